@@ -1,0 +1,5 @@
+"""``python -m farbe``."""
+
+from farbe.cli import main
+
+main()

@@ -1,0 +1,1 @@
+"""Reading customers' files into pixels with a physical size."""

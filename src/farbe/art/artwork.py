@@ -1,0 +1,59 @@
+"""Artwork in memory: pixels, resolution, profile."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+import numpy.typing as npt
+
+Pixels = npt.NDArray[np.uint8]
+MM_PER_INCH = 25.4
+
+
+class Space(StrEnum):
+    """What the colour channels of an artwork are."""
+
+    GREY = "grey"
+    RGB = "rgb"
+    CMYK = "cmyk"
+
+
+#: Colour channels of each space.
+CHANNELS = {Space.GREY: 1, Space.RGB: 3, Space.CMYK: 4}
+
+
+@dataclass(frozen=True)
+class Artwork:
+    """A picture as read.
+
+    Attributes
+    ----------
+    pixels : uint8 array, shape (height, width, colours) or (height, width, colours + 1)
+        Straight alpha comes last where there is one. CMYK is 0 for no ink.
+    dpi : (x, y) as the file states it, or None where it states none.
+    icc : the embedded profile, or None.
+    """
+
+    pixels: Pixels
+    space: Space
+    dpi: tuple[float, float] | None
+    icc: bytes | None
+
+    @property
+    def width(self) -> int:
+        return int(self.pixels.shape[1])
+
+    @property
+    def height(self) -> int:
+        return int(self.pixels.shape[0])
+
+    @property
+    def has_alpha(self) -> bool:
+        return int(self.pixels.shape[2]) == CHANNELS[self.space] + 1
+
+    def size_mm(self, *, default_dpi: float = 300.0) -> tuple[float, float]:
+        """Width and height in mm at the stated resolution, or at ``default_dpi``."""
+        x, y = self.dpi or (default_dpi, default_dpi)
+        return self.width / x * MM_PER_INCH, self.height / y * MM_PER_INCH

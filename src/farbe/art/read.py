@@ -1,0 +1,193 @@
+"""PNG, JPEG and TIFF into :class:`Artwork`."""
+
+from __future__ import annotations
+
+import io
+import struct
+import warnings
+from pathlib import Path
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+import tifffile
+from PIL import Image, ImageCms, UnidentifiedImageError
+
+from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.model.base import BadInput
+
+#: Largest artwork that is read; beyond it memory, not the file, is the limit.
+MAX_PIXELS = 1_000_000_000
+FORMATS = ("PNG", "JPEG", "TIFF")
+SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+
+
+def read_artwork(path: Path) -> Artwork:
+    """Read one picture.
+
+    Parameters
+    ----------
+    path : a PNG, JPEG or TIFF file; told by its content, not by its name.
+
+    Raises
+    ------
+    BadInput
+        If the file is missing, of another kind, damaged, or larger than ``MAX_PIXELS``.
+    """
+    try:
+        with warnings.catch_warnings():
+            # Pillow warns of large pictures; the limit that holds here is MAX_PIXELS.
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            Image.MAX_IMAGE_PIXELS = None
+            with Image.open(path, formats=FORMATS) as picture:
+                _limit(picture, path)
+                if picture.format == "TIFF":
+                    return _read_tiff(path, picture)
+                return _read_picture(picture)
+    except FileNotFoundError:
+        raise BadInput(f"{path.name} is not there; choose the file again.") from None
+    except IsADirectoryError:
+        raise BadInput(f"{path.name} is a folder; choose a picture in it.") from None
+    except PermissionError:
+        raise BadInput(f"{path.name} may not be read; change its permissions.") from None
+    except UnidentifiedImageError:
+        raise BadInput(
+            f"{path.name} is not a PNG, JPEG or TIFF picture that can be read; export it again."
+        ) from None
+    except (
+        OSError,
+        SyntaxError,
+        ValueError,
+        struct.error,
+        EOFError,
+        KeyError,
+        IndexError,
+    ) as error:
+        # What the decoders raise on truncated or malformed files.
+        raise BadInput(
+            f"{path.name} is damaged ({_first_words(error)}); ask for it again."
+        ) from error
+
+
+def _first_words(error: Exception) -> str:
+    text = str(error).splitlines()[0] if str(error) else type(error).__name__
+    return text[:80].rstrip(".")
+
+
+def _limit(picture: Image.Image, path: Path) -> None:
+    if picture.width * picture.height > MAX_PIXELS:
+        raise BadInput(
+            f"{path.name} has {picture.width} x {picture.height} pixels, more than"
+            f" {MAX_PIXELS // 1_000_000} million; make it smaller."
+        )
+
+
+def _stated_dpi(picture: Image.Image) -> tuple[float, float] | None:
+    stated = picture.info.get("dpi")
+    if stated is None:
+        return None
+    x, y = float(stated[0]), float(stated[1])
+    # Cameras write 0 or 1 where nothing is meant.
+    return (x, y) if 5 <= x <= 10_000 and 5 <= y <= 10_000 else None
+
+
+def _profile(icc: bytes | None, space: Space) -> bytes | None:
+    """The embedded profile where it fits the pixels; a wrong one is not used."""
+    if not icc:
+        return None
+    try:
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
+    except OSError:
+        return None
+    wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
+    return icc if profile.profile.xcolor_space.strip() == wanted else None
+
+
+def _read_picture(picture: Image.Image) -> Artwork:
+    transparent = "transparency" in picture.info or picture.mode in (
+        "LA",
+        "PA",
+        "RGBA",
+        "La",
+        "RGBa",
+    )
+    if picture.mode.startswith("I"):
+        levels = np.asarray(picture).astype(np.float64)
+        grey = np.clip(np.rint(levels / 257.0), 0, 255).astype(np.uint8)
+        return _artwork(grey[..., None], Space.GREY, picture)
+    if picture.mode == "CMYK":
+        return _artwork(np.asarray(picture), Space.CMYK, picture)
+    if picture.mode in ("1", "L", "LA") and not (picture.mode == "1" and transparent):
+        grey_mode = "LA" if transparent else "L"
+        pixels = np.asarray(picture.convert(grey_mode))
+        return _artwork(pixels.reshape(*pixels.shape[:2], -1), Space.GREY, picture)
+    return _artwork(
+        np.asarray(picture.convert("RGBA" if transparent else "RGB")), Space.RGB, picture
+    )
+
+
+def _artwork(pixels: Pixels, space: Space, picture: Image.Image) -> Artwork:
+    return Artwork(
+        pixels, space, _stated_dpi(picture), _profile(picture.info.get("icc_profile"), space)
+    )
+
+
+_PHOTOMETRIC = {0: Space.GREY, 1: Space.GREY, 2: Space.RGB, 3: Space.RGB, 5: Space.CMYK}
+
+
+def _read_tiff(path: Path, picture: Image.Image) -> Artwork:
+    """TIFF by tifffile: more depths and channel kinds than Pillow reads."""
+    with tifffile.TiffFile(path) as file:
+        page = file.pages[0]
+        if not isinstance(page, tifffile.TiffPage):
+            raise ValueError("its first page has no tags")
+        photometric = int(page.photometric)
+        if photometric not in _PHOTOMETRIC or photometric == 3:
+            # Palette, JPEG-coded YCbCr and CIE pictures are left to Pillow.
+            return _read_picture(picture)
+        space = _PHOTOMETRIC[photometric]
+        planes = page.asarray()
+        if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and planes.ndim == 3:
+            planes = np.moveaxis(planes, 0, -1)
+        extra = tuple(int(kind) for kind in page.extrasamples)
+    pixels = _to_bytes(planes.reshape(*planes.shape[:2], -1))
+    colours = {Space.GREY: 1, Space.RGB: 3, Space.CMYK: 4}[space]
+    if pixels.shape[2] < colours:
+        raise ValueError(f"it has {pixels.shape[2]} channels where {colours} are needed")
+    if photometric == 0:
+        pixels = np.concatenate([255 - pixels[..., :1], pixels[..., 1:]], axis=2)
+    alpha_kind = next((kind for kind in extra if kind in (1, 2)), None)
+    if alpha_kind is None:
+        kept = pixels[..., :colours]
+    else:
+        at = colours + extra.index(alpha_kind)
+        kept = pixels[..., [*range(colours), at]]
+        if alpha_kind == 1:
+            kept = _straight(kept)
+    return _artwork(np.ascontiguousarray(kept), space, picture)
+
+
+def _to_bytes(planes: npt.NDArray[Any]) -> Pixels:
+    """Any TIFF sample type to uint8 (floats are taken as 0 to 1)."""
+    if planes.dtype == np.uint8:
+        return planes.view(np.uint8)
+    if planes.dtype == np.bool_:
+        return planes.astype(np.uint8) * np.uint8(255)
+    if planes.dtype.kind == "u":
+        top = float(np.iinfo(planes.dtype).max)
+        return np.asarray(np.rint(planes.astype(np.float32) * (255.0 / top)), dtype=np.uint8)
+    if planes.dtype.kind == "f":
+        levels = np.nan_to_num(planes.astype(np.float32)) * 255.0
+        return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)
+    raise ValueError(f"its samples are of the type {planes.dtype}, which no picture uses")
+
+
+def _straight(premultiplied: Pixels) -> Pixels:
+    """Divide associated alpha out of the colours."""
+    alpha = premultiplied[..., -1]
+    bands = [
+        cv2.divide(np.ascontiguousarray(premultiplied[..., i]), alpha, scale=255.0)
+        for i in range(premultiplied.shape[2] - 1)
+    ]
+    return np.dstack([*bands, alpha]).astype(np.uint8)

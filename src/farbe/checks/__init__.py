@@ -1,0 +1,1 @@
+"""Findings on a job before it is run."""

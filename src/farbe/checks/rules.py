@@ -1,0 +1,301 @@
+"""The checks, one function each, in the order in which a job is prepared."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from farbe.art.artwork import MM_PER_INCH
+from farbe.checks.check import RULES, Check, Facts, Fix, Weight, rule
+from farbe.layout.pockets import Pocket, used_pockets
+from farbe.model.job import Job
+from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
+from farbe.plan.sentence import Station, number
+
+#: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
+FEW_PIXELS = 150
+TOO_FEW_PIXELS = 72
+#: White area in mm² that is worth a word.
+WHITE_AREA = 1.0
+#: A choke, in mm, that forgives the misregister of an ordinary machine.
+USUAL_CHOKE = 0.1
+_ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
+
+
+def run_checks(facts: Facts) -> tuple[Check, ...]:
+    """All findings, stops first."""
+    found = [check for check_rule in RULES for check in check_rule(facts)]
+    return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
+
+
+def _has(job: Job, kind: LayerKind) -> bool:
+    return any(layer.kind is kind for layer in printing_layers(job.stack))
+
+
+def _with_stack(job: Job, stack: tuple[Layer, ...]) -> Job:
+    return job.model_copy(update={"stack": stack})
+
+
+def _with_white(job: Job) -> Job:
+    """The job with white where its reader calls for it."""
+    asleep = [layer for layer in job.stack if layer.kind is LayerKind.WHITE]
+    if asleep:
+        woken = tuple(
+            layer.model_copy(update={"on": True}) if layer is asleep[0] else layer
+            for layer in job.stack
+        )
+        return _with_stack(job, woken)
+    at = next((i for i, la in enumerate(job.stack) if la.kind is LayerKind.COLOUR), 0)
+    at += 0 if job.reader is Reader.FACE else 1
+    return _with_stack(job, (*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
+
+
+@rule
+def piece_too_high(facts: Facts) -> Iterator[Check]:
+    piece, printer = facts.job.piece, facts.job.printer
+    if piece.height > printer.max_piece_height:
+        yield Check(
+            "piece-too-high",
+            Weight.STOP,
+            f"The piece is {number(piece.height)} mm high; {printer.name} takes"
+            f" {number(printer.max_piece_height)} mm at most.",
+            Station.PIECE,
+        )
+
+
+@rule
+def artwork_missing(facts: Facts) -> Iterator[Check]:
+    needy = [la for la in printing_layers(facts.job.stack) if la.source is not Source.WHOLE_PIECE]
+    if facts.artwork is None and needy:
+        yield Check(
+            "no-artwork",
+            Weight.STOP,
+            "There is no artwork yet; drop a picture on the window.",
+            Station.BED,
+        )
+
+
+@rule
+def nothing_prints(facts: Facts) -> Iterator[Check]:
+    if not printing_layers(facts.job.stack):
+        yield Check(
+            "no-layers", Weight.STOP, "No layer is switched on, so nothing prints.", Station.LAYERS
+        )
+    if not used_pockets(facts.job):
+        yield Check("no-pockets", Weight.STOP, "All pockets are switched off.", Station.BED)
+
+
+@rule
+def inks_in_printer(facts: Facts) -> Iterator[Check]:
+    for layer in printing_layers(facts.job.stack):
+        if not facts.job.printer.inks_of(layer.kind):
+            yield Check(
+                "ink-missing",
+                Weight.STOP,
+                f"{layer.name} cannot print: {facts.job.printer.name} has no"
+                f" {layer.kind.value} ink.",
+                Station.LAYERS,
+            )
+
+
+def _reach(job: Job, pocket: Pocket) -> tuple[float, float, float, float]:
+    """Left, bottom, right, top in mm of what is printed at a pocket, guide and bleed included."""
+    grow = max(job.bleed, job.guide.distance + job.guide.line_width)
+    half_w, half_h = job.piece.shape.width / 2 + grow, job.piece.shape.height / 2 + grow
+    return pocket.x - half_w, pocket.y - half_h, pocket.x + half_w, pocket.y + half_h
+
+
+def _numbers(pockets: list[Pocket]) -> str:
+    shown = ", ".join(str(p.number) for p in pockets[:4])
+    more = f" and {len(pockets) - 4} more" if len(pockets) > 4 else ""
+    return f"Pocket {shown}" if len(pockets) == 1 else f"Pockets {shown}{more}"
+
+
+@rule
+def pockets_inside(facts: Facts) -> Iterator[Check]:
+    job, board = facts.job, facts.job.jig.board
+    bed = (0.0, 0.0, job.printer.bed_width, job.printer.bed_height)
+    plate = (board.x, board.y, board.x + board.width, board.y + board.height)
+
+    def outside(pocket: Pocket, place: tuple[float, float, float, float]) -> bool:
+        left, bottom, right, top = _reach(job, pocket)
+        slack = 1e-6
+        return (
+            left < place[0] - slack
+            or bottom < place[1] - slack
+            or right > place[2] + slack
+            or top > place[3] + slack
+        )
+
+    used = used_pockets(job)
+    off_bed = [p for p in used if outside(p, bed)]
+    off_board = [p for p in used if p not in off_bed and outside(p, plate)]
+    if off_bed:
+        reach = "reaches" if len(off_bed) == 1 else "reach"
+        without = job.jig.model_copy(update={"off": job.jig.off | {p.number for p in off_bed}})
+        yield Check(
+            "outside-bed",
+            Weight.STOP,
+            f"{_numbers(off_bed)} {reach} beyond the bed; move the grid or switch them off.",
+            Station.BED,
+            Fix("Switch off", job.model_copy(update={"jig": without})),
+        )
+    if off_board:
+        reach = "reaches" if len(off_board) == 1 else "reach"
+        yield Check(
+            "outside-board",
+            Weight.CAUTION,
+            f"{_numbers(off_board)} {reach} beyond the board.",
+            Station.BED,
+        )
+
+
+@rule
+def bleeds_overlap(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    tight = []
+    if job.jig.columns > 1 and 2 * job.bleed > job.jig.gap_x:
+        tight.append(job.jig.gap_x)
+    if job.jig.rows > 1 and 2 * job.bleed > job.jig.gap_y:
+        tight.append(job.jig.gap_y)
+    if tight:
+        gap = min(tight)
+        yield Check(
+            "bleed-overlaps",
+            Weight.CAUTION,
+            f"A bleed of {number(job.bleed)} mm on both sides is more than the gap of"
+            f" {number(gap)} mm: neighbours print over each other.",
+            Station.BED,
+            Fix(f"Bleed {number(gap / 2)} mm", job.model_copy(update={"bleed": gap / 2})),
+        )
+
+
+@rule
+def pixels_enough(facts: Facts) -> Iterator[Check]:
+    art, placed = facts.artwork, facts.job.artwork
+    if art is None or placed is None:
+        return
+    found = min(art.width / placed.width, art.height / placed.height) * MM_PER_INCH
+    if found < FEW_PIXELS:
+        yield Check(
+            "few-pixels",
+            Weight.CAUTION,
+            f"{placed.file_name} has {found:.0f} pixels per inch at this size;"
+            + (
+                " it will look coarse."
+                if found < TOO_FEW_PIXELS
+                else " fine lettering will look soft."
+            ),
+            Station.BED,
+        )
+
+
+@rule
+def order_suits_reader(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    kinds = [layer.kind for layer in printing_layers(job.stack)]
+    if LayerKind.WHITE not in kinds or LayerKind.COLOUR not in kinds:
+        return
+    colour = kinds.index(LayerKind.COLOUR)
+    hiding = LayerKind.WHITE in (kinds[colour:] if job.reader is Reader.FACE else kinds[:colour])
+    if hiding:
+        varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
+        wanted = [layer.kind for layer in default_stack(job.reader)]
+        rest = [la for la in job.stack if la.kind is not LayerKind.VARNISH]
+        ordered = sorted(rest, key=lambda layer: wanted.index(layer.kind))
+        yield Check(
+            "white-hides-colour",
+            Weight.STOP,
+            "White lies between the reader and the colour and hides it.",
+            Station.LAYERS,
+            Fix("Swap them", _with_stack(job, (*ordered, *varnish))),
+        )
+
+
+@rule
+def white_behind_colour(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if not _has(job, LayerKind.COLOUR) or not needs_white(job.piece.surface):
+        return
+    if facts.artwork is not None:
+        lost = (facts.artwork_white & (facts.white_ink < 64)).sum() * facts.pixel_area
+        # The choked rim of white lettering is not lost lettering.
+        if lost > WHITE_AREA and lost > 0.25 * facts.artwork_white.sum() * facts.pixel_area:
+            yield Check(
+                "white-not-printed",
+                Weight.STOP,
+                f"The artwork is white on {lost / 100:.1f} cm² where no white ink goes:"
+                " paper white prints as nothing.",
+                Station.LAYERS,
+                Fix("Add white", _with_white(job)),
+            )
+            return
+    if not _has(job, LayerKind.WHITE):
+        yield Check(
+            "colour-vanishes",
+            Weight.CAUTION,
+            f"Colour without white behind it all but vanishes on {_surface(job)}.",
+            Station.LAYERS,
+            Fix("Add white", _with_white(job)),
+        )
+
+
+def _surface(job: Job) -> str:
+    surface = job.piece.surface
+    return surface.name or f"{surface.material.value} {surface.colour}"
+
+
+@rule
+def choke_not_zero(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if not _has(job, LayerKind.COLOUR):
+        return
+    for layer in printing_layers(job.stack):
+        if layer.kind is LayerKind.WHITE and layer.source is Source.SHAPE and layer.choke == 0:
+            treatments = (
+                Choke(distance=USUAL_CHOKE),
+                *(t for t in layer.treatments if not isinstance(t, Choke)),
+            )
+            mended = layer.model_copy(update={"treatments": treatments})
+            stack = tuple(mended if la is layer else la for la in job.stack)
+            yield Check(
+                "choke-zero",
+                Weight.CAUTION,
+                f"{layer.name} reaches the edge of the colour: a white rim shows at the least"
+                " misregister.",
+                Station.LAYERS,
+                Fix(f"Choke {number(USUAL_CHOKE)} mm", _with_stack(job, stack)),
+            )
+
+
+@rule
+def white_for_nothing(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if (
+        not needs_white(job.piece.surface)
+        and _has(job, LayerKind.WHITE)
+        and _has(job, LayerKind.COLOUR)
+    ):
+        stack = tuple(
+            la.model_copy(update={"on": False}) if la.kind is LayerKind.WHITE else la
+            for la in job.stack
+        )
+        yield Check(
+            "white-on-white",
+            Weight.NOTE,
+            "The piece is white already; white ink under the colour may be left out.",
+            Station.LAYERS,
+            Fix("Switch white off", _with_stack(job, stack)),
+        )
+
+
+@rule
+def mirroring(facts: Facts) -> Iterator[Check]:
+    yield Check(
+        "mirroring",
+        Weight.NOTE,
+        mirror_reason(facts.job.reader, facts.job.receiver),
+        Station.PIECE,
+    )

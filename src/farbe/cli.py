@@ -1,0 +1,263 @@
+"""The command line."""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from pathlib import Path
+from typing import Annotated, NoReturn
+
+import typer
+from typer.core import TyperGroup
+
+from farbe.model.base import BadInput
+
+OK, STOPPED, BAD_INPUT = 0, 1, 2
+
+
+class _JobOrCommand(TyperGroup):
+    """``farbe JOB.farbe`` opens the job in the window."""
+
+    def parse_args(self, ctx: typer.Context, args: list[str]) -> list[str]:  # type: ignore[override]
+        if args and not args[0].startswith("-") and args[0] not in self.commands:
+            args = ["open", *args]
+        return super().parse_args(ctx, args)
+
+
+app = typer.Typer(
+    cls=_JobOrCommand,
+    add_completion=False,
+    no_args_is_help=False,
+    pretty_exceptions_enable=False,
+    help="White, varnish and colour separations and jigs for specialty printing.",
+)
+
+
+def fail(message: str) -> NoReturn:
+    """Say what is wrong and leave with the status of bad input."""
+    typer.echo(f"farbe: {message}", err=True)
+    raise typer.Exit(BAD_INPUT)
+
+
+def main() -> None:
+    """Entry point; bad input ends with one sentence and status 2."""
+    try:
+        app()
+    except BadInput as error:
+        typer.echo(f"farbe: {error}", err=True)
+        sys.exit(BAD_INPUT)
+
+
+class _Progress:
+    """A line of percent on a terminal; nothing when piped."""
+
+    def __init__(self) -> None:
+        self._shown = -1
+
+    def __call__(self, done: float) -> None:
+        percent = int(done * 100)
+        if percent != self._shown and sys.stderr.isatty():
+            self._shown = percent
+            end = "\r" if percent < 100 else "\n"
+            print(f"{percent:3d} %", end=end, file=sys.stderr, flush=True)
+
+
+JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
+
+
+@app.callback(invoke_without_command=True)
+def start(context: typer.Context) -> None:
+    """Without a command, the window opens."""
+    if context.invoked_subcommand is None:
+        from farbe.desk.app import run_desk
+
+        raise typer.Exit(run_desk())
+
+
+@app.command("open", hidden=True)
+def open_command(job: JobPath) -> None:
+    """Open a job in the window."""
+    from farbe.desk.app import run_desk
+
+    if not job.exists():
+        fail(f"{job} is neither a command nor a file; farbe --help lists the commands.")
+    raise typer.Exit(run_desk(job))
+
+
+@app.command()
+def demo(
+    pictures: Annotated[
+        Path | None, typer.Option(metavar="DIR", help="Write a picture of each station and leave.")
+    ] = None,
+) -> None:
+    """Open the window with the sample job."""
+    from farbe.desk.app import run_demo
+
+    raise typer.Exit(run_demo(pictures))
+
+
+@app.command()
+def separate(
+    art: Annotated[Path, typer.Argument(metavar="ART", help="PNG, JPEG or TIFF.")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="OUT", help="A .tif or .pdf file.")
+    ],
+    recipe: Annotated[
+        str | None, typer.Option(metavar="NAME", help="Surface, reader and stack.")
+    ] = None,
+    width: Annotated[float | None, typer.Option(metavar="MM", help="Printed width.")] = None,
+    dpi: Annotated[
+        str | None,
+        typer.Option(metavar="X[xY]", help="Output resolution; the artwork's if not given."),
+    ] = None,
+    choke: Annotated[float | None, typer.Option(metavar="MM", help="Choke of the white.")] = None,
+    surface: Annotated[
+        str | None, typer.Option(metavar="clear|#RRGGBB", help="What is printed on.")
+    ] = None,
+    reader: Annotated[
+        str | None, typer.Option(metavar="face|through|transfer", help="Who reads the print.")
+    ] = None,
+    varnish: Annotated[
+        bool, typer.Option("--varnish", help="Varnish over the artwork's shape.")
+    ] = False,
+    profile: Annotated[
+        Path | None, typer.Option(metavar="P.icc", help="The printer's CMYK profile.")
+    ] = None,
+    intent: Annotated[
+        str, typer.Option(metavar="INTENT", help="perceptual, relative, saturation or absolute.")
+    ] = "relative",
+    compression: Annotated[
+        str, typer.Option(metavar="none|lzw|deflate|zstd", help="Of TIFF files.")
+    ] = "lzw",
+) -> None:
+    """Separate one artwork, without a bed, into plates: C M Y K White Varnish."""
+    from farbe.single import Wanted, separate_file
+
+    wanted = Wanted.parsed(
+        recipe=recipe,
+        width=width,
+        dpi=dpi,
+        choke=choke,
+        surface=surface,
+        reader=reader,
+        varnish=varnish,
+        profile=profile,
+        intent=intent,
+        compression=compression,
+    )
+    for line in separate_file(art, output, wanted, report=_Progress()):
+        typer.echo(line)
+
+
+@app.command()
+def render(
+    job: JobPath,
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="DIR", help="Folder of the hand-off.")
+    ],
+) -> None:
+    """Write the hand-off of a job, unless a check stops it."""
+    from farbe.checks.check import Facts, Weight
+    from farbe.checks.rules import run_checks
+    from farbe.files.handoff import hand_off
+    from farbe.files.jobfile import open_job
+    from farbe.files.store import ArtStore
+
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        opened = open_job(job, store)
+        artwork, icc = store.artwork(opened), store.profile(opened)
+        stops = [c for c in run_checks(Facts(opened, artwork, icc)) if c.weight is Weight.STOP]
+        for check in stops:
+            typer.echo(f"stop: {check.text}", err=True)
+        if stops:
+            raise typer.Exit(STOPPED)
+        ticket = hand_off(opened, artwork, icc, output, report=_Progress())
+    for run in ticket.runs:
+        total = sum(run.ink_ml.values())
+        typer.echo(
+            f"{run.what}: {run.tiff or run.pdf}, {run.width_px} × {run.height_px} px,"
+            f" {total:.2f} ml"
+        )
+
+
+@app.command()
+def check(
+    job: JobPath,
+    as_json: Annotated[bool, typer.Option("--json", help="A list for programs.")] = False,
+) -> None:
+    """Check a job; status 1 when a check stops it."""
+    from farbe.checks.check import Facts, Weight
+    from farbe.checks.rules import run_checks
+    from farbe.files.jobfile import open_job
+    from farbe.files.store import ArtStore
+
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        opened = open_job(job, store)
+        found = run_checks(Facts(opened, store.artwork(opened), store.profile(opened)))
+    if as_json:
+        rows = [
+            {
+                "code": c.code,
+                "weight": c.weight.value,
+                "text": c.text,
+                "station": c.station.value,
+                "fix": c.fix.words if c.fix else None,
+            }
+            for c in found
+        ]
+        typer.echo(json.dumps(rows, indent=1, ensure_ascii=False))
+    else:
+        for c in found:
+            typer.echo(f"{c.weight.value}: {c.text}")
+    raise typer.Exit(STOPPED if any(c.weight is Weight.STOP for c in found) else OK)
+
+
+@app.command()
+def guide(
+    job: JobPath,
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="X.svg", help="The guide at real size.")
+    ],
+) -> None:
+    """Write the guide of a job."""
+    from farbe.files.atomic import whole_file
+    from farbe.files.jobfile import open_job
+    from farbe.files.store import ArtStore
+    from farbe.files.svg import guide_svg
+
+    if output.suffix.lower() != ".svg":
+        fail(f"{output.name} should end in .svg.")
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        opened = open_job(job, ArtStore(Path(scratch)))
+    with whole_file(output) as file:
+        file.write(guide_svg(opened).encode("utf-8"))
+
+
+@app.command()
+def press(
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="A hand-off folder.")],
+    picture: Annotated[Path, typer.Option(metavar="X.png", help="The bed after the print.")],
+) -> None:
+    """Print a hand-off on the test press and write the picture of its bed."""
+    from farbe.press.client import print_hand_off
+
+    if picture.suffix.lower() != ".png":
+        fail(f"{picture.name} should end in .png.")
+    for line in print_hand_off(folder, picture):
+        typer.echo(line)
+
+
+@app.command()
+def samples(
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="Where the job files go.")],
+) -> None:
+    """Write every sample job as a job file."""
+    from farbe.files.store import ArtStore
+    from farbe.samples.jobs import write_samples
+
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        for path in write_samples(folder, ArtStore(Path(scratch))):
+            typer.echo(str(path))

@@ -1,0 +1,1 @@
+"""Ink, time and cost before anything is printed."""

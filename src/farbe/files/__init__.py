@@ -1,0 +1,1 @@
+"""Everything that Farbe writes and reads back: jobs, plates, guides, tickets."""

@@ -1,0 +1,175 @@
+"""The hand-off: a folder of files and the ticket for a receiver."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import tempfile
+from pathlib import Path
+
+import numpy as np
+import numpy.typing as npt
+
+from farbe.art.artwork import Artwork
+from farbe.estimate.estimate import ink_ml
+from farbe.files.atomic import make_folder, writing_failed
+from farbe.files.pdf import write_pdf
+from farbe.files.svg import guide_svg
+from farbe.files.ticket import (
+    FILE_NAME,
+    Ticket,
+    TicketBoard,
+    TicketLayer,
+    TicketPiece,
+    TicketPocket,
+    TicketRun,
+    ticket_json,
+)
+from farbe.files.tiff import write_tiff
+from farbe.layout.outline import corners, outline
+from farbe.layout.pockets import used_pockets
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.receiver import FileFormat
+from farbe.plan.order import channels, files_mirrored, mirrored, printing_layers
+from farbe.render.bed import job_bed
+from farbe.render.guide import guide_bed
+from farbe.render.raster import Raster, Report, unwatched
+
+
+def hand_off(
+    job: Job, artwork: Artwork | None, profile: bytes, folder: Path, *, report: Report = unwatched
+) -> Ticket:
+    """Write the hand-off of a job.
+
+    All files are made in a folder beside it and put in place together at the end; files of an
+    earlier hand-off are replaced, others in ``folder`` are left alone.
+
+    Raises
+    ------
+    BadInput
+        If the job cannot print or the folder cannot be written to.
+    Cancelled
+        If ``report`` does; ``folder`` is as it was.
+    """
+    artwork_bed = job_bed(job, artwork, profile)
+    make_folder(folder)
+    try:
+        scratch = Path(tempfile.mkdtemp(prefix=".hand-off-", dir=folder))
+    except OSError as error:
+        raise writing_failed(folder / FILE_NAME, error) from error
+    try:
+        runs = (
+            _run(job, "guide", guide_bed(job), scratch, lambda x: report(0.2 * x)),
+            _run(job, "artwork", artwork_bed, scratch, lambda x: report(0.2 + 0.8 * x)),
+        )
+        (scratch / "guide.svg").write_text(guide_svg(job), encoding="utf-8")
+        ticket = _ticket(job, runs)
+        (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
+        # The ticket comes last: who sees it finds all that it names.
+        for made in sorted(scratch.iterdir(), key=lambda path: path.name == FILE_NAME):
+            os.replace(made, folder / made.name)
+    except OSError as error:
+        raise writing_failed(folder / FILE_NAME, error) from error
+    finally:
+        shutil.rmtree(scratch, ignore_errors=True)
+    return ticket
+
+
+def _run(job: Job, what: str, bed: Raster, folder: Path, report: Report) -> TicketRun:
+    formats = job.receiver.formats
+    names = {FileFormat.TIFF: f"{what}.tif", FileFormat.PDF: f"{what}.pdf"}
+    sums: npt.NDArray[np.int64] | None = None
+    for index, kind in enumerate(formats):
+
+        def part(done: float, index: int = index) -> None:
+            report((index + done) / len(formats))
+
+        path = folder / names[kind]
+        if kind is FileFormat.TIFF:
+            sums = write_tiff(bed, path, compression=job.receiver.compression, report=part)
+        else:
+            sums = write_pdf(bed, path, report=part)
+    if sums is None:
+        raise BadInput(
+            f"The receiver {job.receiver.name} takes no files; choose TIFF or PDF for it."
+        )
+    layers = _guide_layers(job, bed) if what == "guide" else _artwork_layers(job)
+    return TicketRun(
+        what="guide" if what == "guide" else "artwork",
+        tiff=names[FileFormat.TIFF] if FileFormat.TIFF in formats else None,
+        pdf=names[FileFormat.PDF] if FileFormat.PDF in formats else None,
+        width_px=bed.size[0],
+        height_px=bed.size[1],
+        dpi_x=bed.grid.dpi_x,
+        dpi_y=bed.grid.dpi_y,
+        mirrored=what == "artwork" and files_mirrored(job.reader, job.receiver),
+        receiver_mirrors=what == "artwork" and mirrored(job.reader) and job.receiver.mirrors,
+        layers=layers,
+        ink_ml=_inks(job, bed, sums, layers),
+    )
+
+
+def _guide_layers(job: Job, bed: Raster) -> tuple[TicketLayer, ...]:
+    ink = next(ink for ink in job.printer.inks if ink.name == job.guide.ink)
+    return (
+        TicketLayer(name="Guide", kind=ink.kind.value, channels=(bed.channels[0].name,), hits=1),
+    )
+
+
+def _artwork_layers(job: Job) -> tuple[TicketLayer, ...]:
+    found = channels(job)
+    return tuple(
+        TicketLayer(
+            name=layer.name,
+            kind=layer.kind.value,
+            channels=tuple(c.name for c in found if c.layer is layer),
+            hits=layer.hits,
+        )
+        for layer in printing_layers(job.stack)
+    )
+
+
+def _inks(
+    job: Job, bed: Raster, sums: npt.NDArray[np.int64], layers: tuple[TicketLayer, ...]
+) -> dict[str, float]:
+    """ml of each channel as written, all hits."""
+    hits = {name: layer.hits for layer in layers for name in layer.channels}
+    wanted = {job.receiver.channel(ink.name): ink for ink in job.printer.inks}
+    by_channel = {c.name: c.ink for c in channels(job)} | {
+        info.name: wanted[info.name] for info in bed.channels if info.name in wanted
+    }
+    return {
+        info.name: round(
+            ink_ml(
+                float(total), by_channel[info.name], bed.grid.dpi_x, bed.grid.dpi_y, hits[info.name]
+            ),
+            4,
+        )
+        for info, total in zip(bed.channels, sums, strict=True)
+    }
+
+
+def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
+    board, piece = job.jig.board, job.piece
+    points = corners(outline(piece.shape))
+    return Ticket(
+        job=job.name,
+        printer=job.printer.name,
+        bed_width=job.printer.bed_width,
+        bed_height=job.printer.bed_height,
+        board=TicketBoard(
+            x=board.x, y=board.y, width=board.width, height=board.height, colour=board.colour
+        ),
+        piece=TicketPiece(
+            name=piece.name,
+            outline=tuple((round(float(x), 4), round(float(y), 4)) for x, y in points),
+            height=piece.height,
+            material=piece.surface.material.value,
+            colour=piece.surface.colour,
+        ),
+        reader=job.reader.value,
+        pockets=tuple(TicketPocket(number=p.number, x=p.x, y=p.y) for p in used_pockets(job)),
+        runs=runs,
+        guide_svg="guide.svg",
+    )

@@ -1,0 +1,108 @@
+"""The job file ``.farbe``: a ZIP of ``job.json`` and the files the job names."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from farbe.files.atomic import whole_file
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+
+SUFFIX = ".farbe"
+SCHEMA = 1
+MAX_JOB_BYTES = 4_000_000
+MAX_FILE_BYTES = 4_000_000_000
+_FILES = "files/"
+#: One function a step, from the version named to the next.
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+
+def save_job(job: Job, store: ArtStore, path: Path) -> None:
+    """Write a job and its files; the old file stays until the new one is whole.
+
+    Raises
+    ------
+    BadInput
+        If the place cannot be written to.
+    """
+    document = {"schema": SCHEMA, "job": job.model_dump(mode="json")}
+    with whole_file(path) as file, zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
+        archive.writestr("job.json", json.dumps(document, indent=1, ensure_ascii=False))
+        for digest in store.digests(job):
+            archive.write(store.path(digest), _FILES + digest)
+
+
+def open_job(path: Path, store: ArtStore) -> Job:
+    """Read a job file into ``store``.
+
+    Raises
+    ------
+    BadInput
+        If it is missing, damaged, from a newer Farbe, or does not hold what its job names.
+    """
+    try:
+        with zipfile.ZipFile(path) as archive:
+            job = _job(archive, path)
+            for digest in store.digests(job):
+                _extract(archive, digest, store, path)
+    except FileNotFoundError:
+        raise BadInput(f"{path.name} is not there; it was moved or deleted.") from None
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
+        raise BadInput(f"{path.name} is not a whole job file; open its last copy.") from error
+    except OSError as error:
+        raise BadInput(f"{path.name} cannot be read ({error.strerror}).") from error
+    return job
+
+
+def _job(archive: zipfile.ZipFile, path: Path) -> Job:
+    try:
+        info = archive.getinfo("job.json")
+    except KeyError:
+        raise BadInput(f"{path.name} holds no job; choose a {SUFFIX} file.") from None
+    if info.file_size > MAX_JOB_BYTES:
+        raise BadInput(f"{path.name} holds a job description too large to be one.")
+    try:
+        document = json.loads(archive.read(info).decode("utf-8"))
+        version = document["schema"]
+        if version > SCHEMA:
+            raise BadInput(f"{path.name} was saved by a newer Farbe; update this one to open it.")
+        for step in range(version, SCHEMA):
+            document = UPGRADES[step](document)
+        return Job.model_validate(document["job"], strict=False)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " ".join(str(part) for part in first["loc"]) or "job"
+        raise BadInput(
+            f"{path.name} holds a job that cannot be: {place}: {first['msg']}."
+        ) from error
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        raise BadInput(f"{path.name} holds no job that can be read; open its last copy.") from error
+
+
+def _extract(archive: zipfile.ZipFile, digest: str, store: ArtStore, path: Path) -> None:
+    if store.path(digest).exists():
+        return
+    try:
+        info = archive.getinfo(_FILES + digest)
+    except KeyError:
+        raise BadInput(
+            f"{path.name} lacks a file that its job needs; open its last copy."
+        ) from None
+    if info.file_size > MAX_FILE_BYTES:
+        raise BadInput(f"{path.name} holds a file larger than 4 GB; it is not opened.")
+    with archive.open(info) as member, whole_file(store.path(digest)) as target:
+        shutil.copyfileobj(member, target, 1 << 20)
+    with store.path(digest).open("rb") as file:
+        if hashlib.file_digest(file, "sha256").hexdigest() == digest:
+            return
+    store.path(digest).unlink()
+    raise BadInput(f"{path.name} holds a damaged file; open its last copy.")

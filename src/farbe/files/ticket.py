@@ -1,0 +1,118 @@
+"""The ticket of a hand-off: what each file is and in which order it prints.
+
+This is all that a printer's side needs to read; it names no other part of Farbe.
+"""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Literal
+
+from pydantic import Field, ValidationError
+
+from farbe.model.base import BadInput, Value
+
+FILE_NAME = "ticket.json"
+VERSION = 1
+MAX_BYTES = 8_000_000
+
+Point = tuple[float, float]
+
+
+class TicketLayer(Value):
+    """One trip of ink: channels of the file that are laid down together, so many hits."""
+
+    name: str
+    kind: Literal["colour", "white", "varnish"]
+    channels: tuple[str, ...]
+    hits: int = Field(ge=1)
+
+
+class TicketRun(Value):
+    """One print: its files, names relative to the folder, and its layers in printing order."""
+
+    what: Literal["guide", "artwork"]
+    tiff: str | None = None
+    pdf: str | None = None
+    width_px: int
+    height_px: int
+    dpi_x: float
+    dpi_y: float
+    mirrored: bool
+    receiver_mirrors: bool
+    layers: tuple[TicketLayer, ...]
+    ink_ml: dict[str, float]
+
+
+class TicketPocket(Value):
+    number: int
+    x: float
+    y: float
+
+
+class TicketBoard(Value):
+    x: float
+    y: float
+    width: float
+    height: float
+    colour: str
+
+
+class TicketPiece(Value):
+    """The piece: outline in mm around its middle, y up, height and surface."""
+
+    name: str
+    outline: tuple[Point, ...]
+    height: float
+    material: Literal["opaque", "translucent", "clear", "textile"]
+    colour: str
+
+
+class Ticket(Value):
+    """Millimetres from the datum, the bed's corner; x right, y away from the operator."""
+
+    format: Literal["farbe-ticket"] = "farbe-ticket"
+    version: Literal[1] = 1
+    job: str
+    printer: str
+    bed_width: float
+    bed_height: float
+    board: TicketBoard
+    piece: TicketPiece
+    reader: Literal["face", "through", "transfer"]
+    pockets: tuple[TicketPocket, ...]
+    runs: tuple[TicketRun, ...]
+    guide_svg: str | None = None
+
+
+def ticket_json(ticket: Ticket) -> bytes:
+    return json.dumps(ticket.model_dump(mode="json"), indent=1, ensure_ascii=False).encode("utf-8")
+
+
+def read_ticket(folder: Path) -> Ticket:
+    """The ticket of a hand-off folder.
+
+    Raises
+    ------
+    BadInput
+        If there is none, it cannot be read, or it names files outside its folder.
+    """
+    path = folder / FILE_NAME
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise BadInput(f"The ticket in {folder.name} is too large to be one.")
+        ticket = Ticket.model_validate_json(path.read_bytes())
+    except OSError:
+        raise BadInput(f"{folder} is not a hand-off: there is no ticket in it.") from None
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " ".join(str(part) for part in first["loc"])
+        raise BadInput(
+            f"The ticket in {folder.name} cannot be read: {place}: {first['msg']}."
+        ) from error
+    for run in ticket.runs:
+        for name in (run.tiff, run.pdf):
+            if name is not None and not (folder / name).resolve().is_relative_to(folder.resolve()):
+                raise BadInput(f"The ticket in {folder.name} names a file outside its folder.")
+    return ticket

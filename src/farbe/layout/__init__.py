@@ -1,0 +1,1 @@
+"""Where things lie on the bed, in millimetres from the datum."""

@@ -1,0 +1,37 @@
+"""The bed in output pixels: the one frame for guide and artwork."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from farbe.layout.pockets import Pocket
+from farbe.separate.grid import Grid
+
+
+@dataclass(frozen=True)
+class BedFrame:
+    """A bed of ``width`` x ``height`` mm; pixel rows run down from the side far from the datum."""
+
+    width: float
+    height: float
+    grid: Grid
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """(width, height) in pixels; the last pixel of either may reach over the bed's edge."""
+        # A hair less than a whole pixel over is the rounding of mm, not bed.
+        return (
+            math.ceil(self.width * self.grid.per_mm_x - 1e-6),
+            math.ceil(self.height * self.grid.per_mm_y - 1e-6),
+        )
+
+    def corner(self, pocket: Pocket, size: tuple[int, int]) -> tuple[int, int]:
+        """Column and row of the first pixel of a tile of ``size`` pixels centred on a pocket.
+
+        Rounded from the pocket's own millimetres. Tiles whose sizes differ by even numbers of
+        pixels keep the same centre, which ties the guide to the artwork.
+        """
+        column = pocket.x * self.grid.per_mm_x - size[0] / 2
+        row = (self.height - pocket.y) * self.grid.per_mm_y - size[1] / 2
+        return math.floor(column + 0.5), math.floor(row + 0.5)

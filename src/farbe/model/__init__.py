@@ -1,0 +1,1 @@
+"""What a job is: frozen, validated values without computation."""

@@ -1,0 +1,68 @@
+"""Beds, inks and resolutions."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field, model_validator
+
+from farbe.model.base import Colour, Length, Margin, Name, Value
+
+Dpi = Annotated[float, Field(ge=10, le=5080)]
+
+
+class LayerKind(StrEnum):
+    """What a layer does; an ink of the same kind prints it."""
+
+    COLOUR = "colour"
+    WHITE = "white"
+    VARNISH = "varnish"
+
+
+class Ink(Value):
+    """One ink; ``laydown`` is ml per square metre of one solid hit, ``price`` is per litre."""
+
+    name: Name
+    kind: LayerKind
+    shown: Colour
+    laydown: Margin = 8.0
+    price: Margin = 0.0
+
+
+PROCESS = (
+    Ink(name="Cyan", kind=LayerKind.COLOUR, shown="#0aa0d8", laydown=7.0, price=140.0),
+    Ink(name="Magenta", kind=LayerKind.COLOUR, shown="#d4307c", laydown=7.0, price=140.0),
+    Ink(name="Yellow", kind=LayerKind.COLOUR, shown="#ecc81e", laydown=7.0, price=140.0),
+    Ink(name="Black", kind=LayerKind.COLOUR, shown="#1c1c1e", laydown=7.0, price=140.0),
+)
+WHITE = Ink(name="White", kind=LayerKind.WHITE, shown="#ffffff", laydown=14.0, price=180.0)
+VARNISH = Ink(name="Varnish", kind=LayerKind.VARNISH, shown="#d9c9a0", laydown=12.0, price=160.0)
+
+
+class Printer(Value):
+    """A flatbed printer. Speeds are of the carriage in mm/s, ``turn`` in s for each swath."""
+
+    name: Name
+    bed_width: Length
+    bed_height: Length
+    max_piece_height: Length
+    dpi_x: Dpi = 600
+    dpi_y: Dpi = 600
+    inks: tuple[Ink, ...] = (*PROCESS, WHITE, VARNISH)
+    passes: Annotated[int, Field(ge=1, le=64)] = 8
+    swath: Length = 36.0
+    speed: Length = 700.0
+    turn: Margin = 0.6
+
+    @model_validator(mode="after")
+    def _inks_differ(self) -> Printer:
+        names = [ink.name.casefold() for ink in self.inks]
+        if len(set(names)) != len(names):
+            raise ValueError("two inks have the same name")
+        if sum(ink.kind is LayerKind.COLOUR for ink in self.inks) != len(PROCESS):
+            raise ValueError("the colour inks must be cyan, magenta, yellow and black")
+        return self
+
+    def inks_of(self, kind: LayerKind) -> tuple[Ink, ...]:
+        return tuple(ink for ink in self.inks if ink.kind is kind)

@@ -1,0 +1,1 @@
+"""What a stack of films looks like."""

@@ -1,0 +1,98 @@
+"""Order and mirroring from who reads the piece."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
+from farbe.model.piece import Material, Reader, Surface
+from farbe.model.printer import Ink, LayerKind
+from farbe.model.receiver import Receiver
+
+
+def default_stack(reader: Reader, *, varnish: bool = False) -> tuple[Layer, ...]:
+    """The stack, substrate up, that a reader calls for.
+
+    Colour must lie between the reader and the white. Varnish is an outermost film that is
+    touched, so it goes on a face only.
+    """
+    if reader is Reader.FACE:
+        return (WHITE_UNDER, COLOUR, *((VARNISH_OVER,) if varnish else ()))
+    return (COLOUR, WHITE_UNDER, *((VARNISH_OVER,) if varnish else ()))
+
+
+def mirrored(reader: Reader) -> bool:
+    """Whether the print must be mirrored to be read the right way round."""
+    return reader is not Reader.FACE
+
+
+def files_mirrored(reader: Reader, receiver: Receiver) -> bool:
+    """Whether Farbe mirrors, rather than the receiver."""
+    return mirrored(reader) and not receiver.mirrors
+
+
+def printing_layers(stack: tuple[Layer, ...]) -> tuple[Layer, ...]:
+    return tuple(layer for layer in stack if layer.on)
+
+
+def mirror_reason(reader: Reader, receiver: Receiver | None = None) -> str:
+    """Why the print is mirrored or not, in one sentence."""
+    by_receiver = receiver is not None and receiver.mirrors
+    hand = f"; {receiver.name} does the mirroring" if receiver is not None and by_receiver else ""
+    match reader:
+        case Reader.FACE:
+            return "Nothing is mirrored, because the reader looks at the ink itself."
+        case Reader.THROUGH:
+            return f"Mirrored, because the reader looks through the piece{hand}."
+        case Reader.TRANSFER:
+            return f"Mirrored, because the transfer is turned over when it is pressed{hand}."
+
+
+def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
+    """Why the layers go down in this order, in one sentence."""
+    kinds = [layer.kind for layer in printing_layers(stack)]
+    names = " then ".join(layer.name.lower() for layer in printing_layers(stack))
+    if not kinds:
+        return "No layer is switched on, so nothing prints."
+    if LayerKind.WHITE not in kinds or LayerKind.COLOUR not in kinds:
+        return f"Prints {names}."
+    white_first = kinds.index(LayerKind.WHITE) < kinds.index(LayerKind.COLOUR)
+    if white_first is (reader is Reader.FACE):
+        side = "face" if reader is Reader.FACE else "other side of the substrate"
+        return f"Prints {names}, so that from the {side} the colour is seen in front of the white."
+    return f"Prints {names}: the white hides the colour from the reader."
+
+
+def needs_white(surface: Surface) -> bool:
+    """Whether colour vanishes on a surface without white: all but light opaque ones."""
+    if surface.material in (Material.CLEAR, Material.TRANSLUCENT):
+        return True
+    red, green, blue = (int(surface.colour[i : i + 2], 16) for i in (1, 3, 5))
+    return min(red, green, blue) < 225
+
+
+@dataclass(frozen=True)
+class Channel:
+    """One plate of a job: its layer, its ink, and a name that no other channel has."""
+
+    layer: Layer
+    ink: Ink
+    name: str
+
+
+def channels(job: Job) -> tuple[Channel, ...]:
+    """Channels of a job in the order of the printer's inks.
+
+    A second layer of the same ink is numbered ("White 2"). Layers whose ink the printer lacks
+    have no channel; a check stops such a job.
+    """
+    result: list[Channel] = []
+    for ink in job.printer.inks:
+        layers = [layer for layer in printing_layers(job.stack) if layer.kind is ink.kind]
+        if job.printer.inks_of(ink.kind)[0] is not ink and ink.kind is not LayerKind.COLOUR:
+            continue
+        for number, layer in enumerate(layers, start=1):
+            name = job.receiver.channel(ink.name)
+            result.append(Channel(layer, ink, name if number == 1 else f"{name} {number}"))
+    return tuple(result)

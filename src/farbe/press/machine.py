@@ -1,0 +1,284 @@
+"""The press itself: a bed, what lies on it, and the films printed there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from PIL import Image
+
+from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
+from farbe.model.base import BadInput
+from farbe.press.inks import effective_area, film_transmittance
+from farbe.press.plates import Coverage, read_plates
+
+Picture = npt.NDArray[np.uint8]
+#: Pixels of the press's pictures per mm.
+SCALE = 5.0
+#: Reflectance of one solid hit of white over black.
+WHITE_HIT = 0.7
+BED_GREY = 0.045
+
+
+@dataclass(frozen=True)
+class Capability:
+    """What this press can take; sizes in mm."""
+
+    bed_width: float = 3200.0
+    bed_height: float = 2000.0
+    head_height: float = 100.0
+    inks: frozenset[str] = frozenset({"cyan", "magenta", "yellow", "black", "white", "varnish"})
+
+
+@dataclass(frozen=True)
+class Film:
+    """One layer as laid down: coverage by process ink, or of white or varnish."""
+
+    kind: str
+    coverage: dict[str, Coverage]
+    hits: int
+
+
+@dataclass
+class Bed:
+    """What lies on the bed: films on the board, pieces by their middles, films on top of all."""
+
+    ticket: Ticket
+    folder: Path
+    on_board: list[Film] = field(default_factory=list)
+    pieces: list[tuple[float, float]] = field(default_factory=list)
+    on_pieces: list[Film] = field(default_factory=list)
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        return round(self.ticket.bed_height * SCALE), round(self.ticket.bed_width * SCALE)
+
+
+class TestPress:
+    """A press that does what files and ticket say, or says why not."""
+
+    __test__ = False  # for pytest: no test, in spite of the name
+
+    def __init__(self, capability: Capability | None = None) -> None:
+        self.capability = capability or Capability()
+        self._bed: Bed | None = None
+
+    @property
+    def bed(self) -> Bed:
+        if self._bed is None:
+            raise BadInput("The press has no hand-off to print; send one first.")
+        return self._bed
+
+    def take(self, folder: Path) -> Ticket:
+        """Take a hand-off; the bed is cleared for it.
+
+        Raises
+        ------
+        BadInput
+            For what this press cannot print, before anything is printed.
+        """
+        ticket = read_ticket(folder)
+        can = self.capability
+        if ticket.bed_width > can.bed_width or ticket.bed_height > can.bed_height:
+            raise BadInput(
+                f"The files are for a bed of {ticket.bed_width:g} × {ticket.bed_height:g} mm;"
+                f" this one has {can.bed_width:g} × {can.bed_height:g}."
+            )
+        if ticket.piece.height > can.head_height:
+            raise BadInput(
+                f"The piece is {ticket.piece.height:g} mm high; the head clears"
+                f" {can.head_height:g} mm."
+            )
+        self._refuse_outside(ticket)
+        for run in ticket.runs:
+            for layer in run.layers:
+                for name in layer.channels:
+                    if _ink(name) not in can.inks:
+                        raise BadInput(f"The press has no ink named {name}.")
+        self._bed = Bed(ticket, folder)
+        return ticket
+
+    @staticmethod
+    def _refuse_outside(ticket: Ticket) -> None:
+        xs, ys = zip(*ticket.piece.outline, strict=True)
+        for pocket in ticket.pockets:
+            if (
+                pocket.x + min(xs) < -1e-6
+                or pocket.y + min(ys) < -1e-6
+                or pocket.x + max(xs) > ticket.bed_width + 1e-6
+                or pocket.y + max(ys) > ticket.bed_height + 1e-6
+            ):
+                raise BadInput(f"Pocket {pocket.number} lies outside the bed.")
+
+    def print_run(self, what: str, report: Callable[[str, float], None]) -> None:
+        """Print the guide or the artwork, layer by layer; ``report`` hears layer and share.
+
+        Raises
+        ------
+        BadInput
+            If the ticket has no such run, or its file is not what the ticket says.
+        """
+        bed = self.bed
+        run = next((r for r in bed.ticket.runs if r.what == what), None)
+        if run is None:
+            raise BadInput(f"The ticket has no run for the {what}.")
+        if what == "artwork" and not bed.pieces:
+            raise BadInput("There are no pieces on the bed; put them in first.")
+        plates = self._plates(bed, run, lambda done: report("reading", done))
+        target = bed.on_board if what == "guide" else bed.on_pieces
+        for layer in run.layers:
+            report(layer.name, 0.0)
+            target.append(_film(layer, plates))
+            report(layer.name, 1.0)
+
+    def _plates(
+        self, bed: Bed, run: TicketRun, report: Callable[[float], None]
+    ) -> dict[str, Coverage]:
+        if run.tiff is None:
+            raise BadInput("This press prints TIFF files; the ticket names none.")
+        plates, (width, height) = read_plates(bed.folder / run.tiff, SCALE, report)
+        pixel = 25.4 / min(run.dpi_x, run.dpi_y)
+        if width > bed.ticket.bed_width + pixel or height > bed.ticket.bed_height + pixel:
+            raise BadInput(
+                f"{run.tiff} is {width:.1f} × {height:.1f} mm, larger than the bed;"
+                " it is not printed."
+            )
+        missing = [n for layer in run.layers for n in layer.channels if n not in plates]
+        if missing:
+            raise BadInput(f"{run.tiff} has no channel named {missing[0]}.")
+        down, across = bed.shape
+        laid = {}
+        for name, plate in plates.items():
+            whole = np.zeros((down, across), np.float32)
+            # Files lie with their lower left corner on the datum.
+            part = plate[-min(down, len(plate)) :, :across]
+            whole[down - len(part) :, : part.shape[1]] = part
+            laid[name] = np.ascontiguousarray(whole[:, ::-1]) if run.receiver_mirrors else whole
+        return laid
+
+    def place(self) -> int:
+        """Put pieces where the printed guide shows pockets; without one, by the ticket's figures.
+
+        Returns
+        -------
+        The number of pieces put in.
+        """
+        bed = self.bed
+        if bed.on_board:
+            bed.pieces = _enclosed(bed)
+        else:
+            bed.pieces = [(p.x, p.y) for p in bed.ticket.pockets]
+        return len(bed.pieces)
+
+    def picture(self) -> Picture:
+        """The bed from above, sRGB uint8 (height, width, 3), ``SCALE`` pixels per mm."""
+        bed = self.bed
+        ticket, board = bed.ticket, bed.ticket.board
+        light = np.full((*bed.shape, 3), BED_GREY, np.float32)
+        left, right = round(board.x * SCALE), round((board.x + board.width) * SCALE)
+        top = round((ticket.bed_height - board.y - board.height) * SCALE)
+        bottom = round((ticket.bed_height - board.y) * SCALE)
+        light[max(0, top) : bottom, max(0, left) : right] = _linear(board.colour)
+        for film in bed.on_board:
+            light = _under(film, light)
+        if bed.pieces:
+            light = _with_pieces(bed, light)
+        for film in bed.on_pieces:
+            light = _under(film, light)
+        return _shown(light)
+
+    def save_picture(self, path: Path) -> None:
+        """Write :meth:`picture` as PNG.
+
+        Raises
+        ------
+        BadInput
+            If it cannot be written.
+        """
+        try:
+            Image.fromarray(self.picture()).save(path, format="PNG", dpi=(SCALE * 25.4,) * 2)
+        except OSError as error:
+            raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
+
+
+def _ink(channel: str) -> str:
+    """A channel's ink: its name without the number of a second layer."""
+    return channel.casefold().rstrip("0123456789 ")
+
+
+def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:
+    return Film(layer.kind, {_ink(name): plates[name] for name in layer.channels}, layer.hits)
+
+
+def _enclosed(bed: Bed) -> list[tuple[float, float]]:
+    """Middles of the areas that the guide's lines enclose and that a piece fits, in mm."""
+    line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
+    open_area = (line < 0.2).astype(np.uint8)
+    count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
+    xs, ys = zip(*bed.ticket.piece.outline, strict=True)
+    wanted = ((max(xs) - min(xs)) * SCALE, (max(ys) - min(ys)) * SCALE)
+    found = []
+    for left, top, width, height, _ in stats[1:count]:
+        # The line stands off from the piece by a millimetre or two at most.
+        if all(
+            w - 1.5 <= size <= w + 4 * SCALE
+            for size, w in zip((width, height), wanted, strict=True)
+        ):
+            x = (left + width / 2) / SCALE
+            found.append((x, bed.ticket.bed_height - (top + height / 2) / SCALE))
+    return found
+
+
+def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    """Pieces on the board, with the shadow that their height throws."""
+    mask = np.zeros(bed.shape, np.uint8)
+    outline = np.array(bed.ticket.piece.outline)
+    for x, y in bed.pieces:
+        points = (outline * (1, -1) + (x, bed.ticket.bed_height - y)) * SCALE - 0.5
+        cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)
+    reach = 0.5 + min(bed.ticket.piece.height, 20.0) * 0.12
+    shade = cv2.GaussianBlur(mask, (0, 0), reach * SCALE / 2).astype(np.float32) / 255.0
+    light = light * (1.0 - 0.55 * shade[..., None])
+    cover = (mask.astype(np.float32) / 255.0)[..., None]
+    if bed.ticket.piece.material == "clear":
+        return np.asarray(light * (1.0 - 0.08 * cover), np.float32)
+    return np.asarray(
+        light + cover * (np.array(_linear(bed.ticket.piece.colour)) - light), np.float32
+    )
+
+
+def _under(film: Film, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    """What is seen from above through one more film, partial coverage mixed by area."""
+    for _ in range(film.hits):
+        for ink, plate in film.coverage.items():
+            area = np.asarray(plate, np.float32)
+            if ink == "white":
+                r, t = WHITE_HIT, 1.0 - WHITE_HIT
+                solid = r + t * t * light / (1.0 - r * light)
+            elif ink == "varnish":
+                solid = light * 0.99 + 0.01
+            else:
+                solid = light * _TRANSMITTANCE[ink] ** 2
+                area = np.asarray(effective_area(area), np.float32)
+            light = np.asarray(light + area[..., None] * (solid - light), np.float32)
+    return light
+
+
+_TRANSMITTANCE = {
+    name.casefold(): np.asarray(value, np.float32) for name, value in film_transmittance().items()
+}
+
+
+def _linear(colour: str) -> tuple[float, ...]:
+    levels = (int(colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5))
+    return tuple(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in levels)
+
+
+def _shown(light: npt.NDArray[np.float32]) -> Picture:
+    clipped = np.clip(light, 0.0, 1.0)
+    encoded = np.where(clipped <= 0.0031308, clipped * 12.92, 1.055 * clipped ** (1 / 2.4) - 0.055)
+    return np.asarray(np.rint(encoded * 255.0), dtype=np.uint8)

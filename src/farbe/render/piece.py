@@ -1,0 +1,164 @@
+"""The plates of one piece."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+
+from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.layout.outline import corners, outline
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import Layer
+from farbe.model.piece import Shape
+from farbe.plan.order import Channel, channels, files_mirrored, printing_layers
+from farbe.render.raster import ChannelInfo
+from farbe.separate.colour import Converter, converter_for
+from farbe.separate.grid import Grid
+from farbe.separate.outline import Ring
+from farbe.separate.place import PlacedArtwork
+from farbe.separate.plates import Separation
+
+#: Tiles up to this size are separated once and kept; larger ones are made anew row by row.
+KEPT_BYTES = 160_000_000
+
+EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
+
+
+def ring_pixels(shape: Shape, grow: float, canvas: tuple[int, int], grid: Grid) -> Ring:
+    """A shape's outline, grown by mm, in pixels around the middle of a canvas, y down."""
+    points = corners(outline(shape, grow=grow))
+    return points * (grid.per_mm_x, -grid.per_mm_y) + (canvas[0] / 2, canvas[1] / 2)
+
+
+def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
+    """The job's artwork centred on its piece, clipped to the piece and its bleed."""
+    shape = job.piece.shape
+    canvas = grid.size(shape.width + 2 * job.bleed, shape.height + 2 * job.bleed)
+    clip = (ring_pixels(shape, job.bleed, canvas, grid),)
+    if artwork is None or job.artwork is None:
+        return PlacedArtwork(EMPTY, canvas, (1, 1), (np.zeros((3, 2)),))
+    return PlacedArtwork(artwork, canvas, grid.size(job.artwork.width, job.artwork.height), clip)
+
+
+def piece_separation(
+    job: Job,
+    artwork: Artwork | None,
+    profile: bytes,
+    grid: Grid,
+    *,
+    layers: tuple[Layer, ...] | None = None,
+    as_read: bool = False,
+    converter: Converter | None = None,
+) -> Separation:
+    """The separation of one piece of a job.
+
+    Parameters
+    ----------
+    artwork : the pixels of ``job.artwork``; None for a job without
+    profile : the printer's CMYK profile
+    grid : the printer's resolution, or a coarser one for the screen
+    layers : the layers wanted; all that print, if not given
+    as_read : never mirrored, as the reader sees it
+    converter : one made before for the same artwork and profile
+    """
+    placed = place(job, artwork, grid)
+    return Separation(
+        placed=placed,
+        layers=printing_layers(job.stack) if layers is None else layers,
+        converter=converter or job_converter(job, placed.artwork, profile, placed.canvas),
+        grid=grid,
+        piece=(ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),),
+        mirrored=not as_read and files_mirrored(job.reader, job.receiver),
+    )
+
+
+def job_converter(
+    job: Job, artwork: Artwork, profile: bytes, canvas: tuple[int, int] = (0, 0)
+) -> Converter:
+    """The conversion that a job states, for its artwork."""
+    return converter_for(
+        artwork,
+        profile,
+        intent=job.conversion.intent,
+        black_point=job.conversion.black_point,
+        expected=canvas[0] * canvas[1],
+    )
+
+
+def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:
+    return tuple(ChannelInfo(c.name, c.ink.shown, c.ink.kind.value) for c in found)
+
+
+@dataclass(frozen=True, eq=False)
+class PieceTile:
+    """A separation with its plates side by side in each pixel, in the order of the channels."""
+
+    separation: Separation
+    order: tuple[int, ...]
+    kept: bool
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.separation.size
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        """Rows, uint8 (stop - start, width, channels)."""
+        return self._all[start:stop] if self.kept else self._made(start, stop)
+
+    @cached_property
+    def _all(self) -> Pixels:
+        return self._made(0, self.size[1])
+
+    def _made(self, start: int, stop: int) -> Pixels:
+        plates = self.separation.plates(start, stop)
+        merged = cv2.merge([plates[i] for i in self.order])
+        return np.asarray(merged, np.uint8).reshape(stop - start, self.size[0], len(self.order))
+
+
+def job_tile(
+    job: Job, artwork: Artwork | None, profile: bytes, grid: Grid, *, times: int
+) -> PieceTile:
+    """The tile that is laid into every pocket, separated once if it is used several ``times``.
+
+    Raises
+    ------
+    BadInput
+        If no layer prints, or a layer's ink is not in the printer.
+    """
+    found = channels(job)
+    layers = printing_layers(job.stack)
+    missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind)]
+    if missing:
+        raise BadInput(
+            f"The printer {job.printer.name} has no ink for {missing[0].lower()};"
+            " switch that layer off."
+        )
+    if not found:
+        raise BadInput("No layer is switched on, so there is nothing to print; switch one on.")
+    separation = piece_separation(job, artwork, profile, grid)
+    width, height = separation.size
+    return PieceTile(
+        separation,
+        plate_order(found, layers),
+        kept=times > 1 and width * height * len(found) <= KEPT_BYTES,
+    )
+
+
+def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:
+    """For each channel, the index of its plate in :meth:`Separation.plates`."""
+    first: dict[str, int] = {}
+    count = 0
+    for layer in layers:
+        first[layer.name] = count
+        count += 4 if layer.kind.value == "colour" else 1
+    seen: dict[str, int] = {}
+    order = []
+    for channel in found:
+        nth = seen.get(channel.layer.name, 0)
+        seen[channel.layer.name] = nth + 1
+        order.append(first[channel.layer.name] + nth)
+    return tuple(order)

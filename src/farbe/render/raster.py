@@ -1,0 +1,110 @@
+"""What writers ask for: strips of many-channel pixels, made in parallel, taken in order."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Protocol, TypeVar
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.art.artwork import Pixels
+from farbe.separate.grid import Grid
+
+#: Rows in a strip.
+STRIP = 64
+#: Strips in work at once; what is ahead of the writer is bounded by it.
+AHEAD = 4
+WORKERS = 2
+
+#: Told how far work is, 0 to 1; raises :class:`Cancelled` to end it.
+Report = Callable[[float], None]
+Result = TypeVar("Result")
+
+
+class Cancelled(Exception):
+    """The user no longer wants the result."""
+
+
+def unwatched(_: float) -> None:
+    """A report that nobody reads."""
+
+
+@dataclass(frozen=True)
+class ChannelInfo:
+    """A channel's name for the receiver, and its ink's colour on the screen, ``#rrggbb``."""
+
+    name: str
+    shown: str
+    kind: str
+
+
+class Raster(Protocol):
+    """Many-channel pixels that can be had by rows, from any thread."""
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """(width, height) in pixels."""
+
+    @property
+    def grid(self) -> Grid: ...
+
+    @property
+    def channels(self) -> tuple[ChannelInfo, ...]: ...
+
+    def rows(self, start: int, stop: int) -> Pixels | None:
+        """Rows, uint8 (stop - start, width, channels); None where there is no ink at all."""
+
+
+def strips(
+    raster: Raster, work: Callable[[Pixels | None, int], Result], report: Report = unwatched
+) -> Iterator[Result]:
+    """Make every strip, top to bottom, and do ``work`` on it in worker threads.
+
+    Parameters
+    ----------
+    work : takes the strip's pixels (None for no ink) and its number of rows
+
+    Yields
+    ------
+    The results of ``work`` in the order of the strips.
+
+    Raises
+    ------
+    Cancelled
+        When ``report`` does; strips in work are finished first.
+    """
+    height = raster.size[1]
+
+    def one(start: int) -> Result:
+        stop = min(start + STRIP, height)
+        return work(raster.rows(start, stop), stop - start)
+
+    with ThreadPoolExecutor(WORKERS) as pool:
+        waiting: deque[Future[Result]] = deque()
+        try:
+            for start in range(0, height, STRIP):
+                waiting.append(pool.submit(one, start))
+                if len(waiting) >= AHEAD:
+                    report(max(0, start - AHEAD * STRIP) / height)
+                    yield waiting.popleft().result()
+            while waiting:
+                yield waiting.popleft().result()
+        finally:
+            for future in waiting:
+                future.cancel()
+    report(1.0)
+
+
+def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:
+    """Sum of coverage, 0 to 255 a pixel, in each of ``count`` channels, int64 (count,)."""
+    if pixels is None:
+        return np.zeros(count, np.int64)
+    flat = pixels.reshape(pixels.shape[0], -1)
+    columns = cv2.reduce(flat, 0, cv2.REDUCE_SUM, dtype=cv2.CV_32S)
+    sums = np.asarray(columns, np.int64).reshape(-1, count).sum(axis=0)
+    return np.asarray(sums)

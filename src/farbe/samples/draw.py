@@ -1,0 +1,228 @@
+"""Artwork for the samples, drawn with Pillow; colours and names are made up."""
+
+from __future__ import annotations
+
+import math
+from importlib.resources import as_file, files
+from typing import Final
+
+from PIL import Image, ImageCms, ImageDraw, ImageFilter, ImageFont
+
+#: Drawn so many times larger, then reduced, for smooth edges.
+OVER: Final = 3
+DPI: Final = 600
+Colour = tuple[int, int, int, int]
+Point = tuple[float, float]
+
+CREAM: Final[Colour] = (255, 255, 255, 255)
+AMBER: Final[Colour] = (240, 164, 30, 255)
+HONEY: Final[Colour] = (203, 108, 18, 255)
+BARK: Final[Colour] = (58, 30, 16, 255)
+HEATHER: Final[Colour] = (170, 84, 150, 255)
+LEAF: Final[Colour] = (118, 164, 74, 255)
+
+
+class Sheet:
+    """A transparent square canvas in millimetres around its middle, y down."""
+
+    def __init__(self, side: float) -> None:
+        self.scale = DPI / 25.4 * OVER
+        self.pixels = round(side * DPI / 25.4)
+        self.image = Image.new("RGBA", (self.pixels * OVER,) * 2, (0, 0, 0, 0))
+        self.middle = self.pixels * OVER / 2
+        self.draw = ImageDraw.Draw(self.image)
+
+    def at(self, x: float, y: float) -> Point:
+        return self.middle + x * self.scale, self.middle + y * self.scale
+
+    def polygon(self, points: list[Point], fill: Colour) -> None:
+        self.draw.polygon([self.at(*p) for p in points], fill=fill)
+
+    def disc(self, x: float, y: float, radius: float, fill: Colour) -> None:
+        self.ellipse(x, y, radius, radius, 0.0, fill)
+
+    def ellipse(self, x: float, y: float, rx: float, ry: float, angle: float, fill: Colour) -> None:
+        turn = math.radians(angle)
+        points = [
+            (
+                x + rx * math.cos(t) * math.cos(turn) - ry * math.sin(t) * math.sin(turn),
+                y + rx * math.cos(t) * math.sin(turn) + ry * math.sin(t) * math.cos(turn),
+            )
+            for t in (i * math.tau / 180 for i in range(180))
+        ]
+        self.polygon(points, fill)
+
+    def ring(self, radius: float, width: float, fill: Colour) -> None:
+        outer = radius + width / 2
+        box = [*self.at(-outer, -outer), *self.at(outer, outer)]
+        self.draw.ellipse(box, outline=fill, width=round(width * self.scale))
+
+    def arc_text(
+        self,
+        text: str,
+        radius: float,
+        size: float,
+        *,
+        below: bool = False,
+        spacing: float = 0.0,
+        fill: Colour = CREAM,
+    ) -> None:
+        """Letters upright on a circle, centred at its top, or at its bottom read from there."""
+        font = _font(round(size * self.scale))
+        gap = spacing * self.scale
+        advances = [font.getlength(letter) + gap for letter in text]
+        turn = -sum(advances) / 2
+        for letter, advance in zip(text, advances, strict=True):
+            angle = (turn + advance / 2) / (radius * self.scale)
+            turn += advance
+            side = round(size * self.scale * 2.2)
+            stamp = Image.new("L", (side, side), 0)
+            ImageDraw.Draw(stamp).text(
+                (side / 2, side / 2),
+                letter,
+                font=font,
+                fill=255,
+                anchor="mm" if letter in "·" else "ms",
+            )
+            shift = size * 0.36 * self.scale
+            stamp = (
+                stamp.transform(stamp.size, Image.Transform.AFFINE, (1, 0, 0, 0, 1, -shift))
+                if letter not in "·"
+                else stamp
+            )
+            degrees = math.degrees(angle)
+            stamp = stamp.rotate(degrees if below else -degrees, Image.Resampling.BICUBIC)
+            x = self.middle + radius * self.scale * math.sin(angle)
+            y = self.middle + radius * self.scale * math.cos(angle) * (1 if below else -1)
+            self.image.paste(
+                Image.new("RGBA", stamp.size, fill),
+                (round(x - side / 2), round(y - side / 2)),
+                stamp,
+            )
+
+    def finished(self) -> Image.Image:
+        return self.image.resize((self.pixels, self.pixels), Image.Resampling.BOX)
+
+
+def _font(size: int) -> ImageFont.FreeTypeFont:
+    with as_file(files("farbe") / "data" / "fonts" / "Inter-Bold.otf") as path:
+        return ImageFont.truetype(str(path), size)
+
+
+def _hexagon(x: float, y: float, radius: float) -> list[Point]:
+    return [
+        (x + radius * math.cos(a), y + radius * math.sin(a))
+        for a in (math.pi / 6 + i * math.pi / 3 for i in range(6))
+    ]
+
+
+def _bee(sheet: Sheet, x: float, y: float, size: float) -> None:
+    """A bee seen from above; the wings are half transparent."""
+    for side in (-1, 1):
+        veil = Sheet.__new__(Sheet)
+        veil.__dict__.update(sheet.__dict__)
+        veil.image = Image.new("RGBA", sheet.image.size, (255, 255, 255, 0))
+        veil.draw = ImageDraw.Draw(veil.image)
+        veil.ellipse(
+            x + side * 0.62 * size,
+            y - 0.30 * size,
+            0.60 * size,
+            0.27 * size,
+            side * -24,
+            (255, 255, 255, 235),
+        )
+        veil.ellipse(
+            x + side * 0.46 * size,
+            y + 0.12 * size,
+            0.40 * size,
+            0.19 * size,
+            side * 22,
+            (255, 255, 255, 215),
+        )
+        sheet.image.alpha_composite(veil.image)
+        sheet.draw = ImageDraw.Draw(sheet.image)
+    sheet.ellipse(x, y + 0.30 * size, 0.33 * size, 0.62 * size, 0, BARK)
+    for at, half in ((0.14, 0.315), (0.40, 0.32), (0.64, 0.25)):
+        sheet.polygon(
+            [
+                (x - half * size, y + (at - 0.055) * size),
+                (x + half * size, y + (at - 0.055) * size),
+                (x + half * 0.97 * size, y + (at + 0.055) * size),
+                (x - half * 0.97 * size, y + (at + 0.055) * size),
+            ],
+            AMBER,
+        )
+    sheet.disc(x, y - 0.30 * size, 0.25 * size, BARK)
+    sheet.disc(x, y - 0.62 * size, 0.17 * size, BARK)
+    for side in (-1, 1):
+        sheet.polygon(
+            [
+                (x + side * 0.06 * size, y - 0.74 * size),
+                (x + side * 0.24 * size, y - 1.02 * size),
+                (x + side * 0.29 * size, y - 0.99 * size),
+                (x + side * 0.11 * size, y - 0.72 * size),
+            ],
+            BARK,
+        )
+
+
+def _sprig(sheet: Sheet, side: int) -> None:
+    """Heather up one side of the emblem."""
+    for i in range(9):
+        t = i / 8
+        angle = math.radians(90 - side * (82 + 40 * t))
+        radius = 24.0
+        x, y = radius * math.cos(angle), radius * math.sin(angle)
+        tilt = math.degrees(angle) + side * 35
+        sheet.ellipse(x + side * 0.9, y, 1.5 - 0.5 * t, 0.55, tilt, LEAF)
+        sheet.ellipse(x - side * 0.9, y - 0.5, 1.25 - 0.45 * t, 0.85 - 0.3 * t, tilt + 60, HEATHER)
+        sheet.disc(x - side * 0.9, y - 0.5, 0.34 - 0.1 * t, (232, 178, 218, 255))
+
+
+def lid_emblem() -> Image.Image:
+    """The jar lid's emblem, 66 mm across, transparent around it; its lettering is white."""
+    sheet = Sheet(66.0)
+    sheet.ring(31.6, 0.55, AMBER)
+    sheet.ring(30.6, 0.22, CREAM)
+    sheet.arc_text("BRINDLEMERE HONEY", 25.4, 5.7, spacing=0.45)
+    sheet.arc_text("HEATHER · 340 g", 25.9, 3.7, below=True, spacing=0.35)
+    _sprig(sheet, -1)
+    _sprig(sheet, 1)
+    sheet.polygon(_hexagon(0, 0, 18.6), CREAM)
+    sheet.polygon(_hexagon(0, 0, 17.7), HONEY)
+    sheet.polygon(_hexagon(0, 0, 16.9), AMBER)
+    _comb(sheet)
+    _bee(sheet, 0, 0.2, 9.6)
+    return sheet.finished()
+
+
+def _comb(sheet: Sheet) -> None:
+    """Cells inside the hexagon, lighter to the upper left, with a soft glow behind the bee."""
+    pitch = 3.1
+    for row in range(-5, 6):
+        for column in range(-5, 6):
+            x = (column + (row % 2) / 2) * pitch * math.sqrt(3) / 1.0
+            y = row * pitch * 1.5
+            if max(abs(x) * math.cos(math.pi / 6) + abs(y) / 2, abs(y)) > 13.2 * 1.0:
+                continue
+            light = max(0.0, min(1.0, 0.5 - (x + y) / 40))
+            colour = (round(214 + 38 * light), round(122 + 78 * light), round(16 + 60 * light), 255)
+            sheet.polygon(_hexagon(x, y, pitch * 0.9), colour)
+    glow = Image.new("L", sheet.image.size, 0)
+    reach = 8.5 * sheet.scale
+    ImageDraw.Draw(glow).ellipse(
+        [sheet.middle - reach, sheet.middle - reach, sheet.middle + reach, sheet.middle + reach],
+        fill=190,
+    )
+    small = glow.resize((glow.width // 8, glow.height // 8)).filter(
+        ImageFilter.GaussianBlur(reach / 24)
+    )
+    sheet.image.paste(
+        Image.new("RGBA", glow.size, (255, 226, 150, 255)), (0, 0), small.resize(glow.size)
+    )
+    sheet.draw = ImageDraw.Draw(sheet.image)
+
+
+def srgb_bytes() -> bytes:
+    """The sRGB profile that the drawn artwork embeds."""
+    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()

@@ -1,0 +1,1 @@
+"""Artwork and layers into plates: the only place where coverage is computed."""

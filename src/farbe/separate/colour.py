@@ -1,0 +1,144 @@
+"""Colour to ink by ICC profiles, through LittleCMS without its 8-bit shortcuts."""
+
+from __future__ import annotations
+
+import io
+from functools import lru_cache
+from importlib.resources import files
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from PIL import Image, ImageCms
+
+from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.model.base import BadInput
+from farbe.model.job import Intent
+
+_MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}
+_INTENTS = {
+    Intent.PERCEPTUAL: ImageCms.Intent.PERCEPTUAL,
+    Intent.RELATIVE: ImageCms.Intent.RELATIVE_COLORIMETRIC,
+    Intent.SATURATION: ImageCms.Intent.SATURATION,
+    Intent.ABSOLUTE: ImageCms.Intent.ABSOLUTE_COLORIMETRIC,
+}
+#: From so many pixels on, a table of all 2**24 colours is made once; it holds the same values.
+TABLE_PAYS_FROM = 24_000_000
+_ALL_COLOURS = 1 << 24
+
+
+@lru_cache(maxsize=1)
+def shipped_profile() -> bytes:
+    """The CMYK profile of the test press's inks."""
+    return (files("farbe") / "data" / "test-press-cmyk.icc").read_bytes()
+
+
+@lru_cache(maxsize=1)
+def srgb_profile() -> bytes:
+    """sRGB, assumed where a picture says nothing of its colours."""
+    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+
+
+def check_cmyk_profile(profile: bytes, name: str) -> None:
+    """Raise BadInput unless ``profile`` is an ICC profile that turns colour into CMYK."""
+    try:
+        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
+    except OSError:
+        raise BadInput(f"{name} is not an ICC profile; choose the printer's .icc file.") from None
+    if opened.xcolor_space.strip() != "CMYK" or opened.device_class != "prtr":
+        raise BadInput(f"{name} is not a CMYK printer profile; choose the printer's .icc file.")
+
+
+class Converter:
+    """Colours of an artwork to CMYK coverage.
+
+    Parameters
+    ----------
+    space, icc : as in :class:`Artwork`
+    profile : the printer's CMYK profile
+    black_point : black point compensation (ignored by the absolute and perceptual intents)
+    expected : pixels that are going to be converted; decides only how, not to what
+
+    Raises
+    ------
+    BadInput
+        If LittleCMS cannot join the two profiles.
+    """
+
+    def __init__(
+        self,
+        space: Space,
+        icc: bytes | None,
+        profile: bytes,
+        *,
+        intent: Intent = Intent.RELATIVE,
+        black_point: bool = True,
+        expected: int = 0,
+    ) -> None:
+        self._space = space
+        self._table: npt.NDArray[np.uint32] | None = None
+        self._transform: ImageCms.ImageCmsTransform | None = None
+        if space is Space.CMYK and icc is None:
+            return  # CMYK that says nothing of its press is taken as meant for this one.
+        flags = ImageCms.Flags.NOOPTIMIZE | ImageCms.Flags.NOCACHE
+        if black_point:
+            flags |= ImageCms.Flags.BLACKPOINTCOMPENSATION
+        # Grey without a profile is the grey of sRGB.
+        mode = "RGB" if space is Space.GREY and icc is None else _MODES[space]
+        try:
+            self._transform = ImageCms.buildTransform(
+                io.BytesIO(icc or srgb_profile()),
+                io.BytesIO(profile),
+                mode,
+                "CMYK",
+                _INTENTS[intent],
+                flags,
+            )
+        except (ImageCms.PyCMSError, OSError) as error:
+            raise BadInput(
+                f"The artwork's profile does not join the printer's: {error}."
+            ) from error
+        if mode == "RGB" and space is Space.RGB and expected >= TABLE_PAYS_FROM:
+            self._table = self._all_colours()
+
+    def _all_colours(self) -> npt.NDArray[np.uint32]:
+        table = np.empty(_ALL_COLOURS, np.uint32)
+        part = _ALL_COLOURS // 64
+        for start in range(0, _ALL_COLOURS, part):
+            codes = np.arange(start, start + part, dtype="<u4").view(np.uint8).reshape(-1, 4)
+            inks = self._convert(np.ascontiguousarray(codes[None, :, :3]))
+            table[start : start + part] = inks.reshape(-1).view(np.uint32)
+        return table
+
+    def _convert(self, colours: Pixels) -> Pixels:
+        if self._transform is None:
+            return colours
+        if self._space is Space.GREY and self._transform.input_mode == "RGB":
+            colours = np.ascontiguousarray(np.repeat(colours, 3, axis=2))
+        mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
+        picture = Image.frombuffer(mode, size, colours, "raw", mode, 0, 1)
+        return np.asarray(self._transform.apply(picture))
+
+    def __call__(self, colours: Pixels) -> Pixels:
+        """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n)."""
+        if colours.shape[2] != CHANNELS[self._space]:
+            raise ValueError(f"colours has {colours.shape[2]} channels for {self._space.value}")
+        if self._table is None:
+            return self._convert(np.ascontiguousarray(colours))
+        codes = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
+        index = codes.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
+        return self._table.take(index, mode="clip").view(np.uint8).reshape(*index.shape, 4)
+
+
+def converter_for(
+    artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool, expected: int
+) -> Converter:
+    """The converter of an artwork; ``expected`` pixels decide whether a table is made."""
+    return Converter(
+        artwork.space,
+        artwork.icc,
+        profile,
+        intent=intent,
+        black_point=black_point,
+        expected=expected,
+    )

@@ -1,0 +1,122 @@
+"""Artwork laid on the output grid, any rows of it at a time."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from PIL import Image
+
+from farbe.art.artwork import CHANNELS, Artwork, Pixels
+from farbe.separate.choke import Plate
+from farbe.separate.outline import Ring, rasterise
+
+#: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
+BLOCK = 128
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedArtwork:
+    """An artwork centred on a canvas of output pixels and clipped to an outline.
+
+    Attributes
+    ----------
+    canvas : (width, height) in output pixels
+    drawn : (width, height) of the artwork in output pixels
+    clip : closed rings in pixels of the canvas, or None for no clipping
+    """
+
+    artwork: Artwork
+    canvas: tuple[int, int]
+    drawn: tuple[int, int]
+    clip: tuple[Ring, ...] | None = None
+
+    def __post_init__(self) -> None:
+        # Neighbouring strips share blocks, so a few of them are kept.
+        object.__setattr__(self, "_block", lru_cache(maxsize=6)(self._resampled_block))
+
+    @property
+    def offset(self) -> tuple[int, int]:
+        """Canvas pixel of the artwork's first pixel."""
+        return (self.canvas[0] - self.drawn[0]) // 2, (self.canvas[1] - self.drawn[1]) // 2
+
+    def colours(self, start: int, stop: int) -> Pixels:
+        """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there."""
+        channels = CHANNELS[self.artwork.space]
+        rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
+        self._fill(rows, start, stop, slice(0, channels))
+        return rows
+
+    def alpha(self, start: int, stop: int) -> Plate:
+        """Alpha of canvas rows, clipped, uint8 (rows, width). Rows outside are empty."""
+        rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
+        if self.artwork.has_alpha:
+            self._fill(rows, start, stop, CHANNELS[self.artwork.space])
+        else:
+            left, right, top, bottom = self._inside(start, stop)
+            if left < right and top < bottom:
+                rows[top - start : bottom - start, left:right] = 255
+        if self.clip is None:
+            return rows
+        mask = rasterise(self.clip, self.canvas[0], start, stop)
+        return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
+
+    def _inside(self, start: int, stop: int) -> tuple[int, int, int, int]:
+        """Canvas pixels left, right, top, bottom where rows of the artwork lie."""
+        x, y = self.offset
+        return (
+            max(0, x),
+            min(self.canvas[0], x + self.drawn[0]),
+            max(start, y, 0),
+            min(stop, y + self.drawn[1], self.canvas[1]),
+        )
+
+    def _fill(self, target: Pixels, start: int, stop: int, channels: slice | int) -> None:
+        left, right, top, bottom = self._inside(start, stop)
+        if left >= right or top >= bottom:
+            return
+        x, y = self.offset
+        source = self._drawn_rows(top - y, bottom - y)
+        target[top - start : bottom - start, left:right] = source[:, left - x : right - x, channels]
+
+    def _drawn_rows(self, start: int, stop: int) -> Pixels:
+        """Rows of the artwork in output pixels, alpha (if any) last."""
+        if self.drawn == (self.artwork.width, self.artwork.height):
+            return self.artwork.pixels[start:stop]
+        first, last = start // BLOCK, (stop - 1) // BLOCK
+        blocks = [self._block(i) for i in range(first, last + 1)]  # type: ignore[attr-defined]
+        rows = blocks[0] if len(blocks) == 1 else np.concatenate(blocks)
+        return np.asarray(rows[start - first * BLOCK : stop - first * BLOCK])
+
+    def _resampled_block(self, index: int) -> Pixels:
+        scale = self.artwork.height / self.drawn[1]
+        top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])
+        # A margin of source rows feeds the filter; the box below says which part is meant.
+        margin = int(4 * max(1.0, scale)) + 2
+        low = max(0, int(top * scale) - margin)
+        high = min(self.artwork.height, int(bottom * scale) + margin)
+        box = (0.0, top * scale - low, float(self.artwork.width), bottom * scale - low)
+        source = self.artwork.pixels[low:high]
+        return _resample(source, (self.drawn[0], bottom - top), box, alpha=self.artwork.has_alpha)
+
+
+def _resample(
+    pixels: Pixels, size: tuple[int, int], box: tuple[float, float, float, float], *, alpha: bool
+) -> Pixels:
+    """Resize channel by channel; colours are weighted by alpha so that no fringe appears."""
+    enlarged = size[0] * size[1] >= (box[2] - box[0]) * (box[3] - box[1])
+    method = Image.Resampling.BICUBIC if enlarged else Image.Resampling.HAMMING
+
+    def resized(band: Pixels) -> Pixels:
+        return np.asarray(Image.fromarray(band).resize(size, method, box=box))
+
+    bands = [np.ascontiguousarray(pixels[..., i]) for i in range(pixels.shape[2])]
+    if not alpha:
+        return np.dstack([resized(band) for band in bands])
+    cover = bands.pop()
+    seen = resized(cover)
+    weighted = (cv2.multiply(band, cover, scale=1.0 / 255.0) for band in bands)
+    colours = [cv2.divide(resized(np.asarray(w, np.uint8)), seen, scale=255.0) for w in weighted]
+    return np.dstack([*colours, seen]).astype(np.uint8)

@@ -1,0 +1,244 @@
+"""One artwork to plates, without a bed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from pathlib import Path
+from typing import TypeVar
+
+import numpy as np
+
+from farbe.art.artwork import Artwork, Pixels
+from farbe.art.read import read_artwork
+from farbe.estimate.estimate import ink_ml
+from farbe.files.pdf import write_pdf
+from farbe.files.tiff import write_tiff
+from farbe.model.base import BadInput
+from farbe.model.job import Intent
+from farbe.model.layer import VARNISH_OVER, Choke, Layer
+from farbe.model.piece import Material, Reader, Surface
+from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind
+from farbe.model.receiver import Compression
+from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
+from farbe.plan.recipes import recipe as recipe_named
+from farbe.render.piece import PieceTile
+from farbe.render.raster import ChannelInfo, Report, unwatched
+from farbe.separate.colour import check_cmyk_profile, converter_for, shipped_profile
+from farbe.separate.grid import Grid
+from farbe.separate.place import PlacedArtwork
+from farbe.separate.plates import Separation
+
+MAX_SIDE = 400_000
+_INKS = (*PROCESS, WHITE, VARNISH)
+Choice = TypeVar("Choice", bound=StrEnum)
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What is asked of a single separation, as values."""
+
+    stack: tuple[Layer, ...]
+    reader: Reader
+    surface: Surface
+    width: float | None
+    dpi: tuple[float, float] | None
+    profile: bytes
+    intent: Intent
+    compression: Compression
+
+    @classmethod
+    def parsed(
+        cls,
+        *,
+        recipe: str | None = None,
+        width: float | None = None,
+        dpi: str | None = None,
+        choke: float | None = None,
+        surface: str | None = None,
+        reader: str | None = None,
+        varnish: bool = False,
+        profile: Path | None = None,
+        intent: str = "relative",
+        compression: str = "lzw",
+    ) -> Wanted:
+        """From words as typed; what is stated goes before what the recipe says.
+
+        Raises
+        ------
+        BadInput
+            For a word that cannot be taken.
+        """
+        base = recipe_named(recipe) if recipe else None
+        if reader is not None:
+            who = _choice(Reader, reader, "reader")
+        else:
+            who = base.reader if base else Reader.FACE
+        stack = base.stack if base and who is base.reader else default_stack(who)
+        if varnish and not any(layer.kind is LayerKind.VARNISH for layer in stack):
+            stack = (*stack, VARNISH_OVER)
+        if choke is not None:
+            if not 0 <= choke <= 50:
+                raise BadInput(f"A choke of {choke:g} mm cannot be; give 0 to 50.")
+            stack = tuple(_choked(layer, choke) for layer in stack)
+        if width is not None and not 0 < width <= 20_000:
+            raise BadInput(f"A width of {width:g} mm cannot be; give more than 0 and up to 20000.")
+        return cls(
+            stack=stack,
+            reader=who,
+            surface=_surface(surface) if surface else (base.surface if base else Surface()),
+            width=width,
+            dpi=_dpi(dpi) if dpi else None,
+            profile=_profile(profile) if profile else shipped_profile(),
+            intent=_choice(Intent, intent, "intent"),
+            compression=_choice(Compression, compression, "compression"),
+        )
+
+
+def _choked(layer: Layer, distance: float) -> Layer:
+    if layer.kind is not LayerKind.WHITE:
+        return layer
+    others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
+    return layer.model_copy(update={"treatments": (Choke(distance=distance), *others)})
+
+
+def _choice(kind: type[Choice], text: str, what: str) -> Choice:
+    try:
+        return kind(text.casefold())
+    except ValueError:
+        known = ", ".join(item.value for item in kind)
+        raise BadInput(f"There is no {what} {text}; there are: {known}.") from None
+
+
+def _surface(text: str) -> Surface:
+    if text.casefold() == "clear":
+        return Surface(material=Material.CLEAR)
+    if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
+        return Surface(colour=text.lower())
+    raise BadInput(f"The surface {text} is neither clear nor a colour like #20302a.")
+
+
+def _dpi(text: str) -> tuple[float, float]:
+    parts = re.fullmatch(r"(\d+(?:\.\d+)?)(?:[xX×](\d+(?:\.\d+)?))?", text.strip())
+    if parts is None:
+        raise BadInput(f"The resolution {text} is not like 600 or 600x1200.")
+    x = float(parts[1])
+    y = float(parts[2]) if parts[2] else x
+    if not (10 <= x <= 5080 and 10 <= y <= 5080):
+        raise BadInput(f"A resolution of {text} dpi cannot be; give 10 to 5080.")
+    return x, y
+
+
+def _profile(path: Path) -> bytes:
+    try:
+        data = path.read_bytes()
+    except OSError:
+        raise BadInput(f"The profile {path.name} cannot be read; choose the file again.") from None
+    check_cmyk_profile(data, path.name)
+    return data
+
+
+@dataclass(frozen=True)
+class SingleRaster:
+    """A tile by itself, for a writer."""
+
+    tile: PieceTile
+    channels: tuple[ChannelInfo, ...]
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.tile.size
+
+    @property
+    def grid(self) -> Grid:
+        return self.tile.separation.grid
+
+    def rows(self, start: int, stop: int) -> Pixels | None:
+        rows = self.tile.rows(start, stop)
+        return rows if rows.any() else None
+
+
+def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
+    """The plates of an artwork at the size and resolution that are wanted.
+
+    Raises
+    ------
+    BadInput
+        If that size in pixels is too large.
+    """
+    wide, high = artwork.size_mm()
+    if wanted.width is not None:
+        # The shape that the stated resolution gives stays.
+        wide, high = wanted.width, wanted.width * high / wide
+    stated = wanted.dpi or (artwork.width / wide * 25.4, artwork.height / high * 25.4)
+    grid = Grid(*stated)
+    canvas = grid.size(wide, high)
+    if max(canvas) > MAX_SIDE:
+        raise BadInput(
+            f"{wide:.0f} × {high:.0f} mm would have {canvas[0]} × {canvas[1]} pixels;"
+            " give a smaller width or resolution."
+        )
+    used = [(layer, ink) for ink in _INKS for layer in wanted.stack if layer.kind is ink.kind]
+    converter = converter_for(
+        artwork,
+        wanted.profile,
+        intent=wanted.intent,
+        black_point=True,
+        expected=canvas[0] * canvas[1],
+    )
+    frame = np.array([(0, 0), (canvas[0], 0), canvas, (0, canvas[1])], dtype=np.float64)
+    separation = Separation(
+        placed=PlacedArtwork(artwork, canvas, canvas),
+        layers=wanted.stack,
+        converter=converter,
+        grid=grid,
+        piece=(frame,),
+        mirrored=mirrored(wanted.reader),
+    )
+    # Colour comes first in the file whatever is printed first.
+    starts: dict[str, int] = {}
+    for layer in wanted.stack:
+        starts[layer.name] = sum(
+            4 if la.kind is LayerKind.COLOUR else 1 for la in wanted.stack[: len(starts)]
+        )
+    order = tuple(
+        starts[layer.name] + (PROCESS.index(ink) if ink in PROCESS else 0) for layer, ink in used
+    )
+    infos = tuple(ChannelInfo(ink.name, ink.shown, ink.kind.value) for _, ink in used)
+    return SingleRaster(PieceTile(separation, order, kept=False), infos)
+
+
+def separate_file(
+    source: Path, target: Path, wanted: Wanted, *, report: Report = unwatched
+) -> Iterator[str]:
+    """Separate a picture into a TIFF or PDF; yields what is worth saying.
+
+    Raises
+    ------
+    BadInput
+        If the picture cannot be read, the size cannot be, or the file cannot be written.
+    """
+    suffix = target.suffix.lower()
+    if suffix not in (".tif", ".tiff", ".pdf"):
+        raise BadInput(f"{target.name} should end in .tif or .pdf.")
+    artwork = read_artwork(source)
+    raster = single_raster(artwork, wanted)
+    if suffix == ".pdf":
+        sums = write_pdf(raster, target, report=report)
+    else:
+        sums = write_tiff(raster, target, compression=wanted.compression, report=report)
+    (width, height), grid = raster.size, raster.grid
+    yield (
+        f"{width} × {height} px, {width / grid.per_mm_x:.1f} × {height / grid.per_mm_y:.1f} mm"
+        f" at {grid.dpi_x:g} × {grid.dpi_y:g} dpi"
+    )
+    inks = {ink.name: ink for ink in _INKS}
+    amounts = ", ".join(
+        f"{info.name} {ink_ml(float(total), inks[info.name], grid.dpi_x, grid.dpi_y):.3f} ml"
+        for info, total in zip(raster.channels, sums, strict=True)
+    )
+    yield amounts
+    yield order_reason(wanted.reader, wanted.stack)
+    yield mirror_reason(wanted.reader)
