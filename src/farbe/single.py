@@ -101,7 +101,7 @@ def _choked(layer: Layer, distance: float) -> Layer:
     if layer.kind is not LayerKind.WHITE:
         return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
-    return layer.model_copy(update={"treatments": (Choke(distance=distance), *others)})
+    return layer.replace(treatments=(Choke(distance=distance), *others))
 
 
 def _choice(kind: type[Choice], text: str, what: str) -> Choice:

@@ -35,7 +35,7 @@ def _has(job: Job, kind: LayerKind) -> bool:
 
 
 def _with_stack(job: Job, stack: tuple[Layer, ...]) -> Job:
-    return job.model_copy(update={"stack": stack})
+    return job.replace(stack=stack)
 
 
 def _with_white(job: Job) -> Job:
@@ -43,8 +43,7 @@ def _with_white(job: Job) -> Job:
     asleep = [layer for layer in job.stack if layer.kind is LayerKind.WHITE]
     if asleep:
         woken = tuple(
-            layer.model_copy(update={"on": True}) if layer is asleep[0] else layer
-            for layer in job.stack
+            layer.replace(on=True) if layer is asleep[0] else layer for layer in job.stack
         )
         return _with_stack(job, woken)
     at = next((i for i, la in enumerate(job.stack) if la.kind is LayerKind.COLOUR), 0)
@@ -140,7 +139,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             f"{_numbers(off_bed)} {reach} beyond the bed; move the grid or switch them off.",
             Station.BED,
-            Fix("Switch off", job.model_copy(update={"jig": without})),
+            Fix("Switch off", job.replace(jig=without)),
         )
     if off_board:
         reach = "reaches" if len(off_board) == 1 else "reach"
@@ -168,7 +167,7 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
             f"A bleed of {number(job.bleed)} mm on both sides is more than the gap of"
             f" {number(gap)} mm: neighbours print over each other.",
             Station.BED,
-            Fix(f"Bleed {number(gap / 2)} mm", job.model_copy(update={"bleed": gap / 2})),
+            Fix(f"Bleed {number(gap / 2)} mm", job.replace(bleed=gap / 2)),
         )
 
 
@@ -258,7 +257,7 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
                 Choke(distance=USUAL_CHOKE),
                 *(t for t in layer.treatments if not isinstance(t, Choke)),
             )
-            mended = layer.model_copy(update={"treatments": treatments})
+            mended = layer.replace(treatments=treatments)
             stack = tuple(mended if la is layer else la for la in job.stack)
             yield Check(
                 "choke-zero",
@@ -279,8 +278,7 @@ def white_for_nothing(facts: Facts) -> Iterator[Check]:
         and _has(job, LayerKind.COLOUR)
     ):
         stack = tuple(
-            la.model_copy(update={"on": False}) if la.kind is LayerKind.WHITE else la
-            for la in job.stack
+            la.replace(on=False) if la.kind is LayerKind.WHITE else la for la in job.stack
         )
         yield Check(
             "white-on-white",

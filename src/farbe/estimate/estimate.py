@@ -78,7 +78,12 @@ def estimate(
             ml = count * ink_ml(total, channel.ink, grid.dpi_x, grid.dpi_y, channel.layer.hits)
             inks.append(InkUse(channel.name, channel.layer.name, ml, ml / 1000 * channel.ink.price))
     hits = max((layer.hits for layer in printing), default=0)
-    return Estimate(tuple(inks), count, swath_seconds(job.printer, *_extent(job)) * hits)
+    return Estimate(tuple(inks), count, run_seconds(job) * hits)
+
+
+def run_seconds(job: Job) -> float:
+    """Seconds for one hit of all inks over the pockets that are on."""
+    return swath_seconds(job.printer, *_extent(job))
 
 
 def _extent(job: Job) -> tuple[float, float]:

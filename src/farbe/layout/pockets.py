@@ -49,9 +49,7 @@ def centred_jig(jig: Jig, shape: Shape) -> Jig:
     """The same grid in the middle of its board."""
     width = jig.columns * (shape.width + jig.gap_x) - jig.gap_x
     height = jig.rows * (shape.height + jig.gap_y) - jig.gap_y
-    return jig.model_copy(
-        update={
-            "first_x": jig.board.x + (jig.board.width - width) / 2,
-            "first_y": jig.board.y + (jig.board.height - height) / 2,
-        }
+    return jig.replace(
+        first_x=jig.board.x + (jig.board.width - width) / 2,
+        first_y=jig.board.y + (jig.board.height - height) / 2,
     )

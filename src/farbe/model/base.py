@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Any, Self
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
 
 class BadInput(Exception):
@@ -15,6 +15,29 @@ class Value(BaseModel):
     """A frozen value; an unknown or wrong field is an error, never ignored."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    def replace(self, **fields: Any) -> Self:
+        """This value with other fields, validated as a new one.
+
+        Raises
+        ------
+        BadInput
+            If such a value cannot be.
+        """
+        kept = {name: getattr(self, name) for name in type(self).model_fields}
+        try:
+            return type(self).model_validate(kept | fields)
+        except ValidationError as error:
+            raise BadInput(sentence(error)) from error
+
+
+def sentence(error: ValidationError) -> str:
+    """The first finding of pydantic as one sentence."""
+    first = error.errors()[0]
+    where = " ".join(str(part).replace("_", " ") for part in first["loc"] if part != "function")
+    what = first["msg"].removeprefix("Value error, ").removeprefix("Input ")
+    text = f"{where} {what}" if where else what
+    return text[:1].upper() + text[1:] + "."
 
 
 #: A length in millimetres that a thing can have; 20 m is longer than any bed.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import cv2
 import numpy as np
@@ -253,6 +254,7 @@ def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.flo
 
 def _under(film: Film, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
     """What is seen from above through one more film, partial coverage mixed by area."""
+    solid: npt.NDArray[Any]
     for _ in range(film.hits):
         for ink, plate in film.coverage.items():
             area = np.asarray(plate, np.float32)

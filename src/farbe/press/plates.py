@@ -72,7 +72,7 @@ def _averaged(
                     for i in range(count)
                 ]
             ).reshape(len(block), -1)
-            _add_rows(total, narrow, start, step)
+            _add_rows(total, np.asarray(narrow, np.float32), start, step)
         report(min(1.0, (start + len(block)) / height))
     planes = (total / 255.0).reshape(down, across, count)
     return {name: np.ascontiguousarray(planes[..., i]) for i, name in enumerate(names)}, size

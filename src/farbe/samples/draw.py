@@ -170,7 +170,7 @@ def _sprig(sheet: Sheet, side: int) -> None:
     """Heather up one side of the emblem."""
     for i in range(9):
         t = i / 8
-        angle = math.radians(90 - side * (82 + 40 * t))
+        angle = math.radians(90 - side * (52 + 40 * t))
         radius = 24.0
         x, y = radius * math.cos(angle), radius * math.sin(angle)
         tilt = math.degrees(angle) + side * 35

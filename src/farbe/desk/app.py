@@ -1,0 +1,137 @@
+"""Start-up: the application, its fonts and theme, and the window."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from farbe.desk.autosave import left_behind
+from farbe.desk.preferences import Preferences
+from farbe.desk.theme import load_fonts, prefers_dark, use_theme
+from farbe.desk.window import MainWindow
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.plan.sentence import Station
+
+SETTLE_SECONDS = 120.0
+
+
+def make_app() -> QApplication:
+    """The one application object, dressed."""
+    existing = QApplication.instance()
+    app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
+    app.setApplicationName("Farbe")
+    app.setDesktopFileName("farbe")
+    load_fonts()
+    return app
+
+
+def run_desk(path: Path | None = None) -> int:
+    """Open the window, with a job if one is given; returns when it is closed."""
+    return _run(lambda window: window.open_path(path) if path else _offer_recovery(window))
+
+
+def run_demo(pictures: Path | None) -> int:
+    """Open the sample job, or write a picture of each station with it."""
+    if pictures is not None:
+        return _write_pictures(pictures)
+    return _run(lambda window: window.open_sample("jar-lids"))
+
+
+def _run(begin: Callable[[MainWindow], None]) -> int:
+    app, preferences = make_app(), Preferences()
+    dark = preferences.dark
+    use_theme(app, dark=prefers_dark(app) if dark is None else dark)
+    # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.
+    signal.signal(signal.SIGINT, lambda *_: app.quit())
+    turn = QTimer()
+    turn.timeout.connect(lambda: None)
+    turn.start(300)
+    with tempfile.TemporaryDirectory(prefix="farbe-art-") as folder:
+        window = MainWindow(ArtStore(Path(folder)), preferences)
+        window.show()
+        begin(window)
+        status = app.exec()
+        window.shut_down()
+    return status
+
+
+def _offer_recovery(window: MainWindow) -> None:
+    """Unsaved jobs of a process that ended suddenly are offered, the newest first."""
+    for path in left_behind():
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            window,
+            "Unsaved job",
+            "Farbe ended without saving a job. Open it as it was?",
+            buttons.Yes | buttons.No,
+        )
+        if answer == buttons.Yes:
+            try:
+                window.session.open(path)
+            except BadInput as error:
+                window.check_bar.say(str(error))
+                continue
+            job = window.session.job
+            # It has no file of its own yet; the copy is kept until it is saved.
+            window.session.take(job)
+            window.autosave.write()
+            path.unlink(missing_ok=True)
+            return
+        path.unlink(missing_ok=True)
+
+
+def settle(window: MainWindow) -> None:
+    """Let all work of a window finish and its results be drawn.
+
+    Raises
+    ------
+    BadInput
+        If it does not within two minutes.
+    """
+    until = time.monotonic() + SETTLE_SECONDS
+    quiet = 0
+    while quiet < 3:
+        loop = QEventLoop()
+        QTimer.singleShot(30, loop.quit)
+        loop.exec()
+        quiet = 0 if window.workers.busy() else quiet + 1
+        if time.monotonic() > until:
+            raise BadInput("The pictures took too long; the machine is too busy, try again.")
+
+
+def _write_pictures(folder: Path) -> int:
+    """A 1280 x 800 PNG of the start page and of each station with the sample job."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = make_app()
+    use_theme(app, dark=False)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        raise BadInput(f"{folder} cannot be made; choose another folder.") from None
+    with tempfile.TemporaryDirectory(prefix="farbe-art-") as art:
+        # Nothing of the user's own shows in the pictures.
+        os.environ["FARBE_CONFIG"] = os.environ["FARBE_STATE"] = art
+        window = MainWindow(ArtStore(Path(art)), Preferences())
+        window.resize(1280, 800)
+        window.show()
+        settle(window)
+        window.grab().save(str(folder / "start.png"))
+        window.open_sample("jar-lids")
+        settle(window)
+        for station in Station:
+            window.visit(station)
+            if station is Station.RUN:
+                window.print_on_press()
+            settle(window)
+            window.grab().save(str(folder / f"{station.value.lower()}.png"))
+        window.close()
+    return 0

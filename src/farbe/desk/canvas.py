@@ -1,0 +1,145 @@
+"""A picture in millimetres that can be zoomed and moved."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QResizeEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QWidget
+
+from farbe.desk.theme import theme
+
+
+class Canvas(QWidget):
+    """Draws a world of millimetres, y up. The wheel zooms at the pointer; the middle button,
+    or the left one with space held, moves the picture."""
+
+    pointed = Signal(QPointF)
+    MIN_SCALE, MAX_SCALE = 0.02, 400.0
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setMinimumSize(200, 160)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.scale = 1.0
+        self._origin = QPointF(0, 0)
+        self._fitted = True
+        self._drag: QPointF | None = None
+        self._space = False
+
+    def world(self) -> QRectF:
+        """What "fit" shows, in mm (x, y of the lower left corner, width, height)."""
+        return QRectF(0, 0, 100, 100)
+
+    def paint_world(self, painter: QPainter) -> None:
+        """Draw; use :meth:`at` to place things."""
+
+    def frame(self) -> QRectF:
+        """The part of the widget that "fit" fills."""
+        return QRectF(self.rect()).adjusted(28, 24, -28, -24)
+
+    def at(self, x: float, y: float) -> QPointF:
+        """Widget position of a place in mm."""
+        return QPointF(self._origin.x() + x * self.scale, self._origin.y() - y * self.scale)
+
+    def box(self, left: float, bottom: float, width: float, height: float) -> QRectF:
+        """Widget rectangle of one in mm."""
+        return QRectF(self.at(left, bottom + height), self.at(left + width, bottom))
+
+    def millimetres(self, point: QPointF) -> QPointF:
+        """The place in mm under a widget position."""
+        return QPointF(
+            (point.x() - self._origin.x()) / self.scale, (self._origin.y() - point.y()) / self.scale
+        )
+
+    def fit(self) -> None:
+        """Show the whole world."""
+        self._fitted = True
+        world, frame = self.world(), self.frame()
+        if world.width() <= 0 or world.height() <= 0 or frame.width() <= 0 or frame.height() <= 0:
+            return
+        self.scale = min(frame.width() / world.width(), frame.height() / world.height())
+        middle = world.center()
+        self._origin = QPointF(
+            frame.center().x() - middle.x() * self.scale,
+            frame.center().y() + middle.y() * self.scale,
+        )
+        self.update()
+
+    def refit(self) -> None:
+        """Fit again if nothing was zoomed or moved since the last fit."""
+        if self._fitted:
+            self.fit()
+        self.update()
+
+    def zoom(self, factor: float, point: QPointF) -> None:
+        scale = max(self.MIN_SCALE, min(self.MAX_SCALE, self.scale * factor))
+        factor = scale / self.scale
+        self._origin = point + (self._origin - point) * factor
+        self.scale, self._fitted = scale, False
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self.refit()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = True
+            self.setCursor(Qt.CursorShape.OpenHandCursor)
+            return
+        super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
+            self._space = False
+            self.unsetCursor()
+            return
+        super().keyReleaseEvent(event)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        left = event.button() == Qt.MouseButton.LeftButton
+        if event.button() == Qt.MouseButton.MiddleButton or (left and self._space):
+            self._drag = event.position()
+        elif left:
+            self.pressed(self.millimetres(event.position()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._drag is not None:
+            self._origin += event.position() - self._drag
+            self._drag, self._fitted = event.position(), False
+            self.update()
+        self.pointed.emit(self.millimetres(event.position()))
+        self.moved(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+        self.released()
+
+    def pressed(self, place: QPointF) -> None:
+        """The left button went down at a place in mm."""
+
+    def moved(self, event: QMouseEvent) -> None:
+        """The pointer moved."""
+
+    def released(self) -> None:
+        """A button went up."""
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme().picture))
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        self.paint_world(painter)
+        painter.end()

@@ -1,0 +1,323 @@
+"""Controls of the inspector; each binds one value of the job both ways."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from enum import StrEnum
+from typing import Any
+
+from PySide6.QtCore import QSize, Qt, Signal
+from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtWidgets import (
+    QColorDialog,
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.desk.amounts import parse_amount
+from farbe.desk.session import Session
+from farbe.desk.theme import theme
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.plan.sentence import number
+
+Get = Callable[[Job], Any]
+Set = Callable[[Job, Any], Job]
+
+
+def label(text: str, role: str = "") -> QLabel:
+    made = QLabel(text)
+    made.setProperty("role", role)
+    return made
+
+
+def rule() -> QFrame:
+    line = QFrame()
+    line.setProperty("role", "rule")
+    return line
+
+
+class NumberField(QLineEdit):
+    """A figure with its unit; takes sums, steps with the arrow keys."""
+
+    def __init__(
+        self,
+        session: Session,
+        name: str,
+        get: Get,
+        set_: Set,
+        *,
+        unit: str = "mm",
+        step: float = 1.0,
+        digits: int = 2,
+    ) -> None:
+        super().__init__()
+        self._session, self._name, self._get, self._set = session, name, get, set_
+        self._unit, self._step, self._digits = unit, step, digits
+        self.setAccessibleName(f"{name}, {unit}" if unit else name)
+        self.setToolTip(f"{name}; sums like 3*25.4 may be typed, arrows step by {number(step, 3)}")
+        # A short field in a pair must not ask for more than its half.
+        self.setMinimumWidth(64)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        if unit:
+            self.setTextMargins(0, 0, 24 if len(unit) > 1 else 14, 0)
+        self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _: self._refuse(False))
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the job's value, unless it is being typed."""
+        job = self._session.job
+        if job is None or (self.isModified() and self.hasFocus()):
+            return
+        self.setText(number(float(self._get(job)), self._digits))
+        self._refuse(False)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
+        job = self._session.job
+        if steps is None or job is None:
+            super().keyPressEvent(event)
+            return
+        many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
+        value = float(self._get(job)) + steps * many * self._step
+        self.setModified(False)
+        self._apply(round(value, 6))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if self._unit:
+            painter = QPainter(self)
+            painter.setPen(QColor(theme().faint))
+            painter.drawText(
+                self.rect().adjusted(0, 0, -8, 0),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                self._unit,
+            )
+            painter.end()
+
+    def _commit(self) -> None:
+        if not self.isModified():
+            return
+        self.setModified(False)
+        try:
+            value = parse_amount(self.text(), self._unit)
+        except BadInput as error:
+            self._refuse(True)
+            self._session.refused.emit(str(error))
+            return
+        self._apply(value)
+
+    def _apply(self, value: float) -> None:
+        made = self._session.edit(
+            self._name, lambda job: self._set(job, value), group=f"field {self._name}"
+        )
+        self._refuse(not made)
+        if made:
+            self.refresh()
+
+    def _refuse(self, refused: bool) -> None:
+        if bool(self.property("refused")) != refused:
+            self.setProperty("refused", refused)
+            self.style().unpolish(self)
+            self.style().polish(self)
+
+
+class TextField(QLineEdit):
+    """A name or other text of the job."""
+
+    def __init__(self, session: Session, name: str, get: Get, set_: Set) -> None:
+        super().__init__()
+        self._session, self._name, self._get, self._set = session, name, get, set_
+        self.setAccessibleName(name)
+        self.editingFinished.connect(self._commit)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is not None and not (self.isModified() and self.hasFocus()):
+            self.setText(str(self._get(job)))
+
+    def _commit(self) -> None:
+        if self.isModified():
+            self.setModified(False)
+            text = self.text().strip()
+            self._session.edit(self._name, lambda job: self._set(job, text))
+            self.refresh()
+
+
+class ChoiceField(QComboBox):
+    """One of a closed list, as pairs of value and words."""
+
+    def __init__(
+        self, session: Session, name: str, choices: list[tuple[Any, str]], get: Get, set_: Set
+    ) -> None:
+        super().__init__()
+        self._session, self._name, self._get, self._set = session, name, get, set_
+        self._values = [value for value, _ in choices]
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumContentsLength(6)
+        self.addItems([words for _, words in choices])
+        self.activated.connect(self._commit)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is not None:
+            value = self._get(job)
+            self.setCurrentIndex(self._values.index(value) if value in self._values else -1)
+
+    def _commit(self, index: int) -> None:
+        value = self._values[index]
+        self._session.edit(self._name, lambda job: self._set(job, value))
+        self.refresh()
+
+
+class SwitchField(QWidget):
+    """A few choices side by side, the one in force filled."""
+
+    def __init__(
+        self, session: Session, name: str, choices: list[tuple[StrEnum, str]], get: Get, set_: Set
+    ) -> None:
+        super().__init__()
+        self._session, self._get = session, get
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self._buttons: list[tuple[StrEnum, QPushButton]] = []
+        for value, words in choices:
+            button = QPushButton(words)
+            button.setCheckable(True)
+            button.setAccessibleName(f"{name}: {words}")
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button.setMinimumWidth(30)
+            button.clicked.connect(
+                lambda _=False, value=value: (
+                    session.edit(name, lambda job: set_(job, value)),
+                    self.refresh(),
+                )
+            )
+            row.addWidget(button)
+            self._buttons.append((value, button))
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is None:
+            return
+        value = self._get(job)
+        for choice, button in self._buttons:
+            button.setChecked(choice == value)
+            if bool(button.property("primary")) != (choice == value):
+                button.setProperty("primary", choice == value)
+                button.style().unpolish(button)
+                button.style().polish(button)
+
+
+class ColourField(QPushButton):
+    """A colour, shown and chosen."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session, name: str, get: Get, set_: Set) -> None:
+        super().__init__()
+        self._session, self._name, self._get, self._set = session, name, get, set_
+        self.setAccessibleName(name)
+        self.setStyleSheet("text-align: left;")
+        self.clicked.connect(self._ask)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is None:
+            return
+        colour = str(self._get(job))
+        swatch = QPixmap(28, 16)
+        swatch.fill(QColor(colour))
+        self.setIcon(QIcon(swatch))
+        self.setIconSize(QSize(28, 16))
+        self.setText(f" {colour}")
+
+    def _ask(self) -> None:
+        job = self._session.job
+        if job is None:
+            return
+        picked = QColorDialog.getColor(QColor(str(self._get(job))), self, self._name)
+        if picked.isValid():
+            self._session.edit(self._name, lambda j: self._set(j, picked.name()))
+
+
+class Form(QWidget):
+    """Rows of label and control, in the order in which they are decided."""
+
+    LABEL = 104
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(16, 14, 16, 14)
+        self._column.setSpacing(8)
+        self._column.setAlignment(Qt.AlignmentFlag.AlignTop)
+
+    def title(self, text: str, faint: str = "") -> tuple[QLabel, QLabel]:
+        """The heading of the inspector and the line under it; both may be set anew."""
+        first, second = label(text, "title"), label(faint, "faint")
+        second.setWordWrap(True)
+        self._column.addWidget(first)
+        self._column.addWidget(second)
+        self._column.addSpacing(4)
+        return first, second
+
+    def head(self, text: str, faint: str = "") -> QLabel:
+        """A group's heading under a line, with a word at its right; that may be set anew."""
+        self._column.addSpacing(6)
+        self._column.addWidget(rule())
+        row = QHBoxLayout()
+        row.addWidget(label(text, "head"))
+        row.addStretch()
+        second = label(faint, "faint")
+        row.addWidget(second)
+        self._column.addLayout(row)
+        return second
+
+    def row(self, text: str, *controls: QWidget) -> QWidget:
+        """A labelled row of one or two controls; hide the widget it returns to hide the row."""
+        holder = QWidget()
+        grid = QGridLayout(holder)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(8)
+        name = label(text)
+        name.setFixedWidth(self.LABEL)
+        name.setBuddy(controls[0])
+        grid.addWidget(name, 0, 0)
+        for column, control in enumerate(controls, start=1):
+            grid.addWidget(control, 0, column)
+            grid.setColumnStretch(column, 1)
+        self._column.addWidget(holder)
+        return holder
+
+    def wide(self, widget: QWidget) -> QWidget:
+        """A widget over the whole width."""
+        self._column.addWidget(widget)
+        return widget
+
+    def words(self, text: str = "") -> QLabel:
+        """A faint paragraph that may be set anew."""
+        made = label(text, "faint")
+        made.setWordWrap(True)
+        self._column.addWidget(made)
+        return made

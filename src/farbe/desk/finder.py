@@ -1,0 +1,74 @@
+"""Ctrl+K: find every command by name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+
+@dataclass(frozen=True)
+class Command:
+    name: str
+    hint: str
+    run: Callable[[], object]
+
+
+class Finder(QDialog):
+    """A line to type in and the commands and values whose names hold what is typed."""
+
+    def __init__(self, commands: list[Command], parent: QWidget) -> None:
+        super().__init__(parent, Qt.WindowType.Popup)
+        self._commands = commands
+        self.setAccessibleName("Find a command or value")
+        self.setFixedSize(460, 330)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 10, 10, 10)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("Find a command or a value")
+        self.line.setAccessibleName("Find")
+        self.list = QListWidget()
+        self.list.setAccessibleName("Found")
+        column.addWidget(self.line)
+        column.addWidget(self.list)
+        self.line.textChanged.connect(self._filter)
+        self.line.installEventFilter(self)
+        self.list.itemActivated.connect(self._run)
+        self.list.itemClicked.connect(self._run)
+        self._filter("")
+        self.line.setFocus()
+        self.move(parent.mapToGlobal(parent.rect().center()) - self.rect().center())
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if watched is self.line and isinstance(event, QKeyEvent):
+            if event.type() != QEvent.Type.KeyPress:
+                return False
+            key, row = event.key(), self.list.currentRow()
+            if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+                row += 1 if key == Qt.Key.Key_Down else -1
+                self.list.setCurrentRow(max(0, min(self.list.count() - 1, row)))
+                return True
+            if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._run(self.list.currentItem())
+                return True
+        return False
+
+    def _filter(self, text: str) -> None:
+        words = text.casefold().split()
+        self.list.clear()
+        for command in self._commands:
+            if all(word in f"{command.name} {command.hint}".casefold() for word in words):
+                hint = f"   {command.hint}" if command.hint else ""
+                item = QListWidgetItem(command.name + hint)
+                item.setData(Qt.ItemDataRole.UserRole, command)
+                self.list.addItem(item)
+        self.list.setCurrentRow(0)
+
+    def _run(self, item: QListWidgetItem | None) -> None:
+        if item is not None:
+            command: Command = item.data(Qt.ItemDataRole.UserRole)
+            self.close()
+            command.run()

@@ -1,0 +1,141 @@
+"""The job line: the whole job in one sentence, each phrase a link."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
+from PySide6.QtWidgets import QAbstractButton, QWidget
+
+from farbe.checks.check import Weight
+from farbe.desk.marks import paint_weight
+from farbe.desk.results import Findings
+from farbe.desk.theme import font, theme
+from farbe.model.job import Job
+from farbe.plan.sentence import Phrase, Station, duration, job_line
+
+SIZE = 14
+
+
+class PhraseLink(QAbstractButton):
+    """One phrase, underlined with dots, with the mark of what is wrong in it."""
+
+    def __init__(self, parent: QWidget, *, quiet: bool = False) -> None:
+        super().__init__(parent)
+        self._quiet = quiet
+        self.weight: Weight | None = None
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def sizeHint(self) -> QSize:
+        width = QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(self.text())
+        return QSize(round(width) + 4 + (20 if self.weight else 0), 24)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setFont(font(SIZE, bold=True))
+        active = self.underMouse() or self.hasFocus()
+        colour = QColor(t.accent if active or self._quiet else t.text)
+        painter.setPen(colour)
+        area = QRectF(self.rect())
+        painter.drawText(
+            area, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.text()
+        )
+        width = QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(self.text())
+        if not self._quiet:
+            style = Qt.PenStyle.SolidLine if active else Qt.PenStyle.DotLine
+            painter.setPen(QPen(colour if active else QColor(t.faint), 1, style))
+            painter.drawLine(QPointF(0, 21.5), QPointF(width, 21.5))
+        if self.weight is not None:
+            paint_weight(painter, QRectF(width + 6, 6.5, 11, 11), self.weight)
+        painter.end()
+
+
+class JobLine(QWidget):
+    """Lays the phrases in one row, or in two where the window is narrow."""
+
+    chosen = Signal(object)
+    GAP = 20
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Job line")
+        self._name = PhraseLink(self, quiet=True)
+        self._name.clicked.connect(lambda: self.chosen.emit(Station.PIECE))
+        self._links: list[PhraseLink] = []
+        self._phrases: list[Phrase] = []
+        self.setFixedHeight(52)
+
+    def show_job(self, job: Job | None, findings: Findings | None, currency: str) -> None:
+        phrases = list(job_line(job)) if job else []
+        if job and findings and findings.estimate.pieces:
+            each = findings.estimate.cost / findings.estimate.pieces
+            time = duration(findings.estimate.seconds)
+            phrases.append(Phrase(f"{time}, {each:.2f} {currency} ink each", Station.RUN))
+        worst: dict[Station, Weight] = {}
+        for check in findings.checks if findings else ():
+            if check.weight is not Weight.NOTE:
+                worst.setdefault(check.station, check.weight)
+        self._name.setText(job.name if job else "")
+        self._name.setAccessibleName("Job name")
+        while len(self._links) < len(phrases):
+            link = PhraseLink(self)
+            index = len(self._links)
+            link.clicked.connect(
+                lambda _=False, i=index: self.chosen.emit(self._phrases[i].station)
+            )
+            self._links.append(link)
+        self._phrases = phrases
+        marked: set[Station] = set()
+        for link, phrase in zip(self._links, phrases, strict=False):
+            link.setText(phrase.text)
+            link.setAccessibleName(phrase.text)
+            link.setToolTip(f"Set at the station {phrase.station.value}")
+            # One mark a station: on the first phrase that is set there.
+            link.weight = worst.get(phrase.station) if phrase.station not in marked else None
+            marked.add(phrase.station)
+        self._lay_out()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        links = [self._name, *self._links[: len(self._phrases)]]
+        rows: list[list[PhraseLink]] = [[]]
+        used = 16
+        for link in links:
+            width = link.sizeHint().width()
+            if used + width > self.width() - 16 and rows[-1]:
+                rows.append([])
+                used = 16
+            rows[-1].append(link)
+            used += width + self.GAP
+        top = (self.height() - 24 * len(rows)) / 2
+        self._dots: list[QPointF] = []
+        for row in rows:
+            x = 16
+            for link in row:
+                hint = link.sizeHint()
+                link.setGeometry(x, round(top), hint.width(), 24)
+                link.show()
+                x += hint.width() + self.GAP
+                if link is not row[-1] and link is not self._name:
+                    self._dots.append(QPointF(x - self.GAP / 2 - 1, top + 13))
+            top += 24
+        for link in self._links[len(self._phrases) :]:
+            link.hide()
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(t.bar))
+        painter.setPen(QColor(t.line))
+        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(t.faint))
+        for dot in self._dots:
+            painter.drawEllipse(dot, 1.3, 1.3)
+        painter.end()

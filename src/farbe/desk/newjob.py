@@ -1,0 +1,53 @@
+"""A first job from a recipe."""
+
+from __future__ import annotations
+
+from farbe.layout.pockets import centred_jig
+from farbe.model.jig import Board, Jig
+from farbe.model.job import ArtworkFile, Job
+from farbe.model.piece import Piece, Rectangle, Shape
+from farbe.plan.recipes import Recipe
+from farbe.samples.jobs import FLATBED, OPEN_RECEIVER
+
+#: Space kept around a grid that is laid out anew.
+MARGIN, GAP = 10.0, 8.0
+
+
+def filled_jig(shape: Shape, name: str) -> Jig:
+    """As many pockets as fit on the whole bed, at least one, in its middle."""
+    board = Board(width=FLATBED.bed_width, height=FLATBED.bed_height)
+    columns = int((board.width - 2 * MARGIN + GAP) // (shape.width + GAP))
+    rows = int((board.height - 2 * MARGIN + GAP) // (shape.height + GAP))
+    jig = Jig(
+        name=name,
+        board=board,
+        first_x=0,
+        first_y=0,
+        columns=max(1, min(1000, columns)),
+        rows=max(1, min(1000, rows)),
+        gap_x=GAP,
+        gap_y=GAP,
+    )
+    return centred_jig(jig, shape)
+
+
+def job_from_recipe(recipe: Recipe) -> Job:
+    """A job of plain pieces, 90 × 55 mm, as the recipe says; the artwork comes later."""
+    shape = Rectangle(width=90, height=55, corner_radius=3)
+    return Job(
+        name=f"New job, {recipe.name}",
+        piece=Piece(name="piece", shape=shape, height=2, surface=recipe.surface),
+        reader=recipe.reader,
+        printer=FLATBED,
+        stack=recipe.stack,
+        jig=filled_jig(shape, "New jig"),
+        receiver=OPEN_RECEIVER,
+    )
+
+
+def fitted(job: Job, artwork: ArtworkFile) -> Job:
+    """The job with an artwork, at its stated size or as large as the piece lets it."""
+    shape = job.piece.shape
+    share = min(1.0, shape.width / artwork.width, shape.height / artwork.height)
+    placed = artwork.replace(width=artwork.width * share, height=artwork.height * share)
+    return job.replace(artwork=placed)

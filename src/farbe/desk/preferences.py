@@ -1,0 +1,52 @@
+"""What the desk remembers; read here only and passed on as values."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import platformdirs
+from PySide6.QtCore import QByteArray, QSettings
+
+MAX_RECENT = 10
+
+
+class Preferences:
+    """Recent jobs, window place, theme, currency, in a file of the user's configuration."""
+
+    def __init__(self) -> None:
+        folder = Path(os.environ.get("FARBE_CONFIG") or platformdirs.user_config_dir("farbe"))
+        self._settings = QSettings(str(folder / "farbe.ini"), QSettings.Format.IniFormat)
+
+    @property
+    def recent(self) -> list[Path]:
+        stored = self._settings.value("recent", [])
+        names = [stored] if isinstance(stored, str) else list(stored or [])
+        return [Path(name) for name in names if Path(name).is_file()]
+
+    def remember(self, path: Path) -> None:
+        paths = [path.absolute(), *(p for p in self.recent if p != path.absolute())]
+        self._settings.setValue("recent", [str(p) for p in paths[:MAX_RECENT]])
+
+    @property
+    def currency(self) -> str:
+        return str(self._settings.value("currency", "€"))
+
+    @property
+    def dark(self) -> bool | None:
+        """The theme chosen, None to follow the desktop."""
+        value = self._settings.value("dark")
+        return None if value is None else str(value).lower() == "true"
+
+    @dark.setter
+    def dark(self, value: bool) -> None:
+        self._settings.setValue("dark", value)
+
+    @property
+    def geometry(self) -> QByteArray | None:
+        value = self._settings.value("geometry")
+        return value if isinstance(value, QByteArray) else None
+
+    @geometry.setter
+    def geometry(self, value: QByteArray) -> None:
+        self._settings.setValue("geometry", value)

@@ -1,0 +1,88 @@
+"""The five stations, down the left side."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+
+from farbe.checks.check import Weight
+from farbe.desk.marks import paint_station, paint_weight
+from farbe.desk.results import Findings
+from farbe.desk.theme import font, theme
+from farbe.plan.sentence import Station
+
+
+class StationButton(QAbstractButton):
+    def __init__(self, station: Station, number: int) -> None:
+        super().__init__()
+        self.station = station
+        self.weight: Weight | None = None
+        self.setText(station.value)
+        self.setCheckable(True)
+        self.setAccessibleName(f"Station {station.value}")
+        self.setShortcut(f"Alt+{number}")
+        self.setToolTip(f"{station.value} (Alt+{number})")
+
+    def sizeHint(self) -> QSize:
+        return QSize(84, 72)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t, area = theme(), QRectF(self.rect())
+        painter = QPainter(self)
+        chosen = self.isChecked()
+        if chosen or self.underMouse():
+            painter.fillRect(area, QColor(t.panel))
+        if chosen:
+            painter.fillRect(QRectF(0, 0, 3, area.height()), QColor(t.accent))
+        colour = QColor(t.text if chosen else t.faint)
+        paint_station(painter, QRectF(area.center().x() - 13, 14, 26, 22), self.station, colour)
+        painter.setFont(font(12.5, bold=chosen))
+        painter.setPen(colour)
+        painter.drawText(QRectF(0, 42, area.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text())
+        if self.weight in (Weight.STOP, Weight.CAUTION):
+            paint_weight(painter, QRectF(area.right() - 23, 9, 11, 11), self.weight)
+        if self.hasFocus():
+            painter.setPen(QColor(t.accent))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(area.adjusted(5, 4, -5, -4))
+        painter.end()
+
+
+class Rail(QWidget):
+    chosen = Signal(object)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedWidth(84)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self._group = QButtonGroup(self)
+        self.buttons: dict[Station, StationButton] = {}
+        for number, station in enumerate(Station, start=1):
+            button = StationButton(station, number)
+            button.clicked.connect(lambda _=False, s=station: self.chosen.emit(s))
+            self._group.addButton(button)
+            column.addWidget(button)
+            self.buttons[station] = button
+        column.addStretch()
+
+    def choose(self, station: Station) -> None:
+        self.buttons[station].setChecked(True)
+
+    def show_findings(self, findings: Findings | None) -> None:
+        worst: dict[Station, Weight] = {}
+        for check in findings.checks if findings else ():
+            worst.setdefault(check.station, check.weight)
+        for station, button in self.buttons.items():
+            button.weight = worst.get(station)
+            said = {Weight.STOP: ", stops the job", Weight.CAUTION: ", has a caution"}
+            found = said.get(button.weight, "") if button.weight else ""
+            button.setAccessibleName(f"Station {station.value}{found}")
+            button.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(theme().rail))
+        painter.end()

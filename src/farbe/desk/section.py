@@ -1,0 +1,356 @@
+"""The section: the stack cut through from the side, and the control to change it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QFontMetricsF,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
+from PySide6.QtWidgets import QMenu, QWidget
+
+from farbe.desk import stackedits
+from farbe.desk.marks import paint_eye, paint_film, paint_mirror
+from farbe.desk.session import Session
+from farbe.desk.theme import font, theme
+from farbe.model.job import Job
+from farbe.model.layer import Layer
+from farbe.model.piece import Material, Reader
+from farbe.model.printer import LayerKind
+from farbe.plan.order import mirror_reason, mirrored
+from farbe.plan.sentence import number, surface_words
+
+HIT, MAX_HITS, GAP = 11.0, 3, 3.0
+SLAB = 32.0
+LEFT = 118.0
+NAMES = 268.0
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A film's place in the drawing, by its index in the stack."""
+
+    index: int
+    layer: Layer
+    box: QRectF
+
+
+class Section(QWidget):
+    """Click a film to choose it, drag it to reorder, press + to add, drag the eye across."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.choice = ""
+        self._drag: Placed | None = None
+        self._gap: int | None = None
+        self._eye_y: float | None = None
+        self._grabbed_at = 0.0
+        self.setMinimumHeight(178)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Section of the stack")
+        session.changed.connect(self._changed)
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, 178)
+
+    def choose(self, name: str) -> None:
+        self.choice = name
+        self.chosen.emit(name)
+        self.update()
+
+    def _changed(self) -> None:
+        job = self._session.job
+        if job is not None and job.stack and self.choice not in {la.name for la in job.stack}:
+            self.choose(job.stack[0].name)
+        self.setAccessibleDescription(self._words(job) if job else "")
+        self.update()
+
+    @staticmethod
+    def _words(job: Job) -> str:
+        """The stack in words, for who does not see the drawing."""
+        names = ", ".join(la.name + ("" if la.on else " (off)") for la in job.stack)
+        return f"From the substrate up: {names}. {mirror_reason(job.reader, job.receiver)}"
+
+    # geometry
+
+    def _slab(self) -> QRectF:
+        width = max(160.0, self.width() - LEFT - NAMES)
+        return QRectF(LEFT, self.height() - SLAB - 16, width, SLAB)
+
+    def films(self) -> list[Placed]:
+        """Where each film is drawn, substrate up; thinner when there are many."""
+        job = self._session.job
+        if job is None:
+            return []
+        slab = self._slab()
+        thick = [HIT * min(la.hits, MAX_HITS) ** 0.5 for la in job.stack]
+        room = slab.top() - 52 - GAP * len(thick)
+        squeeze = min(1.25, room / max(1.0, sum(thick)))
+        placed, top = [], slab.top()
+        for index, (layer, height) in enumerate(zip(job.stack, thick, strict=True)):
+            inset = {LayerKind.WHITE: 14, LayerKind.COLOUR: 6, LayerKind.VARNISH: 26}[layer.kind]
+            top -= height * squeeze + GAP
+            box = QRectF(slab.left() + inset, top, slab.width() - 2 * inset, height * squeeze)
+            placed.append(Placed(index, layer, box))
+        return placed
+
+    def _gap_y(self, gap: int) -> float:
+        films = self.films()
+        if gap < len(films):
+            return films[gap].box.bottom() + GAP / 2
+        return (films[-1].box.top() if films else self._slab().top()) - GAP / 2
+
+    def _gap_at(self, y: float) -> int:
+        return sum(y < placed.box.center().y() for placed in self.films())
+
+    def _film_at(self, point: QPointF) -> Placed | None:
+        for placed in self.films():
+            grown = placed.box.adjusted(-8, -GAP / 2, 8 + NAMES, GAP / 2)
+            if grown.contains(point):
+                return placed
+        return None
+
+    def _plus(self) -> QRectF:
+        slab, y = self._slab(), self._gap_y(len(self.films())) - 12
+        return QRectF(slab.right() - 10, y - 8, 20, 20)
+
+    def _eye(self) -> QPointF:
+        job, slab = self._session.job, self._slab()
+        if self._eye_y is not None:
+            return QPointF(58, self._eye_y)
+        below = job is not None and job.reader is not Reader.FACE
+        return QPointF(58, slab.bottom() - 6 if below else 62)
+
+    # drawing
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t, job = theme(), self._session.job
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(t.paper))
+        painter.setPen(QColor(t.line))
+        painter.drawLine(0, 0, self.width(), 0)
+        if job is not None:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._paint_heading(painter, job)
+            self._paint_slab(painter, job)
+            self._paint_films(painter, job)
+            self._paint_eye(painter, job)
+            self._paint_plus(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(QColor(t.accent), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(2, 3, -3, -3))
+        painter.end()
+
+    def _paint_heading(self, painter: QPainter, job: Job) -> None:
+        t = theme()
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QPointF(16, 22), "Section")
+        painter.setFont(font(12.5))
+        painter.setPen(QColor(t.faint))
+        words = f"printed from the bottom up. {mirror_reason(job.reader, job.receiver)}"
+        metrics = QFontMetricsF(painter.font())
+        shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 96)
+        painter.drawText(QPointF(78, 22), shown)
+
+    def _paint_slab(self, painter: QPainter, job: Job) -> None:
+        slab, surface = self._slab(), job.piece.surface
+        transfer = job.reader is Reader.TRANSFER
+        clear = surface.material is Material.CLEAR or transfer
+        painter.setPen(QPen(QColor("#8a8a8a"), 1))
+        painter.setBrush(QColor("#d7e2e6") if clear else QColor(surface.colour))
+        painter.drawRect(slab)
+        if clear:
+            painter.setPen(QPen(QColor("#b3c3ca"), 1))
+            painter.save()
+            painter.setClipRect(slab)
+            for x in range(-40, int(slab.width()), 46):
+                start = QPointF(slab.left() + x, slab.bottom())
+                painter.drawLine(start, start + QPointF(SLAB, -SLAB))
+            painter.restore()
+        lightness = QColor("#d7e2e6" if clear else surface.colour).lightnessF()
+        painter.setPen(QColor("#ffffff" if lightness < 0.55 else "#1b1b1b"))
+        painter.setFont(font(12.5))
+        what = (
+            f"carrier film, pressed onto {surface_words(job.piece)}"
+            if transfer
+            else f"{job.piece.name}, {surface_words(job.piece)}"
+        )
+        high = f", {number(job.piece.height)} mm high" if job.piece.height and not transfer else ""
+        painter.drawText(slab.adjusted(12, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, what + high)
+
+    def _paint_films(self, painter: QPainter, job: Job) -> None:
+        t = theme()
+        for placed in self.films():
+            box, layer = placed.box, placed.layer
+            chosen = layer.name == self.choice
+            painter.setOpacity(1.0 if layer.on else 0.25)
+            paint_film(painter, box, layer.kind)
+            painter.setOpacity(1.0)
+            if chosen:
+                painter.setPen(QPen(QColor(t.accent), 2))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(box.adjusted(-2, -1, 2, 1))
+            middle = box.center().y()
+            row = QRectF(self._slab().right() + 22, middle - 10, NAMES - 30, 20)
+            painter.setFont(font(12.5, bold=chosen))
+            painter.setPen(QColor(t.accent if chosen else t.text if layer.on else t.faint))
+            metrics = QFontMetricsF(painter.font())
+            name = metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, 104)
+            painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, name)
+            painter.setFont(font(12.5))
+            painter.setPen(QColor(t.faint))
+            painter.drawText(
+                row.adjusted(110, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, layer_figures(layer)
+            )
+            painter.drawText(
+                QRectF(LEFT - 26, middle - 10, 18, 20),
+                Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight,
+                str(placed.index + 1),
+            )
+        if self._gap is not None:
+            y = self._gap_y(self._gap)
+            painter.setPen(QPen(QColor(t.accent), 3))
+            painter.drawLine(QPointF(LEFT - 6, y), QPointF(self._slab().right() + 6, y))
+
+    def _paint_eye(self, painter: QPainter, job: Job) -> None:
+        colour, centre = QColor(theme().accent), self._eye()
+        below = centre.y() > self._slab().top()
+        paint_eye(painter, centre, 34, colour)
+        painter.setFont(font(12, bold=True))
+        painter.setPen(colour)
+        side = -1 if below else 1
+        painter.drawText(
+            QRectF(8, centre.y() + (15 if not below else -34), 100, 18),
+            Qt.AlignmentFlag.AlignCenter,
+            "reader",
+        )
+        tail = centre + QPointF(0, side * 36)
+        tip = centre + QPointF(0, side * 56)
+        painter.setPen(QPen(colour, 1.8))
+        painter.drawLine(tail, tip)
+        for x in (-4, 4):
+            painter.drawLine(tip, tip + QPointF(x, -side * 6))
+        if mirrored(job.reader):
+            paint_mirror(painter, QRectF(18, 36, 26, 18), colour)
+            painter.setFont(font(12))
+            painter.drawText(QPointF(50, 50), "mirrored")
+
+    def _paint_plus(self, painter: QPainter) -> None:
+        t, plus, slab = theme(), self._plus(), self._slab()
+        y = plus.center().y()
+        painter.setPen(QPen(QColor(t.line), 1.4, Qt.PenStyle.DotLine))
+        painter.drawLine(QPointF(slab.left(), y), QPointF(plus.left(), y))
+        painter.setPen(QPen(QColor(t.faint), 1.4))
+        painter.setBrush(QColor(t.field))
+        painter.drawEllipse(plus)
+        painter.drawLine(QPointF(plus.center().x() - 4, y), QPointF(plus.center().x() + 4, y))
+        painter.drawLine(QPointF(plus.center().x(), y - 4), QPointF(plus.center().x(), y + 4))
+
+    # mouse and keys
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        point = event.position()
+        if event.button() != Qt.MouseButton.LeftButton or self._session.job is None:
+            return
+        self._grabbed_at = point.y()
+        if (point - self._eye()).manhattanLength() < 34:
+            self._eye_y = point.y()
+        elif self._plus().adjusted(-4, -4, 4, 4).contains(point):
+            self._add_menu(len(self.films())).popup(self.mapToGlobal(point.toPoint()))
+        else:
+            self._drag = self._film_at(point)
+            if self._drag is not None:
+                self.choose(self._drag.layer.name)
+        self.update()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        point = event.position()
+        if self._eye_y is not None:
+            self._eye_y = max(56.0, min(self.height() - 20.0, point.y()))
+        elif self._drag is not None and abs(point.y() - self._grabbed_at) > 4:
+            self._gap = self._gap_at(point.y())
+            self.setCursor(Qt.CursorShape.ClosedHandCursor)
+        elif self._drag is None:
+            over = self._film_at(point) or (point - self._eye()).manhattanLength() < 34
+            self.setCursor(
+                Qt.CursorShape.PointingHandCursor if over else Qt.CursorShape.ArrowCursor
+            )
+        self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._eye_y is not None:
+            below = self._eye_y > self._slab().top()
+            self._eye_y = None
+            job = self._session.job
+            if job is not None and below != mirrored(job.reader):
+                stackedits.set_reader(self._session, Reader.THROUGH if below else Reader.FACE)
+        if self._drag is not None and self._gap is not None:
+            stackedits.move(self._session, self._drag.layer.name, self._gap)
+        self._drag = self._gap = None
+        self.unsetCursor()
+        self.update()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        placed = self._film_at(QPointF(event.pos()))
+        gap = self._gap_at(event.pos().y())
+        menu = self._add_menu(gap)
+        if placed is not None:
+            self.choose(placed.layer.name)
+            name = placed.layer.name
+            menu.addSeparator()
+            switch = "Switch off" if placed.layer.on else "Switch on"
+            menu.addAction(switch, lambda: stackedits.switch(self._session, name))
+            menu.addAction("Remove", lambda: stackedits.remove(self._session, name))
+        menu.popup(event.globalPos())
+
+    def _add_menu(self, gap: int) -> QMenu:
+        menu = QMenu(self)
+        for kind in stackedits.addable(self._session.job):
+            menu.addAction(
+                f"Add {kind.value} here",
+                lambda kind=kind: self.choose(stackedits.add(self._session, kind, gap)),
+            )
+        return menu
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        job = self._session.job
+        names = [la.name for la in job.stack] if job else []
+        if self.choice not in names:
+            super().keyPressEvent(event)
+            return
+        at = names.index(self.choice)
+        step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
+        if step is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            stackedits.move(self._session, self.choice, at + 2 if step > 0 else at - 1)
+        elif step is not None:
+            self.choose(names[max(0, min(len(names) - 1, at + step))])
+        elif event.key() == Qt.Key.Key_Delete:
+            stackedits.remove(self._session, self.choice)
+        elif event.key() == Qt.Key.Key_X:
+            stackedits.switch(self._session, self.choice)
+        else:
+            super().keyPressEvent(event)
+
+
+def layer_figures(layer: Layer) -> str:
+    """Hits and choke of a layer in a few words."""
+    if not layer.on:
+        return "off"
+    hits = f"{layer.hits} hit" + ("" if layer.hits == 1 else "s")
+    if layer.kind is LayerKind.COLOUR:
+        return f"C M Y K, {hits}"
+    return f"{hits}, choke {number(layer.choke)}" if layer.choke else hits

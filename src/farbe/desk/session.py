@@ -1,0 +1,144 @@
+"""The open job: edits with names, undo, saving, autosave."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+
+#: Former jobs that are kept; values share what did not change, so they are small.
+KEPT_STEPS = 500
+
+
+@dataclass(frozen=True)
+class Step:
+    """A job as it was before an edit of this name."""
+
+    name: str
+    before: Job
+    group: str | None
+
+
+class Session(QObject):
+    """Holds the one current job and replaces it as a whole at each edit."""
+
+    #: The job was replaced: by an edit, undo, opening or closing.
+    changed = Signal()
+    #: An edit that cannot be, as one sentence.
+    refused = Signal(str)
+
+    def __init__(self, store: ArtStore, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.store = store
+        self.path: Path | None = None
+        self._job: Job | None = None
+        self._saved: Job | None = None
+        self._past: list[Step] = []
+        self._future: list[Step] = []
+        self._group: str | None = None
+
+    @property
+    def job(self) -> Job | None:
+        return self._job
+
+    @property
+    def unsaved(self) -> bool:
+        return self._job is not None and self._job != self._saved
+
+    @property
+    def undo_name(self) -> str | None:
+        return self._past[-1].name if self._past else None
+
+    @property
+    def redo_name(self) -> str | None:
+        return self._future[-1].name if self._future else None
+
+    def edit(self, name: str, change: Callable[[Job], Job], *, group: str | None = None) -> bool:
+        """Replace the job by what ``change`` makes of it.
+
+        Parameters
+        ----------
+        name : of the edit, for the menu: "Choke"
+        change : a pure function; what it refuses with BadInput is said and nothing changes
+        group : edits of the same group in a row, as in one drag, are one step to undo
+
+        Returns
+        -------
+        Whether the edit could be made.
+        """
+        if self._job is None:
+            return False
+        try:
+            made = change(self._job)
+        except BadInput as error:
+            self.refused.emit(str(error))
+            return False
+        if made == self._job:
+            return True
+        joined = group is not None and self._past and self._past[-1].group == group
+        if not joined:
+            self._past.append(Step(name, self._job, group))
+            del self._past[:-KEPT_STEPS]
+        self._future.clear()
+        self._job = made
+        self.changed.emit()
+        return True
+
+    def end_group(self) -> None:
+        """The next edit is a step of its own even if it has the same group."""
+        if self._past:
+            last = self._past[-1]
+            self._past[-1] = Step(last.name, last.before, None)
+
+    def undo(self) -> None:
+        if self._past and self._job is not None:
+            step = self._past.pop()
+            self._future.append(Step(step.name, self._job, None))
+            self._job = step.before
+            self.changed.emit()
+
+    def redo(self) -> None:
+        if self._future and self._job is not None:
+            step = self._future.pop()
+            self._past.append(Step(step.name, self._job, None))
+            self._job = step.before
+            self.changed.emit()
+
+    def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
+        """Work on another job."""
+        self._job, self.path = job, path
+        self._saved = job if saved else None
+        self._past.clear()
+        self._future.clear()
+        self.changed.emit()
+
+    def open(self, path: Path) -> None:
+        """Open a job file.
+
+        Raises
+        ------
+        BadInput
+            If it cannot be opened; the current job stays.
+        """
+        self.take(open_job(path, self.store), path, saved=True)
+
+    def save(self, path: Path) -> None:
+        """Save to a file.
+
+        Raises
+        ------
+        BadInput
+            If it cannot be written; nothing is lost.
+        """
+        if self._job is None:
+            return
+        save_job(self._job, self.store, path)
+        self.path, self._saved = path, self._job
+        self.changed.emit()

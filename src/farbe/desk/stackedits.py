@@ -1,0 +1,110 @@
+"""Edits of the stack, each one step to undo."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from farbe.desk.session import Session
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Choke, Layer
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+
+_FRESH = {
+    LayerKind.WHITE: WHITE_UNDER,
+    LayerKind.COLOUR: COLOUR,
+    LayerKind.VARNISH: VARNISH_OVER,
+}
+
+
+def layer_named(job: Job, name: str) -> Layer | None:
+    return next((layer for layer in job.stack if layer.name == name), None)
+
+
+def with_layer(job: Job, name: str, change: Callable[[Layer], Layer]) -> Job:
+    """The job with one layer changed; the stack stays in order."""
+    return job.replace(stack=tuple(change(la) if la.name == name else la for la in job.stack))
+
+
+def with_choke(layer: Layer, distance: float) -> Layer:
+    """The layer with one choke, first among its treatments."""
+    others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
+    try:
+        choke = Choke().replace(distance=distance)
+    except BadInput:
+        raise BadInput(f"A choke of {distance:g} mm cannot be; give 0 or more.") from None
+    return layer.replace(treatments=(choke, *others))
+
+
+def move(session: Session, name: str, gap: int) -> None:
+    """Move a layer to a gap of the stack: 0 is on the substrate, n above all."""
+
+    def change(job: Job) -> Job:
+        at = next(i for i, la in enumerate(job.stack) if la.name == name)
+        rest = (*job.stack[:at], *job.stack[at + 1 :])
+        to = max(0, min(len(rest), gap - 1 if gap > at else gap))
+        return job.replace(stack=(*rest[:to], job.stack[at], *rest[to:]))
+
+    session.edit(f"Move {name}", change)
+
+
+def switch(session: Session, name: str) -> None:
+    """Switch a layer off or on."""
+    session.edit(
+        f"Switch {name}", lambda job: with_layer(job, name, lambda la: la.replace(on=not la.on))
+    )
+
+
+def remove(session: Session, name: str) -> None:
+    session.edit(
+        f"Remove {name}",
+        lambda job: job.replace(stack=tuple(la for la in job.stack if la.name != name)),
+    )
+
+
+def addable(job: Job | None) -> list[LayerKind]:
+    """Kinds of layers that may be added: one colour, any number of others."""
+    if job is None:
+        return []
+    has_colour = any(la.kind is LayerKind.COLOUR for la in job.stack)
+    return [k for k in LayerKind if k is not LayerKind.COLOUR or not has_colour]
+
+
+def add(session: Session, kind: LayerKind, gap: int) -> str:
+    """Add a layer at a gap; its name, which no other layer has."""
+    taken = {la.name.casefold() for la in session.job.stack} if session.job else set()
+    name, count = _FRESH[kind].name, 1
+    while name.casefold() in taken:
+        count += 1
+        name = f"{_FRESH[kind].name} {count}"
+    layer = _FRESH[kind].replace(name=name)
+    session.edit(
+        f"Add {name}",
+        lambda job: job.replace(stack=(*job.stack[:gap], layer, *job.stack[gap:])),
+    )
+    return name
+
+
+def set_reader(session: Session, reader: Reader) -> None:
+    """State who reads the piece; a stack in the default order of the old reader is turned with it.
+
+    Colour goes to the reader's side of the white. What lies above both stays there.
+    """
+
+    def change(job: Job) -> Job:
+        through_before = job.reader is not Reader.FACE
+        if through_before == (reader is not Reader.FACE):
+            return job.replace(reader=reader)
+        at = [i for i, la in enumerate(job.stack) if la.kind in (LayerKind.COLOUR, LayerKind.WHITE)]
+        stack = list(job.stack)
+        for place, layer in zip(at, [job.stack[i] for i in reversed(at)], strict=True):
+            stack[place] = layer
+        return job.replace(reader=reader, stack=tuple(stack))
+
+    words = {
+        Reader.FACE: "Read from the face",
+        Reader.THROUGH: "Read through the piece",
+        Reader.TRANSFER: "Read as a transfer",
+    }
+    session.edit(words[reader], change)

@@ -1,0 +1,1 @@
+"""The five places of the window: each a picture and an inspector."""

@@ -1,0 +1,65 @@
+"""What a station is made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QScrollArea, QWidget
+
+from farbe.desk.results import Results
+from farbe.desk.session import Session
+from farbe.desk.workers import Workers
+from farbe.model.job import Job
+
+
+@dataclass(frozen=True)
+class Desk:
+    """What the stations share."""
+
+    session: Session
+    workers: Workers
+    results: Results
+    currency: str = "€"
+
+
+@dataclass(frozen=True)
+class StationView:
+    """A picture, the inspector beside it, and what lies under it in the section's place."""
+
+    picture: QWidget
+    inspector: QScrollArea
+    under: QWidget | None = None
+
+
+def scrolled(form: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidget(form)
+    area.setWidgetResizable(True)
+    area.setFixedWidth(316)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    return area
+
+
+def with_piece(job: Job, **fields: object) -> Job:
+    return job.replace(piece=job.piece.replace(**fields))
+
+
+def with_surface(job: Job, **fields: object) -> Job:
+    return with_piece(job, surface=job.piece.surface.replace(**fields))
+
+
+def with_jig(job: Job, **fields: object) -> Job:
+    return job.replace(jig=job.jig.replace(**fields))
+
+
+def with_board(job: Job, **fields: object) -> Job:
+    return with_jig(job, board=job.jig.board.replace(**fields))
+
+
+def with_guide(job: Job, **fields: object) -> Job:
+    return job.replace(guide=job.guide.replace(**fields))
+
+
+def with_artwork(job: Job, **fields: object) -> Job:
+    return job if job.artwork is None else job.replace(artwork=job.artwork.replace(**fields))

@@ -1,0 +1,426 @@
+"""Layers: each plate, where it comes from and what is done to it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
+
+from farbe.desk import stackedits
+from farbe.desk.canvas import Canvas
+from farbe.desk.fields import ChoiceField, Form, NumberField, TextField
+from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
+from farbe.desk.marks import BARS, pattern
+from farbe.desk.results import Edge, Preview, outline_points
+from farbe.desk.section import Section
+from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.theme import font, theme
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, Layer, Limit, Source
+from farbe.model.printer import PROCESS, LayerKind
+from farbe.plan.sentence import number
+from farbe.separate.choke import Plate
+
+#: What a layer that is not colour can come from, in the operator's words.
+SOURCES = [(Source.SHAPE, "the artwork's shape"), (Source.WHOLE_PIECE, "the whole piece")]
+
+
+def rich(look: QImage, strength: float) -> QImage:
+    """A faint copy of a picture."""
+    faint = QImage(look.size(), QImage.Format.Format_ARGB32_Premultiplied)
+    faint.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(faint)
+    painter.setOpacity(strength)
+    painter.drawImage(0, 0, look)
+    painter.end()
+    return faint
+
+
+class PlateCanvas(Canvas):
+    """The piece with the chosen layer's plate over a faint artwork."""
+
+    INSET = QSize(262, 236)
+
+    def __init__(self, desk: Desk, section: Section) -> None:
+        super().__init__()
+        self._desk, self._section = desk, section
+        self._plates: dict[str, QImage] = {}
+        self._artwork: QImage | None = None
+        self.setAccessibleName("The plate of the chosen layer")
+        section.chosen.connect(lambda _: self.update())
+        desk.results.preview_changed.connect(self._new_preview)
+        desk.session.changed.connect(self.update)
+
+    def world(self) -> QRectF:
+        job = self._desk.session.job
+        if job is None:
+            return super().world()
+        width, height = job.piece.shape.width, job.piece.shape.height
+        return QRectF(-width / 2, -height / 2, width, height)
+
+    def frame(self) -> QRectF:
+        side = self.INSET.width() + 32 if self.width() > 720 else 0
+        return QRectF(self.rect()).adjusted(26, 22, -26 - side, -22)
+
+    def _new_preview(self) -> None:
+        self._plates.clear()
+        preview = self._desk.results.preview
+        self._artwork = rich(rgb_image(preview.artwork), 0.28) if preview else None
+        self.refit()
+
+    def _plate_image(self, preview: Preview, name: str) -> QImage:
+        if name not in self._plates:
+            self._plates[name] = alpha_image(preview.plates_of(name)[0])
+        return self._plates[name]
+
+    def paint_world(self, painter: QPainter) -> None:
+        job, preview = self._desk.session.job, self._desk.results.preview
+        if job is None:
+            return
+        outline = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
+        painter.setBrush(QColor("#686868"))
+        painter.drawPolygon(outline)
+        if preview is None:
+            return
+        width, height = preview.size
+        box = self.box(-width / 2, -height / 2, width, height)
+        layer = stackedits.layer_named(job, self._section.choice)
+        if layer is not None and preview.plates_of(layer.name):
+            if layer.kind is LayerKind.COLOUR:
+                self._paint_colour(painter, preview, box)
+            else:
+                if self._artwork is not None:
+                    paint_picture(painter, box, self._artwork)
+                cover = painted_coverage(
+                    box, self._plate_image(preview, layer.name), pattern(layer.kind)
+                )
+                painter.drawImage(box.topLeft(), cover)
+        elif layer is not None:
+            painter.setFont(font(14))
+            painter.setPen(QColor("#f2f2f2"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{layer.name} is switched off")
+        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(outline)
+        if layer is not None and layer.kind is LayerKind.WHITE and preview.edge and layer.on:
+            self._paint_edge(painter, preview.edge, layer)
+
+    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
+        """The four process plates together, on grey so that paper white shows as nothing."""
+        key = "the colour plates"
+        if key not in self._plates:
+            name = next(la.name for la in preview.layers if la.kind is LayerKind.COLOUR)
+            self._plates[key] = inks_on_grey(preview.plates_of(name), 104)
+        painter.save()
+        clip = QPolygonF([self.at(x, y) for x, y in outline_points(preview.job)])
+        from PySide6.QtGui import QPainterPath
+
+        path = QPainterPath()
+        path.addPolygon(clip)
+        painter.setClipPath(path)
+        paint_picture(painter, box, self._plates[key])
+        painter.restore()
+
+    def _paint_edge(self, painter: QPainter, edge: Edge, layer: Layer) -> None:
+        """Output pixels at one edge: white ink, the rim of colour alone, no ink."""
+        if self.width() <= 720:
+            return
+        right, top = self.width() - 18, 18
+        inset = QRectF(right - self.INSET.width(), top, self.INSET.width(), self.INSET.height())
+        spot = self.at(edge.x, edge.y)
+        painter.setPen(QPen(QColor("#ffffff"), 1.3))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(spot, 9, 9)
+        painter.drawLine(spot + QPointF(9, 0), QPointF(inset.left(), inset.center().y()))
+        painter.fillRect(inset, QColor("#3a3a3a"))
+        picture = QRectF(inset.left(), inset.top(), inset.width(), inset.height() - 34)
+        self._paint_pixels(painter, picture, edge)
+        painter.setPen(QColor("#f4f4f4"))
+        painter.setFont(font(12))
+        x, y = (layer.choke / side for side in edge.pixel)
+        words = f"Rim {number(layer.choke)} mm"
+        if layer.choke:
+            words += f" = {x:.1f} × {y:.1f} output pixels"
+        painter.drawText(
+            QRectF(inset.left() + 10, picture.bottom(), inset.width() - 20, 34),
+            Qt.AlignmentFlag.AlignVCenter,
+            words if layer.choke else "No rim: white reaches the edge",
+        )
+        painter.setPen(QPen(QColor("#dcdcdc"), 1))
+        painter.drawRect(inset)
+
+    @staticmethod
+    def _paint_pixels(painter: QPainter, area: QRectF, edge: Edge) -> None:
+        rows, columns = edge.colour.shape
+        # Pixels keep their true shape where x and y resolution differ.
+        tall = edge.pixel[1] / edge.pixel[0]
+        cell = max(area.width() / columns, area.height() / rows / tall)
+        painter.save()
+        painter.setClipRect(area)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        for row in range(rows):
+            for column in range(columns):
+                box = QRectF(
+                    area.center().x() + (column - columns / 2) * cell,
+                    area.center().y() + (row - rows / 2) * cell * tall,
+                    cell,
+                    cell * tall,
+                )
+                if not area.intersects(box):
+                    continue
+                colour, white = edge.colour[row, column] / 255, edge.white[row, column] / 255
+                painter.fillRect(box, mixed("#2e3b37", "#e8a92e", float(colour), float(white)))
+        painter.setPen(QPen(QColor(0, 0, 0, 38), 1))
+        for column in range(columns + 1):
+            x = area.center().x() + (column - columns / 2) * cell
+            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+        for row in range(rows + 1):
+            y = area.center().y() + (row - rows / 2) * cell * tall
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+        painter.restore()
+        painter.setFont(font(11, bold=True))
+        for text, colour_, at in (
+            ("white ink", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
+            ("no ink", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
+        ):
+            painter.setPen(QColor(colour_))
+            painter.drawText(at, text)
+
+
+def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
+    """Ground, colour over it by coverage, and white shown over both by its coverage."""
+    a, b = QColor(ground), QColor(colour)
+    parts = []
+    for g, c in ((a.red(), b.red()), (a.green(), b.green()), (a.blue(), b.blue())):
+        value = g + (c - g) * cover
+        parts.append(round(value + (250 - value) * white))
+    return QColor(*parts)
+
+
+def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
+    """Process plates as filters over a grey: no ink shows as the grey itself."""
+    import numpy as np
+
+    light = np.full((*plates[0].shape, 3), grey / 255.0 * 1.0, np.float32)
+    total = np.maximum.reduce(plates).astype(np.float32)[..., None] / 255.0
+    paper = np.ones_like(light)
+    for plate, shown in zip(plates, BARS, strict=True):
+        tint = np.array([int(shown[i : i + 2], 16) / 255 for i in (1, 3, 5)], np.float32)
+        paper *= 1 - plate.astype(np.float32)[..., None] / 255.0 * (1 - tint)
+    shown_ = light + np.minimum(1.0, total * 2) * (paper - light)
+    return rgb_image(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
+
+
+class PlateThumb(QAbstractButton):
+    """One ink's plate, small, with its mean coverage of the piece."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.plate: QImage | None = None
+        self.kind = LayerKind.COLOUR
+        self.colour = "#000000"
+        self.share = 0.0
+        self.setCheckable(True)
+        self.setFixedHeight(84)
+        self.setMinimumWidth(80)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        painter.fillRect(area, QColor("#5b5b5b"))
+        if self.plate is not None:
+            side = min(area.width() - 12, area.height() - 30)
+            scale = side / max(self.plate.width(), self.plate.height())
+            box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
+            box.moveCenter(QPointF(area.center().x(), area.top() + 18 + side / 2))
+            small = self.plate.scaled(
+                box.size().toSize(),
+                Qt.AspectRatioMode.IgnoreAspectRatio,
+                Qt.TransformationMode.SmoothTransformation,
+            )
+            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
+            painter.drawImage(box.topLeft(), painted_coverage(box, small, brush))
+        painter.setFont(font(11))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())
+        painter.drawText(
+            area.adjusted(6, 0, -5, -2),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
+            f"{self.share:.0f} %",
+        )
+        chosen = self.isChecked() or self.hasFocus()
+        painter.setPen(QPen(QColor("#ffffff" if chosen else t.line), 2 if chosen else 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(area)
+        painter.end()
+
+
+class PlateStrip(QWidget):
+    """Thumbnails of every plate; choosing one chooses its layer."""
+
+    picked = Signal(str, int)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(12, 8, 12, 8)
+        self._row.setSpacing(6)
+        self.thumbs: list[tuple[str, int, PlateThumb]] = []
+        self.setFixedHeight(100)
+        desk.results.preview_changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        preview = self._desk.results.preview
+        plates = list_plates(preview) if preview else []
+        while len(self.thumbs) < len(plates):
+            thumb = PlateThumb()
+            at = len(self.thumbs)
+            thumb.clicked.connect(lambda _=False, at=at: self.picked.emit(*self.thumbs[at][:2]))
+            self._row.addWidget(thumb)
+            self.thumbs.append(("", 0, thumb))
+        for i, (_, _, thumb) in enumerate(self.thumbs):
+            thumb.setVisible(i < len(plates))
+        for i, (layer, index, name, colour, plate) in enumerate(plates):
+            thumb = self.thumbs[i][2]
+            self.thumbs[i] = (layer.name, index, thumb)
+            thumb.plate, thumb.kind, thumb.colour = alpha_image(plate), layer.kind, colour
+            thumb.share = float(plate.mean()) / 2.55
+            thumb.setText(name)
+            thumb.setAccessibleName(f"Plate {name}, {thumb.share:.0f} percent")
+            thumb.update()
+
+    def mark(self, layer: str, index: int | None = None) -> None:
+        """Show which plates are in view: all of a layer, or one."""
+        for name, at, thumb in self.thumbs:
+            thumb.setChecked(name == layer and (index is None or index == at))
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor("#6c6c6c"))
+        painter.end()
+
+
+def list_plates(preview: Preview) -> list[tuple[Layer, int, str, str, Plate]]:
+    """Every plate with its layer, place in the layer, name and colour."""
+    result = []
+    for layer in preview.layers:
+        for index, plate in enumerate(preview.plates_of(layer.name)):
+            colour = layer.kind is LayerKind.COLOUR
+            name = PROCESS[index].name if colour else layer.name
+            result.append(
+                (layer, index, name, PROCESS[index].shown if colour else "#ffffff", plate)
+            )
+    return result
+
+
+def layers_station(desk: Desk, section: Section) -> StationView:
+    """The station's picture and inspector; the section is the window's."""
+    session = desk.session
+    canvas, strip = PlateCanvas(desk, section), PlateStrip(desk)
+    strip.picked.connect(lambda name, _: section.choose(name))
+
+    def chosen(job: Job) -> Layer:
+        return stackedits.layer_named(job, section.choice) or (
+            job.stack[0] if job.stack else COLOUR
+        )
+
+    def change(job: Job, **fields: object) -> Job:
+        return stackedits.with_layer(job, chosen(job).name, lambda la: la.replace(**fields))
+
+    def limit(job: Job) -> float:
+        found = (t.percent for t in chosen(job).treatments if isinstance(t, Limit))
+        return next(found, 100.0)
+
+    def with_limit(job: Job, percent: float) -> Job:
+        others = tuple(t for t in chosen(job).treatments if not isinstance(t, Limit))
+        return change(job, treatments=(*others, Limit().replace(percent=percent)))
+
+    form = Form()
+    title, about = form.title("White")
+
+    def rename(job: Job, name: str) -> Job:
+        made = change(job, name=name)
+        section.choice = name
+        return made
+
+    form.row("Name", TextField(session, "Layer name", lambda j: chosen(j).name, rename))
+    source = form.row(
+        "Comes from",
+        ChoiceField(
+            session, "Source", SOURCES, lambda j: chosen(j).source, lambda j, v: change(j, source=v)
+        ),
+    )
+    form.head("Treatments", "in this order")
+    choke_field = NumberField(
+        session,
+        "Choke",
+        lambda j: chosen(j).choke,
+        lambda j, v: stackedits.with_layer(
+            j, chosen(j).name, lambda la: stackedits.with_choke(la, v)
+        ),
+        step=0.01,
+    )
+    choke = form.row("Choke", choke_field)
+    form.row(
+        "Largest amount",
+        NumberField(session, "Largest amount", limit, with_limit, unit="%", step=5, digits=0),
+    )
+    form.head("Laying down")
+    form.row(
+        "Hits",
+        NumberField(
+            session,
+            "Hits",
+            lambda j: chosen(j).hits,
+            lambda j, v: change(j, hits=v),
+            unit="",
+            digits=0,
+        ),
+    )
+    ink = form.words()
+
+    def refresh() -> None:
+        job, findings = session.job, desk.results.findings
+        if job is None or not job.stack:
+            return
+        layer = chosen(job)
+        place = [la.name for la in job.stack].index(layer.name) + 1
+        title.setText(layer.name)
+        about.setText(f"{_ordinal(place)} film, counted from the substrate")
+        colour = layer.kind is LayerKind.COLOUR
+        source.setVisible(not colour)
+        choke.setVisible(not colour)
+        strip.mark(layer.name)
+        if findings is not None:
+            inks = [use for use in findings.estimate.inks if use.layer == layer.name]
+            total = sum(use.ml for use in inks)
+            cost = sum(use.cost for use in inks)
+            ink.setText(f"{total:.2f} ml for the order, {cost:.2f} {desk.currency}")
+
+    def refresh_fields() -> None:
+        for field in form.findChildren(NumberField) + form.findChildren(ChoiceField):
+            field.refresh()
+        for field in form.findChildren(TextField):
+            field.refresh()
+        refresh()
+
+    session.changed.connect(refresh)
+    desk.results.findings_changed.connect(refresh)
+    section.chosen.connect(lambda _: refresh_fields())
+    refresh()
+    picture = QWidget()
+    column = QVBoxLayout(picture)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addWidget(canvas, 1)
+    column.addWidget(strip)
+    return StationView(picture, scrolled(form))
+
+
+def _ordinal(place: int) -> str:
+    return {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}.get(place, f"{place}th")

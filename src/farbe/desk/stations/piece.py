@@ -1,0 +1,295 @@
+"""Piece: what is printed on and who reads it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField, SwitchField, TextField
+from farbe.desk.results import outline_points
+from farbe.desk.stackedits import set_reader
+from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
+from farbe.desk.theme import font
+from farbe.model.job import Job
+from farbe.model.piece import Circle, Ellipse, Material, Reader, Rectangle, Shape, Surface
+from farbe.plan.order import mirror_reason, order_reason
+from farbe.plan.sentence import number, shape_words
+
+#: Surfaces that are often met; a click states one.
+SURFACES = (
+    Surface(colour="#1d3b31", name="steel, dark green"),
+    Surface(colour="#ffffff", name="white board"),
+    Surface(colour="#c99f6a", name="wood"),
+    Surface(material=Material.CLEAR, name="clear film"),
+    Surface(material=Material.TRANSLUCENT, colour="#eef0ee", name="opal acrylic"),
+    Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton"),
+)
+
+
+def with_shape_kind(job: Job, kind: str) -> Job:
+    """The same piece in another kind of shape, as large as before."""
+    shape = job.piece.shape
+    width, height = shape.width, shape.height
+    made: Shape
+    if kind == "circle":
+        made = Circle(diameter=max(width, height))
+    elif kind == "ellipse":
+        made = Ellipse(width=width, height=height)
+    else:
+        made = Rectangle(width=width, height=height)
+    return with_piece(job, shape=made)
+
+
+def with_width(job: Job, width: float) -> Job:
+    shape = job.piece.shape
+    field = "diameter" if isinstance(shape, Circle) else "width"
+    return with_piece(job, shape=shape.replace(**{field: width}))
+
+
+def with_height(job: Job, height: float) -> Job:
+    shape = job.piece.shape
+    field = "diameter" if isinstance(shape, Circle) else "height"
+    return with_piece(job, shape=shape.replace(**{field: height}))
+
+
+def with_radius(job: Job, radius: float) -> Job:
+    return with_piece(job, shape=job.piece.shape.replace(corner_radius=radius))
+
+
+class PieceCanvas(Canvas):
+    """The piece in plan and from the side, to scale, with its dimension lines."""
+
+    SIDE_GAP = 0.24
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.setAccessibleName("The piece in plan and from the side")
+        desk.session.changed.connect(self.refit)
+
+    def world(self) -> QRectF:
+        job = self._desk.session.job
+        if job is None:
+            return super().world()
+        width, height = job.piece.shape.width, job.piece.shape.height
+        margin = 0.2 * max(width, height)
+        below = self.SIDE_GAP * max(width, height) + job.piece.height
+        return QRectF(
+            -width / 2 - margin,
+            -height / 2 - below - margin * 0.55,
+            width + 2.4 * margin,
+            height + below + margin * 0.85,
+        )
+
+    def paint_world(self, painter: QPainter) -> None:
+        job = self._desk.session.job
+        if job is None:
+            return
+        shape, surface = job.piece.shape, job.piece.surface
+        edge = QPen(QColor("#2a2a2a"), 1.4)
+        plan = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        painter.setPen(edge)
+        painter.setBrush(surface_brush(surface))
+        painter.drawPolygon(plan)
+        self._crosshair(painter)
+        width, height = shape.width, shape.height
+        gap = self.SIDE_GAP * max(width, height)
+        side = self.box(-width / 2, -height / 2 - gap - job.piece.height, width, job.piece.height)
+        painter.setPen(edge)
+        painter.setBrush(surface_brush(surface))
+        painter.drawRect(side if side.height() >= 2 else side.adjusted(0, 0, 0, 2))
+        if job.piece.relief:
+            relief = side.top() + job.piece.relief * self.scale
+            painter.setPen(QPen(QColor("#f0f0f0"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(side.left(), relief), QPointF(side.right(), relief))
+        self._dimension(
+            painter,
+            QPointF(side.left(), side.bottom() + 20),
+            QPointF(side.right(), side.bottom() + 20),
+            f"{number(width)} mm",
+        )
+        right = self.at(width / 2, 0).x()
+        if side.height() >= 1:
+            self._dimension(
+                painter,
+                QPointF(right + 26, side.bottom()),
+                QPointF(right + 26, side.top()),
+                f"{number(job.piece.height)} mm high",
+            )
+        if not isinstance(shape, Circle):
+            top, bottom = self.at(0, height / 2).y(), self.at(0, -height / 2).y()
+            self._dimension(
+                painter,
+                QPointF(right + 26, bottom),
+                QPointF(right + 26, top),
+                f"{number(height)} mm",
+            )
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        left = self.at(-width / 2, 0).x()
+        painter.drawText(QPointF(16, 24), f"{job.piece.name}, {shape_words(job.piece)}, in plan")
+        painter.drawText(QPointF(left, side.top() - 8), "from the side")
+
+    def _crosshair(self, painter: QPainter) -> None:
+        painter.setPen(QPen(QColor(255, 255, 255, 90), 1, Qt.PenStyle.DashDotLine))
+        centre = self.at(0, 0)
+        painter.drawLine(centre - QPointF(14, 0), centre + QPointF(14, 0))
+        painter.drawLine(centre - QPointF(0, 14), centre + QPointF(0, 14))
+
+    def _dimension(self, painter: QPainter, start: QPointF, end: QPointF, text: str) -> None:
+        """A line with end strokes and its figure in the middle or beside it."""
+        painter.setPen(QPen(QColor("#f4f4f4"), 1.2))
+        painter.drawLine(start, end)
+        level = abs(start.y() - end.y()) < 1
+        across = QPointF(0, 5) if level else QPointF(5, 0)
+        for point in (start, end):
+            painter.drawLine(point - across, point + across)
+        painter.setFont(font(13, bold=True))
+        middle = (start + end) / 2
+        if level:
+            painter.drawText(
+                QRectF(middle.x() - 80, middle.y() + 3, 160, 18), Qt.AlignmentFlag.AlignCenter, text
+            )
+        else:
+            painter.drawText(
+                QRectF(middle.x() + 10, middle.y() - 10, 130, 20),
+                Qt.AlignmentFlag.AlignVCenter,
+                text,
+            )
+
+
+def surface_brush(surface: Surface) -> QBrush:
+    """A surface as it looks, roughly: clear ones show a slanted gleam."""
+    if surface.material is Material.CLEAR:
+        return QBrush(QColor(225, 238, 244, 70))
+    colour = QColor(surface.colour)
+    if surface.material is Material.TRANSLUCENT:
+        colour.setAlpha(200)
+    return QBrush(colour)
+
+
+def piece_station(desk: Desk) -> StationView:
+    """The station's picture and inspector."""
+    session = desk.session
+    form = Form()
+    form.title("Piece", "what is printed on, and who reads it")
+    form.row(
+        "Job", TextField(session, "Job name", lambda j: j.name, lambda j, v: j.replace(name=v))
+    )
+    form.row(
+        "Piece",
+        TextField(
+            session, "Piece name", lambda j: j.piece.name, lambda j, v: with_piece(j, name=v)
+        ),
+    )
+    form.head("Shape")
+    kinds = [("circle", "round"), ("ellipse", "oval"), ("rectangle", "rectangle")]
+    form.row(
+        "Outline",
+        ChoiceField(session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind),
+    )
+    width = NumberField(session, "Width", lambda j: j.piece.shape.width, with_width)
+    height = NumberField(session, "Length", lambda j: j.piece.shape.height, with_height)
+    sizes = form.row("Width, length", width, height)
+    diameter = form.row(
+        "Diameter", NumberField(session, "Diameter", lambda j: j.piece.shape.width, with_width)
+    )
+    corner = form.row(
+        "Corner radius",
+        NumberField(
+            session,
+            "Corner radius",
+            lambda j: getattr(j.piece.shape, "corner_radius", 0.0),
+            with_radius,
+            step=0.5,
+        ),
+    )
+    form.row(
+        "Height, relief",
+        NumberField(
+            session,
+            "Height",
+            lambda j: j.piece.height,
+            lambda j, v: with_piece(j, height=v),
+            step=0.5,
+        ),
+        NumberField(
+            session,
+            "Relief",
+            lambda j: j.piece.relief,
+            lambda j, v: with_piece(j, relief=v),
+            step=0.1,
+        ),
+    )
+    form.head("Surface")
+    form.row("Like", _surface_choice(desk))
+    form.row(
+        "Light sees it",
+        ChoiceField(
+            session,
+            "Material",
+            [(m, m.value) for m in Material],
+            lambda j: j.piece.surface.material,
+            lambda j, v: with_surface(j, material=v),
+        ),
+    )
+    form.row(
+        "Colour",
+        ColourField(
+            session,
+            "Surface colour",
+            lambda j: j.piece.surface.colour,
+            lambda j, v: with_surface(j, colour=v, name=""),
+        ),
+    )
+    form.head("Reader")
+    form.wide(_reader_switch(desk))
+    why = form.words()
+
+    def refresh() -> None:
+        job = session.job
+        if job is not None:
+            circle = isinstance(job.piece.shape, Circle)
+            sizes.setVisible(not circle)
+            diameter.setVisible(circle)
+            corner.setVisible(isinstance(job.piece.shape, Rectangle))
+            why.setText(
+                f"{order_reason(job.reader, job.stack)} {mirror_reason(job.reader, job.receiver)}"
+            )
+
+    session.changed.connect(refresh)
+    refresh()
+    return StationView(PieceCanvas(desk), scrolled(form))
+
+
+def _surface_choice(desk: Desk) -> ChoiceField:
+    """Surfaces by name; what is set by hand is none of them."""
+    choices = [(surface, surface.name) for surface in SURFACES]
+    return ChoiceField(
+        desk.session,
+        "Surface like",
+        choices,
+        lambda j: j.piece.surface,
+        lambda j, v: with_piece(j, surface=v),
+    )
+
+
+class _ReaderSwitch(SwitchField):
+    """Turning the reader turns the stack with it, as one edit."""
+
+    def __init__(self, desk: Desk) -> None:
+        choices = [
+            (Reader.FACE, "the face"),
+            (Reader.THROUGH, "through it"),
+            (Reader.TRANSFER, "transfer"),
+        ]
+        super().__init__(desk.session, "Read from", choices, lambda j: j.reader, lambda j, _: j)
+        for value, button in self._buttons:
+            button.clicked.connect(
+                lambda _=False, value=value: (set_reader(desk.session, value), self.refresh())
+            )
+
+
+def _reader_switch(desk: Desk) -> SwitchField:
+    return _ReaderSwitch(desk)

@@ -1,0 +1,198 @@
+"""Proof: the predicted look, and each plate."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.fields import Form
+from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
+from farbe.desk.marks import pattern
+from farbe.desk.results import Preview, outline_points
+from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.layers import PlateStrip, list_plates
+from farbe.desk.stations.piece import surface_brush
+from farbe.desk.theme import font
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.optics.look import WHITE_CONTRAST, white_film
+from farbe.plan.sentence import surface_words
+
+
+class Shown(StrEnum):
+    LOOK = "prediction"
+    ARTWORK = "artwork"
+    PLATE = "one plate"
+
+
+class ProofCanvas(Canvas):
+    """The piece as its reader will see it, or one of the things it is made from."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.shown = Shown.LOOK
+        self.plate = ("", 0)
+        self._images: dict[object, QImage] = {}
+        self.setAccessibleName("The proof")
+        desk.results.preview_changed.connect(self._new_preview)
+
+    def world(self) -> QRectF:
+        job = self._desk.session.job
+        if job is None:
+            return super().world()
+        width, height = job.piece.shape.width, job.piece.shape.height
+        return QRectF(-width / 2, -height / 2, width, height)
+
+    def _new_preview(self) -> None:
+        self._images.clear()
+        self.refit()
+
+    def show_as(self, shown: Shown, plate: tuple[str, int] | None = None) -> None:
+        self.shown = shown
+        self.plate = plate or self.plate
+        self.update()
+
+    def paint_world(self, painter: QPainter) -> None:
+        job, preview = self._desk.session.job, self._desk.results.preview
+        if job is None or preview is None:
+            return
+        outline = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        painter.setPen(Qt.PenStyle.NoPen)
+        plain = self.shown is Shown.PLATE
+        painter.setBrush(QColor("#686868") if plain else surface_brush(job.piece.surface))
+        painter.drawPolygon(outline)
+        path = QPainterPath()
+        path.addPolygon(outline)
+        painter.save()
+        painter.setClipPath(path)
+        width, height = preview.size
+        box = self.box(-width / 2, -height / 2, width, height)
+        if self.shown is Shown.PLATE:
+            self._paint_plate(painter, preview, box)
+        else:
+            paint_picture(painter, box, self._image(preview))
+        painter.restore()
+        painter.setPen(QPen(QColor("#2e2e2e"), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(outline)
+        self._paint_caption(painter, preview)
+
+    def _image(self, preview: Preview) -> QImage:
+        if self.shown not in self._images:
+            pixels = preview.look if self.shown is Shown.LOOK else preview.artwork
+            self._images[self.shown] = rgb_image(pixels)
+        return self._images[self.shown]
+
+    def _paint_plate(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
+        for layer, index, _, colour, plate in list_plates(preview):
+            if (layer.name, index) == self.plate:
+                key = self.plate
+                if key not in self._images:
+                    self._images[key] = alpha_image(plate)
+                brush = QColor(colour) if layer.kind is LayerKind.COLOUR else pattern(layer.kind)
+                painter.drawImage(box.topLeft(), painted_coverage(box, self._images[key], brush))
+
+    def _paint_caption(self, painter: QPainter, preview: Preview) -> None:
+        job = preview.job
+        side = {
+            Reader.FACE: "from the face",
+            Reader.THROUGH: "through the piece",
+            Reader.TRANSFER: "once pressed and peeled",
+        }[job.reader]
+        words = {
+            Shown.LOOK: f"Predicted look on {surface_words(job.piece)}, read {side}, by daylight",
+            Shown.ARTWORK: "The artwork as the customer sent it, laid on the surface",
+            Shown.PLATE: "One plate, as read",
+        }[self.shown]
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(QPointF(16, 24), words)
+
+
+def proof_station(desk: Desk) -> StationView:
+    """The station's picture and inspector."""
+    canvas, strip = ProofCanvas(desk), PlateStrip(desk)
+    form = Form()
+    form.title("Proof", "what the reader will see")
+    buttons: dict[Shown, QPushButton] = {}
+    switch = QWidget()
+    row = QHBoxLayout(switch)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(0)
+
+    def choose(shown: Shown, plate: tuple[str, int] | None = None) -> None:
+        canvas.show_as(shown, plate)
+        strip.mark(*canvas.plate) if shown is Shown.PLATE else strip.mark("")
+        for key, button in buttons.items():
+            button.setChecked(key is shown)
+            button.setProperty("primary", key is shown)
+            button.style().unpolish(button)
+            button.style().polish(button)
+
+    for shown in Shown:
+        button = QPushButton(shown.value.capitalize())
+        button.setCheckable(True)
+        button.setAccessibleName(f"Show the {shown.value}")
+        button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        button.clicked.connect(lambda _=False, s=shown: choose(s))
+        buttons[shown] = button
+        row.addWidget(button)
+    form.wide(switch)
+    form.head("Under the pointer")
+    values = [form.words("Point at the piece to read its inks.")]
+    form.head("White")
+    opacity = form.words()
+    strip.picked.connect(lambda name, index: choose(Shown.PLATE, (name, index)))
+
+    def point(place: QPointF) -> None:
+        values[0].setText(_values(desk.results.preview, place))
+
+    def refresh() -> None:
+        job, preview = desk.session.job, desk.results.preview
+        if job is None or preview is None:
+            return
+        plates = list_plates(preview)
+        if plates and canvas.plate not in {(la.name, i) for la, i, *_ in plates}:
+            canvas.plate = (plates[0][0].name, plates[0][1])
+        hits = [la.hits for la in preview.layers if la.kind is LayerKind.WHITE]
+        if hits:
+            over_black = white_film(sum(hits))[0]
+            opacity.setText(
+                f"{sum(hits)} hit{'s' if sum(hits) > 1 else ''}: solid white hides"
+                f" {over_black * 100:.0f} % of what is behind it"
+                f" (one hit {WHITE_CONTRAST * 100:.0f} %)."
+            )
+        else:
+            opacity.setText("No white layer prints.")
+
+    canvas.pointed.connect(point)
+    desk.results.preview_changed.connect(refresh)
+    refresh()
+    choose(Shown.LOOK)
+    picture = QWidget()
+    column = QVBoxLayout(picture)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addWidget(canvas, 1)
+    column.addWidget(strip)
+    return StationView(picture, scrolled(form))
+
+
+def _values(preview: Preview | None, place: QPointF) -> str:
+    """Each ink's percent at a place of the piece."""
+    if preview is None:
+        return ""
+    width, height = preview.size
+    x = int((place.x() + width / 2) * preview.grid.per_mm_x)
+    y = int((height / 2 - place.y()) * preview.grid.per_mm_y)
+    rows = []
+    for _, _, name, _, plate in list_plates(preview):
+        if not (0 <= y < plate.shape[0] and 0 <= x < plate.shape[1]):
+            return "Point at the piece to read its inks."
+        rows.append(f"{name}  {plate[y, x] / 2.55:.0f} %")
+    return f"{place.x():.1f}, {place.y():.1f} mm from the middle\n" + "\n".join(rows)

@@ -1,0 +1,163 @@
+"""Greys, accent, type and the style sheet made from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from importlib.resources import files
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PySide6.QtWidgets import QApplication
+
+FAMILY = "Inter"
+
+
+@dataclass(frozen=True)
+class Theme:
+    """Colours by what they are for; greys are neutral, since colour is judged here."""
+
+    bar: str
+    rail: str
+    panel: str
+    field: str
+    line: str
+    text: str
+    faint: str
+    accent: str
+    on_accent: str
+    picture: str
+    paper: str
+    stop: str = "#d0453a"
+    caution: str = "#e09a1a"
+    note: str = "#7f9fd0"
+    footer: str = "#2b2b2b"
+    footer_text: str = "#f0f0f0"
+
+
+LIGHT = Theme(
+    bar="#f4f4f4",
+    rail="#dedede",
+    panel="#eeeeee",
+    field="#ffffff",
+    line="#bdbdbd",
+    text="#1b1b1b",
+    faint="#5a5a5a",
+    accent="#2b5c9e",
+    on_accent="#ffffff",
+    picture="#7b7b7b",
+    paper="#e9e9e9",
+)
+DARK = Theme(
+    bar="#333333",
+    rail="#262626",
+    panel="#303030",
+    field="#3d3d3d",
+    line="#595959",
+    text="#ededed",
+    faint="#b2b2b2",
+    accent="#8ab4ee",
+    on_accent="#14202f",
+    picture="#5c5c5c",
+    paper="#383838",
+    footer="#1c1c1c",
+)
+_current = LIGHT
+
+
+def theme() -> Theme:
+    """The theme in force."""
+    return _current
+
+
+def load_fonts() -> None:
+    """Make the shipped family known to Qt."""
+    folder = files("farbe") / "data" / "fonts"
+    for entry in folder.iterdir():
+        if entry.name.endswith(".otf"):
+            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+
+
+def font(size: float = 13, *, bold: bool = False) -> QFont:
+    """The application's type at a pixel size, figures of one width."""
+    made = QFont(FAMILY)
+    made.setPixelSize(round(size))
+    made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    made.setFeature(QFont.Tag("tnum"), 1)
+    return made
+
+
+def use_theme(app: QApplication, *, dark: bool) -> None:
+    """Set palette, type and style of the whole application."""
+    global _current
+    _current = DARK if dark else LIGHT
+    t = _current
+    app.setStyle("Fusion")
+    app.setFont(font())
+    palette = QPalette()
+    for role, colour in (
+        (QPalette.ColorRole.Window, t.panel),
+        (QPalette.ColorRole.WindowText, t.text),
+        (QPalette.ColorRole.Base, t.field),
+        (QPalette.ColorRole.AlternateBase, t.panel),
+        (QPalette.ColorRole.Text, t.text),
+        (QPalette.ColorRole.Button, t.panel),
+        (QPalette.ColorRole.ButtonText, t.text),
+        (QPalette.ColorRole.Highlight, t.accent),
+        (QPalette.ColorRole.HighlightedText, t.on_accent),
+        (QPalette.ColorRole.PlaceholderText, t.faint),
+        (QPalette.ColorRole.ToolTipBase, t.footer),
+        (QPalette.ColorRole.ToolTipText, t.footer_text),
+    ):
+        palette.setColor(role, QColor(colour))
+    app.setPalette(palette)
+    app.setStyleSheet(_sheet(t))
+
+
+def prefers_dark(app: QApplication) -> bool:
+    """Whether the desktop asks for dark windows."""
+    return app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+
+
+def _sheet(t: Theme) -> str:
+    return f"""
+QMenuBar {{ background: {t.bar}; color: {t.text}; padding: 2px 6px; }}
+QMenuBar::item {{ padding: 4px 9px; background: transparent; border-radius: 3px; }}
+QMenuBar::item:selected {{ background: {t.rail}; }}
+QMenu {{ background: {t.bar}; color: {t.text}; border: 1px solid {t.line}; padding: 4px; }}
+QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 3px; }}
+QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
+QMenu::item:disabled {{ color: {t.faint}; }}
+QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 6px; }}
+QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+  border-radius: 3px; padding: 3px 8px; min-height: 20px;
+  selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
+QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 7px; }}
+QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 7px; }}
+QComboBox::drop-down {{ border: none; width: 20px; }}
+QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};
+  selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
+QPushButton {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+  border-radius: 3px; padding: 4px 12px; min-height: 20px; }}
+QPushButton:hover {{ border-color: {t.faint}; }}
+QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
+QPushButton:disabled {{ color: {t.faint}; background: {t.panel}; }}
+QPushButton[primary="true"] {{ background: {t.accent}; color: {t.on_accent};
+  border: 1px solid {t.accent}; font-weight: 600; }}
+QPushButton[primary="true"]:focus {{ border: 2px solid {t.text}; }}
+QPushButton[primary="true"]:disabled {{ background: {t.panel}; color: {t.faint};
+  border-color: {t.line}; }}
+QCheckBox {{ spacing: 8px; min-height: 22px; }}
+QLabel[role="title"] {{ font-size: 15px; font-weight: 600; }}
+QLabel[role="head"] {{ font-weight: 600; }}
+QLabel[role="faint"] {{ color: {t.faint}; }}
+QFrame[role="rule"] {{ background: {t.line}; max-height: 1px; min-height: 1px; border: none; }}
+QScrollArea {{ border: none; background: {t.panel}; }}
+QScrollBar:vertical {{ width: 10px; background: transparent; }}
+QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 4px; min-height: 30px; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
+QListWidget {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+  border-radius: 3px; outline: none; }}
+QListWidget::item {{ padding: 5px 8px; }}
+QListWidget::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
+QToolTip {{ background: {t.footer}; color: {t.footer_text}; border: none; padding: 5px; }}
+"""

@@ -1,0 +1,431 @@
+"""The window: job line, stations, section, inspector, checks."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QSize, QUrl
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDesktopServices,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.art.read import SUFFIXES
+from farbe.checks.check import Check
+from farbe.desk import theme as themes
+from farbe.desk.autosave import Autosave
+from farbe.desk.canvas import Canvas
+from farbe.desk.checkbar import CheckBar
+from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.finder import Command, Finder
+from farbe.desk.jobline import JobLine
+from farbe.desk.newjob import fitted, job_from_recipe
+from farbe.desk.preferences import Preferences
+from farbe.desk.rail import Rail
+from farbe.desk.results import Results
+from farbe.desk.section import Section
+from farbe.desk.session import Session
+from farbe.desk.startpage import StartPage
+from farbe.desk.stations.base import Desk, StationView
+from farbe.desk.stations.bed import Tray, bed_station
+from farbe.desk.stations.layers import layers_station
+from farbe.desk.stations.piece import piece_station
+from farbe.desk.stations.proof import proof_station
+from farbe.desk.stations.run import RunPicture, run_station
+from farbe.desk.workers import Task, Workers
+from farbe.files.jobfile import SUFFIX
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.plan.recipes import RECIPES, Recipe
+from farbe.plan.sentence import Station
+from farbe.samples.jobs import SAMPLES
+
+
+class MainWindow(QMainWindow):
+    """Holds the parts together; what they show follows from the session's job."""
+
+    def __init__(self, store: ArtStore, preferences: Preferences) -> None:
+        super().__init__()
+        self._preferences = preferences
+        self.session = Session(store, self)
+        self.workers = Workers(self)
+        self.results = Results(self.session, self.workers)
+        self.autosave = Autosave(self.session, self.workers)
+        self.desk = Desk(self.session, self.workers, self.results, preferences.currency)
+        self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
+        self.section = Section(self.session)
+        self.start_page = StartPage()
+        self.views: dict[Station, StationView] = {}
+        self.station = Station.LAYERS
+        self._actions: list[QAction] = []
+        self._closed = False
+        self._build()
+        self._menus()
+        self._connect()
+        self.setAcceptDrops(True)
+        self.setMinimumSize(QSize(1000, 660))
+        self.resize(1280, 800)
+        if preferences.geometry is not None:
+            self.restoreGeometry(preferences.geometry)
+        self._refresh()
+
+    # parts
+
+    def _build(self) -> None:
+        self.views = {
+            Station.PIECE: piece_station(self.desk),
+            Station.BED: bed_station(self.desk),
+            Station.LAYERS: layers_station(self.desk, self.section),
+            Station.PROOF: proof_station(self.desk),
+            Station.RUN: run_station(self.desk),
+        }
+        self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
+        self._under = QStackedWidget()
+        self._under.addWidget(self.section)
+        self._under.setFixedHeight(182)
+        for view in self.views.values():
+            self._pictures.addWidget(view.picture)
+            self._inspectors.addWidget(view.inspector)
+            if view.under is not None:
+                self._under.addWidget(view.under)
+        self._inspectors.setFixedWidth(316)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self._pictures, 1)
+        middle.addWidget(self._under)
+        work = QWidget()
+        row = QHBoxLayout(work)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self.rail)
+        row.addLayout(middle, 1)
+        row.addWidget(self._inspectors)
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.start_page)
+        self._pages.addWidget(work)
+        centre = QWidget()
+        column = QVBoxLayout(centre)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.job_line)
+        column.addWidget(self._pages, 1)
+        column.addWidget(self.check_bar)
+        self.setCentralWidget(centre)
+
+    def _connect(self) -> None:
+        self.session.changed.connect(self._refresh)
+        self.session.refused.connect(self.check_bar.say)
+        self.workers.failed.connect(self.check_bar.say)
+        self.workers.moved.connect(self.check_bar.show_task)
+        self.workers.ended.connect(self._task_ended)
+        self.results.findings_changed.connect(self._show_findings)
+        self.job_line.chosen.connect(self.visit)
+        self.rail.chosen.connect(self.visit)
+        self.check_bar.visit.connect(self.visit)
+        self.check_bar.fix.connect(self._mend)
+        self.check_bar.cancel.connect(self.workers.cancel)
+        self.start_page.recipe_chosen.connect(self.new_job)
+        self.start_page.path_chosen.connect(self.open_path)
+        self.start_page.sample_chosen.connect(self.open_sample)
+        tray = self.views[Station.BED].under
+        if isinstance(tray, Tray):
+            tray.dropped.connect(self.open_path)
+
+    def _menus(self) -> None:
+        bar = self.menuBar()
+        job = bar.addMenu("&Job")
+        new = job.addMenu("New")
+        for recipe in RECIPES:
+            self._act(
+                new, recipe.name.capitalize(), "", lambda r=recipe: self.new_job(r), "New job"
+            )
+        self._act(job, "Start page", "Ctrl+N", self.close_job)
+        self._act(job, "Open…", "Ctrl+O", self._ask_open)
+        self._recent_menu = job.addMenu("Recent")
+        self._recent_menu.aboutToShow.connect(self._fill_recent)
+        samples = job.addMenu("Samples")
+        for name in SAMPLES:
+            words = name.replace("-", " ").capitalize()
+            self._act(samples, words, "", lambda n=name: self.open_sample(n), "Sample")
+        job.addSeparator()
+        self._save = self._act(job, "Save", "Ctrl+S", self.save)
+        self._save_as = self._act(job, "Save as…", "Ctrl+Shift+S", self.save_as)
+        job.addSeparator()
+        self._act(job, "Quit", "Ctrl+Q", self.close)
+        edit = bar.addMenu("&Edit")
+        self._undo = self._act(edit, "Undo", "Ctrl+Z", self.session.undo)
+        self._redo = self._act(edit, "Redo", "Ctrl+Shift+Z", self.session.redo)
+        view = bar.addMenu("&View")
+        for number, station in enumerate(Station, start=1):
+            self._act(
+                view, station.value, "", lambda s=station: self.visit(s), f"Station, Alt+{number}"
+            )
+        view.addSeparator()
+        self._act(view, "Fit the picture", "Ctrl+0", self.fit)
+        self._act(view, "Full screen", "F11", self._full_screen)
+        self._act(view, "Light or dark", "", self._switch_theme)
+        tools = bar.addMenu("&Tools")
+        self._act(tools, "Print on the test press", "Ctrl+P", self.print_on_press)
+        self._act(tools, "Find a command or value", "Ctrl+K", self.find)
+        help_ = bar.addMenu("&Help")
+        self._act(help_, "Operator's guide", "F1", self._show_guide)
+        self._act(help_, "About Farbe", "", self._about)
+
+    def _act(self, menu: QMenu, words: str, keys: str, run: object, hint: str = "") -> QAction:
+        action = QAction(words, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.setData(hint)
+        action.triggered.connect(lambda *_: run())  # type: ignore[operator]
+        menu.addAction(action)
+        self._actions.append(action)
+        return action
+
+    # what is shown
+
+    def _refresh(self) -> None:
+        job = self.session.job
+        self._pages.setCurrentIndex(0 if job is None else 1)
+        if job is None:
+            self.start_page.show_recent(self._preferences.recent)
+        star = " *" if self.session.unsaved else ""
+        self.setWindowTitle(f"{job.name}{star} · Farbe" if job else "Farbe")
+        for action, name, words in (
+            (self._undo, self.session.undo_name, "Undo"),
+            (self._redo, self.session.redo_name, "Redo"),
+        ):
+            action.setEnabled(name is not None)
+            action.setText(f"{words} {name.lower()}" if name else words)
+        for action in (self._save, self._save_as):
+            action.setEnabled(job is not None)
+        self.visit(self.station)
+        self._show_findings()
+
+    def _show_findings(self) -> None:
+        findings = self.results.findings if self.session.job else None
+        self.job_line.show_job(self.session.job, findings, self.desk.currency)
+        self.rail.show_findings(findings)
+        self.check_bar.show_findings(findings)
+
+    def visit(self, station: Station) -> None:
+        """Go to a station."""
+        self.station = station
+        view = self.views[station]
+        self.rail.choose(station)
+        self._pictures.setCurrentWidget(view.picture)
+        self._inspectors.setCurrentWidget(view.inspector)
+        self._under.setCurrentWidget(view.under or self.section)
+        self._under.setFixedHeight(182 if view.under is None else view.under.height())
+
+    def _task_ended(self, task: Task) -> None:
+        if task.shown and not self.workers.busy(task.key):
+            self.check_bar.show_task(None)
+
+    def _mend(self, check: Check) -> None:
+        fix = check.fix
+        findings = self.results.findings
+        # A fix holds a whole job; it fits only the job that it was found on.
+        if fix is not None and findings is not None and findings.job == self.session.job:
+            self.session.edit(fix.words, lambda _: fix.job)
+
+    # commands
+
+    def new_job(self, recipe: Recipe) -> None:
+        if self._may_leave():
+            self.session.take(job_from_recipe(recipe))
+            self.visit(Station.PIECE)
+
+    def open_sample(self, name: str) -> None:
+        """Open a sample; drawing its artwork takes a moment, so a worker does it."""
+        if self._may_leave():
+            store = self.session.store
+            self.workers.start(
+                "sample",
+                lambda _: SAMPLES[name](store),
+                lambda job: self.session.take(job, saved=True),
+                title="Drawing the sample",
+            )
+
+    def open_path(self, path: Path) -> None:
+        """Open a job file, or take a picture as the artwork of the job."""
+        if path.suffix.lower() in SUFFIXES:
+            self.take_artwork(path)
+        elif self._may_leave():
+            try:
+                self.session.open(path)
+            except BadInput as error:
+                self.check_bar.say(str(error))
+            else:
+                self._preferences.remember(path)
+
+    def take_artwork(self, path: Path) -> None:
+        """Use a picture in the job; without a job, start one for a dark piece."""
+        store = self.session.store
+        if self.session.job is None:
+            self.session.take(job_from_recipe(RECIPES[1]))
+        self.workers.start(
+            "artwork",
+            lambda _: store.add_artwork(path),
+            lambda art: self.session.edit("Artwork", lambda job: fitted(job, art)),
+            title=f"Reading {path.name}",
+        )
+
+    def _ask_open(self) -> None:
+        kinds = " ".join(f"*{suffix}" for suffix in (SUFFIX, *SUFFIXES))
+        name, _ = QFileDialog.getOpenFileName(self, "Open", "", f"Jobs and pictures ({kinds})")
+        if name:
+            self.open_path(Path(name))
+
+    def _fill_recent(self) -> None:
+        self._recent_menu.clear()
+        for path in self._preferences.recent:
+            self._recent_menu.addAction(path.stem, lambda p=path: self.open_path(p))
+        if self._recent_menu.isEmpty():
+            self._recent_menu.addAction("None yet").setEnabled(False)
+
+    def save(self) -> bool:
+        """Save where the job is, or ask where."""
+        if self.session.path is None:
+            return self.save_as()
+        return self._save_to(self.session.path)
+
+    def save_as(self) -> bool:
+        job = self.session.job
+        if job is None:
+            return False
+        start = str(self.session.path or Path.home() / f"{job.name}{SUFFIX}")
+        name, _ = QFileDialog.getSaveFileName(self, "Save the job", start, f"Jobs (*{SUFFIX})")
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except BadInput as error:
+            self.check_bar.say(str(error))
+            return False
+        self._preferences.remember(path)
+        self.check_bar.say(f"Saved as {path.name}.")
+        return True
+
+    def close_job(self) -> None:
+        if self._may_leave():
+            self.session.take(None)
+
+    def _may_leave(self) -> bool:
+        """Whether the current job may be left: it is saved, or the user says so."""
+        job = self.session.job
+        if job is None or not self.session.unsaved:
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Unsaved job",
+            f"Save {job.name} first?",
+            buttons.Save | buttons.Discard | buttons.Cancel,
+        )
+        if answer == buttons.Save:
+            return self.save()
+        return answer == buttons.Discard
+
+    def print_on_press(self) -> None:
+        self.visit(Station.RUN)
+        picture = self.views[Station.RUN].picture
+        if isinstance(picture, RunPicture):
+            picture.start()
+
+    def fit(self) -> None:
+        picture = self.views[self.station].picture
+        for canvas in [picture, *picture.findChildren(Canvas)]:
+            if isinstance(canvas, Canvas):
+                canvas.fit()
+
+    def find(self) -> None:
+        """Every command and every value, by name."""
+        commands = [
+            Command(
+                a.text(), " ".join(filter(None, (a.data(), a.shortcut().toString()))), a.trigger
+            )
+            for a in self._actions
+            if a.isEnabled()
+        ]
+        if self.session.job is not None:
+            for station, view in self.views.items():
+                for kind in (NumberField, TextField, ChoiceField):
+                    for field in view.inspector.findChildren(kind):
+                        commands.append(
+                            Command(
+                                field.accessibleName(),
+                                f"Value, {station.value}",
+                                lambda f=field, s=station: (self.visit(s), f.setFocus()),
+                            )
+                        )
+        Finder(commands, self).show()
+
+    def _full_screen(self) -> None:
+        self.showNormal() if self.isFullScreen() else self.showFullScreen()
+
+    def _switch_theme(self) -> None:
+        dark = themes.theme() is themes.LIGHT
+        self._preferences.dark = dark
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            themes.use_theme(app, dark=dark)
+            for widget in app.allWidgets():
+                widget.update()
+
+    def _show_guide(self) -> None:
+        guide = Path(__file__).parents[3] / "docs" / "operators-guide.md"
+        if not guide.exists() or not QDesktopServices.openUrl(QUrl.fromLocalFile(str(guide))):
+            self.check_bar.say("The operator's guide is docs/operators-guide.md.")
+
+    def _about(self) -> None:
+        QMessageBox.about(
+            self,
+            "About Farbe",
+            "Farbe prepares layers and jigs for specialty printing.\n\n"
+            "Free software under the GNU General Public License, version 3 or later.",
+        )
+
+    # dropping and closing
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        urls = event.mimeData().urls()
+        if urls:
+            self.open_path(Path(urls[0].toLocalFile()))
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_leave():
+            event.ignore()
+            return
+        self._preferences.geometry = self.saveGeometry()
+        self.autosave.discard()
+        self.shut_down()
+        event.accept()
+
+    def shut_down(self) -> None:
+        """End all work; unsaved work that the user did not give up stays in the autosave."""
+        if not self._closed:
+            self._closed = True
+            self.workers.close()

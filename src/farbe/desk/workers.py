@@ -1,0 +1,117 @@
+"""Long work off the window's thread: newest wins, progress, cancel."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, field
+from threading import Event
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from farbe.model.base import BadInput
+from farbe.render.raster import Cancelled, Report
+
+
+@dataclass(eq=False)
+class Task:
+    """One piece of work. A newer one of the same ``key`` replaces it."""
+
+    key: str
+    title: str
+    shown: bool
+    cancelled: Event = field(default_factory=Event)
+    done: float = 0.0
+
+
+class Workers(QObject):
+    """Runs tasks in threads and hands their results back on the window's thread.
+
+    A result is applied only if its task is still the newest of its key and not cancelled.
+    """
+
+    #: A task that the user should see began, moved on, or ended.
+    moved = Signal(object)
+    ended = Signal(object)
+    #: Bad input that a task met, as one sentence.
+    failed = Signal(str)
+    _returned = Signal(object, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe")
+        self._newest: dict[str, Task] = {}
+        self._then: dict[Task, Callable[[Any], None]] = {}
+        self._returned.connect(self._receive)
+
+    def start(
+        self,
+        key: str,
+        work: Callable[[Report], Any],
+        then: Callable[[Any], None],
+        *,
+        title: str = "",
+    ) -> Task:
+        """Do ``work`` in a thread, then ``then`` with its result here.
+
+        A ``title`` shows the task with its progress and a way to cancel it.
+        """
+        self.cancel(key)
+        task = Task(key, title, bool(title))
+        self._newest[key] = task
+        self._then[task] = then
+
+        def report(done: float) -> None:
+            if task.cancelled.is_set():
+                raise Cancelled
+            if task.shown and (done - task.done > 0.01 or done >= 1.0):
+                task.done = done
+                self.moved.emit(task)
+
+        def guarded() -> Any:
+            report(0.0)
+            return work(report)
+
+        future = self._pool.submit(guarded)
+        future.add_done_callback(lambda finished: self._emit(task, finished))
+        if task.shown:
+            self.moved.emit(task)
+        return task
+
+    def cancel(self, key: str) -> None:
+        """End the work of a key; its result is dropped."""
+        task = self._newest.pop(key, None)
+        if task is not None:
+            task.cancelled.set()
+
+    def busy(self, *keys: str) -> bool:
+        """Whether work of these keys, or any work at all, is going on."""
+        return any(k in self._newest for k in keys) if keys else bool(self._newest)
+
+    def close(self) -> None:
+        """Cancel everything and wait for the threads."""
+        for key in list(self._newest):
+            self.cancel(key)
+        self._returned.disconnect(self._receive)
+        self._pool.shutdown(wait=True, cancel_futures=True)
+
+    def _emit(self, task: Task, future: Future[Any]) -> None:
+        if not future.cancelled():
+            self._returned.emit(task, future)
+
+    def _receive(self, task: Task, future: Future[Any]) -> None:
+        then = self._then.pop(task)
+        newest = self._newest.get(task.key) is task
+        if newest:
+            del self._newest[task.key]
+        self.ended.emit(task)
+        error = future.exception()
+        if isinstance(error, Cancelled) or not newest or task.cancelled.is_set():
+            return
+        if isinstance(error, BadInput):
+            self.failed.emit(str(error))
+        elif error is not None:
+            raise error
+        else:
+            then(future.result())
