@@ -29,6 +29,7 @@ class CheckBar(QWidget):
         self.setAccessibleName("Checks")
         self._checks: tuple[Check, ...] = ()
         self._at = 0
+        self._open = False
         self._message = ""
         self._task: Task | None = None
         self._fade = QTimer(self)
@@ -57,14 +58,15 @@ class CheckBar(QWidget):
         button.setToolTip(name)
         button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         button.setStyleSheet(
-            f"QPushButton {{ background: #454545; color: {t.footer_text}; border: 1px solid #6e6e6e;"
-            " padding: 2px 10px; min-height: 20px; }"
+            f"QPushButton {{ background: #454545; color: {t.footer_text};"
+            " border: 1px solid #6e6e6e; padding: 2px 10px; min-height: 20px; }"
             "QPushButton:focus { border: 2px solid #9cc0f2; padding: 1px 9px; }"
             "QPushButton:disabled { color: #8a8a8a; background: #333333; border-color: #4c4c4c; }"
         )
         return button
 
-    def show_findings(self, findings: Findings | None) -> None:
+    def show_findings(self, findings: Findings | None, *, is_open: bool) -> None:
+        self._open = is_open
         checks = findings.checks if findings else ()
         before = self._current()
         self._checks = checks
@@ -94,6 +96,8 @@ class CheckBar(QWidget):
             return f"{self._task.title} {self._task.done * 100:.0f} %"
         if self._message:
             return self._message
+        if not self._open:
+            return "Choose what you print on, or open a job."
         return current.text if current else "Nothing to say about this job."
 
     def _current(self) -> Check | None:
@@ -134,7 +138,7 @@ class CheckBar(QWidget):
         painter.setFont(font(13))
         metrics = QFontMetricsF(painter.font())
         x = 16.0
-        for weight in Weight:
+        for weight in Weight if self._open else ():
             count = sum(check.weight is weight for check in self._checks)
             paint_weight(painter, QRectF(x, 13.5, 11, 11), weight)
             words = f"{count} {_WORDS[weight]}{'' if count == 1 else 's'}"
@@ -143,7 +147,7 @@ class CheckBar(QWidget):
             x += 18 + metrics.horizontalAdvance(words) + 18
         x += 8
         shown = [b for b in (self._fix, self._back, self._next, self._stop) if b.isVisible()]
-        right = min((b.x() for b in shown), default=self.width()) - 16
+        right = min((float(b.x()) for b in shown), default=float(self.width())) - 16
         if len(self._checks) > 1 and self._task is None:
             at = f"{self._at + 1} of {len(self._checks)}"
             width = metrics.horizontalAdvance(at)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from enum import StrEnum
 from typing import Any
 
@@ -160,7 +160,7 @@ class ChoiceField(QComboBox):
     """One of a closed list, as pairs of value and words."""
 
     def __init__(
-        self, session: Session, name: str, choices: list[tuple[Any, str]], get: Get, set_: Set
+        self, session: Session, name: str, choices: Sequence[tuple[Any, str]], get: Get, set_: Set
     ) -> None:
         super().__init__()
         self._session, self._name, self._get, self._set = session, name, get, set_
@@ -189,7 +189,12 @@ class SwitchField(QWidget):
     """A few choices side by side, the one in force filled."""
 
     def __init__(
-        self, session: Session, name: str, choices: list[tuple[StrEnum, str]], get: Get, set_: Set
+        self,
+        session: Session,
+        name: str,
+        choices: Sequence[tuple[StrEnum, str]],
+        get: Get,
+        set_: Set,
     ) -> None:
         super().__init__()
         self._session, self._get = session, get
@@ -203,15 +208,15 @@ class SwitchField(QWidget):
             button.setAccessibleName(f"{name}: {words}")
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.setMinimumWidth(30)
-            button.clicked.connect(
-                lambda _=False, value=value: (
-                    session.edit(name, lambda job: set_(job, value)),
-                    self.refresh(),
-                )
-            )
+            button.clicked.connect(lambda _=False, value=value: self._choose(name, value, set_))
             row.addWidget(button)
             self._buttons.append((value, button))
         session.changed.connect(self.refresh)
+        self.refresh()
+
+    def _choose(self, name: str, value: StrEnum, set_: Set) -> None:
+        self._session.edit(name, lambda job: set_(job, value))
+        # A choice that was refused or in force already must not look otherwise.
         self.refresh()
 
     def refresh(self) -> None:

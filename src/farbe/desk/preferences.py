@@ -21,8 +21,8 @@ class Preferences:
     @property
     def recent(self) -> list[Path]:
         stored = self._settings.value("recent", [])
-        names = [stored] if isinstance(stored, str) else list(stored or [])
-        return [Path(name) for name in names if Path(name).is_file()]
+        names = stored if isinstance(stored, list) else [stored] if stored else []
+        return [Path(str(name)) for name in names if Path(str(name)).is_file()]
 
     def remember(self, path: Path) -> None:
         paths = [path.absolute(), *(p for p in self.recent if p != path.absolute())]

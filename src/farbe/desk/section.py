@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -320,11 +321,11 @@ class Section(QWidget):
     def _add_menu(self, gap: int) -> QMenu:
         menu = QMenu(self)
         for kind in stackedits.addable(self._session.job):
-            menu.addAction(
-                f"Add {kind.value} here",
-                lambda kind=kind: self.choose(stackedits.add(self._session, kind, gap)),
-            )
+            menu.addAction(f"Add {kind.value} here", partial(self._add, kind, gap))
         return menu
+
+    def _add(self, kind: LayerKind, gap: int) -> None:
+        self.choose(stackedits.add(self._session, kind, gap))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         job = self._session.job

@@ -86,25 +86,21 @@ def add(session: Session, kind: LayerKind, gap: int) -> str:
     return name
 
 
-def set_reader(session: Session, reader: Reader) -> None:
-    """State who reads the piece; a stack in the default order of the old reader is turned with it.
+def read_by(job: Job, reader: Reader) -> Job:
+    """The job with another reader; a change of side turns colour and white over with it.
 
-    Colour goes to the reader's side of the white. What lies above both stays there.
+    What lies above both stays there.
     """
+    if (job.reader is Reader.FACE) == (reader is Reader.FACE):
+        return job.replace(reader=reader)
+    turned = (LayerKind.COLOUR, LayerKind.WHITE)
+    at = [i for i, layer in enumerate(job.stack) if layer.kind in turned]
+    stack = list(job.stack)
+    for place, layer in zip(at, [job.stack[i] for i in reversed(at)], strict=True):
+        stack[place] = layer
+    return job.replace(reader=reader, stack=tuple(stack))
 
-    def change(job: Job) -> Job:
-        through_before = job.reader is not Reader.FACE
-        if through_before == (reader is not Reader.FACE):
-            return job.replace(reader=reader)
-        at = [i for i, la in enumerate(job.stack) if la.kind in (LayerKind.COLOUR, LayerKind.WHITE)]
-        stack = list(job.stack)
-        for place, layer in zip(at, [job.stack[i] for i in reversed(at)], strict=True):
-            stack[place] = layer
-        return job.replace(reader=reader, stack=tuple(stack))
 
-    words = {
-        Reader.FACE: "Read from the face",
-        Reader.THROUGH: "Read through the piece",
-        Reader.TRANSFER: "Read as a transfer",
-    }
-    session.edit(words[reader], change)
+def set_reader(session: Session, reader: Reader) -> None:
+    """State who reads the piece."""
+    session.edit("Read from", lambda job: read_by(job, reader))

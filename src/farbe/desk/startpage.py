@@ -4,12 +4,59 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QGridLayout,
+    QHBoxLayout,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from farbe.desk.fields import label
+from farbe.desk.marks import paint_eye, paint_film
+from farbe.desk.theme import font, theme
+from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.samples.jobs import SAMPLES
+
+
+class RecipeTile(QAbstractButton):
+    """A recipe with a small section of its stack."""
+
+    def __init__(self, recipe: Recipe) -> None:
+        super().__init__()
+        self._recipe = recipe
+        self.setText(recipe.name.capitalize())
+        self.setAccessibleName(f"New job: {recipe.name}")
+        self.setFixedSize(232, 122)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t, recipe = theme(), self._recipe
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        active = self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
+        painter.setBrush(QColor(t.field))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        slab = QRectF(62, 62, 148, 14)
+        clear = recipe.surface.material is Material.CLEAR or recipe.reader is Reader.TRANSFER
+        painter.setPen(QPen(QColor("#8a8a8a"), 1))
+        painter.setBrush(QColor("#d7e2e6" if clear else recipe.surface.colour))
+        painter.drawRect(slab)
+        top = slab.top()
+        for layer in recipe.stack:
+            top -= 12
+            paint_film(painter, QRectF(slab.left() + 8, top, slab.width() - 16, 9), layer.kind)
+        below = recipe.reader is not Reader.FACE
+        paint_eye(painter, QPointF(34, 72 if below else 28), 24, QColor(t.accent))
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QRectF(14, 88, 210, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.end()
 
 
 class StartPage(QWidget):
@@ -24,6 +71,7 @@ class StartPage(QWidget):
         outer = QHBoxLayout(self)
         outer.addStretch()
         column = QVBoxLayout()
+        column.setSpacing(6)
         outer.addLayout(column)
         outer.addStretch()
         column.addStretch(1)
@@ -34,20 +82,19 @@ class StartPage(QWidget):
         grid.setSpacing(8)
         column.addLayout(grid)
         for index, recipe in enumerate(RECIPES):
-            button = QPushButton(recipe.name.capitalize())
-            button.setMinimumSize(220, 46)
-            button.clicked.connect(lambda _=False, r=recipe: self._choose(r))
-            grid.addWidget(button, index // 3, index % 3)
+            tile = RecipeTile(recipe)
+            tile.clicked.connect(lambda _=False, r=recipe: self._choose(r))
+            grid.addWidget(tile, index // 3, index % 3)
         column.addSpacing(26)
         lists = QHBoxLayout()
         lists.setSpacing(40)
         column.addLayout(lists)
-        self._recent = QVBoxLayout()
-        self._recent.setAlignment(Qt.AlignmentFlag.AlignTop)
-        samples = QVBoxLayout()
-        samples.setAlignment(Qt.AlignmentFlag.AlignTop)
-        lists.addLayout(self._recent, 1)
-        lists.addLayout(samples, 1)
+        self._recent, samples = QVBoxLayout(), QVBoxLayout()
+        for part in (self._recent, samples):
+            holder = QVBoxLayout()
+            holder.addLayout(part)
+            holder.addStretch()
+            lists.addLayout(holder, 1)
         samples.addWidget(label("Samples", "head"))
         for name in SAMPLES:
             button = QPushButton(name.replace("-", " ").capitalize())

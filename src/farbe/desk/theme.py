@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from importlib.resources import files
+from pathlib import Path
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
@@ -32,6 +33,12 @@ class Theme:
     note: str = "#7f9fd0"
     footer: str = "#2b2b2b"
     footer_text: str = "#f0f0f0"
+
+    @property
+    def chevron(self) -> str:
+        """Path of the sign that a list opens, dark on light or light on dark."""
+        name = "chevron-dark.svg" if self is LIGHT else "chevron-light.svg"
+        return (Path(__file__).parents[1] / "data" / name).as_posix()
 
 
 LIGHT = Theme(
@@ -133,7 +140,8 @@ QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px soli
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 7px; }}
 QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 7px; }}
-QComboBox::drop-down {{ border: none; width: 20px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox::down-arrow {{ image: url({t.chevron}); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QPushButton {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};

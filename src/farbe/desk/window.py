@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QSize, QUrl
@@ -181,7 +182,7 @@ class MainWindow(QMainWindow):
         self._act(view, "Light or dark", "", self._switch_theme)
         tools = bar.addMenu("&Tools")
         self._act(tools, "Print on the test press", "Ctrl+P", self.print_on_press)
-        self._act(tools, "Find a command or value", "Ctrl+K", self.find)
+        self._act(tools, "Find a command or value", "Ctrl+K", self.open_finder)
         help_ = bar.addMenu("&Help")
         self._act(help_, "Operator's guide", "F1", self._show_guide)
         self._act(help_, "About Farbe", "", self._about)
@@ -220,7 +221,7 @@ class MainWindow(QMainWindow):
         findings = self.results.findings if self.session.job else None
         self.job_line.show_job(self.session.job, findings, self.desk.currency)
         self.rail.show_findings(findings)
-        self.check_bar.show_findings(findings)
+        self.check_bar.show_findings(findings, is_open=self.session.job is not None)
 
     def visit(self, station: Station) -> None:
         """Go to a station."""
@@ -294,7 +295,7 @@ class MainWindow(QMainWindow):
     def _fill_recent(self) -> None:
         self._recent_menu.clear()
         for path in self._preferences.recent:
-            self._recent_menu.addAction(path.stem, lambda p=path: self.open_path(p))
+            self._recent_menu.addAction(path.stem, partial(self.open_path, path))
         if self._recent_menu.isEmpty():
             self._recent_menu.addAction("None yet").setEnabled(False)
 
@@ -357,7 +358,7 @@ class MainWindow(QMainWindow):
             if isinstance(canvas, Canvas):
                 canvas.fit()
 
-    def find(self) -> None:
+    def open_finder(self) -> None:
         """Every command and every value, by name."""
         commands = [
             Command(
@@ -374,10 +375,14 @@ class MainWindow(QMainWindow):
                             Command(
                                 field.accessibleName(),
                                 f"Value, {station.value}",
-                                lambda f=field, s=station: (self.visit(s), f.setFocus()),
+                                partial(self._visit_field, station, field),
                             )
                         )
         Finder(commands, self).show()
+
+    def _visit_field(self, station: Station, field: QWidget) -> None:
+        self.visit(station)
+        field.setFocus()
 
     def _full_screen(self) -> None:
         self.showNormal() if self.isFullScreen() else self.showFullScreen()

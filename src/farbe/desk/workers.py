@@ -42,14 +42,14 @@ class Workers(QObject):
         super().__init__(parent)
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe")
         self._newest: dict[str, Task] = {}
-        self._then: dict[Task, Callable[[Any], None]] = {}
+        self._then: dict[Task, Callable[[Any], object]] = {}
         self._returned.connect(self._receive)
 
     def start(
         self,
         key: str,
         work: Callable[[Report], Any],
-        then: Callable[[Any], None],
+        then: Callable[[Any], object],
         *,
         title: str = "",
     ) -> Task:

@@ -12,6 +12,7 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
     QPen,
     QPixmap,
@@ -152,6 +153,7 @@ class BedCanvas(Canvas):
             painter.drawText(around.topLeft() + QPointF(0, 5), str(pocket.number))
             if pocket.number == self.chosen:
                 painter.setPen(QPen(QColor(theme().accent), 2.5))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
 
     def _paint_piece(
@@ -165,24 +167,19 @@ class BedCanvas(Canvas):
             return
         width, height = (side * self.scale for side in preview.size)
         target = QRectF(-width / 2, -height / 2, width, height)
-        brush_painter = painter
-        brush_painter.save()
-        transform = painter.transform()
-        brush_painter.setBrush(stamp)
-        brush_painter.setBrushOrigin(target.topLeft())
-        brush_painter.setTransform(transform)
+        painter.save()
         if stamp.width() / stamp.devicePixelRatio() < width - 1:
             # Zoomed in beyond the stamp: clip and stretch instead of a brush.
-            from PySide6.QtGui import QPainterPath
-
             path = QPainterPath()
             path.addPolygon(shape)
             path.closeSubpath()
-            brush_painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
-            brush_painter.drawPixmap(target, stamp, QRectF(stamp.rect()))
+            painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
+            painter.drawPixmap(target, stamp, QRectF(stamp.rect()))
         else:
-            brush_painter.drawPolygon(shape)
-        brush_painter.restore()
+            painter.setBrush(stamp)
+            painter.setBrushOrigin(target.topLeft())
+            painter.drawPolygon(shape)
+        painter.restore()
 
     def _paint_datum(self, painter: QPainter) -> None:
         datum = self.at(0, 0)
@@ -385,6 +382,11 @@ class Tray(QWidget):
         painter.drawText(QPointF(left, card.top() + 67), f"in {on} pockets")
 
 
+def _aspect(job: Job) -> float:
+    """Height by width of the artwork."""
+    return job.artwork.height / job.artwork.width if job.artwork else 1.0
+
+
 def bed_station(desk: Desk) -> StationView:
     """The station's picture, inspector and tray."""
     session, canvas = desk.session, BedCanvas(desk)
@@ -438,20 +440,19 @@ def bed_station(desk: Desk) -> StationView:
     )
     form.wide(centre)
     form.head("Artwork")
-    ratio = lambda j: j.artwork.height / j.artwork.width if j.artwork else 1.0  # noqa: E731
     form.row(
         "Size",
         NumberField(
             session,
             "Artwork width",
             lambda j: j.artwork.width if j.artwork else 0,
-            lambda j, v: with_artwork(j, width=v, height=v * ratio(j)),
+            lambda j, v: with_artwork(j, width=v, height=v * _aspect(j)),
         ),
         NumberField(
             session,
             "Artwork height",
             lambda j: j.artwork.height if j.artwork else 0,
-            lambda j, v: with_artwork(j, height=v, width=v / ratio(j)),
+            lambda j, v: with_artwork(j, height=v, width=v / _aspect(j)),
         ),
     )
     form.row(

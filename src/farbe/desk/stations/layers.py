@@ -2,27 +2,24 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk import stackedits
 from farbe.desk.canvas import Canvas
-from farbe.desk.fields import ChoiceField, Form, NumberField, TextField
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import Edge, Preview, outline_points
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.theme import font, theme
-from farbe.model.job import Job
-from farbe.model.layer import COLOUR, Layer, Limit, Source
+from farbe.model.layer import Layer
 from farbe.model.printer import PROCESS, LayerKind
 from farbe.plan.sentence import number
 from farbe.separate.choke import Plate
-
-#: What a layer that is not colour can come from, in the operator's words.
-SOURCES = [(Source.SHAPE, "the artwork's shape"), (Source.WHOLE_PIECE, "the whole piece")]
 
 
 def rich(look: QImage, strength: float) -> QImage:
@@ -114,8 +111,6 @@ class PlateCanvas(Canvas):
             self._plates[key] = inks_on_grey(preview.plates_of(name), 104)
         painter.save()
         clip = QPolygonF([self.at(x, y) for x, y in outline_points(preview.job)])
-        from PySide6.QtGui import QPainterPath
-
         path = QPainterPath()
         path.addPolygon(clip)
         painter.setClipPath(path)
@@ -200,8 +195,6 @@ def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
 
 def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
     """Process plates as filters over a grey: no ink shows as the grey itself."""
-    import numpy as np
-
     light = np.full((*plates[0].shape, 3), grey / 255.0 * 1.0, np.float32)
     total = np.maximum.reduce(plates).astype(np.float32)[..., None] / 255.0
     paper = np.ones_like(light)
@@ -222,7 +215,7 @@ class PlateThumb(QAbstractButton):
         self.colour = "#000000"
         self.share = 0.0
         self.setCheckable(True)
-        self.setFixedHeight(84)
+        self.setFixedHeight(96)
         self.setMinimumWidth(80)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -231,7 +224,9 @@ class PlateThumb(QAbstractButton):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        painter.fillRect(area, QColor("#5b5b5b"))
+        # Inks show on light grey, white and varnish on dark.
+        inks = self.kind is LayerKind.COLOUR
+        painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
         if self.plate is not None:
             side = min(area.width() - 12, area.height() - 30)
             scale = side / max(self.plate.width(), self.plate.height())
@@ -245,7 +240,7 @@ class PlateThumb(QAbstractButton):
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
             painter.drawImage(box.topLeft(), painted_coverage(box, small, brush))
         painter.setFont(font(11))
-        painter.setPen(QColor("#f4f4f4"))
+        painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
         painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())
         painter.drawText(
             area.adjusted(6, 0, -5, -2),
@@ -253,7 +248,7 @@ class PlateThumb(QAbstractButton):
             f"{self.share:.0f} %",
         )
         chosen = self.isChecked() or self.hasFocus()
-        painter.setPen(QPen(QColor("#ffffff" if chosen else t.line), 2 if chosen else 1))
+        painter.setPen(QPen(QColor(t.accent if chosen else "#8a8a8a"), 3 if chosen else 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(area)
         painter.end()
@@ -271,7 +266,7 @@ class PlateStrip(QWidget):
         self._row.setContentsMargins(12, 8, 12, 8)
         self._row.setSpacing(6)
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
-        self.setFixedHeight(100)
+        self.setFixedHeight(112)
         desk.results.preview_changed.connect(self.refresh)
 
     def refresh(self) -> None:
@@ -320,107 +315,19 @@ def list_plates(preview: Preview) -> list[tuple[Layer, int, str, str, Plate]]:
 
 def layers_station(desk: Desk, section: Section) -> StationView:
     """The station's picture and inspector; the section is the window's."""
-    session = desk.session
     canvas, strip = PlateCanvas(desk, section), PlateStrip(desk)
     strip.picked.connect(lambda name, _: section.choose(name))
+    section.chosen.connect(lambda name: strip.mark(name))
+    desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
+    return StationView(stacked(canvas, strip), scrolled(LayerForm(desk, section)))
 
-    def chosen(job: Job) -> Layer:
-        return stackedits.layer_named(job, section.choice) or (
-            job.stack[0] if job.stack else COLOUR
-        )
 
-    def change(job: Job, **fields: object) -> Job:
-        return stackedits.with_layer(job, chosen(job).name, lambda la: la.replace(**fields))
-
-    def limit(job: Job) -> float:
-        found = (t.percent for t in chosen(job).treatments if isinstance(t, Limit))
-        return next(found, 100.0)
-
-    def with_limit(job: Job, percent: float) -> Job:
-        others = tuple(t for t in chosen(job).treatments if not isinstance(t, Limit))
-        return change(job, treatments=(*others, Limit().replace(percent=percent)))
-
-    form = Form()
-    title, about = form.title("White")
-
-    def rename(job: Job, name: str) -> Job:
-        made = change(job, name=name)
-        section.choice = name
-        return made
-
-    form.row("Name", TextField(session, "Layer name", lambda j: chosen(j).name, rename))
-    source = form.row(
-        "Comes from",
-        ChoiceField(
-            session, "Source", SOURCES, lambda j: chosen(j).source, lambda j, v: change(j, source=v)
-        ),
-    )
-    form.head("Treatments", "in this order")
-    choke_field = NumberField(
-        session,
-        "Choke",
-        lambda j: chosen(j).choke,
-        lambda j, v: stackedits.with_layer(
-            j, chosen(j).name, lambda la: stackedits.with_choke(la, v)
-        ),
-        step=0.01,
-    )
-    choke = form.row("Choke", choke_field)
-    form.row(
-        "Largest amount",
-        NumberField(session, "Largest amount", limit, with_limit, unit="%", step=5, digits=0),
-    )
-    form.head("Laying down")
-    form.row(
-        "Hits",
-        NumberField(
-            session,
-            "Hits",
-            lambda j: chosen(j).hits,
-            lambda j, v: change(j, hits=v),
-            unit="",
-            digits=0,
-        ),
-    )
-    ink = form.words()
-
-    def refresh() -> None:
-        job, findings = session.job, desk.results.findings
-        if job is None or not job.stack:
-            return
-        layer = chosen(job)
-        place = [la.name for la in job.stack].index(layer.name) + 1
-        title.setText(layer.name)
-        about.setText(f"{_ordinal(place)} film, counted from the substrate")
-        colour = layer.kind is LayerKind.COLOUR
-        source.setVisible(not colour)
-        choke.setVisible(not colour)
-        strip.mark(layer.name)
-        if findings is not None:
-            inks = [use for use in findings.estimate.inks if use.layer == layer.name]
-            total = sum(use.ml for use in inks)
-            cost = sum(use.cost for use in inks)
-            ink.setText(f"{total:.2f} ml for the order, {cost:.2f} {desk.currency}")
-
-    def refresh_fields() -> None:
-        for field in form.findChildren(NumberField) + form.findChildren(ChoiceField):
-            field.refresh()
-        for field in form.findChildren(TextField):
-            field.refresh()
-        refresh()
-
-    session.changed.connect(refresh)
-    desk.results.findings_changed.connect(refresh)
-    section.chosen.connect(lambda _: refresh_fields())
-    refresh()
+def stacked(canvas: QWidget, strip: QWidget) -> QWidget:
+    """A picture over the strip of plates."""
     picture = QWidget()
     column = QVBoxLayout(picture)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)
     column.addWidget(canvas, 1)
     column.addWidget(strip)
-    return StationView(picture, scrolled(form))
-
-
-def _ordinal(place: int) -> str:
-    return {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}.get(place, f"{place}th")
+    return picture

@@ -5,10 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from farbe.desk import stackedits
 from farbe.desk.canvas import Canvas
 from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField, SwitchField, TextField
 from farbe.desk.results import outline_points
-from farbe.desk.stackedits import set_reader
 from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
 from farbe.desk.theme import font
 from farbe.model.job import Job
@@ -244,7 +244,12 @@ def piece_station(desk: Desk) -> StationView:
         ),
     )
     form.head("Reader")
-    form.wide(_reader_switch(desk))
+    readers = [
+        (Reader.FACE, "the face"),
+        (Reader.THROUGH, "through it"),
+        (Reader.TRANSFER, "transfer"),
+    ]
+    form.wide(SwitchField(session, "Read from", readers, lambda j: j.reader, stackedits.read_by))
     why = form.words()
 
     def refresh() -> None:
@@ -273,23 +278,3 @@ def _surface_choice(desk: Desk) -> ChoiceField:
         lambda j: j.piece.surface,
         lambda j, v: with_piece(j, surface=v),
     )
-
-
-class _ReaderSwitch(SwitchField):
-    """Turning the reader turns the stack with it, as one edit."""
-
-    def __init__(self, desk: Desk) -> None:
-        choices = [
-            (Reader.FACE, "the face"),
-            (Reader.THROUGH, "through it"),
-            (Reader.TRANSFER, "transfer"),
-        ]
-        super().__init__(desk.session, "Read from", choices, lambda j: j.reader, lambda j, _: j)
-        for value, button in self._buttons:
-            button.clicked.connect(
-                lambda _=False, value=value: (set_reader(desk.session, value), self.refresh())
-            )
-
-
-def _reader_switch(desk: Desk) -> SwitchField:
-    return _ReaderSwitch(desk)

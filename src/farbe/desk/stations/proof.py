@@ -6,7 +6,7 @@ from enum import StrEnum
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.fields import Form
@@ -14,13 +14,15 @@ from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_
 from farbe.desk.marks import pattern
 from farbe.desk.results import Preview, outline_points
 from farbe.desk.stations.base import Desk, StationView, scrolled
-from farbe.desk.stations.layers import PlateStrip, list_plates
+from farbe.desk.stations.layers import PlateStrip, list_plates, stacked
 from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import font
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.optics.look import WHITE_CONTRAST, white_film
+from farbe.optics.look import white_film
 from farbe.plan.sentence import surface_words
+
+NOWHERE = "Point at the piece to read its inks."
 
 
 class Shown(StrEnum):
@@ -47,6 +49,9 @@ class ProofCanvas(Canvas):
             return super().world()
         width, height = job.piece.shape.width, job.piece.shape.height
         return QRectF(-width / 2, -height / 2, width, height)
+
+    def frame(self) -> QRectF:
+        return super().frame().adjusted(0, 14, 0, 0)
 
     def _new_preview(self) -> None:
         self._images.clear()
@@ -114,73 +119,78 @@ class ProofCanvas(Canvas):
         painter.drawText(QPointF(16, 24), words)
 
 
-def proof_station(desk: Desk) -> StationView:
-    """The station's picture and inspector."""
-    canvas, strip = ProofCanvas(desk), PlateStrip(desk)
-    form = Form()
-    form.title("Proof", "what the reader will see")
-    buttons: dict[Shown, QPushButton] = {}
-    switch = QWidget()
-    row = QHBoxLayout(switch)
-    row.setContentsMargins(0, 0, 0, 0)
-    row.setSpacing(0)
+class ProofForm(Form):
+    """What is shown, the inks under the pointer, and how far the white hides the surface."""
 
-    def choose(shown: Shown, plate: tuple[str, int] | None = None) -> None:
-        canvas.show_as(shown, plate)
-        strip.mark(*canvas.plate) if shown is Shown.PLATE else strip.mark("")
-        for key, button in buttons.items():
+    def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
+        super().__init__()
+        self._desk, self._canvas, self._strip = desk, canvas, strip
+        self.title("Proof", "what the reader will see")
+        self._buttons: dict[Shown, QPushButton] = {}
+        self.wide(self._switch())
+        self.head("Under the pointer")
+        self._values = self.words(NOWHERE)
+        self.head("White")
+        self._opacity = self.words()
+        strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
+        canvas.pointed.connect(
+            lambda place: self._values.setText(_values(desk.results.preview, place))
+        )
+        desk.results.preview_changed.connect(self.refresh)
+        self.choose(Shown.LOOK)
+
+    def _switch(self) -> QWidget:
+        switch = QWidget()
+        row = QHBoxLayout(switch)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        for shown in Shown:
+            button = QPushButton(shown.value.capitalize())
+            button.setCheckable(True)
+            button.setAccessibleName(f"Show the {shown.value}")
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button.clicked.connect(lambda _=False, s=shown: self.choose(s))
+            self._buttons[shown] = button
+            row.addWidget(button)
+        return switch
+
+    def choose(self, shown: Shown, plate: tuple[str, int] | None = None) -> None:
+        """Show the prediction, the artwork, or a plate."""
+        self._canvas.show_as(shown, plate)
+        self._mark()
+        for key, button in self._buttons.items():
             button.setChecked(key is shown)
             button.setProperty("primary", key is shown)
             button.style().unpolish(button)
             button.style().polish(button)
 
-    for shown in Shown:
-        button = QPushButton(shown.value.capitalize())
-        button.setCheckable(True)
-        button.setAccessibleName(f"Show the {shown.value}")
-        button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        button.clicked.connect(lambda _=False, s=shown: choose(s))
-        buttons[shown] = button
-        row.addWidget(button)
-    form.wide(switch)
-    form.head("Under the pointer")
-    values = [form.words("Point at the piece to read its inks.")]
-    form.head("White")
-    opacity = form.words()
-    strip.picked.connect(lambda name, index: choose(Shown.PLATE, (name, index)))
+    def _mark(self) -> None:
+        if self._canvas.shown is Shown.PLATE:
+            self._strip.mark(*self._canvas.plate)
+        else:
+            self._strip.mark("")
 
-    def point(place: QPointF) -> None:
-        values[0].setText(_values(desk.results.preview, place))
-
-    def refresh() -> None:
-        job, preview = desk.session.job, desk.results.preview
-        if job is None or preview is None:
+    def refresh(self) -> None:
+        preview = self._desk.results.preview
+        if preview is None:
             return
         plates = list_plates(preview)
-        if plates and canvas.plate not in {(la.name, i) for la, i, *_ in plates}:
-            canvas.plate = (plates[0][0].name, plates[0][1])
-        hits = [la.hits for la in preview.layers if la.kind is LayerKind.WHITE]
-        if hits:
-            over_black = white_film(sum(hits))[0]
-            opacity.setText(
-                f"{sum(hits)} hit{'s' if sum(hits) > 1 else ''}: solid white hides"
-                f" {over_black * 100:.0f} % of what is behind it"
-                f" (one hit {WHITE_CONTRAST * 100:.0f} %)."
-            )
-        else:
-            opacity.setText("No white layer prints.")
+        if plates and self._canvas.plate not in {(la.name, i) for la, i, *_ in plates}:
+            self._canvas.plate = (plates[0][0].name, plates[0][1])
+        self._mark()
+        hits = sum(la.hits for la in preview.layers if la.kind is LayerKind.WHITE)
+        if not hits:
+            self._opacity.setText("No white layer prints.")
+            return
+        hidden = white_film(hits)[0] * 100
+        count = f"{hits} hit{'s' if hits > 1 else ''}"
+        self._opacity.setText(f"Solid white in {count} hides {hidden:.0f} % of what is behind it.")
 
-    canvas.pointed.connect(point)
-    desk.results.preview_changed.connect(refresh)
-    refresh()
-    choose(Shown.LOOK)
-    picture = QWidget()
-    column = QVBoxLayout(picture)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.setSpacing(0)
-    column.addWidget(canvas, 1)
-    column.addWidget(strip)
-    return StationView(picture, scrolled(form))
+
+def proof_station(desk: Desk) -> StationView:
+    """The station's picture and inspector."""
+    canvas, strip = ProofCanvas(desk), PlateStrip(desk)
+    return StationView(stacked(canvas, strip), scrolled(ProofForm(desk, canvas, strip)))
 
 
 def _values(preview: Preview | None, place: QPointF) -> str:
@@ -193,6 +203,6 @@ def _values(preview: Preview | None, place: QPointF) -> str:
     rows = []
     for _, _, name, _, plate in list_plates(preview):
         if not (0 <= y < plate.shape[0] and 0 <= x < plate.shape[1]):
-            return "Point at the piece to read its inks."
+            return NOWHERE
         rows.append(f"{name}  {plate[y, x] / 2.55:.0f} %")
     return f"{place.x():.1f}, {place.y():.1f} mm from the middle\n" + "\n".join(rows)

@@ -32,7 +32,9 @@ WRITING = 0.6
 def print_on_press(
     job: Job, store: ArtStore, report: Report, step_done: Callable[[int, QImage], None]
 ) -> None:
-    """Hand off to a fresh test press and print; ``step_done`` gets each step and the bed then.
+    """Hand off to a fresh test press and print.
+
+    ``step_done`` gets the number of each step, and the bed if it changed.
 
     Raises
     ------
@@ -55,8 +57,9 @@ def print_on_press(
                     for _ in press.steps(do="print", run=step.run):
                         report(WRITING + (1 - WRITING) * index / len(todo))
                 picture = Path(folder) / "bed.png"
-                press.ask(do="picture", path=str(picture))
-                step_done(index, QImage(str(picture)))
+                if step.run is not None:
+                    press.ask(do="picture", path=str(picture))
+                step_done(index, QImage(str(picture)) if step.run is not None else QImage())
 
 
 class RunList(QWidget):
@@ -263,9 +266,9 @@ class RunPicture(QWidget):
             return
         self.list.done = index + 1
         self.list.update()
-        self.canvas.show_picture(
-            picture, f"After step {index + 1}: {self.list.steps()[index].text}"
-        )
+        if not picture.isNull():
+            done = self.list.steps()[index].text.lower()
+            self.canvas.show_picture(picture, f"The test press's bed from above, after: {done}")
 
     def _job_changed(self) -> None:
         if self._printed is not None and self._printed is not self._desk.session.job:
