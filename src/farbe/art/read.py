@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import logging
 import struct
 import warnings
+import zlib
 from pathlib import Path
 from typing import Any
 
@@ -19,7 +21,28 @@ from farbe.model.base import BadInput
 
 #: Largest artwork that is read; beyond it memory, not the file, is the limit.
 MAX_PIXELS = 1_000_000_000
+# What they log of broken files is said in the sentence of BadInput.
+for _name in ("tifffile", "PIL"):
+    logging.getLogger(_name).setLevel(logging.CRITICAL)
+
 FORMATS = ("PNG", "JPEG", "TIFF")
+#: What the decoders raise on truncated or malformed files.
+DAMAGE = (
+    OSError,
+    SyntaxError,
+    ValueError,
+    TypeError,
+    AttributeError,
+    LookupError,
+    ArithmeticError,
+    EOFError,
+    MemoryError,
+    RuntimeError,
+    struct.error,
+    zlib.error,
+    tifffile.TiffFileError,
+)
+MAX_BYTES = 8 * MAX_PIXELS
 SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
 
 
@@ -37,8 +60,8 @@ def read_artwork(path: Path) -> Artwork:
     """
     try:
         with warnings.catch_warnings():
-            # Pillow warns of large pictures; the limit that holds here is MAX_PIXELS.
-            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            # Decoders warn of oddities and of large pictures; the limit here is MAX_PIXELS.
+            warnings.simplefilter("ignore")
             Image.MAX_IMAGE_PIXELS = None
             with Image.open(path, formats=FORMATS) as picture:
                 _limit(picture, path)
@@ -55,16 +78,7 @@ def read_artwork(path: Path) -> Artwork:
         raise BadInput(
             f"{path.name} is not a PNG, JPEG or TIFF picture that can be read; export it again."
         ) from None
-    except (
-        OSError,
-        SyntaxError,
-        ValueError,
-        struct.error,
-        EOFError,
-        KeyError,
-        IndexError,
-    ) as error:
-        # What the decoders raise on truncated or malformed files.
+    except DAMAGE as error:
         raise BadInput(
             f"{path.name} is damaged ({_first_words(error)}); ask for it again."
         ) from error
@@ -146,6 +160,8 @@ def _read_tiff(path: Path, picture: Image.Image) -> Artwork:
         if photometric not in _PHOTOMETRIC or photometric == 3:
             # Palette, JPEG-coded YCbCr and CIE pictures are left to Pillow.
             return _read_picture(picture)
+        if page.nbytes > MAX_BYTES:
+            raise ValueError(f"it would take {page.nbytes // 1_000_000_000} GB of memory")
         space = _PHOTOMETRIC[photometric]
         planes = page.asarray()
         if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and planes.ndim == 3:

@@ -28,7 +28,7 @@ def mirrored(reader: Reader) -> bool:
 
 
 def files_mirrored(reader: Reader, receiver: Receiver) -> bool:
-    """Whether Farbe mirrors, rather than the receiver."""
+    """Whether the files are mirrored as they are, rather than turned by the receiver."""
     return mirrored(reader) and not receiver.mirrors
 
 

@@ -14,7 +14,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Shape
-from farbe.plan.order import Channel, channels, files_mirrored, printing_layers
+from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
 from farbe.separate.colour import Converter, converter_for
 from farbe.separate.grid import Grid
@@ -72,7 +72,7 @@ def piece_separation(
         converter=converter or job_converter(job, placed.artwork, profile, placed.canvas),
         grid=grid,
         piece=(ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),),
-        mirrored=not as_read and files_mirrored(job.reader, job.receiver),
+        mirrored=not as_read and mirrored(job.reader),
     )
 
 

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 from PIL import Image
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
@@ -109,14 +111,16 @@ def _resample(
     enlarged = size[0] * size[1] >= (box[2] - box[0]) * (box[3] - box[1])
     method = Image.Resampling.BICUBIC if enlarged else Image.Resampling.HAMMING
 
-    def resized(band: Pixels) -> Pixels:
+    def resized(band: npt.NDArray[Any]) -> npt.NDArray[Any]:
         return np.asarray(Image.fromarray(band).resize(size, method, box=box))
 
     bands = [np.ascontiguousarray(pixels[..., i]) for i in range(pixels.shape[2])]
     if not alpha:
         return np.dstack([resized(band) for band in bands])
-    cover = bands.pop()
+    # In floats, so that a filter's overshoot is the same in colour and alpha and divides out.
+    cover = bands.pop().astype(np.float32)
     seen = resized(cover)
-    weighted = (cv2.multiply(band, cover, scale=1.0 / 255.0) for band in bands)
-    colours = [cv2.divide(resized(np.asarray(w, np.uint8)), seen, scale=255.0) for w in weighted]
-    return np.dstack([*colours, seen]).astype(np.uint8)
+    weight = 1.0 / np.where(seen < 0.5, np.inf, seen)
+    colours = [resized(band * cover) * weight for band in bands]
+    levels = np.dstack([*colours, seen])
+    return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)

@@ -1,0 +1,151 @@
+"""Customers' files as they come, whole and broken."""
+
+from __future__ import annotations
+
+import io
+import random
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image, ImageCms
+
+from conftest import small_art
+from farbe.art.artwork import Space
+from farbe.art.read import MAX_PIXELS, read_artwork
+from farbe.model.base import BadInput
+from farbe.separate.colour import shipped_profile, srgb_profile
+
+RGB = np.random.default_rng(3).integers(0, 256, (9, 13, 3), dtype=np.uint8)
+ALPHA = np.random.default_rng(4).integers(0, 256, (9, 13), dtype=np.uint8)
+
+
+def test_png_with_alpha_resolution_and_profile(tmp_path: Path) -> None:
+    path = tmp_path / "a.png"
+    Image.fromarray(np.dstack([RGB, ALPHA])).save(path, dpi=(300, 600), icc_profile=srgb_profile())
+    art = read_artwork(path)
+    assert np.array_equal(art.pixels, np.dstack([RGB, ALPHA]))
+    assert art.space is Space.RGB and art.has_alpha
+    assert art.dpi == pytest.approx((300, 600), rel=1e-3)
+    assert art.icc == srgb_profile()
+    assert art.size_mm() == pytest.approx((13 / 300 * 25.4, 9 / 600 * 25.4), rel=1e-3)
+
+
+def test_jpeg_grey_and_cmyk(tmp_path: Path) -> None:
+    flat = np.full((8, 8, 3), (180, 90, 40), np.uint8)
+    Image.fromarray(flat).save(tmp_path / "a.jpg", quality=100)
+    assert np.abs(read_artwork(tmp_path / "a.jpg").pixels.astype(int) - flat).max() <= 3
+    Image.fromarray(flat[..., 0]).save(tmp_path / "g.jpg", quality=100)
+    assert read_artwork(tmp_path / "g.jpg").space is Space.GREY
+    cmyk = Image.new("CMYK", (8, 8), (10, 200, 30, 60))
+    cmyk.save(tmp_path / "c.jpg", quality=100, icc_profile=shipped_profile())
+    art = read_artwork(tmp_path / "c.jpg")
+    assert art.space is Space.CMYK and art.icc == shipped_profile()
+    assert np.abs(art.pixels[0, 0].astype(int) - (10, 200, 30, 60)).max() <= 4
+
+
+def test_palette_and_sixteen_bit_png(tmp_path: Path) -> None:
+    palette = Image.fromarray(RGB).quantize(8)
+    palette.save(tmp_path / "p.png", transparency=0)
+    art = read_artwork(tmp_path / "p.png")
+    assert art.has_alpha and art.pixels[..., 3].min() == 0
+    grey = (np.arange(64, dtype=np.uint16) * 1040).reshape(8, 8)
+    Image.fromarray(grey).save(tmp_path / "g.png")
+    found = read_artwork(tmp_path / "g.png").pixels[..., 0]
+    assert np.abs(found - grey / 257).max() <= 0.5
+
+
+@pytest.mark.parametrize("planar", ["CONTIG", "SEPARATE"])
+def test_tiff_kinds(tmp_path: Path, planar: str) -> None:
+    path = tmp_path / "a.tif"
+    rgba = np.dstack([RGB, ALPHA])
+    data = rgba if planar == "CONTIG" else np.moveaxis(rgba, -1, 0)
+    tifffile.imwrite(
+        path, data, photometric="rgb", extrasamples=["unassalpha"], planarconfig=planar,
+        resolution=(200, 200), resolutionunit="INCH",
+    )  # fmt: skip
+    art = read_artwork(path)
+    assert np.array_equal(art.pixels, rgba)
+    assert art.dpi == pytest.approx((200, 200))
+
+
+def test_tiff_premultiplied_sixteen_bit_and_cmyk(tmp_path: Path) -> None:
+    alpha = np.maximum(ALPHA, 128)
+    premultiplied = np.rint(RGB * (alpha[..., None] / 255.0)).astype(np.uint16) * 257
+    data = np.dstack([premultiplied, alpha.astype(np.uint16) * 257])
+    tifffile.imwrite(tmp_path / "p.tif", data, photometric="rgb", extrasamples=["assocalpha"])
+    art = read_artwork(tmp_path / "p.tif")
+    assert np.array_equal(art.pixels[..., 3], alpha)
+    assert np.abs(art.pixels[..., :3].astype(int) - RGB).max() <= 1
+    inks = np.random.default_rng(5).integers(0, 256, (9, 13, 4), dtype=np.uint8)
+    tifffile.imwrite(tmp_path / "c.tif", inks, photometric="separated", compression="lzw")
+    cmyk = read_artwork(tmp_path / "c.tif")
+    assert cmyk.space is Space.CMYK and np.array_equal(cmyk.pixels, inks)
+
+
+def test_a_profile_of_another_colour_space_is_not_used(tmp_path: Path) -> None:
+    grey = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
+    Image.fromarray(RGB).save(tmp_path / "a.png", icc_profile=grey)
+    assert read_artwork(tmp_path / "a.png").icc is None
+
+
+def png_of_size(width: int, height: int) -> bytes:
+    """A small file that says it is large."""
+    import struct
+    import zlib
+
+    def chunk(kind: bytes, data: bytes) -> bytes:
+        body = kind + data
+        return struct.pack(">I", len(data)) + body + struct.pack(">I", zlib.crc32(body))
+
+    header = struct.pack(">IIBBBBB", width, height, 8, 6, 0, 0, 0)
+    parts = (
+        chunk(b"IHDR", header),
+        chunk(b"IDAT", zlib.compress(b"\0" * 1000)),
+        chunk(b"IEND", b""),
+    )
+    return b"\x89PNG\r\n\x1a\n" + b"".join(parts)
+
+
+def test_what_cannot_be_read_is_said_in_one_sentence(tmp_path: Path) -> None:
+    cases = {
+        "is not there": tmp_path / "none.png",
+        "is a folder": tmp_path,
+        "not a PNG": tmp_path / "text.png",
+        "million": tmp_path / "bomb.png",
+    }
+    cases["not a PNG"].write_text("hello")
+    cases["million"].write_bytes(png_of_size(60_000, MAX_PIXELS // 60_000 + 9))
+    for words, path in cases.items():
+        with pytest.raises(BadInput, match=words) as told:
+            read_artwork(path)
+        assert "\n" not in str(told.value)
+
+
+@pytest.mark.parametrize("suffix", ["png", "jpg", "tif"])
+def test_broken_files_never_crash(tmp_path: Path, suffix: str) -> None:
+    """Whole files cut short or with bytes changed: read, or refused in one sentence."""
+    good = io.BytesIO()
+    picture = Image.open(small_art(tmp_path / "good.png"))
+    picture = picture.convert("RGB") if suffix == "jpg" else picture
+    picture.save(good, {"png": "PNG", "jpg": "JPEG", "tif": "TIFF"}[suffix])
+    data, chance = good.getvalue(), random.Random(11)
+    refused = 0
+    for round_ in range(150):
+        broken = bytearray(data)
+        if round_ % 3 == 0:
+            del broken[chance.randrange(1, len(data)) :]
+        else:
+            for _ in range(chance.randrange(1, 12)):
+                # Most damage goes where the structure is.
+                end = len(data) if chance.random() < 0.4 else 220
+                broken[chance.randrange(end)] = chance.randrange(256)
+        path = tmp_path / f"broken.{suffix}"
+        path.write_bytes(broken)
+        try:
+            read_artwork(path)
+        except BadInput as told:
+            refused += 1
+            assert "\n" not in str(told)
+    assert refused > 20

@@ -1,0 +1,141 @@
+"""Checks and what follows from the facts."""
+
+from __future__ import annotations
+
+import pytest
+
+from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.rules import run_checks
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, WHITE_UNDER, Choke
+from farbe.model.piece import Circle, Material, Reader, Surface
+from farbe.model.printer import LayerKind, Printer
+from farbe.model.receiver import Receiver
+from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
+from farbe.plan.recipes import RECIPES, recipe
+from farbe.plan.sentence import job_line
+from farbe.separate.colour import shipped_profile
+
+
+def found(job: Job, store: ArtStore) -> dict[str, Check]:
+    checks = run_checks(Facts(job, store.artwork(job), shipped_profile()))
+    assert [c.weight for c in checks] == sorted(
+        (c.weight for c in checks), key=["stop", "caution", "note"].index
+    )
+    return {check.code: check for check in checks}
+
+
+def mended(job: Job, store: ArtStore, code: str) -> Job:
+    """The job after the fix; the finding must be gone."""
+    check = found(job, store)[code]
+    assert check.fix is not None
+    assert code not in found(check.fix.job, store)
+    return check.fix.job
+
+
+def test_a_good_job_has_only_the_note_on_mirroring(job: Job, store: ArtStore) -> None:
+    checks = found(job, store)
+    assert set(checks) == {"mirroring"}
+    assert "not" in checks["mirroring"].text or "Nothing is mirrored" in checks["mirroring"].text
+
+
+def test_choke_of_zero(job: Job, store: ArtStore) -> None:
+    bare = job.replace(stack=(WHITE_UNDER.replace(treatments=()), COLOUR))
+    assert found(bare, store)["choke-zero"].weight is Weight.CAUTION
+    assert mended(bare, store, "choke-zero").stack[0].treatments == (Choke(distance=0.1),)
+
+
+@pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])
+def test_white_artwork_without_white_ink_stops(job: Job, store: ArtStore, reader: Reader) -> None:
+    lost = job.replace(reader=reader, stack=(COLOUR,))
+    check = found(lost, store)["white-not-printed"]
+    assert check.weight is Weight.STOP
+    kinds = [layer.kind for layer in mended(lost, store, "white-not-printed").stack]
+    white_first = [LayerKind.WHITE, LayerKind.COLOUR]
+    assert kinds == (white_first if reader is Reader.FACE else white_first[::-1])
+    white = job.replace(piece=job.piece.replace(surface=Surface(colour="#ffffff")), stack=(COLOUR,))
+    assert "white-not-printed" not in found(white, store)
+
+
+def test_white_switched_off_is_switched_on_again(job: Job, store: ArtStore) -> None:
+    off = job.replace(stack=(job.stack[0].replace(on=False), *job.stack[1:]))
+    assert mended(off, store, "white-not-printed").stack == job.stack
+
+
+def test_white_between_reader_and_colour_stops(job: Job, store: ArtStore) -> None:
+    wrong = job.replace(stack=(job.stack[1], job.stack[0], job.stack[2]))
+    assert found(wrong, store)["white-hides-colour"].weight is Weight.STOP
+    assert mended(wrong, store, "white-hides-colour").stack == job.stack
+
+
+def test_sizes_and_places(job: Job, store: ArtStore) -> None:
+    high = job.replace(piece=job.piece.replace(height=60))
+    assert "60 mm high" in found(high, store)["piece-too-high"].text
+    coarse = job.replace(artwork=job.artwork and job.artwork.replace(width=30, height=20))
+    assert "51 pixels per inch" in found(coarse, store)["few-pixels"].text
+    bleeding = job.replace(bleed=2.2)
+    assert found(bleeding, store)["bleed-overlaps"].weight is Weight.CAUTION
+    assert mended(bleeding, store, "bleed-overlaps").bleed == pytest.approx(3.9 / 2)
+    beyond = job.replace(jig=job.jig.replace(first_x=30))
+    check = found(beyond, store)["outside-bed"]
+    assert check.weight is Weight.STOP and "4, 8, 12" in check.text
+    assert mended(beyond, store, "outside-bed").jig.off == frozenset({4, 8, 12})
+    board = job.jig.board.replace(width=60)
+    assert "outside-board" in found(job.replace(jig=job.jig.replace(board=board)), store)
+
+
+def test_a_job_without_parts(job: Job, store: ArtStore) -> None:
+    assert found(job.replace(artwork=None), store)["no-artwork"].weight is Weight.STOP
+    assert "no-layers" in found(job.replace(stack=()), store)
+    inks = tuple(ink for ink in job.printer.inks if ink.kind is not LayerKind.VARNISH)
+    assert "ink-missing" in found(job.replace(printer=job.printer.replace(inks=inks)), store)
+
+
+def test_order_and_mirror_follow_from_the_reader() -> None:
+    kinds = {r: [layer.kind.value for layer in default_stack(r, varnish=True)] for r in Reader}
+    assert kinds[Reader.FACE] == ["white", "colour", "varnish"]
+    assert kinds[Reader.THROUGH][:2] == kinds[Reader.TRANSFER][:2] == ["colour", "white"]
+    assert [mirrored(r) for r in Reader] == [False, True, True]
+    assert "looks through" in mirror_reason(Reader.THROUGH)
+    assert "Plain does" in mirror_reason(Reader.TRANSFER, Receiver(name="Plain", mirrors=True))
+    wrong = default_stack(Reader.FACE)[::-1]
+    assert "hides the colour" in order_reason(Reader.FACE, wrong)
+
+
+def test_the_job_line_says_the_job(job: Job) -> None:
+    words = " · ".join(phrase.text for phrase in job_line(job))
+    assert "12 × token, round 11.3 mm, 3 high" in words
+    assert "white, colour, varnish" in words and "read from the face" in words
+
+
+def test_recipes_are_sound(job: Job, store: ArtStore) -> None:
+    for each in RECIPES:
+        made = job.replace(
+            piece=job.piece.replace(surface=each.surface), reader=each.reader, stack=each.stack
+        )
+        assert not [c for c in found(made, store).values() if c.weight is Weight.STOP], each.name
+        assert recipe(each.name.upper().replace(",", "")) == each
+    with pytest.raises(BadInput, match="no recipe named gold"):
+        recipe("gold")
+
+
+def test_values_that_cannot_be_are_refused_in_a_sentence(job: Job) -> None:
+    for change in (
+        lambda: job.piece.shape.replace(diameter=0),
+        lambda: job.jig.replace(columns=0),
+        lambda: job.replace(stack=(COLOUR, COLOUR)),
+        lambda: job.replace(guide=job.guide.replace(ink="Gold")),
+        lambda: job.piece.surface.replace(colour="green"),
+        lambda: Circle(diameter=3).replace(diameter=float("nan")),
+    ):
+        with pytest.raises(BadInput) as told:
+            change()
+        assert "\n" not in str(told.value) and str(told.value).endswith(".")
+    assert Surface().replace(material="clear").material is Material.CLEAR
+    with pytest.raises(BadInput, match="same name"):
+        inks = job.printer.inks
+        Printer(name="x", bed_width=1, bed_height=1, max_piece_height=1).replace(
+            inks=(*inks, inks[0])
+        )

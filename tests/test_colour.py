@@ -1,0 +1,91 @@
+"""Colour against LittleCMS at 16 bits."""
+
+from __future__ import annotations
+
+import io
+
+import imagecodecs
+import numpy as np
+import pytest
+from PIL import Image, ImageCms
+
+from conftest import artwork_of
+from farbe.art.artwork import Space
+from farbe.model.base import BadInput
+from farbe.model.job import Intent
+from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.separate import colour
+from farbe.separate.colour import Converter, check_cmyk_profile, shipped_profile, srgb_profile
+from farbe.separate.grid import Grid
+from farbe.separate.place import PlacedArtwork
+from farbe.separate.plates import Separation
+
+
+def random_colours(count: int = 50_000) -> np.ndarray:
+    return np.random.default_rng(7).integers(0, 256, (1, count, 3), dtype=np.uint8)
+
+
+@pytest.mark.parametrize(
+    ("intent", "code"), [(Intent.PERCEPTUAL, 0), (Intent.RELATIVE, 1), (Intent.ABSOLUTE, 3)]
+)
+def test_agrees_with_littlecms_at_16_bits(intent: Intent, code: int) -> None:
+    colours = random_colours()
+    wide = colours.astype(np.uint16) * 257
+    flags = imagecodecs.CMS.FLAGS.NOOPTIMIZE | imagecodecs.CMS.FLAGS.NOCACHE
+    judged = imagecodecs.cms_transform(
+        wide, srgb_profile(), shipped_profile(), colorspace="rgb", outcolorspace="cmyk",
+        intent=code, flags=flags,
+    )  # fmt: skip
+    wanted = np.rint(np.asarray(judged, float) / 257)
+    found = Converter(Space.RGB, None, shipped_profile(), intent=intent, black_point=False)(colours)
+    worst = np.abs(found.astype(float) - wanted).max(axis=2)
+    assert np.quantile(worst, 0.999) <= 2
+
+
+def test_the_table_holds_what_converting_gives(monkeypatch: pytest.MonkeyPatch) -> None:
+    plain = Converter(Space.RGB, None, shipped_profile())
+    tabled = Converter(Space.RGB, None, shipped_profile(), expected=colour.TABLE_PAYS_FROM)
+    assert tabled._table is not None
+    assert np.array_equal(tabled(random_colours()), plain(random_colours()))
+
+
+def test_paper_white_prints_as_nothing_and_white_ink_lies_there() -> None:
+    alpha = np.zeros((30, 40), np.uint8)
+    alpha[4:26, 4:36] = 255
+    art = artwork_of(alpha, (255, 255, 255))
+    separation = Separation(
+        placed=PlacedArtwork(art, (40, 30), (40, 30)),
+        layers=(WHITE_UNDER, COLOUR),
+        converter=Converter(Space.RGB, None, shipped_profile()),
+        grid=Grid(300, 300),
+        piece=(),
+    )
+    white, *inks = separation.plates(0, 30)
+    assert max(int(ink.max()) for ink in inks) == 0
+    assert white[15, 20] == 255
+    assert white[4:26, 4:36].sum() < alpha.sum()
+
+
+def test_grey_and_cmyk_artwork() -> None:
+    grey = np.linspace(0, 255, 64).astype(np.uint8).reshape(1, 64, 1)
+    inks = Converter(Space.GREY, None, shipped_profile())(grey)
+    assert inks[0, -1].max() == 0
+    assert inks[0, 0, 3] > 150
+    cmyk = np.random.default_rng(1).integers(0, 256, (3, 5, 4), dtype=np.uint8)
+    assert np.array_equal(Converter(Space.CMYK, None, shipped_profile())(cmyk), cmyk)
+
+
+def test_the_shipped_profile_is_a_press_profile() -> None:
+    check_cmyk_profile(shipped_profile(), "shipped")
+    back = ImageCms.buildTransform(
+        io.BytesIO(shipped_profile()), io.BytesIO(srgb_profile()), "CMYK", "RGB", 1
+    )
+    solid = {
+        ink: ImageCms.applyTransform(Image.new("CMYK", (1, 1), ink), back).getpixel((0, 0))
+        for ink in [(255, 0, 0, 0), (0, 255, 0, 0), (0, 0, 255, 0), (0, 0, 0, 255)]
+    }
+    red, green, blue = (np.argmin([solid[i][c] for i in list(solid)[:3]]) for c in range(3))
+    assert (red, green, blue) == (0, 1, 2)
+    assert max(solid[(0, 0, 0, 255)]) < 80
+    with pytest.raises(BadInput, match="CMYK printer profile"):
+        check_cmyk_profile(srgb_profile(), "srgb.icc")

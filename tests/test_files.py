@@ -1,0 +1,252 @@
+"""Files, judged by programs that are not ours."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import zipfile
+from pathlib import Path
+from xml.etree import ElementTree
+
+import numpy as np
+import pikepdf
+import pypdfium2
+import pytest
+import tifffile
+from PIL import Image
+
+from conftest import small_art
+from farbe.files import atomic, tiff
+from farbe.files.handoff import hand_off
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.store import ArtStore
+from farbe.files.svg import guide_svg
+from farbe.files.ticket import read_ticket
+from farbe.files.tiff import write_tiff
+from farbe.layout.pockets import pockets
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.receiver import Compression
+from farbe.render.bed import BedRaster, job_bed
+from farbe.render.raster import Cancelled
+from farbe.separate.colour import shipped_profile
+
+PROFILE = shipped_profile()
+NAMES = ["Cyan", "Magenta", "Yellow", "Black", "White", "Varnish"]
+
+
+@pytest.fixture
+def bed(job: Job, store: ArtStore) -> BedRaster:
+    return job_bed(job, store.artwork(job), PROFILE)
+
+
+def all_rows(bed: BedRaster) -> np.ndarray:
+    rows = bed.rows(0, bed.size[1])
+    assert rows is not None
+    return rows
+
+
+@pytest.mark.parametrize("compression", list(Compression))
+def test_libtiff_and_tifffile_read_our_tiff(
+    bed: BedRaster, tmp_path: Path, compression: Compression
+) -> None:
+    path = tmp_path / "plates.tif"
+    sums = write_tiff(bed, path, compression=compression)
+    pixels = all_rows(bed)
+    assert np.array_equal(tifffile.imread(path), pixels)
+    assert sums.tolist() == pixels.sum(axis=(0, 1), dtype=np.int64).tolist()
+    told = subprocess.run(
+        ["tiffinfo", path], capture_output=True, text=True, check=True
+    ).stdout  # fmt: skip
+    assert f"Ink Names: {', '.join(NAMES)}" in told
+    assert "NumberOfInks: 6" in told
+    assert "Resolution: 150, 210 pixels/inch" in told
+    assert "Photometric Interpretation: separated" in told
+    again = tmp_path / "again.tif"
+    subprocess.run(["tiffcp", "-c", "none", path, again], capture_output=True, check=True)
+    assert np.array_equal(tifffile.imread(again), pixels)
+
+
+def test_a_large_tiff_becomes_bigtiff(
+    bed: BedRaster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "big.tif"
+    monkeypatch.setattr(tiff, "_CLASSIC_END", 10_000)
+    write_tiff(bed, path, compression=Compression.DEFLATE)
+    assert path.read_bytes()[:4] == b"II\x2b\x00"
+    assert np.array_equal(tifffile.imread(path), all_rows(bed))
+    done = subprocess.run(["tiffinfo", path], capture_output=True, text=True, check=True)
+    assert "White, Varnish" in done.stdout
+
+
+def test_ghostscript_gives_every_plate_back(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    art = store.artwork(job)
+    hand_off(job, art, PROFILE, tmp_path / "out")
+    subprocess.run(
+        ["gs", "-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=tiffsep", "-r150x210",
+         f"-sOutputFile={tmp_path}/sep.tif", str(tmp_path / "out" / "artwork.pdf")],
+        check=True, capture_output=True,
+    )  # fmt: skip
+    wanted = all_rows(job_bed(job, art, PROFILE))
+    for index, name in enumerate(NAMES):
+        plate = np.asarray(Image.open(tmp_path / f"sep({name}).tif"))
+        assert np.array_equal(255 - plate, wanted[..., index]), name
+
+
+def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    with pikepdf.open(tmp_path / "artwork.pdf") as pdf:
+        groups = {str(g.Name): g for g in pdf.Root.OCProperties.OCGs}
+        assert list(groups) == NAMES
+        assert groups["White"].GTS_Metadata.GTS_ProcStepsGroup == pikepdf.Name.White
+        assert groups["Varnish"].GTS_Metadata.GTS_ProcStepsGroup == pikepdf.Name.Varnish
+        assert "/GTS_Metadata" not in groups["Cyan"]
+        assert pdf.pages[0].Resources.ExtGState.Over.OP is not None
+    page = pypdfium2.PdfDocument(tmp_path / "artwork.pdf")[0]
+    width, height = (side / 72 * 25.4 for side in page.get_size())
+    assert width == pytest.approx(80, abs=25.4 / 150)
+    assert height == pytest.approx(60, abs=25.4 / 210)
+
+
+def test_the_guide_svg_has_the_pockets(job: Job) -> None:
+    tree = ElementTree.fromstring(guide_svg(job))
+    assert (tree.get("width"), tree.get("height")) == ("80mm", "60mm")
+    paths = [e for e in tree.iter() if e.tag.endswith("path")]
+    used = pockets(job.jig, job.piece.shape)
+    assert len(paths) == len(used)
+    for path, pocket in zip(paths, used, strict=True):
+        corners = path.get("d", "").strip("MZ").split("L")
+        points = np.array([[float(v) for v in p.split()] for p in corners])
+        middle = (points.min(axis=0) + points.max(axis=0)) / 2
+        assert middle == pytest.approx([pocket.x, 60 - pocket.y], abs=1e-3)
+        across = np.ptp(points[:, 0])
+        assert across == pytest.approx(11.3 + 2 * (0.5 + 0.15), abs=1e-3)
+
+
+def test_the_ticket_says_order_hits_and_ink(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    ticket = read_ticket(tmp_path)
+    guide, artwork = ticket.runs
+    assert (guide.what, artwork.what) == ("guide", "artwork")
+    assert [layer.name for layer in artwork.layers] == ["White", "Colour", "Varnish"]
+    pixels = tifffile.imread(tmp_path / "artwork.tif")
+    square_metres = (0.0254 / 150) * (0.0254 / 210)
+    white = pixels[..., 4].sum() / 255 * square_metres * 14.0
+    assert artwork.ink_ml["White"] == pytest.approx(white, abs=1e-4)
+    assert len(ticket.pockets) == 12
+
+
+def test_save_then_open_is_the_same_job(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    path = tmp_path / "job.farbe"
+    save_job(job, store, path)
+    elsewhere = ArtStore(tmp_path / "elsewhere")
+    again = open_job(path, elsewhere)
+    assert again == job
+    there, here = elsewhere.artwork(again), store.artwork(job)
+    assert there is not None and here is not None
+    assert np.array_equal(there.pixels, here.pixels)
+    with zipfile.ZipFile(path) as archive:
+        assert json.loads(archive.read("job.json"))["schema"] == 1
+
+
+def test_a_failed_save_leaves_the_old_file(
+    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "job.farbe"
+    save_job(job, store, path)
+    before = path.read_bytes()
+
+    def full(_: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(atomic.os, "fsync", full)
+    with pytest.raises(BadInput, match="disk is full"):
+        save_job(job.replace(name="Other"), store, path)
+    assert path.read_bytes() == before
+    assert [p.name for p in tmp_path.iterdir() if p.suffix == ".part"] == []
+
+
+def rewritten(path: Path, target: Path, **members: bytes | None) -> Path:
+    """A job file with members replaced, added or (None) left out."""
+    with zipfile.ZipFile(path) as old, zipfile.ZipFile(target, "w") as new:
+        for name in old.namelist():
+            short = "job" if name == "job.json" else "file"
+            data = members.get(short, old.read(name))
+            if data is not None:
+                new.writestr(name, data)
+    return target
+
+
+def test_hostile_job_files_end_in_one_sentence(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    path = tmp_path / "job.farbe"
+    save_job(job, store, path)
+    with zipfile.ZipFile(path) as archive:
+        good = json.loads(archive.read("job.json"))
+    evil = json.loads(json.dumps(good).replace(good["job"]["artwork"]["digest"], "../../evil"))
+    huge = json.loads(json.dumps(good))
+    huge["job"]["printer"]["bed_width"] = 1e300
+    cases = {
+        "newer Farbe": {"job": json.dumps({"schema": 99, "job": {}}).encode()},
+        "no job that can be read": {"job": b"{"},
+        "cannot be": {"job": json.dumps(evil).encode()},
+        "bed_width": {"job": json.dumps(huge).encode()},
+        "holds no job": {"job": None},
+        "lacks a file": {"file": None},
+        "damaged": {"file": b"other bytes"},
+    }
+    for number, (words, members) in enumerate(cases.items()):
+        bad = rewritten(path, tmp_path / f"bad{number}.farbe", **members)
+        fresh = ArtStore(tmp_path / f"store{number}")
+        with pytest.raises(BadInput, match=words) as told:
+            open_job(bad, fresh)
+        assert "\n" not in str(told.value)
+    whole = path.read_bytes()
+    for cut in (0, 10, len(whole) // 2, len(whole) - 5):
+        (tmp_path / "cut.farbe").write_bytes(whole[:cut])
+        with pytest.raises(BadInput):
+            open_job(tmp_path / "cut.farbe", ArtStore(tmp_path / "cut"))
+    assert not (tmp_path.parent / "evil").exists()
+
+
+def test_cancelling_a_hand_off_leaves_nothing(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    folder = tmp_path / "out"
+
+    def stop(done: float) -> None:
+        if done > 0.3:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        hand_off(job, store.artwork(job), PROFILE, folder, report=stop)
+    assert list(folder.iterdir()) == []
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may write anywhere")
+def test_a_read_only_folder_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    tmp_path.chmod(0o500)
+    with pytest.raises(BadInput, match="may not be written"):
+        hand_off(job, store.artwork(job), PROFILE, tmp_path / "out")
+
+
+def test_a_path_through_a_file_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("x")
+    with pytest.raises(BadInput):
+        hand_off(job, store.artwork(job), PROFILE, tmp_path / "file" / "out")
+
+
+def test_the_judges_are_here() -> None:
+    for program in ("gs", "tiffinfo", "tiffcp"):
+        assert shutil.which(program), f"{program} is missing; ./run test installs it"
+
+
+def test_several_hand_offs_into_one_folder(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    (tmp_path / "note.txt").write_text("the operator's own")
+    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    other = store.add_artwork(small_art(tmp_path / "other.png", 30, 30))
+    hand_off(job.replace(artwork=other), store.artwork(job), PROFILE, tmp_path)
+    names = sorted(p.name for p in tmp_path.iterdir() if p.suffix != ".png" and p.is_file())
+    assert names == [
+        "artwork.pdf", "artwork.tif", "guide.pdf", "guide.svg", "guide.tif", "note.txt",
+        "ticket.json",
+    ]  # fmt: skip

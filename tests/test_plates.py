@@ -1,0 +1,226 @@
+"""Plates of pieces and beds: same everywhere, bounded memory, right positions."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from conftest import artwork_of
+from farbe.files.store import ArtStore
+from farbe.layout.frame import BedFrame
+from farbe.layout.outline import outline
+from farbe.layout.pockets import Pocket, pockets
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import Choke, Layer, Source
+from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
+from farbe.model.printer import LayerKind
+from farbe.plan.order import channels
+from farbe.render.bed import job_bed, printer_frame
+from farbe.render.guide import guide_bed
+from farbe.render.piece import job_tile, piece_separation, ring_pixels
+from farbe.separate.colour import shipped_profile
+from farbe.separate.grid import Grid
+from farbe.separate.outline import rasterise
+from farbe.separate.place import PlacedArtwork
+
+PROFILE = shipped_profile()
+
+
+def bed_pixels(job: Job, store: ArtStore) -> np.ndarray:
+    bed = job_bed(job, store.artwork(job), PROFILE)
+    width, height = bed.size
+    parts = []
+    for start in range(0, height, 37):
+        stop = min(start + 37, height)
+        rows = bed.rows(start, stop)
+        empty = np.zeros((stop - start, width, len(bed.channels)), np.uint8)
+        parts.append(empty if rows is None else rows)
+    return np.concatenate(parts)
+
+
+def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) -> None:
+    pixels = bed_pixels(job, store)
+    frame = printer_frame(job)
+    tile = job_tile(job, store.artwork(job), PROFILE, frame.grid, times=1)
+    width, height = tile.size
+    alone = tile.rows(0, height)
+    rest = pixels.copy()
+    for pocket in pockets(job.jig, job.piece.shape):
+        column, row = frame.corner(pocket, (width, height))
+        part = (slice(row, row + height), slice(column, column + width))
+        assert np.array_equal(pixels[part], alone)
+        rest[part] = 0
+        middle = (column + width / 2) / frame.grid.per_mm_x
+        assert abs(middle - pocket.x) * frame.grid.per_mm_x <= 0.5 + 1e-9
+    assert not rest.any()
+
+
+def test_any_rows_are_the_same_rows(job: Job, store: ArtStore) -> None:
+    grid = Grid(400, 260)
+    separation = piece_separation(job, store.artwork(job), PROFILE, grid)
+    height = separation.size[1]
+    whole = separation.plates(0, height)
+    for start in range(0, height, 29):
+        stop = min(height, start + 29)
+        for part, plate in zip(separation.plates(start, stop), whole, strict=True):
+            assert np.array_equal(part, plate[start:stop])
+
+
+def test_mirrored_for_a_reader_who_looks_through(job: Job, store: ArtStore) -> None:
+    art, grid = store.artwork(job), Grid(150, 210)
+    face = piece_separation(job, art, PROFILE, grid).plates(0, 40)
+    through = piece_separation(job.replace(reader=Reader.THROUGH), art, PROFILE, grid)
+    for there, here in zip(through.plates(0, 40), face, strict=True):
+        assert np.array_equal(there[:, ::-1], here)
+    assert not np.array_equal(face[1], face[1][:, ::-1])
+
+
+def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Job, store: ArtStore) -> None:
+    through = job.replace(reader=Reader.THROUGH)
+    theirs = through.replace(receiver=job.receiver.replace(mirrors=True))
+    ours_pixels, theirs_pixels = bed_pixels(through, store), bed_pixels(theirs, store)
+    # Once the receiver has turned it, every pixel lies where Farbe's own mirroring puts it.
+    assert np.array_equal(theirs_pixels[:, ::-1], ours_pixels)
+    assert not np.array_equal(theirs_pixels, ours_pixels)
+
+
+def test_guide_surrounds_the_artwork_to_a_pixel(job: Job, store: ArtStore) -> None:
+    guide = guide_bed(job)
+    lines = guide.rows(0, guide.size[1])
+    assert lines is not None
+    whole = Layer(kind=LayerKind.WHITE, name="White", source=Source.WHOLE_PIECE)
+    over = job.replace(stack=(whole,))
+    pieces = bed_pixels(over, store)[..., 0] >= 128
+    grid = guide.grid
+    for pocket in pockets(job.jig, job.piece.shape):
+        x, y = pocket.x * grid.per_mm_x, (60 - pocket.y) * grid.per_mm_y
+        row, column = int(y), int(x)
+        across, along = lines[row, :, 0], lines[:, column, 0]
+        for line, solid, at in (
+            (across, pieces[row], column),
+            (along, pieces[:, column], row),
+        ):
+            before, after = at - np.argmax(line[at::-1]), at + np.argmax(line[at:])
+            first, last = at - np.argmin(solid[at::-1]), at + np.argmin(solid[at:])
+            # The gap between piece and line is the same on both sides, to a pixel.
+            assert abs((first - before) - (after - last)) <= 1
+            assert first - before >= 1
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.floats(0.01, 50), st.integers(0, 900), st.floats(0, 30), st.floats(60, 1500),
+    st.integers(1, 5000),
+)  # fmt: skip
+def test_rounding_never_drifts(
+    pitch: float, count: int, first: float, dpi: float, tile: int
+) -> None:
+    frame = BedFrame(60_000, 10, Grid(dpi, dpi))
+    pocket = Pocket(1, 0, 0, first + count * pitch, 5.0, True)
+    column, _ = frame.corner(pocket, (tile, tile))
+    exact = (first + count * pitch) * dpi / 25.4 - tile / 2
+    assert abs(column - exact) <= 0.5 + 1e-6
+
+
+@pytest.mark.parametrize(
+    "shape",
+    [
+        Circle(diameter=20),
+        Ellipse(width=31, height=12),
+        Rectangle(width=30, height=20, corner_radius=4),
+    ],
+)
+def test_outlines_cover_their_area(shape: Circle | Ellipse | Rectangle) -> None:
+    grid = Grid(300, 450)
+    size = grid.size(shape.width + 2, shape.height + 2)
+    covered = rasterise((ring_pixels(shape, 0, size, grid),), size[0], 0, size[1])
+    area = covered.sum() / 255 / grid.per_mm_x / grid.per_mm_y
+    assert area == pytest.approx(outline(shape).area, rel=1e-3)
+    grown = rasterise((ring_pixels(shape, 0.5, size, grid),), size[0], 0, size[1])
+    assert np.all(grown >= covered)
+
+
+def test_resampling_keeps_colour_at_transparent_edges() -> None:
+    alpha = np.zeros((40, 40), np.uint8)
+    alpha[10:30, 10:30] = 255
+    art = artwork_of(alpha, (200, 60, 30))
+    art.pixels[alpha == 0] = 0
+    for size in ((95, 77), (17, 23)):
+        placed = PlacedArtwork(art, size, size)
+        alpha_ = placed.alpha(0, size[1]).astype(float)[..., None] / 255
+        off = np.abs(placed.colours(0, size[1]).astype(float) - (200, 60, 30)) * alpha_
+        # What prints is colour times alpha; a fringe would be off by dozens of levels.
+        assert off.max() <= 2
+
+
+def test_second_layers_of_an_ink_have_channels_of_their_own(job: Job) -> None:
+    second = Layer(kind=LayerKind.WHITE, name="Highlights", treatments=(Choke(distance=0.3),))
+    names = [c.name for c in channels(job.replace(stack=(*job.stack, second)))]
+    assert names == ["Cyan", "Magenta", "Yellow", "Black", "White", "White 2", "Varnish"]
+
+
+def test_nothing_to_print_is_said(job: Job, store: ArtStore) -> None:
+    art = store.artwork(job)
+    off = job.replace(stack=tuple(layer.replace(on=False) for layer in job.stack))
+    with pytest.raises(BadInput, match="No layer"):
+        job_bed(off, art, PROFILE)
+    empty = job.replace(jig=job.jig.replace(off=frozenset(range(1, 13))))
+    with pytest.raises(BadInput, match="pockets"):
+        job_bed(empty, art, PROFILE)
+
+
+MEMORY = """
+import resource, sys
+from pathlib import Path
+from farbe.files.store import ArtStore
+from farbe.files.tiff import write_tiff
+from farbe.files.jobfile import open_job
+from farbe.render.bed import job_bed
+job_path, folder, side = Path(sys.argv[1]), Path(sys.argv[2]), float(sys.argv[3])
+store = ArtStore(folder / "store")
+job = open_job(job_path, store)
+count = int(side // 16)
+job = job.replace(
+    printer=job.printer.replace(bed_width=side, bed_height=side, dpi_x=300, dpi_y=300),
+    jig=job.jig.replace(columns=count, rows=count, first_x=1, first_y=1),
+)
+bed = job_bed(job, store.artwork(job), store.profile(job))
+write_tiff(bed, folder / "bed.tif", compression=job.receiver.compression)
+print(bed.size[0] * bed.size[1], resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
+"""
+
+
+def test_memory_does_not_grow_with_the_bed(job: Job, store: ArtStore, tmp_path) -> None:  # type: ignore[no-untyped-def]
+    from farbe.files.jobfile import save_job
+
+    path = tmp_path / "job.farbe"
+    save_job(job, store, path)
+
+    def peak(side: float) -> tuple[int, int]:
+        done = subprocess.run(
+            [sys.executable, "-c", MEMORY, str(path), str(tmp_path), str(side)],
+            check=True, capture_output=True, text=True,
+        )  # fmt: skip
+        pixels, kilobytes = done.stdout.split()
+        return int(pixels), int(kilobytes)
+
+    (small, little), (large, much) = peak(200), peak(600)
+    assert large > 8.9 * small
+    # The larger bed as an array would be 300 MB; a strip of it is three times as wide.
+    assert much - little < 40_000
+
+
+def test_the_order_of_stack_and_file_are_apart(job: Job) -> None:
+    """A stack in another order gives the same channels."""
+    turned = replace_stack(job)
+    assert [c.name for c in channels(turned)] == [c.name for c in channels(job)]
+
+
+def replace_stack(job: Job) -> Job:
+    return job.replace(stack=job.stack[::-1])

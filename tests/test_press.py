@@ -1,0 +1,180 @@
+"""The test press as the judge: from job to printed bed, through processes and files only."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from farbe.files.handoff import hand_off
+from farbe.files.store import ArtStore
+from farbe.layout.pockets import used_pockets
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Circle, Piece, Reader
+from farbe.press.client import Press
+from farbe.press.machine import SCALE, TestPress
+from farbe.separate.colour import shipped_profile
+
+PROFILE = shipped_profile()
+
+
+def handed(job: Job, store: ArtStore, folder: Path) -> Path:
+    hand_off(job, store.artwork(job), PROFILE, folder)
+    return folder
+
+
+def crop(picture: np.ndarray, x: float, y: float, side: float, bed_height: float) -> np.ndarray:
+    """A square of a press picture around a place in mm."""
+    half = side / 2
+    rows = slice(round((bed_height - y - half) * SCALE), round((bed_height - y + half) * SCALE))
+    return picture[rows, round((x - half) * SCALE) : round((x + half) * SCALE)]
+
+
+def likeness(one: np.ndarray, other: np.ndarray) -> float:
+    """Correlation of two pictures."""
+    a, b = (p.astype(float) - p.mean() for p in (one, other))
+    return float((a * b).sum() / np.sqrt((a * a).sum() * (b * b).sum()))
+
+
+def test_the_sample_prints_right_reading_lids_in_their_pockets(
+    lids: tuple[Job, ArtStore], tmp_path: Path
+) -> None:
+    job, store = lids
+    folder = handed(job, store, tmp_path / "out")
+    with Press() as press:
+        assert press.send(folder)["pockets"] == 21
+        press.ask(do="print", run="guide")
+        placed = press.ask(do="place")
+        press.ask(do="print", run="artwork")
+        press.ask(do="picture", path=str(tmp_path / "bed.png"))
+    ticket = json.loads((folder / "ticket.json").read_text())
+    # The press finds the pockets by the lines that it printed; that is where the artwork goes.
+    by_guide = sorted((round(x), round(y)) for x, y in placed["at"])
+    by_ticket = sorted((round(p["x"]), round(p["y"])) for p in ticket["pockets"])
+    assert by_guide == by_ticket
+    pixel = 1 / SCALE
+    for pocket in ticket["pockets"]:
+        off = min(
+            max(abs(x - pocket["x"]), abs(y - pocket["y"])) for x, y in placed["at"]
+        )  # fmt: skip
+        assert off <= pixel
+    bed = np.asarray(Image.open(tmp_path / "bed.png").convert("L"))
+    assert job.artwork is not None
+    art = Image.open(store.path(job.artwork.digest)).convert("RGBA")
+    side = round(66 * SCALE)
+    ground = Image.new("RGBA", art.size, job.piece.surface.colour)
+    ground.alpha_composite(art)
+    wanted = np.asarray(ground.convert("L").resize((side, side), Image.Resampling.BOX))
+    y, x = np.mgrid[0:side, 0:side]
+    on_lid = (x - side / 2) ** 2 + (y - side / 2) ** 2 < (side / 2) ** 2
+    for pocket in ticket["pockets"]:
+        lid = crop(bed, pocket["x"], pocket["y"], 66, 300)
+        right = likeness(lid[on_lid], wanted[on_lid])
+        assert right > 0.9
+        for wrong in (wanted[:, ::-1], wanted[::-1], np.roll(wanted, 4, axis=1)):
+            assert likeness(lid[on_lid], wrong[on_lid]) < right - 0.1
+
+
+def test_white_lettering_shows_only_with_white_ink(
+    job: Job, store: ArtStore, tmp_path: Path
+) -> None:
+    def brightest(of: Job, name: str) -> int:
+        press = TestPress()
+        press.take(handed(of, store, tmp_path / name))
+        press.place()
+        press.print_run("artwork", lambda *_: None)
+        x, y = press.bed.pieces[0]
+        return int(crop(press.picture(), x, y, 7, 60).min(axis=2).max())
+
+    without = job.replace(stack=job.stack[1:2])
+    assert brightest(job, "with") > 170
+    assert brightest(without, "without") < 90
+
+
+def test_nothing_white_beyond_the_colour(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    """White shifted by as much as it is choked stays within the shape that varnish covers."""
+    import tifffile
+
+    chokes = [layer.choke for layer in job.stack if layer.choke]
+    pixels = tifffile.imread(handed(job, store, tmp_path) / "artwork.tif")
+    white, shape = pixels[..., 4].astype(int), pixels[..., 5].astype(int)
+    reach_x, reach_y = (int(chokes[0] * dpi / 25.4) for dpi in (150, 210))
+    for dy in range(-reach_y, reach_y + 1):
+        for dx in range(-reach_x, reach_x + 1):
+            assert np.all(np.roll(white, (dy, dx), (0, 1)) <= shape)
+
+
+@pytest.mark.parametrize("by_receiver", [False, True])
+def test_read_through_lands_mirrored_in_the_same_pockets(
+    job: Job, store: ArtStore, tmp_path: Path, by_receiver: bool
+) -> None:
+    """Whoever mirrors, what is printed on the bed is the same."""
+
+    def printed(of: Job, name: str) -> np.ndarray:
+        press = TestPress()
+        press.take(handed(of, store, tmp_path / name))
+        press.print_run("guide", lambda *_: None)
+        assert press.place() == 12
+        press.print_run("artwork", lambda *_: None)
+        return press.picture()
+
+    receiver = job.receiver.replace(mirrors=by_receiver)
+    face = printed(job, "face")
+    through = printed(job.replace(reader=Reader.THROUGH, receiver=receiver), "through")
+    first = used_pockets(job)[0]
+    x, y = first.x, first.y
+    there, here = crop(through, x, y, 7, 60), crop(face, x, y, 7, 60)
+    assert likeness(there[:, ::-1], here) > 0.97
+    assert likeness(there, here) < 0.9
+
+
+def test_the_press_refuses_what_a_printer_would(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    folder = handed(job, store, tmp_path / "out")
+    good = json.loads((folder / "ticket.json").read_text())
+
+    def refused(words: str, **changes: object) -> None:
+        (folder / "ticket.json").write_text(json.dumps(good | changes))
+        with pytest.raises(BadInput, match=words):
+            TestPress().take(folder)
+
+    refused("head clears", piece=good["piece"] | {"height": 140.0})
+    refused("outside the bed", pockets=[{"number": 1, "x": 2.0, "y": 30.0}])
+    refused("bed of", bed_width=9000.0)
+    strange = [dict(r, layers=[dict(r["layers"][0], channels=["Gold"])]) for r in good["runs"]]
+    refused("no ink named Gold", runs=strange)
+    climbing = [dict(r, tiff="../../x.tif") for r in good["runs"]]
+    refused("outside its folder", runs=climbing)
+    (folder / "ticket.json").write_text(json.dumps(good))
+    press = TestPress()
+    press.take(folder)
+    with pytest.raises(BadInput, match="no pieces"):
+        press.print_run("artwork", lambda *_: None)
+    (folder / "artwork.tif").write_bytes((folder / "artwork.tif").read_bytes()[:300])
+    press.place()
+    with pytest.raises(BadInput, match="cannot be printed"):
+        press.print_run("artwork", lambda *_: None)
+
+
+def test_a_press_that_dies_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    folder = handed(job, store, tmp_path / "out")
+    with Press() as press:
+        press.send(folder)
+        press._process.kill()
+        press._process.wait()
+        with pytest.raises(BadInput, match="nothing is lost"):
+            press.ask(do="print", run="guide")
+
+
+def test_a_guide_is_found_for_other_shapes(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    from farbe.model.piece import Rectangle
+
+    for number, shape in enumerate((Circle(diameter=9), Rectangle(width=12, height=8))):
+        piece = Piece(name="tile", shape=shape, height=1)
+        press = TestPress()
+        press.take(handed(job.replace(piece=piece), store, tmp_path / str(number)))
+        press.print_run("guide", lambda *_: None)
+        assert press.place() == 12
