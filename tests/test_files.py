@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import shutil
 import subprocess
 import zipfile
@@ -222,11 +221,16 @@ def test_cancelling_a_hand_off_leaves_nothing(job: Job, store: ArtStore, tmp_pat
     assert list(folder.iterdir()) == []
 
 
-@pytest.mark.skipif(os.geteuid() == 0, reason="root may write anywhere")
-def test_a_read_only_folder_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    tmp_path.chmod(0o500)
+def test_a_read_only_folder_is_said(
+    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refused(*_: object, **__: object) -> None:
+        raise PermissionError(13, "Permission denied")
+
+    # Root may write anywhere, so the refusal is made here.
+    monkeypatch.setattr(atomic.tempfile, "mkstemp", refused)
     with pytest.raises(BadInput, match="may not be written"):
-        hand_off(job, store.artwork(job), PROFILE, tmp_path / "out")
+        save_job(job, store, tmp_path / "job.farbe")
 
 
 def test_a_path_through_a_file_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:

@@ -1,0 +1,49 @@
+"""The inputs, made once and kept in ``benchmarks/work``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from farbe.samples.draw import lid_emblem, srgb_bytes
+
+WORK = Path(__file__).parent / "work"
+SHEET = (6614, 18898)
+LID_PX = 1654
+
+
+def sheet() -> Path:
+    """A transfer sheet of 125 Mpx RGBA, about half of it transparent: emblems on a film."""
+    path = WORK / "sheet.png"
+    if not path.exists():
+        WORK.mkdir(exist_ok=True)
+        width, height = SHEET
+        pixels = np.zeros((height, width, 4), np.uint8)
+        art = np.asarray(lid_emblem().resize((1500, 1500)))
+        ground = np.zeros_like(art)
+        y, x = np.mgrid[0:1500, 0:1500]
+        disc = (x - 750) ** 2 + (y - 750) ** 2 < 700**2
+        ground[..., 0], ground[..., 1], ground[..., 2] = x // 8, 90 + y // 20, 60
+        ground[..., 3] = np.where(disc, 255, 0)
+        label = Image.fromarray(ground)
+        label.alpha_composite(Image.fromarray(art))
+        label_pixels = np.asarray(label)
+        for row in range(0, height - 1500, 1560):
+            for column in range(40, width - 1500, 1640):
+                pixels[row : row + 1500, column : column + 1500] = label_pixels
+        Image.fromarray(pixels).save(
+            path, dpi=(600, 600), compress_level=6, icc_profile=srgb_bytes()
+        )
+    return path
+
+
+def emblem() -> Path:
+    """One lid's artwork."""
+    path = WORK / "emblem.png"
+    if not path.exists():
+        WORK.mkdir(exist_ok=True)
+        picture = lid_emblem().resize((LID_PX, LID_PX))
+        picture.save(path, dpi=(600, 600), icc_profile=srgb_bytes())
+    return path

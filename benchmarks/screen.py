@@ -1,0 +1,60 @@
+"""What the screen waits for: a changed choke, and the start of a window."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+import numpy as np
+
+from farbe.samples.draw import lid_emblem
+from farbe.separate.choke import choke
+from farbe.separate.grid import Grid
+
+START = """
+import sys, tempfile
+from pathlib import Path
+from farbe.desk.app import make_app
+from farbe.desk.preferences import Preferences
+from farbe.desk.theme import use_theme
+from farbe.desk.window import MainWindow
+from farbe.files.store import ArtStore
+app = make_app()
+use_theme(app, dark=False)
+window = MainWindow(ArtStore(Path(tempfile.mkdtemp())), Preferences())
+window.show()
+app.processEvents()
+"""
+
+
+def choked() -> None:
+    """The white plate at 2000 x 1600 after the choke changed, at 720 dpi."""
+    alpha = np.asarray(lid_emblem().resize((2000, 1600)))[..., 3].copy()
+    times = []
+    for step in range(60):
+        start = time.perf_counter()
+        choke(alpha, 0.05 + step * 0.002, Grid(720, 720))
+        times.append((time.perf_counter() - start) * 1000)
+    times.sort()
+    print(f"choke at 2000 x 1600: median {statistics.median(times):.1f} ms, p95 {times[57]:.1f} ms")
+
+
+def started() -> None:
+    """A process from nothing to a drawn window, warm."""
+    times = []
+    with tempfile.TemporaryDirectory() as folder:
+        env = os.environ | {"QT_QPA_PLATFORM": "offscreen", "FARBE_CONFIG": folder}
+        for _ in range(6):
+            start = time.perf_counter()
+            subprocess.run([sys.executable, "-c", START], check=True, env=env, cwd=Path.cwd())
+            times.append(time.perf_counter() - start)
+    print(f"start to a drawn window: median of 5 {statistics.median(times[1:]):.2f} s")
+
+
+choked()
+started()

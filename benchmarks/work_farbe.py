@@ -1,0 +1,63 @@
+"""One piece of work by Farbe: ``work_farbe.py sheet|bed CODEC OUT [SIDE_FACTOR]``."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from inputs import WORK
+
+from farbe.files.store import ArtStore
+from farbe.files.tiff import write_tiff
+from farbe.layout.pockets import centred_jig
+from farbe.model.jig import Board, Jig
+from farbe.model.job import ArtworkFile, Job
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
+from farbe.model.piece import Circle, Piece
+from farbe.model.printer import Printer
+from farbe.model.receiver import Compression, Receiver
+from farbe.render.bed import job_bed
+from farbe.single import Wanted, separate_file
+
+#: 12 x 8 lids; the bed has 1.6 Gpx at 600 x 600 dpi.
+COLUMNS, ROWS, BED = 12, 8, (2050.0, 1395.0)
+
+
+def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
+    """Lids on a bed ``factor`` times as wide and as long, with as many more pockets."""
+    times = round(factor)
+    shape = Circle(diameter=70)
+    width, height = BED[0] * times, BED[1] * times
+    jig = Jig(
+        name="Bench", board=Board(width=width, height=height), first_x=0, first_y=0,
+        columns=COLUMNS * times, rows=ROWS * times, gap_x=80, gap_y=80,
+    )  # fmt: skip
+    return Job(
+        name="Bench",
+        piece=Piece(name="lid", shape=shape),
+        printer=Printer(name="Bench", bed_width=width, bed_height=height, max_piece_height=10),
+        artwork=artwork.replace(width=70, height=70),
+        stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+        jig=centred_jig(jig, shape),
+        receiver=Receiver(name="Bench"),
+    )
+
+
+def main() -> None:
+    what, codec, out = sys.argv[1:4]
+    compression = Compression(codec)
+    if what == "sheet":
+        wanted = Wanted.parsed(reader="transfer", choke=0.1, compression=codec)
+        list(separate_file(WORK / "sheet.png", Path(out), wanted))
+        return
+    with tempfile.TemporaryDirectory() as folder:
+        store = ArtStore(Path(folder))
+        artwork = store.add_artwork(WORK / "emblem.png")
+        job = lid_bed(store, artwork, float(sys.argv[4]) if len(sys.argv) > 4 else 1.0)
+        write_tiff(
+            job_bed(job, store.artwork(job), store.profile(job)), Path(out), compression=compression
+        )
+
+
+main()

@@ -1,0 +1,116 @@
+"""The command line as a user has it: processes, exit statuses, files."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from PIL import Image
+
+from farbe.files.jobfile import save_job
+from farbe.files.store import ArtStore
+from farbe.model.job import Job
+
+
+def farbe(*arguments: object) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "farbe", *map(str, arguments)], capture_output=True, text=True
+    )
+
+
+def saved(job: Job, store: ArtStore, folder: Path) -> Path:
+    save_job(job, store, folder / "job.farbe")
+    return folder / "job.farbe"
+
+
+def test_separate_writes_the_six_inks(art_file: Path, tmp_path: Path) -> None:
+    out = tmp_path / "out.tif"
+    done = farbe(
+        "separate", art_file, "-o", out, "--varnish", "--dpi", "300x450", "--width", 20,
+        "--choke", 0.2, "--reader", "through", "--surface", "clear", "--compression", "deflate",
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    with tifffile.TiffFile(out) as file:
+        page = file.pages.first
+        assert page.tags["InkNames"].value.split("\0")[:6] == [
+            "Cyan", "Magenta", "Yellow", "Black", "White", "Varnish",
+        ]  # fmt: skip
+        assert page.get_resolution(unit="INCH") == pytest.approx((300, 450))
+        mirrored = page.asarray()
+    assert mirrored.shape == (236, 236, 6)
+    assert "Mirrored, because the reader looks through" in done.stdout
+    straight = tmp_path / "straight.tif"
+    farbe("separate", art_file, "-o", straight, "--varnish", "--dpi", "300x450", "--width", 20,
+          "--choke", 0.2)  # fmt: skip
+    assert np.array_equal(tifffile.imread(straight)[:, ::-1], mirrored)
+
+
+def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) -> None:
+    text = tmp_path / "text.png"
+    text.write_text("no picture")
+    out = tmp_path / "out.tif"
+    for arguments in (
+        ["separate", text, "-o", out],
+        ["separate", tmp_path / "none.png", "-o", out],
+        ["separate", art_file, "-o", tmp_path / "out.doc"],
+        ["separate", art_file, "-o", tmp_path / "no" / "folder.tif"],
+        ["separate", art_file, "-o", out, "--reader", "sideways"],
+        ["separate", art_file, "-o", out, "--dpi", "many"],
+        ["separate", art_file, "-o", out, "--surface", "green"],
+        ["separate", art_file, "-o", out, "--width", "-3"],
+        ["separate", art_file, "-o", out, "--profile", art_file],
+        ["separate", art_file, "-o", out, "--recipe", "gold"],
+        ["separate", art_file, "-o", out, "--width", "20000", "--dpi", "5080"],
+        ["check", tmp_path / "none.farbe"],
+        ["check", text],
+        ["press", tmp_path, "--picture", tmp_path / "x.png"],
+        ["tmp/none.farbe"],
+    ):
+        done = farbe(*arguments)
+        assert done.returncode == 2, arguments
+        assert "Traceback" not in done.stderr
+        assert len(done.stderr.strip().splitlines()) == 1, done.stderr
+    assert not out.exists()
+
+
+def test_check_render_guide_and_press(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    path = saved(job, store, tmp_path)
+    checked = farbe("check", path, "--json")
+    assert checked.returncode == 0
+    assert [c["code"] for c in json.loads(checked.stdout)] == ["mirroring"]
+    assert farbe("render", path, "-o", tmp_path / "out").returncode == 0
+    assert (tmp_path / "out" / "ticket.json").exists()
+    assert farbe("guide", path, "-o", tmp_path / "g.svg").returncode == 0
+    pressed = farbe("press", tmp_path / "out", "--picture", tmp_path / "bed.png")
+    assert pressed.returncode == 0, pressed.stderr
+    assert "12 pieces put in by the guide" in pressed.stdout
+    assert Image.open(tmp_path / "bed.png").size == (400, 300)
+
+
+def test_a_stop_is_status_1_and_nothing_is_written(
+    job: Job, store: ArtStore, tmp_path: Path
+) -> None:
+    path = saved(job.replace(piece=job.piece.replace(height=80)), store, tmp_path)
+    assert farbe("check", path).returncode == 1
+    done = farbe("render", path, "-o", tmp_path / "out")
+    assert done.returncode == 1 and "80 mm high" in done.stderr
+    assert not (tmp_path / "out").exists()
+
+
+def test_help_is_there_for_each(tmp_path: Path) -> None:
+    for name in ("separate", "render", "check", "guide", "press", "samples", "demo"):
+        done = farbe(name, "--help")
+        assert done.returncode == 0 and name in done.stdout
+
+
+def test_samples_and_pictures(tmp_path: Path) -> None:
+    assert farbe("samples", tmp_path).returncode == 0
+    assert farbe("check", tmp_path / "jar-lids.farbe").returncode == 0
+    assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
+    sizes = {p.stem: Image.open(p).size for p in (tmp_path / "pictures").iterdir()}
+    assert sizes == dict.fromkeys(("start", "piece", "bed", "layers", "proof", "run"), (1280, 800))

@@ -1,0 +1,367 @@
+"""The real window, offscreen: what a user does and what the job and the screen then say."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
+from pytestqt.qtbot import QtBot
+
+from farbe.checks.check import Weight
+from farbe.desk.app import make_app, settle
+from farbe.desk.autosave import autosave_folder, left_behind
+from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.finder import Finder
+from farbe.desk.preferences import Preferences
+from farbe.desk.stations.bed import BedCanvas
+from farbe.desk.stations.proof import ProofCanvas
+from farbe.desk.stations.run import RunPicture
+from farbe.desk.theme import use_theme
+from farbe.desk.window import MainWindow
+from farbe.files.jobfile import save_job
+from farbe.files.store import ArtStore
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.plan.sentence import Station
+
+
+@pytest.fixture(scope="session")
+def qapp() -> QApplication:
+    app = make_app()
+    use_theme(app, dark=False)
+    return app
+
+
+@pytest.fixture
+def window(
+    qtbot: QtBot, store: ArtStore, job: Job, monkeypatch: pytest.MonkeyPatch
+) -> Iterator[MainWindow]:
+    """A window with the small job open; it must leave no threads behind."""
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
+    made = MainWindow(store, Preferences())
+    made.resize(1280, 800)
+    made.show()
+    made.session.take(job, saved=True)
+    settle(made)
+    yield made
+    made.close()
+    assert not [t for t in threading.enumerate() if t.name.startswith("farbe")]
+
+
+def field(window: MainWindow, station: Station, name: str) -> NumberField:
+    inspector = window.views[station].inspector
+    return next(
+        f for f in inspector.findChildren(NumberField) if f.accessibleName().startswith(name)
+    )
+
+
+def type_into(target: QWidget, text: str) -> None:
+    target.setFocus()
+    target.selectAll()  # type: ignore[attr-defined]
+    QTest.keyClicks(target, text)
+    QTest.keyClick(target, Qt.Key.Key_Return)
+
+
+def job_line_text(window: MainWindow) -> str:
+    return " · ".join(link.text() for link in window.job_line._links if not link.isHidden())
+
+
+def grabbed(widget: QWidget) -> np.ndarray:
+    image = widget.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
+    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1)
+    return rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3).astype(int)
+
+
+def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:
+    window.visit(Station.LAYERS)
+    window.section.choose("White")
+    choke = field(window, Station.LAYERS, "Choke")
+    before_plate = window.results.preview.plates_of("White")[0].sum(dtype=np.int64)  # type: ignore[union-attr]
+    before = window.session.job
+    type_into(choke, "0.1*4")
+    assert window.session.job.stack[0].choke == pytest.approx(0.4)  # type: ignore[union-attr]
+    settle(window)
+    preview = window.results.preview
+    assert preview is not None
+    assert preview.plates_of("White")[0].sum(dtype=np.int64) < 0.95 * before_plate
+    assert window.session.undo_name == "Choke"
+    window.session.undo()
+    assert window.session.job == before and choke.text() == "0.1"
+    window.session.redo()
+    assert choke.text() == "0.4"
+
+
+def test_what_cannot_be_is_said_and_changes_nothing(window: MainWindow) -> None:
+    before = window.session.job
+    for name, text, words in (
+        ("Diameter", "many", "not a figure"),
+        ("Diameter", "0", "greater than 0"),
+        ("Diameter", "2**9", "not a figure"),
+        ("Height", "-4", "greater than or equal to 0"),
+    ):
+        type_into(field(window, Station.PIECE, name), text)
+        assert words in window.check_bar.shown_text
+        assert window.session.job == before
+
+
+def test_units_and_arrow_keys(window: MainWindow) -> None:
+    diameter = field(window, Station.PIECE, "Diameter")
+    type_into(diameter, "0.5in")
+    assert window.session.job.piece.shape.width == pytest.approx(12.7)  # type: ignore[union-attr]
+    for _ in range(3):
+        QTest.keyClick(diameter, Qt.Key.Key_Up)
+    assert diameter.text() == "15.7"
+    assert "round 15.7 mm" in job_line_text(window)
+
+
+def test_dragging_a_film_reorders_stops_and_the_fix_mends(window: MainWindow) -> None:
+    window.visit(Station.LAYERS)
+    before = window.session.job
+    white, colour = window.section.films()[:2]
+    start = white.box.center().toPoint()
+    end = QPoint(start.x(), round(colour.box.top()) - 3)
+    QTest.mousePress(window.section, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(window.section, end)
+    QTest.mouseRelease(window.section, Qt.MouseButton.LeftButton, pos=end)
+    kinds = [layer.kind for layer in window.session.job.stack]  # type: ignore[union-attr]
+    assert kinds == [LayerKind.COLOUR, LayerKind.WHITE, LayerKind.VARNISH]
+    settle(window)
+    assert "hides it" in window.check_bar.shown_text
+    assert window.rail.buttons[Station.LAYERS].weight is Weight.STOP
+    run = window.views[Station.RUN].inspector.findChildren(QWidget)
+    assert not next(
+        w for w in run if getattr(w, "text", str)() == "Print on the test press"
+    ).isEnabled()
+    QTest.mouseClick(window.check_bar._fix, Qt.MouseButton.LeftButton)
+    assert window.session.job == before
+    settle(window)
+    assert window.rail.buttons[Station.LAYERS].weight is not Weight.STOP
+
+
+def test_dragging_the_eye_turns_reader_order_and_mirror(window: MainWindow) -> None:
+    window.visit(Station.PROOF)
+    section = window.section
+    start = section._eye().toPoint()
+    end = QPoint(start.x(), section.height() - 22)
+    QTest.mousePress(section, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(section, end)
+    QTest.mouseRelease(section, Qt.MouseButton.LeftButton, pos=end)
+    job = window.session.job
+    assert job is not None and job.reader is Reader.THROUGH
+    assert [la.kind for la in job.stack[:2]] == [LayerKind.COLOUR, LayerKind.WHITE]
+    settle(window)
+    assert "Mirrored, because" in window.check_bar.shown_text
+    assert "read through" in job_line_text(window)
+    window.session.undo()
+    assert window.session.job.reader is Reader.FACE  # type: ignore[union-attr]
+
+
+def test_keys_of_the_section(window: MainWindow) -> None:
+    section = window.section
+    section.setFocus()
+    section.choose("White")
+    QTest.keyClick(section, Qt.Key.Key_Up)
+    assert section.choice == "Colour"
+    QTest.keyClick(section, Qt.Key.Key_X)
+    assert not window.session.job.stack[1].on  # type: ignore[union-attr]
+    QTest.keyClick(section, Qt.Key.Key_Delete)
+    assert [la.name for la in window.session.job.stack] == ["White", "Varnish"]  # type: ignore[union-attr]
+    section.choose("White")
+    QTest.keyClick(section, Qt.Key.Key_Up, Qt.KeyboardModifier.ControlModifier)
+    assert [la.name for la in window.session.job.stack] == ["Varnish", "White"]  # type: ignore[union-attr]
+
+
+def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> None:
+    window.visit(Station.BED)
+    settle(window)
+    canvas = window.views[Station.BED].picture
+    assert isinstance(canvas, BedCanvas)
+    job = window.session.job
+    assert job is not None
+    shape = job.piece.shape
+    x = job.jig.first_x + shape.width / 2 + shape.width + job.jig.gap_x
+    spot = canvas.at(x, job.jig.first_y + shape.height / 2).toPoint()
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    assert canvas.chosen == 2
+    lit = grabbed(canvas)[spot.y() - 40 : spot.y() + 40, spot.x() - 40 : spot.x() + 40]
+    QTest.keyClick(canvas, Qt.Key.Key_X)
+    assert window.session.job.jig.off == frozenset({2})  # type: ignore[union-attr]
+    assert "11 × token" in job_line_text(window)
+    dark = grabbed(canvas)[spot.y() - 40 : spot.y() + 40, spot.x() - 40 : spot.x() + 40]
+    assert np.abs(lit - dark).mean() > 10
+    before = window.session.job.jig.first_x  # type: ignore[union-attr]
+    for _ in range(5):
+        QTest.keyClick(canvas, Qt.Key.Key_Right)
+    QTest.keyClick(canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert window.session.job.jig.first_x == pytest.approx(before + 1.5)  # type: ignore[union-attr]
+    window.session.undo()
+    assert window.session.job.jig.first_x == pytest.approx(before)  # type: ignore[union-attr]
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    for step in (6, 12, 18):
+        QTest.mouseMove(canvas, spot + QPoint(step, 0))
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=spot + QPoint(18, 0))
+    moved = window.session.job.jig.first_x - before  # type: ignore[union-attr]
+    assert moved == pytest.approx(18 / canvas.scale, abs=0.11)
+    assert window.session.undo_name == "Move the grid"
+    window.session.undo()
+    assert window.session.job.jig.first_x == pytest.approx(before)  # type: ignore[union-attr]
+
+
+def test_the_wheel_zooms_at_the_pointer(window: MainWindow) -> None:
+    window.visit(Station.BED)
+    canvas = window.views[Station.BED].picture
+    assert isinstance(canvas, BedCanvas)
+    point = QPointF(300, 200)
+    place, scale = canvas.millimetres(point), canvas.scale
+    canvas.zoom(2.0, point)
+    assert canvas.scale == pytest.approx(2 * scale)
+    assert canvas.millimetres(point).x() == pytest.approx(place.x())
+    canvas.fit()
+    assert canvas.scale == pytest.approx(scale)
+
+
+def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> None:
+    window.visit(Station.PROOF)
+    canvas = window.views[Station.PROOF].picture.findChild(ProofCanvas)
+    assert canvas is not None
+    shown = {}
+    for button in window.views[Station.PROOF].inspector.findChildren(QWidget):
+        if (button.accessibleName() or "").startswith("Show the"):
+            QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+            shown[button.accessibleName()] = grabbed(canvas)
+    assert len(shown) == 3
+    look, artwork, plate = shown.values()
+    assert np.abs(look - artwork).mean() > 1 and np.abs(artwork - plate).mean() > 1
+    canvas.pointed.emit(QPointF(0, 0))
+    texts = [w.text() for w in window.views[Station.PROOF].inspector.findChildren(QWidget)
+             if hasattr(w, "text") and "Cyan" in w.text()]  # fmt: skip
+    assert "White  100 %" in texts[0]
+
+
+def test_printing_on_the_press_ticks_every_step(window: MainWindow, qtbot: QtBot) -> None:
+    window.print_on_press()
+    picture = window.views[Station.RUN].picture
+    assert isinstance(picture, RunPicture)
+    settle(window)
+    assert picture.list.done == 5 and not picture.list.running
+    assert picture.canvas.picture is not None
+    assert (picture.canvas.picture.width(), picture.canvas.picture.height()) == (400, 300)
+    window.session.edit("Hits", lambda j: j.replace(bleed=0.5))
+    assert picture.list.done == 0 and picture.canvas.picture is None
+
+
+def test_long_work_is_cancelled(window: MainWindow, qtbot: QtBot) -> None:
+    window.print_on_press()
+    qtbot.waitUntil(lambda: window.check_bar._stop.isVisible(), timeout=20_000)
+    QTest.mouseClick(window.check_bar._stop, Qt.MouseButton.LeftButton)
+    assert not window.workers.busy("press")
+    settle(window)
+    picture = window.views[Station.RUN].picture
+    assert isinstance(picture, RunPicture)
+    assert picture.list.done < 5 and not window.check_bar._stop.isVisible()
+
+
+def test_files_that_are_dropped(window: MainWindow, tmp_path: Path) -> None:
+    from conftest import small_art
+
+    before = window.session.job
+    broken = tmp_path / "broken.png"
+    broken.write_bytes(b"\x89PNG\r\n\x1a\nnothing")
+    window.open_path(broken)
+    settle(window)
+    assert "broken.png" in window.check_bar.shown_text and window.session.job == before
+    window.open_path(small_art(tmp_path / "wide.png", 200, 50))
+    settle(window)
+    art = window.session.job.artwork  # type: ignore[union-attr]
+    assert art is not None and art.file_name == "wide.png"
+    assert art.width == pytest.approx(11.3) and art.height == pytest.approx(11.3 / 4)
+    (tmp_path / "bad.farbe").write_bytes(b"PK")
+    window.open_path(tmp_path / "bad.farbe")
+    assert "bad.farbe" in window.check_bar.shown_text
+
+
+def test_save_open_and_recent(window: MainWindow, tmp_path: Path) -> None:
+    window.session.edit("Job name", lambda j: j.replace(name="Spring tokens"))
+    assert window.session.unsaved and "*" in window.windowTitle()
+    window.session.path = tmp_path / "tokens.farbe"
+    assert window.save()
+    assert not window.session.unsaved
+    kept = window.session.job
+    window.close_job()
+    assert window.session.job is None and window.start_page.isVisible()
+    assert Preferences().recent == [tmp_path / "tokens.farbe"]
+    window.open_path(tmp_path / "tokens.farbe")
+    assert window.session.job == kept
+
+
+def test_unsaved_work_is_on_disk_and_offered_after_a_kill(window: MainWindow) -> None:
+    window.session.edit("Job name", lambda j: j.replace(name="Unsaved"))
+    window.autosave.write()
+    settle(window)
+    path = window.autosave.path
+    assert path.exists() and left_behind() == []
+    # As a process that is gone would have left it.
+    ended = autosave_folder() / f"4194999-1{path.suffix}"
+    save_job(window.session.job, window.session.store, ended)  # type: ignore[arg-type]
+    assert left_behind() == [ended]
+    window.close()
+    assert not path.exists()
+
+
+def test_the_finder_reaches_every_value(window: MainWindow) -> None:
+    window.open_finder()
+    finder = window.findChild(Finder)
+    assert finder is not None
+    QTest.keyClicks(finder.line, "corner rad")
+    assert finder.list.count() == 1
+    QTest.keyClick(finder.line, Qt.Key.Key_Return)
+    assert window.station is Station.PIECE
+    names = [
+        f.accessibleName()
+        for view in window.views.values()
+        for kind in (NumberField, TextField, ChoiceField)
+        for f in view.inspector.findChildren(kind)
+    ]
+    assert len(names) > 30 and all(names)
+
+
+def test_stations_by_alt_and_number(window: MainWindow) -> None:
+    window.activateWindow()
+    for number, station in enumerate(Station, start=1):
+        key = getattr(Qt.Key, f"Key_{number}")
+        QTest.keyClick(window, key, Qt.KeyboardModifier.AltModifier)
+        assert window.station is station
+
+
+def test_nothing_is_cut_off_in_a_small_window(window: MainWindow) -> None:
+    window.resize(1100, 700)
+    for station in Station:
+        window.visit(station)
+        settle(window)
+        for link in window.job_line._links:
+            if link.isVisible():
+                assert link.geometry().right() <= window.job_line.width()
+                assert link.geometry().bottom() <= window.job_line.height()
+        inspector = window.views[station].inspector
+        form = inspector.widget()
+        assert form.minimumSizeHint().width() <= inspector.viewport().width()
+
+
+def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
+    from farbe.plan.recipes import RECIPES
+
+    for recipe in RECIPES:
+        window.new_job(recipe)
+        settle(window)
+        checks = window.results.findings.checks  # type: ignore[union-attr]
+        assert [c.code for c in checks if c.weight is Weight.STOP] == ["no-artwork"]
+    assert os.environ["QT_QPA_PLATFORM"] == "offscreen"
