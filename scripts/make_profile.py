@@ -24,9 +24,8 @@ TARGET = Path(__file__).parents[1] / "src/farbe/data/test-press-cmyk.icc"
 
 
 def chart() -> np.ndarray:
-    colours = itertools.product(
-        np.linspace(0, 1, 7), np.linspace(0, 1, 7), np.linspace(0, 1, 7), (0, 0.2, 0.45, 0.75, 1)
-    )
+    steps = np.linspace(0, 1, 7)
+    colours = itertools.product(steps, steps, steps, (0, 0.2, 0.45, 0.75, 1))
     ramps = [np.eye(4)[i] * v for i in range(4) for v in np.linspace(0, 1, 21)]
     return np.array([*colours, *ramps])
 
@@ -39,7 +38,8 @@ def ti3(cmyk: np.ndarray) -> str:
     )
     return (
         'CTI3\n\nDEVICE_CLASS "OUTPUT"\nCOLOR_REP "CMYK_XYZ"\n\nNUMBER_OF_FIELDS 8\n'
-        "BEGIN_DATA_FORMAT\nSAMPLE_ID CMYK_C CMYK_M CMYK_Y CMYK_K XYZ_X XYZ_Y XYZ_Z\nEND_DATA_FORMAT\n\n"
+        "BEGIN_DATA_FORMAT\nSAMPLE_ID CMYK_C CMYK_M CMYK_Y CMYK_K XYZ_X XYZ_Y XYZ_Z\n"
+        "END_DATA_FORMAT\n\n"
         f"NUMBER_OF_SETS {len(cmyk)}\nBEGIN_DATA\n{rows}\nEND_DATA\n"
     )
 

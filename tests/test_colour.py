@@ -14,7 +14,6 @@ from farbe.art.artwork import Space
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
 from farbe.model.layer import COLOUR, WHITE_UNDER
-from farbe.separate import colour
 from farbe.separate.colour import Converter, check_cmyk_profile, shipped_profile, srgb_profile
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
@@ -42,11 +41,13 @@ def test_agrees_with_littlecms_at_16_bits(intent: Intent, code: int) -> None:
     assert np.quantile(worst, 0.999) <= 2
 
 
-def test_the_table_holds_what_converting_gives(monkeypatch: pytest.MonkeyPatch) -> None:
-    plain = Converter(Space.RGB, None, shipped_profile())
-    tabled = Converter(Space.RGB, None, shipped_profile(), expected=colour.TABLE_PAYS_FROM)
-    assert tabled._table is not None
-    assert np.array_equal(tabled(random_colours()), plain(random_colours()))
+def test_a_colour_is_the_same_whenever_it_is_met() -> None:
+    colours = random_colours()
+    shared = Converter(Space.RGB, None, shipped_profile())
+    first = shared(colours)
+    assert np.array_equal(shared(colours), first)
+    assert np.array_equal(shared(colours[:, ::-1]), first[:, ::-1])
+    assert np.array_equal(shared._convert(colours), first)
 
 
 def test_paper_white_prints_as_nothing_and_white_ink_lies_there() -> None:

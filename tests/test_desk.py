@@ -336,6 +336,7 @@ def test_the_finder_reaches_every_value(window: MainWindow) -> None:
 
 def test_stations_by_alt_and_number(window: MainWindow) -> None:
     window.activateWindow()
+    assert QTest.qWaitForWindowActive(window)
     for number, station in enumerate(Station, start=1):
         key = getattr(Qt.Key, f"Key_{number}")
         QTest.keyClick(window, key, Qt.KeyboardModifier.AltModifier)

@@ -181,13 +181,7 @@ def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
             " give a smaller width or resolution."
         )
     used = [(layer, ink) for ink in _INKS for layer in wanted.stack if layer.kind is ink.kind]
-    converter = converter_for(
-        artwork,
-        wanted.profile,
-        intent=wanted.intent,
-        black_point=True,
-        expected=canvas[0] * canvas[1],
-    )
+    converter = converter_for(artwork, wanted.profile, intent=wanted.intent, black_point=True)
     frame = np.array([(0, 0), (canvas[0], 0), canvas, (0, canvas[1])], dtype=np.float64)
     separation = Separation(
         placed=PlacedArtwork(artwork, canvas, canvas),

@@ -11,10 +11,11 @@ from pathlib import Path
 from typing import Any
 
 import cv2
+import imagecodecs
 import numpy as np
 import numpy.typing as npt
 import tifffile
-from PIL import Image, ImageCms, UnidentifiedImageError
+from PIL import Image, ImageCms, ImageFile, UnidentifiedImageError
 
 from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.model.base import BadInput
@@ -25,6 +26,8 @@ MAX_PIXELS = 1_000_000_000
 for _name in ("tifffile", "PIL"):
     logging.getLogger(_name).setLevel(logging.CRITICAL)
 
+#: Its type hints know bytes only; arrays are what it is made for.
+_codecs: Any = imagecodecs
 FORMATS = ("PNG", "JPEG", "TIFF")
 #: What the decoders raise on truncated or malformed files.
 DAMAGE = (
@@ -67,6 +70,12 @@ def read_artwork(path: Path) -> Artwork:
                 _limit(picture, path)
                 if picture.format == "TIFF":
                     return _read_tiff(path, picture)
+                if (
+                    picture.format == "PNG"
+                    and picture.mode in ("RGB", "RGBA")
+                    and _whole_bytes(picture)
+                ):
+                    return _read_png(path, picture)
                 return _read_picture(picture)
     except FileNotFoundError:
         raise BadInput(f"{path.name} is not there; choose the file again.") from None
@@ -116,6 +125,21 @@ def _profile(icc: bytes | None, space: Space) -> bytes | None:
         return None
     wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
     return icc if profile.profile.xcolor_space.strip() == wanted else None
+
+
+def _whole_bytes(picture: Image.Image) -> bool:
+    """Whether a PNG has plain channels of eight bits, which the quick decoder takes as they are."""
+    if "transparency" in picture.info or not isinstance(picture, ImageFile.ImageFile):
+        return False
+    return bool(picture.tile) and picture.tile[0].args in ("RGB", "RGBA")
+
+
+def _read_png(path: Path, picture: Image.Image) -> Artwork:
+    """PNG by libspng: several times faster than Pillow, and with one copy in memory."""
+    pixels = np.asarray(_codecs.spng_decode(path.read_bytes()))
+    if pixels.dtype != np.uint8 or pixels.ndim != 3:
+        raise ValueError("its channels are not what its header says")
+    return _artwork(pixels, Space.RGB, picture)
 
 
 def _read_picture(picture: Image.Image) -> Artwork:

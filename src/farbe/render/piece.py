@@ -69,23 +69,20 @@ def piece_separation(
     return Separation(
         placed=placed,
         layers=printing_layers(job.stack) if layers is None else layers,
-        converter=converter or job_converter(job, placed.artwork, profile, placed.canvas),
+        converter=converter or job_converter(job, placed.artwork, profile),
         grid=grid,
         piece=(ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),),
         mirrored=not as_read and mirrored(job.reader),
     )
 
 
-def job_converter(
-    job: Job, artwork: Artwork, profile: bytes, canvas: tuple[int, int] = (0, 0)
-) -> Converter:
+def job_converter(job: Job, artwork: Artwork, profile: bytes) -> Converter:
     """The conversion that a job states, for its artwork."""
     return converter_for(
         artwork,
         profile,
         intent=job.conversion.intent,
         black_point=job.conversion.black_point,
-        expected=canvas[0] * canvas[1],
     )
 
 

@@ -22,9 +22,8 @@ _INTENTS = {
     Intent.SATURATION: ImageCms.Intent.SATURATION,
     Intent.ABSOLUTE: ImageCms.Intent.ABSOLUTE_COLORIMETRIC,
 }
-#: From so many pixels on, a table of all 2**24 colours is made once; it holds the same values.
-TABLE_PAYS_FROM = 24_000_000
 _ALL_COLOURS = 1 << 24
+_PART = 1 << 18
 
 
 @lru_cache(maxsize=1)
@@ -50,14 +49,15 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
 
 
 class Converter:
-    """Colours of an artwork to CMYK coverage.
+    """Colours of an artwork to CMYK coverage, each colour converted once.
+
+    Safe to share between threads: both write the same values.
 
     Parameters
     ----------
     space, icc : as in :class:`Artwork`
     profile : the printer's CMYK profile
     black_point : black point compensation (ignored by the absolute and perceptual intents)
-    expected : pixels that are going to be converted; decides only how, not to what
 
     Raises
     ------
@@ -73,7 +73,6 @@ class Converter:
         *,
         intent: Intent = Intent.RELATIVE,
         black_point: bool = True,
-        expected: int = 0,
     ) -> None:
         self._space = space
         self._table: npt.NDArray[np.uint32] | None = None
@@ -98,17 +97,10 @@ class Converter:
             raise BadInput(
                 f"The artwork's profile does not join the printer's: {error}."
             ) from error
-        if mode == "RGB" and space is Space.RGB and expected >= TABLE_PAYS_FROM:
-            self._table = self._all_colours()
-
-    def _all_colours(self) -> npt.NDArray[np.uint32]:
-        table = np.empty(_ALL_COLOURS, np.uint32)
-        part = _ALL_COLOURS // 64
-        for start in range(0, _ALL_COLOURS, part):
-            codes = np.arange(start, start + part, dtype="<u4").view(np.uint8).reshape(-1, 4)
-            inks = self._convert(np.ascontiguousarray(codes[None, :, :3]))
-            table[start : start + part] = inks.reshape(-1).view(np.uint32)
-        return table
+        if space is Space.RGB:
+            # Colours met before, by their code; inverted, so that 0 is "not met" (or solid in
+            # all four inks, which then is converted again). Fresh zeros take no memory yet.
+            self._table = np.zeros(_ALL_COLOURS, np.uint32)
 
     def _convert(self, colours: Pixels) -> Pixels:
         if self._transform is None:
@@ -125,20 +117,26 @@ class Converter:
             raise ValueError(f"colours has {colours.shape[2]} channels for {self._space.value}")
         if self._table is None:
             return self._convert(np.ascontiguousarray(colours))
-        codes = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
-        index = codes.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
-        return self._table.take(index, mode="clip").view(np.uint8).reshape(*index.shape, 4)
+        padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
+        codes = padded.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
+        found = self._table.take(codes, mode="clip")
+        unknown = found == 0
+        if unknown.any():
+            self._learn(self._table, np.unique(codes[unknown]))
+            found = self._table.take(codes, mode="clip")
+        return np.bitwise_not(found, out=found).view(np.uint8).reshape(*codes.shape, 4)
+
+    def _learn(self, table: npt.NDArray[np.uint32], codes: npt.NDArray[np.uint32]) -> None:
+        """Convert colours that were not met before, a part at a time to bound the memory."""
+        for start in range(0, len(codes), _PART):
+            part = codes[start : start + _PART]
+            colours = part.astype("<u4").view(np.uint8).reshape(1, -1, 4)[..., :3]
+            inks = self._convert(np.ascontiguousarray(colours))
+            table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
 
 
 def converter_for(
-    artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool, expected: int
+    artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool
 ) -> Converter:
-    """The converter of an artwork; ``expected`` pixels decide whether a table is made."""
-    return Converter(
-        artwork.space,
-        artwork.icc,
-        profile,
-        intent=intent,
-        black_point=black_point,
-        expected=expected,
-    )
+    """The converter of an artwork."""
+    return Converter(artwork.space, artwork.icc, profile, intent=intent, black_point=black_point)
