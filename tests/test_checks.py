@@ -44,7 +44,7 @@ def test_a_good_job_has_only_the_note_on_mirroring(job: Job, store: ArtStore) ->
 def test_choke_of_zero(job: Job, store: ArtStore) -> None:
     bare = job.replace(stack=(WHITE_UNDER.replace(treatments=()), COLOUR))
     assert found(bare, store)["choke-zero"].weight is Weight.CAUTION
-    assert mended(bare, store, "choke-zero").stack[0].treatments == (Choke(distance=0.1),)
+    assert mended(bare, store, "choke-zero").stack[0].treatments == (Choke(by=0.1),)
 
 
 @pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])

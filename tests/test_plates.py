@@ -160,7 +160,7 @@ def test_resampling_keeps_colour_at_transparent_edges() -> None:
 
 
 def test_second_layers_of_an_ink_have_channels_of_their_own(job: Job) -> None:
-    second = Layer(kind=LayerKind.WHITE, name="Highlights", treatments=(Choke(distance=0.3),))
+    second = Layer(kind=LayerKind.WHITE, name="Highlights", treatments=(Choke(by=0.3),))
     names = [c.name for c in channels(job.replace(stack=(*job.stack, second)))]
     assert names == ["Cyan", "Magenta", "Yellow", "Black", "White", "White 2", "Varnish"]
 

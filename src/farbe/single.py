@@ -22,7 +22,13 @@ from farbe.model.layer import VARNISH_OVER, Choke, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind
 from farbe.model.receiver import Compression
-from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
+from farbe.plan.order import (
+    default_stack,
+    mirror_reason,
+    mirrored,
+    needs_white,
+    order_reason,
+)
 from farbe.plan.recipes import recipe as recipe_named
 from farbe.render.piece import PieceTile
 from farbe.render.raster import ChannelInfo, Report, unwatched
@@ -42,7 +48,7 @@ class Wanted:
 
     stack: tuple[Layer, ...]
     reader: Reader
-    surface: Surface
+    surface: Surface | None
     width: float | None
     dpi: tuple[float, float] | None
     profile: bytes
@@ -88,7 +94,7 @@ class Wanted:
         return cls(
             stack=stack,
             reader=who,
-            surface=_surface(surface) if surface else (base.surface if base else Surface()),
+            surface=_surface(surface) if surface else (base.surface if base else None),
             width=width,
             dpi=_dpi(dpi) if dpi else None,
             profile=_profile(profile) if profile else shipped_profile(),
@@ -101,7 +107,7 @@ def _choked(layer: Layer, distance: float) -> Layer:
     if layer.kind is not LayerKind.WHITE:
         return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
-    return layer.replace(treatments=(Choke(distance=distance), *others))
+    return layer.replace(treatments=(Choke(by=distance), *others))
 
 
 def _choice(kind: type[Choice], text: str, what: str) -> Choice:
@@ -236,3 +242,16 @@ def separate_file(
     yield amounts
     yield order_reason(wanted.reader, wanted.stack)
     yield mirror_reason(wanted.reader)
+    if wanted.surface is not None:
+        yield from _on_surface(wanted.surface, wanted.stack)
+
+
+def _on_surface(surface: Surface, stack: tuple[Layer, ...]) -> Iterator[str]:
+    """What the surface makes of the stack."""
+    kinds = {layer.kind for layer in stack}
+    if LayerKind.COLOUR not in kinds:
+        return
+    if needs_white(surface) and LayerKind.WHITE not in kinds:
+        yield "Caution: colour without white behind it all but vanishes on this surface."
+    if not needs_white(surface) and LayerKind.WHITE in kinds:
+        yield "Note: the surface is white already; the white plate may be left out."

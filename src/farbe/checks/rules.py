@@ -254,7 +254,7 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
     for layer in printing_layers(job.stack):
         if layer.kind is LayerKind.WHITE and layer.source is Source.SHAPE and layer.choke == 0:
             treatments = (
-                Choke(distance=USUAL_CHOKE),
+                Choke(by=USUAL_CHOKE),
                 *(t for t in layer.treatments if not isinstance(t, Choke)),
             )
             mended = layer.replace(treatments=treatments)

@@ -21,7 +21,6 @@ class StationButton(QAbstractButton):
         self.setText(station.value)
         self.setCheckable(True)
         self.setAccessibleName(f"Station {station.value}")
-        self.setShortcut(f"Alt+{number}")
         self.setToolTip(f"{station.value} (Alt+{number})")
 
     def sizeHint(self) -> QSize:

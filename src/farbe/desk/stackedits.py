@@ -31,7 +31,7 @@ def with_choke(layer: Layer, distance: float) -> Layer:
     """The layer with one choke, first among its treatments."""
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     try:
-        choke = Choke().replace(distance=distance)
+        choke = Choke().replace(by=distance)
     except BadInput:
         raise BadInput(f"A choke of {distance:g} mm cannot be; give 0 or more.") from None
     return layer.replace(treatments=(choke, *others))

@@ -174,7 +174,7 @@ class MainWindow(QMainWindow):
         view = bar.addMenu("&View")
         for number, station in enumerate(Station, start=1):
             self._act(
-                view, station.value, "", lambda s=station: self.visit(s), f"Station, Alt+{number}"
+                view, station.value, f"Alt+{number}", lambda s=station: self.visit(s), "Station"
             )
         view.addSeparator()
         self._act(view, "Fit the picture", "Ctrl+0", self.fit)

@@ -20,10 +20,10 @@ class Source(StrEnum):
 
 
 class Choke(Value):
-    """Draw the edge back by ``distance`` mm."""
+    """Draw the edge back ``by`` so many mm."""
 
     kind: Literal["choke"] = "choke"
-    distance: Margin = 0.1
+    by: Margin = 0.1
 
 
 class Limit(Value):
@@ -47,9 +47,9 @@ class Layer(Value):
     @property
     def choke(self) -> float:
         """Sum of the chokes in mm."""
-        return sum(t.distance for t in self.treatments if isinstance(t, Choke))
+        return sum(t.by for t in self.treatments if isinstance(t, Choke))
 
 
 COLOUR = Layer(kind=LayerKind.COLOUR, name="Colour", source=Source.COLOURS)
-WHITE_UNDER = Layer(kind=LayerKind.WHITE, name="White", treatments=(Choke(distance=0.1),))
+WHITE_UNDER = Layer(kind=LayerKind.WHITE, name="White", treatments=(Choke(by=0.1),))
 VARNISH_OVER = Layer(kind=LayerKind.VARNISH, name="Varnish")

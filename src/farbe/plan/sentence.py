@@ -71,7 +71,7 @@ def layer_words(job: Job) -> str:
 def duration(seconds: float) -> str:
     minutes = round(seconds / 60)
     if minutes < 1:
-        return "under 1 min"
+        return "< 1 min"
     return f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60:02d} min"
 
 

@@ -58,7 +58,7 @@ def lid_job(store: ArtStore) -> Job:
         printer=FLATBED,
         artwork=artwork.replace(width=66.0, height=66.0),
         stack=(
-            WHITE_UNDER.replace(treatments=(Choke(distance=0.12),)),
+            WHITE_UNDER.replace(treatments=(Choke(by=0.12),)),
             COLOUR,
             VARNISH_OVER.replace(hits=3, name="Raised varnish"),
         ),

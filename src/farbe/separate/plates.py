@@ -79,13 +79,11 @@ class Separation:
         return self.placed.alpha(start, stop)
 
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
-        halo = sum(
-            reach(t.distance, self.grid)[1] for t in layer.treatments if isinstance(t, Choke)
-        )
+        halo = sum(reach(t.by, self.grid)[1] for t in layer.treatments if isinstance(t, Choke))
         plate = self._source(layer, start - halo, stop + halo)
         for treatment in layer.treatments:
             match treatment:
-                case Choke(distance=distance):
+                case Choke(by=distance):
                     plate = choke(plate, distance, self.grid)
                 case Limit(percent=percent):
                     plate = _scaled(plate, percent / 100.0)

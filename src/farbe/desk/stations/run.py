@@ -70,7 +70,7 @@ class RunList(QWidget):
         self._desk = desk
         self.done = 0
         self.running = False
-        self.setFixedWidth(236)
+        self.setFixedWidth(262)
         self.setAccessibleName("Run list")
         desk.session.changed.connect(self.update)
 
@@ -120,9 +120,11 @@ class RunList(QWidget):
             painter.drawText(QPointF(48, top + 13), step.text)
             painter.setFont(font(12))
             painter.setPen(QColor(t.faint))
-            room = self.width() - 56 - 8
+            time = QRectF(self.width() - 90, top, 76, 18)
+            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(time, right, duration(step.seconds))
             words = painter.fontMetrics().elidedText(
-                f"{duration(step.seconds)} · {step.detail}", Qt.TextElideMode.ElideRight, room
+                step.detail, Qt.TextElideMode.ElideRight, self.width() - 62
             )
             painter.drawText(QPointF(48, top + 31), words)
             top += 54
