@@ -21,7 +21,7 @@ from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
 from farbe.desk.preferences import Preferences
-from farbe.desk.stations.bed import BedCanvas
+from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.proof import ProofCanvas
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme

@@ -7,7 +7,6 @@ import shutil
 import subprocess
 import zipfile
 from pathlib import Path
-from xml.etree import ElementTree
 
 import numpy as np
 import pikepdf
@@ -21,10 +20,8 @@ from farbe.files import atomic, tiff
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
-from farbe.files.svg import guide_svg
 from farbe.files.ticket import read_ticket
 from farbe.files.tiff import write_tiff
-from farbe.layout.pockets import pockets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import Compression
@@ -107,21 +104,6 @@ def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: P
     width, height = (side / 72 * 25.4 for side in page.get_size())
     assert width == pytest.approx(80, abs=25.4 / 150)
     assert height == pytest.approx(60, abs=25.4 / 210)
-
-
-def test_the_guide_svg_has_the_pockets(job: Job) -> None:
-    tree = ElementTree.fromstring(guide_svg(job))
-    assert (tree.get("width"), tree.get("height")) == ("80mm", "60mm")
-    paths = [e for e in tree.iter() if e.tag.endswith("path")]
-    used = pockets(job.jig, job.piece.shape)
-    assert len(paths) == len(used)
-    for path, pocket in zip(paths, used, strict=True):
-        corners = path.get("d", "").strip("MZ").split("L")
-        points = np.array([[float(v) for v in p.split()] for p in corners])
-        middle = (points.min(axis=0) + points.max(axis=0)) / 2
-        assert middle == pytest.approx([pocket.x, 60 - pocket.y], abs=1e-3)
-        across = np.ptp(points[:, 0])
-        assert across == pytest.approx(11.3 + 2 * (0.5 + 0.15), abs=1e-3)
 
 
 def test_the_ticket_says_order_hits_and_ink(job: Job, store: ArtStore, tmp_path: Path) -> None:

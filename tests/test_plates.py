@@ -14,7 +14,7 @@ from conftest import artwork_of
 from farbe.files.store import ArtStore
 from farbe.layout.frame import BedFrame
 from farbe.layout.outline import outline
-from farbe.layout.pockets import Pocket, pockets
+from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import Choke, Layer, Source
@@ -51,8 +51,8 @@ def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) 
     width, height = tile.size
     alone = tile.rows(0, height)
     rest = pixels.copy()
-    for pocket in pockets(job.jig, job.piece.shape):
-        column, row = frame.corner(pocket, (width, height))
+    for pocket in job_pockets(job):
+        column, row = frame.corner(pocket.x, pocket.y, (width, height))
         part = (slice(row, row + height), slice(column, column + width))
         assert np.array_equal(pixels[part], alone)
         rest[part] = 0
@@ -91,14 +91,14 @@ def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Job, store: ArtSt
 
 
 def test_guide_surrounds_the_artwork_to_a_pixel(job: Job, store: ArtStore) -> None:
-    guide = guide_bed(job)
+    guide = guide_bed(job.replace(guide=job.guide.replace(numbers=False)))
     lines = guide.rows(0, guide.size[1])
     assert lines is not None
     whole = Layer(kind=LayerKind.WHITE, name="White", source=Source.WHOLE_PIECE)
     over = job.replace(stack=(whole,))
     pieces = bed_pixels(over, store)[..., 0] >= 128
     grid = guide.grid
-    for pocket in pockets(job.jig, job.piece.shape):
+    for pocket in job_pockets(job):
         x, y = pocket.x * grid.per_mm_x, (60 - pocket.y) * grid.per_mm_y
         row, column = int(y), int(x)
         across, along = lines[row, :, 0], lines[:, column, 0]
@@ -122,8 +122,7 @@ def test_rounding_never_drifts(
     pitch: float, count: int, first: float, dpi: float, tile: int
 ) -> None:
     frame = BedFrame(60_000, 10, Grid(dpi, dpi))
-    pocket = Pocket(1, 0, 0, first + count * pitch, 5.0, True)
-    column, _ = frame.corner(pocket, (tile, tile))
+    column, _ = frame.corner(first + count * pitch, 5.0, (tile, tile))
     exact = (first + count * pitch) * dpi / 25.4 - tile / 2
     assert abs(column - exact) <= 0.5 + 1e-6
 

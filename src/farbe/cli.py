@@ -219,21 +219,16 @@ def check(
 def guide(
     job: JobPath,
     output: Annotated[
-        Path, typer.Option("-o", "--output", metavar="X.svg", help="The guide at real size.")
+        Path, typer.Option("-o", "--output", metavar="X.svg", help="A .svg, .pdf or .dxf file.")
     ],
 ) -> None:
-    """Write the guide of a job."""
-    from farbe.files.atomic import whole_file
+    """Write the cutting file of a job's jig, in millimetres: SVG, PDF or DXF."""
+    from farbe.files.cutting import write_cutting_file
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
-    from farbe.files.svg import guide_svg
 
-    if output.suffix.lower() != ".svg":
-        fail(f"{output.name} should end in .svg.")
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
-        opened = open_job(job, ArtStore(Path(scratch)))
-    with whole_file(output) as file:
-        file.write(guide_svg(opened).encode("utf-8"))
+        write_cutting_file(open_job(job, ArtStore(Path(scratch))), output)
 
 
 @app.command()

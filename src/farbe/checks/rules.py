@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from shapely import affinity
+
 from farbe.art.artwork import MM_PER_INCH
 from farbe.checks.check import RULES, Check, Facts, Fix, Weight, rule
-from farbe.layout.pockets import Pocket, used_pockets
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.guide import guide_reach
+from farbe.layout.pockets import Pocket, footprint, lying, pitch, used_pockets
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
 from farbe.model.piece import Reader
@@ -101,8 +105,9 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
 
 def _reach(job: Job, pocket: Pocket) -> tuple[float, float, float, float]:
     """Left, bottom, right, top in mm of what is printed at a pocket, guide and bleed included."""
-    grow = max(job.bleed, job.guide.distance + job.guide.line_width)
-    half_w, half_h = job.piece.shape.width / 2 + grow, job.piece.shape.height / 2 + grow
+    grow = max(job.bleed, guide_reach(job.guide))
+    width, height = footprint(job.jig, job.piece.shape)
+    half_w, half_h = width / 2 + grow, height / 2 + grow
     return pocket.x - half_w, pocket.y - half_h, pocket.x + half_w, pocket.y + half_h
 
 
@@ -114,9 +119,9 @@ def _numbers(pockets: list[Pocket]) -> str:
 
 @rule
 def pockets_inside(facts: Facts) -> Iterator[Check]:
-    job, board = facts.job, facts.job.jig.board
+    job = facts.job
     bed = (0.0, 0.0, job.printer.bed_width, job.printer.bed_height)
-    plate = (board.x, board.y, board.x + board.width, board.y + board.height)
+    plate = board_on_bed(job.jig.board, job.jig.datum, job.printer)
 
     def outside(pocket: Pocket, place: tuple[float, float, float, float]) -> bool:
         left, bottom, right, top = _reach(job, pocket)
@@ -152,15 +157,17 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
 
 
 @rule
-def bleeds_overlap(facts: Facts) -> Iterator[Check]:
+def neighbours_overlap(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    tight = []
-    if job.jig.columns > 1 and 2 * job.bleed > job.jig.gap_x:
-        tight.append(job.jig.gap_x)
-    if job.jig.rows > 1 and 2 * job.bleed > job.jig.gap_y:
-        tight.append(job.jig.gap_y)
-    if tight:
-        gap = min(tight)
+    gap = _least_gap(job)
+    if gap is not None and gap < -1e-6:
+        yield Check(
+            "pieces-overlap",
+            Weight.STOP,
+            f"Pieces overlap by {number(-gap)} mm; widen the gap.",
+            Station.BED,
+        )
+    elif gap is not None and 2 * job.bleed > gap + 1e-6:
         yield Check(
             "bleed-overlaps",
             Weight.CAUTION,
@@ -169,6 +176,30 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(f"Bleed {number(gap / 2)} mm", job.replace(bleed=gap / 2)),
         )
+
+
+def _least_gap(job: Job) -> float | None:
+    """The least distance between two neighbours' outlines in mm; None for a single piece.
+
+    In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
+    """
+    jig, shape = job.jig, job.piece.shape
+    step, piece = pitch(jig, shape), lying(jig, shape)
+    ways = []
+    if jig.columns > 1:
+        ways.append((step.across, 0.0))
+    if jig.rows > 1:
+        ways += [(step.shift, step.along), (-step.shift, step.along)]
+    if jig.rows > 2:
+        ways.append((0.0, 2 * step.along))
+    gaps = []
+    for x, y in ways:
+        other = affinity.translate(piece, x, y)
+        shared = piece.intersection(other)
+        left, bottom, right, top = shared.bounds if not shared.is_empty else (0, 0, 0, 0)
+        inside = min(right - left, top - bottom)
+        gaps.append(-inside if inside > 1e-6 else piece.distance(other))
+    return min(gaps, default=None)
 
 
 @rule

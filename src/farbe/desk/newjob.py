@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from farbe.layout.pockets import centred_jig
+from farbe.layout.fill import fullest
 from farbe.model.jig import Board, Jig
 from farbe.model.job import ArtworkFile, Job
 from farbe.model.piece import Piece, Rectangle, Shape
@@ -14,21 +14,10 @@ MARGIN, GAP = 10.0, 8.0
 
 
 def filled_jig(shape: Shape, name: str) -> Jig:
-    """As many pockets as fit on the whole bed, at least one, in its middle."""
+    """As many pockets as fit on the whole bed, in its middle."""
     board = Board(width=FLATBED.bed_width, height=FLATBED.bed_height)
-    columns = int((board.width - 2 * MARGIN + GAP) // (shape.width + GAP))
-    rows = int((board.height - 2 * MARGIN + GAP) // (shape.height + GAP))
-    jig = Jig(
-        name=name,
-        board=board,
-        first_x=0,
-        first_y=0,
-        columns=max(1, min(1000, columns)),
-        rows=max(1, min(1000, rows)),
-        gap_x=GAP,
-        gap_y=GAP,
-    )
-    return centred_jig(jig, shape)
+    jig = Jig(name=name, board=board, first_x=0, first_y=0, gap_x=GAP, gap_y=GAP)
+    return fullest(jig, shape, FLATBED, MARGIN).jig
 
 
 def job_from_recipe(recipe: Recipe) -> Job:

@@ -43,11 +43,12 @@ from farbe.desk.section import Section
 from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
 from farbe.desk.stations.base import Desk, StationView
-from farbe.desk.stations.bed import Tray, bed_station
+from farbe.desk.stations.bed import bed_station
 from farbe.desk.stations.layers import layers_station
 from farbe.desk.stations.piece import piece_station
 from farbe.desk.stations.proof import proof_station
 from farbe.desk.stations.run import RunPicture, run_station
+from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX
 from farbe.files.store import ArtStore

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from farbe.art.artwork import MM_PER_INCH, Artwork
-from farbe.layout.pockets import used_pockets
+from farbe.layout.pockets import footprint, used_pockets
 from farbe.model.job import Job
 from farbe.model.printer import Ink, Printer
 from farbe.plan.order import channels, printing_layers
@@ -91,8 +91,12 @@ def _extent(job: Job) -> tuple[float, float]:
     used = used_pockets(job)
     if not used:
         return 0.0, 0.0
-    shape, xs, ys = job.piece.shape, [p.x for p in used], [p.y for p in used]
-    return max(xs) - min(xs) + shape.width, max(ys) - min(ys) + shape.height
+    (width, height), xs, ys = (
+        footprint(job.jig, job.piece.shape),
+        [p.x for p in used],
+        [p.y for p in used],
+    )
+    return max(xs) - min(xs) + width, max(ys) - min(ys) + height
 
 
 def swath_seconds(printer: Printer, width: float, height: float) -> float:

@@ -14,7 +14,7 @@ from farbe.art.artwork import Artwork
 from farbe.estimate.estimate import ink_ml
 from farbe.files.atomic import make_folder, writing_failed
 from farbe.files.pdf import write_pdf
-from farbe.files.svg import guide_svg
+from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
     Ticket,
@@ -26,9 +26,13 @@ from farbe.files.ticket import (
     ticket_json,
 )
 from farbe.files.tiff import write_tiff
-from farbe.layout.outline import corners, outline
-from farbe.layout.pockets import used_pockets
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.cutfile import cut_page
+from farbe.layout.guide import guide_ink, jig_code
+from farbe.layout.outline import corners
+from farbe.layout.pockets import lying, used_pockets
 from farbe.model.base import BadInput
+from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
 from farbe.model.receiver import FileFormat
 from farbe.plan.order import channels, files_mirrored, mirrored, printing_layers
@@ -63,7 +67,7 @@ def hand_off(
             _run(job, "guide", guide_bed(job), scratch, lambda x: report(0.2 * x)),
             _run(job, "artwork", artwork_bed, scratch, lambda x: report(0.2 + 0.8 * x)),
         )
-        (scratch / "guide.svg").write_text(guide_svg(job), encoding="utf-8")
+        (scratch / "guide.svg").write_text(cut_svg(cut_page(job)), encoding="utf-8")
         ticket = _ticket(job, runs)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
         # The ticket comes last: who sees it finds all that it names.
@@ -107,14 +111,14 @@ def _run(job: Job, what: str, bed: Raster, folder: Path, report: Report) -> Tick
         receiver_mirrors=what == "artwork" and mirrored(job.reader) and job.receiver.mirrors,
         layers=layers,
         ink_ml=_inks(job, bed, sums, layers),
+        jig_code=jig_code(job),
     )
 
 
 def _guide_layers(job: Job, bed: Raster) -> tuple[TicketLayer, ...]:
-    ink = next(ink for ink in job.printer.inks if ink.name == job.guide.ink)
-    return (
-        TicketLayer(name="Guide", kind=ink.kind.value, channels=(bed.channels[0].name,), hits=1),
-    )
+    hits = job.guide.kerb_hits if job.guide.style is GuideStyle.KERB else 1
+    name, kind = bed.channels[0].name, guide_ink(job).kind.value
+    return (TicketLayer(name="Guide", kind=kind, channels=(name,), hits=hits),)
 
 
 def _artwork_layers(job: Job) -> tuple[TicketLayer, ...]:
@@ -150,26 +154,36 @@ def _inks(
     }
 
 
+def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
+    """A place of the bed's frame as it comes to lie when the board is loaded turned."""
+    printer = job.printer
+    return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
+
+
 def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
-    board, piece = job.jig.board, job.piece
-    points = corners(outline(piece.shape))
+    board, piece, sign = job.jig.board, job.piece, -1 if job.bed_turned else 1
+    left, bottom, right, top = board_on_bed(board, job.jig.datum, job.printer)
+    x, y = _as_loaded(job, *((right, top) if job.bed_turned else (left, bottom)))
+    points = corners(lying(job.jig, piece.shape)) * sign
     return Ticket(
         job=job.name,
         printer=job.printer.name,
         bed_width=job.printer.bed_width,
         bed_height=job.printer.bed_height,
-        board=TicketBoard(
-            x=board.x, y=board.y, width=board.width, height=board.height, colour=board.colour
-        ),
+        board=TicketBoard(x=x, y=y, width=board.width, height=board.height, colour=board.colour),
         piece=TicketPiece(
             name=piece.name,
-            outline=tuple((round(float(x), 4), round(float(y), 4)) for x, y in points),
+            outline=tuple((round(float(px), 4), round(float(py), 4)) for px, py in points),
             height=piece.height,
             material=piece.surface.material.value,
             colour=piece.surface.colour,
         ),
         reader=job.reader.value,
-        pockets=tuple(TicketPocket(number=p.number, x=p.x, y=p.y) for p in used_pockets(job)),
+        pockets=tuple(
+            TicketPocket(number=p.number, x=at[0], y=at[1])
+            for p in used_pockets(job)
+            for at in [_as_loaded(job, p.x, p.y)]
+        ),
         runs=runs,
         guide_svg="guide.svg",
     )

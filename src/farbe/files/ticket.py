@@ -30,7 +30,10 @@ class TicketLayer(Value):
 
 
 class TicketRun(Value):
-    """One print: its files, names relative to the folder, and its layers in printing order."""
+    """One print: its files, names relative to the folder, and its layers in printing order.
+
+    Runs fit on one board exactly when their ``jig_code`` is the same.
+    """
 
     what: Literal["guide", "artwork"]
     tiff: str | None = None
@@ -43,6 +46,7 @@ class TicketRun(Value):
     receiver_mirrors: bool
     layers: tuple[TicketLayer, ...]
     ink_ml: dict[str, float]
+    jig_code: str
 
 
 class TicketPocket(Value):

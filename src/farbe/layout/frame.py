@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from farbe.layout.pockets import Pocket
 from farbe.separate.grid import Grid
 
 
@@ -26,12 +25,12 @@ class BedFrame:
             math.ceil(self.height * self.grid.per_mm_y - 1e-6),
         )
 
-    def corner(self, pocket: Pocket, size: tuple[int, int]) -> tuple[int, int]:
-        """Column and row of the first pixel of a tile of ``size`` pixels centred on a pocket.
+    def corner(self, x: float, y: float, size: tuple[int, int]) -> tuple[int, int]:
+        """Column and row of the first pixel of a tile of ``size`` pixels centred on a place.
 
-        Rounded from the pocket's own millimetres. Tiles whose sizes differ by even numbers of
+        Rounded from the place's own millimetres. Tiles whose sizes differ by even numbers of
         pixels keep the same centre, which ties the guide to the artwork.
         """
-        column = pocket.x * self.grid.per_mm_x - size[0] / 2
-        row = (self.height - pocket.y) * self.grid.per_mm_y - size[1] / 2
+        column = x * self.grid.per_mm_x - size[0] / 2
+        row = (self.height - y) * self.grid.per_mm_y - size[1] / 2
         return math.floor(column + 0.5), math.floor(row + 0.5)

@@ -32,3 +32,8 @@ def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
 def corners(polygon: Polygon) -> npt.NDArray[np.float64]:
     """Corners of the outer line in mm, shape (n, 2), the first not repeated."""
     return np.asarray(polygon.exterior.coords, dtype=np.float64)[:-1]
+
+
+def turned_quarter(polygon: Polygon) -> Polygon:
+    """The outline after a quarter turn anticlockwise about (0, 0), exactly."""
+    return Polygon([(-y, x) for x, y in polygon.exterior.coords])

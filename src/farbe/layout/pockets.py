@@ -2,16 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
-from farbe.model.jig import Jig
+from shapely.geometry import Polygon
+
+from farbe.layout.bedframe import keep_out_polygon, to_bed
+from farbe.layout.outline import outline, turned_quarter
+from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
 from farbe.model.job import Job
-from farbe.model.piece import Shape
+from farbe.model.piece import Circle, Shape
+from farbe.model.printer import Printer
 
 
 @dataclass(frozen=True)
 class Pocket:
-    """A place for one piece: number from 1, grid place from 0, centre in mm from the datum."""
+    """A place for one piece.
+
+    Number from 1, grid place from 0, middle in mm from the bed's near left corner, x to the
+    right, y away from the operator.
+    """
 
     number: int
     column: int
@@ -21,35 +31,120 @@ class Pocket:
     on: bool
 
 
-def pockets(jig: Jig, shape: Shape) -> tuple[Pocket, ...]:
-    """All pockets of a grid, numbered along the rows, the row nearest the datum first.
+@dataclass(frozen=True)
+class Pitch:
+    """Steps of a grid in mm: from column to column, row to row, and the shift of odd rows."""
 
-    Each position is computed from its own column and row, so errors do not add up.
+    across: float
+    along: float
+    shift: float
+
+
+def footprint(jig: Jig, shape: Shape) -> tuple[float, float]:
+    """Width and height in mm that a piece takes as it lies in its pocket."""
+    return (shape.height, shape.width) if jig.turned else (shape.width, shape.height)
+
+
+def pitch(jig: Jig, shape: Shape) -> Pitch:
+    """The grid's steps.
+
+    Staggered circles close up until neighbours of two rows are as far apart as the gap says;
+    other staggered shapes lie like bricks.
     """
-    return tuple(
-        Pocket(
-            number=row * jig.columns + column + 1,
-            column=column,
-            row=row,
-            x=jig.first_x + shape.width / 2 + column * (shape.width + jig.gap_x),
-            y=jig.first_y + shape.height / 2 + row * (shape.height + jig.gap_y),
-            on=row * jig.columns + column + 1 not in jig.off,
+    width, height = footprint(jig, shape)
+    across, along = width + jig.gap_x, height + jig.gap_y
+    if jig.pattern is Pattern.SQUARE:
+        return Pitch(across, along, 0.0)
+    if isinstance(shape, Circle):
+        slant = along**2 - (across / 2) ** 2
+        # Very wide gaps across leave room for a row between; rows then stay their half apart.
+        along = max(math.sqrt(slant) if slant > 0 else 0.0, along / 2)
+    return Pitch(across, along, across / 2)
+
+
+def _row_length(jig: Jig, row: int) -> int:
+    shifted = jig.pattern is Pattern.STAGGERED and row % 2 == 1
+    return jig.columns - 1 if shifted and jig.short_rows else jig.columns
+
+
+def _places(jig: Jig, shape: Shape) -> list[tuple[int, int, float, float]]:
+    """Column, row and middle from the datum, row by row; each from its own column and row."""
+    width, height = footprint(jig, shape)
+    step = pitch(jig, shape)
+    return [
+        (
+            column,
+            row,
+            jig.first_x + width / 2 + column * step.across + (row % 2) * step.shift,
+            jig.first_y + height / 2 + row * step.along,
         )
         for row in range(jig.rows)
-        for column in range(jig.columns)
-    )
+        for column in range(_row_length(jig, row))
+    ]
+
+
+def _order(jig: Jig, place: tuple[int, int, float, float]) -> tuple[float, float]:
+    column, row, *_ = place
+    match jig.numbering:
+        case Numbering.ROWS:
+            return row, column
+        case Numbering.COLUMNS:
+            return column, row
+        case Numbering.BACK_AND_FORTH:
+            return row, -column if row % 2 else column
+
+
+def pockets(jig: Jig, shape: Shape, printer: Printer) -> tuple[Pocket, ...]:
+    """All pockets of a grid in the order of their numbers; keep-outs have none."""
+    free = _places(jig, shape)
+    if jig.keep_outs:
+        piece = lying(jig, shape)
+        free = [p for p in free if not _kept_out(jig.keep_outs, piece, p[2], p[3])]
+    last = jig.first_only or len(free)
+    result = []
+    for number, place in enumerate(sorted(free, key=lambda p: _order(jig, p)), start=1):
+        column, row, from_x, from_y = place
+        x, y = to_bed(jig.datum, printer, from_x, from_y)
+        on = number not in jig.off and number <= last
+        result.append(Pocket(number, column, row, x, y, on))
+    return tuple(result)
+
+
+def lying(jig: Jig, shape: Shape) -> Polygon:
+    """The piece's outline as it lies in a pocket, around (0, 0)."""
+    plain = outline(shape)
+    return turned_quarter(plain) if jig.turned else plain
+
+
+def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float) -> bool:
+    left, bottom, right, top = piece.bounds
+    for keep_out in keep_outs:
+        place = keep_out_polygon(keep_out)
+        a, b, c, d = place.bounds
+        if left + x < c and a < right + x and bottom + y < d and b < top + y:
+            moved = Polygon([(px + x, py + y) for px, py in piece.exterior.coords])
+            if moved.intersection(place).area > 1e-9:
+                return True
+    return False
+
+
+def job_pockets(job: Job) -> tuple[Pocket, ...]:
+    """All pockets of a job."""
+    return pockets(job.jig, job.piece.shape, job.printer)
 
 
 def used_pockets(job: Job) -> tuple[Pocket, ...]:
     """The pockets that are switched on."""
-    return tuple(p for p in pockets(job.jig, job.piece.shape) if p.on)
+    return tuple(p for p in job_pockets(job) if p.on)
 
 
 def centred_jig(jig: Jig, shape: Shape) -> Jig:
     """The same grid in the middle of its board."""
-    width = jig.columns * (shape.width + jig.gap_x) - jig.gap_x
-    height = jig.rows * (shape.height + jig.gap_y) - jig.gap_y
+    places = _places(jig.replace(first_x=jig.board.x, first_y=jig.board.y), shape)
+    width, height = footprint(jig, shape)
+    right = max(x for _, _, x, _ in places) + width / 2
+    top = max(y for _, _, _, y in places) + height / 2
     return jig.replace(
-        first_x=jig.board.x + (jig.board.width - width) / 2,
-        first_y=jig.board.y + (jig.board.height - height) / 2,
+        first_x=jig.board.x + (jig.board.x + jig.board.width - right) / 2,
+        first_y=jig.board.y + (jig.board.y + jig.board.height - top) / 2,
     )

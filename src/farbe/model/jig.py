@@ -2,13 +2,34 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from enum import StrEnum
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 
 Count = Annotated[int, Field(ge=1, le=1000)]
+
+
+class Corner(StrEnum):
+    """A corner of the bed as the operator stands before it."""
+
+    NEAR_LEFT = "near left"
+    NEAR_RIGHT = "near right"
+    FAR_LEFT = "far left"
+    FAR_RIGHT = "far right"
+
+
+class Datum(Value):
+    """From where positions are measured: a corner, moved into the bed by ``x`` and ``y``.
+
+    Both axes run from the corner into the bed.
+    """
+
+    corner: Corner = Corner.NEAR_LEFT
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
 
 
 class Board(Value):
@@ -21,23 +42,106 @@ class Board(Value):
     colour: Colour = "#b8a98a"
 
 
+class RectangleKeepOut(Value):
+    """A rectangle where no piece may lie; ``x``, ``y`` is its corner by the datum."""
+
+    kind: Literal["rectangle"] = "rectangle"
+    name: Name = "clamp"
+    x: Coordinate
+    y: Coordinate
+    width: Length
+    height: Length
+
+
+class CircleKeepOut(Value):
+    """A circle where no piece may lie; ``x``, ``y`` is its middle."""
+
+    kind: Literal["circle"] = "circle"
+    name: Name = "pin"
+    x: Coordinate
+    y: Coordinate
+    diameter: Length
+
+
+KeepOut = Annotated[RectangleKeepOut | CircleKeepOut, Field(discriminator="kind")]
+
+
+class Pattern(StrEnum):
+    """How rows lie to each other."""
+
+    SQUARE = "square"
+    STAGGERED = "staggered"
+
+
+class Numbering(StrEnum):
+    """In which order pockets are counted, from the datum."""
+
+    ROWS = "by rows"
+    COLUMNS = "by columns"
+    BACK_AND_FORTH = "back and forth"
+
+
 class Jig(Value):
-    """A grid of pockets; ``first_x``, ``first_y`` is the first one's corner by the datum."""
+    """A grid of pockets; ``first_x``, ``first_y`` is the first one's corner by the datum.
+
+    In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
+    ``turned`` pieces lie a quarter turn anticlockwise. ``first_only`` uses so many pockets, in
+    the order of their numbers.
+    """
 
     name: Name
     board: Board
+    datum: Datum = Datum()
     first_x: Coordinate
     first_y: Coordinate
     columns: Count = 1
     rows: Count = 1
     gap_x: Margin = 5.0
     gap_y: Margin = 5.0
+    pattern: Pattern = Pattern.SQUARE
+    short_rows: bool = True
+    turned: bool = False
+    numbering: Numbering = Numbering.ROWS
+    keep_outs: tuple[KeepOut, ...] = ()
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
+    first_only: Annotated[int, Field(ge=1)] | None = None
+
+
+class GuideStyle(StrEnum):
+    """What is printed around a pocket."""
+
+    OUTLINE = "outline"
+    TICKS = "ticks"
+    KERB = "kerb"
 
 
 class Guide(Value):
-    """Outlines printed on the board: line width, distance from the piece, the ink's name."""
+    """The guide as a print.
 
+    ``ink`` is an ink's name; None takes black on a light board and white on a dark one. A kerb
+    is printed in varnish, ``kerb_hits`` times, ``kerb_width`` wide, open by ``finger_gap`` in the
+    middle of each side.
+    """
+
+    style: GuideStyle = GuideStyle.OUTLINE
     line_width: Length = 0.3
     distance: Margin = 0.5
-    ink: Name = "Black"
+    tick_length: Length = 6.0
+    kerb_width: Length = 2.0
+    kerb_hits: Annotated[int, Field(ge=1, le=40)] = 8
+    finger_gap: Margin = 12.0
+    numbers: bool = True
+    ink: Name | None = None
+
+
+class Cutting(Value):
+    """The guide as a cutting file for sheet material.
+
+    ``clearance`` is how much larger the pocket is than the piece, all around; ``kerf`` the width
+    that the cut takes away; ``notch`` the diameter of a finger notch at left and right, 0 for
+    none.
+    """
+
+    clearance: Margin = 0.3
+    kerf: Margin = 0.15
+    notch: Margin = 18.0

@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import Field, StringConstraints, model_validator
 
 from farbe.model.base import Length, Margin, Name, Value
-from farbe.model.jig import Guide, Jig
+from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.layer import Layer, Source
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import LayerKind, Printer
@@ -44,7 +44,11 @@ class ArtworkFile(Value):
 
 
 class Job(Value):
-    """One order. The stack is in physical order, from the substrate up."""
+    """One order. The stack is in physical order, from the substrate up.
+
+    ``bed_turned`` says that the board is loaded turned by half a turn, for guide and artwork
+    alike.
+    """
 
     name: Name
     piece: Piece
@@ -54,7 +58,9 @@ class Job(Value):
     bleed: Annotated[Margin, Field(le=100)] = 0.0
     stack: tuple[Layer, ...]
     jig: Jig
+    bed_turned: bool = False
     guide: Guide = Guide()
+    cutting: Cutting = Cutting()
     receiver: Receiver
     conversion: Conversion = Conversion()
 
@@ -69,6 +75,7 @@ class Job(Value):
         names = [layer.name.casefold() for layer in self.stack]
         if len(set(names)) != len(names):
             raise ValueError("two layers have the same name")
-        if self.guide.ink not in {ink.name for ink in self.printer.inks}:
+        wanted = self.guide.ink
+        if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
             raise ValueError(f"the printer has no ink named {self.guide.ink} for the guide")
         return self

@@ -41,7 +41,9 @@ def _serve(connection: IO[str], press: TestPress) -> bool:
 def _do(request: dict[str, Any], press: TestPress, say: Any) -> dict[str, Any]:
     match request["do"]:
         case "take":
-            ticket = press.take(Path(request["folder"]))
+            ticket = press.take(
+                Path(request["folder"]), keep_board=bool(request.get("keep_board", False))
+            )
             return {"job": ticket.job, "pockets": len(ticket.pockets)}
         case "print":
             shown: dict[str, int] = {}

@@ -66,13 +66,16 @@ class Press:
         self._process.wait()
         shutil.rmtree(self._folder, ignore_errors=True)
 
-    def send(self, folder: Path) -> dict[str, Any]:
-        """Put a hand-off into the spool and have the press take it; its answer."""
+    def send(self, folder: Path, *, keep_board: bool = False) -> dict[str, Any]:
+        """Put a hand-off into the spool and have the press take it; its answer.
+
+        With ``keep_board`` the board and its guide stay on the bed.
+        """
         read_ticket(folder)
         self._jobs += 1
         spooled = self._folder / f"job-{self._jobs}"
         shutil.copytree(folder, spooled, copy_function=_link)
-        return self.ask(do="take", folder=str(spooled))
+        return self.ask(do="take", folder=str(spooled), keep_board=keep_board)
 
     def steps(self, **request: Any) -> Iterator[dict[str, Any]]:
         """Ask, and yield every answer, the last one ``done``.

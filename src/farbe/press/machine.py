@@ -53,6 +53,8 @@ class Bed:
     on_board: list[Film] = field(default_factory=list)
     pieces: list[tuple[float, float]] = field(default_factory=list)
     on_pieces: list[Film] = field(default_factory=list)
+    #: The jig's code that was printed with the guide.
+    guide_code: str | None = None
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -74,8 +76,10 @@ class TestPress:
             raise BadInput("The press has no hand-off to print; send one first.")
         return self._bed
 
-    def take(self, folder: Path) -> Ticket:
+    def take(self, folder: Path, *, keep_board: bool = False) -> Ticket:
         """Take a hand-off; the bed is cleared for it.
+
+        With ``keep_board`` the board and its printed guide stay, for another run on the same jig.
 
         Raises
         ------
@@ -100,7 +104,10 @@ class TestPress:
                 for name in layer.channels:
                     if _ink(name) not in can.inks:
                         raise BadInput(f"The press has no ink named {name}.")
+        before = self._bed if keep_board else None
         self._bed = Bed(ticket, folder)
+        if before is not None:
+            self._bed.on_board, self._bed.guide_code = before.on_board, before.guide_code
         return ticket
 
     @staticmethod
@@ -129,8 +136,15 @@ class TestPress:
             raise BadInput(f"The ticket has no run for the {what}.")
         if what == "artwork" and not bed.pieces:
             raise BadInput("There are no pieces on the bed; put them in first.")
+        if what == "artwork" and bed.guide_code not in (None, run.jig_code):
+            raise BadInput(
+                f"The artwork is for the jig {run.jig_code}; the guide on the board is"
+                f" {bed.guide_code}."
+            )
         plates = self._plates(bed, run, lambda done: report("reading", done))
         target = bed.on_board if what == "guide" else bed.on_pieces
+        if what == "guide":
+            bed.guide_code = run.jig_code
         for layer in run.layers:
             report(layer.name, 0.0)
             target.append(_film(layer, plates))
@@ -170,7 +184,7 @@ class TestPress:
         """
         bed = self.bed
         if bed.on_board:
-            bed.pieces = _enclosed(bed)
+            bed.pieces = _enclosed(bed) or _marked(bed)
         else:
             bed.pieces = [(p.x, p.y) for p in bed.ticket.pockets]
         return len(bed.pieces)
@@ -232,6 +246,42 @@ def _enclosed(bed: Bed) -> list[tuple[float, float]]:
             x = (left + width / 2) / SCALE
             found.append((x, bed.ticket.bed_height - (top + height / 2) / SCALE))
     return found
+
+
+def _marked(bed: Bed) -> list[tuple[float, float]]:
+    """Middles of the marks near each pocket of the ticket, in mm, for guides that do not close.
+
+    Ticks and kerbs look the same after half a turn, so their ink convolved with itself peaks at
+    twice their middle; figures beside them do not matter.
+    """
+    line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
+    xs, ys = zip(*bed.ticket.piece.outline, strict=True)
+    wide, high = max(xs) - min(xs), max(ys) - min(ys)
+    room = _room(bed.ticket, wide, high)
+    half_w, half_h = wide / 2 + room, high / 2 + room
+    found = []
+    for pocket in bed.ticket.pockets:
+        left = max(0, round((pocket.x - half_w) * SCALE))
+        top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * SCALE))
+        window = line[
+            top : top + round(2 * half_h * SCALE), left : left + round(2 * half_w * SCALE)
+        ]
+        if window.sum() < 4:
+            continue
+        height, width = window.shape
+        wave = np.fft.rfft2(window, (2 * height, 2 * width))
+        twice = np.fft.irfft2(wave * wave, (2 * height, 2 * width))
+        row, column = np.unravel_index(int(np.argmax(twice)), twice.shape)
+        x = (left + (column + 1) / 2) / SCALE
+        found.append((float(x), float(bed.ticket.bed_height - (top + (row + 1) / 2) / SCALE)))
+    return found
+
+
+def _room(ticket: Ticket, wide: float, high: float) -> float:
+    """Half the least gap between pockets in mm, 5 at most: marks within belong to one pocket."""
+    first, *others = ticket.pockets
+    gaps = [max(abs(p.x - first.x) - wide, abs(p.y - first.y) - high) for p in others]
+    return min([5.0, *(gap / 2 for gap in gaps if gap > 0)])
 
 
 def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:

@@ -91,6 +91,25 @@ def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:
 
 
 @dataclass(frozen=True, eq=False)
+class QuarterTurned:
+    """A tile after a quarter turn anticlockwise; it is kept whole."""
+
+    upright: PieceTile
+
+    @property
+    def size(self) -> tuple[int, int]:
+        width, height = self.upright.size
+        return height, width
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        return self._all[start:stop]
+
+    @cached_property
+    def _all(self) -> Pixels:
+        return np.rot90(self.upright.rows(0, self.upright.size[1]))
+
+
+@dataclass(frozen=True, eq=False)
 class PieceTile:
     """A separation with its plates side by side in each pixel, in the order of the channels."""
 
@@ -118,7 +137,7 @@ class PieceTile:
 
 def job_tile(
     job: Job, artwork: Artwork | None, profile: bytes, grid: Grid, *, times: int
-) -> PieceTile:
+) -> PieceTile | QuarterTurned:
     """The tile that is laid into every pocket, separated once if it is used several ``times``.
 
     Raises
@@ -136,13 +155,13 @@ def job_tile(
         )
     if not found:
         raise BadInput("No layer is switched on, so there is nothing to print; switch one on.")
-    separation = piece_separation(job, artwork, profile, grid)
+    # A turned piece is separated upright on a grid that is turned the other way.
+    upright = Grid(grid.dpi_y, grid.dpi_x) if job.jig.turned else grid
+    separation = piece_separation(job, artwork, profile, upright)
     width, height = separation.size
-    return PieceTile(
-        separation,
-        plate_order(found, layers),
-        kept=times > 1 and width * height * len(found) <= KEPT_BYTES,
-    )
+    kept = times > 1 and width * height * len(found) <= KEPT_BYTES
+    tile = PieceTile(separation, plate_order(found, layers), kept)
+    return QuarterTurned(tile) if job.jig.turned else tile
 
 
 def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:

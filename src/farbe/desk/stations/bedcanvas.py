@@ -1,0 +1,352 @@
+"""The bed in plan: board, keep-outs, pockets with their artwork, datum and rulers."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QTransform,
+)
+from shapely.geometry import MultiPolygon, Polygon
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.images import paint_picture, rgb_image
+from farbe.desk.stations import bededits
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.piece import surface_brush
+from farbe.desk.theme import font, theme
+from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
+from farbe.layout.guide import guide_ink, guide_shape
+from farbe.layout.pockets import Pocket, footprint, job_pockets, lying
+from farbe.model.job import Job
+from farbe.plan.sentence import number
+
+RULER = 30
+STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
+
+
+class BedCanvas(Canvas):
+    """The artwork is shown as it is read, not mirrored. The datum and both axes are shown."""
+
+    #: A pocket or a keep-out was chosen.
+    choice_changed = Signal()
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.chosen = 1
+        self.keep_out: int | None = None
+        self._stamp: QPixmap | None = None
+        self._pockets: tuple[Pocket, ...] = ()
+        self._grab: tuple[QPointF, Job] | None = None
+        self.setAccessibleName("The bed in plan")
+        desk.session.changed.connect(self._job_changed)
+        desk.results.preview_changed.connect(self._new_preview)
+
+    @property
+    def pockets(self) -> tuple[Pocket, ...]:
+        """All pockets of the job, worked out once for each job."""
+        return self._pockets
+
+    def _job_changed(self) -> None:
+        job = self._desk.session.job
+        self._pockets = job_pockets(job) if job else ()
+        if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
+            self.keep_out = None
+        self._stamp = None
+        self.refit()
+
+    def world(self) -> QRectF:
+        job = self._desk.session.job
+        if job is None:
+            return super().world()
+        return QRectF(0, 0, job.printer.bed_width, job.printer.bed_height)
+
+    def frame(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(RULER + 26, RULER + 16, -26, -40)
+
+    def _new_preview(self) -> None:
+        self._stamp = None
+        self.update()
+
+    # drawing
+
+    def paint_world(self, painter: QPainter) -> None:
+        job = self._desk.session.job
+        if job is None:
+            return
+        bed = self.box(0, 0, job.printer.bed_width, job.printer.bed_height)
+        painter.setPen(QPen(QColor("#262626"), 1.5))
+        painter.setBrush(QColor("#a4a4a4"))
+        painter.drawRect(bed)
+        left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        plate = self.box(left, bottom, right - left, top - bottom)
+        painter.setPen(QPen(QColor("#5d5d5d"), 1))
+        painter.setBrush(QColor(job.jig.board.colour))
+        painter.drawRect(plate)
+        painter.setFont(font(11.5))
+        painter.setPen(self._on_board(job))
+        turned = ", loaded turned by 180°" if job.bed_turned else ""
+        board = job.jig.board
+        painter.drawText(
+            plate.bottomLeft() + QPointF(8, -7),
+            f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
+        )
+        self._paint_keep_outs(painter, job)
+        self._paint_pockets(painter, job)
+        self._paint_datum(painter, job)
+        self._paint_rulers(painter, job)
+
+    @staticmethod
+    def _on_board(job: Job) -> QColor:
+        dark = QColor(job.jig.board.colour).lightnessF() < 0.5
+        return QColor("#f0f0f0" if dark else "#2c2c2c")
+
+    def _path(self, shape: Polygon | MultiPolygon) -> QPainterPath:
+        """Areas around (0, 0) in mm, at the present zoom."""
+        path = QPainterPath()
+        for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
+            for ring in (part.exterior, *part.interiors):
+                coordinates = list(ring.coords)
+                every = max(1, len(coordinates) // 160)
+                points = [QPointF(x * self.scale, -y * self.scale) for x, y in coordinates[::every]]
+                path.addPolygon(QPolygonF(points))
+                path.closeSubpath()
+        return path
+
+    def _paint_pockets(self, painter: QPainter, job: Job) -> None:
+        piece = lying(job.jig, job.piece.shape)
+        ring, guide = self._path(piece), self._path(guide_shape(job.guide, piece))
+        stamp, ink = self._piece_stamp(job), QColor(guide_ink(job).shown)
+        width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
+        visible = QRectF(self.rect())
+        figures = font(max(9.0, min(13.0, width * 0.16)))
+        figures_pen, accent = self._on_board(job), QColor(theme().accent)
+        for pocket in self._pockets:
+            centre = self.at(pocket.x, pocket.y)
+            around = QRectF(centre.x() - width / 2, centre.y() - height / 2, width, height)
+            if not visible.intersects(around.adjusted(-9, -9, 9, 9)):
+                continue
+            painter.translate(centre)
+            if pocket.on:
+                self._paint_piece(painter, job, ring, stamp)
+                # A line thinner than a pixel of the screen is drawn all the same.
+                painter.setPen(QPen(ink, 0.7))
+                painter.setBrush(ink)
+                painter.drawPath(guide)
+            else:
+                painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPath(ring)
+            painter.translate(-centre)
+            painter.setFont(figures)
+            painter.setPen(figures_pen)
+            if width > 14:
+                painter.drawText(around.topLeft() + QPointF(-2, 3), str(pocket.number))
+            if pocket.number == self.chosen and self.keep_out is None:
+                painter.setPen(QPen(accent, 2.5))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
+
+    def _piece_stamp(self, job: Job) -> QPixmap | None:
+        """One piece with its print at the present zoom, made once for all pockets."""
+        preview = self._desk.results.preview
+        if preview is None:
+            return None
+        ratio = self.devicePixelRatioF()
+        # Beyond the preview's own pixels a larger stamp shows nothing more.
+        size = QSize(
+            max(1, round(preview.size[0] * self.scale)), max(1, round(preview.size[1] * self.scale))
+        ).boundedTo(QSize(1800, 1800))
+        wanted = size.transposed() if job.jig.turned else size
+        if self._stamp is None or self._stamp.size() != wanted * ratio:
+            stamp = QPixmap(size * ratio)
+            stamp.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(stamp)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            paint_picture(painter, QRectF(stamp.rect()), rgb_image(preview.look))
+            painter.end()
+            if job.jig.turned:
+                stamp = stamp.transformed(QTransform().rotate(-90))
+            stamp.setDevicePixelRatio(ratio)
+            self._stamp = stamp
+        return self._stamp
+
+    def _paint_piece(
+        self, painter: QPainter, job: Job, ring: QPainterPath, stamp: QPixmap | None
+    ) -> None:
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(surface_brush(job.piece.surface))
+        painter.drawPath(ring)
+        preview = self._desk.results.preview
+        if stamp is None or preview is None:
+            return
+        size = preview.size[::-1] if job.jig.turned else preview.size
+        width, height = (side * self.scale for side in size)
+        target = QRectF(-width / 2, -height / 2, width, height)
+        painter.save()
+        if stamp.width() / stamp.devicePixelRatio() < width - 1:
+            # Zoomed in beyond the stamp: clip and stretch instead of a brush.
+            painter.setClipPath(ring, Qt.ClipOperation.IntersectClip)
+            painter.drawPixmap(target, stamp, QRectF(stamp.rect()))
+        else:
+            painter.setBrush(QBrush(stamp))
+            painter.setBrushOrigin(target.topLeft())
+            painter.drawPath(ring)
+        painter.restore()
+
+    def _paint_keep_outs(self, painter: QPainter, job: Job) -> None:
+        for index, keep_out in enumerate(job.jig.keep_outs):
+            corners = [
+                to_bed(job.jig.datum, job.printer, x, y)
+                for x, y in keep_out_polygon(keep_out).exterior.coords
+            ]
+            shape = QPolygonF([self.at(x, y) for x, y in corners])
+            chosen = index == self.keep_out
+            painter.setPen(
+                QPen(QColor(theme().accent if chosen else "#9c2f26"), 2.5 if chosen else 1.2)
+            )
+            painter.setBrush(QBrush(QColor(190, 60, 50, 150), Qt.BrushStyle.BDiagPattern))
+            painter.drawPolygon(shape)
+            painter.setPen(QColor("#5e1610"))
+            painter.setFont(font(11, bold=True))
+            painter.drawText(shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, keep_out.name)
+
+    def _paint_datum(self, painter: QPainter, job: Job) -> None:
+        datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
+        across, along = axes(job.jig.datum)
+        painter.setPen(QPen(QColor("#d0453a"), 3))
+        painter.drawLine(datum, datum + QPointF(34 * across, 0))
+        painter.drawLine(datum, datum - QPointF(0, 34 * along))
+        painter.setBrush(QColor("#d0453a"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(datum, 5, 5)
+        painter.setFont(font(12, bold=True))
+        painter.setPen(QColor("#ffffff"))
+        painter.drawText(
+            datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum"
+        )
+        painter.setPen(QColor("#d0453a"))
+        painter.drawText(datum + QPointF(40 * across - (0 if across > 0 else 8), 4), "x")
+        painter.drawText(datum + QPointF(-4, -40 * along + (0 if along > 0 else 8)), "y")
+
+    def _paint_rulers(self, painter: QPainter, job: Job) -> None:
+        """Rulers measure from the datum, as every figure of the job does."""
+        t, width, height = theme(), self.width(), self.height()
+        painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
+        painter.fillRect(QRectF(0, 0, RULER + 6, height), QColor(t.paper))
+        painter.setFont(font(11))
+        painter.setPen(QColor(t.faint))
+        step = next((s for s in STEPS if s * self.scale >= 44), 1000)
+        near, far = (
+            self.millimetres(QPointF(RULER + 6, height)),
+            self.millimetres(QPointF(width, RULER)),
+        )
+        start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
+        end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
+        for i in range(
+            int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1
+        ):
+            x = self.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
+            painter.drawLine(QPointF(x, RULER - 6), QPointF(x, RULER))
+            painter.drawText(
+                QRectF(x - 30, 2, 60, RULER - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
+            )
+        for i in range(
+            int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1
+        ):
+            y = self.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
+            if y > RULER + 8:
+                painter.drawLine(QPointF(RULER, y), QPointF(RULER + 6, y))
+                painter.drawText(
+                    QRectF(0, y - 9, RULER - 3, 18),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    str(i * step),
+                )
+        painter.fillRect(QRectF(0, 0, RULER + 6, RULER), QColor(t.paper))
+        painter.drawText(QRectF(0, 0, RULER + 6, RULER), Qt.AlignmentFlag.AlignCenter, "mm")
+
+    # choosing and moving
+
+    def pocket_at(self, place: QPointF) -> Pocket | None:
+        job = self._desk.session.job
+        if job is None:
+            return None
+        width, height = footprint(job.jig, job.piece.shape)
+        for pocket in self._pockets:
+            if abs(place.x() - pocket.x) <= width / 2 and abs(place.y() - pocket.y) <= height / 2:
+                return pocket
+        return None
+
+    def _keep_out_at(self, place: QPointF) -> int | None:
+        job = self._desk.session.job
+        if job is None:
+            return None
+        x, y = from_bed(job.jig.datum, job.printer, place.x(), place.y())
+        for index, keep_out in enumerate(job.jig.keep_outs):
+            left, bottom, right, top = keep_out_polygon(keep_out).bounds
+            if left <= x <= right and bottom <= y <= top:
+                return index
+        return None
+
+    def choose(self, pocket: int, *, keep_out: int | None = None) -> None:
+        """Choose a pocket by its number, or a keep-out by its place in the list."""
+        self.chosen, self.keep_out = pocket, keep_out
+        self.choice_changed.emit()
+        self.update()
+
+    def pressed(self, place: QPointF) -> None:
+        job, pocket, keep_out = (
+            self._desk.session.job,
+            self.pocket_at(place),
+            self._keep_out_at(place),
+        )
+        if job is not None and (pocket is not None or keep_out is not None):
+            self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
+            self._grab = (place, job)
+
+    def moved(self, event: QMouseEvent) -> None:
+        if self._grab is None:
+            return
+        start, job = self._grab
+        now = self.millimetres(event.position())
+        if (now - start).manhattanLength() * self.scale < 4:
+            return
+        across, along = axes(job.jig.datum)
+        by = (now.x() - start.x()) * across, (now.y() - start.y()) * along
+        if self.keep_out is not None:
+            bededits.drag_keep_out(self._desk.session, job, self.keep_out, by)
+        else:
+            bededits.drag_grid(self._desk.session, job, by)
+
+    def released(self) -> None:
+        if self._grab is not None:
+            self._desk.session.end_group()
+        self._grab = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        ways = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
+        way, job = ways.get(Qt.Key(event.key())), self._desk.session.job
+        if way is not None and job is not None:
+            far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
+            across, along = axes(job.jig.datum)
+            bededits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
+        elif event.key() == Qt.Key.Key_X:
+            bededits.switch_pocket(self._desk.session, self.chosen)
+        elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
+            bededits.remove_keep_out(self._desk.session, self.keep_out)
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,39 @@
+"""A jig's cutting file in the format that the file's name asks for."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from farbe.files.atomic import whole_file
+from farbe.files.cutpdf import cut_pdf
+from farbe.files.svg import cut_svg
+from farbe.layout.cutfile import cut_page
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+
+SUFFIXES = (".svg", ".pdf", ".dxf")
+
+
+def write_cutting_file(job: Job, path: Path) -> None:
+    """Write the cutting file of a job's jig.
+
+    Raises
+    ------
+    BadInput
+        If the name ends otherwise, or the file cannot be written.
+    """
+    page = cut_page(job)
+    match path.suffix.lower():
+        case ".svg":
+            data = cut_svg(page).encode("utf-8")
+        case ".pdf":
+            data = cut_pdf(page)
+        case ".dxf":
+            # Slow to import, and rarely needed.
+            from farbe.files.dxf import cut_dxf
+
+            data = cut_dxf(page).encode("utf-8")
+        case _:
+            raise BadInput(f"{path.name} should end in .svg, .pdf or .dxf.")
+    with whole_file(path) as file:
+        file.write(data)

@@ -1,0 +1,51 @@
+"""From the datum to the bed's own frame: near left corner, x right, y away."""
+
+from __future__ import annotations
+
+from shapely.geometry import Point, Polygon, box
+
+from farbe.model.jig import Board, CircleKeepOut, Corner, Datum, KeepOut
+from farbe.model.printer import Printer
+
+
+def axes(datum: Datum) -> tuple[int, int]:
+    """Direction of the datum's x and y axes in the bed's frame, 1 or -1."""
+    across = -1 if datum.corner in (Corner.NEAR_RIGHT, Corner.FAR_RIGHT) else 1
+    along = -1 if datum.corner in (Corner.FAR_LEFT, Corner.FAR_RIGHT) else 1
+    return across, along
+
+
+def to_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:
+    """A place measured from the datum, in the bed's frame."""
+    across, along = axes(datum)
+    left = 0.0 if across > 0 else printer.bed_width
+    near = 0.0 if along > 0 else printer.bed_height
+    return left + across * (datum.x + x), near + along * (datum.y + y)
+
+
+def from_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:
+    """A place in the bed's frame, measured from the datum."""
+    across, along = axes(datum)
+    left = 0.0 if across > 0 else printer.bed_width
+    near = 0.0 if along > 0 else printer.bed_height
+    return across * (x - left) - datum.x, along * (y - near) - datum.y
+
+
+def box_on_bed(
+    datum: Datum, printer: Printer, x: float, y: float, width: float, height: float
+) -> tuple[float, float, float, float]:
+    """Left, bottom, right, top in the bed's frame of a box whose corner is by the datum."""
+    one, two = to_bed(datum, printer, x, y), to_bed(datum, printer, x + width, y + height)
+    return min(one[0], two[0]), min(one[1], two[1]), max(one[0], two[0]), max(one[1], two[1])
+
+
+def board_on_bed(board: Board, datum: Datum, printer: Printer) -> tuple[float, float, float, float]:
+    """Left, bottom, right, top of the board in the bed's frame."""
+    return box_on_bed(datum, printer, board.x, board.y, board.width, board.height)
+
+
+def keep_out_polygon(keep_out: KeepOut) -> Polygon:
+    """A keep-out zone, measured from the datum."""
+    if isinstance(keep_out, CircleKeepOut):
+        return Point(keep_out.x, keep_out.y).buffer(keep_out.diameter / 2, quad_segs=64)
+    return box(keep_out.x, keep_out.y, keep_out.x + keep_out.width, keep_out.y + keep_out.height)

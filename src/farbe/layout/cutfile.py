@@ -1,0 +1,68 @@
+"""The cutting file of a jig: closed lines and figures on a page of the bed's size, in mm."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.guide import cut_line, jig_code
+from farbe.layout.outline import corners
+from farbe.layout.pockets import lying, used_pockets
+from farbe.model.job import Job
+
+FIGURES = 4.0
+
+
+@dataclass(frozen=True)
+class CutText:
+    """Figures to engrave, their lower left corner and height in mm."""
+
+    text: str
+    x: float
+    y: float
+    height: float
+
+
+@dataclass(frozen=True)
+class CutPage:
+    """What every cutting file shows: y up, (0, 0) at the bed's near left corner.
+
+    Attributes
+    ----------
+    lines : name and corners, float64 (n, 2), of closed lines to cut
+    """
+
+    title: str
+    width: float
+    height: float
+    lines: tuple[tuple[str, npt.NDArray[np.float64]], ...]
+    texts: tuple[CutText, ...]
+
+
+def cut_page(job: Job) -> CutPage:
+    """The board's edge, a line for each pocket that is on, its number, and the jig's code."""
+    piece = lying(job.jig, job.piece.shape)
+    line = corners(cut_line(job.cutting, piece))
+    left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+    board = np.array([(left, bottom), (right, bottom), (right, top), (left, top)])
+    used = used_pockets(job)
+    wide, _, _, high = piece.bounds
+    texts = [
+        CutText(str(p.number), p.x + wide, p.y + high + job.cutting.clearance + 1.0, FIGURES)
+        for p in used
+        if job.guide.numbers
+    ]
+    code = CutText(f"{job.jig.name}  {jig_code(job)}", left + 4.0, bottom + 3.0, FIGURES)
+    return CutPage(
+        title=job.jig.name,
+        width=job.printer.bed_width,
+        height=job.printer.bed_height,
+        lines=(
+            ("board", board),
+            *((f"pocket-{p.number}", line + np.array((p.x, p.y))) for p in used),
+        ),
+        texts=(*texts, code),
+    )

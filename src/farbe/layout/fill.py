@@ -1,0 +1,87 @@
+"""As many pockets as fit: grids tried upright, turned, square and staggered."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from farbe.layout.pockets import centred_jig, footprint, pitch, pockets
+from farbe.model.base import BadInput
+from farbe.model.jig import Jig, Pattern
+from farbe.model.piece import Circle, Shape
+from farbe.model.printer import Printer
+
+
+@dataclass(frozen=True)
+class Filled:
+    """A grid that fills its board, and how many pockets it has."""
+
+    jig: Jig
+    count: int
+
+    @property
+    def words(self) -> str:
+        turned = "turned" if self.jig.turned else "upright"
+        return f"{self.jig.pattern.value}, {turned}"
+
+
+def _steps(room: float, first: float, step: float) -> int:
+    """How many things of length ``first`` at distances ``step`` fit into ``room``."""
+    return 0 if room + 1e-9 < first else 1 + int((room - first + 1e-9) // step)
+
+
+def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | None:
+    """The jig with as many columns and rows as its board holds, in the board's middle.
+
+    Parameters
+    ----------
+    margin : mm kept free along the board's edges, for bleed and guide
+
+    Returns
+    -------
+    None where not one piece fits.
+    """
+    width, height = footprint(jig, shape)
+    step = pitch(jig, shape)
+    room_x, room_y = jig.board.width - 2 * margin, jig.board.height - 2 * margin
+    columns = min(1000, _steps(room_x, width, step.across))
+    rows = min(1000, _steps(room_y, height, step.along))
+    if not columns or not rows:
+        return None
+    longest = width + step.shift + (columns - 1) * step.across
+    sized = jig.replace(
+        columns=columns,
+        rows=rows,
+        short_rows=longest > room_x + 1e-9,
+        off=frozenset(),
+        first_only=None,
+    )
+    made = centred_jig(sized, shape)
+    return Filled(made, len(pockets(made, shape, printer)))
+
+
+def choices(jig: Jig, shape: Shape, printer: Printer, margin: float) -> tuple[Filled, ...]:
+    """Every way to fill the board, the one with most pockets first; simpler ones win a tie."""
+    found = []
+    for turned in (False,) if isinstance(shape, Circle) else (False, True):
+        for pattern in Pattern:
+            made = filled(jig.replace(turned=turned, pattern=pattern), shape, printer, margin)
+            if made is not None:
+                found.append(made)
+    return tuple(sorted(found, key=lambda one: -one.count))
+
+
+def fullest(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled:
+    """The way to fill the board with most pockets.
+
+    Raises
+    ------
+    BadInput
+        If not one piece fits on the board.
+    """
+    found = choices(jig, shape, printer, margin)
+    if not found or not found[0].count:
+        raise BadInput(
+            f"Not one piece of {shape.width:g} × {shape.height:g} mm fits on a board of"
+            f" {jig.board.width:g} × {jig.board.height:g} mm; take a larger board."
+        )
+    return found[0]

@@ -1,0 +1,136 @@
+"""The guide's lines around one pocket, in millimetres: the one source for print and files."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+
+from shapely.geometry import MultiPolygon, Point, Polygon, box
+from shapely.ops import unary_union
+
+from farbe.layout.pockets import job_pockets, lying
+from farbe.model.jig import Cutting, Guide, GuideStyle
+from farbe.model.job import Job
+from farbe.model.printer import Ink, LayerKind
+
+#: Letters and figures that are not taken for one another.
+_LETTERS = "ABCDEFGHJKLMNPRTUVWXYZ346789"
+#: Boards darker than this lightness (0 to 1) get a white guide.
+DARK = 0.35
+
+
+def guide_shape(guide: Guide, piece: Polygon) -> MultiPolygon:
+    """What is printed around a piece that lies around (0, 0), as areas of ink."""
+    match guide.style:
+        case GuideStyle.OUTLINE:
+            return _multi(_ring(piece, guide.distance, guide.line_width))
+        case GuideStyle.TICKS:
+            return _ticks(guide, piece)
+        case GuideStyle.KERB:
+            ring = _ring(piece, guide.distance, guide.kerb_width)
+            return _multi(ring.difference(_finger_gaps(guide, ring)))
+
+
+def _multi(shape: Polygon | MultiPolygon) -> MultiPolygon:
+    return shape if isinstance(shape, MultiPolygon) else MultiPolygon([shape])
+
+
+def _grown(piece: Polygon, by: float) -> Polygon:
+    return piece.buffer(by, quad_segs=64, join_style="mitre")
+
+
+def _ring(piece: Polygon, distance: float, width: float) -> Polygon:
+    return _grown(piece, distance + width).difference(_grown(piece, distance))
+
+
+def _finger_gaps(guide: Guide, ring: Polygon) -> Polygon:
+    """Strips across the middle of each side, where the kerb is open."""
+    left, bottom, right, top = ring.bounds
+    half = guide.finger_gap / 2
+    return unary_union([box(left, -half, right, half), box(-half, bottom, half, top)])
+
+
+def _ticks(guide: Guide, piece: Polygon) -> MultiPolygon:
+    """Two short lines at each corner of the piece's box, off by the distance."""
+    left, bottom, right, top = _grown(piece, guide.distance + guide.line_width).bounds
+    long, wide = guide.tick_length, guide.line_width
+    parts = []
+    for x, inward_x in ((left, 1), (right, -1)):
+        for y, inward_y in ((bottom, 1), (top, -1)):
+            parts.append(_box(x, y, inward_x * long, inward_y * wide))
+            parts.append(_box(x, y, inward_x * wide, inward_y * long))
+    return _multi(unary_union(parts))
+
+
+def _box(x: float, y: float, width: float, height: float) -> Polygon:
+    return box(min(x, x + width), min(y, y + height), max(x, x + width), max(y, y + height))
+
+
+def guide_reach(guide: Guide) -> float:
+    """How far beyond the piece the guide prints, in mm."""
+    width = guide.kerb_width if guide.style is GuideStyle.KERB else guide.line_width
+    return guide.distance + width
+
+
+def guide_ink(job: Job) -> Ink:
+    """The ink that the guide is printed in; a kerb is varnish."""
+    inks = {ink.name: ink for ink in job.printer.inks}
+    if job.guide.style is GuideStyle.KERB:
+        varnish = job.printer.inks_of(LayerKind.VARNISH)
+        if varnish:
+            return varnish[0]
+    if job.guide.ink is not None:
+        return inks[job.guide.ink]
+    white = job.printer.inks_of(LayerKind.WHITE)
+    if white and lightness(job.jig.board.colour) < DARK:
+        return white[0]
+    return job.printer.inks_of(LayerKind.COLOUR)[-1]
+
+
+def lightness(colour: str) -> float:
+    """CIE L* / 100 of ``#rrggbb`` (CIE 15:2004, from the luminance of sRGB)."""
+    linear = []
+    for i in (1, 3, 5):
+        v = int(colour[i : i + 2], 16) / 255
+        linear.append(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4)
+    y = 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
+    return 1.16 * y ** (1 / 3) - 0.16 if y > 216 / 24389 else y * 24389 / 2700
+
+
+def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
+    """The line to cut a pocket along, around (0, 0).
+
+    The opening is the piece and its clearance, with round notches at left and right. The cut
+    takes away half its kerf on either side, so the line runs that much inside the opening.
+    """
+    opening = _grown(piece, cutting.clearance)
+    if cutting.notch:
+        left, _, right, _ = opening.bounds
+        radius = cutting.notch / 2
+        ends = [Point(x, 0).buffer(radius, quad_segs=64) for x in (left, right)]
+        opening = unary_union([opening, *ends])
+    line = opening.buffer(-cutting.kerf / 2, quad_segs=64, join_style="mitre")
+    return line if isinstance(line, Polygon) else max(line.geoms, key=lambda part: part.area)
+
+
+def jig_code(job: Job) -> str:
+    """A short code of where every pocket lies: the same jig, datum, bed and turn give the same.
+
+    Two runs fit each other exactly when their codes are equal. It is read by eye, so it leaves
+    out letters that look alike.
+    """
+    piece = lying(job.jig, job.piece.shape)
+    corners = [(round(x, 3), round(y, 3)) for x, y in piece.exterior.coords]
+    facts = {
+        "bed": (job.printer.bed_width, job.printer.bed_height),
+        "turned": job.bed_turned,
+        "piece": corners[:: max(1, len(corners) // 64)],
+        "pockets": [(round(p.x, 3), round(p.y, 3)) for p in job_pockets(job)],
+    }
+    digest = hashlib.sha256(json.dumps(facts).encode()).digest()
+    number = int.from_bytes(digest[:8], "big")
+    letters = []
+    for _ in range(6):
+        number, index = divmod(number, len(_LETTERS))
+        letters.append(_LETTERS[index])
+    return "".join(letters[:3]) + "-" + "".join(letters[3:])
