@@ -14,16 +14,18 @@ from conftest import artwork_of
 from farbe.files.store import ArtStore
 from farbe.layout.frame import BedFrame
 from farbe.layout.outline import outline
+from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import Choke, Layer, Source
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
+from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
 from farbe.plan.order import channels
 from farbe.render.bed import job_bed, printer_frame
 from farbe.render.guide import guide_bed
-from farbe.render.piece import job_tile, piece_separation, ring_pixels
+from farbe.render.piece import job_tile, piece_separation, place, ring_pixels
 from farbe.separate.colour import shipped_profile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
@@ -223,3 +225,94 @@ def test_the_order_of_stack_and_file_are_apart(job: Job) -> None:
 
 def replace_stack(job: Job) -> Job:
     return job.replace(stack=job.stack[::-1])
+
+
+def reference(
+    art: np.ndarray,
+    size_mm: tuple[float, float],
+    degrees: float,
+    mirror: bool,
+    middle: tuple[float, float],
+    canvas: tuple[int, int],
+    grid: Grid,
+) -> np.ndarray:
+    """Alpha by sampling the artwork point by point, nine points to a pixel."""
+    import math
+
+    turn = math.radians(degrees)
+    total = np.zeros(canvas[::-1])
+    for sx in (1 / 6, 1 / 2, 5 / 6):
+        for sy in (1 / 6, 1 / 2, 5 / 6):
+            y, x = np.mgrid[0 : canvas[1], 0 : canvas[0]]
+            dx = (x + sx - middle[0]) / grid.per_mm_x
+            dy = -(y + sy - middle[1]) / grid.per_mm_y
+            u = dx * math.cos(turn) + dy * math.sin(turn)
+            v = -dx * math.sin(turn) + dy * math.cos(turn)
+            u = -u if mirror else u
+            column = np.floor((u / size_mm[0] + 0.5) * art.shape[1]).astype(int)
+            row = np.floor((0.5 - v / size_mm[1]) * art.shape[0]).astype(int)
+            inside = (column >= 0) & (column < art.shape[1]) & (row >= 0) & (row < art.shape[0])
+            total += np.where(
+                inside, art[row.clip(0, art.shape[0] - 1), column.clip(0, art.shape[1] - 1)], 0
+            )
+    return total / 9
+
+
+@pytest.mark.parametrize("degrees", [0, 90, 180, 270, 30, -77.5])
+@pytest.mark.parametrize("mirror", [False, True])
+def test_turned_and_mirrored_artwork_lies_where_geometry_says(
+    job: Job, degrees: float, mirror: bool
+) -> None:
+    """Against point sampling that shares nothing with the code under test."""
+    art = np.zeros((120, 160), np.uint8)
+    art[10:110, 12:60], art[10:50, 60:150] = 255, 255
+    shape = Rectangle(width=30, height=26)
+    of = job.replace(
+        piece=job.piece.replace(shape=shape),
+        artwork=job.artwork and job.artwork.replace(width=16, height=12),
+        placing=Placing(rotation=degrees, mirror=mirror, offset_x=2.5, offset_y=-1.5),
+    )
+    grid = Grid(200, 320)
+    placed = place(of, artwork_of(art), grid)
+    found = placed.alpha(0, placed.canvas[1]).astype(float)
+    middle = (
+        placed.canvas[0] / 2 + 2.5 * grid.per_mm_x,
+        placed.canvas[1] / 2 + 1.5 * grid.per_mm_y,
+    )
+    wanted = reference(art, (16, 12), degrees, mirror, middle, placed.canvas, grid)
+    # Edges may differ by a part of a pixel; areas and places may not.
+    assert np.abs(found - wanted).mean() < 3.5
+    assert found.sum() == pytest.approx(wanted.sum(), rel=0.01)
+    for start in (0, 37, 100, 130):
+        part = placed.alpha(start, start + 60)
+        assert np.array_equal(part[: placed.canvas[1] - start], found[start : start + 60])
+
+
+def test_alignment_fit_and_margin(job: Job, store: ArtStore) -> None:
+    shape = Rectangle(width=40, height=20)
+    of = job.replace(
+        piece=job.piece.replace(shape=shape),
+        artwork=job.artwork and job.artwork.replace(width=6, height=4),
+    )
+
+    def lies(**fields: object) -> ArtworkBox:
+        found = artwork_box(of.replace(placing=Placing(**fields)))
+        assert found is not None
+        return found
+
+    corner = lies(across="left", along="top", margin=1)
+    assert (corner.x, corner.y) == pytest.approx((-20 + 1 + 3, 10 - 1 - 2))
+    assert (lies(fit="fit").width, lies(fit="fit").height) == pytest.approx((30, 20))
+    assert (lies(fit="fill").width, lies(fit="fill").height) == pytest.approx((40, 80 / 3))
+    upright = lies(fit="fit", rotation=90, margin=2)
+    assert upright.width == pytest.approx(16) and upright.height == pytest.approx(32 / 3)
+    with pytest.raises(BadInput, match="leaves nothing"):
+        lies(margin=11)
+    bare = place(
+        of.replace(placing=Placing(fit="fill", margin=3)),
+        artwork_of(np.full((9, 9), 255, np.uint8)),
+        Grid(254, 254),
+    )
+    printed = np.argwhere(bare.alpha(0, 200) >= 128)
+    assert printed.min(axis=0).tolist() == [30, 30]
+    assert printed.max(axis=0).tolist() == [169, 369]

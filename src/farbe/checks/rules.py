@@ -10,10 +10,12 @@ from farbe.art.artwork import MM_PER_INCH
 from farbe.checks.check import RULES, Check, Facts, Fix, Weight, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
+from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, lying, pitch, used_pockets
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
 from farbe.model.piece import Reader
+from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
 from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
 from farbe.plan.sentence import Station, number
@@ -204,21 +206,31 @@ def _least_gap(job: Job) -> float | None:
 
 @rule
 def pixels_enough(facts: Facts) -> Iterator[Check]:
-    art, placed = facts.artwork, facts.job.artwork
-    if art is None or placed is None:
+    art, placed, lies = facts.artwork, facts.job.artwork, artwork_box(facts.job)
+    if art is None or placed is None or lies is None:
         return
-    found = min(art.width / placed.width, art.height / placed.height) * MM_PER_INCH
+    found = min(art.width / lies.width, art.height / lies.height) * MM_PER_INCH
     if found < FEW_PIXELS:
+        coarse = (
+            "it will look coarse" if found < TOO_FEW_PIXELS else "fine lettering will look soft"
+        )
         yield Check(
             "few-pixels",
             Weight.CAUTION,
-            f"{placed.file_name} has {found:.0f} pixels per inch at this size;"
-            + (
-                " it will look coarse."
-                if found < TOO_FEW_PIXELS
-                else " fine lettering will look soft."
-            ),
+            f"{placed.file_name} has {found:.0f} pixels per inch at this size; {coarse}.",
             Station.BED,
+        )
+
+
+@rule
+def artwork_on_piece(facts: Facts) -> Iterator[Check]:
+    if facts.artwork is not None and facts.job.artwork and not facts.artwork_alpha.any():
+        yield Check(
+            "artwork-off-piece",
+            Weight.STOP,
+            "No part of the artwork lies on the piece, so nothing prints.",
+            Station.BED,
+            Fix("Put it in the middle", facts.job.replace(placing=Placing())),
         )
 
 

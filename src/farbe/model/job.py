@@ -11,6 +11,7 @@ from farbe.model.base import Length, Margin, Name, Value
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.layer import Layer, Source
 from farbe.model.piece import Piece, Reader
+from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
 
@@ -35,7 +36,7 @@ class Conversion(Value):
 
 
 class ArtworkFile(Value):
-    """A customer's file, known by what is in it, and its size on the piece in mm."""
+    """A customer's file, known by what is in it, and its actual size in mm."""
 
     digest: Digest
     file_name: Name
@@ -55,6 +56,7 @@ class Job(Value):
     reader: Reader = Reader.FACE
     printer: Printer
     artwork: ArtworkFile | None = None
+    placing: Placing = Placing()
     bleed: Annotated[Margin, Field(le=100)] = 0.0
     stack: tuple[Layer, ...]
     jig: Jig

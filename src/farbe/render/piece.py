@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import cv2
@@ -10,6 +11,7 @@ import numpy as np
 
 from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.layout.outline import corners, outline
+from farbe.layout.placing import artwork_box
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import Layer
@@ -21,6 +23,7 @@ from farbe.separate.grid import Grid
 from farbe.separate.outline import Ring
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
+from farbe.separate.warp import source_matrix
 
 #: Tiles up to this size are separated once and kept; larger ones are made anew row by row.
 KEPT_BYTES = 160_000_000
@@ -35,13 +38,42 @@ def ring_pixels(shape: Shape, grow: float, canvas: tuple[int, int], grid: Grid) 
 
 
 def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
-    """The job's artwork centred on its piece, clipped to the piece and its bleed."""
+    """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
+
+    Raises
+    ------
+    BadInput
+        If the margin leaves nothing to print on.
+    """
     shape = job.piece.shape
     canvas = grid.size(shape.width + 2 * job.bleed, shape.height + 2 * job.bleed)
-    clip = (ring_pixels(shape, job.bleed, canvas, grid),)
-    if artwork is None or job.artwork is None:
-        return PlacedArtwork(EMPTY, canvas, (1, 1), (np.zeros((3, 2)),))
-    return PlacedArtwork(artwork, canvas, grid.size(job.artwork.width, job.artwork.height), clip)
+    lies = artwork_box(job)
+    if artwork is None or lies is None:
+        return PlacedArtwork(EMPTY, canvas, (1, 1), clip=(np.zeros((3, 2)),))
+    grow = -job.placing.margin if job.placing.margin else job.bleed
+    clip = (ring_pixels(shape, grow, canvas, grid),)
+    middle = (canvas[0] / 2 + lies.x * grid.per_mm_x, canvas[1] / 2 - lies.y * grid.per_mm_y)
+    quarters, rest = divmod(lies.rotation, 90.0)
+    if rest:
+        matrix = source_matrix(
+            artwork,
+            middle=middle,
+            size=(lies.width, lies.height),
+            per_mm=(grid.per_mm_x, grid.per_mm_y),
+            rotation=lies.rotation,
+            mirror=lies.mirror,
+        )
+        return PlacedArtwork(artwork, canvas, (1, 1), clip=clip, matrix=matrix)
+    # Mirrors and quarter turns are exact: the same pixels in another order.
+    pixels = artwork.pixels[:, ::-1] if lies.mirror else artwork.pixels
+    pixels = np.rot90(pixels, int(quarters))
+    size = (lies.width, lies.height) if quarters % 2 == 0 else (lies.height, lies.width)
+    drawn = grid.size(*size)
+    offset = (
+        math.floor(middle[0] - drawn[0] / 2 + 0.5),
+        math.floor(middle[1] - drawn[1] / 2 + 0.5),
+    )
+    return PlacedArtwork(replace(artwork, pixels=pixels), canvas, drawn, offset, clip)
 
 
 def piece_separation(

@@ -14,6 +14,7 @@ from PIL import Image
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.separate.choke import Plate
 from farbe.separate.outline import Ring, rasterise
+from farbe.separate.warp import warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
 BLOCK = 128
@@ -21,38 +22,50 @@ BLOCK = 128
 
 @dataclass(frozen=True, eq=False)
 class PlacedArtwork:
-    """An artwork centred on a canvas of output pixels and clipped to an outline.
+    """An artwork on a canvas of output pixels, clipped to an outline.
 
     Attributes
     ----------
     canvas : (width, height) in output pixels
     drawn : (width, height) of the artwork in output pixels
+    offset : canvas pixel (x, y) of the artwork's first pixel
     clip : closed rings in pixels of the canvas, or None for no clipping
+    matrix : for turned artwork, the map from canvas to artwork pixels of
+        :func:`farbe.separate.warp.source_matrix`; ``drawn`` and ``offset`` then do not matter
     """
 
     artwork: Artwork
     canvas: tuple[int, int]
     drawn: tuple[int, int]
+    offset: tuple[int, int] = (0, 0)
     clip: tuple[Ring, ...] | None = None
+    matrix: npt.NDArray[np.float64] | None = None
 
     def __post_init__(self) -> None:
         # Neighbouring strips share blocks, so a few of them are kept.
-        object.__setattr__(self, "_block", lru_cache(maxsize=6)(self._resampled_block))
-
-    @property
-    def offset(self) -> tuple[int, int]:
-        """Canvas pixel of the artwork's first pixel."""
-        return (self.canvas[0] - self.drawn[0]) // 2, (self.canvas[1] - self.drawn[1]) // 2
+        made = self._resampled_block if self.matrix is None else self._warped_block
+        object.__setattr__(self, "_block", lru_cache(maxsize=6)(made))
 
     def colours(self, start: int, stop: int) -> Pixels:
         """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there."""
         channels = CHANNELS[self.artwork.space]
+        if self.matrix is not None:
+            return np.ascontiguousarray(self._warped_rows(start, stop)[..., :channels])
         rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
         self._fill(rows, start, stop, slice(0, channels))
         return rows
 
     def alpha(self, start: int, stop: int) -> Plate:
         """Alpha of canvas rows, clipped, uint8 (rows, width). Rows outside are empty."""
+        rows = self._plain_alpha(start, stop)
+        if self.clip is None:
+            return rows
+        mask = rasterise(self.clip, self.canvas[0], start, stop)
+        return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
+
+    def _plain_alpha(self, start: int, stop: int) -> Plate:
+        if self.matrix is not None:
+            return np.ascontiguousarray(self._warped_rows(start, stop)[..., -1])
         rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
         if self.artwork.has_alpha:
             self._fill(rows, start, stop, CHANNELS[self.artwork.space])
@@ -60,10 +73,29 @@ class PlacedArtwork:
             left, right, top, bottom = self._inside(start, stop)
             if left < right and top < bottom:
                 rows[top - start : bottom - start, left:right] = 255
-        if self.clip is None:
-            return rows
-        mask = rasterise(self.clip, self.canvas[0], start, stop)
-        return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
+        return rows
+
+    def _warped_rows(self, start: int, stop: int) -> Pixels:
+        """Canvas rows of turned artwork, alpha last; rows outside the canvas are empty."""
+        channels = CHANNELS[self.artwork.space] + 1
+        rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
+        top, bottom = max(0, start), min(self.canvas[1], stop)
+        if top < bottom:
+            rows[top - start : bottom - start] = self._blocks(top, bottom)
+        return rows
+
+    def _warped_block(self, index: int) -> Pixels:
+        if self.matrix is None:
+            raise ValueError("the artwork is not turned")
+        top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.canvas[1])
+        return warped(self.artwork, self.matrix, self.canvas[0], top, bottom)
+
+    def _blocks(self, start: int, stop: int) -> Pixels:
+        """Rows out of the blocks that they lie in."""
+        first, last = start // BLOCK, (stop - 1) // BLOCK
+        blocks = [self._block(i) for i in range(first, last + 1)]  # type: ignore[attr-defined]
+        rows = blocks[0] if len(blocks) == 1 else np.concatenate(blocks)
+        return np.asarray(rows[start - first * BLOCK : stop - first * BLOCK])
 
     def _inside(self, start: int, stop: int) -> tuple[int, int, int, int]:
         """Canvas pixels left, right, top, bottom where rows of the artwork lie."""
@@ -87,10 +119,7 @@ class PlacedArtwork:
         """Rows of the artwork in output pixels, alpha (if any) last."""
         if self.drawn == (self.artwork.width, self.artwork.height):
             return self.artwork.pixels[start:stop]
-        first, last = start // BLOCK, (stop - 1) // BLOCK
-        blocks = [self._block(i) for i in range(first, last + 1)]  # type: ignore[attr-defined]
-        rows = blocks[0] if len(blocks) == 1 else np.concatenate(blocks)
-        return np.asarray(rows[start - first * BLOCK : stop - first * BLOCK])
+        return self._blocks(start, stop)
 
     def _resampled_block(self, index: int) -> Pixels:
         scale = self.artwork.height / self.drawn[1]

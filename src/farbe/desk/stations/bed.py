@@ -18,13 +18,16 @@ from farbe.desk.stations.base import (
     with_jig,
 )
 from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.tray import Tray
 from farbe.files.cutting import write_cutting_file
 from farbe.layout.fill import choices
 from farbe.layout.guide import guide_ink, guide_reach, jig_code
+from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import centred_jig
 from farbe.model.jig import Corner, GuideStyle, Numbering, Pattern
 from farbe.model.job import Job
+from farbe.model.placing import Fit
 from farbe.plan.sentence import number
 
 
@@ -35,6 +38,10 @@ def _aspect(job: Job) -> float:
 
 def _with_datum(job: Job, **fields: object) -> Job:
     return with_jig(job, datum=job.jig.datum.replace(**fields))
+
+
+def _with_placing(job: Job, **fields: object) -> Job:
+    return job.replace(placing=job.placing.replace(**fields))
 
 
 def _with_cutting(job: Job, **fields: object) -> Job:
@@ -137,18 +144,45 @@ class BedForm(Form):
         )
 
     def _artwork(self) -> None:
-        self.head("Artwork")
+        session = self._session
+        self._art_size = self.head("Artwork on the piece")
+        fits = [(Fit.ACTUAL, "its own"), (Fit.FIT, "as large as fits"), (Fit.FILL, "fills it")]
         self.row(
             "Size",
+            ChoiceField(session, "Artwork fit", fits, lambda j: j.placing.fit,
+                        lambda j, v: _with_placing(j, fit=v)),
+        )  # fmt: skip
+        self._size_row = self.row(
+            "Width, height",
             self._number("Artwork width", lambda j: j.artwork.width if j.artwork else 0,
                          lambda j, v: with_artwork(j, width=v, height=v * _aspect(j))),
             self._number("Artwork height", lambda j: j.artwork.height if j.artwork else 0,
                          lambda j, v: with_artwork(j, height=v, width=v / _aspect(j))),
         )  # fmt: skip
+        self.row("Aligned", NinePlaces(session))
         self.row(
-            "Bleed",
+            "Moved by",
+            self._number("Artwork right", lambda j: j.placing.offset_x,
+                         lambda j, v: _with_placing(j, offset_x=v), step=0.1),
+            self._number("Artwork up", lambda j: j.placing.offset_y,
+                         lambda j, v: _with_placing(j, offset_y=v), step=0.1),
+        )  # fmt: skip
+        self.row(
+            "Turned by",
+            self._number("Artwork turned", lambda j: j.placing.rotation,
+                         lambda j, v: _with_placing(j, rotation=v), unit="°", step=5),
+        )  # fmt: skip
+        self.row(
+            "Shown",
+            ChoiceField(session, "Artwork mirrored", [(False, "as it is"), (True, "mirrored")],
+                        lambda j: j.placing.mirror, lambda j, v: _with_placing(j, mirror=v)),
+        )  # fmt: skip
+        self.row(
+            "Margin, bleed",
+            self._number("Printable margin", lambda j: j.placing.margin,
+                         lambda j, v: _with_placing(j, margin=v), step=0.5),
             self._number("Bleed", lambda j: j.bleed, lambda j, v: j.replace(bleed=v), step=0.5),
-        )
+        )  # fmt: skip
 
     def _board(self) -> None:
         session = self._session
@@ -322,10 +356,14 @@ class BedForm(Form):
             self._title.setText(f"Pocket {pocket.number}")
             self._place.setText(
                 f"row {pocket.row + 1}, place {pocket.column + 1};"
-                f" centre {number(pocket.x)}, {number(pocket.y)} mm on the bed"
+                f" centre {number(pocket.x)}, {number(pocket.y)} mm"
             )
             self._switch.setText("Switch off" if pocket.on else "Switch on")
         self._refresh_fill(job)
+        lies = artwork_box(job)
+        size = f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet"
+        self._art_size.setText(size)
+        self._size_row.setVisible(job.placing.fit is Fit.ACTUAL)
         keep_out = job.jig.keep_outs[canvas.keep_out] if canvas.keep_out is not None else None
         self._keep_out_head.setText(f"{len(job.jig.keep_outs)}")
         rows: tuple[tuple[QWidget, bool], ...] = (

@@ -24,7 +24,7 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
-from farbe.layout.guide import guide_ink, guide_shape
+from farbe.layout.guide import guide_ink, guide_shape, jig_code
 from farbe.layout.pockets import Pocket, footprint, job_pockets, lying
 from farbe.model.job import Job
 from farbe.plan.sentence import number
@@ -46,6 +46,7 @@ class BedCanvas(Canvas):
         self.keep_out: int | None = None
         self._stamp: QPixmap | None = None
         self._pockets: tuple[Pocket, ...] = ()
+        self._code = ""
         self._grab: tuple[QPointF, Job] | None = None
         self.setAccessibleName("The bed in plan")
         desk.session.changed.connect(self._job_changed)
@@ -59,6 +60,7 @@ class BedCanvas(Canvas):
     def _job_changed(self) -> None:
         job = self._desk.session.job
         self._pockets = job_pockets(job) if job else ()
+        self._code = jig_code(job) if job else ""
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None
         self._stamp = None
@@ -100,6 +102,9 @@ class BedCanvas(Canvas):
             plate.bottomLeft() + QPointF(8, -7),
             f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
         )
+        if job.guide.numbers:
+            code = QRectF(plate.right() - 120, plate.bottom() - 20, 112, 16)
+            painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
         self._paint_keep_outs(painter, job)
         self._paint_pockets(painter, job)
         self._paint_datum(painter, job)
@@ -235,8 +240,8 @@ class BedCanvas(Canvas):
             datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum"
         )
         painter.setPen(QColor("#d0453a"))
-        painter.drawText(datum + QPointF(40 * across - (0 if across > 0 else 8), 4), "x")
-        painter.drawText(datum + QPointF(-4, -40 * along + (0 if along > 0 else 8)), "y")
+        painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
+        painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
 
     def _paint_rulers(self, painter: QPainter, job: Job) -> None:
         """Rulers measure from the datum, as every figure of the job does."""

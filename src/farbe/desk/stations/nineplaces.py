@@ -1,0 +1,56 @@
+"""Nine places to align artwork at."""
+
+from __future__ import annotations
+
+from itertools import product
+
+from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
+
+from farbe.desk.session import Session
+from farbe.model.placing import Across, Along
+
+
+class NinePlaces(QWidget):
+    """Three rows of three buttons, as the places lie on the piece; the one in force is filled."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        grid = QGridLayout(self)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(3)
+        grid.setColumnStretch(3, 1)
+        self._buttons: dict[tuple[Across, Along], QPushButton] = {}
+        for (row, along), (column, across) in product(
+            enumerate(reversed(Along)), enumerate(Across)
+        ):
+            button = QPushButton()
+            button.setFixedSize(34, 20)
+            button.setStyleSheet("min-height: 0; padding: 0;")
+            button.setAccessibleName(f"Align {along.value} {across.value}")
+            button.setToolTip(button.accessibleName())
+            button.setCheckable(True)
+            button.clicked.connect(lambda _=False, a=across, b=along: self._choose(a, b))
+            grid.addWidget(button, row, column)
+            self._buttons[across, along] = button
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def _choose(self, across: Across, along: Along) -> None:
+        self._session.edit(
+            "Align the artwork",
+            lambda job: job.replace(placing=job.placing.replace(across=across, along=along)),
+        )
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is None:
+            return
+        for (across, along), button in self._buttons.items():
+            chosen = (job.placing.across, job.placing.along) == (across, along)
+            button.setChecked(chosen)
+            if bool(button.property("primary")) != chosen:
+                button.setProperty("primary", chosen)
+                button.style().unpolish(button)
+                button.style().polish(button)

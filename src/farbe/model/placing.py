@@ -1,0 +1,49 @@
+"""How artwork lies on its piece."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field
+
+from farbe.model.base import Coordinate, Margin, Value
+
+
+class Fit(StrEnum):
+    """Where the artwork's size comes from."""
+
+    ACTUAL = "actual"
+    FIT = "fit"
+    FILL = "fill"
+
+
+class Across(StrEnum):
+    LEFT = "left"
+    MIDDLE = "middle"
+    RIGHT = "right"
+
+
+class Along(StrEnum):
+    BOTTOM = "bottom"
+    MIDDLE = "middle"
+    TOP = "top"
+
+
+class Placing(Value):
+    """Artwork on a piece, as its reader sees it.
+
+    ``fit``: the artwork's own size, as large as goes into the printable area, or as small as
+    covers it. ``margin``: mm kept free inside the piece's edge; nothing prints there. The
+    artwork is mirrored and turned (degrees, anticlockwise) first; then its box is aligned in the
+    printable area's box and moved by the offset, x right, y up.
+    """
+
+    fit: Fit = Fit.ACTUAL
+    across: Across = Across.MIDDLE
+    along: Along = Along.MIDDLE
+    offset_x: Coordinate = 0.0
+    offset_y: Coordinate = 0.0
+    rotation: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    mirror: bool = False
+    margin: Margin = 0.0
