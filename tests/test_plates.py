@@ -140,10 +140,10 @@ def test_rounding_never_drifts(
 def test_outlines_cover_their_area(shape: Circle | Ellipse | Rectangle) -> None:
     grid = Grid(300, 450)
     size = grid.size(shape.width + 2, shape.height + 2)
-    covered = rasterise((ring_pixels(shape, 0, size, grid),), size[0], 0, size[1])
+    covered = rasterise(ring_pixels(shape, 0, size, grid), size[0], 0, size[1])
     area = covered.sum() / 255 / grid.per_mm_x / grid.per_mm_y
     assert area == pytest.approx(outline(shape).area, rel=1e-3)
-    grown = rasterise((ring_pixels(shape, 0.5, size, grid),), size[0], 0, size[1])
+    grown = rasterise(ring_pixels(shape, 0.5, size, grid), size[0], 0, size[1])
     assert np.all(grown >= covered)
 
 

@@ -11,7 +11,7 @@ from farbe.checks.check import RULES, Check, Facts, Fix, Weight, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
 from farbe.layout.placing import artwork_box
-from farbe.layout.pockets import Pocket, footprint, lying, pitch, used_pockets
+from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_pockets
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
 from farbe.model.piece import Reader
@@ -186,7 +186,7 @@ def _least_gap(job: Job) -> float | None:
     In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
     """
     jig, shape = job.jig, job.piece.shape
-    step, piece = pitch(jig, shape), lying(jig, shape)
+    step, piece = pitch(jig, shape), piece_on_bed(job)
     ways = []
     if jig.columns > 1:
         ways.append((step.across, 0.0))

@@ -8,11 +8,14 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPaintEvent,
+    QPolygonF,
     QResizeEvent,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QWidget
+from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.theme import theme
 
@@ -59,6 +62,22 @@ class Canvas(QWidget):
         return QPointF(
             (point.x() - self._origin.x()) / self.scale, (self._origin.y() - point.y()) / self.scale
         )
+
+    def shape_path(self, shape: Polygon | MultiPolygon, origin: QPointF) -> QPainterPath:
+        """Areas around (0, 0) in mm at the present zoom, around a widget position."""
+        path = QPainterPath()
+        for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
+            for ring in (part.exterior, *part.interiors):
+                coordinates = list(ring.coords)
+                # Arcs have far more corners than a screen can show.
+                every = max(1, len(coordinates) // 200)
+                points = [
+                    QPointF(origin.x() + x * self.scale, origin.y() - y * self.scale)
+                    for x, y in coordinates[::every]
+                ]
+                path.addPolygon(QPolygonF(points))
+                path.closeSubpath()
+        return path
 
     def fit(self) -> None:
         """Show the whole world."""

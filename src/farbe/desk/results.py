@@ -14,7 +14,6 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate, sampling_grid
 from farbe.files.store import ArtStore
-from farbe.layout.outline import corners, outline
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
@@ -213,9 +212,3 @@ def _row_with_edge(job: Job, artwork: Artwork, grid: Grid) -> int:
     wanted = placed.canvas[1] * 0.6
     best = crossing[np.argmin(np.abs(crossing - wanted))]
     return int((best + 0.5) / coarse.per_mm_y * grid.per_mm_y)
-
-
-def outline_points(job: Job) -> list[tuple[float, float]]:
-    """The piece's outline around its middle in mm, for drawing."""
-    points = corners(outline(job.piece.shape))
-    return [(float(x), float(y)) for x, y in points[:: max(1, len(points) // 180)]]

@@ -30,7 +30,7 @@ from farbe.layout.bedframe import board_on_bed
 from farbe.layout.cutfile import cut_page
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.layout.outline import corners
-from farbe.layout.pockets import lying, used_pockets
+from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.model.base import BadInput
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
@@ -164,7 +164,7 @@ def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
     board, piece, sign = job.jig.board, job.piece, -1 if job.bed_turned else 1
     left, bottom, right, top = board_on_bed(board, job.jig.datum, job.printer)
     x, y = _as_loaded(job, *((right, top) if job.bed_turned else (left, bottom)))
-    points = corners(lying(job.jig, piece.shape)) * sign
+    points = corners(piece_on_bed(job)) * sign
     return Ticket(
         job=job.name,
         printer=job.printer.name,

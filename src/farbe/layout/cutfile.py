@@ -10,7 +10,7 @@ import numpy.typing as npt
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import cut_line, jig_code
 from farbe.layout.outline import corners
-from farbe.layout.pockets import lying, used_pockets
+from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.model.job import Job
 
 FIGURES = 4.0
@@ -44,7 +44,7 @@ class CutPage:
 
 def cut_page(job: Job) -> CutPage:
     """The board's edge, a line for each pocket that is on, its number, and the jig's code."""
-    piece = lying(job.jig, job.piece.shape)
+    piece = piece_on_bed(job)
     line = corners(cut_line(job.cutting, piece))
     left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
     board = np.array([(left, bottom), (right, bottom), (right, top), (left, top)])

@@ -8,7 +8,7 @@ import json
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
-from farbe.layout.pockets import job_pockets, lying
+from farbe.layout.pockets import job_pockets, piece_on_bed
 from farbe.model.jig import Cutting, Guide, GuideStyle
 from farbe.model.job import Job
 from farbe.model.printer import Ink, LayerKind
@@ -21,6 +21,7 @@ DARK = 0.35
 
 def guide_shape(guide: Guide, piece: Polygon) -> MultiPolygon:
     """What is printed around a piece that lies around (0, 0), as areas of ink."""
+    piece = Polygon(piece.exterior)
     match guide.style:
         case GuideStyle.OUTLINE:
             return _multi(_ring(piece, guide.distance, guide.line_width))
@@ -103,7 +104,7 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
     The opening is the piece and its clearance, with round notches at left and right. The cut
     takes away half its kerf on either side, so the line runs that much inside the opening.
     """
-    opening = _grown(piece, cutting.clearance)
+    opening = _grown(Polygon(piece.exterior), cutting.clearance)
     if cutting.notch:
         left, _, right, _ = opening.bounds
         radius = cutting.notch / 2
@@ -119,7 +120,7 @@ def jig_code(job: Job) -> str:
     Two runs fit each other exactly when their codes are equal. It is read by eye, so it leaves
     out letters that look alike.
     """
-    piece = lying(job.jig, job.piece.shape)
+    piece = piece_on_bed(job)
     corners = [(round(x, 3), round(y, 3)) for x, y in piece.exterior.coords]
     facts = {
         "bed": (job.printer.bed_width, job.printer.bed_height),

@@ -7,7 +7,7 @@ import numpy.typing as npt
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 
-from farbe.model.piece import Circle, Ellipse, Rectangle, Shape
+from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, Shape
 
 #: Straight parts in a quarter of an arc: under 0.002 mm from the arc at a radius of 100 mm.
 ARC_PARTS = 128
@@ -26,14 +26,29 @@ def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
                 radius - width / 2, radius - height / 2, width / 2 - radius, height / 2 - radius
             )
             plain = core.buffer(radius, quad_segs=ARC_PARTS) if radius > 0 else core
+        case Outline(rings=rings):
+            plain = Polygon(rings[0], rings[1:])
     return plain.buffer(grow, quad_segs=ARC_PARTS, join_style="mitre") if grow else plain
 
 
 def corners(polygon: Polygon) -> npt.NDArray[np.float64]:
     """Corners of the outer line in mm, shape (n, 2), the first not repeated."""
-    return np.asarray(polygon.exterior.coords, dtype=np.float64)[:-1]
+    return rings(polygon)[0]
+
+
+def rings(polygon: Polygon) -> tuple[npt.NDArray[np.float64], ...]:
+    """Corners of the outer line and of each hole in mm, the first not repeated."""
+    lines = (polygon.exterior, *polygon.interiors)
+    return tuple(np.asarray(line.coords, dtype=np.float64)[:-1] for line in lines)
 
 
 def turned_quarter(polygon: Polygon) -> Polygon:
     """The outline after a quarter turn anticlockwise about (0, 0), exactly."""
-    return Polygon([(-y, x) for x, y in polygon.exterior.coords])
+    outer, *holes = ([(-y, x) for x, y in ring] for ring in rings(polygon))
+    return Polygon(outer, holes)
+
+
+def mirrored_across(polygon: Polygon) -> Polygon:
+    """The outline with left and right exchanged: as it lies face down."""
+    outer, *holes = ([(-x, y) for x, y in ring] for ring in rings(polygon))
+    return Polygon(outer, holes)

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from shapely.geometry import Polygon
 
 from farbe.layout.bedframe import keep_out_polygon, to_bed
-from farbe.layout.outline import outline, turned_quarter
+from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
 from farbe.model.job import Job
-from farbe.model.piece import Circle, Shape
+from farbe.model.piece import Circle, Reader, Shape
 from farbe.model.printer import Printer
 
 
@@ -94,11 +94,13 @@ def _order(jig: Jig, place: tuple[int, int, float, float]) -> tuple[float, float
             return row, -column if row % 2 else column
 
 
-def pockets(jig: Jig, shape: Shape, printer: Printer) -> tuple[Pocket, ...]:
+def pockets(
+    jig: Jig, shape: Shape, printer: Printer, *, face_down: bool = False
+) -> tuple[Pocket, ...]:
     """All pockets of a grid in the order of their numbers; keep-outs have none."""
     free = _places(jig, shape)
     if jig.keep_outs:
-        piece = lying(jig, shape)
+        piece = lying(jig, shape, face_down=face_down)
         free = [p for p in free if not _kept_out(jig.keep_outs, piece, p[2], p[3])]
     last = jig.first_only or len(free)
     result = []
@@ -110,10 +112,18 @@ def pockets(jig: Jig, shape: Shape, printer: Printer) -> tuple[Pocket, ...]:
     return tuple(result)
 
 
-def lying(jig: Jig, shape: Shape) -> Polygon:
-    """The piece's outline as it lies in a pocket, around (0, 0)."""
-    plain = outline(shape)
-    return turned_quarter(plain) if jig.turned else plain
+def lying(jig: Jig, shape: Shape, *, face_down: bool = False) -> Polygon:
+    """A piece's outline as it lies in a pocket, seen from above, around (0, 0)."""
+    seen = mirrored_across(outline(shape)) if face_down else outline(shape)
+    return turned_quarter(seen) if jig.turned else seen
+
+
+def piece_on_bed(job: Job) -> Polygon:
+    """The outline of a job's piece as it lies in its pocket.
+
+    A piece that is read through lies with the reader's side down.
+    """
+    return lying(job.jig, job.piece.shape, face_down=job.reader is not Reader.FACE)
 
 
 def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float) -> bool:
@@ -130,7 +140,8 @@ def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float
 
 def job_pockets(job: Job) -> tuple[Pocket, ...]:
     """All pockets of a job."""
-    return pockets(job.jig, job.piece.shape, job.printer)
+    face_down = job.reader is not Reader.FACE
+    return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down)
 
 
 def used_pockets(job: Job) -> tuple[Pocket, ...]:

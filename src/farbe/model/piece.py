@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from farbe.model.base import Colour, Length, Margin, Name, Value
+from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 
 
 class Rectangle(Value):
@@ -42,7 +42,34 @@ class Ellipse(Value):
     height: Length
 
 
-Shape = Annotated[Rectangle | Circle | Ellipse, Field(discriminator="kind")]
+Point = tuple[Coordinate, Coordinate]
+Ring = Annotated[tuple[Point, ...], Field(min_length=3, max_length=50_000)]
+
+
+class Outline(Value):
+    """Any closed outline: the outer line, then holes, in mm around the middle of its box, y up."""
+
+    kind: Literal["outline"] = "outline"
+    rings: Annotated[tuple[Ring, ...], Field(min_length=1, max_length=1000)]
+
+    @model_validator(mode="after")
+    def _has_size(self) -> Outline:
+        if self.width <= 0 or self.height <= 0:
+            raise ValueError("the outline has no size")
+        return self
+
+    @property
+    def width(self) -> float:
+        across = [x for x, _ in self.rings[0]]
+        return max(across) - min(across)
+
+    @property
+    def height(self) -> float:
+        along = [y for _, y in self.rings[0]]
+        return max(along) - min(along)
+
+
+Shape = Annotated[Rectangle | Circle | Ellipse | Outline, Field(discriminator="kind")]
 
 
 class Material(StrEnum):

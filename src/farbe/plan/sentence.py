@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from farbe.layout.pockets import used_pockets
 from farbe.model.job import Job
-from farbe.model.piece import Circle, Ellipse, Material, Piece, Reader, Rectangle
+from farbe.model.piece import Circle, Ellipse, Material, Outline, Piece, Reader, Rectangle
 from farbe.plan.order import printing_layers
 
 
@@ -43,6 +43,8 @@ def shape_words(piece: Piece) -> str:
             return f"oval {number(width)} × {number(height)} mm"
         case Rectangle(width=width, height=height):
             return f"{number(width)} × {number(height)} mm"
+        case Outline():
+            return f"outline {number(piece.shape.width)} × {number(piece.shape.height)} mm"
 
 
 def surface_words(piece: Piece) -> str:

@@ -15,7 +15,7 @@ from farbe.art.artwork import Pixels
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.frame import BedFrame
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
-from farbe.layout.pockets import footprint, lying, used_pockets
+from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
 from farbe.model.job import Job
 from farbe.render.bed import BedRaster, Laid, printer_frame
 from farbe.render.raster import ChannelInfo
@@ -97,7 +97,7 @@ def guide_tile(job: Job, grid: Grid) -> GuideTile:
         piece[0] + 2 * math.ceil(room * grid.per_mm_x),
         piece[1] + 2 * math.ceil(room * grid.per_mm_y),
     )
-    shape = guide_shape(job.guide, lying(job.jig, job.piece.shape))
+    shape = guide_shape(job.guide, piece_on_bed(job))
     return GuideTile(size, _rings(shape, size, grid))
 
 

@@ -8,9 +8,10 @@ from functools import cached_property
 
 import cv2
 import numpy as np
+from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Artwork, Pixels, Space
-from farbe.layout.outline import corners, outline
+from farbe.layout.outline import outline, rings
 from farbe.layout.placing import artwork_box
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -31,10 +32,17 @@ KEPT_BYTES = 160_000_000
 EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
 
 
-def ring_pixels(shape: Shape, grow: float, canvas: tuple[int, int], grid: Grid) -> Ring:
-    """A shape's outline, grown by mm, in pixels around the middle of a canvas, y down."""
-    points = corners(outline(shape, grow=grow))
-    return points * (grid.per_mm_x, -grid.per_mm_y) + (canvas[0] / 2, canvas[1] / 2)
+def ring_pixels(shape: Shape, grow: float, canvas: tuple[int, int], grid: Grid) -> tuple[Ring, ...]:
+    """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
+    grown = outline(shape, grow=grow)
+    parts = grown.geoms if isinstance(grown, MultiPolygon) else (grown,)
+    middle = (canvas[0] / 2, canvas[1] / 2)
+    return tuple(
+        ring * (grid.per_mm_x, -grid.per_mm_y) + middle
+        for part in parts
+        if not part.is_empty
+        for ring in rings(part)
+    )
 
 
 def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
@@ -51,7 +59,7 @@ def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
     if artwork is None or lies is None:
         return PlacedArtwork(EMPTY, canvas, (1, 1), clip=(np.zeros((3, 2)),))
     grow = -job.placing.margin if job.placing.margin else job.bleed
-    clip = (ring_pixels(shape, grow, canvas, grid),)
+    clip = ring_pixels(shape, grow, canvas, grid) or (np.zeros((3, 2)),)
     middle = (canvas[0] / 2 + lies.x * grid.per_mm_x, canvas[1] / 2 - lies.y * grid.per_mm_y)
     quarters, rest = divmod(lies.rotation, 90.0)
     if rest:
@@ -103,7 +111,7 @@ def piece_separation(
         layers=printing_layers(job.stack) if layers is None else layers,
         converter=converter or job_converter(job, placed.artwork, profile),
         grid=grid,
-        piece=(ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),),
+        piece=ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),
         mirrored=not as_read and mirrored(job.reader),
     )
 

@@ -15,7 +15,6 @@ from PySide6.QtGui import (
     QPolygonF,
     QTransform,
 )
-from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.images import paint_picture, rgb_image
@@ -25,7 +24,7 @@ from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.guide import guide_ink, guide_shape, jig_code
-from farbe.layout.pockets import Pocket, footprint, job_pockets, lying
+from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed
 from farbe.model.job import Job
 from farbe.plan.sentence import number
 
@@ -115,21 +114,11 @@ class BedCanvas(Canvas):
         dark = QColor(job.jig.board.colour).lightnessF() < 0.5
         return QColor("#f0f0f0" if dark else "#2c2c2c")
 
-    def _path(self, shape: Polygon | MultiPolygon) -> QPainterPath:
-        """Areas around (0, 0) in mm, at the present zoom."""
-        path = QPainterPath()
-        for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
-            for ring in (part.exterior, *part.interiors):
-                coordinates = list(ring.coords)
-                every = max(1, len(coordinates) // 160)
-                points = [QPointF(x * self.scale, -y * self.scale) for x, y in coordinates[::every]]
-                path.addPolygon(QPolygonF(points))
-                path.closeSubpath()
-        return path
-
     def _paint_pockets(self, painter: QPainter, job: Job) -> None:
-        piece = lying(job.jig, job.piece.shape)
-        ring, guide = self._path(piece), self._path(guide_shape(job.guide, piece))
+        piece = piece_on_bed(job)
+        here = QPointF(0, 0)
+        ring = self.shape_path(piece, here)
+        guide = self.shape_path(guide_shape(job.guide, piece), here)
         stamp, ink = self._piece_stamp(job), QColor(guide_ink(job).shown)
         width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
         visible = QRectF(self.rect())

@@ -4,18 +4,19 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPaintEvent, QPen, QPolygonF
+from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk import stackedits
 from farbe.desk.canvas import Canvas
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import BARS, pattern
-from farbe.desk.results import Edge, Preview, outline_points
+from farbe.desk.results import Edge, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.theme import font, theme
+from farbe.layout.outline import outline
 from farbe.model.layer import Layer
 from farbe.model.printer import PROCESS, LayerKind
 from farbe.plan.sentence import number
@@ -74,10 +75,10 @@ class PlateCanvas(Canvas):
         job, preview = self._desk.session.job, self._desk.results.preview
         if job is None:
             return
-        outline = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        edge = self.shape_path(outline(job.piece.shape), self.at(0, 0))
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(QColor("#686868"))
-        painter.drawPolygon(outline)
+        painter.drawPath(edge)
         if preview is None:
             return
         width, height = preview.size
@@ -99,7 +100,7 @@ class PlateCanvas(Canvas):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{layer.name} is switched off")
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(outline)
+        painter.drawPath(edge)
         if layer is not None and layer.kind is LayerKind.WHITE and preview.edge and layer.on:
             self._paint_edge(painter, preview.edge, layer)
 
@@ -110,10 +111,7 @@ class PlateCanvas(Canvas):
             name = next(la.name for la in preview.layers if la.kind is LayerKind.COLOUR)
             self._plates[key] = inks_on_grey(preview.plates_of(name), 104)
         painter.save()
-        clip = QPolygonF([self.at(x, y) for x, y in outline_points(preview.job)])
-        path = QPainterPath()
-        path.addPolygon(clip)
-        painter.setClipPath(path)
+        painter.setClipPath(self.shape_path(outline(preview.job.piece.shape), self.at(0, 0)))
         paint_picture(painter, box, self._plates[key])
         painter.restore()
 

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QPainter, QPen
+from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from farbe.desk import stackedits
 from farbe.desk.canvas import Canvas
 from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField, SwitchField, TextField
-from farbe.desk.results import outline_points
 from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
 from farbe.desk.theme import font
+from farbe.files.outlinefile import read_outline
+from farbe.layout.outline import outline
+from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.piece import Circle, Ellipse, Material, Reader, Rectangle, Shape, Surface
+from farbe.model.piece import Circle, Ellipse, Material, Outline, Reader, Rectangle, Shape, Surface
 from farbe.plan.order import mirror_reason, order_reason
 from farbe.plan.sentence import number, shape_words
 
@@ -30,12 +35,16 @@ SURFACES = (
 def with_shape_kind(job: Job, kind: str) -> Job:
     """The same piece in another kind of shape, as large as before."""
     shape = job.piece.shape
+    if kind == shape.kind:
+        return job
     width, height = shape.width, shape.height
     made: Shape
     if kind == "circle":
         made = Circle(diameter=max(width, height))
     elif kind == "ellipse":
         made = Ellipse(width=width, height=height)
+    elif kind == "outline":
+        raise BadInput("Choose the drawing with the button below.")
     else:
         made = Rectangle(width=width, height=height)
     return with_piece(job, shape=made)
@@ -43,14 +52,40 @@ def with_shape_kind(job: Job, kind: str) -> Job:
 
 def with_width(job: Job, width: float) -> Job:
     shape = job.piece.shape
+    if isinstance(shape, Outline):
+        return with_piece(job, shape=scaled(shape, width / shape.width))
     field = "diameter" if isinstance(shape, Circle) else "width"
     return with_piece(job, shape=shape.replace(**{field: width}))
 
 
 def with_height(job: Job, height: float) -> Job:
     shape = job.piece.shape
+    if isinstance(shape, Outline):
+        return with_piece(job, shape=scaled(shape, height / shape.height))
     field = "diameter" if isinstance(shape, Circle) else "height"
     return with_piece(job, shape=shape.replace(**{field: height}))
+
+
+def scaled(shape: Outline, by: float) -> Outline:
+    """A drawn outline in another size; its proportions stay.
+
+    Raises
+    ------
+    BadInput
+        If that size cannot be.
+    """
+    rings = tuple(tuple((round(x * by, 4), round(y * by, 4)) for x, y in r) for r in shape.rings)
+    return shape.replace(rings=rings)
+
+
+def take_outline(desk: Desk, path: Path) -> None:
+    """Read an outline from a drawing in a worker and make it the piece's shape."""
+    desk.workers.start(
+        "outline",
+        lambda _: read_outline(path),
+        lambda shape: desk.session.edit("Outline", lambda job: with_piece(job, shape=shape)),
+        title=f"Reading {path.name}",
+    )
 
 
 def with_radius(job: Job, radius: float) -> Job:
@@ -88,10 +123,10 @@ class PieceCanvas(Canvas):
             return
         shape, surface = job.piece.shape, job.piece.surface
         edge = QPen(QColor("#2a2a2a"), 1.4)
-        plan = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        plan = self.shape_path(outline(job.piece.shape), self.at(0, 0))
         painter.setPen(edge)
         painter.setBrush(surface_brush(surface))
-        painter.drawPolygon(plan)
+        painter.drawPath(plan)
         self._crosshair(painter)
         width, height = shape.width, shape.height
         gap = self.SIDE_GAP * max(width, height)
@@ -184,11 +219,26 @@ def piece_station(desk: Desk) -> StationView:
         ),
     )
     form.head("Shape")
-    kinds = [("circle", "round"), ("ellipse", "oval"), ("rectangle", "rectangle")]
+    kinds = [
+        ("circle", "round"),
+        ("ellipse", "oval"),
+        ("rectangle", "rectangle"),
+        ("outline", "from a drawing"),
+    ]
+    drawing = QPushButton("Outline from a drawing…")
+    drawing.setToolTip("A closed line in SVG or DXF, at real size; lines within it are holes")
+
+    def choose_drawing() -> None:
+        name, _ = QFileDialog.getOpenFileName(drawing, "Outline", "", "Drawings (*.svg *.dxf)")
+        if name:
+            take_outline(desk, Path(name))
+
+    drawing.clicked.connect(choose_drawing)
     form.row(
         "Outline",
         ChoiceField(session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind),
     )
+    form.wide(drawing)
     width = NumberField(session, "Width", lambda j: j.piece.shape.width, with_width)
     height = NumberField(session, "Length", lambda j: j.piece.shape.height, with_height)
     sizes = form.row("Width, length", width, height)

@@ -5,18 +5,19 @@ from __future__ import annotations
 from enum import StrEnum
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QColor, QImage, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.fields import Form
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import pattern
-from farbe.desk.results import Preview, outline_points
+from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layers import PlateStrip, list_plates, stacked
 from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import font
+from farbe.layout.outline import outline
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.optics.look import white_film
@@ -66,15 +67,13 @@ class ProofCanvas(Canvas):
         job, preview = self._desk.session.job, self._desk.results.preview
         if job is None or preview is None:
             return
-        outline = QPolygonF([self.at(x, y) for x, y in outline_points(job)])
+        edge = self.shape_path(outline(job.piece.shape), self.at(0, 0))
         painter.setPen(Qt.PenStyle.NoPen)
         plain = self.shown is Shown.PLATE
         painter.setBrush(QColor("#686868") if plain else surface_brush(job.piece.surface))
-        painter.drawPolygon(outline)
-        path = QPainterPath()
-        path.addPolygon(outline)
+        painter.drawPath(edge)
         painter.save()
-        painter.setClipPath(path)
+        painter.setClipPath(edge)
         width, height = preview.size
         box = self.box(-width / 2, -height / 2, width, height)
         if self.shown is Shown.PLATE:
@@ -84,7 +83,7 @@ class ProofCanvas(Canvas):
         painter.restore()
         painter.setPen(QPen(QColor("#2e2e2e"), 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(outline)
+        painter.drawPath(edge)
         self._paint_caption(painter, preview)
 
     def _image(self, preview: Preview) -> QImage:
