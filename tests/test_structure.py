@@ -80,3 +80,16 @@ def test_files_stay_readable() -> None:
     root = Path(farbe.__file__).parent
     longest = max(root.rglob("*.py"), key=lambda p: p.read_text().count("\n"))
     assert longest.read_text().count("\n") <= 600, longest
+
+
+def test_qt_calls_leave_none_alone() -> None:
+    """PySide6 6.12.0 took a reference from None at each call and ended Python 3.11 in the end."""
+    from PySide6.QtGui import QImage, QPainter
+
+    image = QImage(4, 4, QImage.Format.Format_RGB32)
+    painter = QPainter(image)
+    before = sys.getrefcount(None)
+    for _ in range(500):
+        painter.setOpacity(1.0)
+    assert sys.getrefcount(None) > before - 100
+    painter.end()

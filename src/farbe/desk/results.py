@@ -14,6 +14,8 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate, sampling_grid
 from farbe.files.store import ArtStore
+from farbe.layout.fill import Filled, choices
+from farbe.layout.guide import guide_reach
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
@@ -71,11 +73,12 @@ class Preview:
 
 @dataclass(frozen=True)
 class Findings:
-    """Checks and estimate of a job."""
+    """Checks and estimate of a job, and how many pockets its board could hold."""
 
     job: Job
     checks: tuple[Check, ...]
     estimate: Estimate
+    fills: tuple[Filled, ...]
 
 
 class Results(QObject):
@@ -155,7 +158,9 @@ class Results(QObject):
         foretold = estimate(job, artwork, profile, converter=converter)
         report(0.5)
         checks = run_checks(Facts(job, artwork, profile, converter))
-        return Findings(job, checks, foretold)
+        margin = max(job.bleed, guide_reach(job.guide))
+        fills = choices(job.jig, job.piece.shape, job.printer, margin)
+        return Findings(job, checks, foretold, fills)
 
 
 def _rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:

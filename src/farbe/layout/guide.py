@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from functools import lru_cache
 
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
@@ -114,6 +115,7 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
     return line if isinstance(line, Polygon) else max(line.geoms, key=lambda part: part.area)
 
 
+@lru_cache(maxsize=8)
 def jig_code(job: Job) -> str:
     """A short code of where every pocket lies: the same jig, datum, bed and turn give the same.
 

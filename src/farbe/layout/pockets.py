@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from shapely.geometry import Polygon
 
@@ -94,6 +95,7 @@ def _order(jig: Jig, place: tuple[int, int, float, float]) -> tuple[float, float
             return row, -column if row % 2 else column
 
 
+@lru_cache(maxsize=16)
 def pockets(
     jig: Jig, shape: Shape, printer: Printer, *, face_down: bool = False
 ) -> tuple[Pocket, ...]:

@@ -21,8 +21,7 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.tray import Tray
 from farbe.files.cutting import write_cutting_file
-from farbe.layout.fill import choices
-from farbe.layout.guide import guide_ink, guide_reach, jig_code
+from farbe.layout.guide import guide_ink, jig_code
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import centred_jig
 from farbe.model.jig import Corner, GuideStyle, Numbering, Pattern
@@ -63,6 +62,7 @@ class BedForm(Form):
         self._guide()
         self._cutting()
         desk.session.changed.connect(self.refresh)
+        desk.results.findings_changed.connect(self._refresh_fill)
         canvas.choice_changed.connect(self._choice_changed)
         self.refresh()
 
@@ -359,7 +359,7 @@ class BedForm(Form):
                 f" centre {number(pocket.x)}, {number(pocket.y)} mm"
             )
             self._switch.setText("Switch off" if pocket.on else "Switch on")
-        self._refresh_fill(job)
+        self._refresh_fill()
         lies = artwork_box(job)
         size = f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet"
         self._art_size.setText(size)
@@ -381,14 +381,14 @@ class BedForm(Form):
         self._code.setText(jig_code(job))
         self._guide_words.setText(f"Printed in {guide_ink(job).name.lower()}, in draft.")
 
-    def _refresh_fill(self, job: Job) -> None:
-        margin = max(job.bleed, guide_reach(job.guide))
-        ways = choices(job.jig, job.piece.shape, job.printer, margin)
+    def _refresh_fill(self) -> None:
+        findings = self._desk.results.findings
+        ways = findings.fills if findings else ()
         if ways:
             self._fits.setText("; ".join(f"{way.count} {way.words}" for way in ways))
             self._fill.setText(f"Fill the board with {ways[0].count}")
         else:
-            self._fits.setText("Not one piece fits on this board.")
+            self._fits.setText("Not one piece fits on this board." if findings else "")
             self._fill.setText("Fill the board")
 
 

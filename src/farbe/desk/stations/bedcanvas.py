@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
@@ -23,12 +25,14 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
-from farbe.layout.guide import guide_ink, guide_shape, jig_code
+from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
 from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed
 from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 RULER = 30
+#: Pixels; larger pockets are few on the screen and are drawn one by one.
+LARGEST_CELL = 400
 STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
@@ -46,6 +50,7 @@ class BedCanvas(Canvas):
         self._stamp: QPixmap | None = None
         self._pockets: tuple[Pocket, ...] = ()
         self._code = ""
+        self._cell: tuple[object, QPixmap] | None = None
         self._grab: tuple[QPointF, Job] | None = None
         self.setAccessibleName("The bed in plan")
         desk.session.changed.connect(self._job_changed)
@@ -115,40 +120,83 @@ class BedCanvas(Canvas):
         return QColor("#f0f0f0" if dark else "#2c2c2c")
 
     def _paint_pockets(self, painter: QPainter, job: Job) -> None:
-        piece = piece_on_bed(job)
-        here = QPointF(0, 0)
-        ring = self.shape_path(piece, here)
-        guide = self.shape_path(guide_shape(job.guide, piece), here)
-        stamp, ink = self._piece_stamp(job), QColor(guide_ink(job).shown)
+        """All pockets that show: used ones as copies of one picture, which is quick."""
         width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
-        visible = QRectF(self.rect())
-        figures = font(max(9.0, min(13.0, width * 0.16)))
-        figures_pen, accent = self._on_board(job), QColor(theme().accent)
-        for pocket in self._pockets:
-            centre = self.at(pocket.x, pocket.y)
-            around = QRectF(centre.x() - width / 2, centre.y() - height / 2, width, height)
-            if not visible.intersects(around.adjusted(-9, -9, 9, 9)):
-                continue
-            painter.translate(centre)
-            if pocket.on:
-                self._paint_piece(painter, job, ring, stamp)
-                # A line thinner than a pixel of the screen is drawn all the same.
-                painter.setPen(QPen(ink, 0.7))
-                painter.setBrush(ink)
-                painter.drawPath(guide)
-            else:
-                painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
-                painter.drawPath(ring)
-            painter.translate(-centre)
-            painter.setFont(figures)
-            painter.setPen(figures_pen)
-            if width > 14:
-                painter.drawText(around.topLeft() + QPointF(-2, 3), str(pocket.number))
+        visible = QRectF(self.rect()).adjusted(-width, -height, width, height)
+        shown = [(p, self.at(p.x, p.y)) for p in self._pockets]
+        shown = [(pocket, at) for pocket, at in shown if visible.contains(at)]
+        used = [at for pocket, at in shown if pocket.on]
+        cell = self._cell_picture(job)
+        if cell is None:
+            for at in used:
+                self._paint_cell(painter, job, at)
+        else:
+            half = QPointF(cell.width(), cell.height()) / cell.devicePixelRatio() / 2
+            for at in used:
+                painter.drawPixmap(at - half, cell)
+        self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
+        self._paint_figures(painter, job, shown, width, height)
+
+    def _paint_unused(self, painter: QPainter, job: Job, places: list[QPointF]) -> None:
+        painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for at in places:
+            painter.drawPath(self.shape_path(piece_on_bed(job), at))
+
+    def _paint_figures(
+        self,
+        painter: QPainter,
+        job: Job,
+        shown: list[tuple[Pocket, QPointF]],
+        width: float,
+        height: float,
+    ) -> None:
+        """Numbers, where there is room for them, and the frame of the chosen pocket."""
+        painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
+        painter.setPen(self._on_board(job))
+        corner = QPointF(-width / 2 - 2, 3 - height / 2)
+        for pocket, at in shown:
+            if width > 24:
+                painter.drawText(at + corner, str(pocket.number))
+        painter.setPen(QPen(QColor(theme().accent), 2.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for pocket, at in shown:
             if pocket.number == self.chosen and self.keep_out is None:
-                painter.setPen(QPen(accent, 2.5))
-                painter.setBrush(Qt.BrushStyle.NoBrush)
+                around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
                 painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
+
+    def _paint_cell(self, painter: QPainter, job: Job, at: QPointF) -> None:
+        """A piece with its print and its guide around a widget position."""
+        piece, here = piece_on_bed(job), QPointF(0, 0)
+        ink = QColor(guide_ink(job).shown)
+        painter.translate(at)
+        self._paint_piece(painter, job, self.shape_path(piece, here), self._piece_stamp(job))
+        # A line thinner than a pixel of the screen is drawn all the same.
+        painter.setPen(QPen(ink, 0.7))
+        painter.setBrush(ink)
+        painter.drawPath(self.shape_path(guide_shape(job.guide, piece), here))
+        painter.translate(-at)
+
+    def _cell_picture(self, job: Job) -> QPixmap | None:
+        """One pocket at the present zoom; None where it is too large to be worth a picture."""
+        room = 2 * (guide_reach(job.guide) + 1.0)
+        width, height = ((side + room) * self.scale for side in footprint(job.jig, job.piece.shape))
+        if max(width, height) > LARGEST_CELL:
+            return None
+        key = (self.scale, job, id(self._desk.results.preview))
+        if self._cell is None or self._cell[0] != key:
+            ratio = self.devicePixelRatioF()
+            picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
+            picture.setDevicePixelRatio(ratio)
+            picture.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            middle = QPointF(picture.width() / ratio / 2, picture.height() / ratio / 2)
+            self._paint_cell(painter, job, middle)
+            painter.end()
+            self._cell = (key, picture)
+        return self._cell[1]
 
     def _piece_stamp(self, job: Job) -> QPixmap | None:
         """One piece with its print at the present zoom, made once for all pockets."""
