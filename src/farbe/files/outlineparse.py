@@ -1,0 +1,179 @@
+"""The process that reads drawings for :mod:`farbe.files.outlinefile`."""
+
+from __future__ import annotations
+
+import io
+import json
+import resource
+import sys
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+import svgelements
+from shapely.geometry import Polygon
+from shapely.validation import explain_validity
+
+from farbe.files.outlinefile import SECONDS
+from farbe.model.base import BadInput
+from farbe.model.piece import Outline
+
+Line = npt.NDArray[np.float64]
+MAX_BYTES = 20_000_000
+#: Bytes of address space that the process may take.
+MEMORY = 3_000_000_000
+#: Ends that are nearer than this, in mm, are joined.
+JOINED = 0.05
+#: Curves become straight parts that leave them by no more than this, in mm.
+FLATNESS = 0.01
+MM_PER_PX = 25.4 / 96.0
+SUFFIXES = (".svg", ".dxf")
+#: What svgelements and ezdxf raise on malformed drawings.
+DAMAGE = (
+    OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, SyntaxError,
+    ArithmeticError, RecursionError,
+)  # fmt: skip
+
+
+def parse_outline(path: Path) -> Outline:
+    """What :func:`farbe.files.outlinefile.read_outline` does, in this process, without limits."""
+    try:
+        if path.stat().st_size > MAX_BYTES:
+            raise BadInput(f"{path.name} is larger than {MAX_BYTES // 1_000_000} MB; simplify it.")
+        data = path.read_bytes()
+    except OSError:
+        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
+    suffix = path.suffix.lower()
+    if suffix not in SUFFIXES:
+        raise BadInput(f"{path.name} is neither SVG nor DXF; export the outline as one of them.")
+    try:
+        lines = _svg_lines(data) if suffix == ".svg" else _dxf_lines(data)
+    except BadInput as error:
+        raise BadInput(f"{path.name} {error}") from error
+    except DAMAGE as error:
+        raise BadInput(f"{path.name} is damaged; export it again.") from error
+    return _outline(lines, path.name)
+
+
+def main() -> None:
+    """The limited process: ``outlineparse DRAWING ANSWER.json``."""
+    source, answer = (Path(argument) for argument in sys.argv[1:3])
+    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    found: dict[str, Any]
+    try:
+        found = {"outline": parse_outline(source).model_dump(mode="json")}
+    except BadInput as error:
+        found = {"refused": str(error)}
+    answer.write_text(json.dumps(found), encoding="utf-8")
+
+
+def _svg_lines(data: bytes) -> list[Line]:
+    if b"<!ENTITY" in data or (b"<!DOCTYPE" in data and b"[" in data.split(b"<svg")[0]):
+        raise BadInput("defines entities, which no drawing needs; export it plainly.")
+    drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=True)
+    lines: list[Line] = []
+    for element in drawing.elements():
+        if isinstance(element, svgelements.Shape):
+            for part in svgelements.Path(element).as_subpaths():
+                lines.append(_svg_line(svgelements.Path(part)))
+    return [line for line in lines if len(line) > 2]
+
+
+def _svg_line(path: Any) -> Line:
+    """Corners of one subpath in mm, y up; a closed one ends where it begins."""
+    points: list[tuple[float, float]] = []
+    for segment in path:
+        if isinstance(segment, svgelements.Move):
+            points.append((segment.end.x, segment.end.y))
+        elif isinstance(segment, svgelements.Line | svgelements.Close):
+            if segment.end is not None:
+                points.append((segment.end.x, segment.end.y))
+        else:
+            length = float(segment.length(error=1e-2)) * MM_PER_PX
+            # A half circle of this length leaves the arc by less than the flatness.
+            count = max(8, int(np.ceil(length / np.sqrt(FLATNESS * 4))))
+            places = (segment.point(t) for t in np.linspace(0, 1, min(count, 2000) + 1)[1:])
+            points += [(p.x, p.y) for p in places]
+    return np.array(points, dtype=np.float64).reshape(-1, 2) * (MM_PER_PX, -MM_PER_PX)
+
+
+def _dxf_lines(data: bytes) -> list[Line]:
+    from ezdxf import recover
+    from ezdxf.enums import InsertUnits
+    from ezdxf.lldxf.const import DXFError
+    from ezdxf.path import make_path
+    from ezdxf.units import conversion_factor
+
+    try:
+        drawing, _ = recover.read(io.BytesIO(data))
+    except DXFError as error:
+        raise BadInput("is no DXF drawing; export it again.") from error
+    unit = InsertUnits(drawing.units) if drawing.units else InsertUnits.Millimeters
+    scale = conversion_factor(unit, InsertUnits.Millimeters)
+    lines: list[Line] = []
+    kinds = "LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE LINE ARC"
+    for entity in drawing.modelspace().query(kinds):
+        path = make_path(entity)
+        corners = [(p.x * scale, p.y * scale) for p in path.flattening(FLATNESS / scale)]
+        if len(corners) > 1:
+            lines.append(np.array(corners, dtype=np.float64))
+    return [line for line in _chained(lines) if len(line) > 2]
+
+
+def _chained(lines: list[Line]) -> list[Line]:
+    """Open lines that meet end to end, joined to longer ones."""
+    closed = [line for line in lines if _gap(line) <= JOINED]
+    rest = [line for line in lines if _gap(line) > JOINED]
+    while rest:
+        line = rest.pop()
+        joined = True
+        while joined and _gap(line) > JOINED:
+            joined = False
+            for index, other in enumerate(rest):
+                for turned in (other, other[::-1]):
+                    if np.hypot(*(line[-1] - turned[0])) <= JOINED:
+                        line = np.vstack([line, turned[1:]])
+                        joined = True
+                        break
+                if joined:
+                    rest.pop(index)
+                    break
+        closed.append(line)
+    return closed
+
+
+def _gap(line: Line) -> float:
+    return float(np.hypot(*(line[0] - line[-1])))
+
+
+def _outline(lines: list[Line], name: str) -> Outline:
+    if not lines:
+        raise BadInput(f"There is no closed line in {name}; draw the outline as one closed line.")
+    for line in lines:
+        if _gap(line) > JOINED:
+            raise BadInput(
+                f"A line in {name} is not closed: its ends are {_gap(line):.2f} mm apart; close it."
+            )
+    shapes = sorted((Polygon(line) for line in lines), key=lambda shape: -shape.area)
+    for shape in shapes:
+        if not shape.is_valid:
+            where = explain_validity(shape).split("[")[-1].rstrip("]").split()
+            place = ", ".join(f"{float(v):.1f}" for v in where[:2])
+            raise BadInput(f"A line in {name} crosses itself at {place} mm; mend it.")
+    outer, *holes = shapes
+    if outer.area < 0.01:
+        raise BadInput(f"The outline in {name} has no size; draw it in millimetres.")
+    if any(not outer.contains(hole) for hole in holes):
+        raise BadInput(f"{name} has more than one outer line; keep one and its holes.")
+    left, bottom, right, top = outer.bounds
+    middle = ((left + right) / 2, (bottom + top) / 2)
+    rings = [np.asarray(shape.exterior.coords)[:-1] - middle for shape in (outer, *holes)]
+    return Outline(
+        rings=tuple(tuple((round(float(x), 4), round(float(y), 4)) for x, y in r) for r in rings)
+    )
+
+
+if __name__ == "__main__":
+    main()
