@@ -29,6 +29,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Settings and autosaves of a test stay in its own folder."""
     monkeypatch.setenv("FARBE_CONFIG", str(tmp_path / "config"))
     monkeypatch.setenv("FARBE_STATE", str(tmp_path / "state"))
+    monkeypatch.setenv("FARBE_DATA", str(tmp_path / "data"))
 
 
 @pytest.fixture

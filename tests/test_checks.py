@@ -73,6 +73,10 @@ def test_white_between_reader_and_colour_stops(job: Job, store: ArtStore) -> Non
 def test_sizes_and_places(job: Job, store: ArtStore) -> None:
     high = job.replace(piece=job.piece.replace(height=60))
     assert "60 mm high" in found(high, store)["piece-too-high"].text
+    deep = job.replace(piece=job.piece.replace(relief=2.5))
+    assert "2.5 mm" in found(deep, store)["relief-over-gap"].text
+    odd = job.replace(piece=job.piece.replace(relief=3.5))
+    assert found(odd, store)["relief-over-height"].weight is Weight.STOP
     coarse = job.replace(artwork=job.artwork and job.artwork.replace(width=30, height=20))
     assert "51 pixels per inch" in found(coarse, store)["few-pixels"].text
     bleeding = job.replace(bleed=2.2)

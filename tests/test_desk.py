@@ -22,6 +22,7 @@ from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.jigmenu import JigMenu
 from farbe.desk.stations.proof import ProofCanvas
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme
@@ -365,3 +366,28 @@ def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
         checks = window.results.findings.checks  # type: ignore[union-attr]
         assert [c.code for c in checks if c.weight is Weight.STOP] == ["no-artwork"]
     assert os.environ["QT_QPA_PLATFORM"] == "offscreen"
+
+
+def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_path: Path) -> None:
+    menu = window.views[Station.BED].inspector.findChild(JigMenu)
+    assert menu is not None
+    window.session.edit(
+        "Gap", lambda j: j.replace(jig=j.jig.replace(name="Tokens / wide", gap_x=6.5, columns=3))
+    )
+    kept = window.session.job
+    menu.keep()
+    assert "is kept" in window.check_bar.shown_text
+    window.session.undo()
+    window.session.edit("Name", lambda j: j.replace(name="Other job", artwork=None))
+    menu.aboutToShow.emit()
+    entry = menu.actions()[0]
+    assert entry.text() == "Tokens / wide, 9 pockets" and not entry.icon().isNull()
+    entry.trigger()
+    job = window.session.job
+    assert job is not None and kept is not None
+    assert job.jig == kept.jig and job.name == "Other job" and job.artwork is None
+    assert window.session.undo_name == "Use Tokens / wide"
+    bad = tmp_path / "bad.jig.json"
+    bad.write_text('{"format": "farbe-jig", "version": 1, "jig": {}}')
+    menu.take_file(bad)
+    assert "holds no jig" in window.check_bar.shown_text and window.session.job == job

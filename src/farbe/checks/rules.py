@@ -71,6 +71,27 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
 
 
 @rule
+def relief_within_gap(facts: Facts) -> Iterator[Check]:
+    piece, printer = facts.job.piece, facts.job.printer
+    if piece.relief > piece.height:
+        yield Check(
+            "relief-over-height",
+            Weight.STOP,
+            f"The relief of {number(piece.relief)} mm is deeper than the piece is high,"
+            f" {number(piece.height)} mm.",
+            Station.PIECE,
+        )
+    elif piece.relief > printer.head_gap:
+        yield Check(
+            "relief-over-gap",
+            Weight.CAUTION,
+            f"The surface falls {number(piece.relief)} mm, more than the head's gap of"
+            f" {number(printer.head_gap)} mm: print slowly, or fine detail blurs.",
+            Station.PIECE,
+        )
+
+
+@rule
 def artwork_missing(facts: Facts) -> Iterator[Check]:
     needy = [la for la in printing_layers(facts.job.stack) if la.source is not Source.WHOLE_PIECE]
     if facts.artwork is None and needy:

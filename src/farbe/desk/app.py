@@ -119,7 +119,8 @@ def _write_pictures(folder: Path) -> int:
         raise BadInput(f"{folder} cannot be made; choose another folder.") from None
     with tempfile.TemporaryDirectory(prefix="farbe-art-") as art:
         # Nothing of the user's own shows in the pictures.
-        os.environ["FARBE_CONFIG"] = os.environ["FARBE_STATE"] = art
+        for name in ("FARBE_CONFIG", "FARBE_STATE", "FARBE_DATA"):
+            os.environ[name] = art
         window = MainWindow(ArtStore(Path(art)), Preferences())
         window.resize(1280, 800)
         window.show()

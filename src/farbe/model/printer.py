@@ -41,12 +41,17 @@ VARNISH = Ink(name="Varnish", kind=LayerKind.VARNISH, shown="#d9c9a0", laydown=1
 
 
 class Printer(Value):
-    """A flatbed printer. Speeds are of the carriage in mm/s, ``turn`` in s for each swath."""
+    """A flatbed printer.
+
+    ``head_gap`` is the height over the piece, in mm, from which ink still lands where it should.
+    Speeds are of the carriage in mm/s, ``turn`` in s for each swath.
+    """
 
     name: Name
     bed_width: Length
     bed_height: Length
     max_piece_height: Length
+    head_gap: Length = 1.5
     dpi_x: Dpi = 600
     dpi_y: Dpi = 600
     inks: tuple[Ink, ...] = (*PROCESS, WHITE, VARNISH)

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField
+from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField, TextField
 from farbe.desk.stations import bededits
 from farbe.desk.stations.base import (
     Desk,
@@ -18,6 +18,7 @@ from farbe.desk.stations.base import (
     with_jig,
 )
 from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.jigmenu import JigMenu
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.tray import Tray
 from farbe.files.cutting import write_cutting_file
@@ -86,6 +87,16 @@ class BedForm(Form):
 
     def _grid(self) -> None:
         session = self._session
+        self.head("Jig")
+        self.row(
+            "Name",
+            TextField(session, "Jig name", lambda j: j.jig.name,
+                      lambda j, v: with_jig(j, name=v)),
+        )  # fmt: skip
+        kept = QPushButton("Kept jigs")
+        self.jig_menu = JigMenu(session, kept)
+        kept.setMenu(self.jig_menu)
+        self.wide(kept)
         self._count = self.head("Grid")
         patterns = [
             (Pattern.SQUARE, "rows in line"),
