@@ -18,11 +18,11 @@ from PySide6.QtGui import (
     QTransform,
 )
 
-from farbe.desk.canvas import Canvas
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
@@ -36,15 +36,14 @@ LARGEST_CELL = 400
 STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
-class BedCanvas(Canvas):
+class BedCanvas(BedWorld):
     """The artwork is shown as it is read, not mirrored. The datum and both axes are shown."""
 
     #: A pocket or a keep-out was chosen.
     choice_changed = Signal()
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._desk = desk
+        super().__init__(desk)
         self.chosen = 1
         self.keep_out: int | None = None
         self._stamp: QPixmap | None = None
@@ -69,12 +68,6 @@ class BedCanvas(Canvas):
             self.keep_out = None
         self._stamp = None
         self.refit()
-
-    def world(self) -> QRectF:
-        job = self._desk.session.job
-        if job is None:
-            return super().world()
-        return QRectF(0, 0, job.printer.bed_width, job.printer.bed_height)
 
     def frame(self) -> QRectF:
         return QRectF(self.rect()).adjusted(RULER + 26, RULER + 16, -26, -40)

@@ -8,13 +8,13 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk import stackedits
-from farbe.desk.canvas import Canvas
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import Edge, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layerform import LayerForm
+from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.outline import outline
 from farbe.model.layer import Layer
@@ -34,27 +34,20 @@ def rich(look: QImage, strength: float) -> QImage:
     return faint
 
 
-class PlateCanvas(Canvas):
+class PlateCanvas(PieceWorld):
     """The piece with the chosen layer's plate over a faint artwork."""
 
     INSET = QSize(262, 236)
 
     def __init__(self, desk: Desk, section: Section) -> None:
-        super().__init__()
-        self._desk, self._section = desk, section
+        super().__init__(desk)
+        self._section = section
         self._plates: dict[str, QImage] = {}
         self._artwork: QImage | None = None
         self.setAccessibleName("The plate of the chosen layer")
         section.chosen.connect(lambda _: self.update())
         desk.results.preview_changed.connect(self._new_preview)
         desk.session.changed.connect(self.update)
-
-    def world(self) -> QRectF:
-        job = self._desk.session.job
-        if job is None:
-            return super().world()
-        width, height = job.piece.shape.width, job.piece.shape.height
-        return QRectF(-width / 2, -height / 2, width, height)
 
     def frame(self) -> QRectF:
         side = self.INSET.width() + 32 if self.width() > 720 else 0

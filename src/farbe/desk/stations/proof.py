@@ -8,7 +8,6 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
-from farbe.desk.canvas import Canvas
 from farbe.desk.fields import Form
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import pattern
@@ -16,6 +15,7 @@ from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layers import PlateStrip, list_plates, stacked
 from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.layout.outline import outline
 from farbe.model.piece import Reader
@@ -32,24 +32,16 @@ class Shown(StrEnum):
     PLATE = "one plate"
 
 
-class ProofCanvas(Canvas):
+class ProofCanvas(PieceWorld):
     """The piece as its reader will see it, or one of the things it is made from."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._desk = desk
+        super().__init__(desk)
         self.shown = Shown.LOOK
         self.plate = ("", 0)
         self._images: dict[object, QImage] = {}
         self.setAccessibleName("The proof")
         desk.results.preview_changed.connect(self._new_preview)
-
-    def world(self) -> QRectF:
-        job = self._desk.session.job
-        if job is None:
-            return super().world()
-        width, height = job.piece.shape.width, job.piece.shape.height
-        return QRectF(-width / 2, -height / 2, width, height)
 
     def frame(self) -> QRectF:
         return super().frame().adjusted(0, 14, 0, 0)

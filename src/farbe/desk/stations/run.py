@@ -11,10 +11,10 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from farbe.checks.check import Weight
-from farbe.desk.canvas import Canvas
 from farbe.desk.fields import ChoiceField, Form
 from farbe.desk.images import paint_picture
 from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.estimate.steps import Step, steps
 from farbe.files.handoff import hand_off
@@ -131,22 +131,15 @@ class RunList(QWidget):
         painter.end()
 
 
-class PressCanvas(Canvas):
+class PressCanvas(BedWorld):
     """The test press's bed from above."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._desk = desk
+        super().__init__(desk)
         self.picture: QImage | None = None
         self.caption = ""
         self.setAccessibleName("The test press's bed")
         desk.session.changed.connect(self.refit)
-
-    def world(self) -> QRectF:
-        job = self._desk.session.job
-        if job is None:
-            return super().world()
-        return QRectF(0, 0, job.printer.bed_width, job.printer.bed_height)
 
     def frame(self) -> QRectF:
         return QRectF(self.rect()).adjusted(18, 40, -18, -18)
