@@ -15,6 +15,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
+from conftest import small_art
 from farbe.checks.check import Weight
 from farbe.desk.app import make_app, settle
 from farbe.desk.autosave import autosave_folder, left_behind
@@ -23,6 +24,7 @@ from farbe.desk.finder import Finder
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.jigmenu import JigMenu
+from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.proof import ProofCanvas
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme
@@ -33,6 +35,7 @@ from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.sentence import Station
+from farbe.separate.colour import shipped_profile
 
 
 @pytest.fixture(scope="session")
@@ -272,8 +275,6 @@ def test_long_work_is_cancelled(window: MainWindow, qtbot: QtBot) -> None:
 
 
 def test_files_that_are_dropped(window: MainWindow, tmp_path: Path) -> None:
-    from conftest import small_art
-
     before = window.session.job
     broken = tmp_path / "broken.png"
     broken.write_bytes(b"\x89PNG\r\n\x1a\nnothing")
@@ -391,3 +392,28 @@ def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_pat
     bad.write_text('{"format": "farbe-jig", "version": 1, "jig": {}}')
     menu.take_file(bad)
     assert "holds no jig" in window.check_bar.shown_text and window.session.job == job
+
+
+def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) -> None:
+    window.visit(Station.LAYERS)
+    window.section.choose("Colour")
+    form = window.views[Station.LAYERS].inspector.widget()
+    assert isinstance(form, LayerForm)
+    form.take_profile(small_art(tmp_path / "no.icc.png"))
+    assert "not an ICC profile" in window.check_bar.shown_text
+    assert window.session.job.conversion.profile is None  # type: ignore[union-attr]
+    # The shipped profile as a file: another profile to the job, the same plates.
+    before = window.results.preview.plates_of("Colour")  # type: ignore[union-attr]
+    (tmp_path / "press.icc").write_bytes(shipped_profile())
+    form.take_profile(tmp_path / "press.icc")
+    settle(window)
+    preview = window.results.preview
+    assert preview is not None and preview.job.conversion.profile is not None
+    for one, other in zip(before, preview.plates_of("Colour"), strict=True):
+        assert np.array_equal(one, other)
+    window.session.edit(
+        "Intent", lambda j: j.replace(conversion=j.conversion.replace(intent="absolute"))
+    )
+    settle(window)
+    changed = window.results.preview.plates_of("Colour")  # type: ignore[union-attr]
+    assert any(not np.array_equal(a, b) for a, b in zip(before, changed, strict=True))

@@ -47,9 +47,6 @@ class Estimate:
         """Cost of all ink."""
         return sum(ink.cost for ink in self.inks)
 
-    def layer_ml(self, name: str) -> float:
-        return sum(ink.ml for ink in self.inks if ink.layer == name)
-
 
 def sampling_grid(job: Job, pixels: int = SAMPLED) -> Grid:
     """A grid on which the piece's longer side has about so many pixels."""

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
+
 from farbe.desk import stackedits
 from farbe.desk.fields import ChoiceField, Form, NumberField, TextField
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk
-from farbe.model.job import Job
+from farbe.model.base import BadInput
+from farbe.model.job import Intent, Job
 from farbe.model.layer import COLOUR, Layer, Limit, Source
 from farbe.model.printer import LayerKind
 
@@ -79,6 +84,44 @@ class LayerForm(Form):
         )
         self._ink = self.words()
         self._not_for_colour = [source, choke]
+        self._for_colour = self._conversion()
+
+    def _conversion(self) -> list[QWidget]:
+        """How colour becomes ink: only the colour layer shows it."""
+        session = self._desk.session
+        intents = [(intent, intent.value) for intent in Intent]
+        intent = self.row(
+            "Intent",
+            ChoiceField(
+                session,
+                "Rendering intent",
+                intents,
+                lambda j: j.conversion.intent,
+                lambda j, v: j.replace(conversion=j.conversion.replace(intent=v)),
+            ),
+        )
+        self._profile = QPushButton()
+        self._profile.setAccessibleName("The printer's ICC profile")
+        self._profile.setToolTip("The CMYK profile that the plates are made for")
+        self._profile.clicked.connect(self._ask_profile)
+        return [intent, self.row("Profile", self._profile)]
+
+    def _ask_profile(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
+        if name:
+            self.take_profile(Path(name))
+
+    def take_profile(self, path: Path) -> None:
+        """Make the plates for another printer profile."""
+        session = self._desk.session
+        try:
+            digest = session.store.add_profile(path)
+        except BadInput as error:
+            session.refused.emit(str(error))
+            return
+        session.edit(
+            "Profile", lambda job: job.replace(conversion=job.conversion.replace(profile=digest))
+        )
 
     def _chosen(self, job: Job) -> Layer:
         found = stackedits.layer_named(job, self._section.choice)
@@ -118,6 +161,10 @@ class LayerForm(Form):
         self._about.setText(f"{where} film, counted from the substrate")
         for row in self._not_for_colour:
             row.setVisible(layer.kind is not LayerKind.COLOUR)
+        for row in self._for_colour:
+            row.setVisible(layer.kind is LayerKind.COLOUR)
+        shipped = job.conversion.profile is None
+        self._profile.setText("the test press's" if shipped else "a file of your own")
         if findings is not None:
             inks = [use for use in findings.estimate.inks if use.layer == layer.name]
             total, cost = sum(use.ml for use in inks), sum(use.cost for use in inks)
