@@ -94,11 +94,10 @@ class Sheet:
             stamp = stamp.rotate(degrees if below else -degrees, Image.Resampling.BICUBIC)
             x = self.middle + radius * self.scale * math.sin(angle)
             y = self.middle + radius * self.scale * math.cos(angle) * (1 if below else -1)
-            self.image.paste(
-                Image.new("RGBA", stamp.size, fill),
-                (round(x - side / 2), round(y - side / 2)),
-                stamp,
-            )
+            # Composited, so that soft edges keep the letters' colour and only their alpha falls.
+            inked = Image.new("RGBA", stamp.size, fill)
+            inked.putalpha(stamp)
+            self.image.alpha_composite(inked, (round(x - side / 2), round(y - side / 2)))
 
     def finished(self) -> Image.Image:
         return self.image.resize((self.pixels, self.pixels), Image.Resampling.BOX)
