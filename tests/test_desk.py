@@ -25,6 +25,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.jigmenu import JigMenu
 from farbe.desk.stations.layerform import LayerForm
+from farbe.desk.stations.printerform import PrinterMenu
 from farbe.desk.stations.proof import ProofCanvas
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme
@@ -35,6 +36,7 @@ from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.sentence import Station
+from farbe.samples.printers import PRINTERS
 from farbe.separate.colour import shipped_profile
 
 
@@ -417,3 +419,26 @@ def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) 
     settle(window)
     changed = window.results.preview.plates_of("Colour")  # type: ignore[union-attr]
     assert any(not np.array_equal(a, b) for a, b in zip(before, changed, strict=True))
+
+
+def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: Path) -> None:
+    menu = window.views[Station.RUN].inspector.findChild(PrinterMenu)
+    assert menu is not None
+    small = window.session.job.printer  # type: ignore[union-attr]
+    names = [a.text() for a in menu.actions()]
+    assert names[:3] == [printer.name for printer in PRINTERS] and len(set(names[:3])) == 3
+    menu.actions()[2].trigger()
+    assert window.session.job.printer == PRINTERS[2]  # type: ignore[union-attr]
+    window.session.undo()
+    type_into(field(window, Station.RUN, "Highest piece"), "2")
+    settle(window)
+    assert "takes 2 mm" in window.check_bar.shown_text
+    menu.save_file(tmp_path / "mine.printer.json")
+    window.session.undo()
+    assert window.session.job.printer == small  # type: ignore[union-attr]
+    menu.take_file(tmp_path / "mine.printer.json")
+    assert window.session.job.printer == small.replace(max_piece_height=2)  # type: ignore[union-attr]
+    before = window.session.job
+    (tmp_path / "bad.printer.json").write_text('{"printer": {"name": "x"}}')
+    menu.take_file(tmp_path / "bad.printer.json")
+    assert "holds no printer" in window.check_bar.shown_text and window.session.job == before

@@ -7,7 +7,8 @@ from farbe.model.jig import Board, Jig
 from farbe.model.job import ArtworkFile, Job
 from farbe.model.piece import Piece, Rectangle, Shape
 from farbe.plan.recipes import Recipe
-from farbe.samples.jobs import FLATBED, OPEN_RECEIVER
+from farbe.samples.jobs import OPEN_RECEIVER
+from farbe.samples.printers import FLATBED
 
 #: Space kept around a grid that is laid out anew.
 MARGIN, GAP = 10.0, 8.0

@@ -13,18 +13,10 @@ from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Choke
 from farbe.model.piece import Circle, Piece, Reader, Surface
-from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.samples.draw import DPI, lid_emblem, srgb_bytes
+from farbe.samples.printers import FLATBED
 
-FLATBED = Printer(
-    name="Flatbed 600 × 300",
-    bed_width=600,
-    bed_height=300,
-    max_piece_height=100,
-    dpi_x=600,
-    dpi_y=900,
-)
 OPEN_RECEIVER = Receiver(name="Open plates")
 
 

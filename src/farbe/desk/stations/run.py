@@ -14,6 +14,7 @@ from farbe.checks.check import Weight
 from farbe.desk.fields import ChoiceField, Form
 from farbe.desk.images import paint_picture
 from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.printerform import add_printer
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.estimate.steps import Step, steps
@@ -293,6 +294,7 @@ def run_station(desk: Desk) -> StationView:
     times = form.words()
     form.head("Ink")
     form.wide(InkTable(desk))
+    add_printer(form, session)
     form.head("Receiver")
     receiver = form.words()
     form.row(
