@@ -442,3 +442,24 @@ def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: 
     (tmp_path / "bad.printer.json").write_text('{"printer": {"name": "x"}}')
     menu.take_file(tmp_path / "bad.printer.json")
     assert "holds no printer" in window.check_bar.shown_text and window.session.job == before
+
+
+def test_a_rubber_band_switches_several_pockets(window: MainWindow) -> None:
+    window.visit(Station.BED)
+    settle(window)
+    canvas = window.views[Station.BED].picture
+    assert isinstance(canvas, BedCanvas)
+    first, last = canvas.pockets[0], canvas.pockets[5]
+    start = canvas.at(first.x - 7.5, first.y - 7.5).toPoint()
+    end = canvas.at(last.x + 7.5, last.y + 7.5).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(canvas, end)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
+    assert canvas.banded == frozenset({1, 2, 5, 6})
+    QTest.keyClick(canvas, Qt.Key.Key_X)
+    assert window.session.job.jig.off == frozenset({1, 2, 5, 6})  # type: ignore[union-attr]
+    assert window.session.undo_name == "Switch 4 pockets"
+    QTest.keyClick(canvas, Qt.Key.Key_X)
+    assert window.session.job.jig.off == frozenset()  # type: ignore[union-attr]
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.at(first.x, first.y).toPoint())
+    assert canvas.banded == frozenset() and canvas.chosen == 1

@@ -81,8 +81,10 @@ class BedForm(Form):
         self._title, self._place = self.title("Pocket 1")
         self._switch = self._button(
             "Switch off",
-            lambda: bededits.switch_pocket(self._session, self._canvas.chosen),
-            "Switch the chosen pocket off or on (X)",
+            lambda: bededits.switch_pockets(
+                self._session, self._canvas.banded or {self._canvas.chosen}
+            ),
+            "Switch the chosen pockets off or on (X); drag over the board to choose several",
         )
 
     def _grid(self) -> None:
@@ -370,6 +372,11 @@ class BedForm(Form):
                 f" centre {number(pocket.x)}, {number(pocket.y)} mm"
             )
             self._switch.setText("Switch off" if pocket.on else "Switch on")
+            if canvas.banded:
+                self._title.setText(f"{len(canvas.banded)} pockets")
+                self._place.setText("chosen with a rubber band")
+                on_any = any(p.on for p in found if p.number in canvas.banded)
+                self._switch.setText("Switch off" if on_any else "Switch on")
         self._refresh_fill()
         lies = artwork_box(job)
         size = f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet"

@@ -46,6 +46,9 @@ class BedCanvas(BedWorld):
         super().__init__(desk)
         self.chosen = 1
         self.keep_out: int | None = None
+        #: Pockets chosen together with a rubber band.
+        self.banded: frozenset[int] = frozenset()
+        self._band: tuple[QPointF, QPointF] | None = None
         self._stamp: QPixmap | None = None
         self._pockets: tuple[Pocket, ...] = ()
         self._code = ""
@@ -105,6 +108,7 @@ class BedCanvas(BedWorld):
         self._paint_keep_outs(painter, job)
         self._paint_pockets(painter, job)
         self._paint_datum(painter, job)
+        self._paint_band(painter)
         self._paint_rulers(painter, job)
 
     @staticmethod
@@ -154,7 +158,8 @@ class BedCanvas(BedWorld):
         painter.setPen(QPen(QColor(theme().accent), 2.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for pocket, at in shown:
-            if pocket.number == self.chosen and self.keep_out is None:
+            chosen = pocket.number in self.banded if self.banded else pocket.number == self.chosen
+            if chosen and self.keep_out is None:
                 around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
                 painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
 
@@ -255,6 +260,15 @@ class BedCanvas(BedWorld):
             painter.setFont(font(11, bold=True))
             painter.drawText(shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, keep_out.name)
 
+    def _paint_band(self, painter: QPainter) -> None:
+        if self._band is not None:
+            start, end = (self.at(p.x(), p.y()) for p in self._band)
+            accent = QColor(theme().accent)
+            painter.setPen(QPen(accent, 1, Qt.PenStyle.DashLine))
+            accent.setAlpha(40)
+            painter.setBrush(accent)
+            painter.drawRect(QRectF(start, end).normalized())
+
     def _paint_datum(self, painter: QPainter, job: Job) -> None:
         datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
         across, along = axes(job.jig.datum)
@@ -334,7 +348,7 @@ class BedCanvas(BedWorld):
 
     def choose(self, pocket: int, *, keep_out: int | None = None) -> None:
         """Choose a pocket by its number, or a keep-out by its place in the list."""
-        self.chosen, self.keep_out = pocket, keep_out
+        self.chosen, self.keep_out, self.banded = pocket, keep_out, frozenset()
         self.choice_changed.emit()
         self.update()
 
@@ -347,8 +361,13 @@ class BedCanvas(BedWorld):
         if job is not None and (pocket is not None or keep_out is not None):
             self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
             self._grab = (place, job)
+        elif job is not None:
+            self._band = (place, place)
 
     def moved(self, event: QMouseEvent) -> None:
+        if self._band is not None:
+            self._band = (self._band[0], self.millimetres(event.position()))
+            self.update()
         if self._grab is None:
             return
         start, job = self._grab
@@ -362,7 +381,19 @@ class BedCanvas(BedWorld):
         else:
             bededits.drag_grid(self._desk.session, job, by)
 
+    def _in_band(self) -> frozenset[int]:
+        """Numbers of the pockets whose middles the rubber band holds."""
+        if self._band is None:
+            return frozenset()
+        band = QRectF(*self._band).normalized()
+        return frozenset(p.number for p in self._pockets if band.contains(QPointF(p.x, p.y)))
+
     def released(self) -> None:
+        if self._band is not None:
+            self.banded, self._band = self._in_band(), None
+            self.keep_out = None
+            self.choice_changed.emit()
+            self.update()
         if self._grab is not None:
             self._desk.session.end_group()
         self._grab = None
@@ -380,7 +411,7 @@ class BedCanvas(BedWorld):
             across, along = axes(job.jig.datum)
             bededits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
         elif event.key() == Qt.Key.Key_X:
-            bededits.switch_pocket(self._desk.session, self.chosen)
+            bededits.switch_pockets(self._desk.session, self.banded or {self.chosen})
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
             bededits.remove_keep_out(self._desk.session, self.keep_out)
         else:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 from farbe.desk.session import Session
 from farbe.desk.stations.base import with_jig
 from farbe.layout.fill import Filled, fullest
@@ -10,11 +12,15 @@ from farbe.model.jig import CircleKeepOut, KeepOut, RectangleKeepOut
 from farbe.model.job import Job
 
 
-def switch_pocket(session: Session, pocket: int) -> None:
-    """Switch a pocket off or on."""
-    session.edit(
-        f"Switch pocket {pocket}", lambda j: with_jig(j, off=j.jig.off ^ frozenset({pocket}))
-    )
+def switch_pockets(session: Session, numbers: Set[int]) -> None:
+    """Switch pockets off; if all of them are off, switch them on."""
+
+    def change(job: Job) -> Job:
+        off = job.jig.off
+        return with_jig(job, off=off - numbers if numbers <= off else off | numbers)
+
+    words = f"pocket {min(numbers)}" if len(numbers) == 1 else f"{len(numbers)} pockets"
+    session.edit(f"Switch {words}", change)
 
 
 def drag_grid(session: Session, start: Job, by: tuple[float, float]) -> None:
