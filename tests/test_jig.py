@@ -266,16 +266,28 @@ def test_the_press_stops_when_guide_and_artwork_disagree(
     press.print_run("artwork", lambda *_: None)
 
 
-def test_overlapping_pieces_stop(job: Job, store: ArtStore) -> None:
-    tight = job.replace(
-        piece=job.piece.replace(shape=Rectangle(width=10, height=10)),
-        jig=job.jig.replace(pattern=Pattern.STAGGERED, gap_x=0, gap_y=0),
+def test_bleed_is_held_against_the_nearest_neighbour(job: Job, store: ArtStore) -> None:
+    """Staggered circles are nearest on the slant; the gap there is the gap along."""
+    jig = job.jig.replace(pattern=Pattern.STAGGERED, gap_x=4, gap_y=2)
+
+    def codes(bleed: float) -> set[str]:
+        of = job.replace(jig=jig, bleed=bleed)
+        return {c.code for c in run_checks(Facts(of, store.artwork(job), PROFILE))}
+
+    assert "bleed-overlaps" not in codes(0.99)
+    assert "bleed-overlaps" in codes(1.01)
+
+
+def test_a_kerb_without_varnish_stops(job: Job, store: ArtStore) -> None:
+    inks = tuple(ink for ink in job.printer.inks if ink.name != "Varnish")
+    of = job.replace(
+        printer=job.printer.replace(inks=inks),
+        stack=job.stack[:2],
+        guide=job.guide.replace(style=GuideStyle.KERB),
     )
-    codes = {c.code for c in run_checks(Facts(tight, store.artwork(job), PROFILE))}
-    assert "pieces-overlap" not in codes
-    bleeding = tight.replace(bleed=0.5)
-    codes = {c.code for c in run_checks(Facts(bleeding, store.artwork(job), PROFILE))}
-    assert "bleed-overlaps" in codes
+    found = run_checks(Facts(of, store.artwork(job), PROFILE))
+    assert found[0].code == "kerb-without-varnish" and found[0].fix is not None
+    assert found[0].fix.job.guide.style is GuideStyle.OUTLINE
 
 
 @pytest.fixture

@@ -12,6 +12,7 @@ from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_pockets
+from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
 from farbe.model.piece import Reader
@@ -180,17 +181,10 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
 
 
 @rule
-def neighbours_overlap(facts: Facts) -> Iterator[Check]:
+def bleeds_overlap(facts: Facts) -> Iterator[Check]:
     job = facts.job
     gap = _least_gap(job)
-    if gap is not None and gap < -1e-6:
-        yield Check(
-            "pieces-overlap",
-            Weight.STOP,
-            f"Pieces overlap by {number(-gap)} mm; widen the gap.",
-            Station.BED,
-        )
-    elif gap is not None and 2 * job.bleed > gap + 1e-6:
+    if gap is not None and 2 * job.bleed > gap + 1e-6:
         yield Check(
             "bleed-overlaps",
             Weight.CAUTION,
@@ -206,8 +200,8 @@ def _least_gap(job: Job) -> float | None:
 
     In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
     """
-    jig, shape = job.jig, job.piece.shape
-    step, piece = pitch(jig, shape), piece_on_bed(job)
+    jig, piece = job.jig, piece_on_bed(job)
+    step = pitch(jig, job.piece.shape)
     ways = []
     if jig.columns > 1:
         ways.append((step.across, 0.0))
@@ -215,14 +209,21 @@ def _least_gap(job: Job) -> float | None:
         ways += [(step.shift, step.along), (-step.shift, step.along)]
     if jig.rows > 2:
         ways.append((0.0, 2 * step.along))
-    gaps = []
-    for x, y in ways:
-        other = affinity.translate(piece, x, y)
-        shared = piece.intersection(other)
-        left, bottom, right, top = shared.bounds if not shared.is_empty else (0, 0, 0, 0)
-        inside = min(right - left, top - bottom)
-        gaps.append(-inside if inside > 1e-6 else piece.distance(other))
+    gaps = (float(piece.distance(affinity.translate(piece, x, y))) for x, y in ways)
     return min(gaps, default=None)
+
+
+@rule
+def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if job.guide.style is GuideStyle.KERB and not job.printer.inks_of(LayerKind.VARNISH):
+        yield Check(
+            "kerb-without-varnish",
+            Weight.STOP,
+            f"A raised kerb is built of varnish, and {job.printer.name} has none.",
+            Station.BED,
+            Fix("Print outlines", job.replace(guide=job.guide.replace(style=GuideStyle.OUTLINE))),
+        )
 
 
 @rule

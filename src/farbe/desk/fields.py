@@ -113,7 +113,7 @@ class NumberField(QLineEdit):
             value = parse_amount(self.text(), self._unit)
         except BadInput as error:
             self._refuse(True)
-            self._session.refused.emit(str(error))
+            self._session.said.emit(str(error))
             return
         self._apply(value)
 

@@ -31,8 +31,8 @@ class Session(QObject):
 
     #: The job was replaced: by an edit, undo, opening or closing.
     changed = Signal()
-    #: An edit that cannot be, as one sentence.
-    refused = Signal(str)
+    #: A sentence for the user: why an edit cannot be, or what was done.
+    said = Signal(str)
 
     def __init__(self, store: ArtStore, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -78,7 +78,7 @@ class Session(QObject):
         try:
             made = change(self._job)
         except BadInput as error:
-            self.refused.emit(str(error))
+            self.said.emit(str(error))
             return False
         if made == self._job:
             return True

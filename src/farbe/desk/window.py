@@ -131,7 +131,7 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         self.session.changed.connect(self._refresh)
-        self.session.refused.connect(self.check_bar.say)
+        self.session.said.connect(self.check_bar.say)
         self.workers.failed.connect(self.check_bar.say)
         self.workers.moved.connect(self.check_bar.show_task)
         self.workers.ended.connect(self._task_ended)

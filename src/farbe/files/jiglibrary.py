@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-import json
 import re
 from pathlib import Path
 from typing import Literal
 
-from pydantic import ValidationError
-
-from farbe.files.atomic import make_folder, whole_file
-from farbe.model.base import BadInput, Margin, Value, sentence
+from farbe.files.atomic import make_folder
+from farbe.files.document import read_document, write_document
+from farbe.model.base import BadInput, Margin, Value
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.job import Job
 from farbe.model.piece import Shape
 
 SUFFIX = ".jig.json"
-MAX_BYTES = 4_000_000
 
 
 class KeptJig(Value):
@@ -62,34 +59,13 @@ def with_kept(job: Job, kept: KeptJig) -> Job:
 
 
 def write_jig(kept: KeptJig, path: Path) -> None:
-    """Write a jig.
-
-    Raises
-    ------
-    BadInput
-        If it cannot be written.
-    """
-    with whole_file(path) as file:
-        document = kept.model_dump(mode="json")
-        file.write(json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8"))
+    """Write a jig; BadInput if it cannot be written."""
+    write_document(kept, path)
 
 
 def read_jig(path: Path) -> KeptJig:
-    """Read a jig.
-
-    Raises
-    ------
-    BadInput
-        If the file is missing or holds no jig.
-    """
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is too large to be a jig.")
-        return KeptJig.model_validate_json(path.read_bytes())
-    except OSError:
-        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
-    except ValidationError as error:
-        raise BadInput(f"{path.name} holds no jig that can be used: {sentence(error)}") from error
+    """Read a jig; BadInput if the file is missing or holds none."""
+    return read_document(path, KeptJig, "jig")
 
 
 def library_path(folder: Path, name: str) -> Path:

@@ -1,19 +1,15 @@
-"""Printers as JSON files, and the user's own ones in a folder."""
+"""Printers as JSON files."""
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Literal
 
-from pydantic import ValidationError
-
-from farbe.files.atomic import whole_file
-from farbe.model.base import BadInput, Value, sentence
+from farbe.files.document import read_document, write_document
+from farbe.model.base import Value
 from farbe.model.printer import Printer
 
 SUFFIX = ".printer.json"
-MAX_BYTES = 1_000_000
 
 
 class PrinterFile(Value):
@@ -25,31 +21,10 @@ class PrinterFile(Value):
 
 
 def write_printer(printer: Printer, path: Path) -> None:
-    """Write a printer.
-
-    Raises
-    ------
-    BadInput
-        If it cannot be written.
-    """
-    document = PrinterFile(printer=printer).model_dump(mode="json")
-    with whole_file(path) as file:
-        file.write(json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8"))
+    """Write a printer; BadInput if it cannot be written."""
+    write_document(PrinterFile(printer=printer), path)
 
 
 def read_printer(path: Path) -> Printer:
-    """Read a printer.
-
-    Raises
-    ------
-    BadInput
-        If the file is missing or holds no printer.
-    """
-    try:
-        if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is too large to be a printer.")
-        return PrinterFile.model_validate_json(path.read_bytes()).printer
-    except OSError:
-        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
-    except ValidationError as error:
-        raise BadInput(f"{path.name} holds no printer: {sentence(error)}") from error
+    """Read a printer; BadInput if the file is missing or holds none."""
+    return read_document(path, PrinterFile, "printer").printer

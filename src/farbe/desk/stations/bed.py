@@ -347,7 +347,7 @@ class BedForm(Form):
             self._desk.workers.start(
                 "cutting",
                 lambda _: write_cutting_file(job, Path(name)),
-                lambda _: self._session.refused.emit(f"The cutting file is {name}."),
+                lambda _: self._session.said.emit(f"The cutting file is {name}."),
                 title="Writing the cutting file",
             )
 

@@ -97,10 +97,10 @@ class JigMenu(QMenu):
         try:
             keep(kept_from(job), library_folder())
         except BadInput as error:
-            self._session.refused.emit(str(error))
+            self._session.said.emit(str(error))
             return
         words = "replaced" if replaced else "kept"
-        self._session.refused.emit(f"The jig {job.jig.name} is {words}.")
+        self._session.said.emit(f"The jig {job.jig.name} is {words}.")
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Import a jig", "", f"Jigs (*{SUFFIX})")
@@ -113,7 +113,7 @@ class JigMenu(QMenu):
             kept = read_jig(path)
             keep(kept, library_folder())
         except BadInput as error:
-            self._session.refused.emit(str(error))
+            self._session.said.emit(str(error))
             return
         self.use(kept)
 
@@ -126,4 +126,4 @@ class JigMenu(QMenu):
             try:
                 write_jig(kept_from(job), Path(name))
             except BadInput as error:
-                self._session.refused.emit(str(error))
+                self._session.said.emit(str(error))

@@ -117,7 +117,7 @@ class LayerForm(Form):
         try:
             digest = session.store.add_profile(path)
         except BadInput as error:
-            session.refused.emit(str(error))
+            session.said.emit(str(error))
             return
         session.edit(
             "Profile", lambda job: job.replace(conversion=job.conversion.replace(profile=digest))

@@ -41,7 +41,7 @@ class PrinterMenu(QMenu):
         try:
             self.use(read_printer(path))
         except BadInput as error:
-            self._session.refused.emit(str(error))
+            self._session.said.emit(str(error))
 
     def save_file(self, path: Path) -> None:
         """Write the job's printer to a file."""
@@ -51,7 +51,7 @@ class PrinterMenu(QMenu):
         try:
             write_printer(job.printer, path)
         except BadInput as error:
-            self._session.refused.emit(str(error))
+            self._session.said.emit(str(error))
 
     def _import(self) -> None:
         name, _ = QFileDialog.getOpenFileName(self, "Printer", "", f"Printers (*{SUFFIX})")

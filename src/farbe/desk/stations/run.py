@@ -327,7 +327,7 @@ def run_station(desk: Desk) -> StationView:
             lambda report: hand_off(
                 job, store.artwork(job), store.profile(job), Path(folder), report=report
             ),
-            lambda ticket: session.refused.emit(
+            lambda ticket: session.said.emit(
                 f"The hand-off is in {folder}: {len(ticket.runs)} runs and the ticket."
             ),
             title="Writing the hand-off",
