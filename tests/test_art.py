@@ -28,7 +28,7 @@ def test_png_with_alpha_resolution_and_profile(tmp_path: Path) -> None:
     assert np.array_equal(art.pixels, np.dstack([RGB, ALPHA]))
     assert art.space is Space.RGB and art.has_alpha
     assert art.dpi == pytest.approx((300, 600), rel=1e-3)
-    assert art.icc == srgb_profile()
+    assert art.icc == srgb_profile() and not art.unfit_profile
     assert art.size_mm() == pytest.approx((13 / 300 * 25.4, 9 / 600 * 25.4), rel=1e-3)
 
 
@@ -87,7 +87,8 @@ def test_tiff_premultiplied_sixteen_bit_and_cmyk(tmp_path: Path) -> None:
 def test_a_profile_of_another_colour_space_is_not_used(tmp_path: Path) -> None:
     grey = ImageCms.ImageCmsProfile(ImageCms.createProfile("LAB")).tobytes()
     Image.fromarray(RGB).save(tmp_path / "a.png", icc_profile=grey)
-    assert read_artwork(tmp_path / "a.png").icc is None
+    art = read_artwork(tmp_path / "a.png")
+    assert art.icc is None and art.unfit_profile
 
 
 def png_of_size(width: int, height: int) -> bytes:

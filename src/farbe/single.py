@@ -229,6 +229,8 @@ def separate_file(
         sums = write_pdf(raster, target, report=report)
     else:
         sums = write_tiff(raster, target, compression=wanted.compression, report=report)
+    if artwork.unfit_profile:
+        yield "Caution: the embedded colour profile does not fit the pixels and is not used."
     (width, height), grid = raster.size, raster.grid
     yield (
         f"{width} × {height} px, {width / grid.per_mm_x:.1f} × {height / grid.per_mm_y:.1f} mm"

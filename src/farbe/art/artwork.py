@@ -34,12 +34,14 @@ class Artwork:
         Straight alpha comes last where there is one. CMYK is 0 for no ink.
     dpi : (x, y) as the file states it, or None where it states none.
     icc : the embedded profile, or None.
+    unfit_profile : a profile is embedded but damaged or for other colours; it is not used.
     """
 
     pixels: Pixels
     space: Space
     dpi: tuple[float, float] | None
     icc: bytes | None
+    unfit_profile: bool = False
 
     @property
     def width(self) -> int:

@@ -166,9 +166,9 @@ def _read_picture(picture: Image.Image) -> Artwork:
 
 
 def _artwork(pixels: Pixels, space: Space, picture: Image.Image) -> Artwork:
-    return Artwork(
-        pixels, space, _stated_dpi(picture), _profile(picture.info.get("icc_profile"), space)
-    )
+    embedded = picture.info.get("icc_profile")
+    icc = _profile(embedded, space)
+    return Artwork(pixels, space, _stated_dpi(picture), icc, bool(embedded) and icc is None)
 
 
 _PHOTOMETRIC = {0: Space.GREY, 1: Space.GREY, 2: Space.RGB, 3: Space.RGB, 5: Space.CMYK}

@@ -245,6 +245,19 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
 
 
 @rule
+def profile_fits(facts: Facts) -> Iterator[Check]:
+    placed = facts.job.artwork
+    if facts.artwork is not None and placed is not None and facts.artwork.unfit_profile:
+        yield Check(
+            "profile-unusable",
+            Weight.CAUTION,
+            f"The colour profile in {placed.file_name} does not fit its pixels and is not used;"
+            " colours may differ.",
+            Station.LAYERS,
+        )
+
+
+@rule
 def artwork_on_piece(facts: Facts) -> Iterator[Check]:
     if facts.artwork is not None and facts.job.artwork and not facts.artwork_alpha.any():
         yield Check(
