@@ -37,7 +37,7 @@ def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
         name="Bench",
         piece=Piece(name="lid", shape=shape),
         printer=Printer(name="Bench", bed_width=width, bed_height=height, max_piece_height=10),
-        artwork=artwork.replace(width=70, height=70),
+        artworks=(artwork.replace(width=70, height=70),),
         stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
         jig=centred_jig(jig, shape),
         receiver=Receiver(name="Bench"),
@@ -55,9 +55,7 @@ def main() -> None:
         store = ArtStore(Path(folder))
         artwork = store.add_artwork(WORK / "emblem.png")
         job = lid_bed(store, artwork, float(sys.argv[4]) if len(sys.argv) > 4 else 1.0)
-        write_tiff(
-            job_bed(job, store.artwork(job), store.profile(job)), Path(out), compression=compression
-        )
+        write_tiff(job_bed(job, store), Path(out), compression=compression)
 
 
 main()

@@ -74,7 +74,7 @@ def job(store: ArtStore, art_file: Path) -> Job:
         printer=Printer(
             name="Small", bed_width=80, bed_height=60, max_piece_height=50, dpi_x=150, dpi_y=210
         ),
-        artwork=store.add_artwork(art_file),
+        artworks=(store.add_artwork(art_file),),
         stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
         jig=centred_jig(jig, shape),
         receiver=Receiver(name="Plain"),

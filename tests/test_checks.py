@@ -16,11 +16,10 @@ from farbe.model.receiver import Receiver
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
 from farbe.plan.recipes import RECIPES, recipe
 from farbe.plan.sentence import job_line
-from farbe.separate.colour import shipped_profile
 
 
 def found(job: Job, store: ArtStore) -> dict[str, Check]:
-    checks = run_checks(Facts(job, store.artwork(job), shipped_profile()))
+    checks = run_checks(Facts(job, store))
     assert [c.weight for c in checks] == sorted(
         (c.weight for c in checks), key=["stop", "caution", "note"].index
     )
@@ -31,8 +30,8 @@ def mended(job: Job, store: ArtStore, code: str) -> Job:
     """The job after the fix; the finding must be gone."""
     check = found(job, store)[code]
     assert check.fix is not None
-    assert code not in found(check.fix.job, store)
-    return check.fix.job
+    assert code not in found(check.fix.mend(job), store)
+    return check.fix.mend(job)
 
 
 def test_a_good_job_has_only_the_note_on_mirroring(job: Job, store: ArtStore) -> None:
@@ -77,7 +76,7 @@ def test_sizes_and_places(job: Job, store: ArtStore) -> None:
     assert "2.5 mm" in found(deep, store)["relief-over-gap"].text
     odd = job.replace(piece=job.piece.replace(relief=3.5))
     assert found(odd, store)["relief-over-height"].weight is Weight.STOP
-    coarse = job.replace(artwork=job.artwork and job.artwork.replace(width=30, height=20))
+    coarse = job.replace(artworks=(job.artworks[0].replace(width=30, height=20),))
     assert "51 pixels per inch" in found(coarse, store)["few-pixels"].text
     bleeding = job.replace(bleed=2.2)
     assert found(bleeding, store)["bleed-overlaps"].weight is Weight.CAUTION
@@ -91,7 +90,7 @@ def test_sizes_and_places(job: Job, store: ArtStore) -> None:
 
 
 def test_a_job_without_parts(job: Job, store: ArtStore) -> None:
-    assert found(job.replace(artwork=None), store)["no-artwork"].weight is Weight.STOP
+    assert found(job.replace(artworks=()), store)["no-artwork"].weight is Weight.STOP
     assert "no-layers" in found(job.replace(stack=()), store)
     inks = tuple(ink for ink in job.printer.inks if ink.kind is not LayerKind.VARNISH)
     assert "ink-missing" in found(job.replace(printer=job.printer.replace(inks=inks)), store)

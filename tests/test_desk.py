@@ -379,7 +379,7 @@ def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_pat
     menu.keep()
     assert "is kept" in window.check_bar.shown_text
     window.session.undo()
-    window.session.edit("Name", lambda j: j.replace(name="Other job", artwork=None))
+    window.session.edit("Name", lambda j: j.replace(name="Other job", artworks=()))
     menu.aboutToShow.emit()
     entry = menu.actions()[0]
     assert entry.text() == "Tokens / wide, 9 pockets" and not entry.icon().isNull()

@@ -35,7 +35,7 @@ NAMES = ["Cyan", "Magenta", "Yellow", "Black", "White", "Varnish"]
 
 @pytest.fixture
 def bed(job: Job, store: ArtStore) -> BedRaster:
-    return job_bed(job, store.artwork(job), PROFILE)
+    return job_bed(job, store)
 
 
 def all_rows(bed: BedRaster) -> np.ndarray:
@@ -78,21 +78,20 @@ def test_a_large_tiff_becomes_bigtiff(
 
 
 def test_ghostscript_gives_every_plate_back(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    art = store.artwork(job)
-    hand_off(job, art, PROFILE, tmp_path / "out")
+    hand_off(job, store, tmp_path / "out")
     subprocess.run(
         ["gs", "-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=tiffsep", "-r150x210",
          f"-sOutputFile={tmp_path}/sep.tif", str(tmp_path / "out" / "artwork.pdf")],
         check=True, capture_output=True,
     )  # fmt: skip
-    wanted = all_rows(job_bed(job, art, PROFILE))
+    wanted = all_rows(job_bed(job, store))
     for index, name in enumerate(NAMES):
         plate = np.asarray(Image.open(tmp_path / f"sep({name}).tif"))
         assert np.array_equal(255 - plate, wanted[..., index]), name
 
 
 def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    hand_off(job, store, tmp_path)
     with pikepdf.open(tmp_path / "artwork.pdf") as pdf:
         groups = {str(g.Name): g for g in pdf.Root.OCProperties.OCGs}
         assert list(groups) == NAMES
@@ -107,7 +106,7 @@ def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: P
 
 
 def test_the_ticket_says_order_hits_and_ink(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    hand_off(job, store, tmp_path)
     ticket = read_ticket(tmp_path)
     guide, artwork = ticket.runs
     assert (guide.what, artwork.what) == ("guide", "artwork")
@@ -125,11 +124,30 @@ def test_save_then_open_is_the_same_job(job: Job, store: ArtStore, tmp_path: Pat
     elsewhere = ArtStore(tmp_path / "elsewhere")
     again = open_job(path, elsewhere)
     assert again == job
-    there, here = elsewhere.artwork(again), store.artwork(job)
+    there, here = elsewhere.artwork(again.artworks[0]), store.artwork(job.artworks[0])
     assert there is not None and here is not None
     assert np.array_equal(there.pixels, here.pixels)
     with zipfile.ZipFile(path) as archive:
-        assert json.loads(archive.read("job.json"))["schema"] == 1
+        assert json.loads(archive.read("job.json"))["schema"] == 2
+
+
+def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    """Version 1 had one artwork, and pieces that were turned or not."""
+    path = tmp_path / "job.farbe"
+    save_job(job, store, path)
+    with zipfile.ZipFile(path) as archive:
+        document = json.loads(archive.read("job.json"))
+    document["schema"] = 1
+    old = document["job"]
+    old["artwork"] = {k: v for k, v in old.pop("artworks")[0].items() if k != "quantity"}
+    old["jig"]["turned"] = True
+    for name in ("changes", "texts", "table", "back", "correction"):
+        del old[name]
+    for holder, name in (("placing", "scale"), ("jig", "over"), ("guide", "kerb_sides")):
+        del old[holder][name]
+    early = rewritten(path, tmp_path / "early.farbe", job=json.dumps(document).encode())
+    again = open_job(early, ArtStore(tmp_path / "fresh"))
+    assert again == job.replace(jig=job.jig.replace(turned=90))
 
 
 def test_a_failed_save_leaves_the_old_file(
@@ -165,7 +183,7 @@ def test_hostile_job_files_end_in_one_sentence(job: Job, store: ArtStore, tmp_pa
     save_job(job, store, path)
     with zipfile.ZipFile(path) as archive:
         good = json.loads(archive.read("job.json"))
-    evil = json.loads(json.dumps(good).replace(good["job"]["artwork"]["digest"], "../../evil"))
+    evil = json.loads(json.dumps(good).replace(good["job"]["artworks"][0]["digest"], "../../evil"))
     huge = json.loads(json.dumps(good))
     huge["job"]["printer"]["bed_width"] = 1e300
     cases = {
@@ -199,7 +217,7 @@ def test_cancelling_a_hand_off_leaves_nothing(job: Job, store: ArtStore, tmp_pat
             raise Cancelled
 
     with pytest.raises(Cancelled):
-        hand_off(job, store.artwork(job), PROFILE, folder, report=stop)
+        hand_off(job, store, folder, report=stop)
     assert list(folder.iterdir()) == []
 
 
@@ -218,7 +236,7 @@ def test_a_read_only_folder_is_said(
 def test_a_path_through_a_file_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
     (tmp_path / "file").write_text("x")
     with pytest.raises(BadInput):
-        hand_off(job, store.artwork(job), PROFILE, tmp_path / "file" / "out")
+        hand_off(job, store, tmp_path / "file" / "out")
 
 
 def test_the_judges_are_here() -> None:
@@ -228,9 +246,9 @@ def test_the_judges_are_here() -> None:
 
 def test_several_hand_offs_into_one_folder(job: Job, store: ArtStore, tmp_path: Path) -> None:
     (tmp_path / "note.txt").write_text("the operator's own")
-    hand_off(job, store.artwork(job), PROFILE, tmp_path)
+    hand_off(job, store, tmp_path)
     other = store.add_artwork(small_art(tmp_path / "other.png", 30, 30))
-    hand_off(job.replace(artwork=other), store.artwork(job), PROFILE, tmp_path)
+    hand_off(job.replace(artworks=(other,)), store, tmp_path)
     names = sorted(p.name for p in tmp_path.iterdir() if p.suffix != ".png" and p.is_file())
     assert names == [
         "artwork.pdf", "artwork.tif", "guide.pdf", "guide.svg", "guide.tif", "note.txt",

@@ -167,10 +167,9 @@ def test_a_datum_measures_into_the_bed(corner: Corner) -> None:
 
 
 def test_turning_the_board_turns_guide_and_artwork_alike(job: Job, store: ArtStore) -> None:
-    art = store.artwork(job)
     # The printed code tells a turned board apart, so it is left out here.
     job = job.replace(guide=job.guide.replace(numbers=False))
-    for of in (lambda j: job_bed(j, art, PROFILE), guide_bed):
+    for of in (lambda j: job_bed(j, store), guide_bed):
         straight, turned = of(job), of(job.replace(bed_turned=True))
         height = straight.size[1]
         whole = straight.rows(0, height)
@@ -186,9 +185,8 @@ def test_turned_pieces_are_the_same_print_turned(job: Job, store: ArtStore) -> N
         jig=job.jig.replace(columns=1, rows=1, first_x=20, first_y=20),
     )  # fmt: skip
     turned = upright.replace(jig=upright.jig.replace(turned=True))
-    art = store.artwork(job)
-    one = job_bed(upright, art, PROFILE).laid[0].tile
-    other = job_bed(turned, art, PROFILE).laid[0].tile
+    one = job_bed(upright, store).laid[0].tile
+    other = job_bed(turned, store).laid[0].tile
     assert np.array_equal(np.rot90(one.rows(0, one.size[1])), other.rows(0, other.size[1]))
     assert footprint(turned.jig, piece.shape) == (8, 14)
 
@@ -237,7 +235,7 @@ def test_the_press_finds_every_kind_of_guide(
     guide = job.guide.replace(style=style, tick_length=2.0, kerb_width=1.0, finger_gap=3.0,
                               kerb_hits=2)  # fmt: skip
     of = job.replace(guide=guide, bed_turned=turned)
-    hand_off(of, store.artwork(of), PROFILE, tmp_path)
+    hand_off(of, store, tmp_path)
     press = TestPress()
     ticket = press.take(tmp_path)
     press.print_run("guide", lambda *_: None)
@@ -253,7 +251,7 @@ def test_the_press_stops_when_guide_and_artwork_disagree(
 ) -> None:
     moved = job.replace(jig=job.jig.replace(first_x=job.jig.first_x + 2))
     for name, of in (("one", job), ("moved", moved)):
-        hand_off(of, store.artwork(of), PROFILE, tmp_path / name)
+        hand_off(of, store, tmp_path / name)
     press = TestPress()
     press.take(tmp_path / "one")
     press.print_run("guide", lambda *_: None)
@@ -272,7 +270,7 @@ def test_bleed_is_held_against_the_nearest_neighbour(job: Job, store: ArtStore) 
 
     def codes(bleed: float) -> set[str]:
         of = job.replace(jig=jig, bleed=bleed)
-        return {c.code for c in run_checks(Facts(of, store.artwork(job), PROFILE))}
+        return {c.code for c in run_checks(Facts(of, store))}
 
     assert "bleed-overlaps" not in codes(0.99)
     assert "bleed-overlaps" in codes(1.01)
@@ -285,9 +283,9 @@ def test_a_kerb_without_varnish_stops(job: Job, store: ArtStore) -> None:
         stack=job.stack[:2],
         guide=job.guide.replace(style=GuideStyle.KERB),
     )
-    found = run_checks(Facts(of, store.artwork(job), PROFILE))
+    found = run_checks(Facts(of, store))
     assert found[0].code == "kerb-without-varnish" and found[0].fix is not None
-    assert found[0].fix.job.guide.style is GuideStyle.OUTLINE
+    assert found[0].fix.mend(of).guide.style is GuideStyle.OUTLINE
 
 
 @pytest.fixture

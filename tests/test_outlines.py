@@ -22,7 +22,6 @@ from farbe.model.piece import Outline, Reader
 from farbe.model.printer import LayerKind
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
-from farbe.separate.colour import shipped_profile
 
 #: A flag with a slanted edge and a round hole: unlike its mirror and its quarter turns.
 FLAG = """<svg xmlns="http://www.w3.org/2000/svg" width="60mm" height="40mm" viewBox="0 0 60 40">
@@ -123,7 +122,7 @@ def test_print_and_guide_agree_on_how_an_odd_piece_lies(
         jig=job.jig.replace(turned=turned, columns=3),
         guide=job.guide.replace(numbers=False, distance=0.3),
     )
-    bed, guide = job_bed(of, store.artwork(of), shipped_profile()), guide_bed(of)
+    bed, guide = job_bed(of, store), guide_bed(of)
     print_, lines = bed.rows(0, bed.size[1]), guide.rows(0, guide.size[1])
     assert print_ is not None and lines is not None
     covered, line = print_[..., 0] >= 128, lines[..., 0] > 0

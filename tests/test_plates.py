@@ -25,7 +25,7 @@ from farbe.model.printer import LayerKind
 from farbe.plan.order import channels
 from farbe.render.bed import job_bed, printer_frame
 from farbe.render.guide import guide_bed
-from farbe.render.piece import job_tile, piece_separation, place, ring_pixels
+from farbe.render.piece import Canvas, job_tile, piece_separation, place, ring_pixels
 from farbe.separate.colour import shipped_profile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
@@ -35,7 +35,7 @@ PROFILE = shipped_profile()
 
 
 def bed_pixels(job: Job, store: ArtStore) -> np.ndarray:
-    bed = job_bed(job, store.artwork(job), PROFILE)
+    bed = job_bed(job, store)
     width, height = bed.size
     parts = []
     for start in range(0, height, 37):
@@ -49,7 +49,7 @@ def bed_pixels(job: Job, store: ArtStore) -> np.ndarray:
 def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) -> None:
     pixels = bed_pixels(job, store)
     frame = printer_frame(job)
-    tile = job_tile(job, store.artwork(job), PROFILE, frame.grid, times=1)
+    tile = job_tile(job, store, frame.grid)
     width, height = tile.size
     alone = tile.rows(0, height)
     rest = pixels.copy()
@@ -65,7 +65,7 @@ def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) 
 
 def test_any_rows_are_the_same_rows(job: Job, store: ArtStore) -> None:
     grid = Grid(400, 260)
-    separation = piece_separation(job, store.artwork(job), PROFILE, grid)
+    separation = piece_separation(job, store, grid)
     height = separation.size[1]
     whole = separation.plates(0, height)
     for start in range(0, height, 29):
@@ -75,9 +75,9 @@ def test_any_rows_are_the_same_rows(job: Job, store: ArtStore) -> None:
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Job, store: ArtStore) -> None:
-    art, grid = store.artwork(job), Grid(150, 210)
-    face = piece_separation(job, art, PROFILE, grid).plates(0, 40)
-    through = piece_separation(job.replace(reader=Reader.THROUGH), art, PROFILE, grid)
+    grid = Grid(150, 210)
+    face = piece_separation(job, store, grid).plates(0, 40)
+    through = piece_separation(job.replace(reader=Reader.THROUGH), store, grid)
     for there, here in zip(through.plates(0, 40), face, strict=True):
         assert np.array_equal(there[:, ::-1], here)
     assert not np.array_equal(face[1], face[1][:, ::-1])
@@ -140,10 +140,10 @@ def test_rounding_never_drifts(
 def test_outlines_cover_their_area(shape: Circle | Ellipse | Rectangle) -> None:
     grid = Grid(300, 450)
     size = grid.size(shape.width + 2, shape.height + 2)
-    covered = rasterise(ring_pixels(shape, 0, size, grid), size[0], 0, size[1])
+    covered = rasterise(ring_pixels(shape, 0, Canvas(grid, size)), size[0], 0, size[1])
     area = covered.sum() / 255 / grid.per_mm_x / grid.per_mm_y
     assert area == pytest.approx(outline(shape).area, rel=1e-3)
-    grown = rasterise(ring_pixels(shape, 0.5, size, grid), size[0], 0, size[1])
+    grown = rasterise(ring_pixels(shape, 0.5, Canvas(grid, size)), size[0], 0, size[1])
     assert np.all(grown >= covered)
 
 
@@ -167,13 +167,12 @@ def test_second_layers_of_an_ink_have_channels_of_their_own(job: Job) -> None:
 
 
 def test_nothing_to_print_is_said(job: Job, store: ArtStore) -> None:
-    art = store.artwork(job)
     off = job.replace(stack=tuple(layer.replace(on=False) for layer in job.stack))
     with pytest.raises(BadInput, match="No layer"):
-        job_bed(off, art, PROFILE)
+        job_bed(off, store)
     empty = job.replace(jig=job.jig.replace(off=frozenset(range(1, 13))))
     with pytest.raises(BadInput, match="pockets"):
-        job_bed(empty, art, PROFILE)
+        job_bed(empty, store)
 
 
 MEMORY = """
@@ -191,7 +190,7 @@ job = job.replace(
     printer=job.printer.replace(bed_width=side, bed_height=side, dpi_x=300, dpi_y=300),
     jig=job.jig.replace(columns=count, rows=count, first_x=1, first_y=1),
 )
-bed = job_bed(job, store.artwork(job), store.profile(job))
+bed = job_bed(job, store)
 write_tiff(bed, folder / "bed.tif", compression=job.receiver.compression)
 print(bed.size[0] * bed.size[1], resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
 """
@@ -269,11 +268,11 @@ def test_turned_and_mirrored_artwork_lies_where_geometry_says(
     shape = Rectangle(width=30, height=26)
     of = job.replace(
         piece=job.piece.replace(shape=shape),
-        artwork=job.artwork and job.artwork.replace(width=16, height=12),
+        artworks=(job.artworks[0].replace(width=16, height=12),),
         placing=Placing(rotation=degrees, mirror=mirror, offset_x=2.5, offset_y=-1.5),
     )
     grid = Grid(200, 320)
-    placed = place(of, artwork_of(art), grid)
+    placed = place(of, artwork_of(art), Canvas.of(of, grid))
     found = placed.alpha(0, placed.canvas[1]).astype(float)
     middle = (
         placed.canvas[0] / 2 + 2.5 * grid.per_mm_x,
@@ -292,7 +291,7 @@ def test_alignment_fit_and_margin(job: Job, store: ArtStore) -> None:
     shape = Rectangle(width=40, height=20)
     of = job.replace(
         piece=job.piece.replace(shape=shape),
-        artwork=job.artwork and job.artwork.replace(width=6, height=4),
+        artworks=(job.artworks[0].replace(width=6, height=4),),
     )
 
     def lies(**fields: object) -> ArtworkBox:
@@ -308,11 +307,9 @@ def test_alignment_fit_and_margin(job: Job, store: ArtStore) -> None:
     assert upright.width == pytest.approx(16) and upright.height == pytest.approx(32 / 3)
     with pytest.raises(BadInput, match="leaves nothing"):
         lies(margin=11)
-    bare = place(
-        of.replace(placing=Placing(fit="fill", margin=3)),
-        artwork_of(np.full((9, 9), 255, np.uint8)),
-        Grid(254, 254),
-    )
+    inside = of.replace(placing=Placing(fit="fill", margin=3))
+    white = artwork_of(np.full((9, 9), 255, np.uint8))
+    bare = place(inside, white, Canvas.of(inside, Grid(254, 254)))
     printed = np.argwhere(bare.alpha(0, 200) >= 128)
     assert printed.min(axis=0).tolist() == [30, 30]
     assert printed.max(axis=0).tolist() == [169, 369]

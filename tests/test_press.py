@@ -23,7 +23,7 @@ PROFILE = shipped_profile()
 
 
 def handed(job: Job, store: ArtStore, folder: Path) -> Path:
-    hand_off(job, store.artwork(job), PROFILE, folder)
+    hand_off(job, store, folder)
     return folder
 
 

@@ -167,13 +167,12 @@ def render(
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
-        artwork, icc = store.artwork(opened), store.profile(opened)
-        stops = [c for c in run_checks(Facts(opened, artwork, icc)) if c.weight is Weight.STOP]
+        stops = [c for c in run_checks(Facts(opened, store)) if c.weight is Weight.STOP]
         for check in stops:
             typer.echo(f"stop: {check.text}", err=True)
         if stops:
             raise typer.Exit(STOPPED)
-        ticket = hand_off(opened, artwork, icc, output, report=_Progress())
+        ticket = hand_off(opened, store, output, report=_Progress())
     for run in ticket.runs:
         total = sum(run.ink_ml.values())
         typer.echo(
@@ -196,7 +195,7 @@ def check(
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
-        found = run_checks(Facts(opened, store.artwork(opened), store.profile(opened)))
+        found = run_checks(Facts(opened, store))
     if as_json:
         rows = [
             {

@@ -12,14 +12,19 @@ import numpy.typing as npt
 
 from farbe.art.artwork import MM_PER_INCH, Artwork, Space
 from farbe.estimate.estimate import sampling_grid
+from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.sentence import Station
-from farbe.render.piece import piece_separation, place
+from farbe.render.piece import Canvas, job_artwork, piece_separation, place
+from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
-from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
+from farbe.separate.place import PlacedArtwork
+
+#: Different prints that are looked at one by one.
+MOST_PRINTS = 40
 
 
 class Weight(StrEnum):
@@ -30,10 +35,10 @@ class Weight(StrEnum):
 
 @dataclass(frozen=True)
 class Fix:
-    """What would mend a finding: its words and the job with it."""
+    """What would mend a finding: its words, and the mended job from a job."""
 
     words: str
-    job: Job
+    mend: Callable[[Job], Job]
 
 
 @dataclass(frozen=True)
@@ -49,12 +54,31 @@ class Check:
 
 @dataclass(frozen=True, eq=False)
 class Facts:
-    """A job and its artwork, and what is worked out from them once for all checks."""
+    """A job and what is worked out from it once for all checks.
+
+    What is said of the artwork is about the job's first one; see :meth:`each_print`.
+    """
 
     job: Job
-    artwork: Artwork | None
-    profile: bytes
-    converter: Converter | None = None
+    sources: Sources
+
+    def each_print(self) -> Iterator[Facts]:
+        """The job as if all pockets printed the same, for all that they print, without texts.
+
+        Of very many, only the first are looked at.
+        """
+        plain = dict.fromkeys(what.plain for what in spread(self.job).prints.values())
+        for what in list(plain)[:MOST_PRINTS] or [PocketPrint(None, self.job.placing, ())]:
+            yield Facts(one_print(self.job, what), self.sources)
+
+    @cached_property
+    def artwork(self) -> Artwork | None:
+        return job_artwork(self.job, self.sources)
+
+    @cached_property
+    def placed(self) -> PlacedArtwork:
+        """The artwork on the sampling grid."""
+        return place(self.job, self.artwork, Canvas.of(self.job, self.grid))
 
     @cached_property
     def grid(self) -> Grid:
@@ -67,15 +91,13 @@ class Facts:
 
     @cached_property
     def artwork_alpha(self) -> Plate:
-        placed = place(self.job, self.artwork, self.grid)
-        return placed.alpha(0, placed.canvas[1])
+        return self.placed.alpha(0, self.placed.canvas[1])
 
     @cached_property
     def artwork_white(self) -> npt.NDArray[np.bool_]:
         """Where the artwork is there and white."""
-        placed = place(self.job, self.artwork, self.grid)
-        colours = placed.colours(0, placed.canvas[1])
-        if placed.artwork.space is Space.CMYK:
+        colours = self.placed.colours(0, self.placed.canvas[1])
+        if self.placed.artwork.space is Space.CMYK:
             pale = colours.max(axis=2) <= 4
         else:
             pale = colours.min(axis=2) >= 250
@@ -90,13 +112,7 @@ class Facts:
         result = np.zeros_like(self.artwork_alpha)
         if layers:
             separation = piece_separation(
-                self.job,
-                self.artwork,
-                self.profile,
-                self.grid,
-                layers=layers,
-                as_read=True,
-                converter=self.converter,
+                self.job, self.sources, self.grid, layers=layers, as_read=True, placed=self.placed
             )
             for plate in separation.plates(0, separation.size[1]):
                 np.maximum(result, plate, out=result)
@@ -105,9 +121,16 @@ class Facts:
 
 Rule = Callable[[Facts], Iterator[Check]]
 RULES: list[Rule] = []
+PRINT_RULES: list[Rule] = []
 
 
 def rule(function: Rule) -> Rule:
-    """Enter a check in the registry."""
+    """Enter a check of the whole job in the registry."""
     RULES.append(function)
+    return function
+
+
+def print_rule(function: Rule) -> Rule:
+    """Enter a check that is made on each different print; its fix is made on the whole job."""
+    PRINT_RULES.append(function)
     return function

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
+from functools import partial
 
 from shapely import affinity
 
 from farbe.art.artwork import MM_PER_INCH
-from farbe.checks.check import RULES, Check, Facts, Fix, Weight, rule
+from farbe.checks import pocketrules as pocketrules
+from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_pockets
+from farbe.layout.sides import turned_over
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
@@ -33,8 +37,27 @@ _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
 
 def run_checks(facts: Facts) -> tuple[Check, ...]:
     """All findings, stops first."""
-    found = [check for check_rule in RULES for check in check_rule(facts)]
+    found = _found(facts)
+    if facts.job.back is not None:
+        known = {(check.code, check.text) for check in found}
+        behind = _found(Facts(turned_over(facts.job), facts.sources))
+        found += [_behind(check) for check in behind if (check.code, check.text) not in known]
     return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
+
+
+def _found(facts: Facts) -> list[Check]:
+    """The findings of one side; what several prints have in common is said once."""
+    found = [check for check_rule in RULES for check in check_rule(facts)]
+    prints = list(facts.each_print())
+    found += [check for ask in PRINT_RULES for one in prints for check in ask(one)]
+    return list({(check.code, check.text): check for check in found}.values())
+
+
+def _behind(check: Check) -> Check:
+    """A finding of the other side, mended there."""
+    fix = check.fix
+    turned = fix and Fix(fix.words, lambda job: turned_over(fix.mend(turned_over(job))))
+    return replace(check, text=f"Other side: {check.text}", fix=turned)
 
 
 def _has(job: Job, kind: LayerKind) -> bool:
@@ -56,6 +79,41 @@ def _with_white(job: Job) -> Job:
     at = next((i for i, la in enumerate(job.stack) if la.kind is LayerKind.COLOUR), 0)
     at += 0 if job.reader is Reader.FACE else 1
     return _with_stack(job, (*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
+
+
+def _without_white(job: Job) -> Job:
+    """The job with its white switched off."""
+    white = LayerKind.WHITE
+    return _with_stack(
+        job, tuple(la.replace(on=False) if la.kind is white else la for la in job.stack)
+    )
+
+
+def _in_order(job: Job) -> Job:
+    """The job with white and colour in the order that the reader calls for, varnish last."""
+    wanted = [layer.kind for layer in default_stack(job.reader)]
+    varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
+    rest = [layer for layer in job.stack if layer.kind is not LayerKind.VARNISH]
+    ordered = sorted(rest, key=lambda layer: wanted.index(layer.kind))
+    return _with_stack(job, (*ordered, *varnish))
+
+
+def _choked(job: Job, *, name: str) -> Job:
+    """The job with a usual choke on the layer of a name."""
+    return _with_stack(
+        job,
+        tuple(
+            la.replace(
+                treatments=(
+                    Choke(by=USUAL_CHOKE),
+                    *(t for t in la.treatments if not isinstance(t, Choke)),
+                )
+            )
+            if la.name == name
+            else la
+            for la in job.stack
+        ),
+    )
 
 
 @rule
@@ -95,7 +153,7 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
 @rule
 def artwork_missing(facts: Facts) -> Iterator[Check]:
     needy = [la for la in printing_layers(facts.job.stack) if la.source is not Source.WHOLE_PIECE]
-    if facts.artwork is None and needy:
+    if not facts.job.artworks and not facts.job.texts and needy:
         yield Check(
             "no-artwork",
             Weight.STOP,
@@ -162,13 +220,13 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
     off_board = [p for p in used if p not in off_bed and outside(p, plate)]
     if off_bed:
         reach = "reaches" if len(off_bed) == 1 else "reach"
-        without = job.jig.model_copy(update={"off": job.jig.off | {p.number for p in off_bed}})
+        gone = frozenset(p.number for p in off_bed)
         yield Check(
             "outside-bed",
             Weight.STOP,
             f"{_numbers(off_bed)} {reach} beyond the bed; move the grid or switch them off.",
             Station.BED,
-            Fix("Switch off", job.replace(jig=without)),
+            Fix("Switch off", lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | gone))),
         )
     if off_board:
         reach = "reaches" if len(off_board) == 1 else "reach"
@@ -191,7 +249,7 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
             f"A bleed of {number(job.bleed)} mm on both sides is more than the gap of"
             f" {number(gap)} mm: neighbours print over each other.",
             Station.BED,
-            Fix(f"Bleed {number(gap / 2)} mm", job.replace(bleed=gap / 2)),
+            Fix(f"Bleed {number(gap / 2)} mm", lambda j: j.replace(bleed=gap / 2)),
         )
 
 
@@ -222,11 +280,14 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             f"A raised kerb is built of varnish, and {job.printer.name} has none.",
             Station.BED,
-            Fix("Print outlines", job.replace(guide=job.guide.replace(style=GuideStyle.OUTLINE))),
+            Fix(
+                "Print outlines",
+                lambda j: j.replace(guide=j.guide.replace(style=GuideStyle.OUTLINE)),
+            ),
         )
 
 
-@rule
+@print_rule
 def pixels_enough(facts: Facts) -> Iterator[Check]:
     art, placed, lies = facts.artwork, facts.job.artwork, artwork_box(facts.job)
     if art is None or placed is None or lies is None:
@@ -244,7 +305,7 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@print_rule
 def profile_fits(facts: Facts) -> Iterator[Check]:
     placed = facts.job.artwork
     if facts.artwork is not None and placed is not None and facts.artwork.unfit_profile:
@@ -257,7 +318,7 @@ def profile_fits(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@print_rule
 def artwork_on_piece(facts: Facts) -> Iterator[Check]:
     if facts.artwork is not None and facts.job.artwork and not facts.artwork_alpha.any():
         yield Check(
@@ -265,7 +326,7 @@ def artwork_on_piece(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             "No part of the artwork lies on the piece, so nothing prints.",
             Station.BED,
-            Fix("Put it in the middle", facts.job.replace(placing=Placing())),
+            Fix("Put it in the middle", lambda j: j.replace(placing=Placing(), changes=())),
         )
 
 
@@ -278,20 +339,16 @@ def order_suits_reader(facts: Facts) -> Iterator[Check]:
     colour = kinds.index(LayerKind.COLOUR)
     hiding = LayerKind.WHITE in (kinds[colour:] if job.reader is Reader.FACE else kinds[:colour])
     if hiding:
-        varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
-        wanted = [layer.kind for layer in default_stack(job.reader)]
-        rest = [la for la in job.stack if la.kind is not LayerKind.VARNISH]
-        ordered = sorted(rest, key=lambda layer: wanted.index(layer.kind))
         yield Check(
             "white-hides-colour",
             Weight.STOP,
             "White lies between the reader and the colour and hides it.",
             Station.LAYERS,
-            Fix("Swap them", _with_stack(job, (*ordered, *varnish))),
+            Fix("Swap them", _in_order),
         )
 
 
-@rule
+@print_rule
 def white_behind_colour(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if not _has(job, LayerKind.COLOUR) or not needs_white(job.piece.surface):
@@ -306,7 +363,7 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
                 f"The artwork is white on {lost / 100:.1f} cm² where no white ink goes:"
                 " paper white prints as nothing.",
                 Station.LAYERS,
-                Fix("Add white", _with_white(job)),
+                Fix("Add white", _with_white),
             )
             return
     if not _has(job, LayerKind.WHITE):
@@ -315,7 +372,7 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
             Weight.CAUTION,
             f"Colour without white behind it all but vanishes on {_surface(job)}.",
             Station.LAYERS,
-            Fix("Add white", _with_white(job)),
+            Fix("Add white", _with_white),
         )
 
 
@@ -331,19 +388,13 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
         return
     for layer in printing_layers(job.stack):
         if layer.kind is LayerKind.WHITE and layer.source is Source.SHAPE and layer.choke == 0:
-            treatments = (
-                Choke(by=USUAL_CHOKE),
-                *(t for t in layer.treatments if not isinstance(t, Choke)),
-            )
-            mended = layer.replace(treatments=treatments)
-            stack = tuple(mended if la is layer else la for la in job.stack)
             yield Check(
                 "choke-zero",
                 Weight.CAUTION,
                 f"{layer.name} reaches the edge of the colour: a white rim shows at the least"
                 " misregister.",
                 Station.LAYERS,
-                Fix(f"Choke {number(USUAL_CHOKE)} mm", _with_stack(job, stack)),
+                Fix(f"Choke {number(USUAL_CHOKE)} mm", partial(_choked, name=layer.name)),
             )
 
 
@@ -355,15 +406,12 @@ def white_for_nothing(facts: Facts) -> Iterator[Check]:
         and _has(job, LayerKind.WHITE)
         and _has(job, LayerKind.COLOUR)
     ):
-        stack = tuple(
-            la.replace(on=False) if la.kind is LayerKind.WHITE else la for la in job.stack
-        )
         yield Check(
             "white-on-white",
             Weight.NOTE,
             "The piece is white already; white ink under the colour may be left out.",
             Station.LAYERS,
-            Fix("Switch white off", _with_stack(job, stack)),
+            Fix("Switch white off", _without_white),
         )
 
 

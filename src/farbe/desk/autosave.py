@@ -52,7 +52,7 @@ class Autosave(QObject):
 
     def write(self) -> None:
         """Write now, in a worker."""
-        job, store = self._session.job, self._session.store
+        job, store = self._session.whole, self._session.store
         if job is None:
             return
         self.path.parent.mkdir(parents=True, exist_ok=True)

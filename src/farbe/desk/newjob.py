@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from farbe.layout.fill import fullest
+from farbe.model.base import BadInput
 from farbe.model.jig import Board, Jig
-from farbe.model.job import ArtworkFile, Job
+from farbe.model.job import Job
 from farbe.model.piece import Piece, Rectangle, Shape
+from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
 from farbe.samples.jobs import OPEN_RECEIVER
 from farbe.samples.printers import FLATBED
@@ -35,9 +37,24 @@ def job_from_recipe(recipe: Recipe) -> Job:
     )
 
 
-def fitted(job: Job, artwork: ArtworkFile) -> Job:
-    """The job with an artwork, at its stated size or as large as the piece lets it."""
+def fitted(job: Job, artwork: ArtworkFile) -> ArtworkFile:
+    """An artwork at its stated size, or as large as the job's piece lets it."""
     shape = job.piece.shape
     share = min(1.0, shape.width / artwork.width, shape.height / artwork.height)
-    placed = artwork.replace(width=artwork.width * share, height=artwork.height * share)
-    return job.replace(artwork=placed)
+    return artwork.replace(width=artwork.width * share, height=artwork.height * share)
+
+
+def with_only(job: Job, artwork: ArtworkFile) -> Job:
+    """The job with this artwork in place of all others; its texts and moves stay."""
+    placed = fitted(job, artwork)
+    changes = tuple(change.replace(artwork=None) for change in job.changes)
+    return job.replace(artworks=(placed,), changes=changes)
+
+
+def with_added(job: Job, artwork: ArtworkFile) -> Job:
+    """The job with one more artwork; it gets one pocket if another takes the rest."""
+    if any(one.digest == artwork.digest for one in job.artworks):
+        raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
+    rest = any(one.quantity is None for one in job.artworks)
+    placed = fitted(job, artwork).replace(quantity=1 if rest else None)
+    return job.replace(artworks=(*job.artworks, placed))

@@ -16,16 +16,17 @@ from farbe.estimate.estimate import Estimate, estimate, sampling_grid
 from farbe.files.store import ArtStore
 from farbe.layout.fill import Filled, choices
 from farbe.layout.guide import guide_reach
+from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.optics.look import look
 from farbe.plan.order import printing_layers
-from farbe.render.piece import job_converter, piece_separation, place
+from farbe.render.piece import Canvas, job_artwork, piece_separation, place
 from farbe.render.raster import Report
 from farbe.separate.choke import Plate
-from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
+from farbe.separate.plates import Separation
 
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
@@ -81,86 +82,153 @@ class Findings:
     fills: tuple[Filled, ...]
 
 
+@dataclass(frozen=True, eq=False)
+class Stamp:
+    """What the pieces with one print look like, sRGB, and its size in mm."""
+
+    look: Pixels
+    size: tuple[float, float]
+
+
 class Results(QObject):
-    """Keeps preview and findings of the session's job up to date."""
+    """Keeps preview, stamps and findings of the session's job up to date.
+
+    The preview is of one pocket's print; stamps are of all different prints, without their texts.
+    """
 
     preview_changed = Signal()
+    stamps_changed = Signal()
     findings_changed = Signal()
 
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
         self.preview: Preview | None = None
+        self.stamps: dict[PocketPrint, Stamp] = {}
         self.findings: Findings | None = None
+        self._pocket = 1
         self._session, self._workers = session, workers
-        self._converters: dict[object, Converter] = {}
         session.changed.connect(self.refresh)
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
-        job, store = self._session.job, self._session.store
-        if job is None:
+        job, whole, store = self._session.job, self._session.whole, self._session.store
+        if job is None or whole is None:
             self.preview = self.findings = None
+            self.stamps = {}
             self.preview_changed.emit()
+            self.stamps_changed.emit()
             self.findings_changed.emit()
             return
-        self._workers.start("preview", lambda r: self._preview(job, store, r), self._show_preview)
-        self._workers.start("findings", lambda r: self._find(job, store, r), self._show_findings)
+        self._start_preview(job)
+        self._workers.start(
+            "findings", lambda r: _findings(job, whole, store, r), self._show_findings
+        )
+        self._workers.start("stamps", lambda r: _stamps(job, store, r), self._show_stamps)
+
+    def show_pocket(self, number: int) -> None:
+        """Preview what this pocket prints."""
+        job = self._session.job
+        if job is not None and number != self._pocket:
+            before, self._pocket = self._print(job), number
+            if self._print(job) != before:
+                self._start_preview(job)
+        self._pocket = number
+
+    def _print(self, job: Job) -> PocketPrint:
+        """The print of the pocket that is shown; the first one's, if it prints nothing."""
+        prints = spread(job).prints
+        first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
+        return prints.get(self._pocket, first)
+
+    def _start_preview(self, job: Job) -> None:
+        of, store = one_print(job, self._print(job)), self._session.store
+        self._workers.start("preview", lambda r: _preview(of, store, r), self._show_preview)
 
     def _show_preview(self, preview: Preview) -> None:
         self.preview = preview
         self.preview_changed.emit()
 
+    def _show_stamps(self, stamps: dict[PocketPrint, Stamp]) -> None:
+        self.stamps = stamps
+        self.stamps_changed.emit()
+
     def _show_findings(self, findings: Findings) -> None:
         self.findings = findings
         self.findings_changed.emit()
 
-    def _converter(self, job: Job, artwork: Artwork, profile: bytes) -> Converter:
-        key = (job.artwork.digest if job.artwork else None, job.conversion)
-        if key not in self._converters:
-            self._converters.clear()
-            self._converters[key] = job_converter(job, artwork, profile)
-        return self._converters[key]
 
-    def _preview(self, job: Job, store: ArtStore, report: Report) -> Preview:
-        artwork, profile = store.artwork(job), store.profile(job)
-        grid = sampling_grid(job, PREVIEW)
-        placed = place(job, artwork, grid)
-        converter = self._converter(job, placed.artwork, profile)
-        separation = piece_separation(
-            job, artwork, profile, grid, as_read=True, converter=converter
-        )
-        height = separation.size[1]
-        plates = separation.plates(0, height)
-        report(0.5)
-        seen = plates or [np.zeros(separation.size[::-1], np.uint8)]
-        shape = job.piece.shape
-        return Preview(
-            job=job,
-            layers=separation.layers,
-            plates=plates,
-            look=look(
-                separation.layers if plates else (),
-                seen,
-                reader=job.reader,
-                surface=job.piece.surface,
-                profile=profile,
-            ),
-            artwork=_rgba(placed.colours(0, height), placed.alpha(0, height), placed.artwork.space),
-            size=(shape.width + 2 * job.bleed, shape.height + 2 * job.bleed),
-            grid=grid,
-            edge=_edge(job, artwork, profile, converter),
-        )
+def _size(job: Job) -> tuple[float, float]:
+    shape = job.piece.shape
+    return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
 
-    def _find(self, job: Job, store: ArtStore, report: Report) -> Findings:
-        artwork, profile = store.artwork(job), store.profile(job)
-        placed = place(job, artwork, sampling_grid(job))
-        converter = self._converter(job, placed.artwork, profile)
-        foretold = estimate(job, artwork, profile, converter=converter)
-        report(0.5)
-        checks = run_checks(Facts(job, artwork, profile, converter))
-        margin = max(job.bleed, guide_reach(job.guide))
-        fills = choices(job.jig, job.piece.shape, job.printer, margin)
-        return Findings(job, checks, foretold, fills)
+
+def _look(job: Job, separation: Separation, plates: list[Plate], store: ArtStore) -> Pixels:
+    return look(
+        separation.layers if plates else (),
+        plates or [np.zeros(separation.size[::-1], np.uint8)],
+        reader=job.reader,
+        surface=job.piece.surface,
+        profile=store.profile(job),
+    )
+
+
+def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
+    grid = sampling_grid(job, PREVIEW)
+    separation = piece_separation(job, store, grid, as_read=True)
+    placed, height = separation.placed, separation.size[1]
+    plates = separation.plates(0, height)
+    report(0.5)
+    artwork = _rgba(placed.colours(0, height), placed.alpha(0, height), placed.artwork.space)
+    return Preview(
+        job=job,
+        layers=separation.layers,
+        plates=plates,
+        look=_look(job, separation, plates, store),
+        artwork=_lettered(artwork, job, separation),
+        size=_size(job),
+        grid=grid,
+        edge=_edge(job, store),
+    )
+
+
+def _stamps(job: Job, store: ArtStore, report: Report) -> dict[PocketPrint, Stamp]:
+    """A picture of each different print; many of them are made smaller."""
+    plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
+    grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
+    found = {}
+    for index, what in enumerate(plain):
+        report(index / len(plain))
+        of = one_print(job, what)
+        separation = piece_separation(of, store, grid, as_read=True)
+        plates = separation.plates(0, separation.size[1])
+        found[what] = Stamp(_look(of, separation, plates, store), _size(job))
+    return found
+
+
+def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings:
+    """Both sides are checked; what mends the job is told for the side that is looked at."""
+    foretold = estimate(whole, store)
+    report(0.5)
+    checks = run_checks(Facts(job, store))
+    margin = max(job.bleed, guide_reach(job.guide))
+    fills = choices(job.jig, job.piece.shape, job.printer, margin)
+    return Findings(job, checks, foretold, fills)
+
+
+def _lettered(artwork: Pixels, job: Job, separation: Separation) -> Pixels:
+    """The artwork with its lines of type, straight RGBA."""
+    shown = artwork.copy()
+    for line, box in zip(separation.lettering, (b for b in job.texts if b.text), strict=True):
+        covered = line.cover(separation.size[0], 0, separation.size[1])
+        if covered is None:
+            continue
+        columns, cover = covered
+        share = cover[..., None] / 255.0
+        ink = np.array([int(box.colour[i : i + 2], 16) for i in (1, 3, 5)])
+        part = shown[:, columns]
+        part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
+        np.maximum(part[..., 3], cover, out=part[..., 3])
+    return shown
 
 
 def _rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
@@ -176,15 +244,14 @@ def _rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
     return np.dstack([shown, alpha])
 
 
-def _edge(job: Job, artwork: Artwork | None, profile: bytes, converter: Converter) -> Edge | None:
+def _edge(job: Job, store: ArtStore) -> Edge | None:
     """The edge of the colour to the right of the middle, at output resolution."""
     white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
+    artwork = job_artwork(job, store)
     if artwork is None or white is None:
         return None
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
-    separation = piece_separation(
-        job, artwork, profile, grid, layers=(white,), as_read=True, converter=converter
-    )
+    separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
     width, height = separation.size
     row = _row_with_edge(job, artwork, grid)
     start = max(0, min(height - EDGE, row - EDGE // 2))
@@ -209,7 +276,7 @@ def _edge(job: Job, artwork: Artwork | None, profile: bytes, converter: Converte
 def _row_with_edge(job: Job, artwork: Artwork, grid: Grid) -> int:
     """An output row of the piece, below its middle, that crosses the artwork's edges."""
     coarse = sampling_grid(job, 240)
-    placed = place(job, artwork, coarse)
+    placed = place(job, artwork, Canvas.of(job, coarse))
     alpha = placed.alpha(0, placed.canvas[1])
     crossing = np.flatnonzero((alpha >= 128).any(axis=1))
     if not len(crossing):

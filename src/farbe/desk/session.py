@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 
@@ -39,6 +40,8 @@ class Session(QObject):
         self.store = store
         self.path: Path | None = None
         self._job: Job | None = None
+        self._shown: Job | None = None
+        self._other_side = False
         self._saved: Job | None = None
         self._past: list[Step] = []
         self._future: list[Step] = []
@@ -46,7 +49,28 @@ class Session(QObject):
 
     @property
     def job(self) -> Job | None:
+        """The job as it is looked at: from its other side, if that is being worked on."""
+        return self._shown
+
+    @property
+    def whole(self) -> Job | None:
+        """The job as it is saved and handed off: from its first side."""
         return self._job
+
+    @property
+    def other_side(self) -> bool:
+        return self._other_side
+
+    def look_at(self, *, other_side: bool) -> None:
+        """Work on the first or the other side of a two-sided piece."""
+        self._other_side = other_side
+        self._set(self._job)
+
+    def _set(self, job: Job | None) -> None:
+        self._job = job
+        self._other_side = self._other_side and job is not None and job.back is not None
+        self._shown = turned_over(job) if job is not None and self._other_side else job
+        self.changed.emit()
 
     @property
     def unsaved(self) -> bool:
@@ -73,10 +97,12 @@ class Session(QObject):
         -------
         Whether the edit could be made.
         """
-        if self._job is None:
+        if self._job is None or self._shown is None:
             return False
         try:
-            made = change(self._job)
+            made = change(self._shown)
+            if self._other_side:
+                made = turned_over(made)
         except BadInput as error:
             self.said.emit(str(error))
             return False
@@ -87,8 +113,7 @@ class Session(QObject):
             self._past.append(Step(name, self._job, group))
             del self._past[:-KEPT_STEPS]
         self._future.clear()
-        self._job = made
-        self.changed.emit()
+        self._set(made)
         return True
 
     def end_group(self) -> None:
@@ -101,23 +126,21 @@ class Session(QObject):
         if self._past and self._job is not None:
             step = self._past.pop()
             self._future.append(Step(step.name, self._job, None))
-            self._job = step.before
-            self.changed.emit()
+            self._set(step.before)
 
     def redo(self) -> None:
         if self._future and self._job is not None:
             step = self._future.pop()
             self._past.append(Step(step.name, self._job, None))
-            self._job = step.before
-            self.changed.emit()
+            self._set(step.before)
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""
-        self._job, self.path = job, path
+        self.path, self._other_side = path, False
         self._saved = job if saved else None
         self._past.clear()
         self._future.clear()
-        self.changed.emit()
+        self._set(job)
 
     def open(self, path: Path) -> None:
         """Open a job file.

@@ -35,7 +35,7 @@ from farbe.desk.checkbar import CheckBar
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Command, Finder
 from farbe.desk.jobline import JobLine
-from farbe.desk.newjob import fitted, job_from_recipe
+from farbe.desk.newjob import job_from_recipe, with_only
 from farbe.desk.preferences import Preferences
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
@@ -239,11 +239,8 @@ class MainWindow(QMainWindow):
             self.check_bar.show_task(None)
 
     def _mend(self, check: Check) -> None:
-        fix = check.fix
-        findings = self.results.findings
-        # A fix holds a whole job; it fits only the job that it was found on.
-        if fix is not None and findings is not None and findings.job == self.session.job:
-            self.session.edit(fix.words, lambda _: fix.job)
+        if check.fix is not None:
+            self.session.edit(check.fix.words, check.fix.mend)
 
     # commands
 
@@ -283,7 +280,7 @@ class MainWindow(QMainWindow):
         self.workers.start(
             "artwork",
             lambda _: store.add_artwork(path),
-            lambda art: self.session.edit("Artwork", lambda job: fitted(job, art)),
+            lambda art: self.session.edit("Artwork", lambda job: with_only(job, art)),
             title=f"Reading {path.name}",
         )
 

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, replace
 
-from farbe.art.artwork import MM_PER_INCH, Artwork
+import numpy as np
+
+from farbe.art.artwork import MM_PER_INCH
 from farbe.layout.pockets import footprint, used_pockets
+from farbe.layout.prints import one_print, spread
+from farbe.layout.sides import turned_over
 from farbe.model.job import Job
 from farbe.model.printer import Ink, Printer
 from farbe.plan.order import channels, printing_layers
 from farbe.render.piece import piece_separation, plate_order
-from farbe.separate.colour import Converter
+from farbe.render.sources import Sources
 from farbe.separate.grid import Grid
 
 #: Pixels along the longer side of a piece from which ink is foretold.
 SAMPLED = 500
+#: Different prints from which ink is foretold.
+MOST_PRINTS = 24
 
 
 def ink_ml(coverage_sum: float, ink: Ink, dpi_x: float, dpi_y: float, hits: int = 1) -> float:
@@ -32,6 +39,10 @@ class InkUse:
     layer: str
     ml: float
     cost: float
+
+    def plus(self, other: InkUse) -> InkUse:
+        """Both together."""
+        return replace(self, ml=self.ml + other.ml, cost=self.cost + other.cost)
 
 
 @dataclass(frozen=True)
@@ -55,27 +66,51 @@ def sampling_grid(job: Job, pixels: int = SAMPLED) -> Grid:
     return Grid(min(dpi, job.printer.dpi_x), min(dpi, job.printer.dpi_y))
 
 
-def estimate(
-    job: Job, artwork: Artwork | None, profile: bytes, *, converter: Converter | None = None
-) -> Estimate:
-    """Ink, cost and time of an order, from the same plates as the files but on a coarser grid."""
+def estimate(job: Job, sources: Sources) -> Estimate:
+    """Ink, cost and time of an order, from the same plates as the files but on a coarser grid.
+
+    Both sides of pieces that have two. Where very many pockets differ, so many of them stand for
+    the others.
+    """
+    sides = (job,) if job.back is None else (job, turned_over(job))
+    inks: dict[tuple[str, str], InkUse] = {}
+    seconds = 0.0
+    for side in sides:
+        for use in _inks(side, sources):
+            known = inks.get((use.channel, use.layer))
+            inks[use.channel, use.layer] = use if known is None else known.plus(use)
+        hits = max((layer.hits for layer in printing_layers(side.stack)), default=0)
+        seconds += run_seconds(side) * hits
+    return Estimate(tuple(inks.values()), len(used_pockets(job)), seconds)
+
+
+def _inks(job: Job, sources: Sources) -> list[InkUse]:
+    """What one side takes."""
     found = channels(job)
-    layers = tuple(c.layer for c in found)
-    printing = tuple(layer for layer in printing_layers(job.stack) if layer in layers)
+    printing = printing_layers(job.stack)
+    if not found:
+        return []
+    counted = Counter(spread(job).prints.values())
+    standing = list(counted)[:: max(1, len(counted) // MOST_PRINTS)][:MOST_PRINTS]
+    share = sum(counted.values()) / max(1, sum(counted[what] for what in standing))
     grid = sampling_grid(job)
-    count = len(used_pockets(job))
-    inks: list[InkUse] = []
-    if printing:
-        separation = piece_separation(
-            job, artwork, profile, grid, layers=printing, converter=converter
-        )
+    order = plate_order(found, printing)
+    totals = np.zeros(len(found))
+    for what in standing:
+        separation = piece_separation(one_print(job, what), sources, grid)
         plates = separation.plates(0, separation.size[1])
-        for channel, index in zip(found, plate_order(found, printing), strict=True):
-            total = float(plates[index].sum(dtype="int64"))
-            ml = count * ink_ml(total, channel.ink, grid.dpi_x, grid.dpi_y, channel.layer.hits)
-            inks.append(InkUse(channel.name, channel.layer.name, ml, ml / 1000 * channel.ink.price))
-    hits = max((layer.hits for layer in printing), default=0)
-    return Estimate(tuple(inks), count, run_seconds(job) * hits)
+        sums = [float(plates[index].sum(dtype="int64")) for index in order]
+        totals += share * counted[what] * np.array(sums)
+    inks = []
+    for channel, total in zip(found, totals, strict=True):
+        ml = ink_ml(float(total), channel.ink, grid.dpi_x, grid.dpi_y, channel.layer.hits)
+        inks.append(InkUse(channel.name, channel.layer.name, ml, ml / 1000 * channel.ink.price))
+    return inks
+
+
+def guide_passes(job: Job) -> int:
+    """Passes of the guide's print: a draft takes a quarter of them."""
+    return max(1, job.printer.passes // 4) if job.guide.draft else job.printer.passes
 
 
 def run_seconds(job: Job) -> float:

@@ -6,18 +6,19 @@ import os
 import shutil
 import tempfile
 from pathlib import Path
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
-from farbe.art.artwork import Artwork
-from farbe.estimate.estimate import ink_ml
+from farbe.estimate.estimate import guide_passes, ink_ml
 from farbe.files.atomic import make_folder, writing_failed
 from farbe.files.pdf import write_pdf
 from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
     Ticket,
+    TicketBack,
     TicketBoard,
     TicketLayer,
     TicketPiece,
@@ -31,19 +32,21 @@ from farbe.layout.cutfile import cut_page
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
+from farbe.layout.sides import needs_own_guide, turned_over
 from farbe.model.base import BadInput
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
 from farbe.model.receiver import FileFormat
 from farbe.plan.order import channels, files_mirrored, mirrored, printing_layers
-from farbe.render.bed import job_bed
+from farbe.render.bed import BedRaster, job_bed
 from farbe.render.guide import guide_bed
 from farbe.render.raster import Raster, Report, unwatched
+from farbe.render.sources import Sources
+
+What = Literal["guide", "artwork", "guide-back", "artwork-back"]
 
 
-def hand_off(
-    job: Job, artwork: Artwork | None, profile: bytes, folder: Path, *, report: Report = unwatched
-) -> Ticket:
+def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwatched) -> Ticket:
     """Write the hand-off of a job.
 
     All files are made in a folder beside it and put in place together at the end; files of an
@@ -56,16 +59,17 @@ def hand_off(
     Cancelled
         If ``report`` does; ``folder`` is as it was.
     """
-    artwork_bed = job_bed(job, artwork, profile)
+    artwork_bed = job_bed(job, sources)
     make_folder(folder)
     try:
         scratch = Path(tempfile.mkdtemp(prefix=".hand-off-", dir=folder))
     except OSError as error:
         raise writing_failed(folder / FILE_NAME, error) from error
     try:
-        runs = (
-            _run(job, "guide", guide_bed(job), scratch, lambda x: report(0.2 * x)),
-            _run(job, "artwork", artwork_bed, scratch, lambda x: report(0.2 + 0.8 * x)),
+        wanted = _runs_of(job, sources, artwork_bed)
+        runs = tuple(
+            _run(side, what, bed, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
+            for i, (side, what, bed) in enumerate(wanted)
         )
         (scratch / "guide.svg").write_text(cut_svg(cut_page(job)), encoding="utf-8")
         ticket = _ticket(job, runs)
@@ -80,7 +84,25 @@ def hand_off(
     return ticket
 
 
-def _run(job: Job, what: str, bed: Raster, folder: Path, report: Report) -> TicketRun:
+def _runs_of(
+    job: Job, sources: Sources, artwork: BedRaster
+) -> tuple[tuple[Job, What, BedRaster], ...]:
+    """The job as each run prints it, what the run is, and its bed, in time order."""
+    front: tuple[tuple[Job, What, BedRaster], ...] = (
+        (job, "guide", guide_bed(job)),
+        (job, "artwork", artwork),
+    )
+    if job.back is None:
+        return front
+    other = turned_over(job)
+    guide: tuple[tuple[Job, What, BedRaster], ...] = ()
+    if needs_own_guide(job):
+        guide = ((other, "guide-back", guide_bed(other)),)
+    return (*front, *guide, (other, "artwork-back", job_bed(other, sources)))
+
+
+def _run(job: Job, what: What, bed: Raster, folder: Path, report: Report) -> TicketRun:
+    guide = what.startswith("guide")
     formats = job.receiver.formats
     names = {FileFormat.TIFF: f"{what}.tif", FileFormat.PDF: f"{what}.pdf"}
     sums: npt.NDArray[np.int64] | None = None
@@ -98,17 +120,18 @@ def _run(job: Job, what: str, bed: Raster, folder: Path, report: Report) -> Tick
         raise BadInput(
             f"The receiver {job.receiver.name} takes no files; choose TIFF or PDF for it."
         )
-    layers = _guide_layers(job, bed) if what == "guide" else _artwork_layers(job)
+    layers = _guide_layers(job, bed) if guide else _artwork_layers(job)
     return TicketRun(
-        what="guide" if what == "guide" else "artwork",
+        what=what,
         tiff=names[FileFormat.TIFF] if FileFormat.TIFF in formats else None,
         pdf=names[FileFormat.PDF] if FileFormat.PDF in formats else None,
         width_px=bed.size[0],
         height_px=bed.size[1],
         dpi_x=bed.grid.dpi_x,
         dpi_y=bed.grid.dpi_y,
-        mirrored=what == "artwork" and files_mirrored(job.reader, job.receiver),
-        receiver_mirrors=what == "artwork" and mirrored(job.reader) and job.receiver.mirrors,
+        mirrored=not guide and files_mirrored(job.reader, job.receiver),
+        receiver_mirrors=not guide and mirrored(job.reader) and job.receiver.mirrors,
+        passes=guide_passes(job) if guide else job.printer.passes,
         layers=layers,
         ink_ml=_inks(job, bed, sums, layers),
         jig_code=jig_code(job),
@@ -160,11 +183,36 @@ def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
     return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
 
 
+def _outline(job: Job) -> tuple[tuple[float, float], ...]:
+    """The piece as it lies in its pocket on the loaded board."""
+    points = corners(piece_on_bed(job)) * (-1 if job.bed_turned else 1)
+    return tuple((round(float(x), 4), round(float(y), 4)) for x, y in points)
+
+
+def _pockets(job: Job) -> tuple[TicketPocket, ...]:
+    return tuple(
+        TicketPocket(number=p.number, x=at[0], y=at[1])
+        for p in used_pockets(job)
+        for at in [_as_loaded(job, p.x, p.y)]
+    )
+
+
+def _back(job: Job) -> TicketBack | None:
+    if job.back is None:
+        return None
+    turning, other = job.back.turning, turned_over(job)
+    return TicketBack(
+        turn=turning.turn.value,
+        board=turning.board,
+        outline=_outline(other),
+        pockets=_pockets(other),
+    )
+
+
 def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
-    board, piece, sign = job.jig.board, job.piece, -1 if job.bed_turned else 1
+    board, piece = job.jig.board, job.piece
     left, bottom, right, top = board_on_bed(board, job.jig.datum, job.printer)
     x, y = _as_loaded(job, *((right, top) if job.bed_turned else (left, bottom)))
-    points = corners(piece_on_bed(job)) * sign
     return Ticket(
         job=job.name,
         printer=job.printer.name,
@@ -173,17 +221,14 @@ def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
         board=TicketBoard(x=x, y=y, width=board.width, height=board.height, colour=board.colour),
         piece=TicketPiece(
             name=piece.name,
-            outline=tuple((round(float(px), 4), round(float(py), 4)) for px, py in points),
+            outline=_outline(job),
             height=piece.height,
             material=piece.surface.material.value,
             colour=piece.surface.colour,
         ),
         reader=job.reader.value,
-        pockets=tuple(
-            TicketPocket(number=p.number, x=at[0], y=at[1])
-            for p in used_pockets(job)
-            for at in [_as_loaded(job, p.x, p.y)]
-        ),
+        pockets=_pockets(job),
         runs=runs,
+        back=_back(job),
         guide_svg="guide.svg",
     )

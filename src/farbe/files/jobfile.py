@@ -18,12 +18,22 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 1
+SCHEMA = 2
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
+Document = dict[str, Any]
+
+
+def _several_artworks(document: Document) -> Document:
+    """Version 1 had one artwork, for all pockets."""
+    job = dict(document["job"])
+    artwork = job.pop("artwork", None)
+    return document | {"job": job | {"artworks": [] if artwork is None else [artwork]}}
+
+
 #: One function a step, from the version named to the next.
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _several_artworks}
 
 
 def save_job(job: Job, store: ArtStore, path: Path) -> None:

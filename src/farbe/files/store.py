@@ -10,9 +10,14 @@ from pathlib import Path
 from farbe.art.artwork import Artwork
 from farbe.art.read import read_artwork
 from farbe.files.atomic import whole_file, writing_failed
+from farbe.layout.lettering import check_font, shipped_font
 from farbe.model.base import BadInput
-from farbe.model.job import ArtworkFile, Job
+from farbe.model.job import Job
+from farbe.model.side import ArtworkFile, Print
+from farbe.model.text import TextBox, TypeFace
 from farbe.separate.colour import check_cmyk_profile, shipped_profile
+
+MAX_FONT_BYTES = 40_000_000
 
 
 class ArtStore:
@@ -24,7 +29,8 @@ class ArtStore:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        self._read = lru_cache(maxsize=2)(lambda digest: read_artwork(self.path(digest)))
+        self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
+        self._read = lru_cache(maxsize=6)(lambda digest: read_artwork(self.path(digest)))
 
     def path(self, digest: str) -> Path:
         return self.folder / digest
@@ -57,14 +63,26 @@ class ArtStore:
         width, height = artwork.size_mm()
         return ArtworkFile(digest=digest, file_name=source.name[-80:], width=width, height=height)
 
-    def artwork(self, job: Job) -> Artwork | None:
-        """The pixels of a job's artwork."""
-        if job.artwork is None:
-            return None
+    def artwork(self, file: ArtworkFile) -> Artwork:
+        """The pixels of an artwork."""
         try:
-            return self._read(job.artwork.digest)
+            return self._read(file.digest)
         except BadInput as error:
-            raise BadInput(str(error).replace(job.artwork.digest, job.artwork.file_name)) from error
+            raise BadInput(str(error).replace(file.digest, file.file_name)) from error
+
+    def font(self, box: TextBox) -> bytes:
+        """The font file of a text box."""
+        if box.face is TypeFace.OWN and box.font is not None:
+            return self._read_font(box.font)
+        return shipped_font(TypeFace.MEDIUM if box.face is TypeFace.OWN else box.face)
+
+    def add_font(self, source: Path) -> str:
+        """Copy a font in, once it is seen to be one; its digest."""
+        if source.is_file() and source.stat().st_size > MAX_FONT_BYTES:
+            raise BadInput(f"{source.name} is too large to be a font.")
+        digest = self.add(source)
+        check_font(self._read_font(digest), source.name)
+        return digest
 
     def profile(self, job: Job) -> bytes:
         """The printer's CMYK profile for a job."""
@@ -80,5 +98,9 @@ class ArtStore:
 
     def digests(self, job: Job) -> tuple[str, ...]:
         """The files that a job needs."""
-        needed = (job.artwork.digest if job.artwork else None, job.conversion.profile)
-        return tuple(digest for digest in needed if digest is not None)
+        sides: tuple[Print, ...] = (job,) if job.back is None else (job, job.back)
+        needed = [art.digest for side in sides for art in side.artworks]
+        needed += [box.font for side in sides for box in side.texts if box.font]
+        if job.conversion.profile is not None:
+            needed.append(job.conversion.profile)
+        return tuple(dict.fromkeys(needed))

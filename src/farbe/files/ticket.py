@@ -14,7 +14,7 @@ from pydantic import Field, ValidationError
 from farbe.model.base import BadInput, Value
 
 FILE_NAME = "ticket.json"
-VERSION = 1
+VERSION = 2
 MAX_BYTES = 8_000_000
 
 Point = tuple[float, float]
@@ -35,7 +35,7 @@ class TicketRun(Value):
     Runs fit on one board exactly when their ``jig_code`` is the same.
     """
 
-    what: Literal["guide", "artwork"]
+    what: Literal["guide", "artwork", "guide-back", "artwork-back"]
     tiff: str | None = None
     pdf: str | None = None
     width_px: int
@@ -44,6 +44,7 @@ class TicketRun(Value):
     dpi_y: float
     mirrored: bool
     receiver_mirrors: bool
+    passes: int = Field(ge=1)
     layers: tuple[TicketLayer, ...]
     ink_ml: dict[str, float]
     jig_code: str
@@ -73,11 +74,24 @@ class TicketPiece(Value):
     colour: str
 
 
+class TicketBack(Value):
+    """How the pieces come up for their other side, and how they lie then.
+
+    ``sideways`` exchanges left and right, ``over the near edge`` near and far: of each piece in
+    its pocket, or of the whole ``board`` in its place.
+    """
+
+    turn: Literal["sideways", "over the near edge"]
+    board: bool
+    outline: tuple[Point, ...]
+    pockets: tuple[TicketPocket, ...]
+
+
 class Ticket(Value):
     """Millimetres from the datum, the bed's corner; x right, y away from the operator."""
 
     format: Literal["farbe-ticket"] = "farbe-ticket"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     job: str
     printer: str
     bed_width: float
@@ -87,6 +101,7 @@ class Ticket(Value):
     reader: Literal["face", "through", "transfer"]
     pockets: tuple[TicketPocket, ...]
     runs: tuple[TicketRun, ...]
+    back: TicketBack | None = None
     guide_svg: str | None = None
 
 

@@ -10,7 +10,7 @@ from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.pockets import job_pockets, piece_on_bed
-from farbe.model.jig import Cutting, Guide, GuideStyle
+from farbe.model.jig import Cutting, Guide, GuideStyle, Side
 from farbe.model.job import Job
 from farbe.model.printer import Ink, LayerKind
 
@@ -30,7 +30,8 @@ def guide_shape(guide: Guide, piece: Polygon) -> MultiPolygon:
             return _ticks(guide, piece)
         case GuideStyle.KERB:
             ring = _ring(piece, guide.distance, guide.kerb_width)
-            return _multi(ring.difference(_finger_gaps(guide, ring)))
+            left_out = [_beside(ring, side) for side in Side if side not in guide.kerb_sides]
+            return _multi(ring.difference(unary_union([_finger_gaps(guide, ring), *left_out])))
 
 
 def _multi(shape: Polygon | MultiPolygon) -> MultiPolygon:
@@ -50,6 +51,19 @@ def _finger_gaps(guide: Guide, ring: Polygon) -> Polygon:
     left, bottom, right, top = ring.bounds
     half = guide.finger_gap / 2
     return unary_union([box(left, -half, right, half), box(-half, bottom, half, top)])
+
+
+def _beside(ring: Polygon, side: Side) -> Polygon:
+    """The wedge from a ring's middle over one of its sides, between the diagonals of its box."""
+    left, bottom, right, top = ring.bounds
+    middle = ((left + right) / 2, (bottom + top) / 2)
+    ends = {
+        Side.LEFT: ((left, bottom), (left, top)),
+        Side.RIGHT: ((right, bottom), (right, top)),
+        Side.NEAR: ((left, bottom), (right, bottom)),
+        Side.FAR: ((left, top), (right, top)),
+    }[side]
+    return Polygon([middle, *ends])
 
 
 def _ticks(guide: Guide, piece: Polygon) -> MultiPolygon:
@@ -123,12 +137,13 @@ def jig_code(job: Job) -> str:
     out letters that look alike.
     """
     piece = piece_on_bed(job)
-    corners = [(round(x, 3), round(y, 3)) for x, y in piece.exterior.coords]
+    # Sorted, so that an outline that is its own mirror image counts as the same turned over.
+    corners = sorted({(round(x, 3) + 0.0, round(y, 3) + 0.0) for x, y in piece.exterior.coords})
     facts = {
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
         "piece": corners[:: max(1, len(corners) // 64)],
-        "pockets": [(round(p.x, 3), round(p.y, 3)) for p in job_pockets(job)],
+        "pockets": sorted((round(p.x, 3), round(p.y, 3)) for p in job_pockets(job)),
     }
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")

@@ -61,6 +61,7 @@ def artwork_box(job: Job) -> ArtworkBox | None:
     wide, high = turned_box(art.width, art.height, placing.rotation)
     ratios = ((room_w + grow) / wide, (room_h + grow) / high)
     scale = {Fit.ACTUAL: 1.0, Fit.FIT: min(ratios), Fit.FILL: max(ratios)}[placing.fit]
+    scale *= placing.scale / 100.0
     free_x, free_y = (room_w - wide * scale) / 2, (room_h - high * scale) / 2
     across = {Across.LEFT: -1, Across.MIDDLE: 0, Across.RIGHT: 1}[placing.across]
     along = {Along.BOTTOM: -1, Along.MIDDLE: 0, Along.TOP: 1}[placing.along]

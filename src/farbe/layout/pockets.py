@@ -8,12 +8,13 @@ from functools import lru_cache
 
 from shapely.geometry import Polygon
 
-from farbe.layout.bedframe import keep_out_polygon, to_bed
+from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
 from farbe.model.job import Job
 from farbe.model.piece import Circle, Reader, Shape
 from farbe.model.printer import Printer
+from farbe.model.side import Turn
 
 
 @dataclass(frozen=True)
@@ -43,7 +44,20 @@ class Pitch:
 
 def footprint(jig: Jig, shape: Shape) -> tuple[float, float]:
     """Width and height in mm that a piece takes as it lies in its pocket."""
-    return (shape.height, shape.width) if jig.turned else (shape.width, shape.height)
+    across = jig.turned in (90, 270)
+    return (shape.height, shape.width) if across else (shape.width, shape.height)
+
+
+def quarter_turns(jig: Jig) -> int:
+    """Quarter turns, anticlockwise, from a piece as it is read upright to how it lies.
+
+    What is turned over sideways exchanges left and right, so a turn to the left becomes one to
+    the right; over the near edge, the top comes to lie at the bottom.
+    """
+    turns = jig.turned // 90
+    if jig.over is None:
+        return turns
+    return (-turns if jig.over.turn is Turn.SIDEWAYS else 2 - turns) % 4
 
 
 def pitch(jig: Jig, shape: Shape) -> Pitch:
@@ -102,13 +116,18 @@ def pockets(
     """All pockets of a grid in the order of their numbers; keep-outs have none."""
     free = _places(jig, shape)
     if jig.keep_outs:
+        # Keep-outs were there before anything was turned over.
         piece = lying(jig, shape, face_down=face_down)
+        if jig.over is not None:
+            piece = _turned_over(piece, jig.over.turn)
         free = [p for p in free if not _kept_out(jig.keep_outs, piece, p[2], p[3])]
     last = jig.first_only or len(free)
     result = []
     for number, place in enumerate(sorted(free, key=lambda p: _order(jig, p)), start=1):
         column, row, from_x, from_y = place
         x, y = to_bed(jig.datum, printer, from_x, from_y)
+        if jig.over is not None and jig.over.board:
+            x, y = _on_turned_board(jig, printer, x, y)
         on = number not in jig.off and number <= last
         result.append(Pocket(number, column, row, x, y, on))
     return tuple(result)
@@ -117,7 +136,22 @@ def pockets(
 def lying(jig: Jig, shape: Shape, *, face_down: bool = False) -> Polygon:
     """A piece's outline as it lies in a pocket, seen from above, around (0, 0)."""
     seen = mirrored_across(outline(shape)) if face_down else outline(shape)
-    return turned_quarter(seen) if jig.turned else seen
+    for _ in range(quarter_turns(jig)):
+        seen = turned_quarter(seen)
+    return seen
+
+
+def _turned_over(piece: Polygon, turn: Turn) -> Polygon:
+    """A lying outline after it is turned over about its middle."""
+    over = mirrored_across(piece)
+    return over if turn is Turn.SIDEWAYS else turned_quarter(turned_quarter(over))
+
+
+def _on_turned_board(jig: Jig, printer: Printer, x: float, y: float) -> tuple[float, float]:
+    """Where a place of the board comes to lie when the board is turned over in its place."""
+    left, bottom, right, top = board_on_bed(jig.board, jig.datum, printer)
+    sideways = jig.over is not None and jig.over.turn is Turn.SIDEWAYS
+    return (left + right - x, y) if sideways else (x, bottom + top - y)
 
 
 def piece_on_bed(job: Job) -> Polygon:

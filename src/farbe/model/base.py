@@ -49,3 +49,5 @@ Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 #: An sRGB colour, ``#rrggbb``.
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
+#: The SHA-256 of a file in hexadecimal figures: what it is known by.
+Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]

@@ -5,9 +5,10 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
+from farbe.model.side import Turning
 
 Count = Annotated[int, Field(ge=1, le=1000)]
 
@@ -85,8 +86,9 @@ class Jig(Value):
     """A grid of pockets; ``first_x``, ``first_y`` is the first one's corner by the datum.
 
     In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
-    ``turned`` pieces lie a quarter turn anticlockwise. ``first_only`` uses so many pockets, in
-    the order of their numbers.
+    Pieces lie ``turned`` by degrees, anticlockwise. ``first_only`` uses so many pockets, in the
+    order of their numbers. ``over`` says how pieces or board were turned over before this side is
+    printed; a job states it only while it is looked at from its other side.
     """
 
     name: Name
@@ -100,11 +102,18 @@ class Jig(Value):
     gap_y: Margin = 5.0
     pattern: Pattern = Pattern.SQUARE
     short_rows: bool = True
-    turned: bool = False
+    turned: Literal[0, 90, 180, 270] = 0
+    over: Turning | None = None
     numbering: Numbering = Numbering.ROWS
     keep_outs: tuple[KeepOut, ...] = ()
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
+
+    @field_validator("turned", mode="before")
+    @classmethod
+    def _in_degrees(cls, value: object) -> object:
+        # Early files only knew upright (false) and a quarter turn (true).
+        return 90 * value if isinstance(value, bool) else value
 
 
 class GuideStyle(StrEnum):
@@ -115,12 +124,21 @@ class GuideStyle(StrEnum):
     KERB = "kerb"
 
 
+class Side(StrEnum):
+    """A side of a pocket as the operator stands before the bed."""
+
+    LEFT = "left"
+    RIGHT = "right"
+    NEAR = "near"
+    FAR = "far"
+
+
 class Guide(Value):
     """The guide as a print.
 
     ``ink`` is an ink's name; None takes black on a light board and white on a dark one. A kerb
-    is printed in varnish, ``kerb_hits`` times, ``kerb_width`` wide, open by ``finger_gap`` in the
-    middle of each side.
+    is printed in varnish, ``kerb_hits`` times, ``kerb_width`` wide, along ``kerb_sides``, open by
+    ``finger_gap`` in the middle of each. A draft takes fewer passes.
     """
 
     style: GuideStyle = GuideStyle.OUTLINE
@@ -129,9 +147,11 @@ class Guide(Value):
     tick_length: Length = 6.0
     kerb_width: Length = 2.0
     kerb_hits: Annotated[int, Field(ge=1, le=40)] = 8
+    kerb_sides: Annotated[frozenset[Side], Field(min_length=1)] = frozenset(Side)
     finger_gap: Margin = 12.0
     numbers: bool = True
     ink: Name | None = None
+    draft: bool = True
 
 
 class Cutting(Value):

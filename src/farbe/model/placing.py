@@ -7,7 +7,11 @@ from typing import Annotated
 
 from pydantic import Field
 
-from farbe.model.base import Coordinate, Margin, Value
+from farbe.model.base import Coordinate, Digest, Margin, Value
+
+#: Degrees, anticlockwise.
+Rotation = Annotated[float, Field(ge=-360, le=360)]
+Percent = Annotated[float, Field(gt=0, le=10_000)]
 
 
 class Fit(StrEnum):
@@ -36,7 +40,8 @@ class Placing(Value):
     ``fit``: the artwork's own size, as large as goes into the printable area, or as small as
     covers it. ``margin``: mm kept free inside the piece's edge; nothing prints there. The
     artwork is mirrored and turned (degrees, anticlockwise) first; then its box is aligned in the
-    printable area's box and moved by the offset, x right, y up.
+    printable area's box and moved by the offset, x right, y up. ``scale`` is a percentage of the
+    size that ``fit`` gives.
     """
 
     fit: Fit = Fit.ACTUAL
@@ -44,6 +49,23 @@ class Placing(Value):
     along: Along = Along.MIDDLE
     offset_x: Coordinate = 0.0
     offset_y: Coordinate = 0.0
-    rotation: Annotated[float, Field(ge=-360, le=360)] = 0.0
+    scale: Percent = 100.0
+    rotation: Rotation = 0.0
     mirror: bool = False
     margin: Margin = 0.0
+
+
+class PocketChange(Value):
+    """What one pocket prints otherwise than all: another artwork, moved, turned, sized, mirrored.
+
+    ``artwork`` is the digest of one of the job's artworks; None leaves it as it comes. Moves and
+    turns come on top of the job's placing, ``scale`` multiplies it.
+    """
+
+    pocket: Annotated[int, Field(ge=1)]
+    artwork: Digest | None = None
+    offset_x: Coordinate = 0.0
+    offset_y: Coordinate = 0.0
+    scale: Percent = 100.0
+    rotation: Rotation = 0.0
+    mirror: bool = False

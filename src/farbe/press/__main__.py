@@ -58,6 +58,9 @@ def _do(request: dict[str, Any], press: TestPress, say: Any) -> dict[str, Any]:
             return {}
         case "place":
             return {"pieces": press.place(), "at": press.bed.pieces}
+        case "turn":
+            press.turn_over()
+            return {}
         case "picture":
             press.save_picture(Path(request["path"]))
             return {"path": request["path"]}

@@ -128,5 +128,14 @@ def print_hand_off(folder: Path, picture: Path) -> Iterator[str]:
         yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
         press.ask(do="print", run="artwork")
         yield "artwork printed"
+        ticket = read_ticket(folder)
+        if ticket.back is not None:
+            press.ask(do="turn")
+            yield f"pieces turned over, {ticket.back.turn}"
+            if any(run.what == "guide-back" for run in ticket.runs):
+                press.ask(do="print", run="guide-back")
+                yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
+            press.ask(do="print", run="artwork-back")
+            yield "other side printed"
         press.ask(do="picture", path=str(picture.absolute()))
         yield f"picture: {picture}"

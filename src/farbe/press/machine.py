@@ -12,7 +12,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
-from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
+from farbe.files.ticket import Ticket, TicketLayer, TicketPocket, TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.inks import effective_area, film_transmittance
 from farbe.press.plates import Coverage, read_plates
@@ -55,6 +55,21 @@ class Bed:
     on_pieces: list[Film] = field(default_factory=list)
     #: The jig's code that was printed with the guide.
     guide_code: str | None = None
+    #: Films on the side that is turned away, as they were printed; None before pieces are turned.
+    behind: list[Film] | None = None
+
+    @property
+    def outline(self) -> npt.NDArray[np.float64]:
+        """The piece as it lies now, in mm around its middle."""
+        back = self.ticket.back
+        points = self.ticket.piece.outline if self.behind is None or not back else back.outline
+        return np.array(points)
+
+    @property
+    def pockets(self) -> tuple[TicketPocket, ...]:
+        """The pockets of the side that is up."""
+        back = self.ticket.back
+        return self.ticket.pockets if self.behind is None or back is None else back.pockets
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -134,16 +149,20 @@ class TestPress:
         run = next((r for r in bed.ticket.runs if r.what == what), None)
         if run is None:
             raise BadInput(f"The ticket has no run for the {what}.")
-        if what == "artwork" and not bed.pieces:
+        guide = what.startswith("guide")
+        if what.endswith("-back") is (bed.behind is None):
+            turned = "are not turned over yet" if bed.behind is None else "are turned over already"
+            raise BadInput(f"The pieces {turned}; the {what} cannot be printed now.")
+        if not guide and not bed.pieces:
             raise BadInput("There are no pieces on the bed; put them in first.")
-        if what == "artwork" and bed.guide_code not in (None, run.jig_code):
+        if not guide and bed.guide_code not in (None, run.jig_code):
             raise BadInput(
                 f"The artwork is for the jig {run.jig_code}; the guide on the board is"
                 f" {bed.guide_code}."
             )
         plates = self._plates(bed, run, lambda done: report("reading", done))
-        target = bed.on_board if what == "guide" else bed.on_pieces
-        if what == "guide":
+        target = bed.on_board if guide else bed.on_pieces
+        if guide:
             bed.guide_code = run.jig_code
         for layer in run.layers:
             report(layer.name, 0.0)
@@ -186,8 +205,37 @@ class TestPress:
         if bed.on_board:
             bed.pieces = _enclosed(bed) or _marked(bed)
         else:
-            bed.pieces = [(p.x, p.y) for p in bed.ticket.pockets]
+            bed.pieces = [(p.x, p.y) for p in bed.pockets]
         return len(bed.pieces)
+
+    def turn_over(self) -> None:
+        """Turn the pieces over as the ticket says: each in its pocket, or with the whole board.
+
+        A turned board shows its bare back. Where the other side has a guide of its own, a fresh
+        board is loaded for it and the pieces wait beside the bed.
+
+        Raises
+        ------
+        BadInput
+            If there is nothing to turn, or it is turned already.
+        """
+        bed = self.bed
+        back = bed.ticket.back
+        if back is None:
+            raise BadInput("The ticket says nothing of another side.")
+        if bed.behind is not None or not bed.pieces:
+            raise BadInput("There are no pieces to turn over.")
+        bed.behind, bed.on_pieces = bed.on_pieces, []
+        if back.board:
+            board = bed.ticket.board
+            across, along = 2 * board.x + board.width, 2 * board.y + board.height
+            sideways = back.turn == "sideways"
+            bed.pieces = [(across - x, y) if sideways else (x, along - y) for x, y in bed.pieces]
+        own_guide = any(run.what == "guide-back" for run in bed.ticket.runs)
+        if back.board or own_guide:
+            bed.on_board, bed.guide_code = [], None
+        if own_guide:
+            bed.pieces = []
 
     def picture(self) -> Picture:
         """The bed from above, sRGB uint8 (height, width, 3), ``SCALE`` pixels per mm."""
@@ -234,7 +282,7 @@ def _enclosed(bed: Bed) -> list[tuple[float, float]]:
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
     open_area = (line < 0.2).astype(np.uint8)
     count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
-    xs, ys = zip(*bed.ticket.piece.outline, strict=True)
+    xs, ys = bed.outline.T
     wanted = ((max(xs) - min(xs)) * SCALE, (max(ys) - min(ys)) * SCALE)
     found = []
     for left, top, width, height, _ in stats[1:count]:
@@ -255,12 +303,11 @@ def _marked(bed: Bed) -> list[tuple[float, float]]:
     twice their middle; figures beside them do not matter.
     """
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
-    xs, ys = zip(*bed.ticket.piece.outline, strict=True)
-    wide, high = max(xs) - min(xs), max(ys) - min(ys)
-    room = _room(bed.ticket, wide, high)
+    wide, high = np.ptp(bed.outline, axis=0).tolist()
+    room = _room(bed.pockets, wide, high)
     half_w, half_h = wide / 2 + room, high / 2 + room
     found = []
-    for pocket in bed.ticket.pockets:
+    for pocket in bed.pockets:
         left = max(0, round((pocket.x - half_w) * SCALE))
         top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * SCALE))
         window = line[
@@ -277,9 +324,9 @@ def _marked(bed: Bed) -> list[tuple[float, float]]:
     return found
 
 
-def _room(ticket: Ticket, wide: float, high: float) -> float:
+def _room(pockets: tuple[TicketPocket, ...], wide: float, high: float) -> float:
     """Half the least gap between pockets in mm, 5 at most: marks within belong to one pocket."""
-    first, *others = ticket.pockets
+    first, *others = pockets
     gaps = [max(abs(p.x - first.x) - wide, abs(p.y - first.y) - high) for p in others]
     return min([5.0, *(gap / 2 for gap in gaps if gap > 0)])
 
@@ -287,7 +334,7 @@ def _room(ticket: Ticket, wide: float, high: float) -> float:
 def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
     """Pieces on the board, with the shadow that their height throws."""
     mask = np.zeros(bed.shape, np.uint8)
-    outline = np.array(bed.ticket.piece.outline)
+    outline = bed.outline
     for x, y in bed.pieces:
         points = (outline * (1, -1) + (x, bed.ticket.bed_height - y)) * SCALE - 0.5
         cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)

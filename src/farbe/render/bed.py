@@ -2,20 +2,38 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache, partial
 from typing import Protocol
 
 import numpy as np
 
-from farbe.art.artwork import Artwork, Pixels
+from farbe.art.artwork import Pixels
+from farbe.layout.correction import job_correction
 from farbe.layout.frame import BedFrame
-from farbe.layout.pockets import used_pockets
+from farbe.layout.pockets import quarter_turns, used_pockets
+from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.plan.order import channels, mirrored
-from farbe.render.piece import channel_infos, job_tile
+from farbe.render.piece import (
+    Canvas,
+    channel_infos,
+    check_printable,
+    job_artwork,
+    job_tile,
+    place,
+    upright_grid,
+)
 from farbe.render.raster import ChannelInfo
+from farbe.render.sources import Sources
 from farbe.separate.grid import Grid
+from farbe.separate.place import PlacedArtwork
+
+#: Tiles up to this size together are separated once and kept; others are made anew.
+KEPT_BYTES = 160_000_000
 
 
 class Tile(Protocol):
@@ -94,9 +112,18 @@ def printer_frame(job: Job) -> BedFrame:
     return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
 
 
-def job_bed(
-    job: Job, artwork: Artwork | None, profile: bytes, *, frame: BedFrame | None = None
-) -> BedRaster:
+@dataclass(frozen=True, eq=False)
+class FreshTile:
+    """A tile that is made when its rows are wanted, and forgotten some tiles later."""
+
+    size: tuple[int, int]
+    make: Callable[[], Tile]
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        return self.make().rows(start, stop)
+
+
+def job_bed(job: Job, sources: Sources, *, frame: BedFrame | None = None) -> BedRaster:
     """The artwork's run of a job.
 
     Raises
@@ -105,14 +132,70 @@ def job_bed(
         If nothing would print: no pocket on, no layer on, or an ink that the printer lacks.
     """
     frame = frame or printer_frame(job)
-    used = used_pockets(job)
+    used, prints = used_pockets(job), spread(job).prints
     if not used:
         raise BadInput("All pockets are switched off; switch one on at the station Bed.")
-    tile = job_tile(job, artwork, profile, frame.grid, times=len(used))
+    if not prints:
+        raise BadInput("No pocket gets an artwork; raise a quantity in the tray.")
+    check_printable(job)
+    correction = job_correction(job)
+    make = _tiles(
+        job, sources, frame.grid, prints, 0.0 if correction is None else correction.rotation
+    )
+    laid = []
+    for pocket in used:
+        if pocket.number in prints:
+            x, y = (pocket.x, pocket.y)
+            if correction is not None:
+                x, y = correction.moved(x, y)
+            laid.append(Laid(make(prints[pocket.number]), x, y))
     return BedRaster(
         frame=frame,
-        laid=tuple(Laid(tile, pocket.x, pocket.y) for pocket in used),
+        laid=tuple(laid),
         channels=channel_infos(channels(job)),
         turned=job.bed_turned,
         flipped=mirrored(job.reader) and job.receiver.mirrors,
     )
+
+
+def _tiles(
+    job: Job, sources: Sources, grid: Grid, prints: dict[int, PocketPrint], turn: float
+) -> Callable[[PocketPrint], Tile]:
+    """Makes the tile of a print.
+
+    Prints of several pockets are separated once and kept while the memory lasts; those of one
+    pocket are made when their rows come, and prints that differ in their text share the artwork.
+    """
+    quarters = quarter_turns(job.jig)
+    as_read = -turn if mirrored(job.reader) else turn
+    canvas = Canvas.of(job, upright_grid(job, grid), as_read)
+    size = canvas.size[::-1] if quarters % 2 else canvas.size
+    often = Counter(prints.values())
+    bytes_each = size[0] * size[1] * len(channels(job))
+    room = KEPT_BYTES // max(1, bytes_each)
+    shared = [what for what, count in often.most_common(room) if count > 1]
+
+    # Rows run through one row of pockets at a time: so many tiles are in use together.
+    at_once = job.jig.columns * job.jig.rows if quarters % 2 else 2 * job.jig.columns + 4
+    at_once = max(4, min(at_once, 4 * room, 400))
+
+    @lru_cache(maxsize=at_once)
+    def placed(what: PocketPrint) -> PlacedArtwork:
+        of = one_print(job, what)
+        return place(of, job_artwork(of, sources), canvas)
+
+    @lru_cache(maxsize=at_once)
+    def fresh(what: PocketPrint) -> Tile:
+        return _tile(what, kept=False)
+
+    def _tile(what: PocketPrint, *, kept: bool) -> Tile:
+        return job_tile(
+            one_print(job, what), sources, grid, kept=kept, turn=turn, placed=placed(what.plain)
+        )
+
+    made = {what: _tile(what, kept=True) for what in shared}
+
+    def tile(what: PocketPrint) -> Tile:
+        return made.get(what) or FreshTile(size, partial(fresh, what))
+
+    return tile

@@ -11,41 +11,70 @@ import numpy as np
 from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline, rings
-from farbe.layout.placing import artwork_box
+from farbe.layout.placing import artwork_box, turned_box
+from farbe.layout.pockets import quarter_turns
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Shape
+from farbe.model.text import TextBox
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
+from farbe.render.sources import Sources
 from farbe.separate.colour import Converter, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.outline import Ring
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import Separation
+from farbe.separate.plates import Lettering, Separation
 from farbe.separate.warp import source_matrix
-
-#: Tiles up to this size are separated once and kept; larger ones are made anew row by row.
-KEPT_BYTES = 160_000_000
 
 EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
 
 
-def ring_pixels(shape: Shape, grow: float, canvas: tuple[int, int], grid: Grid) -> tuple[Ring, ...]:
+@dataclass(frozen=True)
+class Canvas:
+    """The pixels of one piece: its grid, size, and a turn against the bed, in degrees."""
+
+    grid: Grid
+    size: tuple[int, int]
+    turn: float = 0.0
+
+    @classmethod
+    def of(cls, job: Job, grid: Grid, turn: float = 0.0) -> Canvas:
+        """Room for a job's piece and its bleed."""
+        shape = job.piece.shape
+        wide, high = shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
+        if turn:
+            wide, high = turned_box(wide, high, turn)
+        return cls(grid, grid.size(wide, high), turn)
+
+    def pixels(self, ring: Ring) -> Ring:
+        """Places around the piece's middle in mm, y up, in pixels, y down."""
+        turn = math.radians(self.turn)
+        back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
+        turned = ring @ back if self.turn else ring
+        return np.asarray(
+            turned * (self.grid.per_mm_x, -self.grid.per_mm_y)
+            + (self.size[0] / 2, self.size[1] / 2)
+        )
+
+
+def ring_pixels(shape: Shape, grow: float, canvas: Canvas) -> tuple[Ring, ...]:
     """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
     grown = outline(shape, grow=grow)
     parts = grown.geoms if isinstance(grown, MultiPolygon) else (grown,)
-    middle = (canvas[0] / 2, canvas[1] / 2)
-    return tuple(
-        ring * (grid.per_mm_x, -grid.per_mm_y) + middle
-        for part in parts
-        if not part.is_empty
-        for ring in rings(part)
-    )
+    return tuple(canvas.pixels(ring) for part in parts if not part.is_empty for ring in rings(part))
 
 
-def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
+def clip_rings(job: Job, canvas: Canvas) -> tuple[Ring, ...]:
+    """What may be printed on: the piece and its bleed, or inside its margin."""
+    grow = -job.placing.margin if job.placing.margin else job.bleed
+    return ring_pixels(job.piece.shape, grow, canvas) or (np.zeros((3, 2)),)
+
+
+def place(job: Job, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
 
     Raises
@@ -53,25 +82,22 @@ def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
     BadInput
         If the margin leaves nothing to print on.
     """
-    shape = job.piece.shape
-    canvas = grid.size(shape.width + 2 * job.bleed, shape.height + 2 * job.bleed)
     lies = artwork_box(job)
     if artwork is None or lies is None:
-        return PlacedArtwork(EMPTY, canvas, (1, 1), clip=(np.zeros((3, 2)),))
-    grow = -job.placing.margin if job.placing.margin else job.bleed
-    clip = ring_pixels(shape, grow, canvas, grid) or (np.zeros((3, 2)),)
-    middle = (canvas[0] / 2 + lies.x * grid.per_mm_x, canvas[1] / 2 - lies.y * grid.per_mm_y)
-    quarters, rest = divmod(lies.rotation, 90.0)
+        return PlacedArtwork(EMPTY, canvas.size, (1, 1), clip=(np.zeros((3, 2)),))
+    grid, clip = canvas.grid, clip_rings(job, canvas)
+    middle = canvas.pixels(np.array([(lies.x, lies.y)]))[0]
+    quarters, rest = divmod(lies.rotation + canvas.turn, 90.0)
     if rest:
         matrix = source_matrix(
             artwork,
-            middle=middle,
+            middle=(float(middle[0]), float(middle[1])),
             size=(lies.width, lies.height),
             per_mm=(grid.per_mm_x, grid.per_mm_y),
-            rotation=lies.rotation,
+            rotation=lies.rotation + canvas.turn,
             mirror=lies.mirror,
         )
-        return PlacedArtwork(artwork, canvas, (1, 1), clip=clip, matrix=matrix)
+        return PlacedArtwork(artwork, canvas.size, (1, 1), clip=clip, matrix=matrix)
     # Mirrors and quarter turns are exact: the same pixels in another order.
     pixels = artwork.pixels[:, ::-1] if lies.mirror else artwork.pixels
     pixels = np.rot90(pixels, int(quarters))
@@ -81,43 +107,63 @@ def place(job: Job, artwork: Artwork | None, grid: Grid) -> PlacedArtwork:
         math.floor(middle[0] - drawn[0] / 2 + 0.5),
         math.floor(middle[1] - drawn[1] / 2 + 0.5),
     )
-    return PlacedArtwork(replace(artwork, pixels=pixels), canvas, drawn, offset, clip)
+    return PlacedArtwork(replace(artwork, pixels=pixels), canvas.size, drawn, offset, clip)
+
+
+def job_artwork(job: Job, sources: Sources) -> Artwork | None:
+    """The pixels of a job's first artwork, if it has one."""
+    return None if job.artwork is None else sources.artwork(job.artwork)
 
 
 def piece_separation(
     job: Job,
-    artwork: Artwork | None,
-    profile: bytes,
+    sources: Sources,
     grid: Grid,
     *,
     layers: tuple[Layer, ...] | None = None,
     as_read: bool = False,
-    converter: Converter | None = None,
+    turn: float = 0.0,
+    placed: PlacedArtwork | None = None,
 ) -> Separation:
-    """The separation of one piece of a job.
+    """The separation of one piece of a job, with the job's first artwork.
 
     Parameters
     ----------
-    artwork : the pixels of ``job.artwork``; None for a job without
-    profile : the printer's CMYK profile
     grid : the printer's resolution, or a coarser one for the screen
     layers : the layers wanted; all that print, if not given
     as_read : never mirrored, as the reader sees it
-    converter : one made before for the same artwork and profile
+    turn : degrees, anticlockwise as read, by which the whole print is turned
+    placed : the artwork if it was placed before, with all else the same
     """
-    placed = place(job, artwork, grid)
+    canvas, profile = Canvas.of(job, grid, turn), sources.profile(job)
+    placed = placed or place(job, job_artwork(job, sources), canvas)
     return Separation(
         placed=placed,
         layers=printing_layers(job.stack) if layers is None else layers,
-        converter=converter or job_converter(job, placed.artwork, profile),
+        converter=job_converter(job, placed.artwork, profile),
         grid=grid,
-        piece=ring_pixels(job.piece.shape, 0.0, placed.canvas, grid),
+        piece=ring_pixels(job.piece.shape, 0.0, canvas),
         mirrored=not as_read and mirrored(job.reader),
+        lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
     )
 
 
+def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:
+    glyphs = tuple(
+        tuple(canvas.pixels(ring) for ring in rings) for rings in set_box(box, sources.font(box))
+    )
+    return Lettering(glyphs, _inks(box.colour, job, sources.profile(job)), clip_rings(job, canvas))
+
+
+def _inks(colour: str, job: Job, profile: bytes) -> tuple[int, int, int, int]:
+    """An sRGB colour as the job's conversion gives it."""
+    seen = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
+    cyan, magenta, yellow, black = job_converter(job, EMPTY, profile)(seen)[0, 0].tolist()
+    return cyan, magenta, yellow, black
+
+
 def job_converter(job: Job, artwork: Artwork, profile: bytes) -> Converter:
-    """The conversion that a job states, for its artwork."""
+    """The conversion that a job states, for an artwork."""
     return converter_for(
         artwork,
         profile,
@@ -131,22 +177,26 @@ def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:
 
 
 @dataclass(frozen=True, eq=False)
-class QuarterTurned:
-    """A tile after a quarter turn anticlockwise; it is kept whole."""
+class Turned:
+    """A tile after quarter turns anticlockwise; but for half a turn it is kept whole."""
 
     upright: PieceTile
+    quarters: int
 
     @property
     def size(self) -> tuple[int, int]:
         width, height = self.upright.size
-        return height, width
+        return (height, width) if self.quarters % 2 else (width, height)
 
     def rows(self, start: int, stop: int) -> Pixels:
+        if self.quarters == 2:
+            height = self.size[1]
+            return self.upright.rows(height - stop, height - start)[::-1, ::-1]
         return self._all[start:stop]
 
     @cached_property
     def _all(self) -> Pixels:
-        return np.rot90(self.upright.rows(0, self.upright.size[1]))
+        return np.rot90(self.upright.rows(0, self.upright.size[1]), self.quarters)
 
 
 @dataclass(frozen=True, eq=False)
@@ -175,17 +225,8 @@ class PieceTile:
         return np.asarray(merged, np.uint8).reshape(stop - start, self.size[0], len(self.order))
 
 
-def job_tile(
-    job: Job, artwork: Artwork | None, profile: bytes, grid: Grid, *, times: int
-) -> PieceTile | QuarterTurned:
-    """The tile that is laid into every pocket, separated once if it is used several ``times``.
-
-    Raises
-    ------
-    BadInput
-        If no layer prints, or a layer's ink is not in the printer.
-    """
-    found = channels(job)
+def check_printable(job: Job) -> None:
+    """Raise BadInput if no layer prints, or a layer's ink is not in the printer."""
     layers = printing_layers(job.stack)
     missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind)]
     if missing:
@@ -193,15 +234,46 @@ def job_tile(
             f"The printer {job.printer.name} has no ink for {missing[0].lower()};"
             " switch that layer off."
         )
-    if not found:
+    if not channels(job):
         raise BadInput("No layer is switched on, so there is nothing to print; switch one on.")
-    # A turned piece is separated upright on a grid that is turned the other way.
-    upright = Grid(grid.dpi_y, grid.dpi_x) if job.jig.turned else grid
-    separation = piece_separation(job, artwork, profile, upright)
-    width, height = separation.size
-    kept = times > 1 and width * height * len(found) <= KEPT_BYTES
-    tile = PieceTile(separation, plate_order(found, layers), kept)
-    return QuarterTurned(tile) if job.jig.turned else tile
+
+
+def job_tile(
+    job: Job,
+    sources: Sources,
+    grid: Grid,
+    *,
+    kept: bool = False,
+    turn: float = 0.0,
+    placed: PlacedArtwork | None = None,
+) -> PieceTile | Turned:
+    """The tile that is laid into a pocket, of the job's first artwork.
+
+    Parameters
+    ----------
+    kept : separate it once for many pockets, instead of anew for each
+    turn : degrees, anticlockwise on the bed, on top of how pieces lie
+    placed : as :func:`piece_separation` takes it
+
+    Raises
+    ------
+    BadInput
+        If no layer prints, or a layer's ink is not in the printer.
+    """
+    check_printable(job)
+    quarters = quarter_turns(job.jig)
+    # A print that is mirrored turns the other way before it is.
+    as_read = -turn if mirrored(job.reader) else turn
+    separation = piece_separation(
+        job, sources, upright_grid(job, grid), turn=as_read, placed=placed
+    )
+    tile = PieceTile(separation, plate_order(channels(job), printing_layers(job.stack)), kept)
+    return Turned(tile, quarters) if quarters else tile
+
+
+def upright_grid(job: Job, grid: Grid) -> Grid:
+    """A piece that lies across is separated upright on a grid that is turned the other way."""
+    return Grid(grid.dpi_y, grid.dpi_x) if quarter_turns(job.jig) % 2 else grid
 
 
 def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:

@@ -48,7 +48,7 @@ def lid_job(store: ArtStore) -> Job:
         ),
         reader=Reader.FACE,
         printer=FLATBED,
-        artwork=artwork.replace(width=66.0, height=66.0),
+        artworks=(artwork.replace(width=66.0, height=66.0),),
         stack=(
             WHITE_UNDER.replace(treatments=(Choke(by=0.12),)),
             COLOUR,

@@ -135,8 +135,16 @@ class Converter:
             table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
 
 
+@lru_cache(maxsize=3)
+def converter_between(
+    space: Space, icc: bytes | None, profile: bytes, intent: Intent, black_point: bool
+) -> Converter:
+    """A converter that is kept with what it has learnt, for artworks that share their colours."""
+    return Converter(space, icc, profile, intent=intent, black_point=black_point)
+
+
 def converter_for(
     artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool
 ) -> Converter:
     """The converter of an artwork."""
-    return Converter(artwork.space, artwork.icc, profile, intent=intent, black_point=black_point)
+    return converter_between(artwork.space, artwork.icc, profile, intent, black_point)

@@ -18,6 +18,40 @@ from farbe.separate.place import PlacedArtwork
 
 
 @dataclass(frozen=True, eq=False)
+class Lettering:
+    """A line of type over the artwork.
+
+    Attributes
+    ----------
+    glyphs : closed rings of each glyph in pixels of the canvas
+    inks : CMYK coverage of its colour, 0 to 255
+    clip : the outline it may not leave, in pixels
+    """
+
+    glyphs: tuple[tuple[Ring, ...], ...]
+    inks: tuple[int, int, int, int]
+    clip: tuple[Ring, ...]
+
+    def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
+        """Columns that it reaches and its coverage there, uint8 (rows, columns)."""
+        ends = np.concatenate([ring for rings in self.glyphs for ring in rings])
+        left, top = np.floor(ends.min(axis=0)).astype(int)
+        right, bottom = np.ceil(ends.max(axis=0)).astype(int)
+        left, right = max(0, int(left)), min(width, int(right))
+        if left >= right or bottom <= start or top >= stop:
+            return None
+        found = np.zeros((stop - start, right - left), np.uint8)
+        for rings in self.glyphs:
+            # Glyphs that touch must not cut holes into each other.
+            moved = tuple(ring - (left, 0) for ring in rings)
+            np.maximum(found, rasterise(moved, right - left, start, stop), out=found)
+        inside = tuple(ring - (left, 0) for ring in self.clip)
+        mask = rasterise(inside, right - left, start, stop)
+        found = np.asarray(cv2.multiply(found, mask, scale=1.0 / 255.0), dtype=np.uint8)
+        return slice(left, right), found
+
+
+@dataclass(frozen=True, eq=False)
 class Separation:
     """One piece's plates, ready to be asked for rows.
 
@@ -26,6 +60,7 @@ class Separation:
     layers : the layers that print, substrate up; colour gives four plates, every other one
     piece : outline of the piece in pixels of the canvas, for layers over the whole of it
     mirrored : whether the plates are turned left to right
+    lettering : lines of type over the artwork; they knock out what is under them
     """
 
     placed: PlacedArtwork
@@ -34,6 +69,7 @@ class Separation:
     grid: Grid
     piece: tuple[Ring, ...]
     mirrored: bool = False
+    lettering: tuple[Lettering, ...] = ()
 
     @property
     def size(self) -> tuple[int, int]:
@@ -71,12 +107,30 @@ class Separation:
             columns = slice(int(used[0]), int(used[-1]) + 1)
             colours = self.placed.colours(start, stop)[:, columns]
             inks[:, columns] = under_alpha(self.converter(colours), alpha[:, columns])
+        for line in self.lettering:
+            covered = line.cover(self.size[0], start, stop)
+            if covered is not None:
+                columns, cover = covered
+                share = cover[..., None].astype(np.float32) / 255.0
+                under = inks[:, columns].astype(np.float32)
+                mixed = under + share * (np.array(line.inks, np.float32) - under)
+                inks[:, columns] = np.rint(mixed).astype(np.uint8)
         return [np.ascontiguousarray(inks[..., i]) for i in range(4)]
 
     def _source(self, layer: Layer, start: int, stop: int) -> Plate:
         if layer.source is Source.WHOLE_PIECE:
             return rasterise(self.piece, self.size[0], start, stop)
-        return self.placed.alpha(start, stop)
+        return self.shape(start, stop)
+
+    def shape(self, start: int, stop: int) -> Plate:
+        """Where artwork or lettering lies, uint8 (rows, width); not mirrored."""
+        found = self.placed.alpha(start, stop)
+        for line in self.lettering:
+            covered = line.cover(self.size[0], start, stop)
+            if covered is not None:
+                columns, cover = covered
+                np.maximum(found[:, columns], cover, out=found[:, columns])
+        return found
 
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
         halo = sum(reach(t.by, self.grid)[1] for t in layer.treatments if isinstance(t, Choke))

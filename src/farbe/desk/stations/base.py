@@ -61,5 +61,7 @@ def with_guide(job: Job, **fields: object) -> Job:
     return job.replace(guide=job.guide.replace(**fields))
 
 
-def with_artwork(job: Job, **fields: object) -> Job:
-    return job if job.artwork is None else job.replace(artwork=job.artwork.replace(**fields))
+def with_artwork(job: Job, index: int, **fields: object) -> Job:
+    """The job with one of its artworks changed."""
+    arts = job.artworks
+    return job.replace(artworks=(*arts[:index], arts[index].replace(**fields), *arts[index + 1 :]))

@@ -168,9 +168,9 @@ class BedForm(Form):
         self._size_row = self.row(
             "Width, height",
             self._number("Artwork width", lambda j: j.artwork.width if j.artwork else 0,
-                         lambda j, v: with_artwork(j, width=v, height=v * _aspect(j))),
+                         lambda j, v: with_artwork(j, 0, width=v, height=v * _aspect(j))),
             self._number("Artwork height", lambda j: j.artwork.height if j.artwork else 0,
-                         lambda j, v: with_artwork(j, height=v, width=v / _aspect(j))),
+                         lambda j, v: with_artwork(j, 0, height=v, width=v / _aspect(j))),
         )  # fmt: skip
         self.row("Aligned", NinePlaces(session))
         self.row(

@@ -2,37 +2,29 @@
 
 from __future__ import annotations
 
-import math
-
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPainterPath,
     QPen,
-    QPixmap,
     QPolygonF,
-    QTransform,
 )
 
-from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.pocketpainter import PocketPainter
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
-from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
+from farbe.layout.guide import jig_code
 from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed
 from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 RULER = 30
-#: Pixels; larger pockets are few on the screen and are drawn one by one.
-LARGEST_CELL = 400
 STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
@@ -49,14 +41,13 @@ class BedCanvas(BedWorld):
         #: Pockets chosen together with a rubber band.
         self.banded: frozenset[int] = frozenset()
         self._band: tuple[QPointF, QPointF] | None = None
-        self._stamp: QPixmap | None = None
         self._pockets: tuple[Pocket, ...] = ()
         self._code = ""
-        self._cell: tuple[object, QPixmap] | None = None
+        self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Job] | None = None
         self.setAccessibleName("The bed in plan")
         desk.session.changed.connect(self._job_changed)
-        desk.results.preview_changed.connect(self._new_preview)
+        desk.results.stamps_changed.connect(self.update)
 
     @property
     def pockets(self) -> tuple[Pocket, ...]:
@@ -69,15 +60,10 @@ class BedCanvas(BedWorld):
         self._code = jig_code(job) if job else ""
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None
-        self._stamp = None
         self.refit()
 
     def frame(self) -> QRectF:
         return QRectF(self.rect()).adjusted(RULER + 26, RULER + 16, -26, -40)
-
-    def _new_preview(self) -> None:
-        self._stamp = None
-        self.update()
 
     # drawing
 
@@ -117,20 +103,12 @@ class BedCanvas(BedWorld):
         return QColor("#f0f0f0" if dark else "#2c2c2c")
 
     def _paint_pockets(self, painter: QPainter, job: Job) -> None:
-        """All pockets that show: used ones as copies of one picture, which is quick."""
+        """All pockets that show."""
         width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
         visible = QRectF(self.rect()).adjusted(-width, -height, width, height)
         shown = [(p, self.at(p.x, p.y)) for p in self._pockets]
         shown = [(pocket, at) for pocket, at in shown if visible.contains(at)]
-        used = [at for pocket, at in shown if pocket.on]
-        cell = self._cell_picture(job)
-        if cell is None:
-            for at in used:
-                self._paint_cell(painter, job, at)
-        else:
-            half = QPointF(cell.width(), cell.height()) / cell.devicePixelRatio() / 2
-            for at in used:
-                painter.drawPixmap(at - half, cell)
+        self._painter.paint(painter, job, [one for one in shown if one[0].on])
         self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
         self._paint_figures(painter, job, shown, width, height)
 
@@ -148,13 +126,23 @@ class BedCanvas(BedWorld):
         width: float,
         height: float,
     ) -> None:
-        """Numbers, where there is room for them, and the frame of the chosen pocket."""
+        """Numbers, where there is room for them, changed pockets, the frame of the chosen one."""
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
         painter.setPen(self._on_board(job))
         corner = QPointF(-width / 2 - 2, 3 - height / 2)
-        for pocket, at in shown:
-            if width > 24:
+        if width > 24:
+            for pocket, at in shown:
                 painter.drawText(at + corner, str(pocket.number))
+        changed = {change.pocket for change in job.changes}
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme().accent))
+        for pocket, at in shown:
+            if pocket.number in changed:
+                tip = at + QPointF(width / 2, -height / 2)
+                size = max(5.0, min(14.0, width * 0.2))
+                painter.drawPolygon(
+                    QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
+                )
         painter.setPen(QPen(QColor(theme().accent), 2.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for pocket, at in shown:
@@ -162,86 +150,9 @@ class BedCanvas(BedWorld):
             if chosen and self.keep_out is None:
                 around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
                 painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
-
-    def _paint_cell(self, painter: QPainter, job: Job, at: QPointF) -> None:
-        """A piece with its print and its guide around a widget position."""
-        piece, here = piece_on_bed(job), QPointF(0, 0)
-        ink = QColor(guide_ink(job).shown)
-        painter.translate(at)
-        self._paint_piece(painter, job, self.shape_path(piece, here), self._piece_stamp(job))
-        # A line thinner than a pixel of the screen is drawn all the same.
-        painter.setPen(QPen(ink, 0.7))
-        painter.setBrush(ink)
-        painter.drawPath(self.shape_path(guide_shape(job.guide, piece), here))
-        painter.translate(-at)
-
-    def _cell_picture(self, job: Job) -> QPixmap | None:
-        """One pocket at the present zoom; None where it is too large to be worth a picture."""
-        room = 2 * (guide_reach(job.guide) + 1.0)
-        width, height = ((side + room) * self.scale for side in footprint(job.jig, job.piece.shape))
-        if max(width, height) > LARGEST_CELL:
-            return None
-        key = (self.scale, job, id(self._desk.results.preview))
-        if self._cell is None or self._cell[0] != key:
-            ratio = self.devicePixelRatioF()
-            picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
-            picture.setDevicePixelRatio(ratio)
-            picture.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(picture)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            middle = QPointF(picture.width() / ratio / 2, picture.height() / ratio / 2)
-            self._paint_cell(painter, job, middle)
-            painter.end()
-            self._cell = (key, picture)
-        return self._cell[1]
-
-    def _piece_stamp(self, job: Job) -> QPixmap | None:
-        """One piece with its print at the present zoom, made once for all pockets."""
-        preview = self._desk.results.preview
-        if preview is None:
-            return None
-        ratio = self.devicePixelRatioF()
-        # Beyond the preview's own pixels a larger stamp shows nothing more.
-        size = QSize(
-            max(1, round(preview.size[0] * self.scale)), max(1, round(preview.size[1] * self.scale))
-        ).boundedTo(QSize(1800, 1800))
-        wanted = size.transposed() if job.jig.turned else size
-        if self._stamp is None or self._stamp.size() != wanted * ratio:
-            stamp = QPixmap(size * ratio)
-            stamp.fill(Qt.GlobalColor.transparent)
-            painter = QPainter(stamp)
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            paint_picture(painter, QRectF(stamp.rect()), rgb_image(preview.look))
-            painter.end()
-            if job.jig.turned:
-                stamp = stamp.transformed(QTransform().rotate(-90))
-            stamp.setDevicePixelRatio(ratio)
-            self._stamp = stamp
-        return self._stamp
-
-    def _paint_piece(
-        self, painter: QPainter, job: Job, ring: QPainterPath, stamp: QPixmap | None
-    ) -> None:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(surface_brush(job.piece.surface))
-        painter.drawPath(ring)
-        preview = self._desk.results.preview
-        if stamp is None or preview is None:
-            return
-        size = preview.size[::-1] if job.jig.turned else preview.size
-        width, height = (side * self.scale for side in size)
-        target = QRectF(-width / 2, -height / 2, width, height)
-        painter.save()
-        if stamp.width() / stamp.devicePixelRatio() < width - 1:
-            # Zoomed in beyond the stamp: clip and stretch instead of a brush.
-            painter.setClipPath(ring, Qt.ClipOperation.IntersectClip)
-            painter.drawPixmap(target, stamp, QRectF(stamp.rect()))
-        else:
-            painter.setBrush(QBrush(stamp))
-            painter.setBrushOrigin(target.topLeft())
-            painter.drawPath(ring)
-        painter.restore()
+                if job.texts and pocket.on and not self.banded:
+                    self._painter.paint_boxes(painter, job, at)
+                    painter.setPen(QPen(QColor(theme().accent), 2.5))
 
     def _paint_keep_outs(self, painter: QPainter, job: Job) -> None:
         for index, keep_out in enumerate(job.jig.keep_outs):
@@ -349,6 +260,7 @@ class BedCanvas(BedWorld):
     def choose(self, pocket: int, *, keep_out: int | None = None) -> None:
         """Choose a pocket by its number, or a keep-out by its place in the list."""
         self.chosen, self.keep_out, self.banded = pocket, keep_out, frozenset()
+        self._desk.results.show_pocket(pocket)
         self.choice_changed.emit()
         self.update()
 

@@ -44,16 +44,14 @@ def print_on_press(
     """
     with tempfile.TemporaryDirectory(prefix="farbe-run-") as folder:
         files = Path(folder) / "hand-off"
-        hand_off(
-            job, store.artwork(job), store.profile(job), files, report=lambda x: report(x * WRITING)
-        )
+        hand_off(job, store, files, report=lambda x: report(x * WRITING))
         with Press() as press:
             press.send(files)
             todo = steps(job)
             for index, step in enumerate(todo):
                 report(WRITING + (1 - WRITING) * index / len(todo))
-                if step.run == "place":
-                    press.ask(do="place")
+                if step.run in ("place", "turn"):
+                    press.ask(do=step.run)
                 elif step.run is not None:
                     for _ in press.steps(do="print", run=step.run):
                         report(WRITING + (1 - WRITING) * index / len(todo))
@@ -76,7 +74,7 @@ class RunList(QWidget):
         desk.session.changed.connect(self.update)
 
     def steps(self) -> tuple[Step, ...]:
-        job = self._desk.session.job
+        job = self._desk.session.whole
         return steps(job) if job else ()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -150,7 +148,7 @@ class PressCanvas(BedWorld):
         self.update()
 
     def paint_world(self, painter: QPainter) -> None:
-        job = self._desk.session.job
+        job = self._desk.session.whole
         if job is None:
             return
         bed = self.box(0, 0, job.printer.bed_width, job.printer.bed_height)
@@ -197,7 +195,7 @@ class InkTable(QWidget):
         painter = QPainter(self)
         painter.setFont(font(13))
         colours = {}
-        job = self._desk.session.job
+        job = self._desk.session.whole
         if job is not None:
             colours = {job.receiver.channel(ink.name): ink.shown for ink in job.printer.inks}
         rows = [(use.channel, use.ml, use.cost) for use in findings.estimate.inks]
@@ -244,7 +242,7 @@ class RunPicture(QWidget):
 
     def start(self) -> None:
         """Print the job on the test press."""
-        job, store = self._desk.session.job, self._desk.session.store
+        job, store = self._desk.session.whole, self._desk.session.store
         if job is None:
             return
         self._printed = job
@@ -258,7 +256,7 @@ class RunPicture(QWidget):
         )
 
     def _show_step(self, index: int, picture: QImage) -> None:
-        if self._printed is not self._desk.session.job:
+        if self._printed is not self._desk.session.whole:
             return
         self.list.done = index + 1
         self.list.update()
@@ -267,7 +265,7 @@ class RunPicture(QWidget):
             self.canvas.show_picture(picture, f"The test press's bed from above, after: {done}")
 
     def _job_changed(self) -> None:
-        if self._printed is not None and self._printed is not self._desk.session.job:
+        if self._printed is not None and self._printed is not self._desk.session.whole:
             self._printed = None
             self._desk.workers.cancel("press")
             self.list.done = 0
@@ -319,14 +317,12 @@ def run_station(desk: Desk) -> StationView:
     )
 
     def write(folder: str) -> None:
-        job, store = session.job, session.store
+        job, store = session.whole, session.store
         if job is None or not folder:
             return
         desk.workers.start(
             "hand-off",
-            lambda report: hand_off(
-                job, store.artwork(job), store.profile(job), Path(folder), report=report
-            ),
+            lambda report: hand_off(job, store, Path(folder), report=report),
             lambda ticket: session.said.emit(
                 f"The hand-off is in {folder}: {len(ticket.runs)} runs and the ticket."
             ),
@@ -338,11 +334,11 @@ def run_station(desk: Desk) -> StationView:
     )
 
     def refresh() -> None:
-        job, findings = session.job, desk.results.findings
+        job, findings = session.whole, desk.results.findings
         if job is None:
             return
         listed = steps(job)
-        printing = sum(s.seconds for s in listed if s.run in ("guide", "artwork"))
+        printing = sum(s.seconds for s in listed if s.run not in (None, "place", "turn"))
         whole = sum(s.seconds for s in listed)
         times.setText(f"{duration(printing)} of printing, {duration(whole)} with placing")
         names = ", ".join(f.value.upper() for f in job.receiver.formats)

@@ -1,0 +1,177 @@
+"""Checks of what differs from pocket to pocket: artworks, texts, measured places, sides."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.layout.correction import job_correction, told
+from farbe.layout.lettering import fields, set_line
+from farbe.layout.pockets import used_pockets
+from farbe.layout.prints import spread
+from farbe.layout.sides import is_other_side, needs_own_guide
+from farbe.model.base import BadInput
+from farbe.model.text import TextFit
+from farbe.plan.sentence import Station, number
+
+
+def listed(numbers: tuple[int, ...]) -> str:
+    """Pocket numbers in words, the first few."""
+    shown = ", ".join(str(n) for n in numbers[:4])
+    more = f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""
+    return f"Pocket {shown}" if len(numbers) == 1 else f"Pockets {shown}{more}"
+
+
+@rule
+def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
+    found = spread(facts.job)
+    for artwork, over in found.missing:
+        yield Check(
+            "pockets-missing",
+            Weight.CAUTION,
+            f"{over} × {artwork.file_name} find no pocket on this board; they need another run.",
+            Station.BED,
+        )
+    if found.empty and facts.job.artworks:
+        gets = "gets" if len(found.empty) == 1 else "get"
+        empty = frozenset(found.empty)
+        yield Check(
+            "pockets-empty",
+            Weight.CAUTION,
+            f"{listed(found.empty)} {gets} no artwork: the quantities are used up.",
+            Station.BED,
+            Fix("Switch off", lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | empty))),
+        )
+
+
+@rule
+def changes_have_pockets(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    there = {pocket.number for pocket in used_pockets(job)}
+    idle = tuple(change.pocket for change in job.changes if change.pocket not in there)
+    if idle:
+        yield Check(
+            "change-idle",
+            Weight.NOTE,
+            f"{listed(idle)} {'was' if len(idle) == 1 else 'were'} set apart but"
+            f" {'is' if len(idle) == 1 else 'are'} off or not there.",
+            Station.BED,
+            Fix(
+                "Forget it",
+                lambda j: j.replace(
+                    changes=tuple(c for c in j.changes if c.pocket not in frozenset(idle))
+                ),
+            ),
+        )
+
+
+@rule
+def text_has_columns(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    known = {"#", *(job.table.columns if job.table else ())}
+    wanted = dict.fromkeys(name for box in job.texts for name in fields(box.text))
+    lost = [name for name in wanted if name not in known]
+    if lost:
+        there = ", ".join(job.table.columns) if job.table else "no table is chosen"
+        yield Check(
+            "text-column",
+            Weight.STOP,
+            f"The text asks for {{{lost[0]}}}, but there is no such column ({there}).",
+            Station.BED,
+        )
+
+
+@rule
+def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    used = used_pockets(job)
+    if job.table is None or not any(
+        name in job.table.columns for box in job.texts for name in fields(box.text)
+    ):
+        return
+    rows = len(job.table.rows)
+    if rows > len(used):
+        yield Check(
+            "rows-over",
+            Weight.CAUTION,
+            f"{job.table.file_name} has {rows} rows for {len(used)} pockets:"
+            f" rows {len(used) + 1} to {rows} are not printed.",
+            Station.BED,
+        )
+    elif rows < len(used):
+        without = tuple(pocket.number for pocket in used[rows:])
+        yield Check(
+            "rows-missing",
+            Weight.CAUTION,
+            f"{job.table.file_name} has {rows} rows for {len(used)} pockets:"
+            f" {listed(without).lower()} {'gets' if len(without) == 1 else 'get'} no text.",
+            Station.BED,
+        )
+
+
+@rule
+def text_can_be_set(facts: Facts) -> Iterator[Check]:
+    """The first pocket whose words the font lacks letters for, or whose box they leave."""
+    lacking = wide = False
+    for pocket, what in spread(facts.job).prints.items():
+        for box in what.texts:
+            line = set_line(box.text, facts.sources.font(box))
+            if line.missing and not lacking:
+                lacking = True
+                yield Check(
+                    "text-letters",
+                    Weight.STOP,
+                    f"Pocket {pocket}: the font has no {' '.join(line.missing)} for"
+                    f" “{box.text}”; choose another font.",
+                    Station.BED,
+                )
+            size = min(box.size, box.height)
+            if box.fit is TextFit.KEEP and line.width * size > box.width + 1e-9 and not wide:
+                wide = True
+                yield Check(
+                    "text-wide",
+                    Weight.CAUTION,
+                    f"Pocket {pocket}: “{box.text}” is {number(line.width * size, 1)} mm wide, its"
+                    f" box {number(box.width, 1)} mm; let it shrink or make the box wider.",
+                    Station.BED,
+                )
+
+
+@rule
+def correction_holds(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    try:
+        fitted = job_correction(job)
+    except BadInput as error:
+        yield Check("correction-unclear", Weight.STOP, str(error), Station.BED,
+                    Fix("Take it off", lambda j: j.replace(correction=None)))  # fmt: skip
+        return
+    if fitted is None:
+        return
+    if fitted.wild:
+        wild = fitted.wild[0]
+        yield Check(
+            "correction-wild",
+            Weight.CAUTION,
+            f"Measured pocket {wild} lies {number(fitted.residuals[wild])} mm off from where the"
+            " others put it; measure it again.",
+            Station.BED,
+        )
+    yield Check("corrected", Weight.NOTE, f"The artwork is {told(job, fitted)}, as measured.",
+                Station.BED)  # fmt: skip
+
+
+@rule
+def sides_meet(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if job.back is None or is_other_side(job):
+        return
+    turning = job.back.turning
+    if needs_own_guide(job):
+        yield Check(
+            "guide-for-other-side",
+            Weight.NOTE,
+            f"Turned {turning.turn.value}, the outline is its mirror image: the other side gets a"
+            " guide of its own.",
+            Station.BED,
+        )

@@ -1,0 +1,237 @@
+"""Draws pockets with their prints: each different one once, then copies of that picture."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QTransform,
+)
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.images import paint_picture, rgb_image
+from farbe.desk.results import Stamp
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.piece import surface_brush
+from farbe.desk.theme import theme
+from farbe.layout.guide import guide_ink, guide_reach, guide_shape
+from farbe.layout.lettering import set_box
+from farbe.layout.pockets import Pocket, footprint, piece_on_bed, quarter_turns
+from farbe.layout.prints import PocketPrint, spread
+from farbe.model.job import Job
+from farbe.model.text import TextBox
+
+#: Pixels; larger pockets are few on the screen and are drawn one by one.
+LARGEST_CELL = 400
+#: Capitals lower than so many pixels are not worth drawing.
+LEAST_TYPE = 3.5
+#: Pixels along a side beyond which a stamp shows nothing more than the picture it is made of.
+LARGEST_STAMP = 1800
+
+
+class PocketPainter:
+    """Keeps the pictures of pockets for one job at one zoom."""
+
+    def __init__(self, desk: Desk, canvas: Canvas) -> None:
+        self._desk, self._canvas = desk, canvas
+        self._key: object = None
+        self._cells: dict[PocketPrint | None, QPixmap] = {}
+        self._stamps: dict[PocketPrint, QPixmap] = {}
+        self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
+
+    def paint(self, painter: QPainter, job: Job, shown: Sequence[tuple[Pocket, QPointF]]) -> None:
+        """Draw the pockets that are on, at their places in the widget."""
+        self._renew(job)
+        prints = spread(job).prints
+        cells: dict[PocketPrint | None, tuple[QPixmap, QPointF] | None] = {}
+        for pocket, at in shown:
+            what = prints.get(pocket.number)
+            plain = None if what is None else what.plain if what.texts else what
+            if plain not in cells:
+                cells[plain] = self._centred(self._cell(job, plain))
+            cell = cells[plain]
+            if cell is None:
+                self._paint_cell(painter, job, plain, at)
+            else:
+                painter.drawPixmap(at - cell[1], cell[0])
+            if what is not None and what.texts:
+                self._paint_texts(painter, job, what.texts, at)
+
+    def _renew(self, job: Job) -> None:
+        """Forget pictures of another job or zoom."""
+        key = (id(job), id(self._desk.results.stamps), self._canvas.scale)
+        if key != self._key:
+            self._key, self._job = key, job
+            self._cells, self._stamps, self._lines = {}, {}, {}
+
+    @staticmethod
+    def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
+        if picture is None:
+            return None
+        ratio = picture.devicePixelRatio()
+        return picture, QPointF(picture.width(), picture.height()) / ratio / 2
+
+    def _picture(self, width: float, height: float) -> QPixmap:
+        ratio = self._canvas.devicePixelRatioF()
+        picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        return picture
+
+    def _cell(self, job: Job, what: PocketPrint | None) -> QPixmap | None:
+        """One pocket at the present zoom; None where it is too large to be worth a picture."""
+        room = 2 * (guide_reach(job.guide) + 1.0)
+        scale = self._canvas.scale
+        width, height = ((side + room) * scale for side in footprint(job.jig, job.piece.shape))
+        if max(width, height) > LARGEST_CELL:
+            return None
+        if what not in self._cells:
+            picture = self._picture(width, height)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            ratio = picture.devicePixelRatio()
+            middle = QPointF(picture.width(), picture.height()) / ratio / 2
+            self._paint_cell(painter, job, what, middle)
+            painter.end()
+            self._cells[what] = picture
+        return self._cells[what]
+
+    def _paint_cell(
+        self, painter: QPainter, job: Job, what: PocketPrint | None, at: QPointF
+    ) -> None:
+        """A piece with its print and its guide around a widget position."""
+        piece, here = piece_on_bed(job), QPointF(0, 0)
+        ink = QColor(guide_ink(job).shown)
+        painter.translate(at)
+        ring = self._canvas.shape_path(piece, here)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(surface_brush(job.piece.surface))
+        painter.drawPath(ring)
+        stamp = None if what is None else self._desk.results.stamps.get(what)
+        if stamp is not None and what is not None:
+            self._paint_stamp(painter, job, ring, stamp, what)
+        elif what is None:
+            painter.setBrush(QBrush(QColor(128, 128, 128, 150), Qt.BrushStyle.FDiagPattern))
+            painter.drawPath(ring)
+        # A line thinner than a pixel of the screen is drawn all the same.
+        painter.setPen(QPen(ink, 0.7))
+        painter.setBrush(ink)
+        painter.drawPath(self._canvas.shape_path(guide_shape(job.guide, piece), here))
+        painter.translate(-at)
+
+    def _paint_stamp(
+        self, painter: QPainter, job: Job, ring: QPainterPath, stamp: Stamp, what: PocketPrint
+    ) -> None:
+        picture = self._stamp(job, stamp, what)
+        across = quarter_turns(job.jig) % 2
+        size = stamp.size[::-1] if across else stamp.size
+        width, height = (side * self._canvas.scale for side in size)
+        target = QRectF(-width / 2, -height / 2, width, height)
+        painter.save()
+        if picture.width() / picture.devicePixelRatio() < width - 1:
+            # Zoomed in beyond the stamp: clip and stretch instead of a brush.
+            painter.setClipPath(ring, Qt.ClipOperation.IntersectClip)
+            painter.drawPixmap(target, picture, QRectF(picture.rect()))
+        else:
+            painter.setBrush(QBrush(picture))
+            painter.setBrushOrigin(target.topLeft())
+            painter.drawPath(ring)
+        painter.restore()
+
+    def _stamp(self, job: Job, stamp: Stamp, what: PocketPrint) -> QPixmap:
+        """One piece with its print at the present zoom, as it lies."""
+        if what in self._stamps:
+            return self._stamps[what]
+        ratio, scale = self._canvas.devicePixelRatioF(), self._canvas.scale
+        size = QSize(max(1, round(stamp.size[0] * scale)), max(1, round(stamp.size[1] * scale)))
+        size = size.boundedTo(QSize(LARGEST_STAMP, LARGEST_STAMP))
+        picture = QPixmap(size * ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        paint_picture(painter, QRectF(picture.rect()), rgb_image(stamp.look))
+        painter.end()
+        turns = quarter_turns(job.jig)
+        if turns:
+            picture = picture.transformed(QTransform().rotate(-90 * turns))
+        picture.setDevicePixelRatio(ratio)
+        self._stamps[what] = picture
+        return picture
+
+    # lettering
+
+    def _paint_texts(
+        self, painter: QPainter, job: Job, texts: tuple[TextBox, ...], at: QPointF
+    ) -> None:
+        scale = self._canvas.scale
+        if all(min(box.size, box.height) * scale < LEAST_TYPE for box in texts):
+            return
+        width, height = (side * scale + 2 for side in footprint(job.jig, job.piece.shape))
+        if max(width, height) > LARGEST_CELL:
+            self._draw_texts(painter, job, texts, at)
+            return
+        if texts not in self._lines:
+            picture = self._picture(width, height)
+            inner = QPainter(picture)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            half = QPointF(picture.width(), picture.height()) / picture.devicePixelRatio() / 2
+            self._draw_texts(inner, job, texts, half)
+            inner.end()
+            self._lines[texts] = picture
+        line = self._centred(self._lines[texts])
+        if line is not None:
+            painter.drawPixmap(at - line[1], line[0])
+
+    def _draw_texts(
+        self, painter: QPainter, job: Job, texts: tuple[TextBox, ...], at: QPointF
+    ) -> None:
+        painter.save()
+        painter.translate(at)
+        painter.rotate(-90 * quarter_turns(job.jig))
+        painter.scale(self._canvas.scale, -self._canvas.scale)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for box in texts:
+            painter.setBrush(QColor(box.colour))
+            painter.drawPath(type_path(box, self._desk.session.store.font(box)))
+        painter.restore()
+
+    def paint_boxes(self, painter: QPainter, job: Job, at: QPointF) -> None:
+        """The frames of the text boxes in one pocket."""
+        painter.save()
+        painter.translate(at)
+        painter.rotate(-90 * quarter_turns(job.jig))
+        pen = QPen(QColor(theme().accent), 1.2, Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        scale = self._canvas.scale
+        for box in job.texts:
+            painter.save()
+            painter.translate(box.x * scale, -box.y * scale)
+            painter.rotate(-box.rotation)
+            wide, high = box.width * scale, box.height * scale
+            painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
+            painter.restore()
+        painter.restore()
+
+
+@lru_cache(maxsize=2048)
+def type_path(box: TextBox, font_data: bytes) -> QPainterPath:
+    """The outlines of a box's line in mm, y up."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for rings in set_box(box, font_data):
+        for ring in rings:
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+            path.closeSubpath()
+    return path

@@ -1,0 +1,84 @@
+"""Pieces that are printed on both sides."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Self
+
+from pydantic import Field, model_validator
+
+from farbe.model.base import Digest, Length, Name, Value
+from farbe.model.correction import Correction
+from farbe.model.layer import Layer, Source
+from farbe.model.placing import Placing, PocketChange
+from farbe.model.printer import LayerKind
+from farbe.model.text import Table, TextBox
+
+
+class Turn(StrEnum):
+    """How a thing on the bed is turned over, as the operator stands before it.
+
+    Sideways: over its left or right edge, as a page is turned; what was left is right after. Over
+    the near edge: what was near is far after.
+    """
+
+    SIDEWAYS = "sideways"
+    ENDWAYS = "over the near edge"
+
+
+class Turning(Value):
+    """Each piece is turned over in its pocket, or the whole board with the pieces in it."""
+
+    turn: Turn = Turn.SIDEWAYS
+    board: bool = False
+
+
+class ArtworkFile(Value):
+    """A customer's file, known by what is in it, and its actual size in mm.
+
+    ``quantity`` is how many pockets it takes; None takes the rest.
+    """
+
+    digest: Digest
+    file_name: Name
+    width: Length
+    height: Length
+    quantity: Annotated[int, Field(ge=0, le=1_000_000)] | None = None
+
+
+class Print(Value):
+    """What is printed on one side of a piece."""
+
+    artworks: tuple[ArtworkFile, ...] = ()
+    placing: Placing = Placing()
+    changes: tuple[PocketChange, ...] = ()
+    texts: Annotated[tuple[TextBox, ...], Field(max_length=50)] = ()
+    table: Table | None = None
+    stack: tuple[Layer, ...]
+    correction: Correction | None = None
+
+    @model_validator(mode="after")
+    def _is_sound(self) -> Self:
+        colours = [layer for layer in self.stack if layer.kind is LayerKind.COLOUR]
+        if len(colours) > 1:
+            raise ValueError("a stack read from one side has one colour layer")
+        for layer in self.stack:
+            if (layer.source is Source.COLOURS) != (layer.kind is LayerKind.COLOUR):
+                raise ValueError(f"the layer {layer.name} cannot come from {layer.source.value}")
+        _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
+        _differ([art.digest for art in self.artworks], "an artwork is there twice")
+        _differ([change.pocket for change in self.changes], "a pocket is changed twice")
+        if sum(art.quantity is None for art in self.artworks) > 1:
+            raise ValueError("only one artwork can take the rest of the pockets")
+        return self
+
+
+def _differ(things: list[str] | list[int], otherwise: str) -> None:
+    if len(set(things)) != len(things):
+        raise ValueError(otherwise)
+
+
+class Back(Print):
+    """The other side of a piece, and how it comes up."""
+
+    turning: Turning = Turning()

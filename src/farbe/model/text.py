@@ -1,0 +1,69 @@
+"""Lettering that differs from pocket to pocket."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated
+
+from pydantic import Field, StringConstraints, model_validator
+
+from farbe.model.base import Colour, Coordinate, Digest, Length, Name, Value
+from farbe.model.placing import Across, Along, Rotation
+
+MAX_ROWS = 20_000
+Entry = Annotated[str, StringConstraints(max_length=500)]
+
+
+class Table(Value):
+    """Rows of a table file, one for each pocket in the order of the numbers."""
+
+    file_name: Name
+    columns: Annotated[tuple[Name, ...], Field(min_length=1, max_length=200)]
+    rows: Annotated[tuple[tuple[Entry, ...], ...], Field(max_length=MAX_ROWS)]
+
+    @model_validator(mode="after")
+    def _is_even(self) -> Table:
+        if len(set(self.columns)) != len(self.columns):
+            raise ValueError("two columns of the table have the same name")
+        if any(len(row) != len(self.columns) for row in self.rows):
+            raise ValueError("a row of the table has not as many fields as there are columns")
+        return self
+
+
+class TypeFace(StrEnum):
+    """The faces that ship, and a font file of the user's own."""
+
+    REGULAR = "regular"
+    MEDIUM = "medium"
+    BOLD = "bold"
+    OWN = "own"
+
+
+class TextFit(StrEnum):
+    """What happens to text that is wider than its box."""
+
+    SHRINK = "shrink"
+    FILL = "fill"
+    KEEP = "keep"
+
+
+class TextBox(Value):
+    """A box of one line of text on the piece, as its reader sees it; (x, y) is its middle, y up.
+
+    ``text`` may name columns of the job's table in braces, ``{name}``; ``{#}`` is the number of
+    the pocket. ``size`` is the height of its capitals in mm.
+    """
+
+    text: Annotated[str, StringConstraints(max_length=500)] = "{#}"
+    x: Coordinate = 0.0
+    y: Coordinate = 0.0
+    width: Length
+    height: Length
+    size: Length = 4.0
+    across: Across = Across.MIDDLE
+    along: Along = Along.MIDDLE
+    fit: TextFit = TextFit.SHRINK
+    rotation: Rotation = 0.0
+    colour: Colour = "#000000"
+    face: TypeFace = TypeFace.MEDIUM
+    font: Digest | None = None

@@ -1,0 +1,23 @@
+"""Where pixels, fonts and profiles come from."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from farbe.art.artwork import Artwork
+from farbe.model.job import Job
+from farbe.model.side import ArtworkFile
+from farbe.model.text import TextBox
+
+
+class Sources(Protocol):
+    """Files that jobs name, read."""
+
+    def artwork(self, file: ArtworkFile) -> Artwork:
+        """The pixels of an artwork; BadInput if its file cannot be read."""
+
+    def font(self, box: TextBox) -> bytes:
+        """The font file of a text box."""
+
+    def profile(self, job: Job) -> bytes:
+        """The printer's CMYK profile."""

@@ -1,0 +1,208 @@
+"""What differs from pocket to pocket: artworks, changes, lettering."""
+
+from __future__ import annotations
+
+from importlib.resources import as_file, files
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image, ImageDraw, ImageFont
+
+from conftest import small_art
+from farbe.checks.check import Facts, Weight
+from farbe.checks.rules import run_checks
+from farbe.files.store import ArtStore
+from farbe.layout.frame import BedFrame
+from farbe.layout.lettering import set_box, set_line, shipped_font
+from farbe.layout.pockets import used_pockets
+from farbe.layout.prints import one_print, spread
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.placing import PocketChange
+from farbe.model.side import ArtworkFile
+from farbe.model.text import Table, TextBox, TextFit, TypeFace
+from farbe.render.bed import job_bed
+from farbe.render.piece import job_tile, piece_separation
+from farbe.separate.grid import Grid
+from farbe.separate.outline import rasterise
+
+quantities = st.lists(st.one_of(st.none(), st.integers(0, 9)), min_size=1, max_size=5).filter(
+    lambda found: found.count(None) <= 1
+)
+
+
+def art(index: int, quantity: int | None) -> ArtworkFile:
+    return ArtworkFile(
+        digest=f"{index:064x}", file_name=f"{index}.png", width=10, height=8, quantity=quantity
+    )
+
+
+@given(
+    quantities,
+    st.dictionaries(st.integers(1, 12), st.integers(0, 4), max_size=5),
+    st.sets(st.integers(1, 12), max_size=6),
+)
+@settings(max_examples=200, deadline=None)
+def test_quantities_come_out(
+    wanted: list[int | None], chosen: dict[int, int], off: set[int]
+) -> None:
+    """Printed and missing together are what was asked for; nothing is empty while some wait."""
+    arts = tuple(art(i, quantity) for i, quantity in enumerate(wanted))
+    changes = tuple(
+        PocketChange(pocket=pocket, artwork=arts[which % len(arts)].digest)
+        for pocket, which in chosen.items()
+    )
+    job = TWELVE.replace(artworks=arts, changes=changes, jig=TWELVE.jig.replace(off=frozenset(off)))
+    found, used = spread(job), {pocket.number for pocket in used_pockets(job)}
+    printed = [what.artwork for what in found.prints.values()]
+    assert set(found.prints) | set(found.empty) == used
+    assert not set(found.prints) & set(found.empty)
+    missing = {a.digest: count for a, count in found.missing}
+    for one in arts:
+        given_by_hand = sum(c.artwork == one.digest for c in changes if c.pocket in used)
+        if one.quantity is not None:
+            asked = max(one.quantity, given_by_hand)
+            assert printed.count(one) + missing.get(one.digest, 0) == asked
+    assert not (found.empty and (found.missing or None in wanted))
+    for change in changes:
+        if change.pocket in used:
+            what = found.prints[change.pocket].artwork
+            assert what is not None and what.digest == change.artwork
+
+
+@pytest.fixture(autouse=True)
+def twelve(job: Job) -> None:
+    """The small job for tests that hypothesis calls many times."""
+    global TWELVE
+    TWELVE = job
+
+
+TWELVE: Job
+
+
+def test_each_pocket_prints_its_own(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    """Every pocket of the bed is the tile of its own print, wherever it is made."""
+    other = store.add_artwork(small_art(tmp_path / "other.png", 48, 48))
+    of = job.replace(
+        artworks=(job.artworks[0].replace(quantity=5), other),
+        changes=(
+            PocketChange(pocket=2, rotation=30, scale=80, offset_x=0.6, mirror=True),
+            PocketChange(pocket=7, artwork=job.artworks[0].digest),
+        ),
+        texts=(TextBox(text="No. {#} {name}", width=9, height=3, size=1.6, y=-2),),
+        table=Table(
+            file_name="names.csv", columns=("name",), rows=tuple((f"N{i}",) for i in range(12))
+        ),
+    )
+    bed = job_bed(of, store)
+    whole = bed.rows(0, bed.size[1])
+    assert whole is not None
+    frame = BedFrame(80, 60, Grid(150, 210))
+    seen = []
+    for pocket in used_pockets(of):
+        what = spread(of).prints[pocket.number]
+        tile = job_tile(one_print(of, what), store, frame.grid)
+        column, row = frame.corner(pocket.x, pocket.y, tile.size)
+        wanted = tile.rows(0, tile.size[1])
+        there = whole[row : row + tile.size[1], column : column + tile.size[0]]
+        # Neighbours do not reach into a tile: the gap is wider than the bleed.
+        assert np.array_equal(there, wanted)
+        seen.append((what.artwork, what.texts[0].text))
+    assert [text for _, text in seen] == [f"No. {i + 1} N{i}" for i in range(12)]
+    assert [a == job.artworks[0].replace(quantity=5) for a, _ in seen] == [
+        number in (1, 2, 3, 4, 7) for number in range(1, 13)
+    ]
+
+
+@pytest.mark.parametrize("text", ["Heather 250 g", "AVATAR", "fi & Öl"])
+def test_type_is_set_as_freetype_sets_it(text: str) -> None:
+    """Our outlines, rasterised, against FreeType's rendering with the same font and size."""
+    with as_file(files("farbe") / "data" / "fonts" / "Inter-Medium.otf") as path:
+        font = ImageFont.truetype(str(path), 110, layout_engine=ImageFont.Layout.RAQM)
+    capital = -font.getbbox("H", anchor="ls")[1]
+    line = set_line(text, shipped_font(TypeFace.MEDIUM))
+    size = (round(line.width * capital) + 60, 220)
+    drawn = Image.new("L", size, 0)
+    ImageDraw.Draw(drawn).text((20, 150), text, font=font, fill=255, anchor="ls")
+    ours = np.zeros(size[::-1], np.uint8)
+    for rings in line.glyphs:
+        moved = tuple(ring * (capital, -capital) + (20, 150) for ring in rings)
+        np.maximum(ours, rasterise(moved, size[0], 0, size[1]), out=ours)
+    theirs = np.asarray(drawn)
+    assert line.missing == ""
+    # FreeType places glyphs by whole pixels; but for that the ink is the same.
+    assert int(ours.sum()) == pytest.approx(int(theirs.sum()), rel=0.01)
+    assert np.abs(ours.astype(int) - theirs).sum() < 0.05 * theirs.sum()
+
+
+def test_boxes_align_shrink_and_turn() -> None:
+    font = shipped_font(TypeFace.MEDIUM)
+
+    def ends(**fields: object) -> np.ndarray:
+        box = TextBox(text="HHH", width=40, height=10, size=5).replace(**fields)
+        points = np.concatenate([ring for rings in set_box(box, font) for ring in rings])
+        return np.array([points.min(axis=0), points.max(axis=0)])
+
+    plain = ends()
+    assert np.ptp(plain[:, 1]) == pytest.approx(5) and plain.mean(axis=0) == pytest.approx(
+        (0, 0), abs=0.05
+    )
+    assert ends(across="left")[0, 0] == pytest.approx(-20, abs=0.6)
+    assert ends(across="right", along="top")[1] == pytest.approx((20, 5), abs=0.6)
+    assert np.ptp(ends(width=8)[:, 0]) <= 8
+    assert np.ptp(ends(width=8, fit=TextFit.KEEP)[:, 0]) == pytest.approx(np.ptp(plain[:, 0]))
+    filled = ends(width=60, fit=TextFit.FILL)
+    assert np.ptp(filled[:, 0]) == pytest.approx(60, rel=0.08)
+    assert np.ptp(filled[:, 1]) == pytest.approx(5)
+    turned = ends(rotation=90, x=3, y=-2)
+    assert np.ptp(turned, axis=0) == pytest.approx(np.ptp(plain, axis=0)[::-1])
+    assert turned.mean(axis=0) == pytest.approx((3, -2), abs=0.05)
+
+
+def test_white_lies_under_lettering(job: Job, store: ArtStore) -> None:
+    """A text beside the artwork has colour of its own and white under it, choked."""
+    text = TextBox(text="H", width=6, height=6, size=6, x=0, y=0, colour="#d02020")
+    of = job.replace(artworks=(), texts=(text,))
+    separation = piece_separation(of, store, Grid(300, 300))
+    white, *inks, varnish = separation.plates(0, separation.size[1])
+    colour = np.max(inks, axis=0)
+    area = varnish.sum() / 255 / (300 / 25.4) ** 2
+    glyph = set_box(text, shipped_font(TypeFace.MEDIUM))[0][0]
+    x, y = glyph.T
+    exact = abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))) / 2
+    assert area == pytest.approx(exact, rel=0.01)
+    assert inks[1].max() > 150 and inks[0].max() < 60
+    assert 0 < (white > 127).sum() < (colour > 60).sum()
+    assert not ((white > 127) & (colour < 60)).any()
+
+
+def codes(job: Job, store: ArtStore) -> dict[str, Weight]:
+    return {check.code: check.weight for check in run_checks(Facts(job, store))}
+
+
+def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    few = job.replace(artworks=(job.artworks[0].replace(quantity=5),))
+    assert codes(few, store)["pockets-empty"] is Weight.CAUTION
+    many = job.replace(artworks=(job.artworks[0].replace(quantity=50),))
+    assert codes(many, store)["pockets-missing"] is Weight.CAUTION
+    box = TextBox(text="{name}", width=8, height=3, size=2)
+    assert codes(job.replace(texts=(box,)), store)["text-column"] is Weight.STOP
+    table = Table(file_name="n.csv", columns=("name",), rows=(("Ada",), ("Ω漢",)))
+    lettered = job.replace(texts=(box,), table=table)
+    found = codes(lettered, store)
+    assert found["rows-missing"] is Weight.CAUTION and found["text-letters"] is Weight.STOP
+    more = table.replace(rows=(("A" * 30,),) * 20)
+    wide = lettered.replace(table=more, texts=(box.replace(fit=TextFit.KEEP),))
+    assert {"rows-over", "text-wide"} <= set(codes(wide, store))
+    idle = job.replace(changes=(PocketChange(pocket=99),))
+    assert codes(idle, store)["change-idle"] is Weight.NOTE
+    with pytest.raises(BadInput, match="twice"):
+        job.replace(artworks=(job.artworks[0],) * 2)
+    with pytest.raises(BadInput, match="Only one"):
+        job.replace(artworks=(art(1, None), art(2, None)))
+    (tmp_path / "no.ttf").write_bytes(b"\0\1\0\0 but no font")
+    with pytest.raises(BadInput, match="no\\.ttf"):
+        store.add_font(tmp_path / "no.ttf")
