@@ -11,14 +11,10 @@ from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QPaintEvent, QPixm
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
-    QFrame,
-    QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPushButton,
     QSizePolicy,
-    QVBoxLayout,
     QWidget,
 )
 
@@ -31,18 +27,6 @@ from farbe.plan.sentence import number
 
 Get = Callable[[Job], Any]
 Set = Callable[[Job, Any], Job]
-
-
-def label(text: str, role: str = "") -> QLabel:
-    made = QLabel(text)
-    made.setProperty("role", role)
-    return made
-
-
-def rule() -> QFrame:
-    line = QFrame()
-    line.setProperty("role", "rule")
-    return line
 
 
 class NumberField(QLineEdit):
@@ -185,6 +169,53 @@ class ChoiceField(QComboBox):
         self.refresh()
 
 
+class ToggleField(QWidget):
+    """Several of a closed list, side by side, each on or off."""
+
+    def __init__(
+        self,
+        session: Session,
+        name: str,
+        choices: Sequence[tuple[StrEnum, str]],
+        get: Get,
+        set_: Set,
+    ) -> None:
+        super().__init__()
+        self._session, self._get = session, get
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(3)
+        self._buttons: list[tuple[StrEnum, QPushButton]] = []
+        for value, words in choices:
+            button = QPushButton(words)
+            button.setCheckable(True)
+            button.setAccessibleName(f"{name}: {words}")
+            button.setMinimumWidth(30)
+            button.setStyleSheet("padding: 4px 4px;")
+            button.clicked.connect(lambda _=False: self._choose(name, set_))
+            row.addWidget(button)
+            self._buttons.append((value, button))
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def _choose(self, name: str, set_: Set) -> None:
+        chosen = frozenset(value for value, button in self._buttons if button.isChecked())
+        self._session.edit(name, lambda job: set_(job, chosen))
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        if job is None:
+            return
+        there = self._get(job)
+        for value, button in self._buttons:
+            button.setChecked(value in there)
+            if bool(button.property("primary")) != (value in there):
+                button.setProperty("primary", value in there)
+                button.style().unpolish(button)
+                button.style().polish(button)
+
+
 class SwitchField(QWidget):
     """A few choices side by side, the one in force filled."""
 
@@ -264,65 +295,3 @@ class ColourField(QPushButton):
         picked = QColorDialog.getColor(QColor(str(self._get(job))), self, self._name)
         if picked.isValid():
             self._session.edit(self._name, lambda j: self._set(j, picked.name()))
-
-
-class Form(QWidget):
-    """Rows of label and control, in the order in which they are decided."""
-
-    LABEL = 104
-
-    def __init__(self) -> None:
-        super().__init__()
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(16, 14, 16, 14)
-        self._column.setSpacing(8)
-        self._column.setAlignment(Qt.AlignmentFlag.AlignTop)
-
-    def title(self, text: str, faint: str = "") -> tuple[QLabel, QLabel]:
-        """The heading of the inspector and the line under it; both may be set anew."""
-        first, second = label(text, "title"), label(faint, "faint")
-        second.setWordWrap(True)
-        self._column.addWidget(first)
-        self._column.addWidget(second)
-        self._column.addSpacing(4)
-        return first, second
-
-    def head(self, text: str, faint: str = "") -> QLabel:
-        """A group's heading under a line, with a word at its right; that may be set anew."""
-        self._column.addSpacing(6)
-        self._column.addWidget(rule())
-        row = QHBoxLayout()
-        row.addWidget(label(text, "head"))
-        row.addStretch()
-        second = label(faint, "faint")
-        row.addWidget(second)
-        self._column.addLayout(row)
-        return second
-
-    def row(self, text: str, *controls: QWidget) -> QWidget:
-        """A labelled row of one or two controls; hide the widget it returns to hide the row."""
-        holder = QWidget()
-        grid = QGridLayout(holder)
-        grid.setContentsMargins(0, 0, 0, 0)
-        grid.setHorizontalSpacing(8)
-        name = label(text)
-        name.setFixedWidth(self.LABEL)
-        name.setBuddy(controls[0])
-        grid.addWidget(name, 0, 0)
-        for column, control in enumerate(controls, start=1):
-            grid.addWidget(control, 0, column)
-            grid.setColumnStretch(column, 1)
-        self._column.addWidget(holder)
-        return holder
-
-    def wide(self, widget: QWidget) -> QWidget:
-        """A widget over the whole width."""
-        self._column.addWidget(widget)
-        return widget
-
-    def words(self, text: str = "") -> QLabel:
-        """A faint paragraph that may be set anew."""
-        made = label(text, "faint")
-        made.setWordWrap(True)
-        self._column.addWidget(made)
-        return made

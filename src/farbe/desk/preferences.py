@@ -11,6 +11,11 @@ from PySide6.QtCore import QByteArray, QSettings
 MAX_RECENT = 10
 
 
+def data_folder() -> Path:
+    """Where the user's kept jigs and printers are."""
+    return Path(os.environ.get("FARBE_DATA") or platformdirs.user_data_dir("farbe"))
+
+
 class Preferences:
     """Recent jobs, window place, theme, currency, in a file of the user's configuration."""
 

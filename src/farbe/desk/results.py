@@ -30,6 +30,8 @@ from farbe.separate.plates import Separation
 
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
+#: Pixels, or somewhat more, along the longer side of an artwork's small picture.
+THUMB = 200
 #: Output pixels along a side of the picture of an edge.
 EDGE = 22
 
@@ -104,6 +106,8 @@ class Results(QObject):
         super().__init__(session)
         self.preview: Preview | None = None
         self.stamps: dict[PocketPrint, Stamp] = {}
+        #: Small pictures of the artworks by digest, straight RGBA.
+        self.thumbs: dict[str, Pixels] = {}
         self.findings: Findings | None = None
         self._pocket = 1
         self._session, self._workers = session, workers
@@ -148,8 +152,8 @@ class Results(QObject):
         self.preview = preview
         self.preview_changed.emit()
 
-    def _show_stamps(self, stamps: dict[PocketPrint, Stamp]) -> None:
-        self.stamps = stamps
+    def _show_stamps(self, made: tuple[dict[PocketPrint, Stamp], dict[str, Pixels]]) -> None:
+        self.stamps, self.thumbs = made
         self.stamps_changed.emit()
 
     def _show_findings(self, findings: Findings) -> None:
@@ -191,8 +195,10 @@ def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
     )
 
 
-def _stamps(job: Job, store: ArtStore, report: Report) -> dict[PocketPrint, Stamp]:
-    """A picture of each different print; many of them are made smaller."""
+def _stamps(
+    job: Job, store: ArtStore, report: Report
+) -> tuple[dict[PocketPrint, Stamp], dict[str, Pixels]]:
+    """A picture of each different print and artwork; many of them are made smaller."""
     plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
     grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
     found = {}
@@ -202,7 +208,16 @@ def _stamps(job: Job, store: ArtStore, report: Report) -> dict[PocketPrint, Stam
         separation = piece_separation(of, store, grid, as_read=True)
         plates = separation.plates(0, separation.size[1])
         found[what] = Stamp(_look(of, separation, plates, store), _size(job))
-    return found
+    return found, {art.digest: _thumb(store.artwork(art)) for art in job.artworks}
+
+
+def _thumb(artwork: Artwork) -> Pixels:
+    """A small picture of an artwork, straight RGBA."""
+    by = max(1, max(artwork.width, artwork.height) // THUMB)
+    part = artwork.pixels[by // 2 :: by, by // 2 :: by]
+    colours = CHANNELS[artwork.space]
+    alpha = part[..., -1] if artwork.has_alpha else np.full(part.shape[:2], 255, np.uint8)
+    return _rgba(part[..., :colours], alpha, artwork.space)
 
 
 def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings:

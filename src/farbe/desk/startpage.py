@@ -15,7 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.fields import label
+from farbe.desk.form import label
 from farbe.desk.marks import paint_eye, paint_film
 from farbe.desk.theme import font, theme
 from farbe.model.piece import Material, Reader

@@ -34,8 +34,9 @@ from farbe.desk.canvas import Canvas
 from farbe.desk.checkbar import CheckBar
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Command, Finder
+from farbe.desk.form import Form
 from farbe.desk.jobline import JobLine
-from farbe.desk.newjob import job_from_recipe, with_only
+from farbe.desk.newjob import job_from_recipe, with_added, with_only
 from farbe.desk.preferences import Preferences
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
@@ -44,6 +45,8 @@ from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.bed import bed_station
+from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.bededits import with_change
 from farbe.desk.stations.layers import layers_station
 from farbe.desk.stations.piece import piece_station
 from farbe.desk.stations.proof import proof_station
@@ -53,6 +56,8 @@ from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
@@ -146,7 +151,10 @@ class MainWindow(QMainWindow):
         self.start_page.sample_chosen.connect(self.open_sample)
         tray = self.views[Station.BED].under
         if isinstance(tray, Tray):
-            tray.dropped.connect(self.open_path)
+            tray.dropped.connect(self.add_artwork)
+        canvas = self.views[Station.BED].picture
+        if isinstance(canvas, BedCanvas):
+            canvas.dropped.connect(self.add_artwork)
 
     def _menus(self) -> None:
         bar = self.menuBar()
@@ -179,6 +187,7 @@ class MainWindow(QMainWindow):
             )
         view.addSeparator()
         self._act(view, "Fit the picture", "Ctrl+0", self.fit)
+        self._sides = self._act(view, "Work on the other side", "Ctrl+B", self.switch_side)
         self._act(view, "Full screen", "F11", self._full_screen)
         self._act(view, "Light or dark", "", self._switch_theme)
         tools = bar.addMenu("&Tools")
@@ -215,6 +224,7 @@ class MainWindow(QMainWindow):
             action.setText(f"{words} {name.lower()}" if name else words)
         for action in (self._save, self._save_as):
             action.setEnabled(job is not None)
+        self._sides.setEnabled(job is not None and job.back is not None)
         self.visit(self.station)
         self._show_findings()
 
@@ -272,8 +282,27 @@ class MainWindow(QMainWindow):
             else:
                 self._preferences.remember(path)
 
+    def add_artwork(self, path: Path, pocket: int | None = None) -> None:
+        """Put one more picture into the tray, and into a pocket if one is named."""
+        store = self.session.store
+        if path.suffix.lower() not in SUFFIXES:
+            self.open_path(path)
+            return
+
+        def change(job: Job, art: ArtworkFile) -> Job:
+            there = any(one.digest == art.digest for one in job.artworks)
+            made = job if there and pocket else with_added(job, art)
+            return made if pocket is None else with_change(made, {pocket}, artwork=art.digest)
+
+        self.workers.start(
+            f"artwork {path}",
+            lambda _: store.add_artwork(path),
+            lambda art: self.session.edit("Add artwork", lambda job: change(job, art)),
+            title=f"Reading {path.name}",
+        )
+
     def take_artwork(self, path: Path) -> None:
-        """Use a picture in the job; without a job, start one for a dark piece."""
+        """Use a picture in place of the job's others; without a job, start one for a dark piece."""
         store = self.session.store
         if self.session.job is None:
             self.session.take(job_from_recipe(RECIPES[1]))
@@ -344,6 +373,10 @@ class MainWindow(QMainWindow):
             return self.save()
         return answer == buttons.Discard
 
+    def switch_side(self) -> None:
+        """Look at the side of a two-sided piece that is not shown."""
+        self.session.look_at(other_side=not self.session.other_side)
+
     def print_on_press(self) -> None:
         self.visit(Station.RUN)
         picture = self.views[Station.RUN].picture
@@ -380,6 +413,9 @@ class MainWindow(QMainWindow):
 
     def _visit_field(self, station: Station, field: QWidget) -> None:
         self.visit(station)
+        form = self.views[station].inspector.widget()
+        if isinstance(form, Form):
+            form.reveal(field)
         field.setFocus()
 
     def _full_screen(self) -> None:

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import json
+import re
+from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import whole_file
+from farbe.files.atomic import make_folder, whole_file
 from farbe.model.base import BadInput, Value, sentence
 
 MAX_BYTES = 4_000_000
+#: Letters of a name that its file keeps.
+_NAME_LENGTH = 60
 Held = TypeVar("Held", bound=Value)
 
 
@@ -44,3 +48,37 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
         raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
     except ValidationError as error:
         raise BadInput(f"{path.name} holds no {what}: {sentence(error)}") from error
+
+
+def library_path(folder: Path, name: str, suffix: str) -> Path:
+    """Where a thing of this name is kept; names that differ in letters and figures differ."""
+    plain = re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "unnamed"
+    return folder / f"{plain[:_NAME_LENGTH]}{suffix}"
+
+
+def keep(value: Value, name: str, folder: Path, suffix: str) -> Path:
+    """Put a value into a library of the user's; one of the same name is replaced.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be written.
+    """
+    make_folder(folder)
+    path = library_path(folder, name, suffix)
+    write_document(value, path)
+    return path
+
+
+def library(
+    folder: Path, suffix: str, read: Callable[[Path], Held]
+) -> tuple[tuple[Held, ...], tuple[str, ...]]:
+    """All values of a library by name, and the names of files in it that hold none."""
+    found, unusable = [], []
+    for path in sorted(folder.glob(f"*{suffix}")) if folder.is_dir() else ():
+        try:
+            found.append(read(path))
+        except BadInput:
+            # One bad file must not keep the others away; its name is shown instead.
+            unusable.append(path.name)
+    return tuple(found), tuple(unusable)

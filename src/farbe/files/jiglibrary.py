@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 from typing import Literal
 
-from farbe.files.atomic import make_folder
 from farbe.files.document import read_document, write_document
-from farbe.model.base import BadInput, Margin, Value
+from farbe.model.base import Margin, Value
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.job import Job
 from farbe.model.piece import Shape
@@ -66,29 +64,3 @@ def write_jig(kept: KeptJig, path: Path) -> None:
 def read_jig(path: Path) -> KeptJig:
     """Read a jig; BadInput if the file is missing or holds none."""
     return read_document(path, KeptJig, "jig")
-
-
-def library_path(folder: Path, name: str) -> Path:
-    """Where a jig of this name is kept; names that differ in letters and figures differ."""
-    plain = re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "jig"
-    return folder / f"{plain[:60]}{SUFFIX}"
-
-
-def keep(kept: KeptJig, folder: Path) -> Path:
-    """Put a jig into a library; one of the same name is replaced."""
-    make_folder(folder)
-    path = library_path(folder, kept.jig.name)
-    write_jig(kept, path)
-    return path
-
-
-def library(folder: Path) -> tuple[tuple[KeptJig, ...], tuple[str, ...]]:
-    """All jigs of a library by name, and the names of files in it that hold none."""
-    found, unusable = [], []
-    for path in sorted(folder.glob(f"*{SUFFIX}")) if folder.is_dir() else ():
-        try:
-            found.append(read_jig(path))
-        except BadInput:
-            # One bad file must not keep the others away; its name is shown instead.
-            unusable.append(path.name)
-    return tuple(found), tuple(unusable)

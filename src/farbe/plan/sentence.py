@@ -77,6 +77,12 @@ def duration(seconds: float) -> str:
     return f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60:02d} min"
 
 
+def _sides(job: Job) -> str:
+    if job.back is None:
+        return ""
+    return ", the other side" if job.jig.over is not None else ", both sides"
+
+
 def job_line(job: Job) -> tuple[Phrase, ...]:
     """Phrases in the order in which a job is told."""
     piece, printer = job.piece, job.printer
@@ -86,6 +92,6 @@ def job_line(job: Job) -> tuple[Phrase, ...]:
         Phrase(f"{count} × {piece.name}, {shape_words(piece)}{high}", Station.BED),
         Phrase(surface_words(piece), Station.PIECE),
         Phrase(layer_words(job), Station.LAYERS),
-        Phrase(_READER_WORDS[job.reader], Station.PIECE),
+        Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE),
         Phrase(f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN),
     )

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import math
+from pathlib import Path
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
+    QDragEnterEvent,
+    QDropEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -16,6 +21,7 @@ from PySide6.QtGui import (
 from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.pocketpainter import PocketPainter
+from farbe.desk.stations.snapping import Snapped, nearest_point, snap
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
@@ -25,6 +31,8 @@ from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 RULER = 30
+#: An artwork of the job, by its digest, as it is dragged out of the tray.
+ARTWORK_MIME = "application/x-farbe-artwork"
 STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
@@ -33,6 +41,8 @@ class BedCanvas(BedWorld):
 
     #: A pocket or a keep-out was chosen.
     choice_changed = Signal()
+    #: A file was dropped: its path, and the number of the pocket under it or None.
+    dropped = Signal(object, object)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -40,12 +50,17 @@ class BedCanvas(BedWorld):
         self.keep_out: int | None = None
         #: Pockets chosen together with a rubber band.
         self.banded: frozenset[int] = frozenset()
+        #: Measuring instead of choosing and moving.
+        self.measuring = False
+        self._measured: tuple[QPointF, QPointF] | None = None
+        self._snapped: Snapped | None = None
         self._band: tuple[QPointF, QPointF] | None = None
         self._pockets: tuple[Pocket, ...] = ()
         self._code = ""
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Job] | None = None
         self.setAccessibleName("The bed in plan")
+        self.setAcceptDrops(True)
         desk.session.changed.connect(self._job_changed)
         desk.results.stamps_changed.connect(self.update)
 
@@ -53,6 +68,17 @@ class BedCanvas(BedWorld):
     def pockets(self) -> tuple[Pocket, ...]:
         """All pockets of the job, worked out once for each job."""
         return self._pockets
+
+    @property
+    def selected(self) -> frozenset[int]:
+        """Numbers of the pockets that an edit is about."""
+        return self.banded or frozenset({self.chosen})
+
+    def measure(self, on: bool) -> None:
+        """Begin or end measuring."""
+        self.measuring, self._measured = on, None
+        self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        self.update()
 
     def _job_changed(self) -> None:
         job = self._desk.session.job
@@ -95,6 +121,8 @@ class BedCanvas(BedWorld):
         self._paint_pockets(painter, job)
         self._paint_datum(painter, job)
         self._paint_band(painter)
+        self._paint_snap(painter)
+        self._paint_measure(painter, job)
         self._paint_rulers(painter, job)
 
     @staticmethod
@@ -179,6 +207,44 @@ class BedCanvas(BedWorld):
             accent.setAlpha(40)
             painter.setBrush(accent)
             painter.drawRect(QRectF(start, end).normalized())
+
+    def _paint_snap(self, painter: QPainter) -> None:
+        """Lines along which a dragged thing has snapped."""
+        if self._snapped is None or self._grab is None:
+            return
+        painter.setPen(QPen(QColor(theme().accent), 1, Qt.PenStyle.DashLine))
+        if self._snapped.across is not None:
+            x = self.at(self._snapped.across, 0).x()
+            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+        if self._snapped.along is not None:
+            y = self.at(0, self._snapped.along).y()
+            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
+
+    def _paint_measure(self, painter: QPainter, job: Job) -> None:
+        if not self.measuring:
+            return
+        painter.setFont(font(12.5))
+        words = "Drag from one place to another; corners and middles are taken exactly. Esc ends."
+        if self._measured is not None:
+            start, end = self._measured
+            accent = QColor(theme().accent)
+            painter.setPen(QPen(accent, 2))
+            painter.setBrush(accent)
+            one, two = (self.at(p.x(), p.y()) for p in self._measured)
+            painter.drawLine(one, two)
+            for point in (one, two):
+                painter.drawEllipse(point, 3.5, 3.5)
+            across, along = axes(job.jig.datum)
+            x, y = (end.x() - start.x()) * across, (end.y() - start.y()) * along
+            far = math.hypot(x, y)
+            words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
+        wide = painter.fontMetrics().horizontalAdvance(words) + 20
+        plate = QRectF((self.width() - wide) / 2, RULER + 6, wide, 24)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme().footer))
+        painter.drawRoundedRect(plate, 4, 4)
+        painter.setPen(QColor(theme().footer_text))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
 
     def _paint_datum(self, painter: QPainter, job: Job) -> None:
         datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
@@ -270,7 +336,10 @@ class BedCanvas(BedWorld):
             self.pocket_at(place),
             self._keep_out_at(place),
         )
-        if job is not None and (pocket is not None or keep_out is not None):
+        if job is not None and self.measuring:
+            start = self._on_point(job, place)
+            self._measured = (start, start)
+        elif job is not None and (pocket is not None or keep_out is not None):
             self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
             self._grab = (place, job)
         elif job is not None:
@@ -280,6 +349,13 @@ class BedCanvas(BedWorld):
         if self._band is not None:
             self._band = (self._band[0], self.millimetres(event.position()))
             self.update()
+        job_now = self._desk.session.job
+        if self.measuring and self._measured is not None and job_now is not None:
+            if event.buttons() & Qt.MouseButton.LeftButton:
+                end = self._on_point(job_now, self.millimetres(event.position()))
+                self._measured = (self._measured[0], end)
+                self.update()
+            return
         if self._grab is None:
             return
         start, job = self._grab
@@ -288,10 +364,34 @@ class BedCanvas(BedWorld):
             return
         across, along = axes(job.jig.datum)
         by = (now.x() - start.x()) * across, (now.y() - start.y()) * along
+        free = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        self._snapped = None if free else snap(job, self.keep_out, by, 8 / self.scale)
+        by = by if self._snapped is None else self._snapped.by
         if self.keep_out is not None:
             bededits.drag_keep_out(self._desk.session, job, self.keep_out, by)
         else:
             bededits.drag_grid(self._desk.session, job, by)
+
+    def _on_point(self, job: Job, place: QPointF) -> QPointF:
+        """The corner or middle that is meant by a place near it, or the place."""
+        x, y = nearest_point(job, self._pockets, place.x(), place.y(), 9 / self.scale)
+        return QPointF(x, y)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasFormat(ARTWORK_MIME):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        pocket = self.pocket_at(self.millimetres(event.position()))
+        data = event.mimeData()
+        if data.hasFormat(ARTWORK_MIME):
+            digest = bytes(data.data(ARTWORK_MIME).data()).decode()
+            if pocket is not None:
+                bededits.give_artwork(self._desk.session, {pocket.number}, digest)
+                self.choose(pocket.number)
+            return
+        for url in data.urls():
+            self.dropped.emit(Path(url.toLocalFile()), pocket.number if pocket else None)
 
     def _in_band(self) -> frozenset[int]:
         """Numbers of the pockets whose middles the rubber band holds."""
@@ -308,7 +408,7 @@ class BedCanvas(BedWorld):
             self.update()
         if self._grab is not None:
             self._desk.session.end_group()
-        self._grab = None
+        self._grab = self._snapped = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         ways = {
@@ -323,7 +423,9 @@ class BedCanvas(BedWorld):
             across, along = axes(job.jig.datum)
             bededits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
         elif event.key() == Qt.Key.Key_X:
-            bededits.switch_pockets(self._desk.session, self.banded or {self.chosen})
+            bededits.switch_pockets(self._desk.session, self.selected)
+        elif event.key() == Qt.Key.Key_M or (self.measuring and event.key() == Qt.Key.Key_Escape):
+            self.measure(not self.measuring)
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
             bededits.remove_keep_out(self._desk.session, self.keep_out)
         else:

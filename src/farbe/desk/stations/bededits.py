@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Set
+from typing import Any
 
 from farbe.desk.session import Session
 from farbe.desk.stations.base import with_jig
@@ -10,6 +11,7 @@ from farbe.layout.fill import Filled, fullest
 from farbe.layout.guide import guide_reach
 from farbe.model.jig import CircleKeepOut, KeepOut, RectangleKeepOut
 from farbe.model.job import Job
+from farbe.model.placing import PocketChange
 
 
 def switch_pockets(session: Session, numbers: Set[int]) -> None:
@@ -21,6 +23,28 @@ def switch_pockets(session: Session, numbers: Set[int]) -> None:
 
     words = f"pocket {min(numbers)}" if len(numbers) == 1 else f"{len(numbers)} pockets"
     session.edit(f"Switch {words}", change)
+
+
+def change_of(job: Job, pocket: int) -> PocketChange:
+    """What is set apart for a pocket; nothing, if it prints as all do."""
+    known = next((change for change in job.changes if change.pocket == pocket), None)
+    return known or PocketChange(pocket=pocket)
+
+
+def with_change(job: Job, pockets: Set[int], **fields: Any) -> Job:
+    """The job with pockets set apart; one that differs in nothing is not kept."""
+    kept = {change.pocket: change for change in job.changes}
+    for pocket in pockets:
+        made = change_of(job, pocket).replace(**fields)
+        kept.pop(pocket, None)
+        if made != PocketChange(pocket=pocket):
+            kept[pocket] = made
+    return job.replace(changes=tuple(kept[pocket] for pocket in sorted(kept)))
+
+
+def give_artwork(session: Session, pockets: Set[int], digest: str) -> None:
+    """Print an artwork in these pockets, whatever the quantities say."""
+    session.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
 
 
 def drag_grid(session: Session, start: Job, by: tuple[float, float]) -> None:

@@ -2,27 +2,17 @@
 
 from __future__ import annotations
 
-import os
 from functools import partial
 from pathlib import Path
 
-import platformdirs
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
+from farbe.desk.preferences import data_folder
 from farbe.desk.session import Session
-from farbe.files.jiglibrary import (
-    SUFFIX,
-    KeptJig,
-    keep,
-    kept_from,
-    library,
-    library_path,
-    read_jig,
-    with_kept,
-    write_jig,
-)
+from farbe.files.document import keep, library, library_path
+from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, read_jig, with_kept, write_jig
 from farbe.layout.pockets import footprint, pockets
 from farbe.model.base import BadInput
 from farbe.model.printer import Printer
@@ -31,8 +21,7 @@ DRAWN = QSize(64, 36)
 
 
 def library_folder() -> Path:
-    base = os.environ.get("FARBE_DATA") or platformdirs.user_data_dir("farbe")
-    return Path(base) / "jigs"
+    return data_folder() / "jigs"
 
 
 def drawing(kept: KeptJig, printer: Printer) -> QIcon:
@@ -69,7 +58,7 @@ class JigMenu(QMenu):
         job = self._session.job
         if job is None:
             return
-        found, unusable = library(library_folder())
+        found, unusable = library(library_folder(), SUFFIX, read_jig)
         for kept in found:
             count = len(pockets(kept.jig, kept.shape, job.printer))
             action = self.addAction(f"{kept.jig.name}, {count} pockets")
@@ -93,9 +82,9 @@ class JigMenu(QMenu):
         job = self._session.job
         if job is None:
             return
-        replaced = library_path(library_folder(), job.jig.name).exists()
+        replaced = library_path(library_folder(), job.jig.name, SUFFIX).exists()
         try:
-            keep(kept_from(job), library_folder())
+            keep(kept_from(job), job.jig.name, library_folder(), SUFFIX)
         except BadInput as error:
             self._session.said.emit(str(error))
             return
@@ -111,7 +100,7 @@ class JigMenu(QMenu):
         """Put the job on a jig from a file, and keep it in the library."""
         try:
             kept = read_jig(path)
-            keep(kept, library_folder())
+            keep(kept, kept.jig.name, library_folder(), SUFFIX)
         except BadInput as error:
             self._session.said.emit(str(error))
             return

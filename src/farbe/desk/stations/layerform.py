@@ -7,7 +7,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
 from farbe.desk import stackedits
-from farbe.desk.fields import ChoiceField, Form, NumberField, TextField
+from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.form import Form
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk
 from farbe.model.base import BadInput

@@ -1,21 +1,29 @@
-"""Nine places to align artwork at."""
+"""Nine places to align something at."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from itertools import product
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from farbe.desk.session import Session
+from farbe.model.job import Job
 from farbe.model.placing import Across, Along
 
 
 class NinePlaces(QWidget):
     """Three rows of three buttons, as the places lie on the piece; the one in force is filled."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self,
+        session: Session,
+        what: str,
+        get: Callable[[Job], tuple[Across, Along] | None],
+        put: Callable[[Job, Across, Along], Job],
+    ) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._what, self._get, self._put = session, what, get, put
         grid = QGridLayout(self)
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setSpacing(3)
@@ -27,7 +35,7 @@ class NinePlaces(QWidget):
             button = QPushButton()
             button.setFixedSize(34, 20)
             button.setStyleSheet("min-height: 0; padding: 0;")
-            button.setAccessibleName(f"Align {along.value} {across.value}")
+            button.setAccessibleName(f"Align {what} {along.value} {across.value}")
             button.setToolTip(button.accessibleName())
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, a=across, b=along: self._choose(a, b))
@@ -37,18 +45,16 @@ class NinePlaces(QWidget):
         self.refresh()
 
     def _choose(self, across: Across, along: Along) -> None:
-        self._session.edit(
-            "Align the artwork",
-            lambda job: job.replace(placing=job.placing.replace(across=across, along=along)),
-        )
+        self._session.edit(f"Align the {self._what}", lambda job: self._put(job, across, along))
         self.refresh()
 
     def refresh(self) -> None:
         job = self._session.job
         if job is None:
             return
-        for (across, along), button in self._buttons.items():
-            chosen = (job.placing.across, job.placing.along) == (across, along)
+        there = self._get(job)
+        for place, button in self._buttons.items():
+            chosen = there == place
             button.setChecked(chosen)
             if bool(button.property("primary")) != chosen:
                 button.setProperty("primary", chosen)

@@ -5,12 +5,13 @@ from __future__ import annotations
 from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QPainter, QPen
+from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from farbe.desk import stackedits
 from farbe.desk.canvas import Canvas
-from farbe.desk.fields import ChoiceField, ColourField, Form, NumberField, SwitchField, TextField
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, SwitchField, TextField
+from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
 from farbe.desk.theme import font
 from farbe.files.outlinefile import read_outline
@@ -21,6 +22,8 @@ from farbe.model.piece import Circle, Ellipse, Material, Outline, Reader, Rectan
 from farbe.plan.order import mirror_reason, order_reason
 from farbe.plan.sentence import number, shape_words
 
+#: Pixels within which an edge is taken hold of.
+GRIP = 7.0
 #: Surfaces that are often met; a click states one.
 SURFACES = (
     Surface(colour="#1d3b31", name="steel, dark green"),
@@ -92,6 +95,13 @@ def with_radius(job: Job, radius: float) -> Job:
     return with_piece(job, shape=job.piece.shape.replace(corner_radius=radius))
 
 
+def with_depth(job: Job, height: float) -> Job:
+    return with_piece(job, height=height)
+
+
+_EDGES = {"width": with_width, "length": with_height, "height": with_depth}
+
+
 class PieceCanvas(Canvas):
     """The piece in plan and from the side, to scale, with its dimension lines."""
 
@@ -100,8 +110,68 @@ class PieceCanvas(Canvas):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self.setAccessibleName("The piece in plan and from the side")
-        desk.session.changed.connect(self.refit)
+        self._drag_edge: str | None = None
+        self.setAccessibleName("The piece in plan and from the side; drag its edges")
+        desk.session.changed.connect(self._changed)
+
+    def _changed(self) -> None:
+        # While an edge is dragged the picture keeps its scale, or the edge would run away.
+        if self._drag_edge is None:
+            self.refit()
+        else:
+            self.update()
+
+    def edge_at(self, place: QPointF) -> str | None:
+        """The edge under a place in mm: width, length or height."""
+        job = self._desk.session.job
+        if job is None:
+            return None
+        half_w, half_h = job.piece.shape.width / 2, job.piece.shape.height / 2
+        near = GRIP / self.scale
+        bottom = self._side_top(job) - job.piece.height
+        if abs(place.y() - bottom) <= near and abs(place.x()) <= half_w:
+            return "height"
+        if abs(abs(place.x()) - half_w) <= near and abs(place.y()) <= half_h + near:
+            return "width"
+        if abs(abs(place.y()) - half_h) <= near and abs(place.x()) <= half_w + near:
+            return "length"
+        return None
+
+    def _side_top(self, job: Job) -> float:
+        """Where the side view's upper edge lies, in mm."""
+        shape = job.piece.shape
+        return -shape.height / 2 - self.SIDE_GAP * max(shape.width, shape.height)
+
+    def pressed(self, place: QPointF) -> None:
+        self._drag_edge = self.edge_at(place)
+
+    def moved(self, event: QMouseEvent) -> None:
+        place = self.millimetres(event.position())
+        job, edge = self._desk.session.job, self._drag_edge
+        if job is None:
+            return
+        if edge is None:
+            shapes = {"width": Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
+            self.setCursor(shapes.get(self.edge_at(place), Qt.CursorShape.SizeVerCursor))
+            return
+        fine = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        step = 0.1 if fine else 0.5
+        if edge == "height":
+            # The side view hangs from its upper edge; its lower edge is dragged.
+            value = max(0.0, self._side_top(job) - place.y())
+        else:
+            value = max(step, 2 * abs(place.x() if edge == "width" else place.y()))
+        stepped = round(round(value / step) * step, 2)
+        change = _EDGES[edge]
+        self._desk.session.edit(
+            f"Drag the {edge}", lambda j: change(j, stepped), group=f"drag {edge}"
+        )
+
+    def released(self) -> None:
+        if self._drag_edge is not None:
+            self._drag_edge = None
+            self._desk.session.end_group()
+            self.refit()
 
     def world(self) -> QRectF:
         job = self._desk.session.job

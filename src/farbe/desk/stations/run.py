@@ -11,7 +11,8 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QWidget
 
 from farbe.checks.check import Weight
-from farbe.desk.fields import ChoiceField, Form
+from farbe.desk.fields import ChoiceField
+from farbe.desk.form import Form
 from farbe.desk.images import paint_picture
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.printerform import add_printer

@@ -1,0 +1,168 @@
+"""The inspector's form: groups of labelled rows, some of them folded away."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.desk.theme import font, theme
+
+
+def label(text: str, role: str = "") -> QLabel:
+    made = QLabel(text)
+    made.setProperty("role", role)
+    return made
+
+
+def rule() -> QFrame:
+    line = QFrame()
+    line.setProperty("role", "rule")
+    return line
+
+
+class FoldHead(QAbstractButton):
+    """A group's heading that opens and closes it."""
+
+    def __init__(self, text: str, body: QWidget) -> None:
+        super().__init__()
+        self.body, self.faint = body, ""
+        self.setText(text)
+        self.setCheckable(True)
+        self.setFixedHeight(24)
+        self.setAccessibleName(f"Group {text}")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.toggled.connect(body.setVisible)
+        body.setVisible(False)
+
+    def say(self, faint: str) -> None:
+        """The word at the right of the heading."""
+        self.faint = faint
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        area = self.rect()
+        middle = Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(area.adjusted(16, 0, 0, 0), middle, self.text())
+        wide = painter.fontMetrics().horizontalAdvance(self.text()) + 24
+        painter.setFont(font(13))
+        painter.setPen(QColor(t.faint))
+        room = area.adjusted(wide, 0, 0, 0)
+        words = painter.fontMetrics().elidedText(
+            self.faint, Qt.TextElideMode.ElideRight, room.width()
+        )
+        painter.drawText(room, middle | Qt.AlignmentFlag.AlignRight, words)
+        painter.setPen(QPen(QColor(t.accent if self.hasFocus() else t.faint), 1.6))
+        x, y = 5.0, area.center().y() + 0.5
+        if self.isChecked():
+            painter.drawPolyline([QPointF(x - 4, y - 2), QPointF(x, y + 2), QPointF(x + 4, y - 2)])
+        else:
+            painter.drawPolyline([QPointF(x - 2, y - 4), QPointF(x + 2, y), QPointF(x - 2, y + 4)])
+        painter.end()
+
+
+class Form(QWidget):
+    """Rows of label and control, in the order in which they are decided."""
+
+    LABEL = 104
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._whole = self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(16, 14, 16, 14)
+        self._column.setSpacing(8)
+        self._column.setAlignment(Qt.AlignmentFlag.AlignTop)
+
+    def title(self, text: str, faint: str = "") -> tuple[QLabel, QLabel]:
+        """The heading of the inspector and the line under it; both may be set anew."""
+        first, second = label(text, "title"), label(faint, "faint")
+        second.setWordWrap(True)
+        self._column.addWidget(first)
+        self._column.addWidget(second)
+        self._column.addSpacing(4)
+        return first, second
+
+    def head(self, text: str, faint: str = "") -> QLabel:
+        """A group's heading under a line, with a word at its right; that may be set anew."""
+        self._column.addSpacing(6)
+        self._column.addWidget(rule())
+        row = QHBoxLayout()
+        row.addWidget(label(text, "head"))
+        row.addStretch()
+        second = label(faint, "faint")
+        row.addWidget(second)
+        self._column.addLayout(row)
+        return second
+
+    def fold(self, text: str, *, opened: bool = False) -> FoldHead:
+        """A group that can be folded away; what is added next belongs to it."""
+        body = QWidget()
+        head = FoldHead(text, body)
+        self._whole.addSpacing(2)
+        self._whole.addWidget(rule())
+        self._whole.addWidget(head)
+        self._whole.addWidget(body)
+        self._column = QVBoxLayout(body)
+        self._column.setContentsMargins(0, 0, 0, 6)
+        self._column.setSpacing(8)
+        head.setChecked(opened)
+        return head
+
+    def reveal(self, field: QWidget) -> None:
+        """Open the group that a field is in."""
+        for head in self.findChildren(FoldHead):
+            if head.body.isAncestorOf(field):
+                head.setChecked(True)
+
+    def button(self, words: str, run: Callable[[], object], tip: str = "") -> QPushButton:
+        """A button over the whole width."""
+        made = QPushButton(words)
+        made.setToolTip(tip)
+        made.clicked.connect(lambda: run())
+        self._column.addWidget(made)
+        return made
+
+    def row(self, text: str, *controls: QWidget) -> QWidget:
+        """A labelled row of one or two controls; hide the widget it returns to hide the row."""
+        holder = QWidget()
+        grid = QGridLayout(holder)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(8)
+        name = label(text)
+        name.setFixedWidth(self.LABEL)
+        name.setBuddy(controls[0])
+        grid.addWidget(name, 0, 0)
+        for column, control in enumerate(controls, start=1):
+            grid.addWidget(control, 0, column)
+            grid.setColumnStretch(column, 1)
+        self._column.addWidget(holder)
+        return holder
+
+    def wide(self, widget: QWidget) -> QWidget:
+        """A widget over the whole width."""
+        self._column.addWidget(widget)
+        return widget
+
+    def words(self, text: str = "") -> QLabel:
+        """A faint paragraph that may be set anew."""
+        made = label(text, "faint")
+        made.setWordWrap(True)
+        self._column.addWidget(made)
+        return made

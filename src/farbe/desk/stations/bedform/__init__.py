@@ -1,0 +1,1 @@
+"""The Bed station's inspector, group by group."""

@@ -1,0 +1,69 @@
+"""Where artwork lies on its piece, in all pockets."""
+
+from __future__ import annotations
+
+from farbe.desk.stations.base import with_artwork
+from farbe.desk.stations.bedform.part import Part
+from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.layout.placing import artwork_box
+from farbe.layout.prints import one_print, spread
+from farbe.model.job import Job
+from farbe.model.placing import Across, Along, Fit
+from farbe.plan.sentence import number
+
+
+def align(job: Job, across: Across, along: Along) -> Job:
+    return job.replace(placing=job.placing.replace(across=across, along=along))
+
+
+class ArtworkPart(Part):
+    """Size, nine places, moves, turn, margin and bleed."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Artwork on the piece", opened=True)
+        fits = [(Fit.ACTUAL, "its own"), (Fit.FIT, "as large as fits"), (Fit.FILL, "fills it")]
+        self.choice("Size", "Artwork fit", fits, "placing.fit")
+        self._size = self.numbers(
+            "Width, height",
+            ("Artwork width", (lambda j: j.artwork.width if j.artwork else 0, self._wide)),
+            ("Artwork height", (lambda j: j.artwork.height if j.artwork else 0, self._high)),
+        )
+        self.numbers("Scale", ("Artwork scale", "placing.scale"), unit="%", step=5)
+        self.form.row(
+            "Aligned",
+            NinePlaces(
+                self.session, "artwork", lambda j: (j.placing.across, j.placing.along), align
+            ),
+        )
+        self.numbers("Moved by", ("Artwork right", "placing.offset_x"),
+                     ("Artwork up", "placing.offset_y"), step=0.1)  # fmt: skip
+        self.numbers("Turned by", ("Artwork turned", "placing.rotation"), unit="°", step=5)
+        shown = [(False, "as it is"), (True, "mirrored")]
+        self.choice("Shown", "Artwork mirrored", shown, "placing.mirror")
+        self.numbers(
+            "Margin, bleed", ("Printable margin", "placing.margin"), ("Bleed", "bleed"), step=0.5
+        )
+
+    @staticmethod
+    def _wide(job: Job, width: float) -> Job:
+        art = job.artwork
+        return with_artwork(
+            job, 0, width=width, height=width * art.height / art.width if art else 0
+        )
+
+    @staticmethod
+    def _high(job: Job, height: float) -> Job:
+        art = job.artwork
+        return with_artwork(
+            job, 0, height=height, width=height * art.width / art.height if art else 0
+        )
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        first = next(iter(spread(job).prints.values()), None)
+        lies = artwork_box(one_print(job, first)) if first is not None else None
+        self._head.say(f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet")
+        # With several artworks each one's size is in the tray.
+        self._size.setVisible(job.placing.fit is Fit.ACTUAL and len(job.artworks) == 1)

@@ -1,0 +1,50 @@
+"""What the groups of the inspector share."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from farbe.desk.fields import ChoiceField, Get, NumberField, Set
+from farbe.desk.form import Form
+from farbe.desk.lens import lens
+from farbe.desk.stations.base import Desk
+
+
+class Part:
+    """A group of rows in a form; :meth:`refresh` follows the job."""
+
+    def __init__(self, form: Form, desk: Desk) -> None:
+        self.form, self.desk, self.session = form, desk, desk.session
+        self.build()
+        self.session.changed.connect(self.refresh)
+
+    def build(self) -> None:
+        """Add the rows."""
+
+    def refresh(self) -> None:
+        """Show what follows from the job."""
+
+    def number(self, name: str, where: str | tuple[Get, Set], **more: Any) -> NumberField:
+        """A figure of the job, by its path or by getter and setter."""
+        get, put = lens(where) if isinstance(where, str) else where
+        return NumberField(self.session, name, get, put, **more)
+
+    def numbers(
+        self, words: str, *named: tuple[str, str | tuple[Get, Set]], **more: Any
+    ) -> QWidget:
+        """A row of one or two figures."""
+        return self.form.row(words, *(self.number(name, where, **more) for name, where in named))
+
+    def choice(
+        self,
+        words: str,
+        name: str,
+        choices: Sequence[tuple[Any, str]],
+        where: str | tuple[Get, Set],
+    ) -> QWidget:
+        """A row with one of a closed list."""
+        get, put = lens(where) if isinstance(where, str) else where
+        return self.form.row(words, ChoiceField(self.session, name, choices, get, put))

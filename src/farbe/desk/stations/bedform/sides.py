@@ -1,0 +1,88 @@
+"""One side or both, and how the pieces are turned."""
+
+from __future__ import annotations
+
+from farbe.desk.stations.bedform.part import Part
+from farbe.layout.sides import needs_own_guide
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.model.side import Back, Turn
+
+
+def both_sides(job: Job, both: bool) -> Job:
+    """The job with another side, which begins with the same artwork and layers, or without.
+
+    Raises
+    ------
+    BadInput
+        If the piece is not read from its face.
+    """
+    if not both:
+        return job.replace(back=None)
+    if job.reader is not Reader.FACE:
+        raise BadInput("A piece that is printed on both sides is read from its faces.")
+    if job.back is not None:
+        return job
+    return job.replace(back=Back(stack=job.stack, artworks=job.artworks, placing=job.placing))
+
+
+class SidesPart(Part):
+    """Whether there is another side, how it comes up, and which one is worked on."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Sides")
+        sides = [(False, "one side"), (True, "both sides")]
+        self.choice("Printed on", "Printed on", sides, (lambda j: j.back is not None, both_sides))
+        what = [(False, "each in its pocket"), (True, "the whole board")]
+        self._what = self.choice("Turned over", "Turned over", what, self._turning("board"))
+        ways = [(t, t.value) for t in Turn]
+        self._way = self.choice("Which way", "Turned which way", ways, self._turning("turn"))
+        self._look = self.form.button(
+            "Work on the other side", self.switch, "Look at and edit the other side (Ctrl+B)"
+        )
+        self._words = self.form.words()
+
+    @staticmethod
+    def _turning(field: str) -> tuple:  # type: ignore[type-arg]
+        def get(job: Job) -> object:
+            return getattr(job.back.turning, field) if job.back else None
+
+        def put(job: Job, value: object) -> Job:
+            if job.back is None:
+                return job
+            turning = job.back.turning.replace(**{field: value})
+            over = turning if job.jig.over is not None else None
+            return job.replace(
+                back=job.back.replace(turning=turning), jig=job.jig.replace(over=over)
+            )
+
+        return get, put
+
+    def switch(self) -> None:
+        """Work on the side that is not shown."""
+        self.session.look_at(other_side=not self.session.other_side)
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        both = job.back is not None
+        self._head.say("both" if both else "one")
+        for widget in (self._what, self._way, self._look, self._words):
+            widget.setVisible(both)
+        self._look.setText(
+            "Work on the first side" if self.session.other_side else "Work on the other side"
+        )
+        if job.back is not None:
+            own = needs_own_guide(job)
+            guide = (
+                "It gets a guide of its own: its outline is the mirror image."
+                if own
+                else (
+                    "The pieces stay in the board."
+                    if job.back.turning.board
+                    else "It is its own mirror image, so the same guide holds it."
+                )
+            )
+            self._words.setText(guide)
