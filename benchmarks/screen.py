@@ -56,5 +56,55 @@ def started() -> None:
     print(f"start to a drawn window: median of 5 {statistics.median(times[1:]):.2f} s")
 
 
+def panned() -> None:
+    """The Bed station with a thousand pockets, each move of the picture drawn at once."""
+    from PySide6.QtCore import QPointF
+
+    from farbe.desk.app import make_app, settle
+    from farbe.desk.preferences import Preferences
+    from farbe.desk.theme import use_theme
+    from farbe.desk.window import MainWindow
+    from farbe.files.store import ArtStore
+    from farbe.layout.fill import fullest
+    from farbe.model.piece import Circle
+    from farbe.plan.sentence import Station
+    from farbe.samples.jobs import lid_job
+
+    use_theme(make_app(), dark=False)
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
+        store = ArtStore(Path(folder) / "store")
+        job, shape = lid_job(store), Circle(diameter=10)
+        jig = job.jig.replace(gap_x=2.2, gap_y=2.2)
+        jig = fullest(jig, shape, job.printer, 1.0).jig
+        job = job.replace(jig=jig, piece=job.piece.replace(shape=shape, relief=0))
+        window = MainWindow(store, Preferences())
+        window.resize(1280, 800)
+        window.show()
+        window.session.take(job, saved=True)
+        window.visit(Station.BED)
+        settle(window)
+        canvas = window.views[Station.BED].picture
+        canvas.repaint()
+        for what, move in (
+            ("panning", lambda i: canvas._origin.__iadd__(QPointF(3 if i % 2 else -3, 1))),
+            ("zooming", lambda i: canvas.zoom(1.02 if i % 2 else 1 / 1.02, QPointF(400, 250))),
+        ):
+            times = []
+            for i in range(80):
+                move(i)
+                start = time.perf_counter()
+                canvas.repaint()
+                times.append((time.perf_counter() - start) * 1000)
+            times.sort()
+            print(
+                f"{len(canvas.pockets)} pockets, {what}: median {statistics.median(times):.1f} ms,"
+                f" p95 {times[76]:.1f} ms"
+            )
+        window.session.take(None)
+        window.close()
+
+
 choked()
+panned()
 started()

@@ -289,6 +289,7 @@ def test_files_that_are_dropped(window: MainWindow, tmp_path: Path) -> None:
     assert art.width == pytest.approx(11.3) and art.height == pytest.approx(11.3 / 4)
     (tmp_path / "bad.farbe").write_bytes(b"PK")
     window.open_path(tmp_path / "bad.farbe")
+    settle(window)
     assert "bad.farbe" in window.check_bar.shown_text
 
 
@@ -297,12 +298,14 @@ def test_save_open_and_recent(window: MainWindow, tmp_path: Path) -> None:
     assert window.session.unsaved and "*" in window.windowTitle()
     window.session.path = tmp_path / "tokens.farbe"
     assert window.save()
+    settle(window)
     assert not window.session.unsaved
     kept = window.session.job
     window.close_job()
     assert window.session.job is None and window.start_page.isVisible()
     assert Preferences().recent == [tmp_path / "tokens.farbe"]
     window.open_path(tmp_path / "tokens.farbe")
+    settle(window)
     assert window.session.job == kept
 
 

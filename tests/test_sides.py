@@ -157,7 +157,7 @@ def test_any_affine_error_is_found(
 def test_a_wild_point_is_named_and_few_points_bear_little() -> None:
     rng = np.random.default_rng(4)
     should = np.array([(x, y) for x in (0, 100, 200) for y in (0, 100, 200)], float)
-    found = (*should, 1.0, -0.5, *rng.normal(0, 0.02, should.shape))
+    found = should + np.array([1.0, -0.5]) + rng.normal(0, 0.02, should.shape)
     found[4] += (0.9, 0.4)
     got = fit(should, found, tuple(range(1, 10)), None)
     assert got.wild == (5,)

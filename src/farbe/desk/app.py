@@ -8,6 +8,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
@@ -17,6 +18,7 @@ from farbe.desk.autosave import left_behind
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
+from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.plan.sentence import Station
@@ -76,15 +78,13 @@ def _offer_recovery(window: MainWindow) -> None:
         )
         if answer == buttons.Yes:
             try:
-                window.session.open(path)
+                job = open_job(path, window.session.store)
             except BadInput as error:
                 window.check_bar.say(str(error))
                 continue
-            job = window.session.job
-            # It has no file of its own yet; the copy is kept until it is saved.
             window.session.take(job)
-            window.autosave.write()
-            path.unlink(missing_ok=True)
+            # It has no file of its own yet: the copy stays until there is another one.
+            window.autosave.write(then=partial(path.unlink, missing_ok=True))
             return
         path.unlink(missing_ok=True)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Callable
 from pathlib import Path
 
 import platformdirs
@@ -50,13 +51,13 @@ class Autosave(QObject):
         else:
             self.discard()
 
-    def write(self) -> None:
-        """Write now, in a worker."""
+    def write(self, then: Callable[[], object] = lambda: None) -> None:
+        """Write now, in a worker; ``then`` is called when the copy is whole."""
         job, store = self._session.whole, self._session.store
         if job is None:
             return
         self.path.parent.mkdir(parents=True, exist_ok=True)
-        self._workers.start("autosave", lambda _: save_job(job, store, self.path), lambda _: None)
+        self._workers.start("autosave", lambda _: save_job(job, store, self.path), lambda _: then())
 
     def discard(self) -> None:
         """The job is safe elsewhere, or given up by its user."""

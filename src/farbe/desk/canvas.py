@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Protocol, TypeVar
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -12,12 +15,39 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPolygonF,
     QResizeEvent,
+    QTransform,
     QWheelEvent,
 )
 from PySide6.QtWidgets import QWidget
 from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.theme import theme
+
+
+class HasPlace(Protocol):
+    """A thing at a place in mm."""
+
+    @property
+    def x(self) -> float: ...
+
+    @property
+    def y(self) -> float: ...
+
+
+Placed = TypeVar("Placed", bound=HasPlace)
+
+
+def path_in_mm(shape: Polygon | MultiPolygon) -> QPainterPath:
+    """Areas as a path in mm, y up."""
+    path = QPainterPath()
+    for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
+        for ring in (part.exterior, *part.interiors):
+            coordinates = list(ring.coords)
+            # Arcs have far more corners than a screen can show.
+            every = max(1, len(coordinates) // 200)
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in coordinates[::every]]))
+            path.closeSubpath()
+    return path
 
 
 class Canvas(QWidget):
@@ -65,19 +95,25 @@ class Canvas(QWidget):
 
     def shape_path(self, shape: Polygon | MultiPolygon, origin: QPointF) -> QPainterPath:
         """Areas around (0, 0) in mm at the present zoom, around a widget position."""
-        path = QPainterPath()
-        for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
-            for ring in (part.exterior, *part.interiors):
-                coordinates = list(ring.coords)
-                # Arcs have far more corners than a screen can show.
-                every = max(1, len(coordinates) // 200)
-                points = [
-                    QPointF(origin.x() + x * self.scale, origin.y() - y * self.scale)
-                    for x, y in coordinates[::every]
-                ]
-                path.addPolygon(QPolygonF(points))
-                path.closeSubpath()
-        return path
+        return self.scaled_path(path_in_mm(shape), origin)
+
+    def scaled_path(self, path: QPainterPath, origin: QPointF) -> QPainterPath:
+        """A path in mm, y up, at the present zoom, around a widget position."""
+        return QTransform(self.scale, 0, 0, -self.scale, origin.x(), origin.y()).map(path)
+
+    def places(
+        self, things: Iterable[Placed], reach: tuple[float, float]
+    ) -> list[tuple[Placed, QPointF]]:
+        """Those of very many things that show, and where; they reach so many pixels around."""
+        x0, y0, scale = self._origin.x(), self._origin.y(), self.scale
+        wide, high = reach
+        right, bottom = self.width() + wide, self.height() + high
+        return [
+            (thing, QPointF(x, y))
+            for thing in things
+            if -wide <= (x := x0 + thing.x * scale) <= right
+            and -high <= (y := y0 - thing.y * scale) <= bottom
+        ]
 
     def fit(self) -> None:
         """Show the whole world."""

@@ -52,7 +52,7 @@ class NumberField(QLineEdit):
         self.setMinimumWidth(64)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         if unit:
-            self.setTextMargins(0, 0, 24 if len(unit) > 1 else 14, 0)
+            self.setTextMargins(0, 0, 22 if len(unit) > 1 else 13, 0)
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _: self._refuse(False))
         session.changed.connect(self.refresh)
@@ -64,6 +64,8 @@ class NumberField(QLineEdit):
         if job is None or (self.isModified() and self.hasFocus()):
             return
         self.setText(number(float(self._get(job)), self._digits))
+        # Where a figure is longer than its field, its beginning shows.
+        self.setCursorPosition(0)
         self._refuse(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -81,7 +81,7 @@ class FoldHead(QAbstractButton):
 class Form(QWidget):
     """Rows of label and control, in the order in which they are decided."""
 
-    LABEL = 104
+    LABEL = 98
 
     def __init__(self) -> None:
         super().__init__()

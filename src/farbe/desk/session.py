@@ -8,7 +8,6 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
-from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
@@ -142,26 +141,7 @@ class Session(QObject):
         self._future.clear()
         self._set(job)
 
-    def open(self, path: Path) -> None:
-        """Open a job file.
-
-        Raises
-        ------
-        BadInput
-            If it cannot be opened; the current job stays.
-        """
-        self.take(open_job(path, self.store), path, saved=True)
-
-    def save(self, path: Path) -> None:
-        """Save to a file.
-
-        Raises
-        ------
-        BadInput
-            If it cannot be written; nothing is lost.
-        """
-        if self._job is None:
-            return
-        save_job(self._job, self.store, path)
-        self.path, self._saved = path, self._job
+    def was_saved(self, job: Job, path: Path) -> None:
+        """A job was written to a file; it may have been edited since."""
+        self.path, self._saved = path, job
         self.changed.emit()

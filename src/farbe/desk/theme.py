@@ -136,10 +136,10 @@ QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
 QMenu::item:disabled {{ color: {t.faint}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 6px; }}
 QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
-  border-radius: 3px; padding: 3px 8px; min-height: 20px;
+  border-radius: 3px; padding: 3px 6px; min-height: 20px;
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
-QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 7px; }}
-QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 7px; }}
+QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
+QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 5px; }}
 QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox::down-arrow {{ image: url({t.chevron}); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QSize, QUrl
+from PySide6.QtCore import QEventLoop, QSize, QUrl
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -53,9 +53,8 @@ from farbe.desk.stations.proof import proof_station
 from farbe.desk.stations.run import RunPicture, run_station
 from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
-from farbe.files.jobfile import SUFFIX
+from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
-from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import RECIPES, Recipe
@@ -275,12 +274,17 @@ class MainWindow(QMainWindow):
         if path.suffix.lower() in SUFFIXES:
             self.take_artwork(path)
         elif self._may_leave():
-            try:
-                self.session.open(path)
-            except BadInput as error:
-                self.check_bar.say(str(error))
-            else:
-                self._preferences.remember(path)
+            store = self.session.store
+            self.workers.start(
+                "open",
+                lambda _: open_job(path, store),
+                lambda job: self._opened(job, path),
+                title=f"Opening {path.name}",
+            )
+
+    def _opened(self, job: Job, path: Path) -> None:
+        self.session.take(job, path, saved=True)
+        self._preferences.remember(path)
 
     def add_artwork(self, path: Path, pocket: int | None = None) -> None:
         """Put one more picture into the tray, and into a pocket if one is named."""
@@ -344,14 +348,30 @@ class MainWindow(QMainWindow):
         return self._save_to(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
 
     def _save_to(self, path: Path) -> bool:
-        try:
-            self.session.save(path)
-        except BadInput as error:
-            self.check_bar.say(str(error))
+        """Save in a worker; True once it has begun."""
+        job, store = self.session.whole, self.session.store
+        if job is None:
             return False
+        self.workers.start(
+            "save",
+            lambda _: save_job(job, store, path),
+            lambda _: self._saved(job, path),
+            title=f"Saving {path.name}",
+        )
+        return True
+
+    def _saved(self, job: Job, path: Path) -> None:
+        self.session.was_saved(job, path)
         self._preferences.remember(path)
         self.check_bar.say(f"Saved as {path.name}.")
-        return True
+
+    def _save_now(self) -> bool:
+        """Save and wait for it, before the job is left; whether it is safe."""
+        if not self.save():
+            return False
+        while self.workers.busy("save"):
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents, 50)
+        return not self.session.unsaved
 
     def close_job(self) -> None:
         if self._may_leave():
@@ -370,7 +390,7 @@ class MainWindow(QMainWindow):
             buttons.Save | buttons.Discard | buttons.Cancel,
         )
         if answer == buttons.Save:
-            return self.save()
+            return self._save_now()
         return answer == buttons.Discard
 
     def switch_side(self) -> None:

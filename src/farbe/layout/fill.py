@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from farbe.layout.pockets import centred_jig, footprint, pitch, pockets
 from farbe.model.base import BadInput
-from farbe.model.jig import Jig, Pattern
+from farbe.model.jig import MAX_POCKETS, Jig, Pattern
 from farbe.model.piece import Circle, Shape
 from farbe.model.printer import Printer
 
@@ -47,6 +47,7 @@ def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | 
     rows = min(1000, _steps(room_y, height, step.along))
     if not columns or not rows:
         return None
+    rows = min(rows, MAX_POCKETS // columns)
     longest = width + step.shift + (columns - 1) * step.across
     sized = jig.replace(
         columns=columns,

@@ -5,11 +5,13 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.side import Turning
 
+MAX_POCKETS = 20_000
+MAX_POCKETS = 20_000
 Count = Annotated[int, Field(ge=1, le=1000)]
 
 
@@ -108,6 +110,14 @@ class Jig(Value):
     keep_outs: tuple[KeepOut, ...] = ()
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
+
+    @model_validator(mode="after")
+    def _has_an_end(self) -> Jig:
+        if self.columns * self.rows > MAX_POCKETS:
+            raise ValueError(
+                f"{self.columns} × {self.rows} pockets are too many; {MAX_POCKETS} are the most"
+            )
+        return self
 
     @field_validator("turned", mode="before")
     @classmethod

@@ -222,6 +222,37 @@ def _comb(sheet: Sheet) -> None:
     sheet.draw = ImageDraw.Draw(sheet.image)
 
 
+def _cropped(sheet: Sheet, width: float, height: float) -> Image.Image:
+    """The middle of a sheet, so many mm large."""
+    whole = sheet.finished()
+    half_w, half_h = (round(side * DPI / 25.4 / 2) for side in (width, height))
+    middle = sheet.pixels // 2
+    return whole.crop((middle - half_w, middle - half_h, middle + half_w, middle + half_h))
+
+
+def tag_face(ground: Colour, cells: Colour) -> Image.Image:
+    """A name tag's face, 66 × 34 mm: a coloured field with a comb at its right, a white panel."""
+    sheet = Sheet(68.0)
+    sheet.polygon([(-33, -17), (33, -17), (33, 17), (-33, 17)], ground)
+    for row in range(-4, 5):
+        for column in range(5):
+            x, y = 17.0 + (column + (row % 2) / 2) * 4.6, row * 4.0
+            if column > 0 or row % 3:
+                sheet.polygon(_hexagon(x, y, 2.3), cells)
+    sheet.polygon([(-20, -6.5), (14.5, -6.5), (14.5, 8.5), (-20, 8.5)], CREAM)
+    return _cropped(sheet, 66, 34)
+
+
+def tag_back() -> Image.Image:
+    """A name tag's back, 66 × 34 mm: the bee on amber."""
+    sheet = Sheet(68.0)
+    sheet.polygon([(-33, -17), (33, -17), (33, 17), (-33, 17)], AMBER)
+    sheet.polygon(_hexagon(4, 0, 13.2), CREAM)
+    sheet.polygon(_hexagon(4, 0, 12.2), HONEY)
+    _bee(sheet, 4, 0.4, 8.4)
+    return _cropped(sheet, 66, 34)
+
+
 def srgb_bytes() -> bytes:
     """The sRGB profile that the drawn artwork embeds."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()

@@ -133,9 +133,7 @@ class BedCanvas(BedWorld):
     def _paint_pockets(self, painter: QPainter, job: Job) -> None:
         """All pockets that show."""
         width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
-        visible = QRectF(self.rect()).adjusted(-width, -height, width, height)
-        shown = [(p, self.at(p.x, p.y)) for p in self._pockets]
-        shown = [(pocket, at) for pocket, at in shown if visible.contains(at)]
+        shown = self.places(self._pockets, (width, height))
         self._painter.paint(painter, job, [one for one in shown if one[0].on])
         self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
         self._paint_figures(painter, job, shown, width, height)
@@ -157,7 +155,9 @@ class BedCanvas(BedWorld):
         """Numbers, where there is room for them, changed pockets, the frame of the chosen one."""
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
         painter.setPen(self._on_board(job))
-        corner = QPointF(-width / 2 - 2, 3 - height / 2)
+        # Above the pocket where the next one leaves room for it.
+        above = job.jig.gap_y * self.scale > 16
+        corner = QPointF(-width / 2 - 2, (-4 if above else 3) - height / 2)
         if width > 24:
             for pocket, at in shown:
                 painter.drawText(at + corner, str(pocket.number))

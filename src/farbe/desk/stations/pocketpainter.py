@@ -18,7 +18,7 @@ from PySide6.QtGui import (
     QTransform,
 )
 
-from farbe.desk.canvas import Canvas
+from farbe.desk.canvas import Canvas, path_in_mm
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.results import Stamp
 from farbe.desk.stations.base import Desk
@@ -35,6 +35,8 @@ from farbe.model.text import TextBox
 LARGEST_CELL = 400
 #: Capitals lower than so many pixels are not worth drawing.
 LEAST_TYPE = 3.5
+#: Frames of text boxes lower than so many pixels only hide the text.
+LEAST_FRAME = 14.0
 #: Pixels along a side beyond which a stamp shows nothing more than the picture it is made of.
 LARGEST_STAMP = 1800
 
@@ -45,6 +47,10 @@ class PocketPainter:
     def __init__(self, desk: Desk, canvas: Canvas) -> None:
         self._desk, self._canvas = desk, canvas
         self._key: object = None
+        self._job: Job | None = None
+        self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
+        self._plain: list[PocketPrint | None] = [None]
+        self._piece, self._guide = QPainterPath(), QPainterPath()
         self._cells: dict[PocketPrint | None, QPixmap] = {}
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
@@ -52,27 +58,40 @@ class PocketPainter:
     def paint(self, painter: QPainter, job: Job, shown: Sequence[tuple[Pocket, QPointF]]) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
-        prints = spread(job).prints
-        cells: dict[PocketPrint | None, tuple[QPixmap, QPointF] | None] = {}
+        cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
         for pocket, at in shown:
-            what = prints.get(pocket.number)
-            plain = None if what is None else what.plain if what.texts else what
-            if plain not in cells:
-                cells[plain] = self._centred(self._cell(job, plain))
-            cell = cells[plain]
+            index, texts = self._kinds.get(pocket.number, (-1, ()))
+            cell = cells[index]
             if cell is None:
-                self._paint_cell(painter, job, plain, at)
+                self._paint_cell(painter, job, self._plain[index], at)
             else:
                 painter.drawPixmap(at - cell[1], cell[0])
-            if what is not None and what.texts:
-                self._paint_texts(painter, job, what.texts, at)
+            if texts:
+                self._paint_texts(painter, job, texts, at)
 
     def _renew(self, job: Job) -> None:
         """Forget pictures of another job or zoom."""
-        key = (id(job), id(self._desk.results.stamps), self._canvas.scale)
+        if job is not self._job:
+            self._job, self._key = job, None
+            self._sort_out(job)
+        key = (id(self._desk.results.stamps), self._canvas.scale)
         if key != self._key:
-            self._key, self._job = key, job
+            self._key = key
             self._cells, self._stamps, self._lines = {}, {}, {}
+
+    def _sort_out(self, job: Job) -> None:
+        """The different prints without their texts, and which of them each pocket has.
+
+        The last one is no print at all. Prints are compared here and not at each drawing.
+        """
+        places: dict[PocketPrint | None, int] = {}
+        self._kinds = {
+            number: (places.setdefault(what.plain, len(places)), what.texts)
+            for number, what in spread(job).prints.items()
+        }
+        self._plain = [*places, None]
+        piece = piece_on_bed(job)
+        self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
 
     @staticmethod
     def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
@@ -111,10 +130,10 @@ class PocketPainter:
         self, painter: QPainter, job: Job, what: PocketPrint | None, at: QPointF
     ) -> None:
         """A piece with its print and its guide around a widget position."""
-        piece, here = piece_on_bed(job), QPointF(0, 0)
+        here = QPointF(0, 0)
         ink = QColor(guide_ink(job).shown)
         painter.translate(at)
-        ring = self._canvas.shape_path(piece, here)
+        ring = self._canvas.scaled_path(self._piece, here)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(surface_brush(job.piece.surface))
         painter.drawPath(ring)
@@ -127,7 +146,7 @@ class PocketPainter:
         # A line thinner than a pixel of the screen is drawn all the same.
         painter.setPen(QPen(ink, 0.7))
         painter.setBrush(ink)
-        painter.drawPath(self._canvas.shape_path(guide_shape(job.guide, piece), here))
+        painter.drawPath(self._canvas.scaled_path(self._guide, here))
         painter.translate(-at)
 
     def _paint_stamp(
@@ -216,6 +235,8 @@ class PocketPainter:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         scale = self._canvas.scale
         for box in job.texts:
+            if box.height * scale < LEAST_FRAME:
+                continue
             painter.save()
             painter.translate(box.x * scale, -box.y * scale)
             painter.rotate(-box.rotation)

@@ -1,0 +1,234 @@
+"""The Bed and Piece stations in the real window: what differs from pocket to pocket."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from conftest import small_art
+from farbe.desk.app import settle
+from farbe.desk.fields import NumberField
+from farbe.desk.form import FoldHead
+from farbe.desk.stations.bed import BedForm
+from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
+from farbe.desk.stations.piece import PieceCanvas
+from farbe.desk.stations.tray import Tray
+from farbe.desk.window import MainWindow
+from farbe.layout.pockets import pitch
+from farbe.layout.prints import spread
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.plan.sentence import Station
+from test_desk import field, grabbed, job_line_text, qapp, type_into, window
+
+__all__ = ["qapp", "window"]
+
+
+def parts(window: MainWindow) -> tuple[BedForm, BedCanvas, Tray]:
+    window.visit(Station.BED)
+    settle(window)
+    view = window.views[Station.BED]
+    form, canvas, tray = view.inspector.widget(), view.picture, view.under
+    assert isinstance(form, BedForm) and isinstance(canvas, BedCanvas) and isinstance(tray, Tray)
+    return form, canvas, tray
+
+
+def now(window: MainWindow) -> Job:
+    assert window.session.job is not None
+    return window.session.job
+
+
+def dropped(canvas: BedCanvas, spot: QPoint, data: QMimeData) -> None:
+    event = QDropEvent(
+        QPointF(spot), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton,
+        Qt.KeyboardModifier.NoModifier,
+    )  # fmt: skip
+    canvas.dropEvent(event)
+
+
+def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Path) -> None:
+    form, canvas, tray = parts(window)
+    file = small_art(tmp_path / "other.png", 48, 48)
+    before = grabbed(canvas)
+    spot = canvas.at(canvas.pockets[6].x, canvas.pockets[6].y).toPoint()
+    data = QMimeData()
+    data.setUrls([QUrl.fromLocalFile(str(file))])
+    dropped(canvas, spot, data)
+    settle(window)
+    arts = now(window).artworks
+    assert [art.quantity for art in arts] == [None, 1]
+    assert spread(now(window)).prints[7].artwork == arts[1]
+    cards = tray.findChildren(NumberField)
+    assert [card.text() for card in cards] == ["11", "1"]
+    type_into(cards[1], "20")
+    settle(window)
+    assert "find no pocket" in window.check_bar.shown_text or window.results.findings
+    codes = {check.code for check in window.results.findings.checks}  # type: ignore[union-attr]
+    assert "pockets-missing" in codes
+    type_into(cards[1], "4")
+    rest = [b for b in tray.findChildren(QPushButton) if b.text() == "the rest"]
+    rest[1].click()
+    assert [art.quantity for art in now(window).artworks] == [8, None]
+    data = QMimeData()
+    data.setData(ARTWORK_MIME, arts[0].digest.encode())
+    last = canvas.pockets[11]
+    dropped(canvas, canvas.at(last.x, last.y).toPoint(), data)
+    assert spread(now(window)).prints[12].artwork == now(window).artworks[0]
+    settle(window)
+    assert np.abs(grabbed(canvas) - before).mean() > 0.5
+    canvas.choose(12)
+    assert form.pocket._head.faint == "set apart"
+    type_into(field(window, Station.BED, "Pocket turn"), "45")
+    change = next(c for c in now(window).changes if c.pocket == 12)
+    assert change.rotation == 45 and change.artwork == arts[0].digest
+    next(b for b in form.findChildren(QPushButton) if b.text() == "Print as all do").click()
+    assert [c.pocket for c in now(window).changes] == [7]
+    canvas.choose(3)
+    assert field(window, Station.BED, "Pocket turn").text() == "0"
+
+
+def test_names_from_a_table(window: MainWindow, tmp_path: Path) -> None:
+    form, canvas, _ = parts(window)
+    (tmp_path / "names.csv").write_text("name,size\nAda,3\nBo,4\n", encoding="utf-8")
+    (tmp_path / "bad.csv").write_text('name\n"Ada\n', encoding="utf-8")
+    before = grabbed(canvas)
+    form.text.take_table(tmp_path / "names.csv")
+    settle(window)
+    form.text.add()
+    assert now(window).texts[0].text == "{name}"
+    type_into(field(window, Station.BED, "Text height"), "5")
+    type_into(field(window, Station.BED, "Text size"), "4")
+    settle(window)
+    prints = spread(now(window)).prints
+    assert [prints[n].texts[0].text for n in (1, 2)] == ["Ada", "Bo"] and not prints[3].texts
+    canvas.update()
+    assert np.abs(grabbed(canvas) - before).mean() > 0.05
+    kept = now(window)
+    form.text.take_table(tmp_path / "bad.csv")
+    settle(window)
+    assert "quote" in window.check_bar.shown_text and now(window) == kept
+    (tmp_path / "font.ttf").write_bytes(b"nothing")
+    form.text.take_font(tmp_path / "font.ttf")
+    assert "not a font" in window.check_bar.shown_text and now(window) == kept
+
+
+def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
+    form, _, _ = parts(window)
+    window.session.edit("Reader", lambda j: j.replace(reader=Reader.THROUGH))
+    sides = next(f for f in form.findChildren(type(form.sides._what)) if f is form.sides._what)
+    assert not sides.isVisibleTo(form)
+    from farbe.desk.stations.bedform.sides import both_sides
+
+    assert not window.session.edit("Both sides", lambda j: both_sides(j, True))
+    assert "read from its faces" in window.check_bar.shown_text
+    window.session.edit("Reader", lambda j: j.replace(reader=Reader.FACE))
+    window.session.edit("Both sides", lambda j: both_sides(j, True))
+    assert "both sides" in job_line_text(window)
+    window.switch_side()
+    settle(window)
+    assert "the other side" in job_line_text(window)
+    type_into(field(window, Station.BED, "Artwork turned"), "90")
+    whole = window.session.whole
+    assert whole is not None and whole.back is not None
+    assert whole.placing.rotation == 0 and whole.back.placing.rotation == 90
+    window.session.undo()
+    assert window.session.whole.back.placing.rotation == 0  # type: ignore[union-attr]
+    window.switch_side()
+    assert now(window) == window.session.whole
+    window.session.edit("One side", lambda j: j.replace(back=None))
+    assert not window.session.other_side
+
+
+def test_measured_pockets_are_typed(window: MainWindow, tmp_path: Path) -> None:
+    form, canvas, _ = parts(window)
+    table = form.measured._table
+    for number in (1, 4, 9, 12):
+        canvas.choose(number)
+        form.measured.add()
+    for row in range(4):
+        x = float(table.item(row, 1).text())  # type: ignore[union-attr]
+        table.item(row, 1).setText(f"{x}+0.5")  # type: ignore[union-attr]
+    settle(window)
+    assert "Moved +0.50, +0.00 mm" in form.measured._words.text()
+    table.item(0, 2).setText("far")  # type: ignore[union-attr]
+    assert "not a figure" in window.check_bar.shown_text
+    notes = {check.code for check in window.results.findings.checks}  # type: ignore[union-attr]
+    assert "corrected" in notes
+    (tmp_path / "m.csv").write_text("pocket,x,y\n99,1,2\n", encoding="utf-8")
+    form.measured.take_file(tmp_path / "m.csv")
+    assert "Pocket 99" in form.measured._words.text()
+
+
+def test_dragging_snaps_and_measuring_takes_corners(window: MainWindow) -> None:
+    _, canvas, _ = parts(window)
+    job = now(window)
+    window.session.edit("Move", lambda j: j.replace(jig=j.jig.replace(first_x=1.9, first_y=2.7)))
+    settle(window)
+    spot = canvas.at(canvas.pockets[0].x, canvas.pockets[0].y).toPoint()
+    # The board begins at 0; 1.6 mm to the left is near enough to snap.
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mouseMove(canvas, spot - QPoint(round(1.0 * canvas.scale), 0))
+    QTest.mouseMove(canvas, spot - QPoint(round(1.6 * canvas.scale), 0))
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    assert now(window).jig.first_x == 0
+    QTest.keyClick(canvas, Qt.Key.Key_M)
+    assert canvas.measuring
+    one, two = canvas.pockets[0], canvas.pockets[1]
+    start = canvas.at(one.x, one.y).toPoint() + QPoint(2, -1)
+    end = canvas.at(two.x, two.y).toPoint() + QPoint(-2, 2)
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(canvas, end)
+    assert canvas._measured is not None
+    across = canvas._measured[1].x() - canvas._measured[0].x()
+    assert across == pytest.approx(pitch(job.jig, job.piece.shape).across)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    assert not canvas.measuring
+
+
+def test_pitch_and_gap_are_one(window: MainWindow) -> None:
+    parts(window)
+    type_into(field(window, Station.BED, "Pitch across"), "20")
+    assert now(window).jig.gap_x == pytest.approx(20 - 11.3)
+    window.session.edit(
+        "Stagger", lambda j: j.replace(jig=j.jig.replace(pattern="staggered", gap_x=1))
+    )
+    type_into(field(window, Station.BED, "Pitch along"), "15")
+    assert pitch(now(window).jig, now(window).piece.shape).along == pytest.approx(15)
+    kept = now(window)
+    type_into(field(window, Station.BED, "Pitch along"), "2")
+    assert "over each other" in window.check_bar.shown_text and now(window) == kept
+
+
+def test_the_piece_is_dragged_by_its_edges(window: MainWindow) -> None:
+    window.visit(Station.PIECE)
+    settle(window)
+    canvas = window.views[Station.PIECE].picture
+    assert isinstance(canvas, PieceCanvas)
+    edge = canvas.at(11.3 / 2, 0).toPoint()
+    there = canvas.at(8, 0).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=edge)
+    QTest.mouseMove(canvas, (edge + there) / 2)
+    QTest.mouseMove(canvas, there)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=there)
+    assert now(window).piece.shape.width == 16
+    assert window.session.undo_name == "Drag the width"
+    window.session.undo()
+    assert now(window).piece.shape.width == 11.3
+
+
+def test_folded_groups_open_for_what_is_sought(window: MainWindow) -> None:
+    form, _, _ = parts(window)
+    kerf = field(window, Station.BED, "Kerf")
+    assert not kerf.isVisibleTo(form)
+    window._visit_field(Station.BED, kerf)
+    assert kerf.isVisibleTo(form)
+    for head in form.findChildren(FoldHead):
+        head.setChecked(True)
+    assert form.minimumSizeHint().width() <= window.views[Station.BED].inspector.viewport().width()
