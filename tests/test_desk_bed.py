@@ -123,7 +123,7 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     window.session.edit("Reader", lambda j: j.replace(reader=Reader.THROUGH))
     sides = next(f for f in form.findChildren(type(form.sides._what)) if f is form.sides._what)
     assert not sides.isVisibleTo(form)
-    from farbe.desk.stations.bedform.sides import both_sides
+    from farbe.desk.stations.bededits import both_sides
 
     assert not window.session.edit("Both sides", lambda j: both_sides(j, True))
     assert "read from its faces" in window.check_bar.shown_text

@@ -36,6 +36,7 @@ from farbe.model.jig import (
     Numbering,
     Pattern,
     RectangleKeepOut,
+    Side,
 )
 from farbe.model.job import Job
 from farbe.model.piece import Circle, Ellipse, Rectangle, Shape
@@ -364,3 +365,20 @@ def test_pdf_measures_right(cut: Job, tmp_path: Path) -> None:
         columns = np.flatnonzero(part.any(axis=0))
         width = (columns[-1] - columns[0] + 1) / per_mm
         assert width == pytest.approx(right - left + 0.1, abs=0.11)
+
+
+def test_too_many_pockets_are_refused(job: Job) -> None:
+    with pytest.raises(BadInput, match="too many"):
+        job.jig.replace(columns=1000, rows=1000)
+
+
+def test_a_kerb_along_some_sides(job: Job) -> None:
+    """What is left out lies on that side; together the sides make the whole kerb."""
+    piece = lying(job.jig, Rectangle(width=30, height=20))
+    guide = job.guide.replace(style=GuideStyle.KERB, finger_gap=4)
+    whole = guide_shape(guide, piece)
+    sides = {s: guide_shape(guide.replace(kerb_sides=(s,)), piece) for s in Side}
+    assert sum(part.area for part in sides.values()) == pytest.approx(whole.area)
+    _, bottom, _, top = sides[Side.FAR].bounds
+    assert bottom > 0 and top == pytest.approx(whole.bounds[3])
+    assert sides[Side.LEFT].bounds[2] < 0

@@ -134,5 +134,10 @@ def _write_pictures(folder: Path) -> int:
                 window.print_on_press()
             settle(window)
             window.grab().save(str(folder / f"{station.value.lower()}.png"))
+        window.open_sample("name-tags")
+        settle(window)
+        window.visit(Station.BED)
+        settle(window)
+        window.grab().save(str(folder / "bed-names.png"))
         window.close()
     return 0

@@ -9,9 +9,12 @@ from farbe.desk.session import Session
 from farbe.desk.stations.base import with_jig
 from farbe.layout.fill import Filled, fullest
 from farbe.layout.guide import guide_reach
+from farbe.model.base import BadInput
 from farbe.model.jig import CircleKeepOut, KeepOut, RectangleKeepOut
 from farbe.model.job import Job
+from farbe.model.piece import Reader
 from farbe.model.placing import PocketChange
+from farbe.model.side import Back
 
 
 def switch_pockets(session: Session, numbers: Set[int]) -> None:
@@ -45,6 +48,23 @@ def with_change(job: Job, pockets: Set[int], **fields: Any) -> Job:
 def give_artwork(session: Session, pockets: Set[int], digest: str) -> None:
     """Print an artwork in these pockets, whatever the quantities say."""
     session.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
+
+
+def both_sides(job: Job, both: bool) -> Job:
+    """The job with another side, which begins with the same artwork and layers, or without.
+
+    Raises
+    ------
+    BadInput
+        If the piece is not read from its face.
+    """
+    if not both:
+        return job.replace(back=None)
+    if job.reader is not Reader.FACE:
+        raise BadInput("A piece that is printed on both sides is read from its faces.")
+    if job.back is not None:
+        return job
+    return job.replace(back=Back(stack=job.stack, artworks=job.artworks, placing=job.placing))
 
 
 def drag_grid(session: Session, start: Job, by: tuple[float, float]) -> None:

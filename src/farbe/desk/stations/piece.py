@@ -13,6 +13,7 @@ from farbe.desk.canvas import Canvas
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, SwitchField, TextField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
+from farbe.desk.stations.bededits import both_sides
 from farbe.desk.theme import font
 from farbe.files.outlinefile import read_outline
 from farbe.layout.outline import outline
@@ -370,6 +371,16 @@ def piece_station(desk: Desk) -> StationView:
         (Reader.TRANSFER, "transfer"),
     ]
     form.wide(SwitchField(session, "Read from", readers, lambda j: j.reader, stackedits.read_by))
+    form.row(
+        "Printed on",
+        ChoiceField(
+            session,
+            "Sides",
+            [(False, "one side"), (True, "both sides")],
+            lambda j: j.back is not None,
+            both_sides,
+        ),
+    )
     why = form.words()
 
     def refresh() -> None:

@@ -13,6 +13,7 @@ from farbe.estimate.estimate import guide_passes
 from farbe.files.cutting import write_cutting_file
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.model.jig import GuideStyle, Side
+from farbe.model.printer import PROCESS, VARNISH, WHITE
 
 
 class GuidePart(Part):
@@ -43,7 +44,8 @@ class GuidePart(Part):
         self.numbers("Distance", ("Guide distance", "guide.distance"), step=0.1)
         numbers = [(True, "and the jig's code"), (False, "none")]
         self.choice("Numbers", "Numbers", numbers, "guide.numbers")
-        inks = [(None, "by the board's colour"), ("Black", "black"), ("White", "white")]
+        inks: list[tuple[str | None, str]] = [(None, "by the board's colour")]
+        inks += [(ink.name, ink.name.lower()) for ink in (*PROCESS[::-1], WHITE, VARNISH)]
         self._ink = self.choice("Ink", "Guide ink", inks, "guide.ink")
         self.choice("Quality", "Guide quality", [(True, "draft"), (False, "full")], "guide.draft")
         self._words = self.form.words()

@@ -2,29 +2,11 @@
 
 from __future__ import annotations
 
+from farbe.desk.stations.bededits import both_sides
 from farbe.desk.stations.bedform.part import Part
 from farbe.layout.sides import needs_own_guide
-from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.piece import Reader
-from farbe.model.side import Back, Turn
-
-
-def both_sides(job: Job, both: bool) -> Job:
-    """The job with another side, which begins with the same artwork and layers, or without.
-
-    Raises
-    ------
-    BadInput
-        If the piece is not read from its face.
-    """
-    if not both:
-        return job.replace(back=None)
-    if job.reader is not Reader.FACE:
-        raise BadInput("A piece that is printed on both sides is read from its faces.")
-    if job.back is not None:
-        return job
-    return job.replace(back=Back(stack=job.stack, artworks=job.artworks, placing=job.placing))
+from farbe.model.side import Turn
 
 
 class SidesPart(Part):
