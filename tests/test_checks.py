@@ -9,10 +9,11 @@ from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.layer import COLOUR, WHITE_UNDER, Choke
+from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Surface
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
+from farbe.model.treatment import Choke
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
 from farbe.plan.recipes import RECIPES, recipe
 from farbe.plan.sentence import job_line

@@ -113,4 +113,6 @@ def test_samples_and_pictures(tmp_path: Path) -> None:
     assert farbe("check", tmp_path / "jar-lids.farbe").returncode == 0
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
     sizes = {p.stem: Image.open(p).size for p in (tmp_path / "pictures").iterdir()}
-    assert sizes == dict.fromkeys(("start", "piece", "bed", "layers", "proof", "run"), (1280, 800))
+    assert sizes == dict.fromkeys(
+        ("start", "piece", "bed", "bed-names", "layers", "proof", "run"), (1280, 800)
+    )

@@ -402,13 +402,13 @@ def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) 
     window.section.choose("Colour")
     form = window.views[Station.LAYERS].inspector.widget()
     assert isinstance(form, LayerForm)
-    form.take_profile(small_art(tmp_path / "no.icc.png"))
+    form.conversion.take_profile(small_art(tmp_path / "no.icc.png"))
     assert "not an ICC profile" in window.check_bar.shown_text
     assert window.session.job.conversion.profile is None  # type: ignore[union-attr]
     # The shipped profile as a file: another profile to the job, the same plates.
     before = window.results.preview.plates_of("Colour")  # type: ignore[union-attr]
     (tmp_path / "press.icc").write_bytes(shipped_profile())
-    form.take_profile(tmp_path / "press.icc")
+    form.conversion.take_profile(tmp_path / "press.icc")
     settle(window)
     preview = window.results.preview
     assert preview is not None and preview.job.conversion.profile is not None

@@ -128,7 +128,7 @@ def test_save_then_open_is_the_same_job(job: Job, store: ArtStore, tmp_path: Pat
     assert there is not None and here is not None
     assert np.array_equal(there.pixels, here.pixels)
     with zipfile.ZipFile(path) as archive:
-        assert json.loads(archive.read("job.json"))["schema"] == 2
+        assert json.loads(archive.read("job.json"))["schema"] == 3
 
 
 def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: Path) -> None:
@@ -141,6 +141,10 @@ def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: P
     old = document["job"]
     old["artwork"] = {k: v for k, v in old.pop("artworks")[0].items() if k != "quantity"}
     old["jig"]["turned"] = True
+    for layer in old["stack"]:
+        layer["source"] = layer["source"]["kind"]
+        for name in ("join", "second", "ink"):
+            del layer[name]
     for name in ("changes", "texts", "table", "back", "correction"):
         del old[name]
     for holder, name in (("placing", "scale"), ("jig", "over"), ("guide", "kerb_sides")):

@@ -17,9 +17,10 @@ from farbe.layout.outline import outline
 from farbe.layout.pockets import job_pockets, piece_on_bed
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.layer import Layer, Source
+from farbe.model.layer import Layer
 from farbe.model.piece import Outline, Reader
 from farbe.model.printer import LayerKind
+from farbe.model.source import WholePiece
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
 
@@ -114,7 +115,7 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
 def test_print_and_guide_agree_on_how_an_odd_piece_lies(
     job: Job, store: ArtStore, flag: Outline, reader: Reader, turned: bool
 ) -> None:
-    whole = Layer(kind=LayerKind.WHITE, name="White", source=Source.WHOLE_PIECE)
+    whole = Layer(kind=LayerKind.WHITE, name="White", source=WholePiece())
     of = job.replace(
         piece=job.piece.replace(shape=flag),
         reader=reader,

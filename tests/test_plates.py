@@ -18,10 +18,12 @@ from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.layer import Choke, Layer, Source
+from farbe.model.layer import Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
 from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
+from farbe.model.source import WholePiece
+from farbe.model.treatment import Choke
 from farbe.plan.order import channels
 from farbe.render.bed import job_bed, printer_frame
 from farbe.render.guide import guide_bed
@@ -96,7 +98,7 @@ def test_guide_surrounds_the_artwork_to_a_pixel(job: Job, store: ArtStore) -> No
     guide = guide_bed(job.replace(guide=job.guide.replace(numbers=False)))
     lines = guide.rows(0, guide.size[1])
     assert lines is not None
-    whole = Layer(kind=LayerKind.WHITE, name="White", source=Source.WHOLE_PIECE)
+    whole = Layer(kind=LayerKind.WHITE, name="White", source=WholePiece())
     over = job.replace(stack=(whole,))
     pieces = bed_pixels(over, store)[..., 0] >= 128
     grid = guide.grid

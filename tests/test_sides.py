@@ -19,16 +19,17 @@ from farbe.layout.sides import needs_own_guide, turned_over
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
 from farbe.model.job import Job
-from farbe.model.layer import Layer, Source
+from farbe.model.layer import Layer
 from farbe.model.piece import Outline
 from farbe.model.printer import LayerKind
 from farbe.model.side import Back, Turn, Turning
+from farbe.model.source import WholePiece
 from farbe.press.machine import SCALE, TestPress
 from farbe.render.bed import job_bed
 
 #: A flag: no axis of it is its own mirror image.
 FLAG = Outline(rings=(((-6, -4), (6, -4), (6, 1), (-1, 1), (-1, 4), (-6, 4)),))
-FLOOD = (Layer(kind=LayerKind.WHITE, name="White", source=Source.WHOLE_PIECE),)
+FLOOD = (Layer(kind=LayerKind.WHITE, name="White", source=WholePiece()),)
 
 
 def both_sides(job: Job, turning: Turning, **jig: object) -> Job:

@@ -18,10 +18,11 @@ from farbe.files.pdf import write_pdf
 from farbe.files.tiff import write_tiff
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
-from farbe.model.layer import VARNISH_OVER, Choke, Layer
+from farbe.model.layer import VARNISH_OVER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind
 from farbe.model.receiver import Compression
+from farbe.model.treatment import Choke
 from farbe.plan.order import (
     default_stack,
     mirror_reason,

@@ -18,10 +18,12 @@ from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_po
 from farbe.layout.sides import turned_over
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
-from farbe.model.layer import WHITE_UNDER, Choke, Layer, Source
+from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
+from farbe.model.source import ArtworkShape, Region, WholePiece
+from farbe.model.treatment import Choke, Feather
 from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
 from farbe.plan.sentence import Station, number
 
@@ -152,7 +154,11 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
 
 @rule
 def artwork_missing(facts: Facts) -> Iterator[Check]:
-    needy = [la for la in printing_layers(facts.job.stack) if la.source is not Source.WHOLE_PIECE]
+    needy = [
+        la
+        for la in printing_layers(facts.job.stack)
+        if not isinstance(la.source, WholePiece | Region)
+    ]
     if not facts.job.artworks and not facts.job.texts and needy:
         yield Check(
             "no-artwork",
@@ -175,7 +181,7 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
 @rule
 def inks_in_printer(facts: Facts) -> Iterator[Check]:
     for layer in printing_layers(facts.job.stack):
-        if not facts.job.printer.inks_of(layer.kind):
+        if not facts.job.printer.inks_of(layer.kind, layer.ink):
             yield Check(
                 "ink-missing",
                 Weight.STOP,
@@ -381,13 +387,21 @@ def _surface(job: Job) -> str:
     return surface.name or f"{surface.material.value} {surface.colour}"
 
 
+def _reaches_edge(layer: Layer) -> bool:
+    """Whether white ends exactly where the artwork does."""
+    drawn_back = layer.choke > 0 or any(isinstance(t, Feather) for t in layer.active)
+    return (
+        layer.kind is LayerKind.WHITE and isinstance(layer.source, ArtworkShape) and not drawn_back
+    )
+
+
 @rule
 def choke_not_zero(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if not _has(job, LayerKind.COLOUR):
         return
     for layer in printing_layers(job.stack):
-        if layer.kind is LayerKind.WHITE and layer.source is Source.SHAPE and layer.choke == 0:
+        if _reaches_edge(layer):
             yield Check(
                 "choke-zero",
                 Weight.CAUTION,

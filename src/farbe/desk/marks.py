@@ -39,7 +39,18 @@ def pattern(kind: LayerKind) -> QBrush:
             painter.drawEllipse(QPointF(x, y), 1.3, 1.3)
         painter.end()
         return QBrush(tile)
-    return QBrush(QColor("#bbbbbb"))
+    if kind is LayerKind.BLACKOUT:
+        return QBrush(QColor("#2a2b2d"))
+    tile = QPixmap(10, 10)
+    tile.fill(QColor("#d9c27a"))
+    painter = QPainter(tile)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(QColor("#7c6420"), 1))
+    for shift in (-10, 0, 10):
+        painter.drawLine(QPointF(shift - 1, 11), QPointF(shift + 11, -1))
+        painter.drawLine(QPointF(shift - 1, -1), QPointF(shift + 11, 11))
+    painter.end()
+    return QBrush(tile)
 
 
 def paint_film(painter: QPainter, box: QRectF, kind: LayerKind) -> None:

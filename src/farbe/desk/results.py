@@ -173,6 +173,7 @@ def _look(job: Job, separation: Separation, plates: list[Plate], store: ArtStore
         reader=job.reader,
         surface=job.piece.surface,
         profile=store.profile(job),
+        named={ink.name: ink.shown for ink in job.printer.inks},
     )
 
 

@@ -31,6 +31,14 @@ from farbe.plan.sentence import number, surface_words
 
 HIT, MAX_HITS, GAP = 11.0, 3, 3.0
 SLAB = 32.0
+#: How far each kind of film is drawn in from the slab's ends.
+INSETS = {
+    LayerKind.COLOUR: 6,
+    LayerKind.WHITE: 14,
+    LayerKind.BLACKOUT: 20,
+    LayerKind.VARNISH: 26,
+    LayerKind.NAMED: 32,
+}
 LEFT = 118.0
 NAMES = 268.0
 
@@ -101,7 +109,7 @@ class Section(QWidget):
         squeeze = min(1.25, room / max(1.0, sum(thick)))
         placed, top = [], slab.top()
         for index, (layer, height) in enumerate(zip(job.stack, thick, strict=True)):
-            inset = {LayerKind.WHITE: 14, LayerKind.COLOUR: 6, LayerKind.VARNISH: 26}[layer.kind]
+            inset = INSETS[layer.kind]
             top -= height * squeeze + GAP
             box = QRectF(slab.left() + inset, top, slab.width() - 2 * inset, height * squeeze)
             placed.append(Placed(index, layer, box))
@@ -315,6 +323,8 @@ class Section(QWidget):
             menu.addSeparator()
             switch = "Switch off" if placed.layer.on else "Switch on"
             menu.addAction(switch, lambda: stackedits.switch(self._session, name))
+            if placed.layer.kind is not LayerKind.COLOUR:
+                menu.addAction("Duplicate", lambda: self._duplicate(name))
             menu.addAction("Remove", lambda: stackedits.remove(self._session, name))
         menu.popup(event.globalPos())
 
@@ -323,6 +333,9 @@ class Section(QWidget):
         for kind in stackedits.addable(self._session.job):
             menu.addAction(f"Add {kind.value} here", partial(self._add, kind, gap))
         return menu
+
+    def _duplicate(self, name: str) -> None:
+        self.choose(stackedits.duplicate(self._session, name))
 
     def _add(self, kind: LayerKind, gap: int) -> None:
         self.choose(stackedits.add(self._session, kind, gap))
@@ -341,6 +354,8 @@ class Section(QWidget):
             self.choose(names[max(0, min(len(names) - 1, at + step))])
         elif event.key() == Qt.Key.Key_Delete:
             stackedits.remove(self._session, self.choice)
+        elif event.key() == Qt.Key.Key_D:
+            self._duplicate(self.choice)
         elif event.key() == Qt.Key.Key_X:
             stackedits.switch(self._session, self.choice)
         else:

@@ -7,14 +7,16 @@ from collections.abc import Callable
 from farbe.desk.session import Session
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Choke, Layer
+from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.model.treatment import Choke
 
 _FRESH = {
     LayerKind.WHITE: WHITE_UNDER,
     LayerKind.COLOUR: COLOUR,
     LayerKind.VARNISH: VARNISH_OVER,
+    LayerKind.BLACKOUT: BLACKOUT,
 }
 
 
@@ -68,17 +70,46 @@ def addable(job: Job | None) -> list[LayerKind]:
     if job is None:
         return []
     has_colour = any(la.kind is LayerKind.COLOUR for la in job.stack)
-    return [k for k in LayerKind if k is not LayerKind.COLOUR or not has_colour]
+    named = any(ink.kind is LayerKind.NAMED for ink in job.printer.inks)
+    unfit = {LayerKind.COLOUR: has_colour, LayerKind.NAMED: not named}
+    return [kind for kind in LayerKind if not unfit.get(kind, False)]
+
+
+def free_name(job: Job, wanted: str) -> str:
+    """A name that no layer of the job has."""
+    taken = {la.name.casefold() for la in job.stack}
+    name, count = wanted, 1
+    while name.casefold() in taken:
+        count += 1
+        name = f"{wanted} {count}"
+    return name
+
+
+def duplicate(session: Session, name: str) -> str:
+    """Put a copy of a layer above it; its name. There is only one colour layer."""
+    job = session.job
+    layer = layer_named(job, name) if job is not None else None
+    if job is None or layer is None or layer.kind is LayerKind.COLOUR:
+        return name
+    copy = layer.replace(name=free_name(job, layer.name))
+    at = job.stack.index(layer) + 1
+    session.edit(
+        f"Duplicate {name}", lambda j: j.replace(stack=(*j.stack[:at], copy, *j.stack[at:]))
+    )
+    return copy.name
 
 
 def add(session: Session, kind: LayerKind, gap: int) -> str:
     """Add a layer at a gap; its name, which no other layer has."""
-    taken = {la.name.casefold() for la in session.job.stack} if session.job else set()
-    name, count = _FRESH[kind].name, 1
-    while name.casefold() in taken:
-        count += 1
-        name = f"{_FRESH[kind].name} {count}"
-    layer = _FRESH[kind].replace(name=name)
+    job = session.job
+    if job is None:
+        return ""
+    fresh = _FRESH.get(kind)
+    if fresh is None:
+        ink = next(ink for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
+        fresh = Layer(kind=kind, name=ink.name, ink=ink.name)
+    name = free_name(job, fresh.name)
+    layer = fresh.replace(name=name)
     session.edit(
         f"Add {name}",
         lambda job: job.replace(stack=(*job.stack[:gap], layer, *job.stack[gap:])),

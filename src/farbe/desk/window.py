@@ -37,6 +37,7 @@ from farbe.desk.finder import Command, Finder
 from farbe.desk.form import Form
 from farbe.desk.jobline import JobLine
 from farbe.desk.newjob import job_from_recipe, with_added, with_only
+from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
@@ -72,7 +73,9 @@ class MainWindow(QMainWindow):
         self.workers = Workers(self)
         self.results = Results(self.session, self.workers)
         self.autosave = Autosave(self.session, self.workers)
-        self.desk = Desk(self.session, self.workers, self.results, preferences.currency)
+        self.desk = Desk(
+            self.session, self.workers, self.results, Picking(self), preferences.currency
+        )
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
         self.section = Section(self.session)
         self.start_page = StartPage()

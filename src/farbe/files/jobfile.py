@@ -18,7 +18,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 2
+SCHEMA = 3
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
@@ -32,8 +32,19 @@ def _several_artworks(document: Document) -> Document:
     return document | {"job": job | {"artworks": [] if artwork is None else [artwork]}}
 
 
+def _sources_as_values(document: Document) -> Document:
+    """Version 2 named a layer's source by a word alone."""
+    job = dict(document["job"])
+    for side in (job, job.get("back")):
+        if side:
+            side["stack"] = [
+                layer | {"source": {"kind": layer["source"]}} for layer in side["stack"]
+            ]
+    return document | {"job": job}
+
+
 #: One function a step, from the version named to the next.
-UPGRADES: dict[int, Callable[[Document], Document]] = {1: _several_artworks}
+UPGRADES: dict[int, Callable[[Document], Document]] = {1: _several_artworks, 2: _sources_as_values}
 
 
 def save_job(job: Job, store: ArtStore, path: Path) -> None:

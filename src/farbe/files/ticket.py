@@ -24,7 +24,7 @@ class TicketLayer(Value):
     """One trip of ink: channels of the file that are laid down together, so many hits."""
 
     name: str
-    kind: Literal["colour", "white", "varnish"]
+    kind: Literal["colour", "white", "varnish", "blackout", "named ink"]
     channels: tuple[str, ...]
     hits: int = Field(ge=1)
 

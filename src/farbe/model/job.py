@@ -13,6 +13,7 @@ from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.model.side import ArtworkFile, Back, Print
+from farbe.model.treatment import Share
 
 
 class Intent(StrEnum):
@@ -25,11 +26,16 @@ class Intent(StrEnum):
 
 
 class Conversion(Value):
-    """How colour becomes ink. Without a profile of its own, the shipped one is used."""
+    """How colour becomes ink. Without a profile of its own, the shipped one is used.
+
+    ``total`` is the largest sum of the process inks in percent, ``each`` that of each one.
+    """
 
     intent: Intent = Intent.RELATIVE
     black_point: bool = True
     profile: Digest | None = None
+    total: Annotated[float, Field(ge=100, le=400)] = 400.0
+    each: tuple[Share, Share, Share, Share] = (100.0, 100.0, 100.0, 100.0)
 
 
 class Job(Print):

@@ -3,53 +3,65 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
-from farbe.model.base import Margin, Name, Value
+from farbe.model.base import Name, Value
 from farbe.model.printer import LayerKind
+from farbe.model.source import ArtworkShape, Colours, Source
+from farbe.model.treatment import Choke, Treatment
 
 
-class Source(StrEnum):
-    """What a layer's coverage comes from."""
+class Join(StrEnum):
+    """How a second source goes with the first."""
 
-    COLOURS = "colours"
-    SHAPE = "shape"
-    WHOLE_PIECE = "whole piece"
-
-
-class Choke(Value):
-    """Draw the edge back ``by`` so many mm."""
-
-    kind: Literal["choke"] = "choke"
-    by: Margin = 0.1
-
-
-class Limit(Value):
-    """Largest amount, 0 to 100 percent; all coverage is scaled to it."""
-
-    kind: Literal["limit"] = "limit"
-    percent: Annotated[float, Field(ge=0, le=100)] = 100.0
-
-
-Treatment = Annotated[Choke | Limit, Field(discriminator="kind")]
+    ADD = "and also"
+    SUBTRACT = "but not"
+    INTERSECT = "only where also"
 
 
 class Layer(Value):
+    """One layer: its source, joined with ``second`` if there is one, then the treatments in order.
+
+    ``ink`` names the ink of a layer of named ink.
+    """
+
     kind: LayerKind
     name: Name
-    source: Source = Source.SHAPE
-    treatments: tuple[Treatment, ...] = ()
+    source: Source = ArtworkShape()
+    join: Join = Join.ADD
+    second: Source | None = None
+    treatments: Annotated[tuple[Treatment, ...], Field(max_length=30)] = ()
     hits: Annotated[int, Field(ge=1, le=20)] = 1
     on: bool = True
+    ink: Name | None = None
+
+    @model_validator(mode="after")
+    def _suits_its_kind(self) -> Layer:
+        colours = [isinstance(source, Colours) for source in (self.source, self.second) if source]
+        if colours != [True] and (self.kind is LayerKind.COLOUR or any(colours)):
+            raise ValueError(f"the layer {self.name} cannot come from the {self.source.kind}")
+        if (self.kind is LayerKind.NAMED) != (self.ink is not None):
+            raise ValueError(f"the layer {self.name} needs an ink's name if it is of named ink")
+        if self.kind is LayerKind.COLOUR:
+            unfit = [t.kind for t in self.treatments if not t.for_colour]
+            if unfit:
+                raise ValueError(f"the colour layer cannot be treated with {unfit[0]}")
+        return self
 
     @property
     def choke(self) -> float:
         """Sum of the chokes in mm."""
-        return sum(t.by for t in self.treatments if isinstance(t, Choke))
+        return sum(t.by for t in self.treatments if isinstance(t, Choke) and t.on)
+
+    @property
+    def active(self) -> tuple[Treatment, ...]:
+        """The treatments that are switched on."""
+        return tuple(t for t in self.treatments if t.on)
 
 
-COLOUR = Layer(kind=LayerKind.COLOUR, name="Colour", source=Source.COLOURS)
+COLOUR = Layer(kind=LayerKind.COLOUR, name="Colour", source=Colours())
 WHITE_UNDER = Layer(kind=LayerKind.WHITE, name="White", treatments=(Choke(by=0.1),))
 VARNISH_OVER = Layer(kind=LayerKind.VARNISH, name="Varnish")
+BLACKOUT = Layer(kind=LayerKind.BLACKOUT, name="Blackout", treatments=(Choke(by=0.1),))

@@ -18,6 +18,8 @@ class LayerKind(StrEnum):
     COLOUR = "colour"
     WHITE = "white"
     VARNISH = "varnish"
+    BLACKOUT = "blackout"
+    NAMED = "named ink"
 
 
 class Ink(Value):
@@ -69,5 +71,16 @@ class Printer(Value):
             raise ValueError("the colour inks must be cyan, magenta, yellow and black")
         return self
 
-    def inks_of(self, kind: LayerKind) -> tuple[Ink, ...]:
-        return tuple(ink for ink in self.inks if ink.kind is kind)
+    def inks_of(self, kind: LayerKind, name: str | None = None) -> tuple[Ink, ...]:
+        """The inks that a layer of a kind is printed with; none if the printer lacks them.
+
+        Without an ink of its own, blackout is printed with process black.
+        """
+        if kind is LayerKind.COLOUR:
+            return tuple(ink for ink in self.inks if ink.kind is kind)
+        found = [
+            ink for ink in self.inks if ink.kind is kind and (name is None or ink.name == name)
+        ]
+        if kind is LayerKind.BLACKOUT and not found:
+            found = [ink for ink in self.inks if ink.kind is LayerKind.COLOUR][-1:]
+        return tuple(found[:1])

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from farbe.model.base import Digest, Length, Name, Value
 from farbe.model.correction import Correction
-from farbe.model.layer import Layer, Source
+from farbe.model.layer import Layer
 from farbe.model.placing import Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.text import Table, TextBox
@@ -62,9 +62,6 @@ class Print(Value):
         colours = [layer for layer in self.stack if layer.kind is LayerKind.COLOUR]
         if len(colours) > 1:
             raise ValueError("a stack read from one side has one colour layer")
-        for layer in self.stack:
-            if (layer.source is Source.COLOURS) != (layer.kind is LayerKind.COLOUR):
-                raise ValueError(f"the layer {layer.name} cannot come from {layer.source.value}")
         _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
         _differ([art.digest for art in self.artworks], "an artwork is there twice")
         _differ([change.pocket for change in self.changes], "a pocket is changed twice")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from functools import lru_cache
 
 import cv2
@@ -21,6 +22,10 @@ Light = npt.NDArray[np.float32]
 
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72
+#: Reflectance and transmittance of one solid hit of blackout.
+BLACKOUT_R, BLACKOUT_T = 0.015, 0.05
+#: How much of what lies behind a solid hit of a named ink is hidden.
+NAMED_HIDES = 0.85
 #: What is seen behind a clear piece that lies on nothing.
 BEHIND = "#8f9394"
 
@@ -110,6 +115,7 @@ def look(
     reader: Reader,
     surface: Surface,
     profile: bytes,
+    named: Mapping[str, str] | None = None,
 ) -> Pixels:
     """The predicted look of a piece's face from its reader's side, sRGB uint8 (h, w, 3).
 
@@ -117,6 +123,7 @@ def look(
     ----------
     layers : layers that print, substrate up
     plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
+    named : colours of named inks, ``#rrggbb``, by the ink's name
     """
     by_layer: dict[str, list[Plate]] = {}
     at = 0
@@ -129,16 +136,24 @@ def look(
     light = np.empty((height, width, 3), np.float32)
     light[:] = to_linear(BEHIND if clear else surface.colour)
     for layer in seen_order(reader, layers):
-        light = _under_film(light, layer, by_layer[layer.name], profile)
+        shown = (named or {}).get(layer.ink or "", "#808080")
+        light = _under_film(light, layer, by_layer[layer.name], profile, shown)
     return to_screen(light)
 
 
-def _under_film(light: Light, layer: Layer, plates: list[Plate], profile: bytes) -> Light:
+def _under_film(
+    light: Light, layer: Layer, plates: list[Plate], profile: bytes, shown: str
+) -> Light:
     """The light after one more film; partial coverage mixes by area (Neugebauer)."""
     if layer.kind is LayerKind.COLOUR:
         return join(0.0, colour_transmittance(plates, profile) ** layer.hits, light)
     if layer.kind is LayerKind.WHITE:
         film = join(*white_film(layer.hits), light)
+    elif layer.kind is LayerKind.BLACKOUT:
+        film = join(BLACKOUT_R, BLACKOUT_T**layer.hits, light)
+    elif layer.kind is LayerKind.NAMED:
+        own = np.array(to_linear(shown), np.float32)
+        film = join(own * NAMED_HIDES, 1.0 - NAMED_HIDES, light)
     else:
         # Gloss: a little light from the surface itself.
         film = join(0.012 * min(layer.hits, 4), 0.995, light)

@@ -89,9 +89,13 @@ def channels(job: Job) -> tuple[Channel, ...]:
     """
     result: list[Channel] = []
     for ink in job.printer.inks:
-        layers = [layer for layer in printing_layers(job.stack) if layer.kind is ink.kind]
-        if job.printer.inks_of(ink.kind)[0] is not ink and ink.kind is not LayerKind.COLOUR:
-            continue
+        layers = [
+            layer
+            for layer in printing_layers(job.stack)
+            if ink in job.printer.inks_of(layer.kind, layer.ink)
+        ]
+        # Process colour comes first, so that its channel has the ink's plain name.
+        layers.sort(key=lambda layer: layer.kind is not LayerKind.COLOUR)
         for number, layer in enumerate(layers, start=1):
             name = job.receiver.channel(ink.name)
             result.append(Channel(layer, ink, name if number == 1 else f"{name} {number}"))

@@ -355,7 +355,9 @@ def _under(film: Film, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32
     for _ in range(film.hits):
         for ink, plate in film.coverage.items():
             area = np.asarray(plate, np.float32)
-            if ink == "white":
+            if film.kind == "blackout":
+                solid = 0.015 + 0.0025 * light
+            elif ink == "white":
                 r, t = WHITE_HIT, 1.0 - WHITE_HIT
                 solid = r + t * t * light / (1.0 - r * light)
             elif ink == "varnish":

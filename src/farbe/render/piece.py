@@ -25,9 +25,10 @@ from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
 from farbe.separate.colour import Converter, converter_for
 from farbe.separate.grid import Grid
+from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import Lettering, Separation
+from farbe.separate.plates import InkLimits, Separation
 from farbe.separate.warp import source_matrix
 
 EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
@@ -144,6 +145,10 @@ def piece_separation(
         grid=grid,
         piece=ring_pixels(job.piece.shape, 0.0, canvas),
         mirrored=not as_read and mirrored(job.reader),
+        clip=clip_rings(job, canvas),
+        profile=profile,
+        pixels=canvas.pixels,
+        limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
     )
 
@@ -152,7 +157,9 @@ def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lett
     glyphs = tuple(
         tuple(canvas.pixels(ring) for ring in rings) for rings in set_box(box, sources.font(box))
     )
-    return Lettering(glyphs, _inks(box.colour, job, sources.profile(job)), clip_rings(job, canvas))
+    red, green, blue = (int(box.colour[i : i + 2], 16) for i in (1, 3, 5))
+    inks = _inks(box.colour, job, sources.profile(job))
+    return Lettering(glyphs, inks, clip_rings(job, canvas), (red, green, blue))
 
 
 def _inks(colour: str, job: Job, profile: bytes) -> tuple[int, int, int, int]:
@@ -228,7 +235,7 @@ class PieceTile:
 def check_printable(job: Job) -> None:
     """Raise BadInput if no layer prints, or a layer's ink is not in the printer."""
     layers = printing_layers(job.stack)
-    missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind)]
+    missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind, layer.ink)]
     if missing:
         raise BadInput(
             f"The printer {job.printer.name} has no ink for {missing[0].lower()};"

@@ -14,12 +14,13 @@ from farbe.files.store import ArtStore
 from farbe.layout.pockets import centred_jig
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
-from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Choke
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Outline, Piece, Reader, Surface
 from farbe.model.placing import Across
 from farbe.model.receiver import Receiver
 from farbe.model.side import ArtworkFile, Back, Turn, Turning
 from farbe.model.text import Table, TextBox, TypeFace
+from farbe.model.treatment import Choke
 from farbe.samples.draw import DPI, lid_emblem, srgb_bytes, tag_back, tag_face
 from farbe.samples.printers import FLATBED
 

@@ -2,53 +2,75 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
-from farbe.model.layer import Choke, Layer, Limit, Source
+from farbe.model.layer import Join, Layer
 from farbe.model.printer import LayerKind
-from farbe.separate.choke import Plate, choke, reach
+from farbe.model.source import (
+    ArtworkShape,
+    ColourInk,
+    Colours,
+    End,
+    PickedColours,
+    PlateNamed,
+    Region,
+    Source,
+    Surround,
+    Tones,
+    WholePiece,
+)
+from farbe.model.treatment import Treatment
+from farbe.separate.choke import Plate
 from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
+from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring, rasterise
 from farbe.separate.place import PlacedArtwork
+from farbe.separate.tones import lightness_table, nearness_table, screen_for
+from farbe.separate.treat import Ground, halo, treated
+
+#: Pixels along the longer side of the picture in which holes inside a shape are found.
+HOLES_SIDE = 1200
 
 
-@dataclass(frozen=True, eq=False)
-class Lettering:
-    """A line of type over the artwork.
+def _plain(ring: npt.NDArray[np.float64]) -> Ring:
+    return ring
 
-    Attributes
-    ----------
-    glyphs : closed rings of each glyph in pixels of the canvas
-    inks : CMYK coverage of its colour, 0 to 255
-    clip : the outline it may not leave, in pixels
+
+@dataclass(frozen=True)
+class InkLimits:
+    """Largest coverage in percent: of all process inks together, and of each one.
+
+    Over the sum, cyan, magenta and yellow give way alike; black is kept.
     """
 
-    glyphs: tuple[tuple[Ring, ...], ...]
-    inks: tuple[int, int, int, int]
-    clip: tuple[Ring, ...]
+    total: float = 400.0
+    each: tuple[float, float, float, float] = (100.0, 100.0, 100.0, 100.0)
 
-    def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
-        """Columns that it reaches and its coverage there, uint8 (rows, columns)."""
-        ends = np.concatenate([ring for rings in self.glyphs for ring in rings])
-        left, top = np.floor(ends.min(axis=0)).astype(int)
-        right, bottom = np.ceil(ends.max(axis=0)).astype(int)
-        left, right = max(0, int(left)), min(width, int(right))
-        if left >= right or bottom <= start or top >= stop:
-            return None
-        found = np.zeros((stop - start, right - left), np.uint8)
-        for rings in self.glyphs:
-            # Glyphs that touch must not cut holes into each other.
-            moved = tuple(ring - (left, 0) for ring in rings)
-            np.maximum(found, rasterise(moved, right - left, start, stop), out=found)
-        inside = tuple(ring - (left, 0) for ring in self.clip)
-        mask = rasterise(inside, right - left, start, stop)
-        found = np.asarray(cv2.multiply(found, mask, scale=1.0 / 255.0), dtype=np.uint8)
-        return slice(left, right), found
+    def __call__(self, inks: Pixels) -> Pixels:
+        """Coverage uint8 (h, w, 4) under the limits."""
+        if any(share < 100.0 for share in self.each):
+            most = np.array([round(share * 2.55) for share in self.each], np.uint8)
+            inks = np.minimum(inks, most)
+        room = self.total * 2.55
+        if room < 4 * 255:
+            levels = inks.astype(np.float32)
+            colours = levels[..., :3].sum(axis=2)
+            over = colours + levels[..., 3] > room
+            if over.any():
+                left = np.maximum(room - levels[..., 3], 0.0)
+                share = np.where(over, left / np.maximum(colours, 1.0), 1.0)
+                levels[..., :3] *= share[..., None]
+                # Rounded down, so that the sum stays under the limit.
+                inks = np.floor(levels).astype(np.uint8)
+        return inks
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,6 +83,10 @@ class Separation:
     piece : outline of the piece in pixels of the canvas, for layers over the whole of it
     mirrored : whether the plates are turned left to right
     lettering : lines of type over the artwork; they knock out what is under them
+    clip : what may be printed on, for layers that reach beyond the artwork
+    profile : the printer's CMYK profile, by which CMYK artwork is looked at
+    pixels : places in mm around the piece's middle, y up, to pixels of the canvas
+    named : plates that came with the artwork, placed as it is, by their name in lower case
     """
 
     placed: PlacedArtwork
@@ -70,6 +96,11 @@ class Separation:
     piece: tuple[Ring, ...]
     mirrored: bool = False
     lettering: tuple[Lettering, ...] = ()
+    clip: tuple[Ring, ...] | None = None
+    profile: bytes = b""
+    pixels: Callable[[npt.NDArray[np.float64]], Ring] = _plain
+    named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
+    limits: InkLimits = InkLimits()
 
     @property
     def size(self) -> tuple[int, int]:
@@ -88,17 +119,22 @@ class Separation:
         """
         plates: list[Plate] = []
         for layer in self.layers:
-            if layer.source is Source.COLOURS:
-                found = self._colour(start, stop)
-                for treatment in layer.treatments:
-                    if isinstance(treatment, Limit):
-                        found = [_scaled(plate, treatment.percent / 100.0) for plate in found]
-                plates += found
+            if layer.kind is LayerKind.COLOUR:
+                plates += self._process(layer, start, stop)
             else:
                 plates.append(self._coverage(layer, start, stop))
         return [np.ascontiguousarray(p[:, ::-1]) for p in plates] if self.mirrored else plates
 
-    def _colour(self, start: int, stop: int) -> list[Plate]:
+    # process colour
+
+    def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
+        above = sum(halo(t, self.grid) for t in layer.active)
+        inks = self.limits(self._inks(start - above, stop + above))
+        planes = [np.ascontiguousarray(inks[..., i]) for i in range(4)]
+        return [self._treated(p, layer.active, start, stop, above) for p in planes]
+
+    def _inks(self, start: int, stop: int) -> Pixels:
+        """Process coverage before any treatment, uint8 (rows, width, 4)."""
         alpha = self.placed.alpha(start, stop)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
         # Nothing is converted where the artwork is transparent.
@@ -108,19 +144,78 @@ class Separation:
             colours = self.placed.colours(start, stop)[:, columns]
             inks[:, columns] = under_alpha(self.converter(colours), alpha[:, columns])
         for line in self.lettering:
-            covered = line.cover(self.size[0], start, stop)
-            if covered is not None:
-                columns, cover = covered
-                share = cover[..., None].astype(np.float32) / 255.0
-                under = inks[:, columns].astype(np.float32)
-                mixed = under + share * (np.array(line.inks, np.float32) - under)
-                inks[:, columns] = np.rint(mixed).astype(np.uint8)
-        return [np.ascontiguousarray(inks[..., i]) for i in range(4)]
+            self._over(inks, line, line.inks, start, stop)
+        return inks
 
-    def _source(self, layer: Layer, start: int, stop: int) -> Plate:
-        if layer.source is Source.WHOLE_PIECE:
-            return rasterise(self.piece, self.size[0], start, stop)
-        return self.shape(start, stop)
+    def _over(
+        self, target: Pixels, line: Lettering, colour: tuple[int, ...], start: int, stop: int
+    ) -> None:
+        """Lay a line of type over pixels, in place."""
+        covered = line.cover(self.size[0], start, stop)
+        if covered is not None:
+            columns, cover = covered
+            share = cover[..., None].astype(np.float32) / 255.0
+            under = target[:, columns].astype(np.float32)
+            mixed = under + share * (np.array(colour, np.float32) - under)
+            target[:, columns] = np.rint(mixed).astype(np.uint8)
+
+    # other layers
+
+    def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
+        above = sum(halo(t, self.grid) for t in layer.active)
+        low, high = start - above, stop + above
+        plate = self._from(layer.source, low, high)
+        if layer.second is not None:
+            plate = _joined(plate, layer.join, self._from(layer.second, low, high))
+        return self._treated(plate, layer.active, start, stop, above)
+
+    def _treated(
+        self, plate: Plate, treatments: tuple[Treatment, ...], start: int, stop: int, above: int
+    ) -> Plate:
+        if not treatments:
+            return plate[above : above + stop - start]
+        ground = Ground(
+            self.grid, self.size, start - above, self._lightness, self._inner_holes, self.pixels
+        )
+        for treatment in treatments:
+            plate = treated(plate, treatment, ground)
+        rows = plate[above : above + stop - start]
+        if self.clip is not None and any(t.kind in ("spread", "shift") for t in treatments):
+            inside = rasterise(self.clip, self.size[0], start, stop)
+            rows = np.minimum(rows, inside)
+        return np.ascontiguousarray(rows)
+
+    def _from(self, source: Source, start: int, stop: int) -> Plate:
+        match source:
+            case ArtworkShape() | Colours():
+                return self.shape(start, stop)
+            case ColourInk(solid=solid):
+                most = self._inks(start, stop).max(axis=2)
+                return np.asarray(cv2.convertScaleAbs(most, alpha=100.0 / solid), dtype=np.uint8)
+            case WholePiece():
+                return rasterise(self.piece, self.size[0], start, stop)
+            case Surround():
+                whole = rasterise(self.piece, self.size[0], start, stop)
+                return np.asarray(cv2.subtract(whole, self.shape(start, stop)), dtype=np.uint8)
+            case PlateNamed(name=name):
+                found = self.named.get(name.casefold())
+                if found is None:
+                    return np.zeros((stop - start, self.size[0]), np.uint8)
+                inside = found.alpha(start, stop)
+                levels = found.colours(start, stop)[..., 0]
+                return np.minimum(np.ascontiguousarray(levels), inside)
+            case Tones(end=end, start=first, full=full):
+                light = self._lightness(start, stop)
+                step = full - first if full != first else (1e-6 if end is End.LIGHT else -1e-6)
+                share = np.clip((light - first) / step, 0.0, 1.0)
+                return np.asarray(np.rint(share * self.shape(start, stop)), dtype=np.uint8)
+            case PickedColours(colours=colours, tolerance=tolerance, softness=softness):
+                near = nearness_table(colours, tolerance, softness)(self._screen(start, stop))
+                found_ = cv2.multiply(near, self.shape(start, stop), scale=1.0 / 255.0)
+                return np.asarray(found_, dtype=np.uint8)
+            case Region(rings=rings):
+                drawn = tuple(self.pixels(np.asarray(ring, np.float64)) for ring in rings)
+                return rasterise(drawn, self.size[0], start, stop)
 
     def shape(self, start: int, stop: int) -> Plate:
         """Where artwork or lettering lies, uint8 (rows, width); not mirrored."""
@@ -132,16 +227,62 @@ class Separation:
                 np.maximum(found[:, columns], cover, out=found[:, columns])
         return found
 
-    def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
-        halo = sum(reach(t.by, self.grid)[1] for t in layer.treatments if isinstance(t, Choke))
-        plate = self._source(layer, start - halo, stop + halo)
-        for treatment in layer.treatments:
-            match treatment:
-                case Choke(by=distance):
-                    plate = choke(plate, distance, self.grid)
-                case Limit(percent=percent):
-                    plate = _scaled(plate, percent / 100.0)
-        return plate[halo : halo + stop - start]
+    def _screen(self, start: int, stop: int) -> Pixels:
+        """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included."""
+        art = self.placed.artwork
+        shown = screen_for(art.space, art.icc, self.profile)(self.placed.colours(start, stop))
+        if self.lettering:
+            shown = shown.copy()
+            for line in self.lettering:
+                self._over(shown, line, line.colour, start, stop)
+        return shown
+
+    def _lightness(self, start: int, stop: int) -> npt.NDArray[np.float32]:
+        levels = lightness_table()(self._screen(start, stop))
+        return levels.astype(np.float32) / np.float32(2.55)
+
+    @cached_property
+    def _holes(self) -> tuple[Plate, float, float]:
+        """Holes inside the shape on a coarse canvas, a little grown; canvas pixels for each."""
+        width, height = self.size
+        by = max(1, -(-max(width, height) // HOLES_SIDE))
+        rows = []
+        for start in range(0, height, 64 * by):
+            stop = min(height, start + 64 * by)
+            strip = self.shape(start, stop)
+            size = (-(-width // by), -(-(stop - start) // by))
+            rows.append(np.asarray(cv2.resize(strip, size, interpolation=cv2.INTER_AREA)))
+        coarse = np.pad(np.concatenate(rows), 1)
+        empty = (coarse < 128).astype(np.uint8)
+        _, labels = cv2.connectedComponents(empty, connectivity=4)
+        inner = np.where((empty > 0) & (labels != labels[0, 0]), 255, 0).astype(np.uint8)[
+            1:-1, 1:-1
+        ]
+        # Grown over the holes' soft edges, which a coarse picture puts a pixel off.
+        inner = np.asarray(cv2.dilate(inner, np.ones((5, 5), np.uint8)), dtype=np.uint8)
+        return inner, inner.shape[1] / width, inner.shape[0] / height
+
+    def _inner_holes(self, start: int, stop: int) -> Plate:
+        """Rows of a plate that is solid in and around holes inside the shape."""
+        coarse, across, along = self._holes
+        width, height = self.size
+        columns = np.minimum((np.arange(width) + 0.5) * across, coarse.shape[1] - 1).astype(int)
+        found = np.zeros((stop - start, width), np.uint8)
+        top, bottom = max(0, start), min(height, stop)
+        if top < bottom:
+            lines = np.minimum((np.arange(top, bottom) + 0.5) * along, coarse.shape[0] - 1)
+            found[top - start : bottom - start] = coarse[lines.astype(int)][:, columns]
+        return found
+
+
+def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
+    match join:
+        case Join.ADD:
+            return np.maximum(plate, other)
+        case Join.SUBTRACT:
+            return np.minimum(plate, 255 - other)
+        case Join.INTERSECT:
+            return np.minimum(plate, other)
 
 
 def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
@@ -151,7 +292,3 @@ def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
         return inks
     cover = cv2.merge([alpha] * 4)
     return np.asarray(cv2.multiply(inks, cover, scale=1.0 / 255.0), dtype=np.uint8)
-
-
-def _scaled(plate: Plate, share: float) -> Plate:
-    return np.asarray(cv2.convertScaleAbs(plate, alpha=share), dtype=np.uint8)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from farbe.desk.picking import Picking
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
@@ -20,6 +21,7 @@ class Desk:
     session: Session
     workers: Workers
     results: Results
+    picking: Picking
     currency: str = "€"
 
 

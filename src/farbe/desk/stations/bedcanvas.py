@@ -156,7 +156,7 @@ class BedCanvas(BedWorld):
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
         painter.setPen(self._on_board(job))
         # Above the pocket where the next one leaves room for it.
-        above = job.jig.gap_y * self.scale > 16
+        above = job.jig.gap_y * self.scale > 12
         corner = QPointF(-width / 2 - 2, (-4 if above else 3) - height / 2)
         if width > 24:
             for pocket, at in shown:

@@ -2,23 +2,57 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from collections.abc import Callable
+from functools import partial
+from typing import Any
 
-from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from farbe.desk import stackedits
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk
-from farbe.model.base import BadInput
-from farbe.model.job import Intent, Job
-from farbe.model.layer import COLOUR, Layer, Limit, Source
+from farbe.desk.stations.conversionform import ConversionForm
+from farbe.desk.stations.curvefield import CurveField
+from farbe.desk.stations.layerwords import (
+    SOURCE_ROWS,
+    SOURCES,
+    TREATMENT_ROWS,
+    TREATMENT_WORDS,
+    TREATMENTS,
+)
+from farbe.desk.stations.pickrow import PickRow
+from farbe.desk.stations.valuerows import add_rows
+from farbe.model.base import Value
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, Join, Layer
 from farbe.model.printer import LayerKind
+from farbe.model.source import PickedColours, Region
+from farbe.model.treatment import Curve
 
-#: What a layer that is not colour can come from, in the operator's words.
-SOURCES = [(Source.SHAPE, "the artwork's shape"), (Source.WHOLE_PIECE, "the whole piece")]
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
+_WORDS_OF = {kind: words for kind, words, _ in SOURCES}
+_FRESH = {kind: fresh for kind, _, fresh in SOURCES}
+
+
+def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
+    """A small button beside a heading."""
+    made = QPushButton(words)
+    made.setStyleSheet("min-height: 18px; padding: 1px 0;")
+    made.setFixedWidth(26)
+    made.setAccessibleName(name)
+    made.setToolTip(name)
+    made.clicked.connect(lambda: run())
+    return made
 
 
 class LayerForm(Form):
@@ -28,151 +62,248 @@ class LayerForm(Form):
         super().__init__()
         self._desk, self._section = desk, section
         self._title, self._about = self.title("Layer")
-        self._build()
-        self._fields: list[NumberField | ChoiceField | TextField] = [
+        self._shape: object = None
+        self._body = QWidget()
+        self._holder = QVBoxLayout(self._body)
+        self._holder.setContentsMargins(0, 0, 0, 0)
+        self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
+        self.wide(self._body)
+        self.conversion = ConversionForm(desk)
+        self.wide(self.conversion)
+        desk.session.changed.connect(self.refresh)
+        desk.results.findings_changed.connect(self._show_ink)
+        section.chosen.connect(lambda _: self.refresh_fields())
+        self.refresh()
+
+    # the chosen layer
+
+    def chosen(self, job: Job) -> Layer:
+        """The layer that is chosen in the section, or the first one."""
+        found = stackedits.layer_named(job, self._section.choice)
+        return found or (job.stack[0] if job.stack else COLOUR)
+
+    def change(self, job: Job, **fields: Any) -> Job:
+        """The job with the chosen layer changed."""
+        name = self.chosen(job).name
+        return stackedits.with_layer(job, name, lambda layer: layer.replace(**fields))
+
+    def _name(self, job: Job) -> str:
+        return self.chosen(job).name
+
+    def _rename(self, job: Job, name: str) -> Job:
+        made = self.change(job, name=name)
+        self._section.choice = name
+        return made
+
+    # rows that depend on what the layer is
+
+    def refresh(self) -> None:
+        """Show what follows from the layer; its rows are made anew when it has others."""
+        job = self._desk.session.job
+        if job is None or not job.stack:
+            return
+        layer = self.chosen(job)
+        inks = tuple(ink.name for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
+        shape = (
+            layer.name, layer.kind, layer.source.kind, layer.second and layer.second.kind,
+            tuple(t.kind for t in layer.treatments), inks,
+        )  # fmt: skip
+        if shape != self._shape:
+            self._shape = shape
+            self._rebuild(layer, inks)
+        place = [la.name for la in job.stack].index(layer.name) + 1
+        self._title.setText(layer.name)
+        where = _PLACES.get(place, f"{place}th")
+        self._about.setText(f"{where} film, counted from the substrate; {layer.kind.value}")
+        self.conversion.setVisible(layer.kind is LayerKind.COLOUR)
+        self._show_ink()
+
+    def _rebuild(self, layer: Layer, inks: tuple[str, ...]) -> None:
+        while (item := self._holder.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        form = Form()
+        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        if layer.kind is LayerKind.NAMED:
+            form.row(
+                "Ink",
+                ChoiceField(
+                    self._desk.session, "Named ink", [(name, name) for name in inks],
+                    lambda j: self.chosen(j).ink, lambda j, v: self.change(j, ink=v),
+                ),
+            )  # fmt: skip
+        if layer.kind is not LayerKind.COLOUR:
+            self._source_rows(form, layer)
+        form.head("Treatments", "in this order")
+        for index in range(len(layer.treatments)):
+            self._treatment(form, layer, index)
+        add = QPushButton("Add a treatment")
+        menu = QMenu(add)
+        for words, fresh in TREATMENTS:
+            if layer.kind is not LayerKind.COLOUR or fresh.for_colour:  # type: ignore[attr-defined]
+                menu.addAction(words, partial(self.add_treatment, fresh))
+        add.setMenu(menu)
+        form.wide(add)
+        form.head("Laying down")
+        form.row(
+            "Hits",
+            NumberField(
+                self._desk.session, "Hits", lambda j: self.chosen(j).hits,
+                lambda j, v: self.change(j, hits=v), unit="", digits=0,
+            ),
+        )  # fmt: skip
+        self._ink = form.words()
+        self._holder.addWidget(form)
+
+    def _source_rows(self, form: Form, layer: Layer) -> None:
+        session = self._desk.session
+        kinds = [(kind, words) for kind, words, _ in SOURCES]
+        form.row(
+            "Comes from",
+            ChoiceField(
+                session, "Source", kinds, lambda j: type(self.chosen(j).source),
+                lambda j, v: self.change(j, source=_FRESH[v]),
+            ),
+        )  # fmt: skip
+        self._options(form, "Source", layer.source, "source")
+        joins: list[tuple[Any, str]] = [(None, "nothing else"), *((j, j.value) for j in Join)]
+        form.row(
+            "Joined with",
+            ChoiceField(
+                session, "Joined with", joins,
+                lambda j: self.chosen(j).join if self.chosen(j).second else None, self._with_join,
+            ),
+        )  # fmt: skip
+        if layer.second is not None:
+            form.row(
+                "this",
+                ChoiceField(
+                    session, "Second source", kinds, lambda j: type(self.chosen(j).second),
+                    lambda j, v: self.change(j, second=_FRESH[v]),
+                ),
+            )  # fmt: skip
+            self._options(form, "Second source", layer.second, "second")
+
+    def _with_join(self, job: Job, join: Join | None) -> Job:
+        if join is None:
+            return self.change(job, second=None)
+        second = self.chosen(job).second or _FRESH[Region]
+        return self.change(job, join=join, second=second)
+
+    def _options(self, form: Form, about: str, source: Value, field: str) -> None:
+        """The rows of a source's own figures."""
+        kind = type(source)
+
+        def get(job: Job) -> Value | None:
+            found = getattr(self.chosen(job), field)
+            return found if isinstance(found, kind) else None
+
+        def put(job: Job, value: Value) -> Job:
+            return self.change(job, **{field: value})
+
+        add_rows(form, self._desk.session, about, SOURCE_ROWS.get(kind, ()), get, put)
+        if isinstance(source, PickedColours | Region):
+            form.wide(PickRow(self._desk, get, put))
+
+    # treatments
+
+    def _treatment(self, form: Form, layer: Layer, index: int) -> None:
+        """One treatment: a switch with its name, buttons to move and remove it, its figures."""
+        kind = type(layer.treatments[index])
+        words = TREATMENT_WORDS[kind]
+        switch = QCheckBox(words)
+        switch.setChecked(layer.treatments[index].on)
+        switch.setAccessibleName(f"Treatment {words}")
+        switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        switch.clicked.connect(lambda on: self._put(index, on=on))
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 2, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(switch)
+        if index:
+            row.addWidget(small("↑", f"{words} earlier", lambda: self._move(index, index - 1)))
+        if index < len(layer.treatments) - 1:
+            row.addWidget(small("↓", f"{words} later", lambda: self._move(index, index + 1)))
+        row.addWidget(small("×", f"Remove {words.lower()}", lambda: self._remove(index)))
+        form.wide(holder)
+
+        def get(job: Job) -> Value | None:
+            there = self.chosen(job).treatments
+            return there[index] if index < len(there) and isinstance(there[index], kind) else None
+
+        def put(job: Job, value: Value) -> Job:
+            there = self.chosen(job).treatments
+            return self.change(job, treatments=(*there[:index], value, *there[index + 1 :]))
+
+        session = self._desk.session
+        add_rows(form, session, words, TREATMENT_ROWS.get(kind, ()), get, put)
+        if kind is Curve:
+
+            def points(job: Job) -> Any:
+                value = get(job)
+                return value.points if isinstance(value, Curve) else Curve().points
+
+            def bend(job: Job, new: Any) -> Job:
+                value = get(job)
+                return job if value is None else put(job, value.replace(points=new))
+
+            form.wide(CurveField(session, points, bend))
+        session.changed.connect(partial(_follow, switch, get, session))
+
+    def _edit(self, words: str, change: Callable[[tuple[Any, ...]], tuple[Any, ...]]) -> None:
+        self._desk.session.edit(
+            words, lambda j: self.change(j, treatments=change(self.chosen(j).treatments))
+        )
+
+    def add_treatment(self, fresh: Value, *_: object) -> None:
+        """Add a treatment after the others."""
+        words = TREATMENT_WORDS[type(fresh)]
+        self._edit(f"Add {words.lower()}", lambda there: (*there, fresh))
+
+    def _put(self, index: int, **fields: Any) -> None:
+        self._edit(
+            "Switch a treatment",
+            lambda t: (*t[:index], t[index].replace(**fields), *t[index + 1 :]),
+        )
+
+    def _remove(self, index: int) -> None:
+        self._edit("Remove a treatment", lambda there: (*there[:index], *there[index + 1 :]))
+
+    def _move(self, index: int, to: int) -> None:
+        def change(there: tuple[Any, ...]) -> tuple[Any, ...]:
+            rest = [*there[:index], *there[index + 1 :]]
+            return (*rest[:to], there[index], *rest[to:])
+
+        self._edit("Move a treatment", change)
+
+    # what follows
+
+    def _show_ink(self) -> None:
+        job, findings = self._desk.session.job, self._desk.results.findings
+        if job is None or findings is None or not job.stack:
+            return
+        layer = self.chosen(job)
+        inks = [use for use in findings.estimate.inks if use.layer == layer.name]
+        total, cost = sum(use.ml for use in inks), sum(use.cost for use in inks)
+        self._ink.setText(f"{total:.2f} ml for the order, {cost:.2f} {self._desk.currency}")
+
+    def refresh_fields(self) -> None:
+        """Show another layer's values."""
+        self.refresh()
+        fields: list[NumberField | ChoiceField | TextField] = [
             *self.findChildren(NumberField),
             *self.findChildren(ChoiceField),
             *self.findChildren(TextField),
         ]
-        desk.session.changed.connect(self.refresh)
-        desk.results.findings_changed.connect(self.refresh)
-        section.chosen.connect(lambda _: self.refresh_fields())
-        self.refresh()
-
-    def _build(self) -> None:
-        session, chosen, change = self._desk.session, self._chosen, self._change
-        self.row("Name", TextField(session, "Layer name", lambda j: chosen(j).name, self._rename))
-        source = self.row(
-            "Comes from",
-            ChoiceField(
-                session,
-                "Source",
-                SOURCES,
-                lambda j: chosen(j).source,
-                lambda j, v: change(j, source=v),
-            ),
-        )
-        self.head("Treatments", "in this order")
-        choke = self.row(
-            "Choke",
-            NumberField(
-                session, "Choke", lambda j: chosen(j).choke, self._with_choke, step=0.01, digits=3
-            ),
-        )
-        self.row(
-            "Largest amount",
-            NumberField(
-                session,
-                "Largest amount",
-                self._limit,
-                self._with_limit,
-                unit="%",
-                step=5,
-                digits=0,
-            ),
-        )
-        self.head("Laying down")
-        self.row(
-            "Hits",
-            NumberField(
-                session,
-                "Hits",
-                lambda j: chosen(j).hits,
-                lambda j, v: change(j, hits=v),
-                unit="",
-                digits=0,
-            ),
-        )
-        self._ink = self.words()
-        self._not_for_colour = [source, choke]
-        self._for_colour = self._conversion()
-
-    def _conversion(self) -> list[QWidget]:
-        """How colour becomes ink: only the colour layer shows it."""
-        session = self._desk.session
-        intents = [(intent, intent.value) for intent in Intent]
-        intent = self.row(
-            "Intent",
-            ChoiceField(
-                session,
-                "Rendering intent",
-                intents,
-                lambda j: j.conversion.intent,
-                lambda j, v: j.replace(conversion=j.conversion.replace(intent=v)),
-            ),
-        )
-        self._profile = QPushButton()
-        self._profile.setAccessibleName("The printer's ICC profile")
-        self._profile.setToolTip("The CMYK profile that the plates are made for")
-        self._profile.clicked.connect(self._ask_profile)
-        return [intent, self.row("Profile", self._profile)]
-
-    def _ask_profile(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
-        if name:
-            self.take_profile(Path(name))
-
-    def take_profile(self, path: Path) -> None:
-        """Make the plates for another printer profile."""
-        session = self._desk.session
-        try:
-            digest = session.store.add_profile(path)
-        except BadInput as error:
-            session.said.emit(str(error))
-            return
-        session.edit(
-            "Profile", lambda job: job.replace(conversion=job.conversion.replace(profile=digest))
-        )
-
-    def _chosen(self, job: Job) -> Layer:
-        found = stackedits.layer_named(job, self._section.choice)
-        return found or (job.stack[0] if job.stack else COLOUR)
-
-    def _change(self, job: Job, **fields: object) -> Job:
-        name = self._chosen(job).name
-        return stackedits.with_layer(job, name, lambda layer: layer.replace(**fields))
-
-    def _rename(self, job: Job, name: str) -> Job:
-        made = self._change(job, name=name)
-        self._section.choice = name
-        return made
-
-    def _with_choke(self, job: Job, distance: float) -> Job:
-        name = self._chosen(job).name
-        return stackedits.with_layer(job, name, lambda la: stackedits.with_choke(la, distance))
-
-    def _limit(self, job: Job) -> float:
-        return next(
-            (t.percent for t in self._chosen(job).treatments if isinstance(t, Limit)), 100.0
-        )
-
-    def _with_limit(self, job: Job, percent: float) -> Job:
-        others = tuple(t for t in self._chosen(job).treatments if not isinstance(t, Limit))
-        return self._change(job, treatments=(*others, Limit().replace(percent=percent)))
-
-    def refresh(self) -> None:
-        """Show what follows from the layer."""
-        job, findings = self._desk.session.job, self._desk.results.findings
-        if job is None or not job.stack:
-            return
-        layer = self._chosen(job)
-        place = [la.name for la in job.stack].index(layer.name) + 1
-        self._title.setText(layer.name)
-        where = _PLACES.get(place, f"{place}th")
-        self._about.setText(f"{where} film, counted from the substrate")
-        for row in self._not_for_colour:
-            row.setVisible(layer.kind is not LayerKind.COLOUR)
-        for row in self._for_colour:
-            row.setVisible(layer.kind is LayerKind.COLOUR)
-        shipped = job.conversion.profile is None
-        self._profile.setText("the test press's" if shipped else "a file of your own")
-        if findings is not None:
-            inks = [use for use in findings.estimate.inks if use.layer == layer.name]
-            total, cost = sum(use.ml for use in inks), sum(use.cost for use in inks)
-            self._ink.setText(f"{total:.2f} ml for the order, {cost:.2f} {self._desk.currency}")
-
-    def refresh_fields(self) -> None:
-        """Show another layer's values."""
-        for field in self._fields:
+        for field in fields:
             field.refresh()
-        self.refresh()
+
+
+def _follow(switch: QCheckBox, get: Callable[[Job], Any], session: Any) -> None:
+    """Show whether a treatment is on; it may have been undone."""
+    value = get(session.job) if session.job is not None else None
+    if value is not None:
+        switch.setChecked(value.on)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk import stackedits
@@ -45,9 +45,54 @@ class PlateCanvas(PieceWorld):
         self._plates: dict[str, QImage] = {}
         self._artwork: QImage | None = None
         self.setAccessibleName("The plate of the chosen layer")
+        self._region: tuple[QPointF, QPointF] | None = None
         section.chosen.connect(lambda _: self.update())
         desk.results.preview_changed.connect(self._new_preview)
+        desk.picking.changed.connect(self._picking_changed)
         desk.session.changed.connect(self.update)
+
+    def _picking_changed(self) -> None:
+        picking = self._desk.picking
+        waits = picking.wants_colour or picking.wants_region
+        self._region = None
+        self.setCursor(Qt.CursorShape.CrossCursor if waits else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def colour_at(self, place: QPointF) -> str | None:
+        """The artwork's colour at a place in mm; None where there is none."""
+        preview = self._desk.results.preview
+        if preview is None:
+            return None
+        height, width = preview.artwork.shape[:2]
+        column = int((place.x() / preview.size[0] + 0.5) * width)
+        row = int((0.5 - place.y() / preview.size[1]) * height)
+        if not (0 <= column < width and 0 <= row < height) or preview.artwork[row, column, 3] < 8:
+            return None
+        red, green, blue = preview.artwork[row, column, :3].tolist()
+        return f"#{red:02x}{green:02x}{blue:02x}"
+
+    def pressed(self, place: QPointF) -> None:
+        picking = self._desk.picking
+        if picking.wants_colour:
+            colour = self.colour_at(place)
+            if colour is not None:
+                picking.take_colour(colour)
+            else:
+                self._desk.session.said.emit("There is no artwork at that place; pick another.")
+        elif picking.wants_region:
+            self._region = (place, place)
+
+    def moved(self, event: QMouseEvent) -> None:
+        if self._region is not None:
+            self._region = (self._region[0], self.millimetres(event.position()))
+            self.update()
+
+    def released(self) -> None:
+        if self._region is not None:
+            box = QRectF(*self._region).normalized()
+            if box.width() > 0.05 and box.height() > 0.05:
+                self._desk.picking.take_region(box)
+            self._region = None
 
     def frame(self) -> QRectF:
         side = self.INSET.width() + 32 if self.width() > 720 else 0
@@ -94,6 +139,10 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(edge)
+        if self._region is not None:
+            painter.setPen(QPen(QColor(theme().accent), 1.5, Qt.PenStyle.DashLine))
+            start, end = (self.at(p.x(), p.y()) for p in self._region)
+            painter.drawRect(QRectF(start, end).normalized())
         if layer is not None and layer.kind is LayerKind.WHITE and preview.edge and layer.on:
             self._paint_edge(painter, preview.edge, layer)
 

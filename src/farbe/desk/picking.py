@@ -1,0 +1,54 @@
+"""Picking on the picture: what waits for a click or a drag there."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QRectF, Signal
+
+
+class Picking(QObject):
+    """At most one thing waits; a canvas asks what it is and hands over what was picked."""
+
+    #: Picking began or ended.
+    changed = Signal()
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._colour: Callable[[str], object] | None = None
+        self._region: Callable[[QRectF], object] | None = None
+
+    @property
+    def wants_colour(self) -> bool:
+        return self._colour is not None
+
+    @property
+    def wants_region(self) -> bool:
+        return self._region is not None
+
+    def begin_colour(self, then: Callable[[str], object]) -> None:
+        """Wait for a colour, ``#rrggbb``."""
+        self._colour, self._region = then, None
+        self.changed.emit()
+
+    def begin_region(self, then: Callable[[QRectF], object]) -> None:
+        """Wait for a rectangle in mm around the piece's middle; its top is the smaller y."""
+        self._colour, self._region = None, then
+        self.changed.emit()
+
+    def end(self) -> None:
+        """Wait no longer."""
+        self._colour = self._region = None
+        self.changed.emit()
+
+    def take_colour(self, colour: str) -> None:
+        then = self._colour
+        self.end()
+        if then is not None:
+            then(colour)
+
+    def take_region(self, box: QRectF) -> None:
+        then = self._region
+        self.end()
+        if then is not None:
+            then(box)

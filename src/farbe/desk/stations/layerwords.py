@@ -1,0 +1,130 @@
+"""Sources and treatments in the operator's words, and which figures each has."""
+
+from __future__ import annotations
+
+from farbe.desk.stations.valuerows import Figure, Listed, Pick, Words
+from farbe.model.base import Value
+from farbe.model.source import (
+    ArtworkShape,
+    ColourInk,
+    End,
+    PickedColours,
+    PlateNamed,
+    Region,
+    Surround,
+    Tones,
+    WholePiece,
+)
+from farbe.model.treatment import (
+    Choke,
+    Curve,
+    Dots,
+    Ease,
+    Feather,
+    Grain,
+    Harden,
+    Holes,
+    HoleShape,
+    Limit,
+    Pinholes,
+    Shift,
+    Specks,
+    Spread,
+)
+
+
+def rectangle(width: float, height: float) -> Region:
+    """A drawn rectangle around the piece's middle."""
+    x, y = width / 2, height / 2
+    return Region(rings=(((-x, -y), (x, -y), (x, y), (-x, y)),))
+
+
+#: A fresh source of each kind, in the order of the list.
+SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
+    (ArtworkShape, "the artwork's shape", ArtworkShape()),
+    (ColourInk, "where colour ink lies", ColourInk()),
+    (WholePiece, "the whole piece", WholePiece()),
+    (Surround, "around the artwork", Surround()),
+    (PlateNamed, "a plate of the artwork", PlateNamed(name="White")),
+    (Tones, "its light or dark end", Tones()),
+    (PickedColours, "picked colours", PickedColours(colours=("#ffffff",))),
+    (Region, "a drawn region", rectangle(20, 20)),
+)
+_ENDS = ((End.DARK, "the dark end"), (End.LIGHT, "the light end"))
+SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
+    ColourInk: (Figure("Solid from", "solid", "%", 5, 0),),
+    PlateNamed: (Words("Plate", "name"),),
+    Tones: (
+        Pick("Takes", "end", _ENDS),
+        Figure("Begins at L*", "start", "", 5, 0),
+        Figure("All at L*", "full", "", 5, 0),
+    ),
+    PickedColours: (
+        Figure("Tolerance", "tolerance", "ΔE", 1, 1),
+        Figure("Softness", "softness", "ΔE", 1, 1),
+    ),
+}
+
+#: A fresh treatment of each kind with its name, in the order of the list.
+TREATMENTS: tuple[tuple[str, Value], ...] = (
+    ("Choke", Choke()),
+    ("Spread", Spread()),
+    ("Remove specks", Specks()),
+    ("Fill pinholes", Pinholes()),
+    ("Harden soft edges", Harden()),
+    ("Dots for half tones", Dots()),
+    ("Tone curve", Curve()),
+    ("Largest amount", Limit(percent=80)),
+    ("Ease under darks", Ease()),
+    ("Holes", Holes()),
+    ("Shift", Shift()),
+    ("Feathered edge", Feather()),
+)
+TREATMENT_WORDS = {type(made): words for words, made in TREATMENTS}
+_GRAINS = tuple((grain, grain.value) for grain in Grain)
+_HOLES = tuple((shape, shape.value) for shape in HoleShape)
+TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {
+    Choke: (
+        Figure("By", "by", "mm", 0.01, 3, name="Choke"),
+        Figure("Holes by", "holes", "mm", 0.01, 3, none=0.0, name="Choke of holes, 0 the same"),
+    ),
+    Spread: (Figure("By", "by", "mm", 0.01, 3, name="Spread"),),
+    Specks: (Figure("Up to", "size", "mm", 0.05, 3, name="Specks up to"),),
+    Pinholes: (Figure("Up to", "size", "mm", 0.05, 3, name="Pinholes up to"),),
+    Harden: (Figure("Solid from", "at", "%", 5, 0),),
+    Dots: (
+        Pick("Grain", "grain", _GRAINS),
+        Figure("Rows in 1 cm", "per_cm", "", 1, 1),
+        Figure("Angle", "angle", "°", 7.5, 1),
+        Figure("Single dot", "dot", "mm", 0.01, 3),
+    ),
+    Limit: (Figure("Percent", "percent", "%", 5, 0, name="Largest amount"),),
+    Ease: (
+        Figure("Least at L*", "dark", "", 5, 0),
+        Figure("All at L*", "light", "", 5, 0),
+        Figure("Least", "least", "%", 5, 0),
+        Pick("Rise", "smooth", ((True, "smooth"), (False, "straight"))),
+    ),
+    Holes: (
+        Figure("Spacing", "spacing", "mm", 0.1, 2),
+        Figure("Size", "size", "mm", 0.1, 2),
+        Pick("Shape", "shape", _HOLES),
+        Figure("Angle", "angle", "°", 15, 1),
+        Pick("Rows", "staggered", ((True, "shifted by half"), (False, "in line"))),
+        Figure("Spare thinner", "spare", "mm", 0.1, 2),
+    ),
+    Shift: (Figure("Right", "x", "mm", 0.05, 3), Figure("Up", "y", "mm", 0.05, 3)),
+    Feather: (Figure("Over", "by", "mm", 0.1, 2),),
+}
+
+
+def treatment_summary(value: Value) -> str:
+    """A treatment in a few words."""
+    words = TREATMENT_WORDS[type(value)].lower()
+    match value:
+        case Choke(by=by) | Spread(by=by) | Feather(by=by):
+            return f"{words} {by:g}"
+        case Limit(percent=percent):
+            return f"at most {percent:g} %"
+        case _:
+            return words

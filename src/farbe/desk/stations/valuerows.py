@@ -1,0 +1,99 @@
+"""Rows for the fields of a value, by what is listed for its kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from PySide6.QtWidgets import QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.form import Form
+from farbe.desk.session import Session
+from farbe.model.base import Value
+from farbe.model.job import Job
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A number of a value; ``none`` stands for None."""
+
+    words: str
+    field: str
+    unit: str = "mm"
+    step: float = 1.0
+    digits: int = 2
+    none: float | None = None
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class Pick:
+    """One of a closed list."""
+
+    words: str
+    field: str
+    choices: tuple[tuple[Any, str], ...]
+
+
+@dataclass(frozen=True)
+class Words:
+    """A name."""
+
+    words: str
+    field: str
+
+
+Listed = Figure | Pick | Words
+
+
+def add_rows(
+    form: Form,
+    session: Session,
+    about: str,
+    listed: Sequence[Listed],
+    get: Callable[[Job], Value | None],
+    put: Callable[[Job, Value], Job],
+) -> list[QWidget]:
+    """Rows that show a value's fields and change them; two figures may share a row.
+
+    Parameters
+    ----------
+    about : what the value is, for names that are heard and found
+    get : the value in a job; None where it is not there just now
+    put : the job with another value in its place
+    """
+
+    def bound(entry: Listed) -> tuple[Callable[[Job], Any], Callable[[Job, Any], Job]]:
+        none = entry.none if isinstance(entry, Figure) else None
+
+        def read(job: Job) -> Any:
+            value = get(job)
+            found = getattr(value, entry.field, None)
+            return (none or 0.0) if found is None and isinstance(entry, Figure) else found
+
+        def write(job: Job, new: Any) -> Job:
+            value = get(job)
+            if value is None:
+                return job
+            kept = None if none is not None and new == none else new
+            return put(job, value.replace(**{entry.field: kept}))
+
+        return read, write
+
+    made: list[QWidget] = []
+    for entry in listed:
+        name = f"{about}: {entry.words.lower()}" if not getattr(entry, "name", "") else entry.name  # type: ignore[union-attr]
+        read, write = bound(entry)
+        control: QWidget
+        match entry:
+            case Figure():
+                control = NumberField(session, name, read, write, unit=entry.unit,
+                                      step=entry.step, digits=entry.digits)  # fmt: skip
+            case Pick():
+                control = ChoiceField(session, name, entry.choices, read, write)
+            case Words():
+                control = TextField(session, name, read, write)
+        made.append(form.row(entry.words, control))
+    return made

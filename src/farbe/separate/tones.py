@@ -1,0 +1,153 @@
+"""Lightness and colour difference of artwork, each colour worked out once."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from PIL import Image, ImageCms
+
+from farbe.art.artwork import Pixels, Space
+from farbe.separate.colour import srgb_profile
+
+Floats = npt.NDArray[np.float64]
+_MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}
+_ALL_COLOURS = 1 << 24
+#: White of the CIE illuminant D65, 2° observer, as sRGB has it (IEC 61966-2-1).
+_WHITE = np.array([0.95047, 1.0, 1.08883])
+_TO_XYZ = np.array(
+    [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750],
+     [0.0193339, 0.1191920, 0.9503041]]
+)  # fmt: skip
+
+
+def lab_of(colours: npt.ArrayLike) -> Floats:
+    """CIE L*a*b* (CIE 15:2004) of sRGB colours, 0 to 255, any shape (..., 3)."""
+    v = np.asarray(colours, np.float64) / 255.0
+    linear = np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4)
+    t = linear @ _TO_XYZ.T / _WHITE
+    f = np.where(t > (6 / 29) ** 3, np.cbrt(t), t * (29 / 6) ** 2 / 3 + 4 / 29)
+    x, y, z = np.moveaxis(f, -1, 0)
+    return np.stack([116 * y - 16, 500 * (x - y), 200 * (y - z)], axis=-1)
+
+
+def difference(one: Floats, other: Floats) -> Floats:
+    """CIEDE2000 of L*a*b* values, shapes (..., 3), broadcast against each other.
+
+    Sharma, Wu and Dalal, "The CIEDE2000 color-difference formula", Color Research and
+    Application 30 (1), 2005.
+    """
+    l1, a1, b1 = np.moveaxis(np.asarray(one, np.float64), -1, 0)
+    l2, a2, b2 = np.moveaxis(np.asarray(other, np.float64), -1, 0)
+    c_mean = (np.hypot(a1, b1) + np.hypot(a2, b2)) / 2
+    g = 0.5 * (1 - np.sqrt(c_mean**7 / (c_mean**7 + 25.0**7)))
+    a1, a2 = a1 * (1 + g), a2 * (1 + g)
+    c1, c2 = np.hypot(a1, b1), np.hypot(a2, b2)
+    h1, h2 = np.degrees(np.arctan2(b1, a1)) % 360, np.degrees(np.arctan2(b2, a2)) % 360
+    grey = c1 * c2 == 0
+    dh = np.where(grey, 0.0, (h2 - h1 + 180) % 360 - 180)
+    # At exactly half a turn the sign of the difference is that of the larger angle.
+    dh = np.where((np.abs(h2 - h1) == 180) & ~grey, h2 - h1, dh)
+    hue = 2 * np.sqrt(c1 * c2) * np.sin(np.radians(dh / 2))
+    total = h1 + h2
+    near = np.abs(h1 - h2) <= 180
+    h_mean = np.where(near, total / 2, np.where(total < 360, total / 2 + 180, total / 2 - 180))
+    h_mean = np.where(grey, total, h_mean)
+    return _weighed(l1, l2, c1, c2, hue, h_mean)
+
+
+def _weighed(l1: Floats, l2: Floats, c1: Floats, c2: Floats, hue: Floats, h: Floats) -> Floats:
+    """The difference from its parts, with the weights of lightness, chroma and hue."""
+    l_mean, c_mean = (l1 + l2) / 2, (c1 + c2) / 2
+    t = (
+        1
+        - 0.17 * np.cos(np.radians(h - 30))
+        + 0.24 * np.cos(np.radians(2 * h))
+        + 0.32 * np.cos(np.radians(3 * h + 6))
+        - 0.20 * np.cos(np.radians(4 * h - 63))
+    )
+    s_l = 1 + 0.015 * (l_mean - 50) ** 2 / np.sqrt(20 + (l_mean - 50) ** 2)
+    s_c, s_h = 1 + 0.045 * c_mean, 1 + 0.015 * c_mean * t
+    turn = 30 * np.exp(-(((h - 275) / 25) ** 2))
+    r_c = 2 * np.sqrt(c_mean**7 / (c_mean**7 + 25.0**7))
+    r_t = -np.sin(np.radians(2 * turn)) * r_c
+    light, chroma, tint = (l2 - l1) / s_l, (c2 - c1) / s_c, hue / s_h
+    found = np.sqrt(light**2 + chroma**2 + tint**2 + r_t * chroma * tint)
+    return np.asarray(found, np.float64)
+
+
+class Screen:
+    """Artwork colours as sRGB, for looking at; CMYK without a profile by the printer's."""
+
+    def __init__(self, space: Space, icc: bytes | None, profile: bytes) -> None:
+        self._space = space
+        self._transform: ImageCms.ImageCmsTransform | None = None
+        source = icc or (profile if space is Space.CMYK else None)
+        if source is not None:
+            self._transform = ImageCms.buildTransform(
+                io.BytesIO(source), io.BytesIO(srgb_profile()), _MODES[space], "RGB",
+                ImageCms.Intent.RELATIVE_COLORIMETRIC,
+            )  # fmt: skip
+
+    def __call__(self, colours: Pixels) -> Pixels:
+        """sRGB uint8 (h, w, 3) of uint8 colours (h, w, n)."""
+        if self._transform is None:
+            return np.repeat(colours, 3, axis=2) if colours.shape[2] == 1 else colours
+        mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
+        packed = np.ascontiguousarray(colours)
+        picture = Image.frombuffer(mode, size, packed, "raw", mode, 0, 1)
+        return np.asarray(self._transform.apply(picture))
+
+
+@lru_cache(maxsize=4)
+def screen_for(space: Space, icc: bytes | None, profile: bytes) -> Screen:
+    return Screen(space, icc, profile)
+
+
+class PerColour:
+    """A figure of each sRGB colour, 0 to 255, worked out when the colour is first met.
+
+    Safe to share between threads: both write the same values.
+    """
+
+    def __init__(self, work: Callable[[Floats], Floats]) -> None:
+        self._work = work
+        # One more than the figure; fresh zeros, which take no memory yet, are "not met".
+        self._table = np.zeros(_ALL_COLOURS, np.uint16)
+
+    def __call__(self, colours: Pixels) -> Pixels:
+        """uint8 (h, w) of sRGB uint8 (h, w, 3)."""
+        padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
+        codes = padded.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
+        found = self._table.take(codes, mode="clip")
+        unknown = found == 0
+        if unknown.any():
+            new = np.unique(codes[unknown])
+            met = new.astype("<u4").view(np.uint8).reshape(-1, 4)[:, :3]
+            figures = np.clip(np.rint(self._work(lab_of(met))), 0, 255)
+            self._table[new] = figures.astype(np.uint16) + 1
+            found = self._table.take(codes, mode="clip")
+        return np.asarray(found - 1, dtype=np.uint8)
+
+
+@lru_cache(maxsize=1)
+def lightness_table() -> PerColour:
+    """CIE L* × 2.55."""
+    return PerColour(lambda lab: lab[..., 0] * 2.55)
+
+
+@lru_cache(maxsize=6)
+def nearness_table(colours: tuple[str, ...], tolerance: float, softness: float) -> PerColour:
+    """255 within ``tolerance`` (CIEDE2000) of a colour, falling to 0 over ``softness`` more."""
+    wanted = lab_of([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours])
+
+    def work(lab: Floats) -> Floats:
+        far = np.min([difference(lab, one) for one in wanted], axis=0)
+        fade = (tolerance - far) / softness if softness else np.where(far <= tolerance, 0.0, -1.0)
+        return np.asarray(np.clip(1.0 + fade, 0.0, 1.0) * 255.0)
+
+    return PerColour(work)

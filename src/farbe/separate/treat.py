@@ -1,0 +1,301 @@
+"""Treatments of plates in strips: each sees so far and no further, so that strips agree."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.model.treatment import (
+    Choke,
+    Curve,
+    Dots,
+    Ease,
+    Feather,
+    Grain,
+    Harden,
+    Holes,
+    HoleShape,
+    Limit,
+    Pinholes,
+    Shift,
+    Specks,
+    Spread,
+    Treatment,
+)
+from farbe.separate.choke import Plate, choke, reach
+from farbe.separate.grid import Grid
+from farbe.separate.outline import Ring, rasterise
+
+#: Standard deviations of the blur that a feathered edge is made with, in its width.
+FEATHER_SIGMAS = 2.0
+
+
+@dataclass(frozen=True, eq=False)
+class Ground:
+    """Where a strip lies and what else treatments may ask for.
+
+    Attributes
+    ----------
+    grid : resolution
+    size : (width, height) of the canvas in pixels; its middle is the piece's
+    top : canvas row of the strip's first row; may lie outside the canvas
+    lightness : CIE L* of the artwork for rows of the canvas, float32 (rows, width), 0 to 100
+    inner_holes : rows of a plate that is solid where the source has holes inside it
+    pixels : closed rings in mm around the piece's middle, y up, to pixels of the canvas
+    """
+
+    grid: Grid
+    size: tuple[int, int]
+    top: int
+    lightness: Callable[[int, int], npt.NDArray[np.float32]]
+    inner_holes: Callable[[int, int], Plate]
+    pixels: Callable[[npt.NDArray[np.float64]], Ring]
+
+
+def halo(treatment: Treatment, grid: Grid) -> int:
+    """Rows above and below that a treatment looks at."""
+    match treatment:
+        case Choke(by=by, holes=holes):
+            return reach(max(by, holes or 0.0), grid)[1]
+        case Spread(by=by):
+            return reach(by, grid)[1]
+        case Specks(size=size) | Pinholes(size=size):
+            return math.ceil(size * grid.per_mm_y) + 2
+        case Feather(by=by):
+            return _blur_reach(by * grid.per_mm_y / FEATHER_SIGMAS)
+        case Shift(y=y):
+            return abs(round(y * grid.per_mm_y))
+        case Holes(spare=spare):
+            return 2 * reach(spare / 2, grid)[1]
+        case _:
+            return 0
+
+
+def treated(  # noqa: C901 - one arm for each kind
+    plate: Plate, treatment: Treatment, ground: Ground
+) -> Plate:
+    """A strip after one treatment; right but for :func:`halo` rows at either end.
+
+    Parameters
+    ----------
+    plate : uint8 (rows, width)
+    """
+    grid = ground.grid
+    match treatment:
+        case Choke():
+            return _choked(plate, treatment, ground)
+        case Spread(by=by):
+            return 255 - choke(255 - plate, by, grid) if by else plate
+        case Specks(size=size):
+            return _without_specks(plate, size, grid)
+        case Pinholes(size=size):
+            return 255 - _without_specks(255 - plate, size, grid)
+        case Harden(at=at):
+            return _levels(np.where(plate >= max(1.0, at * 2.55), 255, 0))
+        case Dots():
+            return _dotted(plate, treatment, ground)
+        case Curve(points=points):
+            return np.asarray(cv2.LUT(plate, curve_table(points)), dtype=np.uint8)
+        case Limit(percent=percent):
+            return np.asarray(cv2.convertScaleAbs(plate, alpha=percent / 100.0), dtype=np.uint8)
+        case Ease():
+            return _eased(plate, treatment, ground)
+        case Holes():
+            return _with_holes(plate, treatment, ground)
+        case Shift(x=x, y=y):
+            return shifted(plate, round(x * grid.per_mm_x), -round(y * grid.per_mm_y))
+        case Feather(by=by):
+            return _feathered(plate, by, grid)
+
+
+def _levels(figures: npt.NDArray[Any]) -> Plate:
+    """Figures from 0 to 255 as whole levels."""
+    return np.asarray(np.rint(figures), dtype=np.uint8)
+
+
+def _choked(plate: Plate, treatment: Choke, ground: Ground) -> Plate:
+    if treatment.holes is None or treatment.holes == treatment.by:
+        return choke(plate, treatment.by, ground.grid)
+    holes = ground.inner_holes(ground.top, ground.top + len(plate))
+    # The outer edge with all holes filled, and the holes alone, each by its own distance.
+    outer = choke(np.maximum(plate, holes), treatment.by, ground.grid)
+    inner = choke(np.maximum(plate, 255 - holes), treatment.holes, ground.grid)
+    return np.minimum(outer, inner)
+
+
+def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
+    """Islands whose box is larger than ``size`` mm along x or y stay.
+
+    An island that reaches the strip's end is larger than the halo, or not wanted here.
+    """
+    there = (plate > 0).astype(np.uint8)
+    count, labels, stats, _ = cv2.connectedComponentsWithStats(there, connectivity=8)
+    wide, high = size * grid.per_mm_x + 1e-6, size * grid.per_mm_y + 1e-6
+    keep = (stats[:, cv2.CC_STAT_WIDTH] > wide) | (stats[:, cv2.CC_STAT_HEIGHT] > high)
+    top = stats[:, cv2.CC_STAT_TOP]
+    keep |= (top == 0) | (top + stats[:, cv2.CC_STAT_HEIGHT] == len(plate))
+    keep[0] = False
+    if count == 1 or keep[1:].all():
+        return plate
+    return _levels(np.where(keep[labels], plate, 0))
+
+
+@lru_cache(maxsize=32)
+def curve_table(points: tuple[tuple[float, float], ...]) -> Plate:
+    """A tone curve as 256 levels."""
+    x, y = np.array(points).T * 2.55
+    return _levels(np.interp(np.arange(256), x, y))
+
+
+@lru_cache(maxsize=1)
+def _noise() -> Plate:
+    """A tile of blue noise, uint8 (128, 128): every level is scattered evenly."""
+    data = (files("farbe") / "data" / "blue-noise.bin").read_bytes()
+    return np.frombuffer(data, np.uint8).reshape(128, 128)
+
+
+def _places(ground: Ground, rows: int) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+    """Middles of the strip's pixels in mm from the piece's middle: x (1, width), y up (rows, 1)."""
+    width, height = ground.size
+    x = (np.arange(width, dtype=np.float32) + 0.5 - width / 2) / ground.grid.per_mm_x
+    down = np.arange(ground.top, ground.top + rows, dtype=np.float32) + 0.5 - height / 2
+    return x[None, :], -down[:, None] / ground.grid.per_mm_y
+
+
+def _turned(
+    x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], degrees: float
+) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+    c, s = np.float32(math.cos(math.radians(degrees))), np.float32(math.sin(math.radians(degrees)))
+    return x * c + y * s, y * c - x * s
+
+
+def _float(figures: npt.NDArray[Any]) -> npt.NDArray[np.float32]:
+    return np.asarray(figures, np.float32)
+
+
+def _dotted(plate: Plate, treatment: Dots, ground: Ground) -> Plate:
+    """Solid where coverage is above a threshold that runs through all levels in each cell."""
+    x, y = _places(ground, len(plate))
+    if treatment.grain is Grain.NOISE:
+        columns = np.floor(x / treatment.dot).astype(np.int64) % 128
+        lines = np.floor(y / treatment.dot).astype(np.int64) % 128
+        threshold = _noise()[lines, columns]
+    else:
+        threshold = _round_dots(x, y, treatment)
+    return _levels(np.where(plate > threshold, 255, 0))
+
+
+@lru_cache(maxsize=1)
+def _spot_levels() -> npt.NDArray[np.float32]:
+    """The values of the spot function below which 0, 1/255, ... of its cell lie."""
+    side = (np.arange(512) + 0.5) / 512 - 0.5
+    spot = np.cos(2 * np.pi * side)[:, None] + np.cos(2 * np.pi * side)[None, :]
+    found = np.quantile(spot, 1 - np.arange(256) / 255)
+    return np.asarray(found, np.float32)
+
+
+def _round_dots(x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], treatment: Dots) -> Plate:
+    """Thresholds of a clustered screen with the spot function cos 2πu + cos 2πv.
+
+    They are its ranks, so that the covered area is the coverage (Ulichney, "Digital
+    Halftoning", 1987).
+    """
+    u, v = _turned(x, y, treatment.angle)
+    turn = np.float32(2 * np.pi * treatment.per_cm / 10.0)
+    spot = np.cos(u * turn) + np.cos(v * turn)
+    levels = _spot_levels()
+    found = len(levels) - np.searchsorted(levels[::-1], spot.ravel(), side="left")
+    return _levels(np.clip(found, 0, 254).reshape(spot.shape))
+
+
+def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
+    light = ground.lightness(ground.top, ground.top + len(plate))
+    share = np.clip((light - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
+    if treatment.smooth:
+        share = share * share * (3.0 - 2.0 * share)
+    least = treatment.least / 100.0
+    return _levels(plate * (least + (1.0 - least) * share))
+
+
+def _with_holes(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
+    open_ = holes_cover(treatment, ground, len(plate))
+    result = np.asarray(cv2.multiply(plate, 255 - open_, scale=1.0 / 255.0), dtype=np.uint8)
+    if treatment.spare:
+        # What an opening takes away is thinner than its disc.
+        half = treatment.spare / 2
+        thick = 255 - choke(255 - choke(plate, half, ground.grid), half, ground.grid)
+        result = np.where(thick >= 128, result, plate)
+    if treatment.solid is not None:
+        rings = tuple(ground.pixels(np.asarray(ring, float)) for ring in treatment.solid.rings)
+        whole = rasterise(rings, ground.size[0], ground.top, ground.top + len(plate))
+        result = np.maximum(result, np.minimum(plate, whole))
+    return np.asarray(result, dtype=np.uint8)
+
+
+def holes_cover(treatment: Holes, ground: Ground, rows: int) -> Plate:
+    """How much of each pixel is open, uint8 (rows, width)."""
+    x, y = _places(ground, rows)
+    u, v = _turned(x, y, treatment.angle)
+    step = treatment.spacing
+    if treatment.staggered:
+        # Rows half a step apart sideways, closer together: six neighbours at one distance.
+        rise = step * math.sqrt(3) / 2
+        line = np.round(v / rise)
+        u, v = _float(u - step / 2 * (line % 2)), _float(v - line * rise)
+    else:
+        v = _float(v - np.round(v / step) * step)
+    u = _float(u - np.round(u / step) * step)
+    half = treatment.size / 2
+    match treatment.shape:
+        case HoleShape.ROUND:
+            inside = half - np.hypot(u, v)
+        case HoleShape.SQUARE:
+            inside = half - np.maximum(np.abs(u), np.abs(v))
+        case HoleShape.HEXAGON:
+            slant = np.abs(u) * (math.sqrt(3) / 2) + np.abs(v) / 2
+            inside = half - np.maximum(slant, np.abs(v))
+    per_mm = math.sqrt(ground.grid.per_mm_x * ground.grid.per_mm_y)
+    return _levels(np.clip(inside * per_mm + 0.5, 0.0, 1.0) * 255.0)
+
+
+def shifted(plate: Plate, right: int, down: int) -> Plate:
+    """A strip moved by whole pixels; nothing comes in from outside."""
+    moved = np.zeros_like(plate)
+    rows, width = plate.shape
+    if abs(right) >= width or abs(down) >= rows:
+        return moved
+    source = plate[max(0, -down) : rows - max(0, down), max(0, -right) : width - max(0, right)]
+    moved[
+        max(0, down) : max(0, down) + source.shape[0],
+        max(0, right) : max(0, right) + source.shape[1],
+    ] = source
+    return moved
+
+
+def _blur_reach(sigma: float) -> int:
+    return math.ceil(3 * sigma) + 1 if sigma > 0 else 0
+
+
+def _feathered(plate: Plate, by: float, grid: Grid) -> Plate:
+    """Twice what a Gaussian blur leaves above a half: 0 at the edge, nearly all ``by`` mm in.
+
+    At a straight edge the blur is the normal distribution Φ(d / σ), so the result is
+    2 Φ(d / σ) − 1, 95 % at d = by = 2 σ.
+    """
+    if by <= 0:
+        return plate
+    sigma_x, sigma_y = (by * per_mm / FEATHER_SIGMAS for per_mm in (grid.per_mm_x, grid.per_mm_y))
+    size = (2 * _blur_reach(sigma_x) - 1, 2 * _blur_reach(sigma_y) - 1)
+    blurred = cv2.GaussianBlur(
+        plate.astype(np.float32), size, sigma_x, sigmaY=sigma_y, borderType=cv2.BORDER_CONSTANT
+    )
+    faded = np.clip(2.0 * np.asarray(blurred, np.float32) - 255.0, 0.0, 255.0)
+    return np.minimum(_levels(faded), plate)
