@@ -45,7 +45,7 @@ def _rings(distance: float, grid: Grid) -> tuple[tuple[Plate, int], ...]:
     )
 
 
-def choke(plate: Plate, distance: float, grid: Grid) -> Plate:
+def choke(plate: Plate, distance: float, grid: Grid, *, outside: int = 0) -> Plate:
     """Erode by a Euclidean disc, soft edges kept.
 
     Parameters
@@ -56,7 +56,7 @@ def choke(plate: Plate, distance: float, grid: Grid) -> Plate:
 
     Returns
     -------
-    uint8 array of the same shape. Outside the plate counts as no ink.
+    uint8 array of the same shape. Outside the plate counts as ``outside``: no ink.
 
     Notes
     -----
@@ -70,12 +70,19 @@ def choke(plate: Plate, distance: float, grid: Grid) -> Plate:
         return plate
     result: Plate | None = None
     for kernel, step in _rings(distance, grid):
-        lowest = _bytes(cv2.erode(plate, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=(0,)))
+        lowest = _bytes(
+            cv2.erode(plate, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=(outside,))
+        )
         if step < RIM_STEPS:
             share = step / RIM_STEPS
             lowest = _bytes(cv2.convertScaleAbs(lowest, alpha=share, beta=255.0 * (1.0 - share)))
         result = lowest if result is None else _bytes(cv2.min(result, lowest))
     return plate if result is None else result
+
+
+def spread(plate: Plate, distance: float, grid: Grid) -> Plate:
+    """Dilate by a Euclidean disc, soft edges kept: choke what is empty."""
+    return plate if distance <= 0 else 255 - choke(255 - plate, distance, grid, outside=255)
 
 
 def _bytes(plate: object) -> Plate:

@@ -30,7 +30,7 @@ from farbe.model.treatment import (
     Spread,
     Treatment,
 )
-from farbe.separate.choke import Plate, choke, reach
+from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
 from farbe.separate.outline import Ring, rasterise
 
@@ -93,7 +93,7 @@ def treated(  # noqa: C901 - one arm for each kind
         case Choke():
             return _choked(plate, treatment, ground)
         case Spread(by=by):
-            return 255 - choke(255 - plate, by, grid) if by else plate
+            return spread(plate, by, grid)
         case Specks(size=size):
             return _without_specks(plate, size, grid)
         case Pinholes(size=size):
@@ -231,7 +231,7 @@ def _with_holes(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
     if treatment.spare:
         # What an opening takes away is thinner than its disc.
         half = treatment.spare / 2
-        thick = 255 - choke(255 - choke(plate, half, ground.grid), half, ground.grid)
+        thick = spread(choke(plate, half, ground.grid), half, ground.grid)
         result = np.where(thick >= 128, result, plate)
     if treatment.solid is not None:
         rings = tuple(ground.pixels(np.asarray(ring, float)) for ring in treatment.solid.rings)
