@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 import numpy as np
@@ -35,6 +36,9 @@ class Artwork:
     dpi : (x, y) as the file states it, or None where it states none.
     icc : the embedded profile, or None.
     unfit_profile : a profile is embedded but damaged or for other colours; it is not used.
+    plates : further channels by name, uint8 (height, width), 255 solid
+    pages : how many pages the file has
+    remark : a sentence on how the file was read; empty if there is nothing to say
     """
 
     pixels: Pixels
@@ -42,6 +46,9 @@ class Artwork:
     dpi: tuple[float, float] | None
     icc: bytes | None
     unfit_profile: bool = False
+    plates: Mapping[str, Pixels] = field(default_factory=dict)
+    pages: int = 1
+    remark: str = ""
 
     @property
     def width(self) -> int:

@@ -18,7 +18,10 @@ import tifffile
 from PIL import Image, ImageCms, ImageFile, UnidentifiedImageError
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.art.drawing import SUFFIXES as DRAWINGS
+from farbe.art.drawing import is_drawing, read_drawing
 from farbe.model.base import BadInput
+from farbe.model.side import PageBox
 
 #: Largest artwork that is read; beyond it memory, not the file, is the limit.
 MAX_PIXELS = 1_000_000_000
@@ -46,15 +49,16 @@ DAMAGE = (
     tifffile.TiffFileError,
 )
 MAX_BYTES = 8 * MAX_PIXELS
-SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff")
+SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", *DRAWINGS)
 
 
-def read_artwork(path: Path) -> Artwork:
-    """Read one picture.
+def read_artwork(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> Artwork:
+    """Read one picture or drawing.
 
     Parameters
     ----------
-    path : a PNG, JPEG or TIFF file; told by its content, not by its name.
+    path : a PNG, JPEG, TIFF, PDF or SVG file; told by its content, not by its name.
+    page, box : of a PDF
 
     Raises
     ------
@@ -66,10 +70,14 @@ def read_artwork(path: Path) -> Artwork:
             # Decoders warn of oddities and of large pictures; the limit here is MAX_PIXELS.
             warnings.simplefilter("ignore")
             Image.MAX_IMAGE_PIXELS = None
+            with path.open("rb") as file:
+                start = file.read(4096)
+            if is_drawing(start):
+                return read_drawing(path, page=page, box=box)
+            if start[:4] in _TIFF_STARTS and (found := _read_tiff(path)) is not None:
+                return found
             with Image.open(path, formats=FORMATS) as picture:
                 _limit(picture, path)
-                if picture.format == "TIFF":
-                    return _read_tiff(path, picture)
                 if (
                     picture.format == "PNG"
                     and picture.mode in ("RGB", "RGBA")
@@ -85,7 +93,8 @@ def read_artwork(path: Path) -> Artwork:
         raise BadInput(f"{path.name} may not be read; change its permissions.") from None
     except UnidentifiedImageError:
         raise BadInput(
-            f"{path.name} is not a PNG, JPEG or TIFF picture that can be read; export it again."
+            f"{path.name} is not a PNG, JPEG, TIFF, PDF or SVG file that can be read;"
+            " export it again."
         ) from None
     except DAMAGE as error:
         raise BadInput(
@@ -100,17 +109,25 @@ def _first_words(error: Exception) -> str:
 
 def _limit(picture: Image.Image, path: Path) -> None:
     if picture.width * picture.height > MAX_PIXELS:
-        raise BadInput(
-            f"{path.name} has {picture.width} x {picture.height} pixels, more than"
-            f" {MAX_PIXELS // 1_000_000} million; make it smaller."
-        )
+        raise BadInput(_too_large(path, picture.width, picture.height))
+
+
+def _too_large(path: Path, width: int, height: int) -> str:
+    return (
+        f"{path.name} has {width} x {height} pixels, more than {MAX_PIXELS // 1_000_000} million;"
+        " make it smaller."
+    )
 
 
 def _stated_dpi(picture: Image.Image) -> tuple[float, float] | None:
     stated = picture.info.get("dpi")
     if stated is None:
         return None
-    x, y = float(stated[0]), float(stated[1])
+    return _likely(float(stated[0]), float(stated[1]))
+
+
+def _likely(x: float, y: float) -> tuple[float, float] | None:
+    """A resolution, unless it cannot be meant."""
     # Cameras write 0 or 1 where nothing is meant.
     return (x, y) if 5 <= x <= 10_000 and 5 <= y <= 10_000 else None
 
@@ -174,16 +191,23 @@ def _artwork(pixels: Pixels, space: Space, picture: Image.Image) -> Artwork:
 _PHOTOMETRIC = {0: Space.GREY, 1: Space.GREY, 2: Space.RGB, 3: Space.RGB, 5: Space.CMYK}
 
 
-def _read_tiff(path: Path, picture: Image.Image) -> Artwork:
-    """TIFF by tifffile: more depths and channel kinds than Pillow reads."""
+_TIFF_STARTS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
+
+
+def _read_tiff(path: Path) -> Artwork | None:
+    """TIFF by tifffile, which reads more depths and channel kinds than Pillow.
+
+    Palette, JPEG-coded YCbCr and CIE pictures are left to Pillow: None.
+    """
     with tifffile.TiffFile(path) as file:
         page = file.pages[0]
         if not isinstance(page, tifffile.TiffPage):
             raise ValueError("its first page has no tags")
         photometric = int(page.photometric)
         if photometric not in _PHOTOMETRIC or photometric == 3:
-            # Palette, JPEG-coded YCbCr and CIE pictures are left to Pillow.
-            return _read_picture(picture)
+            return None
+        if page.imagewidth * page.imagelength > MAX_PIXELS:
+            raise BadInput(_too_large(path, page.imagewidth, page.imagelength))
         if page.nbytes > MAX_BYTES:
             raise ValueError(f"it would take {page.nbytes // 1_000_000_000} GB of memory")
         space = _PHOTOMETRIC[photometric]
@@ -191,6 +215,7 @@ def _read_tiff(path: Path, picture: Image.Image) -> Artwork:
         if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and planes.ndim == 3:
             planes = np.moveaxis(planes, 0, -1)
         extra = tuple(int(kind) for kind in page.extrasamples)
+        names, dpi, embedded = _channel_names(page), _tiff_dpi(page), _tag(page, 34675)
     pixels = _to_bytes(planes.reshape(*planes.shape[:2], -1))
     colours = {Space.GREY: 1, Space.RGB: 3, Space.CMYK: 4}[space]
     if pixels.shape[2] < colours:
@@ -205,7 +230,72 @@ def _read_tiff(path: Path, picture: Image.Image) -> Artwork:
         kept = pixels[..., [*range(colours), at]]
         if alpha_kind == 1:
             kept = _straight(kept)
-    return _artwork(np.ascontiguousarray(kept), space, picture)
+    special = [i for i, kind in enumerate(extra) if kind in (1, 2)]
+    others = [i for i in range(colours, pixels.shape[2]) if i - colours not in special]
+    plates = {
+        name: np.ascontiguousarray(pixels[..., i])
+        for i, name in zip(others, _named(names, colours, len(others)), strict=True)
+    }
+    icc = _profile(embedded, space)
+    unfit = bool(embedded) and icc is None
+    return Artwork(np.ascontiguousarray(kept), space, dpi, icc, unfit, plates)
+
+
+def _tag(page: tifffile.TiffPage, code: int) -> bytes | None:
+    found = page.tags.get(code)
+    return bytes(found.value) if found is not None else None
+
+
+def _tiff_dpi(page: tifffile.TiffPage) -> tuple[float, float] | None:
+    """Dots per inch as the tags state them."""
+    stated = [page.tags.get(code) for code in (282, 283)]
+    unit = page.tags.get(296)
+    if unit is None or int(unit.value) not in (2, 3) or None in stated:
+        return None
+    sides = [float(tag.value[0]) / float(tag.value[1]) for tag in stated if tag is not None]
+    per_inch = 2.54 if int(unit.value) == 3 else 1.0
+    return _likely(sides[0] * per_inch, sides[1] * per_inch)
+
+
+def _channel_names(page: tifffile.TiffPage) -> list[str]:
+    """Names of a TIFF's channels: InkNames (TIFF 6.0), or those in the tag 34377."""
+    inks = page.tags.get(333)
+    if inks is not None:
+        text = inks.value.decode("latin-1") if isinstance(inks.value, bytes) else str(inks.value)
+        return [name for name in text.split("\0") if name]
+    blocks = page.tags.get(34377)
+    return _block_names(bytes(blocks.value)) if blocks is not None else []
+
+
+def _block_names(data: bytes) -> list[str]:
+    """Names of channels beyond the colours, in block 1006: strings that begin with their length."""
+    at = 0
+    while at + 12 <= len(data) and data[at : at + 4] == b"8BIM":
+        number = int.from_bytes(data[at + 4 : at + 6], "big")
+        name = 1 + data[at + 6]
+        at += 6 + name + name % 2
+        size = int.from_bytes(data[at : at + 4], "big")
+        body = data[at + 4 : at + 4 + size]
+        if number == 1006:
+            names = []
+            while body:
+                names.append(body[1 : 1 + body[0]].decode("latin-1"))
+                body = body[1 + body[0] :]
+            # The first may name the transparency, which is no plate.
+            return [n for n in names if n and n.casefold() != "transparency"]
+        at += 4 + size + size % 2
+    return []
+
+
+def _named(names: list[str], colours: int, count: int) -> list[str]:
+    """A name for each further channel; where the file has none, its number."""
+    found = names[colours:] if len(names) >= colours + count else names
+    found = [*found, *("" for _ in range(count))][:count]
+    made: list[str] = []
+    for index, name in enumerate(found, start=1):
+        plain = name.strip()[:80] or f"Channel {index}"
+        made.append(plain if plain not in made else f"{plain} {index}")
+    return made
 
 
 def _to_bytes(planes: npt.NDArray[Any]) -> Pixels:

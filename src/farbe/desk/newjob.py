@@ -9,6 +9,7 @@ from farbe.model.job import Job
 from farbe.model.piece import Piece, Rectangle, Shape
 from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
+from farbe.plan.spots import with_plates
 from farbe.samples.jobs import OPEN_RECEIVER
 from farbe.samples.printers import FLATBED
 
@@ -48,7 +49,7 @@ def with_only(job: Job, artwork: ArtworkFile) -> Job:
     """The job with this artwork in place of all others; its texts and moves stay."""
     placed = fitted(job, artwork)
     changes = tuple(change.replace(artwork=None) for change in job.changes)
-    return job.replace(artworks=(placed,), changes=changes)
+    return with_plates(job.replace(artworks=(placed,), changes=changes), placed)
 
 
 def with_added(job: Job, artwork: ArtworkFile) -> Job:
@@ -57,4 +58,4 @@ def with_added(job: Job, artwork: ArtworkFile) -> Job:
         raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
     rest = any(one.quantity is None for one in job.artworks)
     placed = fitted(job, artwork).replace(quantity=1 if rest else None)
-    return job.replace(artworks=(*job.artworks, placed))
+    return with_plates(job.replace(artworks=(*job.artworks, placed)), placed)

@@ -8,6 +8,8 @@ from pathlib import Path
 import platformdirs
 from PySide6.QtCore import QByteArray, QSettings
 
+from farbe.model.side import Meaning
+
 MAX_RECENT = 10
 
 
@@ -22,6 +24,14 @@ class Preferences:
     def __init__(self) -> None:
         folder = Path(os.environ.get("FARBE_CONFIG") or platformdirs.user_config_dir("farbe"))
         self._settings = QSettings(str(folder / "farbe.ini"), QSettings.Format.IniFormat)
+
+    def meaning(self, plate: str) -> Meaning | None:
+        """What a plate of this name was said to be for."""
+        stored = str(self._settings.value(f"plates/{plate.casefold()}", ""))
+        return next((m for m in Meaning if m.value == stored), None)
+
+    def remember_plate(self, plate: str, meaning: Meaning) -> None:
+        self._settings.setValue(f"plates/{plate.casefold()}", meaning.value)
 
     @property
     def recent(self) -> list[Path]:

@@ -62,6 +62,7 @@ class Preview:
     size: tuple[float, float]
     grid: Grid
     edge: Edge | None
+    pages: int = 1
 
     def plates_of(self, name: str) -> list[Plate]:
         """The plates of a layer: four of colour, else one; none if it is off."""
@@ -193,6 +194,7 @@ def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
         size=_size(job),
         grid=grid,
         edge=_edge(job, store),
+        pages=placed.artwork.pages,
     )
 
 

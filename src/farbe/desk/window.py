@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -74,8 +75,9 @@ class MainWindow(QMainWindow):
         self.results = Results(self.session, self.workers)
         self.autosave = Autosave(self.session, self.workers)
         self.desk = Desk(
-            self.session, self.workers, self.results, Picking(self), preferences.currency
-        )
+            self.session, self.workers, self.results, Picking(self), preferences.currency,
+            preferences.remember_plate,
+        )  # fmt: skip
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
         self.section = Section(self.session)
         self.start_page = StartPage()
@@ -304,9 +306,22 @@ class MainWindow(QMainWindow):
         self.workers.start(
             f"artwork {path}",
             lambda _: store.add_artwork(path),
-            lambda art: self.session.edit("Add artwork", lambda job: change(job, art)),
+            lambda art: self._edit_artwork("Add artwork", change, art),
             title=f"Reading {path.name}",
         )
+
+    def _edit_artwork(
+        self, words: str, change: Callable[[Job, ArtworkFile], Job], art: ArtworkFile
+    ) -> None:
+        """Take an artwork; its plates mean what plates of their names meant before."""
+        uses = tuple(
+            use.replace(meaning=self._preferences.meaning(use.name) or use.meaning)
+            for use in art.plates
+        )
+        self.session.edit(words, lambda job: change(job, art.replace(plates=uses)))
+        remark = self.session.store.artwork(art).remark
+        if remark:
+            self.session.said.emit(remark)
 
     def take_artwork(self, path: Path) -> None:
         """Use a picture in place of the job's others; without a job, start one for a dark piece."""
@@ -316,7 +331,7 @@ class MainWindow(QMainWindow):
         self.workers.start(
             "artwork",
             lambda _: store.add_artwork(path),
-            lambda art: self.session.edit("Artwork", lambda job: with_only(job, art)),
+            lambda art: self._edit_artwork("Artwork", with_only, art),
             title=f"Reading {path.name}",
         )
 

@@ -13,9 +13,11 @@ from farbe.files.atomic import whole_file, writing_failed
 from farbe.layout.lettering import check_font, shipped_font
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile, Print
+from farbe.model.side import ArtworkFile, PageBox, PlateUse, Print
 from farbe.model.text import TextBox, TypeFace
+from farbe.plan.spots import meant
 from farbe.separate.colour import check_cmyk_profile, shipped_profile
+from farbe.separate.edit import edited
 
 MAX_FONT_BYTES = 40_000_000
 
@@ -30,7 +32,12 @@ class ArtStore:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
-        self._read = lru_cache(maxsize=6)(lambda digest: read_artwork(self.path(digest)))
+        self._read = lru_cache(maxsize=6)(
+            lambda digest, page=1, box=PageBox.TRIM: read_artwork(
+                self.path(digest), page=page, box=box
+            )
+        )
+        self._edited = lru_cache(maxsize=6)(self._with_edits)
 
     def path(self, digest: str) -> Path:
         return self.folder / digest
@@ -61,12 +68,23 @@ class ArtStore:
             # The store knows files by digest; the user knows them by name.
             raise BadInput(str(error).replace(digest, source.name)) from error
         width, height = artwork.size_mm()
-        return ArtworkFile(digest=digest, file_name=source.name[-80:], width=width, height=height)
+        plates = tuple(PlateUse(name=name, meaning=meant(name)) for name in artwork.plates)
+        return ArtworkFile(
+            digest=digest, file_name=source.name[-80:], width=width, height=height, plates=plates
+        )
 
     def artwork(self, file: ArtworkFile) -> Artwork:
-        """The pixels of an artwork."""
+        """The pixels of an artwork after its edits."""
+        # How many are wanted, and what its plates are for, changes no pixel.
+        return self._edited(file.replace(quantity=None, plates=()))
+
+    def _with_edits(self, file: ArtworkFile) -> Artwork:
+        return edited(self.unedited(file), file, shipped_profile())
+
+    def unedited(self, file: ArtworkFile) -> Artwork:
+        """The pixels of an artwork as they are in its file."""
         try:
-            return self._read(file.digest)
+            return self._read(file.digest, file.page, file.box)
         except BadInput as error:
             raise BadInput(str(error).replace(file.digest, file.file_name)) from error
 

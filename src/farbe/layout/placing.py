@@ -58,7 +58,8 @@ def artwork_box(job: Job) -> ArtworkBox | None:
     # Filled artwork reaches to the bleed; fitted artwork stays inside the margin.
     room_w, room_h = printable(job)
     grow = 2 * job.bleed if placing.fit is Fit.FILL and not placing.margin else 0.0
-    wide, high = turned_box(art.width, art.height, placing.rotation)
+    own_w, own_h = art.cropped
+    wide, high = turned_box(own_w, own_h, placing.rotation)
     ratios = ((room_w + grow) / wide, (room_h + grow) / high)
     scale = {Fit.ACTUAL: 1.0, Fit.FIT: min(ratios), Fit.FILL: max(ratios)}[placing.fit]
     scale *= placing.scale / 100.0
@@ -68,8 +69,8 @@ def artwork_box(job: Job) -> ArtworkBox | None:
     return ArtworkBox(
         x=across * free_x + placing.offset_x,
         y=along * free_y + placing.offset_y,
-        width=art.width * scale,
-        height=art.height * scale,
+        width=own_w * scale,
+        height=own_h * scale,
         rotation=placing.rotation % 360.0,
         mirror=placing.mirror,
     )

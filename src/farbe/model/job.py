@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from farbe.model.base import Digest, Margin, Name, Value
+from farbe.model.edit import Gains
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
@@ -28,7 +29,8 @@ class Intent(StrEnum):
 class Conversion(Value):
     """How colour becomes ink. Without a profile of its own, the shipped one is used.
 
-    ``total`` is the largest sum of the process inks in percent, ``each`` that of each one.
+    ``gains`` raise or lower each process ink before anything else. ``total`` is the largest sum
+    of the process inks in percent, ``each`` that of each one.
     """
 
     intent: Intent = Intent.RELATIVE
@@ -36,6 +38,7 @@ class Conversion(Value):
     profile: Digest | None = None
     total: Annotated[float, Field(ge=100, le=400)] = 400.0
     each: tuple[Share, Share, Share, Share] = (100.0, 100.0, 100.0, 100.0)
+    gains: Gains = Gains()
 
 
 class Job(Print):

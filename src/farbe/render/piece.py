@@ -16,9 +16,11 @@ from farbe.layout.outline import outline, rings
 from farbe.layout.placing import artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
 from farbe.model.base import BadInput
+from farbe.model.edit import Recolour
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Shape
+from farbe.model.side import Meaning
 from farbe.model.text import TextBox
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
@@ -28,7 +30,7 @@ from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import InkLimits, Separation
+from farbe.separate.plates import ColourWork, InkLimits, Separation
 from farbe.separate.warp import source_matrix
 
 EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
@@ -148,9 +150,37 @@ def piece_separation(
         clip=clip_rings(job, canvas),
         profile=profile,
         pixels=canvas.pixels,
+        colours=colour_work(job),
+        named=_named_plates(job, sources, canvas, placed),
         limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
     )
+
+
+def colour_work(job: Job) -> ColourWork:
+    """What the job's first artwork and its conversion say is done to process inks by hand."""
+    art, gains = job.artwork, job.conversion.gains
+    return ColourWork(
+        recoloured=tuple(e for e in art.edits if isinstance(e, Recolour) and e.on) if art else (),
+        gains=(gains.cyan, gains.magenta, gains.yellow, gains.black),
+        printed=tuple(
+            (use.name, use.inks) for use in art.plates if use.meaning is Meaning.COLOUR
+        ) if art else (),
+    )  # fmt: skip
+
+
+def _named_plates(
+    job: Job, sources: Sources, canvas: Canvas, placed: PlacedArtwork
+) -> dict[str, PlacedArtwork]:
+    """Plates that came with the job's first artwork, placed as it is."""
+    if job.artwork is None:
+        return {}
+    whole = sources.artwork(job.artwork)
+    return {
+        name.casefold(): place(job, replace(whole, pixels=plane[..., None], space=Space.GREY,
+                                            icc=None, plates={}), canvas)
+        for name, plane in whole.plates.items()
+    }  # fmt: skip
 
 
 def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:

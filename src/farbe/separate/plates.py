@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
+from farbe.model.edit import Recolour
 from farbe.model.layer import Join, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import (
@@ -73,6 +74,34 @@ class InkLimits:
         return inks
 
 
+@dataclass(frozen=True)
+class ColourWork:
+    """What is done to process inks by hand, after the profile and before the limits.
+
+    Attributes
+    ----------
+    recoloured : colours that get inks of their own
+    gains : each process ink up or down, in percent of itself
+    printed : named plates that are printed in process inks, with their percents
+    """
+
+    recoloured: tuple[Recolour, ...] = ()
+    gains: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    printed: tuple[tuple[str, tuple[float, float, float, float]], ...] = ()
+
+    def given(self, inks: Pixels, seen: Callable[[], Pixels]) -> Pixels:
+        """Inks uint8 (h, w, 4) after both; ``seen`` gives the colours as sRGB."""
+        if any(self.gains):
+            share = np.array([1.0 + gain / 100.0 for gain in self.gains], np.float32)
+            inks = np.clip(np.rint(inks * share), 0, 255).astype(np.uint8)
+        for one in self.recoloured:
+            near = nearness_table(one.colours, one.tolerance, one.softness)(seen())
+            share = near[..., None].astype(np.float32) / 255.0
+            wanted = np.array([round(percent * 2.55) for percent in one.inks], np.float32)
+            inks = np.rint(inks + share * (wanted - inks)).astype(np.uint8)
+        return inks
+
+
 @dataclass(frozen=True, eq=False)
 class Separation:
     """One piece's plates, ready to be asked for rows.
@@ -101,6 +130,7 @@ class Separation:
     pixels: Callable[[npt.NDArray[np.float64]], Ring] = _plain
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
     limits: InkLimits = InkLimits()
+    colours: ColourWork = ColourWork()
 
     @property
     def size(self) -> tuple[int, int]:
@@ -142,10 +172,23 @@ class Separation:
         if len(used):
             columns = slice(int(used[0]), int(used[-1]) + 1)
             colours = self.placed.colours(start, stop)[:, columns]
-            inks[:, columns] = under_alpha(self.converter(colours), alpha[:, columns])
+            found = self.colours.given(self.converter(colours), lambda: self._seen(colours))
+            inks[:, columns] = under_alpha(found, alpha[:, columns])
+        for name, recipe in self.colours.printed:
+            self._print_plate(inks, name, recipe, start, stop)
         for line in self.lettering:
             self._over(inks, line, line.inks, start, stop)
         return inks
+
+    def _print_plate(
+        self, inks: Pixels, name: str, recipe: tuple[float, ...], start: int, stop: int
+    ) -> None:
+        """Lay a named plate's recipe over process inks, in place: the more ink stays."""
+        plate = self._from(PlateNamed(name=name), start, stop)
+        for i, percent in enumerate(recipe):
+            if percent:
+                scaled = cv2.convertScaleAbs(plate, alpha=percent / 100.0)
+                np.maximum(inks[..., i], np.asarray(scaled, np.uint8), out=inks[..., i])
 
     def _over(
         self, target: Pixels, line: Lettering, colour: tuple[int, ...], start: int, stop: int
@@ -227,10 +270,14 @@ class Separation:
                 np.maximum(found[:, columns], cover, out=found[:, columns])
         return found
 
+    def _seen(self, colours: Pixels) -> Pixels:
+        """Colours of the artwork as sRGB."""
+        art = self.placed.artwork
+        return screen_for(art.space, art.icc, self.profile)(colours)
+
     def _screen(self, start: int, stop: int) -> Pixels:
         """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included."""
-        art = self.placed.artwork
-        shown = screen_for(art.space, art.icc, self.profile)(self.placed.colours(start, stop))
+        shown = self._seen(self.placed.colours(start, stop))
         if self.lettering:
             shown = shown.copy()
             for line in self.lettering:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtCore import Qt
@@ -12,6 +13,7 @@ from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.model.job import Job
+from farbe.model.side import Meaning
 
 
 @dataclass(frozen=True)
@@ -23,6 +25,8 @@ class Desk:
     results: Results
     picking: Picking
     currency: str = "€"
+    #: Remembers what a plate of this name is for.
+    remember_plate: Callable[[str, Meaning], object] = lambda *_: None
 
 
 @dataclass(frozen=True)

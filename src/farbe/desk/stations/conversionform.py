@@ -46,6 +46,14 @@ class ConversionForm(Form):
         )
         for pair in (("Cyan", "Magenta"), ("Yellow", "Black")):
             self.row(", ".join(pair), *(self._each(name) for name in pair))
+        self.head("Each ink", "up or down")
+        for one, two in (("cyan", "magenta"), ("yellow", "black")):
+            gains = (
+                NumberField(session, f"Gain of {ink}", *lens(f"conversion.gains.{ink}"),
+                            unit="%", step=5, digits=0)
+                for ink in (one, two)
+            )  # fmt: skip
+            self.row(f"{one.capitalize()}, {two}", *gains)
         desk.session.changed.connect(self.refresh)
         self.refresh()
 

@@ -2,16 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import (
-    QCheckBox,
-    QHBoxLayout,
-    QMenu,
-    QPushButton,
-    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -20,39 +13,27 @@ from farbe.desk import stackedits
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.section import Section
+from farbe.desk.stations.artworkform import ArtworkForm
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.conversionform import ConversionForm
-from farbe.desk.stations.curvefield import CurveField
 from farbe.desk.stations.layerwords import (
     SOURCE_ROWS,
     SOURCES,
     TREATMENT_ROWS,
-    TREATMENT_WORDS,
     TREATMENTS,
 )
 from farbe.desk.stations.pickrow import PickRow
+from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import add_rows
 from farbe.model.base import Value
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, Join, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import PickedColours, Region
-from farbe.model.treatment import Curve
 
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
 _WORDS_OF = {kind: words for kind, words, _ in SOURCES}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
-
-
-def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
-    """A small button beside a heading."""
-    made = QPushButton(words)
-    made.setStyleSheet("min-height: 18px; padding: 1px 0;")
-    made.setFixedWidth(26)
-    made.setAccessibleName(name)
-    made.setToolTip(name)
-    made.clicked.connect(lambda: run())
-    return made
 
 
 class LayerForm(Form):
@@ -68,7 +49,8 @@ class LayerForm(Form):
         self._holder.setContentsMargins(0, 0, 0, 0)
         self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
         self.wide(self._body)
-        self.conversion = ConversionForm(desk)
+        self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
+        self.wide(self.artwork)
         self.wide(self.conversion)
         desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self._show_ink)
@@ -115,7 +97,8 @@ class LayerForm(Form):
         self._title.setText(layer.name)
         where = _PLACES.get(place, f"{place}th")
         self._about.setText(f"{where} film, counted from the substrate; {layer.kind.value}")
-        self.conversion.setVisible(layer.kind is LayerKind.COLOUR)
+        for part in (self.artwork, self.conversion):
+            part.setVisible(layer.kind is LayerKind.COLOUR)
         self._show_ink()
 
     def _rebuild(self, layer: Layer, inks: tuple[str, ...]) -> None:
@@ -137,15 +120,15 @@ class LayerForm(Form):
         if layer.kind is not LayerKind.COLOUR:
             self._source_rows(form, layer)
         form.head("Treatments", "in this order")
-        for index in range(len(layer.treatments)):
-            self._treatment(form, layer, index)
-        add = QPushButton("Add a treatment")
-        menu = QMenu(add)
-        for words, fresh in TREATMENTS:
-            if layer.kind is not LayerKind.COLOUR or fresh.for_colour:  # type: ignore[attr-defined]
-                menu.addAction(words, partial(self.add_treatment, fresh))
-        add.setMenu(menu)
-        form.wide(add)
+        fresh = [
+            (words, made)
+            for words, made in TREATMENTS
+            if layer.kind is not LayerKind.COLOUR or made.for_colour  # type: ignore[attr-defined]
+        ]
+        self.treatments = StepList(
+            self._desk, form, "treatment", layer.treatments, fresh, TREATMENT_ROWS,
+            lambda j: self.chosen(j).treatments, lambda j, v: self.change(j, treatments=v),
+        )  # fmt: skip
         form.head("Laying down")
         form.row(
             "Hits",
@@ -207,78 +190,6 @@ class LayerForm(Form):
         if isinstance(source, PickedColours | Region):
             form.wide(PickRow(self._desk, get, put))
 
-    # treatments
-
-    def _treatment(self, form: Form, layer: Layer, index: int) -> None:
-        """One treatment: a switch with its name, buttons to move and remove it, its figures."""
-        kind = type(layer.treatments[index])
-        words = TREATMENT_WORDS[kind]
-        switch = QCheckBox(words)
-        switch.setChecked(layer.treatments[index].on)
-        switch.setAccessibleName(f"Treatment {words}")
-        switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        switch.clicked.connect(lambda on: self._put(index, on=on))
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 2, 0, 0)
-        row.setSpacing(4)
-        row.addWidget(switch)
-        if index:
-            row.addWidget(small("↑", f"{words} earlier", lambda: self._move(index, index - 1)))
-        if index < len(layer.treatments) - 1:
-            row.addWidget(small("↓", f"{words} later", lambda: self._move(index, index + 1)))
-        row.addWidget(small("×", f"Remove {words.lower()}", lambda: self._remove(index)))
-        form.wide(holder)
-
-        def get(job: Job) -> Value | None:
-            there = self.chosen(job).treatments
-            return there[index] if index < len(there) and isinstance(there[index], kind) else None
-
-        def put(job: Job, value: Value) -> Job:
-            there = self.chosen(job).treatments
-            return self.change(job, treatments=(*there[:index], value, *there[index + 1 :]))
-
-        session = self._desk.session
-        add_rows(form, session, words, TREATMENT_ROWS.get(kind, ()), get, put)
-        if kind is Curve:
-
-            def points(job: Job) -> Any:
-                value = get(job)
-                return value.points if isinstance(value, Curve) else Curve().points
-
-            def bend(job: Job, new: Any) -> Job:
-                value = get(job)
-                return job if value is None else put(job, value.replace(points=new))
-
-            form.wide(CurveField(session, points, bend))
-        session.changed.connect(partial(_follow, switch, get, session))
-
-    def _edit(self, words: str, change: Callable[[tuple[Any, ...]], tuple[Any, ...]]) -> None:
-        self._desk.session.edit(
-            words, lambda j: self.change(j, treatments=change(self.chosen(j).treatments))
-        )
-
-    def add_treatment(self, fresh: Value, *_: object) -> None:
-        """Add a treatment after the others."""
-        words = TREATMENT_WORDS[type(fresh)]
-        self._edit(f"Add {words.lower()}", lambda there: (*there, fresh))
-
-    def _put(self, index: int, **fields: Any) -> None:
-        self._edit(
-            "Switch a treatment",
-            lambda t: (*t[:index], t[index].replace(**fields), *t[index + 1 :]),
-        )
-
-    def _remove(self, index: int) -> None:
-        self._edit("Remove a treatment", lambda there: (*there[:index], *there[index + 1 :]))
-
-    def _move(self, index: int, to: int) -> None:
-        def change(there: tuple[Any, ...]) -> tuple[Any, ...]:
-            rest = [*there[:index], *there[index + 1 :]]
-            return (*rest[:to], there[index], *rest[to:])
-
-        self._edit("Move a treatment", change)
-
     # what follows
 
     def _show_ink(self) -> None:
@@ -300,10 +211,3 @@ class LayerForm(Form):
         ]
         for field in fields:
             field.refresh()
-
-
-def _follow(switch: QCheckBox, get: Callable[[Job], Any], session: Any) -> None:
-    """Show whether a treatment is on; it may have been undone."""
-    value = get(session.job) if session.job is not None else None
-    if value is not None:
-        switch.setChecked(value.on)

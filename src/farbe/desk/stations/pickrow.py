@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPixmap
@@ -11,7 +12,7 @@ from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from farbe.desk.stations.base import Desk
 from farbe.model.base import Value
 from farbe.model.job import Job
-from farbe.model.source import PickedColours, Region
+from farbe.model.source import Region
 from farbe.plan.sentence import number
 
 
@@ -44,15 +45,15 @@ class PickRow(QWidget):
         value = self._get(job) if job is not None else None
         if not on or value is None:
             self._desk.picking.end()
-        elif isinstance(value, PickedColours):
-            self._desk.picking.begin_colour(self._add)
-        else:
+        elif isinstance(value, Region):
             self._desk.picking.begin_region(self._draw)
+        else:
+            self._desk.picking.begin_colour(self._add)
 
     def _add(self, colour: str) -> None:
         def change(job: Job) -> Job:
-            value = self._get(job)
-            if not isinstance(value, PickedColours) or colour in value.colours:
+            value: Any = self._get(job)
+            if value is None or colour in value.colours:
                 return job
             # White is what a fresh list holds; the first real pick takes its place.
             kept = () if value.colours == ("#ffffff",) else value.colours
@@ -63,8 +64,8 @@ class PickRow(QWidget):
 
     def _remove(self, colour: str) -> None:
         def change(job: Job) -> Job:
-            value = self._get(job)
-            if not isinstance(value, PickedColours):
+            value: Any = self._get(job)
+            if value is None:
                 return job
             kept = tuple(c for c in value.colours if c != colour)
             return self._put(job, value.replace(colours=kept))
@@ -81,12 +82,12 @@ class PickRow(QWidget):
 
     def refresh(self) -> None:
         job = self._desk.session.job
-        value = self._get(job) if job is not None else None
+        value: Any = self._get(job) if job is not None else None
         while (item := self._chips.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
                 widget.deleteLater()
-        if isinstance(value, PickedColours):
+        if value is not None and not isinstance(value, Region):
             self._button.setText("Pick from the picture")
             for colour in value.colours[: self.CHIPS]:
                 chip = QPushButton()

@@ -26,6 +26,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from farbe.art.read import SUFFIXES
 from farbe.desk.fields import NumberField
 from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
@@ -223,9 +224,8 @@ class Tray(QWidget):
         self.refresh()
 
     def _ask(self) -> None:
-        names, _ = QFileDialog.getOpenFileNames(
-            self, "Artwork", "", "Pictures (*.png *.jpg *.jpeg *.tif *.tiff)"
-        )
+        kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        names, _ = QFileDialog.getOpenFileNames(self, "Artwork", "", f"Artwork ({kinds})")
         for name in names:
             self.dropped.emit(Path(name))
 

@@ -1,0 +1,187 @@
+"""What is done to the artwork before it becomes plates, and what its own plates are for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QVBoxLayout, QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField
+from farbe.desk.form import Form, label
+from farbe.desk.stations.base import Desk, with_artwork
+from farbe.desk.stations.steplist import StepList
+from farbe.desk.stations.valuerows import Figure, Listed, Pick
+from farbe.model.base import Value
+from farbe.model.edit import Adjust, Clear, Crop, Points, Recolour
+from farbe.model.job import Job
+from farbe.model.side import ArtworkFile, Meaning, PageBox, PlateUse
+from farbe.plan.spots import with_plates
+
+_EDITS: tuple[tuple[str, Value], ...] = (
+    ("Clear a background", Clear()),
+    ("Black and white point", Points()),
+    ("Brightness and colour", Adjust()),
+    ("Give a colour inks", Recolour()),
+    ("Crop", Crop()),
+)
+_CONNECTED = ((True, "where it meets the edge"), (False, "everywhere"))
+_NEAR = (Figure("Tolerance", "tolerance", "ΔE", 1, 1), Figure("Softness", "softness", "ΔE", 1, 1))
+_ROWS: dict[type[Value], tuple[Listed, ...]] = {
+    Clear: (Pick("Where", "connected", _CONNECTED), *_NEAR),
+    Points: (),
+    Adjust: (
+        Figure("Brightness", "brightness", "", 5, 0),
+        Figure("Contrast", "contrast", "", 5, 0),
+        Figure("Saturation", "saturation", "", 5, 0),
+    ),
+    Recolour: (
+        *_NEAR,
+        Figure("Cyan", "cyan", "%", 5, 0),
+        Figure("Magenta", "magenta", "%", 5, 0),
+        Figure("Yellow", "yellow", "%", 5, 0),
+        Figure("Black", "black", "%", 5, 0),
+    ),
+    Crop: (
+        Figure("Left", "left"),
+        Figure("Right", "right"),
+        Figure("Top", "top"),
+        Figure("Bottom", "bottom"),
+    ),
+}
+_BOXES = [(box, f"its {box.value} box") for box in PageBox]
+
+
+class ArtworkForm(Form):
+    """About the artwork of the pocket that is shown."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk, self._shape = desk, object()
+        self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self._body = QWidget()
+        self._holder = QVBoxLayout(self._body)
+        self._holder.setContentsMargins(0, 0, 0, 0)
+        self.wide(self._body)
+        desk.session.changed.connect(self.refresh)
+        desk.results.preview_changed.connect(self.refresh)
+        self.refresh()
+
+    def _index(self, job: Job) -> int | None:
+        """Which of the job's artworks is shown."""
+        preview = self._desk.results.preview
+        shown = preview.job.artwork if preview is not None else None
+        digests = [art.digest for art in job.artworks]
+        if shown is not None and shown.digest in digests:
+            return digests.index(shown.digest)
+        return 0 if digests else None
+
+    def _art(self, job: Job) -> ArtworkFile | None:
+        index = self._index(job)
+        return None if index is None else job.artworks[index]
+
+    def _change(self, job: Job, **fields: Any) -> Job:
+        index = self._index(job)
+        return job if index is None else with_artwork(job, index, **fields)
+
+    def refresh(self) -> None:
+        """Make the rows anew when there are others."""
+        job = self._desk.session.job
+        art = self._art(job) if job is not None else None
+        preview = self._desk.results.preview
+        pages = preview.pages if preview is not None and art is not None else 1
+        shape = art and (
+            art.digest, pages, tuple(e.kind for e in art.edits),
+            tuple((use.name, use.meaning) for use in art.plates), art.file_name,
+        )  # fmt: skip
+        if shape == self._shape:
+            return
+        self._shape = shape
+        while (item := self._holder.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        if art is not None:
+            self._holder.addWidget(self._made(art, pages))
+
+    def _made(self, art: ArtworkFile, pages: int) -> Form:
+        session, form = self._desk.session, Form()
+        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        form.head("Artwork")
+        name = label(art.file_name, "faint")
+        name.setWordWrap(True)
+        form.wide(name)
+        if art.file_name.lower().endswith(".pdf"):
+            if pages > 1:
+                form.row(
+                    f"Page of {pages}",
+                    NumberField(session, "Page of the artwork", lambda j: self._field(j, "page", 1),
+                                lambda j, v: self._change(j, page=round(v)), unit="", digits=0),
+                )  # fmt: skip
+            form.row(
+                "Cut to",
+                ChoiceField(session, "Page box", _BOXES, lambda j: self._field(j, "box", None),
+                            lambda j, v: self._change(j, box=v)),
+            )  # fmt: skip
+        self.steps = StepList(
+            self._desk, form, "correction", art.edits, _EDITS, _ROWS,
+            lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
+        )  # fmt: skip
+        if art.plates:
+            form.head("Plates of the file", "what they are for")
+        for place, use in enumerate(art.plates):
+            self._plate(form, place, use)
+        return form
+
+    def _field(self, job: Job, field: str, otherwise: Any) -> Any:
+        art = self._art(job)
+        return otherwise if art is None else getattr(art, field)
+
+    def _plate(self, form: Form, place: int, use: PlateUse) -> None:
+        session = self._desk.session
+
+        def get(job: Job) -> PlateUse | None:
+            plates = self._field(job, "plates", ())
+            return plates[place] if place < len(plates) else None
+
+        def put(job: Job, made: PlateUse) -> Job:
+            plates = self._field(job, "plates", ())
+            job = self._change(job, plates=(*plates[:place], made, *plates[place + 1 :]))
+            art = self._art(job)
+            # A plate that became white or varnish goes to a layer at once.
+            only = None if art is None else art.replace(plates=(made,))
+            return job if only is None or made.meaning is use.meaning else with_plates(job, only)
+
+        def meaning(job: Job) -> Meaning | None:
+            found = get(job)
+            return found.meaning if found is not None else None
+
+        def mean(job: Job, value: Meaning) -> Job:
+            found = get(job)
+            self._desk.remember_plate(use.name, value)
+            return job if found is None else put(job, found.replace(meaning=value))
+
+        choices = [(m, m.value) for m in Meaning]
+        form.row(use.name[:14], ChoiceField(session, f"Plate {use.name}", choices, meaning, mean))
+        if use.meaning is Meaning.COLOUR:
+            for pair in ((0, 1), (2, 3)):
+                form.row(("C, M", "Y, K")[pair[0] // 2], *(
+                    self._ink(use.name, i, get, put) for i in pair
+                ))  # fmt: skip
+
+    def _ink(self, name: str, index: int, get: Any, put: Any) -> NumberField:
+        ink = ("cyan", "magenta", "yellow", "black")[index]
+
+        def write(job: Job, value: float) -> Job:
+            use = get(job)
+            if use is None:
+                return job
+            inks = (*use.inks[:index], value, *use.inks[index + 1 :])
+            made: Job = put(job, use.replace(inks=inks))
+            return made
+
+        return NumberField(
+            self._desk.session, f"{name} as {ink}",
+            lambda j: use.inks[index] if (use := get(j)) is not None else 0.0, write,
+            unit="%", step=5, digits=0,
+        )  # fmt: skip
