@@ -33,6 +33,7 @@ def job_from_recipe(recipe: Recipe) -> Job:
         reader=recipe.reader,
         printer=FLATBED,
         stack=recipe.stack,
+        conversion=recipe.conversion,
         jig=filled_jig(shape, "New jig"),
         receiver=OPEN_RECEIVER,
     )

@@ -31,7 +31,7 @@ class RecipeTile(QAbstractButton):
         self._recipe = recipe
         self.setText(recipe.name.capitalize())
         self.setAccessibleName(f"New job: {recipe.name}")
-        self.setFixedSize(232, 122)
+        self.setFixedSize(232, 108)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, _: QPaintEvent) -> None:

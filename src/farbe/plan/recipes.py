@@ -2,44 +2,65 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import Literal
 
-from farbe.model.base import BadInput
-from farbe.model.layer import COLOUR, VARNISH_OVER, Layer
+from farbe.model.base import BadInput, Name, Value
+from farbe.model.job import Conversion, Job
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
+from farbe.model.treatment import Choke, Ease, Holes
 from farbe.plan.order import default_stack
 
 
-@dataclass(frozen=True)
-class Recipe:
-    """A surface, a reader and the stack for them."""
+class Recipe(Value):
+    """A surface, a reader, the stack for them, and how colour becomes ink."""
 
-    name: str
+    format: Literal["farbe-recipe"] = "farbe-recipe"
+    version: Literal[1] = 1
+    name: Name
     surface: Surface
     reader: Reader
     stack: tuple[Layer, ...]
+    conversion: Conversion = Conversion()
 
 
 _CLEAR = Surface(material=Material.CLEAR, name="clear")
 _DARK = Surface(colour="#20302a", name="dark")
+_COTTON = Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton")
+_LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#efeae0", name="light cotton")
+_ACRYLIC = Surface(material=Material.CLEAR, name="clear acrylic")
+#: White of a transfer: drawn further back, less of it under darks, so that it bends.
+_SOFT_WHITE = WHITE_UNDER.replace(treatments=(Choke(by=0.15), Ease(least=55)))
+
+
+def _recipe(name: str, surface: Surface, reader: Reader, *stack: Layer) -> Recipe:
+    return Recipe(name=name, surface=surface, reader=reader, stack=stack)
+
 
 RECIPES = (
-    Recipe("light opaque piece", Surface(name="white"), Reader.FACE, (COLOUR,)),
-    Recipe("dark opaque piece", _DARK, Reader.FACE, default_stack(Reader.FACE)),
-    Recipe("clear, read from the face", _CLEAR, Reader.FACE, default_stack(Reader.FACE)),
-    Recipe("clear, read through", _CLEAR, Reader.THROUGH, default_stack(Reader.THROUGH)),
-    Recipe(
-        "transfer on dark",
-        Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton"),
-        Reader.TRANSFER,
-        default_stack(Reader.TRANSFER),
+    _recipe("light opaque piece", Surface(name="white"), Reader.FACE, COLOUR),
+    _recipe("dark opaque piece", _DARK, Reader.FACE, *default_stack(Reader.FACE)),
+    _recipe("clear, read from the face", _CLEAR, Reader.FACE, *default_stack(Reader.FACE)),
+    _recipe("clear, read through", _CLEAR, Reader.THROUGH, *default_stack(Reader.THROUGH)),
+    _recipe(
+        "lit from behind", _ACRYLIC, Reader.THROUGH,
+        COLOUR.replace(hits=2), WHITE_UNDER.replace(hits=2),
     ),
-    Recipe("varnish only", Surface(name="white"), Reader.FACE, (VARNISH_OVER,)),
-)
+    _recipe("transfer on dark", _COTTON, Reader.TRANSFER, COLOUR, _SOFT_WHITE),
+    _recipe("transfer on light", _LIGHT_COTTON, Reader.TRANSFER, COLOUR),
+    _recipe(
+        "large transfer with vents", _COTTON, Reader.TRANSFER,
+        COLOUR.replace(treatments=(Holes(spacing=2.4, size=0.7, spare=1.0),)),
+        _SOFT_WHITE.replace(
+            treatments=(*_SOFT_WHITE.treatments, Holes(spacing=2.4, size=1.0, spare=1.0))
+        ),
+    ),
+    _recipe("varnish only", Surface(name="white"), Reader.FACE, VARNISH_OVER),
+)  # fmt: skip
 
 
 def recipe(name: str) -> Recipe:
-    """The recipe of a name; case and commas do not matter.
+    """The recipe of a name among those that ship; case and commas do not matter.
 
     Raises
     ------
@@ -55,3 +76,34 @@ def recipe(name: str) -> Recipe:
             return found
     known = "; ".join(r.name for r in RECIPES)
     raise BadInput(f"There is no recipe named {name}; there are: {known}.")
+
+
+def recipe_of(job: Job, name: str) -> Recipe:
+    """What a job is made by, as a recipe of its own."""
+    return Recipe(
+        name=name,
+        surface=job.piece.surface,
+        reader=job.reader,
+        stack=job.stack,
+        conversion=job.conversion.replace(profile=None),
+    )
+
+
+def with_recipe(job: Job, recipe_: Recipe, *, surface: bool = False) -> Job:
+    """The job by another recipe; its surface stays unless it is wanted too.
+
+    The printer's profile is the job's own and stays.
+
+    Raises
+    ------
+    BadInput
+        If the job cannot be made so.
+    """
+    fields = {
+        "reader": recipe_.reader,
+        "stack": recipe_.stack,
+        "conversion": recipe_.conversion.replace(profile=job.conversion.profile),
+    }
+    if surface:
+        fields["piece"] = job.piece.replace(surface=recipe_.surface)
+    return job.replace(**fields)

@@ -11,7 +11,7 @@ from farbe.desk.form import Form, label
 from farbe.desk.stations.base import Desk, with_artwork
 from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import Figure, Listed, Pick
-from farbe.model.base import Value
+from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, Points, Recolour
 from farbe.model.job import Job
 from farbe.model.side import ArtworkFile, Meaning, PageBox, PlateUse
@@ -24,7 +24,7 @@ _EDITS: tuple[tuple[str, Value], ...] = (
     ("Give a colour inks", Recolour()),
     ("Crop", Crop()),
 )
-_CONNECTED = ((True, "where it meets the edge"), (False, "everywhere"))
+_CONNECTED = ((True, "from the edge in"), (False, "everywhere"))
 _NEAR = (Figure("Tolerance", "tolerance", "ΔE", 1, 1), Figure("Softness", "softness", "ΔE", 1, 1))
 _ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Clear: (Pick("Where", "connected", _CONNECTED), *_NEAR),
@@ -116,7 +116,7 @@ class ArtworkForm(Form):
                 form.row(
                     f"Page of {pages}",
                     NumberField(session, "Page of the artwork", lambda j: self._field(j, "page", 1),
-                                lambda j, v: self._change(j, page=round(v)), unit="", digits=0),
+                                lambda j, v: self._with_page(j, round(v), pages), unit="", digits=0),
                 )  # fmt: skip
             form.row(
                 "Cut to",
@@ -132,6 +132,11 @@ class ArtworkForm(Form):
         for place, use in enumerate(art.plates):
             self._plate(form, place, use)
         return form
+
+    def _with_page(self, job: Job, page: int, pages: int) -> Job:
+        if not 1 <= page <= pages:
+            raise BadInput(f"The file has {pages} pages; there is no page {page}.")
+        return self._change(job, page=page)
 
     def _field(self, job: Job, field: str, otherwise: Any) -> Any:
         art = self._art(job)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtWidgets import (
+    QPushButton,
     QVBoxLayout,
     QWidget,
 )
@@ -23,6 +24,7 @@ from farbe.desk.stations.layerwords import (
     TREATMENTS,
 )
 from farbe.desk.stations.pickrow import PickRow
+from farbe.desk.stations.recipemenu import RecipeMenu
 from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import add_rows
 from farbe.model.base import Value
@@ -48,6 +50,10 @@ class LayerForm(Form):
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
         self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
+        recipes = QPushButton("Recipes")
+        self.recipes = RecipeMenu(desk.session, recipes)
+        recipes.setMenu(self.recipes)
+        self.wide(recipes)
         self.wide(self._body)
         self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
         self.wide(self.artwork)

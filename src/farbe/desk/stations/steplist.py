@@ -33,6 +33,22 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     return made
 
 
+class StepSwitch(QCheckBox):
+    """Shows whether a step is on; it may be undone elsewhere."""
+
+    def __init__(self, words: str, session: Session, get: Callable[[Job], Any]) -> None:
+        super().__init__(words)
+        self._session, self._get = session, get
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        value = self._get(job) if job is not None else None
+        if value is not None:
+            self.setChecked(value.on)
+
+
 class StepList:
     """Rows for the steps of one kind of list in a job, made for the steps that are there now."""
 
@@ -89,8 +105,8 @@ class StepList:
         """A switch with the step's name, buttons to move and remove it, its figures."""
         kind = type(there[index])
         words = self._words.get(kind, kind.__name__)
-        switch = QCheckBox(words)
-        switch.setChecked(there[index].on)
+        session = self._desk.session
+        switch = StepSwitch(words, session, partial(self._at, kind, index))
         switch.setAccessibleName(f"{self._what.capitalize()} {words}")
         switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         switch.clicked.connect(lambda on: self.switch(index, on))
@@ -106,8 +122,6 @@ class StepList:
         row.addWidget(small("×", f"Remove {words.lower()}", lambda: self.remove(index)))
         self._form.wide(holder)
         self._figures(kind, index, words)
-        session = self._desk.session
-        session.changed.connect(partial(_follow, switch, partial(self._at, kind, index), session))
 
     def _at(self, kind: type[Value], index: int, job: Job) -> Any:
         """The step of this place, if it is still of its kind."""
@@ -155,10 +169,3 @@ class StepList:
             self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
         elif "colours" in kind.model_fields:
             self._form.wide(PickRow(self._desk, get, put))
-
-
-def _follow(switch: QCheckBox, get: Callable[[Job], Any], session: Session) -> None:
-    """Show whether a step is on; it may have been undone."""
-    value = get(session.job) if session.job is not None else None
-    if value is not None:
-        switch.setChecked(value.on)

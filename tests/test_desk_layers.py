@@ -1,0 +1,255 @@
+"""The Layers station in the real window: sources, treatments, artwork, recipes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton
+
+from farbe.desk.app import settle
+from farbe.desk.stations.curvefield import CurveField
+from farbe.desk.stations.layerform import LayerForm
+from farbe.desk.stations.layers import PlateCanvas
+from farbe.desk.window import MainWindow
+from farbe.model.edit import Clear, Points
+from farbe.model.job import Job
+from farbe.model.layer import Join
+from farbe.model.piece import Reader
+from farbe.model.printer import Ink, LayerKind
+from farbe.model.side import Meaning
+from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePiece
+from farbe.model.treatment import Choke, Curve, Ease, Holes
+from farbe.plan.recipes import recipe
+from farbe.plan.sentence import Station
+from test_desk import field, grabbed, qapp, type_into, window
+from test_drawings import spot_page
+
+__all__ = ["qapp", "window"]
+
+
+def station(window: MainWindow, layer: str) -> tuple[LayerForm, PlateCanvas]:
+    window.visit(Station.LAYERS)
+    window.section.choose(layer)
+    settle(window)
+    view = window.views[Station.LAYERS]
+    form = view.inspector.widget()
+    canvas = view.picture.findChild(PlateCanvas)
+    assert isinstance(form, LayerForm) and isinstance(canvas, PlateCanvas)
+    return form, canvas
+
+
+def layer_of(window: MainWindow, name: str) -> object:
+    assert window.session.job is not None
+    return next(la for la in window.session.job.stack if la.name == name)
+
+
+def button(form: LayerForm, name: str) -> QPushButton:
+    return next(
+        b for b in form.findChildren(QPushButton)
+        if name in (b.text(), b.accessibleName()) and b.isVisibleTo(form)
+    )  # fmt: skip
+
+
+def combo(form: LayerForm, name: str) -> QComboBox:
+    return next(
+        c for c in form.findChildren(QComboBox)
+        if c.accessibleName() == name and c.isVisibleTo(form)
+    )  # fmt: skip
+
+
+def step(form: LayerForm, words: str) -> QCheckBox:
+    return next(
+        c for c in form.findChildren(QCheckBox) if c.text() == words and c.isVisibleTo(form)
+    )
+
+
+def choose(window: MainWindow, box: QComboBox, words: str) -> None:
+    index = box.findText(words)
+    assert index >= 0, [box.itemText(i) for i in range(box.count())]
+    box.setCurrentIndex(index)
+    box.activated.emit(index)
+    settle(window)
+
+
+def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> None:
+    form, _ = station(window, "White")
+    before = window.results.preview.plates_of("White")[0]  # type: ignore[union-attr]
+    form.treatments.add(Holes(spacing=1.0, size=0.6))
+    settle(window)
+    after = window.results.preview.plates_of("White")[0]  # type: ignore[union-attr]
+    assert after.sum(dtype=np.int64) < 0.9 * before.sum(dtype=np.int64)
+    type_into(field(window, Station.LAYERS, "Holes: size"), "0.3")
+    assert [type(t) for t in layer_of(window, "White").treatments] == [Choke, Holes]  # type: ignore[attr-defined]
+    assert layer_of(window, "White").treatments[1].size == 0.3  # type: ignore[attr-defined]
+    button(form, "Holes earlier").click()
+    settle(window)
+    assert [type(t) for t in layer_of(window, "White").treatments] == [Holes, Choke]  # type: ignore[attr-defined]
+    switch = step(form, "Holes")
+    switch.click()
+    assert not layer_of(window, "White").treatments[0].on  # type: ignore[attr-defined]
+    settle(window)
+    off = window.results.preview.plates_of("White")[0]  # type: ignore[union-attr]
+    assert np.array_equal(off, before)
+    window.session.undo()
+    settle(window)
+    assert step(form, "Holes").isChecked()
+    button(form, "Remove holes").click()
+    settle(window)
+    assert [type(t) for t in layer_of(window, "White").treatments] == [Choke]  # type: ignore[attr-defined]
+    menu = button(form, "Add a treatment").menu()
+    assert menu is not None and len(menu.actions()) == 12
+    form, _ = station(window, "Colour")
+    allowed = [a.text() for a in button(form, "Add a treatment").menu().actions()]  # type: ignore[union-attr]
+    assert allowed == ["Tone curve", "Largest amount", "Holes", "Shift"]
+
+
+def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
+    form, _ = station(window, "White")
+    form.treatments.add(Curve())
+    settle(window)
+    curve = form.findChild(CurveField)
+    assert curve is not None
+    middle, higher = curve.at(50, 50).toPoint(), curve.at(60, 80).toPoint()
+    QTest.mousePress(curve, Qt.MouseButton.LeftButton, pos=middle)
+    QTest.mouseMove(curve, higher)
+    QTest.mouseRelease(curve, Qt.MouseButton.LeftButton, pos=higher)
+    points = layer_of(window, "White").treatments[1].points  # type: ignore[attr-defined]
+    assert points[1] == pytest.approx((60, 80), abs=1)
+    QTest.keyClick(curve, Qt.Key.Key_Down)
+    assert layer_of(window, "White").treatments[1].points[1][1] == points[1][1] - 1  # type: ignore[attr-defined]
+    QTest.keyClick(curve, Qt.Key.Key_Delete)
+    assert len(layer_of(window, "White").treatments[1].points) == 2  # type: ignore[attr-defined]
+
+
+def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
+    form, canvas = station(window, "Varnish")
+    choose(window, combo(form, "Source"), "picked colours")
+    assert isinstance(layer_of(window, "Varnish").source, PickedColours)  # type: ignore[attr-defined]
+    settle(window)
+    button(form, "Pick from the picture").click()
+    assert window.desk.picking.wants_colour
+    spot = canvas.at(-0.6, 1.1).toPoint()
+    wanted = canvas.colour_at(canvas.millimetres(spot))
+    assert wanted is not None
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    assert layer_of(window, "Varnish").source.colours == (wanted,)  # type: ignore[attr-defined]
+    assert not window.desk.picking.wants_colour
+    choose(window, combo(form, "Joined with"), "but not")
+    layer = layer_of(window, "Varnish")
+    assert layer.join is Join.SUBTRACT and isinstance(layer.second, Region)  # type: ignore[attr-defined]
+    settle(window)
+    draw = next(
+        b for b in form.findChildren(QPushButton)
+        if b.text().startswith("Draw") and b.isVisibleTo(form)
+    )  # fmt: skip
+    draw.click()
+    start, end = canvas.at(-2, -1).toPoint(), canvas.at(3, 2).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(canvas, end)
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
+    ring = layer_of(window, "Varnish").second.rings[0]  # type: ignore[attr-defined]
+    assert ring[0] == pytest.approx((-2, -1), abs=0.1) and ring[2] == pytest.approx((3, 2), abs=0.1)
+    choose(window, combo(form, "Second source"), "its light or dark end")
+    assert isinstance(layer_of(window, "Varnish").second, Tones)  # type: ignore[attr-defined]
+    choose(window, combo(form, "Joined with"), "nothing else")
+    assert layer_of(window, "Varnish").second is None  # type: ignore[attr-defined]
+
+
+def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
+    form, canvas = station(window, "Colour")
+    before = window.results.preview.artwork[..., 3].sum(dtype=np.int64)  # type: ignore[union-attr]
+    form.artwork.steps.add(Clear(connected=False, tolerance=10))
+    settle(window)
+    after = window.results.preview.artwork[..., 3].sum(dtype=np.int64)  # type: ignore[union-attr]
+    assert after < before
+    form.artwork.steps.add(Points())
+    settle(window)
+    button(form, "Pick black from the picture").click()
+    spot = canvas.at(1.0, -1.5).toPoint()
+    wanted = canvas.colour_at(canvas.millimetres(spot))
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    job = window.session.job
+    assert job is not None and job.artworks[0].edits[1].black == wanted
+    window.session.undo(), window.session.undo(), window.session.undo()
+    settle(window)
+    assert window.results.preview.artwork[..., 3].sum(dtype=np.int64) == before  # type: ignore[union-attr]
+
+
+def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> None:
+    window.take_artwork(spot_page(tmp_path / "label.pdf"))
+    settle(window)
+    form, _ = station(window, "White")
+    assert layer_of(window, "White").source == PlateNamed(name="White")  # type: ignore[attr-defined]
+    form, _ = station(window, "Colour")
+    choose(window, combo(form, "Plate CutLine"), "colour")
+    settle(window)
+    type_into(field(window, Station.LAYERS, "CutLine as magenta"), "80")
+    art = window.session.job.artworks[0]  # type: ignore[union-attr]
+    use = next(u for u in art.plates if u.name == "CutLine")
+    assert use.meaning is Meaning.COLOUR and use.inks[1] == 80
+    settle(window)
+    magenta = window.results.preview.plates_of("Colour")[1]  # type: ignore[union-attr]
+    assert magenta.max() >= 120
+    type_into(field(window, Station.LAYERS, "Page of the artwork"), "2")
+    settle(window)
+    assert not window.results.preview.plates_of("White")[0].any()  # type: ignore[union-attr]
+    kept = window.session.job
+    type_into(field(window, Station.LAYERS, "Page of the artwork"), "9")
+    assert "no page 9" in window.check_bar.shown_text and window.session.job == kept
+    # The next file's plate of that name means the same.
+    window.take_artwork(spot_page(tmp_path / "again.pdf"))
+    settle(window)
+    again = {u.name: u.meaning for u in window.session.job.artworks[0].plates}  # type: ignore[union-attr]
+    assert again["CutLine"] is Meaning.COLOUR
+
+
+def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
+    form, _ = station(window, "White")
+    form.treatments.add(Ease(least=20))
+    job = window.session.job
+    assert job is not None
+    form.recipes.keep("Lids, eased")
+    assert "is kept" in window.check_bar.shown_text
+    form.recipes.use(recipe("clear, read through"))
+    assert window.session.job.reader is Reader.THROUGH  # type: ignore[union-attr]
+    assert window.session.job.piece.surface == job.piece.surface  # type: ignore[union-attr]
+    form.recipes.aboutToShow.emit()
+    form.recipes.actions()[0].trigger()
+    assert window.session.job.stack == job.stack  # type: ignore[union-attr]
+    assert window.session.job.reader is Reader.FACE  # type: ignore[union-attr]
+    (tmp_path / "bad.recipe.json").write_text('{"name": "x"}')
+    form.recipes.take_file(tmp_path / "bad.recipe.json")
+    assert "holds no recipe" in window.check_bar.shown_text
+
+
+def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
+    form, canvas = station(window, "White")
+    gold = Ink(name="Gold", kind=LayerKind.NAMED, shown="#c9a227", laydown=9)
+    window.session.edit(
+        "Ink", lambda j: j.replace(printer=j.printer.replace(inks=(*j.printer.inks, gold)))
+    )
+    from farbe.desk import stackedits
+
+    for kind in (LayerKind.BLACKOUT, LayerKind.NAMED):
+        window.section.choose(stackedits.add(window.session, kind, 1))
+    settle(window)
+    assert combo(form, "Named ink").currentText() == "Gold"
+    window.section.choose("White")
+    QTest.keyClick(window.section, Qt.Key.Key_D)
+    job: Job | None = window.session.job
+    assert job is not None
+    assert [la.name for la in job.stack] == [
+        "White", "White 2", "Gold", "Blackout", "Colour", "Varnish",
+    ]  # fmt: skip
+    settle(window)
+    channels = {use.channel for use in window.results.findings.estimate.inks}  # type: ignore[union-attr]
+    assert {"Gold", "Black", "Black 2", "White 2"} <= channels
+    assert grabbed(canvas).any()
+    window.session.edit("Flood", lambda j: form.change(j, source=WholePiece()))
+    settle(window)
+    assert not window.results.findings.checks or canvas.size().width() > 0  # type: ignore[union-attr]
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
