@@ -10,9 +10,10 @@ from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
-from farbe.model.piece import Circle, Material, Reader, Surface
+from farbe.model.piece import Circle, Material, Reader, Rectangle, Surface
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
+from farbe.model.source import WholePiece
 from farbe.model.treatment import Choke
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
 from farbe.plan.recipes import RECIPES, recipe
@@ -143,3 +144,14 @@ def test_values_that_cannot_be_are_refused_in_a_sentence(job: Job) -> None:
         Printer(name="x", bed_width=1, bed_height=1, max_piece_height=1).replace(
             inks=(*inks, inks[0])
         )
+
+
+def test_ink_beyond_the_artwork_is_asked_about_once(job: Job, store: ArtStore) -> None:
+    small = job.replace(
+        piece=job.piece.replace(shape=Rectangle(width=40, height=30)),
+        artworks=(job.artworks[0].replace(width=6, height=4),),
+    )
+    flood = small.replace(stack=(WHITE_UNDER.replace(source=WholePiece()), *small.stack[1:]))
+    assert "ink-beyond" not in found(small, store)
+    assert "cm²" in found(flood, store)["ink-beyond"].text
+    assert mended(flood, store, "ink-beyond").stack[0].source == WholePiece()

@@ -143,7 +143,7 @@ def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: P
     old["jig"]["turned"] = True
     for layer in old["stack"]:
         layer["source"] = layer["source"]["kind"]
-        for name in ("join", "second", "ink"):
+        for name in ("join", "second", "ink", "meant"):
             del layer[name]
     for name in ("changes", "texts", "table", "back", "correction"):
         del old[name]

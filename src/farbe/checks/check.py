@@ -14,6 +14,7 @@ from farbe.art.artwork import MM_PER_INCH, Artwork, Space
 from farbe.estimate.estimate import sampling_grid
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
+from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.sentence import Station
@@ -25,6 +26,7 @@ from farbe.separate.place import PlacedArtwork
 
 #: Different prints that are looked at one by one.
 MOST_PRINTS = 40
+_FINE = ("dots", "holes", "specks", "pinholes")
 
 
 class Weight(StrEnum):
@@ -103,11 +105,25 @@ class Facts:
             pale = colours.min(axis=2) >= 250
         return np.asarray(pale & (self.artwork_alpha >= 128))
 
+    def beyond(self, layer: Layer) -> tuple[float, float]:
+        """Ink of a layer where there is no artwork: mm² of solid, and its share of the piece."""
+        separation = piece_separation(
+            self.job, self.sources, self.grid, layers=(layer,), as_read=True, placed=self.placed
+        )
+        height = separation.size[1]
+        plate, shape = separation.plates(0, height)[0], separation.shape(0, height)
+        area = float(plate[shape == 0].sum(dtype="int64")) / 255.0 * self.pixel_area
+        whole = float((separation.size[0] * height) * self.pixel_area)
+        return area, area / whole
+
     @cached_property
     def white_ink(self) -> Plate:
         """The most that any white layer lays down at each sampled pixel."""
+        # Dots, holes and specks are finer than what is sampled here.
         layers = tuple(
-            layer for layer in printing_layers(self.job.stack) if layer.kind is LayerKind.WHITE
+            layer.replace(treatments=tuple(t for t in layer.treatments if t.kind not in _FINE))
+            for layer in printing_layers(self.job.stack)
+            if layer.kind is LayerKind.WHITE
         )
         result = np.zeros_like(self.artwork_alpha)
         if layers:

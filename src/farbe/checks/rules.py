@@ -32,6 +32,8 @@ FEW_PIXELS = 150
 TOO_FEW_PIXELS = 72
 #: White area in mm² that is worth a word.
 WHITE_AREA = 1.0
+#: Ink without artwork in mm², and its share of the piece, that is asked about.
+BEYOND_AREA, BEYOND_SHARE = 100.0, 0.1
 #: A choke, in mm, that forgives the misregister of an ordinary machine.
 USUAL_CHOKE = 0.1
 _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
@@ -410,6 +412,36 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
                 Station.LAYERS,
                 Fix(f"Choke {number(USUAL_CHOKE)} mm", partial(_choked, name=layer.name)),
             )
+
+
+@print_rule
+def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
+    """Options that flood a piece are asked about once, with what they cost."""
+    job = facts.job
+    if facts.artwork is None:
+        return
+    for layer in printing_layers(job.stack):
+        if layer.kind is LayerKind.COLOUR or layer.meant:
+            continue
+        beyond, of_piece = facts.beyond(layer)
+        if beyond > BEYOND_AREA and of_piece > BEYOND_SHARE:
+            inks = job.printer.inks_of(layer.kind, layer.ink)
+            each = beyond / 1e6 * (inks[0].laydown if inks else 0.0) * layer.hits
+            yield Check(
+                "ink-beyond",
+                Weight.CAUTION,
+                f"{layer.name} lays ink on {beyond / 100:.0f} cm² of each piece where there is no"
+                f" artwork, {each:.2f} ml a piece: is that meant?",
+                Station.LAYERS,
+                Fix("It is meant", partial(_meant, name=layer.name)),
+            )
+
+
+def _meant(job: Job, *, name: str) -> Job:
+    """The job with a layer that is no longer asked about."""
+    return _with_stack(
+        job, tuple(la.replace(meant=True) if la.name == name else la for la in job.stack)
+    )
 
 
 @rule

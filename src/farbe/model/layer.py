@@ -24,7 +24,8 @@ class Join(StrEnum):
 class Layer(Value):
     """One layer: its source, joined with ``second`` if there is one, then the treatments in order.
 
-    ``ink`` names the ink of a layer of named ink.
+    ``ink`` names the ink of a layer of named ink. ``meant`` says that its ink beyond the artwork is
+    wanted and need not be asked about again.
     """
 
     kind: LayerKind
@@ -36,6 +37,7 @@ class Layer(Value):
     hits: Annotated[int, Field(ge=1, le=20)] = 1
     on: bool = True
     ink: Name | None = None
+    meant: bool = False
 
     @model_validator(mode="after")
     def _suits_its_kind(self) -> Layer:

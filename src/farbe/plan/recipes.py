@@ -27,7 +27,7 @@ class Recipe(Value):
 _CLEAR = Surface(material=Material.CLEAR, name="clear")
 _DARK = Surface(colour="#20302a", name="dark")
 _COTTON = Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton")
-_LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#efeae0", name="light cotton")
+_LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#f6f3ec", name="light cotton")
 _ACRYLIC = Surface(material=Material.CLEAR, name="clear acrylic")
 #: White of a transfer: drawn further back, less of it under darks, so that it bends.
 _SOFT_WHITE = WHITE_UNDER.replace(treatments=(Choke(by=0.15), Ease(least=55)))

@@ -22,6 +22,7 @@ from farbe.model.layer import Layer
 from farbe.model.piece import Shape
 from farbe.model.side import Meaning
 from farbe.model.text import TextBox
+from farbe.model.treatment import Dots, Grain, Treatment
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
@@ -142,7 +143,7 @@ def piece_separation(
     placed = placed or place(job, job_artwork(job, sources), canvas)
     return Separation(
         placed=placed,
-        layers=printing_layers(job.stack) if layers is None else layers,
+        layers=_as_seen(job, grid, printing_layers(job.stack) if layers is None else layers),
         converter=job_converter(job, placed.artwork, profile),
         grid=grid,
         piece=ring_pixels(job.piece.shape, 0.0, canvas),
@@ -154,6 +155,26 @@ def piece_separation(
         named=_named_plates(job, sources, canvas, placed),
         limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
+    )
+
+
+def _as_seen(job: Job, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+    """Layers for a grid; on a coarse one, dots that are finer than its pixels stay tones."""
+    if grid.dpi_x >= 0.99 * min(job.printer.dpi_x, job.printer.dpi_y):
+        return layers
+    pixel = 1.0 / min(grid.per_mm_x, grid.per_mm_y)
+
+    def fine(treatment: Treatment) -> bool:
+        if not isinstance(treatment, Dots):
+            return False
+        side = treatment.dot if treatment.grain is Grain.NOISE else 10.0 / treatment.per_cm
+        return side < 3.0 * pixel
+
+    return tuple(
+        layer.replace(treatments=tuple(t for t in layer.treatments if not fine(t)))
+        if any(fine(t) for t in layer.treatments)
+        else layer
+        for layer in layers
     )
 
 

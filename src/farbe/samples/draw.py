@@ -25,9 +25,10 @@ LEAF: Final[Colour] = (118, 164, 74, 255)
 class Sheet:
     """A transparent square canvas in millimetres around its middle, y down."""
 
-    def __init__(self, side: float) -> None:
-        self.scale = DPI / 25.4 * OVER
-        self.pixels = round(side * DPI / 25.4)
+    def __init__(self, side: float, dpi: float = DPI) -> None:
+        self.dpi = dpi
+        self.scale = dpi / 25.4 * OVER
+        self.pixels = round(side * dpi / 25.4)
         self.image = Image.new("RGBA", (self.pixels * OVER,) * 2, (0, 0, 0, 0))
         self.middle = self.pixels * OVER / 2
         self.draw = ImageDraw.Draw(self.image)
@@ -98,6 +99,18 @@ class Sheet:
             inked = Image.new("RGBA", stamp.size, fill)
             inked.putalpha(stamp)
             self.image.alpha_composite(inked, (round(x - side / 2), round(y - side / 2)))
+
+    def text(self, words: str, x: float, y: float, size: float, fill: Colour = CREAM) -> None:
+        """A straight line of type, centred on a place."""
+        font = _font(round(size * self.scale))
+        self.draw.text(self.at(x, y), words, font=font, fill=fill, anchor="mm")
+
+    def panel(
+        self, left: float, top: float, right: float, bottom: float, radius: float, fill: Colour
+    ) -> None:
+        """A rectangle with round corners."""
+        box = [*self.at(left, top), *self.at(right, bottom)]
+        self.draw.rounded_rectangle(box, round(radius * self.scale), fill=fill)
 
     def finished(self) -> Image.Image:
         return self.image.resize((self.pixels, self.pixels), Image.Resampling.BOX)
@@ -225,7 +238,7 @@ def _comb(sheet: Sheet) -> None:
 def _cropped(sheet: Sheet, width: float, height: float) -> Image.Image:
     """The middle of a sheet, so many mm large."""
     whole = sheet.finished()
-    half_w, half_h = (round(side * DPI / 25.4 / 2) for side in (width, height))
+    half_w, half_h = (round(side * sheet.dpi / 25.4 / 2) for side in (width, height))
     middle = sheet.pixels // 2
     return whole.crop((middle - half_w, middle - half_h, middle + half_w, middle + half_h))
 
@@ -251,6 +264,78 @@ def tag_back() -> Image.Image:
     sheet.polygon(_hexagon(4, 0, 12.2), HONEY)
     _bee(sheet, 4, 0.4, 8.4)
     return _cropped(sheet, 66, 34)
+
+
+MOSS: Final[Colour] = (34, 92, 66, 255)
+DUSK: Final[Colour] = (38, 44, 92, 255)
+
+
+def jar_label() -> Image.Image:
+    """A label for clear film, 84 × 56 mm: the glass shows between its parts."""
+    sheet = Sheet(86.0)
+    sheet.panel(-42, -28, 42, -15.5, 3, MOSS)
+    sheet.text("BRINDLEMERE", 0, -21.8, 6.4)
+    sheet.panel(-42, 15, 42, 28, 3, AMBER)
+    sheet.text("Thyme honey · 250 g", 0, 21.4, 5.0, BARK)
+    for x in (-27.0, 27.0):
+        for row, column in ((-1, 0), (0, -0.5), (0, 0.5), (1, 0)):
+            sheet.polygon(_hexagon(x + column * 7.6, row * 6.6, 3.7), HONEY)
+            sheet.polygon(_hexagon(x + column * 7.6, row * 6.6, 2.9), AMBER)
+    sheet.disc(0, 0, 13.4, CREAM)
+    sheet.disc(0, 0, 12.2, AMBER)
+    _bee(sheet, 0, 0.6, 7.8)
+    return _cropped(sheet, 84, 56)
+
+
+def stall_sign() -> Image.Image:
+    """A sign for light from behind, 280 × 180 mm at 160 dpi: a night sky, lamps, the name."""
+    sheet = Sheet(284.0, 160)
+    sheet.panel(-140, -90, 140, 90, 0, DUSK)
+    for i in range(60):
+        star = (i * 47) % 276 - 138, (i * 29) % 76 - 86
+        sheet.disc(*star, 0.5 + (i % 4) * 0.3, (255, 244, 214, 255))
+    for row in range(6):
+        for column in range(-8, 9):
+            x, y = (column + (row % 2) / 2) * 18.6, 20 + row * 16.0
+            glow = max(0.0, 1.0 - math.hypot(x, y - 62) / 130)
+            cell = (round(120 + 132 * glow), round(64 + 132 * glow), round(20 + 40 * glow), 255)
+            sheet.polygon(_hexagon(x, y, 9.6), cell)
+    sheet.text("BRINDLEMERE", 0, -34, 34)
+    sheet.text("honey from the heath", 0, -4, 15, (255, 214, 120, 255))
+    sheet.polygon(_hexagon(0, 54, 30), CREAM)
+    sheet.polygon(_hexagon(0, 54, 27.5), AMBER)
+    _bee(sheet, 0, 56, 17)
+    return _cropped(sheet, 280, 180)
+
+
+def apron_print() -> Image.Image:
+    """A transfer, 180 × 150 mm at 300 dpi: a smoker with soft smoke, and fine lettering."""
+    sheet = Sheet(184.0, 300)
+    smoke = Image.new("L", sheet.image.size, 0)
+    pen = ImageDraw.Draw(smoke)
+    for i in range(26):
+        t = i / 25
+        x = 34 + 46 * t + 9 * math.sin(t * 9)
+        y = -8 - 58 * t
+        radius = (4 + 15 * t) * sheet.scale
+        middle = sheet.at(x - 30, y)
+        box = [middle[0] - radius, middle[1] - radius, middle[0] + radius, middle[1] + radius]
+        pen.ellipse(box, fill=round(190 * (1 - t) ** 1.2))
+    small = smoke.resize((smoke.width // 16, smoke.height // 16))
+    soft = small.filter(ImageFilter.GaussianBlur(9)).resize(smoke.size, Image.Resampling.BICUBIC)
+    cloud = Image.new("RGBA", sheet.image.size, (236, 236, 240, 255))
+    cloud.putalpha(soft)
+    sheet.image.alpha_composite(cloud)
+    sheet.draw = ImageDraw.Draw(sheet.image)
+    sheet.panel(-38, -4, 8, 46, 6, (150, 158, 168, 255))
+    sheet.panel(-38, 4, 8, 8, 0, (104, 112, 122, 255))
+    sheet.polygon([(-32, -4), (2, -4), (14, -18), (6, -24)], (150, 158, 168, 255))
+    sheet.polygon([(-62, 2), (-40, 8), (-40, 42), (-62, 48)], HONEY)
+    for y in (10.0, 20.0, 30.0, 40.0):
+        sheet.polygon([(-62, y), (-40, y + 1.5), (-40, y + 3), (-62, y + 1.5)], BARK)
+    sheet.text("KEEPER OF BEES", 0, 60, 13, AMBER)
+    sheet.text("Brindlemere Honey Cooperative · est. on a windy heath", 0, 70, 3.4)
+    return _cropped(sheet, 180, 150)
 
 
 def srgb_bytes() -> bytes:

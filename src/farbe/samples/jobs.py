@@ -11,18 +11,42 @@ from shapely.geometry import Point, Polygon
 from farbe.files.atomic import make_folder
 from farbe.files.jobfile import SUFFIX, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.fill import fullest
 from farbe.layout.pockets import centred_jig
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
-from farbe.model.piece import Circle, Outline, Piece, Reader, Surface
-from farbe.model.placing import Across
+from farbe.model.piece import (
+    Circle,
+    Material,
+    Outline,
+    Piece,
+    Reader,
+    Rectangle,
+    Shape,
+    Surface,
+)
+from farbe.model.placing import Across, Fit, Placing
 from farbe.model.receiver import Receiver
 from farbe.model.side import ArtworkFile, Back, Turn, Turning
+from farbe.model.source import WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
-from farbe.model.treatment import Choke
-from farbe.samples.draw import DPI, lid_emblem, srgb_bytes, tag_back, tag_face
+from farbe.model.treatment import Choke, Dots, Ease, Grain, Specks
+from farbe.plan.order import default_stack
+from farbe.plan.recipes import recipe
+from farbe.plan.spots import with_plates
+from farbe.samples.draw import (
+    DPI,
+    apron_print,
+    jar_label,
+    lid_emblem,
+    srgb_bytes,
+    stall_sign,
+    tag_back,
+    tag_face,
+)
 from farbe.samples.printers import FLATBED
+from farbe.samples.spots import write_spot_label
 
 OPEN_RECEIVER = Receiver(name="Open plates")
 
@@ -83,10 +107,10 @@ def tag_shape() -> Outline:
     return Outline(rings=tuple(rings))
 
 
-def _drawn(store: ArtStore, name: str, picture: Image.Image) -> ArtworkFile:
+def _drawn(store: ArtStore, name: str, picture: Image.Image, dpi: float = DPI) -> ArtworkFile:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / name
-        picture.save(path, dpi=(DPI, DPI), icc_profile=srgb_bytes())
+        picture.save(path, dpi=(dpi, dpi), icc_profile=srgb_bytes())
         return store.add_artwork(path)
 
 
@@ -138,7 +162,100 @@ def tag_job(store: ArtStore) -> Job:
     )  # fmt: skip
 
 
-SAMPLES = {"jar-lids": lid_job, "name-tags": tag_job}
+def _bed_of(name: str, shape: Shape, gap: float, *, count: int | None = None) -> Jig:
+    """As many pockets as fit on a board that nearly fills the flatbed."""
+    board = Board(x=5, y=5, width=590, height=290, colour="#d8d2c4")
+    jig = Jig(name=name, board=board, first_x=10, first_y=10, gap_x=gap, gap_y=gap)
+    return fullest(jig, shape, FLATBED, 3.0).jig.replace(first_only=count)
+
+
+def label_job(store: ArtStore) -> Job:
+    """Jar labels on clear film, read through it: colour first, white behind, mirrored."""
+    shape = Rectangle(width=84, height=56, corner_radius=3)
+    return Job(
+        name="Thyme honey labels",
+        piece=Piece(
+            name="jar label", shape=shape, height=0.1,
+            surface=Surface(material=Material.CLEAR, name="clear film"),
+        ),
+        reader=Reader.THROUGH,
+        printer=FLATBED,
+        artworks=(_drawn(store, "thyme-label.png", jar_label()),),
+        stack=default_stack(Reader.THROUGH),
+        jig=_bed_of("Labels 84 × 56", shape, 6.0),
+        receiver=OPEN_RECEIVER,
+    )  # fmt: skip
+
+
+def spot_label_job(store: ArtStore) -> Job:
+    """The same label from a designer's PDF: its white and varnish spots are the plates."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "designer-label.pdf"
+        write_spot_label(path)
+        artwork = store.add_artwork(path)
+    shape = Rectangle(width=84, height=56, corner_radius=3)
+    plain = Job(
+        name="Labels from a designer's PDF",
+        piece=Piece(name="jar label", shape=shape, height=0.4,
+                    surface=Surface(colour="#20302a", name="dark card")),
+        printer=FLATBED,
+        artworks=(artwork,),
+        stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+        jig=_bed_of("Cards 84 × 56", shape, 6.0),
+        receiver=OPEN_RECEIVER,
+    )  # fmt: skip
+    return with_plates(plain, artwork)
+
+
+def sign_job(store: ArtStore) -> Job:
+    """A lit sign on clear acrylic, read through it: heavy colour, two hits of white behind."""
+    shape = Rectangle(width=280, height=180, corner_radius=4)
+    made = recipe("lit from behind")
+    return Job(
+        name="Lit stall sign",
+        piece=Piece(name="sign", shape=shape, height=5, surface=made.surface),
+        reader=made.reader,
+        printer=FLATBED,
+        artworks=(_drawn(store, "stall-sign.png", stall_sign(), 160),),
+        placing=Placing(fit=Fit.FILL),
+        stack=(made.stack[0], made.stack[1].replace(source=WholePiece(), treatments=())),
+        jig=_bed_of("Signs 280 × 180", shape, 10.0),
+        receiver=OPEN_RECEIVER,
+    )
+
+
+def apron_job(store: ArtStore) -> Job:
+    """Transfers for dark aprons: soft smoke becomes dots in the white, and it is eased."""
+    shape = Rectangle(width=190, height=160)
+    made = recipe("transfer on dark")
+    soft = made.stack[1].replace(
+        treatments=(
+            Dots(grain=Grain.NOISE, dot=0.11),
+            Choke(by=0.08),
+            Ease(least=55),
+            Specks(size=0.1),
+        )
+    )
+    return Job(
+        name="Apron transfers",
+        piece=Piece(name="apron print", shape=shape, surface=made.surface),
+        reader=made.reader,
+        printer=FLATBED,
+        artworks=(_drawn(store, "keeper-of-bees.png", apron_print(), 300),),
+        stack=(made.stack[0], soft),
+        jig=_bed_of("Transfers 190 × 160", shape, 8.0),
+        receiver=OPEN_RECEIVER,
+    )
+
+
+SAMPLES = {
+    "jar-lids": lid_job,
+    "name-tags": tag_job,
+    "jar-labels": label_job,
+    "designer-labels": spot_label_job,
+    "stall-sign": sign_job,
+    "apron-transfers": apron_job,
+}
 
 
 def write_samples(folder: Path, store: ArtStore) -> list[Path]:

@@ -115,8 +115,10 @@ class ArtworkForm(Form):
             if pages > 1:
                 form.row(
                     f"Page of {pages}",
-                    NumberField(session, "Page of the artwork", lambda j: self._field(j, "page", 1),
-                                lambda j, v: self._with_page(j, round(v), pages), unit="", digits=0),
+                    NumberField(
+                        session, "Page of the artwork", lambda j: self._field(j, "page", 1),
+                        lambda j, v: self._with_page(j, round(v), pages), unit="", digits=0,
+                    ),
                 )  # fmt: skip
             form.row(
                 "Cut to",

@@ -215,9 +215,11 @@ class PlateCanvas(PieceWorld):
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
         painter.restore()
         painter.setFont(font(11, bold=True))
+        # The corner is named only where it is what the words say.
+        bare = int(edge.colour[0, -3:].max()) < 128 and int(edge.white[0, -3:].max()) < 128
         for text, colour_, at in (
             ("white ink", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
-            ("no ink", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
+            ("no ink" if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
         ):
             painter.setPen(QColor(colour_))
             painter.drawText(at, text)
