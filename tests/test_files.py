@@ -145,7 +145,7 @@ def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: P
         layer["source"] = layer["source"]["kind"]
         for name in ("join", "second", "ink", "meant"):
             del layer[name]
-    for name in ("changes", "texts", "table", "back", "correction"):
+    for name in ("changes", "texts", "table", "back", "correction", "marks"):
         del old[name]
     for holder, name in (("placing", "scale"), ("jig", "over"), ("guide", "kerb_sides")):
         del old[holder][name]

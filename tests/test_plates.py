@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from conftest import artwork_of
 from farbe.files.store import ArtStore
-from farbe.layout.frame import BedFrame
+from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.outline import outline
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.layout.pockets import job_pockets
@@ -25,7 +25,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
 from farbe.model.treatment import Choke
 from farbe.plan.order import channels
-from farbe.render.bed import job_bed, printer_frame
+from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
 from farbe.render.piece import Canvas, job_tile, piece_separation, place, ring_pixels
 from farbe.separate.colour import shipped_profile

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import datetime
 from importlib.resources import as_file, files
 from pathlib import Path
 
 import numpy as np
 import pytest
+import segno
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
@@ -21,10 +23,12 @@ from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.marks import Marks
 from farbe.model.placing import PocketChange
 from farbe.model.side import ArtworkFile
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render.bed import job_bed
+from farbe.render.marks import label_words
 from farbe.render.piece import job_tile, piece_separation
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
@@ -206,3 +210,40 @@ def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Pat
     (tmp_path / "no.ttf").write_bytes(b"\0\1\0\0 but no font")
     with pytest.raises(BadInput, match="no\\.ttf"):
         store.add_font(tmp_path / "no.ttf")
+
+
+def test_marks_and_label_are_black_alone(job: Job, store: ArtStore) -> None:
+    """Trim marks around each piece, a label and its code at the corner; nothing under them."""
+    day = datetime.date(2026, 11, 23)
+    marks = Marks(trim=True, length=1.5, distance=1.0, label="{job} {date} {code}", qr=True,
+                  label_height=1.5)  # fmt: skip
+    bare, marked = job_bed(job, store), job_bed(job.replace(marks=marks), store, today=day)
+    plain, made = bare.rows(0, bare.size[1]), marked.rows(0, marked.size[1])
+    assert plain is not None and made is not None
+    names = [channel.name for channel in marked.channels]
+    added = made.astype(int) - plain
+    black = added[..., names.index("Black")]
+    assert added.sum() == black.sum() and (black >= 0).all() and black.max() == 255
+    per_x, per_y = marked.grid.per_mm_x, marked.grid.per_mm_y
+    first = used_pockets(job)[0]
+    # The mark at the left, level with the piece's lower edge.
+    x, y = first.x - 11.3 / 2 - 1.0 - 0.75, first.y - 11.3 / 2
+    assert black[round((60 - y) * per_y), round(x * per_x)] == 255
+    assert black[round((60 - y - 0.6) * per_y), round(x * per_x)] == 0
+    only = job.replace(marks=marks.replace(trim=False))
+    coded = job_bed(only, store, today=day).rows(0, bare.size[1])
+    assert coded is not None
+    # The code reads as what the label says.
+    modules = np.array(segno.make(label_words(job.replace(marks=marks), day), error="m").matrix)
+    side = 0.5
+    for row, column in np.ndindex(modules.shape):
+        at_x = 3.0 + (column + 0.5) * side
+        at_y = 60 - 3.0 - (len(modules) - row - 0.5) * side
+        value = coded[int(at_y * per_y), int(at_x * per_x), names.index("Black")]
+        if plain[int(at_y * per_y), int(at_x * per_x)].sum() == 0:
+            assert (value > 127) == bool(modules[row, column]), (row, column)
+    without = job.replace(marks=marks, stack=(job.stack[0],))
+    white = job_bed(without, store)
+    assert np.array_equal(
+        white.rows(0, 60), job_bed(without.replace(marks=Marks()), store).rows(0, 60)
+    )

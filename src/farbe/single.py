@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import Path
 from typing import TypeVar
 
 import numpy as np
 
-from farbe.art.artwork import Artwork, Pixels
+from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.art.read import read_artwork
 from farbe.estimate.estimate import ink_ml
 from farbe.files.pdf import write_pdf
@@ -31,6 +31,7 @@ from farbe.plan.order import (
     order_reason,
 )
 from farbe.plan.recipes import recipe as recipe_named
+from farbe.plan.spots import with_own_plates
 from farbe.render.piece import PieceTile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.separate.colour import check_cmyk_profile, converter_for, shipped_profile
@@ -187,12 +188,22 @@ def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
             f"{wide:.0f} × {high:.0f} mm would have {canvas[0]} × {canvas[1]} pixels;"
             " give a smaller width or resolution."
         )
-    used = [(layer, ink) for ink in _INKS for layer in wanted.stack if layer.kind is ink.kind]
+    stack = with_own_plates(wanted.stack, tuple(artwork.plates))
+    used = [(layer, ink) for ink in _INKS for layer in stack if layer.kind is ink.kind]
     converter = converter_for(artwork, wanted.profile, intent=wanted.intent, black_point=True)
     frame = np.array([(0, 0), (canvas[0], 0), canvas, (0, canvas[1])], dtype=np.float64)
     separation = Separation(
         placed=PlacedArtwork(artwork, canvas, canvas),
-        layers=wanted.stack,
+        layers=stack,
+        named={
+            name.casefold(): PlacedArtwork(
+                replace(artwork, pixels=plane[..., None], space=Space.GREY, icc=None, plates={}),
+                canvas,
+                canvas,
+            )
+            for name, plane in artwork.plates.items()
+        },
+        profile=wanted.profile,
         converter=converter,
         grid=grid,
         piece=(frame,),
@@ -200,9 +211,9 @@ def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
     )
     # Colour comes first in the file whatever is printed first.
     starts: dict[str, int] = {}
-    for layer in wanted.stack:
+    for layer in stack:
         starts[layer.name] = sum(
-            4 if la.kind is LayerKind.COLOUR else 1 for la in wanted.stack[: len(starts)]
+            4 if la.kind is LayerKind.COLOUR else 1 for la in stack[: len(starts)]
         )
     order = tuple(
         starts[layer.name] + (PROCESS.index(ink) if ink in PROCESS else 0) for layer, ink in used
@@ -230,6 +241,10 @@ def separate_file(
         sums = write_pdf(raster, target, report=report)
     else:
         sums = write_tiff(raster, target, compression=wanted.compression, report=report)
+    if artwork.remark:
+        yield f"Caution: {artwork.remark}"
+    if artwork.plates:
+        yield "Plates of the file: " + ", ".join(artwork.plates)
     if artwork.unfit_profile:
         yield "Caution: the embedded colour profile does not fit the pixels and is not used."
     (width, height), grid = raster.size, raster.grid

@@ -109,6 +109,8 @@ class Results(QObject):
         self.stamps: dict[PocketPrint, Stamp] = {}
         #: Small pictures of the artworks by digest, straight RGBA.
         self.thumbs: dict[str, Pixels] = {}
+        #: Width of the artworks in pixels, by digest.
+        self.widths: dict[str, int] = {}
         self.findings: Findings | None = None
         self._pocket = 1
         self._session, self._workers = session, workers
@@ -153,8 +155,10 @@ class Results(QObject):
         self.preview = preview
         self.preview_changed.emit()
 
-    def _show_stamps(self, made: tuple[dict[PocketPrint, Stamp], dict[str, Pixels]]) -> None:
-        self.stamps, self.thumbs = made
+    def _show_stamps(
+        self, made: tuple[dict[PocketPrint, Stamp], dict[str, Pixels], dict[str, int]]
+    ) -> None:
+        self.stamps, self.thumbs, self.widths = made
         self.stamps_changed.emit()
 
     def _show_findings(self, findings: Findings) -> None:
@@ -200,8 +204,11 @@ def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
 
 def _stamps(
     job: Job, store: ArtStore, report: Report
-) -> tuple[dict[PocketPrint, Stamp], dict[str, Pixels]]:
-    """A picture of each different print and artwork; many of them are made smaller."""
+) -> tuple[dict[PocketPrint, Stamp], dict[str, Pixels], dict[str, int]]:
+    """A picture of each different print and artwork, and the artworks' widths in pixels.
+
+    Pictures of many prints are made smaller.
+    """
     plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
     grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
     found = {}
@@ -211,7 +218,9 @@ def _stamps(
         separation = piece_separation(of, store, grid, as_read=True)
         plates = separation.plates(0, separation.size[1])
         found[what] = Stamp(_look(of, separation, plates, store), _size(job))
-    return found, {art.digest: _thumb(store.artwork(art)) for art in job.artworks}
+    arts = {art.digest: store.artwork(art) for art in job.artworks}
+    thumbs = {digest: _thumb(art) for digest, art in arts.items()}
+    return found, thumbs, {digest: art.width for digest, art in arts.items()}
 
 
 def _thumb(artwork: Artwork) -> Pixels:

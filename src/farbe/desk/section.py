@@ -5,12 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import partial
 
+from pydantic import ValidationError
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFontMetricsF,
+    QGuiApplication,
     QKeyEvent,
+    QKeySequence,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -324,6 +327,7 @@ class Section(QWidget):
             switch = "Switch off" if placed.layer.on else "Switch on"
             menu.addAction(switch, lambda: stackedits.switch(self._session, name))
             if placed.layer.kind is not LayerKind.COLOUR:
+                menu.addAction("Copy", self.copy)
                 menu.addAction("Duplicate", lambda: self._duplicate(name))
             menu.addAction("Remove", lambda: stackedits.remove(self._session, name))
         menu.popup(event.globalPos())
@@ -333,6 +337,23 @@ class Section(QWidget):
         for kind in stackedits.addable(self._session.job):
             menu.addAction(f"Add {kind.value} here", partial(self._add, kind, gap))
         return menu
+
+    def copy(self) -> None:
+        """Put the chosen layer on the clipboard, for another job."""
+        job = self._session.job
+        layer = stackedits.layer_named(job, self.choice) if job is not None else None
+        if layer is not None:
+            QGuiApplication.clipboard().setText(layer.model_dump_json())
+
+    def paste(self) -> None:
+        """Put the layer of the clipboard above the chosen one."""
+        text = QGuiApplication.clipboard().text()
+        try:
+            layer = Layer.model_validate_json(text)
+        except ValidationError:
+            self._session.said.emit("There is no layer on the clipboard; copy one first.")
+            return
+        self.choose(stackedits.insert(self._session, layer, self.choice))
 
     def _duplicate(self, name: str) -> None:
         self.choose(stackedits.duplicate(self._session, name))
@@ -354,6 +375,10 @@ class Section(QWidget):
             self.choose(names[max(0, min(len(names) - 1, at + step))])
         elif event.key() == Qt.Key.Key_Delete:
             stackedits.remove(self._session, self.choice)
+        elif event.matches(QKeySequence.StandardKey.Copy):
+            self.copy()
+        elif event.matches(QKeySequence.StandardKey.Paste):
+            self.paste()
         elif event.key() == Qt.Key.Key_D:
             self._duplicate(self.choice)
         elif event.key() == Qt.Key.Key_X:

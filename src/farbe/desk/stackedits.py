@@ -99,6 +99,22 @@ def duplicate(session: Session, name: str) -> str:
     return copy.name
 
 
+def insert(session: Session, layer: Layer, above: str) -> str:
+    """Put a layer above another one, under a name that is free; the name.
+
+    A second colour layer is refused, with a sentence.
+    """
+    job = session.job
+    if job is None:
+        return above
+    made = layer.replace(name=free_name(job, layer.name))
+    at = next((i + 1 for i, la in enumerate(job.stack) if la.name == above), len(job.stack))
+    done = session.edit(
+        f"Paste {made.name}", lambda j: j.replace(stack=(*j.stack[:at], made, *j.stack[at:]))
+    )
+    return made.name if done else above
+
+
 def add(session: Session, kind: LayerKind, gap: int) -> str:
     """Add a layer at a gap; its name, which no other layer has."""
     job = session.job

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import shutil
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -16,7 +17,7 @@ from farbe.model.job import Job
 from farbe.model.side import ArtworkFile, PageBox, PlateUse, Print
 from farbe.model.text import TextBox, TypeFace
 from farbe.plan.spots import meant
-from farbe.separate.colour import check_cmyk_profile, shipped_profile
+from farbe.separate.colour import check_cmyk_profile, check_profile_fits, shipped_profile
 from farbe.separate.edit import edited
 
 MAX_FONT_BYTES = 40_000_000
@@ -79,7 +80,19 @@ class ArtStore:
         return self._edited(file.replace(quantity=None, plates=()))
 
     def _with_edits(self, file: ArtworkFile) -> Artwork:
-        return edited(self.unedited(file), file, shipped_profile())
+        artwork = self.unedited(file)
+        if file.profile is not None:
+            icc = self.path(file.profile).read_bytes()
+            check_profile_fits(icc, artwork.space, file.file_name)
+            artwork = replace(artwork, icc=icc, unfit_profile=False)
+        return edited(artwork, file, shipped_profile())
+
+    def add_artwork_profile(self, source: Path, file: ArtworkFile) -> str:
+        """Copy a profile for an artwork in, once it is seen to fit its pixels; its digest."""
+        digest = self.add(source)
+        space = self.unedited(file).space
+        check_profile_fits(self.path(digest).read_bytes(), space, source.name)
+        return digest
 
     def unedited(self, file: ArtworkFile) -> Artwork:
         """The pixels of an artwork as they are in its file."""
@@ -118,6 +131,7 @@ class ArtStore:
         """The files that a job needs."""
         sides: tuple[Print, ...] = (job,) if job.back is None else (job, job.back)
         needed = [art.digest for side in sides for art in side.artworks]
+        needed += [art.profile for side in sides for art in side.artworks if art.profile]
         needed += [box.font for side in sides for box in side.texts if box.font]
         if job.conversion.profile is not None:
             needed.append(job.conversion.profile)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from farbe.model.job import Job
 from farbe.separate.grid import Grid
 
 
@@ -34,3 +35,9 @@ class BedFrame:
         column = x * self.grid.per_mm_x - size[0] / 2
         row = (self.height - y) * self.grid.per_mm_y - size[1] / 2
         return math.floor(column + 0.5), math.floor(row + 0.5)
+
+
+def printer_frame(job: Job) -> BedFrame:
+    """The bed of a job's printer at its resolution."""
+    printer = job.printer
+    return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))

@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 from farbe.model.base import Digest, Margin, Name, Value
 from farbe.model.edit import Gains
 from farbe.model.jig import Cutting, Guide, Jig
+from farbe.model.marks import Marks
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
@@ -56,6 +57,7 @@ class Job(Print):
     jig: Jig
     back: Back | None = None
     bed_turned: bool = False
+    marks: Marks = Marks()
     guide: Guide = Guide()
     cutting: Cutting = Cutting()
     receiver: Receiver

@@ -66,7 +66,8 @@ class ArtworkFile(Value):
     """A customer's file, known by what is in it, and its actual size in mm.
 
     ``quantity`` is how many pockets it takes; None takes the rest. ``page`` and ``box`` are of a
-    PDF. ``edits`` are made in their order when the file is read.
+    PDF. ``profile`` is taken instead of the embedded one. ``edits`` are made in their order when
+    the file is read.
     """
 
     digest: Digest
@@ -78,6 +79,7 @@ class ArtworkFile(Value):
     box: PageBox = PageBox.TRIM
     plates: Annotated[tuple[PlateUse, ...], Field(max_length=60)] = ()
     edits: Annotated[tuple[Edit, ...], Field(max_length=30)] = ()
+    profile: Digest | None = None
 
     @property
     def cropped(self) -> tuple[float, float]:

@@ -51,3 +51,18 @@ def _from_plate(job: Job, kind: LayerKind, fresh: Layer, name: str) -> Job:
     layer = fresh.replace(source=source, treatments=())
     below = kind is LayerKind.WHITE and job.reader is Reader.FACE
     return job.replace(stack=(layer, *job.stack) if below else (*job.stack, layer))
+
+
+def with_own_plates(stack: tuple[Layer, ...], names: tuple[str, ...]) -> tuple[Layer, ...]:
+    """A stack whose white and varnish come from plates of the file, where their names say so."""
+    kinds = {LayerKind.WHITE: Meaning.WHITE, LayerKind.VARNISH: Meaning.VARNISH}
+    own = {meant(name): name for name in reversed(names)}
+    made = []
+    for layer in stack:
+        name = own.get(kinds[layer.kind]) if layer.kind in kinds else None
+        made.append(
+            layer
+            if name is None
+            else layer.replace(source=PlateNamed(name=name), second=None, treatments=())
+        )
+    return tuple(made)

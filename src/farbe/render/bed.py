@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
+import datetime
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache, partial
-from typing import Protocol
 
 import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.layout.correction import job_correction
-from farbe.layout.frame import BedFrame
+from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.pockets import quarter_turns, used_pockets
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.plan.order import channels, mirrored
+from farbe.render.marks import job_marks
 from farbe.render.piece import (
     Canvas,
     channel_infos,
@@ -29,29 +30,12 @@ from farbe.render.piece import (
 )
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
+from farbe.render.tile import Laid, Tile
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 
 #: Tiles up to this size together are separated once and kept; others are made anew.
 KEPT_BYTES = 160_000_000
-
-
-class Tile(Protocol):
-    """What is laid on a bed."""
-
-    @property
-    def size(self) -> tuple[int, int]: ...
-
-    def rows(self, start: int, stop: int) -> Pixels: ...
-
-
-@dataclass(frozen=True)
-class Laid:
-    """A tile with its middle at a place of the bed in mm."""
-
-    tile: Tile
-    x: float
-    y: float
 
 
 @dataclass(frozen=True)
@@ -107,11 +91,6 @@ class BedRaster:
         return result
 
 
-def printer_frame(job: Job) -> BedFrame:
-    printer = job.printer
-    return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
-
-
 @dataclass(frozen=True, eq=False)
 class FreshTile:
     """A tile that is made when its rows are wanted, and forgotten some tiles later."""
@@ -123,8 +102,14 @@ class FreshTile:
         return self.make().rows(start, stop)
 
 
-def job_bed(job: Job, sources: Sources, *, frame: BedFrame | None = None) -> BedRaster:
-    """The artwork's run of a job.
+def job_bed(
+    job: Job,
+    sources: Sources,
+    *,
+    frame: BedFrame | None = None,
+    today: datetime.date | None = None,
+) -> BedRaster:
+    """The artwork's run of a job; ``today`` is the day that its label says.
 
     Raises
     ------
@@ -149,6 +134,7 @@ def job_bed(job: Job, sources: Sources, *, frame: BedFrame | None = None) -> Bed
             if correction is not None:
                 x, y = correction.moved(x, y)
             laid.append(Laid(make(prints[pocket.number]), x, y))
+    laid += job_marks(job, frame.grid, today or datetime.date.today())
     return BedRaster(
         frame=frame,
         laid=tuple(laid),

@@ -48,6 +48,17 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
         raise BadInput(f"{name} is not a CMYK printer profile; choose the printer's .icc file.")
 
 
+def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
+    """Raise BadInput unless ``profile`` is an ICC profile for colours of this space."""
+    wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
+    try:
+        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
+    except OSError:
+        raise BadInput(f"{name} is not an ICC profile; choose an .icc file.") from None
+    if opened.xcolor_space.strip() != wanted:
+        raise BadInput(f"{name} is not a profile for {space.value} artwork; choose another.")
+
+
 class Converter:
     """Colours of an artwork to CMYK coverage, each colour converted once.
 

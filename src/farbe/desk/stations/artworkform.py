@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form, label
@@ -90,7 +91,7 @@ class ArtworkForm(Form):
         preview = self._desk.results.preview
         pages = preview.pages if preview is not None and art is not None else 1
         shape = art and (
-            art.digest, pages, tuple(e.kind for e in art.edits),
+            art.digest, pages, art.profile, tuple(e.kind for e in art.edits),
             tuple((use.name, use.meaning) for use in art.plates), art.file_name,
         )  # fmt: skip
         if shape == self._shape:
@@ -125,6 +126,11 @@ class ArtworkForm(Form):
                 ChoiceField(session, "Page box", _BOXES, lambda j: self._field(j, "box", None),
                             lambda j, v: self._change(j, box=v)),
             )  # fmt: skip
+        profile = QPushButton("of the file" if art.profile is None else "a file of your own")
+        profile.setAccessibleName("Profile of the artwork")
+        profile.setToolTip("Take another ICC profile than the embedded one, or the embedded again")
+        profile.clicked.connect(self._ask_profile)
+        form.row("Profile", profile)
         self.steps = StepList(
             self._desk, form, "correction", art.edits, _EDITS, _ROWS,
             lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
@@ -134,6 +140,29 @@ class ArtworkForm(Form):
         for place, use in enumerate(art.plates):
             self._plate(form, place, use)
         return form
+
+    def _ask_profile(self) -> None:
+        job = self._desk.session.job
+        art = self._art(job) if job is not None else None
+        if art is not None and art.profile is not None:
+            self._desk.session.edit("Profile of the file", lambda j: self._change(j, profile=None))
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
+        if name:
+            self.take_profile(Path(name))
+
+    def take_profile(self, path: Path) -> None:
+        """Read the artwork's colours by another profile than the embedded one."""
+        session = self._desk.session
+        art = self._art(session.job) if session.job is not None else None
+        if art is None:
+            return
+        try:
+            digest = session.store.add_artwork_profile(path, art)
+        except BadInput as error:
+            session.said.emit(str(error))
+            return
+        session.edit("Profile of the artwork", lambda j: self._change(j, profile=digest))
 
     def _with_page(self, job: Job, page: int, pages: int) -> Job:
         if not 1 <= page <= pages:

@@ -8,6 +8,7 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.artwork import ArtworkPart
 from farbe.desk.stations.bedform.grid import BoardPart, GridPart, KeepOutPart
 from farbe.desk.stations.bedform.guide import CuttingPart, GuidePart
+from farbe.desk.stations.bedform.marks import MarksPart
 from farbe.desk.stations.bedform.measured import MeasuredPart
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.bedform.pocket import PocketPart
@@ -30,10 +31,11 @@ class BedForm(Form):
         self.keep_outs = KeepOutPart(self, desk, canvas)
         self.guide = GuidePart(self, desk)
         self.cutting = CuttingPart(self, desk)
+        self.marks = MarksPart(self, desk)
         self.measured = MeasuredPart(self, desk, canvas)
         self.parts: tuple[Part, ...] = (
             self.pocket, self.grid, self.artwork, self.text, self.sides, self.board,
-            self.keep_outs, self.guide, self.cutting, self.measured,
+            self.keep_outs, self.guide, self.cutting, self.marks, self.measured,
         )  # fmt: skip
         for part in self.parts:
             part.refresh()

@@ -30,6 +30,7 @@ from farbe.layout.pockets import Pocket, footprint, piece_on_bed, quarter_turns
 from farbe.layout.prints import PocketPrint, spread
 from farbe.model.job import Job
 from farbe.model.text import TextBox
+from farbe.render.marks import marks_shape
 
 #: Pixels; larger pockets are few on the screen and are drawn one by one.
 LARGEST_CELL = 400
@@ -50,7 +51,7 @@ class PocketPainter:
         self._job: Job | None = None
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
         self._plain: list[PocketPrint | None] = [None]
-        self._piece, self._guide = QPainterPath(), QPainterPath()
+        self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
         self._cells: dict[PocketPrint | None, QPixmap] = {}
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
@@ -92,6 +93,7 @@ class PocketPainter:
         self._plain = [*places, None]
         piece = piece_on_bed(job)
         self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
+        self._marks = path_in_mm(marks_shape(job))
 
     @staticmethod
     def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
@@ -109,7 +111,9 @@ class PocketPainter:
 
     def _cell(self, job: Job, what: PocketPrint | None) -> QPixmap | None:
         """One pocket at the present zoom; None where it is too large to be worth a picture."""
-        room = 2 * (guide_reach(job.guide) + 1.0)
+        marks = job.marks
+        reach = max(marks.distance, job.bleed) + marks.length if marks.trim else marks.line
+        room = 2 * (max(guide_reach(job.guide), reach) + 1.0)
         scale = self._canvas.scale
         width, height = ((side + room) * scale for side in footprint(job.jig, job.piece.shape))
         if max(width, height) > LARGEST_CELL:
@@ -147,6 +151,10 @@ class PocketPainter:
         painter.setPen(QPen(ink, 0.7))
         painter.setBrush(ink)
         painter.drawPath(self._canvas.scaled_path(self._guide, here))
+        if not self._marks.isEmpty():
+            painter.setPen(QPen(QColor("#141414"), 0.7))
+            painter.setBrush(QColor("#141414"))
+            painter.drawPath(self._canvas.scaled_path(self._marks, here))
         painter.translate(-at)
 
     def _paint_stamp(

@@ -136,7 +136,10 @@ class Card(QWidget):
         self.setAccessibleName(f"Artwork {art.file_name}")
         printed = sum(what.artwork == art for what in spread(job).prints.values())
         pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
-        self._size.setText(f"{number(art.width)} × {number(art.height)} mm, in {pockets}")
+        wide, high = art.cropped
+        pixels = self._desk.results.widths.get(art.digest)
+        dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
+        self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, in {pockets}")
         rest = art.quantity is None
         self._rest.setChecked(rest)
         self._rest.setProperty("primary", rest)
@@ -239,7 +242,7 @@ class Tray(QWidget):
 
     def _show_thumbs(self) -> None:
         for card in self._cards:
-            card.update()
+            card.refresh()
 
     def refresh(self) -> None:
         job = self._desk.session.job

@@ -1,0 +1,137 @@
+"""Trim marks, frame lines and the label, for the artwork's run."""
+
+from __future__ import annotations
+
+import datetime
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+import segno
+from shapely.geometry import MultiPolygon, box
+from shapely.ops import unary_union
+
+from farbe.art.artwork import Pixels
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.guide import jig_code
+from farbe.layout.lettering import resolved
+from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
+from farbe.model.job import Job
+from farbe.plan.order import channels, mirrored
+from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
+from farbe.separate.grid import Grid
+
+#: Side of a QR code's module, and how far the label stands in from the board's corner, in mm.
+MODULE, INSET = 0.5, 3.0
+
+
+@dataclass(frozen=True, eq=False)
+class BlackOnly:
+    """A tile of one channel as the process black of many; nothing in all others."""
+
+    tile: Tile
+    channel: int
+    count: int
+    mirrored: bool = False
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.tile.size
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        made = np.zeros((stop - start, self.size[0], self.count), np.uint8)
+        rows = self.tile.rows(start, stop)[..., 0]
+        made[..., self.channel] = rows[:, ::-1] if self.mirrored else rows
+        return made
+
+
+@dataclass(frozen=True, eq=False)
+class CodeTile:
+    """A QR code, hard-edged, one channel."""
+
+    text: str
+    grid: Grid
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self._all.shape[1], self._all.shape[0]
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        return self._all[start:stop]
+
+    @cached_property
+    def _all(self) -> Pixels:
+        modules = np.array(segno.make(self.text, error="m").matrix, np.uint8) * np.uint8(255)
+        side = len(modules) * MODULE
+        size = self.grid.size(side, side)
+        drawn = cv2.resize(modules, size, interpolation=cv2.INTER_NEAREST)
+        return np.asarray(drawn, np.uint8)[..., None]
+
+
+def label_words(job: Job, today: datetime.date) -> str:
+    """The label with its braces filled in."""
+    known = {"job": job.name, "date": today.isoformat(), "code": jig_code(job)}
+    return resolved(job.marks.label, known).strip()
+
+
+def marks_shape(job: Job) -> MultiPolygon:
+    """Trim marks and frame line around a piece that lies around (0, 0), in mm."""
+    marks, parts = job.marks, []
+    piece = piece_on_bed(job)
+    half = marks.line / 2
+    if marks.frame:
+        parts.append(piece.buffer(half).difference(piece.buffer(-half)))
+    if marks.trim:
+        left, bottom, right, top = piece.bounds
+        near = max(marks.distance, job.bleed)
+        far = near + marks.length
+        for x in (left, right):
+            parts += [box(x - half, bottom - far, x + half, bottom - near),
+                      box(x - half, top + near, x + half, top + far)]  # fmt: skip
+        for y in (bottom, top):
+            parts += [box(left - far, y - half, left - near, y + half),
+                      box(right + near, y - half, right + far, y + half)]  # fmt: skip
+    found = unary_union(parts)
+    return found if isinstance(found, MultiPolygon) else MultiPolygon([found])
+
+
+def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
+    """The marks of a job's artwork run; none without process black."""
+    found = channels(job)
+    black = next(
+        (i for i, c in enumerate(found) if c.ink is job.printer.inks_of(c.layer.kind)[-1]
+         and c.layer.kind.value == "colour"), None,
+    )  # fmt: skip
+    if black is None:
+        return []
+    count, turned = len(found), mirrored(job.reader)
+    laid: list[Laid] = []
+    if job.marks.trim or job.marks.frame:
+        tile = BlackOnly(_around_piece(job, grid), black, count)
+        laid += [Laid(tile, pocket.x, pocket.y) for pocket in used_pockets(job)]
+    words = label_words(job, today)
+    if words:
+        left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        x, y = left + INSET, bottom + INSET
+        if job.marks.qr:
+            code = CodeTile(words, grid)
+            wide, high = code.size[0] / grid.per_mm_x, code.size[1] / grid.per_mm_y
+            laid.append(Laid(BlackOnly(code, black, count, turned), x + wide / 2, y + high / 2))
+            x += wide + 2.0
+        line = TextTile(words, job.marks.label_height, grid)
+        wide, high = line.size[0] / grid.per_mm_x, line.size[1] / grid.per_mm_y
+        laid.append(Laid(BlackOnly(line, black, count, turned), x + wide / 2, y + high / 2))
+    return laid
+
+
+def _around_piece(job: Job, grid: Grid) -> AreaTile:
+    """The marks of one pocket, centred exactly as the piece's own tile is."""
+    width, height = footprint(job.jig, job.piece.shape)
+    piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
+    room = max(job.marks.distance, job.bleed) + job.marks.length + 1.0
+    size = (
+        piece[0] + 2 * int(np.ceil(room * grid.per_mm_x)),
+        piece[1] + 2 * int(np.ceil(room * grid.per_mm_y)),
+    )
+    return AreaTile(size, shape_rings(marks_shape(job), size, grid))

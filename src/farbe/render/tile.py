@@ -1,0 +1,94 @@
+"""What is laid on a bed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cached_property
+from importlib.resources import as_file, files
+from typing import Protocol
+
+import numpy as np
+from PIL import Image, ImageDraw, ImageFont
+from shapely.geometry import MultiPolygon
+
+from farbe.art.artwork import Pixels
+from farbe.separate.grid import Grid
+from farbe.separate.outline import Ring, rasterise
+
+
+class Tile(Protocol):
+    """A rectangle of many-channel pixels."""
+
+    @property
+    def size(self) -> tuple[int, int]: ...
+
+    def rows(self, start: int, stop: int) -> Pixels: ...
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A tile with its middle at a place of the bed in mm."""
+
+    tile: Tile
+    x: float
+    y: float
+
+
+@dataclass(frozen=True, eq=False)
+class AreaTile:
+    """Areas of ink, hard-edged, one channel."""
+
+    size: tuple[int, int]
+    rings: tuple[Ring, ...]
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        return self._all[start:stop]
+
+    @cached_property
+    def _all(self) -> Pixels:
+        covered = rasterise(self.rings, self.size[0], 0, self.size[1])
+        return np.where(covered >= 128, 255, 0).astype(np.uint8)[..., None]
+
+
+@dataclass(frozen=True, eq=False)
+class TextTile:
+    """A line of type, hard-edged, one channel; ``height`` is that of its figures in mm."""
+
+    text: str
+    height: float
+    grid: Grid
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self._all.shape[1], self._all.shape[0]
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        return self._all[start:stop]
+
+    @cached_property
+    def _all(self) -> Pixels:
+        # Drawn at the finer resolution, then brought to pixels that may not be square.
+        fine = max(self.grid.per_mm_x, self.grid.per_mm_y)
+        with as_file(files("farbe") / "data" / "fonts" / "Inter-Medium.otf") as path:
+            # Figures are about 0.73 of the type's size.
+            font = ImageFont.truetype(str(path), max(4, round(self.height * fine / 0.73)))
+        left, top, right, bottom = font.getbbox(self.text)
+        drawn = Image.new("L", (math.ceil(right - left), math.ceil(bottom - top)), 0)
+        ImageDraw.Draw(drawn).text((-left, -top), self.text, font=font, fill=255)
+        size = (
+            max(1, round(drawn.width * self.grid.per_mm_x / fine)),
+            max(1, round(drawn.height * self.grid.per_mm_y / fine)),
+        )
+        shown = np.asarray(drawn.resize(size, Image.Resampling.BOX))
+        return np.where(shown >= 128, 255, 0).astype(np.uint8)[..., None]
+
+
+def shape_rings(shape: MultiPolygon, size: tuple[int, int], grid: Grid) -> tuple[Ring, ...]:
+    """Outer and inner rings of areas around (0, 0) in mm, in pixels around the tile's middle."""
+    lines = [ring for part in shape.geoms for ring in (part.exterior, *part.interiors)]
+    middle = (size[0] / 2, size[1] / 2)
+    return tuple(
+        np.asarray(line.coords, dtype=np.float64)[:-1] * (grid.per_mm_x, -grid.per_mm_y) + middle
+        for line in lines
+    )
