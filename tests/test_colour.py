@@ -10,10 +10,11 @@ import pytest
 from PIL import Image, ImageCms
 
 from conftest import artwork_of
-from farbe.art.artwork import Space
+from farbe.art.artwork import Artwork, Space
 from farbe.model.base import BadInput
-from farbe.model.job import Intent
+from farbe.model.job import Conversion, Intent, Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.render.piece import job_converter
 from farbe.separate.colour import Converter, check_cmyk_profile, shipped_profile, srgb_profile
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
@@ -90,3 +91,22 @@ def test_the_shipped_profile_is_a_press_profile() -> None:
     assert max(solid[(0, 0, 0, 255)]) < 80
     with pytest.raises(BadInput, match="CMYK printer profile"):
         check_cmyk_profile(srgb_profile(), "srgb.icc")
+
+
+def test_photograph_and_flat_conversions_are_mixed(job: Job) -> None:
+    """Half flat lies half way between the two; at either end it is the one alone."""
+    rng = np.random.default_rng(3)
+    art = Artwork(rng.integers(0, 256, (20, 20, 3), dtype=np.uint8), Space.RGB, None, None)
+
+    def inks(flat: float) -> np.ndarray:
+        conversion = Conversion(intent=Intent.PERCEPTUAL, flat_intent=Intent.ABSOLUTE, flat=flat)
+        of = job.replace(conversion=conversion)
+        return job_converter(of, art, shipped_profile())(art.pixels).astype(int)
+
+    photo, flat = (
+        Converter(Space.RGB, None, shipped_profile(), intent=intent)(art.pixels).astype(int)
+        for intent in (Intent.PERCEPTUAL, Intent.ABSOLUTE)
+    )
+    assert np.array_equal(inks(0), photo) and np.array_equal(inks(100), flat)
+    assert not np.array_equal(photo, flat)
+    assert np.abs(inks(50) - (photo + flat) / 2).max() <= 1

@@ -19,11 +19,14 @@ from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
 from farbe.layout.frame import BedFrame
 from farbe.layout.lettering import set_box, set_line, shipped_font
+from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
+from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.marks import Marks
+from farbe.model.piece import Rectangle
 from farbe.model.placing import PocketChange
 from farbe.model.side import ArtworkFile
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
@@ -201,6 +204,8 @@ def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Pat
     more = table.replace(rows=(("A" * 30,),) * 20)
     wide = lettered.replace(table=more, texts=(box.replace(fit=TextFit.KEEP),))
     assert {"rows-over", "text-wide"} <= set(codes(wide, store))
+    label = Marks(label="{job}, a long label that reaches across", label_height=4, qr=True)
+    assert codes(job.replace(marks=label), store)["label-on-pocket"] is Weight.CAUTION
     idle = job.replace(changes=(PocketChange(pocket=99),))
     assert codes(idle, store)["change-idle"] is Weight.NOTE
     with pytest.raises(BadInput, match="twice"):
@@ -247,3 +252,37 @@ def test_marks_and_label_are_black_alone(job: Job, store: ArtStore) -> None:
     assert np.array_equal(
         white.rows(0, 60), job_bed(without.replace(marks=Marks()), store).rows(0, 60)
     )
+
+
+@given(st.floats(20, 300), st.floats(15, 200), st.floats(0, 8))
+@settings(max_examples=50, deadline=None)
+def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> None:
+    """Every place of the artwork lies on a part, neighbours share the overlap, none is idle."""
+    of = TWELVE.replace(
+        piece=TWELVE.piece.replace(shape=Rectangle(width=18, height=12)),
+        artworks=(TWELVE.artworks[0].replace(width=wide, height=high),),
+    )
+    tiles = tiles_of(of, overlap)
+    seen: set[tuple[int, int]] = set()
+    spans_x, spans_y = set(), set()
+    for first in range(1, tiles.count + 1, 12):
+        made = tiled(of, overlap, first=first)
+        for number, what in spread(made).prints.items():
+            box = artwork_box(one_print(made, what))
+            assert box is not None
+            # Where the piece lies on the artwork, from the artwork's lower left corner.
+            left, bottom = wide / 2 - box.x - 9, high / 2 - box.y - 6
+            spans_x.add(round(left, 3))
+            spans_y.add(round(bottom, 3))
+            seen.add((first, number))
+    assert len(seen) == tiles.count == len(spans_x) * len(spans_y)
+    for spans, whole, room in ((sorted(spans_x), wide, 18.0), (sorted(spans_y), high, 12.0)):
+        if len(spans) > 1:
+            assert spans[0] == pytest.approx(0, abs=2e-3)
+            assert spans[-1] == pytest.approx(whole - room, abs=2e-3)
+            gaps = np.diff(spans)
+            assert (gaps <= room - overlap + 2e-3).all()
+        else:
+            assert whole <= room + 1e-6
+    with pytest.raises(BadInput, match="no part"):
+        tiled(of, overlap, first=tiles.count + 1)

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Iterator
+
+from shapely import affinity
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.correction import job_correction, told
 from farbe.layout.lettering import fields, set_line
-from farbe.layout.pockets import used_pockets
+from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import spread
 from farbe.layout.sides import is_other_side, needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.text import TextFit
 from farbe.plan.sentence import Station, number
+from farbe.render.marks import label_box
+from farbe.separate.grid import Grid
 
 
 def listed(numbers: tuple[int, ...]) -> str:
@@ -159,6 +164,28 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
         )
     yield Check("corrected", Weight.NOTE, f"The artwork is {told(job, fitted)}, as measured.",
                 Station.BED)  # fmt: skip
+
+
+@rule
+def label_has_room(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    label = label_box(job, Grid(100, 100), datetime.date.today())
+    if label is None:
+        return
+    piece = piece_on_bed(job)
+    under = tuple(
+        pocket.number
+        for pocket in used_pockets(job)
+        if label.intersects(affinity.translate(piece, pocket.x, pocket.y))
+    )
+    if under:
+        yield Check(
+            "label-on-pocket",
+            Weight.CAUTION,
+            f"The label at the board's corner reaches into {listed(under).lower()}; make it"
+            " smaller or move the grid.",
+            Station.BED,
+        )
 
 
 @rule

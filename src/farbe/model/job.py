@@ -30,11 +30,15 @@ class Intent(StrEnum):
 class Conversion(Value):
     """How colour becomes ink. Without a profile of its own, the shipped one is used.
 
-    ``gains`` raise or lower each process ink before anything else. ``total`` is the largest sum
-    of the process inks in percent, ``each`` that of each one.
+    ``intent`` is for photographs, ``flat_intent`` for flat graphics; ``flat`` says in percent how
+    far the artwork is the latter, and both conversions are mixed by it. ``gains`` raise or lower
+    each process ink before anything else. ``total`` is the largest sum of the process inks in
+    percent, ``each`` that of each one.
     """
 
     intent: Intent = Intent.RELATIVE
+    flat_intent: Intent = Intent.RELATIVE
+    flat: Share = 0.0
     black_point: bool = True
     profile: Digest | None = None
     total: Annotated[float, Field(ge=100, le=400)] = 400.0

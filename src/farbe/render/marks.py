@@ -9,7 +9,7 @@ from functools import cached_property
 import cv2
 import numpy as np
 import segno
-from shapely.geometry import MultiPolygon, box
+from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Pixels
@@ -110,19 +110,39 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
     if job.marks.trim or job.marks.frame:
         tile = BlackOnly(_around_piece(job, grid), black, count)
         laid += [Laid(tile, pocket.x, pocket.y) for pocket in used_pockets(job)]
-    words = label_words(job, today)
-    if words:
-        left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-        x, y = left + INSET, bottom + INSET
-        if job.marks.qr:
-            code = CodeTile(words, grid)
-            wide, high = code.size[0] / grid.per_mm_x, code.size[1] / grid.per_mm_y
-            laid.append(Laid(BlackOnly(code, black, count, turned), x + wide / 2, y + high / 2))
-            x += wide + 2.0
-        line = TextTile(words, job.marks.label_height, grid)
-        wide, high = line.size[0] / grid.per_mm_x, line.size[1] / grid.per_mm_y
-        laid.append(Laid(BlackOnly(line, black, count, turned), x + wide / 2, y + high / 2))
+    for label in label_tiles(job, grid, today):
+        laid.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
     return laid
+
+
+def label_tiles(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
+    """The label's code and words as one-channel tiles at the board's near left corner."""
+    words = label_words(job, today)
+    if not words:
+        return []
+    left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+    x, y = left + INSET, bottom + INSET
+    tiles: list[Tile] = [CodeTile(words, grid)] if job.marks.qr else []
+    tiles.append(TextTile(words, job.marks.label_height, grid))
+    laid = []
+    for tile in tiles:
+        wide, high = tile.size[0] / grid.per_mm_x, tile.size[1] / grid.per_mm_y
+        laid.append(Laid(tile, x + wide / 2, y + high / 2))
+        x += wide + 2.0
+    return laid
+
+
+def label_box(job: Job, grid: Grid, today: datetime.date) -> Polygon | None:
+    """What the label takes on the bed, in mm; None without one."""
+    tiles = label_tiles(job, grid, today)
+    if not tiles:
+        return None
+    return box(
+        min(one.x - one.tile.size[0] / grid.per_mm_x / 2 for one in tiles),
+        min(one.y - one.tile.size[1] / grid.per_mm_y / 2 for one in tiles),
+        max(one.x + one.tile.size[0] / grid.per_mm_x / 2 for one in tiles),
+        max(one.y + one.tile.size[1] / grid.per_mm_y / 2 for one in tiles),
+    )
 
 
 def _around_piece(job: Job, grid: Grid) -> AreaTile:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -17,7 +18,7 @@ from farbe.layout.placing import artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
 from farbe.model.base import BadInput
 from farbe.model.edit import Recolour
-from farbe.model.job import Job
+from farbe.model.job import Intent, Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Shape
 from farbe.model.side import Meaning
@@ -26,7 +27,7 @@ from farbe.model.treatment import Dots, Grain, Treatment
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
-from farbe.separate.colour import Converter, converter_for
+from farbe.separate.colour import Blend, Converter, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring
@@ -220,14 +221,18 @@ def _inks(colour: str, job: Job, profile: bytes) -> tuple[int, int, int, int]:
     return cyan, magenta, yellow, black
 
 
-def job_converter(job: Job, artwork: Artwork, profile: bytes) -> Converter:
+def job_converter(job: Job, artwork: Artwork, profile: bytes) -> Callable[[Pixels], Pixels]:
     """The conversion that a job states, for an artwork."""
-    return converter_for(
-        artwork,
-        profile,
-        intent=job.conversion.intent,
-        black_point=job.conversion.black_point,
-    )
+    how = job.conversion
+
+    def by(intent: Intent) -> Converter:
+        return converter_for(artwork, profile, intent=intent, black_point=how.black_point)
+
+    if how.flat == 0 or how.flat_intent is how.intent:
+        return by(how.intent)
+    if how.flat == 100:
+        return by(how.flat_intent)
+    return Blend(by(how.intent), by(how.flat_intent), how.flat / 100.0)
 
 
 def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:

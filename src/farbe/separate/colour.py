@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
 
@@ -144,6 +145,22 @@ class Converter:
             colours = part.astype("<u4").view(np.uint8).reshape(1, -1, 4)[..., :3]
             inks = self._convert(np.ascontiguousarray(colours))
             table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
+
+
+@dataclass(frozen=True, eq=False)
+class Blend:
+    """Two conversions of the same colours, mixed by ``share`` of the second."""
+
+    one: Converter
+    other: Converter
+    share: float
+
+    def __call__(self, colours: Pixels) -> Pixels:
+        """CMYK coverage, uint8 (height, width, 4)."""
+        mixed = cv2.addWeighted(
+            self.one(colours), 1.0 - self.share, self.other(colours), self.share, 0.0
+        )
+        return np.asarray(mixed, dtype=np.uint8)
 
 
 @lru_cache(maxsize=3)

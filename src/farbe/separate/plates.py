@@ -29,7 +29,6 @@ from farbe.model.source import (
 )
 from farbe.model.treatment import Treatment
 from farbe.separate.choke import Plate
-from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring, rasterise
@@ -120,7 +119,7 @@ class Separation:
 
     placed: PlacedArtwork
     layers: tuple[Layer, ...]
-    converter: Converter
+    converter: Callable[[Pixels], Pixels]
     grid: Grid
     piece: tuple[Ring, ...]
     mirrored: bool = False

@@ -30,9 +30,19 @@ class ConversionForm(Form):
         self.row("Profile", self._profile)
         intents = [(intent, intent.value) for intent in Intent]
         self.row(
-            "Intent",
+            "Photographs",
             ChoiceField(session, "Rendering intent", intents, *lens("conversion.intent")),
         )
+        self.row(
+            "Flat graphics",
+            ChoiceField(session, "Intent of flat graphics", intents,
+                        *lens("conversion.flat_intent")),
+        )  # fmt: skip
+        self.row(
+            "This is flat",
+            NumberField(session, "Flat graphics, 0 a photograph", *lens("conversion.flat"),
+                        unit="%", step=25, digits=0),
+        )  # fmt: skip
         points = [(True, "compensated"), (False, "as measured")]
         self.row(
             "Black point",

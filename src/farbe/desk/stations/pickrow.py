@@ -106,5 +106,8 @@ class PickRow(QWidget):
         elif isinstance(value, Region):
             xs, ys = zip(*(point for ring in value.rings for point in ring), strict=True)
             size = f"{number(max(xs) - min(xs))} × {number(max(ys) - min(ys))} mm"
-            self._button.setText(f"Draw on the picture, now {size}")
+            drawn = max(xs) > min(xs)
+            self._button.setText(
+                f"Draw on the picture, now {size}" if drawn else "Draw what stays solid"
+            )
         self._button.setCursor(Qt.CursorShape.ArrowCursor)

@@ -17,7 +17,8 @@ from farbe.desk.stations.valuerows import Listed, add_rows
 from farbe.model.base import Value
 from farbe.model.edit import Points
 from farbe.model.job import Job
-from farbe.model.treatment import Curve
+from farbe.model.source import Region
+from farbe.model.treatment import Curve, Holes
 
 Steps = tuple[Any, ...]
 
@@ -31,6 +32,23 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     made.setToolTip(name)
     made.clicked.connect(lambda: run())
     return made
+
+
+def _solid(get: Callable[[Job], Any], job: Job) -> Region | None:
+    """What holes spare; nothing yet is a region without size."""
+    value = get(job)
+    return None if value is None else value.solid or NO_REGION
+
+
+def _with_solid(
+    get: Callable[[Job], Any], put: Callable[[Job, Value], Job], job: Job, region: Value
+) -> Job:
+    value = get(job)
+    return job if value is None else put(job, value.replace(solid=region))
+
+
+#: Stands for a region that was not drawn yet.
+NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 
 
 class StepSwitch(QCheckBox):
@@ -165,6 +183,10 @@ class StepList:
                 return job if value is None else put(job, value.replace(points=new))
 
             self._form.wide(CurveField(self._desk.session, points, bend))
+        elif kind is Holes:
+            self._form.wide(
+                PickRow(self._desk, partial(_solid, get), partial(_with_solid, get, put))
+            )
         elif kind is Points:
             self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
         elif "colours" in kind.model_fields:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from PySide6.QtWidgets import QInputDialog
+
 from farbe.desk.stations.base import with_artwork
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.layout.placing import artwork_box
+from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
+from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.job import Job
 from farbe.model.placing import Across, Along, Fit
 from farbe.plan.sentence import number
@@ -43,6 +47,30 @@ class ArtworkPart(Part):
         self.numbers(
             "Margin, bleed", ("Printable margin", "placing.margin"), ("Bleed", "bleed"), step=0.5
         )
+
+        self.form.button(
+            "Lay out in parts…",
+            self._ask_parts,
+            "Artwork larger than its piece: each pocket prints another part of it",
+        )
+
+    def _ask_parts(self) -> None:
+        overlap, well = QInputDialog.getDouble(
+            self.form, "Lay out in parts", "Overlap of neighbours in mm", 5.0, 0.0, 500.0, 1
+        )
+        if well:
+            self.lay_out(overlap)
+
+    def lay_out(self, overlap: float, first: int = 1) -> None:
+        """Lay the artwork's parts over the pockets; say if some find none."""
+        job = self.session.job
+        if job is None or not self.session.edit(
+            "Lay out in parts", lambda j: tiled(j, overlap, first=first)
+        ):
+            return
+        count, pockets = tiles_of(job, overlap).count, len(used_pockets(job))
+        rest = f"; parts {pockets + 1} to {count} need another run" if count > pockets else ""
+        self.session.said.emit(f"The artwork has {count} parts{rest}.")
 
     @staticmethod
     def _wide(job: Job, width: float) -> Job:
