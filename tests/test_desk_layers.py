@@ -10,6 +10,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton
 
+from conftest import small_art
 from farbe.desk.app import settle
 from farbe.desk.stations.curvefield import CurveField
 from farbe.desk.stations.layerform import LayerForm
@@ -221,6 +222,11 @@ def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
     form.recipes.actions()[0].trigger()
     assert window.session.job.stack == job.stack  # type: ignore[union-attr]
     assert window.session.job.reader is Reader.FACE  # type: ignore[union-attr]
+    form.recipes.take_new_by("transfer on light")
+    window.close_job()
+    window.take_artwork(small_art(tmp_path / "new.png"))
+    settle(window)
+    assert window.session.job.reader is Reader.TRANSFER  # type: ignore[union-attr]
     (tmp_path / "bad.recipe.json").write_text('{"name": "x"}')
     form.recipes.take_file(tmp_path / "bad.recipe.json")
     assert "holds no recipe" in window.check_bar.shown_text

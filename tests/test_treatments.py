@@ -247,6 +247,21 @@ def test_shift_moves_and_brings_nothing_in(plate: Plate, x: float, y: float) -> 
         assert found[row, column] == there
 
 
+@given(arrays(np.uint8, (6, 7)), st.integers(1, 99), st.integers(0, 100))
+@settings(deadline=None)
+def test_pointwise_treatments(plate: Plate, at: int, percent: int) -> None:
+    curve = Curve(points=((0, 100), (40, at), (100, 5)))
+    hard = plate_of(plate, Harden(at=at))
+    bent, least = plate_of(plate, curve), plate_of(plate, Limit(percent=percent))
+    for place in np.ndindex(plate.shape):
+        value = int(plate[place])
+        assert hard[place] == (255 if value / 2.55 >= at - 1e-9 else 0)
+        low, high = ((0, 100), (40, at)) if value / 2.55 < 40 else ((40, at), (100, 5))
+        share = (value / 2.55 - low[0]) / (high[0] - low[0])
+        assert bent[place] == pytest.approx((low[1] + share * (high[1] - low[1])) * 2.55, abs=0.51)
+        assert least[place] == pytest.approx(value * percent / 100, abs=0.51)
+
+
 def flat(colour: tuple[int, int, int], alpha: int = 255) -> Artwork:
     return artwork_of(np.full((8, 8), alpha, np.uint8), colour)
 

@@ -34,6 +34,15 @@ class Preferences:
         self._settings.setValue(f"plates/{plate.casefold()}", meaning.value)
 
     @property
+    def recipe(self) -> str:
+        """Name of the recipe for artwork that is dropped without a job."""
+        return str(self._settings.value("recipe", ""))
+
+    @recipe.setter
+    def recipe(self, name: str) -> None:
+        self._settings.setValue("recipe", name)
+
+    @property
     def recent(self) -> list[Path]:
         stored = self._settings.value("recent", [])
         names = stored if isinstance(stored, list) else [stored] if stored else []

@@ -52,6 +52,7 @@ from farbe.desk.stations.bededits import with_change
 from farbe.desk.stations.layers import layers_station
 from farbe.desk.stations.piece import piece_station
 from farbe.desk.stations.proof import proof_station
+from farbe.desk.stations.recipemenu import all_recipes, import_recipe
 from farbe.desk.stations.run import RunPicture, run_station
 from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
@@ -59,7 +60,7 @@ from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.model.job import Job
 from farbe.model.side import ArtworkFile
-from farbe.plan.recipes import RECIPES, Recipe
+from farbe.plan.recipes import Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
 
@@ -164,7 +165,7 @@ class MainWindow(QMainWindow):
         bar = self.menuBar()
         job = bar.addMenu("&Job")
         new = job.addMenu("New")
-        for recipe in RECIPES:
+        for recipe in all_recipes():
             self._act(
                 new, recipe.name.capitalize(), "", lambda r=recipe: self.new_job(r), "New job"
             )
@@ -327,7 +328,7 @@ class MainWindow(QMainWindow):
         """Use a picture in place of the job's others; without a job, start one for a dark piece."""
         store = self.session.store
         if self.session.job is None:
-            self.session.take(job_from_recipe(RECIPES[1]))
+            self.session.take(job_from_recipe(import_recipe()))
         self.workers.start(
             "artwork",
             lambda _: store.add_artwork(path),

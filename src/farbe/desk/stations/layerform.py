@@ -31,7 +31,7 @@ from farbe.model.base import Value
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, Join, Layer
 from farbe.model.printer import LayerKind
-from farbe.model.source import PickedColours, Region
+from farbe.model.source import PickedColours, PlateNamed, Region
 
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
 _WORDS_OF = {kind: words for kind, words, _ in SOURCES}
@@ -46,6 +46,7 @@ class LayerForm(Form):
         self._desk, self._section = desk, section
         self._title, self._about = self.title("Layer")
         self._shape: object = None
+        self._plates: tuple[str, ...] = ()
         self._body = QWidget()
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
@@ -92,9 +93,10 @@ class LayerForm(Form):
             return
         layer = self.chosen(job)
         inks = tuple(ink.name for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
+        self._plates = tuple(use.name for art in job.artworks for use in art.plates)
         shape = (
             layer.name, layer.kind, layer.source.kind, layer.second and layer.second.kind,
-            tuple(t.kind for t in layer.treatments), inks,
+            tuple(t.kind for t in layer.treatments), inks, self._plates,
         )  # fmt: skip
         if shape != self._shape:
             self._shape = shape
@@ -193,6 +195,16 @@ class LayerForm(Form):
             return self.change(job, **{field: value})
 
         add_rows(form, self._desk.session, about, SOURCE_ROWS.get(kind, ()), get, put)
+        if isinstance(source, PlateNamed):
+            names = dict.fromkeys((*self._plates, source.name))
+            form.row(
+                "Plate",
+                ChoiceField(
+                    self._desk.session, f"{about}: plate", [(name, name) for name in names],
+                    lambda j: getattr(get(j), "name", None),
+                    lambda j, v: put(j, PlateNamed(name=v)),
+                ),
+            )  # fmt: skip
         if isinstance(source, PickedColours | Region):
             form.wide(PickRow(self._desk, get, put))
 

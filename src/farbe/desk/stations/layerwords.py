@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from farbe.desk.stations.valuerows import Figure, Listed, Pick, Words
+from farbe.desk.stations.valuerows import Figure, Listed, Pick
 from farbe.model.base import Value
 from farbe.model.source import (
     ArtworkShape,
@@ -53,7 +53,6 @@ SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
 _ENDS = ((End.DARK, "the dark end"), (End.LIGHT, "the light end"))
 SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     ColourInk: (Figure("Solid from", "solid", "%", 5, 0),),
-    PlateNamed: (Words("Plate", "name"),),
     Tones: (
         Pick("Takes", "end", _ENDS),
         Figure("Begins at L*", "start", "", 5, 0),

@@ -7,12 +7,13 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
-from farbe.desk.preferences import data_folder
+from farbe.desk.preferences import Preferences, data_folder
 from farbe.desk.session import Session
 from farbe.files.document import keep, library
 from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
 from farbe.model.base import BadInput
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
+from farbe.plan.recipes import recipe as shipped_recipe
 
 
 def recipe_folder() -> Path:
@@ -24,6 +25,12 @@ def all_recipes() -> tuple[Recipe, ...]:
     kept, _ = library(recipe_folder(), SUFFIX, read_recipe)
     names = {recipe.name.casefold() for recipe in kept}
     return (*kept, *(r for r in RECIPES if r.name.casefold() not in names))
+
+
+def import_recipe() -> Recipe:
+    """The recipe for artwork that is dropped without a job; for a dark piece if none is chosen."""
+    wanted = Preferences().recipe
+    return next((r for r in all_recipes() if r.name == wanted), shipped_recipe("dark opaque piece"))
 
 
 class RecipeMenu(QMenu):
@@ -40,12 +47,24 @@ class RecipeMenu(QMenu):
             self.addAction(recipe.name.capitalize(), partial(self.use, recipe))
         self.addSeparator()
         self.addAction("Keep these layers as a recipe…", self._ask_name)
+        imports = self.addMenu("Take new artwork by")
+        for recipe in all_recipes():
+            action = imports.addAction(
+                recipe.name.capitalize(), partial(self.take_new_by, recipe.name)
+            )
+            action.setCheckable(True)
+            action.setChecked(recipe.name == import_recipe().name)
         self.addAction("Import a recipe…", self._import)
         self.addAction("Export this one…", self._export)
 
     def use(self, recipe: Recipe, *_: object) -> None:
         """Make the open job by a recipe; its surface stays."""
         self._session.edit(f"Recipe {recipe.name}", lambda job: with_recipe(job, recipe))
+
+    def take_new_by(self, name: str, *_: object) -> None:
+        """Remember the recipe for artwork that is dropped without a job."""
+        Preferences().recipe = name
+        self._session.said.emit(f"New artwork begins with the recipe {name}.")
 
     def _ask_name(self) -> None:
         job = self._session.job

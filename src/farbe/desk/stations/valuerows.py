@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
 from farbe.model.base import Value
@@ -37,15 +37,7 @@ class Pick:
     choices: tuple[tuple[Any, str], ...]
 
 
-@dataclass(frozen=True)
-class Words:
-    """A name."""
-
-    words: str
-    field: str
-
-
-Listed = Figure | Pick | Words
+Listed = Figure | Pick
 
 
 def add_rows(
@@ -93,7 +85,5 @@ def add_rows(
                                       step=entry.step, digits=entry.digits)  # fmt: skip
             case Pick():
                 control = ChoiceField(session, name, entry.choices, read, write)
-            case Words():
-                control = TextField(session, name, read, write)
         made.append(form.row(entry.words, control))
     return made
