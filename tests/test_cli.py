@@ -116,3 +116,26 @@ def test_samples_and_pictures(tmp_path: Path) -> None:
     assert sizes == dict.fromkeys(
         ("start", "piece", "bed", "bed-names", "layers", "proof", "run"), (1280, 800)
     )
+
+
+def test_proofs_from_the_command_line(tmp_path: Path) -> None:
+    """The look by day and lit, on another surface, and one plate; bad words are told."""
+    assert farbe("samples", tmp_path).returncode == 0
+    job = tmp_path / "jar-labels.farbe"
+    shots = {}
+    for name, options in {
+        "day": (), "lit": ("--light", "behind"), "red": ("--surface", "#c02020"),
+        "white": ("--plate", "white"), "face": ("--reader", "face"),
+    }.items():  # fmt: skip
+        done = farbe("proof", job, "-o", tmp_path / f"{name}.png", "--pixels", "300", *options)
+        assert done.returncode == 0, done.stderr
+        shots[name] = np.asarray(Image.open(tmp_path / f"{name}.png")).astype(int)
+    assert max(shots["day"].shape) == pytest.approx(300, abs=1)
+    for name in ("lit", "red", "white", "face"):
+        assert np.abs(shots[name] - shots["day"]).mean() > 3
+    for options, told in (
+        (("--plate", "gold"), "no plate gold"), (("--light", "moon"), "no light moon"),
+        (("--surface", "wood"), "neither clear"), (("--reader", "cat"), "no reader cat"),
+    ):  # fmt: skip
+        done = farbe("proof", job, "-o", tmp_path / "x.png", *options)
+        assert done.returncode == 2 and told in done.stderr and "Traceback" not in done.stderr

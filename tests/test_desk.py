@@ -25,7 +25,7 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.jigmenu import JigMenu
 from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.printerform import PrinterMenu
-from farbe.desk.stations.proof import ProofCanvas
+from farbe.desk.stations.proof import ProofCanvas, ProofForm, Shown
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
@@ -243,13 +243,39 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
         if (button.accessibleName() or "").startswith("Show the"):
             QTest.mouseClick(button, Qt.MouseButton.LeftButton)
             shown[button.accessibleName()] = grabbed(canvas)
-    assert len(shown) == 3
-    look, artwork, plate = shown.values()
-    assert np.abs(look - artwork).mean() > 1 and np.abs(artwork - plate).mean() > 1
+    assert len(shown) == 4
+    look, artwork, plate, hiding = shown.values()
+    for one, other in ((look, artwork), (artwork, plate), (plate, hiding)):
+        assert np.abs(one - other).mean() > 1
+    form = window.views[Station.PROOF].inspector.widget()
+    assert isinstance(form, ProofForm)
+    form.choose(Shown.LOOK)
+    form.light.setValue(100)
+    assert np.abs(grabbed(canvas) - look).mean() > 1
+    form.light.setValue(0)
+    assert np.abs(grabbed(canvas) - look).mean() < 0.5
     canvas.pointed.emit(QPointF(0, 0))
     texts = [w.text() for w in window.views[Station.PROOF].inspector.findChildren(QWidget)
              if hasattr(w, "text") and "Cyan" in w.text()]  # fmt: skip
     assert "White  100 %" in texts[0]
+
+
+def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None:
+    window.visit(Station.PROOF)
+    type_into(field(window, Station.PROOF, "Misregister across"), "0.3")
+    settle(window)
+    shake = window.results.shake
+    assert shake is not None and shake.white is not None
+    assert shake.white.chance > 0.3 and shake.white.least > 0.2
+    form = window.views[Station.PROOF].inspector.widget()
+    assert isinstance(form, ProofForm)
+    assert "Enough choke" in form.shake._words.text()
+    form.shake.take_over()
+    settle(window)
+    assert window.session.job.stack[0].choke >= shake.white.least  # type: ignore[union-attr]
+    again = window.results.shake
+    assert again is not None and again.white is not None and again.white.chance <= 0.05
+    assert window.session.undo_name == "Take over choke and bleed"
 
 
 def test_printing_on_the_press_ticks_every_step(window: MainWindow, qtbot: QtBot) -> None:

@@ -147,7 +147,12 @@ def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: P
             del layer[name]
     for name in ("changes", "texts", "table", "back", "correction", "marks"):
         del old[name]
-    for holder, name in (("placing", "scale"), ("jig", "over"), ("guide", "kerb_sides")):
+    for holder, name in (
+        ("placing", "scale"),
+        ("jig", "over"),
+        ("guide", "kerb_sides"),
+        ("jig", "play"),
+    ):
         del old[holder][name]
     early = rewritten(path, tmp_path / "early.farbe", job=json.dumps(document).encode())
     again = open_job(early, ArtStore(tmp_path / "fresh"))

@@ -2,12 +2,20 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Surface
-from farbe.optics.look import join, look, to_linear, white_film
+from farbe.model.printer import Register
+from farbe.optics.films import Film, hits, join, over, stack
+from farbe.optics.look import hits_for, look, opacity, to_linear, white_film
+from farbe.optics.look import seen as seen_by
+from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
 from farbe.separate.colour import shipped_profile
 
 PROFILE = shipped_profile()
@@ -28,8 +36,8 @@ def test_hits_of_white_join_like_plates() -> None:
     assert two == pytest.approx(2 * r / (1 + r))
     assert two + through == pytest.approx(1)
     assert [white_film(n)[0] for n in range(1, 9)] == sorted(white_film(n)[0] for n in range(1, 9))
-    assert float(join(r, t, 0.0)) == pytest.approx(r)
-    assert float(join(0.0, 1.0, 0.37)) == pytest.approx(0.37)
+    assert over(Film.even(r, t), 0.0) == pytest.approx(r)
+    assert over(Film.even(0.0, 1.0), 0.37) == pytest.approx(0.37)
 
 
 def test_no_ink_shows_the_surface_and_white_hides_it() -> None:
@@ -76,3 +84,92 @@ def test_colour_on_white_is_what_the_profile_says() -> None:
     wanted = np.asarray(ImageCms.applyTransform(Image.fromarray(inks, "CMYK"), proof))
     assert np.abs(picture.astype(int) - wanted).max() <= 2
     assert to_linear("#ffffff") == pytest.approx((1, 1, 1))
+
+
+shares = st.floats(0, 1)
+films = st.builds(lambda r, b, t: Film(r * (1 - t), b * (1 - t), t * 0.999), shares, shares, shares)
+
+
+@given(st.lists(films, min_size=1, max_size=6))
+def test_no_stack_gives_more_light_than_it_gets(made: list[Film]) -> None:
+    whole = stack(made)
+    assert whole.front >= 0 and whole.front + whole.through <= 1 + 1e-9
+    assert whole.back >= 0 and whole.back + whole.through <= 1 + 1e-9
+    # Turned over, the same films in reverse give the same stack turned over.
+    other = stack([film.turned() for film in reversed(made)])
+    assert other.front == pytest.approx(whole.back) and other.back == pytest.approx(whole.front)
+    assert other.through == pytest.approx(whole.through)
+
+
+@given(films, films, films)
+def test_joining_does_not_depend_on_where_one_begins(a: Film, b: Film, c: Film) -> None:
+    one, other = join(join(a, b), c), join(a, join(b, c))
+    assert one.front == pytest.approx(other.front) and one.through == pytest.approx(other.through)
+
+
+def test_closed_forms_of_films() -> None:
+    opaque, clear = Film.even(0.4, 0.0), Film.even(0.0, 1.0)
+    assert join(opaque, Film.even(0.9, 0.0)).front == 0.4
+    assert join(clear, opaque).front == pytest.approx(0.4)
+    # Equal films are one thick film: three hits are one and two.
+    film = Film.even(0.3, 0.5)
+    assert hits(film, 3).front == pytest.approx(join(hits(film, 2), film).front)
+    # A film between two mirrors of reflectance 1 keeps what it absorbs, no more.
+    assert over(film, 1.0) == pytest.approx(0.3 + 0.25 / 0.7)
+
+
+def test_hits_for_an_opacity() -> None:
+    """r after n hits is n r / (1 + (n - 1) r): 0.9 takes four hits of 0.72."""
+    assert hits_for(0.72) == 1 and hits_for(0.9) == 4 and hits_for(0.95) == 8
+    plates = [np.array([[0, 255]], np.uint8)]
+    found = opacity((WHITE_UNDER.replace(hits=4),), plates, PROFILE)
+    assert found[0] == pytest.approx((0, white_film(4)[0]), abs=1e-6)
+
+
+def test_lit_from_behind() -> None:
+    """Heavy colour shows by light from behind; a dark board shows nothing then."""
+    blue = [np.full((4, 4), c, np.uint8) for c in (255, 180, 0, 0, 255)]
+    blue[0][:, :2] = blue[1][:, :2] = 0
+    stack_ = (COLOUR.replace(hits=2), WHITE_UNDER.replace(hits=2))
+    clear = Surface(material=Material.CLEAR)
+    lit = seen_by(stack_, blue, reader=Reader.THROUGH, surface=clear, profile=PROFILE).by(1.0)
+    assert lit[0, 0].min() > 240 and lit[0, 3, 2] > lit[0, 3, 0] + 60
+    opaque = Surface(colour="#ffffff")
+    dark = seen_by(stack_, blue, reader=Reader.FACE, surface=opaque, profile=PROFILE).by(1.0)
+    assert dark.max() == 0
+
+
+# shake
+
+
+def square(side: float) -> np.ndarray:
+    half = side / 2
+    return np.array([(-half, -half), (half, -half), (half, half), (-half, half)])
+
+
+def test_shake_of_one_direction_is_the_normal_distribution() -> None:
+    """Shifted along x alone, a rim beyond c shows with the chance erfc(c / (s sqrt 2)) ."""
+    edge = edge_of([square(40)])
+    sigma = 0.1 / STATED_SIGMAS
+    found = moves(Register(x=0.1, y=0, rotation=0, scale=0), edge, draws=40_000)
+    for choke in (0.02, 0.05, 0.1):
+        wanted = math.erfc(choke / sigma / math.sqrt(2))
+        assert shaken(found, choke, 0.05).chance == pytest.approx(wanted, abs=0.01)
+    assert shaken(found, 0.0, 0.05).least == pytest.approx(0.1, rel=0.03)
+
+
+def test_shake_of_turn_scale_and_play_by_geometry() -> None:
+    """The middles of a square's sides: a turn moves them along, a scale outwards by half a side."""
+    edge = edge_of([square(40)])
+    turned = moves(Register(x=0, y=0, rotation=0.5, scale=0), edge)
+    assert np.abs(turned).max() < 1e-9
+    scaled = moves(Register(x=0, y=0, rotation=0, scale=1.0), edge)
+    assert np.ptp(scaled, axis=1).max() < 1e-12
+    assert np.quantile(scaled[:, 0], 0.975) == pytest.approx(20 * 0.01, rel=0.05)
+    corner = edge_of([np.array([(-20.0, -20), (20, -20), (20, 20), (18, 20), (-20, 20)])])
+    assert np.abs(moves(Register(x=0, y=0, rotation=0.5, scale=0), corner)).max() > 0.1
+    play = play_moves(0.3, edge)
+    assert play.max() <= 0.3 and shaken(play, 0.3, 0.01).chance == 0
+    again = moves(Register(), edge)
+    assert np.array_equal(again, moves(Register(), edge))
+    assert not np.array_equal(again, moves(Register(), edge, seed=2))

@@ -215,6 +215,44 @@ def check(
 
 
 @app.command()
+def proof(
+    job: JobPath,
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png", help="A .png file.")],
+    reader: Annotated[
+        str | None, typer.Option(metavar="face|through|transfer", help="Who looks at it.")
+    ] = None,
+    light: Annotated[
+        str, typer.Option(metavar="day|behind", help="Where light comes from.")
+    ] = "day",
+    surface: Annotated[
+        str | None, typer.Option(metavar="#RRGGBB|clear", help="Another surface to try.")
+    ] = None,
+    plate: Annotated[
+        str | None, typer.Option(metavar="NAME", help="One ink's plate alone, black on white.")
+    ] = None,
+    pixels: Annotated[
+        int, typer.Option(min=16, max=8000, help="Pixels of the longer side.")
+    ] = 1200,
+) -> None:
+    """Write the predicted look of a job's piece, or one of its plates, as a picture."""
+    from farbe.files.jobfile import open_job
+    from farbe.files.store import ArtStore
+    from farbe.optics.proof import proof_picture, write_png
+
+    if output.suffix.lower() != ".png":
+        fail(f"{output.name} should end in .png.")
+    if light not in ("day", "behind"):
+        fail(f"There is no light {light}; there are: day, behind.")
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        picture = proof_picture(
+            open_job(job, store), store, pixels=pixels, reader=reader, surface=surface,
+            lit=1.0 if light == "behind" else 0.0, plate=plate,
+        )  # fmt: skip
+    write_png(picture, output)
+
+
+@app.command()
 def guide(
     job: JobPath,
     output: Annotated[

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import MM_PER_INCH, Artwork, Space
-from farbe.estimate.estimate import sampling_grid
+from farbe.layout.frame import sampling_grid
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
 from farbe.model.layer import Layer

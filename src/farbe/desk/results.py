@@ -12,15 +12,17 @@ from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
-from farbe.estimate.estimate import Estimate, estimate, sampling_grid
+from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
 from farbe.layout.fill import Filled, choices
+from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
-from farbe.optics.look import look
+from farbe.optics.look import Seen, seen
+from farbe.optics.shakejob import JobShake, job_shake
 from farbe.plan.order import printing_layers
 from farbe.render.piece import Canvas, job_artwork, piece_separation, place
 from farbe.render.raster import Report
@@ -57,12 +59,14 @@ class Preview:
     job: Job
     layers: tuple[Layer, ...]
     plates: list[Plate]
+    seen: Seen
     look: Pixels
     artwork: Pixels
     size: tuple[float, float]
     grid: Grid
     edge: Edge | None
     pages: int = 1
+    profile: bytes = b""
 
     def plates_of(self, name: str) -> list[Plate]:
         """The plates of a layer: four of colour, else one; none if it is off."""
@@ -102,6 +106,7 @@ class Results(QObject):
     preview_changed = Signal()
     stamps_changed = Signal()
     findings_changed = Signal()
+    shake_changed = Signal()
 
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
@@ -112,6 +117,9 @@ class Results(QObject):
         #: Width of the artworks in pixels, by digest.
         self.widths: dict[str, int] = {}
         self.findings: Findings | None = None
+        self.shake: JobShake | None = None
+        #: Share of prints that may show misregister.
+        self.chance = 0.05
         self._pocket = 1
         self._session, self._workers = session, workers
         session.changed.connect(self.refresh)
@@ -130,7 +138,18 @@ class Results(QObject):
         self._workers.start(
             "findings", lambda r: _findings(job, whole, store, r), self._show_findings
         )
+        self.start_shake()
         self._workers.start("stamps", lambda r: _stamps(job, store, r), self._show_stamps)
+
+    def start_shake(self) -> None:
+        """Work out what choke and bleed forgive."""
+        job, store, chance = self._session.job, self._session.store, self.chance
+        if job is not None:
+            self._workers.start("shake", lambda _: job_shake(job, store, chance), self._show_shake)
+
+    def _show_shake(self, shake: JobShake) -> None:
+        self.shake = shake
+        self.shake_changed.emit()
 
     def show_pocket(self, number: int) -> None:
         """Preview what this pocket prints."""
@@ -171,8 +190,8 @@ def _size(job: Job) -> tuple[float, float]:
     return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
 
 
-def _look(job: Job, separation: Separation, plates: list[Plate], store: ArtStore) -> Pixels:
-    return look(
+def _seen(job: Job, separation: Separation, plates: list[Plate], store: ArtStore) -> Seen:
+    return seen(
         separation.layers if plates else (),
         plates or [np.zeros(separation.size[::-1], np.uint8)],
         reader=job.reader,
@@ -189,16 +208,19 @@ def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
     plates = separation.plates(0, height)
     report(0.5)
     artwork = _rgba(placed.colours(0, height), placed.alpha(0, height), placed.artwork.space)
+    found = _seen(job, separation, plates, store)
     return Preview(
         job=job,
         layers=separation.layers,
         plates=plates,
-        look=_look(job, separation, plates, store),
+        seen=found,
+        look=found.by(0.0),
         artwork=_lettered(artwork, job, separation),
         size=_size(job),
         grid=grid,
         edge=_edge(job, store),
         pages=placed.artwork.pages,
+        profile=store.profile(job),
     )
 
 
@@ -217,7 +239,7 @@ def _stamps(
         of = one_print(job, what)
         separation = piece_separation(of, store, grid, as_read=True)
         plates = separation.plates(0, separation.size[1])
-        found[what] = Stamp(_look(of, separation, plates, store), _size(job))
+        found[what] = Stamp(_seen(of, separation, plates, store).by(0.0), _size(job))
     arts = {art.digest: store.artwork(art) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
     return found, thumbs, {digest: art.width for digest, art in arts.items()}

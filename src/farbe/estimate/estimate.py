@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.layout.frame import sampling_grid
 from farbe.layout.pockets import footprint, used_pockets
 from farbe.layout.prints import one_print, spread
 from farbe.layout.sides import turned_over
@@ -17,10 +18,7 @@ from farbe.model.printer import Ink, Printer
 from farbe.plan.order import channels, printing_layers
 from farbe.render.piece import piece_separation, plate_order
 from farbe.render.sources import Sources
-from farbe.separate.grid import Grid
 
-#: Pixels along the longer side of a piece from which ink is foretold.
-SAMPLED = 500
 #: Different prints from which ink is foretold.
 MOST_PRINTS = 24
 
@@ -57,13 +55,6 @@ class Estimate:
     def cost(self) -> float:
         """Cost of all ink."""
         return sum(ink.cost for ink in self.inks)
-
-
-def sampling_grid(job: Job, pixels: int = SAMPLED) -> Grid:
-    """A grid on which the piece's longer side has about so many pixels."""
-    longest = max(job.piece.shape.width, job.piece.shape.height) + 2 * job.bleed
-    dpi = pixels / longest * MM_PER_INCH
-    return Grid(min(dpi, job.printer.dpi_x), min(dpi, job.printer.dpi_y))
 
 
 def estimate(job: Job, sources: Sources) -> Estimate:

@@ -5,8 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from farbe.art.artwork import MM_PER_INCH
 from farbe.model.job import Job
 from farbe.separate.grid import Grid
+
+#: Pixels along the longer side of a piece from which ink and findings are foretold.
+SAMPLED = 500
 
 
 @dataclass(frozen=True)
@@ -41,3 +45,10 @@ def printer_frame(job: Job) -> BedFrame:
     """The bed of a job's printer at its resolution."""
     printer = job.printer
     return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
+
+
+def sampling_grid(job: Job, pixels: int = SAMPLED) -> Grid:
+    """A grid on which the piece's longer side has about so many pixels."""
+    longest = max(job.piece.shape.width, job.piece.shape.height) + 2 * job.bleed
+    dpi = pixels / longest * MM_PER_INCH
+    return Grid(min(dpi, job.printer.dpi_x), min(dpi, job.printer.dpi_y))

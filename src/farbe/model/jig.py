@@ -89,8 +89,9 @@ class Jig(Value):
 
     In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
     Pieces lie ``turned`` by degrees, anticlockwise. ``first_only`` uses so many pockets, in the
-    order of their numbers. ``over`` says how pieces or board were turned over before this side is
-    printed; a job states it only while it is looked at from its other side.
+    order of their numbers. ``play`` is how far a piece may lie off in its pocket, in mm. ``over``
+    says how pieces or board were turned over before this side is printed; a job states it only
+    while it is looked at from its other side.
     """
 
     name: Name
@@ -108,6 +109,7 @@ class Jig(Value):
     over: Turning | None = None
     numbering: Numbering = Numbering.ROWS
     keep_outs: tuple[KeepOut, ...] = ()
+    play: Annotated[float, Field(ge=0, le=20)] = 0.2
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
 

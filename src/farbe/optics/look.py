@@ -1,31 +1,25 @@
-"""A first prediction of a stack's look, in linear sRGB bands."""
+"""The predicted look of a stack, in linear sRGB bands."""
 
 from __future__ import annotations
 
 import io
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 
-import cv2
 import numpy as np
-import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind
+from farbe.optics.films import Film, Light, hits, over, stack
 from farbe.separate.choke import Plate
 from farbe.separate.colour import srgb_profile
 
-Light = npt.NDArray[np.float32]
-
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72
-#: Reflectance and transmittance of one solid hit of blackout.
-BLACKOUT_R, BLACKOUT_T = 0.015, 0.05
-#: How much of what lies behind a solid hit of a named ink is hidden.
-NAMED_HIDES = 0.85
 #: What is seen behind a clear piece that lies on nothing.
 BEHIND = "#8f9394"
 
@@ -81,31 +75,128 @@ def colour_transmittance(inks: list[Plate], profile: bytes) -> Light:
     return np.asarray(np.sqrt(_linear_table())[shown], np.float32)
 
 
-def join(r: Light | float, t: Light | float, behind: Light | float) -> Light:
-    """Reflectance of a film (r, t) in front of something of reflectance ``behind``.
+#: One solid hit of white: it absorbs nothing, so over black it reflects its contrast ratio.
+WHITE = Film.even(WHITE_CONTRAST, 1.0 - WHITE_CONTRAST)
+#: One solid hit of blackout, and of varnish, whose gloss shows a little light of its own.
+BLACKOUT = Film.even(0.015, 0.05)
+VARNISH = Film.even(0.012, 0.985)
+#: How much of what lies behind a solid hit of a named ink is hidden.
+NAMED_HIDES = 0.85
 
-    Kubelka, "New Contributions to the Optics of Intensely Light-Scattering Materials, Part II",
-    J. Opt. Soc. Am. 44, 1954: R = r + t² behind / (1 − r behind).
-    """
-    return np.asarray(r + t * t * behind / (1.0 - r * behind), np.float32)
+
+def white_film(count: int) -> tuple[float, float]:
+    """Reflectance and transmittance of so many solid hits of white."""
+    found = hits(WHITE, count)
+    return float(found.front), float(found.through)
 
 
-def white_film(hits: int) -> tuple[float, float]:
-    """Reflectance and transmittance of so many solid hits of white.
-
-    One hit absorbs nothing, so over black it reflects its contrast ratio; hits join as films.
-    """
-    r, t = WHITE_CONTRAST, 1.0 - WHITE_CONTRAST
-    total_r, total_t = r, t
-    for _ in range(hits - 1):
-        inner = 1.0 - total_r * r
-        total_r, total_t = total_r + total_t**2 * r / inner, total_t * t / inner
-    return total_r, total_t
+def hits_for(opacity: float) -> int:
+    """The fewest hits of solid white with this contrast ratio, 0 to 1."""
+    count = 1
+    while white_film(count)[0] < opacity and count < 99:
+        count += 1
+    return count
 
 
 def seen_order(reader: Reader, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     """Layers from what is behind them towards the reader's eye."""
     return layers if reader is Reader.FACE else layers[::-1]
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """What comes from a piece to its reader, linear sRGB float32 (h, w, 3).
+
+    ``day`` by light from the reader's side, ``through`` by light from behind.
+    """
+
+    day: Light
+    through: Light
+
+    def by(self, lit: float) -> Pixels:
+        """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
+
+        Eyes adapt: the brightest of what comes through counts as full light.
+        """
+        if lit <= 0:
+            return to_screen(self.day)
+        brightest = float(np.quantile(self.through.max(axis=2), 0.995))
+        gain = min(20.0, 1.0 / brightest) if brightest > 1e-3 else 0.0
+        light = (1.0 - lit) * self.day + lit * gain * self.through
+        return to_screen(np.asarray(light, np.float32))
+
+
+def seen(
+    layers: tuple[Layer, ...],
+    plates: list[Plate],
+    *,
+    reader: Reader,
+    surface: Surface,
+    profile: bytes,
+    named: Mapping[str, str] | None = None,
+    behind: str = BEHIND,
+) -> Seen:
+    """What the reader sees of a piece.
+
+    Parameters
+    ----------
+    layers : layers that print, substrate up
+    plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
+    named : colours of named inks, ``#rrggbb``, by the ink's name
+    behind : colour of what is seen through a clear piece by day
+    """
+    films = layer_films(layers, plates, profile, named)
+    ground = substrate(surface)
+    towards_back = [films[layer.name] for layer in reversed(seen_order(reader, layers))]
+    order = [ground, *towards_back] if reader is Reader.THROUGH else [*towards_back, ground]
+    whole = stack(order)
+    shape = (*plates[0].shape, 3)
+    wall = np.array(to_linear(behind), np.float32)
+    return Seen(
+        np.broadcast_to(np.asarray(over(whole, wall), np.float32), shape),
+        np.broadcast_to(np.asarray(whole.through, np.float32), shape),
+    )
+
+
+def substrate(surface: Surface) -> Film:
+    """The piece itself: opaque ones let nothing through, translucent ones half of their colour."""
+    colour = np.array(to_linear(surface.colour), np.float32)
+    match surface.material:
+        case Material.CLEAR:
+            return Film.even(0.01, 0.97)
+        case Material.TRANSLUCENT:
+            return Film.even(0.48 * colour, 0.48 * colour)
+        case _:
+            return Film.even(colour, 0.0)
+
+
+def layer_films(
+    layers: tuple[Layer, ...],
+    plates: list[Plate],
+    profile: bytes,
+    named: Mapping[str, str] | None = None,
+) -> dict[str, Film]:
+    """Each layer's film by its name, in place: partial coverage is the mean over the area."""
+    found: dict[str, Film] = {}
+    at = 0
+    for layer in layers:
+        count = 4 if layer.kind is LayerKind.COLOUR else 1
+        found[layer.name] = _film(layer, plates[at : at + count], profile, named or {})
+        at += count
+    return found
+
+
+def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> Film:
+    if layer.kind is LayerKind.COLOUR:
+        # What the profile says of halftones is in the transmittance already.
+        return Film.even(0.0, colour_transmittance(plates, profile) ** layer.hits)
+    solid = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT, LayerKind.VARNISH: VARNISH}
+    one = solid.get(layer.kind)
+    if one is None:
+        own = np.array(to_linear(named.get(layer.ink or "", "#808080")), np.float32)
+        one = Film.even(own * np.float32(NAMED_HIDES), 1.0 - NAMED_HIDES)
+    cover = plates[0].astype(np.float32)[..., None] * np.float32(1 / 255.0)
+    return hits(one.covering(cover), layer.hits)
 
 
 def look(
@@ -117,45 +208,27 @@ def look(
     profile: bytes,
     named: Mapping[str, str] | None = None,
 ) -> Pixels:
-    """The predicted look of a piece's face from its reader's side, sRGB uint8 (h, w, 3).
-
-    Parameters
-    ----------
-    layers : layers that print, substrate up
-    plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
-    named : colours of named inks, ``#rrggbb``, by the ink's name
-    """
-    by_layer: dict[str, list[Plate]] = {}
-    at = 0
-    for layer in layers:
-        count = 4 if layer.kind is LayerKind.COLOUR else 1
-        by_layer[layer.name] = plates[at : at + count]
-        at += count
-    clear = surface.material is Material.CLEAR
-    height, width = plates[0].shape
-    light = np.empty((height, width, 3), np.float32)
-    light[:] = to_linear(BEHIND if clear else surface.colour)
-    for layer in seen_order(reader, layers):
-        shown = (named or {}).get(layer.ink or "", "#808080")
-        light = _under_film(light, layer, by_layer[layer.name], profile, shown)
-    return to_screen(light)
+    """The predicted look of a piece by daylight, sRGB uint8 (h, w, 3); see :func:`seen`."""
+    found = seen(layers, plates, reader=reader, surface=surface, profile=profile, named=named)
+    return found.by(0.0)
 
 
-def _under_film(
-    light: Light, layer: Layer, plates: list[Plate], profile: bytes, shown: str
+def opacity(
+    layers: tuple[Layer, ...],
+    plates: list[Plate],
+    profile: bytes,
+    named: Mapping[str, str] | None = None,
 ) -> Light:
-    """The light after one more film; partial coverage mixes by area (Neugebauer)."""
-    if layer.kind is LayerKind.COLOUR:
-        return join(0.0, colour_transmittance(plates, profile) ** layer.hits, light)
-    if layer.kind is LayerKind.WHITE:
-        film = join(*white_film(layer.hits), light)
-    elif layer.kind is LayerKind.BLACKOUT:
-        film = join(BLACKOUT_R, BLACKOUT_T**layer.hits, light)
-    elif layer.kind is LayerKind.NAMED:
-        own = np.array(to_linear(shown), np.float32)
-        film = join(own * NAMED_HIDES, 1.0 - NAMED_HIDES, light)
-    else:
-        # Gloss: a little light from the surface itself.
-        film = join(0.012 * min(layer.hits, 4), 0.995, light)
-    cover = cv2.merge([plates[0]] * 3).astype(np.float32) * np.float32(1 / 255.0)
-    return np.asarray(light + cover * (film - light), np.float32)
+    """Contrast ratio of the layers, float32 (h, w): over black by over white, of luminance.
+
+    ISO 6504-3 measures paints so; nothing hides nothing, and a perfect film gives 1.
+    """
+    films = layer_films(layers, plates, profile, named)
+    whole = stack([films[layer.name] for layer in reversed(layers)])
+    weights = np.array([0.2126, 0.7152, 0.0722], np.float32)
+    shape = (*plates[0].shape, 3)
+    black, white = (
+        np.broadcast_to(np.asarray(over(whole, ground), np.float32), shape) @ weights
+        for ground in (0.0, 1.0)
+    )
+    return np.asarray(black / np.maximum(white, 1e-6), np.float32)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from enum import StrEnum
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QSlider, QWidget
 
 from farbe.desk.form import Form
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
@@ -15,13 +16,15 @@ from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layers import PlateStrip, list_plates, stacked
 from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.shakeform import ShakeRows
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.layout.outline import outline
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.optics.look import white_film
+from farbe.optics.look import hits_for, opacity, white_film
 from farbe.plan.sentence import surface_words
+from farbe.separate.choke import Plate
 
 NOWHERE = "Point at the piece to read its inks."
 
@@ -30,6 +33,7 @@ class Shown(StrEnum):
     LOOK = "prediction"
     ARTWORK = "artwork"
     PLATE = "one plate"
+    HIDING = "hiding"
 
 
 class ProofCanvas(PieceWorld):
@@ -39,6 +43,8 @@ class ProofCanvas(PieceWorld):
         super().__init__(desk)
         self.shown = Shown.LOOK
         self.plate = ("", 0)
+        #: From daylight, 0, to light from behind alone, 1.
+        self.lit = 0.0
         self._images: dict[object, QImage] = {}
         self.setAccessibleName("The proof")
         desk.results.preview_changed.connect(self._new_preview)
@@ -79,10 +85,21 @@ class ProofCanvas(PieceWorld):
         self._paint_caption(painter, preview)
 
     def _image(self, preview: Preview) -> QImage:
-        if self.shown not in self._images:
-            pixels = preview.look if self.shown is Shown.LOOK else preview.artwork
-            self._images[self.shown] = rgb_image(pixels)
-        return self._images[self.shown]
+        key = (self.shown, self.lit)
+        if key not in self._images:
+            if self.shown is Shown.LOOK:
+                pixels = preview.seen.by(self.lit)
+            elif self.shown is Shown.HIDING:
+                pixels = np.repeat(hiding(preview)[..., None], 3, axis=2)
+            else:
+                pixels = preview.artwork
+            self._images = {key: rgb_image(pixels)}
+        return self._images[key]
+
+    def light(self, lit: float) -> None:
+        """Look at it by another light."""
+        self.lit = lit
+        self.update()
 
     def _paint_plate(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
         for layer, index, _, colour, plate in list_plates(preview):
@@ -101,13 +118,28 @@ class ProofCanvas(PieceWorld):
             Reader.TRANSFER: "once pressed and peeled",
         }[job.reader]
         words = {
-            Shown.LOOK: f"Predicted look on {surface_words(job.piece)}, read {side}, by daylight",
+            Shown.LOOK: f"Predicted look on {surface_words(job.piece)}, read {side}, {self._by()}",
             Shown.ARTWORK: "The artwork as the customer sent it, laid on the surface",
             Shown.PLATE: "One plate, as read",
+            Shown.HIDING: "How far the layers hide what is behind: black nothing, white all",
         }[self.shown]
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
         painter.drawText(QPointF(16, 24), words)
+
+    def _by(self) -> str:
+        if self.lit <= 0:
+            return "by daylight"
+        return "lit from behind" if self.lit >= 1 else f"{self.lit * 100:.0f} % lit from behind"
+
+
+def hiding(preview: Preview) -> Plate:
+    """Contrast ratio of all layers, 0 to 255."""
+    if not preview.plates:
+        return np.zeros(preview.artwork.shape[:2], np.uint8)
+    named = {ink.name: ink.shown for ink in preview.job.printer.inks}
+    found = opacity(preview.layers, preview.plates, preview.profile, named)
+    return np.rint(np.clip(found, 0, 1) * 255).astype(np.uint8)
 
 
 class ProofForm(Form):
@@ -119,10 +151,17 @@ class ProofForm(Form):
         self.title("Proof", "what the reader will see")
         self._buttons: dict[Shown, QPushButton] = {}
         self.wide(self._switch())
+        self.light = QSlider(Qt.Orientation.Horizontal)
+        self.light.setRange(0, 100)
+        self.light.setAccessibleName("Light, from day to lit from behind")
+        self.light.setToolTip("Left by daylight, right lit from behind")
+        self.light.valueChanged.connect(lambda value: canvas.light(value / 100))
+        self.row("Light", self.light)
         self.head("Under the pointer")
         self._values = self.words(NOWHERE)
         self.head("White")
         self._opacity = self.words()
+        self.shake = ShakeRows(self, desk)
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(
             lambda place: self._values.setText(_values(desk.results.preview, place))
@@ -132,17 +171,17 @@ class ProofForm(Form):
 
     def _switch(self) -> QWidget:
         switch = QWidget()
-        row = QHBoxLayout(switch)
+        row = QGridLayout(switch)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        for shown in Shown:
+        row.setSpacing(3)
+        for place, shown in enumerate(Shown):
             button = QPushButton(shown.value.capitalize())
             button.setCheckable(True)
             button.setAccessibleName(f"Show the {shown.value}")
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=shown: self.choose(s))
             self._buttons[shown] = button
-            row.addWidget(button)
+            row.addWidget(button, place // 2, place % 2)
         return switch
 
     def choose(self, shown: Shown, plate: tuple[str, int] | None = None) -> None:
@@ -175,7 +214,11 @@ class ProofForm(Form):
             return
         hidden = white_film(hits)[0] * 100
         count = f"{hits} hit{'s' if hits > 1 else ''}"
-        self._opacity.setText(f"Solid white in {count} hides {hidden:.0f} % of what is behind it.")
+        wanted = hits_for(0.9)
+        self._opacity.setText(
+            f"Solid white in {count} hides {hidden:.0f} % of what is behind it;"
+            f" {wanted} hits hide 90 %."
+        )
 
 
 def proof_station(desk: Desk) -> StationView:

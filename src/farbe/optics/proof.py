@@ -1,0 +1,98 @@
+"""A proof as a picture."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from farbe.art.artwork import Pixels
+from farbe.layout.frame import sampling_grid
+from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Material, Reader, Surface
+from farbe.optics.look import seen
+from farbe.plan.order import channels, printing_layers
+from farbe.render.piece import piece_separation, plate_order
+from farbe.render.sources import Sources
+
+
+def proof_picture(
+    job: Job,
+    sources: Sources,
+    *,
+    pixels: int,
+    reader: str | None = None,
+    surface: str | None = None,
+    lit: float = 0.0,
+    plate: str | None = None,
+) -> Pixels:
+    """What a job's first print looks like, sRGB uint8 (h, w, 3).
+
+    Parameters
+    ----------
+    pixels : along the piece's longer side
+    reader, surface : in place of the job's own: face, through or transfer; #rrggbb or clear
+    lit : from daylight, 0, to light from behind alone, 1
+    plate : name of a channel that is shown alone, black on white
+
+    Raises
+    ------
+    BadInput
+        For words that cannot be taken, or a job that prints nothing.
+    """
+    first = next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, ()))
+    of, grid = one_print(job, first), sampling_grid(job, pixels)
+    layers = printing_layers(of.stack)
+    if not layers:
+        raise BadInput("No layer is switched on, so there is nothing to show; switch one on.")
+    separation = piece_separation(of, sources, grid, as_read=True)
+    plates = separation.plates(0, separation.size[1])
+    if plate is not None:
+        return _one_plate(of, plates, plate)
+    found = seen(
+        separation.layers,
+        plates,
+        reader=_reader(reader) if reader else of.reader,
+        surface=_surface(surface) if surface else of.piece.surface,
+        profile=sources.profile(of),
+        named={ink.name: ink.shown for ink in of.printer.inks},
+    )
+    return found.by(lit)
+
+
+def _one_plate(job: Job, plates: list[Pixels], name: str) -> Pixels:
+    found = channels(job)
+    order = plate_order(found, printing_layers(job.stack))
+    for channel, index in zip(found, order, strict=True):
+        if channel.name.casefold() == name.casefold():
+            return np.repeat(255 - plates[index][..., None], 3, axis=2)
+    known = ", ".join(channel.name for channel in found)
+    raise BadInput(f"There is no plate {name}; there are: {known}.")
+
+
+def _reader(text: str) -> Reader:
+    try:
+        return Reader(text.casefold())
+    except ValueError:
+        known = ", ".join(reader.value for reader in Reader)
+        raise BadInput(f"There is no reader {text}; there are: {known}.") from None
+
+
+def _surface(text: str) -> Surface:
+    if text.casefold() == "clear":
+        return Surface(material=Material.CLEAR)
+    if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
+        return Surface(colour=text.lower())
+    raise BadInput(f"The surface {text} is neither clear nor a colour like #20302a.")
+
+
+def write_png(picture: Pixels, path: Path) -> None:
+    """Write a picture; BadInput if it cannot be written."""
+    try:
+        Image.fromarray(picture).save(path, format="PNG")
+    except OSError as error:
+        raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
