@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 
 import numpy as np
+import pypdfium2
 import pytest
 import tifffile
 from PIL import Image
@@ -133,6 +134,12 @@ def test_proofs_from_the_command_line(tmp_path: Path) -> None:
     assert max(shots["day"].shape) == pytest.approx(300, abs=1)
     for name in ("lit", "red", "white", "face"):
         assert np.abs(shots[name] - shots["day"]).mean() > 3
+    sheet = tmp_path / "proof.pdf"
+    assert farbe("proof", job, "-o", sheet).returncode == 0
+    page = pypdfium2.PdfDocument(sheet)[0]
+    words = page.get_textpage().get_text_range()
+    assert "Thyme honey labels" in words and "clear film" in words and "Agreed" in words
+    assert "ml" not in words.split() and "€" not in words
     for options, told in (
         (("--plate", "gold"), "no plate gold"), (("--light", "moon"), "no light moon"),
         (("--surface", "wood"), "neither clear"), (("--reader", "cat"), "no reader cat"),

@@ -217,7 +217,15 @@ def check(
 @app.command()
 def proof(
     job: JobPath,
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png", help="A .png file.")],
+    output: Annotated[
+        Path,
+        typer.Option(
+            "-o",
+            "--output",
+            metavar="X.png|X.pdf",
+            help="A picture, or the sheet for the customer.",
+        ),
+    ],
     reader: Annotated[
         str | None, typer.Option(metavar="face|through|transfer", help="Who looks at it.")
     ] = None,
@@ -234,17 +242,22 @@ def proof(
         int, typer.Option(min=16, max=8000, help="Pixels of the longer side.")
     ] = 1200,
 ) -> None:
-    """Write the predicted look of a job's piece, or one of its plates, as a picture."""
+    """Write the predicted look of a job's piece, one of its plates, or a sheet to sign."""
     from farbe.files.jobfile import open_job
+    from farbe.files.proofsheet import write_proof_sheet
     from farbe.files.store import ArtStore
     from farbe.optics.proof import proof_picture, write_png
 
-    if output.suffix.lower() != ".png":
-        fail(f"{output.name} should end in .png.")
+    suffix = output.suffix.lower()
+    if suffix not in (".png", ".pdf"):
+        fail(f"{output.name} should end in .png or .pdf.")
     if light not in ("day", "behind"):
         fail(f"There is no light {light}; there are: day, behind.")
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
+        if suffix == ".pdf":
+            write_proof_sheet(open_job(job, store), store, output)
+            return
         picture = proof_picture(
             open_job(job, store), store, pixels=pixels, reader=reader, surface=surface,
             lit=1.0 if light == "behind" else 0.0, plate=plate,

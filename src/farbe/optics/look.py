@@ -79,7 +79,7 @@ def colour_transmittance(inks: list[Plate], profile: bytes) -> Light:
 WHITE = Film.even(WHITE_CONTRAST, 1.0 - WHITE_CONTRAST)
 #: One solid hit of blackout, and of varnish, whose gloss shows a little light of its own.
 BLACKOUT = Film.even(0.015, 0.05)
-VARNISH = Film.even(0.012, 0.985)
+VARNISH = Film.even(0.004, 0.994)
 #: How much of what lies behind a solid hit of a named ink is hidden.
 NAMED_HIDES = 0.85
 

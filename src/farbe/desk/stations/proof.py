@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPen
-from PySide6.QtWidgets import QGridLayout, QPushButton, QSizePolicy, QSlider, QWidget
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QSizePolicy, QSlider, QWidget
 
 from farbe.desk.form import Form
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
@@ -19,12 +20,14 @@ from farbe.desk.stations.piece import surface_brush
 from farbe.desk.stations.shakeform import ShakeRows
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
+from farbe.files.proofsheet import write_proof_sheet
 from farbe.layout.outline import outline
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.optics.look import hits_for, opacity, white_film
 from farbe.plan.sentence import surface_words
 from farbe.separate.choke import Plate
+from farbe.separate.tones import difference, lab_of
 
 NOWHERE = "Point at the piece to read its inks."
 
@@ -45,6 +48,9 @@ class ProofCanvas(PieceWorld):
         self.plate = ("", 0)
         #: From daylight, 0, to light from behind alone, 1.
         self.lit = 0.0
+        #: Where the artwork takes over, as a share of the piece's width; 1 shows none of it.
+        self.wipe = 1.0
+        self._wiping = False
         self._images: dict[object, QImage] = {}
         self.setAccessibleName("The proof")
         desk.results.preview_changed.connect(self._new_preview)
@@ -78,6 +84,8 @@ class ProofCanvas(PieceWorld):
             self._paint_plate(painter, preview, box)
         else:
             paint_picture(painter, box, self._image(preview))
+            if self.wipe < 1.0 and self.shown is not Shown.ARTWORK:
+                self._paint_wipe(painter, preview, box)
         painter.restore()
         painter.setPen(QPen(QColor("#2e2e2e"), 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -100,6 +108,44 @@ class ProofCanvas(PieceWorld):
         """Look at it by another light."""
         self.lit = lit
         self.update()
+
+    def _paint_wipe(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
+        """The artwork on its surface to the right of the line."""
+        x = box.left() + self.wipe * box.width()
+        right = QRectF(x, box.top(), box.right() - x, box.height())
+        painter.save()
+        painter.setClipRect(right, Qt.ClipOperation.IntersectClip)
+        painter.fillRect(right, surface_brush(preview.job.piece.surface))
+        paint_picture(painter, box, rgb_image(preview.artwork))
+        painter.restore()
+        painter.setPen(QPen(QColor("#ffffff"), 2))
+        painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
+
+    def set_wipe(self, share: float) -> None:
+        """Move the line between prediction and artwork."""
+        self.wipe = min(1.0, max(0.0, share))
+        self.update()
+
+    def pressed(self, place: QPointF) -> None:
+        preview = self._desk.results.preview
+        if preview is not None and self.wipe < 1.0:
+            here = place.x() / preview.size[0] + 0.5
+            self._wiping = abs(here - self.wipe) * preview.size[0] * self.scale < 12
+
+    def moved(self, event: QMouseEvent) -> None:
+        preview = self._desk.results.preview
+        if self._wiping and preview is not None:
+            place = self.millimetres(event.position())
+            self.set_wipe(min(0.999, place.x() / preview.size[0] + 0.5))
+
+    def released(self) -> None:
+        self._wiping = False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_W:
+            self.set_wipe(0.5 if self.wipe >= 1.0 else 1.0)
+        else:
+            super().keyPressEvent(event)
 
     def _paint_plate(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
         for layer, index, _, colour, plate in list_plates(preview):
@@ -157,17 +203,40 @@ class ProofForm(Form):
         self.light.setToolTip("Left by daylight, right lit from behind")
         self.light.valueChanged.connect(lambda value: canvas.light(value / 100))
         self.row("Light", self.light)
+        wipe = QPushButton("Wipe to the artwork")
+        wipe.setCheckable(True)
+        wipe.setToolTip("The artwork to the right of a line that is dragged (W)")
+        wipe.clicked.connect(lambda on: canvas.set_wipe(0.5 if on else 1.0))
+        self.wide(wipe)
         self.head("Under the pointer")
         self._values = self.words(NOWHERE)
         self.head("White")
         self._opacity = self.words()
         self.shake = ShakeRows(self, desk)
+        self.fold("For the customer", opened=True)
+        self.button("Write the proof sheet…", self._ask_sheet, "A PDF with a place to sign")
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(
             lambda place: self._values.setText(_values(desk.results.preview, place))
         )
         desk.results.preview_changed.connect(self.refresh)
         self.choose(Shown.LOOK)
+
+    def _ask_sheet(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Proof sheet", "proof.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_sheet(Path(name))
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the sheet that a customer signs."""
+        job, store = self._desk.session.job, self._desk.session.store
+        if job is not None:
+            self._desk.workers.start(
+                "proof sheet",
+                lambda _: write_proof_sheet(job, store, path),
+                lambda _: self._desk.session.said.emit(f"The proof sheet is {path}."),
+                title="Writing the proof sheet",
+            )
 
     def _switch(self) -> QWidget:
         switch = QWidget()
@@ -228,15 +297,36 @@ def proof_station(desk: Desk) -> StationView:
 
 
 def _values(preview: Preview | None, place: QPointF) -> str:
-    """Each ink's percent at a place of the piece."""
+    """The loupe: each ink's percent at a place of the piece, the film, and the colours."""
     if preview is None:
         return ""
     width, height = preview.size
     x = int((place.x() + width / 2) * preview.grid.per_mm_x)
     y = int((height / 2 - place.y()) * preview.grid.per_mm_y)
-    rows = []
-    for _, _, name, _, plate in list_plates(preview):
+    rows, build = [], 0.0
+    laydown = {ink.name.casefold(): ink.laydown for ink in preview.job.printer.inks}
+    for layer, _, name, _, plate in list_plates(preview):
         if not (0 <= y < plate.shape[0] and 0 <= x < plate.shape[1]):
             return NOWHERE
         rows.append(f"{name}  {plate[y, x] / 2.55:.0f} %")
+        ink = layer.ink or (name if layer.kind is LayerKind.COLOUR else layer.kind.value)
+        build += plate[y, x] / 255 * layer.hits * laydown.get(ink.casefold(), 8.0)
+    if not rows:
+        return NOWHERE
+    # A millilitre on a square metre is a micrometre.
+    rows.append(f"film {build:.0f} µm, hides {hiding_at(preview, x, y) * 100:.0f} %")
+    look, art = preview.look[y, x], preview.artwork[y, x]
+    shown = "#{:02x}{:02x}{:02x}".format(*look.tolist())
+    if art[3] >= 128:
+        far = float(difference(lab_of(look), lab_of(art[:3])))
+        rows.append(f"seen as {shown}, {far:.1f} ΔE from the artwork")
+    else:
+        rows.append(f"seen as {shown}, no artwork here")
     return f"{place.x():.1f}, {place.y():.1f} mm from the middle\n" + "\n".join(rows)
+
+
+def hiding_at(preview: Preview, x: int, y: int) -> float:
+    """Contrast ratio of all layers at one pixel."""
+    named = {ink.name: ink.shown for ink in preview.job.printer.inks}
+    spot = [plate[y : y + 1, x : x + 1] for plate in preview.plates]
+    return float(opacity(preview.layers, spot, preview.profile, named)[0, 0])

@@ -1,0 +1,153 @@
+"""The proof sheet for a customer: what it will look like, as a PDF to sign."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+from PIL import Image
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfgen.canvas import Canvas
+
+from farbe.art.artwork import Pixels
+from farbe.files.atomic import whole_file
+from farbe.layout.pockets import used_pockets
+from farbe.model.job import Job
+from farbe.model.printer import LayerKind
+from farbe.optics.proof import proof_picture
+from farbe.plan.order import channels, order_reason, printing_layers
+from farbe.plan.sentence import number, shape_words, surface_words
+from farbe.render.sources import Sources
+
+PIXELS, PLATE_PIXELS = 1600, 260
+MM = 72 / 25.4
+#: Standard type of every PDF reader, so that the sheet carries no font.
+PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
+
+
+def write_proof_sheet(job: Job, sources: Sources, path: Path) -> None:
+    """Write the sheet: look, size, surface, layers in words, plates small, a place to sign.
+
+    Ink and price are left out.
+
+    Raises
+    ------
+    BadInput
+        If the job prints nothing, or the file cannot be written.
+    """
+    page = _Page(job)
+    looks = [("by daylight", 0.0)]
+    if any(
+        layer.kind is LayerKind.WHITE and layer.hits > 1 for layer in printing_layers(job.stack)
+    ):
+        looks.append(("lit from behind", 1.0))
+    for words, lit in looks:
+        page.picture(proof_picture(job, sources, pixels=PIXELS, lit=lit), words, len(looks))
+    page.facts()
+    page.plates([
+        (channel.name, proof_picture(job, sources, pixels=PLATE_PIXELS, plate=channel.name))
+        for channel in channels(job)
+    ])  # fmt: skip
+    page.sign()
+    with whole_file(path) as file:
+        file.write(page.finished())
+
+
+class _Page:
+    """An A4 page that is filled from its top."""
+
+    LEFT, WIDE = 18 * MM, A4[0] - 36 * MM
+
+    def __init__(self, job: Job) -> None:
+        self._job, self._out = job, io.BytesIO()
+        self._page = Canvas(self._out, pagesize=A4, invariant=True)
+        self._page.setTitle(f"Proof: {job.name}")
+        self._y = A4[1] - 24 * MM
+        self._page.setFont(BOLD, 18)
+        self._page.drawString(self.LEFT, self._y, job.name)
+        self._page.setFont(PLAIN, 10)
+        self._y -= 6 * MM
+        self._page.drawString(self.LEFT, self._y, "Proof: what the finished piece will look like")
+        self._y -= 6 * MM
+
+    def picture(self, pixels: Pixels, words: str, count: int) -> None:
+        """The look, as large as fits beside or above the others."""
+        high, wide = pixels.shape[:2]
+        room = 110 * MM / count
+        scale = min(self.WIDE / wide, room / high)
+        self._y -= high * scale
+        self._draw(pixels, self.LEFT + (self.WIDE - wide * scale) / 2, self._y, scale)
+        self._y -= 4.5 * MM
+        self._page.setFont(PLAIN, 9)
+        self._page.drawCentredString(A4[0] / 2, self._y, f"Seen {words}")
+        self._y -= 5 * MM
+
+    def _draw(self, pixels: Pixels, x: float, y: float, scale: float) -> None:
+        high, wide = pixels.shape[:2]
+        reader = ImageReader(Image.fromarray(pixels))
+        self._page.drawImage(reader, x, y, wide * scale, high * scale)
+        self._page.setLineWidth(0.3)
+        self._page.rect(x, y, wide * scale, high * scale)
+
+    def facts(self) -> None:
+        """What is printed on what, in words."""
+        job = self._job
+        layers = ", ".join(
+            layer.name + (f" in {layer.hits} hits" if layer.hits > 1 else "")
+            for layer in printing_layers(job.stack)
+        )
+        rows = (
+            ("Piece", f"{job.piece.name}, {shape_words(job.piece)}"),
+            ("Number", number(len(used_pockets(job)))),
+            ("Surface", surface_words(job.piece)),
+            ("Layers", layers),
+            ("Order", order_reason(job.reader, job.stack)),
+        )
+        for name, text in rows:
+            self._page.setFont(BOLD, 10)
+            self._page.drawString(self.LEFT, self._y, name)
+            self._page.setFont(PLAIN, 10)
+            for line in _wrapped(text, 84):
+                self._page.drawString(self.LEFT + 26 * MM, self._y, line)
+                self._y -= 5 * MM
+        self._y -= 3 * MM
+
+    def plates(self, plates: list[tuple[str, Pixels]]) -> None:
+        """Each ink's plate, small."""
+        each = min(28 * MM, self.WIDE / max(1, len(plates)))
+        self._page.setFont(PLAIN, 8)
+        for index, (name, pixels) in enumerate(plates):
+            high, wide = pixels.shape[:2]
+            scale = min((each - 3 * MM) / wide, 22 * MM / high)
+            x = self.LEFT + index * each
+            self._draw(pixels, x, self._y - high * scale, scale)
+            self._page.drawString(x, self._y - 26 * MM, name)
+        self._y -= 32 * MM
+
+    def sign(self) -> None:
+        """Where the customer agrees."""
+        base = 20 * MM
+        self._page.setFont(PLAIN, 9)
+        self._page.drawString(
+            self.LEFT, base + 16 * MM,
+            "Colours on screens and desk printers differ from the print; this sheet shows layers,"
+            " size and place.",
+        )  # fmt: skip
+        for words, x, wide in (("Date", 0.0, 45.0), ("Agreed", 55.0, 100.0)):
+            self._page.line(self.LEFT + x * MM, base, self.LEFT + (x + wide) * MM, base)
+            self._page.drawString(self.LEFT + x * MM, base - 4.5 * MM, words)
+
+    def finished(self) -> bytes:
+        self._page.save()
+        return self._out.getvalue()
+
+
+def _wrapped(text: str, length: int) -> list[str]:
+    """Lines of at most so many letters, broken between words."""
+    lines = [""]
+    for word in text.split():
+        if lines[-1] and len(lines[-1]) + 1 + len(word) > length:
+            lines.append("")
+        lines[-1] = f"{lines[-1]} {word}".strip()
+    return lines
