@@ -5,9 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from pathlib import Path
-from typing import TypeVar
 
 import numpy as np
 
@@ -19,7 +17,7 @@ from farbe.files.tiff import write_tiff
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
 from farbe.model.layer import VARNISH_OVER, Layer
-from farbe.model.piece import Material, Reader, Surface
+from farbe.model.piece import Reader, Surface
 from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind
 from farbe.model.receiver import Compression
 from farbe.model.treatment import Choke
@@ -32,6 +30,7 @@ from farbe.plan.order import (
 )
 from farbe.plan.recipes import recipe as recipe_named
 from farbe.plan.spots import with_own_plates
+from farbe.plan.words import choice, surface_of
 from farbe.render.piece import PieceTile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.separate.colour import check_cmyk_profile, converter_for, shipped_profile
@@ -41,7 +40,6 @@ from farbe.separate.plates import Separation
 
 MAX_SIDE = 400_000
 _INKS = (*PROCESS, WHITE, VARNISH)
-Choice = TypeVar("Choice", bound=StrEnum)
 
 
 @dataclass(frozen=True)
@@ -81,7 +79,7 @@ class Wanted:
         """
         base = recipe_named(recipe) if recipe else None
         if reader is not None:
-            who = _choice(Reader, reader, "reader")
+            who = choice(Reader, reader, "reader")
         else:
             who = base.reader if base else Reader.FACE
         stack = base.stack if base and who is base.reader else default_stack(who)
@@ -96,12 +94,12 @@ class Wanted:
         return cls(
             stack=stack,
             reader=who,
-            surface=_surface(surface) if surface else (base.surface if base else None),
+            surface=surface_of(surface) if surface else (base.surface if base else None),
             width=width,
             dpi=_dpi(dpi) if dpi else None,
             profile=_profile(profile) if profile else shipped_profile(),
-            intent=_choice(Intent, intent, "intent"),
-            compression=_choice(Compression, compression, "compression"),
+            intent=choice(Intent, intent, "intent"),
+            compression=choice(Compression, compression, "compression"),
         )
 
 
@@ -110,22 +108,6 @@ def _choked(layer: Layer, distance: float) -> Layer:
         return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     return layer.replace(treatments=(Choke(by=distance), *others))
-
-
-def _choice(kind: type[Choice], text: str, what: str) -> Choice:
-    try:
-        return kind(text.casefold())
-    except ValueError:
-        known = ", ".join(item.value for item in kind)
-        raise BadInput(f"There is no {what} {text}; there are: {known}.") from None
-
-
-def _surface(text: str) -> Surface:
-    if text.casefold() == "clear":
-        return Surface(material=Material.CLEAR)
-    if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
-        return Surface(colour=text.lower())
-    raise BadInput(f"The surface {text} is neither clear nor a colour like #20302a.")
 
 
 def _dpi(text: str) -> tuple[float, float]:

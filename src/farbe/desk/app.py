@@ -16,6 +16,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from farbe.desk.autosave import left_behind
 from farbe.desk.preferences import Preferences
+from farbe.desk.stations.proof import ProofForm
 from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job
@@ -139,5 +140,13 @@ def _write_pictures(folder: Path) -> int:
         window.visit(Station.BED)
         settle(window)
         window.grab().save(str(folder / "bed-names.png"))
+        window.open_sample("stall-sign")
+        settle(window)
+        window.visit(Station.PROOF)
+        proof = window.views[Station.PROOF].inspector.widget()
+        if isinstance(proof, ProofForm):
+            proof.light.setValue(100)
+        settle(window)
+        window.grab().save(str(folder / "proof-lit.png"))
         window.close()
     return 0

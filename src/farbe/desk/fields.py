@@ -29,6 +29,15 @@ Get = Callable[[Job], Any]
 Set = Callable[[Job, Any], Job]
 
 
+def fill(button: QPushButton, on: bool) -> None:
+    """Show a button as the one in force, or not."""
+    button.setChecked(on)
+    if bool(button.property("primary")) != on:
+        button.setProperty("primary", on)
+        button.style().unpolish(button)
+        button.style().polish(button)
+
+
 class NumberField(QLineEdit):
     """A figure with its unit; takes sums, steps with the arrow keys."""
 
@@ -211,11 +220,7 @@ class ToggleField(QWidget):
             return
         there = self._get(job)
         for value, button in self._buttons:
-            button.setChecked(value in there)
-            if bool(button.property("primary")) != (value in there):
-                button.setProperty("primary", value in there)
-                button.style().unpolish(button)
-                button.style().polish(button)
+            fill(button, value in there)
 
 
 class SwitchField(QWidget):
@@ -258,11 +263,7 @@ class SwitchField(QWidget):
             return
         value = self._get(job)
         for choice, button in self._buttons:
-            button.setChecked(choice == value)
-            if bool(button.property("primary")) != (choice == value):
-                button.setProperty("primary", choice == value)
-                button.style().unpolish(button)
-                button.style().polish(button)
+            fill(button, choice == value)
 
 
 class ColourField(QPushButton):

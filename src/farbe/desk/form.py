@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -31,6 +31,19 @@ def rule() -> QFrame:
     line = QFrame()
     line.setProperty("role", "rule")
     return line
+
+
+class Tall(QWidget):
+    """As high as its rows need at its width: paragraphs get higher as they get narrower, and
+    neither scroll areas nor nested layouts ask for that by themselves."""
+
+    def event(self, event: QEvent) -> bool:
+        layout = self.layout()
+        if layout is not None and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
+            needed = layout.totalHeightForWidth(self.width())
+            if needed > 0 and needed != self.minimumHeight():
+                self.setMinimumHeight(needed)
+        return super().event(event)
 
 
 class FoldHead(QAbstractButton):
@@ -78,7 +91,7 @@ class FoldHead(QAbstractButton):
         painter.end()
 
 
-class Form(QWidget):
+class Form(Tall):
     """Rows of label and control, in the order in which they are decided."""
 
     LABEL = 98
@@ -113,7 +126,7 @@ class Form(QWidget):
 
     def fold(self, text: str, *, opened: bool = False) -> FoldHead:
         """A group that can be folded away; what is added next belongs to it."""
-        body = QWidget()
+        body = Tall()
         head = FoldHead(text, body)
         self._whole.addSpacing(2)
         self._whole.addWidget(rule())

@@ -6,11 +6,10 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QEventLoop, QSize, QUrl
+from PySide6.QtCore import QEventLoop, QSize
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
-    QDesktopServices,
     QDragEnterEvent,
     QDropEvent,
     QKeySequence,
@@ -30,6 +29,7 @@ from PySide6.QtWidgets import (
 from farbe.art.read import SUFFIXES
 from farbe.checks.check import Check
 from farbe.desk import theme as themes
+from farbe.desk.about import open_guide, show_about
 from farbe.desk.autosave import Autosave
 from farbe.desk.canvas import Canvas
 from farbe.desk.checkbar import CheckBar
@@ -200,7 +200,7 @@ class MainWindow(QMainWindow):
         self._act(tools, "Find a command or value", "Ctrl+K", self.open_finder)
         help_ = bar.addMenu("&Help")
         self._act(help_, "Operator's guide", "F1", self._show_guide)
-        self._act(help_, "About Farbe", "", self._about)
+        self._act(help_, "About Farbe", "", lambda: show_about(self))
 
     def _act(self, menu: QMenu, words: str, keys: str, run: object, hint: str = "") -> QAction:
         action = QAction(words, self)
@@ -470,17 +470,8 @@ class MainWindow(QMainWindow):
                 widget.update()
 
     def _show_guide(self) -> None:
-        guide = Path(__file__).parents[3] / "docs" / "operators-guide.md"
-        if not guide.exists() or not QDesktopServices.openUrl(QUrl.fromLocalFile(str(guide))):
+        if not open_guide():
             self.check_bar.say("The operator's guide is docs/operators-guide.md.")
-
-    def _about(self) -> None:
-        QMessageBox.about(
-            self,
-            "About Farbe",
-            "Farbe prepares layers and jigs for specialty printing.\n\n"
-            "Free software under the GNU General Public License, version 3 or later.",
-        )
 
     # dropping and closing
 

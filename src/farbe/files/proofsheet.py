@@ -122,7 +122,7 @@ class _Page:
             scale = min((each - 3 * MM) / wide, 22 * MM / high)
             x = self.LEFT + index * each
             self._draw(pixels, x, self._y - high * scale, scale)
-            self._page.drawString(x, self._y - 26 * MM, name)
+            self._page.drawString(x, self._y - high * scale - 4 * MM, name)
         self._y -= 32 * MM
 
     def sign(self) -> None:

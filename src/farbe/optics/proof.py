@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 
 import numpy as np
@@ -13,11 +12,13 @@ from farbe.layout.frame import sampling_grid
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.piece import Material, Reader, Surface
+from farbe.model.piece import Reader
 from farbe.optics.look import seen
 from farbe.plan.order import channels, printing_layers
+from farbe.plan.words import choice, surface_of
 from farbe.render.piece import piece_separation, plate_order
 from farbe.render.sources import Sources
+from farbe.separate.outline import rasterise
 
 
 def proof_picture(
@@ -56,12 +57,15 @@ def proof_picture(
     found = seen(
         separation.layers,
         plates,
-        reader=_reader(reader) if reader else of.reader,
-        surface=_surface(surface) if surface else of.piece.surface,
+        reader=choice(Reader, reader, "reader") if reader else of.reader,
+        surface=surface_of(surface) if surface else of.piece.surface,
         profile=sources.profile(of),
         named={ink.name: ink.shown for ink in of.printer.inks},
     )
-    return found.by(lit)
+    # Beyond the piece there is paper.
+    inside = rasterise(separation.piece, separation.size[0], 0, separation.size[1])
+    share = inside[..., None].astype(np.float32) / 255.0
+    return np.asarray(np.rint(found.by(lit) * share + 255.0 * (1.0 - share)), dtype=np.uint8)
 
 
 def _one_plate(job: Job, plates: list[Pixels], name: str) -> Pixels:
@@ -72,22 +76,6 @@ def _one_plate(job: Job, plates: list[Pixels], name: str) -> Pixels:
             return np.repeat(255 - plates[index][..., None], 3, axis=2)
     known = ", ".join(channel.name for channel in found)
     raise BadInput(f"There is no plate {name}; there are: {known}.")
-
-
-def _reader(text: str) -> Reader:
-    try:
-        return Reader(text.casefold())
-    except ValueError:
-        known = ", ".join(reader.value for reader in Reader)
-        raise BadInput(f"There is no reader {text}; there are: {known}.") from None
-
-
-def _surface(text: str) -> Surface:
-    if text.casefold() == "clear":
-        return Surface(material=Material.CLEAR)
-    if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
-        return Surface(colour=text.lower())
-    raise BadInput(f"The surface {text} is neither clear nor a colour like #20302a.")
 
 
 def write_png(picture: Pixels, path: Path) -> None:

@@ -194,11 +194,11 @@ def _dotted(plate: Plate, treatment: Dots, ground: Ground) -> Plate:
 
 
 @lru_cache(maxsize=1)
-def _spot_levels() -> npt.NDArray[np.float32]:
+def _wave_levels() -> npt.NDArray[np.float32]:
     """The values of the spot function below which 0, 1/255, ... of its cell lie."""
     side = (np.arange(512) + 0.5) / 512 - 0.5
-    spot = np.cos(2 * np.pi * side)[:, None] + np.cos(2 * np.pi * side)[None, :]
-    found = np.quantile(spot, 1 - np.arange(256) / 255)
+    wave = np.cos(2 * np.pi * side)[:, None] + np.cos(2 * np.pi * side)[None, :]
+    found = np.quantile(wave, 1 - np.arange(256) / 255)
     return np.asarray(found, np.float32)
 
 
@@ -210,10 +210,10 @@ def _round_dots(x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], treatmen
     """
     u, v = _turned(x, y, treatment.angle)
     turn = np.float32(2 * np.pi * treatment.per_cm / 10.0)
-    spot = np.cos(u * turn) + np.cos(v * turn)
-    levels = _spot_levels()
-    found = len(levels) - np.searchsorted(levels[::-1], spot.ravel(), side="left")
-    return _levels(np.clip(found, 0, 254).reshape(spot.shape))
+    wave = np.cos(u * turn) + np.cos(v * turn)
+    levels = _wave_levels()
+    found = len(levels) - np.searchsorted(levels[::-1], wave.ravel(), side="left")
+    return _levels(np.clip(found, 0, 254).reshape(wave.shape))
 
 
 def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:

@@ -7,6 +7,7 @@ from itertools import product
 
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
+from farbe.desk.fields import fill
 from farbe.desk.session import Session
 from farbe.model.job import Job
 from farbe.model.placing import Across, Along
@@ -54,9 +55,4 @@ class NinePlaces(QWidget):
             return
         there = self._get(job)
         for place, button in self._buttons.items():
-            chosen = there == place
-            button.setChecked(chosen)
-            if bool(button.property("primary")) != chosen:
-                button.setProperty("primary", chosen)
-                button.style().unpolish(button)
-                button.style().polish(button)
+            fill(button, there == place)

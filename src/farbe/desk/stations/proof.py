@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QSizePolicy, QSlider, QWidget
 
+from farbe.desk.fields import fill
 from farbe.desk.form import Form
 from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
 from farbe.desk.marks import pattern
@@ -258,10 +259,7 @@ class ProofForm(Form):
         self._canvas.show_as(shown, plate)
         self._mark()
         for key, button in self._buttons.items():
-            button.setChecked(key is shown)
-            button.setProperty("primary", key is shown)
-            button.style().unpolish(button)
-            button.style().polish(button)
+            fill(button, key is shown)
 
     def _mark(self) -> None:
         if self._canvas.shown is Shown.PLATE:

@@ -27,7 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.art.read import SUFFIXES
-from farbe.desk.fields import NumberField
+from farbe.desk.fields import NumberField, fill
 from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk, with_artwork
@@ -141,10 +141,7 @@ class Card(QWidget):
         dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
         self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, in {pockets}")
         rest = art.quantity is None
-        self._rest.setChecked(rest)
-        self._rest.setProperty("primary", rest)
-        self._rest.style().unpolish(self._rest)
-        self._rest.style().polish(self._rest)
+        fill(self._rest, rest)
         self.update()
 
     def _thumb(self) -> QImage | None:
