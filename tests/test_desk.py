@@ -8,10 +8,10 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, QRect, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QMessageBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from conftest import small_art
@@ -386,6 +386,23 @@ def test_nothing_is_cut_off_in_a_small_window(window: MainWindow) -> None:
         inspector = window.views[station].inspector
         form = inspector.widget()
         assert form.minimumSizeHint().width() <= inspector.viewport().width()
+
+
+def test_the_start_page_has_room_in_the_smallest_window(window: MainWindow) -> None:
+    """No button of it lies over another one, and at 1100 × 700 each is whole."""
+    window.close_job()
+    window.resize(window.minimumSize())
+    settle(window)
+    page = window.start_page
+    buttons = [b for b in page.findChildren(QAbstractButton) if b.isVisible()]
+    boxes = [QRect(b.mapTo(page, QPoint(0, 0)), b.size()) for b in buttons]
+    assert len(boxes) >= 15
+    for index, one in enumerate(boxes):
+        assert not any(one.intersects(other) for other in boxes[index + 1 :])
+    window.resize(1100, 700)
+    settle(window)
+    for button in buttons:
+        assert page.rect().contains(QRect(button.mapTo(page, QPoint(0, 0)), button.size()))
 
 
 def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -22,6 +23,9 @@ from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.samples.jobs import SAMPLES
 
+#: Recipes side by side.
+TILES = 4
+
 
 class RecipeTile(QAbstractButton):
     """A recipe with a small section of its stack."""
@@ -31,7 +35,7 @@ class RecipeTile(QAbstractButton):
         self._recipe = recipe
         self.setText(recipe.name.capitalize())
         self.setAccessibleName(f"New job: {recipe.name}")
-        self.setFixedSize(232, 108)
+        self.setFixedSize(216, 104)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -42,7 +46,7 @@ class RecipeTile(QAbstractButton):
         painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
         painter.setBrush(QColor(t.field))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
-        slab = QRectF(62, 62, 148, 14)
+        slab = QRectF(62, 56, 138, 13)
         clear = recipe.surface.material is Material.CLEAR or recipe.reader is Reader.TRANSFER
         painter.setPen(QPen(QColor("#8a8a8a"), 1))
         painter.setBrush(QColor("#d7e2e6" if clear else recipe.surface.colour))
@@ -52,10 +56,10 @@ class RecipeTile(QAbstractButton):
             top -= 12
             paint_film(painter, QRectF(slab.left() + 8, top, slab.width() - 16, 9), layer.kind)
         below = recipe.reader is not Reader.FACE
-        paint_eye(painter, QPointF(34, 72 if below else 28), 24, QColor(t.accent))
+        paint_eye(painter, QPointF(34, 66 if below else 26), 24, QColor(t.accent))
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QRectF(14, 88, 210, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.drawText(QRectF(14, 76, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
         painter.end()
 
 
@@ -68,7 +72,14 @@ class StartPage(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        outer = QHBoxLayout(self)
+        # In the smallest windows the page is scrolled rather than squeezed.
+        scroll, inner = QScrollArea(), QWidget()
+        scroll.setWidget(inner)
+        scroll.setWidgetResizable(True)
+        frame = QHBoxLayout(self)
+        frame.setContentsMargins(0, 0, 0, 0)
+        frame.addWidget(scroll)
+        outer = QHBoxLayout(inner)
         outer.addStretch()
         column = QVBoxLayout()
         column.setSpacing(6)
@@ -84,8 +95,8 @@ class StartPage(QWidget):
         for index, recipe in enumerate(RECIPES):
             tile = RecipeTile(recipe)
             tile.clicked.connect(lambda _=False, r=recipe: self._choose(r))
-            grid.addWidget(tile, index // 3, index % 3)
-        column.addSpacing(26)
+            grid.addWidget(tile, index // TILES, index % TILES)
+        column.addSpacing(20)
         lists = QHBoxLayout()
         lists.setSpacing(40)
         column.addLayout(lists)
@@ -96,10 +107,13 @@ class StartPage(QWidget):
             holder.addStretch()
             lists.addLayout(holder, 1)
         samples.addWidget(label("Samples", "head"))
-        for name in SAMPLES:
+        pairs = QGridLayout()
+        pairs.setSpacing(6)
+        samples.addLayout(pairs)
+        for index, name in enumerate(SAMPLES):
             button = QPushButton(name.replace("-", " ").capitalize())
             button.clicked.connect(lambda _=False, n=name: self.sample_chosen.emit(n))
-            samples.addWidget(button)
+            pairs.addWidget(button, index // 2, index % 2)
         column.addStretch(2)
 
     def _choose(self, recipe: Recipe) -> None:
