@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton
@@ -259,3 +260,17 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     settle(window)
     assert not window.results.findings.checks or canvas.size().width() > 0  # type: ignore[union-attr]
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
+
+
+def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> None:
+    """A choke that eats a hairline is seen there and not at the broad part."""
+    pixels = np.zeros((200, 300, 4), np.uint8)
+    pixels[40:160, 20:140] = pixels[98:104, 150:290] = (40, 120, 200, 255)
+    Image.fromarray(pixels).save(tmp_path / "hairline.png", dpi=(635, 635))
+    window.take_artwork(tmp_path / "hairline.png")
+    settle(window)
+    preview = window.results.preview
+    assert preview is not None and preview.edge is not None
+    # The hairline lies in the right half of the artwork and is 0.22 mm high: 0.1 mm off each side.
+    assert preview.edge.x > 0
+    assert preview.edge.white.sum() < 0.6 * preview.edge.colour.sum()

@@ -22,9 +22,9 @@ from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen, seen
-from farbe.optics.shakejob import JobShake, job_shake
+from farbe.optics.shakejob import JobShake, job_shake, shape_edge
 from farbe.plan.order import printing_layers
-from farbe.render.piece import Canvas, job_artwork, piece_separation, place
+from farbe.render.piece import piece_separation
 from farbe.render.raster import Report
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
@@ -34,6 +34,8 @@ from farbe.separate.plates import Separation
 PREVIEW = 900
 #: Pixels, or somewhat more, along the longer side of an artwork's small picture.
 THUMB = 200
+#: Pixels of the picture in which edges are found, and how many of them are tried.
+EDGE_SIDE, EDGES_TRIED = 400, 12
 #: Output pixels along a side of the picture of an edge.
 EDGE = 22
 
@@ -294,42 +296,40 @@ def _rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
 
 
 def _edge(job: Job, store: ArtStore) -> Edge | None:
-    """The edge of the colour to the right of the middle, at output resolution."""
+    """The worst edge of the colour: where the least of it is left white, at output resolution."""
     white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
-    artwork = job_artwork(job, store)
-    if artwork is None or white is None:
+    if job.artwork is None or white is None:
+        return None
+    coarse = sampling_grid(job, EDGE_SIDE)
+    seen_coarsely = piece_separation(job, store, coarse, layers=(), as_read=True)
+    found = shape_edge(seen_coarsely.shape(0, seen_coarsely.size[1]), coarse)
+    if found is None:
         return None
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
     separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
-    width, height = separation.size
-    row = _row_with_edge(job, artwork, grid)
-    start = max(0, min(height - EDGE, row - EDGE // 2))
-    alpha = separation.placed.alpha(start, start + EDGE)
-    solid = np.flatnonzero(alpha[EDGE // 2] >= 128)
-    if not len(solid):
-        return None
-    ends = solid[np.flatnonzero(np.diff(solid, append=width + 9) > 1)]
-    # The edge nearest to two thirds of the way right shows well in the picture.
-    column = int(ends[np.argmin(np.abs(ends - width * 0.72))])
-    left = max(0, min(width - EDGE, column - EDGE * 2 // 3))
-    plate = separation.plates(start, start + EDGE)[0]
+    every = max(1, len(found.places) // EDGES_TRIED)
+    windows = [_window(separation, x, y) for x, y in found.places[::every]]
+    return min(windows, key=_white_share)
+
+
+def _window(separation: Separation, x: float, y: float) -> Edge:
+    """Output pixels around a place in mm from the piece's middle."""
+    (width, height), grid = separation.size, separation.grid
+    row, column = height / 2 - y * grid.per_mm_y, width / 2 + x * grid.per_mm_x
+    start = max(0, min(height - EDGE, int(row) - EDGE // 2))
+    left = max(0, min(width - EDGE, int(column) - EDGE // 2))
+    columns = slice(left, left + EDGE)
     return Edge(
-        x=(column + 0.5 - width / 2) / grid.per_mm_x,
-        y=(height / 2 - start - EDGE / 2) / grid.per_mm_y,
-        colour=np.ascontiguousarray(alpha[:, left : left + EDGE]),
-        white=np.ascontiguousarray(plate[:, left : left + EDGE]),
+        x=x,
+        y=y,
+        colour=np.ascontiguousarray(separation.shape(start, start + EDGE)[:, columns]),
+        white=np.ascontiguousarray(separation.plates(start, start + EDGE)[0][:, columns]),
         pixel=(1 / grid.per_mm_x, 1 / grid.per_mm_y),
     )
 
 
-def _row_with_edge(job: Job, artwork: Artwork, grid: Grid) -> int:
-    """An output row of the piece, below its middle, that crosses the artwork's edges."""
-    coarse = sampling_grid(job, 240)
-    placed = place(job, artwork, Canvas.of(job, coarse))
-    alpha = placed.alpha(0, placed.canvas[1])
-    crossing = np.flatnonzero((alpha >= 128).any(axis=1))
-    if not len(crossing):
-        return 0
-    wanted = placed.canvas[1] * 0.6
-    best = crossing[np.argmin(np.abs(crossing - wanted))]
-    return int((best + 0.5) / coarse.per_mm_y * grid.per_mm_y)
+def _white_share(edge: Edge) -> float:
+    """How much of the colour in a window has white; hardly any colour tells nothing."""
+    colour = float(edge.colour.sum(dtype="int64"))
+    enough = colour > 0.03 * 255 * edge.colour.size
+    return float(edge.white.sum(dtype="int64")) / colour if enough else 2.0

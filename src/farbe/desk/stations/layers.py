@@ -175,12 +175,15 @@ class PlateCanvas(PieceWorld):
         painter.setFont(font(12))
         x, y = (layer.choke / side for side in edge.pixel)
         words = f"Rim {number(layer.choke)} mm"
-        if layer.choke:
+        bare = int(edge.white.sum(dtype="int64")) < 0.05 * int(edge.colour.sum(dtype="int64"))
+        if not layer.choke:
+            words = "No rim: white reaches the edge"
+        elif not bare:
             words += f" = {x:.1f} × {y:.1f} output pixels"
         painter.drawText(
             QRectF(inset.left() + 10, picture.bottom(), inset.width() - 20, 34),
             Qt.AlignmentFlag.AlignVCenter,
-            words if layer.choke else "No rim: white reaches the edge",
+            f"{words}, no white is left" if bare else words,
         )
         painter.setPen(QPen(QColor("#dcdcdc"), 1))
         painter.drawRect(inset)
@@ -215,10 +218,11 @@ class PlateCanvas(PieceWorld):
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
         painter.restore()
         painter.setFont(font(11, bold=True))
-        # The corner is named only where it is what the words say.
+        # Corners are named only where they are what the words say.
+        inked = int(edge.white[-4:, :8].min()) >= 128
         bare = int(edge.colour[0, -3:].max()) < 128 and int(edge.white[0, -3:].max()) < 128
         for text, colour_, at in (
-            ("white ink", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
+            ("white ink" if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
             ("no ink" if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
         ):
             painter.setPen(QColor(colour_))
