@@ -16,12 +16,13 @@ from farbe.desk.app import settle
 from farbe.desk.stations.curvefield import CurveField
 from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.layers import PlateCanvas
+from farbe.desk.stations.printerform import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.model.edit import Clear, Points
 from farbe.model.job import Job
 from farbe.model.layer import Join
 from farbe.model.piece import Reader
-from farbe.model.printer import Ink, LayerKind
+from farbe.model.printer import LayerKind
 from farbe.model.side import Meaning
 from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
@@ -235,10 +236,9 @@ def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
 
 def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     form, canvas = station(window, "White")
-    gold = Ink(name="Gold", kind=LayerKind.NAMED, shown="#c9a227", laydown=9)
-    window.session.edit(
-        "Ink", lambda j: j.replace(printer=j.printer.replace(inks=(*j.printer.inks, gold)))
-    )
+    window.session.edit("Ink", lambda j: with_named_ink(j, "Gold", "#c9a227"))
+    assert not window.session.edit("Ink", lambda j: with_named_ink(j, "gold", "#c9a227"))
+    assert "already" in window.check_bar.shown_text
     from farbe.desk import stackedits
 
     for kind in (LayerKind.BLACKOUT, LayerKind.NAMED):

@@ -379,6 +379,9 @@ class Section(QWidget):
             self.copy()
         elif event.matches(QKeySequence.StandardKey.Paste):
             self.paste()
+        elif event.key() == Qt.Key.Key_Insert:
+            place = self.mapToGlobal(self._plus().center().toPoint())
+            self._add_menu(at + 1).popup(place)
         elif event.key() == Qt.Key.Key_D:
             self._duplicate(self.choice)
         elif event.key() == Qt.Key.Key_X:

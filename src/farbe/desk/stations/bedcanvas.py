@@ -157,7 +157,7 @@ class BedCanvas(BedWorld):
         painter.setPen(self._on_board(job))
         # Above the pocket where the next one leaves room for it.
         above = job.jig.gap_y * self.scale > 12
-        corner = QPointF(-width / 2 - 2, (-4 if above else 3) - height / 2)
+        corner = QPointF(-width / 2 - 2, (-9 if above else 3) - height / 2)
         if width > 24:
             for pocket, at in shown:
                 painter.drawText(at + corner, str(pocket.number))

@@ -5,7 +5,15 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QWidget
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import (
+    QColorDialog,
+    QFileDialog,
+    QInputDialog,
+    QMenu,
+    QPushButton,
+    QWidget,
+)
 
 from farbe.desk.fields import NumberField, TextField
 from farbe.desk.form import Form
@@ -15,7 +23,7 @@ from farbe.files.document import keep, library
 from farbe.files.printerfile import SUFFIX, PrinterFile, read_printer, write_printer
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.printer import Printer
+from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.samples.printers import PRINTERS
 
 
@@ -136,3 +144,29 @@ def add_printer(form: Form, session: Session) -> None:
     )
     form.row("Highest piece", number("Highest piece", "max_piece_height"))
     form.row("Head gap", number("Head gap", "head_gap", step=0.1))
+    form.button(
+        "Add a named ink…", lambda: _ask_ink(form, session), "A metallic or another ink of its own"
+    )
+
+
+def with_named_ink(job: Job, name: str, colour: str) -> Job:
+    """The job's printer with one more ink, told apart by its name.
+
+    Raises
+    ------
+    BadInput
+        If it has an ink of that name.
+    """
+    inks = job.printer.inks
+    if any(ink.name.casefold() == name.casefold() for ink in inks):
+        raise BadInput(f"The printer has an ink named {name} already.")
+    made = Ink(name="Ink", kind=LayerKind.NAMED, shown=colour).replace(name=name)
+    return with_printer(job, inks=(*inks, made))
+
+
+def _ask_ink(form: Form, session: Session) -> None:
+    name, well = QInputDialog.getText(form, "Named ink", "Name", text="Gold")
+    if well and name.strip():
+        colour = QColorDialog.getColor(QColor("#c9a227"), form, "How it is shown")
+        if colour.isValid():
+            session.edit("Named ink", lambda j: with_named_ink(j, name.strip(), colour.name()))
