@@ -14,6 +14,7 @@ from PIL import Image, ImageCms
 from conftest import small_art
 from farbe.art.artwork import Space
 from farbe.art.read import MAX_PIXELS, read_artwork
+from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.separate.colour import shipped_profile, srgb_profile
 
@@ -150,3 +151,19 @@ def test_broken_files_never_crash(tmp_path: Path, suffix: str) -> None:
             refused += 1
             assert "\n" not in str(told)
     assert refused > 20
+
+
+def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What was read when the file was taken is what the job prints."""
+    path, reads = tmp_path / "one.png", []
+    Image.new("RGB", (5, 4), (10, 200, 30)).save(path)
+
+    def counted(*args: object, **more: object) -> object:
+        reads.append(args)
+        return read_artwork(*args, **more)  # type: ignore[arg-type]
+
+    monkeypatch.setattr("farbe.files.store.read_artwork", counted)
+    store = ArtStore(tmp_path / "store")
+    file = store.add_artwork(path)
+    assert store.artwork(file.replace(quantity=3)) is store.artwork(file.replace(width=9))
+    assert len(reads) == 1

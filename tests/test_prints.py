@@ -206,6 +206,8 @@ def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Pat
     assert {"rows-over", "text-wide"} <= set(codes(wide, store))
     label = Marks(label="{job}, a long label that reaches across", label_height=4, qr=True)
     assert codes(job.replace(marks=label), store)["label-on-pocket"] is Weight.CAUTION
+    faceless = job.replace(texts=(box.replace(text="x", face=TypeFace.OWN),))
+    assert codes(faceless, store)["text-font"] is Weight.STOP
     idle = job.replace(changes=(PocketChange(pocket=99),))
     assert codes(idle, store)["change-idle"] is Weight.NOTE
     with pytest.raises(BadInput, match="twice"):

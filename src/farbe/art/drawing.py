@@ -2,17 +2,14 @@
 
 from __future__ import annotations
 
-import json
 import shutil
-import subprocess
-import sys
 import tempfile
 from pathlib import Path
 
 import numpy as np
 
 from farbe.art.artwork import Artwork, Space
-from farbe.model.base import BadInput
+from farbe.art.limited import ask
 from farbe.model.side import PageBox
 
 #: Seconds that a drawing may take.
@@ -39,19 +36,7 @@ def read_drawing(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> A
         If the file cannot be read, or has no such page.
     """
     with tempfile.TemporaryDirectory(prefix="farbe-drawing-") as folder:
-        answer = Path(folder) / "answer.json"
-        command = [
-            sys.executable, "-m", "farbe.art.drawparse", str(path), folder, str(page), box.value
-        ]  # fmt: skip
-        try:
-            subprocess.run(command, capture_output=True, timeout=SECONDS, check=False)
-            found = json.loads(answer.read_bytes())
-        except subprocess.TimeoutExpired:
-            raise BadInput(f"{path.name} takes too long to read; simplify the drawing.") from None
-        except (OSError, ValueError):
-            raise BadInput(f"{path.name} is damaged or too large; export it again.") from None
-        if "refused" in found:
-            raise BadInput(found["refused"])
+        found = ask("farbe.art.drawparse", path, Path(folder), SECONDS, str(page), box.value)
         pixels = np.load(Path(folder) / "pixels.npy")
         plates = {
             name: np.load(Path(folder) / f"plate-{i}.npy") for i, name in enumerate(found["plates"])

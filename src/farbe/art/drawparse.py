@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import io
-import json
 import math
 import re
-import resource
 import subprocess
 import sys
 import tempfile
@@ -23,6 +21,7 @@ import resvg_py
 from PIL import Image
 
 from farbe.art.drawing import SECONDS, has_separator
+from farbe.art.limited import answer, limit
 from farbe.model.base import BadInput
 
 Plane = npt.NDArray[np.uint8]
@@ -330,11 +329,9 @@ def parse(path: Path, folder: Path, page: int, box: str) -> dict[str, Any]:
 
 
 def main() -> int:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    limit(MEMORY, SECONDS)
     path, folder, page, box = sys.argv[1:5]
-    found = parse(Path(path), Path(folder), int(page), box)
-    (Path(folder) / "answer.json").write_text(json.dumps(found))
+    answer(Path(folder), parse(Path(path), Path(folder), int(page), box))
     return 0
 
 

@@ -14,7 +14,7 @@ from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import spread
 from farbe.layout.sides import is_other_side, needs_own_guide
 from farbe.model.base import BadInput
-from farbe.model.text import TextFit
+from farbe.model.text import TextFit, TypeFace
 from farbe.plan.sentence import Station, number
 from farbe.render.marks import label_box
 from farbe.separate.grid import Grid
@@ -110,6 +110,17 @@ def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
             Weight.CAUTION,
             f"{job.table.file_name} has {rows} rows for {len(used)} pockets:"
             f" {listed(without).lower()} {'gets' if len(without) == 1 else 'get'} no text.",
+            Station.BED,
+        )
+
+
+@rule
+def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
+    if any(box.face is TypeFace.OWN and box.font is None for box in facts.job.texts):
+        yield Check(
+            "text-font",
+            Weight.STOP,
+            "A text is to be set in a font file, but none is chosen; choose one or a shipped face.",
             Station.BED,
         )
 

@@ -180,8 +180,10 @@ class ChoiceField(QComboBox):
         self.refresh()
 
 
-class ToggleField(QWidget):
-    """Several of a closed list, side by side, each on or off."""
+class ButtonsField(QWidget):
+    """A few choices side by side, those in force filled."""
+
+    GAP = 0
 
     def __init__(
         self,
@@ -192,53 +194,10 @@ class ToggleField(QWidget):
         set_: Set,
     ) -> None:
         super().__init__()
-        self._session, self._get = session, get
+        self._session, self._name, self._get, self._set = session, name, get, set_
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(3)
-        self._buttons: list[tuple[StrEnum, QPushButton]] = []
-        for value, words in choices:
-            button = QPushButton(words)
-            button.setCheckable(True)
-            button.setAccessibleName(f"{name}: {words}")
-            button.setMinimumWidth(30)
-            button.setStyleSheet("padding: 4px 4px;")
-            button.clicked.connect(lambda _=False: self._choose(name, set_))
-            row.addWidget(button)
-            self._buttons.append((value, button))
-        session.changed.connect(self.refresh)
-        self.refresh()
-
-    def _choose(self, name: str, set_: Set) -> None:
-        chosen = frozenset(value for value, button in self._buttons if button.isChecked())
-        self._session.edit(name, lambda job: set_(job, chosen))
-        self.refresh()
-
-    def refresh(self) -> None:
-        job = self._session.job
-        if job is None:
-            return
-        there = self._get(job)
-        for value, button in self._buttons:
-            fill(button, value in there)
-
-
-class SwitchField(QWidget):
-    """A few choices side by side, the one in force filled."""
-
-    def __init__(
-        self,
-        session: Session,
-        name: str,
-        choices: Sequence[tuple[StrEnum, str]],
-        get: Get,
-        set_: Set,
-    ) -> None:
-        super().__init__()
-        self._session, self._get = session, get
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row.setSpacing(self.GAP)
         self._buttons: list[tuple[StrEnum, QPushButton]] = []
         for value, words in choices:
             button = QPushButton(words)
@@ -246,24 +205,48 @@ class SwitchField(QWidget):
             button.setAccessibleName(f"{name}: {words}")
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.setMinimumWidth(30)
-            button.clicked.connect(lambda _=False, value=value: self._choose(name, value, set_))
+            button.setStyleSheet("padding: 4px 4px;")
+            button.clicked.connect(lambda _=False, value=value: self._choose(value))
             row.addWidget(button)
             self._buttons.append((value, button))
         session.changed.connect(self.refresh)
         self.refresh()
 
-    def _choose(self, name: str, value: StrEnum, set_: Set) -> None:
-        self._session.edit(name, lambda job: set_(job, value))
+    def _choose(self, value: StrEnum) -> None:
+        chosen = self.chosen(value)
+        self._session.edit(self._name, lambda job: self._set(job, chosen))
         # A choice that was refused or in force already must not look otherwise.
         self.refresh()
 
     def refresh(self) -> None:
         job = self._session.job
-        if job is None:
-            return
-        value = self._get(job)
-        for choice, button in self._buttons:
-            fill(button, choice == value)
+        if job is not None:
+            value = self._get(job)
+            for choice, button in self._buttons:
+                fill(button, self.in_force(choice, value))
+
+    def chosen(self, clicked: StrEnum) -> Any:
+        """The job's value after a click."""
+        return clicked
+
+    def in_force(self, choice: StrEnum, value: Any) -> bool:
+        return bool(choice == value)
+
+
+class SwitchField(ButtonsField):
+    """One of a closed list."""
+
+
+class ToggleField(ButtonsField):
+    """Several of a closed list, each on or off."""
+
+    GAP = 3
+
+    def chosen(self, clicked: StrEnum) -> Any:
+        return frozenset(value for value, button in self._buttons if button.isChecked())
+
+    def in_force(self, choice: StrEnum, value: Any) -> bool:
+        return choice in value
 
 
 class ColourField(QPushButton):

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import json
-import subprocess
-import sys
 import tempfile
 from pathlib import Path
 
-from farbe.model.base import BadInput
+from farbe.art.limited import ask
 from farbe.model.piece import Outline
 
 #: Seconds that a drawing may take.
@@ -27,15 +24,5 @@ def read_outline(path: Path) -> Outline:
         one outer line.
     """
     with tempfile.TemporaryDirectory(prefix="farbe-outline-") as folder:
-        answer = Path(folder) / "answer.json"
-        command = [sys.executable, "-m", "farbe.files.outlineparse", str(path), str(answer)]
-        try:
-            subprocess.run(command, capture_output=True, timeout=SECONDS, check=False)
-            found = json.loads(answer.read_bytes())
-        except subprocess.TimeoutExpired:
-            raise BadInput(f"{path.name} takes too long to read; simplify the drawing.") from None
-        except (OSError, ValueError):
-            raise BadInput(f"{path.name} is damaged or too large; export it again.") from None
-    if "refused" in found:
-        raise BadInput(found["refused"])
+        found = ask("farbe.files.outlineparse", path, Path(folder), SECONDS)
     return Outline.model_validate(found["outline"])

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import io
-import json
-import resource
 import sys
 from pathlib import Path
 from typing import Any
@@ -15,6 +13,7 @@ import svgelements
 from shapely.geometry import Polygon
 from shapely.validation import explain_validity
 
+from farbe.art.limited import answer, limit
 from farbe.files.outlinefile import SECONDS
 from farbe.model.base import BadInput
 from farbe.model.piece import Outline
@@ -57,16 +56,15 @@ def parse_outline(path: Path) -> Outline:
 
 
 def main() -> None:
-    """The limited process: ``outlineparse DRAWING ANSWER.json``."""
-    source, answer = (Path(argument) for argument in sys.argv[1:3])
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
+    """The limited process: ``outlineparse DRAWING FOLDER``."""
+    source, folder = (Path(argument) for argument in sys.argv[1:3])
+    limit(MEMORY, SECONDS)
     found: dict[str, Any]
     try:
         found = {"outline": parse_outline(source).model_dump(mode="json")}
     except BadInput as error:
         found = {"refused": str(error)}
-    answer.write_text(json.dumps(found), encoding="utf-8")
+    answer(folder, found)
 
 
 def _svg_lines(data: bytes) -> list[Line]:

@@ -34,9 +34,7 @@ class ArtStore:
         folder.mkdir(parents=True, exist_ok=True)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
         self._read = lru_cache(maxsize=6)(
-            lambda digest, page=1, box=PageBox.TRIM: read_artwork(
-                self.path(digest), page=page, box=box
-            )
+            lambda digest, page, box: read_artwork(self.path(digest), page=page, box=box)
         )
         self._edited = lru_cache(maxsize=6)(self._with_edits)
 
@@ -64,7 +62,7 @@ class ArtStore:
         """Copy a picture in; its place in a job at the size that it states."""
         digest = self.add(source)
         try:
-            artwork = self._read(digest)
+            artwork = self._read(digest, 1, PageBox.TRIM)
         except BadInput as error:
             # The store knows files by digest; the user knows them by name.
             raise BadInput(str(error).replace(digest, source.name)) from error
@@ -102,7 +100,7 @@ class ArtStore:
             raise BadInput(str(error).replace(file.digest, file.file_name)) from error
 
     def font(self, box: TextBox) -> bytes:
-        """The font file of a text box."""
+        """The font file of a text box; one without its file, which stops a job, looks medium."""
         if box.face is TypeFace.OWN and box.font is not None:
             return self._read_font(box.font)
         return shipped_font(TypeFace.MEDIUM if box.face is TypeFace.OWN else box.face)

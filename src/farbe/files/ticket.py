@@ -14,7 +14,6 @@ from pydantic import Field, ValidationError
 from farbe.model.base import BadInput, Value
 
 FILE_NAME = "ticket.json"
-VERSION = 2
 MAX_BYTES = 8_000_000
 
 Point = tuple[float, float]

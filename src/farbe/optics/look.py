@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from PIL import Image, ImageCms
@@ -113,6 +113,10 @@ class Seen:
     day: Light
     through: Light
 
+    @cached_property
+    def _brightest(self) -> float:
+        return float(np.quantile(self.through.max(axis=2), 0.995))
+
     def by(self, lit: float) -> Pixels:
         """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
 
@@ -120,8 +124,7 @@ class Seen:
         """
         if lit <= 0:
             return to_screen(self.day)
-        brightest = float(np.quantile(self.through.max(axis=2), 0.995))
-        gain = min(20.0, 1.0 / brightest) if brightest > 1e-3 else 0.0
+        gain = min(20.0, 1.0 / self._brightest) if self._brightest > 1e-3 else 0.0
         light = (1.0 - lit) * self.day + lit * gain * self.through
         return to_screen(np.asarray(light, np.float32))
 

@@ -59,14 +59,6 @@ def with_jig(job: Job, **fields: object) -> Job:
     return job.replace(jig=job.jig.replace(**fields))
 
 
-def with_board(job: Job, **fields: object) -> Job:
-    return with_jig(job, board=job.jig.board.replace(**fields))
-
-
-def with_guide(job: Job, **fields: object) -> Job:
-    return job.replace(guide=job.guide.replace(**fields))
-
-
 def with_artwork(job: Job, index: int, **fields: object) -> Job:
     """The job with one of its artworks changed."""
     arts = job.artworks

@@ -34,7 +34,6 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import PickedColours, PlateNamed, Region
 
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
-_WORDS_OF = {kind: words for kind, words, _ in SOURCES}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
 
 

@@ -115,15 +115,3 @@ TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Shift: (Figure("Right", "x", "mm", 0.05, 3), Figure("Up", "y", "mm", 0.05, 3)),
     Feather: (Figure("Over", "by", "mm", 0.1, 2),),
 }
-
-
-def treatment_summary(value: Value) -> str:
-    """A treatment in a few words."""
-    words = TREATMENT_WORDS[type(value)].lower()
-    match value:
-        case Choke(by=by) | Spread(by=by) | Feather(by=by):
-            return f"{words} {by:g}"
-        case Limit(percent=percent):
-            return f"at most {percent:g} %"
-        case _:
-            return words

@@ -52,7 +52,7 @@ class ProofCanvas(PieceWorld):
         #: Where the artwork takes over, as a share of the piece's width; 1 shows none of it.
         self.wipe = 1.0
         self._wiping = False
-        self._images: dict[object, QImage] = {}
+        self._images: dict[tuple[object, object], QImage] = {}
         self.setAccessibleName("The proof")
         desk.results.preview_changed.connect(self._new_preview)
 
@@ -93,16 +93,20 @@ class ProofCanvas(PieceWorld):
         painter.drawPath(edge)
         self._paint_caption(painter, preview)
 
-    def _image(self, preview: Preview) -> QImage:
-        key = (self.shown, self.lit)
+    def _image(self, preview: Preview, shown: Shown | None = None) -> QImage:
+        shown = shown or self.shown
+        key = (shown, self.lit if shown is Shown.LOOK else 0.0)
         if key not in self._images:
-            if self.shown is Shown.LOOK:
+            if shown is Shown.LOOK:
                 pixels = preview.seen.by(self.lit)
-            elif self.shown is Shown.HIDING:
+            elif shown is Shown.HIDING:
                 pixels = np.repeat(hiding(preview)[..., None], 3, axis=2)
             else:
                 pixels = preview.artwork
-            self._images = {key: rgb_image(pixels)}
+            if shown is Shown.LOOK:
+                # Of all lights only the present one is kept.
+                self._images = {k: v for k, v in self._images.items() if k[0] is not Shown.LOOK}
+            self._images[key] = rgb_image(pixels)
         return self._images[key]
 
     def light(self, lit: float) -> None:
@@ -117,7 +121,7 @@ class ProofCanvas(PieceWorld):
         painter.save()
         painter.setClipRect(right, Qt.ClipOperation.IntersectClip)
         painter.fillRect(right, surface_brush(preview.job.piece.surface))
-        paint_picture(painter, box, rgb_image(preview.artwork))
+        paint_picture(painter, box, self._image(preview, Shown.ARTWORK))
         painter.restore()
         painter.setPen(QPen(QColor("#ffffff"), 2))
         painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))

@@ -11,6 +11,7 @@ from farbe.desk.fields import NumberField
 from farbe.desk.form import Form
 from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
+from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.optics.shake import Shaken
 from farbe.optics.shakejob import choked_layer
@@ -50,7 +51,9 @@ class ShakeRows:
 
     def _with_chance(self, job: Job, percent: float) -> Job:
         """The chance is the desk's own; the job stays."""
-        self._desk.results.chance = min(0.5, max(0.001, percent / 100))
+        if not 0.1 <= percent <= 50:
+            raise BadInput(f"A share of {percent:g} % cannot be; give 0.1 to 50.")
+        self._desk.results.chance = percent / 100
         self._desk.results.start_shake()
         return job
 
