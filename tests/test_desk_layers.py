@@ -7,10 +7,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from conftest import small_art
 from farbe.desk.app import settle
@@ -157,6 +157,22 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
     ring = layer_of(window, "Varnish").second.rings[0]  # type: ignore[attr-defined]
     assert ring[0] == pytest.approx((-2, -1), abs=0.1) and ring[2] == pytest.approx((3, 2), abs=0.1)
+    # One more, corner by corner: a corner taken back, closed with Enter.
+    settle(window)
+    button(form, "One more").click()
+    corners = ((-4.0, -4.0), (-1.0, -4.0), (-3.0, 3.0), (-2.5, -2.0))
+    for corner in corners:
+        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.at(*corner).toPoint())
+    QTest.keyClick(canvas, Qt.Key.Key_Backspace)
+    assert len(layer_of(window, "Varnish").second.rings) == 1  # type: ignore[attr-defined]
+    QTest.keyClick(canvas, Qt.Key.Key_Return)
+    rings = layer_of(window, "Varnish").second.rings  # type: ignore[attr-defined]
+    assert rings[0] == ring and np.allclose(rings[1], corners[:3], atol=0.1)
+    settle(window)
+    plate = window.results.preview.plates_of("Varnish")[0]  # type: ignore[union-attr]
+    grid = window.results.preview.grid  # type: ignore[union-attr]
+    row, column = plate.shape[0] // 2 + int(2.5 * grid.per_mm_y), plate.shape[1] // 2
+    assert not plate[row, column - int(2.4 * grid.per_mm_x)]
     choose(window, combo(form, "Second source"), "its light or dark end")
     assert isinstance(layer_of(window, "Varnish").second, Tones)  # type: ignore[attr-defined]
     choose(window, combo(form, "Joined with"), "nothing else")
@@ -209,6 +225,47 @@ def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> Non
     settle(window)
     again = {u.name: u.meaning for u in window.session.job.artworks[0].plates}  # type: ignore[union-attr]
     assert again["CutLine"] is Meaning.COLOUR
+
+
+def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Path) -> None:
+    (tmp_path / "stall.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10">'
+        '<rect width="10" height="10" fill="#205030"/><g id="wax seal"><circle cx="5" cy="5" r="2"'
+        ' fill="#ffcc00"/></g></svg>'
+    )
+    window.take_artwork(tmp_path / "stall.svg")
+    form, canvas = station(window, "Colour")
+    assert window.results.preview.groups == ("wax seal",)  # type: ignore[union-attr]
+    assert canvas.colour_at(QPointF(0, 0)) == "#ffcc00"
+    menu = button(form, "Groups as plates").menu()
+    menu.actions()[0].trigger()
+    settle(window)
+    assert canvas.colour_at(QPointF(0, 0)) == "#205030"
+    choose(window, combo(form, "Plate wax seal"), "varnish")
+    settle(window)
+    assert layer_of(window, "Varnish").source == PlateNamed(name="wax seal")  # type: ignore[attr-defined]
+    plate = window.results.preview.plates_of("Varnish")[0]  # type: ignore[union-attr]
+    grid = window.results.preview.grid  # type: ignore[union-attr]
+    area = (plate / 255).sum() / grid.per_mm_x / grid.per_mm_y
+    assert area == pytest.approx(np.pi * 4, rel=0.02)
+    button(form, "Groups as plates").menu().actions()[0].trigger()
+    settle(window)
+    assert canvas.colour_at(QPointF(0, 0)) == "#ffcc00"
+
+
+def test_a_layer_is_renamed_where_it_stands(window: MainWindow) -> None:
+    station(window, "White")
+    QTest.keyClick(window.section, Qt.Key.Key_F2)
+    editor = window.section.findChild(QLineEdit)
+    assert editor is not None and editor.text() == "White"
+    QTest.keyClicks(editor, "Underbase")
+    QTest.keyClick(editor, Qt.Key.Key_Return)
+    assert window.section.choice == "Underbase" and layer_of(window, "Underbase")
+    QTest.keyClick(window.section, Qt.Key.Key_F2)
+    QTest.keyClicks(window.section.findChild(QLineEdit), "varnish")
+    QTest.keyClick(window.section.findChild(QLineEdit), Qt.Key.Key_Return)
+    assert "same name" in window.check_bar.shown_text and layer_of(window, "Underbase")
+    assert window.section.findChild(QLineEdit) is None
 
 
 def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:

@@ -157,6 +157,23 @@ def test_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
     assert at(art.plates["varnish"], 25, 5) == pytest.approx(128, abs=1)
 
 
+def test_chosen_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
+    """By label or id, inside other groups, with the place that their holders give them."""
+    (tmp_path / "art.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" xmlns:x="urn:x" width="20mm" height="20mm"'
+        ' viewBox="0 0 20 20"><g id="all" transform="translate(4 0)"><rect width="4" height="20"'
+        ' fill="#204060"/><g id="g7" x:label="Foil stars"><rect x="6" y="6" width="5" height="8"/>'
+        '</g></g><g id="White"><rect width="2" height="2"/></g></svg>'
+    )
+    art = read_artwork(tmp_path / "art.svg")
+    assert set(art.plates) == {"White"} and art.groups == ("all", "Foil stars")
+    for name in ("Foil stars", "g7"):
+        chosen = read_artwork(tmp_path / "art.svg", groups=(name,))
+        assert set(chosen.plates) == {"White", name} and chosen.groups == ("all",)
+        assert at(chosen.plates[name], 12, 10) == 255 and at(chosen.plates[name], 8, 10) == 0
+        assert at(chosen.pixels, 12, 10)[3] == 0 and at(art.pixels, 12, 10)[3] == 255  # type: ignore[index]
+
+
 def test_spots_become_layers(job: Job, store: ArtStore, tmp_path: Path) -> None:
     file = store.add_artwork(spot_page(tmp_path / "label.pdf"))
     meanings = {use.name: use.meaning for use in file.plates}

@@ -39,6 +39,7 @@ class Artwork:
     plates : further channels by name, uint8 (height, width), 255 solid
     pages : how many pages the file has
     remark : a sentence on how the file was read; empty if there is nothing to say
+    groups : names of groups of a drawing that could be plates and are not
     """
 
     pixels: Pixels
@@ -49,6 +50,7 @@ class Artwork:
     plates: Mapping[str, Pixels] = field(default_factory=dict)
     pages: int = 1
     remark: str = ""
+    groups: tuple[str, ...] = ()
 
     @property
     def width(self) -> int:

@@ -23,12 +23,15 @@ def is_drawing(start: bytes) -> bool:
     return b"%PDF-" in start[:1024] or (text.startswith(b"<") and b"<svg" in start)
 
 
-def read_drawing(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> Artwork:
+def read_drawing(
+    path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM, groups: tuple[str, ...] = ()
+) -> Artwork:
     """Read a page of a PDF, or an SVG.
 
     A PDF with process or spot inks is separated by Ghostscript: CMYK stays as it is and each spot
     is a plate of its own name. All else is read as RGB with alpha. Groups of an SVG whose name is
-    that of an ink (white, varnish, cut ...) are plates and not part of the picture.
+    that of an ink (white, varnish, cut ...), or is in ``groups``, are plates and not part of the
+    picture.
 
     Raises
     ------
@@ -36,7 +39,8 @@ def read_drawing(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> A
         If the file cannot be read, or has no such page.
     """
     with tempfile.TemporaryDirectory(prefix="farbe-drawing-") as folder:
-        found = ask("farbe.art.drawparse", path, Path(folder), SECONDS, str(page), box.value)
+        words = (str(page), box.value, *groups)
+        found = ask("farbe.art.drawparse", path, Path(folder), SECONDS, *words)
         pixels = np.load(Path(folder) / "pixels.npy")
         plates = {
             name: np.load(Path(folder) / f"plate-{i}.npy") for i, name in enumerate(found["plates"])
@@ -49,6 +53,7 @@ def read_drawing(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> A
         plates=plates,
         pages=found["pages"],
         remark=found["remark"],
+        groups=tuple(found.get("groups", ())),
     )
 
 

@@ -30,6 +30,8 @@ MEMORY = 6_000_000_000
 #: Resolution of drawings, and the most pixels that they get; larger ones are made coarser.
 DPI, MAX_PIXELS = 600.0, 90_000_000
 LEAST_DPI = 36.0
+#: How many groups are offered as plates, and how long their names may be.
+MAX_GROUPS, NAME_LENGTH = 60, 80
 #: Names of groups that are inks or lines and not part of the picture.
 INK_NAMES = frozenset(
     ("white", "varnish", "gloss", "matt", "blackout", "silver", "gold", "metallic", "cut",
@@ -90,13 +92,18 @@ def _svg_size(root: ElementTree.Element) -> tuple[float, float]:
     return width, height
 
 
-def _name(group: ElementTree.Element) -> str | None:
-    """The ink that a group is named after: by its label, or else by its id."""
+def _names(group: ElementTree.Element) -> tuple[str, ...]:
+    """What a group is called: by its label, and by its id."""
     labels = [value for key, value in group.attrib.items() if key.rpartition("}")[2] == "label"]
-    for text in (*labels, group.get("id", "")):
-        plain = re.sub(r"[^a-z]", "", text.casefold())
-        if plain in INK_NAMES:
-            return text
+    names = (text.strip()[:NAME_LENGTH] for text in (*labels, group.get("id", "")))
+    return tuple(name for name in names if name)
+
+
+def _plate_name(names: tuple[str, ...], chosen: tuple[str, ...]) -> str | None:
+    """The name under which a group is a plate: one that was chosen, or that of an ink."""
+    for name in names:
+        if name in chosen or re.sub(r"[^a-z]", "", name.casefold()) in INK_NAMES:
+            return name
     return None
 
 
@@ -120,18 +127,35 @@ def _svg_pixels(root: ElementTree.Element, dpi: float, folder: Path) -> Plane:
         return np.asarray(picture.convert("RGBA"))
 
 
-def parse_svg(path: Path, folder: Path) -> dict[str, Any]:
-    """Write an SVG's pixels and plates into a folder; what to say of them."""
+def _groups(root: ElementTree.Element) -> list[tuple[ElementTree.Element, ElementTree.Element]]:
+    """Every group with what holds it, outer ones first."""
+    return [
+        (parent, group)
+        for parent in root.iter()
+        for group in list(parent)
+        if str(group.tag).rpartition("}")[2] == "g"
+    ]
+
+
+def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, Any]:
+    """Write an SVG's pixels and plates into a folder; what to say of them.
+
+    Groups named after an ink, and the chosen ones, are plates.
+    """
     root = ElementTree.fromstring(path.read_bytes())
     if root.tag.rpartition("}")[2] != "svg":
         raise BadInput(f"{path.name} is not an SVG drawing.")
     dpi = resolution(*_svg_size(root))
+    groups = _groups(root)
     inks = [
         (parent, group, name)
-        for parent in root.iter()
-        for group in list(parent)
-        if str(group.tag).rpartition("}")[2] == "g" and (name := _name(group)) is not None
+        for parent, group in groups
+        if (name := _plate_name(_names(group), chosen)) is not None
     ]
+    plates = {group for _, group, _ in inks}
+    others = dict.fromkeys(
+        called[0] for _, group in groups if group not in plates and (called := _names(group))
+    )
     for parent, group, _ in inks:
         parent.remove(group)
     np.save(folder / "pixels.npy", _svg_pixels(root, dpi, folder))
@@ -154,7 +178,10 @@ def parse_svg(path: Path, folder: Path) -> dict[str, Any]:
         else:
             np.save(folder / f"plate-{len(names)}.npy", plane)
             names.append(name)
-    return {"space": "rgb", "dpi": dpi, "plates": names, "pages": 1, "remark": ""}
+    return {
+        "space": "rgb", "dpi": dpi, "plates": names, "pages": 1, "remark": "",
+        "groups": list(others)[:MAX_GROUPS],
+    }  # fmt: skip
 
 
 def _draws(element: ElementTree.Element) -> bool:
@@ -312,14 +339,16 @@ def _fitted(plane: Plane, shape: tuple[int, ...], empty: int) -> Plane:
     return result
 
 
-def parse(path: Path, folder: Path, page: int, box: str) -> dict[str, Any]:
+def parse(
+    path: Path, folder: Path, page: int, box: str, groups: tuple[str, ...] = ()
+) -> dict[str, Any]:
     """What :func:`farbe.art.drawing.read_drawing` does, in this process, without limits."""
     try:
         if path.stat().st_size > MAX_BYTES:
             raise BadInput(f"{path.name} is larger than 400 MB; export it smaller.")
         with path.open("rb") as file:
             pdf = b"%PDF-" in file.read(1024)
-        return parse_pdf(path, folder, page, box) if pdf else parse_svg(path, folder)
+        return parse_pdf(path, folder, page, box) if pdf else parse_svg(path, folder, groups)
     except BadInput as refusal:
         return {"refused": str(refusal)}
     except pikepdf.PasswordError:
@@ -330,8 +359,8 @@ def parse(path: Path, folder: Path, page: int, box: str) -> dict[str, Any]:
 
 def main() -> int:
     limit(MEMORY, SECONDS)
-    path, folder, page, box = sys.argv[1:5]
-    answer(Path(folder), parse(Path(path), Path(folder), int(page), box))
+    path, folder, page, box, *groups = sys.argv[1:]
+    answer(Path(folder), parse(Path(path), Path(folder), int(page), box, tuple(groups)))
     return 0
 
 

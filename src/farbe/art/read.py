@@ -52,13 +52,16 @@ MAX_BYTES = 8 * MAX_PIXELS
 SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", *DRAWINGS)
 
 
-def read_artwork(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> Artwork:
+def read_artwork(
+    path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM, groups: tuple[str, ...] = ()
+) -> Artwork:
     """Read one picture or drawing.
 
     Parameters
     ----------
     path : a PNG, JPEG, TIFF, PDF or SVG file; told by its content, not by its name.
     page, box : of a PDF
+    groups : of an SVG, by label or id, that are read as plates
 
     Raises
     ------
@@ -73,7 +76,7 @@ def read_artwork(path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM) -> A
             with path.open("rb") as file:
                 start = file.read(4096)
             if is_drawing(start):
-                return read_drawing(path, page=page, box=box)
+                return read_drawing(path, page=page, box=box, groups=groups)
             if start[:4] in _TIFF_STARTS and (found := _read_tiff(path)) is not None:
                 return found
             with Image.open(path, formats=FORMATS) as picture:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter
 
 from farbe.art.artwork import Pixels
@@ -26,18 +26,25 @@ def alpha_image(plate: Plate) -> QImage:
     return QImage(plate.data, width, height, width, QImage.Format.Format_Alpha8).copy()
 
 
-def painted_coverage(box: QRectF, cover: QImage, brush: QBrush | QColor) -> QImage:
-    """A picture of ``box``'s size: the brush where there is coverage, its grain unscaled."""
-    width, height = max(1, round(box.width())), max(1, round(box.height()))
-    picture = QImage(width, height, QImage.Format.Format_ARGB32_Premultiplied)
+def paint_coverage(
+    painter: QPainter, box: QRectF, cover: QImage, brush: QBrush | QColor, *, smooth: bool = True
+) -> None:
+    """Draw a brush into ``box`` where there is coverage, the brush's grain unscaled.
+
+    Only what can be seen is drawn, however large the box is.
+    """
+    seen = box.intersected(QRectF(painter.viewport())).toAlignedRect()
+    if seen.isEmpty():
+        return
+    picture = QImage(seen.size(), QImage.Format.Format_ARGB32_Premultiplied)
     picture.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(picture)
-    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-    painter.drawImage(picture.rect(), cover)
-    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
-    painter.fillRect(picture.rect(), brush)
-    painter.end()
-    return picture
+    onto = QPainter(picture)
+    onto.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
+    paint_picture(onto, box.translated(-QPointF(seen.topLeft())), cover, smooth=smooth)
+    onto.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
+    onto.fillRect(picture.rect(), brush)
+    onto.end()
+    painter.drawImage(seen.topLeft(), picture)
 
 
 def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool = True) -> None:

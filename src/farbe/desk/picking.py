@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QObject, QRectF, Signal
+from PySide6.QtCore import QObject, Signal
+
+from farbe.model.piece import Ring
 
 
 class Picking(QObject):
@@ -16,7 +18,7 @@ class Picking(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._colour: Callable[[str], object] | None = None
-        self._region: Callable[[QRectF], object] | None = None
+        self._region: Callable[[Ring], object] | None = None
 
     @property
     def wants_colour(self) -> bool:
@@ -31,8 +33,8 @@ class Picking(QObject):
         self._colour, self._region = then, None
         self.changed.emit()
 
-    def begin_region(self, then: Callable[[QRectF], object]) -> None:
-        """Wait for a rectangle in mm around the piece's middle; its top is the smaller y."""
+    def begin_region(self, then: Callable[[Ring], object]) -> None:
+        """Wait for a closed line in mm around the piece's middle, y up."""
         self._colour, self._region = None, then
         self.changed.emit()
 
@@ -47,8 +49,8 @@ class Picking(QObject):
         if then is not None:
             then(colour)
 
-    def take_region(self, box: QRectF) -> None:
+    def take_region(self, ring: Ring) -> None:
         then = self._region
         self.end()
         if then is not None:
-            then(box)
+            then(ring)

@@ -68,6 +68,7 @@ class Preview:
     grid: Grid
     edge: Edge | None
     pages: int = 1
+    groups: tuple[str, ...] = ()
     profile: bytes = b""
 
     def plates_of(self, name: str) -> list[Plate]:
@@ -222,6 +223,7 @@ def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
         grid=grid,
         edge=_edge(job, store),
         pages=placed.artwork.pages,
+        groups=placed.artwork.groups,
         profile=store.profile(job),
     )
 

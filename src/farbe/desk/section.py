@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
@@ -19,7 +20,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
 )
-from PySide6.QtWidgets import QMenu, QWidget
+from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from farbe.desk import stackedits
 from farbe.desk.marks import paint_eye, paint_film, paint_mirror
@@ -289,6 +290,10 @@ class Section(QWidget):
                 self.choose(self._drag.layer.name)
         self.update()
 
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self._film_at(event.position()) is not None:
+            self.rename()
+
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         point = event.position()
         if self._eye_y is not None:
@@ -329,6 +334,7 @@ class Section(QWidget):
             if placed.layer.kind is not LayerKind.COLOUR:
                 menu.addAction("Copy", self.copy)
                 menu.addAction("Duplicate", lambda: self._duplicate(name))
+            menu.addAction("Rename", self.rename)
             menu.addAction("Remove", lambda: stackedits.remove(self._session, name))
         menu.popup(event.globalPos())
 
@@ -355,6 +361,33 @@ class Section(QWidget):
             return
         self.choose(stackedits.insert(self._session, layer, self.choice))
 
+    def rename(self) -> None:
+        """Type another name for the chosen layer where it stands."""
+        placed = next((film for film in self.films() if film.layer.name == self.choice), None)
+        if placed is None:
+            return
+        field = QLineEdit(self.choice, self)
+        field.setAccessibleName("New name of the layer")
+        place = QRectF(self._slab().right() + 14, placed.box.center().y() - 13, 150, 26)
+        field.setGeometry(place.toRect())
+        field.editingFinished.connect(self._renamed)
+        field.show()
+        field.selectAll()
+        field.setFocus()
+
+    def _renamed(self) -> None:
+        field = self.findChild(QLineEdit)
+        if field is None:
+            return
+        # Going away takes the focus, which ends the edit a second time.
+        field.blockSignals(True)
+        name, before = field.text().strip(), self.choice
+        field.setParent(None)
+        field.deleteLater()
+        self.setFocus()
+        if name and name != before and stackedits.rename(self._session, before, name):
+            self.choose(name)
+
     def _duplicate(self, name: str) -> None:
         self.choose(stackedits.duplicate(self._session, name))
 
@@ -373,21 +406,25 @@ class Section(QWidget):
             stackedits.move(self._session, self.choice, at + 2 if step > 0 else at - 1)
         elif step is not None:
             self.choose(names[max(0, min(len(names) - 1, at + step))])
-        elif event.key() == Qt.Key.Key_Delete:
-            stackedits.remove(self._session, self.choice)
+        elif (run := self._keys(at).get(Qt.Key(event.key()))) is not None:
+            run()
         elif event.matches(QKeySequence.StandardKey.Copy):
             self.copy()
         elif event.matches(QKeySequence.StandardKey.Paste):
             self.paste()
-        elif event.key() == Qt.Key.Key_Insert:
-            place = self.mapToGlobal(self._plus().center().toPoint())
-            self._add_menu(at + 1).popup(place)
-        elif event.key() == Qt.Key.Key_D:
-            self._duplicate(self.choice)
-        elif event.key() == Qt.Key.Key_X:
-            stackedits.switch(self._session, self.choice)
         else:
             super().keyPressEvent(event)
+
+    def _keys(self, at: int) -> dict[Qt.Key, Callable[[], object]]:
+        """What a key does with the chosen layer, the film at this place."""
+        place = self.mapToGlobal(self._plus().center().toPoint())
+        return {
+            Qt.Key.Key_Delete: lambda: stackedits.remove(self._session, self.choice),
+            Qt.Key.Key_Insert: lambda: self._add_menu(at + 1).popup(place),
+            Qt.Key.Key_F2: self.rename,
+            Qt.Key.Key_D: lambda: self._duplicate(self.choice),
+            Qt.Key.Key_X: lambda: stackedits.switch(self._session, self.choice),
+        }
 
 
 def layer_figures(layer: Layer) -> str:

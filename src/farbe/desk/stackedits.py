@@ -65,6 +65,13 @@ def remove(session: Session, name: str) -> None:
     )
 
 
+def rename(session: Session, name: str, wanted: str) -> bool:
+    """Give a layer another name, which must be its own; whether it could be."""
+    return session.edit(
+        f"Rename {name}", lambda job: with_layer(job, name, lambda la: la.replace(name=wanted))
+    )
+
+
 def addable(job: Job | None) -> list[LayerKind]:
     """Kinds of layers that may be added: one colour, any number of others."""
     if job is None:

@@ -77,7 +77,7 @@ class MainWindow(QMainWindow):
         self.autosave = Autosave(self.session, self.workers)
         self.desk = Desk(
             self.session, self.workers, self.results, Picking(self), preferences.currency,
-            preferences.remember_plate,
+            preferences.remember_plate, preferences.meaning,
         )  # fmt: skip
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
         self.section = Section(self.session)

@@ -34,7 +34,9 @@ class ArtStore:
         folder.mkdir(parents=True, exist_ok=True)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
         self._read = lru_cache(maxsize=6)(
-            lambda digest, page, box: read_artwork(self.path(digest), page=page, box=box)
+            lambda digest, page, box, groups: read_artwork(
+                self.path(digest), page=page, box=box, groups=groups
+            )
         )
         self._edited = lru_cache(maxsize=6)(self._with_edits)
 
@@ -62,7 +64,7 @@ class ArtStore:
         """Copy a picture in; its place in a job at the size that it states."""
         digest = self.add(source)
         try:
-            artwork = self._read(digest, 1, PageBox.TRIM)
+            artwork = self._read(digest, 1, PageBox.TRIM, ())
         except BadInput as error:
             # The store knows files by digest; the user knows them by name.
             raise BadInput(str(error).replace(digest, source.name)) from error
@@ -95,7 +97,7 @@ class ArtStore:
     def unedited(self, file: ArtworkFile) -> Artwork:
         """The pixels of an artwork as they are in its file."""
         try:
-            return self._read(file.digest, file.page, file.box)
+            return self._read(file.digest, file.page, file.box, file.groups)
         except BadInput as error:
             raise BadInput(str(error).replace(file.digest, file.file_name)) from error
 

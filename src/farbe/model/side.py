@@ -65,9 +65,10 @@ class PlateUse(Value):
 class ArtworkFile(Value):
     """A customer's file, known by what is in it, and its actual size in mm.
 
-    ``quantity`` is how many pockets it takes; None takes the rest. ``page`` and ``box`` are of a
-    PDF. ``profile`` is taken instead of the embedded one. ``edits`` are made in their order when
-    the file is read.
+    ``quantity`` is how many pockets it takes; None takes the rest. ``page`` and ``box`` are of
+    a PDF; ``groups`` of an SVG are read as plates, besides those named after an ink.
+    ``profile`` is taken instead of the embedded one. ``edits`` are made in their order when the
+    file is read.
     """
 
     digest: Digest
@@ -78,6 +79,7 @@ class ArtworkFile(Value):
     page: Annotated[int, Field(ge=1, le=100_000)] = 1
     box: PageBox = PageBox.TRIM
     plates: Annotated[tuple[PlateUse, ...], Field(max_length=60)] = ()
+    groups: Annotated[tuple[Name, ...], Field(max_length=60)] = ()
     edits: Annotated[tuple[Edit, ...], Field(max_length=30)] = ()
     profile: Digest | None = None
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form, label
@@ -16,7 +16,7 @@ from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, Points, Recolour
 from farbe.model.job import Job
 from farbe.model.side import ArtworkFile, Meaning, PageBox, PlateUse
-from farbe.plan.spots import with_plates
+from farbe.plan.spots import meant, with_plates
 
 _EDITS: tuple[tuple[str, Value], ...] = (
     ("Clear a background", Clear()),
@@ -90,8 +90,9 @@ class ArtworkForm(Form):
         art = self._art(job) if job is not None else None
         preview = self._desk.results.preview
         pages = preview.pages if preview is not None and art is not None else 1
+        groups = preview.groups if preview is not None and art is not None else ()
         shape = art and (
-            art.digest, pages, art.profile, tuple(e.kind for e in art.edits),
+            art.digest, pages, groups, art.groups, art.profile, tuple(e.kind for e in art.edits),
             tuple((use.name, use.meaning) for use in art.plates), art.file_name,
         )  # fmt: skip
         if shape == self._shape:
@@ -103,9 +104,9 @@ class ArtworkForm(Form):
                 widget.hide()
                 widget.deleteLater()
         if art is not None:
-            self._holder.addWidget(self._made(art, pages))
+            self._holder.addWidget(self._made(art, pages, groups))
 
-    def _made(self, art: ArtworkFile, pages: int) -> Form:
+    def _made(self, art: ArtworkFile, pages: int, groups: tuple[str, ...]) -> Form:
         session, form = self._desk.session, Form()
         form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         form.head("Artwork")
@@ -135,11 +136,43 @@ class ArtworkForm(Form):
             self._desk, form, "correction", art.edits, _EDITS, _ROWS,
             lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
         )  # fmt: skip
-        if art.plates:
+        if art.plates or groups:
             form.head("Plates of the file", "what they are for")
+        if groups or art.groups:
+            form.wide(self._group_button(art, groups))
         for place, use in enumerate(art.plates):
             self._plate(form, place, use)
         return form
+
+    def _group_button(self, art: ArtworkFile, groups: tuple[str, ...]) -> QPushButton:
+        """Chooses which groups of a drawing are plates of their own."""
+        button = QPushButton("Groups as plates")
+        button.setToolTip("Take a group of the drawing as a plate and out of its picture")
+        menu = QMenu(button)
+        for name in (*art.groups, *(name for name in groups if name not in art.groups)):
+            action = menu.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(name in art.groups)
+            action.triggered.connect(lambda on, name=name: self.take_group(name, on))
+        button.setMenu(menu)
+        return button
+
+    def take_group(self, name: str, on: bool) -> None:
+        """Read a group of the drawing as a plate, or as part of the picture again."""
+        kind = self._desk.recall_plate(name) or meant(name)
+
+        def change(job: Job) -> Job:
+            art = self._art(job)
+            if art is None:
+                return job
+            groups = tuple(group for group in art.groups if group != name)
+            plates = tuple(use for use in art.plates if use.name != name)
+            if on:
+                groups, plates = (*groups, name), (*plates, PlateUse(name=name, meaning=kind))
+            return self._change(job, groups=groups, plates=plates)
+
+        words = f"Take {name} as a plate" if on else f"Put {name} into the picture"
+        self._desk.session.edit(words, change)
 
     def _ask_profile(self) -> None:
         job = self._desk.session.job

@@ -27,6 +27,8 @@ class Desk:
     currency: str = "€"
     #: Remembers what a plate of this name is for.
     remember_plate: Callable[[str, Meaning], object] = lambda *_: None
+    #: What a plate of this name was said to be for, if it was.
+    recall_plate: Callable[[str], Meaning | None] = lambda _: None
 
 
 @dataclass(frozen=True)

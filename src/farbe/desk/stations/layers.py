@@ -4,21 +4,34 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk import stackedits
-from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import Edge, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layerform import LayerForm
+from farbe.desk.stations.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.outline import outline
 from farbe.model.layer import Layer
+from farbe.model.piece import Ring
 from farbe.model.printer import PROCESS, LayerKind
+from farbe.model.source import Region
+from farbe.model.treatment import Holes
 from farbe.plan.sentence import number
 from farbe.separate.choke import Plate
 
@@ -45,7 +58,7 @@ class PlateCanvas(PieceWorld):
         self._plates: dict[str, QImage] = {}
         self._artwork: QImage | None = None
         self.setAccessibleName("The plate of the chosen layer")
-        self._region: tuple[QPointF, QPointF] | None = None
+        self._pen = RegionPen()
         section.chosen.connect(lambda _: self.update())
         desk.results.preview_changed.connect(self._new_preview)
         desk.picking.changed.connect(self._picking_changed)
@@ -54,8 +67,10 @@ class PlateCanvas(PieceWorld):
     def _picking_changed(self) -> None:
         picking = self._desk.picking
         waits = picking.wants_colour or picking.wants_region
-        self._region = None
+        self._pen = RegionPen()
         self.setCursor(Qt.CursorShape.CrossCursor if waits else Qt.CursorShape.ArrowCursor)
+        if waits:
+            self.setFocus()
         self.update()
 
     def colour_at(self, place: QPointF) -> str | None:
@@ -80,19 +95,35 @@ class PlateCanvas(PieceWorld):
             else:
                 self._desk.session.said.emit("There is no artwork at that place; pick another.")
         elif picking.wants_region:
-            self._region = (place, place)
+            self._pen = self._pen.press(place)
 
     def moved(self, event: QMouseEvent) -> None:
-        if self._region is not None:
-            self._region = (self._region[0], self.millimetres(event.position()))
+        if self._desk.picking.wants_region:
+            self._pen = self._pen.move(self.millimetres(event.position()))
             self.update()
 
     def released(self) -> None:
-        if self._region is not None:
-            box = QRectF(*self._region).normalized()
-            if box.width() > 0.05 and box.height() > 0.05:
-                self._desk.picking.take_region(box)
-            self._region = None
+        if self._desk.picking.wants_region:
+            self._drawn(self._pen.release(NEAR / self.scale))
+
+    def _drawn(self, step: tuple[RegionPen, Ring | None]) -> None:
+        self._pen, ring = step
+        if ring is not None:
+            self._desk.picking.take_region(ring)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        picking, key = self._desk.picking, event.key()
+        if not picking.wants_region and not picking.wants_colour:
+            super().keyPressEvent(event)
+        elif key == Qt.Key.Key_Escape:
+            picking.end()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._drawn(self._pen.close())
+        elif key == Qt.Key.Key_Backspace:
+            self._drawn((self._pen.back(), None))
+        else:
+            super().keyPressEvent(event)
 
     def frame(self) -> QRectF:
         side = self.INSET.width() + 32 if self.width() > 720 else 0
@@ -128,10 +159,8 @@ class PlateCanvas(PieceWorld):
             else:
                 if self._artwork is not None:
                     paint_picture(painter, box, self._artwork)
-                cover = painted_coverage(
-                    box, self._plate_image(preview, layer.name), pattern(layer.kind)
-                )
-                painter.drawImage(box.topLeft(), cover)
+                cover = self._plate_image(preview, layer.name)
+                paint_coverage(painter, box, cover, pattern(layer.kind))
         elif layer is not None:
             painter.setFont(font(14))
             painter.setPen(QColor("#f2f2f2"))
@@ -139,12 +168,26 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(edge)
-        if self._region is not None:
-            painter.setPen(QPen(QColor(theme().accent), 1.5, Qt.PenStyle.DashLine))
-            start, end = (self.at(p.x(), p.y()) for p in self._region)
-            painter.drawRect(QRectF(start, end).normalized())
+        self._paint_regions(painter, layer)
         if layer is not None and layer.kind is LayerKind.WHITE and preview.edge and layer.on:
             self._paint_edge(painter, preview.edge, layer)
+
+    def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
+        """Drawn regions of the layer, the one that is being drawn, and how it is done."""
+        painter.setPen(QPen(QColor(theme().accent), 1.3, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for region in regions_of(layer) if layer is not None else ():
+            for ring in region.rings:
+                painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in ring]))
+        if not self._desk.picking.wants_region:
+            return
+        self._pen.paint(painter, self)
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(
+            QPointF(16, self.height() - 14),
+            "Drag a rectangle, or click corner by corner and end on the first one or with Enter.",
+        )
 
     def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
         """The four process plates together, on grey so that paper white shows as nothing."""
@@ -229,6 +272,12 @@ class PlateCanvas(PieceWorld):
             painter.drawText(at, text)
 
 
+def regions_of(layer: Layer) -> list[Region]:
+    """What is drawn by hand in a layer: its sources, and what its holes spare."""
+    sources = [source for source in (layer.source, layer.second) if isinstance(source, Region)]
+    return sources + [t.solid for t in layer.treatments if isinstance(t, Holes) and t.solid]
+
+
 def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
     """Ground, colour over it by coverage, and white shown over both by its coverage."""
     a, b = QColor(ground), QColor(colour)
@@ -278,13 +327,8 @@ class PlateThumb(QAbstractButton):
             scale = side / max(self.plate.width(), self.plate.height())
             box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
             box.moveCenter(QPointF(area.center().x(), area.top() + 18 + side / 2))
-            small = self.plate.scaled(
-                box.size().toSize(),
-                Qt.AspectRatioMode.IgnoreAspectRatio,
-                Qt.TransformationMode.SmoothTransformation,
-            )
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-            painter.drawImage(box.topLeft(), painted_coverage(box, small, brush))
+            paint_coverage(painter, box, self.plate, brush)
         painter.setFont(font(11))
         painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
         painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())

@@ -3,17 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPixmap
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.stations.base import Desk
+from farbe.files.outlinefile import read_outline
 from farbe.model.base import Value
 from farbe.model.job import Job
+from farbe.model.piece import Ring
 from farbe.model.source import Region
 from farbe.plan.sentence import number
+
+
+def _is_drawn(region: Region) -> bool:
+    """Whether anything was drawn yet."""
+    return any(point != (0.0, 0.0) for ring in region.rings for point in ring)
 
 
 class PickRow(QWidget):
@@ -46,7 +54,7 @@ class PickRow(QWidget):
         if not on or value is None:
             self._desk.picking.end()
         elif isinstance(value, Region):
-            self._desk.picking.begin_region(self._draw)
+            self._desk.picking.begin_region(lambda ring: self._draw(more=False, ring=ring))
         else:
             self._desk.picking.begin_colour(self._add)
 
@@ -72,13 +80,42 @@ class PickRow(QWidget):
 
         self._desk.session.edit("Remove a colour", change)
 
-    def _draw(self, box: QRectF) -> None:
-        """A rectangle in mm around the piece's middle, y up."""
-        left, bottom = round(box.left(), 2), round(box.top(), 2)
-        right, top = round(box.right(), 2), round(box.bottom(), 2)
-        ring = ((left, bottom), (right, bottom), (right, top), (left, top))
+    def _draw(self, *, more: bool, ring: Ring) -> None:
+        """Take a closed line in place of the others, or beside them."""
         self._button.setChecked(False)
-        self._desk.session.edit("Draw a region", lambda job: self._put(job, Region(rings=(ring,))))
+
+        def change(job: Job) -> Job:
+            value: Any = self._get(job)
+            rings = value.rings if more and value is not None and _is_drawn(value) else ()
+            return self._put(job, Region(rings=(*rings, ring)))
+
+        self._desk.session.edit("Draw a region", change)
+
+    def _ask_drawing(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "Region", "", "Drawings (*.svg *.dxf)")
+        if name:
+            self.take_drawing(Path(name))
+
+    def take_drawing(self, path: Path) -> None:
+        """Take the closed lines of a drawing at real size, around the piece's middle."""
+        self._desk.workers.start(
+            "region",
+            lambda _: Region(rings=read_outline(path).rings),
+            lambda region: self._desk.session.edit(
+                "Region from a drawing", lambda job: self._put(job, region)
+            ),
+            title=f"Reading {path.name}",
+        )
+
+    def _begin_more(self) -> None:
+        self._desk.picking.begin_region(lambda ring: self._draw(more=True, ring=ring))
+
+    @staticmethod
+    def _small(words: str, run: Callable[[], object], enabled: bool) -> QPushButton:
+        button = QPushButton(words)
+        button.setEnabled(enabled)
+        button.clicked.connect(lambda: run())
+        return button
 
     def refresh(self) -> None:
         job = self._desk.session.job
@@ -104,10 +141,11 @@ class PickRow(QWidget):
                 self._chips.addWidget(chip)
             self._chips.addStretch()
         elif isinstance(value, Region):
+            self._chips.addWidget(self._small("One more", self._begin_more, _is_drawn(value)))
+            self._chips.addWidget(self._small("From a drawing…", self._ask_drawing, True))
             xs, ys = zip(*(point for ring in value.rings for point in ring), strict=True)
             size = f"{number(max(xs) - min(xs))} × {number(max(ys) - min(ys))} mm"
-            drawn = max(xs) > min(xs)
             self._button.setText(
-                f"Draw on the picture, now {size}" if drawn else "Draw what stays solid"
+                f"Draw on the picture, now {size}" if _is_drawn(value) else "Draw what stays solid"
             )
         self._button.setCursor(Qt.CursorShape.ArrowCursor)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QGridLayout, QPushButton, QSizePolicy
 
 from farbe.desk.fields import fill
 from farbe.desk.form import Form
-from farbe.desk.images import alpha_image, paint_picture, painted_coverage, rgb_image
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import pattern
 from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk, StationView, scrolled
@@ -159,7 +159,7 @@ class ProofCanvas(PieceWorld):
                 if key not in self._images:
                     self._images[key] = alpha_image(plate)
                 brush = QColor(colour) if layer.kind is LayerKind.COLOUR else pattern(layer.kind)
-                painter.drawImage(box.topLeft(), painted_coverage(box, self._images[key], brush))
+                paint_coverage(painter, box, self._images[key], brush)
 
     def _paint_caption(self, painter: QPainter, preview: Preview) -> None:
         job = preview.job
