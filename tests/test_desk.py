@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterator
+from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
@@ -20,12 +21,14 @@ from farbe.desk.app import make_app, settle
 from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
+from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.jigmenu import JigMenu
 from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.printerform import PrinterMenu
-from farbe.desk.stations.proof import ProofCanvas, ProofForm, Shown
+from farbe.desk.stations.proofcanvas import ProofCanvas
+from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.stations.run import RunPicture
 from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
@@ -242,17 +245,21 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     for button in window.views[Station.PROOF].inspector.findChildren(QWidget):
         if (button.accessibleName() or "").startswith("Show the"):
             QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+            settle(window)
             shown[button.accessibleName()] = grabbed(canvas)
-    assert len(shown) == 4
-    look, artwork, plate, hiding = shown.values()
-    for one, other in ((look, artwork), (artwork, plate), (plate, hiding)):
+    pictures = list(shown.values())
+    assert len(pictures) == 6
+    for one, other in pairwise(pictures):
         assert np.abs(one - other).mean() > 1
+    look = pictures[0]
     form = window.views[Station.PROOF].inspector.widget()
     assert isinstance(form, ProofForm)
     form.choose(Shown.LOOK)
     form.light.setValue(100)
+    settle(window)
     assert np.abs(grabbed(canvas) - look).mean() > 1
     form.light.setValue(0)
+    settle(window)
     assert np.abs(grabbed(canvas) - look).mean() < 0.5
     canvas.pointed.emit(QPointF(0, 0))
     texts = [w.text() for w in window.views[Station.PROOF].inspector.findChildren(QWidget)

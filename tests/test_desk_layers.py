@@ -335,7 +335,7 @@ def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> N
     window.take_artwork(tmp_path / "hairline.png")
     settle(window)
     preview = window.results.preview
-    assert preview is not None and preview.edge is not None
+    assert preview is not None and preview.edges is not None
     # The hairline lies in the right half of the artwork and is 0.22 mm high: 0.1 mm off each side.
-    assert preview.edge.x > 0
-    assert preview.edge.white.sum() < 0.6 * preview.edge.colour.sum()
+    assert preview.edges.worst.x > 0
+    assert preview.edges.worst.white.sum() < 0.6 * preview.edges.worst.colour.sum()

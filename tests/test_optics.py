@@ -17,6 +17,7 @@ from farbe.optics.look import hits_for, look, opacity, to_linear, white_film
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
 from farbe.separate.colour import shipped_profile
+from farbe.separate.tones import difference, lab_of
 
 PROFILE = shipped_profile()
 
@@ -83,6 +84,7 @@ def test_colour_on_white_is_what_the_profile_says() -> None:
     )
     wanted = np.asarray(ImageCms.applyTransform(Image.fromarray(inks, "CMYK"), proof))
     assert np.abs(picture.astype(int) - wanted).max() <= 2
+    assert float(difference(lab_of(picture), lab_of(wanted)).mean()) < 0.5
     assert to_linear("#ffffff") == pytest.approx((1, 1, 1))
 
 

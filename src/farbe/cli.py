@@ -235,6 +235,9 @@ def proof(
     surface: Annotated[
         str | None, typer.Option(metavar="#RRGGBB|clear", help="Another surface to try.")
     ] = None,
+    behind: Annotated[
+        str | None, typer.Option(help="What is behind a clear piece, as 'a dark room'.")
+    ] = None,
     plate: Annotated[
         str | None, typer.Option(metavar="NAME", help="One ink's plate alone, black on white.")
     ] = None,
@@ -260,6 +263,7 @@ def proof(
             return
         picture = proof_picture(
             open_job(job, store), store, pixels=pixels, reader=reader, surface=surface,
+            behind=behind,
             lit=1.0 if light == "behind" else 0.0, plate=plate,
         )  # fmt: skip
     write_png(picture, output)

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 
 from farbe.desk.autosave import left_behind
 from farbe.desk.preferences import Preferences
-from farbe.desk.stations.proof import ProofForm
+from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job

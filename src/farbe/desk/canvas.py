@@ -75,6 +75,9 @@ class Canvas(QWidget):
     def paint_world(self, painter: QPainter) -> None:
         """Draw; use :meth:`at` to place things."""
 
+    def switch_outlines(self) -> None:
+        """Show outlines only, or everything again; nothing where there are none."""
+
     def frame(self) -> QRectF:
         """The part of the widget that "fit" fills."""
         return QRectF(self.rect()).adjusted(28, 24, -28, -24)

@@ -57,4 +57,7 @@ def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool
             Qt.AspectRatioMode.IgnoreAspectRatio,
             Qt.TransformationMode.SmoothTransformation,
         )
+    before = painter.testRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     painter.drawImage(box, image)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, before)

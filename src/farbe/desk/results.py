@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
-from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
 from farbe.desk.session import Session
@@ -19,11 +19,12 @@ from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
-from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
-from farbe.optics.look import Seen, seen
+from farbe.optics.look import Seen
 from farbe.optics.shakejob import JobShake, job_shake, shape_edge
+from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
+from farbe.render.glimpse import Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Report
 from farbe.separate.choke import Plate
@@ -32,12 +33,16 @@ from farbe.separate.plates import Separation
 
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
+#: The same of the picture that comes first.
+COARSE = 220
 #: Pixels, or somewhat more, along the longer side of an artwork's small picture.
 THUMB = 200
 #: Pixels of the picture in which edges are found, and how many of them are tried.
 EDGE_SIDE, EDGES_TRIED = 400, 12
 #: Output pixels along a side of the picture of an edge.
 EDGE = 22
+#: Stands for the share of white where there is hardly any colour.
+NO_SHARE = 2.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,34 +57,23 @@ class Edge:
 
 
 @dataclass(frozen=True, eq=False)
-class Preview:
-    """A piece's plates as read, on a grid for the screen.
+class Edges:
+    """Where the colour has the least white left beside its edge, and where it has the most."""
 
-    ``size`` is in mm, around the piece's middle. ``artwork`` is straight RGBA.
-    """
+    worst: Edge
+    solid: Edge
 
-    job: Job
-    layers: tuple[Layer, ...]
-    plates: list[Plate]
+
+@dataclass(frozen=True, eq=False)
+class Preview(Glimpse):
+    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer."""
+
     seen: Seen
     look: Pixels
-    artwork: Pixels
-    size: tuple[float, float]
-    grid: Grid
-    edge: Edge | None
+    edges: Edges | None
     pages: int = 1
     groups: tuple[str, ...] = ()
-    profile: bytes = b""
-
-    def plates_of(self, name: str) -> list[Plate]:
-        """The plates of a layer: four of colour, else one; none if it is off."""
-        at = 0
-        for layer in self.layers:
-            count = 4 if layer.kind is LayerKind.COLOUR else 1
-            if layer.name == name:
-                return self.plates[at : at + count]
-            at += count
-        return []
+    coarse: bool = False
 
 
 @dataclass(frozen=True)
@@ -171,11 +165,16 @@ class Results(QObject):
 
     def _start_preview(self, job: Job) -> None:
         of, store = one_print(job, self._print(job)), self._session.store
+        self._workers.start(
+            "coarse preview", lambda r: _preview(of, store, r, coarse=True), self._show_preview
+        )
         self._workers.start("preview", lambda r: _preview(of, store, r), self._show_preview)
 
     def _show_preview(self, preview: Preview) -> None:
-        self.preview = preview
-        self.preview_changed.emit()
+        """Show a coarse picture only of what is not shown yet."""
+        if not (preview.coarse and self.preview is not None and self.preview.job == preview.job):
+            self.preview = preview
+            self.preview_changed.emit()
 
     def _show_stamps(
         self, made: tuple[dict[PocketPrint, Stamp], dict[str, Pixels], dict[str, int]]
@@ -193,38 +192,20 @@ def _size(job: Job) -> tuple[float, float]:
     return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
 
 
-def _seen(job: Job, separation: Separation, plates: list[Plate], store: ArtStore) -> Seen:
-    return seen(
-        separation.layers if plates else (),
-        plates or [np.zeros(separation.size[::-1], np.uint8)],
-        reader=job.reader,
-        surface=job.piece.surface,
-        profile=store.profile(job),
-        named={ink.name: ink.shown for ink in job.printer.inks},
-    )
-
-
-def _preview(job: Job, store: ArtStore, report: Report) -> Preview:
-    grid = sampling_grid(job, PREVIEW)
+def _preview(job: Job, store: ArtStore, report: Report, *, coarse: bool = False) -> Preview:
+    grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
-    placed, height = separation.placed, separation.size[1]
-    plates = separation.plates(0, height)
+    whole = part_of(job, separation, store.profile(job), None)
     report(0.5)
-    artwork = _rgba(placed.colours(0, height), placed.alpha(0, height), placed.artwork.space)
-    found = _seen(job, separation, plates, store)
+    found = seen_as(whole, View())
     return Preview(
-        job=job,
-        layers=separation.layers,
-        plates=plates,
+        **{part.name: getattr(whole, part.name) for part in fields(whole)},
         seen=found,
         look=found.by(0.0),
-        artwork=_lettered(artwork, job, separation),
-        size=_size(job),
-        grid=grid,
-        edge=_edge(job, store),
-        pages=placed.artwork.pages,
-        groups=placed.artwork.groups,
-        profile=store.profile(job),
+        edges=None if coarse else _edges(job, store),
+        pages=separation.placed.artwork.pages,
+        groups=separation.placed.artwork.groups,
+        coarse=coarse,
     )
 
 
@@ -241,9 +222,7 @@ def _stamps(
     for index, what in enumerate(plain):
         report(index / len(plain))
         of = one_print(job, what)
-        separation = piece_separation(of, store, grid, as_read=True)
-        plates = separation.plates(0, separation.size[1])
-        found[what] = Stamp(_seen(of, separation, plates, store).by(0.0), _size(job))
+        found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(job))
     arts = {art.digest: store.artwork(art) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
     return found, thumbs, {digest: art.width for digest, art in arts.items()}
@@ -255,7 +234,7 @@ def _thumb(artwork: Artwork) -> Pixels:
     part = artwork.pixels[by // 2 :: by, by // 2 :: by]
     colours = CHANNELS[artwork.space]
     alpha = part[..., -1] if artwork.has_alpha else np.full(part.shape[:2], 255, np.uint8)
-    return _rgba(part[..., :colours], alpha, artwork.space)
+    return shown_rgba(part[..., :colours], alpha, artwork.space)
 
 
 def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings:
@@ -268,37 +247,8 @@ def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings
     return Findings(job, checks, foretold, fills)
 
 
-def _lettered(artwork: Pixels, job: Job, separation: Separation) -> Pixels:
-    """The artwork with its lines of type, straight RGBA."""
-    shown = artwork.copy()
-    for line, box in zip(separation.lettering, (b for b in job.texts if b.text), strict=True):
-        covered = line.cover(separation.size[0], 0, separation.size[1])
-        if covered is None:
-            continue
-        columns, cover = covered
-        share = cover[..., None] / 255.0
-        ink = np.array([int(box.colour[i : i + 2], 16) for i in (1, 3, 5)])
-        part = shown[:, columns]
-        part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
-        np.maximum(part[..., 3], cover, out=part[..., 3])
-    return shown
-
-
-def _rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
-    """Straight RGBA for the screen; CMYK is shown plainly, its profile is the proof's matter."""
-    if space is Space.CMYK:
-        inks = colours.astype(np.uint16)
-        rest = 255 - inks[..., 3:]
-        shown = ((255 - inks[..., :3]) * rest // 255).astype(np.uint8)
-    elif CHANNELS[space] == 1:
-        shown = np.repeat(colours, 3, axis=2)
-    else:
-        shown = colours
-    return np.dstack([shown, alpha])
-
-
-def _edge(job: Job, store: ArtStore) -> Edge | None:
-    """The worst edge of the colour: where the least of it is left white, at output resolution."""
+def _edges(job: Job, store: ArtStore) -> Edges | None:
+    """The worst edge of the colour and a solid one, at output resolution."""
     white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
     if job.artwork is None or white is None:
         return None
@@ -311,7 +261,10 @@ def _edge(job: Job, store: ArtStore) -> Edge | None:
     separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
     every = max(1, len(found.places) // EDGES_TRIED)
     windows = [_window(separation, x, y) for x, y in found.places[::every]]
-    return min(windows, key=_white_share)
+    return Edges(
+        min(windows, key=_white_share),
+        max(windows, key=lambda window: _white_share(window) % NO_SHARE),
+    )
 
 
 def _window(separation: Separation, x: float, y: float) -> Edge:
@@ -334,4 +287,4 @@ def _white_share(edge: Edge) -> float:
     """How much of the colour in a window has white; hardly any colour tells nothing."""
     colour = float(edge.colour.sum(dtype="int64"))
     enough = colour > 0.03 * 255 * edge.colour.size
-    return float(edge.white.sum(dtype="int64")) / colour if enough else 2.0
+    return float(edge.white.sum(dtype="int64")) / colour if enough else NO_SHARE

@@ -192,6 +192,7 @@ class MainWindow(QMainWindow):
             )
         view.addSeparator()
         self._act(view, "Fit the picture", "Ctrl+0", self.fit)
+        self._act(view, "Outlines only", "Ctrl+L", self.switch_outlines)
         self._sides = self._act(view, "Work on the other side", "Ctrl+B", self.switch_side)
         self._act(view, "Full screen", "F11", self._full_screen)
         self._act(view, "Light or dark", "", self._switch_theme)
@@ -422,11 +423,17 @@ class MainWindow(QMainWindow):
         if isinstance(picture, RunPicture):
             picture.start()
 
-    def fit(self) -> None:
+    def _canvases(self) -> list[Canvas]:
         picture = self.views[self.station].picture
-        for canvas in [picture, *picture.findChildren(Canvas)]:
-            if isinstance(canvas, Canvas):
-                canvas.fit()
+        return [c for c in (picture, *picture.findChildren(Canvas)) if isinstance(c, Canvas)]
+
+    def fit(self) -> None:
+        for canvas in self._canvases():
+            canvas.fit()
+
+    def switch_outlines(self) -> None:
+        for canvas in self._canvases():
+            canvas.switch_outlines()
 
     def open_finder(self) -> None:
         """Every command and every value, by name."""

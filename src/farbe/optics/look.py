@@ -20,7 +20,7 @@ from farbe.separate.colour import srgb_profile
 
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72
-#: What is seen behind a clear piece that lies on nothing.
+#: What is seen behind a clear piece: a grey wall.
 BEHIND = "#8f9394"
 
 
@@ -117,14 +117,23 @@ class Seen:
     def _brightest(self) -> float:
         return float(np.quantile(self.through.max(axis=2), 0.995))
 
-    def by(self, lit: float) -> Pixels:
+    def turned(self) -> Seen:
+        """The same turned over sideways."""
+        return Seen(self.day[:, ::-1], self.through[:, ::-1])
+
+    @property
+    def gain(self) -> float:
+        """How much light from behind is raised: eyes adapt to the brightest of it."""
+        return min(20.0, 1.0 / self._brightest) if self._brightest > 1e-3 else 0.0
+
+    def by(self, lit: float, gain: float | None = None) -> Pixels:
         """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
 
-        Eyes adapt: the brightest of what comes through counts as full light.
+        ``gain`` is that of the whole piece if this is a part, or is seen beside another.
         """
         if lit <= 0:
             return to_screen(self.day)
-        gain = min(20.0, 1.0 / self._brightest) if self._brightest > 1e-3 else 0.0
+        gain = self.gain if gain is None else gain
         light = (1.0 - lit) * self.day + lit * gain * self.through
         return to_screen(np.asarray(light, np.float32))
 
@@ -137,7 +146,7 @@ def seen(
     surface: Surface,
     profile: bytes,
     named: Mapping[str, str] | None = None,
-    behind: str = BEHIND,
+    behind: Light | None = None,
 ) -> Seen:
     """What the reader sees of a piece.
 
@@ -146,7 +155,7 @@ def seen(
     layers : layers that print, substrate up
     plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
     named : colours of named inks, ``#rrggbb``, by the ink's name
-    behind : colour of what is seen through a clear piece by day
+    behind : what is seen through the piece by day, linear sRGB (3,) or (h, w, 3); else a wall
     """
     films = layer_films(layers, plates, profile, named)
     ground = substrate(surface)
@@ -154,7 +163,7 @@ def seen(
     order = [ground, *towards_back] if reader is Reader.THROUGH else [*towards_back, ground]
     whole = stack(order)
     shape = (*plates[0].shape, 3)
-    wall = np.array(to_linear(behind), np.float32)
+    wall = np.array(to_linear(BEHIND), np.float32) if behind is None else behind
     return Seen(
         np.broadcast_to(np.asarray(over(whole, wall), np.float32), shape),
         np.broadcast_to(np.asarray(whole.through, np.float32), shape),

@@ -13,9 +13,10 @@ from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
-from farbe.optics.look import seen
+from farbe.optics.view import Behind, View, seen_as
 from farbe.plan.order import channels, printing_layers
 from farbe.plan.words import choice, surface_of
+from farbe.render.glimpse import part_of
 from farbe.render.piece import piece_separation, plate_order
 from farbe.render.sources import Sources
 from farbe.separate.outline import rasterise
@@ -28,6 +29,7 @@ def proof_picture(
     pixels: int,
     reader: str | None = None,
     surface: str | None = None,
+    behind: str | None = None,
     lit: float = 0.0,
     plate: str | None = None,
 ) -> Pixels:
@@ -36,7 +38,9 @@ def proof_picture(
     Parameters
     ----------
     pixels : along the piece's longer side
-    reader, surface : in place of the job's own: face, through or transfer; #rrggbb or clear
+    reader, surface : in place of the job's own: face, through or transfer; #rrggbb or clear. A
+        reader on the other side sees the same print turned over.
+    behind : what is behind a clear piece, by :class:`Behind`
     lit : from daylight, 0, to light from behind alone, 1
     plate : name of a channel that is shown alone, black on white
 
@@ -51,19 +55,19 @@ def proof_picture(
     if not layers:
         raise BadInput("No layer is switched on, so there is nothing to show; switch one on.")
     separation = piece_separation(of, sources, grid, as_read=True)
-    plates = separation.plates(0, separation.size[1])
     if plate is not None:
-        return _one_plate(of, plates, plate)
-    found = seen(
-        separation.layers,
-        plates,
-        reader=choice(Reader, reader, "reader") if reader else of.reader,
-        surface=surface_of(surface) if surface else of.piece.surface,
-        profile=sources.profile(of),
-        named={ink.name: ink.shown for ink in of.printer.inks},
+        return _one_plate(of, separation.plates(0, separation.size[1]), plate)
+    whole = part_of(of, separation, sources.profile(of), None)
+    wanted = choice(Reader, reader, "reader") if reader else of.reader
+    view = View(
+        other_side=(wanted is Reader.FACE) is not (of.reader is Reader.FACE),
+        surface=surface_of(surface) if surface else None,
+        behind=choice(Behind, behind, "background") if behind else Behind.WALL,
     )
+    found = seen_as(whole, view)
     # Beyond the piece there is paper.
     inside = rasterise(separation.piece, separation.size[0], 0, separation.size[1])
+    inside = inside[:, ::-1] if view.other_side else inside
     share = inside[..., None].astype(np.float32) / 255.0
     return np.asarray(np.rint(found.by(lit) * share + 255.0 * (1.0 - share)), dtype=np.uint8)
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
 from farbe.model.printer import Register
+from farbe.separate.choke import Plate
 
 Points = npt.NDArray[np.float64]
 DRAWS = 2000
@@ -52,6 +54,30 @@ def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> 
     along_x = x - turn * places[:, 1] + scale * places[:, 0]
     along_y = y + turn * places[:, 0] + scale * places[:, 1]
     return np.asarray(along_x * out[:, 0] + along_y * out[:, 1])
+
+
+def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float]) -> Plate:
+    """A plate moved by ``far`` mm out of a colour's edge; both uint8 (h, w) around the edge.
+
+    ``pixel`` is the size of one in mm. Out is where the colour becomes less, on the whole.
+    """
+    high, wide = colour.shape
+    y, x = np.mgrid[0:high, 0:wide].astype(np.float64)
+    weight = colour / max(1.0, float(colour.sum(dtype=np.int64)))
+    # From the middle of what is inked to the middle of the picture.
+    out = np.array([(wide - 1) / 2 - (x * weight).sum(), (high - 1) / 2 - (y * weight).sum()])
+    out *= pixel
+    length = float(np.hypot(*out))
+    if length < 1e-9 or not far:
+        return plate
+    step = out / length * far / pixel
+    matrix = np.array([[1.0, 0.0, step[0]], [0.0, 1.0, step[1]]])
+    return np.asarray(
+        cv2.warpAffine(
+            plate, matrix, (wide, high), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE
+        ),
+        dtype=np.uint8,
+    )
 
 
 def play_moves(play: float, edge: Edge, seed: int = 2, draws: int = DRAWS) -> Points:

@@ -74,6 +74,11 @@ class BedCanvas(BedWorld):
         """Numbers of the pockets that an edit is about."""
         return self.banded or frozenset({self.chosen})
 
+    def switch_outlines(self) -> None:
+        self._painter.outlines = not self._painter.outlines
+        self._painter.forget()
+        self.update()
+
     def measure(self, on: bool) -> None:
         """Begin or end measuring."""
         self.measuring, self._measured = on, None

@@ -22,6 +22,7 @@ from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import Edge, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.edgepicture import paint_edge
 from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
@@ -33,6 +34,7 @@ from farbe.model.printer import PROCESS, LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
 from farbe.plan.sentence import number
+from farbe.render.glimpse import Glimpse
 from farbe.separate.choke import Plate
 
 
@@ -169,8 +171,8 @@ class PlateCanvas(PieceWorld):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(edge)
         self._paint_regions(painter, layer)
-        if layer is not None and layer.kind is LayerKind.WHITE and preview.edge and layer.on:
-            self._paint_edge(painter, preview.edge, layer)
+        if layer is not None and layer.kind is LayerKind.WHITE and preview.edges and layer.on:
+            self._paint_edge(painter, preview.edges.worst, layer)
 
     def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
         """Drawn regions of the layer, the one that is being drawn, and how it is done."""
@@ -213,7 +215,7 @@ class PlateCanvas(PieceWorld):
         painter.drawLine(spot + QPointF(9, 0), QPointF(inset.left(), inset.center().y()))
         painter.fillRect(inset, QColor("#3a3a3a"))
         picture = QRectF(inset.left(), inset.top(), inset.width(), inset.height() - 34)
-        self._paint_pixels(painter, picture, edge)
+        paint_edge(painter, picture, edge.colour, edge.white, edge.pixel)
         painter.setPen(QColor("#f4f4f4"))
         painter.setFont(font(12))
         x, y = (layer.choke / side for side in edge.pixel)
@@ -231,61 +233,11 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QPen(QColor("#dcdcdc"), 1))
         painter.drawRect(inset)
 
-    @staticmethod
-    def _paint_pixels(painter: QPainter, area: QRectF, edge: Edge) -> None:
-        rows, columns = edge.colour.shape
-        # Pixels keep their true shape where x and y resolution differ.
-        tall = edge.pixel[1] / edge.pixel[0]
-        cell = max(area.width() / columns, area.height() / rows / tall)
-        painter.save()
-        painter.setClipRect(area)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-        for row in range(rows):
-            for column in range(columns):
-                box = QRectF(
-                    area.center().x() + (column - columns / 2) * cell,
-                    area.center().y() + (row - rows / 2) * cell * tall,
-                    cell,
-                    cell * tall,
-                )
-                if not area.intersects(box):
-                    continue
-                colour, white = edge.colour[row, column] / 255, edge.white[row, column] / 255
-                painter.fillRect(box, mixed("#2e3b37", "#e8a92e", float(colour), float(white)))
-        painter.setPen(QPen(QColor(0, 0, 0, 38), 1))
-        for column in range(columns + 1):
-            x = area.center().x() + (column - columns / 2) * cell
-            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-        for row in range(rows + 1):
-            y = area.center().y() + (row - rows / 2) * cell * tall
-            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
-        painter.restore()
-        painter.setFont(font(11, bold=True))
-        # Corners are named only where they are what the words say.
-        inked = int(edge.white[-4:, :8].min()) >= 128
-        bare = int(edge.colour[0, -3:].max()) < 128 and int(edge.white[0, -3:].max()) < 128
-        for text, colour_, at in (
-            ("white ink" if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
-            ("no ink" if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
-        ):
-            painter.setPen(QColor(colour_))
-            painter.drawText(at, text)
-
 
 def regions_of(layer: Layer) -> list[Region]:
     """What is drawn by hand in a layer: its sources, and what its holes spare."""
     sources = [source for source in (layer.source, layer.second) if isinstance(source, Region)]
     return sources + [t.solid for t in layer.treatments if isinstance(t, Holes) and t.solid]
-
-
-def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
-    """Ground, colour over it by coverage, and white shown over both by its coverage."""
-    a, b = QColor(ground), QColor(colour)
-    parts = []
-    for g, c in ((a.red(), b.red()), (a.green(), b.green()), (a.blue(), b.blue())):
-        value = g + (c - g) * cover
-        parts.append(round(value + (250 - value) * white))
-    return QColor(*parts)
 
 
 def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
@@ -390,7 +342,7 @@ class PlateStrip(QWidget):
         painter.end()
 
 
-def list_plates(preview: Preview) -> list[tuple[Layer, int, str, str, Plate]]:
+def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
     """Every plate with its layer, place in the layer, name and colour."""
     result = []
     for layer in preview.layers:

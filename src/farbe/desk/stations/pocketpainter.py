@@ -26,8 +26,10 @@ from farbe.desk.stations.piece import surface_brush
 from farbe.desk.theme import theme
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
 from farbe.layout.lettering import set_box
+from farbe.layout.outline import outline
+from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed, quarter_turns
-from farbe.layout.prints import PocketPrint, spread
+from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.job import Job
 from farbe.model.text import TextBox
 from farbe.render.marks import marks_shape
@@ -47,6 +49,8 @@ class PocketPainter:
 
     def __init__(self, desk: Desk, canvas: Canvas) -> None:
         self._desk, self._canvas = desk, canvas
+        #: Lines in place of pictures, to check margins.
+        self.outlines = False
         self._key: object = None
         self._job: Job | None = None
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
@@ -69,6 +73,10 @@ class PocketPainter:
                 painter.drawPixmap(at - cell[1], cell[0])
             if texts:
                 self._paint_texts(painter, job, texts, at)
+
+    def forget(self) -> None:
+        """Draw everything anew the next time."""
+        self._key = None
 
     def _renew(self, job: Job) -> None:
         """Forget pictures of another job or zoom."""
@@ -138,6 +146,10 @@ class PocketPainter:
         ink = QColor(guide_ink(job).shown)
         painter.translate(at)
         ring = self._canvas.scaled_path(self._piece, here)
+        if self.outlines:
+            self._paint_lines(painter, job, what, ring)
+            painter.translate(-at)
+            return
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(surface_brush(job.piece.surface))
         painter.drawPath(ring)
@@ -156,6 +168,37 @@ class PocketPainter:
             painter.setBrush(QColor("#141414"))
             painter.drawPath(self._canvas.scaled_path(self._marks, here))
         painter.translate(-at)
+
+    def _paint_lines(
+        self, painter: QPainter, job: Job, what: PocketPrint | None, ring: QPainterPath
+    ) -> None:
+        """The edges of the piece and of its artwork, and where ink may lie."""
+        scale = self._canvas.scale
+        dark = QColor(job.jig.board.colour).lightnessF() < 0.45
+        piece, allowed_, art = (
+            ("#ffffff", "#e8d9a8", "#f2c744") if dark else ("#141414", "#5c5c5c", "#8c1d40")
+        )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(piece), 1.2))
+        painter.drawPath(ring)
+        grow = -job.placing.margin if job.placing.margin else job.bleed
+        if grow:
+            painter.setPen(QPen(QColor(allowed_), 1, Qt.PenStyle.DotLine))
+            allowed = path_in_mm(outline(job.piece.shape, grow=grow))
+            painter.save()
+            painter.rotate(-90 * quarter_turns(job.jig))
+            painter.drawPath(self._canvas.scaled_path(allowed, QPointF(0, 0)))
+            painter.restore()
+        lies = artwork_box(one_print(job, what)) if what is not None else None
+        if lies is not None:
+            painter.save()
+            painter.rotate(-90 * quarter_turns(job.jig))
+            painter.translate(lies.x * scale, -lies.y * scale)
+            painter.rotate(-lies.rotation)
+            wide, high = lies.width * scale, lies.height * scale
+            painter.setPen(QPen(QColor(art), 1.2, Qt.PenStyle.DashLine))
+            painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
+            painter.restore()
 
     def _paint_stamp(
         self, painter: QPainter, job: Job, ring: QPainterPath, stamp: Stamp, what: PocketPrint

@@ -11,6 +11,7 @@ from farbe.desk.fields import NumberField
 from farbe.desk.form import Form
 from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.edgepicture import ShakenEdge
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.optics.shake import Shaken
@@ -40,6 +41,7 @@ class ShakeRows:
             NumberField(session, "Prints that may show it", lambda _: desk.results.chance * 100,
                         self._with_chance, unit="%", step=1, digits=1),
         )  # fmt: skip
+        form.wide(ShakenEdge(desk.results))
         self._words = form.words()
         self._take = QPushButton("Take them over")
         self._take.setToolTip("Set the choke and the bleed that are enough (F4)")

@@ -1,0 +1,125 @@
+"""Output pixels at an edge: white ink, the rim of colour alone, no ink."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from farbe.desk.results import Results
+from farbe.desk.theme import font, theme
+from farbe.optics.shake import moved_out
+from farbe.plan.sentence import number
+from farbe.separate.choke import Plate
+
+
+def paint_edge(
+    painter: QPainter,
+    area: QRectF,
+    colour: Plate,
+    white: Plate,
+    pixel: tuple[float, float],
+    *,
+    named: bool = True,
+) -> None:
+    """Draw plates of colour and white pixel by pixel; ``pixel`` is the size of one in mm."""
+    rows, columns = colour.shape
+    # Pixels keep their true shape where x and y resolution differ.
+    tall = pixel[1] / pixel[0]
+    cell = max(area.width() / columns, area.height() / rows / tall)
+    painter.save()
+    painter.setClipRect(area)
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    for row in range(rows):
+        for column in range(columns):
+            box = QRectF(
+                area.center().x() + (column - columns / 2) * cell,
+                area.center().y() + (row - rows / 2) * cell * tall,
+                cell,
+                cell * tall,
+            )
+            if area.intersects(box):
+                shares = colour[row, column] / 255, white[row, column] / 255
+                painter.fillRect(box, mixed("#2e3b37", "#e8a92e", *map(float, shares)))
+    if named:
+        painter.setPen(QPen(QColor(0, 0, 0, 38), 1))
+        for column in range(columns + 1):
+            x = area.center().x() + (column - columns / 2) * cell
+            painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+        for row in range(rows + 1):
+            y = area.center().y() + (row - rows / 2) * cell * tall
+            painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
+    painter.restore()
+    if named:
+        _name_corners(painter, area, colour, white)
+
+
+def _name_corners(painter: QPainter, area: QRectF, colour: Plate, white: Plate) -> None:
+    """Corners are named only where they are what the words say."""
+    painter.setFont(font(11, bold=True))
+    inked = int(white[-4:, :8].min()) >= 128
+    bare = int(colour[0, -3:].max()) < 128 and int(white[0, -3:].max()) < 128
+    for text, ink, at in (
+        ("white ink" if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
+        ("no ink" if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
+    ):
+        painter.setPen(QColor(ink))
+        painter.drawText(at, text)
+
+
+def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
+    """Ground, colour over it by coverage, and white shown over both by its coverage."""
+    a, b = QColor(ground), QColor(colour)
+    parts = []
+    for g, c in ((a.red(), b.red()), (a.green(), b.green()), (a.blue(), b.blue())):
+        value = g + (c - g) * cover
+        parts.append(round(value + (250 - value) * white))
+    return QColor(*parts)
+
+
+class ShakenEdge(QWidget):
+    """The same edge as it is planned, as half of the prints have it, and at its worst."""
+
+    def __init__(self, results: Results) -> None:
+        super().__init__()
+        self._results = results
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("The edge as planned, typically and at worst")
+        results.shake_changed.connect(self._changed)
+        results.preview_changed.connect(self._changed)
+
+    def sizeHint(self) -> QSize:
+        return QSize(270, 108)
+
+    def _changed(self) -> None:
+        self.setVisible(bool(self.moves()))
+        self.update()
+
+    def moves(self) -> tuple[tuple[str, float], ...]:
+        """Words, and mm by which the white moves out; empty without white at an edge."""
+        shake, preview = self._results.shake, self._results.preview
+        if shake is None or shake.white is None or preview is None or preview.edges is None:
+            return ()
+        return (
+            ("as planned", 0.0),
+            ("typical", shake.white.typical),
+            ("at worst", shake.white.worst),
+        )
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        preview = self._results.preview
+        if preview is None or preview.edges is None:
+            return
+        edge = preview.edges.solid
+        painter = QPainter(self)
+        wide = (self.width() - 12) / 3
+        for place, (words, far) in enumerate(self.moves()):
+            area = QRectF(place * (wide + 6), 0, wide, self.height() - 20)
+            white = moved_out(edge.white, edge.colour, far, edge.pixel)
+            paint_edge(painter, area, edge.colour, white, edge.pixel, named=False)
+            painter.setPen(QColor(theme().faint))
+            painter.setFont(font(12))
+            below = QRectF(area.left(), area.bottom() + 2, wide, 18)
+            said = f"{words}, {number(round(far, 2))}" if far else words
+            painter.drawText(below, Qt.AlignmentFlag.AlignCenter, said)
+        painter.end()

@@ -1,0 +1,62 @@
+"""What a job could have been instead, to be compared with it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from farbe.model.edit import Adjust, Edit, Gains, Points, Recolour
+from farbe.model.job import Job
+from farbe.model.printer import LayerKind
+from farbe.plan.recipes import Recipe, with_recipe
+
+
+@dataclass(frozen=True)
+class Alternative:
+    """Its words, and the job as it would be; BadInput if it cannot be made so."""
+
+    words: str
+    of: Callable[[Job], Job]
+
+
+def alternatives(job: Job, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]:
+    """More and fewer hits of white, no corrections of the artwork, other recipes."""
+    hits = [la.hits for la in job.stack if la.kind is LayerKind.WHITE and la.on]
+    found = []
+    if hits:
+        found.append(Alternative("one hit of white more", lambda j: with_white_hits(j, 1)))
+    if hits and max(hits) > 1:
+        found.append(Alternative("one hit of white fewer", lambda j: with_white_hits(j, -1)))
+    if uncorrected(job) != job:
+        found.append(Alternative("the job without corrections", uncorrected))
+    found += [Alternative(f"recipe: {r.name}", _by(r)) for r in recipes]
+    return tuple(found)
+
+
+def _by(recipe: Recipe) -> Callable[[Job], Job]:
+    return lambda job: with_recipe(job, recipe)
+
+
+def with_white_hits(job: Job, more: int) -> Job:
+    """The job with more hits of every white layer, or fewer, but one at least."""
+    return job.replace(
+        stack=tuple(
+            la.replace(hits=max(1, la.hits + more)) if la.kind is LayerKind.WHITE else la
+            for la in job.stack
+        )
+    )
+
+
+def uncorrected(job: Job) -> Job:
+    """The job with its colours as they were sent: what changes their look is switched off.
+
+    Crops and cleared backgrounds stay.
+    """
+
+    def plain(edit: Edit) -> Edit:
+        return edit.replace(on=False) if isinstance(edit, Points | Adjust | Recolour) else edit
+
+    arts = tuple(
+        art.replace(edits=tuple(plain(edit) for edit in art.edits)) for art in job.artworks
+    )
+    return job.replace(artworks=arts, conversion=job.conversion.replace(gains=Gains()))

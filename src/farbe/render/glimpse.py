@@ -1,0 +1,145 @@
+"""A part of a piece's print on any grid, as its reader sees it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from farbe.art.artwork import CHANNELS, Pixels, Space
+from farbe.model.job import Job
+from farbe.model.layer import Layer
+from farbe.model.printer import LayerKind
+from farbe.render.piece import piece_separation
+from farbe.render.sources import Sources
+from farbe.separate.choke import Plate
+from farbe.separate.grid import Grid
+from farbe.separate.plates import Separation
+
+
+@dataclass(frozen=True)
+class Box:
+    """A rectangle in mm around the piece's middle, y up."""
+
+    left: float
+    bottom: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, eq=False)
+class Glimpse:
+    """Plates and artwork of a part of a piece.
+
+    Attributes
+    ----------
+    layers : those that print, substrate up
+    plates : uint8 (h, w) each, in the order of the layers, four of colour
+    artwork : straight RGBA uint8 (h, w, 4), with its lines of type
+    box : where it lies; whole pixels of ``grid``
+    profile : the printer's
+    """
+
+    job: Job
+    layers: tuple[Layer, ...]
+    plates: list[Plate]
+    artwork: Pixels
+    box: Box
+    grid: Grid
+    profile: bytes
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height in mm."""
+        return self.box.width, self.box.height
+
+    def plates_of(self, name: str) -> list[Plate]:
+        """The plates of a layer: four of colour, else one; none if it is off."""
+        at = 0
+        for layer in self.layers:
+            count = 4 if layer.kind is LayerKind.COLOUR else 1
+            if layer.name == name:
+                return self.plates[at : at + count]
+            at += count
+        return []
+
+    def of_kind(self, kind: LayerKind) -> Plate | None:
+        """The most that any layer of a kind lays down; None if no such layer prints."""
+        found = [self.plates_of(layer.name) for layer in self.layers if layer.kind is kind]
+        return np.maximum.reduce([plate for plates in found for plate in plates]) if found else None
+
+    def pixel_at(self, x: float, y: float) -> tuple[int, int] | None:
+        """Row and column of a place in mm; None beyond the part."""
+        column = math.floor((x - self.box.left) * self.grid.per_mm_x)
+        row = math.floor((self.box.bottom + self.box.height - y) * self.grid.per_mm_y)
+        high, wide = self.artwork.shape[:2]
+        return (row, column) if 0 <= row < high and 0 <= column < wide else None
+
+
+def glimpse(job: Job, sources: Sources, grid: Grid, box: Box | None = None) -> Glimpse:
+    """The first artwork's print of a job, whole or a part of it.
+
+    Parts agree with the whole on the same grid, pixel by pixel.
+    """
+    separation = piece_separation(job, sources, grid, as_read=True)
+    return part_of(job, separation, sources.profile(job), box)
+
+
+def part_of(job: Job, separation: Separation, profile: bytes, box: Box | None) -> Glimpse:
+    """The part of a separation, grown to whole pixels and cut to the piece."""
+    (wide, high), grid = separation.size, separation.grid
+    left, right, start, stop = 0, wide, 0, high
+    if box is not None:
+        left = max(0, math.floor(wide / 2 + box.left * grid.per_mm_x))
+        right = min(wide, math.ceil(wide / 2 + (box.left + box.width) * grid.per_mm_x))
+        start = max(0, math.floor(high / 2 - (box.bottom + box.height) * grid.per_mm_y))
+        stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
+        right, stop = max(right, left + 1), max(stop, start + 1)
+    columns = slice(left, right)
+    placed = separation.placed
+    space = placed.artwork.space
+    artwork = shown_rgba(placed.colours(start, stop), placed.alpha(start, stop), space)
+    return Glimpse(
+        job=job,
+        layers=separation.layers,
+        plates=[np.ascontiguousarray(p[:, columns]) for p in separation.plates(start, stop)],
+        artwork=np.ascontiguousarray(_lettered(artwork, job, separation, start, stop)[:, columns]),
+        box=Box(
+            (left - wide / 2) / grid.per_mm_x,
+            (high / 2 - stop) / grid.per_mm_y,
+            (right - left) / grid.per_mm_x,
+            (stop - start) / grid.per_mm_y,
+        ),
+        grid=grid,
+        profile=profile,
+    )
+
+
+def _lettered(artwork: Pixels, job: Job, separation: Separation, start: int, stop: int) -> Pixels:
+    """Rows of the artwork with the lines of type on them, straight RGBA."""
+    shown = artwork.copy()
+    for line, box in zip(separation.lettering, (b for b in job.texts if b.text), strict=True):
+        covered = line.cover(separation.size[0], start, stop)
+        if covered is None:
+            continue
+        columns, cover = covered
+        share = cover[..., None] / 255.0
+        ink = np.array([int(box.colour[i : i + 2], 16) for i in (1, 3, 5)])
+        part = shown[:, columns]
+        part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
+        np.maximum(part[..., 3], cover, out=part[..., 3])
+    return shown
+
+
+def shown_rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
+    """Straight RGBA for the screen; CMYK is shown plainly, its profile is the proof's matter."""
+    if space is Space.CMYK:
+        inks = colours.astype(np.uint16)
+        rest = 255 - inks[..., 3:]
+        shown = ((255 - inks[..., :3]) * rest // 255).astype(np.uint8)
+    elif CHANNELS[space] == 1:
+        shown = np.repeat(colours, 3, axis=2)
+    else:
+        shown = colours
+    return np.dstack([shown, alpha])

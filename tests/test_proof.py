@@ -1,0 +1,248 @@
+"""The Proof: views, parts on a finer grid, outlines, comparisons; in the core and the window."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from farbe.desk.app import settle
+from farbe.desk.looks import ARTWORK, Shown
+from farbe.desk.stations.proofcanvas import ProofCanvas
+from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.window import MainWindow
+from farbe.files.store import ArtStore
+from farbe.model.edit import Adjust, Clear, Gains
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.piece import Circle, Material, Reader, Surface
+from farbe.model.printer import LayerKind
+from farbe.model.source import WholePiece
+from farbe.optics.shake import moved_out
+from farbe.optics.view import Behind, View, artwork_white, scene, seen_as
+from farbe.plan.alternatives import alternatives, uncorrected, with_white_hits
+from farbe.plan.recipes import RECIPES
+from farbe.plan.sentence import Station
+from farbe.plan.surfaces import surfaces_to_try
+from farbe.render.contours import contours, margin
+from farbe.render.glimpse import Box, glimpse
+from farbe.separate.grid import Grid
+from test_desk import grabbed, qapp, window
+
+__all__ = ["qapp", "window"]
+GRID = Grid(150, 210)
+
+
+def test_a_part_is_the_whole_cut_out(job: Job, store: ArtStore) -> None:
+    whole = glimpse(job, store, GRID)
+    part = glimpse(job, store, GRID, Box(-2.0, -1.1, 3.3, 2.7))
+    row, column = whole.pixel_at(part.box.left + 1e-6, part.box.bottom + part.box.height - 1e-6)  # type: ignore[misc]
+    high, wide = part.artwork.shape[:2]
+    window_ = (slice(row, row + high), slice(column, column + wide))
+    assert (part.artwork == whole.artwork[window_]).all()
+    for one, all_ in zip(part.plates, whole.plates, strict=True):
+        assert (one == all_[window_]).all()
+    assert part.box.left <= -2.0 and part.box.left + part.box.width >= 1.3
+    assert whole.pixel_at(40, 0) is None
+    assert part.of_kind(LayerKind.WHITE) is not None and part.of_kind(LayerKind.BLACKOUT) is None
+    street = scene(Behind.STREET, whole)
+    assert np.allclose(scene(Behind.STREET, part), street[window_], atol=1e-5)
+
+
+def test_the_other_side_is_seen_turned_over(job: Job, store: ArtStore) -> None:
+    """By light from behind both readers see the same, turned: light passes alike both ways."""
+    clear = job.replace(piece=job.piece.replace(surface=Surface(material=Material.CLEAR)))
+    whole = glimpse(clear, store, GRID)
+    face, back = seen_as(whole, View()), seen_as(whole, View(other_side=True))
+    assert np.allclose(face.through, back.through[:, ::-1], atol=1e-5)
+    # White under colour from the face hides the colour from behind.
+    middle = face.day.shape[0] // 2, face.day.shape[1] // 2
+    seen = np.ptp(face.day[middle]), np.ptp(back.turned().day[middle])
+    assert seen[0] > 2 * seen[1]
+    opaque = seen_as(glimpse(job, store, GRID), View(other_side=True)).by(0.0)
+    assert (opaque.reshape(-1, 3) == (0x1D, 0x3B, 0x31)).all()
+    dark, white = (
+        seen_as(whole, View(behind=b)).by(0.0)[2, 2] for b in (Behind.DARK, Behind.WHITE)
+    )
+    assert dark.max() < 60 < 180 < white.min()
+    tried = seen_as(glimpse(job, store, GRID), View(surface=Surface(colour="#a3262b"))).by(0.0)
+    assert tried[2, 2].tolist() == [0xA3, 0x26, 0x2B]
+
+
+def test_white_of_the_artwork_is_told_from_paper(job: Job, store: ArtStore) -> None:
+    white = artwork_white(glimpse(job, store, GRID))
+    assert white.inked_area > 0.5 and white.inked_area > white.bare_area
+    without = job.replace(stack=(COLOUR,))
+    bare = artwork_white(glimpse(without, store, GRID))
+    assert bare.inked_area == 0
+    assert bare.bare_area == pytest.approx(white.inked_area + white.bare_area)
+
+
+def test_contours_and_margins_by_geometry() -> None:
+    grid = Grid(254, 508)
+    plate = np.zeros((400, 300), np.uint8)
+    cv2.rectangle(plate, (100, 100), (199, 299), 255, -1)
+    box = Box(-15.0, -10.0, 30.0, 20.0)
+    (line,) = contours(plate, box, grid)
+    # Through the middles of the outermost pixels.
+    assert line.min(axis=0) == pytest.approx((-4.95, -4.975))
+    assert line.max(axis=0) == pytest.approx((4.95, 4.975))
+    assert margin([line], Circle(diameter=20)) == pytest.approx(
+        10 - np.hypot(4.95, 4.975), abs=2e-3
+    )
+    beyond = margin([line], Circle(diameter=10))
+    assert beyond == pytest.approx(5 - np.hypot(4.95, 4.975), abs=2e-3)
+    assert margin([], Circle(diameter=10)) is None
+
+
+def test_an_edge_moves_out_by_so_many_mm() -> None:
+    colour = np.zeros((40, 40), np.uint8)
+    colour[:, :20] = 255
+    white = np.zeros_like(colour)
+    white[:, :16] = 255
+    out = moved_out(white, colour, 0.25, (0.05, 0.1))
+    assert (out[20] >= 128).sum() == 21
+    assert moved_out(white, colour, 0.0, (0.05, 0.1)) is white
+
+
+def test_alternatives_of_a_job(job: Job) -> None:
+    words = [a.words for a in alternatives(job, RECIPES)]
+    assert words[0] == "one hit of white more" and "one hit of white fewer" not in words
+    assert sum(w.startswith("recipe: ") for w in words) == len(RECIPES)
+    more = with_white_hits(with_white_hits(job, 1), -1)
+    assert more == job and with_white_hits(job, -3) == job
+    art = job.artworks[0].replace(edits=(Clear(), Adjust(brightness=20)))
+    corrected = job.replace(
+        artworks=(art,), conversion=job.conversion.replace(gains=Gains(cyan=10))
+    )
+    assert "the job without corrections" in [a.words for a in alternatives(corrected, ())]
+    plain = uncorrected(corrected)
+    assert [e.on for e in plain.artworks[0].edits] == [True, False]
+    assert plain.conversion == job.conversion
+    tried = surfaces_to_try(Surface(material=Material.TEXTILE, colour="#17181a"))
+    assert {s.material for s in tried} == {Material.TEXTILE}
+    assert "#17181a" not in {s.colour for s in tried}
+
+
+def station(window: MainWindow) -> tuple[ProofForm, ProofCanvas]:
+    window.visit(Station.PROOF)
+    settle(window)
+    view = window.views[Station.PROOF]
+    form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
+    assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
+    return form, canvas
+
+
+def chosen(combo, words: str) -> None:  # type: ignore[no-untyped-def]
+    index = combo.findText(words)
+    assert index >= 0, words
+    combo.setCurrentIndex(index)
+    combo.activated.emit(index)
+
+
+def test_surfaces_are_tried_and_taken(window: MainWindow) -> None:
+    form, canvas = station(window)
+    before, job = grabbed(canvas), window.session.job
+    chosen(form.surface, "red")
+    settle(window)
+    assert np.abs(grabbed(canvas) - before).mean() > 1 and window.session.job is job
+    form._take.click()
+    settle(window)
+    assert window.session.job.piece.surface.name == "red"  # type: ignore[union-attr]
+    assert canvas.looks.wanted.view.surface is None and not form._take.isVisibleTo(form)
+    chosen(form.side, "behind")
+    settle(window)
+    look = canvas.looks.whole.look  # type: ignore[union-attr]
+    assert (look == look[0, 0]).all()
+
+
+def test_the_look_is_wiped_to_others(window: MainWindow) -> None:
+    form, canvas = station(window)
+    chosen(form.wipe_to, "one hit of white more")
+    settle(window)
+    scene_ = canvas.looks.whole
+    assert scene_ is not None and scene_.other is not None and canvas.wiping
+    assert scene_.other.astype(int).sum() > scene_.look.astype(int).sum()
+    form.keep()
+    window.session.edit("Off", lambda j: j.replace(stack=(COLOUR,)))
+    settle(window)
+    chosen(form.wipe_to, "the look that was kept")
+    settle(window)
+    again = canvas.looks.whole
+    assert again is not None and again.other is not None
+    assert (again.other == scene_.look).all() and (again.look != scene_.look).any()
+    left, right = canvas.at(-3, 0), canvas.at(3, 0)
+    line = canvas.at(0, 0).toPoint()
+    before = grabbed(canvas)
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=line)
+    QTest.mouseMove(canvas, left.toPoint())
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=left.toPoint())
+    assert canvas.wipe == pytest.approx(0.5 - 3 / again.part.size[0], abs=0.01)
+    assert np.abs(grabbed(canvas) - before).mean() > 0.05 and right.x() > left.x()
+    QTest.keyClick(canvas, Qt.Key.Key_W)
+    assert not canvas.wiping and form.wipe_to.currentText() == "nothing"
+    form.wipe(ARTWORK)
+    settle(window)
+    assert canvas.wiping and form.wipe_to.currentText() == "the artwork"
+    # Another piece is looked at afresh.
+    window.session.edit(
+        "Piece", lambda j: j.replace(piece=j.piece.replace(shape=Circle(diameter=9)))
+    )
+    settle(window)
+    assert canvas.looks.wanted.against is None
+
+
+def test_zooming_in_shows_single_output_pixels(window: MainWindow) -> None:
+    """The picture is that of the plates as they will be written, and so is the loupe."""
+    job = window.session.job
+    assert job is not None
+    big = job.replace(
+        printer=job.printer.replace(dpi_x=600, dpi_y=900),
+        piece=job.piece.replace(shape=Circle(diameter=60)),
+        stack=(WHITE_UNDER.replace(source=WholePiece(), treatments=()), COLOUR),
+    )
+    window.session.edit("Finer", lambda _: big)
+    form, canvas = station(window)
+    whole = canvas.looks.whole
+    assert whole is not None
+    canvas.zoom(40, canvas.at(0.4, 0.3))
+    canvas.look_closer()
+    settle(window)
+    detail = canvas.looks.detail
+    assert detail is not None
+    grid = detail.part.grid
+    assert grid == Grid(600, 900) and grid.dpi_x > whole.part.grid.dpi_x * 1.5
+    sharp = glimpse(big, window.session.store, grid)
+    row, column = sharp.pixel_at(0.4, 0.3)  # type: ignore[misc]
+    near = detail.part.pixel_at(0.4, 0.3)
+    assert near is not None
+    assert [p[near] for p in detail.part.plates] == [p[row, column] for p in sharp.plates]
+    canvas.pointed.emit(QPointF(0.4, 0.3))
+    cyan = detail.part.plates_of("Colour")[0][near] / 2.55
+    assert f"Cyan  {cyan:.0f} %" in form._values.text()
+    for shown in Shown:
+        form.choose(shown)
+        settle(window)
+        assert canvas.looks.detail is not None and canvas.looks.detail.wanted.shown is shown
+        assert np.ptp(grabbed(canvas)) > 0
+    canvas.fit()
+    assert canvas.looks.detail is None
+
+
+def test_reader_through_and_face_words(window: MainWindow) -> None:
+    window.session.edit("Through", lambda j: j.replace(
+        reader=Reader.THROUGH, piece=j.piece.replace(surface=Surface(material=Material.CLEAR))
+    ))  # fmt: skip
+    form, canvas = station(window)
+    assert form.behind.isVisibleTo(form) and form.side.itemText(1) == "the face"
+    before = grabbed(canvas)
+    chosen(form.behind, "a street in the sun")
+    settle(window)
+    assert np.abs(grabbed(canvas) - before).mean() > 1
+    window.switch_outlines()
+    settle(window)
+    assert canvas.shown is Shown.OUTLINES
+    window.switch_outlines()
+    assert canvas.shown is Shown.LOOK
