@@ -47,6 +47,13 @@ def join(front: Film, behind: Film) -> Film:
     Kubelka, "New Contributions to the Optics of Intensely Light-Scattering Materials, Part II:
     Nonhomogeneous Layers", J. Opt. Soc. Am. 44, 1954.
     """
+    if isinstance(front.back, float) and front.back == 0.0:
+        # Nothing goes to and fro behind a film that reflects nothing.
+        return Film(
+            front=front.front + front.through * front.through * behind.front,
+            back=behind.back,
+            through=front.through * behind.through,
+        )
     between = 1.0 - front.back * behind.front
     return Film(
         front=front.front + front.through * front.through * behind.front / between,

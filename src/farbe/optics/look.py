@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
+import os
+from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
+import cv2
 import numpy as np
 from PIL import Image, ImageCms
 
@@ -14,12 +17,16 @@ from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind
-from farbe.optics.films import Film, Light, hits, over, stack
+from farbe.optics.films import Film, Light, hits, join, over, stack
 from farbe.separate.choke import Plate
 from farbe.separate.colour import srgb_profile
 
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72
+#: A film in red, green and blue light; the same object thrice if it is alike in all.
+Bands = tuple[Film, Film, Film]
+#: Share of each band in luminance (IEC 61966-2-1).
+LUMINANCE = (0.2126, 0.7152, 0.0722)
 #: What is seen behind a clear piece: a grey wall.
 BEHIND = "#8f9394"
 
@@ -46,8 +53,31 @@ def _encode_table() -> Pixels:
 
 def to_screen(light: Light) -> Pixels:
     """sRGB uint8 (h, w, 3) of linear light float32 (h, w, 3), clipped to 0 to 1."""
-    levels = np.rint(np.clip(light, 0.0, 1.0) * 4095.0).astype(np.uint16)
-    return np.asarray(_encode_table()[levels])
+    shown = np.empty(light.shape, np.uint8)
+
+    def strip(rows: slice) -> None:
+        levels = light[rows] * np.float32(4095.0) + np.float32(0.5)
+        np.clip(levels, 0.0, 4095.0, out=levels)
+        np.take(_encode_table(), levels.astype(np.uint16), out=shown[rows], mode="clip")
+
+    in_strips(light.shape[0], strip)
+    return shown
+
+
+#: Rows that are worked on at once: few enough for the processor's own memory.
+STRIP = 64
+
+
+def in_strips(height: int, work: Callable[[slice], None]) -> None:
+    """Do work on strips of rows, in a thread for each processor where that is worth it."""
+    strips = [slice(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
+    if len(strips) < 3:
+        for rows in strips:
+            work(rows)
+        return
+    with ThreadPoolExecutor(min(8, os.cpu_count() or 1)) as pool:
+        # Asking for the results hands on what went wrong.
+        list(pool.map(work, strips))
 
 
 @lru_cache(maxsize=4)
@@ -62,17 +92,19 @@ def _shown_on_paper(profile: bytes) -> ImageCms.ImageCmsTransform:
     )
 
 
-def colour_transmittance(inks: list[Plate], profile: bytes) -> Light:
-    """Transmittance of a colour film, float32 (h, w, 3).
+def colour_films(inks: list[Plate], profile: bytes, count: int = 1) -> Bands:
+    """A colour film in so many hits, by bands, float32 (h, w) each.
 
-    Light crosses the film twice on perfect white, so it is the root of the reflectance that
-    the profile states for the inks on paper.
+    Light crosses the film twice on perfect white, so its transmittance is the root of the
+    reflectance that the profile states for the inks on paper.
     """
-    merged = np.dstack(inks)
+    merged = np.ascontiguousarray(np.dstack(inks))
     size = (merged.shape[1], merged.shape[0])
-    picture = Image.frombuffer("CMYK", size, np.ascontiguousarray(merged), "raw", "CMYK", 0, 1)
+    picture = Image.frombuffer("CMYK", size, merged, "raw", "CMYK", 0, 1)
     shown = np.asarray(_shown_on_paper(profile).apply(picture))
-    return np.asarray(np.sqrt(_linear_table())[shown], np.float32)
+    table = (np.sqrt(_linear_table()) ** count).astype(np.float32)
+    red, green, blue = (Film.even(0.0, cv2.LUT(band, table)) for band in cv2.split(shown))
+    return red, green, blue
 
 
 #: One solid hit of white: it absorbs nothing, so over black it reflects its contrast ratio.
@@ -157,29 +189,50 @@ def seen(
     named : colours of named inks, ``#rrggbb``, by the ink's name
     behind : what is seen through the piece by day, linear sRGB (3,) or (h, w, 3); else a wall
     """
-    films = layer_films(layers, plates, profile, named)
-    ground = substrate(surface)
-    towards_back = [films[layer.name] for layer in reversed(seen_order(reader, layers))]
-    order = [ground, *towards_back] if reader is Reader.THROUGH else [*towards_back, ground]
-    whole = stack(order)
-    shape = (*plates[0].shape, 3)
-    wall = np.array(to_linear(BEHIND), np.float32) if behind is None else behind
-    return Seen(
-        np.broadcast_to(np.asarray(over(whole, wall), np.float32), shape),
-        np.broadcast_to(np.asarray(whole.through, np.float32), shape),
-    )
+    ground = np.array(to_linear(BEHIND), np.float32) if behind is None else behind
+    ordered = seen_order(reader, layers)[::-1]
+    height, width = plates[0].shape
+    day, through = (np.empty((height, width, 3), np.float32) for _ in range(2))
+
+    def strip(rows: slice) -> None:
+        films = layer_films(layers, [plate[rows] for plate in plates], profile, named)
+        towards_back = [films[layer.name] for layer in ordered]
+        piece = substrate(surface)
+        whole = stacked(
+            [piece, *towards_back] if reader is Reader.THROUGH else [*towards_back, piece]
+        )
+        wall = ground[rows] if ground.ndim == 3 else ground
+        for band, film in enumerate(whole):
+            day[rows, :, band] = over(film, wall[..., band])
+            through[rows, :, band] = film.through
+
+    in_strips(height, strip)
+    return Seen(day, through)
 
 
-def substrate(surface: Surface) -> Film:
+def stacked(films: list[Bands]) -> Bands:
+    """Films from the reader's eye backwards, as one; what is alike in all bands is joined once."""
+    runs: list[Bands] = []
+    for film in films:
+        alike = film[0] is film[1] is film[2]
+        if alike and runs and runs[-1][0] is runs[-1][1] is runs[-1][2]:
+            runs[-1] = (join(runs[-1][0], film[0]),) * 3
+        else:
+            runs.append(film)
+    red, green, blue = (stack([film[band] for film in runs]) for band in range(3))
+    return red, green, blue
+
+
+def substrate(surface: Surface) -> Bands:
     """The piece itself: opaque ones let nothing through, translucent ones half of their colour."""
-    colour = np.array(to_linear(surface.colour), np.float32)
-    match surface.material:
-        case Material.CLEAR:
-            return Film.even(0.01, 0.97)
-        case Material.TRANSLUCENT:
-            return Film.even(0.48 * colour, 0.48 * colour)
-        case _:
-            return Film.even(colour, 0.0)
+    if surface.material is Material.CLEAR:
+        return (Film.even(0.01, 0.97),) * 3
+    half = surface.material is Material.TRANSLUCENT
+    red, green, blue = (
+        Film.even(0.48 * light, 0.48 * light) if half else Film.even(light, 0.0)
+        for light in to_linear(surface.colour)
+    )
+    return red, green, blue
 
 
 def layer_films(
@@ -187,28 +240,39 @@ def layer_films(
     plates: list[Plate],
     profile: bytes,
     named: Mapping[str, str] | None = None,
-) -> dict[str, Film]:
+) -> dict[str, Bands]:
     """Each layer's film by its name, in place: partial coverage is the mean over the area."""
-    found: dict[str, Film] = {}
+    found: dict[str, Bands] = {}
     at = 0
     for layer in layers:
         count = 4 if layer.kind is LayerKind.COLOUR else 1
-        found[layer.name] = _film(layer, plates[at : at + count], profile, named or {})
+        found[layer.name] = _films(layer, plates[at : at + count], profile, named or {})
         at += count
     return found
 
 
-def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> Film:
+def _films(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> Bands:
     if layer.kind is LayerKind.COLOUR:
         # What the profile says of halftones is in the transmittance already.
-        return Film.even(0.0, colour_transmittance(plates, profile) ** layer.hits)
+        return colour_films(plates, profile, layer.hits)
     solid = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT, LayerKind.VARNISH: VARNISH}
     one = solid.get(layer.kind)
-    if one is None:
-        own = np.array(to_linear(named.get(layer.ink or "", "#808080")), np.float32)
-        one = Film.even(own * np.float32(NAMED_HIDES), 1.0 - NAMED_HIDES)
-    cover = plates[0].astype(np.float32)[..., None] * np.float32(1 / 255.0)
-    return hits(one.covering(cover), layer.hits)
+    if one is not None:
+        return (_covering(one, plates[0], layer.hits),) * 3
+    red, green, blue = (
+        _covering(Film.even(light * NAMED_HIDES, 1.0 - NAMED_HIDES), plates[0], layer.hits)
+        for light in to_linear(named.get(layer.ink or "", "#808080"))
+    )
+    return red, green, blue
+
+
+def _covering(film: Film, plate: Plate, count: int) -> Film:
+    """So many hits of a film where a plate says; worked out for each of its levels once."""
+    levels = hits(film.covering(np.arange(256) / 255.0), count)
+    front, through = (
+        cv2.LUT(plate, np.asarray(table, np.float32)) for table in (levels.front, levels.through)
+    )
+    return Film.even(front, through)
 
 
 def look(
@@ -235,12 +299,16 @@ def opacity(
 
     ISO 6504-3 measures paints so; nothing hides nothing, and a perfect film gives 1.
     """
-    films = layer_films(layers, plates, profile, named)
-    whole = stack([films[layer.name] for layer in reversed(layers)])
-    weights = np.array([0.2126, 0.7152, 0.0722], np.float32)
-    shape = (*plates[0].shape, 3)
-    black, white = (
-        np.broadcast_to(np.asarray(over(whole, ground), np.float32), shape) @ weights
-        for ground in (0.0, 1.0)
-    )
-    return np.asarray(black / np.maximum(white, 1e-6), np.float32)
+    found = np.empty(plates[0].shape, np.float32)
+
+    def strip(rows: slice) -> None:
+        films = layer_films(layers, [plate[rows] for plate in plates], profile, named)
+        whole = stacked([films[layer.name] for layer in reversed(layers)])
+        black, white = (
+            sum(w * over(film, ground) for w, film in zip(LUMINANCE, whole, strict=True))
+            for ground in (0.0, 1.0)
+        )
+        found[rows] = black / np.maximum(white, 1e-6)
+
+    in_strips(found.shape[0], strip)
+    return found
