@@ -144,9 +144,12 @@ def test_the_press_refuses_what_a_printer_would(job: Job, store: ArtStore, tmp_p
     refused("head clears", piece=good["piece"] | {"height": 140.0})
     refused("outside the bed", pockets=[{"number": 1, "x": 2.0, "y": 30.0}])
     refused("bed of", bed_width=9000.0)
-    strange = [dict(r, layers=[dict(r["layers"][0], channels=["Gold"])]) for r in good["runs"]]
+    strange = [
+        dict(r, layers=[dict(r["layers"][0], channels=["Gold"], inks=["Gold"])])
+        for r in good["runs"]
+    ]
     refused("no ink named Gold", runs=strange)
-    climbing = [dict(r, tiff="../../x.tif") for r in good["runs"]]
+    climbing = [dict(r, files=[dict(r["files"][0], name="../../x.tif")]) for r in good["runs"]]
     refused("outside its folder", runs=climbing)
     (folder / "ticket.json").write_text(json.dumps(good))
     press = TestPress()

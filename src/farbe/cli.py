@@ -175,10 +175,8 @@ def render(
         ticket = hand_off(opened, store, output, report=_Progress())
     for run in ticket.runs:
         total = sum(run.ink_ml.values())
-        typer.echo(
-            f"{run.what}: {run.tiff or run.pdf}, {run.width_px} × {run.height_px} px,"
-            f" {total:.2f} ml"
-        )
+        names = ", ".join(file.name for file in run.files)
+        typer.echo(f"{run.name}: {names}, {run.width_px} × {run.height_px} px, {total:.2f} ml")
 
 
 @app.command()

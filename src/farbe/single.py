@@ -236,7 +236,8 @@ def separate_file(
     )
     inks = {ink.name: ink for ink in _INKS}
     amounts = ", ".join(
-        f"{info.name} {ink_ml(float(total), inks[info.name], grid.dpi_x, grid.dpi_y):.3f} ml"
+        f"{info.name}"
+        f" {ink_ml(float(total), inks[info.name].laydown, grid.dpi_x, grid.dpi_y):.3f} ml"
         for info, total in zip(raster.channels, sums, strict=True)
     )
     yield amounts

@@ -10,6 +10,7 @@ from shapely import affinity
 
 from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import pocketrules as pocketrules
+from farbe.checks import printerrules as printerrules
 from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
@@ -129,27 +130,6 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             f"The piece is {number(piece.height)} mm high; {printer.name} takes"
             f" {number(printer.max_piece_height)} mm at most.",
-            Station.PIECE,
-        )
-
-
-@rule
-def relief_within_gap(facts: Facts) -> Iterator[Check]:
-    piece, printer = facts.job.piece, facts.job.printer
-    if piece.relief > piece.height:
-        yield Check(
-            "relief-over-height",
-            Weight.STOP,
-            f"The relief of {number(piece.relief)} mm is deeper than the piece is high,"
-            f" {number(piece.height)} mm.",
-            Station.PIECE,
-        )
-    elif piece.relief > printer.head_gap:
-        yield Check(
-            "relief-over-gap",
-            Weight.CAUTION,
-            f"The surface falls {number(piece.relief)} mm, more than the head's gap of"
-            f" {number(printer.head_gap)} mm: print slowly, or fine detail blurs.",
             Station.PIECE,
         )
 

@@ -10,8 +10,8 @@ from farbe.model.piece import Piece, Rectangle, Shape
 from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
 from farbe.plan.spots import with_plates
-from farbe.samples.jobs import OPEN_RECEIVER
 from farbe.samples.printers import FLATBED
+from farbe.samples.receivers import OPEN_PLATES
 
 #: Space kept around a grid that is laid out anew.
 MARGIN, GAP = 10.0, 8.0
@@ -35,7 +35,7 @@ def job_from_recipe(recipe: Recipe) -> Job:
         stack=recipe.stack,
         conversion=recipe.conversion,
         jig=filled_jig(shape, "New jig"),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )
 
 

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
-from farbe.estimate.estimate import guide_passes, run_seconds
+from farbe.estimate.runs import Run, runs
+from farbe.estimate.swaths import run_seconds
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.layout.pockets import used_pockets
-from farbe.layout.sides import needs_own_guide, turned_over
+from farbe.layout.sides import needs_own_guide
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
-from farbe.plan.order import printing_layers
+from farbe.model.piece import Reader
 from farbe.plan.sentence import number
 
 #: Seconds that an operator needs for one piece, and for the head's height.
@@ -18,6 +20,10 @@ PLACE_SECONDS = 4.0
 HEIGHT_SECONDS = 30.0
 #: For turning one piece over, and for a whole board.
 TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
+#: For sending the bed back to the datum between separate runs.
+RETURN_SECONDS = 20.0
+#: For each transfer: powder and melting, then pressing, cooling and peeling.
+POWDER_SECONDS, PRESS_SECONDS = 90.0, 35.0
 
 
 _GUIDES = {
@@ -27,60 +33,111 @@ _GUIDES = {
 }
 
 
+class Kind(StrEnum):
+    """Who is busy in a step."""
+
+    PRINTING = "the printer"
+    HANDWORK = "the operator"
+    WAITING = "drying"
+
+
 @dataclass(frozen=True)
 class Step:
-    """One step; ``run`` is what the press is asked for: a run of the ticket, place or turn."""
+    """One step.
+
+    ``run`` is what the press is asked for: the name of a run of the ticket, ``place`` or
+    ``turn``.
+    """
 
     text: str
     detail: str
     seconds: float
+    kind: Kind = Kind.HANDWORK
     run: str | None = None
 
 
-def _guide_step(job: Job, run: str) -> Step:
-    seconds = run_seconds(job) * guide_passes(job) / job.printer.passes
-    hits = job.guide.kerb_hits if job.guide.style is GuideStyle.KERB else 1
-    return Step(
-        "Print the guide" if run == "guide" else "Print the other guide",
-        f"{_GUIDES[job.guide.style]} in {guide_ink(job).name.lower()}, code {jig_code(job)}",
-        seconds * hits,
-        run,
+def steps(job: Job) -> tuple[Step, ...]:
+    """Guide, pieces, height, the runs with drying between, the other side, what comes after."""
+    count, found = len(used_pockets(job)), list(runs(job))
+    listed: list[Step] = []
+    before: Run | None = None
+    for run in found:
+        if run.what.endswith("-back") and (before is None or not before.what.endswith("-back")):
+            listed += _turn(job)
+        elif before is not None and before.what == run.what:
+            listed += _between(job)
+        listed.append(_printing(run))
+        if run.what == "guide":
+            listed += _placing(job)
+        elif run.what == "guide-back":
+            listed.append(Step("Put in the pieces", f"{count}, turned over", 0.0, run="place"))
+        before = run
+    return (*listed, *_after(job))
+
+
+def _printing(run: Run) -> Step:
+    job = run.job
+    if run.is_guide:
+        words = "Print the guide" if run.what == "guide" else "Print the other guide"
+        detail = (
+            f"{_GUIDES[job.guide.style]} in {guide_ink(job).name.lower()}, code {jig_code(job)}"
+        )
+    else:
+        names = [
+            layer.name.lower() + (f" × {layer.hits}" if layer.hits > 1 else "")
+            for layer in run.layers
+        ]
+        back = run.what == "artwork-back"
+        words = "Print the other side" if back else "Print the layers"
+        detail = ", ".join(names)
+        if job.running.separate and len(run.layers) == 1:
+            words, detail = f"Print {detail}", "the other side" if back else "a run of its own"
+    return Step(words, detail, run_seconds(run), Kind.PRINTING, run.name)
+
+
+def _placing(job: Job) -> list[Step]:
+    count, placing = len(used_pockets(job)), []
+    placing.append(
+        Step("Put in the pieces", f"{count} × {job.piece.name}", count * PLACE_SECONDS, run="place")
     )
+    vacuum = ", bed vacuum on" if job.running.vacuum else ""
+    words = f"head over {number(job.piece.height)} mm{vacuum}"
+    return [*placing, Step("Set the height", words, HEIGHT_SECONDS)]
 
 
-def _layers_step(job: Job, run: str) -> Step:
-    layers = printing_layers(job.stack)
-    hits = max((layer.hits for layer in layers), default=0)
-    names = ", ".join(
-        layer.name.lower() + (f" × {layer.hits}" if layer.hits > 1 else "") for layer in layers
-    )
-    words = "Print the layers" if run == "artwork" else "Print the other side"
-    return Step(words, names, run_seconds(job) * hits, run)
+def _between(job: Job) -> list[Step]:
+    """Between two separate runs."""
+    dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Kind.WAITING)]
+    back = Step("Return to the datum", "the bed goes back to its start", RETURN_SECONDS,
+                Kind.PRINTING)  # fmt: skip
+    return [*(dry if job.running.dry else []), back]
 
 
-def _back_steps(job: Job) -> tuple[Step, ...]:
-    """Turning over and the other side, as far as there is one."""
+def _turn(job: Job) -> list[Step]:
     if job.back is None:
-        return ()
+        return []
     turning, count = job.back.turning, len(used_pockets(job))
     what = "the board" if turning.board else "each piece"
     seconds = TURN_BOARD_SECONDS if turning.board else count * TURN_SECONDS
-    other = turned_over(job)
-    own = needs_own_guide(job)
-    turn = Step("Turn the pieces over", f"{what}, {turning.turn.value}", seconds, "turn")
-    guide = (_guide_step(other, "guide-back"),) if own else ()
-    placed = (Step("Put in the pieces", f"{count}, turned over", 0.0, "place"),) if own else ()
-    return (turn, *guide, *placed, _layers_step(other, "artwork-back"))
+    waits = " and laid beside the bed" if needs_own_guide(job) else ""
+    return [
+        Step("Turn the pieces over", f"{what}, {turning.turn.value}{waits}", seconds, run="turn")
+    ]
 
 
-def steps(job: Job) -> tuple[Step, ...]:
-    """Guide, pieces, height, then the layers in printing order, all in one run a side."""
+def _after(job: Job) -> list[Step]:
     count = len(used_pockets(job))
-    return (
-        _guide_step(job, "guide"),
-        Step("Put in the pieces", f"{count} × {job.piece.name}", count * PLACE_SECONDS, "place"),
-        Step("Set the height", f"head over {number(job.piece.height)} mm", HEIGHT_SECONDS),
-        _layers_step(job, "artwork"),
-        *_back_steps(job),
-        Step("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2),
-    )
+    out = Step("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
+    if job.reader is not Reader.TRANSFER:
+        return [out]
+    return [
+        out,
+        Step("Powder and melt", f"{count} transfers", count * POWDER_SECONDS),
+        Step("Press and peel", f"on {job.piece.surface.name or 'the garment'}, let cool first",
+             count * PRESS_SECONDS),
+    ]  # fmt: skip
+
+
+def seconds_of(listed: tuple[Step, ...], kind: Kind) -> float:
+    """Seconds of all steps in which someone is busy."""
+    return sum(step.seconds for step in listed if step.kind is kind)

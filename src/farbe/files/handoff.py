@@ -5,13 +5,12 @@ from __future__ import annotations
 import os
 import shutil
 import tempfile
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Literal
 
-import numpy as np
-import numpy.typing as npt
-
-from farbe.estimate.estimate import guide_passes, ink_ml
+from farbe.estimate.estimate import ink_ml
+from farbe.estimate.runs import Run, runs
+from farbe.estimate.swaths import guide_passes, run_seconds
 from farbe.files.atomic import make_folder, writing_failed
 from farbe.files.pdf import write_pdf
 from farbe.files.svg import cut_svg
@@ -20,6 +19,7 @@ from farbe.files.ticket import (
     Ticket,
     TicketBack,
     TicketBoard,
+    TicketFile,
     TicketLayer,
     TicketPiece,
     TicketPocket,
@@ -32,18 +32,16 @@ from farbe.layout.cutfile import cut_page
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.sides import needs_own_guide, turned_over
+from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
-from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
-from farbe.model.receiver import FileFormat
-from farbe.plan.order import channels, files_mirrored, mirrored, printing_layers
+from farbe.model.receiver import FileFormat, Split
+from farbe.plan.order import channels, files_mirrored, mirrored
 from farbe.render.bed import BedRaster, job_bed
 from farbe.render.guide import guide_bed
-from farbe.render.raster import Raster, Report, unwatched
+from farbe.render.piece import channel_infos
+from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.sources import Sources
-
-What = Literal["guide", "artwork", "guide-back", "artwork-back"]
 
 
 def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwatched) -> Ticket:
@@ -66,17 +64,18 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
     except OSError as error:
         raise writing_failed(folder / FILE_NAME, error) from error
     try:
-        wanted = _runs_of(job, sources, artwork_bed)
-        runs = tuple(
-            _run(side, what, bed, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
-            for i, (side, what, bed) in enumerate(wanted)
+        wanted = runs(job)
+        beds = _beds(job, sources, artwork_bed)
+        made = tuple(
+            _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
+            for i, run in enumerate(wanted)
         )
         (scratch / "guide.svg").write_text(cut_svg(cut_page(job)), encoding="utf-8")
-        ticket = _ticket(job, runs)
+        ticket = _ticket(job, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
         # The ticket comes last: who sees it finds all that it names.
-        for made in sorted(scratch.iterdir(), key=lambda path: path.name == FILE_NAME):
-            os.replace(made, folder / made.name)
+        for file in sorted(scratch.iterdir(), key=lambda path: path.name == FILE_NAME):
+            os.replace(file, folder / file.name)
     except OSError as error:
         raise writing_failed(folder / FILE_NAME, error) from error
     finally:
@@ -84,96 +83,148 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
     return ticket
 
 
-def _runs_of(
-    job: Job, sources: Sources, artwork: BedRaster
-) -> tuple[tuple[Job, What, BedRaster], ...]:
-    """The job as each run prints it, what the run is, and its bed, in time order."""
-    front: tuple[tuple[Job, What, BedRaster], ...] = (
-        (job, "guide", guide_bed(job)),
-        (job, "artwork", artwork),
-    )
-    if job.back is None:
-        return front
-    other = turned_over(job)
-    guide: tuple[tuple[Job, What, BedRaster], ...] = ()
-    if needs_own_guide(job):
-        guide = ((other, "guide-back", guide_bed(other)),)
-    return (*front, *guide, (other, "artwork-back", job_bed(other, sources)))
+def _beds(job: Job, sources: Sources, artwork: BedRaster) -> dict[str, Raster]:
+    """The bed of each kind of run with all its channels."""
+    found: dict[str, Raster] = {"guide": guide_bed(job), "artwork": artwork}
+    if job.back is not None:
+        other = turned_over(job)
+        found["guide-back"], found["artwork-back"] = guide_bed(other), job_bed(other, sources)
+    return found
 
 
-def _run(job: Job, what: What, bed: Raster, folder: Path, report: Report) -> TicketRun:
-    guide = what.startswith("guide")
-    formats = job.receiver.formats
-    names = {FileFormat.TIFF: f"{what}.tif", FileFormat.PDF: f"{what}.pdf"}
-    sums: npt.NDArray[np.int64] | None = None
-    for index, kind in enumerate(formats):
+@dataclass(frozen=True)
+class PlannedFile:
+    """A file that a run needs, by its name, and the channels of the bed in it."""
+
+    name: str
+    format: FileFormat
+    channels: tuple[ChannelInfo, ...]
+
+
+def planned_files(run: Run) -> tuple[PlannedFile, ...]:
+    """The files of a run for its receiver, before anything is written.
+
+    Raises
+    ------
+    BadInput
+        If the receiver takes no format.
+    """
+    job = run.job
+    receiver = job.receiver
+    if not receiver.formats:
+        raise BadInput(f"The receiver {receiver.name} takes no files; choose TIFF or PDF for it.")
+    layers = ticket_layers(run)
+    infos = {info.name: info for info in _channel_infos(run)}
+    together = tuple(infos[name] for layer in layers for name in layer.channels)
+    # Channels are in the order of the printer's inks, as in the bed.
+    together = tuple(info for info in infos.values() if info in together)
+    found = []
+    for kind in receiver.formats:
+        suffix = ".tif" if kind is FileFormat.TIFF else ".pdf"
+        if kind is FileFormat.TIFF and receiver.split is Split.LAYER and len(layers) > 1:
+            found += [
+                PlannedFile(
+                    f"{run.name} {file_word(layer.name)}{suffix}",
+                    kind,
+                    tuple(info for info in together if info.name in layer.channels),
+                )
+                for layer in layers
+            ]
+        else:
+            found.append(PlannedFile(f"{run.name}{suffix}", kind, together))
+    return tuple(found)
+
+
+def file_word(name: str) -> str:
+    """A layer's name as a part of a file's."""
+    plain = "".join(c if c.isalnum() else "-" for c in name.casefold())
+    return plain.strip("-") or "layer"
+
+
+def _channel_infos(run: Run) -> tuple[ChannelInfo, ...]:
+    if run.is_guide:
+        return guide_bed(run.job).channels
+    return channel_infos(channels(run.job))
+
+
+def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> TicketRun:
+    job, bed = run.job, beds[run.what]
+    files, sums = planned_files(run), dict[str, int]()
+    for index, file in enumerate(files):
 
         def part(done: float, index: int = index) -> None:
-            report((index + done) / len(formats))
+            report((index + done) / len(files))
 
-        path = folder / names[kind]
-        if kind is FileFormat.TIFF:
-            sums = write_tiff(bed, path, compression=job.receiver.compression, report=part)
+        raster = some_channels(bed, file.channels)
+        if file.format is FileFormat.TIFF:
+            written = write_tiff(
+                raster, folder / file.name, compression=job.receiver.compression,
+                inverted=job.receiver.inverted, report=part,
+            )  # fmt: skip
         else:
-            sums = write_pdf(bed, path, report=part)
-    if sums is None:
-        raise BadInput(
-            f"The receiver {job.receiver.name} takes no files; choose TIFF or PDF for it."
-        )
-    layers = _guide_layers(job, bed) if guide else _artwork_layers(job)
+            written = write_pdf(raster, folder / file.name, report=part)
+        sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}
+    layers = ticket_layers(run)
     return TicketRun(
-        what=what,
-        tiff=names[FileFormat.TIFF] if FileFormat.TIFF in formats else None,
-        pdf=names[FileFormat.PDF] if FileFormat.PDF in formats else None,
+        name=run.name,
+        what=run.what,
+        files=tuple(
+            TicketFile(
+                name=f.name, format=f.format.value, channels=tuple(i.name for i in f.channels)
+            )
+            for f in files
+        ),
+        dry_seconds=job.running.dry if not run.is_guide and run.name != run.what else 0.0,
+        seconds=round(run_seconds(run), 1),
         width_px=bed.size[0],
         height_px=bed.size[1],
         dpi_x=bed.grid.dpi_x,
         dpi_y=bed.grid.dpi_y,
-        mirrored=not guide and files_mirrored(job.reader, job.receiver),
-        receiver_mirrors=not guide and mirrored(job.reader) and job.receiver.mirrors,
-        passes=guide_passes(job) if guide else job.printer.passes,
+        mirrored=not run.is_guide and files_mirrored(job.reader, job.receiver),
+        receiver_mirrors=not run.is_guide and mirrored(job.reader) and job.receiver.mirrors,
+        passes=guide_passes(job) if run.is_guide else job.printer.passes,
         layers=layers,
         ink_ml=_inks(job, bed, sums, layers),
         jig_code=jig_code(job),
     )
 
 
-def _guide_layers(job: Job, bed: Raster) -> tuple[TicketLayer, ...]:
-    hits = job.guide.kerb_hits if job.guide.style is GuideStyle.KERB else 1
-    name, kind = bed.channels[0].name, guide_ink(job).kind.value
-    return (TicketLayer(name="Guide", kind=kind, channels=(name,), hits=hits),)
-
-
-def _artwork_layers(job: Job) -> tuple[TicketLayer, ...]:
+def ticket_layers(run: Run) -> tuple[TicketLayer, ...]:
+    """The layers of a run in printing order, with the names of their channels."""
+    job = run.job
+    if run.is_guide:
+        ink = guide_ink(job)
+        name = job.receiver.channel(ink.name)
+        return (
+            TicketLayer(
+                name="Guide", kind=ink.kind.value, channels=(name,), inks=(ink.name,),
+                hits=job.guide.hits,
+            ),
+        )  # fmt: skip
     found = channels(job)
     return tuple(
         TicketLayer(
             name=layer.name,
             kind=layer.kind.value,
             channels=tuple(c.name for c in found if c.layer is layer),
+            inks=tuple(c.ink.name for c in found if c.layer is layer),
             hits=layer.hits,
         )
-        for layer in printing_layers(job.stack)
+        for layer in run.layers
     )
 
 
 def _inks(
-    job: Job, bed: Raster, sums: npt.NDArray[np.int64], layers: tuple[TicketLayer, ...]
+    job: Job, bed: Raster, sums: dict[str, int], layers: tuple[TicketLayer, ...]
 ) -> dict[str, float]:
     """ml of each channel as written, all hits."""
-    hits = {name: layer.hits for layer in layers for name in layer.channels}
-    wanted = {job.receiver.channel(ink.name): ink for ink in job.printer.inks}
-    by_channel = {c.name: c.ink for c in channels(job)} | {
-        info.name: wanted[info.name] for info in bed.channels if info.name in wanted
-    }
+    laydown = {ink.name: job.printer.laid(ink) for ink in job.printer.inks}
     return {
-        info.name: round(
-            ink_ml(
-                float(total), by_channel[info.name], bed.grid.dpi_x, bed.grid.dpi_y, hits[info.name]
-            ),
-            4,
+        channel: round(
+            ink_ml(sums[channel], laydown[ink], bed.grid.dpi_x, bed.grid.dpi_y, layer.hits), 4
         )
-        for info, total in zip(bed.channels, sums, strict=True)
+        for layer in layers
+        for channel, ink in zip(layer.channels, layer.inks, strict=True)
     }
 
 
@@ -231,4 +282,6 @@ def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
         runs=runs,
         back=_back(job),
         guide_svg="guide.svg",
+        mode=job.printer.mode.name if job.printer.mode is not None else "",
+        throw=job.printer.throw.value,
     )

@@ -20,23 +20,39 @@ Point = tuple[float, float]
 
 
 class TicketLayer(Value):
-    """One trip of ink: channels of the file that are laid down together, so many hits."""
+    """One trip of ink: channels of the files that are laid down together, so many hits.
+
+    ``inks`` are the printer's names of what each channel is printed with.
+    """
 
     name: str
     kind: Literal["colour", "white", "varnish", "blackout", "named ink"]
     channels: tuple[str, ...]
+    inks: tuple[str, ...]
     hits: int = Field(ge=1)
 
 
-class TicketRun(Value):
-    """One print: its files, names relative to the folder, and its layers in printing order.
+class TicketFile(Value):
+    """A file, its name relative to the folder, and the channels that are in it."""
 
-    Runs fit on one board exactly when their ``jig_code`` is the same.
+    name: str
+    format: Literal["tiff", "pdf"]
+    channels: tuple[str, ...]
+
+
+class TicketRun(Value):
+    """One trip of the bed: its files, and its layers in printing order.
+
+    ``name`` is its own; several runs may have the same ``what``, each after ``dry_seconds`` of
+    drying of the one before. ``seconds`` is how long it is expected to print. Runs fit on one
+    board exactly when their ``jig_code`` is the same.
     """
 
+    name: str
     what: Literal["guide", "artwork", "guide-back", "artwork-back"]
-    tiff: str | None = None
-    pdf: str | None = None
+    files: tuple[TicketFile, ...]
+    dry_seconds: float = 0.0
+    seconds: float = 0.0
     width_px: int
     height_px: int
     dpi_x: float
@@ -90,7 +106,7 @@ class Ticket(Value):
     """Millimetres from the datum, the bed's corner; x right, y away from the operator."""
 
     format: Literal["farbe-ticket"] = "farbe-ticket"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     job: str
     printer: str
     bed_width: float
@@ -102,6 +118,15 @@ class Ticket(Value):
     runs: tuple[TicketRun, ...]
     back: TicketBack | None = None
     guide_svg: str | None = None
+    mode: str = ""
+    throw: Literal["flat", "far"] = "flat"
+
+    def run(self, name: str) -> TicketRun:
+        """The run of a name; BadInput if there is none."""
+        for run in self.runs:
+            if run.name == name:
+                return run
+        raise BadInput(f"The ticket has no run for the {name}.")
 
 
 def ticket_json(ticket: Ticket) -> bytes:
@@ -130,7 +155,7 @@ def read_ticket(folder: Path) -> Ticket:
             f"The ticket in {folder.name} cannot be read: {place}: {first['msg']}."
         ) from error
     for run in ticket.runs:
-        for name in (run.tiff, run.pdf):
-            if name is not None and not (folder / name).resolve().is_relative_to(folder.resolve()):
+        for file in run.files:
+            if not (folder / file.name).resolve().is_relative_to(folder.resolve()):
                 raise BadInput(f"The ticket in {folder.name} names a file outside its folder.")
     return ticket

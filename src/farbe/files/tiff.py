@@ -40,9 +40,16 @@ def _encoder(compression: Compression) -> _Encoder:
 
 
 def write_tiff(
-    raster: Raster, path: Path, *, compression: Compression, report: Report = unwatched
+    raster: Raster,
+    path: Path,
+    *,
+    compression: Compression,
+    inverted: bool = False,
+    report: Report = unwatched,
 ) -> npt.NDArray[np.int64]:
     """Write a raster, strip by strip; BigTIFF only where 4 GB are not enough.
+
+    ``inverted`` writes 0 for solid and 255 for no ink, and says so in the tag DotRange.
 
     Returns
     -------
@@ -63,9 +70,10 @@ def write_tiff(
 
     def encoded(pixels: Pixels | None, rows: int) -> tuple[bytes, npt.NDArray[np.int64]]:
         if pixels is not None:
-            return encode(pixels), ink_sums(pixels, count)
+            return encode(255 - pixels if inverted else pixels), ink_sums(pixels, count)
         if rows not in blank:
-            blank[rows] = encode(np.zeros((rows, raster.size[0], count), np.uint8))
+            empty = np.full((rows, raster.size[0], count), 255 if inverted else 0, np.uint8)
+            blank[rows] = encode(empty)
         return blank[rows], ink_sums(None, count)
 
     sums = np.zeros(count, np.int64)
@@ -79,19 +87,12 @@ def write_tiff(
             sums += inks
             if len(data) % 2:
                 file.write(b"\0")
-        _finish(file, raster, compression, offsets, lengths)
+        _finish(file, _tags(raster, compression, offsets, lengths, inverted))
     return sums
 
 
-def _finish(
-    file: IO[bytes],
-    raster: Raster,
-    compression: Compression,
-    offsets: list[int],
-    lengths: list[int],
-) -> None:
+def _finish(file: IO[bytes], tags: list[tuple[int, int, int, bytes]]) -> None:
     """The directory behind the strips, then the header in front of them."""
-    tags = _tags(raster, compression, offsets, lengths)
     # Values and directory add less than this to the file.
     big = file.tell() + sum(len(v) for _, _, _, v in tags) + 64 * len(tags) > _CLASSIC_END
     word, entry, room = ("<Q", "<HHQ", 8) if big else ("<I", "<HHI", 4)
@@ -116,7 +117,11 @@ def _finish(
 
 
 def _tags(
-    raster: Raster, compression: Compression, offsets: list[int], lengths: list[int]
+    raster: Raster,
+    compression: Compression,
+    offsets: list[int],
+    lengths: list[int],
+    inverted: bool,
 ) -> list[tuple[int, int, int, bytes]]:
     """Tag, type, number and packed value, ascending."""
     width, height = raster.size
@@ -157,4 +162,6 @@ def _tags(
         333: (_ASCII, len(names), names),
         334: short(count),
     }
+    if inverted:
+        table[336] = short(*(255, 0) * count)  # DotRange: what means 0 % and 100 %
     return [(tag, *table[tag]) for tag in sorted(table)]

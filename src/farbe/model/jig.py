@@ -165,6 +165,11 @@ class Guide(Value):
     ink: Name | None = None
     draft: bool = True
 
+    @property
+    def hits(self) -> int:
+        """Times that it is printed."""
+        return self.kerb_hits if self.style is GuideStyle.KERB else 1
+
 
 class Cutting(Value):
     """The guide as a cutting file for sheet material.

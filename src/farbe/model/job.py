@@ -14,6 +14,7 @@ from farbe.model.marks import Marks
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
+from farbe.model.running import Prices, Running
 from farbe.model.side import ArtworkFile, Back, Print
 from farbe.model.treatment import Share
 
@@ -66,6 +67,8 @@ class Job(Print):
     cutting: Cutting = Cutting()
     receiver: Receiver
     conversion: Conversion = Conversion()
+    running: Running = Running()
+    prices: Prices = Prices()
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

@@ -51,11 +51,36 @@ class Register(Value):
     scale: Annotated[float, Field(ge=0, le=5)] = 0.01
 
 
-class Printer(Value):
-    """A flatbed printer.
+class Throw(StrEnum):
+    """How far ink is thrown: on a flat piece, or from far above one whose surface falls away."""
 
-    ``head_gap`` is the height over the piece, in mm, from which ink still lands where it should.
-    Speeds are of the carriage in mm/s, ``turn`` in s for each swath.
+    FLAT = "flat"
+    FAR = "far"
+
+
+class Mode(Value):
+    """A named quality: resolution, passes, the carriage's speed in mm/s and its ways.
+
+    ``laydown`` is the ink of a solid hit in percent of what each ink states.
+    """
+
+    name: Name
+    dpi_x: Dpi
+    dpi_y: Dpi
+    passes: Annotated[int, Field(ge=1, le=64)]
+    speed: Length
+    both_ways: bool = True
+    throw: Throw = Throw.FLAT
+    laydown: Annotated[float, Field(ge=10, le=300)] = 100.0
+
+
+class Printer(Value):
+    """A flatbed printer, as it is set.
+
+    ``head_gap`` is the height over the piece, in mm, from which ink still lands where it should,
+    ``far_gap`` that with a far throw. Speeds are of the carriage in mm/s, ``turn`` in s for each
+    swath. White, colour and varnish have rows of heads of their own, ``head_rows`` mm apart along
+    the bed. ``modes`` are settings to choose from.
     """
 
     name: Name
@@ -63,6 +88,7 @@ class Printer(Value):
     bed_height: Length
     max_piece_height: Length
     head_gap: Length = 1.5
+    far_gap: Length = 5.0
     dpi_x: Dpi = 600
     dpi_y: Dpi = 600
     inks: tuple[Ink, ...] = (*PROCESS, WHITE, VARNISH)
@@ -70,6 +96,11 @@ class Printer(Value):
     swath: Length = 36.0
     speed: Length = 700.0
     turn: Margin = 0.6
+    both_ways: bool = True
+    throw: Throw = Throw.FLAT
+    laydown: Annotated[float, Field(ge=10, le=300)] = 100.0
+    head_rows: Margin = 40.0
+    modes: Annotated[tuple[Mode, ...], Field(max_length=40)] = ()
     misregister: Register = Register()
 
     @model_validator(mode="after")
@@ -77,9 +108,34 @@ class Printer(Value):
         names = [ink.name.casefold() for ink in self.inks]
         if len(set(names)) != len(names):
             raise ValueError("two inks have the same name")
+        modes = [mode.name.casefold() for mode in self.modes]
+        if len(set(modes)) != len(modes):
+            raise ValueError("two modes have the same name")
         if sum(ink.kind is LayerKind.COLOUR for ink in self.inks) != len(PROCESS):
             raise ValueError("the colour inks must be cyan, magenta, yellow and black")
         return self
+
+    @property
+    def mode(self) -> Mode | None:
+        """The mode whose settings are all in force."""
+        fields = Mode.model_fields.keys() - {"name"}
+        return next(
+            (m for m in self.modes if all(getattr(m, f) == getattr(self, f) for f in fields)), None
+        )
+
+    def in_mode(self, mode: Mode) -> Printer:
+        """The printer set to a mode."""
+        fields = Mode.model_fields.keys() - {"name"}
+        return self.replace(**{field: getattr(mode, field) for field in fields})
+
+    @property
+    def gap(self) -> float:
+        """The gap in mm that its present throw bridges."""
+        return self.far_gap if self.throw is Throw.FAR else self.head_gap
+
+    def laid(self, ink: Ink) -> float:
+        """ml per square metre of one solid hit of an ink as the printer is set."""
+        return ink.laydown * self.laydown / 100.0
 
     def inks_of(self, kind: LayerKind, name: str | None = None) -> tuple[Ink, ...]:
         """The inks that a layer of a kind is printed with; none if the printer lacks them.

@@ -21,13 +21,27 @@ class FileFormat(StrEnum):
     PDF = "pdf"
 
 
+class Split(StrEnum):
+    """What goes into one file."""
+
+    RUN = "a run"
+    LAYER = "a layer"
+
+
 class Receiver(Value):
-    """A front end: ``channel_names`` gives its own name for an ink where it differs from ours."""
+    """A front end: ``channel_names`` gives its own name for an ink where it differs from ours.
+
+    ``split`` says whether a TIFF holds a run or a single layer; ``inverted`` that 0 means solid
+    in its TIFF; ``folder`` is where its hand-offs go.
+    """
 
     name: Name
     formats: tuple[FileFormat, ...] = (FileFormat.TIFF, FileFormat.PDF)
     compression: Compression = Compression.LZW
     mirrors: bool = False
+    split: Split = Split.RUN
+    inverted: bool = False
+    folder: str = ""
     channel_names: tuple[tuple[Name, Name], ...] = ()
 
     @model_validator(mode="after")

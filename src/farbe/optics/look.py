@@ -17,7 +17,7 @@ from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind
-from farbe.optics.films import Film, Light, hits, join, over, stack
+from farbe.optics.films import Figure, Film, Light, hits, join, over, stack
 from farbe.separate.choke import Plate
 from farbe.separate.colour import srgb_profile
 
@@ -304,11 +304,14 @@ def opacity(
     def strip(rows: slice) -> None:
         films = layer_films(layers, [plate[rows] for plate in plates], profile, named)
         whole = stacked([films[layer.name] for layer in reversed(layers)])
-        black, white = (
-            sum(w * over(film, ground) for w, film in zip(LUMINANCE, whole, strict=True))
-            for ground in (0.0, 1.0)
-        )
+        black, white = _luminance(whole, 0.0), _luminance(whole, 1.0)
         found[rows] = black / np.maximum(white, 1e-6)
 
-    in_strips(found.shape[0], strip)
+    in_strips(len(found), strip)
     return found
+
+
+def _luminance(film: Bands, ground: float) -> Figure:
+    """Luminance of a film on a grey ground."""
+    shares = [share * over(band, ground) for share, band in zip(LUMINANCE, film, strict=True)]
+    return shares[0] + shares[1] + shares[2]

@@ -15,7 +15,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from farbe.files.ticket import read_ticket
+from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 
 START_SECONDS = 30.0
@@ -113,6 +113,14 @@ def _link(source: str, target: str) -> None:
         shutil.copyfile(source, target)
 
 
+def _print_all(press: Press, ticket: Ticket, what: str) -> Iterator[str]:
+    """Every run of a kind."""
+    for run in ticket.runs:
+        if run.what == what:
+            press.ask(do="print", run=run.name)
+            yield f"{run.name} printed"
+
+
 def print_hand_off(folder: Path, picture: Path) -> Iterator[str]:
     """Print a whole hand-off as an operator would: guide, pieces, artwork, picture.
 
@@ -126,16 +134,14 @@ def print_hand_off(folder: Path, picture: Path) -> Iterator[str]:
         press.ask(do="print", run="guide")
         yield "guide printed on the board"
         yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
-        press.ask(do="print", run="artwork")
-        yield "artwork printed"
         ticket = read_ticket(folder)
+        yield from _print_all(press, ticket, "artwork")
         if ticket.back is not None:
             press.ask(do="turn")
             yield f"pieces turned over, {ticket.back.turn}"
             if any(run.what == "guide-back" for run in ticket.runs):
                 press.ask(do="print", run="guide-back")
                 yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
-            press.ask(do="print", run="artwork-back")
-            yield "other side printed"
+            yield from _print_all(press, ticket, "artwork-back")
         press.ask(do="picture", path=str(picture.absolute()))
         yield f"picture: {picture}"

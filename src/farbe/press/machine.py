@@ -116,8 +116,8 @@ class TestPress:
         self._refuse_outside(ticket)
         for run in ticket.runs:
             for layer in run.layers:
-                for name in layer.channels:
-                    if _ink(name) not in can.inks:
+                for name in layer.inks:
+                    if name.casefold() not in can.inks:
                         raise BadInput(f"The press has no ink named {name}.")
         before = self._bed if keep_board else None
         self._bed = Bed(ticket, folder)
@@ -137,7 +137,7 @@ class TestPress:
             ):
                 raise BadInput(f"Pocket {pocket.number} lies outside the bed.")
 
-    def print_run(self, what: str, report: Callable[[str, float], None]) -> None:
+    def print_run(self, name: str, report: Callable[[str, float], None]) -> None:
         """Print the guide or the artwork, layer by layer; ``report`` hears layer and share.
 
         Raises
@@ -146,9 +146,8 @@ class TestPress:
             If the ticket has no such run, or its file is not what the ticket says.
         """
         bed = self.bed
-        run = next((r for r in bed.ticket.runs if r.what == what), None)
-        if run is None:
-            raise BadInput(f"The ticket has no run for the {what}.")
+        run = bed.ticket.run(name)
+        what = run.what
         guide = what.startswith("guide")
         if what.endswith("-back") is (bed.behind is None):
             turned = "are not turned over yet" if bed.behind is None else "are turned over already"
@@ -172,18 +171,26 @@ class TestPress:
     def _plates(
         self, bed: Bed, run: TicketRun, report: Callable[[float], None]
     ) -> dict[str, Coverage]:
-        if run.tiff is None:
+        files = [file.name for file in run.files if file.format == "tiff"]
+        if not files:
             raise BadInput("This press prints TIFF files; the ticket names none.")
-        plates, (width, height) = read_plates(bed.folder / run.tiff, SCALE, report)
-        pixel = 25.4 / min(run.dpi_x, run.dpi_y)
-        if width > bed.ticket.bed_width + pixel or height > bed.ticket.bed_height + pixel:
-            raise BadInput(
-                f"{run.tiff} is {width:.1f} × {height:.1f} mm, larger than the bed;"
-                " it is not printed."
+        plates: dict[str, Coverage] = {}
+        for index, file in enumerate(files):
+            read, (width, height) = read_plates(
+                bed.folder / file,
+                SCALE,
+                lambda x, i=index: report((i + x) / len(files)),  # type: ignore[misc]
             )
+            pixel = 25.4 / min(run.dpi_x, run.dpi_y)
+            if width > bed.ticket.bed_width + pixel or height > bed.ticket.bed_height + pixel:
+                raise BadInput(
+                    f"{file} is {width:.1f} × {height:.1f} mm, larger than the bed;"
+                    " it is not printed."
+                )
+            plates |= read
         missing = [n for layer in run.layers for n in layer.channels if n not in plates]
         if missing:
-            raise BadInput(f"{run.tiff} has no channel named {missing[0]}.")
+            raise BadInput(f"{files[0]} has no channel named {missing[0]}.")
         down, across = bed.shape
         laid = {}
         for name, plate in plates.items():
@@ -268,13 +275,9 @@ class TestPress:
             raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
 
 
-def _ink(channel: str) -> str:
-    """A channel's ink: its name without the number of a second layer."""
-    return channel.casefold().rstrip("0123456789 ")
-
-
 def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:
-    return Film(layer.kind, {_ink(name): plates[name] for name in layer.channels}, layer.hits)
+    pairs = zip(layer.inks, layer.channels, strict=True)
+    return Film(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
 
 
 def _enclosed(bed: Bed) -> list[tuple[float, float]]:

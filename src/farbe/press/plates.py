@@ -75,6 +75,9 @@ def _averaged(
             _add_rows(total, np.asarray(narrow, np.float32), start, step)
         report(min(1.0, (start + len(block)) / height))
     planes = (total / 255.0).reshape(down, across, count)
+    dots = page.tags.get("DotRange")
+    if dots is not None and tuple(dots.value[:2]) == (255, 0):
+        planes = 1.0 - planes
     return {name: np.ascontiguousarray(planes[..., i]) for i, name in enumerate(names)}, size
 
 

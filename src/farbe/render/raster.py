@@ -60,6 +60,41 @@ class Raster(Protocol):
         """Rows, uint8 (stop - start, width, channels); None where there is no ink at all."""
 
 
+@dataclass(frozen=True)
+class SomeChannels:
+    """Some channels of a raster, by their places in it."""
+
+    whole: Raster
+    places: tuple[int, ...]
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.whole.size
+
+    @property
+    def grid(self) -> Grid:
+        return self.whole.grid
+
+    @property
+    def channels(self) -> tuple[ChannelInfo, ...]:
+        return tuple(self.whole.channels[place] for place in self.places)
+
+    def rows(self, start: int, stop: int) -> Pixels | None:
+        rows = self.whole.rows(start, stop)
+        if rows is None:
+            return None
+        some = np.ascontiguousarray(rows[..., list(self.places)])
+        return some if some.any() else None
+
+
+def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
+    """A raster with only those channels; itself, if they are all."""
+    if raster.channels == wanted:
+        return raster
+    names = [info.name for info in raster.channels]
+    return SomeChannels(raster, tuple(names.index(info.name) for info in wanted))
+
+
 def strips(
     raster: Raster, work: Callable[[Pixels | None, int], Result], report: Report = unwatched
 ) -> Iterator[Result]:

@@ -27,7 +27,6 @@ from farbe.model.piece import (
     Surface,
 )
 from farbe.model.placing import Across, Fit, Placing
-from farbe.model.receiver import Receiver
 from farbe.model.side import ArtworkFile, Back, Turn, Turning
 from farbe.model.source import WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
@@ -46,9 +45,8 @@ from farbe.samples.draw import (
     tag_face,
 )
 from farbe.samples.printers import FLATBED
+from farbe.samples.receivers import OPEN_PLATES
 from farbe.samples.spots import write_spot_label
-
-OPEN_RECEIVER = Receiver(name="Open plates")
 
 
 def lid_job(store: ArtStore) -> Job:
@@ -83,7 +81,7 @@ def lid_job(store: ArtStore) -> Job:
             VARNISH_OVER.replace(hits=3, name="Raised varnish"),
         ),
         jig=centred_jig(jig, lid),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )
 
 
@@ -158,7 +156,7 @@ def tag_job(store: ArtStore) -> Job:
         back=Back(stack=stack, artworks=(behind,), turning=Turning(turn=Turn.ENDWAYS)),
         bleed=1.0,
         jig=centred_jig(jig, shape),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )  # fmt: skip
 
 
@@ -183,7 +181,7 @@ def label_job(store: ArtStore) -> Job:
         artworks=(_drawn(store, "thyme-label.png", jar_label()),),
         stack=default_stack(Reader.THROUGH),
         jig=_bed_of("Labels 84 × 56", shape, 6.0),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )  # fmt: skip
 
 
@@ -202,7 +200,7 @@ def spot_label_job(store: ArtStore) -> Job:
         artworks=(artwork,),
         stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
         jig=_bed_of("Cards 84 × 56", shape, 6.0),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )  # fmt: skip
     return with_plates(plain, artwork)
 
@@ -220,7 +218,7 @@ def sign_job(store: ArtStore) -> Job:
         placing=Placing(fit=Fit.FILL),
         stack=(made.stack[0], made.stack[1].replace(source=WholePiece(), treatments=())),
         jig=_bed_of("Signs 280 × 180", shape, 10.0),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )
 
 
@@ -244,7 +242,7 @@ def apron_job(store: ArtStore) -> Job:
         artworks=(_drawn(store, "keeper-of-bees.png", apron_print(), 300),),
         stack=(made.stack[0], soft),
         jig=_bed_of("Transfers 190 × 160", shape, 8.0),
-        receiver=OPEN_RECEIVER,
+        receiver=OPEN_PLATES,
     )
 
 

@@ -2,7 +2,25 @@
 
 from __future__ import annotations
 
-from farbe.model.printer import Printer
+from farbe.model.printer import Mode, Printer, Throw
+
+
+def _modes(fine: tuple[float, float], passes: int, speed: float) -> tuple[Mode, ...]:
+    """The modes of a printer around its usual one."""
+    x, y = fine
+    return (
+        Mode(name="standard", dpi_x=x, dpi_y=y, passes=passes, speed=speed),
+        Mode(
+            name="fine", dpi_x=x, dpi_y=y, passes=2 * passes, speed=0.8 * speed, both_ways=False
+        ),
+        Mode(name="fast", dpi_x=x, dpi_y=y, passes=max(2, passes // 2), speed=speed, laydown=90),
+        Mode(
+            name="curved pieces", dpi_x=x, dpi_y=y, passes=2 * passes, speed=0.5 * speed,
+            both_ways=False, throw=Throw.FAR,
+        ),
+        Mode(name="draft", dpi_x=x / 2, dpi_y=y / 2, passes=2, speed=speed, laydown=70),
+    )  # fmt: skip
+
 
 FLATBED = Printer(
     name="Flatbed 600 × 300",
@@ -11,6 +29,7 @@ FLATBED = Printer(
     max_piece_height=100,
     dpi_x=600,
     dpi_y=900,
+    modes=_modes((600, 900), 8, 700.0),
 )
 DESKTOP = Printer(
     name="Small flatbed 420 × 297",
@@ -23,6 +42,7 @@ DESKTOP = Printer(
     passes=12,
     swath=24.0,
     speed=450.0,
+    modes=_modes((720, 720), 12, 450.0),
 )
 WIDE = Printer(
     name="Wide flatbed 1600 × 1000",
@@ -36,5 +56,6 @@ WIDE = Printer(
     swath=54.0,
     speed=1100.0,
     turn=0.9,
+    modes=_modes((600, 600), 6, 1100.0),
 )
 PRINTERS = (FLATBED, DESKTOP, WIDE)

@@ -1,0 +1,57 @@
+"""Checks of how the printer is set and how the job is run."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.estimate.swaths import extent
+from farbe.model.job import Job
+from farbe.model.printer import Mode, Throw
+from farbe.plan.sentence import Station, number
+
+
+@rule
+def relief_within_gap(facts: Facts) -> Iterator[Check]:
+    piece, printer = facts.job.piece, facts.job.printer
+    if piece.relief > piece.height:
+        yield Check(
+            "relief-over-height",
+            Weight.STOP,
+            f"The relief of {number(piece.relief)} mm is deeper than the piece is high,"
+            f" {number(piece.height)} mm.",
+            Station.PIECE,
+        )
+    elif piece.relief > printer.gap:
+        far = next((mode for mode in printer.modes if mode.throw is Throw.FAR), None)
+        bridged = far is not None and piece.relief <= printer.far_gap
+        yield Check(
+            "relief-over-gap",
+            Weight.CAUTION,
+            f"The surface falls {number(piece.relief)} mm, more than the head's gap of"
+            f" {number(printer.gap)} mm: print slowly, or fine detail blurs.",
+            Station.PIECE,
+            Fix(f"Mode {far.name}", _in_mode(far)) if far is not None and bridged else None,
+        )
+
+
+def _in_mode(mode: Mode) -> Callable[[Job], Job]:
+    return lambda job: job.replace(printer=job.printer.in_mode(mode))
+
+
+@rule
+def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    length = extent(job)[1]
+    if job.running.separate and length > job.running.register_length:
+        yield Check(
+            "separate-runs-long",
+            Weight.CAUTION,
+            f"Separate runs over {number(round(length))} mm lose register; over"
+            f" {number(job.running.register_length)} mm print in one run.",
+            Station.RUN,
+            Fix(
+                "One run for all layers",
+                lambda j: j.replace(running=j.running.replace(separate=False)),
+            ),
+        )

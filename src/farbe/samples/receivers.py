@@ -1,0 +1,37 @@
+"""Invented receivers, one for each kind of front end that a shop may have."""
+
+from __future__ import annotations
+
+from farbe.model.receiver import Compression, FileFormat, Receiver, Split
+
+OPEN_PLATES = Receiver(name="Open plates")
+RECEIVERS = (
+    OPEN_PLATES,
+    Receiver(
+        name="Spots in a PDF",
+        formats=(FileFormat.PDF,),
+        channel_names=(("White", "Underbase"), ("Varnish", "Clear coat")),
+    ),
+    Receiver(
+        name="One TIFF a layer",
+        formats=(FileFormat.TIFF,),
+        compression=Compression.NONE,
+        split=Split.LAYER,
+        channel_names=(("White", "WHT"), ("Varnish", "VRN")),
+    ),
+    Receiver(
+        name="Turns transfers itself",
+        formats=(FileFormat.TIFF,),
+        compression=Compression.DEFLATE,
+        mirrors=True,
+    ),
+    Receiver(
+        name="Light is ink",
+        formats=(FileFormat.TIFF,),
+        inverted=True,
+        channel_names=(
+            ("Cyan", "plate 1"), ("Magenta", "plate 2"), ("Yellow", "plate 3"),
+            ("Black", "plate 4"), ("White", "plate 5"), ("Varnish", "plate 6"),
+        ),
+    ),
+)  # fmt: skip
