@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from collections.abc import Iterator
 from pathlib import Path
@@ -15,21 +16,27 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from farbe.art.artwork import Artwork, Space
 from farbe.files.store import ArtStore
 from farbe.layout.pockets import centred_jig
+from farbe.model.base import BadInput
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece, Reader, Surface
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
+from farbe.press.client import PressLine
 from farbe.samples.jobs import lid_job
 
 
 @pytest.fixture(autouse=True)
-def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Settings and autosaves of a test stay in its own folder."""
+def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
+    """Settings, autosaves, queue and press of a test stay in its own folder, and end with it."""
     monkeypatch.setenv("FARBE_CONFIG", str(tmp_path / "config"))
     monkeypatch.setenv("FARBE_STATE", str(tmp_path / "state"))
     monkeypatch.setenv("FARBE_DATA", str(tmp_path / "data"))
+    yield
+    if (tmp_path / "state" / "press").is_dir():
+        with contextlib.suppress(BadInput), PressLine(tmp_path / "state" / "press") as press:
+            press.ask(do="quit")
 
 
 @pytest.fixture

@@ -69,7 +69,7 @@ def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) 
         ["separate", art_file, "-o", out, "--width", "20000", "--dpi", "5080"],
         ["check", tmp_path / "none.farbe"],
         ["check", text],
-        ["press", tmp_path, "--picture", tmp_path / "x.png"],
+        ["press", "print", tmp_path, "--picture", tmp_path / "x.png"],
         ["tmp/none.farbe"],
     ):
         done = farbe(*arguments)
@@ -87,7 +87,7 @@ def test_check_render_guide_and_press(job: Job, store: ArtStore, tmp_path: Path)
     assert farbe("render", path, "-o", tmp_path / "out").returncode == 0
     assert (tmp_path / "out" / "ticket.json").exists()
     assert farbe("guide", path, "-o", tmp_path / "g.svg").returncode == 0
-    pressed = farbe("press", tmp_path / "out", "--picture", tmp_path / "bed.png")
+    pressed = farbe("press", "print", tmp_path / "out", "--picture", tmp_path / "bed.png")
     assert pressed.returncode == 0, pressed.stderr
     assert "12 pieces put in by the guide" in pressed.stdout
     assert Image.open(tmp_path / "bed.png").size == (400, 300)

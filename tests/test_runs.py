@@ -102,8 +102,10 @@ def test_checks_of_runs_and_throw(job: Job, store: ArtStore) -> None:
 def test_cost_by_hand() -> None:
     found = Estimate((InkUse("White", "White", 100.0, 18.0),), 20, 900.0)
     listed = (
-        Step("a", "", 1800.0, Kind.PRINTING), Step("b", "", 900.0), Step("c", "", 999.0, Kind.WAITING)
-    )  # fmt: skip
+        Step("a", "", 1800.0, Kind.PRINTING),
+        Step("b", "", 900.0),
+        Step("c", "", 999.0, Kind.WAITING),
+    )
     prices = Prices(piece=1.5, work_hour=40, machine_hour=12, waste=10, margin=50)
     cost = order_cost(found, listed, prices)
     assert (cost.ink, cost.material, cost.work, cost.machine) == (18, 30, 10, 6)

@@ -11,6 +11,7 @@ from typing import Annotated, NoReturn
 import typer
 from typer.core import TyperGroup
 
+from farbe.commands import presscommands, queuecommands
 from farbe.model.base import BadInput
 
 OK, STOPPED, BAD_INPUT = 0, 1, 2
@@ -62,6 +63,9 @@ class _Progress:
             end = "\r" if percent < 100 else "\n"
             print(f"{percent:3d} %", end=end, file=sys.stderr, flush=True)
 
+
+app.add_typer(presscommands.app, name="press")
+app.add_typer(queuecommands.app, name="queue")
 
 JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
 
@@ -212,6 +216,33 @@ def check(
     raise typer.Exit(STOPPED if any(c.weight is Weight.STOP for c in found) else OK)
 
 
+@app.command("estimate")
+def estimate_command(
+    job: JobPath,
+    as_json: Annotated[bool, typer.Option("--json", help="All figures as JSON.")] = False,
+    as_csv: Annotated[bool, typer.Option("--csv", help="All figures as CSV.")] = False,
+) -> None:
+    """Ink, time, cost and price of an order."""
+    from farbe.estimate.report import estimate_report, report_csv
+    from farbe.files.jobfile import open_job
+    from farbe.files.store import ArtStore
+    from farbe.plan.sentence import duration
+
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        found = estimate_report(open_job(job, store), store)
+    if as_json:
+        typer.echo(json.dumps(found, indent=1, ensure_ascii=False))
+    elif as_csv:
+        typer.echo(report_csv(found), nl=False)
+    else:
+        for ink, ml in found["ink_ml"].items():
+            typer.echo(f"{ink}: {ml:.2f} ml")
+        typer.echo(f"{found['pieces']} pieces in {duration(found['seconds'])}")
+        cost = found["cost"]
+        typer.echo(f"cost {cost['total']:.2f}, price {cost['price']:.2f}")
+
+
 @app.command()
 def proof(
     job: JobPath,
@@ -281,20 +312,6 @@ def guide(
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         write_cutting_file(open_job(job, ArtStore(Path(scratch))), output)
-
-
-@app.command()
-def press(
-    folder: Annotated[Path, typer.Argument(metavar="DIR", help="A hand-off folder.")],
-    picture: Annotated[Path, typer.Option(metavar="X.png", help="The bed after the print.")],
-) -> None:
-    """Print a hand-off on the test press and write the picture of its bed."""
-    from farbe.press.client import print_hand_off
-
-    if picture.suffix.lower() != ".png":
-        fail(f"{picture.name} should end in .png.")
-    for line in print_hand_off(folder, picture):
-        typer.echo(line)
 
 
 @app.command()

@@ -6,19 +6,18 @@ import os
 from collections.abc import Callable
 from pathlib import Path
 
-import platformdirs
 from PySide6.QtCore import QObject, QTimer
 
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.files.jobfile import SUFFIX, save_job
+from farbe.folders import state_folder
 
 DELAY_MS = 1500
 
 
 def autosave_folder() -> Path:
-    base = os.environ.get("FARBE_STATE") or platformdirs.user_state_dir("farbe")
-    return Path(base) / "unsaved"
+    return state_folder() / "unsaved"
 
 
 def left_behind() -> list[Path]:

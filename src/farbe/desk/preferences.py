@@ -2,28 +2,21 @@
 
 from __future__ import annotations
 
-import os
 from pathlib import Path
 
-import platformdirs
 from PySide6.QtCore import QByteArray, QSettings
 
+from farbe.folders import config_folder
 from farbe.model.side import Meaning
 
 MAX_RECENT = 10
-
-
-def data_folder() -> Path:
-    """Where the user's kept jigs and printers are."""
-    return Path(os.environ.get("FARBE_DATA") or platformdirs.user_data_dir("farbe"))
 
 
 class Preferences:
     """Recent jobs, window place, theme, currency, in a file of the user's configuration."""
 
     def __init__(self) -> None:
-        folder = Path(os.environ.get("FARBE_CONFIG") or platformdirs.user_config_dir("farbe"))
-        self._settings = QSettings(str(folder / "farbe.ini"), QSettings.Format.IniFormat)
+        self._settings = QSettings(str(config_folder() / "farbe.ini"), QSettings.Format.IniFormat)
 
     def meaning(self, plate: str) -> Meaning | None:
         """What a plate of this name was said to be for."""

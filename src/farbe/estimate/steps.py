@@ -46,7 +46,7 @@ class Step:
     """One step.
 
     ``run`` is what the press is asked for: the name of a run of the ticket, ``place`` or
-    ``turn``.
+    ``turn``; ``height`` is what its head is set to.
     """
 
     text: str
@@ -54,6 +54,7 @@ class Step:
     seconds: float
     kind: Kind = Kind.HANDWORK
     run: str | None = None
+    height: float | None = None
 
 
 def steps(job: Job) -> tuple[Step, ...]:
@@ -102,7 +103,7 @@ def _placing(job: Job) -> list[Step]:
     )
     vacuum = ", bed vacuum on" if job.running.vacuum else ""
     words = f"head over {number(job.piece.height)} mm{vacuum}"
-    return [*placing, Step("Set the height", words, HEIGHT_SECONDS)]
+    return [*placing, Step("Set the height", words, HEIGHT_SECONDS, height=job.piece.height)]
 
 
 def _between(job: Job) -> list[Step]:

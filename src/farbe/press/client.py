@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 import os
 import shutil
@@ -19,36 +20,30 @@ from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 
 START_SECONDS = 30.0
+#: Hand-offs that stay in a spool.
+KEPT = 20
 
 
-class Press:
-    """A running test press and its spool folder; use it in a ``with`` block.
+class PressLine:
+    """A connection to a press that runs; use it in a ``with`` block.
 
     Raises
     ------
     BadInput
-        If the press does not start.
+        If no press answers.
     """
 
-    def __init__(self) -> None:
-        self._folder = Path(tempfile.mkdtemp(prefix="farbe-press-"))
-        self._jobs = 0
-        path = str(self._folder / "socket")
-        self._process = subprocess.Popen([sys.executable, "-m", "farbe.press", "--socket", path])
+    def __init__(self, spool: Path) -> None:
+        self.spool = spool
         self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
-        until = time.monotonic() + START_SECONDS
-        while True:
-            try:
-                self._socket.connect(path)
-                break
-            except (FileNotFoundError, ConnectionRefusedError):
-                if self._process.poll() is not None or time.monotonic() > until:
-                    self.close()
-                    raise BadInput("The test press does not start; try again.") from None
-                time.sleep(0.02)
+        try:
+            self._socket.connect(str(socket_path(spool)))
+        except OSError:
+            self._socket.close()
+            raise BadInput("The test press does not answer; start it.") from None
         self._lines = self._socket.makefile("rw", encoding="utf-8")
 
-    def __enter__(self) -> Press:
+    def __enter__(self) -> PressLine:
         return self
 
     def __exit__(
@@ -60,22 +55,22 @@ class Press:
         self.close()
 
     def close(self) -> None:
-        """End the press."""
+        """Hang up; the press goes on."""
         self._socket.close()
-        self._process.terminate()
-        self._process.wait()
-        shutil.rmtree(self._folder, ignore_errors=True)
 
-    def send(self, folder: Path, *, keep_board: bool = False) -> dict[str, Any]:
+    def send(self, folder: Path, *, keep_board: bool = False, token: str = "") -> dict[str, Any]:
         """Put a hand-off into the spool and have the press take it; its answer.
 
-        With ``keep_board`` the board and its guide stay on the bed.
+        With ``keep_board`` the board and its guide stay on the bed; its state says the ``token``.
         """
         read_ticket(folder)
-        self._jobs += 1
-        spooled = self._folder / f"job-{self._jobs}"
-        shutil.copytree(folder, spooled, copy_function=_link)
-        return self.ask(do="take", folder=str(spooled), keep_board=keep_board)
+        spooled = Path(tempfile.mkdtemp(prefix="job-", dir=self.spool))
+        shutil.copytree(folder, spooled, copy_function=_link, dirs_exist_ok=True)
+        taken = self.ask(do="take", folder=str(spooled), keep_board=keep_board, token=token)
+        older = sorted(self.spool.glob("job-*"), key=lambda path: path.stat().st_mtime)
+        for path in older[:-KEPT]:
+            shutil.rmtree(path, ignore_errors=True)
+        return taken
 
     def steps(self, **request: Any) -> Iterator[dict[str, Any]]:
         """Ask, and yield every answer, the last one ``done``.
@@ -95,7 +90,7 @@ class Press:
                 yield answer
                 if answer["status"] == "done":
                     return
-        except (BrokenPipeError, ConnectionResetError):
+        except OSError:
             pass
         raise BadInput("The test press stopped in the middle; nothing is lost, print again.")
 
@@ -103,6 +98,82 @@ class Press:
         """Ask, and wait for the last answer."""
         *_, last = self.steps(**request)
         return last
+
+
+def socket_path(spool: Path) -> Path:
+    """Where the press of a spool listens; sockets must have short names."""
+    folder = Path(tempfile.gettempdir()) / f"farbe-{os.getuid()}"
+    folder.mkdir(mode=0o700, exist_ok=True)
+    name = hashlib.sha256(str(spool.absolute()).encode()).hexdigest()[:16]
+    return folder / f"{name}.sock"
+
+
+def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subprocess.Popen[bytes]:
+    """Start the press of a spool and wait until it answers.
+
+    A ``lasting`` one outlives the program that started it.
+
+    Raises
+    ------
+    BadInput
+        If it does not start.
+    """
+    spool.mkdir(parents=True, exist_ok=True)
+    process = subprocess.Popen(
+        [sys.executable, "-m", "farbe.press", "--socket", str(socket_path(spool)),
+         "--spool", str(spool), "--pace", str(pace)],
+        start_new_session=lasting, stdin=subprocess.DEVNULL,
+    )  # fmt: skip
+    until = time.monotonic() + START_SECONDS
+    while True:
+        try:
+            PressLine(spool).close()
+            return process
+        except BadInput:
+            if process.poll() is not None or time.monotonic() > until:
+                process.kill()
+                process.wait()
+                raise BadInput("The test press does not start; try again.") from None
+            time.sleep(0.02)
+
+
+def press_of(spool: Path, *, pace: float = 0.0) -> PressLine:
+    """A connection to the press of a spool; it is started if it does not run."""
+    try:
+        return PressLine(spool)
+    except BadInput:
+        start_press(spool, pace=pace)
+        return PressLine(spool)
+
+
+class Press(PressLine):
+    """A press of one's own with a spool of its own, ended with its ``with`` block.
+
+    Raises
+    ------
+    BadInput
+        If the press does not start.
+    """
+
+    def __init__(self) -> None:
+        folder = Path(tempfile.mkdtemp(prefix="farbe-press-"))
+        try:
+            self._process = start_press(folder, lasting=False)
+            super().__init__(folder)
+        except BadInput:
+            shutil.rmtree(folder, ignore_errors=True)
+            raise
+
+    def __enter__(self) -> Press:
+        return self
+
+    def close(self) -> None:
+        """End the press."""
+        super().close()
+        self._process.terminate()
+        self._process.wait()
+        socket_path(self.spool).unlink(missing_ok=True)
+        shutil.rmtree(self.spool, ignore_errors=True)
 
 
 def _link(source: str, target: str) -> None:
@@ -113,7 +184,7 @@ def _link(source: str, target: str) -> None:
         shutil.copyfile(source, target)
 
 
-def _print_all(press: Press, ticket: Ticket, what: str) -> Iterator[str]:
+def _print_all(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
     """Every run of a kind."""
     for run in ticket.runs:
         if run.what == what:
@@ -121,27 +192,27 @@ def _print_all(press: Press, ticket: Ticket, what: str) -> Iterator[str]:
             yield f"{run.name} printed"
 
 
-def print_hand_off(folder: Path, picture: Path) -> Iterator[str]:
+def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[str]:
     """Print a whole hand-off as an operator would: guide, pieces, artwork, picture.
 
     Yields
     ------
     One line for each step done.
     """
-    with Press() as press:
-        taken = press.send(folder)
-        yield f"{taken['job']}: {taken['pockets']} pockets"
-        press.ask(do="print", run="guide")
-        yield "guide printed on the board"
-        yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
-        ticket = read_ticket(folder)
-        yield from _print_all(press, ticket, "artwork")
-        if ticket.back is not None:
-            press.ask(do="turn")
-            yield f"pieces turned over, {ticket.back.turn}"
-            if any(run.what == "guide-back" for run in ticket.runs):
-                press.ask(do="print", run="guide-back")
-                yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
-            yield from _print_all(press, ticket, "artwork-back")
-        press.ask(do="picture", path=str(picture.absolute()))
-        yield f"picture: {picture}"
+    taken = press.send(folder)
+    yield f"{taken['job']}: {taken['pockets']} pockets"
+    press.ask(do="print", run="guide")
+    yield "guide printed on the board"
+    yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
+    ticket = read_ticket(folder)
+    press.ask(do="height", mm=ticket.piece.height)
+    yield from _print_all(press, ticket, "artwork")
+    if ticket.back is not None:
+        press.ask(do="turn")
+        yield f"pieces turned over, {ticket.back.turn}"
+        if any(run.what == "guide-back" for run in ticket.runs):
+            press.ask(do="print", run="guide-back")
+            yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
+        yield from _print_all(press, ticket, "artwork-back")
+    press.ask(do="picture", path=str(picture.absolute()))
+    yield f"picture: {picture}"

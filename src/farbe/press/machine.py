@@ -57,6 +57,9 @@ class Bed:
     guide_code: str | None = None
     #: Films on the side that is turned away, as they were printed; None before pieces are turned.
     behind: list[Film] | None = None
+    #: Layers laid down of runs that were stopped in the middle, and runs that are complete.
+    begun: dict[str, int] = field(default_factory=dict)
+    complete: set[str] = field(default_factory=set)
 
     @property
     def outline(self) -> npt.NDArray[np.float64]:
@@ -84,6 +87,11 @@ class TestPress:
     def __init__(self, capability: Capability | None = None) -> None:
         self.capability = capability or Capability()
         self._bed: Bed | None = None
+
+    @property
+    def loaded(self) -> Bed | None:
+        """What lies on the bed, if anything."""
+        return self._bed
 
     @property
     def bed(self) -> Bed:
@@ -138,12 +146,15 @@ class TestPress:
                 raise BadInput(f"Pocket {pocket.number} lies outside the bed.")
 
     def print_run(self, name: str, report: Callable[[str, float], None]) -> None:
-        """Print the guide or the artwork, layer by layer; ``report`` hears layer and share.
+        """Print a run, layer by layer; ``report`` hears layer and share.
+
+        A run that ``report`` stopped goes on with the layer that it was stopped in.
 
         Raises
         ------
         BadInput
-            If the ticket has no such run, or its file is not what the ticket says.
+            If the ticket has no such run, it is not its turn, or its file is not what the ticket
+            says.
         """
         bed = self.bed
         run = bed.ticket.run(name)
@@ -159,14 +170,29 @@ class TestPress:
                 f"The artwork is for the jig {run.jig_code}; the guide on the board is"
                 f" {bed.guide_code}."
             )
+        self._refuse_early(bed, run)
         plates = self._plates(bed, run, lambda done: report("reading", done))
         target = bed.on_board if guide else bed.on_pieces
         if guide:
             bed.guide_code = run.jig_code
-        for layer in run.layers:
+        for place, layer in enumerate(run.layers):
+            if place < bed.begun.get(name, 0):
+                continue
             report(layer.name, 0.0)
             target.append(_film(layer, plates))
+            bed.begun[name] = place + 1
             report(layer.name, 1.0)
+        bed.begun.pop(name, None)
+        bed.complete.add(name)
+
+    @staticmethod
+    def _refuse_early(bed: Bed, run: TicketRun) -> None:
+        """Layers that have runs of their own come in the ticket's order."""
+        for other in bed.ticket.runs:
+            if other.name == run.name:
+                return
+            if other.what == run.what and other.name not in bed.complete:
+                raise BadInput(f"The run {other.name} comes before {run.name}; print it first.")
 
     def _plates(
         self, bed: Bed, run: TicketRun, report: Callable[[float], None]
@@ -261,18 +287,66 @@ class TestPress:
             light = _under(film, light)
         return _shown(light)
 
-    def save_picture(self, path: Path) -> None:
-        """Write :meth:`picture` as PNG.
+    def piece_picture(self, of: str, number: int = 0) -> Picture:
+        """One finished piece, sRGB uint8 (height, width, 3), ``SCALE`` pixels per mm.
+
+        Parameters
+        ----------
+        of : ``piece``, as it lies; ``turned``, seen through it from below; ``pressed``, a
+            transfer on its garment after the carrier is peeled away
+        number : which one, in the order in which they were put in
+
+        Raises
+        ------
+        BadInput
+            If there is no such piece or picture.
+        """
+        bed = self.bed
+        if not 0 <= number < len(bed.pieces):
+            raise BadInput("There is no such piece on the bed.")
+        if of == "piece":
+            return self.picture()[_around(bed, number)]
+        if of not in ("turned", "pressed"):
+            raise BadInput(f"The press has no picture of {of}.")
+        rows, columns = _around(bed, number)
+        high, wide = (
+            len(range(*rows.indices(bed.shape[0]))),
+            len(range(*columns.indices(bed.shape[1]))),
+        )
+        clear = bed.ticket.piece.material == "clear"
+        ground = "#b9bcbd" if of == "turned" and clear else bed.ticket.piece.colour
+        light = np.full((high, wide, 3), _linear(ground), np.float32)
+        if of == "pressed" or clear:
+            # What was printed last lies behind, and all is seen from the other side.
+            for film in reversed(bed.on_pieces):
+                part = {ink: plate[rows, columns] for ink, plate in film.coverage.items()}
+                light = _under(Film(film.kind, part, film.hits), light)
+        return np.ascontiguousarray(_shown(light)[:, ::-1])
+
+    def save_picture(self, path: Path, of: str = "bed", number: int = 0) -> None:
+        """Write a picture of the bed, or of a piece, as PNG.
 
         Raises
         ------
         BadInput
             If it cannot be written.
         """
+        shown = self.picture() if of == "bed" else self.piece_picture(of, number)
         try:
-            Image.fromarray(self.picture()).save(path, format="PNG", dpi=(SCALE * 25.4,) * 2)
+            Image.fromarray(shown).save(path, format="PNG", dpi=(SCALE * 25.4,) * 2)
         except OSError as error:
             raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
+
+
+def _around(bed: Bed, number: int) -> tuple[slice, slice]:
+    """Rows and columns of the pictures that a piece takes."""
+    x, y = bed.pieces[number]
+    half = np.ptp(bed.outline, axis=0) / 2
+    top, left = bed.ticket.bed_height - y - half[1], x - half[0]
+    return (
+        slice(max(0, round(top * SCALE)), round((top + 2 * half[1]) * SCALE)),
+        slice(max(0, round(left * SCALE)), round((left + 2 * half[0]) * SCALE)),
+    )
 
 
 def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:

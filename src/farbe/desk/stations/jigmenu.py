@@ -9,10 +9,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
-from farbe.desk.preferences import data_folder
 from farbe.desk.session import Session
 from farbe.files.document import keep, library, library_path
 from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, read_jig, with_kept, write_jig
+from farbe.folders import data_folder
 from farbe.layout.pockets import footprint, pockets
 from farbe.model.base import BadInput
 from farbe.model.printer import Printer

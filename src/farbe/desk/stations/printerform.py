@@ -17,10 +17,10 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.fields import NumberField, TextField
 from farbe.desk.form import Form
-from farbe.desk.preferences import data_folder
 from farbe.desk.session import Session
 from farbe.files.document import keep, library
 from farbe.files.printerfile import SUFFIX, PrinterFile, read_printer, write_printer
+from farbe.folders import data_folder
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.printer import Ink, LayerKind, Printer

@@ -7,10 +7,11 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
-from farbe.desk.preferences import Preferences, data_folder
+from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.files.document import keep, library
 from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
+from farbe.folders import data_folder
 from farbe.model.base import BadInput
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe

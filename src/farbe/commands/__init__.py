@@ -1,0 +1,1 @@
+"""Groups of commands of the command line."""

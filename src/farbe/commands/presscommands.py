@@ -1,0 +1,105 @@
+"""``farbe press ...``: the test press."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from farbe.folders import press_folder
+from farbe.model.base import BadInput
+
+app = typer.Typer(no_args_is_help=True, help="The test press: print hand-offs, look at its state.")
+
+
+@app.command("print")
+def print_command(
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="A hand-off folder.")],
+    picture: Annotated[Path, typer.Option(metavar="X.png", help="The bed after the print.")],
+) -> None:
+    """Print a hand-off on a press of its own and write the picture of its bed."""
+    from farbe.press.client import Press, print_hand_off
+
+    if picture.suffix.lower() != ".png":
+        raise BadInput(f"{picture.name} should end in .png.")
+    with Press() as press:
+        for line in print_hand_off(press, folder, picture):
+            typer.echo(line)
+
+
+@app.command()
+def start(
+    pace: Annotated[
+        float, typer.Option(help="Times faster than a real press; 0 as fast as it can.")
+    ] = 60.0,
+) -> None:
+    """Start the press that the window and the queue print on; it stays when they end."""
+    from farbe.press.client import press_of
+
+    with press_of(press_folder(), pace=pace) as press:
+        press.ask(do="pace", pace=pace)
+    typer.echo("The press runs.")
+
+
+def _ask(**request: Any) -> dict[str, Any]:
+    from farbe.press.client import PressLine
+
+    with PressLine(press_folder()) as press:
+        return press.ask(**request)
+
+
+@app.command()
+def status(
+    as_json: Annotated[bool, typer.Option("--json", help="All figures as JSON.")] = False,
+) -> None:
+    """Whether the press is ready, and its inks."""
+    found = _ask(do="status")
+    if as_json:
+        typer.echo(json.dumps(found, indent=1))
+        return
+    typer.echo("ready" if found["ready"] else f"not ready: {found['why']}")
+    typer.echo(f"heads at {found['temperature']:g} °C, {found['job'] or 'no job'} on the bed")
+    for ink, ml in found["ink_ml"].items():
+        typer.echo(f"{ink}: {ml:.1f} of {found['full_ml']:g} ml")
+
+
+@app.command()
+def fault(
+    name: Annotated[str, typer.Argument(help="As 'cover open' or 'media out'.")],
+    clear: Annotated[bool, typer.Option("--clear", help="End it.")] = False,
+) -> None:
+    """Set or clear a fault, to see what happens then."""
+    _ask(do="fault", name=name, on=not clear)
+
+
+@app.command()
+def fill(
+    ink: Annotated[str | None, typer.Argument(help="One ink; all, if not given.")] = None,
+    ml: Annotated[float | None, typer.Option(help="To so many ml instead of full.")] = None,
+) -> None:
+    """Fill the tanks."""
+    _ask(do="fill", ink=ink, **({} if ml is None else {"ml": ml}))
+
+
+@app.command()
+def picture(
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png")],
+    of: Annotated[str, typer.Option(help="bed, piece, turned or pressed")] = "bed",
+    number: Annotated[int, typer.Option(help="Which piece, from 0.")] = 0,
+) -> None:
+    """A picture of the bed or of a piece."""
+    _ask(do="picture", path=str(output.absolute()), of=of, number=number)
+
+
+@app.command()
+def halt() -> None:
+    """Stop what prints in the middle; it can go on later."""
+    _ask(do="stop")
+
+
+@app.command()
+def off() -> None:
+    """Switch the press off; what lay on its bed is gone, its inks are remembered."""
+    _ask(do="quit")

@@ -1,0 +1,193 @@
+"""The run sheet for the bench: the bed with its numbers, steps, checks, inks, times, as a PDF."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+from reportlab.lib.pagesizes import A4
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.pdfgen.pathobject import PDFPathObject
+
+from farbe.estimate.estimate import Estimate
+from farbe.estimate.report import ml_by_ink
+from farbe.estimate.steps import steps
+from farbe.files.atomic import whole_file
+from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.guide import jig_code
+from farbe.layout.outline import rings
+from farbe.layout.pockets import job_pockets, piece_on_bed
+from farbe.model.job import Job
+from farbe.plan.sentence import duration, number, shape_words, surface_words
+from farbe.separate.outline import Ring
+
+MM = 72 / 25.4
+#: Standard type of every PDF reader, so that the sheet carries no font.
+PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
+LEFT, WIDE = 16 * MM, A4[0] - 32 * MM
+BED_HIGH = 92 * MM
+
+
+def write_run_sheet(
+    job: Job, found: Estimate, findings: tuple[tuple[str, str], ...], path: Path
+) -> None:
+    """Write what the operator needs beside the printer.
+
+    ``findings`` are what the checks found and is not mended, each its weight and its sentence.
+
+    Raises
+    ------
+    BadInput
+        If the file cannot be written.
+    """
+    sheet = _Sheet(job)
+    sheet.bed()
+    sheet.steps()
+    sheet.facts(found)
+    sheet.findings(findings)
+    with whole_file(path) as file:
+        file.write(sheet.finished())
+
+
+class _Sheet:
+    """A4 pages that are filled from the top."""
+
+    def __init__(self, job: Job) -> None:
+        self._job, self._out = job, io.BytesIO()
+        self._page = Canvas(self._out, pagesize=A4, invariant=True)
+        self._page.setTitle(f"Run sheet: {job.name}")
+        self._y = A4[1] - 20 * MM
+        self._line(job.name, font=BOLD, size=16, down=7)
+        self._line(
+            f"{job.piece.name}, {shape_words(job.piece)}, {surface_words(job.piece)};"
+            f" {job.printer.name}; jig {job.jig.name}, code {jig_code(job)}",
+            down=7,
+        )
+
+    def finished(self) -> bytes:
+        self._page.save()
+        return self._out.getvalue()
+
+    def _line(self, text: str, *, font: str = PLAIN, size: float = 9.5, down: float = 5) -> None:
+        self._room(down)
+        self._page.setFont(font, size)
+        for part in _wrapped(text, self._page, font, size):
+            self._page.drawString(LEFT, self._y, part)
+            self._y -= down * MM
+
+    def _room(self, mm: float) -> None:
+        """Begin another page where this one is full."""
+        if self._y < 18 * MM + mm * MM:
+            self._page.showPage()
+            self._y = A4[1] - 20 * MM
+
+    def bed(self) -> None:
+        """The bed in plan with the pockets' numbers, near side down."""
+        job, page = self._job, self._page
+        scale = min(WIDE / job.printer.bed_width, BED_HIGH / job.printer.bed_height)
+        high = job.printer.bed_height * scale
+        self._y -= high
+        page.saveState()
+        page.translate(LEFT, self._y)
+        page.scale(scale, scale)
+        page.setLineWidth(0.4 / scale)
+        page.rect(0, 0, job.printer.bed_width, job.printer.bed_height)
+        left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        page.setDash(2 / scale, 2 / scale)
+        page.rect(left, bottom, right - left, top - bottom)
+        page.setDash()
+        self._keep_outs()
+        piece = rings(piece_on_bed(job))
+        size = max(2.4, min(job.piece.shape.width, job.piece.shape.height) * 0.28)
+        for pocket in job_pockets(job):
+            self._pocket(piece, pocket.x, pocket.y, on=pocket.on)
+            if pocket.on:
+                page.setFont(BOLD, size)
+                page.drawCentredString(pocket.x, pocket.y - size * 0.35, str(pocket.number))
+        page.restoreState()
+        self._y -= 6 * MM
+        turned = "; the board is loaded turned by half a turn" if job.bed_turned else ""
+        self._line(f"The near side of the bed is down{turned}.", down=7)
+
+    def _keep_outs(self) -> None:
+        job, page = self._job, self._page
+        page.setFillGray(0.8)
+        for one in job.jig.keep_outs:
+            lines = tuple(
+                np.array([to_bed(job.jig.datum, job.printer, x, y) for x, y in ring])
+                for ring in rings(keep_out_polygon(one))
+            )
+            area = path_of(page, lines, 0, 0)
+            page.drawPath(area, stroke=0, fill=1)
+        page.setFillGray(0)
+
+    def _pocket(self, piece: tuple[Ring, ...], x: float, y: float, *, on: bool) -> None:
+        page = self._page
+        page.setStrokeGray(0 if on else 0.75)
+        page.drawPath(path_of(page, piece, x, y), stroke=1, fill=0)
+        page.setStrokeGray(0)
+
+    def steps(self) -> None:
+        """What happens, in time order, each with a box to tick."""
+        self._line("Steps", font=BOLD, size=11, down=5.5)
+        total = 0.0
+        for place, step in enumerate(steps(self._job), start=1):
+            self._room(6)
+            total += step.seconds
+            self._page.rect(LEFT, self._y - 0.6 * MM, 3.2 * MM, 3.2 * MM)
+            self._page.setFont(PLAIN, 9.5)
+            self._page.drawString(LEFT + 6 * MM, self._y, f"{place}. {step.text}: {step.detail}")
+            self._page.drawRightString(LEFT + WIDE, self._y, duration(step.seconds))
+            self._y -= 5.4 * MM
+        self._page.setFont(BOLD, 9.5)
+        self._page.drawRightString(LEFT + WIDE, self._y, f"together {duration(total)}")
+        self._y -= 8 * MM
+
+    def facts(self, found: Estimate) -> None:
+        """How the printer is set, and what ink it takes."""
+        job, printer = self._job, self._job.printer
+        mode = f"mode {printer.mode.name}, " if printer.mode else ""
+        ways = "both ways" if printer.both_ways else "one way"
+        self._line("Printer", font=BOLD, size=11, down=5.5)
+        self._line(
+            f"{mode}{number(printer.dpi_x)} x {number(printer.dpi_y)} dpi, {printer.passes} passes,"
+            f" {ways}, {printer.throw.value} throw; head over {number(job.piece.height)} mm;"
+            f" bed vacuum {'on' if job.running.vacuum else 'off'}"
+        )
+        inks = ", ".join(f"{ink} {ml:.2f} ml" for ink, ml in ml_by_ink(job, found).items())
+        self._line(f"Ink: {inks}", down=5)
+        self._y -= 3 * MM
+
+    def findings(self, told: tuple[tuple[str, str], ...]) -> None:
+        """What was found on the job and is not mended."""
+        self._line("Checks", font=BOLD, size=11, down=5.5)
+        if not told:
+            self._line("No stop and no caution.")
+        for weight, text in told:
+            self._line(f"{weight}: {text}")
+
+
+def path_of(page: Canvas, lines: tuple[Ring, ...], x: float, y: float) -> PDFPathObject:
+    """Closed lines in mm, moved by a place, as a path of the page."""
+    path: PDFPathObject = page.beginPath()
+    for line in lines:
+        first, *rest = line.tolist()
+        path.moveTo(x + first[0], y + first[1])
+        for point in rest:
+            path.lineTo(x + point[0], y + point[1])
+        path.close()
+    return path
+
+
+def _wrapped(text: str, page: Canvas, font: str, size: float) -> list[str]:
+    """A text in lines of the page's width."""
+    lines, line = [], ""
+    for word in text.split():
+        longer = f"{line} {word}".strip()
+        if line and page.stringWidth(longer, font, size) > WIDE:
+            lines.append(line)
+            line = word
+        else:
+            line = longer
+    return [*lines, line]

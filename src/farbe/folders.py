@@ -1,0 +1,32 @@
+"""Where Farbe keeps what is the user's own."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import platformdirs
+
+
+def data_folder() -> Path:
+    """Kept jigs, printers, receivers and recipes."""
+    return Path(os.environ.get("FARBE_DATA") or platformdirs.user_data_dir("farbe"))
+
+
+def config_folder() -> Path:
+    """Preferences."""
+    return Path(os.environ.get("FARBE_CONFIG") or platformdirs.user_config_dir("farbe"))
+
+
+def state_folder() -> Path:
+    """Unsaved work, the queue, the test press's spool."""
+    return Path(os.environ.get("FARBE_STATE") or platformdirs.user_state_dir("farbe"))
+
+
+def press_folder() -> Path:
+    """The test press's spool."""
+    return state_folder() / "press"
+
+
+def queue_folder() -> Path:
+    return state_folder() / "queue"

@@ -1,0 +1,272 @@
+"""The press answers over a local socket: one line of JSON asks, lines of JSON answer.
+
+Any number of answers with ``"status": "printing"`` come first, then one with ``"status"``
+``done`` or ``refused``. Several may be connected; one prints at a time.
+"""
+
+from __future__ import annotations
+
+import json
+import socketserver
+import threading
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from farbe.files.ticket import TicketRun
+from farbe.model.base import BadInput
+from farbe.press.machine import Bed, TestPress
+from farbe.press.state import FAULTS, FULL, WARM, PressState
+
+Say = Callable[..., None]
+#: Seconds between two looks at faults while it prints, and of silence before it goes off.
+TICK, IDLE = 0.05, 8 * 3600.0
+
+
+class Service:
+    """A press, its state, and what is going on."""
+
+    def __init__(self, spool: Path, pace: float) -> None:
+        self.spool, self.press = spool, TestPress()
+        self.state = PressState.kept(spool, self.press.capability.inks, pace)
+        self.running: dict[str, Any] | None = None
+        self.token = ""
+        self.last_asked = time.monotonic()
+        self._stop = threading.Event()
+        self._busy = threading.Lock()
+
+    def answer(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+        """Do what is asked.
+
+        Raises
+        ------
+        BadInput
+            For what cannot be done now.
+        """
+        self.last_asked = time.monotonic()
+        do = request["do"]
+        if do in _ANY_TIME:
+            return dict(_ANY_TIME[do](self, request))
+        if do not in _ALONE:
+            raise BadInput(f"The press does not know how to {do}.")
+        if not self._busy.acquire(blocking=False):
+            raise BadInput("The press is busy printing; wait, or stop it.")
+        try:
+            return dict(_ALONE[do](self, request, say))
+        finally:
+            self._busy.release()
+
+    # at any time, also while it prints
+
+    def status(self, _: dict[str, Any]) -> dict[str, Any]:
+        """All that the panel shows."""
+        state, can, bed = self.state, self.press.capability, self.press.loaded
+        why = "It is printing." if self.running else state.why_not()
+        return {
+            "ready": not why,
+            "why": why,
+            "bed": [can.bed_width, can.bed_height],
+            "head_height": can.head_height,
+            "head": state.head,
+            "temperature": round(state.temperature, 1),
+            "ink_ml": {ink: round(ml, 2) for ink, ml in state.ink_ml.items()},
+            "full_ml": FULL,
+            "faults": sorted(state.faults),
+            "pace": state.pace,
+            "prints": state.prints,
+            "running": self.running,
+            "token": self.token,
+            "job": None if bed is None else bed.ticket.job,
+            "pieces": 0 if bed is None else len(bed.pieces),
+            "complete": [] if bed is None else sorted(bed.complete),
+        }
+
+    def fault(self, request: dict[str, Any]) -> dict[str, Any]:
+        """Set or clear a fault."""
+        name = str(request["name"])
+        if name not in FAULTS:
+            raise BadInput(f"There is no fault {name}; there are: {', '.join(FAULTS)}.")
+        (self.state.faults.add if request.get("on", True) else self.state.faults.discard)(name)
+        self.state.keep(self.spool)
+        return {}
+
+    def fill(self, request: dict[str, Any]) -> dict[str, Any]:
+        """Set the level of an ink, or fill all."""
+        ink, ml = request.get("ink"), float(request.get("ml", FULL))
+        names = list(self.state.ink_ml) if ink is None else [str(ink).casefold()]
+        for name in names:
+            if name not in self.state.ink_ml:
+                raise BadInput(f"The press has no ink named {ink}.")
+            self.state.ink_ml[name] = min(FULL, max(0.0, ml))
+        self.state.keep(self.spool)
+        return {}
+
+    def at_pace(self, request: dict[str, Any]) -> dict[str, Any]:
+        """Print faster or slower; a press that was warm stays so."""
+        if self.state.temperature >= WARM:
+            self.state.on_since = 0.0
+        self.state.pace = max(0.0, float(request["pace"]))
+        return {}
+
+    def stop(self, _: dict[str, Any]) -> dict[str, Any]:
+        """Stop what prints in the middle."""
+        self._stop.set()
+        return {}
+
+    # one at a time
+
+    def take(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        ticket = self.press.take(
+            Path(request["folder"]), keep_board=bool(request.get("keep_board", False))
+        )
+        self.state.head, self.token = None, str(request.get("token", ""))
+        return {"job": ticket.job, "pockets": len(ticket.pockets)}
+
+    def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+        return {"pieces": self.press.place(), "at": self.press.bed.pieces}
+
+    def turn(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+        self.press.turn_over()
+        return {}
+
+    def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        """Set the head over pieces of so many mm; without a figure it measures them."""
+        wanted = request.get("mm")
+        if wanted is not None and float(wanted) > self.press.capability.head_height:
+            raise BadInput(
+                f"The head goes no higher than {self.press.capability.head_height:g} mm."
+            )
+        self.state.head = None if wanted is None else float(wanted)
+        return {}
+
+    def dry(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+        """Wait so many seconds, at the press's pace."""
+        self._stop.clear()
+        seconds = float(request["seconds"]) / self.state.pace if self.state.pace else 0.0
+        ticks = max(1, round(seconds / TICK))
+        for tick in range(ticks if seconds else 0):
+            if self._stop.is_set():
+                raise BadInput("It was stopped while it dried; go on when it is dry.")
+            self.running = {"run": "drying", "layer": "", "done": tick / ticks}
+            if tick % 10 == 0:
+                say(status="printing", layer="drying", done=tick / ticks)
+            time.sleep(TICK)
+        self.running = None
+        return {}
+
+    def picture(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        self.press.save_picture(
+            Path(request["path"]), str(request.get("of", "bed")), int(request.get("number", 0))
+        )
+        return {"path": request["path"]}
+
+    def print(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+        """Print a run; what stops it in the middle can be mended and the run goes on."""
+        bed = self.press.bed
+        run = bed.ticket.run(str(request["run"]))
+        why = self.state.why_not()
+        if why:
+            raise BadInput(why)
+        if bed.pieces:
+            self.state.check_height(bed.ticket.piece.height)
+        self._stop.clear()
+        shown: dict[str, int] = {}
+
+        def report(layer: str, share: float) -> None:
+            self.running = {"run": run.name, "layer": layer, "done": share}
+            if layer == "reading":
+                if int(share * 10) > shown.get(layer, -1):
+                    shown[layer] = int(share * 10)
+                    say(status="printing", layer=layer, done=share)
+            elif share == 0.0:
+                self._lay_down(bed, run, layer, say)
+
+        try:
+            self.press.print_run(run.name, report)
+            self.state.prints += 1
+        finally:
+            self.running = None
+            self.state.keep(self.spool)
+        return {}
+
+    def _lay_down(self, bed: Bed, run: TicketRun, name: str, say: Say) -> None:
+        """Take a layer's time and ink, and look at what goes wrong meanwhile."""
+        layer = next(one for one in run.layers if one.name == name)
+        wanted = {
+            ink.casefold(): run.ink_ml.get(channel, 0.0)
+            for ink, channel in zip(layer.inks, layer.channels, strict=True)
+        }
+        seconds = run.seconds / len(run.layers) / self.state.pace if self.state.pace else 0.0
+        ticks = max(1, round(seconds / TICK))
+        for tick in range(ticks):
+            if self._stop.is_set():
+                raise BadInput("It was stopped in the middle; print the run again to go on.")
+            why = self.state.why_not()
+            if why:
+                raise BadInput(f"It stopped in the middle. {why} Print the run again to go on.")
+            for ink, ml in wanted.items():
+                self.state.use(ink, ml / ticks)
+            self.running = {"run": run.name, "layer": name, "done": (tick + 1) / ticks}
+            if tick % 4 == 0:
+                say(status="printing", layer=name, done=(tick + 1) / ticks)
+            if seconds:
+                time.sleep(TICK)
+        say(status="printing", layer=name, done=1.0)
+
+
+_ANY_TIME = {
+    "status": Service.status, "fault": Service.fault, "fill": Service.fill,
+    "pace": Service.at_pace, "stop": Service.stop,
+}  # fmt: skip
+_ALONE = {
+    "take": Service.take, "place": Service.place, "turn": Service.turn,
+    "height": Service.height, "picture": Service.picture, "print": Service.print,
+    "dry": Service.dry,
+}  # fmt: skip
+
+
+class _Line(socketserver.StreamRequestHandler):
+    """One connection."""
+
+    server: Server
+
+    def handle(self) -> None:
+        def say(**answer: Any) -> None:
+            self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
+
+        try:
+            for line in self.rfile:
+                if not self._one(line, say):
+                    return
+        except (BrokenPipeError, ConnectionResetError):
+            pass  # The other side went away in the middle; others may come.
+
+    def _one(self, line: bytes, say: Say) -> bool:
+        try:
+            request = json.loads(line)
+            if request.get("do") == "quit":
+                say(status="done")
+                threading.Thread(target=self.server.shutdown).start()
+                return False
+            say(status="done", **self.server.service.answer(request, say))
+        except BadInput as refusal:
+            say(status="refused", why=str(refusal))
+        except (ValueError, KeyError, AttributeError, TypeError) as error:
+            say(status="refused", why=f"The request cannot be read: {error}.")
+        return True
+
+
+class Server(socketserver.ThreadingMixIn, socketserver.UnixStreamServer):
+    """Listens until it is asked to quit, or nobody has asked anything for very long."""
+
+    daemon_threads = True
+
+    def __init__(self, path: str, service: Service) -> None:
+        super().__init__(path, _Line)
+        self.service = service
+
+    def service_actions(self) -> None:
+        """Called twice a second."""
+        if time.monotonic() - self.service.last_asked > IDLE:
+            threading.Thread(target=self.shutdown).start()

@@ -1,0 +1,113 @@
+"""What is about the press besides its bed: ink, warmth, height, faults; kept in its spool."""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+import time
+from dataclasses import asdict, dataclass, field
+from pathlib import Path
+
+from farbe.model.base import BadInput
+
+FILE_NAME = "press.json"
+#: ml of each ink in a full tank.
+FULL = 500.0
+#: Degrees Celsius of a cold head and of one that prints, and seconds to warm up.
+COLD, WARM, WARM_SECONDS = 22.0, 40.0, 180.0
+#: What can be wrong, and what the operator does about it.
+FAULTS = {
+    "cover open": "The cover is open; close it.",
+    "media out": "There is no board on the bed; load one.",
+    "head strike": "The head has struck a piece; look at it and clear the fault.",
+    "nozzle out": "",
+}
+#: Faults with which it prints all the same, only not well.
+PRINTS_WITH = frozenset({"nozzle out"})
+
+
+@dataclass
+class PressState:
+    """The press as its panel shows it.
+
+    Attributes
+    ----------
+    pace : how many times faster than a real press it prints; 0 as fast as it can
+    head : mm over the bed at which the head is set; None if it measured the pieces itself
+    on_since : when it was switched on, in seconds of the system's clock
+    """
+
+    ink_ml: dict[str, float] = field(default_factory=dict)
+    faults: set[str] = field(default_factory=set)
+    pace: float = 0.0
+    head: float | None = None
+    on_since: float = field(default_factory=time.time)
+    prints: int = 0
+
+    @classmethod
+    def kept(cls, folder: Path, inks: frozenset[str], pace: float) -> PressState:
+        """The state that was kept in a spool folder; a fresh one if there is none."""
+        full = dict.fromkeys(sorted(inks), FULL)
+        try:
+            found = json.loads((folder / FILE_NAME).read_text(encoding="utf-8"))
+            return cls(
+                ink_ml=full | {k: float(v) for k, v in found["ink_ml"].items() if k in full},
+                faults={name for name in found["faults"] if name in FAULTS},
+                pace=pace,
+                prints=int(found["prints"]),
+            )
+        except (OSError, ValueError, KeyError, TypeError, AttributeError):
+            # It never printed, or its notes are lost: a press like new.
+            return cls(ink_ml=full, pace=pace)
+
+    def keep(self, folder: Path) -> None:
+        """Write it down whole or not at all."""
+        fresh = folder / f".{FILE_NAME}"
+        fields = asdict(self) | {"faults": sorted(self.faults)}
+        fresh.write_text(json.dumps(fields, indent=1), encoding="utf-8")
+        os.replace(fresh, folder / FILE_NAME)
+
+    @property
+    def temperature(self) -> float:
+        """Degrees Celsius of the heads; a press without pace is warm at once."""
+        if self.pace <= 0:
+            return WARM
+        done = (time.time() - self.on_since) * self.pace / WARM_SECONDS
+        return COLD + (WARM - COLD) * (1.0 - math.exp(-3.0 * done)) if done < 1 else WARM
+
+    def why_not(self) -> str:
+        """Why it cannot print now; empty if it can."""
+        for name in sorted(self.faults - PRINTS_WITH):
+            return FAULTS[name]
+        if self.temperature < WARM - 1.0:
+            return f"The heads are at {self.temperature:.0f} °C and need {WARM:.0f}; wait."
+        return ""
+
+    def check_height(self, piece: float) -> None:
+        """Stop a head that would run into the pieces.
+
+        Raises
+        ------
+        BadInput
+            If it is set lower than they are high.
+        """
+        if self.head is not None and self.head < piece - 1e-6:
+            self.faults.add("head strike")
+            raise BadInput(
+                f"The head is set to {self.head:g} mm and the pieces are {piece:g} mm high:"
+                " it strikes them. Set the height and clear the fault."
+            )
+
+    def use(self, ink: str, ml: float) -> None:
+        """Take ink from its tank.
+
+        Raises
+        ------
+        BadInput
+            If there is not so much left.
+        """
+        left = self.ink_ml.get(ink, 0.0)
+        if left < ml:
+            raise BadInput(f"There is no {ink} left; fill it up and go on.")
+        self.ink_ml[ink] = left - ml

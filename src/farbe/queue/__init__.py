@@ -1,0 +1,1 @@
+"""Jobs that wait for the printer, and those that were printed."""

@@ -1,0 +1,133 @@
+"""What is done with entries of the queue: added, prepared, printed."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from farbe.estimate.cost import order_cost
+from farbe.estimate.estimate import estimate
+from farbe.estimate.steps import Kind, Step, steps
+from farbe.files.handoff import hand_off
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.press.client import PressLine
+from farbe.queue.store import Entry, Queue, new_token
+from farbe.render.raster import Report, unwatched
+
+#: Share of the progress that writing the files takes; the press takes the rest.
+WRITING = 0.6
+
+
+def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> int:
+    """Put a job at the end of the queue; its number.
+
+    The job is copied: later edits do not change what waits.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be written there.
+    """
+    token = new_token()
+    save_job(job, store, queue.job_path(token))
+    found, listed = estimate(job, store), steps(job)
+    return queue.add(
+        job.name,
+        token,
+        held=held,
+        pieces=found.pieces,
+        seconds=sum(step.seconds for step in listed),
+        ink_ml=sum(use.ml for use in found.inks),
+        price=order_cost(found, listed, job.prices).price,
+    )
+
+
+def job_of(queue: Queue, entry: Entry, store: ArtStore) -> Job:
+    """The job of an entry, to look at, change and print again."""
+    return open_job(queue.job_path(entry.token), store)
+
+
+def repeat(queue: Queue, number: int, store: ArtStore, *, held: bool = False) -> int:
+    """Put a copy of an entry at the end; its number."""
+    return add_job(queue, job_of(queue, queue.entry(number), store), store, held=held)
+
+
+def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatched) -> Path:
+    """Write the hand-off of an entry, unless it is written; its folder."""
+    entry = queue.entry(number)
+    folder = queue.files_path(entry.token)
+    if not entry.prepared:
+        hand_off(job_of(queue, entry, store), store, folder, report=report)
+        queue.was_prepared(number)
+    return folder
+
+
+def print_entry(
+    queue: Queue,
+    number: int,
+    press: PressLine,
+    store: ArtStore,
+    *,
+    report: Report = unwatched,
+    step_done: Callable[[int, Step], None] = lambda *_: None,
+) -> None:
+    """Print an entry on the press, step by step.
+
+    One that was stopped goes on with the step that it was stopped in, if its board still lies
+    on the press; else it begins anew.
+
+    Raises
+    ------
+    BadInput
+        For what went wrong; the entry says it too, and stays in the queue.
+    Cancelled
+        If ``report`` does; the entry has stopped.
+    """
+    entry = queue.begin(number)
+    why = "Stopped by the operator; go on with it or print it again."
+    try:
+        folder = prepare(queue, number, store, lambda done: report(done * WRITING))
+        todo = steps(job_of(queue, entry, store))
+        first = _first_step(entry, press, folder)
+        for index, step in enumerate(todo):
+            if index >= first:
+                _do(step, press, lambda x, i=index: report(_share(i + x, len(todo))))  # type: ignore[misc]
+                queue.stepped(number, index + 1)
+            step_done(index, step)
+        queue.finish(number)
+    except BadInput as error:
+        why = str(error)
+        raise
+    finally:
+        # Nothing happens to an entry that is done.
+        queue.stop(number, why)
+
+
+def _first_step(entry: Entry, press: PressLine, folder: Path) -> int:
+    """The step to go on with; the hand-off is sent where it does not lie on the press."""
+    if entry.step and press.ask(do="status").get("token") == entry.token:
+        return entry.step
+    press.send(folder, token=entry.token)
+    return 0
+
+
+def _share(done: float, count: int) -> float:
+    return WRITING + (1.0 - WRITING) * done / count
+
+
+def _do(step: Step, press: PressLine, report: Report) -> None:
+    """Ask the press for a step and follow it."""
+    report(0.0)
+    if step.run in ("place", "turn"):
+        press.ask(do=step.run)
+    elif step.height is not None:
+        press.ask(do="height", mm=step.height)
+    elif step.kind is Kind.WAITING:
+        for answer in press.steps(do="dry", seconds=step.seconds):
+            report(float(answer.get("done", 1.0)))
+    elif step.run is not None:
+        for answer in press.steps(do="print", run=step.run):
+            report(float(answer.get("done", 1.0)))

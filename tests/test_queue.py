@@ -1,0 +1,296 @@
+"""The queue and the press as a service: nothing is lost, whatever stops in the middle."""
+
+from __future__ import annotations
+
+import random
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from farbe.estimate.steps import steps
+from farbe.files.handoff import hand_off
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.piece import Reader
+from farbe.press.client import Press, PressLine, press_of
+from farbe.press.service import Service
+from farbe.queue.store import OPEN, PAST, Queue, State
+from farbe.queue.work import add_job, job_of, prepare, print_entry, repeat
+from farbe.render.raster import Cancelled
+
+
+@pytest.fixture
+def queue(tmp_path: Path) -> Queue:
+    return Queue(tmp_path / "queue")
+
+
+@pytest.fixture
+def press() -> Iterator[Press]:
+    with Press() as line:
+        yield line
+
+
+def states(queue: Queue) -> list[tuple[int, State]]:
+    return [(entry.number, entry.state) for entry in queue.entries((*OPEN, *PAST))]
+
+
+def test_entries_are_held_released_moved_and_cancelled(
+    job: Job, store: ArtStore, queue: Queue
+) -> None:
+    first, second = add_job(queue, job, store), add_job(queue, job, store, held=True)
+    third = add_job(queue, job.replace(name="Third"), store)
+    assert [e.number for e in queue.entries()] == [first, second, third]
+    assert queue.next_waiting().number == first  # type: ignore[union-attr]
+    queue.hold(first)
+    assert queue.next_waiting().number == third  # type: ignore[union-attr]
+    queue.move(third, True), queue.move(third, True), queue.move(third, True)
+    assert [e.number for e in queue.entries()] == [third, first, second]
+    queue.release(second), queue.cancel(third)
+    assert queue.next_waiting().number == second  # type: ignore[union-attr]
+    with pytest.raises(BadInput, match="is cancelled; it cannot be held"):
+        queue.hold(third)
+    assert queue.begin(second).state is State.PRINTING
+    # Another program sees the same, and cannot print at the same time.
+    other = Queue(queue.folder)
+    assert other.entry(second).state is State.PRINTING and other.next_waiting() is None
+    with pytest.raises(BadInput, match="is printing"):
+        other.begin(first)
+    with pytest.raises(BadInput, match="cancel it first"):
+        other.remove(second)
+    other.cancel(second)
+    with pytest.raises(BadInput, match="was cancelled while it printed"):
+        queue.stepped(second, 1)
+    queue.stop(second, "late news")
+    assert queue.entry(second).state is State.CANCELLED and not queue.entry(second).note
+    queue.remove(third)
+    with pytest.raises(BadInput, match="no job 3"):
+        queue.entry(third)
+    entry = queue.entry(first)
+    assert entry.pieces == 12 and entry.seconds > 10 and entry.ink_ml > 0 and entry.price > 0
+    assert job_of(queue, entry, store) == job
+
+
+def test_a_job_is_prepared_printed_and_repeated(
+    job: Job, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
+) -> None:
+    number = add_job(queue, job, store, held=True)
+    folder = prepare(queue, number, store)
+    assert (folder / "ticket.json").is_file() and queue.entry(number).prepared
+    seen: list[str] = []
+    print_entry(queue, number, press, store, step_done=lambda _, s: seen.append(s.text))
+    assert seen == [step.text for step in steps(job)]
+    assert queue.entry(number).state is State.DONE and not queue.entries()
+    used = press.ask(do="status")["ink_ml"]
+    ticket = hand_off(job, store, tmp_path / "again")
+    for run in ticket.runs:
+        for layer in run.layers:
+            for ink, channel in zip(layer.inks, layer.channels, strict=True):
+                used[ink.casefold()] += run.ink_ml[channel]
+    assert used == pytest.approx(dict.fromkeys(used, 500.0), abs=0.011)
+    again = repeat(queue, number, store)
+    assert queue.entry(again).name == job.name and queue.entries(PAST)[0].number == number
+
+
+def test_what_stops_in_the_middle_goes_on(
+    job: Job, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
+) -> None:
+    """An empty tank, then an open cover; in the end the bed looks as if nothing had happened."""
+    apart = job.replace(running=job.running.replace(separate=True, dry=60))
+    straight = add_job(queue, apart, store)
+    print_entry(queue, straight, press, store)
+    press.ask(do="picture", path=str(tmp_path / "straight.png"))
+    number = add_job(queue, apart, store)
+    press.ask(do="fill", ink="Varnish", ml=0.0)
+    with pytest.raises(BadInput, match="no varnish left"):
+        print_entry(queue, number, press, store)
+    entry = queue.entry(number)
+    assert entry.state is State.STOPPED and "no varnish left" in entry.note and entry.step > 3
+    assert queue.next_waiting() is None
+    press.ask(do="fill")
+    press.ask(do="fault", name="cover open")
+    assert press.ask(do="status")["why"] == "The cover is open; close it."
+    with pytest.raises(BadInput, match="cover is open"):
+        print_entry(queue, number, press, store)
+    press.ask(do="fault", name="cover open", on=False)
+    before = queue.entry(number).step
+    done: list[int] = []
+    print_entry(queue, number, press, store, step_done=lambda i, _: done.append(i))
+    assert done[-1] > before and queue.entry(number).state is State.DONE
+    press.ask(do="picture", path=str(tmp_path / "again.png"))
+    one, other = (np.asarray(Image.open(tmp_path / f"{n}.png")) for n in ("straight", "again"))
+    assert (one == other).all()
+
+
+def test_cancelling_stops_between_two_looks(
+    job: Job, store: ArtStore, queue: Queue, press: Press
+) -> None:
+    number = add_job(queue, job, store)
+
+    def report(done: float) -> None:
+        if done > 0.7:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        print_entry(queue, number, press, store, report=report)
+    entry = queue.entry(number)
+    assert entry.state is State.STOPPED and "by the operator" in entry.note
+    queue.release(number)
+    assert queue.next_waiting().number == number  # type: ignore[union-attr]
+
+
+PRINTER = """
+import sys
+from pathlib import Path
+from farbe.files.store import ArtStore
+from farbe.press.client import press_of
+from farbe.queue.store import Queue
+from farbe.queue.work import print_entry, repeat
+queue, spool = Queue(Path(sys.argv[1])), Path(sys.argv[2])
+store = ArtStore(Path(sys.argv[1]) / "art")
+print("ready", flush=True)
+while True:
+    repeat(queue, 1, store)
+    with press_of(spool) as press:
+        for entry in queue.entries():
+            if entry.state.value != "held":
+                print_entry(queue, entry.number, press, store)
+"""
+
+
+def test_killed_at_random_moments_nothing_is_lost(
+    job: Job, store: ArtStore, queue: Queue, tmp_path: Path
+) -> None:
+    """The program that prints, or the press, is killed again and again."""
+    spool = tmp_path / "state" / "press"
+    add_job(queue, job, store, held=True)
+    rng = random.Random(5)
+    for turn in range(6):
+        press_of(spool).close()
+        work = subprocess.Popen(
+            [sys.executable, "-c", PRINTER, str(queue.folder), str(spool)],
+            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        assert work.stdout is not None and work.stdout.readline() == b"ready\n"
+        time.sleep(rng.uniform(0.05, 1.6))
+        if turn % 3 == 2:
+            subprocess.run(["pkill", "-9", "-f", f"farbe.press.*--spool {spool} "], check=False)
+            work.wait(timeout=60)
+        else:
+            work.kill()
+            work.wait()
+        again = Queue(queue.folder)
+        entries = again.entries((*OPEN, *PAST))
+        assert not [e for e in entries if e.state is State.PRINTING]
+        assert all(job_of(again, entry, store) == job for entry in entries)
+        assert all(e.note for e in entries if e.state is State.STOPPED)
+    stopped = [e for e in queue.entries() if e.state is State.STOPPED]
+    with press_of(spool) as press:
+        for entry in stopped:
+            print_entry(queue, entry.number, press, store)
+    assert {e.state for e in queue.entries((*OPEN, *PAST)) if e.number > 1} <= {
+        State.DONE, State.WAITING,
+    }  # fmt: skip
+    assert queue.entry(1).state is State.HELD
+
+
+def test_two_thousand_entries(queue: Queue) -> None:
+    for index in range(2000):
+        number = queue.add(f"Job {index}", f"token-{index}", held=index % 2 == 0)
+        if index % 4 == 1:
+            queue.begin(number)
+            queue.finish(number)
+    assert len(queue.entries()) == 1500 and len(queue.entries(PAST)) == 500
+    assert queue.entries(PAST, limit=1)[0].name == "Job 1997"
+    queue.move(2000, True)
+    assert [e.number for e in queue.entries()][-2:] == [2000, 1999]
+
+
+def test_the_press_says_why_it_does_not_print(
+    job: Job, store: ArtStore, press: Press, tmp_path: Path
+) -> None:
+    hand_off(job, store, tmp_path / "out")
+    press.send(tmp_path / "out", token="mine")
+    press.ask(do="print", run="guide")
+    press.ask(do="place")
+    press.ask(do="height", mm=1.0)
+    with pytest.raises(BadInput, match="strikes them"):
+        press.ask(do="print", run="artwork")
+    found = press.ask(do="status")
+    assert found["faults"] == ["head strike"] and found["token"] == "mine" and not found["ready"]
+    press.ask(do="fault", name="head strike", on=False)
+    with pytest.raises(BadInput, match="no higher than"):
+        press.ask(do="height", mm=1000)
+    press.ask(do="height", mm=3.0)
+    press.ask(do="print", run="artwork")
+    assert press.ask(do="status")["complete"] == ["artwork", "guide"]
+    for request, words in (
+        ({"do": "fly"}, "does not know how to fly"),
+        ({"do": "fault", "name": "bored"}, "no fault bored"),
+        ({"do": "picture", "path": "x.png", "of": "dream"}, "no picture of dream"),
+        ({"do": "print"}, "cannot be read"),
+    ):
+        with pytest.raises(BadInput, match=words):
+            press.ask(**request)
+
+
+def test_ink_and_faults_outlive_the_press_and_warmth_does_not(tmp_path: Path) -> None:
+    service = Service(tmp_path, 0.0)
+    service.answer({"do": "fill", "ink": "White", "ml": 12.5}, lambda **_: None)
+    service.answer({"do": "fault", "name": "media out"}, lambda **_: None)
+    again = Service(tmp_path, 100.0)
+    found = again.answer({"do": "status"}, lambda **_: None)
+    assert found["ink_ml"]["white"] == 12.5 and found["faults"] == ["media out"]
+    again.answer({"do": "fault", "name": "media out", "on": False}, lambda **_: None)
+    cold = again.answer({"do": "status"}, lambda **_: None)
+    assert not cold["ready"] and "°C" in cold["why"]
+    again.state.on_since -= 2.0
+    assert again.answer({"do": "status"}, lambda **_: None)["ready"]
+
+
+def test_a_transfer_is_seen_pressed_on_its_garment(
+    job: Job, store: ArtStore, press: Press, tmp_path: Path
+) -> None:
+    """Printed mirrored with its white last, it reads right on the garment, and its colours show."""
+    transfer = job.replace(reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER))
+    face = job.replace(stack=(WHITE_UNDER, COLOUR))
+    shown = {}
+    for name, of, made in (("t", "pressed", transfer), ("f", "piece", face)):
+        hand_off(made, store, tmp_path / name)
+        press.send(tmp_path / name)
+        press.ask(do="print", run="guide")
+        press.ask(do="place")
+        press.ask(do="print", run="artwork")
+        press.ask(do="picture", path=str(tmp_path / f"{name}.png"), of=of, number=5)
+        shown[name] = np.asarray(Image.open(tmp_path / f"{name}.png")).astype(int)
+    middle = (slice(8, -8), slice(8, -8))
+    assert np.abs(shown["t"] - shown["f"])[middle].mean() < 3
+    assert np.abs(shown["t"][:, ::-1] - shown["f"])[middle].mean() > 8
+
+
+def test_only_one_prints_at_a_time_and_it_can_be_stopped(
+    job: Job, store: ArtStore, press: Press, tmp_path: Path
+) -> None:
+    hand_off(job, store, tmp_path / "out")
+    press.send(tmp_path / "out")
+    press.ask(do="pace", pace=1.0)
+    assert press.ask(do="status")["ready"]
+    going = press.steps(do="print", run="guide")
+    assert next(going)["status"] == "printing"
+    with PressLine(press.spool) as other:
+        assert other.ask(do="status")["running"]["run"] == "guide"
+        with pytest.raises(BadInput, match="busy"):
+            other.ask(do="print", run="guide")
+        other.ask(do="stop")
+    with pytest.raises(BadInput, match="stopped in the middle"):
+        list(going)
+    press.ask(do="pace", pace=0.0)
+    press.ask(do="print", run="guide")
+    assert press.ask(do="status")["complete"] == ["guide"]
