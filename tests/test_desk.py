@@ -29,7 +29,7 @@ from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.printerform import PrinterMenu
 from farbe.desk.stations.proofcanvas import ProofCanvas
 from farbe.desk.stations.proofform import ProofForm
-from farbe.desk.stations.run import RunPicture
+from farbe.desk.stations.runlist import RunPicture
 from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
@@ -55,7 +55,9 @@ def window(
 ) -> Iterator[MainWindow]:
     """A window with the small job open; it must leave no threads behind."""
     monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
-    made = MainWindow(store, Preferences())
+    preferences = Preferences()
+    preferences.pace = 0.0
+    made = MainWindow(store, preferences)
     made.resize(1280, 800)
     made.show()
     made.session.take(job, saved=True)
@@ -475,6 +477,7 @@ def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) 
 def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: Path) -> None:
     menu = window.views[Station.RUN].inspector.findChild(PrinterMenu)
     assert menu is not None
+    menu.aboutToShow.emit()
     small = window.session.job.printer  # type: ignore[union-attr]
     names = [a.text() for a in menu.actions()]
     assert names[:3] == [printer.name for printer in PRINTERS] and len(set(names[:3])) == 3

@@ -122,7 +122,9 @@ def _write_pictures(folder: Path) -> int:
         # Nothing of the user's own shows in the pictures.
         for name in ("FARBE_CONFIG", "FARBE_STATE", "FARBE_DATA"):
             os.environ[name] = art
-        window = MainWindow(ArtStore(Path(art)), Preferences())
+        preferences = Preferences()
+        preferences.pace = 0.0
+        window = MainWindow(ArtStore(Path(art)), preferences)
         window.resize(1280, 800)
         window.show()
         settle(window)

@@ -10,6 +10,8 @@ from farbe.checks.check import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme
+from farbe.estimate.cost import order_cost
+from farbe.estimate.steps import steps
 from farbe.model.job import Job
 from farbe.plan.sentence import Phrase, Station, duration, job_line
 
@@ -69,9 +71,10 @@ class JobLine(QWidget):
     def show_job(self, job: Job | None, findings: Findings | None, currency: str) -> None:
         phrases = list(job_line(job)) if job else []
         if job and findings and findings.estimate.pieces:
-            each = findings.estimate.cost / findings.estimate.pieces
-            time = duration(findings.estimate.seconds)
-            phrases.append(Phrase(f"{time}, {each:.2f} {currency} ink each", Station.RUN))
+            listed = steps(job)
+            each = order_cost(findings.estimate, listed, job.prices).each
+            time = duration(sum(step.seconds for step in listed))
+            phrases.append(Phrase(f"{time}, {each:.2f} {currency} each", Station.RUN))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
             if check.weight is not Weight.NOTE:

@@ -10,6 +10,8 @@ from farbe.folders import config_folder
 from farbe.model.side import Meaning
 
 MAX_RECENT = 10
+#: The test press's usual pace.
+PACE = 60.0
 
 
 class Preferences:
@@ -48,6 +50,19 @@ class Preferences:
     @property
     def currency(self) -> str:
         return str(self._settings.value("currency", "€"))
+
+    @property
+    def pace(self) -> float:
+        """How many times faster than a real press the test press prints; 0 as fast as it can."""
+        try:
+            return max(0.0, float(str(self._settings.value("pace", PACE))))
+        except ValueError:
+            # Somebody wrote something else into the file.
+            return PACE
+
+    @pace.setter
+    def pace(self, value: float) -> None:
+        self._settings.setValue("pace", value)
 
     @property
     def dark(self) -> bool | None:

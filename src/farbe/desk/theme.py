@@ -165,6 +165,13 @@ QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 4px; min-hei
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QListWidget {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
   border-radius: 3px; outline: none; }}
+QTableView {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+  border-radius: 3px; outline: none; selection-background-color: {t.accent};
+  selection-color: {t.on_accent}; }}
+QTableView::item {{ padding: 0 6px; border: none; }}
+QHeaderView {{ background: {t.panel}; }}
+QHeaderView::section {{ background: {t.panel}; color: {t.faint}; border: none;
+  border-bottom: 1px solid {t.line}; padding: 3px 6px; }}
 QListWidget::item {{ padding: 5px 8px; }}
 QListWidget::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
 QToolTip {{ background: {t.footer}; color: {t.footer_text}; border: none; padding: 5px; }}

@@ -40,6 +40,7 @@ from farbe.desk.jobline import JobLine
 from farbe.desk.newjob import job_from_recipe, with_added, with_only
 from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
+from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
 from farbe.desk.section import Section
@@ -53,7 +54,8 @@ from farbe.desk.stations.layers import layers_station
 from farbe.desk.stations.piece import piece_station
 from farbe.desk.stations.proof import proof_station
 from farbe.desk.stations.recipemenu import all_recipes, import_recipe
-from farbe.desk.stations.run import RunPicture, run_station
+from farbe.desk.stations.run import run_station
+from farbe.desk.stations.runlist import RunPicture
 from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
@@ -79,6 +81,7 @@ class MainWindow(QMainWindow):
             self.session, self.workers, self.results, Picking(self), preferences.currency,
             preferences.remember_plate, preferences.meaning,
         )  # fmt: skip
+        self.press = PressDesk(self.session, self.workers)
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
         self.section = Section(self.session)
         self.start_page = StartPage()
@@ -104,7 +107,7 @@ class MainWindow(QMainWindow):
             Station.BED: bed_station(self.desk),
             Station.LAYERS: layers_station(self.desk, self.section),
             Station.PROOF: proof_station(self.desk),
-            Station.RUN: run_station(self.desk),
+            Station.RUN: run_station(self.desk, self.press),
         }
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
@@ -151,6 +154,7 @@ class MainWindow(QMainWindow):
         self.check_bar.visit.connect(self.visit)
         self.check_bar.fix.connect(self._mend)
         self.check_bar.cancel.connect(self.workers.cancel)
+        self.press.opened.connect(self._open_copy)
         self.start_page.recipe_chosen.connect(self.new_job)
         self.start_page.path_chosen.connect(self.open_path)
         self.start_page.sample_chosen.connect(self.open_sample)
@@ -412,6 +416,11 @@ class MainWindow(QMainWindow):
         if answer == buttons.Save:
             return self._save_now()
         return answer == buttons.Discard
+
+    def _open_copy(self, job: Job) -> None:
+        """Work on a job out of the queue, as a new one."""
+        if self._may_leave():
+            self.session.take(job)
 
     def switch_side(self) -> None:
         """Look at the side of a two-sided piece that is not shown."""

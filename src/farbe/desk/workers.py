@@ -84,6 +84,8 @@ class Workers(QObject):
         task = self._newest.pop(key, None)
         if task is not None:
             task.cancelled.set()
+            # What shows it need not wait until the work has noticed.
+            self.ended.emit(task)
 
     def busy(self, *keys: str) -> bool:
         """Whether work of these keys, or any work at all, is going on."""
@@ -105,7 +107,8 @@ class Workers(QObject):
         newest = self._newest.get(task.key) is task
         if newest:
             del self._newest[task.key]
-        self.ended.emit(task)
+        if newest:
+            self.ended.emit(task)
         error = future.exception()
         if isinstance(error, Cancelled) or not newest or task.cancelled.is_set():
             return

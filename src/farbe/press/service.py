@@ -66,6 +66,7 @@ class Service:
         return {
             "ready": not why,
             "why": why,
+            "warming": not self.running and state.warming,
             "bed": [can.bed_width, can.bed_height],
             "head_height": can.head_height,
             "head": state.head,

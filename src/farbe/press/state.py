@@ -76,6 +76,11 @@ class PressState:
         done = (time.time() - self.on_since) * self.pace / WARM_SECONDS
         return COLD + (WARM - COLD) * (1.0 - math.exp(-3.0 * done)) if done < 1 else WARM
 
+    @property
+    def warming(self) -> bool:
+        """Whether it only needs time."""
+        return not self.faults - PRINTS_WITH and self.temperature < WARM - 1.0
+
     def why_not(self) -> str:
         """Why it cannot print now; empty if it can."""
         for name in sorted(self.faults - PRINTS_WITH):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -118,6 +119,13 @@ def _share(done: float, count: int) -> float:
     return WRITING + (1.0 - WRITING) * done / count
 
 
+def _await_warmth(press: PressLine, report: Report) -> None:
+    """Wait while the heads warm up; every other reason not to print is the press's to say."""
+    while press.ask(do="status")["warming"]:
+        report(0.0)
+        time.sleep(0.1)
+
+
 def _do(step: Step, press: PressLine, report: Report) -> None:
     """Ask the press for a step and follow it."""
     report(0.0)
@@ -129,5 +137,6 @@ def _do(step: Step, press: PressLine, report: Report) -> None:
         for answer in press.steps(do="dry", seconds=step.seconds):
             report(float(answer.get("done", 1.0)))
     elif step.run is not None:
+        _await_warmth(press, report)
         for answer in press.steps(do="print", run=step.run):
             report(float(answer.get("done", 1.0)))

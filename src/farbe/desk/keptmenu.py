@@ -1,0 +1,127 @@
+"""A menu of named things: those that ship, those that are kept, and from and to files."""
+
+from __future__ import annotations
+
+from functools import partial
+from pathlib import Path
+from typing import Generic, TypeVar
+
+from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
+
+from farbe.desk.session import Session
+from farbe.files.document import keep, library, read_document, write_document
+from farbe.folders import data_folder
+from farbe.model.base import BadInput, Value
+from farbe.model.job import Job
+
+Thing = TypeVar("Thing", bound=Value)
+
+
+class KeptMenu(QMenu, Generic[Thing]):
+    """One kind of thing; a subclass says what it is and how a job uses it."""
+
+    #: Its word, the folder of those that are kept, and the end of its files' names.
+    WORD = ""
+    FOLDER = ""
+    SUFFIX = ""
+    #: Its document, with one field of the name ``WORD``.
+    DOCUMENT: type[Value] = Value
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.aboutToShow.connect(self._fill)
+
+    def shipped(self) -> tuple[Thing, ...]:
+        """Those that come with Farbe."""
+        raise NotImplementedError
+
+    def of(self, job: Job) -> Thing:
+        """The job's own."""
+        raise NotImplementedError
+
+    def used(self, job: Job, thing: Thing) -> Job:
+        """The job with another."""
+        raise NotImplementedError
+
+    def name(self, thing: Thing) -> str:
+        return str(getattr(thing, "name"))  # noqa: B009  (each kind has one)
+
+    def _read(self, path: Path) -> Value:
+        return read_document(path, self.DOCUMENT, self.WORD)
+
+    def _held(self, document: Value) -> Thing:
+        found: Thing = getattr(document, self.WORD)
+        return found
+
+    def _document(self, thing: Thing) -> Value:
+        return self.DOCUMENT.model_validate({self.WORD: thing})
+
+    def all(self) -> tuple[tuple[Thing, ...], tuple[str, ...]]:
+        """Kept ones, then those that ship and have no kept namesake; unusable files."""
+        found, unusable = library(data_folder() / self.FOLDER, self.SUFFIX, self._read)
+        kept = tuple(self._held(document) for document in found)
+        names = {self.name(thing) for thing in kept}
+        return (*kept, *(s for s in self.shipped() if self.name(s) not in names)), unusable
+
+    def _fill(self) -> None:
+        self.clear()
+        job = self._session.job
+        found, unusable = self.all()
+        for thing in found:
+            self.addAction(self.name(thing), partial(self.use, thing))
+        for name in unusable:
+            self.addAction(f"{name} holds no {self.WORD}").setEnabled(False)
+        self.addSeparator()
+        if job is not None:
+            self.addAction(f"Keep this one as {self.name(self.of(job))}", self.keep)
+        self.addAction(f"Import a {self.WORD}…", self._import)
+        self.addAction("Export this one…", self._export)
+
+    def use(self, thing: Thing, *_: object) -> None:
+        """Give it to the job; checks say if the job no longer fits."""
+        self._session.edit(f"Use {self.name(thing)}", lambda job: self.used(job, thing))
+
+    def keep(self) -> None:
+        """Keep the job's own under its name; an older one of that name gives way."""
+        job = self._session.job
+        if job is None:
+            return
+        thing = self.of(job)
+        try:
+            folder = data_folder() / self.FOLDER
+            keep(self._document(thing), self.name(thing), folder, self.SUFFIX)
+        except BadInput as error:
+            self._session.said.emit(str(error))
+            return
+        self._session.said.emit(f"The {self.WORD} {self.name(thing)} is kept.")
+
+    def take_file(self, path: Path) -> None:
+        """Give the job one from a file."""
+        try:
+            self.use(self._held(self._read(path)))
+        except BadInput as error:
+            self._session.said.emit(str(error))
+
+    def save_file(self, path: Path) -> None:
+        """Write the job's own to a file."""
+        job = self._session.job
+        if job is None:
+            return
+        try:
+            write_document(self._document(self.of(job)), path)
+        except BadInput as error:
+            self._session.said.emit(str(error))
+
+    def _import(self) -> None:
+        kinds = f"Files of a {self.WORD} (*{self.SUFFIX})"
+        name, _ = QFileDialog.getOpenFileName(self, self.WORD.capitalize(), "", kinds)
+        if name:
+            self.take_file(Path(name))
+
+    def _export(self) -> None:
+        kinds = f"Files of a {self.WORD} (*{self.SUFFIX})"
+        start = f"{self.WORD}{self.SUFFIX}"
+        name, _ = QFileDialog.getSaveFileName(self, self.WORD.capitalize(), start, kinds)
+        if name:
+            self.save_file(Path(name))

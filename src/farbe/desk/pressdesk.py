@@ -1,0 +1,219 @@
+"""The queue and the test press, as the window sees them; all asking is done in workers."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QImage
+
+from farbe.desk.preferences import Preferences
+from farbe.desk.session import Session
+from farbe.desk.workers import Workers
+from farbe.estimate.steps import Step
+from farbe.files.store import ArtStore
+from farbe.folders import press_folder, queue_folder
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.press.client import PressLine, press_of
+from farbe.queue.store import OPEN, PAST, Entry, Queue
+from farbe.queue.work import add_job, job_of, prepare, print_entry, repeat
+from farbe.render.raster import Report
+
+#: Milliseconds between two looks at the press.
+LOOK = 1500
+#: Past entries that are listed.
+LISTED = 2000
+
+
+@dataclass(frozen=True)
+class Looked:
+    """The press's state, None if it is off, and what the queue holds."""
+
+    press: dict[str, Any] | None
+    open: tuple[Entry, ...]
+    past: tuple[Entry, ...]
+
+
+class PressDesk(QObject):
+    """Looks at press and queue while someone looks at them here, and prints."""
+
+    changed = Signal()
+    #: A step of a job's run list is done: the entry, the step's place, the bed if it changed.
+    step_done = Signal(int, int, QImage)
+    #: A job begins to print: the entry, and the job if it was sent from here.
+    began = Signal(int, object)
+    #: A job out of the queue, to be opened.
+    opened = Signal(object)
+
+    def __init__(self, session: Session, workers: Workers) -> None:
+        super().__init__(session)
+        self._session, self._workers = session, workers
+        self.looked = Looked(None, (), ())
+        #: Whether what waits starts by itself.
+        self.by_itself = False
+        #: The entry that prints here now.
+        self.printing: int | None = None
+        self._timer = QTimer(self)
+        self._timer.setInterval(LOOK)
+        self._timer.timeout.connect(self.look)
+
+    def watch(self, on: bool) -> None:
+        """Look again and again, or no longer."""
+        if on:
+            self._timer.start()
+            self.look()
+        elif not self.by_itself:
+            self._timer.stop()
+
+    def set_by_itself(self, on: bool) -> None:
+        """Let jobs that wait start when the press is ready."""
+        self.by_itself = on
+        self.watch(True)
+
+    def look(self) -> None:
+        """Ask for the state of press and queue."""
+        self._workers.start("look at the press", lambda _: look_now(), self._show)
+
+    def _show(self, looked: Looked) -> None:
+        if looked != self.looked:
+            self.looked = looked
+            self.changed.emit()
+        ready = looked.press is not None and looked.press["ready"]
+        if self.by_itself and ready and not self._workers.busy("press"):
+            waits = next((e for e in looked.open if e.state == "waiting"), None)
+            others = any(e.state in ("printing", "stopped") for e in looked.open)
+            if waits is not None and not others:
+                self.print_entry(waits.number)
+
+    # the press
+
+    def ask(self, **request: Any) -> None:
+        """Ask the press for something that takes no time; it is started if it is off."""
+        pace = Preferences().pace
+
+        def work(_: Report) -> None:
+            with press_of(press_folder(), pace=pace) as press:
+                press.ask(**request)
+
+        self._workers.start(f"ask {request['do']}", work, lambda _: self.look())
+
+    # the queue
+
+    def change(self, work: Callable[[Queue], object]) -> None:
+        """Change the queue; what it refuses is said."""
+        self._workers.start(
+            "change the queue", lambda _: work(Queue(queue_folder())), lambda _: self.look()
+        )
+
+    def add(self, *, held: bool) -> None:
+        """Put the open job into the queue."""
+        job, store = self._session.whole, self._session.store
+        if job is not None:
+            self._workers.start(
+                "add to the queue",
+                lambda _: add_job(Queue(queue_folder()), job, store, held=held),
+                lambda number: self._added(job, int(number)),
+            )
+
+    def _added(self, job: Job, number: int) -> None:
+        self._session.said.emit(f"{job.name} is number {number} in the queue.")
+        self.look()
+
+    def prepare(self, number: int) -> None:
+        """Write an entry's hand-off and do no more."""
+        store = self._session.store
+        self._workers.start(
+            "prepare",
+            lambda report: prepare(Queue(queue_folder()), number, store, report),
+            lambda folder: self._prepared(str(folder)),
+            title="Writing the hand-off",
+        )
+
+    def _prepared(self, folder: str) -> None:
+        self._session.said.emit(f"The hand-off is in {folder}.")
+        self.look()
+
+    def repeat(self, number: int) -> None:
+        """Put a copy of an entry at the end."""
+        store = self._session.store
+        self.change(lambda queue: repeat(queue, number, store))
+
+    def open_copy(self, number: int) -> None:
+        """Open the job of an entry, to print it again with changes."""
+        store = self._session.store
+
+        def work(_: Report) -> Job:
+            queue = Queue(queue_folder())
+            return job_of(queue, queue.entry(number), store)
+
+        self._workers.start("open from the queue", work, self.opened.emit)
+
+    # printing
+
+    def print_open_job(self) -> None:
+        """Put the open job into the queue and print it at once."""
+        job, store = self._session.whole, self._session.store
+        if job is not None:
+            self._print(lambda queue: add_job(queue, job, store, held=True), job)
+
+    def print_entry(self, number: int) -> None:
+        """Print an entry, or go on with it."""
+        self._print(lambda _: number, None)
+
+    def _print(self, number_of: Callable[[Queue], int], job: Job | None) -> None:
+        store, pace = self._session.store, Preferences().pace
+        self.printing = None
+        self._workers.start(
+            "press",
+            lambda report: self._print_now(number_of, job, store, pace, report),
+            lambda _: self._ended(),
+            title="Printing on the test press",
+        )
+
+    def _print_now(
+        self,
+        number_of: Callable[[Queue], int],
+        job: Job | None,
+        store: ArtStore,
+        pace: float,
+        report: Report,
+    ) -> None:
+        """In a worker: print, and hand on each step with its picture."""
+        queue = Queue(queue_folder())
+        number = number_of(queue)
+        self.began.emit(number, job)
+        with (
+            tempfile.TemporaryDirectory(prefix="farbe-run-") as folder,
+            press_of(press_folder(), pace=pace) as press,
+        ):
+            picture = Path(folder) / "bed.png"
+
+            def step_done(index: int, step: Step) -> None:
+                shown = QImage()
+                if step.run is not None:
+                    press.ask(do="picture", path=str(picture))
+                    shown = QImage(str(picture))
+                self.step_done.emit(number, index, shown)
+
+            print_entry(queue, number, press, store, report=report, step_done=step_done)
+
+    def _ended(self) -> None:
+        self.printing = None
+        self.look()
+
+
+def look_now() -> Looked:
+    """The state of press and queue."""
+    try:
+        with PressLine(press_folder()) as press:
+            state = press.ask(do="status")
+    except BadInput:
+        # Off, which is a state like others.
+        state = None
+    queue = Queue(queue_folder())
+    return Looked(state, tuple(queue.entries(OPEN)), tuple(queue.entries(PAST, LISTED)))

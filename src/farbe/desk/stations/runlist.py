@@ -1,0 +1,210 @@
+"""The run list and the test press's bed."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
+
+from farbe.desk.images import paint_picture
+from farbe.desk.pressdesk import PressDesk
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.worlds import BedWorld
+from farbe.desk.theme import font, theme
+from farbe.estimate.steps import Step, steps
+from farbe.model.job import Job
+from farbe.plan.sentence import duration
+
+
+class RunList(QWidget):
+    """The steps in time order; done ones are ticked, by the press or with a click."""
+
+    ROW, TOP, WIDE = 54, 48, 262
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self.done = 0
+        self.running = False
+        self._steps: tuple[Step, ...] = ()
+        self.setFixedWidth(self.WIDE)
+        self.setAccessibleName("Run list")
+        desk.session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._desk.session.whole
+        self._steps = steps(job) if job else ()
+        self.setMinimumHeight(self.TOP + self.ROW * len(self._steps) + 8)
+        self.setAccessibleDescription(
+            "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
+        )
+        self.update()
+
+    def steps(self) -> tuple[Step, ...]:
+        return self._steps
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        """Tick what was done at another printer: all steps up to the one that is clicked."""
+        index = int((event.position().y() - self.TOP) // self.ROW)
+        if not self.running and 0 <= index < len(self._steps):
+            self.done = index if self.done == index + 1 else index + 1
+            self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), QColor(t.paper))
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QPointF(16, 28), "Run list")
+        painter.setFont(font(12))
+        painter.setPen(QColor(t.faint))
+        together = duration(sum(step.seconds for step in self._steps))
+        area = QRectF(120, 14, self.width() - 134, 20)
+        painter.drawText(
+            area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, together
+        )
+        for index, step in enumerate(self._steps):
+            self._paint_step(painter, index, step)
+        painter.end()
+
+    def _paint_step(self, painter: QPainter, index: int, step: Step) -> None:
+        t, top = theme(), float(self.TOP + index * self.ROW)
+        centre = QPointF(28, top + 14)
+        if index < len(self._steps) - 1:
+            painter.setPen(QPen(QColor(t.line), 1.4))
+            painter.drawLine(centre + QPointF(0, 11), centre + QPointF(0, 43))
+        done, now = index < self.done, self.running and index == self.done
+        painter.setPen(QPen(QColor(t.accent if done or now else t.faint), 1.6))
+        painter.setBrush(QColor(t.accent) if done else QColor(t.field))
+        painter.drawEllipse(centre, 9, 9)
+        if done:
+            painter.setPen(QPen(QColor(t.on_accent), 1.8))
+            tick = (QPointF(-4, 0), QPointF(-1, 3.4), QPointF(4.4, -3.4))
+            painter.drawPolyline([centre + point for point in tick])
+        else:
+            painter.setFont(font(11))
+            box = QRectF(centre.x() - 9, centre.y() - 9, 18, 18)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(index + 1))
+        painter.setFont(font(13, bold=now))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QPointF(48, top + 13), step.text)
+        painter.setFont(font(12))
+        painter.setPen(QColor(t.faint))
+        time = QRectF(self.width() - 90, top, 76, 18)
+        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(time, right, duration(step.seconds))
+        words = painter.fontMetrics().elidedText(
+            step.detail, Qt.TextElideMode.ElideRight, self.width() - 62
+        )
+        painter.drawText(QPointF(48, top + 31), words)
+
+
+class PressCanvas(BedWorld):
+    """The test press's bed from above."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.picture: QImage | None = None
+        self.caption = ""
+        self.setAccessibleName("The test press's bed")
+        desk.session.changed.connect(self.refit)
+
+    def frame(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(18, 40, -18, -18)
+
+    def show_picture(self, picture: QImage | None, caption: str) -> None:
+        self.picture, self.caption = picture, caption
+        self.update()
+
+    def paint_world(self, painter: QPainter) -> None:
+        job = self._desk.session.whole
+        if job is None:
+            return
+        bed = self.box(0, 0, job.printer.bed_width, job.printer.bed_height)
+        if self.picture is not None:
+            paint_picture(painter, bed, self.picture)
+        else:
+            painter.fillRect(bed, QColor("#3b3b3b"))
+            painter.setPen(QColor("#e8e8e8"))
+            painter.setFont(font(14))
+            painter.drawText(
+                bed,
+                Qt.AlignmentFlag.AlignCenter,
+                "The bed is empty.\nPrint on the test press to see what will come out.",
+            )
+        painter.setPen(QPen(QColor("#262626"), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(bed)
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(QPointF(18, 26), self.caption or "The test press, from above")
+
+
+class RunPicture(QWidget):
+    """The run list beside the press's bed."""
+
+    def __init__(self, desk: Desk, press: PressDesk) -> None:
+        super().__init__()
+        self.list, self.canvas = RunList(desk), PressCanvas(desk)
+        self._desk, self._press = desk, press
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        scroll = QScrollArea()
+        scroll.setWidget(self.list)
+        scroll.setWidgetResizable(True)
+        scroll.setFixedWidth(RunList.WIDE + 8)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        row.addWidget(scroll)
+        row.addWidget(self.canvas, 1)
+        self._printed: Job | None = None
+        self._entry: int | None = None
+        press.began.connect(self._began)
+        press.step_done.connect(self._show_step)
+        desk.session.changed.connect(self._job_changed)
+        desk.workers.ended.connect(self._ended)
+
+    def start(self) -> None:
+        """Print the open job on the test press."""
+        if self._desk.session.whole is not None:
+            self.list.done, self.list.running = 0, True
+            self.canvas.show_picture(None, "")
+            self._printed = self._desk.session.whole
+            self._press.print_open_job()
+
+    def _began(self, number: int, job: Job | None) -> None:
+        self._entry = number
+        if job is None:
+            # From the queue: its steps are those of a job that may not be open.
+            self._printed = None
+
+    def _show_step(self, number: int, index: int, picture: QImage) -> None:
+        if number != self._entry or self._printed is not self._desk.session.whole:
+            return
+        self.list.done = index + 1
+        self.list.update()
+        if not picture.isNull():
+            done = self.list.steps()[index].text.lower()
+            self.canvas.show_picture(picture, f"The test press's bed from above, after: {done}")
+
+    def _job_changed(self) -> None:
+        if self._printed is not None and self._printed is not self._desk.session.whole:
+            self._printed = None
+            self.list.done, self.list.running = 0, False
+            self.canvas.show_picture(None, "")
+
+    def _ended(self, _: object) -> None:
+        if not self._desk.workers.busy("press"):
+            self.list.running = False
+            self.list.update()
+
+    def showEvent(self, event: object) -> None:
+        self._press.watch(True)
+        super().showEvent(event)  # type: ignore[arg-type]
+
+    def hideEvent(self, event: object) -> None:
+        self._press.watch(False)
+        super().hideEvent(event)  # type: ignore[arg-type]

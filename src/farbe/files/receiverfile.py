@@ -1,0 +1,30 @@
+"""Receivers as JSON files."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Literal
+
+from farbe.files.document import read_document, write_document
+from farbe.model.base import Value
+from farbe.model.receiver import Receiver
+
+SUFFIX = ".receiver.json"
+
+
+class ReceiverFile(Value):
+    """A receiver as a file."""
+
+    format: Literal["farbe-receiver"] = "farbe-receiver"
+    version: Literal[1] = 1
+    receiver: Receiver
+
+
+def write_receiver(receiver: Receiver, path: Path) -> None:
+    """Write a receiver; BadInput if it cannot be written."""
+    write_document(ReceiverFile(receiver=receiver), path)
+
+
+def read_receiver(path: Path) -> Receiver:
+    """Read a receiver; BadInput if the file is missing or holds none."""
+    return read_document(path, ReceiverFile, "receiver").receiver

@@ -1,0 +1,180 @@
+"""The Run station in the real window: modes, files, costs, queue, press."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+from pathlib import Path
+
+import pypdfium2
+import pytest
+from PySide6.QtCore import QPoint, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLabel
+
+from farbe.desk.app import settle
+from farbe.desk.fields import TextField
+from farbe.desk.stations.queueview import QueueView
+from farbe.desk.stations.runform import RunForm
+from farbe.desk.stations.runlist import RunList, RunPicture
+from farbe.desk.window import MainWindow
+from farbe.estimate.steps import steps
+from farbe.files.ticket import read_ticket
+from farbe.folders import press_folder
+from farbe.model.base import BadInput
+from farbe.model.receiver import Split
+from farbe.plan.sentence import Station
+from farbe.press.client import PressLine
+from farbe.queue.store import State
+from farbe.samples.printers import FLATBED
+from farbe.samples.receivers import RECEIVERS
+from test_desk import field, qapp, type_into, window
+
+__all__ = ["qapp", "window"]
+
+
+def station(window: MainWindow) -> tuple[RunForm, QueueView, RunPicture]:
+    window.visit(Station.RUN)
+    settle(window)
+    view = window.views[Station.RUN]
+    form, under, picture = view.inspector.widget(), view.under, view.picture
+    assert isinstance(form, RunForm) and isinstance(under, QueueView)
+    assert isinstance(picture, RunPicture)
+    return form, under, picture
+
+
+def said(form: RunForm, name: str) -> str:
+    return next(w.text() for w in form.findChildren(QLabel) if w.accessibleName() == name)
+
+
+def press_button(view: QueueView, words: str) -> None:
+    button = view._buttons[words]
+    assert button.isEnabled() and button.isVisibleTo(view), words
+    button.click()
+
+
+def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None:
+    form, _, picture = station(window)
+    window.session.edit("Modes", lambda j: j.replace(
+        printer=j.printer.replace(modes=FLATBED.modes)
+    ))  # fmt: skip
+    form.quality.use("fine")
+    job = window.session.job
+    assert job is not None and job.printer.passes == 16 and job.printer.dpi_y == 900
+    assert form.quality._mode.text() == "fine"
+    window.session.edit("Apart", lambda j: j.replace(running=j.running.replace(separate=True)))
+    settle(window)
+    type_into(field(window, Station.RUN, "Drying time"), "2")
+    assert window.session.job.running.dry == 120  # type: ignore[union-attr]
+    assert "4 min drying" in said(form, "Both ways compared")
+    assert len(picture.list.steps()) == len(steps(window.session.job)) == 11  # type: ignore[arg-type]
+    before = said(form, "Cost and price")
+    type_into(field(window, Station.RUN, "Price of a piece"), "2")
+    settle(window)
+    assert "pieces 24.00" in said(form, "Cost and price") != before
+    third = QPoint(30, RunList.TOP + 2 * RunList.ROW + 10)
+    QTest.mouseClick(picture.list, Qt.MouseButton.LeftButton, pos=third)
+    assert picture.list.done == 3
+
+
+def test_files_are_announced_and_written(window: MainWindow, tmp_path: Path) -> None:
+    form, _, _ = station(window)
+    form.receiver.menu.use(next(r for r in RECEIVERS if r.split is Split.LAYER))
+    settle(window)
+    announced = said(form, "Files that will be written").splitlines()
+    assert "artwork white.tif: WHT" in announced
+    type_into_text(window, "Channel of White", "Underlay")
+    settle(window)
+    announced = said(form, "Files that will be written").splitlines()
+    assert "artwork white.tif: Underlay" in announced
+    form.write_hand_off(tmp_path / "out")
+    settle(window)
+    names = {f"{f.name}: {', '.join(f.channels)}" for r in read_ticket(tmp_path / "out").runs
+             for f in r.files}  # fmt: skip
+    assert names == set(announced)
+    form.write_sheet(tmp_path / "run.pdf")
+    form.cost.write(tmp_path / "e.json")
+    settle(window)
+    page = pypdfium2.PdfDocument(tmp_path / "run.pdf")[0].get_textpage().get_text_range()
+    assert "Tokens" in page and "1. Print the guide" in page and "White" in page
+    found = json.loads((tmp_path / "e.json").read_text())
+    assert found["pieces"] == 12 and found["cost"]["price"] > found["cost"]["ink"]
+    assert sum(found["ink_ml"].values()) == pytest.approx(
+        sum(use.ml for use in window.results.findings.estimate.inks), abs=1e-3  # type: ignore[union-attr]
+    )  # fmt: skip
+
+
+def type_into_text(window: MainWindow, name: str, text: str) -> None:
+    form = window.views[Station.RUN].inspector.widget()
+    target = next(
+        f for f in form.findChildren(TextField)
+        if f.accessibleName() == name and not f.isHidden()
+    )  # fmt: skip
+    type_into(target, text)
+
+
+def test_the_queue_is_worked_from_the_window(window: MainWindow) -> None:
+    _, view, picture = station(window)
+    press_button(view, "Add this job"), settle(window)
+    press_button(view, "Add this job"), settle(window)
+    assert [e.number for e in view.model.entries] == [1, 2]
+    view.choose(2)
+    press_button(view, "↑"), settle(window)
+    assert [e.number for e in view.model.entries] == [2, 1] and view.chosen().number == 2  # type: ignore[union-attr]
+    press_button(view, "Hold"), settle(window)
+    assert view.chosen().state is State.HELD and view._buttons["Hold"].text() == "Release"  # type: ignore[union-attr]
+    press_button(view, "Prepare"), settle(window)
+    assert view.chosen().prepared and "hand-off is in" in window.check_bar.shown_text  # type: ignore[union-attr]
+    assert "prepared" in str(view.model.data(view.model.index(0, 2)))
+    view.by_itself.setChecked(True)
+    settle(window), window.press.look(), settle(window)
+    # The press is off until something is sent to it by hand.
+    press_button(view, "Print"), settle(window)
+    window.press.look(), settle(window), settle(window)
+    view.show_past(True)
+    assert {e.number for e in view.model.entries} == {1, 2}
+    assert all(e.state is State.DONE for e in view.model.entries)
+    view.by_itself.setChecked(False)
+    view.choose(1)
+    press_button(view, "Repeat"), settle(window)
+    view.show_past(False)
+    assert [e.number for e in view.model.entries] == [3]
+    window.session.edit("Other", lambda j: j.replace(name="Changed since"))
+    view.choose(3)
+    press_button(view, "Open"), settle(window)
+    assert window.session.job.name == "Tokens" and window.session.unsaved  # type: ignore[union-attr]
+    view.choose(3)
+    press_button(view, "Cancel"), settle(window)
+    assert not view.model.entries and picture.list.done == 0
+
+
+def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
+    form, view, picture = station(window)
+    window.print_on_press(), settle(window)
+    assert form.press._head.faint == "ready" and picture.list.done == 5
+    window.press.ask(do="fault", name="cover open"), settle(window)
+    assert "cover is open" in said(form, "State of the test press")
+    window.print_on_press(), settle(window)
+    assert "cover is open" in window.check_bar.shown_text
+    window.press.look(), settle(window)
+    view.choose(2)
+    assert view.chosen().state is State.STOPPED and view._buttons["Print"].text() == "Go on"  # type: ignore[union-attr]
+    window.press.ask(do="fault", name="cover open", on=False), settle(window)
+    press_button(view, "Print"), settle(window)
+    window.press.look(), settle(window)
+    assert [e.state for e in window.press.looked.past] == [State.DONE, State.DONE]
+    form.press.take_over()
+    assert window.session.job.printer.bed_width == 3200  # type: ignore[union-attr]
+
+
+def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:
+    form, _, _ = station(window)
+    window.print_on_press(), settle(window)
+    subprocess.run(["pkill", "-9", "-f", f"farbe.press.*--spool {press_folder()} "], check=True)
+    window.press.look(), settle(window)
+    assert form.press._head.faint == "off" and "It is off" in said(form, "State of the test press")
+    with pytest.raises(BadInput, match="does not answer"):
+        PressLine(press_folder())
+    window.print_on_press(), settle(window)
+    window.press.look(), settle(window)
+    assert form.press._head.faint == "ready" and len(window.press.looked.past) == 2
