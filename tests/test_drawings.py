@@ -16,7 +16,6 @@ from reportlab.pdfgen.canvas import Canvas as Page
 
 from farbe.art.artwork import Space
 from farbe.art.read import read_artwork
-from farbe.desk.newjob import with_only
 from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
@@ -27,6 +26,7 @@ from farbe.model.side import Meaning, PageBox
 from farbe.model.source import PlateNamed
 from farbe.render.bed import job_bed
 from farbe.render.piece import piece_separation
+from farbe.samples.newjob import with_only
 from farbe.separate.grid import Grid
 
 MM = 72 / 25.4

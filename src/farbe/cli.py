@@ -11,7 +11,7 @@ from typing import Annotated, NoReturn
 import typer
 from typer.core import TyperGroup
 
-from farbe.commands import presscommands, queuecommands
+from farbe.commands import presscommands, queuecommands, testprintcommand
 from farbe.model.base import BadInput
 
 OK, STOPPED, BAD_INPUT = 0, 1, 2
@@ -66,6 +66,8 @@ class _Progress:
 
 app.add_typer(presscommands.app, name="press")
 app.add_typer(queuecommands.app, name="queue")
+app.command()(testprintcommand.testprint)
+app.command()(testprintcommand.watch)
 
 JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
 

@@ -21,7 +21,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.press.client import PressLine, press_of
 from farbe.queue.store import OPEN, PAST, Entry, Queue
-from farbe.queue.work import add_job, job_of, prepare, print_entry, repeat
+from farbe.queue.work import add_job, await_warmth, job_of, prepare, print_entry, repeat
 from farbe.render.raster import Report
 
 #: Milliseconds between two looks at the press.
@@ -47,6 +47,8 @@ class PressDesk(QObject):
     step_done = Signal(int, int, QImage)
     #: A job begins to print: the entry, and the job if it was sent from here.
     began = Signal(int, object)
+    #: A board was printed by itself: its picture.
+    board_printed = Signal(QImage)
     #: A job out of the queue, to be opened.
     opened = Signal(object)
 
@@ -201,6 +203,17 @@ class PressDesk(QObject):
                 self.step_done.emit(number, index, shown)
 
             print_entry(queue, number, press, store, report=report, step_done=step_done)
+
+    def print_board(self, folder: Path) -> None:
+        """In a worker: print a hand-off that is only for the board, and hand on its picture."""
+        pace = Preferences().pace
+        with press_of(press_folder(), pace=pace) as press:
+            press.send(folder)
+            await_warmth(press)
+            press.ask(do="print", run="guide")
+            picture = folder / "bed.png"
+            press.ask(do="picture", path=str(picture))
+            self.board_printed.emit(QImage(str(picture)))
 
     def _ended(self) -> None:
         self.printing = None

@@ -37,7 +37,6 @@ from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Command, Finder
 from farbe.desk.form import Form
 from farbe.desk.jobline import JobLine
-from farbe.desk.newjob import job_from_recipe, with_added, with_only
 from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
 from farbe.desk.pressdesk import PressDesk
@@ -65,6 +64,7 @@ from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
+from farbe.samples.newjob import job_from_recipe, with_added, with_only
 
 
 class MainWindow(QMainWindow):

@@ -119,7 +119,7 @@ def _share(done: float, count: int) -> float:
     return WRITING + (1.0 - WRITING) * done / count
 
 
-def _await_warmth(press: PressLine, report: Report) -> None:
+def await_warmth(press: PressLine, report: Report = unwatched) -> None:
     """Wait while the heads warm up; every other reason not to print is the press's to say."""
     while press.ask(do="status")["warming"]:
         report(0.0)
@@ -137,6 +137,6 @@ def _do(step: Step, press: PressLine, report: Report) -> None:
         for answer in press.steps(do="dry", seconds=step.seconds):
             report(float(answer.get("done", 1.0)))
     elif step.run is not None:
-        _await_warmth(press, report)
+        await_warmth(press, report)
         for answer in press.steps(do="print", run=step.run):
             report(float(answer.get("done", 1.0)))

@@ -20,6 +20,7 @@ from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.printerform import add_printer
 from farbe.desk.stations.receiverform import ReceiverPart
 from farbe.desk.stations.runlist import RunPicture
+from farbe.desk.stations.testprintform import TestPrintPart
 from farbe.desk.theme import font, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.report import compared, estimate_report, report_csv
@@ -317,6 +318,7 @@ class RunForm(Form):
         self.cost = CostPart(self, desk)
         self.receiver = ReceiverPart(self, desk)
         self.press = PressPart(self, desk, press)
+        self.test_prints = TestPrintPart(self, desk, press)
         self.fold("Printer")
         add_printer(self, desk.session)
         desk.session.changed.connect(self.refresh)

@@ -164,6 +164,7 @@ class RunPicture(QWidget):
         self._entry: int | None = None
         press.began.connect(self._began)
         press.step_done.connect(self._show_step)
+        press.board_printed.connect(self._show_board)
         desk.session.changed.connect(self._job_changed)
         desk.workers.ended.connect(self._ended)
 
@@ -189,6 +190,13 @@ class RunPicture(QWidget):
         if not picture.isNull():
             done = self.list.steps()[index].text.lower()
             self.canvas.show_picture(picture, f"The test press's bed from above, after: {done}")
+
+    def _show_board(self, picture: QImage) -> None:
+        """A test print takes the place of what was on the bed."""
+        self._printed = None
+        self.list.done = 0
+        self.list.update()
+        self.canvas.show_picture(picture, "The test press's bed from above, with the test print")
 
     def _job_changed(self) -> None:
         if self._printed is not None and self._printed is not self._desk.session.whole:

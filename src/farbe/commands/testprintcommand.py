@@ -1,0 +1,138 @@
+"""``farbe testprint KIND`` and ``farbe watch DIR``."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from farbe.model.base import BadInput
+
+if TYPE_CHECKING:
+    from farbe.model.job import Job
+    from farbe.testprint.chart import Kind
+
+
+def testprint(
+    kind: Annotated[
+        str,
+        typer.Argument(
+            metavar="KIND",
+            help="inks, nozzles, greys, register, choke, white, ease, varnish or kerb.",
+        ),
+    ],
+    output: Annotated[
+        Path,
+        typer.Option(
+            "-o", "--output", metavar="OUT", help="The hand-off's folder, or a recipe's file."
+        ),
+    ],
+    printer: Annotated[
+        Path | None, typer.Option(metavar="X.printer.json", help="For this printer.")
+    ] = None,
+    receiver: Annotated[
+        Path | None, typer.Option(metavar="X.receiver.json", help="For this front end.")
+    ] = None,
+    reading: Annotated[
+        float | None, typer.Option(help="What was read from the ladder; goes into a recipe.")
+    ] = None,
+    recipe: Annotated[
+        str | None, typer.Option(metavar="NAME|X.recipe.json", help="The recipe that takes it.")
+    ] = None,
+) -> None:
+    """Write a test print; or put what was read from one into a recipe."""
+    from farbe.files.printerfile import read_printer
+    from farbe.files.receiverfile import read_receiver
+    from farbe.plan.words import choice
+    from farbe.samples.printers import FLATBED
+    from farbe.samples.receivers import OPEN_PLATES
+    from farbe.separate.colour import shipped_profile
+    from farbe.testprint.chart import Kind
+    from farbe.testprint.kinds import make_chart
+    from farbe.testprint.write import write_test_print
+
+    wanted = choice(Kind, kind, "test print")
+    if reading is not None:
+        _take_reading(wanted, reading, recipe, output)
+        return
+    on = FLATBED if printer is None else read_printer(printer)
+    to = OPEN_PLATES if receiver is None else read_receiver(receiver)
+    ticket = write_test_print(make_chart(wanted, on, to, shipped_profile()), on, to, output)
+    for file in ticket.runs[0].files:
+        typer.echo(f"{file.name}: {', '.join(file.channels)}")
+
+
+def _take_reading(kind: Kind, reading: float, name: str | None, output: Path) -> None:
+    from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
+    from farbe.plan.recipes import recipe as shipped
+    from farbe.testprint.reading import with_reading
+
+    if name is None:
+        raise BadInput("A reading needs a recipe that takes it; name one with --recipe.")
+    found = read_recipe(Path(name)) if name.endswith(SUFFIX) else shipped(name)
+    stack = with_reading(found.stack, kind, reading)
+    write_recipe(found.replace(stack=stack), output)
+
+
+def watch(
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help="Where artwork is dropped.")],
+    output: Annotated[
+        Path | None,
+        typer.Option("-o", "--output", metavar="DIR", help="Where the hand-offs go."),
+    ] = None,
+    recipe: Annotated[
+        str | None, typer.Option(metavar="NAME|X.recipe.json", help="How it is made.")
+    ] = None,
+    job: Annotated[
+        Path | None, typer.Option(metavar="JOB.farbe", help="A job to put the artwork into.")
+    ] = None,
+    queue: Annotated[
+        bool, typer.Option("--queue", help="Put the jobs into the queue instead.")
+    ] = False,
+    once: Annotated[
+        bool, typer.Option("--once", help="End when all that is there has been taken.")
+    ] = False,
+) -> None:
+    """Make hand-offs of the artwork that is dropped into a folder, until it is ended."""
+    from farbe.files.jobfile import open_job
+    from farbe.files.recipefile import SUFFIX, read_recipe
+    from farbe.files.store import ArtStore
+    from farbe.folders import queue_folder
+    from farbe.plan.recipes import recipe as shipped
+    from farbe.queue.store import Queue
+    from farbe.queue.watch import to_folder
+    from farbe.queue.watch import watch as look
+    from farbe.queue.work import add_job
+    from farbe.samples.newjob import job_from_recipe, with_only
+
+    if (output is None) is not queue:
+        raise BadInput("Say where the hand-offs go with -o, or --queue, but not both.")
+    if (recipe is None) is (job is None):
+        raise BadInput("Say how artwork is made: with --recipe or with --job.")
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        if job is not None:
+            pattern = open_job(job, store)
+        else:
+            name = str(recipe)
+            found = read_recipe(Path(name)) if name.endswith(SUFFIX) else shipped(name)
+            pattern = job_from_recipe(found)
+        if output is not None:
+            use = to_folder(output, store)
+        else:
+            line = Queue(queue_folder())
+
+            def use(made: Job, name: str) -> str:
+                return f"number {add_job(line, made.replace(name=name), store)} in the queue"
+
+        looks = 0
+        for taken in look(folder, lambda art: with_only(pattern, art), use, store):
+            if taken is None:
+                looks += 1
+                if once and looks > 1:
+                    return
+            else:
+                word = "failed: " if taken.failed else ""
+                typer.echo(f"{taken.name}: {word}{taken.made}")

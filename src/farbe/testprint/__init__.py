@@ -1,0 +1,1 @@
+"""Test prints for any printer: what the inks do, and ladders to read values from."""

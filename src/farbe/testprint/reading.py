@@ -1,0 +1,54 @@
+"""What is read from a ladder becomes a value of a recipe or a job."""
+
+from __future__ import annotations
+
+from farbe.model.base import BadInput
+from farbe.model.layer import Layer
+from farbe.model.printer import LayerKind
+from farbe.model.treatment import Choke, Ease, Limit
+from farbe.testprint.chart import Kind
+
+#: Kinds of which a figure is read, and what it is.
+READINGS = {
+    Kind.CHOKE: "the first choke without a white rim, in mm",
+    Kind.WHITE: "the least white that looks full, in percent",
+    Kind.EASE: "the least white under black that neither cracks nor greys, in percent",
+    Kind.VARNISH: "the hits of varnish that are high enough",
+}
+
+#: The treatment that takes a reading, and its field.
+_TAKES: dict[Kind, tuple[Choke | Limit | Ease, str]] = {
+    Kind.CHOKE: (Choke(), "by"), Kind.WHITE: (Limit(), "percent"), Kind.EASE: (Ease(), "least"),
+}  # fmt: skip
+
+
+def with_reading(stack: tuple[Layer, ...], kind: Kind, value: float) -> tuple[Layer, ...]:
+    """A stack with what was read from a ladder in every layer that it is about.
+
+    Raises
+    ------
+    BadInput
+        If nothing is read from such a print, the figure cannot be, or no layer takes it.
+    """
+    if kind not in READINGS:
+        known = ", ".join(one.value for one in READINGS)
+        raise BadInput(f"No figure is read from the test print {kind.value}; only from: {known}.")
+    wanted = LayerKind.VARNISH if kind is Kind.VARNISH else LayerKind.WHITE
+    if not any(layer.kind is wanted for layer in stack):
+        raise BadInput(f"There is no layer of {wanted.value} that could take the reading.")
+    return tuple(_read(layer, kind, value) if layer.kind is wanted else layer for layer in stack)
+
+
+def _read(layer: Layer, kind: Kind, value: float) -> Layer:
+    if kind is Kind.VARNISH:
+        return layer.replace(hits=round(value))
+    plain, field = _TAKES[kind]
+    there = [type(one) is type(plain) for one in layer.treatments]
+    if not any(there):
+        fresh = plain.replace(**{field: value})
+        return layer.replace(treatments=(*layer.treatments, fresh))
+    first = there.index(True)
+    changed = layer.treatments[first].replace(**{field: value}, on=True)
+    return layer.replace(
+        treatments=(*layer.treatments[:first], changed, *layer.treatments[first + 1 :])
+    )

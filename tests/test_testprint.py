@@ -1,0 +1,148 @@
+"""Test prints on the press, readings, and the watched folder."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from conftest import small_art
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
+from farbe.model.printer import Printer
+from farbe.model.treatment import Choke, Ease, Limit
+from farbe.press.machine import SCALE, TestPress
+from farbe.queue.watch import Taken, to_folder, watch
+from farbe.samples.newjob import with_only
+from farbe.samples.receivers import OPEN_PLATES, RECEIVERS
+from farbe.separate.colour import shipped_profile
+from farbe.testprint.chart import Kind
+from farbe.testprint.kinds import CHOKES, HITS, SIDE, make_chart
+from farbe.testprint.reading import with_reading
+from farbe.testprint.write import write_test_print
+
+PRINTER = Printer(
+    name="Proofer", bed_width=300, bed_height=120, max_piece_height=20, dpi_x=300, dpi_y=360
+)
+
+
+def printed(kind: Kind, folder: Path, printer: Printer = PRINTER) -> np.ndarray:
+    chart = make_chart(kind, printer, OPEN_PLATES, shipped_profile())
+    ticket = write_test_print(chart, printer, OPEN_PLATES, folder)
+    assert all(ml >= 0 for ml in ticket.runs[0].ink_ml.values())
+    press = TestPress()
+    press.take(folder)
+    press.print_run("guide", lambda *_: None)
+    return press.picture().astype(int)
+
+
+def patch(picture: np.ndarray, place: int) -> np.ndarray:
+    """The middle of a patch of the first row."""
+    x, y = 8 + SIDE / 2 + place * (SIDE + 4), 120 - 8 - SIDE / 2
+    rows = slice(round((y - 2) * SCALE), round((y + 2) * SCALE))
+    return picture[rows, round((x - 2) * SCALE) : round((x + 2) * SCALE)]
+
+
+@pytest.mark.parametrize("kind", Kind)
+def test_every_test_print_prints(kind: Kind, tmp_path: Path) -> None:
+    for receiver in RECEIVERS[1:3]:
+        chart = make_chart(kind, PRINTER, receiver, shipped_profile())
+        assert len({c for film in chart.films for c in film.channels}) == sum(
+            len(film.channels) for film in chart.films
+        )
+    picture = printed(kind, tmp_path)
+    assert np.abs(picture - picture[5, -5]).max(axis=2).astype(bool).mean() > 0.004
+
+
+def test_inks_lie_in_the_order_of_their_channels(tmp_path: Path) -> None:
+    picture = printed(Kind.INKS, tmp_path)
+    cyan, magenta, yellow, black, white = (patch(picture, i).mean(axis=(0, 1)) for i in range(5))
+    assert cyan.argmin() == 0 and magenta.argmin() == 1 and yellow.argmin() == 2
+    assert black.max() < 60 and white.min() > 200
+
+
+def test_white_shows_beside_the_colour_as_far_as_it_is_not_choked(tmp_path: Path) -> None:
+    """The ladder's first step has white to the edge of the colour, the last is well inside."""
+    chart = make_chart(Kind.CHOKE, PRINTER, OPEN_PLATES, shipped_profile())
+    whites = [m.plate for m in chart.marks if m.channel == "White"]
+    colours = [m.plate for m in chart.marks if m.channel == "Magenta"]
+    assert (whites[0] == colours[0]).all() and chart.steps == CHOKES
+    areas = [float(plate.sum(dtype=np.int64)) for plate in whites]
+    assert areas == sorted(areas, reverse=True) and areas[-1] < 0.85 * areas[0]
+
+
+def test_hits_add_up_from_step_to_step(tmp_path: Path) -> None:
+    chart = make_chart(Kind.VARNISH, PRINTER, OPEN_PLATES, shipped_profile())
+    laid = [0] * len(HITS)
+    places = sorted({m.x for m in chart.marks if m.channel == "Varnish"})
+    for film in chart.films[1:]:
+        for mark in chart.marks:
+            if mark.channel == film.channels[0]:
+                laid[places.index(mark.x)] += film.hits
+    assert tuple(laid) == HITS
+
+
+def test_unfit_printers_are_told(tmp_path: Path) -> None:
+    tiny = PRINTER.replace(bed_width=40, bed_height=40)
+    with pytest.raises(BadInput, match="too small"):
+        make_chart(Kind.CHOKE, tiny, OPEN_PLATES, shipped_profile())
+    bare = PRINTER.replace(inks=PRINTER.inks[:4])
+    with pytest.raises(BadInput, match="no ink for white"):
+        make_chart(Kind.WHITE, bare, OPEN_PLATES, shipped_profile())
+
+
+def test_readings_go_into_the_layers() -> None:
+    stack = (WHITE_UNDER.replace(treatments=(Choke(by=0.1), Ease())), COLOUR, VARNISH_OVER)
+    read = with_reading(stack, Kind.CHOKE, 0.18)
+    assert read[0].choke == 0.18 and read[0].treatments[1:] == (Ease(),) and read[1:] == stack[1:]
+    assert Limit(percent=80) in with_reading(stack, Kind.WHITE, 80)[0].treatments
+    assert with_reading(stack, Kind.EASE, 25)[0].treatments[1].least == 25  # type: ignore[union-attr]
+    assert with_reading(stack, Kind.VARNISH, 6)[2].hits == 6
+    for kind, value, words in (
+        (Kind.INKS, 1.0, "only from"), (Kind.WHITE, 140.0, "Percent"), (Kind.CHOKE, -1.0, "By"),
+    ):  # fmt: skip
+        with pytest.raises(BadInput, match=words):
+            with_reading(stack, kind, value)
+    with pytest.raises(BadInput, match="no layer of varnish"):
+        with_reading(stack[:2], Kind.VARNISH, 3)
+
+
+def test_a_watched_folder_makes_hand_offs(job: Job, store: ArtStore, tmp_path: Path) -> None:
+    inbox, out = tmp_path / "in", tmp_path / "out"
+    inbox.mkdir()
+    small_art(inbox / "mint.png")
+    (inbox / "broken.png").write_bytes(b"\x89PNG\r\n\x1a\nnothing")
+    (inbox / "notes.txt").write_text("no artwork")
+    late = inbox / "late.png"
+    found: list[Taken] = []
+    looks = 0
+
+    def wait(_: float) -> None:
+        nonlocal looks
+        looks += 1
+        if looks == 1:
+            # Half of a file that is still being copied.
+            late.write_bytes(small_art(tmp_path / "late.png", 80, 50).read_bytes()[:200])
+        elif looks == 2:
+            late.write_bytes((tmp_path / "late.png").read_bytes())
+            os.utime(late, ns=(1, 1))
+
+    for taken in watch(inbox, lambda a: with_only(job, a), to_folder(out, store), store, wait=wait):
+        if taken is not None:
+            found.append(taken)
+        if looks == 5:
+            break
+    assert {(t.name, t.failed) for t in found} == {
+        ("mint.png", False), ("broken.png", True), ("late.png", False),
+    }  # fmt: skip
+    assert (out / "mint" / "ticket.json").is_file() and (out / "late" / "ticket.json").is_file()
+    assert (inbox / "done" / "mint.png").is_file()
+    assert (
+        "broken.png" in (inbox / "failed" / "broken.png.txt").read_text()
+        or "damaged" in (inbox / "failed" / "broken.png.txt").read_text()
+    )
+    assert [p.name for p in inbox.iterdir() if p.is_file()] == ["notes.txt"]
