@@ -13,6 +13,7 @@ import pytest
 import tifffile
 from PIL import Image
 
+from conftest import small_art
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
 from farbe.model.job import Job
@@ -146,3 +147,42 @@ def test_proofs_from_the_command_line(tmp_path: Path) -> None:
     ):  # fmt: skip
         done = farbe("proof", job, "-o", tmp_path / "x.png", *options)
         assert done.returncode == 2 and told in done.stderr and "Traceback" not in done.stderr
+
+
+def test_estimate_queue_press_and_test_prints_from_the_command_line(
+    job: Job, store: ArtStore, tmp_path: Path
+) -> None:
+    path = saved(job, store, tmp_path)
+    found = json.loads(farbe("estimate", path, "--json").stdout)
+    assert found["pieces"] == 12 and set(found["ink_ml"]) == {ink.name for ink in job.printer.inks}
+    assert found["seconds"] == pytest.approx(sum(s["seconds"] for s in found["steps"]), abs=0.5)
+    assert farbe("estimate", path, "--csv").stdout.splitlines()[1] == "order,pieces,12,"
+    assert farbe("queue", "add", path).stdout.strip() == "1"
+    assert farbe("queue", "add", path, "--held").stdout.strip() == "2"
+    printed = farbe("queue", "print", "--every")
+    assert printed.returncode == 0 and "Tokens is done." in printed.stdout
+    listed = json.loads(farbe("queue", "list", "--json").stdout)
+    assert [(e["number"], e["state"]) for e in listed] == [(2, "held")]
+    assert "done" in farbe("queue", "list", "--past").stdout
+    assert json.loads(farbe("press", "status", "--json").stdout)["job"] == "Tokens"
+    assert farbe("press", "picture", "-o", tmp_path / "p.png", "--of", "piece").returncode == 0
+    assert Image.open(tmp_path / "p.png").size == (56, 56)
+    refused = farbe("queue", "hold", "1")
+    assert refused.returncode == 2 and "is done; it cannot be held" in refused.stderr
+    assert farbe("queue", "repeat", "1", "-o", tmp_path / "again.farbe").returncode == 0
+    assert farbe("check", tmp_path / "again.farbe").returncode == 0
+    assert farbe("press", "off").returncode == 0
+    assert "start it" in farbe("press", "status").stderr
+    assert farbe("testprint", "choke", "-o", tmp_path / "choke").returncode == 0
+    read = farbe(
+        "testprint", "choke", "--reading", "0.2", "--recipe", "dark opaque piece",
+        "-o", tmp_path / "mine.recipe.json",
+    )  # fmt: skip
+    assert read.returncode == 0, read.stderr
+    assert '"by": 0.2' in (tmp_path / "mine.recipe.json").read_text()
+    (tmp_path / "in").mkdir()
+    small_art(tmp_path / "in" / "new.png")
+    watched = farbe(
+        "watch", tmp_path / "in", "-o", tmp_path / "made", "--recipe", "dark opaque piece", "--once"
+    )
+    assert watched.returncode == 0 and (tmp_path / "made" / "new" / "ticket.json").is_file()

@@ -294,3 +294,20 @@ def test_only_one_prints_at_a_time_and_it_can_be_stopped(
     press.ask(do="pace", pace=0.0)
     press.ask(do="print", run="guide")
     assert press.ask(do="status")["complete"] == ["guide"]
+
+
+def test_a_nozzle_that_is_out_leaves_lines(
+    job: Job, store: ArtStore, press: Press, tmp_path: Path
+) -> None:
+    shown = []
+    for fault in (False, True):
+        press.ask(do="fault", name="nozzle out", on=fault)
+        assert press.ask(do="status")["ready"]
+        hand_off(job, store, tmp_path / "out")
+        press.send(tmp_path / "out")
+        press.ask(do="print", run="guide"), press.ask(do="place")
+        press.ask(do="print", run="artwork")
+        press.ask(do="picture", path=str(tmp_path / "bed.png"))
+        shown.append(np.asarray(Image.open(tmp_path / "bed.png")).astype(int))
+    rows = np.abs(shown[0] - shown[1]).sum(axis=(1, 2))
+    assert 0 < (rows > 0).mean() < 0.08

@@ -14,6 +14,7 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import Estimate, InkUse, estimate
+from farbe.estimate.report import compared
 from farbe.estimate.runs import runs
 from farbe.estimate.steps import Kind, Step, seconds_of, steps
 from farbe.estimate.swaths import run_seconds, swath_seconds
@@ -82,6 +83,15 @@ def test_one_run_and_separate_runs(job: Job) -> None:
     assert run_seconds(runs(wide)[1]) == pytest.approx(4 * 8 * (80 / 700 + 0.6))
     slow = job.replace(running=job.running.replace(exact=True))
     assert run_seconds(runs(slow)[1]) == pytest.approx(4 * 8 * (extent / 350 + 0.6))
+
+
+def test_register_of_both_ways_by_hand(job: Job) -> None:
+    """300 mm away, 0.01 degrees are 0.052 mm and 0.01 percent are 0.03 mm."""
+    one, apart = compared(job)
+    assert one.register == pytest.approx(np.hypot(0.06, 0.04))
+    far = float(np.hypot(59.3, 41.7))
+    assert apart.register - one.register == pytest.approx(far * (0.01 * np.pi / 180 + 1e-4))
+    assert [way.words for way in (one, apart)] == ["one run", "separate runs"]
 
 
 def test_checks_of_runs_and_throw(job: Job, store: ArtStore) -> None:

@@ -146,7 +146,7 @@ def print_command(
     number: Annotated[
         int | None, typer.Argument(metavar="NUMBER", help="The next one, if not given.")
     ] = None,
-    every: Annotated[bool, typer.Option("--all", help="All that wait, one by one.")] = False,
+    every: Annotated[bool, typer.Option("--every", help="All that wait, one by one.")] = False,
 ) -> None:
     """Print on the test press, which is started if it does not run."""
     from farbe.press.client import press_of

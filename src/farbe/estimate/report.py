@@ -4,12 +4,15 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Kind, Step, seconds_of, steps
+from farbe.estimate.swaths import extent
 from farbe.model.job import Job
 from farbe.plan.order import channels
 from farbe.render.sources import Sources
@@ -73,9 +76,36 @@ def report_csv(report: dict[str, Any]) -> str:
     return out.getvalue()
 
 
-def compared(job: Job) -> tuple[tuple[str, tuple[Step, ...]], ...]:
-    """The run lists of one run for all layers, and of separate ones."""
+@dataclass(frozen=True)
+class Way:
+    """A way to run a job: its words, its run list, and mm within which its layers meet."""
+
+    words: str
+    steps: tuple[Step, ...]
+    register: float
+
+
+def compared(job: Job) -> tuple[Way, ...]:
+    """One run for all layers, and separate ones."""
     return tuple(
-        (words, steps(job.replace(running=job.running.replace(separate=apart))))
+        Way(
+            words,
+            steps(job.replace(running=job.running.replace(separate=apart))),
+            register_of(job, apart=apart),
+        )
         for words, apart in (("one run", False), ("separate runs", True))
     )
+
+
+def register_of(job: Job, *, apart: bool) -> float:
+    """How far two layers may be off in mm, at the worst place of the bed.
+
+    In one run they share the bed's turn and stretch, so only the shift is left. Separate runs
+    each come back to the datum: their turn and stretch grow with the length from it.
+    """
+    off = job.printer.misregister
+    shift = math.hypot(off.x, off.y)
+    if not apart:
+        return shift
+    far = math.hypot(*extent(job))
+    return shift + far * (math.radians(off.rotation) + off.scale / 100.0)

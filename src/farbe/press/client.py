@@ -184,7 +184,7 @@ def _link(source: str, target: str) -> None:
         shutil.copyfile(source, target)
 
 
-def _print_all(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
+def _print_each(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
     """Every run of a kind."""
     for run in ticket.runs:
         if run.what == what:
@@ -206,13 +206,13 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
     ticket = read_ticket(folder)
     press.ask(do="height", mm=ticket.piece.height)
-    yield from _print_all(press, ticket, "artwork")
+    yield from _print_each(press, ticket, "artwork")
     if ticket.back is not None:
         press.ask(do="turn")
         yield f"pieces turned over, {ticket.back.turn}"
         if any(run.what == "guide-back" for run in ticket.runs):
             press.ask(do="print", run="guide-back")
             yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
-        yield from _print_all(press, ticket, "artwork-back")
+        yield from _print_each(press, ticket, "artwork-back")
     press.ask(do="picture", path=str(picture.absolute()))
     yield f"picture: {picture}"

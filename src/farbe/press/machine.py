@@ -23,6 +23,8 @@ SCALE = 5.0
 #: Reflectance of one solid hit of white over black.
 WHITE_HIT = 0.7
 BED_GREY = 0.045
+#: Of so many of the press's pixels along the bed, one stays bare where a nozzle is out.
+BARE_LINE = 18
 
 
 @dataclass(frozen=True)
@@ -86,6 +88,8 @@ class TestPress:
 
     def __init__(self, capability: Capability | None = None) -> None:
         self.capability = capability or Capability()
+        #: Inks with a nozzle that fires no more: a line of each swath stays bare.
+        self.nozzles_out: frozenset[str] = frozenset()
         self._bed: Bed | None = None
 
     @property
@@ -179,11 +183,22 @@ class TestPress:
             if place < bed.begun.get(name, 0):
                 continue
             report(layer.name, 0.0)
-            target.append(_film(layer, plates))
+            target.append(self._with_nozzles(_film(layer, plates)))
             bed.begun[name] = place + 1
             report(layer.name, 1.0)
         bed.begun.pop(name, None)
         bed.complete.add(name)
+
+    def _with_nozzles(self, film: Film) -> Film:
+        """A film as it is laid down with the nozzles that there are."""
+        if not self.nozzles_out & film.coverage.keys():
+            return film
+        coverage = dict(film.coverage)
+        for ink in self.nozzles_out & coverage.keys():
+            plate = coverage[ink].copy()
+            plate[BARE_LINE::BARE_LINE] = 0.0
+            coverage[ink] = plate
+        return Film(film.kind, coverage, film.hits)
 
     @staticmethod
     def _refuse_early(bed: Bed, run: TicketRun) -> None:

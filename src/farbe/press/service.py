@@ -171,6 +171,8 @@ class Service:
             raise BadInput(why)
         if bed.pieces:
             self.state.check_height(bed.ticket.piece.height)
+        out = {"cyan", "white"} if "nozzle out" in self.state.faults else set()
+        self.press.nozzles_out = frozenset(out)
         self._stop.clear()
         shown: dict[str, int] = {}
 

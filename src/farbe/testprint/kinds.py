@@ -218,12 +218,12 @@ def _choke(sheet: _Sheet) -> Chart:
 
 
 def _token(grid: Grid) -> Plate:
-    """A disc with a ring, a line and a letter beside it: edges of all directions."""
+    """A disc in a broad ring and a fine one: edges of all directions."""
     wide, high = grid.size(SIDE, SIDE)
     y, x = np.mgrid[0:high, 0:wide]
     far = np.hypot((x + 0.5 - wide / 2) / grid.per_mm_x, (y + 0.5 - high / 2) / grid.per_mm_y)
     solid = (far < 5.5) | ((far > 6.6) & (far < 7.4)) | (np.abs(far - 8.5) < 0.15)
-    return solid.astype(np.uint8) * np.uint8(255)
+    return np.where(solid, 255, 0).astype(np.uint8)
 
 
 def _white(sheet: _Sheet) -> Chart:

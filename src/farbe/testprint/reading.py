@@ -12,7 +12,7 @@ from farbe.testprint.chart import Kind
 READINGS = {
     Kind.CHOKE: "the first choke without a white rim, in mm",
     Kind.WHITE: "the least white that looks full, in percent",
-    Kind.EASE: "the least white under black that neither cracks nor greys, in percent",
+    Kind.EASE: "the least white below black that neither cracks nor greys, in percent",
     Kind.VARNISH: "the hits of varnish that are high enough",
 }
 

@@ -98,15 +98,15 @@ class QualityPart(Part):
         self._mode.setEnabled(bool(job.printer.modes))
         self._dry.setVisible(job.running.separate)
         lines = []
-        for words, listed in compared(job):
-            waits = seconds_of(listed, Kind.WAITING)
+        for way in compared(job):
+            listed, waits = way.steps, seconds_of(way.steps, Kind.WAITING)
             dry = f", {duration(waits)} drying" if waits else ""
             printing = duration(seconds_of(listed, Kind.PRINTING))
             whole = duration(sum(step.seconds for step in listed))
-            lines.append(f"{words.capitalize()}: {printing} printing{dry}, {whole} in all")
-        lines.append(
-            "One run keeps all layers in register; separate ones are each laid on dry ink."
-        )
+            lines.append(
+                f"{way.words.capitalize()}: {printing} printing{dry}, {whole} in all; layers meet"
+                f" within {number(round(way.register, 2))} mm"
+            )
         self._words.setText("\n".join(lines))
         self._head.say("separate runs" if job.running.separate else "one run")
 
