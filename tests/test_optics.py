@@ -89,7 +89,12 @@ def test_colour_on_white_is_what_the_profile_says() -> None:
 
 
 shares = st.floats(0, 1)
-films = st.builds(lambda r, b, t: Film(r * (1 - t), b * (1 - t), t * 0.999), shares, shares, shares)
+films = st.builds(
+    lambda r, b, t: Film(0.999 * r * (1 - t), 0.999 * b * (1 - t), 0.999 * t),
+    shares,
+    shares,
+    shares,
+)
 
 
 @given(st.lists(films, min_size=1, max_size=6))

@@ -150,5 +150,8 @@ def _write_pictures(folder: Path) -> int:
             proof.light.setValue(100)
         settle(window)
         window.grab().save(str(folder / "proof-lit.png"))
+        # What it printed on is no longer wanted.
+        window.press.ask(do="quit")
+        settle(window)
         window.close()
     return 0

@@ -22,6 +22,8 @@ from farbe.model.base import BadInput
 START_SECONDS = 30.0
 #: Hand-offs that stay in a spool.
 KEPT = 20
+#: What the press has to say of itself, in its spool.
+LOG_NAME = "press.log"
 
 
 class PressLine:
@@ -119,11 +121,13 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
         If it does not start.
     """
     spool.mkdir(parents=True, exist_ok=True)
-    process = subprocess.Popen(
-        [sys.executable, "-m", "farbe.press", "--socket", str(socket_path(spool)),
-         "--spool", str(spool), "--pace", str(pace)],
-        start_new_session=lasting, stdin=subprocess.DEVNULL,
-    )  # fmt: skip
+    # It must not hold on to what the program that starts it writes to.
+    with (spool / LOG_NAME).open("ab") as log:
+        process = subprocess.Popen(
+            [sys.executable, "-m", "farbe.press", "--socket", str(socket_path(spool)),
+             "--spool", str(spool), "--pace", str(pace)],
+            start_new_session=lasting, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+        )  # fmt: skip
     until = time.monotonic() + START_SECONDS
     while True:
         try:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -20,6 +21,7 @@ from farbe.desk.fields import fill
 from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
+from farbe.desk.theme import theme
 from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
 
@@ -80,6 +82,20 @@ def _aligned(column: int) -> int:
     return int(side | Qt.AlignmentFlag.AlignVCenter)
 
 
+class EntryTable(QTableView):
+    """A table that says what it is for while it is empty."""
+
+    empty = ""
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        super().paintEvent(event)
+        if not self.model().rowCount():
+            painter = QPainter(self.viewport())
+            painter.setPen(QColor(theme().faint))
+            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, self.empty)
+            painter.end()
+
+
 class QueueView(QWidget):
     """Buttons for the chosen entry over the table."""
 
@@ -91,7 +107,7 @@ class QueueView(QWidget):
         column.setContentsMargins(16, 8, 12, 6)
         column.setSpacing(6)
         column.addLayout(self._bar())
-        self.model, self.table = Entries(desk.currency), QTableView()
+        self.model, self.table = Entries(desk.currency), EntryTable()
         self._prepare_table()
         column.addWidget(self.table, 1)
         press.changed.connect(self.refresh)
@@ -162,6 +178,10 @@ class QueueView(QWidget):
         self.model.show(self._press.looked.past if self._past else self._press.looked.open)
         if chosen is not None:
             self.choose(chosen.number)
+        self.table.empty = (
+            "Nothing was printed yet." if self._past
+            else "Nothing waits. Add the open job, or print it at once."
+        )  # fmt: skip
         fill(self._waiting, not self._past)
         fill(self._done, self._past)
         count = len(self._press.looked.open)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QSizePolicy
 
 from farbe.desk.form import Form
 from farbe.desk.pressdesk import PressDesk
@@ -39,6 +39,8 @@ class TestPrintPart(Part):
         form.fold("Test prints")
         self.kind = QComboBox()
         self.kind.setAccessibleName("Test print")
+        self.kind.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.kind.setMinimumContentsLength(6)
         for kind, words in _WORDS.items():
             self.kind.addItem(words, kind)
         self.kind.currentIndexChanged.connect(lambda _: self.refresh())
