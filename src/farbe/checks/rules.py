@@ -27,6 +27,7 @@ from farbe.model.source import ArtworkShape, Region, WholePiece
 from farbe.model.treatment import Choke, Feather
 from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
 from farbe.plan.sentence import Station, number
+from farbe.render.piece import dot_side, lost_dots
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
 FEW_PIXELS = 150
@@ -422,6 +423,35 @@ def _meant(job: Job, *, name: str) -> Job:
     return _with_stack(
         job, tuple(la.replace(meant=True) if la.name == name else la for la in job.stack)
     )
+
+
+@rule
+def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
+    for layer in printing_layers(facts.job.stack):
+        dots = lost_dots(layer)
+        later = layer.active[layer.active.index(dots) + 1 :] if dots is not None else ()
+        eaten = 2 * sum(t.by for t in later if isinstance(t, Choke))
+        # Of a dot that keeps less than a quarter of its area hardly anything is left.
+        if dots is not None and eaten > 0.5 * dot_side(dots):
+            yield Check(
+                "dots-choked",
+                Weight.CAUTION,
+                f"{layer.name} is choked after it was turned into dots of"
+                f" {number(round(dot_side(dots), 2))} mm: most of them vanish, and its half tones.",
+                Station.LAYERS,
+                Fix("Choke first", partial(_choke_first, layer.name)),
+            )
+
+
+def _choke_first(name: str, job: Job) -> Job:
+    """The job with a layer's chokes before everything else that is done to it."""
+
+    def ordered(layer: Layer) -> Layer:
+        chokes = tuple(t for t in layer.treatments if isinstance(t, Choke))
+        others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
+        return layer.replace(treatments=(*chokes, *others))
+
+    return _with_stack(job, tuple(ordered(la) if la.name == name else la for la in job.stack))
 
 
 @rule

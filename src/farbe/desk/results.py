@@ -195,7 +195,7 @@ def _size(job: Job) -> tuple[float, float]:
 def _preview(job: Job, store: ArtStore, report: Report, *, coarse: bool = False) -> Preview:
     grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
-    whole = part_of(job, separation, store.profile(job), None)
+    whole = part_of(job, store, separation, None, exact=not coarse)
     report(0.5)
     found = seen_as(whole, View())
     return Preview(

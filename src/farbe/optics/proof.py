@@ -57,7 +57,7 @@ def proof_picture(
     separation = piece_separation(of, sources, grid, as_read=True)
     if plate is not None:
         return _one_plate(of, separation.plates(0, separation.size[1]), plate)
-    whole = part_of(of, separation, sources.profile(of), None)
+    whole = part_of(of, sources, separation, None)
     wanted = choice(Reader, reader, "reader") if reader else of.reader
     view = View(
         other_side=(wanted is Reader.FACE) is not (of.reader is Reader.FACE),

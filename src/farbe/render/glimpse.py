@@ -5,17 +5,22 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 
-from farbe.art.artwork import CHANNELS, Pixels, Space
+from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
-from farbe.render.piece import piece_separation
+from farbe.plan.order import printing_layers
+from farbe.render.piece import dot_side, lost_dots, piece_separation
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
+
+#: Pixels along a dot on the grid on which lost dots are worked out, and the most pixels of it.
+FINE, MOST = 3.01, 40_000_000
 
 
 @dataclass(frozen=True)
@@ -83,11 +88,17 @@ def glimpse(job: Job, sources: Sources, grid: Grid, box: Box | None = None) -> G
     Parts agree with the whole on the same grid, pixel by pixel.
     """
     separation = piece_separation(job, sources, grid, as_read=True)
-    return part_of(job, separation, sources.profile(job), box)
+    return part_of(job, sources, separation, box)
 
 
-def part_of(job: Job, separation: Separation, profile: bytes, box: Box | None) -> Glimpse:
-    """The part of a separation, grown to whole pixels and cut to the piece."""
+def part_of(
+    job: Job, sources: Sources, separation: Separation, box: Box | None, *, exact: bool = True
+) -> Glimpse:
+    """The part of a separation, grown to whole pixels and cut to the piece.
+
+    Where dots finer than the grid are changed by later treatments, ``exact`` works them out on a
+    finer grid and gives their mean.
+    """
     (wide, high), grid = separation.size, separation.grid
     left, right, start, stop = 0, wide, 0, high
     if box is not None:
@@ -99,11 +110,14 @@ def part_of(job: Job, separation: Separation, profile: bytes, box: Box | None) -
     columns = slice(left, right)
     placed = separation.placed
     space = placed.artwork.space
+    plates = separation.plates(start, stop)
+    if exact:
+        plates = _with_dots(job, sources, separation, plates, (start, stop))
     artwork = shown_rgba(placed.colours(start, stop), placed.alpha(start, stop), space)
     return Glimpse(
         job=job,
         layers=separation.layers,
-        plates=[np.ascontiguousarray(p[:, columns]) for p in separation.plates(start, stop)],
+        plates=[np.ascontiguousarray(p[:, columns]) for p in plates],
         artwork=np.ascontiguousarray(_lettered(artwork, job, separation, start, stop)[:, columns]),
         box=Box(
             (left - wide / 2) / grid.per_mm_x,
@@ -112,8 +126,38 @@ def part_of(job: Job, separation: Separation, profile: bytes, box: Box | None) -
             (stop - start) / grid.per_mm_y,
         ),
         grid=grid,
-        profile=profile,
+        profile=sources.profile(job),
     )
+
+
+def _with_dots(
+    job: Job,
+    sources: Sources,
+    separation: Separation,
+    plates: list[Plate],
+    rows: tuple[int, int],
+) -> list[Plate]:
+    """Plates with those of lost dots in place of their tones; see :func:`lost_dots`."""
+    grid, (wide, high) = separation.grid, separation.size
+    result, at = list(plates), 0
+    for layer in printing_layers(job.stack):
+        count = 4 if layer.kind is LayerKind.COLOUR else 1
+        dots = lost_dots(layer)
+        per_mm = FINE / dot_side(dots) if dots is not None else 0.0
+        finest = Grid(job.printer.dpi_x, job.printer.dpi_y)
+        fine = Grid(
+            min(per_mm * MM_PER_INCH, finest.dpi_x), min(per_mm * MM_PER_INCH, finest.dpi_y)
+        )
+        times = fine.dpi_x * fine.dpi_y / (grid.dpi_x * grid.dpi_y)
+        if dots is not None and times > 1.0 and times * wide * (rows[1] - rows[0]) <= MOST:
+            of = piece_separation(job, sources, fine, layers=(layer,), as_read=True)
+            start, stop = (round(row * of.size[1] / high) for row in rows)
+            for index, plate in enumerate(of.plates(start, max(stop, start + 1))):
+                size = (wide, rows[1] - rows[0])
+                small = cv2.resize(plate, size, interpolation=cv2.INTER_AREA)
+                result[at + index] = np.asarray(small, np.uint8)
+        at += count
+    return result
 
 
 def _lettered(artwork: Pixels, job: Job, separation: Separation, start: int, stop: int) -> Pixels:

@@ -23,7 +23,7 @@ from farbe.model.layer import Layer
 from farbe.model.piece import Shape
 from farbe.model.side import Meaning
 from farbe.model.text import TextBox
-from farbe.model.treatment import Dots, Grain, Treatment
+from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
@@ -159,6 +159,25 @@ def piece_separation(
     )
 
 
+def dot_side(dots: Dots) -> float:
+    """Side in mm of what a screen is made of: a single dot, or the cell of one."""
+    return dots.dot if dots.grain is Grain.NOISE else 10.0 / dots.per_cm
+
+
+def lost_dots(layer: Layer) -> Dots | None:
+    """The layer's dots, if a later treatment changes their shape.
+
+    Then the mean of the dots is not the tone that they are made from.
+    """
+    active = layer.active
+    for place, treatment in enumerate(active):
+        if isinstance(treatment, Dots) and any(
+            isinstance(later, Choke | Spread | Specks | Pinholes) for later in active[place + 1 :]
+        ):
+            return treatment
+    return None
+
+
 def _as_seen(job: Job, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     """Layers for a grid; on a coarse one, dots that are finer than its pixels stay tones."""
     if grid.dpi_x >= 0.99 * min(job.printer.dpi_x, job.printer.dpi_y):
@@ -168,8 +187,7 @@ def _as_seen(job: Job, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ..
     def fine(treatment: Treatment) -> bool:
         if not isinstance(treatment, Dots):
             return False
-        side = treatment.dot if treatment.grain is Grain.NOISE else 10.0 / treatment.per_cm
-        return side < 3.0 * pixel
+        return dot_side(treatment) < 3.0 * pixel
 
     return tuple(
         layer.replace(treatments=tuple(t for t in layer.treatments if not fine(t)))

@@ -228,8 +228,8 @@ def apron_job(store: ArtStore) -> Job:
     made = recipe("transfer on dark")
     soft = made.stack[1].replace(
         treatments=(
-            Dots(grain=Grain.NOISE, dot=0.11),
             Choke(by=0.08),
+            Dots(grain=Grain.NOISE, dot=0.11),
             Ease(least=55),
             Specks(size=0.1),
         )

@@ -1,0 +1,89 @@
+"""Every sample from the queue to the finished piece: the press agrees with the proof.
+
+Both work out what is seen from the same job, one from its files, with code of its own.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from farbe.checks.check import Facts
+from farbe.checks.rules import run_checks
+from farbe.files.store import ArtStore
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.model.treatment import Choke, Dots, Grain
+from farbe.optics.proof import proof_picture
+from farbe.press.client import Press
+from farbe.queue.store import Queue
+from farbe.queue.work import add_job, print_entry
+from farbe.render.glimpse import glimpse
+from farbe.samples.jobs import SAMPLES
+from farbe.separate.grid import Grid
+
+#: How a finished piece is looked at.
+OF = {Reader.FACE: "piece", Reader.THROUGH: "turned", Reader.TRANSFER: "pressed"}
+
+
+def likeness(one: np.ndarray, other: np.ndarray) -> float:
+    """Correlation of two pictures."""
+    a, b = (p.astype(float) - p.mean() for p in (one, other))
+    return float((a * b).sum() / np.sqrt((a * a).sum() * (b * b).sum()))
+
+
+def as_lying(picture: np.ndarray, quarters: int, like: np.ndarray) -> np.ndarray:
+    turned = Image.fromarray(np.ascontiguousarray(np.rot90(picture, quarters)))
+    return np.asarray(turned.resize(like.shape[1::-1], Image.Resampling.BOX))
+
+
+def middle(picture: np.ndarray) -> np.ndarray:
+    """Without the edge, where bleed and board differ."""
+    high, wide = picture.shape[:2]
+    return picture[int(high * 0.15) : int(high * 0.85), int(wide * 0.15) : int(wide * 0.85)]
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_the_finished_piece_is_as_the_proof_says(
+    name: str, store: ArtStore, tmp_path: Path
+) -> None:
+    job = SAMPLES[name](store)
+    job = job.replace(
+        printer=job.printer.replace(dpi_x=400, dpi_y=400),
+        jig=job.jig.replace(first_only=1), back=None, bleed=0.0,
+    )  # fmt: skip
+    queue = Queue(tmp_path / "queue")
+    number = add_job(queue, job, store)
+    with Press() as press:
+        print_entry(queue, number, press, store)
+        press.ask(do="picture", path=str(tmp_path / "piece.png"), of=OF[job.reader])
+    seen = np.asarray(Image.open(tmp_path / "piece.png"))
+    proof = proof_picture(job, store, pixels=max(seen.shape[:2]))
+    right, mirrored = (
+        max(likeness(middle(seen), middle(as_lying(p, k, seen))) for k in range(4))
+        for p in (proof, proof[:, ::-1])
+    )
+    assert right > 0.93, right
+    assert right > mirrored
+
+
+def test_the_proof_shows_dots_as_later_treatments_leave_them(job: Job, store: ArtStore) -> None:
+    """Half tones whose dots are choked away are gone in the proof too, and it is said."""
+    dots, choke = Dots(grain=Grain.NOISE, dot=0.4), Choke(by=0.15)
+    white = job.stack[0]
+    after = job.replace(stack=(white.replace(treatments=(dots, choke)), *job.stack[1:]))
+    before = job.replace(stack=(white.replace(treatments=(choke, dots)), *job.stack[1:]))
+    fine, coarse = Grid(150, 210), Grid(60, 60)
+    amounts = []
+    # Where dots come last, their tone stands for them, up to the grain of the noise.
+    for one, near in ((after, 0.02), (before, 0.09)):
+        printed, shown = (glimpse(one, store, g).plates_of("White")[0] for g in (fine, coarse))
+        assert shown.mean() == pytest.approx(printed.mean(), rel=near)
+        amounts.append(float(printed.mean()))
+    assert amounts[0] < 0.97 * amounts[1]
+    check = next(c for c in run_checks(Facts(after, store)) if c.code == "dots-choked")
+    assert check.fix is not None and check.fix.mend(after) == before
+    assert "dots-choked" not in {c.code for c in run_checks(Facts(before, store))}
