@@ -273,7 +273,7 @@ def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
     form.treatments.add(Ease(least=20))
     job = window.session.job
     assert job is not None
-    form.recipes.keep("Lids, eased")
+    form.recipes.keep_as("Lids, eased")
     assert "is kept" in window.check_bar.shown_text
     form.recipes.use(recipe("clear, read through"))
     assert window.session.job.reader is Reader.THROUGH  # type: ignore[union-attr]

@@ -163,8 +163,17 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     press_button(view, "Print"), settle(window)
     window.press.look(), settle(window)
     assert [e.state for e in window.press.looked.past] == [State.DONE, State.DONE]
+    form.press.load(), settle(window)
+    window.session.edit("Board", lambda j: j.replace(
+        jig=j.jig.replace(board=j.jig.board.replace(width=79, height=58))
+    ))  # fmt: skip
+    window.print_on_press(), settle(window)
+    assert "loaded is 78 × 56 mm" in window.check_bar.shown_text
+    window.press.look(), settle(window)
     form.press.take_over()
-    assert window.session.job.printer.bed_width == 3200  # type: ignore[union-attr]
+    job = window.session.job
+    assert job is not None and job.printer.bed_width == 3200
+    assert (job.jig.board.width, job.jig.board.height) == (78, 56)
 
 
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:

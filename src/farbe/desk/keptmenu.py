@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from functools import partial
 from pathlib import Path
-from typing import Generic, TypeVar
+from typing import Any, Generic, TypeVar, cast
 
 from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
 from farbe.desk.session import Session
-from farbe.files.document import keep, library, read_document, write_document
+from farbe.files.document import keep, library, library_path, read_document, write_document
 from farbe.folders import data_folder
 from farbe.model.base import BadInput, Value
 from farbe.model.job import Job
@@ -24,8 +24,12 @@ class KeptMenu(QMenu, Generic[Thing]):
     WORD = ""
     FOLDER = ""
     SUFFIX = ""
-    #: Its document, with one field of the name ``WORD``.
+    #: What its files hold: the thing itself, or if it is ``WRAPPED`` a value with one field of
+    #: the name ``WORD``.
     DOCUMENT: type[Value] = Value
+    WRAPPED = True
+    #: Whether what is taken from a file is kept too.
+    KEEPS_FILES = False
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
@@ -51,11 +55,11 @@ class KeptMenu(QMenu, Generic[Thing]):
         return read_document(path, self.DOCUMENT, self.WORD)
 
     def _held(self, document: Value) -> Thing:
-        found: Thing = getattr(document, self.WORD)
-        return found
+        found: Any = getattr(document, self.WORD) if self.WRAPPED else document
+        return cast("Thing", found)
 
     def _document(self, thing: Thing) -> Value:
-        return self.DOCUMENT.model_validate({self.WORD: thing})
+        return self.DOCUMENT.model_validate({self.WORD: thing}) if self.WRAPPED else thing
 
     def all(self) -> tuple[tuple[Thing, ...], tuple[str, ...]]:
         """Kept ones, then those that ship and have no kept namesake; unusable files."""
@@ -67,41 +71,58 @@ class KeptMenu(QMenu, Generic[Thing]):
     def _fill(self) -> None:
         self.clear()
         job = self._session.job
+        if job is None:
+            return
         found, unusable = self.all()
         for thing in found:
-            self.addAction(self.name(thing), partial(self.use, thing))
+            self._entry(thing, job)
         for name in unusable:
             self.addAction(f"{name} holds no {self.WORD}").setEnabled(False)
+        if self.isEmpty():
+            self.addAction(f"No {self.WORD} is kept yet").setEnabled(False)
         self.addSeparator()
-        if job is not None:
-            self.addAction(f"Keep this one as {self.name(self.of(job))}", self.keep)
+        self._keep_entries(job)
         self.addAction(f"Import a {self.WORD}…", self._import)
         self.addAction("Export this one…", self._export)
+
+    def _entry(self, thing: Thing, job: Job) -> None:
+        """One that can be chosen."""
+        self.addAction(self.name(thing), partial(self.use, thing))
+
+    def _keep_entries(self, job: Job) -> None:
+        """How the job's own is kept."""
+        self.addAction(f"Keep this one as {self.name(self.of(job))}", lambda: self.keep())
 
     def use(self, thing: Thing, *_: object) -> None:
         """Give it to the job; checks say if the job no longer fits."""
         self._session.edit(f"Use {self.name(thing)}", lambda job: self.used(job, thing))
 
-    def keep(self) -> None:
-        """Keep the job's own under its name; an older one of that name gives way."""
+    def keep(self, thing: Thing | None = None) -> None:
+        """Keep the job's own, or another one, under its name; an older namesake gives way."""
         job = self._session.job
         if job is None:
             return
-        thing = self.of(job)
+        made = self.of(job) if thing is None else thing
+        folder, name = data_folder() / self.FOLDER, self.name(made)
+        words = "replaced" if library_path(folder, name, self.SUFFIX).exists() else "kept"
         try:
-            folder = data_folder() / self.FOLDER
-            keep(self._document(thing), self.name(thing), folder, self.SUFFIX)
+            keep(self._document(made), name, folder, self.SUFFIX)
         except BadInput as error:
             self._session.said.emit(str(error))
             return
-        self._session.said.emit(f"The {self.WORD} {self.name(thing)} is kept.")
+        self._session.said.emit(f"The {self.WORD} {name} is {words}.")
 
     def take_file(self, path: Path) -> None:
         """Give the job one from a file."""
         try:
-            self.use(self._held(self._read(path)))
+            thing = self._held(self._read(path))
+            if self.KEEPS_FILES:
+                folder = data_folder() / self.FOLDER
+                keep(self._document(thing), self.name(thing), folder, self.SUFFIX)
         except BadInput as error:
             self._session.said.emit(str(error))
+            return
+        self.use(thing)
 
     def save_file(self, path: Path) -> None:
         """Write the job's own to a file."""

@@ -115,8 +115,6 @@ class Results(QObject):
         self.widths: dict[str, int] = {}
         self.findings: Findings | None = None
         self.shake: JobShake | None = None
-        #: Share of prints that may show misregister.
-        self.chance = 0.05
         self._pocket = 1
         self._session, self._workers = session, workers
         session.changed.connect(self.refresh)
@@ -140,8 +138,9 @@ class Results(QObject):
 
     def start_shake(self) -> None:
         """Work out what choke and bleed forgive."""
-        job, store, chance = self._session.job, self._session.store, self.chance
+        job, store = self._session.job, self._session.store
         if job is not None:
+            chance = job.running.may_show / 100.0
             self._workers.start("shake", lambda _: job_shake(job, store, chance), self._show_shake)
 
     def _show_shake(self, shake: JobShake) -> None:

@@ -21,6 +21,7 @@ class Running(Value):
     exact : a slow carriage, for exact placing
     vacuum : the bed holds what lies on it
     register_length : mm along the bed above which separate runs lose register
+    may_show : percent of prints that may show misregister
     """
 
     separate: bool = False
@@ -29,6 +30,7 @@ class Running(Value):
     exact: bool = False
     vacuum: bool = True
     register_length: Length = 250.0
+    may_show: Annotated[float, Field(ge=0.1, le=50)] = 5.0
 
 
 class Prices(Value):

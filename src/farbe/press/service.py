@@ -14,7 +14,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from farbe.files.ticket import TicketRun
+from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.machine import Bed, TestPress
 from farbe.press.state import FAULTS, FULL, WARM, PressState
@@ -70,6 +70,7 @@ class Service:
             "bed": [can.bed_width, can.bed_height],
             "head_height": can.head_height,
             "head": state.head,
+            "board": state.board,
             "temperature": round(state.temperature, 1),
             "ink_ml": {ink: round(ml, 2) for ink, ml in state.ink_ml.items()},
             "full_ml": FULL,
@@ -117,7 +118,22 @@ class Service:
 
     # one at a time
 
+    def load(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        """Load a board of a size; without figures, whatever fits."""
+        size = request.get("width"), request.get("height")
+        if None in size:
+            self.state.board = None
+        else:
+            wide, high = (float(str(side)) for side in size)
+            can = self.press.capability
+            if not (0 < wide <= can.bed_width and 0 < high <= can.bed_height):
+                raise BadInput(f"A board of {wide:g} × {high:g} mm does not fit the bed.")
+            self.state.board = (wide, high)
+        return {}
+
     def take(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        board = read_ticket(Path(request["folder"])).board
+        self.state.check_board(board.width, board.height)
         ticket = self.press.take(
             Path(request["folder"]), keep_board=bool(request.get("keep_board", False))
         )
@@ -223,7 +239,8 @@ _ANY_TIME = {
     "pace": Service.at_pace, "stop": Service.stop,
 }  # fmt: skip
 _ALONE = {
-    "take": Service.take, "place": Service.place, "turn": Service.turn,
+    "take": Service.take,
+    "load": Service.load, "place": Service.place, "turn": Service.turn,
     "height": Service.height, "picture": Service.picture, "print": Service.print,
     "dry": Service.dry,
 }  # fmt: skip

@@ -35,6 +35,7 @@ class PressState:
     ----------
     pace : how many times faster than a real press it prints; 0 as fast as it can
     head : mm over the bed at which the head is set; None if it measured the pieces itself
+    board : width and height in mm of the board that is loaded; None if nobody said
     on_since : when it was switched on, in seconds of the system's clock
     """
 
@@ -42,6 +43,7 @@ class PressState:
     faults: set[str] = field(default_factory=set)
     pace: float = 0.0
     head: float | None = None
+    board: tuple[float, float] | None = None
     on_since: float = field(default_factory=time.time)
     prints: int = 0
 
@@ -102,6 +104,23 @@ class PressState:
             raise BadInput(
                 f"The head is set to {self.head:g} mm and the pieces are {piece:g} mm high:"
                 " it strikes them. Set the height and clear the fault."
+            )
+
+    def check_board(self, width: float, height: float) -> None:
+        """Refuse what is larger than the board that is loaded.
+
+        Raises
+        ------
+        BadInput
+            If it is.
+        """
+        if self.board is None:
+            return
+        wide, high = self.board
+        if width > wide + 1e-6 or height > high + 1e-6:
+            raise BadInput(
+                f"The board that is loaded is {wide:g} × {high:g} mm, and the job's is"
+                f" {width:g} × {height:g}; load another, or take its size over."
             )
 
     def use(self, ink: str, ml: float) -> None:

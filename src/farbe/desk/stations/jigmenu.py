@@ -3,25 +3,17 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
-from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 
-from farbe.desk.session import Session
-from farbe.files.document import keep, library, library_path
-from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, read_jig, with_kept, write_jig
-from farbe.folders import data_folder
+from farbe.desk.keptmenu import KeptMenu
+from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, with_kept
 from farbe.layout.pockets import footprint, pockets
-from farbe.model.base import BadInput
+from farbe.model.job import Job
 from farbe.model.printer import Printer
 
 DRAWN = QSize(64, 36)
-
-
-def library_folder() -> Path:
-    return data_folder() / "jigs"
 
 
 def drawing(kept: KeptJig, printer: Printer) -> QIcon:
@@ -45,74 +37,25 @@ def drawing(kept: KeptJig, printer: Printer) -> QIcon:
     return QIcon(picture)
 
 
-class JigMenu(QMenu):
+class JigMenu(KeptMenu[KeptJig]):
     """The library's jigs with their drawings, and keeping, importing and exporting."""
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
-        super().__init__(parent)
-        self._session = session
-        self.aboutToShow.connect(self._fill)
+    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = "jig", "jigs", SUFFIX, KeptJig, False
+    KEEPS_FILES = True
 
-    def _fill(self) -> None:
-        self.clear()
-        job = self._session.job
-        if job is None:
-            return
-        found, unusable = library(library_folder(), SUFFIX, read_jig)
-        for kept in found:
-            count = len(pockets(kept.jig, kept.shape, job.printer))
-            action = self.addAction(f"{kept.jig.name}, {count} pockets")
-            action.setIcon(drawing(kept, job.printer))
-            action.triggered.connect(partial(self.use, kept))
-        for name in unusable:
-            self.addAction(f"{name} holds no jig").setEnabled(False)
-        if self.isEmpty():
-            self.addAction("No jig is kept yet").setEnabled(False)
-        self.addSeparator()
-        self.addAction(f"Keep this one as {job.jig.name}", self.keep)
-        self.addAction("Import a jig…", self._import)
-        self.addAction("Export this one…", self._export)
+    def shipped(self) -> tuple[KeptJig, ...]:
+        return ()
 
-    def use(self, kept: KeptJig, *_: object) -> None:
-        """Put the job on a kept jig."""
-        self._session.edit(f"Use {kept.jig.name}", lambda job: with_kept(job, kept))
+    def of(self, job: Job) -> KeptJig:
+        return kept_from(job)
 
-    def keep(self) -> None:
-        """Keep the job's jig under its name; an older one of that name gives way."""
-        job = self._session.job
-        if job is None:
-            return
-        replaced = library_path(library_folder(), job.jig.name, SUFFIX).exists()
-        try:
-            keep(kept_from(job), job.jig.name, library_folder(), SUFFIX)
-        except BadInput as error:
-            self._session.said.emit(str(error))
-            return
-        words = "replaced" if replaced else "kept"
-        self._session.said.emit(f"The jig {job.jig.name} is {words}.")
+    def used(self, job: Job, thing: KeptJig) -> Job:
+        return with_kept(job, thing)
 
-    def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Import a jig", "", f"Jigs (*{SUFFIX})")
-        if name:
-            self.take_file(Path(name))
+    def name(self, thing: KeptJig) -> str:
+        return thing.jig.name
 
-    def take_file(self, path: Path) -> None:
-        """Put the job on a jig from a file, and keep it in the library."""
-        try:
-            kept = read_jig(path)
-            keep(kept, kept.jig.name, library_folder(), SUFFIX)
-        except BadInput as error:
-            self._session.said.emit(str(error))
-            return
-        self.use(kept)
-
-    def _export(self) -> None:
-        job = self._session.job
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Export the jig", f"jig{SUFFIX}", f"Jigs (*{SUFFIX})"
-        )
-        if job is not None and name:
-            try:
-                write_jig(kept_from(job), Path(name))
-            except BadInput as error:
-                self._session.said.emit(str(error))
+    def _entry(self, thing: KeptJig, job: Job) -> None:
+        count = len(pockets(thing.jig, thing.shape, job.printer))
+        action = self.addAction(f"{thing.jig.name}, {count} pockets", partial(self.use, thing))
+        action.setIcon(drawing(thing, job.printer))

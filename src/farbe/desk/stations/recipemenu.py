@@ -5,14 +5,14 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
+from PySide6.QtWidgets import QInputDialog
 
+from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.preferences import Preferences
-from farbe.desk.session import Session
-from farbe.files.document import keep, library
-from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
+from farbe.files.document import library
+from farbe.files.recipefile import SUFFIX, read_recipe
 from farbe.folders import data_folder
-from farbe.model.base import BadInput
+from farbe.model.job import Job
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe
 
@@ -34,19 +34,25 @@ def import_recipe() -> Recipe:
     return next((r for r in all_recipes() if r.name == wanted), shipped_recipe("dark opaque piece"))
 
 
-class RecipeMenu(QMenu):
+class RecipeMenu(KeptMenu[Recipe]):
     """Applies to the job that is open; what is refused is said and changes nothing."""
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
-        super().__init__(parent)
-        self._session = session
-        self.aboutToShow.connect(self._fill)
+    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = "recipe", "recipes", SUFFIX, Recipe, False
+    KEEPS_FILES = True
 
-    def _fill(self) -> None:
-        self.clear()
-        for recipe in all_recipes():
-            self.addAction(recipe.name.capitalize(), partial(self.use, recipe))
-        self.addSeparator()
+    def shipped(self) -> tuple[Recipe, ...]:
+        return RECIPES
+
+    def of(self, job: Job) -> Recipe:
+        return recipe_of(job, job.name)
+
+    def used(self, job: Job, thing: Recipe) -> Job:
+        return with_recipe(job, thing)
+
+    def _entry(self, thing: Recipe, job: Job) -> None:
+        self.addAction(thing.name.capitalize(), partial(self.use, thing))
+
+    def _keep_entries(self, job: Job) -> None:
         self.addAction("Keep these layers as a recipe…", self._ask_name)
         imports = self.addMenu("Take new artwork by")
         for recipe in all_recipes():
@@ -55,12 +61,6 @@ class RecipeMenu(QMenu):
             )
             action.setCheckable(True)
             action.setChecked(recipe.name == import_recipe().name)
-        self.addAction("Import a recipe…", self._import)
-        self.addAction("Export this one…", self._export)
-
-    def use(self, recipe: Recipe, *_: object) -> None:
-        """Make the open job by a recipe; its surface stays."""
-        self._session.edit(f"Recipe {recipe.name}", lambda job: with_recipe(job, recipe))
 
     def take_new_by(self, name: str, *_: object) -> None:
         """Remember the recipe for artwork that is dropped without a job."""
@@ -72,43 +72,10 @@ class RecipeMenu(QMenu):
         if job is not None:
             name, well = QInputDialog.getText(self, "Keep as a recipe", "Name", text=job.name)
             if well and name.strip():
-                self.keep(name.strip())
+                self.keep_as(name.strip())
 
-    def keep(self, name: str) -> None:
-        """Keep the job's layers under a name; an older recipe of that name gives way."""
+    def keep_as(self, name: str) -> None:
+        """Keep the job's layers under a name."""
         job = self._session.job
-        if job is None:
-            return
-        try:
-            made = recipe_of(job, name[:80])
-            keep(made, made.name, recipe_folder(), SUFFIX)
-        except BadInput as error:
-            self._session.said.emit(str(error))
-            return
-        self._session.said.emit(f"The recipe {name} is kept.")
-
-    def _import(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Recipe", "", f"Recipes (*{SUFFIX})")
-        if name:
-            self.take_file(Path(name))
-
-    def take_file(self, path: Path) -> None:
-        """Keep a recipe from a file, and make the job by it."""
-        try:
-            recipe = read_recipe(path)
-            keep(recipe, recipe.name, recipe_folder(), SUFFIX)
-        except BadInput as error:
-            self._session.said.emit(str(error))
-            return
-        self.use(recipe)
-
-    def _export(self) -> None:
-        job = self._session.job
-        name, _ = QFileDialog.getSaveFileName(
-            self, "Recipe", f"recipe{SUFFIX}", f"Recipes (*{SUFFIX})"
-        )
-        if job is not None and name:
-            try:
-                write_recipe(recipe_of(job, job.name), Path(name))
-            except BadInput as error:
-                self._session.said.emit(str(error))
+        if job is not None:
+            self.keep(recipe_of(job, name[:80]))

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
@@ -243,9 +244,11 @@ class PressPart(Part):
         self._on = form.button("Switch it on", self._switch)
         form.button("Fill its tanks", lambda: self.press.ask(do="fill"))
         form.button("Stop what prints", lambda: self.press.ask(do="stop"), "It can go on later")
+        form.button("Load the job's board", self.load, "Tell the press what lies on its bed")
         form.button(
-            "Take over its bed", self.take_over, "The job's bed becomes as large as the press's"
-        )
+            "Take over its sizes", self.take_over,
+            "The job gets the press's bed, and the board that is loaded on it",
+        )  # fmt: skip
         self.refresh()
 
     def _fill(self) -> None:
@@ -268,20 +271,17 @@ class PressPart(Part):
     def _switch(self) -> None:
         self.press.ask(do="quit" if self.press.looked.press else "status")
 
+    def load(self) -> None:
+        """Load a board of the job's size."""
+        job = self.session.whole
+        if job is not None:
+            self.press.ask(do="load", width=job.jig.board.width, height=job.jig.board.height)
+
     def take_over(self) -> None:
-        """Make the job's bed as large as the press's."""
+        """Give the job the press's bed and the board that is loaded."""
         state = self.press.looked.press
         if state is not None:
-            width, height = state["bed"]
-            high = state["head_height"]
-            self.session.edit(
-                "Bed of the press",
-                lambda j: j.replace(
-                    printer=j.printer.replace(
-                        bed_width=width, bed_height=height, max_piece_height=high
-                    )
-                ),
-            )
+            self.session.edit("Sizes of the press", partial(_with_sizes, state))
 
     def refresh(self) -> None:
         state = self.press.looked.press
@@ -299,6 +299,19 @@ class PressPart(Part):
         if low:
             lines.append(f"Low: {', '.join(low)}.")
         self._words.setText("\n".join(lines))
+
+
+def _with_sizes(state: dict[str, Any], job: Job) -> Job:
+    """The job on a press's bed and on the board that is loaded."""
+    width, height = state["bed"]
+    printer = job.printer.replace(
+        bed_width=width, bed_height=height, max_piece_height=state["head_height"]
+    )
+    if state["board"] is None:
+        return job.replace(printer=printer)
+    wide, high = state["board"]
+    board = job.jig.board.replace(width=wide, height=high)
+    return job.replace(printer=printer, jig=job.jig.replace(board=board))
 
 
 class RunForm(Form):
@@ -343,6 +356,10 @@ class RunForm(Form):
         start = job.receiver.folder if job is not None else ""
         folder = QFileDialog.getExistingDirectory(self, "Folder for the hand-off", start)
         if folder:
+            self._session.edit(
+                "Folder of the receiver",
+                lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
+            )
             self.write_hand_off(Path(folder))
 
     def write_hand_off(self, folder: Path) -> None:

@@ -12,7 +12,6 @@ from farbe.desk.form import Form
 from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.edgepicture import ShakenEdge
-from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.optics.shake import Shaken
 from farbe.optics.shakejob import choked_layer
@@ -36,11 +35,7 @@ class ShakeRows:
         form.row("Turned, scaled", figure("Misregister turned", f"{where}.rotation", "°", 0.005),
                  figure("Misregister scaled", f"{where}.scale", "%", 0.005))  # fmt: skip
         form.row("Play of a piece", figure("Play of a piece", "jig.play", "mm", 0.05))
-        form.row(
-            "May show on",
-            NumberField(session, "Prints that may show it", lambda _: desk.results.chance * 100,
-                        self._with_chance, unit="%", step=1, digits=1),
-        )  # fmt: skip
+        form.row("May show on", figure("Prints that may show it", "running.may_show", "%", 1))
         form.wide(ShakenEdge(desk.results))
         self._words = form.words()
         self._take = QPushButton("Take them over")
@@ -50,14 +45,6 @@ class ShakeRows:
         form.wide(self._take)
         desk.results.shake_changed.connect(self.refresh)
         self.refresh()
-
-    def _with_chance(self, job: Job, percent: float) -> Job:
-        """The chance is the desk's own; the job stays."""
-        if not 0.1 <= percent <= 50:
-            raise BadInput(f"A share of {percent:g} % cannot be; give 0.1 to 50.")
-        self._desk.results.chance = percent / 100
-        self._desk.results.start_shake()
-        return job
 
     def take_over(self) -> None:
         """Set choke and bleed to what is enough."""
