@@ -246,6 +246,18 @@ def test_the_press_says_why_it_does_not_print(
             press.ask(**request)
 
 
+def test_a_press_that_is_switched_off_makes_place_at_once(tmp_path: Path) -> None:
+    spool = tmp_path / "state" / "press"
+    for _ in range(4):
+        with press_of(spool) as press:
+            press.ask(do="fill", ink="Cyan", ml=77.0)
+            press.ask(do="quit")
+        with pytest.raises(BadInput, match="start it"):
+            PressLine(spool)
+    with press_of(spool) as press:
+        assert press.ask(do="status")["ink_ml"]["cyan"] == 77.0
+
+
 def test_ink_and_faults_outlive_the_press_and_warmth_does_not(tmp_path: Path) -> None:
     service = Service(tmp_path, 0.0)
     service.answer({"do": "fill", "ink": "White", "ml": 12.5}, lambda **_: None)

@@ -22,7 +22,6 @@ def main() -> int:
     path.unlink(missing_ok=True)
     with Server(str(path), Service(spool, asked.pace)) as server:
         server.serve_forever(poll_interval=0.5)
-    path.unlink(missing_ok=True)
     return 0
 
 

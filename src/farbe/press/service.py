@@ -266,8 +266,8 @@ class _Line(socketserver.StreamRequestHandler):
         try:
             request = json.loads(line)
             if request.get("do") == "quit":
+                self.server.leave()
                 say(status="done")
-                threading.Thread(target=self.server.shutdown).start()
                 return False
             say(status="done", **self.server.service.answer(request, say))
         except BadInput as refusal:
@@ -286,7 +286,12 @@ class Server(socketserver.ThreadingMixIn, socketserver.UnixStreamServer):
         super().__init__(path, _Line)
         self.service = service
 
+    def leave(self) -> None:
+        """Be found no more, and end; another press may take the place at once."""
+        Path(str(self.server_address)).unlink(missing_ok=True)
+        threading.Thread(target=self.shutdown).start()
+
     def service_actions(self) -> None:
         """Called twice a second."""
         if time.monotonic() - self.service.last_asked > IDLE:
-            threading.Thread(target=self.shutdown).start()
+            self.leave()
