@@ -176,6 +176,16 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     assert (job.jig.board.width, job.jig.board.height) == (78, 56)
 
 
+def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
+    """Else the next look would ask workers that are gone."""
+    _, view, _ = station(window)
+    view.by_itself.setChecked(True)
+    settle(window)
+    assert window.press._timer.isActive()
+    window.close()
+    assert not window.press._timer.isActive() and not window.press.by_itself
+
+
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:
     form, _, _ = station(window)
     window.print_on_press(), settle(window)

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField, TextField
 
 
 @dataclass(frozen=True)
@@ -15,6 +18,13 @@ class Command:
     name: str
     hint: str
     run: Callable[[], object]
+
+
+def values_of(inspector: QWidget, hint: str, visit: Callable[[QWidget], object]) -> list[Command]:
+    """Every value in an inspector, by its name."""
+    kinds = (NumberField, TextField, ChoiceField)
+    fields: list[QWidget] = [f for kind in kinds for f in inspector.findChildren(kind)]
+    return [Command(field.accessibleName(), hint, partial(visit, field)) for field in fields]
 
 
 class Finder(QDialog):

@@ -70,7 +70,12 @@ class PressDesk(QObject):
             self._timer.start()
             self.look()
         elif not self.by_itself:
-            self._timer.stop()
+            self.close()
+
+    def close(self) -> None:
+        """Look no longer; the press goes on."""
+        self.by_itself = False
+        self._timer.stop()
 
     def set_by_itself(self, on: bool) -> None:
         """Let jobs that wait start when the press is ready."""

@@ -33,8 +33,7 @@ from farbe.desk.about import open_guide, show_about
 from farbe.desk.autosave import Autosave
 from farbe.desk.canvas import Canvas
 from farbe.desk.checkbar import CheckBar
-from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.finder import Command, Finder
+from farbe.desk.finder import Command, Finder, values_of
 from farbe.desk.form import Form
 from farbe.desk.jobline import JobLine
 from farbe.desk.picking import Picking
@@ -455,15 +454,8 @@ class MainWindow(QMainWindow):
         ]
         if self.session.job is not None:
             for station, view in self.views.items():
-                for kind in (NumberField, TextField, ChoiceField):
-                    for field in view.inspector.findChildren(kind):
-                        commands.append(
-                            Command(
-                                field.accessibleName(),
-                                f"Value, {station.value}",
-                                partial(self._visit_field, station, field),
-                            )
-                        )
+                hint, visit = f"Value, {station.value}", partial(self._visit_field, station)
+                commands += values_of(view.inspector, hint, visit)
         Finder(commands, self).show()
 
     def _visit_field(self, station: Station, field: QWidget) -> None:
@@ -513,4 +505,5 @@ class MainWindow(QMainWindow):
         """End all work; unsaved work that the user did not give up stays in the autosave."""
         if not self._closed:
             self._closed = True
+            self.press.close()
             self.workers.close()
