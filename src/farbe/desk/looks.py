@@ -16,7 +16,7 @@ from farbe.model.job import Job
 from farbe.optics.look import Seen
 from farbe.optics.view import ArtworkWhite, View, artwork_white, hiding, seen_as
 from farbe.plan.alternatives import Alternative
-from farbe.render.contours import Line, contours
+from farbe.render.contours import Line, contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
@@ -50,7 +50,8 @@ class Wanted:
 class Scene:
     """A part of the piece, and of the rest what is wanted.
 
-    ``lines`` are the outlines of each layer by its name.
+    ``lines`` are the outlines of each layer by its name, ``margins`` how far they stay from the
+    piece's edge in mm, None without ink.
     """
 
     part: Glimpse
@@ -61,6 +62,7 @@ class Scene:
     hiding: Plate | None = None
     white: ArtworkWhite | None = None
     lines: dict[str, list[Line]] | None = None
+    margins: dict[str, float | None] | None = None
 
 
 class Looks(QObject):
@@ -163,6 +165,7 @@ def scene_of(
     ``known`` is what is seen of it if it was worked out before; ``gain`` that of the whole.
     """
     found, shown, lit = known or seen_as(part, wanted.view), wanted.shown, wanted.view.lit
+    lines = _lines(part) if shown is Shown.OUTLINES else None
     gain = found.gain if gain is None and lit else gain
     return Scene(
         part=part,
@@ -172,7 +175,10 @@ def scene_of(
         other=_other(part, wanted, sources, gain),
         hiding=hiding(part) if shown is Shown.HIDING else None,
         white=artwork_white(part) if shown is Shown.WHITE else None,
-        lines=_lines(part) if shown is Shown.OUTLINES else None,
+        lines=lines,
+        margins=None
+        if lines is None
+        else {name: margin(found_, part.job.piece.shape) for name, found_ in lines.items()},
     )
 
 

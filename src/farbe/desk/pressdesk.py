@@ -58,8 +58,6 @@ class PressDesk(QObject):
         self.looked = Looked(None, (), ())
         #: Whether what waits starts by itself.
         self.by_itself = False
-        #: The entry that prints here now.
-        self.printing: int | None = None
         self._timer = QTimer(self)
         self._timer.setInterval(LOOK)
         self._timer.timeout.connect(self.look)
@@ -174,11 +172,10 @@ class PressDesk(QObject):
 
     def _print(self, number_of: Callable[[Queue], int], job: Job | None) -> None:
         store, pace = self._session.store, Preferences().pace
-        self.printing = None
         self._workers.start(
             "press",
             lambda report: self._print_now(number_of, job, store, pace, report),
-            lambda _: self._ended(),
+            lambda _: self.look(),
             title="Printing on the test press",
         )
 
@@ -219,10 +216,6 @@ class PressDesk(QObject):
             picture = folder / "bed.png"
             press.ask(do="picture", path=str(picture))
             self.board_printed.emit(QImage(str(picture)))
-
-    def _ended(self) -> None:
-        self.printing = None
-        self.look()
 
 
 def look_now() -> Looked:

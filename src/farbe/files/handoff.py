@@ -38,7 +38,7 @@ from farbe.model.job import Job
 from farbe.model.receiver import FileFormat, Split
 from farbe.plan.order import channels, files_mirrored, mirrored
 from farbe.render.bed import BedRaster, job_bed
-from farbe.render.guide import guide_bed
+from farbe.render.guide import guide_bed, guide_channel
 from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.sources import Sources
@@ -65,7 +65,7 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
         raise writing_failed(folder / FILE_NAME, error) from error
     try:
         wanted = runs(job)
-        beds = _beds(job, sources, artwork_bed)
+        beds = _beds(wanted, sources, artwork_bed)
         made = tuple(
             _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
             for i, run in enumerate(wanted)
@@ -83,12 +83,12 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
     return ticket
 
 
-def _beds(job: Job, sources: Sources, artwork: BedRaster) -> dict[str, Raster]:
-    """The bed of each kind of run with all its channels."""
-    found: dict[str, Raster] = {"guide": guide_bed(job), "artwork": artwork}
-    if job.back is not None:
-        other = turned_over(job)
-        found["guide-back"], found["artwork-back"] = guide_bed(other), job_bed(other, sources)
+def _beds(wanted: tuple[Run, ...], sources: Sources, artwork: BedRaster) -> dict[str, Raster]:
+    """The bed of each kind of run that is wanted, with all its channels."""
+    found: dict[str, Raster] = {"artwork": artwork}
+    for run in wanted:
+        if run.what not in found:
+            found[run.what] = guide_bed(run.job) if run.is_guide else job_bed(run.job, sources)
     return found
 
 
@@ -143,7 +143,7 @@ def file_word(name: str) -> str:
 
 def _channel_infos(run: Run) -> tuple[ChannelInfo, ...]:
     if run.is_guide:
-        return guide_bed(run.job).channels
+        return (guide_channel(run.job),)
     return channel_infos(channels(run.job))
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import os
+import sys
 import time
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
@@ -59,8 +60,12 @@ class PressState:
                 pace=pace,
                 prints=int(found["prints"]),
             )
-        except (OSError, ValueError, KeyError, TypeError, AttributeError):
-            # It never printed, or its notes are lost: a press like new.
+        except FileNotFoundError:
+            # It never printed.
+            return cls(ink_ml=full, pace=pace)
+        except (OSError, ValueError, KeyError, TypeError, AttributeError) as error:
+            print(f"{folder / FILE_NAME} cannot be read ({error}); tanks count as full.",
+                  file=sys.stderr)  # fmt: skip
             return cls(ink_ml=full, pace=pace)
 
     def keep(self, folder: Path) -> None:

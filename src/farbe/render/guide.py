@@ -55,13 +55,17 @@ def _code(job: Job, grid: Grid) -> Laid:
     return Laid(tile, right - 3.0 - wide / 2, bottom + 2.0 + high / 2)
 
 
+def guide_channel(job: Job) -> ChannelInfo:
+    """The one channel of a job's guide, named as its receiver wants it."""
+    ink = guide_ink(job)
+    return ChannelInfo(job.receiver.channel(ink.name), ink.shown, ink.kind.value)
+
+
 def guide_bed(job: Job, *, frame: BedFrame | None = None) -> BedRaster:
     """The guide's run of a job, in the same frame and at the same positions as the artwork's."""
     frame = frame or printer_frame(job)
-    ink = guide_ink(job)
-    info = ChannelInfo(job.receiver.channel(ink.name), ink.shown, ink.kind.value)
     tile = guide_tile(job, frame.grid)
     laid = [Laid(tile, pocket.x, pocket.y) for pocket in used_pockets(job)]
     if job.guide.numbers:
         laid += [*_numbers(job, frame.grid), _code(job, frame.grid)]
-    return BedRaster(frame, tuple(laid), (info,), turned=job.bed_turned)
+    return BedRaster(frame, tuple(laid), (guide_channel(job),), turned=job.bed_turned)

@@ -18,7 +18,6 @@ from farbe.layout.outline import outline
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.sentence import number, surface_words
-from farbe.render.contours import margin
 from farbe.render.glimpse import Box
 
 #: Screen pixels for each of a picture's from which a finer one is worked out.
@@ -253,7 +252,7 @@ class ProofCanvas(PieceWorld):
             painter.setPen(QPen(QColor(INKS[layer.kind]), 1.6, LINES[layer.kind]))
             painter.drawLine(QPointF(16, y - 4), QPointF(52, y - 4))
             painter.setPen(QColor("#f4f4f4"))
-            far = margin((whole.lines or {}).get(layer.name, []), whole.part.job.piece.shape)
+            far = (whole.margins or {}).get(layer.name)
             painter.drawText(QPointF(60, y), f"{layer.name}: {_margin_words(far)}")
             y += 20
 
