@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Literal
 
-from farbe.files.document import read_document, write_document
 from farbe.model.base import Margin, Value
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.job import Job
@@ -54,13 +52,3 @@ def with_kept(job: Job, kept: KeptJig) -> Job:
         guide=kept.guide,
         cutting=kept.cutting,
     )
-
-
-def write_jig(kept: KeptJig, path: Path) -> None:
-    """Write a jig; BadInput if it cannot be written."""
-    write_document(kept, path)
-
-
-def read_jig(path: Path) -> KeptJig:
-    """Read a jig; BadInput if the file is missing or holds none."""
-    return read_document(path, KeptJig, "jig")

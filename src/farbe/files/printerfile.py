@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Literal
 
-from farbe.files.document import read_document, write_document
+from farbe.files.document import read_document
 from farbe.model.base import Value
 from farbe.model.printer import Printer
 
@@ -18,11 +18,6 @@ class PrinterFile(Value):
     format: Literal["farbe-printer"] = "farbe-printer"
     version: Literal[1] = 1
     printer: Printer
-
-
-def write_printer(printer: Printer, path: Path) -> None:
-    """Write a printer; BadInput if it cannot be written."""
-    write_document(PrinterFile(printer=printer), path)
 
 
 def read_printer(path: Path) -> Printer:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Literal
 
-from farbe.files.document import read_document, write_document
+from farbe.files.document import read_document
 from farbe.model.base import Value
 from farbe.model.receiver import Receiver
 
@@ -18,11 +18,6 @@ class ReceiverFile(Value):
     format: Literal["farbe-receiver"] = "farbe-receiver"
     version: Literal[1] = 1
     receiver: Receiver
-
-
-def write_receiver(receiver: Receiver, path: Path) -> None:
-    """Write a receiver; BadInput if it cannot be written."""
-    write_document(ReceiverFile(receiver=receiver), path)
 
 
 def read_receiver(path: Path) -> Receiver:
