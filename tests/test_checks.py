@@ -16,7 +16,7 @@ from farbe.model.receiver import Receiver
 from farbe.model.source import WholePiece
 from farbe.model.treatment import Choke
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
-from farbe.plan.recipes import RECIPES, recipe
+from farbe.plan.recipes import RECIPES, recipe, with_recipe
 from farbe.plan.sentence import job_line
 
 
@@ -117,9 +117,7 @@ def test_the_job_line_says_the_job(job: Job) -> None:
 
 def test_recipes_are_sound(job: Job, store: ArtStore) -> None:
     for each in RECIPES:
-        made = job.replace(
-            piece=job.piece.replace(surface=each.surface), reader=each.reader, stack=each.stack
-        )
+        made = with_recipe(job, each, surface=True)
         assert not [c for c in found(made, store).values() if c.weight is Weight.STOP], each.name
         assert recipe(each.name.upper().replace(",", "")) == each
     with pytest.raises(BadInput, match="no recipe named gold"):

@@ -14,6 +14,7 @@ from PIL import Image
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
+from farbe.layout.sides import views
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.treatment import Choke, Dots, Grain
@@ -62,15 +63,16 @@ def test_the_finished_piece_is_as_the_proof_says(
     number = add_job(queue, job, store)
     with Press() as press:
         print_entry(queue, number, press, store)
-        press.ask(do="picture", path=str(tmp_path / "piece.png"), of=OF[job.reader])
-    seen = np.asarray(Image.open(tmp_path / "piece.png"))
-    proof = proof_picture(job, store, pixels=max(seen.shape[:2]))
-    right, mirrored = (
-        max(likeness(middle(seen), middle(as_lying(p, k, seen))) for k in range(4))
-        for p in (proof, proof[:, ::-1])
-    )
-    assert right > 0.93, right
-    assert right > mirrored
+        for view in views(job) if job.opposite is not None else (job,):
+            press.ask(do="picture", path=str(tmp_path / "piece.png"), of=OF[view.reader])
+            seen = np.asarray(Image.open(tmp_path / "piece.png"))
+            proof = proof_picture(view, store, pixels=max(seen.shape[:2]))
+            right, mirrored = (
+                max(likeness(middle(seen), middle(as_lying(p, k, seen))) for k in range(4))
+                for p in (proof, proof[:, ::-1])
+            )
+            assert right > 0.93, right
+            assert right > mirrored
 
 
 def test_the_proof_shows_dots_as_later_treatments_leave_them(job: Job, store: ArtStore) -> None:

@@ -12,11 +12,11 @@ import numpy.typing as npt
 
 from farbe.art.artwork import MM_PER_INCH, Artwork, Space
 from farbe.layout.frame import sampling_grid
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.prints import first_print, one_print, spread
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
-from farbe.plan.order import printing_layers
+from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
 from farbe.render.piece import Canvas, job_artwork, piece_separation, place
 from farbe.render.sources import Sources
@@ -70,7 +70,7 @@ class Facts:
         Of very many, only the first are looked at.
         """
         plain = dict.fromkeys(what.plain for what in spread(self.job).prints.values())
-        for what in list(plain)[:MOST_PRINTS] or [PocketPrint(None, self.job.placing, ())]:
+        for what in list(plain)[:MOST_PRINTS] or [first_print(self.job)]:
             yield Facts(one_print(self.job, what), self.sources)
 
     @cached_property
@@ -122,7 +122,7 @@ class Facts:
         # Dots, holes and specks are finer than what is sampled here.
         layers = tuple(
             layer.replace(treatments=tuple(t for t in layer.treatments if t.kind not in _FINE))
-            for layer in printing_layers(self.job.stack)
+            for layer in own_layers(self.job)
             if layer.kind is LayerKind.WHITE
         )
         result = np.zeros_like(self.artwork_alpha)

@@ -11,6 +11,7 @@ from shapely import affinity
 from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
+from farbe.checks import readerrules as readerrules
 from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
@@ -26,6 +27,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Region, WholePiece
 from farbe.model.treatment import Choke, Feather
 from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
+from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
 from farbe.plan.sentence import Station, number
 from farbe.render.piece import dot_side, lost_dots
 
@@ -44,10 +46,12 @@ _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
 def run_checks(facts: Facts) -> tuple[Check, ...]:
     """All findings, stops first."""
     found = _found(facts)
-    if facts.job.back is not None:
+    if facts.job.back is not None or facts.job.opposite is not None:
         known = {(check.code, check.text) for check in found}
         behind = _found(Facts(turned_over(facts.job), facts.sources))
-        found += [_behind(check) for check in behind if (check.code, check.text) not in known]
+        whose = "Other side" if facts.job.opposite is None else "Other reader"
+        new = [check for check in behind if (check.code, check.text) not in known]
+        found += [_behind(check, whose) for check in new]
     return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
 
 
@@ -59,15 +63,15 @@ def _found(facts: Facts) -> list[Check]:
     return list({(check.code, check.text): check for check in found}.values())
 
 
-def _behind(check: Check) -> Check:
-    """A finding of the other side, mended there."""
+def _behind(check: Check, whose: str) -> Check:
+    """A finding of the other side or reader, mended there."""
     fix = check.fix
     turned = fix and Fix(fix.words, lambda job: turned_over(fix.mend(turned_over(job))))
-    return replace(check, text=f"Other side: {check.text}", fix=turned)
+    return replace(check, text=f"{whose}: {check.text}", fix=turned)
 
 
 def _has(job: Job, kind: LayerKind) -> bool:
-    return any(layer.kind is kind for layer in printing_layers(job.stack))
+    return any(layer.kind is kind for layer in own_layers(job))
 
 
 def _with_stack(job: Job, stack: tuple[Layer, ...]) -> Job:
@@ -76,13 +80,14 @@ def _with_stack(job: Job, stack: tuple[Layer, ...]) -> Job:
 
 def _with_white(job: Job) -> Job:
     """The job with white where its reader calls for it."""
-    asleep = [layer for layer in job.stack if layer.kind is LayerKind.WHITE]
+    asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and not la.opposite]
     if asleep:
         woken = tuple(
             layer.replace(on=True) if layer is asleep[0] else layer for layer in job.stack
         )
         return _with_stack(job, woken)
-    at = next((i for i, la in enumerate(job.stack) if la.kind is LayerKind.COLOUR), 0)
+    colour = LayerKind.COLOUR
+    at = next((i for i, la in enumerate(job.stack) if la.kind is colour and not la.opposite), 0)
     at += 0 if job.reader is Reader.FACE else 1
     return _with_stack(job, (*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
 
@@ -91,16 +96,23 @@ def _without_white(job: Job) -> Job:
     """The job with its white switched off."""
     white = LayerKind.WHITE
     return _with_stack(
-        job, tuple(la.replace(on=False) if la.kind is white else la for la in job.stack)
+        job,
+        tuple(
+            la.replace(on=False) if la.kind is white and not la.opposite else la for la in job.stack
+        ),
     )
 
 
 def _in_order(job: Job) -> Job:
     """The job with white and colour in the order that the reader calls for, varnish last."""
+    if job.opposite is not None:
+        return in_facing_order(job)
     wanted = [layer.kind for layer in default_stack(job.reader)]
     varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
     rest = [layer for layer in job.stack if layer.kind is not LayerKind.VARNISH]
-    ordered = sorted(rest, key=lambda layer: wanted.index(layer.kind))
+    ordered = sorted(
+        rest, key=lambda layer: wanted.index(layer.kind) if layer.kind in wanted else len(wanted)
+    )
     return _with_stack(job, (*ordered, *varnish))
 
 
@@ -322,18 +334,14 @@ def artwork_on_piece(facts: Facts) -> Iterator[Check]:
 @rule
 def order_suits_reader(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    kinds = [layer.kind for layer in printing_layers(job.stack)]
-    if LayerKind.WHITE not in kinds or LayerKind.COLOUR not in kinds:
-        return
-    colour = kinds.index(LayerKind.COLOUR)
-    hiding = LayerKind.WHITE in (kinds[colour:] if job.reader is Reader.FACE else kinds[:colour])
-    if hiding:
+    hiding = between_reader_and_colour(job)
+    if hiding is not None:
         yield Check(
             "white-hides-colour",
             Weight.STOP,
-            "White lies between the reader and the colour and hides it.",
+            f"{hiding.name} lies between the reader and the colour and hides it.",
             Station.LAYERS,
-            Fix("Swap them", _in_order),
+            Fix("Put them in order", _in_order),
         )
 
 
@@ -371,10 +379,12 @@ def _surface(job: Job) -> str:
 
 
 def _reaches_edge(layer: Layer) -> bool:
-    """Whether white ends exactly where the artwork does."""
+    """Whether white or blackout ends exactly where the artwork does."""
     drawn_back = layer.choke > 0 or any(isinstance(t, Feather) for t in layer.active)
     return (
-        layer.kind is LayerKind.WHITE and isinstance(layer.source, ArtworkShape) and not drawn_back
+        layer.kind in (LayerKind.WHITE, LayerKind.BLACKOUT)
+        and isinstance(layer.source, ArtworkShape)
+        and not drawn_back
     )
 
 
@@ -383,12 +393,12 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if not _has(job, LayerKind.COLOUR):
         return
-    for layer in printing_layers(job.stack):
+    for layer in own_layers(job):
         if _reaches_edge(layer):
             yield Check(
                 "choke-zero",
                 Weight.CAUTION,
-                f"{layer.name} reaches the edge of the colour: a white rim shows at the least"
+                f"{layer.name} reaches the edge of the colour: a rim of it shows at the least"
                 " misregister.",
                 Station.LAYERS,
                 Fix(f"Choke {number(USUAL_CHOKE)} mm", partial(_choked, name=layer.name)),
@@ -401,7 +411,7 @@ def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if facts.artwork is None:
         return
-    for layer in printing_layers(job.stack):
+    for layer in own_layers(job):
         if layer.kind is LayerKind.COLOUR or layer.meant:
             continue
         beyond, of_piece = facts.beyond(layer)
@@ -427,7 +437,7 @@ def _meant(job: Job, *, name: str) -> Job:
 
 @rule
 def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
-    for layer in printing_layers(facts.job.stack):
+    for layer in own_layers(facts.job):
         dots = lost_dots(layer)
         later = layer.active[layer.active.index(dots) + 1 :] if dots is not None else ()
         eaten = 2 * sum(t.by for t in later if isinstance(t, Choke))

@@ -13,6 +13,7 @@ from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Kind, Step, seconds_of, steps
 from farbe.estimate.swaths import extent
+from farbe.layout.sides import views
 from farbe.model.job import Job
 from farbe.plan.order import channels
 from farbe.render.sources import Sources
@@ -49,16 +50,12 @@ def cost_parts(cost: Cost) -> Iterator[tuple[str, float]]:
 
 def ml_by_ink(job: Job, found: Estimate) -> dict[str, float]:
     """ml of each of the printer's inks, all layers and hits."""
-    inks = {c.name: c.ink.name for side in _sides(job) for c in channels(side)}
+    inks = {c.name: c.ink.name for side in views(job) for c in channels(side)}
     totals: dict[str, float] = {}
     for use in found.inks:
         name = inks[use.channel]
         totals[name] = totals.get(name, 0.0) + use.ml
     return totals
-
-
-def _sides(job: Job) -> tuple[Job, ...]:
-    return (job,) if job.back is None else (job, job.replace(stack=job.back.stack))
 
 
 def report_csv(report: dict[str, Any]) -> str:

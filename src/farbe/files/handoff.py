@@ -277,7 +277,7 @@ def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
             material=piece.surface.material.value,
             colour=piece.surface.colour,
         ),
-        reader=job.reader.value,
+        reader="both" if job.opposite is not None else job.reader.value,
         pockets=_pockets(job),
         runs=runs,
         back=_back(job),

@@ -12,9 +12,10 @@ from farbe.art.artwork import Artwork
 from farbe.art.read import read_artwork
 from farbe.files.atomic import whole_file, writing_failed
 from farbe.layout.lettering import check_font, shipped_font
+from farbe.layout.sides import views
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile, PageBox, PlateUse, Print
+from farbe.model.side import ArtworkFile, PageBox, PlateUse
 from farbe.model.text import TextBox, TypeFace
 from farbe.plan.spots import meant
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits, shipped_profile
@@ -129,7 +130,7 @@ class ArtStore:
 
     def digests(self, job: Job) -> tuple[str, ...]:
         """The files that a job needs."""
-        sides: tuple[Print, ...] = (job,) if job.back is None else (job, job.back)
+        sides = views(job)
         needed = [art.digest for side in sides for art in side.artworks]
         needed += [art.profile for side in sides for art in side.artworks if art.profile]
         needed += [box.font for side in sides for box in side.texts if box.font]

@@ -113,7 +113,7 @@ class Ticket(Value):
     bed_height: float
     board: TicketBoard
     piece: TicketPiece
-    reader: Literal["face", "through", "transfer"]
+    reader: Literal["face", "through", "transfer", "both"]
     pockets: tuple[TicketPocket, ...]
     runs: tuple[TicketRun, ...]
     back: TicketBack | None = None

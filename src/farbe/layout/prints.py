@@ -3,29 +3,47 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket, used_pockets
+from farbe.layout.sides import turned_over
 from farbe.model.job import Job
 from farbe.model.placing import Placing, PocketChange
-from farbe.model.side import ArtworkFile
+from farbe.model.side import ArtworkFile, Content
 from farbe.model.text import TextBox
 
 
 @dataclass(frozen=True)
 class PocketPrint:
-    """What one pocket prints. Without an artwork in a job that has some, nothing prints there."""
+    """What one pocket prints. Without an artwork in a job that has some, nothing prints there.
+
+    ``opposite`` is what the reader on the other side of a clear piece sees there.
+    """
 
     artwork: ArtworkFile | None
     placing: Placing
     texts: tuple[TextBox, ...]
+    opposite: PocketPrint | None = None
 
     @property
     def plain(self) -> PocketPrint:
         """The same without its text."""
-        return PocketPrint(self.artwork, self.placing, ())
+        other = self.opposite
+        return PocketPrint(self.artwork, self.placing, (), other.plain if other else None)
+
+    @property
+    def content(self) -> dict[str, Any]:
+        """The fields of a job whose pockets all print this."""
+        return {
+            "artworks": () if self.artwork is None else (self.artwork,),
+            "placing": self.placing,
+            "texts": self.texts,
+            "changes": (),
+            "table": None,
+        }
 
 
 @dataclass(frozen=True)
@@ -46,15 +64,17 @@ class Spread:
 
 def one_print(job: Job, what: PocketPrint) -> Job:
     """The job as if all its pockets printed this."""
-    return job.model_copy(
-        update={
-            "artworks": () if what.artwork is None else (what.artwork,),
-            "placing": what.placing,
-            "texts": what.texts,
-            "changes": (),
-            "table": None,
-        }
-    )
+    fields = what.content
+    if job.opposite is not None:
+        other = what.opposite or PocketPrint(None, job.opposite.placing, ())
+        fields["opposite"] = Content(**other.content)
+    return job.model_copy(update=fields)
+
+
+def first_print(job: Job) -> PocketPrint:
+    """What the first pocket prints that prints at all; else what none does."""
+    other = None if job.opposite is None else PocketPrint(None, job.opposite.placing, ())
+    return next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, (), other))
 
 
 @lru_cache(maxsize=8)
@@ -62,8 +82,21 @@ def spread(job: Job) -> Spread:
     """Lay the artworks over the pockets that are on, in the order of the numbers.
 
     A pocket whose artwork is chosen takes one of that artwork's quantity. The others are filled
-    artwork by artwork; the one without a quantity takes what the others leave.
+    artwork by artwork; the one without a quantity takes what the others leave. Where a piece has
+    two readers, each of them has artworks and words for every pocket.
     """
+    if job.opposite is None:
+        return _spread(job)
+    own, other = _spread(job), _spread(turned_over(job))
+    prints = {}
+    for number in sorted(own.prints.keys() | other.prints.keys()):
+        mine = own.prints.get(number) or PocketPrint(None, job.placing, ())
+        prints[number] = replace(mine, opposite=other.prints.get(number))
+    return Spread(prints, own.empty, own.missing)
+
+
+def _spread(job: Job) -> Spread:
+    """The artworks of one reader over the pockets."""
     used = used_pockets(job)
     changes = {change.pocket: change for change in job.changes}
     by_digest = {art.digest: art for art in job.artworks}

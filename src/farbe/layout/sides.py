@@ -4,24 +4,31 @@ from __future__ import annotations
 
 from farbe.layout.pockets import piece_on_bed
 from farbe.model.job import Job
-from farbe.model.piece import Outline, Shape
-from farbe.model.side import Back, Print
+from farbe.model.piece import Outline, Reader, Ring, Shape
+from farbe.model.side import Back, Content, Print
+from farbe.model.treatment import Holes
 
 
 def mirrored_shape(shape: Shape) -> Shape:
     """A shape with left and right exchanged."""
     if not isinstance(shape, Outline):
         return shape
-    rings = tuple(tuple((-x, y) for x, y in ring) for ring in shape.rings)
-    return shape.model_copy(update={"rings": rings})
+    return shape.model_copy(update={"rings": _mirrored(shape.rings)})
+
+
+def _mirrored(rings: tuple[Ring, ...]) -> tuple[Ring, ...]:
+    return tuple(tuple((-x, y) for x, y in ring) for ring in rings)
 
 
 def turned_over(job: Job) -> Job:
-    """The job as it is printed on the other side; twice gives the job again.
+    """The job from its other side; twice gives the job again.
 
-    What is printed and the back's change places, the outline is mirrored, and the jig says how
-    the pieces were turned, from which the positions follow. A job without a back stays.
+    Of a piece that is printed on both sides, what is printed and the back's change places, the
+    outline is mirrored, and the jig says how the pieces were turned, from which the positions
+    follow. Of a piece with two readers, it is the job as the other one sees it. Other jobs stay.
     """
+    if job.opposite is not None:
+        return _by_other_reader(job, job.opposite)
     back = job.back
     if back is None:
         return job
@@ -37,6 +44,37 @@ def turned_over(job: Job) -> Job:
             ),
         }
     )
+
+
+def _by_other_reader(job: Job, opposite: Content) -> Job:
+    """A job with two readers as the other one sees it; the very same is printed."""
+    own = {name: getattr(job, name) for name in Content.model_fields}
+    other = {name: getattr(opposite, name) for name in Content.model_fields}
+    stack = tuple(la.model_copy(update={"opposite": not la.opposite}) for la in job.stack)
+    holes = job.see_through
+    return job.model_copy(
+        update={
+            **other,
+            "opposite": Content(**own),
+            "reader": Reader.FACE if job.reader is Reader.THROUGH else Reader.THROUGH,
+            "stack": stack,
+            "see_through": None if holes is None else _mirrored_holes(holes),
+            "piece": job.piece.model_copy(update={"shape": mirrored_shape(job.piece.shape)}),
+        }
+    )
+
+
+def _mirrored_holes(holes: Holes) -> Holes:
+    solid = holes.solid
+    if solid is not None:
+        solid = solid.model_copy(update={"rings": _mirrored(solid.rings)})
+    return holes.model_copy(update={"angle": -holes.angle, "solid": solid})
+
+
+def views(job: Job) -> tuple[Job, ...]:
+    """The job from each side that it is told from: one, or two that are printed or read."""
+    two = job.back is not None or job.opposite is not None
+    return (job, turned_over(job)) if two else (job,)
 
 
 def is_other_side(job: Job) -> bool:

@@ -15,8 +15,8 @@ from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.model.running import Prices, Running
-from farbe.model.side import ArtworkFile, Back, Print
-from farbe.model.treatment import Share
+from farbe.model.side import ArtworkFile, Back, Content, Print
+from farbe.model.treatment import Holes, Share
 
 
 class Intent(StrEnum):
@@ -52,6 +52,10 @@ class Job(Print):
 
     Several artworks are laid over the pockets in their order. ``bed_turned`` says that the board
     is loaded turned by half a turn, for guide and artwork alike.
+
+    A clear piece may have two readers: one looks at the ink, one through the piece. The job is
+    told as one of them sees it; ``opposite`` is what the other one does, in the layers that are
+    marked so. ``see_through`` are holes through all layers, which nothing else changes.
     """
 
     name: Name
@@ -61,6 +65,8 @@ class Job(Print):
     bleed: Annotated[Margin, Field(le=100)] = 0.0
     jig: Jig
     back: Back | None = None
+    opposite: Content | None = None
+    see_through: Holes | None = None
     bed_turned: bool = False
     marks: Marks = Marks()
     guide: Guide = Guide()
@@ -74,6 +80,13 @@ class Job(Print):
     def _belongs_together(self) -> Job:
         if self.back is not None and self.reader is not Reader.FACE:
             raise ValueError("a piece printed on both sides is read from its faces")
+        if self.opposite is not None:
+            if self.back is not None:
+                raise ValueError("a clear piece with two readers is printed on one side")
+            if self.reader is Reader.TRANSFER:
+                raise ValueError("a transfer has one reader")
+        elif any(layer.opposite for layer in self.stack):
+            raise ValueError("a layer for a second reader needs one")
         wanted = self.guide.ink
         if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
             raise ValueError(f"the printer has no ink named {self.guide.ink} for the guide")

@@ -25,7 +25,8 @@ class Layer(Value):
     """One layer: its source, joined with ``second`` if there is one, then the treatments in order.
 
     ``ink`` names the ink of a layer of named ink. ``meant`` says that its ink beyond the artwork is
-    wanted and need not be asked about again.
+    wanted and need not be asked about again. ``opposite``: it belongs to what the reader on the
+    other side of a clear piece sees.
     """
 
     kind: LayerKind
@@ -38,6 +39,7 @@ class Layer(Value):
     on: bool = True
     ink: Name | None = None
     meant: bool = False
+    opposite: bool = False
 
     @model_validator(mode="after")
     def _suits_its_kind(self) -> Layer:

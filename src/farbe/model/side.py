@@ -92,27 +92,41 @@ class ArtworkFile(Value):
         return max(wide, 1e-3), max(high, 1e-3)
 
 
-class Print(Value):
-    """What is printed on one side of a piece."""
+class Content(Value):
+    """What one reader sees: artworks and words, and how they lie."""
 
     artworks: tuple[ArtworkFile, ...] = ()
     placing: Placing = Placing()
     changes: tuple[PocketChange, ...] = ()
     texts: Annotated[tuple[TextBox, ...], Field(max_length=50)] = ()
     table: Table | None = None
+
+    @model_validator(mode="after")
+    def _is_clear(self) -> Self:
+        _differ([art.digest for art in self.artworks], "an artwork is there twice")
+        _differ([change.pocket for change in self.changes], "a pocket is changed twice")
+        if sum(art.quantity is None for art in self.artworks) > 1:
+            raise ValueError("only one artwork can take the rest of the pockets")
+        return self
+
+
+class Print(Content):
+    """What is printed on one side of a piece."""
+
     stack: tuple[Layer, ...]
     correction: Correction | None = None
 
     @model_validator(mode="after")
     def _is_sound(self) -> Self:
-        colours = [layer for layer in self.stack if layer.kind is LayerKind.COLOUR]
-        if len(colours) > 1:
-            raise ValueError("a stack read from one side has one colour layer")
+        for opposite in (False, True):
+            colours = [
+                layer
+                for layer in self.stack
+                if layer.kind is LayerKind.COLOUR and layer.opposite is opposite
+            ]
+            if len(colours) > 1:
+                raise ValueError("each reader of a stack has one colour layer")
         _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
-        _differ([art.digest for art in self.artworks], "an artwork is there twice")
-        _differ([change.pocket for change in self.changes], "a pocket is changed twice")
-        if sum(art.quantity is None for art in self.artworks) > 1:
-            raise ValueError("only one artwork can take the rest of the pockets")
         return self
 
 

@@ -23,6 +23,12 @@ class ArtworkShape(Value):
     kind: Literal["shape"] = "shape"
 
 
+class OppositeShape(Value):
+    """Wherever the artwork of the reader on the other side is."""
+
+    kind: Literal["opposite shape"] = "opposite shape"
+
+
 class ColourInk(Value):
     """Wherever any colour ink lies, as much as there is of it, solid from ``solid`` percent on."""
 
@@ -82,6 +88,7 @@ class Region(Value):
 Source = Annotated[
     Colours
     | ArtworkShape
+    | OppositeShape
     | ColourInk
     | WholePiece
     | Surround

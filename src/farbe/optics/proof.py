@@ -9,7 +9,7 @@ from PIL import Image
 
 from farbe.art.artwork import Pixels
 from farbe.layout.frame import sampling_grid
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.prints import first_print, one_print
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
@@ -49,7 +49,7 @@ def proof_picture(
     BadInput
         For words that cannot be taken, or a job that prints nothing.
     """
-    first = next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, ()))
+    first = first_print(job)
     of, grid = one_print(job, first), sampling_grid(job, pixels)
     layers = printing_layers(of.stack)
     if not layers:

@@ -9,13 +9,13 @@ import numpy as np
 
 from farbe.layout.frame import sampling_grid
 from farbe.layout.outline import outline, rings
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.prints import first_print, one_print
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape
 from farbe.optics.shake import Edge, Points, Shaken, edge_of, moves, play_moves, shaken
-from farbe.plan.order import printing_layers
+from farbe.plan.readers import own_layers
 from farbe.render.piece import piece_separation
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
@@ -37,7 +37,7 @@ class JobShake:
 def choked_layer(job: Job) -> Layer | None:
     """The white that ends inside the artwork's shape, the one with the least choke."""
     found = [
-        layer for layer in printing_layers(job.stack)
+        layer for layer in own_layers(job)
         if layer.kind is LayerKind.WHITE and isinstance(layer.source, ArtworkShape)
     ]  # fmt: skip
     return min(found, key=lambda layer: layer.choke, default=None)
@@ -45,7 +45,7 @@ def choked_layer(job: Job) -> Layer | None:
 
 def job_shake(job: Job, sources: Sources, chance: float) -> JobShake:
     """Shake a job's first print; ``chance`` is the share of prints that may show it."""
-    first = next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, ()))
+    first = first_print(job)
     of, grid = one_print(job, first), sampling_grid(job, SIDE)
     separation = piece_separation(of, sources, grid, layers=(), as_read=True)
     shape = separation.shape(0, separation.size[1])

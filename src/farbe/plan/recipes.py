@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from farbe.model.base import BadInput, Name, Value
 from farbe.model.job import Conversion, Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
+from farbe.model.side import Content
 from farbe.model.treatment import Choke, Ease, Holes
 from farbe.plan.order import default_stack
+from farbe.plan.readers import facing_stack
 
 
 class Recipe(Value):
@@ -46,6 +48,7 @@ RECIPES = (
         "lit from behind", _ACRYLIC, Reader.THROUGH,
         COLOUR.replace(hits=2), WHITE_UNDER.replace(hits=2),
     ),
+    _recipe("clear, read from both sides", _CLEAR, Reader.THROUGH, *facing_stack()),
     _recipe("transfer on dark", _COTTON, Reader.TRANSFER, COLOUR, _SOFT_WHITE),
     _recipe("transfer on light", _LIGHT_COTTON, Reader.TRANSFER, COLOUR),
     _recipe(
@@ -99,11 +102,13 @@ def with_recipe(job: Job, recipe_: Recipe, *, surface: bool = False) -> Job:
     BadInput
         If the job cannot be made so.
     """
-    fields = {
+    fields: dict[str, Any] = {
         "reader": recipe_.reader,
         "stack": recipe_.stack,
         "conversion": recipe_.conversion.replace(profile=job.conversion.profile),
     }
+    two = any(layer.opposite for layer in recipe_.stack)
+    fields["opposite"] = (job.opposite or Content(artworks=job.artworks)) if two else None
     if surface:
         fields["piece"] = job.piece.replace(surface=recipe_.surface)
     return job.replace(**fields)

@@ -78,6 +78,8 @@ def duration(seconds: float) -> str:
 
 
 def _sides(job: Job) -> str:
+    if job.opposite is not None:
+        return " and " + ("through the piece" if job.reader is Reader.FACE else "from the face")
     if job.back is None:
         return ""
     return ", the other side" if job.jig.over is not None else ", both sides"

@@ -16,6 +16,7 @@ from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
+from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
 from farbe.model.edit import Recolour
 from farbe.model.job import Intent, Job
@@ -140,15 +141,33 @@ def piece_separation(
     turn : degrees, anticlockwise as read, by which the whole print is turned
     placed : the artwork if it was placed before, with all else the same
     """
+    wanted = _as_seen(job, grid, printing_layers(job.stack) if layers is None else layers)
+    own = _separation(job, sources, grid, wanted, turn=turn, placed=placed)
+    if job.opposite is not None:
+        other = _separation(turned_over(job), sources, grid, wanted, turn=-turn)
+        # Each knows the other's shape, but not what the other knows of it.
+        own = replace(own, opposite=replace(other, opposite=own))
+    return replace(own, mirrored=not as_read and mirrored(job.reader))
+
+
+def _separation(
+    job: Job,
+    sources: Sources,
+    grid: Grid,
+    layers: tuple[Layer, ...],
+    *,
+    turn: float,
+    placed: PlacedArtwork | None = None,
+) -> Separation:
+    """The separation for one reader, as that one sees it."""
     canvas, profile = Canvas.of(job, grid, turn), sources.profile(job)
     placed = placed or place(job, job_artwork(job, sources), canvas)
     return Separation(
         placed=placed,
-        layers=_as_seen(job, grid, printing_layers(job.stack) if layers is None else layers),
+        layers=layers,
         converter=job_converter(job, placed.artwork, profile),
         grid=grid,
         piece=ring_pixels(job.piece.shape, 0.0, canvas),
-        mirrored=not as_read and mirrored(job.reader),
         clip=clip_rings(job, canvas),
         profile=profile,
         pixels=canvas.pixels,
@@ -156,6 +175,7 @@ def piece_separation(
         named=_named_plates(job, sources, canvas, placed),
         limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
+        see_through=job.see_through,
     )
 
 

@@ -308,6 +308,36 @@ def stall_sign() -> Image.Image:
     return _cropped(sheet, 280, 180)
 
 
+def window_outside() -> Image.Image:
+    """A window graphic for the street, 260 × 180 mm at 160 dpi, without an empty place."""
+    sheet = Sheet(264.0, 160)
+    sheet.panel(-130, -90, 130, 90, 0, MOSS)
+    for row in range(-5, 6):
+        for column in range(-8, 9):
+            if abs(row) > 2:
+                x, y = (column + (row % 2) / 2) * 17.3, row * 15.0
+                sheet.polygon(_hexagon(x, y, 8.4), AMBER if (row + column) % 3 else HONEY)
+    sheet.panel(-118, -34, 118, 34, 6, CREAM)
+    sheet.disc(-86, 0, 26, AMBER)
+    _bee(sheet, -86, 1, 15)
+    sheet.text("OPEN TODAY", 26, -9, 25, MOSS)
+    sheet.text("honey, mead and candles", 26, 17, 11.5, HONEY)
+    return _cropped(sheet, 260, 180)
+
+
+def window_inside() -> Image.Image:
+    """The same window as who leaves the shop sees it, 260 × 180 mm at 160 dpi."""
+    sheet = Sheet(264.0, 160)
+    sheet.panel(-130, -90, 130, 90, 0, DUSK)
+    for i in range(14):
+        x = -120 + i * 18.4
+        sheet.ellipse(x, 58 + 8 * math.sin(i * 1.7), 4, 15, 12 * math.sin(i), HEATHER)
+        sheet.ellipse(x + 8, 70, 4, 11, -10, LEAF)
+    sheet.text("SAFE HOME", 0, -32, 30)
+    sheet.text("and come again", 0, 6, 15, (255, 214, 120, 255))
+    return _cropped(sheet, 260, 180)
+
+
 def apron_print() -> Image.Image:
     """A transfer, 180 × 150 mm at 300 dpi: a smoker with soft smoke, and fine lettering."""
     sheet = Sheet(184.0, 300)

@@ -27,10 +27,10 @@ from farbe.model.piece import (
     Surface,
 )
 from farbe.model.placing import Across, Fit, Placing
-from farbe.model.side import ArtworkFile, Back, Turn, Turning
-from farbe.model.source import WholePiece
+from farbe.model.side import ArtworkFile, Back, Content, Turn, Turning
+from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
-from farbe.model.treatment import Choke, Dots, Ease, Grain, Specks
+from farbe.model.treatment import Choke, Dots, Ease, Grain, Holes, Specks
 from farbe.plan.order import default_stack
 from farbe.plan.recipes import recipe
 from farbe.plan.spots import with_plates
@@ -43,6 +43,8 @@ from farbe.samples.draw import (
     stall_sign,
     tag_back,
     tag_face,
+    window_inside,
+    window_outside,
 )
 from farbe.samples.printers import FLATBED
 from farbe.samples.receivers import OPEN_PLATES
@@ -222,6 +224,29 @@ def sign_job(store: ArtStore) -> Job:
     )
 
 
+def window_job(store: ArtStore) -> Job:
+    """A shop window on clear film, read from the street and from within, with holes all over.
+
+    Told as the street sees it, which looks through the film; the board in the middle stays solid.
+    """
+    shape = Rectangle(width=256, height=176, corner_radius=4)
+    made = recipe("clear, read from both sides")
+    middle = ((-118.0, -34.0), (118.0, -34.0), (118.0, 34.0), (-118.0, 34.0))
+    return Job(
+        name="Shop window, two faces",
+        piece=Piece(name="window film", shape=shape, height=0.2,
+                    surface=Surface(material=Material.CLEAR, name="clear film")),
+        reader=made.reader,
+        printer=FLATBED,
+        artworks=(_drawn(store, "window-outside.png", window_outside(), 160),),
+        opposite=Content(artworks=(_drawn(store, "window-inside.png", window_inside(), 160),)),
+        stack=made.stack,
+        see_through=Holes(spacing=2.4, size=1.5, solid=Region(rings=(middle,))),
+        jig=_bed_of("Window films 256 × 176", shape, 10.0, count=1),
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+
+
 def apron_job(store: ArtStore) -> Job:
     """Transfers for dark aprons: soft smoke becomes dots in the white, and it is eased."""
     shape = Rectangle(width=190, height=160)
@@ -252,6 +277,7 @@ SAMPLES = {
     "jar-labels": label_job,
     "designer-labels": spot_label_job,
     "stall-sign": sign_job,
+    "shop-window": window_job,
     "apron-transfers": apron_job,
 }
 

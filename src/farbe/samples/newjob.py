@@ -7,7 +7,7 @@ from farbe.model.base import BadInput
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.piece import Piece, Rectangle, Shape
-from farbe.model.side import ArtworkFile
+from farbe.model.side import ArtworkFile, Content
 from farbe.plan.recipes import Recipe
 from farbe.plan.spots import with_plates
 from farbe.samples.printers import FLATBED
@@ -33,6 +33,7 @@ def job_from_recipe(recipe: Recipe) -> Job:
         reader=recipe.reader,
         printer=FLATBED,
         stack=recipe.stack,
+        opposite=Content() if any(layer.opposite for layer in recipe.stack) else None,
         conversion=recipe.conversion,
         jig=filled_jig(shape, "New jig"),
         receiver=OPEN_PLATES,

@@ -19,6 +19,7 @@ from farbe.model.source import (
     ColourInk,
     Colours,
     End,
+    OppositeShape,
     PickedColours,
     PlateNamed,
     Region,
@@ -27,14 +28,14 @@ from farbe.model.source import (
     Tones,
     WholePiece,
 )
-from farbe.model.treatment import Treatment
+from farbe.model.treatment import Holes, Treatment
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.tones import lightness_table, nearness_table, screen_for
-from farbe.separate.treat import Ground, halo, treated
+from farbe.separate.treat import Ground, halo, opened, treated
 
 #: Pixels along the longer side of the picture in which holes inside a shape are found.
 HOLES_SIDE = 1200
@@ -115,6 +116,9 @@ class Separation:
     profile : the printer's CMYK profile, by which CMYK artwork is looked at
     pixels : places in mm around the piece's middle, y up, to pixels of the canvas
     named : plates that came with the artwork, placed as it is, by their name in lower case
+    opposite : what the reader on the other side sees; its layers are made there and turned over
+    see_through : holes through all layers; the edges of layers without colour stand back from
+        them by their choke
     """
 
     placed: PlacedArtwork
@@ -130,6 +134,8 @@ class Separation:
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
     limits: InkLimits = InkLimits()
     colours: ColourWork = ColourWork()
+    opposite: Separation | None = None
+    see_through: Holes | None = None
 
     @property
     def size(self) -> tuple[int, int]:
@@ -148,11 +154,26 @@ class Separation:
         """
         plates: list[Plate] = []
         for layer in self.layers:
-            if layer.kind is LayerKind.COLOUR:
-                plates += self._process(layer, start, stop)
+            if layer.opposite and self.opposite is not None:
+                made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
             else:
-                plates.append(self._coverage(layer, start, stop))
-        return [np.ascontiguousarray(p[:, ::-1]) for p in plates] if self.mirrored else plates
+                made = self.of_layer(layer, start, stop)
+            plates += made if self.see_through is None else self._opened(layer, made, start)
+        return [_over(p) for p in plates] if self.mirrored else plates
+
+    def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
+        """The plates of one layer, as its reader sees them, before holes to see through."""
+        if layer.kind is LayerKind.COLOUR:
+            return self._process(layer, start, stop)
+        return [self._coverage(layer, start, stop)]
+
+    def _opened(self, layer: Layer, plates: list[Plate], start: int) -> list[Plate]:
+        """Plates of a layer with the holes that all layers have."""
+        if self.see_through is None:
+            return plates
+        back = 0.0 if layer.kind is LayerKind.COLOUR else 2 * layer.choke
+        holes = self.see_through.model_copy(update={"size": self.see_through.size + back})
+        return [opened(plate, holes, self._ground(start)) for plate in plates]
 
     # process colour
 
@@ -216,9 +237,7 @@ class Separation:
     ) -> Plate:
         if not treatments:
             return plate[above : above + stop - start]
-        ground = Ground(
-            self.grid, self.size, start - above, self._lightness, self._inner_holes, self.pixels
-        )
+        ground = self._ground(start - above)
         for treatment in treatments:
             plate = treated(plate, treatment, ground)
         rows = plate[above : above + stop - start]
@@ -227,10 +246,19 @@ class Separation:
             rows = np.minimum(rows, inside)
         return np.ascontiguousarray(rows)
 
-    def _from(self, source: Source, start: int, stop: int) -> Plate:
+    def _ground(self, top: int) -> Ground:
+        return Ground(self.grid, self.size, top, self._lightness, self._inner_holes, self.pixels)
+
+    def _from(  # noqa: C901 - one arm for each source
+        self, source: Source, start: int, stop: int
+    ) -> Plate:
         match source:
             case ArtworkShape() | Colours():
                 return self.shape(start, stop)
+            case OppositeShape():
+                if self.opposite is None:
+                    return np.zeros((stop - start, self.size[0]), np.uint8)
+                return _over(self.opposite.shape(start, stop))
             case ColourInk(solid=solid):
                 most = self._inks(start, stop).max(axis=2)
                 return np.asarray(cv2.convertScaleAbs(most, alpha=100.0 / solid), dtype=np.uint8)
@@ -319,6 +347,11 @@ class Separation:
             lines = np.minimum((np.arange(top, bottom) + 0.5) * along, coarse.shape[0] - 1)
             found[top - start : bottom - start] = coarse[lines.astype(int)][:, columns]
         return found
+
+
+def _over(plate: Plate) -> Plate:
+    """A plate seen from the other side."""
+    return np.ascontiguousarray(plate[:, ::-1])
 
 
 def _joined(plate: Plate, join: Join, other: Plate) -> Plate:

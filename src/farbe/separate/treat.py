@@ -109,7 +109,7 @@ def treated(  # noqa: C901 - one arm for each kind
         case Ease():
             return _eased(plate, treatment, ground)
         case Holes():
-            return _with_holes(plate, treatment, ground)
+            return opened(plate, treatment, ground)
         case Shift(x=x, y=y):
             return shifted(plate, round(x * grid.per_mm_x), -round(y * grid.per_mm_y))
         case Feather(by=by):
@@ -225,7 +225,8 @@ def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
     return _levels(plate * (least + (1.0 - least) * share))
 
 
-def _with_holes(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
+def opened(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
+    """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it."""
     open_ = holes_cover(treatment, ground, len(plate))
     result = np.asarray(cv2.multiply(plate, 255 - open_, scale=1.0 / 255.0), dtype=np.uint8)
     if treatment.spare:

@@ -1,0 +1,93 @@
+"""Checks of pieces that are read from both sides."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.model.job import Job
+from farbe.model.piece import Material, Reader, Surface
+from farbe.model.printer import LayerKind
+from farbe.plan.order import printing_layers
+from farbe.plan.readers import BETWEEN, in_facing_order
+from farbe.plan.sentence import Station, number
+from farbe.render.holes import open_share
+
+#: More than this share open, and a picture is hardly seen any more.
+MOST_OPEN = 0.6
+
+
+@rule
+def two_readers_look_through(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if job.opposite is None or job.piece.surface.material is Material.CLEAR:
+        return
+    yield Check(
+        "not-clear",
+        Weight.STOP,
+        "The piece has two readers, and one of them cannot look through it.",
+        Station.PIECE,
+        Fix("It is clear", _clear),
+    )
+
+
+def _clear(job: Job) -> Job:
+    surface = Surface(material=Material.CLEAR, name="clear")
+    return job.replace(piece=job.piece.replace(surface=surface))
+
+
+@rule
+def sides_kept_apart(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    kinds = [layer.kind for layer in printing_layers(job.stack)]
+    # Said once, of the reader who looks through.
+    if job.opposite is None or job.reader is not Reader.THROUGH or LayerKind.BLACKOUT in kinds:
+        return
+    yield Check(
+        "shows-through",
+        Weight.CAUTION,
+        "Without blackout between them, each artwork shows through the other against the light.",
+        Station.LAYERS,
+        Fix("Add blackout", _with_blackout),
+    )
+
+
+def _with_blackout(job: Job) -> Job:
+    asleep = any(layer.kind is LayerKind.BLACKOUT for layer in job.stack)
+    if asleep:
+        woken = tuple(
+            la.replace(on=True) if la.kind is LayerKind.BLACKOUT else la for la in job.stack
+        )
+        return job.replace(stack=woken)
+    return in_facing_order(job.replace(stack=(*job.stack, BETWEEN)))
+
+
+@rule
+def enough_is_open(facts: Facts) -> Iterator[Check]:
+    job, holes = facts.job, facts.job.see_through
+    if holes is None or (job.opposite is not None and job.reader is not Reader.THROUGH):
+        return
+    share = open_share(job)
+    back = max((la.choke for la in printing_layers(job.stack)), default=0.0)
+    if holes.size + 2 * back >= holes.spacing:
+        yield Check(
+            "holes-touch",
+            Weight.STOP,
+            f"Holes of {number(holes.size)} mm every {number(holes.spacing)} mm leave no white"
+            " between them; make them smaller.",
+            Station.PIECE,
+        )
+    elif share > MOST_OPEN:
+        yield Check(
+            "much-open",
+            Weight.CAUTION,
+            f"{share * 100:.0f} % of the piece is open to see through; little is left to read.",
+            Station.PIECE,
+        )
+    else:
+        yield Check(
+            "open-share",
+            Weight.NOTE,
+            f"{share * 100:.0f} % of the piece is open to see through.",
+            Station.PIECE,
+        )
