@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from pathlib import Path
 
 import numpy as np
@@ -13,13 +12,15 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.holes import open_share
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.layer import WHITE_UNDER
 from farbe.model.piece import Circle, Material, Outline, Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.model.side import Content
-from farbe.model.source import Region
+from farbe.model.source import Region, WholePiece
 from farbe.model.treatment import Holes, HoleShape
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import channels
@@ -27,7 +28,6 @@ from farbe.plan.readers import own_layers, with_one_reader, with_two_readers
 from farbe.plan.recipes import recipe, with_recipe
 from farbe.render.bed import job_bed
 from farbe.render.glimpse import glimpse
-from farbe.render.holes import open_share
 from farbe.render.piece import piece_separation
 from farbe.separate.choke import choke
 from farbe.separate.grid import Grid
@@ -137,17 +137,22 @@ def _single(separation):  # type: ignore[no-untyped-def]
 
 
 @pytest.mark.parametrize("shape", HoleShape)
-def test_open_share_is_that_of_the_lattice(job: Job, shape: HoleShape) -> None:
-    """Against the closed form: a hole's area by that of its cell."""
-    holes = Holes(spacing=0.9, size=0.5, shape=shape, staggered=True)
-    area = {
-        HoleShape.ROUND: math.pi * 0.25**2,
-        HoleShape.SQUARE: 0.25,
-        HoleShape.HEXAGON: 0.25**2 * 2 * math.sqrt(3),
-    }[shape]
-    expected = area / (0.9**2 * math.sqrt(3) / 2)
-    wide = job.replace(piece=job.piece.replace(shape=Circle(diameter=60)), see_through=holes)
-    assert open_share(wide) == pytest.approx(expected, rel=0.01)
+@pytest.mark.parametrize("staggered", [False, True])
+def test_open_share_is_what_is_printed(
+    job: Job, store: ArtStore, shape: HoleShape, staggered: bool
+) -> None:
+    """The closed form against the pixels of a plate with holes, a part of it solid."""
+    solid = Region(rings=(((0.0, -30.0), (30.0, -30.0), (30.0, 30.0), (0.0, 30.0)),))
+    holes = Holes(spacing=0.9, size=0.5, shape=shape, staggered=staggered, angle=15, solid=solid)
+    white = WHITE_UNDER.replace(source=WholePiece(), treatments=())
+    wide = job.replace(piece=job.piece.replace(shape=Circle(diameter=40)), stack=(white,))
+    fine = Grid(1600, 1600)
+    whole, holed = (
+        float(glimpse(of, store, fine).plates[0].sum(dtype=np.int64))
+        for of in (wide, wide.replace(see_through=holes))
+    )
+    expected = open_share(wide.replace(see_through=holes))
+    assert 1.0 - holed / whole == pytest.approx(expected, rel=0.01)
     assert open_share(job) == 0.0
 
 

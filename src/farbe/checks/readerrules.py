@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.layout.holes import open_share
 from farbe.model.job import Job
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.readers import BETWEEN, in_facing_order
 from farbe.plan.sentence import Station, number
-from farbe.render.holes import open_share
 
 #: More than this share open, and a picture is hardly seen any more.
 MOST_OPEN = 0.6

@@ -1,0 +1,35 @@
+"""How much of a piece is open to see through."""
+
+from __future__ import annotations
+
+import math
+
+from shapely.geometry import Polygon
+
+from farbe.layout.outline import outline
+from farbe.model.job import Job
+from farbe.model.treatment import Holes, HoleShape
+
+
+def hole_share(holes: Holes) -> float:
+    """Share of the plane that a pattern leaves open: a hole's area by that of its cell."""
+    half = holes.size / 2
+    hole = {
+        HoleShape.ROUND: math.pi * half**2,
+        HoleShape.SQUARE: 4 * half**2,
+        HoleShape.HEXAGON: 2 * math.sqrt(3) * half**2,
+    }[holes.shape]
+    cell = holes.spacing**2 * (math.sqrt(3) / 2 if holes.staggered else 1.0)
+    return min(1.0, hole / cell)
+
+
+def open_share(job: Job) -> float:
+    """Share of the piece's area that its holes leave open, 0 to 1; what stays solid counts."""
+    holes = job.see_through
+    if holes is None:
+        return 0.0
+    piece = outline(job.piece.shape)
+    left = piece
+    for ring in holes.solid.rings if holes.solid is not None else ():
+        left = left.difference(Polygon(ring).buffer(0))
+    return hole_share(holes) * float(left.area / piece.area)
