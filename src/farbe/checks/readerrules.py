@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.holes import open_share
 from farbe.model.job import Job
-from farbe.model.piece import Material, Reader, Surface
+from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.readers import BETWEEN, in_facing_order
@@ -40,8 +40,7 @@ def _clear(job: Job) -> Job:
 def sides_kept_apart(facts: Facts) -> Iterator[Check]:
     job = facts.job
     kinds = [layer.kind for layer in printing_layers(job.stack)]
-    # Said once, of the reader who looks through.
-    if job.opposite is None or job.reader is not Reader.THROUGH or LayerKind.BLACKOUT in kinds:
+    if job.opposite is None or LayerKind.BLACKOUT in kinds:
         return
     yield Check(
         "shows-through",
@@ -65,7 +64,7 @@ def _with_blackout(job: Job) -> Job:
 @rule
 def enough_is_open(facts: Facts) -> Iterator[Check]:
     job, holes = facts.job, facts.job.see_through
-    if holes is None or (job.opposite is not None and job.reader is not Reader.THROUGH):
+    if holes is None:
         return
     share = open_share(job)
     back = max((la.choke for la in printing_layers(job.stack)), default=0.0)

@@ -26,8 +26,8 @@ from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Region, WholePiece
 from farbe.model.treatment import Choke, Feather
-from farbe.plan.order import default_stack, mirror_reason, needs_white, printing_layers
-from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
+from farbe.plan.order import default_stack, needs_white, printing_layers
+from farbe.plan.readers import between_reader_and_colour, in_facing_order, mirror_words, own_layers
 from farbe.plan.sentence import Station, number
 from farbe.render.piece import dot_side, lost_dots
 
@@ -486,6 +486,6 @@ def mirroring(facts: Facts) -> Iterator[Check]:
     yield Check(
         "mirroring",
         Weight.NOTE,
-        mirror_reason(facts.job.reader, facts.job.receiver),
+        mirror_words(facts.job),
         Station.PIECE,
     )

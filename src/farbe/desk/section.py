@@ -30,7 +30,8 @@ from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
-from farbe.plan.order import mirror_reason, mirrored
+from farbe.plan.order import mirrored
+from farbe.plan.readers import ReadBy, mirror_words
 from farbe.plan.sentence import number, surface_words
 
 HIT, MAX_HITS, GAP = 11.0, 3, 3.0
@@ -94,7 +95,7 @@ class Section(QWidget):
     def _words(job: Job) -> str:
         """The stack in words, for who does not see the drawing."""
         names = ", ".join(la.name + ("" if la.on else " (off)") for la in job.stack)
-        return f"From the substrate up: {names}. {mirror_reason(job.reader, job.receiver)}"
+        return f"From the substrate up: {names}. {mirror_words(job)}"
 
     # geometry
 
@@ -174,7 +175,7 @@ class Section(QWidget):
         painter.drawText(QPointF(16, 22), "Section")
         painter.setFont(font(12.5))
         painter.setPen(QColor(t.faint))
-        words = f"printed from the bottom up. {mirror_reason(job.reader, job.receiver)}"
+        words = f"printed from the bottom up. {mirror_words(job)}"
         metrics = QFontMetricsF(painter.font())
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 96)
         painter.drawText(QPointF(78, 22), shown)
@@ -240,7 +241,20 @@ class Section(QWidget):
             painter.drawLine(QPointF(LEFT - 6, y), QPointF(self._slab().right() + 6, y))
 
     def _paint_eye(self, painter: QPainter, job: Job) -> None:
-        colour, centre = QColor(theme().accent), self._eye()
+        self._paint_reader(painter, self._eye(), QColor(theme().accent), "reader")
+        if job.opposite is not None:
+            slab, own_below = self._slab(), job.reader is Reader.THROUGH
+            other = QPointF(58, 62 if own_below else slab.bottom() - 6)
+            self._paint_reader(painter, other, QColor(theme().faint), "other reader")
+        elif mirrored(job.reader):
+            colour = QColor(theme().accent)
+            paint_mirror(painter, QRectF(18, 36, 26, 18), colour)
+            painter.setPen(colour)
+            painter.setFont(font(12))
+            painter.drawText(QPointF(50, 50), "mirrored")
+
+    def _paint_reader(self, painter: QPainter, centre: QPointF, colour: QColor, words: str) -> None:
+        """An eye with an arrow to what it looks at."""
         below = centre.y() > self._slab().top()
         paint_eye(painter, centre, 34, colour)
         painter.setFont(font(12, bold=True))
@@ -249,18 +263,18 @@ class Section(QWidget):
         painter.drawText(
             QRectF(8, centre.y() + (15 if not below else -34), 100, 18),
             Qt.AlignmentFlag.AlignCenter,
-            "reader",
+            words,
         )
+        job = self._session.job
+        if job is not None and job.opposite is not None:
+            # Between two eyes there is no room for arrows.
+            return
         tail = centre + QPointF(0, side * 36)
         tip = centre + QPointF(0, side * 56)
         painter.setPen(QPen(colour, 1.8))
         painter.drawLine(tail, tip)
         for x in (-4, 4):
             painter.drawLine(tip, tip + QPointF(x, -side * 6))
-        if mirrored(job.reader):
-            paint_mirror(painter, QRectF(18, 36, 26, 18), colour)
-            painter.setFont(font(12))
-            painter.drawText(QPointF(50, 50), "mirrored")
 
     def _paint_plus(self, painter: QPainter) -> None:
         t, plus, slab = theme(), self._plus(), self._slab()
@@ -314,7 +328,10 @@ class Section(QWidget):
             self._eye_y = None
             job = self._session.job
             if job is not None and below != mirrored(job.reader):
-                stackedits.set_reader(self._session, Reader.THROUGH if below else Reader.FACE)
+                if job.opposite is not None:
+                    self._session.look_at(other_side=not self._session.other_side)
+                else:
+                    stackedits.set_reader(self._session, ReadBy.THROUGH if below else ReadBy.FACE)
         if self._drag is not None and self._gap is not None:
             stackedits.move(self._session, self._drag.layer.name, self._gap)
         self._drag = self._gap = None

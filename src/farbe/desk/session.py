@@ -9,7 +9,7 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from farbe.files.store import ArtStore
-from farbe.layout.sides import turned_over
+from farbe.layout.sides import turned_over, views
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 
@@ -67,7 +67,7 @@ class Session(QObject):
 
     def _set(self, job: Job | None) -> None:
         self._job = job
-        self._other_side = self._other_side and job is not None and job.back is not None
+        self._other_side = self._other_side and job is not None and len(views(job)) > 1
         self._shown = turned_over(job) if job is not None and self._other_side else job
         self.changed.emit()
 

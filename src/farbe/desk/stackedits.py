@@ -11,6 +11,7 @@ from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke
+from farbe.plan.readers import ReadBy, with_one_reader, with_two_readers
 
 _FRESH = {
     LayerKind.WHITE: WHITE_UNDER,
@@ -73,10 +74,11 @@ def rename(session: Session, name: str, wanted: str) -> bool:
 
 
 def addable(job: Job | None) -> list[LayerKind]:
-    """Kinds of layers that may be added: one colour, any number of others."""
+    """Kinds of layers that may be added: one colour for each reader, any number of others."""
     if job is None:
         return []
-    has_colour = any(la.kind is LayerKind.COLOUR for la in job.stack)
+    readers = 1 if job.opposite is None else 2
+    has_colour = sum(la.kind is LayerKind.COLOUR for la in job.stack) >= readers
     named = any(ink.kind is LayerKind.NAMED for ink in job.printer.inks)
     unfit = {LayerKind.COLOUR: has_colour, LayerKind.NAMED: not named}
     return [kind for kind in LayerKind if not unfit.get(kind, False)]
@@ -132,7 +134,7 @@ def add(session: Session, kind: LayerKind, gap: int) -> str:
         ink = next(ink for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
         fresh = Layer(kind=kind, name=ink.name, ink=ink.name)
     name = free_name(job, fresh.name)
-    layer = fresh.replace(name=name)
+    layer = fresh.replace(name=name, opposite=_opposite_at(job, kind, gap))
     session.edit(
         f"Add {name}",
         lambda job: job.replace(stack=(*job.stack[:gap], layer, *job.stack[gap:])),
@@ -140,11 +142,33 @@ def add(session: Session, kind: LayerKind, gap: int) -> str:
     return name
 
 
-def read_by(job: Job, reader: Reader) -> Job:
-    """The job with another reader; a change of side turns colour and white over with it.
+def _opposite_at(job: Job, kind: LayerKind, gap: int) -> bool:
+    """Whether a layer that is added at a gap is for the other reader."""
+    if job.opposite is None:
+        return False
+    if kind is LayerKind.COLOUR:
+        # The one that has none gets it.
+        return any(la.kind is kind and not la.opposite for la in job.stack)
+    near = job.stack[gap : gap + 1] if job.reader is Reader.THROUGH else job.stack[gap - 1 : gap]
+    return bool(near) and near[0].opposite
+
+
+def read_by(job: Job, reader: ReadBy) -> Job:
+    """The job with another reader or with two; a change of side turns colour and white over.
 
     What lies above both stays there.
+
+    Raises
+    ------
+    BadInput
+        If it cannot be read so.
     """
+    if reader is ReadBy.BOTH:
+        return with_two_readers(job)
+    return _read_by_one(with_one_reader(job), Reader(reader.value))
+
+
+def _read_by_one(job: Job, reader: Reader) -> Job:
     if (job.reader is Reader.FACE) == (reader is Reader.FACE):
         return job.replace(reader=reader)
     turned = (LayerKind.COLOUR, LayerKind.WHITE)
@@ -155,6 +179,6 @@ def read_by(job: Job, reader: Reader) -> Job:
     return job.replace(reader=reader, stack=tuple(stack))
 
 
-def set_reader(session: Session, reader: Reader) -> None:
+def set_reader(session: Session, reader: ReadBy) -> None:
     """State who reads the piece."""
     session.edit("Read from", lambda job: read_by(job, reader))

@@ -58,6 +58,7 @@ from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.sides import views
 from farbe.model.job import Job
 from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
@@ -233,7 +234,7 @@ class MainWindow(QMainWindow):
             action.setText(f"{words} {name.lower()}" if name else words)
         for action in (self._save, self._save_as):
             action.setEnabled(job is not None)
-        self._sides.setEnabled(job is not None and job.back is not None)
+        self._sides.setEnabled(job is not None and len(views(job)) > 1)
         self.visit(self.station)
         self._show_findings()
 

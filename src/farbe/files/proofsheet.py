@@ -16,7 +16,8 @@ from farbe.layout.pockets import used_pockets
 from farbe.model.job import Job
 from farbe.model.printer import LayerKind
 from farbe.optics.proof import proof_picture
-from farbe.plan.order import channels, order_reason, printing_layers
+from farbe.plan.order import channels, printing_layers
+from farbe.plan.readers import order_words
 from farbe.plan.sentence import number, shape_words, surface_words
 from farbe.render.sources import Sources
 
@@ -102,7 +103,7 @@ class _Page:
             ("Number", number(len(used_pockets(job)))),
             ("Surface", surface_words(job.piece)),
             ("Layers", layers),
-            ("Order", order_reason(job.reader, job.stack)),
+            ("Order", order_words(job)),
         )
         for name, text in rows:
             self._page.setFont(BOLD, 10)

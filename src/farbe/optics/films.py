@@ -73,5 +73,8 @@ def hits(film: Film, count: int) -> Film:
 
 
 def over(film: Film, ground: Figure) -> Figure:
-    """Reflectance of a film on a ground of this reflectance."""
-    return join(film, Film.even(ground, 0.0)).front
+    """Reflectance of a film on a ground of this reflectance: what :func:`join` says, alone."""
+    back = film.through * film.through * ground
+    if isinstance(film.back, float) and film.back == 0.0:
+        return back if isinstance(film.front, float) and film.front == 0.0 else film.front + back
+    return film.front + back / (1.0 - film.back * ground)

@@ -65,7 +65,7 @@ def to_screen(light: Light) -> Pixels:
 
 
 #: Rows that are worked on at once: few enough for the processor's own memory.
-STRIP = 64
+STRIP = 32
 
 
 def in_strips(height: int, work: Callable[[slice], None]) -> None:
@@ -139,11 +139,16 @@ def seen_order(reader: Reader, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
 class Seen:
     """What comes from a piece to its reader, linear sRGB float32 (h, w, 3).
 
-    ``day`` by light from the reader's side, ``through`` by light from behind.
+    ``day`` by light from the reader's side, ``through`` by light from behind, which is worked out
+    when it is first asked for.
     """
 
     day: Light
-    through: Light
+    lit: Callable[[], Light]
+
+    @cached_property
+    def through(self) -> Light:
+        return self.lit()
 
     @cached_property
     def _brightest(self) -> float:
@@ -151,7 +156,7 @@ class Seen:
 
     def turned(self) -> Seen:
         """The same turned over sideways."""
-        return Seen(self.day[:, ::-1], self.through[:, ::-1])
+        return Seen(self.day[:, ::-1], lambda: self.through[:, ::-1])
 
     @property
     def gain(self) -> float:
@@ -190,24 +195,41 @@ def seen(
     behind : what is seen through the piece by day, linear sRGB (3,) or (h, w, 3); else a wall
     """
     ground = np.array(to_linear(BEHIND), np.float32) if behind is None else behind
-    ordered = seen_order(reader, layers)[::-1]
+    from_back = seen_order(reader, layers)
     height, width = plates[0].shape
-    day, through = (np.empty((height, width, 3), np.float32) for _ in range(2))
 
-    def strip(rows: slice) -> None:
+    def films_of(rows: slice) -> list[Bands]:
+        """Films of some rows, from the back towards the reader."""
         films = layer_films(layers, [plate[rows] for plate in plates], profile, named)
-        towards_back = [films[layer.name] for layer in ordered]
-        piece = substrate(surface)
-        whole = stacked(
-            [piece, *towards_back] if reader is Reader.THROUGH else [*towards_back, piece]
-        )
-        wall = ground[rows] if ground.ndim == 3 else ground
-        for band, film in enumerate(whole):
-            day[rows, :, band] = over(film, wall[..., band])
-            through[rows, :, band] = film.through
+        piece, printed = substrate(surface), [films[layer.name] for layer in from_back]
+        return [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
 
-    in_strips(height, strip)
-    return Seen(day, through)
+    def by_day() -> Light:
+        light = np.empty((height, width, 3), np.float32)
+
+        def strip(rows: slice) -> None:
+            wall = ground[rows] if ground.ndim == 3 else ground
+            films = films_of(rows)
+            for band in range(3):
+                level: Figure = wall[..., band]
+                for film in films:
+                    level = over(film[band], level)
+                light[rows, :, band] = level
+
+        in_strips(height, strip)
+        return light
+
+    def from_behind() -> Light:
+        light = np.empty((height, width, 3), np.float32)
+
+        def strip(rows: slice) -> None:
+            for band, film in enumerate(stacked(films_of(rows)[::-1])):
+                light[rows, :, band] = film.through
+
+        in_strips(height, strip)
+        return light
+
+    return Seen(by_day(), from_behind)
 
 
 def stacked(films: list[Bands]) -> Bands:

@@ -2,12 +2,30 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
+
 from farbe.model.job import Job
 from farbe.model.layer import BLACKOUT, COLOUR, WHITE_UNDER, Join, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.side import Content
 from farbe.model.source import ArtworkShape, OppositeShape
+from farbe.plan.order import mirror_reason, order_reason
+
+
+class ReadBy(StrEnum):
+    """Who reads a piece."""
+
+    FACE = "face"
+    THROUGH = "through"
+    BOTH = "both"
+    TRANSFER = "transfer"
+
+
+def read_by(job: Job) -> ReadBy:
+    """Who reads a job's piece."""
+    return ReadBy.BOTH if job.opposite is not None else ReadBy(job.reader.value)
+
 
 #: Blackout where both readers' artworks are: beyond one of them it would be seen.
 BETWEEN = BLACKOUT.replace(
@@ -103,3 +121,21 @@ def in_facing_order(job: Job) -> Job:
         return order[layer.kind] if through else 10 - order[layer.kind]
 
     return job.replace(stack=tuple(sorted(job.stack, key=place)))
+
+
+def mirror_words(job: Job) -> str:
+    """Why the print is mirrored or not, in one sentence."""
+    if job.opposite is None:
+        return mirror_reason(job.reader, job.receiver)
+    return "Mirrored only in what is read through the piece; the face is read as it is printed."
+
+
+def order_words(job: Job) -> str:
+    """Why the layers go down in this order, in one sentence."""
+    if job.opposite is None:
+        return order_reason(job.reader, job.stack)
+    names = " then ".join(layer.name.lower() for layer in job.stack if layer.on)
+    hiding = between_reader_and_colour(job)
+    if hiding is not None:
+        return f"Prints {names}: {hiding.name.lower()} hides the colour from the reader."
+    return f"Prints {names}, so that each reader sees colour in front of white."

@@ -333,8 +333,8 @@ def window_inside() -> Image.Image:
         x = -120 + i * 18.4
         sheet.ellipse(x, 58 + 8 * math.sin(i * 1.7), 4, 15, 12 * math.sin(i), HEATHER)
         sheet.ellipse(x + 8, 70, 4, 11, -10, LEAF)
-    sheet.text("SAFE HOME", 0, -32, 30)
-    sheet.text("and come again", 0, 6, 15, (255, 214, 120, 255))
+    sheet.text("SAFE HOME", 0, -11, 30)
+    sheet.text("and come again", 0, 17, 13, (255, 214, 120, 255))
     return _cropped(sheet, 260, 180)
 
 

@@ -25,6 +25,7 @@ from farbe.desk.stations.layerwords import (
 )
 from farbe.desk.stations.pickrow import PickRow
 from farbe.desk.stations.recipemenu import RecipeMenu
+from farbe.desk.stations.seethroughform import SeeThroughForm
 from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import add_rows
 from farbe.model.base import Value
@@ -58,6 +59,7 @@ class LayerForm(Form):
         self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
         self.wide(self.artwork)
         self.wide(self.conversion)
+        self.wide(SeeThroughForm(desk))
         desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self._show_ink)
         section.chosen.connect(lambda _: self.refresh_fields())

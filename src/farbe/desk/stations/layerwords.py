@@ -8,6 +8,7 @@ from farbe.model.source import (
     ArtworkShape,
     ColourInk,
     End,
+    OppositeShape,
     PickedColours,
     PlateNamed,
     Region,
@@ -42,6 +43,7 @@ def rectangle(width: float, height: float) -> Region:
 #: A fresh source of each kind, in the order of the list.
 SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
     (ArtworkShape, "the artwork's shape", ArtworkShape()),
+    (OppositeShape, "the other reader's artwork", OppositeShape()),
     (ColourInk, "where colour ink lies", ColourInk()),
     (WholePiece, "the whole piece", WholePiece()),
     (Surround, "around the artwork", Surround()),

@@ -20,7 +20,7 @@ from farbe.layout.outline import outline
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Circle, Ellipse, Material, Outline, Reader, Rectangle, Shape, Surface
-from farbe.plan.order import mirror_reason, order_reason
+from farbe.plan.readers import ReadBy, mirror_words, order_words, read_by
 from farbe.plan.sentence import number, shape_words
 
 #: Pixels within which an edge is taken hold of.
@@ -366,11 +366,17 @@ def piece_station(desk: Desk) -> StationView:
     )
     form.head("Reader")
     readers = [
-        (Reader.FACE, "the face"),
-        (Reader.THROUGH, "through it"),
-        (Reader.TRANSFER, "transfer"),
+        (ReadBy.FACE, "the face"),
+        (ReadBy.THROUGH, "through it"),
+        (ReadBy.BOTH, "both"),
+        (ReadBy.TRANSFER, "transfer"),
     ]
-    form.wide(SwitchField(session, "Read from", readers, lambda j: j.reader, stackedits.read_by))
+    form.wide(SwitchField(session, "Read from", readers, read_by, stackedits.read_by))
+    other_reader = form.button(
+        "Look as the other reader",
+        lambda: session.look_at(other_side=not session.other_side),
+        "Work on what the other reader sees (Ctrl+B)",
+    )
     form.row(
         "Printed on",
         ChoiceField(
@@ -390,9 +396,12 @@ def piece_station(desk: Desk) -> StationView:
             sizes.setVisible(not circle)
             diameter.setVisible(circle)
             corner.setVisible(isinstance(job.piece.shape, Rectangle))
-            why.setText(
-                f"{order_reason(job.reader, job.stack)} {mirror_reason(job.reader, job.receiver)}"
+            other_reader.setVisible(job.opposite is not None)
+            through = job.reader is Reader.THROUGH
+            other_reader.setText(
+                f"Look as the one who {'looks at the ink' if through else 'looks through'}"
             )
+            why.setText(f"{order_words(job)} {mirror_words(job)}")
 
     session.changed.connect(refresh)
     refresh()

@@ -266,7 +266,7 @@ class ProofForm(Form):
 def _white_words(scene: Scene) -> str:
     """How far solid white hides, and how much of the artwork's white is bare."""
     layers = scene.part.layers
-    hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE)
+    hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and not la.opposite)
     words = "No white layer prints."
     if hits:
         hidden, wanted = white_film(hits)[0] * 100, hits_for(0.9)
