@@ -148,6 +148,24 @@ def test_the_queue_is_worked_from_the_window(window: MainWindow) -> None:
     assert not view.model.entries and picture.list.done == 0
 
 
+def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
+    window.session.edit("Room", lambda j: j.replace(
+        printer=j.printer.replace(bed_height=150),
+        jig=j.jig.replace(columns=2, rows=2),
+    ))  # fmt: skip
+    _, view, _ = station(window)
+    for _ in range(3):
+        press_button(view, "Add this job"), settle(window)
+    view.choose(1, 3)
+    assert view._buttons["Nest"].isVisible() and not view._buttons["Prepare"].isVisible()
+    press_button(view, "Nest"), settle(window), settle(window)
+    assert [(e.number, e.nest) for e in view.model.entries] == [(1, 1), (3, 1), (2, 0)]
+    assert "+ Tokens" in str(view.model.data(view.model.index(1, 1)))
+    view.choose(3)
+    press_button(view, "Take out"), settle(window), settle(window)
+    assert [e.nest for e in view.model.entries] == [0, 0, 0]
+
+
 def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     form, view, picture = station(window)
     window.print_on_press(), settle(window)

@@ -242,7 +242,9 @@ def test_the_press_finds_every_kind_of_guide(
     press.print_run("guide", lambda *_: None)
     assert press.place() == 12
     for pocket in ticket.pockets:
-        near = min(np.hypot(x - pocket.x, y - pocket.y) for x, y in press.bed.pieces)
+        near = min(
+            np.hypot(x - pocket.x, y - pocket.y) for x, y in ((p.x, p.y) for p in press.bed.pieces)
+        )
         assert near <= 1.5 / SCALE
     press.print_run("artwork", lambda *_: None)
 

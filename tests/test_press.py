@@ -87,7 +87,7 @@ def test_white_lettering_shows_only_with_white_ink(
         press.take(handed(of, store, tmp_path / name))
         press.place()
         press.print_run("artwork", lambda *_: None)
-        x, y = press.bed.pieces[0]
+        x, y = press.bed.pieces[0].x, press.bed.pieces[0].y
         return int(crop(press.picture(), x, y, 7, 60).min(axis=2).max())
 
     without = job.replace(stack=job.stack[1:2])
@@ -141,7 +141,7 @@ def test_the_press_refuses_what_a_printer_would(job: Job, store: ArtStore, tmp_p
         with pytest.raises(BadInput, match=words):
             TestPress().take(folder)
 
-    refused("head clears", piece=good["piece"] | {"height": 140.0})
+    refused("head clears", pieces=[good["pieces"][0] | {"height": 140.0}])
     refused("outside the bed", pockets=[{"number": 1, "x": 2.0, "y": 30.0}])
     refused("bed of", bed_width=9000.0)
     strange = [

@@ -178,4 +178,4 @@ def test_separate_runs_print_the_same_and_add_up(job: Job, store: ArtStore, tmp_
         ticket.run("artwork")
     whole = estimate(job, store)
     assert sum(u.ml for u in whole.inks) == pytest.approx(sum(ml.values()), rel=0.02)
-    assert json.loads(ticket.model_dump_json())["version"] == 3
+    assert json.loads(ticket.model_dump_json())["version"] == 4

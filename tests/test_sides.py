@@ -93,11 +93,11 @@ def test_what_the_press_turns_lies_back_to_back(
     height, half = front.shape[0], round(8 * SCALE)
     axis = 1 if turn is Turn.SIDEWAYS else 0
     after = press.bed.pieces
-    for i, (x, y) in enumerate(places):
+    for i, (x, y) in enumerate((p.x, p.y) for p in places):
         # Pieces keep their order in a turned board; in their pockets they keep their places.
-        there = after[i] if board else min(after, key=lambda p: np.hypot(p[0] - x, p[1] - y))
+        there = after[i] if board else min(after, key=lambda p: np.hypot(p.x - x, p.y - y))
         one = crop(front, x, height / SCALE - y, half)
-        other = crop(back, there[0], height / SCALE - there[1], half)
+        other = crop(back, there.x, height / SCALE - there.y, half)
         differ = np.abs(one - np.flip(other, axis))
         rim = 12 * 2 + 8 * 2
         assert one.sum() > 0.9 * 66 * SCALE**2

@@ -68,7 +68,8 @@ def list_command(
 def _line(entry: Entry) -> str:
     from farbe.plan.sentence import duration
 
-    note = f" ({entry.note})" if entry.note else ""
+    note = f", nested with {entry.nest}" if entry.nest and entry.nest != entry.number else ""
+    note += f" ({entry.note})" if entry.note else ""
     return (
         f"{entry.number:4d}  {entry.state.value:9s}  {entry.name}, {entry.pieces} pieces,"
         f" {duration(entry.seconds)}{note}"
@@ -109,6 +110,23 @@ def up(number: Number) -> None:
 def down(number: Number) -> None:
     """Print a job after the one that is now behind it."""
     _queue().move(number, False)
+
+
+@app.command()
+def nest(
+    numbers: Annotated[list[int], typer.Argument(metavar="NUMBER...", help="Two at least.")],
+) -> None:
+    """Print jobs together on one board; the number of the one that leads."""
+    from farbe.queue.work import nest as together
+
+    with _store() as store:
+        typer.echo(together(_queue(), numbers, store))
+
+
+@app.command("take-out")
+def take_out(number: Number) -> None:
+    """Print a job of a nest by itself again."""
+    _queue().take_out(number)
 
 
 @app.command()

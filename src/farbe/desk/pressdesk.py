@@ -21,7 +21,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.press.client import PressLine, press_of
 from farbe.queue.store import OPEN, PAST, Entry, Queue
-from farbe.queue.work import add_job, await_warmth, job_of, prepare, print_entry, repeat
+from farbe.queue.work import add_job, await_warmth, job_of, nest, prepare, print_entry, repeat
 from farbe.render.raster import Report
 
 #: Milliseconds between two looks at the press.
@@ -147,6 +147,11 @@ class PressDesk(QObject):
         """Put a copy of an entry at the end."""
         store = self._session.store
         self.change(lambda queue: repeat(queue, number, store))
+
+    def nest(self, numbers: list[int]) -> None:
+        """Print entries together on one board; why they cannot is said."""
+        store = self._session.store
+        self.change(lambda queue: nest(queue, numbers, store))
 
     def open_copy(self, number: int) -> None:
         """Open the job of an entry, to print it again with changes."""

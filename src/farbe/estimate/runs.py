@@ -9,6 +9,7 @@ from farbe.layout.sides import needs_own_guide, turned_over
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.plan.order import printing_layers
+from farbe.plan.shared import shared_stack
 
 What = Literal["guide", "artwork", "guide-back", "artwork-back"]
 
@@ -20,14 +21,19 @@ class Run:
     Attributes
     ----------
     name : that no other run of the job has
-    job : as this run sees it, from the side that is up
+    jobs : what it prints on, as this run sees it, from the side that is up; they share the bed
     layers : what it lays down, substrate up; none for a guide
     """
 
     name: str
     what: What
-    job: Job
+    jobs: tuple[Job, ...]
     layers: tuple[Layer, ...] = ()
+
+    @property
+    def job(self) -> Job:
+        """The first of its jobs; they agree in printer, receiver and running."""
+        return self.jobs[0]
 
     @property
     def is_guide(self) -> bool:
@@ -37,23 +43,27 @@ class Run:
     def hits(self) -> int:
         """Times that the bed is gone over."""
         if self.is_guide:
-            return self.job.guide.hits
+            return max(job.guide.hits for job in self.jobs)
         return max((layer.hits for layer in self.layers), default=0)
 
 
-def runs(job: Job) -> tuple[Run, ...]:
-    """Guide, layers in one run or in separate ones, and the same for the other side."""
-    found = [Run("guide", "guide", job), *_layer_runs(job, "artwork")]
+def runs(job: Job, *others: Job) -> tuple[Run, ...]:
+    """Guide, layers in one run or in separate ones, and the same for the other side.
+
+    Other jobs may share the bed; then none has another side.
+    """
+    jobs = (job, *others)
+    found = [Run("guide", "guide", jobs), *_layer_runs(jobs, "artwork")]
     if job.back is not None:
         other = turned_over(job)
         if needs_own_guide(job):
-            found.append(Run("guide-back", "guide-back", other))
-        found += _layer_runs(other, "artwork-back")
+            found.append(Run("guide-back", "guide-back", (other,)))
+        found += _layer_runs((other,), "artwork-back")
     return tuple(found)
 
 
-def _layer_runs(job: Job, what: What) -> list[Run]:
-    layers = printing_layers(job.stack)
-    if not job.running.separate or len(layers) < 2:
-        return [Run(what, what, job, layers)]
-    return [Run(f"{what}-{i}", what, job, (layer,)) for i, layer in enumerate(layers, start=1)]
+def _layer_runs(jobs: tuple[Job, ...], what: What) -> list[Run]:
+    layers = printing_layers(jobs[0].stack) if len(jobs) == 1 else shared_stack(jobs).layers
+    if not jobs[0].running.separate or len(layers) < 2:
+        return [Run(what, what, jobs, layers)]
+    return [Run(f"{what}-{i}", what, jobs, (layer,)) for i, layer in enumerate(layers, start=1)]

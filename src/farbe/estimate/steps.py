@@ -7,7 +7,7 @@ from enum import StrEnum
 
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
-from farbe.layout.guide import guide_ink, jig_code
+from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.pockets import used_pockets
 from farbe.layout.sides import needs_own_guide
 from farbe.model.jig import GuideStyle
@@ -57,9 +57,12 @@ class Step:
     height: float | None = None
 
 
-def steps(job: Job) -> tuple[Step, ...]:
-    """Guide, pieces, height, the runs with drying between, the other side, what comes after."""
-    count, found = len(used_pockets(job)), list(runs(job))
+def steps(job: Job, *others: Job) -> tuple[Step, ...]:
+    """Guide, pieces, height, the runs with drying between, the other side, what comes after.
+
+    Other jobs may share the bed.
+    """
+    count, found = len(used_pockets(job)), list(runs(job, *others))
     listed: list[Step] = []
     before: Run | None = None
     for run in found:
@@ -69,11 +72,11 @@ def steps(job: Job) -> tuple[Step, ...]:
             listed += _between(job)
         listed.append(_printing(run))
         if run.what == "guide":
-            listed += _placing(job)
+            listed += _placing((job, *others))
         elif run.what == "guide-back":
             listed.append(Step("Put in the pieces", f"{count}, turned over", 0.0, run="place"))
         before = run
-    return (*listed, *_after(job))
+    return (*listed, *(step for one in (job, *others) for step in _after(one)))
 
 
 def _printing(run: Run) -> Step:
@@ -81,7 +84,8 @@ def _printing(run: Run) -> Step:
     if run.is_guide:
         words = "Print the guide" if run.what == "guide" else "Print the other guide"
         detail = (
-            f"{_GUIDES[job.guide.style]} in {guide_ink(job).name.lower()}, code {jig_code(job)}"
+            f"{_GUIDES[job.guide.style]} in {guide_ink(job).name.lower()},"
+            f" code {shared_code(run.jobs)}"
         )
     else:
         names = [
@@ -96,14 +100,15 @@ def _printing(run: Run) -> Step:
     return Step(words, detail, run_seconds(run), Kind.PRINTING, run.name)
 
 
-def _placing(job: Job) -> list[Step]:
-    count, placing = len(used_pockets(job)), []
-    placing.append(
-        Step("Put in the pieces", f"{count} × {job.piece.name}", count * PLACE_SECONDS, run="place")
-    )
-    vacuum = ", bed vacuum on" if job.running.vacuum else ""
-    words = f"head over {number(job.piece.height)} mm{vacuum}"
-    return [*placing, Step("Set the height", words, HEIGHT_SECONDS, height=job.piece.height)]
+def _placing(jobs: tuple[Job, ...]) -> list[Step]:
+    counts = [(len(used_pockets(job)), job.piece.name) for job in jobs]
+    words = ", ".join(f"{count} × {name}" for count, name in counts)
+    seconds = sum(count for count, _ in counts) * PLACE_SECONDS
+    placing = Step("Put in the pieces", words, seconds, run="place")
+    vacuum = ", bed vacuum on" if jobs[0].running.vacuum else ""
+    high = max(job.piece.height for job in jobs)
+    words = f"head over {number(high)} mm{vacuum}"
+    return [placing, Step("Set the height", words, HEIGHT_SECONDS, height=high)]
 
 
 def _between(job: Job) -> list[Step]:

@@ -18,23 +18,21 @@ def guide_passes(job: Job) -> int:
     return max(1, job.printer.passes // 4) if job.guide.draft else job.printer.passes
 
 
-def extent(job: Job) -> tuple[float, float]:
-    """Width and height in mm from the first pocket's edge to the last one's."""
-    used = used_pockets(job)
-    if not used:
-        return 0.0, 0.0
-    (width, height), xs, ys = (
-        footprint(job.jig, job.piece.shape),
-        [p.x for p in used],
-        [p.y for p in used],
-    )
-    return max(xs) - min(xs) + width, max(ys) - min(ys) + height
+def extent(*jobs: Job) -> tuple[float, float]:
+    """Width and height in mm from the first pocket's edge to the last one's, of all jobs."""
+    xs, ys = list[float](), list[float]()
+    for job in jobs:
+        width, height = footprint(job.jig, job.piece.shape)
+        for pocket in used_pockets(job):
+            xs += (pocket.x - width / 2, pocket.x + width / 2)
+            ys += (pocket.y - height / 2, pocket.y + height / 2)
+    return (max(xs) - min(xs), max(ys) - min(ys)) if xs else (0.0, 0.0)
 
 
 def run_seconds(run: Run) -> float:
     """Seconds of one run, all its hits."""
     job = run.job
-    width, height = extent(job)
+    width, height = extent(*run.jobs)
     if job.running.whole_width and width:
         width = job.printer.bed_width
     # Each place passes under the head rows in turn: white, colour and varnish have their own.

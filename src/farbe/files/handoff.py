@@ -17,35 +17,35 @@ from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
     Ticket,
-    TicketBack,
-    TicketBoard,
     TicketFile,
     TicketLayer,
-    TicketPiece,
-    TicketPocket,
     TicketRun,
     ticket_json,
 )
+from farbe.files.ticketof import ticket_of
 from farbe.files.tiff import write_tiff
-from farbe.layout.bedframe import board_on_bed
 from farbe.layout.cutfile import cut_page
-from farbe.layout.guide import guide_ink, jig_code
-from farbe.layout.outline import corners
-from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.sides import turned_over
+from farbe.layout.guide import shared_code
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import FileFormat, Split
-from farbe.plan.order import channels, files_mirrored, mirrored
-from farbe.render.bed import BedRaster, job_bed
-from farbe.render.guide import guide_bed, guide_channel
+from farbe.plan.order import Channel, channels, channels_of, files_mirrored, mirrored
+from farbe.plan.shared import shared_stack
 from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
+from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
 
 
-def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwatched) -> Ticket:
-    """Write the hand-off of a job.
+def hand_off(
+    job: Job,
+    sources: Sources,
+    folder: Path,
+    *,
+    others: tuple[Job, ...] = (),
+    report: Report = unwatched,
+) -> Ticket:
+    """Write the hand-off of a job, or of several that share the bed.
 
     All files are made in a folder beside it and put in place together at the end; files of an
     earlier hand-off are replaced, others in ``folder`` are left alone.
@@ -57,21 +57,22 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
     Cancelled
         If ``report`` does; ``folder`` is as it was.
     """
-    artwork_bed = job_bed(job, sources)
+    jobs = (job, *others)
+    bed = artwork_bed(jobs, sources)
     make_folder(folder)
     try:
         scratch = Path(tempfile.mkdtemp(prefix=".hand-off-", dir=folder))
     except OSError as error:
         raise writing_failed(folder / FILE_NAME, error) from error
     try:
-        wanted = runs(job)
-        beds = _beds(wanted, sources, artwork_bed)
+        wanted = runs(*jobs)
+        beds = _beds(wanted, sources, bed)
         made = tuple(
             _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
             for i, run in enumerate(wanted)
         )
-        (scratch / "guide.svg").write_text(cut_svg(cut_page(job)), encoding="utf-8")
-        ticket = _ticket(job, made)
+        (scratch / "guide.svg").write_text(cut_svg(cut_page(*jobs)), encoding="utf-8")
+        ticket = ticket_of(jobs, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
         # The ticket comes last: who sees it finds all that it names.
         for file in sorted(scratch.iterdir(), key=lambda path: path.name == FILE_NAME):
@@ -83,12 +84,14 @@ def hand_off(job: Job, sources: Sources, folder: Path, *, report: Report = unwat
     return ticket
 
 
-def _beds(wanted: tuple[Run, ...], sources: Sources, artwork: BedRaster) -> dict[str, Raster]:
+def _beds(wanted: tuple[Run, ...], sources: Sources, artwork: Raster) -> dict[str, Raster]:
     """The bed of each kind of run that is wanted, with all its channels."""
     found: dict[str, Raster] = {"artwork": artwork}
     for run in wanted:
         if run.what not in found:
-            found[run.what] = guide_bed(run.job) if run.is_guide else job_bed(run.job, sources)
+            found[run.what] = (
+                guides_bed(run.jobs) if run.is_guide else artwork_bed(run.jobs, sources)
+            )
     return found
 
 
@@ -143,8 +146,8 @@ def file_word(name: str) -> str:
 
 def _channel_infos(run: Run) -> tuple[ChannelInfo, ...]:
     if run.is_guide:
-        return (guide_channel(run.job),)
-    return channel_infos(channels(run.job))
+        return tuple(trip.channel for trip in guide_trips(run.jobs))
+    return channel_infos(run_channels(run))
 
 
 def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> TicketRun:
@@ -180,34 +183,41 @@ def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> Tic
         height_px=bed.size[1],
         dpi_x=bed.grid.dpi_x,
         dpi_y=bed.grid.dpi_y,
-        mirrored=not run.is_guide and files_mirrored(job.reader, job.receiver),
+        mirrored=not run.is_guide
+        and any(files_mirrored(one.reader, one.receiver) for one in run.jobs),
         receiver_mirrors=not run.is_guide and mirrored(job.reader) and job.receiver.mirrors,
         passes=guide_passes(job) if run.is_guide else job.printer.passes,
         layers=layers,
         ink_ml=_inks(job, bed, sums, layers),
-        jig_code=jig_code(job),
+        jig_code=shared_code(run.jobs),
     )
+
+
+def run_channels(run: Run) -> tuple[Channel, ...]:
+    """The channels of all artwork runs of a run's jobs."""
+    if len(run.jobs) == 1:
+        return channels(run.job)
+    return channels_of(shared_stack(run.jobs).layers, run.job.printer, run.job.receiver)
 
 
 def ticket_layers(run: Run) -> tuple[TicketLayer, ...]:
     """The layers of a run in printing order, with the names of their channels."""
-    job = run.job
     if run.is_guide:
-        ink = guide_ink(job)
-        name = job.receiver.channel(ink.name)
-        return (
+        trips = guide_trips(run.jobs)
+        return tuple(
             TicketLayer(
-                name="Guide", kind=ink.kind.value, channels=(name,), inks=(ink.name,),
-                hits=job.guide.hits,
-            ),
+                name="Guide" if i == 0 else f"Guide {i + 1}", kind=trip.ink.kind.value,
+                channels=(trip.channel.name,), inks=(trip.ink.name,), hits=trip.hits,
+            )
+            for i, trip in enumerate(trips)
         )  # fmt: skip
-    found = channels(job)
+    found = run_channels(run)
     return tuple(
         TicketLayer(
             name=layer.name,
             kind=layer.kind.value,
-            channels=tuple(c.name for c in found if c.layer is layer),
-            inks=tuple(c.ink.name for c in found if c.layer is layer),
+            channels=tuple(c.name for c in found if c.layer.name == layer.name),
+            inks=tuple(c.ink.name for c in found if c.layer.name == layer.name),
             hits=layer.hits,
         )
         for layer in run.layers
@@ -226,62 +236,3 @@ def _inks(
         for layer in layers
         for channel, ink in zip(layer.channels, layer.inks, strict=True)
     }
-
-
-def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
-    """A place of the bed's frame as it comes to lie when the board is loaded turned."""
-    printer = job.printer
-    return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
-
-
-def _outline(job: Job) -> tuple[tuple[float, float], ...]:
-    """The piece as it lies in its pocket on the loaded board."""
-    points = corners(piece_on_bed(job)) * (-1 if job.bed_turned else 1)
-    return tuple((round(float(x), 4), round(float(y), 4)) for x, y in points)
-
-
-def _pockets(job: Job) -> tuple[TicketPocket, ...]:
-    return tuple(
-        TicketPocket(number=p.number, x=at[0], y=at[1])
-        for p in used_pockets(job)
-        for at in [_as_loaded(job, p.x, p.y)]
-    )
-
-
-def _back(job: Job) -> TicketBack | None:
-    if job.back is None:
-        return None
-    turning, other = job.back.turning, turned_over(job)
-    return TicketBack(
-        turn=turning.turn.value,
-        board=turning.board,
-        outline=_outline(other),
-        pockets=_pockets(other),
-    )
-
-
-def _ticket(job: Job, runs: tuple[TicketRun, ...]) -> Ticket:
-    board, piece = job.jig.board, job.piece
-    left, bottom, right, top = board_on_bed(board, job.jig.datum, job.printer)
-    x, y = _as_loaded(job, *((right, top) if job.bed_turned else (left, bottom)))
-    return Ticket(
-        job=job.name,
-        printer=job.printer.name,
-        bed_width=job.printer.bed_width,
-        bed_height=job.printer.bed_height,
-        board=TicketBoard(x=x, y=y, width=board.width, height=board.height, colour=board.colour),
-        piece=TicketPiece(
-            name=piece.name,
-            outline=_outline(job),
-            height=piece.height,
-            material=piece.surface.material.value,
-            colour=piece.surface.colour,
-        ),
-        reader="both" if job.opposite is not None else job.reader.value,
-        pockets=_pockets(job),
-        runs=runs,
-        back=_back(job),
-        guide_svg="guide.svg",
-        mode=job.printer.mode.name if job.printer.mode is not None else "",
-        throw=job.printer.throw.value,
-    )

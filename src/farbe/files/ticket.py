@@ -66,9 +66,12 @@ class TicketRun(Value):
 
 
 class TicketPocket(Value):
+    """A pocket's number, its middle, and which of the ticket's pieces lies in it."""
+
     number: int
     x: float
     y: float
+    piece: int = Field(default=0, ge=0)
 
 
 class TicketBoard(Value):
@@ -80,25 +83,27 @@ class TicketBoard(Value):
 
 
 class TicketPiece(Value):
-    """The piece: outline in mm around its middle, y up, height and surface."""
+    """A kind of piece: outline as it lies, in mm around its middle, y up, height and surface."""
 
     name: str
     outline: tuple[Point, ...]
     height: float
     material: Literal["opaque", "translucent", "clear", "textile"]
     colour: str
+    reader: Literal["face", "through", "transfer", "both"]
 
 
 class TicketBack(Value):
     """How the pieces come up for their other side, and how they lie then.
 
     ``sideways`` exchanges left and right, ``over the near edge`` near and far: of each piece in
-    its pocket, or of the whole ``board`` in its place.
+    its pocket, or of the whole ``board`` in its place. ``outlines`` are of the ticket's pieces as
+    they lie then.
     """
 
     turn: Literal["sideways", "over the near edge"]
     board: bool
-    outline: tuple[Point, ...]
+    outlines: tuple[tuple[Point, ...], ...]
     pockets: tuple[TicketPocket, ...]
 
 
@@ -106,20 +111,24 @@ class Ticket(Value):
     """Millimetres from the datum, the bed's corner; x right, y away from the operator."""
 
     format: Literal["farbe-ticket"] = "farbe-ticket"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     job: str
     printer: str
     bed_width: float
     bed_height: float
     board: TicketBoard
-    piece: TicketPiece
-    reader: Literal["face", "through", "transfer", "both"]
+    pieces: tuple[TicketPiece, ...]
     pockets: tuple[TicketPocket, ...]
     runs: tuple[TicketRun, ...]
     back: TicketBack | None = None
     guide_svg: str | None = None
     mode: str = ""
     throw: Literal["flat", "far"] = "flat"
+
+    @property
+    def height(self) -> float:
+        """Height in mm of the highest piece."""
+        return max(piece.height for piece in self.pieces)
 
     def run(self, name: str) -> TicketRun:
         """The run of a name; BadInput if there is none."""
@@ -154,6 +163,9 @@ def read_ticket(folder: Path) -> Ticket:
         raise BadInput(
             f"The ticket in {folder.name} cannot be read: {place}: {first['msg']}."
         ) from error
+    places = (*ticket.pockets, *(ticket.back.pockets if ticket.back is not None else ()))
+    if not ticket.pieces or any(place.piece >= len(ticket.pieces) for place in places):
+        raise BadInput(f"The ticket in {folder.name} has a pocket for a piece that it lacks.")
     for run in ticket.runs:
         for file in run.files:
             if not (folder / file.name).resolve().is_relative_to(folder.resolve()):

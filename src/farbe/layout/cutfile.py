@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -42,8 +42,20 @@ class CutPage:
     texts: tuple[CutText, ...]
 
 
-def cut_page(job: Job) -> CutPage:
-    """The board's edge, a line for each pocket that is on, its number, and the jig's code."""
+def cut_page(job: Job, *others: Job) -> CutPage:
+    """The board's edge, a line for each pocket that is on, its number, and the jig's code.
+
+    Other jobs may share the bed; theirs are beside.
+    """
+    page = _job_page(job)
+    for number, other in enumerate(others, start=2):
+        more = _job_page(other)
+        lines = tuple((f"{name}-of-{number}", line) for name, line in more.lines)
+        page = replace(page, lines=(*page.lines, *lines), texts=(*page.texts, *more.texts))
+    return page
+
+
+def _job_page(job: Job) -> CutPage:
     piece = piece_on_bed(job)
     line = corners(cut_line(job.cutting, piece))
     left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)

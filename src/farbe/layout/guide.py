@@ -129,6 +129,11 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
     return line if isinstance(line, Polygon) else max(line.geoms, key=lambda part: part.area)
 
 
+def shared_code(jobs: tuple[Job, ...]) -> str:
+    """The codes of all jobs on one bed."""
+    return "+".join(dict.fromkeys(jig_code(job) for job in jobs))
+
+
 @lru_cache(maxsize=8)
 def jig_code(job: Job) -> str:
     """A short code of where every pocket lies: the same jig, datum, bed and turn give the same.

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.printer import Ink, LayerKind
+from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.model.receiver import Receiver
 
 
@@ -87,16 +87,19 @@ def channels(job: Job) -> tuple[Channel, ...]:
     A second layer of the same ink is numbered ("White 2"). Layers whose ink the printer lacks
     have no channel; a check stops such a job.
     """
+    return channels_of(printing_layers(job.stack), job.printer, job.receiver)
+
+
+def channels_of(
+    layers: tuple[Layer, ...], printer: Printer, receiver: Receiver
+) -> tuple[Channel, ...]:
+    """Channels of layers that are printed in the same runs; see :func:`channels`."""
     result: list[Channel] = []
-    for ink in job.printer.inks:
-        layers = [
-            layer
-            for layer in printing_layers(job.stack)
-            if ink in job.printer.inks_of(layer.kind, layer.ink)
-        ]
+    for ink in printer.inks:
+        found = [layer for layer in layers if ink in printer.inks_of(layer.kind, layer.ink)]
         # Process colour comes first, so that its channel has the ink's plain name.
-        layers.sort(key=lambda layer: layer.kind is not LayerKind.COLOUR)
-        for number, layer in enumerate(layers, start=1):
-            name = job.receiver.channel(ink.name)
+        found.sort(key=lambda layer: layer.kind is not LayerKind.COLOUR)
+        for number, layer in enumerate(found, start=1):
+            name = receiver.channel(ink.name)
             result.append(Channel(layer, ink, name if number == 1 else f"{name} {number}"))
     return tuple(result)

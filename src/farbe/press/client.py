@@ -209,7 +209,7 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     yield "guide printed on the board"
     yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
     ticket = read_ticket(folder)
-    press.ask(do="height", mm=ticket.piece.height)
+    press.ask(do="height", mm=ticket.height)
     yield from _print_each(press, ticket, "artwork")
     if ticket.back is not None:
         press.ask(do="turn")

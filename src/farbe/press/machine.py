@@ -46,14 +46,23 @@ class Film:
     hits: int
 
 
+@dataclass(frozen=True)
+class Lying:
+    """A piece on the bed: its middle in mm, and which of the ticket's kinds it is."""
+
+    x: float
+    y: float
+    kind: int
+
+
 @dataclass
 class Bed:
-    """What lies on the bed: films on the board, pieces by their middles, films on top of all."""
+    """What lies on the bed: films on the board, pieces, films on top of all."""
 
     ticket: Ticket
     folder: Path
     on_board: list[Film] = field(default_factory=list)
-    pieces: list[tuple[float, float]] = field(default_factory=list)
+    pieces: list[Lying] = field(default_factory=list)
     on_pieces: list[Film] = field(default_factory=list)
     #: The jig's code that was printed with the guide.
     guide_code: str | None = None
@@ -63,12 +72,12 @@ class Bed:
     begun: dict[str, int] = field(default_factory=dict)
     complete: set[str] = field(default_factory=set)
 
-    @property
-    def outline(self) -> npt.NDArray[np.float64]:
-        """The piece as it lies now, in mm around its middle."""
+    def outline(self, kind: int) -> npt.NDArray[np.float64]:
+        """A kind of piece as it lies now, in mm around its middle."""
         back = self.ticket.back
-        points = self.ticket.piece.outline if self.behind is None or not back else back.outline
-        return np.array(points)
+        if self.behind is None or back is None:
+            return np.array(self.ticket.pieces[kind].outline)
+        return np.array(back.outlines[kind])
 
     @property
     def pockets(self) -> tuple[TicketPocket, ...]:
@@ -120,10 +129,9 @@ class TestPress:
                 f"The files are for a bed of {ticket.bed_width:g} × {ticket.bed_height:g} mm;"
                 f" this one has {can.bed_width:g} × {can.bed_height:g}."
             )
-        if ticket.piece.height > can.head_height:
+        if ticket.height > can.head_height:
             raise BadInput(
-                f"The piece is {ticket.piece.height:g} mm high; the head clears"
-                f" {can.head_height:g} mm."
+                f"The piece is {ticket.height:g} mm high; the head clears {can.head_height:g} mm."
             )
         self._refuse_outside(ticket)
         for run in ticket.runs:
@@ -139,8 +147,8 @@ class TestPress:
 
     @staticmethod
     def _refuse_outside(ticket: Ticket) -> None:
-        xs, ys = zip(*ticket.piece.outline, strict=True)
         for pocket in ticket.pockets:
+            xs, ys = zip(*ticket.pieces[pocket.piece].outline, strict=True)
             if (
                 pocket.x + min(xs) < -1e-6
                 or pocket.y + min(ys) < -1e-6
@@ -253,7 +261,7 @@ class TestPress:
         if bed.on_board:
             bed.pieces = _enclosed(bed) or _marked(bed)
         else:
-            bed.pieces = [(p.x, p.y) for p in bed.pockets]
+            bed.pieces = [Lying(p.x, p.y, p.piece) for p in bed.pockets]
         return len(bed.pieces)
 
     def turn_over(self) -> None:
@@ -278,7 +286,10 @@ class TestPress:
             board = bed.ticket.board
             across, along = 2 * board.x + board.width, 2 * board.y + board.height
             sideways = back.turn == "sideways"
-            bed.pieces = [(across - x, y) if sideways else (x, along - y) for x, y in bed.pieces]
+            bed.pieces = [
+                Lying(across - p.x, p.y, p.kind) if sideways else Lying(p.x, along - p.y, p.kind)
+                for p in bed.pieces
+            ]
         own_guide = any(run.what == "guide-back" for run in bed.ticket.runs)
         if back.board or own_guide:
             bed.on_board, bed.guide_code = [], None
@@ -328,8 +339,9 @@ class TestPress:
             len(range(*rows.indices(bed.shape[0]))),
             len(range(*columns.indices(bed.shape[1]))),
         )
-        clear = bed.ticket.piece.material == "clear"
-        ground = "#b9bcbd" if of == "turned" and clear else bed.ticket.piece.colour
+        piece = bed.ticket.pieces[bed.pieces[number].kind]
+        clear = piece.material == "clear"
+        ground = "#b9bcbd" if of == "turned" and clear else piece.colour
         light = np.full((high, wide, 3), _linear(ground), np.float32)
         if of == "pressed" or clear:
             # What was printed last lies behind, and all is seen from the other side.
@@ -355,9 +367,9 @@ class TestPress:
 
 def _around(bed: Bed, number: int) -> tuple[slice, slice]:
     """Rows and columns of the pictures that a piece takes."""
-    x, y = bed.pieces[number]
-    half = np.ptp(bed.outline, axis=0) / 2
-    top, left = bed.ticket.bed_height - y - half[1], x - half[0]
+    one = bed.pieces[number]
+    half = np.ptp(bed.outline(one.kind), axis=0) / 2
+    top, left = bed.ticket.bed_height - one.y - half[1], one.x - half[0]
     return (
         slice(max(0, round(top * SCALE)), round((top + 2 * half[1]) * SCALE)),
         slice(max(0, round(left * SCALE)), round((left + 2 * half[0]) * SCALE)),
@@ -369,37 +381,38 @@ def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:
     return Film(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
 
 
-def _enclosed(bed: Bed) -> list[tuple[float, float]]:
-    """Middles of the areas that the guide's lines enclose and that a piece fits, in mm."""
+def _enclosed(bed: Bed) -> list[Lying]:
+    """The areas that the guide's lines enclose, each with the kind of piece that fits it best."""
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
     open_area = (line < 0.2).astype(np.uint8)
     count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
-    xs, ys = bed.outline.T
-    wanted = ((max(xs) - min(xs)) * SCALE, (max(ys) - min(ys)) * SCALE)
+    kinds = range(len(bed.ticket.pieces))
+    sizes = [np.ptp(bed.outline(kind), axis=0) * SCALE for kind in kinds]
     found = []
     for left, top, width, height, _ in stats[1:count]:
+        over = [np.array((width, height)) - size for size in sizes]
         # The line stands off from the piece by a millimetre or two at most.
-        if all(
-            w - 1.5 <= size <= w + 4 * SCALE
-            for size, w in zip((width, height), wanted, strict=True)
-        ):
+        fits = [k for k in kinds if over[k].min() >= -1.5 and over[k].max() <= 4 * SCALE]
+        if fits:
+            kind = min(fits, key=lambda k: float(np.abs(over[k]).sum()))
             x = (left + width / 2) / SCALE
-            found.append((x, bed.ticket.bed_height - (top + height / 2) / SCALE))
+            y = bed.ticket.bed_height - (top + height / 2) / SCALE
+            found.append(Lying(float(x), float(y), kind))
     return found
 
 
-def _marked(bed: Bed) -> list[tuple[float, float]]:
-    """Middles of the marks near each pocket of the ticket, in mm, for guides that do not close.
+def _marked(bed: Bed) -> list[Lying]:
+    """Pieces in the middle of the marks near each pocket, for guides that do not close.
 
     Ticks and kerbs look the same after half a turn, so their ink convolved with itself peaks at
     twice their middle; figures beside them do not matter.
     """
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
-    wide, high = np.ptp(bed.outline, axis=0).tolist()
-    room = _room(bed.pockets, wide, high)
-    half_w, half_h = wide / 2 + room, high / 2 + room
     found = []
     for pocket in bed.pockets:
+        wide, high = np.ptp(bed.outline(pocket.piece), axis=0).tolist()
+        room = _room(pocket, bed.pockets, wide, high)
+        half_w, half_h = wide / 2 + room, high / 2 + room
         left = max(0, round((pocket.x - half_w) * SCALE))
         top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * SCALE))
         window = line[
@@ -412,33 +425,41 @@ def _marked(bed: Bed) -> list[tuple[float, float]]:
         twice = np.fft.irfft2(wave * wave, (2 * height, 2 * width))
         row, column = np.unravel_index(int(np.argmax(twice)), twice.shape)
         x = (left + (column + 1) / 2) / SCALE
-        found.append((float(x), float(bed.ticket.bed_height - (top + (row + 1) / 2) / SCALE)))
+        y = bed.ticket.bed_height - (top + (row + 1) / 2) / SCALE
+        found.append(Lying(float(x), float(y), pocket.piece))
     return found
 
 
-def _room(pockets: tuple[TicketPocket, ...], wide: float, high: float) -> float:
-    """Half the least gap between pockets in mm, 5 at most: marks within belong to one pocket."""
-    first, *others = pockets
-    gaps = [max(abs(p.x - first.x) - wide, abs(p.y - first.y) - high) for p in others]
+def _room(
+    pocket: TicketPocket, pockets: tuple[TicketPocket, ...], wide: float, high: float
+) -> float:
+    """Half the least gap to another pocket in mm, 5 at most: marks within belong to this one."""
+    gaps = [
+        max(abs(p.x - pocket.x) - wide, abs(p.y - pocket.y) - high)
+        for p in pockets if p is not pocket and p.piece == pocket.piece
+    ]  # fmt: skip
     return min([5.0, *(gap / 2 for gap in gaps if gap > 0)])
 
 
 def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
     """Pieces on the board, with the shadow that their height throws."""
-    mask = np.zeros(bed.shape, np.uint8)
-    outline = bed.outline
-    for x, y in bed.pieces:
-        points = (outline * (1, -1) + (x, bed.ticket.bed_height - y)) * SCALE - 0.5
-        cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)
-    reach = 0.5 + min(bed.ticket.piece.height, 20.0) * 0.12
-    shade = cv2.GaussianBlur(mask, (0, 0), reach * SCALE / 2).astype(np.float32) / 255.0
-    light = light * (1.0 - 0.55 * shade[..., None])
-    cover = (mask.astype(np.float32) / 255.0)[..., None]
-    if bed.ticket.piece.material == "clear":
-        return np.asarray(light * (1.0 - 0.08 * cover), np.float32)
-    return np.asarray(
-        light + cover * (np.array(_linear(bed.ticket.piece.colour)) - light), np.float32
-    )
+    for kind, piece in enumerate(bed.ticket.pieces):
+        mask, outline = np.zeros(bed.shape, np.uint8), bed.outline(kind)
+        for one in bed.pieces:
+            if one.kind == kind:
+                place = (one.x, bed.ticket.bed_height - one.y)
+                points = (outline * (1, -1) + place) * SCALE - 0.5
+                cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)
+        reach = 0.5 + min(piece.height, 20.0) * 0.12
+        shade = cv2.GaussianBlur(mask, (0, 0), reach * SCALE / 2).astype(np.float32) / 255.0
+        light = light * (1.0 - 0.55 * shade[..., None])
+        cover = (mask.astype(np.float32) / 255.0)[..., None]
+        if piece.material == "clear":
+            light = np.asarray(light * (1.0 - 0.08 * cover), np.float32)
+        else:
+            colour = np.array(_linear(piece.colour), np.float32)
+            light = np.asarray(light + cover * (colour - light), np.float32)
+    return light
 
 
 def _under(film: Film, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:

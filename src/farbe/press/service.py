@@ -141,7 +141,7 @@ class Service:
         return {"job": ticket.job, "pockets": len(ticket.pockets)}
 
     def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
-        return {"pieces": self.press.place(), "at": self.press.bed.pieces}
+        return {"pieces": self.press.place(), "at": [(p.x, p.y) for p in self.press.bed.pieces]}
 
     def turn(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
         self.press.turn_over()
@@ -186,7 +186,7 @@ class Service:
         if why:
             raise BadInput(why)
         if bed.pieces:
-            self.state.check_height(bed.ticket.piece.height)
+            self.state.check_height(bed.ticket.height)
         out = {"cyan", "white"} if "nozzle out" in self.state.faults else set()
         self.press.nozzles_out = frozenset(out)
         self._stop.clear()

@@ -46,6 +46,7 @@ class Entry:
     step : how many steps of its run list are done
     token : what its hand-off is known by at the press
     note : why it stopped, or what became of it
+    nest : the entry whose board it shares; 0 if it is printed by itself
     """
 
     number: int
@@ -62,11 +63,12 @@ class Entry:
     step: int
     token: str
     note: str
+    nest: int = 0
 
 
 _FIELDS = (
     "number, name, state, place, added, ended, pieces, seconds, ink_ml, price, prepared, step,"
-    " token, note"
+    " token, note, nest"
 )
 _TABLE = """
 CREATE TABLE IF NOT EXISTS entry (
@@ -84,10 +86,17 @@ CREATE TABLE IF NOT EXISTS entry (
     step INTEGER NOT NULL DEFAULT 0,
     token TEXT NOT NULL UNIQUE,
     note TEXT NOT NULL DEFAULT '',
-    owner INTEGER NOT NULL DEFAULT 0
+    owner INTEGER NOT NULL DEFAULT 0,
+    nest INTEGER NOT NULL DEFAULT 0
 );
 CREATE INDEX IF NOT EXISTS entry_by_state ON entry (state, place);
 """
+
+
+#: An entry and all that share its board; it takes the entry's number twice.
+_TOGETHER = (
+    "(number = ? OR nest IN (SELECT nest FROM entry AS one WHERE one.number = ? AND nest != 0))"
+)
 
 
 class Queue:
@@ -103,6 +112,10 @@ class Queue:
         with self._open() as base:
             base.execute("PRAGMA journal_mode=WAL")
             base.executescript(_TABLE)
+            known = {row[1] for row in base.execute("PRAGMA table_info(entry)")}
+            if "nest" not in known:
+                # Queues of the first kind knew of no nests.
+                base.execute("ALTER TABLE entry ADD COLUMN nest INTEGER NOT NULL DEFAULT 0")
         self._recover()
 
     @contextmanager
@@ -196,40 +209,142 @@ class Queue:
             raise BadInput(f"Job {number}, {found.name}, is {found.state.value}; {refusal}.")
 
     def hold(self, number: int) -> None:
-        """Keep it from being printed."""
-        self._set(number, (State.WAITING, State.STOPPED), "it cannot be held", state=State.HELD)
+        """Keep it, and its nest, from being printed."""
+        for entry in self.members(number):
+            self._set(
+                entry.number, (State.WAITING, State.STOPPED), "it cannot be held", state=State.HELD
+            )
 
     def release(self, number: int) -> None:
-        """Let it be printed when its turn comes."""
+        """Let it, and its nest, be printed when its turn comes."""
         wanted = (State.HELD, State.STOPPED, State.CANCELLED)
-        self._set(number, wanted, "it cannot be released", state=State.WAITING, note="", ended="")
+        for entry in {e.number: e for e in (self.entry(number), *self.members(number))}:
+            self._set(
+                entry, wanted, "it cannot be released", state=State.WAITING, note="", ended=""
+            )
 
     def cancel(self, number: int) -> None:
-        """Never print it; one that prints is stopped after its step."""
+        """Never print it; one that prints is stopped after its step, and its nest with it."""
+        found = self.entry(number)
+        if found.nest and found.state in (State.WAITING, State.HELD):
+            self.take_out(number)
         self._set(
             number, OPEN, "it cannot be cancelled", state=State.CANCELLED, ended=_now(), owner=0
         )
 
+    # nests
+
+    def members(self, number: int) -> list[Entry]:
+        """The entries that are printed together with one, in the order in which they were added.
+
+        The first of them leads: its token is the nest's.
+        """
+        found = self.entry(number)
+        if not found.nest:
+            return [found]
+        with self._open() as base:
+            rows = base.execute(
+                f"SELECT {_FIELDS} FROM entry WHERE nest = ? AND state != ? ORDER BY number",
+                (found.nest, State.CANCELLED),
+            ).fetchall()
+        return [_entry(row) for row in rows]
+
+    def nest(self, numbers: list[int]) -> int:
+        """Print entries together on one board; the entry that leads.
+
+        Raises
+        ------
+        BadInput
+            If they are not two at least that wait or are held.
+        """
+        wanted = {m.number for number in numbers for m in self.members(number)}
+        found = [self.entry(number) for number in sorted(wanted)]
+        if len(found) < 2:
+            raise BadInput("Two jobs at least are nested; choose another one.")
+        for entry in found:
+            self._loose(entry)
+        lead = found[0]
+        with self._open() as base:
+            for entry in found:
+                base.execute(
+                    "UPDATE entry SET nest = ?, place = ?, state = ?, prepared = 0"
+                    " WHERE number = ?",
+                    (lead.number, lead.place, lead.state, entry.number),
+                )
+        self._forget_files(found)
+        return lead.number
+
+    def take_out(self, number: int) -> None:
+        """Print an entry by itself again; the others of its nest stay together.
+
+        Raises
+        ------
+        BadInput
+            If it is in no nest, or not waiting.
+        """
+        members = self.members(number)
+        found = next(entry for entry in members if entry.number == number)
+        if not found.nest:
+            raise BadInput(f"Job {number}, {found.name}, is in no nest.")
+        self._loose(found)
+        rest = [entry for entry in members if entry.number != number]
+        lead = rest[0].number if len(rest) > 1 else 0
+        with self._open() as base:
+            for entry in members:
+                nest = 0 if entry.number == number else lead
+                base.execute(
+                    "UPDATE entry SET nest = ?, prepared = 0 WHERE number = ?",
+                    (nest, entry.number),
+                )
+            # Behind its former neighbours.
+            base.execute("UPDATE entry SET place = place + 0.001 WHERE number = ?", (number,))
+        self._forget_files(members)
+
+    @staticmethod
+    def _loose(entry: Entry) -> None:
+        """Refuse entries that cannot change the board they share."""
+        if entry.state not in (State.WAITING, State.HELD):
+            raise BadInput(
+                f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
+                " are held are nested or taken out."
+            )
+
+    def _forget_files(self, entries: list[Entry]) -> None:
+        """Hand-offs that no longer hold what is printed together."""
+        for entry in entries:
+            shutil.rmtree(self.files_path(entry.token), ignore_errors=True)
+
     def begin(self, number: int) -> Entry:
-        """Claim an entry for printing; BadInput if it is not to be printed or another prints."""
+        """Claim an entry, with its nest, for printing; its leading entry.
+
+        Raises
+        ------
+        BadInput
+            If it is not to be printed or another prints.
+        """
+        members = self.members(number)
+        lead, nest = members[0], members[0].nest
         with self._open() as base:
             base.execute("BEGIN IMMEDIATE")
             other = base.execute(
-                "SELECT name FROM entry WHERE state = ? AND number != ?", (State.PRINTING, number)
+                "SELECT name FROM entry WHERE state = ? AND number != ?"
+                " AND (nest = 0 OR nest != ?)",
+                (State.PRINTING, number, nest),
             ).fetchone()
             if other is not None:
                 raise BadInput(f"{other[0]} is printing; wait until it is done.")
             done = base.execute(
-                "UPDATE entry SET state = ?, owner = ?, note = '' WHERE number = ?"
-                " AND state IN (?, ?, ?)",
-                (State.PRINTING, os.getpid(), number, State.WAITING, State.HELD, State.STOPPED),
-            )
-        if done.rowcount != 1:
+                "UPDATE entry SET state = ?, owner = ?, note = '' WHERE (number = ? OR"
+                " (nest != 0 AND nest = ?)) AND state IN (?, ?, ?)",
+                (State.PRINTING, os.getpid(), number, nest, State.WAITING, State.HELD,
+                 State.STOPPED),
+            )  # fmt: skip
+        if done.rowcount < 1:
             found = self.entry(number)
             raise BadInput(
                 f"Job {number}, {found.name}, is {found.state.value}; it cannot be printed."
             )
-        return self.entry(number)
+        return self.entry(lead.number)
 
     def was_prepared(self, number: int) -> None:
         """Its hand-off is written."""
@@ -245,29 +360,33 @@ class Queue:
             If it was cancelled meanwhile.
         """
         with self._open() as base:
-            base.execute("UPDATE entry SET step = ? WHERE number = ?", (step, number))
+            base.execute(f"UPDATE entry SET step = ? WHERE {_TOGETHER}", (step, number, number))
         if self.entry(number).state is State.CANCELLED:
             raise BadInput("The job was cancelled while it printed.")
 
     def finish(self, number: int) -> None:
         """It is printed."""
-        self._set(
-            number, (State.PRINTING,), "it is not printing",
-            state=State.DONE, ended=_now(), owner=0,
-        )  # fmt: skip
+        for entry in self.members(number):
+            self._set(
+                entry.number, (State.PRINTING,), "it is not printing",
+                state=State.DONE, ended=_now(), owner=0,
+            )  # fmt: skip
 
     def stop(self, number: int, why: str) -> None:
         """It did not get through; nothing happens to one that was cancelled."""
         with self._open() as base:
             base.execute(
-                "UPDATE entry SET state = ?, note = ?, owner = 0 WHERE number = ? AND state = ?",
-                (State.STOPPED, why, number, State.PRINTING),
+                f"UPDATE entry SET state = ?, note = ?, owner = 0 WHERE {_TOGETHER} AND state = ?",
+                (State.STOPPED, why, number, number, State.PRINTING),
             )
 
     def move(self, number: int, up: bool) -> None:
         """Put an entry before or behind its neighbour."""
-        listed = self.entries(OPEN)
-        at = next((i for i, entry in enumerate(listed) if entry.number == number), None)
+        # A nest moves as one, past others as one.
+        listed = list({e.nest or -e.number: e for e in self.entries(OPEN)}.values())
+        own = self.entry(number)
+        key = own.nest or -own.number
+        at = next((i for i, e in enumerate(listed) if (e.nest or -e.number) == key), None)
         if at is None:
             raise BadInput(f"Job {number} is not waiting, so it has no place to change.")
         to = at - 1 if up else at + 1
@@ -275,13 +394,17 @@ class Queue:
             return
         with self._open() as base:
             for one, place in ((listed[at], listed[to].place), (listed[to], listed[at].place)):
-                base.execute("UPDATE entry SET place = ? WHERE number = ?", (place, one.number))
+                base.execute(
+                    f"UPDATE entry SET place = ? WHERE {_TOGETHER}", (place, one.number, one.number)
+                )
 
     def remove(self, number: int) -> None:
         """Forget an entry that is not printing, and its files."""
         found = self.entry(number)
         if found.state is State.PRINTING:
             raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")
+        if found.nest and found.state in (State.WAITING, State.HELD):
+            self.take_out(number)
         with self._open() as base:
             base.execute("DELETE FROM entry WHERE number = ?", (number,))
         self.job_path(found.token).unlink(missing_ok=True)
@@ -305,11 +428,11 @@ def new_token() -> str:
 
 def _entry(row: tuple[object, ...]) -> Entry:
     number, name, state, *rest = row
-    place, added, ended, pieces, seconds, ink, price, prepared, step, token, note = rest
+    place, added, ended, pieces, seconds, ink, price, prepared, step, token, note, nest = rest
     return Entry(
         int(str(number)), str(name), State(str(state)), float(str(place)), str(added), str(ended),
         int(str(pieces)), float(str(seconds)), float(str(ink)), float(str(price)),
-        str(prepared) == "1", int(str(step)), str(token), str(note),
+        str(prepared) == "1", int(str(step)), str(token), str(note), int(str(nest)),
     )  # fmt: skip
 
 

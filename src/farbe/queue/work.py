@@ -12,6 +12,7 @@ from farbe.estimate.steps import Kind, Step, steps
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.beside import beside
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.press.client import PressLine
@@ -56,13 +57,39 @@ def repeat(queue: Queue, number: int, store: ArtStore, *, held: bool = False) ->
     return add_job(queue, job_of(queue, queue.entry(number), store), store, held=held)
 
 
+def jobs_of(queue: Queue, number: int, store: ArtStore) -> tuple[Job, ...]:
+    """The jobs that are printed with an entry, where none lies on another.
+
+    Raises
+    ------
+    BadInput
+        If they cannot share a board.
+    """
+    jobs = tuple(job_of(queue, entry, store) for entry in queue.members(number))
+    return beside(jobs) if len(jobs) > 1 else jobs
+
+
+def nest(queue: Queue, numbers: list[int], store: ArtStore) -> int:
+    """Print entries together on one board; the entry that leads.
+
+    Raises
+    ------
+    BadInput
+        If they cannot share a board; the queue is as it was.
+    """
+    members = {m.number: m for number in numbers for m in queue.members(number)}
+    beside(tuple(job_of(queue, members[number], store) for number in sorted(members)))
+    return queue.nest(numbers)
+
+
 def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatched) -> Path:
-    """Write the hand-off of an entry, unless it is written; its folder."""
-    entry = queue.entry(number)
+    """Write the hand-off of an entry and its nest, unless it is written; its folder."""
+    entry = queue.members(number)[0]
     folder = queue.files_path(entry.token)
     if not entry.prepared:
-        hand_off(job_of(queue, entry, store), store, folder, report=report)
-        queue.was_prepared(number)
+        job, *others = jobs_of(queue, number, store)
+        hand_off(job, store, folder, others=tuple(others), report=report)
+        queue.was_prepared(entry.number)
     return folder
 
 
@@ -75,7 +102,7 @@ def print_entry(
     report: Report = unwatched,
     step_done: Callable[[int, Step], None] = lambda *_: None,
 ) -> None:
-    """Print an entry on the press, step by step.
+    """Print an entry, and its nest, on the press, step by step.
 
     One that was stopped goes on with the step that it was stopped in, if its board still lies
     on the press; else it begins anew.
@@ -91,7 +118,7 @@ def print_entry(
     why = "Stopped by the operator; go on with it or print it again."
     try:
         folder = prepare(queue, number, store, lambda done: report(done * WRITING))
-        todo = steps(job_of(queue, entry, store))
+        todo = steps(*jobs_of(queue, number, store))
         first = _first_step(entry, press, folder)
         for index, step in enumerate(todo):
             if index >= first:

@@ -87,6 +87,39 @@ class SomeChannels:
         return some if some.any() else None
 
 
+@dataclass(frozen=True)
+class Overlaid:
+    """Rasters of one size and grid on each other; where they overlap, the more ink stays.
+
+    Attributes
+    ----------
+    parts : each raster with the places of its channels among ``channels``
+    """
+
+    parts: tuple[tuple[Raster, tuple[int, ...]], ...]
+    channels: tuple[ChannelInfo, ...]
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.parts[0][0].size
+
+    @property
+    def grid(self) -> Grid:
+        return self.parts[0][0].grid
+
+    def rows(self, start: int, stop: int) -> Pixels | None:
+        result: Pixels | None = None
+        for raster, places in self.parts:
+            rows = raster.rows(start, stop)
+            if rows is None:
+                continue
+            if result is None:
+                result = np.zeros((*rows.shape[:2], len(self.channels)), np.uint8)
+            for plane, place in enumerate(places):
+                np.maximum(result[..., place], rows[..., plane], out=result[..., place])
+        return result
+
+
 def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     """A raster with only those channels; itself, if they are all."""
     if raster.channels == wanted:

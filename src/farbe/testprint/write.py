@@ -95,11 +95,12 @@ def write_test_print(
         board=TicketBoard(
             x=0, y=0, width=printer.bed_width, height=printer.bed_height, colour=BOARD
         ),
-        piece=TicketPiece(
-            name="board", outline=((-1, -1), (1, -1), (1, 1), (-1, 1)), height=0,
-            material="opaque", colour=BOARD,
+        pieces=(
+            TicketPiece(
+                name="board", outline=((-1, -1), (1, -1), (1, 1), (-1, 1)), height=0,
+                material="opaque", colour=BOARD, reader="face",
+            ),
         ),
-        reader="face",
         pockets=(),
         runs=(run,),
     )  # fmt: skip

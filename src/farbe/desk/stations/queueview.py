@@ -4,7 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtCore import (
+    QAbstractTableModel,
+    QItemSelection,
+    QItemSelectionModel,
+    QModelIndex,
+    QPersistentModelIndex,
+    Qt,
+)
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QAbstractItemView,
@@ -69,10 +76,17 @@ class Entries(QAbstractTableModel):
     def _words(self, entry: Entry) -> tuple[str, ...]:
         prepared = entry.prepared and entry.state in (State.WAITING, State.HELD)
         return (
-            str(entry.number), entry.name, entry.state.value + (", prepared" if prepared else ""),
+            str(entry.number), _name(entry), entry.state.value + (", prepared" if prepared else ""),
             str(entry.pieces), duration(entry.seconds), f"{entry.ink_ml:.2f} ml",
             f"{entry.price:.2f} {self._currency}", entry.note or entry.ended[:16].replace("T", " "),
         )  # fmt: skip
+
+
+def _name(entry: Entry) -> str:
+    """An entry's name; what shares a board is set off under the one that leads."""
+    if not entry.nest:
+        return entry.name
+    return f"▾ {entry.name}" if entry.nest == entry.number else f"   + {entry.name}"
 
 
 def _aligned(column: int) -> int:
@@ -133,6 +147,8 @@ class QueueView(QWidget):
             ("Prepare", self._prepare, "Write its files and do no more"),
             ("↑", lambda: self._move(True), "Print it earlier"),
             ("↓", lambda: self._move(False), "Print it later"),
+            ("Nest", self._nest, "Print the chosen ones together on one board"),
+            ("Take out", self._take_out, "Print the chosen one by itself again"),
             ("Cancel", self._cancel, "Never print it"),
             ("Repeat", self._repeat, "Put a copy at the end"),
             ("Open", self._open, "Open its job, to change it and print it again"),
@@ -156,7 +172,7 @@ class QueueView(QWidget):
         table.setModel(self.model)
         table.setAccessibleName("Jobs in the queue")
         table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
+        table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         table.setShowGrid(False)
         table.verticalHeader().hide()
         table.verticalHeader().setDefaultSectionSize(24)
@@ -174,10 +190,9 @@ class QueueView(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        chosen = self.chosen()
+        chosen = [entry.number for entry in self.all_chosen()]
         self.model.show(self._press.looked.past if self._past else self._press.looked.open)
-        if chosen is not None:
-            self.choose(chosen.number)
+        self.choose(*chosen)
         self.table.empty = (
             "Nothing was printed yet." if self._past
             else "Nothing waits. Add the open job, or print it at once."
@@ -188,32 +203,47 @@ class QueueView(QWidget):
         self._waiting.setText(f"Waiting {count}" if count else "Waiting")
         self._enable()
 
-    def choose(self, number: int) -> None:
-        """Choose an entry by its number."""
+    def choose(self, *numbers: int) -> None:
+        """Choose entries by their numbers."""
+        if [entry.number for entry in self.all_chosen()] == list(numbers):
+            return
+        picked = QItemSelection()
+        last = self.model.columnCount() - 1
         for row, entry in enumerate(self.model.entries):
-            if entry.number == number:
-                self.table.selectRow(row)
+            if entry.number in numbers:
+                picked.select(self.model.index(row, 0), self.model.index(row, last))
+        mode = QItemSelectionModel.SelectionFlag.ClearAndSelect
+        self.table.selectionModel().select(picked, mode)
+
+    def all_chosen(self) -> list[Entry]:
+        """The chosen entries, as they are listed."""
+        rows = sorted(index.row() for index in self.table.selectionModel().selectedRows())
+        return [self.model.entries[row] for row in rows if row < len(self.model.entries)]
 
     def chosen(self) -> Entry | None:
-        rows = self.table.selectionModel().selectedRows()
-        index = rows[0].row() if rows else -1
-        return self.model.entries[index] if 0 <= index < len(self.model.entries) else None
+        """The one that is chosen, or the first of several."""
+        return next(iter(self.all_chosen()), None)
 
     def _enable(self) -> None:
         """Buttons that the chosen entry takes; others do not show."""
         entry, state = self.chosen(), None
         state = entry.state if entry is not None else None
         open_ = state in (State.WAITING, State.HELD, State.STOPPED)
+        loose = [e for e in self.all_chosen() if e.state in (State.WAITING, State.HELD)]
+        several, nested = len(self.all_chosen()) > 1, bool(loose and loose[0].nest)
+        # What is for a single one makes room for what is for several.
         for words, shown, enabled in (
             ("Add this job", not self._past, self._desk.session.whole is not None),
             ("Print", not self._past, open_),
             ("Hold", not self._past, open_),
-            ("Prepare", not self._past, open_),
-            ("↑", not self._past, open_),
-            ("↓", not self._past, open_),
+            ("Prepare", not self._past and not several, open_),
+            ("↑", not self._past and not several, open_),
+            ("↓", not self._past and not several, open_),
+            ("Nest", not self._past and len(loose) > 1, True),
+            ("Take out", not self._past and nested and not several, True),
             ("Cancel", not self._past, state is not None),
             ("Repeat", self._past, state is not None),
-            ("Open", True, state is not None),
+            ("Open", self._past or not (several or nested), state is not None),
             ("Remove", self._past, state is not None),
         ):
             self._buttons[words].setVisible(shown)
@@ -244,6 +274,15 @@ class QueueView(QWidget):
         entry = self.chosen()
         if entry is not None:
             self._press.change(lambda queue: queue.move(entry.number, up))
+
+    def _nest(self) -> None:
+        numbers = [entry.number for entry in self.all_chosen()]
+        self._press.nest(numbers)
+
+    def _take_out(self) -> None:
+        entry = self.chosen()
+        if entry is not None:
+            self._press.change(lambda queue: queue.take_out(entry.number))
 
     def _cancel(self) -> None:
         entry = self.chosen()

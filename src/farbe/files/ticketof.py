@@ -1,0 +1,91 @@
+"""The ticket of a hand-off from its jobs and the runs that were written."""
+
+from __future__ import annotations
+
+from farbe.files.ticket import (
+    Ticket,
+    TicketBack,
+    TicketBoard,
+    TicketPiece,
+    TicketPocket,
+    TicketRun,
+)
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.outline import corners
+from farbe.layout.pockets import piece_on_bed, used_pockets
+from farbe.layout.sides import turned_over
+from farbe.model.job import Job
+
+
+def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
+    """The ticket of one job, or of several that share the bed."""
+    job = jobs[0]
+    return Ticket(
+        job=" + ".join(one.name for one in jobs),
+        printer=job.printer.name,
+        bed_width=job.printer.bed_width,
+        bed_height=job.printer.bed_height,
+        board=_board(jobs),
+        pieces=tuple(_piece(one) for one in jobs),
+        pockets=tuple(p for kind, one in enumerate(jobs) for p in _pockets(one, kind)),
+        runs=runs,
+        back=_back(job),
+        guide_svg="guide.svg",
+        mode=job.printer.mode.name if job.printer.mode is not None else "",
+        throw=job.printer.throw.value,
+    )
+
+
+def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
+    """A place of the bed's frame as it comes to lie when the board is loaded turned."""
+    printer = job.printer
+    return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
+
+
+def _outline(job: Job) -> tuple[tuple[float, float], ...]:
+    """The piece as it lies in its pocket on the loaded board."""
+    points = corners(piece_on_bed(job)) * (-1 if job.bed_turned else 1)
+    return tuple((round(float(x), 4), round(float(y), 4)) for x, y in points)
+
+
+def _piece(job: Job) -> TicketPiece:
+    piece = job.piece
+    return TicketPiece(
+        name=piece.name,
+        outline=_outline(job),
+        height=piece.height,
+        material=piece.surface.material.value,
+        colour=piece.surface.colour,
+        reader="both" if job.opposite is not None else job.reader.value,
+    )
+
+
+def _pockets(job: Job, kind: int = 0) -> tuple[TicketPocket, ...]:
+    return tuple(
+        TicketPocket(number=p.number, x=at[0], y=at[1], piece=kind)
+        for p in used_pockets(job)
+        for at in [_as_loaded(job, p.x, p.y)]
+    )
+
+
+def _back(job: Job) -> TicketBack | None:
+    if job.back is None:
+        return None
+    turning, other = job.back.turning, turned_over(job)
+    return TicketBack(
+        turn=turning.turn.value,
+        board=turning.board,
+        outlines=(_outline(other),),
+        pockets=_pockets(other),
+    )
+
+
+def _board(jobs: tuple[Job, ...]) -> TicketBoard:
+    """The board, or one under the boards of all jobs."""
+    boxes = [board_on_bed(job.jig.board, job.jig.datum, job.printer) for job in jobs]
+    left, bottom = min(box[0] for box in boxes), min(box[1] for box in boxes)
+    right, top = max(box[2] for box in boxes), max(box[3] for box in boxes)
+    x, y = _as_loaded(jobs[0], *((right, top) if jobs[0].bed_turned else (left, bottom)))
+    return TicketBoard(
+        x=x, y=y, width=right - left, height=top - bottom, colour=jobs[0].jig.board.colour
+    )

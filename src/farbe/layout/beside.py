@@ -1,0 +1,151 @@
+"""Several jobs beside each other on one bed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import product
+
+from farbe.layout.bedframe import axes, keep_out_polygon
+from farbe.layout.guide import guide_reach
+from farbe.layout.pockets import footprint, job_pockets, used_pockets
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.plan.order import mirrored
+
+#: Room beyond guide and bleed for the pockets' numbers, in mm.
+NUMBERS = 5.0
+
+
+@dataclass(frozen=True)
+class Area:
+    """A rectangle of the bed in mm."""
+
+    left: float
+    bottom: float
+    right: float
+    top: float
+
+    def moved(self, x: float, y: float) -> Area:
+        return Area(self.left + x, self.bottom + y, self.right + x, self.top + y)
+
+    def meets(self, other: Area) -> bool:
+        return (
+            self.left < other.right - 1e-6
+            and other.left < self.right - 1e-6
+            and self.bottom < other.top - 1e-6
+            and other.bottom < self.top - 1e-6
+        )
+
+
+def area_of(job: Job) -> Area:
+    """What a job's used pockets take of the bed, with bleed, guide and numbers.
+
+    Raises
+    ------
+    BadInput
+        If no pocket is on.
+    """
+    used = used_pockets(job)
+    if not used:
+        raise BadInput(f"{job.name} has no pocket that is switched on.")
+    width, height = footprint(job.jig, job.piece.shape)
+    reach = max(job.bleed, guide_reach(job.guide) + (NUMBERS if job.guide.numbers else 0.0))
+    xs, ys = [p.x for p in used], [p.y for p in used]
+    return Area(
+        min(xs) - width / 2 - reach, min(ys) - height / 2 - reach,
+        max(xs) + width / 2 + reach, max(ys) + height / 2 + reach,
+    )  # fmt: skip
+
+
+def moved(job: Job, x: float, y: float) -> Job:
+    """The job with its grid elsewhere on the bed, by mm to the right and away."""
+    across, along = axes(job.jig.datum)
+    jig = job.jig.replace(
+        first_x=round(job.jig.first_x + across * x, 4),
+        first_y=round(job.jig.first_y + along * y, 4),
+    )
+    return job.replace(jig=jig)
+
+
+def check_may_share(jobs: tuple[Job, ...]) -> None:
+    """Refuse jobs that cannot be printed in the same runs.
+
+    Raises
+    ------
+    BadInput
+        With the first reason.
+    """
+    first, *others = jobs
+    for job in others:
+        if job.printer != first.printer:
+            raise BadInput(f"{job.name} is for another printer or mode than {first.name}.")
+        if job.receiver != first.receiver:
+            raise BadInput(f"{job.name} is for another receiver than {first.name}.")
+        if job.running != first.running:
+            raise BadInput(f"{job.name} is run in another way than {first.name}.")
+        if job.bed_turned != first.bed_turned:
+            raise BadInput(f"Of {job.name} and {first.name} one board is loaded turned.")
+        if first.receiver.mirrors and mirrored(job.reader) is not mirrored(first.reader):
+            raise BadInput(
+                f"The receiver mirrors whole files, but of {job.name} and {first.name} only one is"
+                " mirrored."
+            )
+    for job in jobs:
+        if job.back is not None:
+            raise BadInput(f"{job.name} has two sides; print it by itself.")
+    heights = sorted((job.piece.height, job.name) for job in jobs)
+    (low, lowest), (high, highest) = heights[0], heights[-1]
+    if high - low > first.printer.gap + 1e-9:
+        raise BadInput(
+            f"{highest} is {high - low:g} mm higher than {lowest}; the head bridges"
+            f" {first.printer.gap:g} mm."
+        )
+
+
+def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
+    """The jobs where none lies on another: the first stays, others move only if they must.
+
+    Raises
+    ------
+    BadInput
+        If they cannot share runs, or one finds no room.
+    """
+    check_may_share(jobs)
+    placed, taken = list[Job](), list[Area]()
+    for job in jobs:
+        found = _room_for(job, taken)
+        if found is None:
+            raise BadInput(
+                f"{job.name} finds no room on the bed beside the others; take one of them out."
+            )
+        placed.append(found)
+        taken.append(area_of(found))
+    return tuple(placed)
+
+
+def _room_for(job: Job, taken: list[Area]) -> Job | None:
+    """The job in the nearest free place; as it is, if that is free."""
+    own, printer = area_of(job), job.printer
+    if not any(own.meets(other) for other in taken):
+        return job
+    wide, high = own.right - own.left, own.top - own.bottom
+    lefts = sorted({0.0, *(a.right for a in taken)})
+    bottoms = sorted({0.0, *(a.top for a in taken)})
+    for bottom, left in product(bottoms, lefts):
+        if left + wide > printer.bed_width + 1e-6 or bottom + high > printer.bed_height + 1e-6:
+            continue
+        place = own.moved(left - own.left, bottom - own.bottom)
+        if any(place.meets(other) for other in taken):
+            continue
+        made = moved(job, left - own.left, bottom - own.bottom)
+        if len(job_pockets(made)) == len(job_pockets(job)) and not _on_keep_out(made):
+            return made
+    return None
+
+
+def _on_keep_out(job: Job) -> bool:
+    """Whether a job that was moved has come onto one of its keep-outs."""
+    area = area_of(job)
+    return any(
+        area.meets(Area(*keep_out_polygon(k).bounds)) for k in job.jig.keep_outs
+    )  # fmt: skip
