@@ -166,7 +166,7 @@ def render(
     """Write the hand-off of a job, unless a check stops it."""
     from farbe.checks.check import Facts, Weight
     from farbe.checks.rules import run_checks
-    from farbe.files.handoff import hand_off
+    from farbe.files.handoff import hand_off_sheets
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
 
@@ -178,8 +178,8 @@ def render(
             typer.echo(f"stop: {check.text}", err=True)
         if stops:
             raise typer.Exit(STOPPED)
-        ticket = hand_off(opened, store, output, report=_Progress())
-    for run in ticket.runs:
+        tickets = hand_off_sheets(opened, store, output, report=_Progress())
+    for run in (run for ticket in tickets for run in ticket.runs):
         total = sum(run.ink_ml.values())
         names = ", ".join(file.name for file in run.files)
         typer.echo(f"{run.name}: {names}, {run.width_px} × {run.height_px} px, {total:.2f} ml")
@@ -314,6 +314,37 @@ def guide(
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         write_cutting_file(open_job(job, ArtStore(Path(scratch))), output)
+
+
+@app.command()
+def gang(
+    job: JobPath,
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.farbe")],
+    width: Annotated[float | None, typer.Option(help="Width of the film in mm.")] = None,
+    by: Annotated[str, typer.Option(help="rectangles or shapes.")] = "rectangles",
+    gap: Annotated[float | None, typer.Option(help="Least distance in mm.")] = None,
+) -> None:
+    """Lay a job's artworks on film, so that little of it is used."""
+    from farbe.files.jobfile import open_job, save_job
+    from farbe.files.store import ArtStore
+    from farbe.layout.rolls import film_length
+    from farbe.model.roll import Packing, Roll
+    from farbe.render.footprints import ganged
+
+    ways = {"rectangles": Packing.BOXES, "shapes": Packing.SHAPES}
+    if by not in ways:
+        fail(f"{by} is no way to lay artworks; there are: {', '.join(ways)}.")
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+        store = ArtStore(Path(scratch))
+        opened = open_job(job, store)
+        wanted = {"width": width, "gap": gap}
+        roll = (opened.roll or Roll()).replace(
+            packing=ways[by], **{name: value for name, value in wanted.items() if value is not None}
+        )
+        made = ganged(opened.replace(roll=roll), store)
+        save_job(made, store, output)
+        count = len(made.roll.lain) if made.roll is not None else 0
+        typer.echo(f"{count} artworks on {film_length(made) / 1000:.3f} m of film")
 
 
 @app.command()

@@ -11,7 +11,7 @@ from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.correction import job_correction, told
 from farbe.layout.lettering import fields, set_line
 from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.prints import spread
+from farbe.layout.prints import alone, spread
 from farbe.layout.sides import is_other_side, needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.text import TextFit, TypeFace
@@ -29,6 +29,8 @@ def listed(numbers: tuple[int, ...]) -> str:
 
 @rule
 def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
+    if facts.job.roll is not None:
+        return
     found = spread(facts.job)
     for artwork, over in found.missing:
         yield Check(
@@ -183,11 +185,12 @@ def label_has_room(facts: Facts) -> Iterator[Check]:
     label = label_box(job, Grid(100, 100), datetime.date.today())
     if label is None:
         return
-    piece = piece_on_bed(job)
     under = tuple(
         pocket.number
         for pocket in used_pockets(job)
-        if label.intersects(affinity.translate(piece, pocket.x, pocket.y))
+        if label.intersects(
+            affinity.translate(piece_on_bed(alone(job, pocket.number)), pocket.x, pocket.y)
+        )
     )
     if under:
         yield Check(

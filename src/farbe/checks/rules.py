@@ -12,6 +12,7 @@ from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
+from farbe.checks import rollrules as rollrules
 from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import guide_reach
@@ -203,6 +204,8 @@ def _numbers(pockets: list[Pocket]) -> str:
 @rule
 def pockets_inside(facts: Facts) -> Iterator[Check]:
     job = facts.job
+    if job.roll is not None:
+        return
     bed = (0.0, 0.0, job.printer.bed_width, job.printer.bed_height)
     plate = board_on_bed(job.jig.board, job.jig.datum, job.printer)
 
@@ -242,7 +245,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
 @rule
 def bleeds_overlap(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    gap = _least_gap(job)
+    gap = _least_gap(job) if job.roll is None else job.roll.gap + 2 * job.bleed
     if gap is not None and 2 * job.bleed > gap + 1e-6:
         yield Check(
             "bleed-overlaps",

@@ -45,7 +45,7 @@ def order_cost(found: Estimate, listed: tuple[Step, ...], prices: Prices) -> Cos
     Handwork and printing are paid by the hour, drying is not; waste is a share of ink and
     pieces; the margin is a share of all that.
     """
-    ink, material = found.cost, found.pieces * prices.piece
+    ink, material = found.cost, found.pieces * prices.piece + found.film
     work = seconds_of(listed, Kind.HANDWORK) / HOUR * prices.work_hour
     machine = seconds_of(listed, Kind.PRINTING) / HOUR * prices.machine_hour
     waste = (ink + material) * prices.waste / 100.0

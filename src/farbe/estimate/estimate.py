@@ -13,6 +13,7 @@ from farbe.estimate.swaths import run_seconds
 from farbe.layout.frame import sampling_grid
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
+from farbe.layout.rolls import film_length
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
 from farbe.plan.order import channels, printing_layers
@@ -45,11 +46,12 @@ class InkUse:
 
 @dataclass(frozen=True)
 class Estimate:
-    """What an order takes; seconds of printing, without placing and drying."""
+    """What an order takes; seconds of printing, without placing and drying; cost of the film."""
 
     inks: tuple[InkUse, ...]
     pieces: int
     seconds: float
+    film: float = 0.0
 
     @property
     def cost(self) -> float:
@@ -70,7 +72,8 @@ def estimate(job: Job, sources: Sources) -> Estimate:
             known = inks.get((use.channel, use.layer))
             inks[use.channel, use.layer] = use if known is None else known.plus(use)
     seconds = sum(run_seconds(run) for run in runs(job) if not run.is_guide)
-    return Estimate(tuple(inks.values()), len(used_pockets(job)), seconds)
+    film = 0.0 if job.roll is None else film_length(job) / 1000.0 * job.roll.price
+    return Estimate(tuple(inks.values()), len(used_pockets(job)), seconds, film)
 
 
 def _inks(job: Job, sources: Sources) -> list[InkUse]:
@@ -82,17 +85,19 @@ def _inks(job: Job, sources: Sources) -> list[InkUse]:
     counted = Counter(spread(job).prints.values())
     standing = list(counted)[:: max(1, len(counted) // MOST_PRINTS)][:MOST_PRINTS]
     share = sum(counted.values()) / max(1, sum(counted[what] for what in standing))
-    grid = sampling_grid(job)
     order = plate_order(found, printing)
     totals = np.zeros(len(found))
     for what in standing:
-        separation = piece_separation(one_print(job, what), sources, grid)
+        of = one_print(job, what)
+        grid = sampling_grid(of)
+        separation = piece_separation(of, sources, grid)
         plates = separation.plates(0, separation.size[1])
         sums = [float(plates[index].sum(dtype="int64")) for index in order]
-        totals += share * counted[what] * np.array(sums)
+        # Ink of one ml/m², as pixels may differ from print to print.
+        thin = [ink_ml(total, 1.0, grid.dpi_x, grid.dpi_y) for total in sums]
+        totals += share * counted[what] * np.array(thin)
     inks = []
     for channel, total in zip(found, totals, strict=True):
-        laydown = job.printer.laid(channel.ink)
-        ml = ink_ml(float(total), laydown, grid.dpi_x, grid.dpi_y, channel.layer.hits)
+        ml = float(total) * job.printer.laid(channel.ink) * channel.layer.hits
         inks.append(InkUse(channel.name, channel.layer.name, ml, ml / 1000 * channel.ink.price))
     return inks

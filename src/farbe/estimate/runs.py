@@ -53,7 +53,9 @@ def runs(job: Job, *others: Job) -> tuple[Run, ...]:
     Other jobs may share the bed; then none has another side.
     """
     jobs = (job, *others)
-    found = [Run("guide", "guide", jobs), *_layer_runs(jobs, "artwork")]
+    # On a roll nothing is put in, so nothing shows where.
+    guide = [] if job.roll is not None else [Run("guide", "guide", jobs)]
+    found = [*guide, *_layer_runs(jobs, "artwork")]
     if job.back is not None:
         other = turned_over(job)
         if needs_own_guide(job):

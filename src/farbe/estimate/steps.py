@@ -9,6 +9,7 @@ from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
 from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.pockets import used_pockets
+from farbe.layout.rolls import film_length
 from farbe.layout.sides import needs_own_guide
 from farbe.model.jig import GuideStyle
 from farbe.model.job import Job
@@ -22,6 +23,10 @@ HEIGHT_SECONDS = 30.0
 TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
 #: For sending the bed back to the datum between separate runs.
 RETURN_SECONDS = 20.0
+#: For putting a roll in.
+LOAD_SECONDS = 90.0
+#: For cutting one piece off a film.
+CUT_SECONDS = 8.0
 #: For each transfer: powder and melting, then pressing, cooling and peeling.
 POWDER_SECONDS, PRESS_SECONDS = 90.0, 35.0
 
@@ -63,7 +68,7 @@ def steps(job: Job, *others: Job) -> tuple[Step, ...]:
     Other jobs may share the bed.
     """
     count, found = len(used_pockets(job)), list(runs(job, *others))
-    listed: list[Step] = []
+    listed: list[Step] = _film(job) if job.roll is not None else []
     before: Run | None = None
     for run in found:
         if run.what.endswith("-back") and (before is None or not before.what.endswith("-back")):
@@ -77,6 +82,14 @@ def steps(job: Job, *others: Job) -> tuple[Step, ...]:
             listed.append(Step("Put in the pieces", f"{count}, turned over", 0.0, run="place"))
         before = run
     return (*listed, *(step for one in (job, *others) for step in _after(one)))
+
+
+def _film(job: Job) -> list[Step]:
+    """Loading the film of a roll."""
+    if job.roll is None:
+        return []
+    words = f"{number(job.roll.width)} mm wide, {number(film_length(job) / 1000)} m of it"
+    return [Step("Load the film", words, LOAD_SECONDS)]
 
 
 def _printing(run: Run) -> Step:
@@ -134,13 +147,30 @@ def _turn(job: Job) -> list[Step]:
 def _after(job: Job) -> list[Step]:
     count = len(used_pockets(job))
     out = Step("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
+    if job.roll is not None:
+        out = Step("Cut the film", f"between {count} pieces", count * CUT_SECONDS)
+        if job.reader is Reader.TRANSFER:
+            # Powder goes on the whole length, before it is cut.
+            return [*_pressed(job, count)[:1], out, *_pressed(job, count)[1:]]
     if job.reader is not Reader.TRANSFER:
         return [out]
+    return [out, *_pressed(job, count)]
+
+
+def _pressed(job: Job, count: int) -> list[Step]:
+    """Powder, then a press for each kind of garment."""
+    powder = Step("Powder and melt", f"{count} transfers", count * POWDER_SECONDS)
+    if not job.garments:
+        on = job.piece.surface.name or "the garment"
+        words = f"on {on}, let cool first"
+        return [powder, Step("Press and peel", words, count * PRESS_SECONDS)]
     return [
-        out,
-        Step("Powder and melt", f"{count} transfers", count * POWDER_SECONDS),
-        Step("Press and peel", f"on {job.piece.surface.name or 'the garment'}, let cool first",
-             count * PRESS_SECONDS),
+        powder,
+        *(
+            Step("Press and peel", f"{g.count} × {' '.join((g.name, g.size)).strip()}",
+                 g.count * PRESS_SECONDS)
+            for g in job.garments
+        ),
     ]  # fmt: skip
 
 

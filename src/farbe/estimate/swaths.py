@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 
 from farbe.estimate.runs import Run
-from farbe.layout.pockets import footprint, used_pockets
+from farbe.layout.pockets import used_pockets
+from farbe.layout.prints import pocket_size
 from farbe.model.job import Job
 from farbe.model.printer import Printer
 
@@ -22,8 +23,8 @@ def extent(*jobs: Job) -> tuple[float, float]:
     """Width and height in mm from the first pocket's edge to the last one's, of all jobs."""
     xs, ys = list[float](), list[float]()
     for job in jobs:
-        width, height = footprint(job.jig, job.piece.shape)
         for pocket in used_pockets(job):
+            width, height = pocket_size(job, pocket.number)
             xs += (pocket.x - width / 2, pocket.x + width / 2)
             ys += (pocket.y - height / 2, pocket.y + height / 2)
     return (max(xs) - min(xs), max(ys) - min(ys)) if xs else (0.0, 0.0)
@@ -34,7 +35,7 @@ def run_seconds(run: Run) -> float:
     job = run.job
     width, height = extent(*run.jobs)
     if job.running.whole_width and width:
-        width = job.printer.bed_width
+        width = job.printer.bed_width if job.roll is None else job.roll.width
     # Each place passes under the head rows in turn: white, colour and varnish have their own.
     rows = 1 if run.is_guide else max(1, len(run.layers))
     reach = height + job.printer.head_rows * (rows - 1) if height else 0.0

@@ -26,6 +26,7 @@ from farbe.files.ticketof import ticket_of
 from farbe.files.tiff import write_tiff
 from farbe.layout.cutfile import cut_page
 from farbe.layout.guide import shared_code
+from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import FileFormat, Split
@@ -35,6 +36,9 @@ from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
+
+#: The lines to cut a jig, or what lies on a film, apart.
+CUT_FILE = "guide.svg"
 
 
 def hand_off(
@@ -71,7 +75,7 @@ def hand_off(
             _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
             for i, run in enumerate(wanted)
         )
-        (scratch / "guide.svg").write_text(cut_svg(cut_page(*jobs)), encoding="utf-8")
+        (scratch / CUT_FILE).write_text(cut_svg(cut_page(*jobs)), encoding="utf-8")
         ticket = ticket_of(jobs, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
         # The ticket comes last: who sees it finds all that it names.
@@ -82,6 +86,28 @@ def hand_off(
     finally:
         shutil.rmtree(scratch, ignore_errors=True)
     return ticket
+
+
+def hand_off_sheets(
+    job: Job, sources: Sources, folder: Path, *, report: Report = unwatched
+) -> tuple[Ticket, ...]:
+    """Write the hand-off of a job; of a roll with several sheets, one for each in its own folder.
+
+    Raises
+    ------
+    BadInput, Cancelled
+        As :func:`hand_off`; sheets that are whole stay.
+    """
+    parts = sheets(job)
+    if len(parts) == 1:
+        return (hand_off(job, sources, folder, report=report),)
+    return tuple(
+        hand_off(
+            part, sources, folder / f"sheet-{i + 1}",
+            report=lambda x, i=i: report((i + x) / len(parts)),  # type: ignore[misc]
+        )
+        for i, part in enumerate(parts)
+    )  # fmt: skip
 
 
 def _beds(wanted: tuple[Run, ...], sources: Sources, artwork: Raster) -> dict[str, Raster]:

@@ -93,6 +93,15 @@ class TicketPiece(Value):
     reader: Literal["face", "through", "transfer", "both"]
 
 
+class TicketGarment(Value):
+    """What a transfer is pressed onto."""
+
+    name: str
+    colour: str
+    size: str
+    count: int
+
+
 class TicketBack(Value):
     """How the pieces come up for their other side, and how they lie then.
 
@@ -108,12 +117,16 @@ class TicketBack(Value):
 
 
 class Ticket(Value):
-    """Millimetres from the datum, the bed's corner; x right, y away from the operator."""
+    """Millimetres from the datum, the bed's corner; x right, y away from the operator.
+
+    On a roll the bed is the film that is used, as long as it is needed, and nothing is put in.
+    """
 
     format: Literal["farbe-ticket"] = "farbe-ticket"
     version: Literal[4] = 4
     job: str
     printer: str
+    medium: Literal["bed", "roll"] = "bed"
     bed_width: float
     bed_height: float
     board: TicketBoard
@@ -121,6 +134,7 @@ class Ticket(Value):
     pockets: tuple[TicketPocket, ...]
     runs: tuple[TicketRun, ...]
     back: TicketBack | None = None
+    garments: tuple[TicketGarment, ...] = ()
     guide_svg: str | None = None
     mode: str = ""
     throw: Literal["flat", "far"] = "flat"

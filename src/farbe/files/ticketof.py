@@ -6,34 +6,69 @@ from farbe.files.ticket import (
     Ticket,
     TicketBack,
     TicketBoard,
+    TicketGarment,
     TicketPiece,
     TicketPocket,
     TicketRun,
 )
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.frame import printer_frame
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
+from farbe.layout.prints import alone
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
+from farbe.model.piece import Reader
+
+#: What a clear film looks like over the press.
+FILM = "#c9cdd0"
 
 
 def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
     """The ticket of one job, or of several that share the bed."""
     job = jobs[0]
+    frame = printer_frame(job)
+    pieces, pockets = _on_film(jobs) if job.roll is not None else _on_bed(jobs)
     return Ticket(
         job=" + ".join(one.name for one in jobs),
         printer=job.printer.name,
-        bed_width=job.printer.bed_width,
-        bed_height=job.printer.bed_height,
+        medium="bed" if job.roll is None else "roll",
+        bed_width=frame.width,
+        bed_height=frame.height,
         board=_board(jobs),
-        pieces=tuple(_piece(one) for one in jobs),
-        pockets=tuple(p for kind, one in enumerate(jobs) for p in _pockets(one, kind)),
+        pieces=pieces,
+        pockets=pockets,
         runs=runs,
+        garments=tuple(
+            TicketGarment(name=g.name, colour=g.colour, size=g.size, count=g.count)
+            for one in jobs
+            for g in one.garments
+        ),
         back=_back(job),
         guide_svg="guide.svg",
         mode=job.printer.mode.name if job.printer.mode is not None else "",
         throw=job.printer.throw.value,
     )
+
+
+def _on_bed(
+    jobs: tuple[Job, ...],
+) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
+    """A kind of piece for each job, and the pockets of all."""
+    pockets = tuple(p for kind, one in enumerate(jobs) for p in _pockets(one, kind))
+    return tuple(_piece(one) for one in jobs), pockets
+
+
+def _on_film(jobs: tuple[Job, ...]) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
+    """The pieces that lie on a roll's film, each kind once, and where they lie."""
+    kinds: dict[TicketPiece, int] = {}
+    pockets = []
+    for job in jobs:
+        for place in used_pockets(job):
+            piece = _piece(alone(job, place.number))
+            kind = kinds.setdefault(piece, len(kinds))
+            pockets.append(TicketPocket(number=place.number, x=place.x, y=place.y, piece=kind))
+    return tuple(kinds), tuple(pockets)
 
 
 def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
@@ -81,7 +116,11 @@ def _back(job: Job) -> TicketBack | None:
 
 
 def _board(jobs: tuple[Job, ...]) -> TicketBoard:
-    """The board, or one under the boards of all jobs."""
+    """The board, or one under the boards of all jobs; on a roll, the film."""
+    frame = printer_frame(jobs[0])
+    if jobs[0].roll is not None:
+        colour = FILM if jobs[0].reader is not Reader.FACE else jobs[0].piece.surface.colour
+        return TicketBoard(x=0, y=0, width=frame.width, height=frame.height, colour=colour)
     boxes = [board_on_bed(job.jig.board, job.jig.datum, job.printer) for job in jobs]
     left, bottom = min(box[0] for box in boxes), min(box[1] for box in boxes)
     right, top = max(box[2] for box in boxes), max(box[3] for box in boxes)

@@ -8,9 +8,10 @@ from itertools import product
 from farbe.layout.bedframe import axes, keep_out_polygon
 from farbe.layout.guide import guide_reach
 from farbe.layout.pockets import footprint, job_pockets, used_pockets
+from farbe.layout.rolls import film_length, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.plan.order import mirrored
+from farbe.model.piece import Reader
 
 #: Room beyond guide and bleed for the pockets' numbers, in mm.
 NUMBERS = 5.0
@@ -85,14 +86,14 @@ def check_may_share(jobs: tuple[Job, ...]) -> None:
             raise BadInput(f"{job.name} is run in another way than {first.name}.")
         if job.bed_turned != first.bed_turned:
             raise BadInput(f"Of {job.name} and {first.name} one board is loaded turned.")
-        if first.receiver.mirrors and mirrored(job.reader) is not mirrored(first.reader):
+        if first.receiver.mirrors and (job.reader is Reader.FACE) is not (
+            first.reader is Reader.FACE
+        ):
             raise BadInput(
                 f"The receiver mirrors whole files, but of {job.name} and {first.name} only one is"
                 " mirrored."
             )
-    for job in jobs:
-        if job.back is not None:
-            raise BadInput(f"{job.name} has two sides; print it by itself.")
+    _check_media(jobs)
     heights = sorted((job.piece.height, job.name) for job in jobs)
     (low, lowest), (high, highest) = heights[0], heights[-1]
     if high - low > first.printer.gap + 1e-9:
@@ -100,6 +101,21 @@ def check_may_share(jobs: tuple[Job, ...]) -> None:
             f"{highest} is {high - low:g} mm higher than {lowest}; the head bridges"
             f" {first.printer.gap:g} mm."
         )
+
+
+def _check_media(jobs: tuple[Job, ...]) -> None:
+    """Refuse jobs that lie on different things, or on two sides of them."""
+    first = jobs[0]
+    if any((job.roll is None) is not (first.roll is None) for job in jobs):
+        raise BadInput("Of these jobs some are printed on a roll, and some on the bed.")
+    for job in jobs:
+        if job.roll is not None and first.roll is not None:
+            if job.roll.width != first.roll.width:
+                raise BadInput(f"{job.name} is for another film than {first.name}.")
+            if len(sheet_lengths(job)) > 1:
+                raise BadInput(f"{job.name} takes several sheets; print it by itself.")
+        if job.back is not None:
+            raise BadInput(f"{job.name} has two sides; print it by itself.")
 
 
 def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
@@ -111,6 +127,8 @@ def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
         If they cannot share runs, or one finds no room.
     """
     check_may_share(jobs)
+    if jobs[0].roll is not None:
+        return _along_the_film(jobs)
     placed, taken = list[Job](), list[Area]()
     for job in jobs:
         found = _room_for(job, taken)
@@ -120,6 +138,21 @@ def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
             )
         placed.append(found)
         taken.append(area_of(found))
+    return tuple(placed)
+
+
+def _along_the_film(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
+    """Jobs on one film, one behind the other; each knows of the whole length."""
+    lengths = [film_length(job) for job in jobs]
+    whole, start, placed = sum(lengths), 0.0, list[Job]()
+    for job, length in zip(jobs, lengths, strict=True):
+        if job.roll is None:
+            continue
+        lain = tuple(one.replace(y=round(one.y + start, 3)) for one in job.roll.lain)
+        # The trail reaches to the end of the last job's film.
+        trail = job.roll.trail + whole - start - length
+        placed.append(job.replace(roll=job.roll.replace(lain=lain, trail=trail, longest=20_000)))
+        start += length
     return tuple(placed)
 
 

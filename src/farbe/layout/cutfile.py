@@ -8,9 +8,11 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.frame import printer_frame
 from farbe.layout.guide import cut_line, jig_code
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
+from farbe.layout.prints import alone
 from farbe.model.job import Job
 
 FIGURES = 4.0
@@ -55,7 +57,20 @@ def cut_page(job: Job, *others: Job) -> CutPage:
     return page
 
 
+def _film_page(job: Job) -> CutPage:
+    """The film's edge and the edge of every piece on it, to be cut apart; no clearance, no kerf."""
+    frame = printer_frame(job)
+    film = np.array([(0, 0), (frame.width, 0), (frame.width, frame.height), (0, frame.height)])
+    lines = [("film", film.astype(np.float64))]
+    for place in used_pockets(job):
+        edge = corners(piece_on_bed(alone(job, place.number)))
+        lines.append((f"piece-{place.number}", edge + np.array((place.x, place.y))))
+    return CutPage(job.name, frame.width, frame.height, tuple(lines), ())
+
+
 def _job_page(job: Job) -> CutPage:
+    if job.roll is not None:
+        return _film_page(job)
     piece = piece_on_bed(job)
     line = corners(cut_line(job.cutting, piece))
     left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)

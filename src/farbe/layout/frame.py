@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.layout.rolls import film_length
 from farbe.model.job import Job
 from farbe.separate.grid import Grid
 
@@ -42,8 +43,10 @@ class BedFrame:
 
 
 def printer_frame(job: Job) -> BedFrame:
-    """The bed of a job's printer at its resolution."""
+    """The bed of a job's printer at its resolution; of a roll, as much film as is needed."""
     printer = job.printer
+    if job.roll is not None:
+        return BedFrame(job.roll.width, film_length(job), Grid(printer.dpi_x, printer.dpi_y))
     return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
 
 

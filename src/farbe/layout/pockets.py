@@ -10,6 +10,7 @@ from shapely.geometry import Polygon
 
 from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
+from farbe.layout.rolls import sheet_lengths, sheet_start
 from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
 from farbe.model.job import Job
 from farbe.model.piece import Circle, Reader, Shape
@@ -175,9 +176,23 @@ def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float
 
 
 def job_pockets(job: Job) -> tuple[Pocket, ...]:
-    """All pockets of a job."""
+    """All pockets of a job; on a roll, a place for each artwork that lies there."""
+    if job.roll is not None:
+        return roll_places(job)
     face_down = job.reader is not Reader.FACE
     return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down)
+
+
+@lru_cache(maxsize=16)
+def roll_places(job: Job) -> tuple[Pocket, ...]:
+    """The places of artworks along a roll's film, sheet after sheet, numbered from 1."""
+    if job.roll is None:
+        return ()
+    starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
+    return tuple(
+        Pocket(number, 0, number - 1, lain.x, lain.y + starts[lain.sheet], True)
+        for number, lain in enumerate(job.roll.lain, start=1)
+    )
 
 
 def used_pockets(job: Job) -> tuple[Pocket, ...]:

@@ -8,10 +8,13 @@ from functools import lru_cache
 from typing import Any
 
 from farbe.layout.lettering import resolved
-from farbe.layout.pockets import Pocket, used_pockets
+from farbe.layout.pockets import Pocket, footprint, used_pockets
+from farbe.layout.rolls import missing
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
+from farbe.model.piece import Rectangle
 from farbe.model.placing import Placing, PocketChange
+from farbe.model.roll import Roll
 from farbe.model.side import ArtworkFile, Content
 from farbe.model.text import TextBox
 
@@ -20,19 +23,21 @@ from farbe.model.text import TextBox
 class PocketPrint:
     """What one pocket prints. Without an artwork in a job that has some, nothing prints there.
 
-    ``opposite`` is what the reader on the other side of a clear piece sees there.
+    ``opposite`` is what the reader on the other side of a clear piece sees there. On a roll the
+    artwork is a piece of its own, ``turned`` by so many degrees.
     """
 
     artwork: ArtworkFile | None
     placing: Placing
     texts: tuple[TextBox, ...]
     opposite: PocketPrint | None = None
+    turned: int | None = None
 
     @property
     def plain(self) -> PocketPrint:
         """The same without its text."""
         other = self.opposite
-        return PocketPrint(self.artwork, self.placing, (), other.plain if other else None)
+        return replace(self, texts=(), opposite=other.plain if other else None)
 
     @property
     def content(self) -> dict[str, Any]:
@@ -68,7 +73,28 @@ def one_print(job: Job, what: PocketPrint) -> Job:
     if job.opposite is not None:
         other = what.opposite or PocketPrint(None, job.opposite.placing, ())
         fields["opposite"] = Content(**other.content)
+    if what.turned is not None and what.artwork is not None:
+        wide, high = what.artwork.cropped
+        shape = Rectangle(width=wide, height=high)
+        fields |= {
+            "piece": job.piece.model_copy(update={"shape": shape}),
+            "jig": job.jig.model_copy(update={"turned": what.turned, "off": frozenset()}),
+            "roll": None,
+        }
     return job.model_copy(update=fields)
+
+
+def alone(job: Job, number: int) -> Job:
+    """The job as the piece in a pocket sees it; only on a roll do pieces differ in their size."""
+    if job.roll is None:
+        return job
+    return one_print(job, spread(job).prints[number])
+
+
+def pocket_size(job: Job, number: int) -> tuple[float, float]:
+    """Width and height in mm that the piece in a pocket takes as it lies."""
+    of = alone(job, number)
+    return footprint(of.jig, of.piece.shape)
 
 
 def first_print(job: Job) -> PocketPrint:
@@ -97,6 +123,8 @@ def spread(job: Job) -> Spread:
 
 def _spread(job: Job) -> Spread:
     """The artworks of one reader over the pockets."""
+    if job.roll is not None:
+        return _on_roll(job, job.roll)
     used = used_pockets(job)
     changes = {change.pocket: change for change in job.changes}
     by_digest = {art.digest: art for art in job.artworks}
@@ -118,6 +146,20 @@ def _spread(job: Job) -> Spread:
             )
     empty = tuple(p.number for p in used if p.number not in prints)
     return Spread(prints, empty, missing)
+
+
+def _on_roll(job: Job, roll: Roll) -> Spread:
+    """What lies on a roll's film; artworks that the job no longer has are left out."""
+    known = {art.digest: art for art in job.artworks}
+    prints = {
+        pocket.number: PocketPrint(
+            known[lain.artwork], Placing(), _texts(job, pocket, row), turned=lain.turned
+        )
+        for row, (pocket, lain) in enumerate(zip(used_pockets(job), roll.lain, strict=True))
+        if lain.artwork in known
+    }
+    short = tuple((art, count) for art, count in missing(job) if count > 0)
+    return Spread(prints, (), short)
 
 
 def _queue(

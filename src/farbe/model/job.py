@@ -14,6 +14,7 @@ from farbe.model.marks import Marks
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
+from farbe.model.roll import Garment, Roll
 from farbe.model.running import Prices, Running
 from farbe.model.side import ArtworkFile, Back, Content, Print
 from farbe.model.treatment import Holes, Share
@@ -56,6 +57,9 @@ class Job(Print):
     A clear piece may have two readers: one looks at the ink, one through the piece. The job is
     told as one of them sees it; ``opposite`` is what the other one does, in the layers that are
     marked so. ``see_through`` are holes through all layers, which nothing else changes.
+
+    On a ``roll`` every artwork is a piece of its own; what the jig says does not matter then.
+    ``garments`` are what transfers are pressed onto.
     """
 
     name: Name
@@ -68,6 +72,8 @@ class Job(Print):
     opposite: Content | None = None
     see_through: Holes | None = None
     bed_turned: bool = False
+    roll: Roll | None = None
+    garments: Annotated[tuple[Garment, ...], Field(max_length=200)] = ()
     marks: Marks = Marks()
     guide: Guide = Guide()
     cutting: Cutting = Cutting()

@@ -205,10 +205,11 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     """
     taken = press.send(folder)
     yield f"{taken['job']}: {taken['pockets']} pockets"
-    press.ask(do="print", run="guide")
-    yield "guide printed on the board"
-    yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
     ticket = read_ticket(folder)
+    if ticket.medium == "bed":
+        press.ask(do="print", run="guide")
+        yield "guide printed on the board"
+        yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
     press.ask(do="height", mm=ticket.height)
     yield from _print_each(press, ticket, "artwork")
     if ticket.back is not None:

@@ -20,6 +20,8 @@ from farbe.press.plates import Coverage, read_plates
 Picture = npt.NDArray[np.uint8]
 #: Pixels of the press's pictures per mm.
 SCALE = 5.0
+#: Pixels of a picture; large beds have fewer of them per mm.
+MOST_PIXELS = 12_000_000
 #: Reflectance of one solid hit of white over black.
 WHITE_HIT = 0.7
 BED_GREY = 0.045
@@ -33,6 +35,7 @@ class Capability:
 
     bed_width: float = 3200.0
     bed_height: float = 2000.0
+    roll_width: float = 1600.0
     head_height: float = 100.0
     inks: frozenset[str] = frozenset({"cyan", "magenta", "yellow", "black", "white", "varnish"})
 
@@ -86,8 +89,17 @@ class Bed:
         return self.ticket.pockets if self.behind is None or back is None else back.pockets
 
     @property
+    def scale(self) -> float:
+        """Pixels per mm: fewer on a bed or a film that is very large."""
+        area = self.ticket.bed_width * self.ticket.bed_height
+        return min(SCALE, float(np.sqrt(MOST_PIXELS / area)))
+
+    @property
     def shape(self) -> tuple[int, int]:
-        return round(self.ticket.bed_height * SCALE), round(self.ticket.bed_width * SCALE)
+        return (
+            round(self.ticket.bed_height * self.scale),
+            round(self.ticket.bed_width * self.scale),
+        )
 
 
 class TestPress:
@@ -124,7 +136,13 @@ class TestPress:
         """
         ticket = read_ticket(folder)
         can = self.capability
-        if ticket.bed_width > can.bed_width or ticket.bed_height > can.bed_height:
+        if ticket.medium == "roll" and ticket.bed_width > can.roll_width:
+            raise BadInput(
+                f"The film is {ticket.bed_width:g} mm wide; this press takes {can.roll_width:g} mm."
+            )
+        if ticket.medium == "bed" and (
+            ticket.bed_width > can.bed_width or ticket.bed_height > can.bed_height
+        ):
             raise BadInput(
                 f"The files are for a bed of {ticket.bed_width:g} × {ticket.bed_height:g} mm;"
                 f" this one has {can.bed_width:g} × {can.bed_height:g}."
@@ -141,6 +159,9 @@ class TestPress:
                         raise BadInput(f"The press has no ink named {name}.")
         before = self._bed if keep_board else None
         self._bed = Bed(ticket, folder)
+        if ticket.medium == "roll":
+            # What is printed on a roll is there from the start.
+            self._bed.pieces = [Lying(p.x, p.y, p.piece) for p in ticket.pockets]
         if before is not None:
             self._bed.on_board, self._bed.guide_code = before.on_board, before.guide_code
         return ticket
@@ -227,7 +248,7 @@ class TestPress:
         for index, file in enumerate(files):
             read, (width, height) = read_plates(
                 bed.folder / file,
-                SCALE,
+                bed.scale,
                 lambda x, i=index: report((i + x) / len(files)),  # type: ignore[misc]
             )
             pixel = 25.4 / min(run.dpi_x, run.dpi_y)
@@ -297,30 +318,31 @@ class TestPress:
             bed.pieces = []
 
     def picture(self) -> Picture:
-        """The bed from above, sRGB uint8 (height, width, 3), ``SCALE`` pixels per mm."""
+        """The bed from above, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm."""
         bed = self.bed
         ticket, board = bed.ticket, bed.ticket.board
         light = np.full((*bed.shape, 3), BED_GREY, np.float32)
-        left, right = round(board.x * SCALE), round((board.x + board.width) * SCALE)
-        top = round((ticket.bed_height - board.y - board.height) * SCALE)
-        bottom = round((ticket.bed_height - board.y) * SCALE)
+        left, right = round(board.x * bed.scale), round((board.x + board.width) * bed.scale)
+        top = round((ticket.bed_height - board.y - board.height) * bed.scale)
+        bottom = round((ticket.bed_height - board.y) * bed.scale)
         light[max(0, top) : bottom, max(0, left) : right] = _linear(board.colour)
         for film in bed.on_board:
             light = _under(film, light)
-        if bed.pieces:
+        if bed.pieces and ticket.medium == "bed":
             light = _with_pieces(bed, light)
         for film in bed.on_pieces:
             light = _under(film, light)
         return _shown(light)
 
-    def piece_picture(self, of: str, number: int = 0) -> Picture:
-        """One finished piece, sRGB uint8 (height, width, 3), ``SCALE`` pixels per mm.
+    def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> Picture:
+        """One finished piece, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm.
 
         Parameters
         ----------
         of : ``piece``, as it lies; ``turned``, seen through it from below; ``pressed``, a
             transfer on its garment after the carrier is peeled away
         number : which one, in the order in which they were put in
+        garment : which of the ticket's garments it is pressed onto
 
         Raises
         ------
@@ -342,6 +364,10 @@ class TestPress:
         piece = bed.ticket.pieces[bed.pieces[number].kind]
         clear = piece.material == "clear"
         ground = "#b9bcbd" if of == "turned" and clear else piece.colour
+        if garment is not None:
+            if not 0 <= garment < len(bed.ticket.garments):
+                raise BadInput("There is no such garment in the order.")
+            ground = bed.ticket.garments[garment].colour
         light = np.full((high, wide, 3), _linear(ground), np.float32)
         if of == "pressed" or clear:
             # What was printed last lies behind, and all is seen from the other side.
@@ -350,7 +376,9 @@ class TestPress:
                 light = _under(Film(film.kind, part, film.hits), light)
         return np.ascontiguousarray(_shown(light)[:, ::-1])
 
-    def save_picture(self, path: Path, of: str = "bed", number: int = 0) -> None:
+    def save_picture(
+        self, path: Path, of: str = "bed", number: int = 0, garment: int | None = None
+    ) -> None:
         """Write a picture of the bed, or of a piece, as PNG.
 
         Raises
@@ -358,9 +386,9 @@ class TestPress:
         BadInput
             If it cannot be written.
         """
-        shown = self.picture() if of == "bed" else self.piece_picture(of, number)
+        shown = self.picture() if of == "bed" else self.piece_picture(of, number, garment)
         try:
-            Image.fromarray(shown).save(path, format="PNG", dpi=(SCALE * 25.4,) * 2)
+            Image.fromarray(shown).save(path, format="PNG", dpi=(self.bed.scale * 25.4,) * 2)
         except OSError as error:
             raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
 
@@ -371,8 +399,8 @@ def _around(bed: Bed, number: int) -> tuple[slice, slice]:
     half = np.ptp(bed.outline(one.kind), axis=0) / 2
     top, left = bed.ticket.bed_height - one.y - half[1], one.x - half[0]
     return (
-        slice(max(0, round(top * SCALE)), round((top + 2 * half[1]) * SCALE)),
-        slice(max(0, round(left * SCALE)), round((left + 2 * half[0]) * SCALE)),
+        slice(max(0, round(top * bed.scale)), round((top + 2 * half[1]) * bed.scale)),
+        slice(max(0, round(left * bed.scale)), round((left + 2 * half[0]) * bed.scale)),
     )
 
 
@@ -387,16 +415,16 @@ def _enclosed(bed: Bed) -> list[Lying]:
     open_area = (line < 0.2).astype(np.uint8)
     count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
     kinds = range(len(bed.ticket.pieces))
-    sizes = [np.ptp(bed.outline(kind), axis=0) * SCALE for kind in kinds]
+    sizes = [np.ptp(bed.outline(kind), axis=0) * bed.scale for kind in kinds]
     found = []
     for left, top, width, height, _ in stats[1:count]:
         over = [np.array((width, height)) - size for size in sizes]
         # The line stands off from the piece by a millimetre or two at most.
-        fits = [k for k in kinds if over[k].min() >= -1.5 and over[k].max() <= 4 * SCALE]
+        fits = [k for k in kinds if over[k].min() >= -1.5 and over[k].max() <= 4 * bed.scale]
         if fits:
             kind = min(fits, key=lambda k: float(np.abs(over[k]).sum()))
-            x = (left + width / 2) / SCALE
-            y = bed.ticket.bed_height - (top + height / 2) / SCALE
+            x = (left + width / 2) / bed.scale
+            y = bed.ticket.bed_height - (top + height / 2) / bed.scale
             found.append(Lying(float(x), float(y), kind))
     return found
 
@@ -413,10 +441,10 @@ def _marked(bed: Bed) -> list[Lying]:
         wide, high = np.ptp(bed.outline(pocket.piece), axis=0).tolist()
         room = _room(pocket, bed.pockets, wide, high)
         half_w, half_h = wide / 2 + room, high / 2 + room
-        left = max(0, round((pocket.x - half_w) * SCALE))
-        top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * SCALE))
+        left = max(0, round((pocket.x - half_w) * bed.scale))
+        top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * bed.scale))
         window = line[
-            top : top + round(2 * half_h * SCALE), left : left + round(2 * half_w * SCALE)
+            top : top + round(2 * half_h * bed.scale), left : left + round(2 * half_w * bed.scale)
         ]
         if window.sum() < 4:
             continue
@@ -424,8 +452,8 @@ def _marked(bed: Bed) -> list[Lying]:
         wave = np.fft.rfft2(window, (2 * height, 2 * width))
         twice = np.fft.irfft2(wave * wave, (2 * height, 2 * width))
         row, column = np.unravel_index(int(np.argmax(twice)), twice.shape)
-        x = (left + (column + 1) / 2) / SCALE
-        y = bed.ticket.bed_height - (top + (row + 1) / 2) / SCALE
+        x = (left + (column + 1) / 2) / bed.scale
+        y = bed.ticket.bed_height - (top + (row + 1) / 2) / bed.scale
         found.append(Lying(float(x), float(y), pocket.piece))
     return found
 
@@ -448,10 +476,10 @@ def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.flo
         for one in bed.pieces:
             if one.kind == kind:
                 place = (one.x, bed.ticket.bed_height - one.y)
-                points = (outline * (1, -1) + place) * SCALE - 0.5
+                points = (outline * (1, -1) + place) * bed.scale - 0.5
                 cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)
         reach = 0.5 + min(piece.height, 20.0) * 0.12
-        shade = cv2.GaussianBlur(mask, (0, 0), reach * SCALE / 2).astype(np.float32) / 255.0
+        shade = cv2.GaussianBlur(mask, (0, 0), reach * bed.scale / 2).astype(np.float32) / 255.0
         light = light * (1.0 - 0.55 * shade[..., None])
         cover = (mask.astype(np.float32) / 255.0)[..., None]
         if piece.material == "clear":

@@ -174,7 +174,10 @@ class Service:
 
     def picture(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
         self.press.save_picture(
-            Path(request["path"]), str(request.get("of", "bed")), int(request.get("number", 0))
+            Path(request["path"]),
+            str(request.get("of", "bed")),
+            int(request.get("number", 0)),
+            request.get("garment"),
         )
         return {"path": request["path"]}
 

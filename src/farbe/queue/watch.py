@@ -12,7 +12,7 @@ from farbe.art.read import SUFFIXES
 from farbe.checks.check import Facts, Weight
 from farbe.checks.rules import run_checks
 from farbe.files.atomic import make_folder
-from farbe.files.handoff import hand_off
+from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -95,7 +95,7 @@ def to_folder(out: Path, store: ArtStore) -> Callable[[Job, str], str]:
     """Writes a hand-off for each artwork into a folder of its name."""
 
     def use(job: Job, name: str) -> str:
-        hand_off(job, store, out / name)
+        hand_off_sheets(job, store, out / name)
         return str(out / name)
 
     return use

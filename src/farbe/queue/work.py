@@ -13,6 +13,7 @@ from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.layout.beside import beside
+from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.press.client import PressLine
@@ -24,15 +25,20 @@ WRITING = 0.6
 
 
 def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> int:
-    """Put a job at the end of the queue; its number.
+    """Put a job at the end of the queue; its number, or that of its first sheet.
 
-    The job is copied: later edits do not change what waits.
+    The job is copied: later edits do not change what waits. Of a roll, each sheet is an entry.
 
     Raises
     ------
     BadInput
         If it cannot be written there.
     """
+    numbers = [_add(queue, sheet, store, held=held) for sheet in sheets(job)]
+    return numbers[0]
+
+
+def _add(queue: Queue, job: Job, store: ArtStore, *, held: bool) -> int:
     token = new_token()
     save_job(job, store, queue.job_path(token))
     found, listed = estimate(job, store), steps(job)

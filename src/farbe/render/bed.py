@@ -119,6 +119,8 @@ def job_bed(
     frame = frame or printer_frame(job)
     used, prints = used_pockets(job), spread(job).prints
     if not used:
+        if job.roll is not None:
+            raise BadInput("Nothing lies on the film; add artworks and nest them.")
         raise BadInput("All pockets are switched off; switch one on at the station Bed.")
     if not prints:
         raise BadInput("No pocket gets an artwork; raise a quantity in the tray.")
@@ -144,6 +146,11 @@ def job_bed(
     )
 
 
+def _own_size(what: PocketPrint) -> tuple[float, float] | None:
+    """The size of a print that is a piece of its own."""
+    return what.artwork.cropped if what.turned is not None and what.artwork is not None else None
+
+
 def _tiles(
     job: Job, sources: Sources, grid: Grid, prints: dict[int, PocketPrint], turn: float
 ) -> Callable[[PocketPrint], Tile]:
@@ -152,23 +159,40 @@ def _tiles(
     Prints of several pockets are separated once and kept while the memory lasts; those of one
     pocket are made when their rows come, and prints that differ in their text share the artwork.
     """
-    quarters = quarter_turns(job.jig)
     as_read = -turn if mirrored(job.reader) else turn
-    canvas = Canvas.of(job, upright_grid(job, grid), as_read)
-    size = canvas.size[::-1] if quarters % 2 else canvas.size
+
+    @lru_cache(maxsize=400)
+    def canvas(turned: int | None, size: tuple[float, float] | None) -> Canvas:
+        """The canvas of a print; it differs only where pieces do."""
+        what = next(p for p in prints.values() if (p.turned, _own_size(p)) == (turned, size))
+        of = one_print(job, what)
+        return Canvas.of(of, upright_grid(of, grid), as_read)
+
+    def canvas_of(what: PocketPrint) -> Canvas:
+        return canvas(what.turned, _own_size(what))
+
+    def size_of(what: PocketPrint) -> tuple[int, int]:
+        size = canvas_of(what).size
+        across = quarter_turns(one_print(job, what).jig) % 2
+        return size[::-1] if across else size
+
     often = Counter(prints.values())
-    bytes_each = size[0] * size[1] * len(channels(job))
+    largest = max((size_of(what) for what in often), key=lambda size: size[0] * size[1])
+    bytes_each = largest[0] * largest[1] * len(channels(job))
     room = KEPT_BYTES // max(1, bytes_each)
     shared = [what for what, count in often.most_common(room) if count > 1]
 
     # Rows run through one row of pockets at a time: so many tiles are in use together.
-    at_once = job.jig.columns * job.jig.rows if quarters % 2 else 2 * job.jig.columns + 4
+    across = quarter_turns(job.jig) % 2
+    at_once = job.jig.columns * job.jig.rows if across else 2 * job.jig.columns + 4
+    if job.roll is not None:
+        at_once = len(prints)
     at_once = max(4, min(at_once, 4 * room, 400))
 
     @lru_cache(maxsize=at_once)
     def placed(what: PocketPrint) -> PlacedArtwork:
         of = one_print(job, what)
-        return place(of, job_artwork(of, sources), canvas)
+        return place(of, job_artwork(of, sources), canvas_of(what))
 
     @lru_cache(maxsize=at_once)
     def fresh(what: PocketPrint) -> Tile:
@@ -182,6 +206,6 @@ def _tiles(
     made = {what: _tile(what, kept=True) for what in shared}
 
     def tile(what: PocketPrint) -> Tile:
-        return made.get(what) or FreshTile(size, partial(fresh, what))
+        return made.get(what) or FreshTile(size_of(what), partial(fresh, what))
 
     return tile

@@ -17,6 +17,7 @@ from farbe.layout.bedframe import board_on_bed
 from farbe.layout.guide import jig_code
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
+from farbe.layout.prints import alone, pocket_size
 from farbe.model.job import Job
 from farbe.plan.order import channels, mirrored
 from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
@@ -108,20 +109,29 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
     count, turned = len(found), mirrored(job.reader)
     laid: list[Laid] = []
     if job.marks.trim or job.marks.frame:
-        tile = BlackOnly(_around_piece(job, grid), black, count)
-        laid += [Laid(tile, pocket.x, pocket.y) for pocket in used_pockets(job)]
+        tiles: dict[tuple[float, float], BlackOnly] = {}
+        for pocket in used_pockets(job):
+            size = pocket_size(job, pocket.number)
+            if size not in tiles:
+                of = alone(job, pocket.number)
+                tiles[size] = BlackOnly(_around_piece(of, grid), black, count)
+            laid.append(Laid(tiles[size], pocket.x, pocket.y))
     for label in label_tiles(job, grid, today):
         laid.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
     return laid
 
 
 def label_tiles(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
-    """The label's code and words as one-channel tiles at the board's near left corner."""
+    """The label's code and words as one-channel tiles at the near left corner of board or film."""
     words = label_words(job, today)
     if not words:
         return []
-    left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-    x, y = left + INSET, bottom + INSET
+    if job.roll is not None:
+        # In the lead, before what lies on the film.
+        x, y = max(job.roll.side, INSET), INSET
+    else:
+        left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        x, y = left + INSET, bottom + INSET
     tiles: list[Tile] = [CodeTile(words, grid)] if job.marks.qr else []
     tiles.append(TextTile(words, job.marks.label_height, grid))
     laid = []

@@ -368,6 +368,28 @@ def apron_print() -> Image.Image:
     return _cropped(sheet, 180, 150)
 
 
+def bee_badge() -> Image.Image:
+    """A round badge for a pocket, 72 × 72 mm at 300 dpi."""
+    sheet = Sheet(74.0, 300)
+    sheet.disc(0, 0, 36, AMBER)
+    sheet.disc(0, 0, 32.6, BARK)
+    _bee(sheet, 0, 1, 18)
+    sheet.arc_text("BRINDLEMERE", 26, 6.4, spacing=0.8, fill=AMBER)
+    return _cropped(sheet, 72, 72)
+
+
+def corner_comb() -> Image.Image:
+    """Comb for an apron's lower corner, 150 × 130 mm at 300 dpi: an L with an empty middle."""
+    sheet = Sheet(154.0, 300)
+    for row in range(10):
+        for column in range(11):
+            x, y = -66 + (column + (row % 2) / 2) * 12.6, 55 - row * 11.0
+            if x < -38 or y > 28:
+                sheet.polygon(_hexagon(x, y, 6.6), HONEY if (row * 3 + column) % 4 else AMBER)
+                sheet.polygon(_hexagon(x, y, 4.4), BARK if (row + column) % 5 == 0 else AMBER)
+    return _cropped(sheet, 150, 130)
+
+
 def srgb_bytes() -> bytes:
     """The sRGB profile that the drawn artwork embeds."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()

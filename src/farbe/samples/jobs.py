@@ -16,6 +16,7 @@ from farbe.layout.pockets import centred_jig
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
+from farbe.model.marks import Marks
 from farbe.model.piece import (
     Circle,
     Material,
@@ -27,6 +28,7 @@ from farbe.model.piece import (
     Surface,
 )
 from farbe.model.placing import Across, Fit, Placing
+from farbe.model.roll import Garment, Packing, Roll
 from farbe.model.side import ArtworkFile, Back, Content, Turn, Turning
 from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
@@ -34,9 +36,12 @@ from farbe.model.treatment import Choke, Dots, Ease, Grain, Holes, Specks
 from farbe.plan.order import default_stack
 from farbe.plan.recipes import recipe
 from farbe.plan.spots import with_plates
+from farbe.render.footprints import ganged
 from farbe.samples.draw import (
     DPI,
     apron_print,
+    bee_badge,
+    corner_comb,
     jar_label,
     lid_emblem,
     srgb_bytes,
@@ -46,7 +51,7 @@ from farbe.samples.draw import (
     window_inside,
     window_outside,
 )
-from farbe.samples.printers import FLATBED
+from farbe.samples.printers import FLATBED, ROLL_PRINTER
 from farbe.samples.receivers import OPEN_PLATES
 from farbe.samples.spots import write_spot_label
 
@@ -271,6 +276,40 @@ def apron_job(store: ArtStore) -> Job:
     )
 
 
+def gang_job(store: ArtStore) -> Job:
+    """Transfers for aprons of two colours and three sizes, ganged on film by their true shapes."""
+    made = recipe("transfer on dark")
+    white = made.stack[1].replace(treatments=(Choke(by=0.12), Specks(size=0.1)))
+    arts = tuple(
+        _drawn(store, name, picture, 300).replace(quantity=quantity)
+        for name, picture, quantity in (
+            ("keeper-of-bees.png", apron_print(), 6),
+            ("corner-comb.png", corner_comb(), 12),
+            ("bee-badge.png", bee_badge(), 12),
+        )
+    )
+    film = Roll(width=600, gap=5, packing=Packing.SHAPES, price=4.2)
+    plain = Job(
+        name="Apron gang",
+        piece=Piece(name="apron print", shape=Rectangle(width=180, height=150),
+                    surface=made.surface),
+        reader=made.reader,
+        printer=ROLL_PRINTER,
+        artworks=arts,
+        stack=(made.stack[0], white),
+        roll=film,
+        garments=(
+            Garment(colour="#23262e", name="dark cotton", size="M", count=3),
+            Garment(colour="#23262e", name="dark cotton", size="L", count=2),
+            Garment(colour="#5a2b2e", name="heather red cotton", size="L", count=1),
+        ),
+        marks=Marks(frame=False, trim=False, label="{job} · {date}", label_height=4),
+        jig=_bed_of("Transfers 190 × 160", Rectangle(width=190, height=160), 8.0),
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+    return ganged(plain, store)
+
+
 SAMPLES = {
     "jar-lids": lid_job,
     "name-tags": tag_job,
@@ -279,6 +318,7 @@ SAMPLES = {
     "stall-sign": sign_job,
     "shop-window": window_job,
     "apron-transfers": apron_job,
+    "apron-gang": gang_job,
 }
 
 

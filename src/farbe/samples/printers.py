@@ -1,4 +1,4 @@
-"""Three invented printers that ship."""
+"""Four invented printers that ship."""
 
 from __future__ import annotations
 
@@ -58,4 +58,17 @@ WIDE = Printer(
     turn=0.9,
     modes=_modes((600, 600), 6, 1100.0),
 )
-PRINTERS = (FLATBED, DESKTOP, WIDE)
+ROLL_PRINTER = Printer(
+    name="Roll printer 620",
+    bed_width=620,
+    bed_height=20_000,
+    max_piece_height=2,
+    head_gap=2.0,
+    dpi_x=600,
+    dpi_y=600,
+    passes=6,
+    swath=54.0,
+    speed=800.0,
+    modes=_modes((600, 600), 6, 800.0),
+)
+PRINTERS = (FLATBED, DESKTOP, WIDE, ROLL_PRINTER)

@@ -27,8 +27,9 @@ from farbe.estimate.cost import order_cost
 from farbe.estimate.report import compared, estimate_report, report_csv
 from farbe.estimate.steps import Kind, seconds_of, steps
 from farbe.files.atomic import whole_file
-from farbe.files.handoff import hand_off
+from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
+from farbe.files.ticket import Ticket
 from farbe.model.job import Job
 from farbe.plan.sentence import duration, number
 from farbe.press.state import FAULTS
@@ -369,12 +370,8 @@ class RunForm(Form):
             return
         self._desk.workers.start(
             "hand-off",
-            lambda report: hand_off(job, store, folder, report=report),
-            lambda ticket: self._session.said.emit(
-                f"The hand-off is in {folder}: {len(ticket.runs)} runs with"
-                f" {sum(sum(run.ink_ml.values()) for run in ticket.runs):.2f} ml of ink, and the"
-                " ticket."
-            ),
+            lambda report: hand_off_sheets(job, store, folder, report=report),
+            lambda tickets: self._session.said.emit(_written(tickets, folder)),
             title="Writing the hand-off",
         )
 
@@ -396,3 +393,14 @@ class RunForm(Form):
             lambda _: write_run_sheet(job, findings.estimate, told, path),
             lambda _: self._session.said.emit(f"The run sheet is {path}."),
         )
+
+
+def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
+    """What a hand-off holds, in one sentence."""
+    runs = [run for ticket in tickets for run in ticket.runs]
+    ink = sum(sum(run.ink_ml.values()) for run in runs)
+    sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
+    return (
+        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
+        " ticket."
+    )

@@ -1,0 +1,192 @@
+"""Checks of what is printed on a roll, and of transfers for several garments."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+import numpy as np
+
+from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule
+from farbe.layout.packing import Mask
+from farbe.layout.pockets import used_pockets
+from farbe.layout.prints import pocket_size, spread
+from farbe.layout.rolls import film_length, missing, overlapping, sheet_lengths
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Reader, Surface
+from farbe.model.printer import LayerKind
+from farbe.model.roll import Packing
+from farbe.optics.view import View, seen_as
+from farbe.plan.order import needs_white
+from farbe.plan.readers import own_layers
+from farbe.plan.sentence import Station, number
+from farbe.render.footprints import footprints, ganged
+from farbe.render.glimpse import glimpse
+from farbe.separate.tones import difference, lab_of
+
+#: Mean colour difference, CIEDE2000, above which a transfer is another one on another garment.
+OTHER_LOOK = 6.0
+
+
+def _anew(facts: Facts) -> Fix:
+    def nest(job: Job) -> Job:
+        roll = job.roll
+        if roll is not None and roll.packing is Packing.HAND:
+            job = job.replace(roll=roll.replace(packing=Packing.BOXES))
+        return ganged(job, facts.sources)
+
+    return Fix("Nest anew", nest)
+
+
+@rule
+def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if job.roll is None:
+        return
+    for art, short in missing(job):
+        what = f"{short} × {art.file_name} are" if short > 0 else f"{-short} × {art.file_name} more"
+        words = "not on the film" if short > 0 else "than wanted lie on the film"
+        yield Check(
+            "not-on-film", Weight.STOP if short > 0 else Weight.CAUTION, f"{what} {words}.",
+            Station.BED, _anew(facts),
+        )  # fmt: skip
+    off = [p.number for p in used_pockets(job) if not _inside(job, p.number, p.x)]
+    if off:
+        yield Check(
+            "beyond-film",
+            Weight.STOP,
+            f"{len(off)} artworks reach into the film's margins; move them or nest anew.",
+            Station.BED,
+            _anew(facts),
+        )
+    met = _meeting(facts)
+    if met:
+        first, second = met[0]
+        more = f", and {len(met) - 1} more do" if len(met) > 1 else ""
+        yield Check(
+            "artworks-meet",
+            Weight.STOP,
+            f"Artworks {first} and {second} lie on each other{more}; move one or nest anew.",
+            Station.BED,
+            _anew(facts),
+        )
+    if job.roll.width > job.printer.bed_width + 1e-6:
+        yield Check(
+            "film-too-wide",
+            Weight.STOP,
+            f"The film is {number(job.roll.width)} mm wide; {job.printer.name} takes"
+            f" {number(job.printer.bed_width)} mm.",
+            Station.BED,
+        )
+    longest, count = max(sheet_lengths(job)), len(sheet_lengths(job))
+    if count > 1:
+        yield Check(
+            "several-sheets",
+            Weight.NOTE,
+            f"What is wanted takes {count} sheets and {number(film_length(job) / 1000)} m of film;"
+            " each is a hand-off of its own.",
+            Station.BED,
+        )
+    elif longest > job.roll.longest + 1e-6:
+        yield Check(
+            "sheet-too-long", Weight.STOP,
+            f"The sheet is {number(longest)} mm long and may be {number(job.roll.longest)}.",
+            Station.BED, _anew(facts),
+        )  # fmt: skip
+
+
+def _inside(job: Job, which: int, x: float) -> bool:
+    roll = job.roll
+    if roll is None or which not in spread(job).prints:
+        return True
+    half = pocket_size(job, which)[0] / 2 + job.bleed
+    return roll.side - 1e-6 <= x - half and x + half <= roll.width - roll.side + 1e-6
+
+
+def _meeting(facts: Facts) -> list[tuple[int, int]]:
+    """Artworks that lie on each other: their rectangles, and then what they really cover."""
+    job = facts.job
+    pairs = overlapping(job)
+    if not pairs:
+        return []
+    try:
+        masks = footprints(job, facts.sources)
+    except BadInput:
+        # Said by the check of the artwork itself; rectangles are the safe side.
+        return pairs
+    return _covering_each_other(job, masks)
+
+
+def _covering_each_other(job: Job, masks: dict[str, Mask]) -> list[tuple[int, int]]:
+    """Pairs of artworks that take the same square millimetre of the film."""
+    if job.roll is None:
+        return []
+    size = math.ceil(film_length(job)) + 1, math.ceil(job.roll.width) + 1
+    owner, pairs = np.zeros(size, np.int32), list[tuple[int, int]]()
+    for place, lain in zip(used_pockets(job), job.roll.lain, strict=True):
+        cells = np.rot90(masks[lain.artwork], lain.turned // 90)[::-1]
+        high, wide = cells.shape
+        bottom, left = math.floor(place.y - high / 2 + 1e-6), math.floor(place.x - wide / 2 + 1e-6)
+        # What lies beyond the film is another check's.
+        low, near = max(0, -bottom), max(0, -left)
+        part = owner[max(0, bottom) : bottom + high, max(0, left) : left + wide]
+        own = cells[low : low + part.shape[0], near : near + part.shape[1]]
+        met = part[own]
+        if met.any():
+            pairs.append((int(met[met > 0][0]), place.number))
+        part[own] = place.number
+    return pairs
+
+
+@rule
+def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if not job.garments or job.reader is not Reader.TRANSFER:
+        return
+    made, asked = len(spread(job).prints), sum(garment.count for garment in job.garments)
+    if made < asked:
+        yield Check(
+            "garments-without-transfer",
+            Weight.CAUTION,
+            f"There are {asked} garments and {made} transfers; raise a quantity.",
+            Station.BED,
+        )
+
+
+@print_rule
+def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
+    """One sheet for several garments is right where the transfer looks alike on all of them."""
+    job = facts.job
+    if job.reader is not Reader.TRANSFER or not job.garments:
+        return
+    white = any(layer.kind is LayerKind.WHITE for layer in own_layers(job))
+    own, seen_on = None, dict[str, float]()
+    for garment in job.garments:
+        surface = Surface(material=job.piece.surface.material, colour=garment.colour)
+        words = f"{garment.name} {garment.colour}"
+        if not white and needs_white(surface):
+            yield Check(
+                "garment-needs-white",
+                Weight.STOP,
+                f"On {words} the colour vanishes without white; print a sheet with white for it.",
+                Station.LAYERS,
+            )
+            continue
+        if garment.colour in seen_on or not white:
+            continue
+        part = glimpse(job, facts.sources, facts.grid)
+        if own is None:
+            own = seen_as(part, View()).by(0.0)
+        there = part.artwork[..., 3] >= 128
+        look = seen_as(part, View(surface=surface)).by(0.0)
+        off = difference(lab_of(own[there]), lab_of(look[there])).mean() if there.any() else 0.0
+        seen_on[garment.colour] = float(off)
+        if off > OTHER_LOOK:
+            yield Check(
+                "garment-shows",
+                Weight.CAUTION,
+                f"On {words} the transfer looks another (ΔE {off:.0f} on average): its white lets"
+                " the garment show; print a sheet of its own, or lay down more white.",
+                Station.LAYERS,
+            )

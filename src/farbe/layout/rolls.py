@@ -1,0 +1,171 @@
+"""Where artworks lie on a roll's film, and how much of it they take."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping
+from functools import lru_cache
+
+from shapely.geometry import box
+from shapely.strtree import STRtree
+
+from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Rectangle
+from farbe.model.roll import Lain, Packing, Roll
+from farbe.model.side import ArtworkFile
+
+
+def wanted(job: Job) -> list[ArtworkFile]:
+    """Each artwork as often as it is wanted; one without a quantity once."""
+    return [art for art in job.artworks for _ in range(1 if art.quantity is None else art.quantity)]
+
+
+def lain_size(job: Job, lain: Lain) -> tuple[float, float]:
+    """Width and height in mm that an artwork takes as it lies; nothing if the job lacks it."""
+    art = next((one for one in job.artworks if one.digest == lain.artwork), None)
+    if art is None:
+        return 0.0, 0.0
+    wide, high = art.cropped
+    return (high, wide) if lain.turned % 180 else (wide, high)
+
+
+def _roll(job: Job) -> Roll:
+    if job.roll is None:
+        raise BadInput(f"{job.name} is not printed on a roll.")
+    return job.roll
+
+
+@lru_cache(maxsize=8)
+def sheet_lengths(job: Job) -> tuple[float, ...]:
+    """Length in mm of each sheet: lead, what lies on it, trail; one empty sheet at least."""
+    roll = _roll(job)
+    ends = [roll.lead]
+    for lain in roll.lain:
+        ends += [roll.lead] * (lain.sheet + 1 - len(ends))
+        top = lain.y + lain_size(job, lain)[1] / 2 + job.bleed
+        ends[lain.sheet] = max(ends[lain.sheet], top)
+    return tuple(end + roll.trail for end in ends)
+
+
+def film_length(job: Job) -> float:
+    """Millimetres of film that a job takes."""
+    return sum(sheet_lengths(job))
+
+
+def used_share(job: Job) -> float:
+    """Share of the film's area that artworks' rectangles take, 0 to 1."""
+    roll = _roll(job)
+    area = sum(wide * high for wide, high in (lain_size(job, lain) for lain in roll.lain))
+    return min(1.0, area / (film_length(job) * roll.width))
+
+
+def missing(job: Job) -> list[tuple[ArtworkFile, int]]:
+    """Artworks of which fewer lie on the film than are wanted, or more, and by how many."""
+    lying = Counter(lain.artwork for lain in _roll(job).lain)
+    asked = Counter(art.digest for art in wanted(job))
+    return [
+        (art, asked[art.digest] - lying[art.digest])
+        for art in job.artworks
+        if asked[art.digest] != lying[art.digest]
+    ]
+
+
+def overlapping(job: Job, gap: float = 0.0) -> list[tuple[int, int]]:
+    """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm."""
+    areas = []
+    for lain in _roll(job).lain:
+        wide, high = lain_size(job, lain)
+        grow = gap / 2 - 1e-6
+        y = lain.y + sheet_start(job, lain.sheet)
+        areas.append(
+            box(lain.x - wide / 2 - grow, y - high / 2 - grow, lain.x + wide / 2 + grow,
+                y + high / 2 + grow)
+        )  # fmt: skip
+    tree = STRtree(areas)
+    found = []
+    for one, area in enumerate(areas):
+        for other in tree.query(area):
+            if other > one and area.intersection(areas[int(other)]).area > 0:
+                found.append((one + 1, int(other) + 1))
+    return sorted(found)
+
+
+def sheet_start(job: Job, sheet: int) -> float:
+    """Where a sheet begins along the film, in mm."""
+    return sum(sheet_lengths(job)[:sheet])
+
+
+def sheets(job: Job) -> tuple[Job, ...]:
+    """A job for each sheet of a roll; the job itself, if there is one or it is no roll."""
+    if job.roll is None or len(sheet_lengths(job)) == 1:
+        return (job,)
+    roll, count = job.roll, len(sheet_lengths(job))
+    return tuple(
+        job.replace(
+            name=f"{job.name[:60]}, sheet {number + 1} of {count}",
+            roll=roll.replace(
+                lain=tuple(la.replace(sheet=0) for la in roll.lain if la.sheet == number)
+            ),
+        )
+        for number in range(count)
+    )
+
+
+def packed(job: Job, masks: Mapping[str, Mask]) -> Job:
+    """The job with its artworks laid on the film anew; laid by hand, as they are.
+
+    Parameters
+    ----------
+    masks : for true shapes: what each artwork covers, by its digest, a bool a square millimetre
+
+    Raises
+    ------
+    BadInput
+        If an artwork is larger than a sheet.
+    """
+    roll = _roll(job)
+    if roll.packing is Packing.HAND:
+        return job
+    items, grow = wanted(job), 2 * job.bleed
+    strip = Strip(
+        roll.room - grow, roll.longest - roll.lead - roll.trail - grow, roll.gap + grow,
+        roll.turning,
+    )  # fmt: skip
+    try:
+        if roll.packing is Packing.SHAPES:
+            kinds = [one.digest for one in job.artworks]
+            spots = pack_shapes(
+                [masks[digest] for digest in kinds], [kinds.index(i.digest) for i in items], strip
+            )
+        else:
+            spots = pack_boxes([art.cropped for art in items], strip)
+    except TooLarge as error:
+        art = items[error.item]
+        wide, high = art.cropped
+        raise BadInput(
+            f"{art.file_name} is {wide:g} × {high:g} mm and does not fit on a sheet of"
+            f" {strip.width:g} × {strip.longest:g} mm; make it smaller or take a wider film."
+        ) from error
+    return with_lain(job, tuple(_lain(items, spot, roll, job.bleed) for spot in spots))
+
+
+def _lain(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> Lain:
+    return Lain(
+        artwork=items[spot.item].digest,
+        x=round(spot.x + roll.side + bleed, 3),
+        y=round(spot.y + roll.lead + bleed, 3),
+        turned=spot.turned,
+        sheet=spot.sheet,
+    )
+
+
+def with_lain(job: Job, lain: tuple[Lain, ...]) -> Job:
+    """The job with these on its film, sheet by sheet; its piece is the first artwork's size."""
+    ordered = tuple(sorted(lain, key=lambda one: one.sheet))
+    made = job.replace(roll=_roll(job).replace(lain=ordered))
+    if job.artwork is None:
+        return made
+    wide, high = job.artwork.cropped
+    return made.replace(piece=made.piece.replace(shape=Rectangle(width=wide, height=high)))

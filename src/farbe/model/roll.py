@@ -1,0 +1,80 @@
+"""A length of a roll, and what lies on it."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from farbe.model.base import Colour, Coordinate, Digest, Length, Margin, Name, Value
+
+
+class Packing(StrEnum):
+    """How artworks are laid on the film."""
+
+    BOXES = "by their rectangles"
+    SHAPES = "by their true shapes"
+    HAND = "by hand"
+
+
+class Lain(Value):
+    """An artwork on the film: its middle in mm from the near left corner of its sheet.
+
+    It is ``turned`` by degrees, anticlockwise. ``sheet`` counts from 0; sheets follow each other.
+    """
+
+    artwork: Digest
+    x: Coordinate
+    y: Coordinate
+    turned: Literal[0, 90, 180, 270] = 0
+    sheet: Annotated[int, Field(ge=0, le=1000)] = 0
+
+
+class Roll(Value):
+    """A film or a fabric from a roll; its length follows from what lies on it.
+
+    Attributes
+    ----------
+    width : of the film, mm
+    side : kept free along both of its sides, for the holders
+    lead, trail : kept free before the first and behind the last artwork of a sheet
+    gap : least distance between two artworks
+    turning : whether artworks may be turned by quarters to save film
+    longest : of a sheet; what is more goes onto the next one
+    price : of a metre of film
+    lain : what lies where; an artwork's quantity says how often it is wanted
+    """
+
+    width: Length = 600.0
+    side: Margin = 5.0
+    lead: Margin = 15.0
+    trail: Margin = 10.0
+    gap: Margin = 4.0
+    turning: bool = True
+    packing: Packing = Packing.BOXES
+    longest: Length = 3000.0
+    price: Margin = 0.0
+    lain: Annotated[tuple[Lain, ...], Field(max_length=5000)] = ()
+
+    @model_validator(mode="after")
+    def _has_room(self) -> Roll:
+        if self.room <= 0:
+            raise ValueError("the margins leave nothing of the film's width")
+        if self.longest <= self.lead + self.trail:
+            raise ValueError("lead and trail leave nothing of the longest sheet")
+        return self
+
+    @property
+    def room(self) -> float:
+        """Width in mm that may be printed on."""
+        return self.width - 2 * self.side
+
+
+class Garment(Value):
+    """Garments of an order that get the same transfer: a colour, a size, and how many."""
+
+    colour: Colour
+    name: Name = "cotton"
+    size: Annotated[str, Field(max_length=12)] = ""
+    count: Annotated[int, Field(ge=1, le=100_000)] = 1

@@ -1,0 +1,65 @@
+"""What artworks cover, for laying them on film by their true shapes."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+
+from farbe.layout.packing import Mask
+from farbe.layout.rolls import packed
+from farbe.model.job import Job
+from farbe.model.roll import Packing
+from farbe.model.side import ArtworkFile
+from farbe.plan.order import mirrored
+from farbe.render.sources import Sources
+
+#: Coverage of a pixel from which it counts as covered.
+LEAST = 4
+
+
+def covered(file: ArtworkFile, sources: Sources) -> Mask:
+    """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies."""
+    wide, high = file.cropped
+    size = math.ceil(high - 1e-6), math.ceil(wide - 1e-6)
+    art = sources.artwork(file)
+    if not art.has_alpha:
+        return np.ones(size, np.bool_)
+    rows, columns = (
+        np.minimum(((np.arange(n) + 0.5) / n * extent).astype(int), cells - 1)
+        for n, extent, cells in ((art.height, high, size[0]), (art.width, wide, size[1]))
+    )
+    alpha = np.ascontiguousarray(art.pixels[..., -1])
+    if alpha.shape[0] >= size[0] and alpha.shape[1] >= size[1]:
+        # The most of each square millimetre: along one axis, then along the other.
+        tall = np.zeros((size[0], alpha.shape[1]), np.uint8)
+        np.maximum.at(tall, rows, alpha)
+        found = np.zeros(size, np.uint8)
+        np.maximum.at(found.T, columns, tall.T)
+    else:
+        found = np.asarray(cv2.resize(alpha, size[::-1], interpolation=cv2.INTER_LINEAR), np.uint8)
+        found = np.asarray(cv2.dilate(found, np.ones((3, 3), np.uint8)), np.uint8)
+    return np.asarray(found >= LEAST, np.bool_)
+
+
+def footprints(job: Job, sources: Sources) -> dict[str, Mask]:
+    """What each artwork of a job covers as it is printed, by its digest: mirrored, if that is."""
+    found = {file.digest: covered(file, sources) for file in job.artworks}
+    if mirrored(job.reader):
+        return {digest: np.ascontiguousarray(mask[:, ::-1]) for digest, mask in found.items()}
+    return found
+
+
+def ganged(job: Job, sources: Sources) -> Job:
+    """The job with its artworks laid on the film anew; a job without a roll stays.
+
+    Raises
+    ------
+    BadInput
+        If an artwork is larger than a sheet.
+    """
+    if job.roll is None:
+        return job
+    shapes = job.roll.packing is Packing.SHAPES
+    return packed(job, footprints(job, sources) if shapes else {})
