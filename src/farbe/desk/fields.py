@@ -142,6 +142,7 @@ class TextField(QLineEdit):
         job = self._session.job
         if job is not None and not (self.isModified() and self.hasFocus()):
             self.setText(str(self._get(job)))
+            self.setCursorPosition(0)
 
     def _commit(self) -> None:
         if self.isModified():

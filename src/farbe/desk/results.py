@@ -221,7 +221,7 @@ def _stamps(
     for index, what in enumerate(plain):
         report(index / len(plain))
         of = one_print(job, what)
-        found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(job))
+        found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(of))
     arts = {art.digest: store.artwork(art) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
     return found, thumbs, {digest: art.width for digest, art in arts.items()}
@@ -242,7 +242,7 @@ def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings
     report(0.5)
     checks = run_checks(Facts(job, store))
     margin = max(job.bleed, guide_reach(job.guide))
-    fills = choices(job.jig, job.piece.shape, job.printer, margin)
+    fills = () if job.roll is not None else choices(job.jig, job.piece.shape, job.printer, margin)
     return Findings(job, checks, foretold, fills)
 
 

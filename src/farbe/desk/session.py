@@ -115,6 +115,19 @@ class Session(QObject):
         self._set(made)
         return True
 
+    def amend(self, change: Callable[[Job], Job]) -> None:
+        """Complete the last edit with what follows from it; undoing it undoes both."""
+        if self._job is None or self._shown is None:
+            return
+        try:
+            made = change(self._shown)
+            made = turned_over(made) if self._other_side else made
+        except BadInput as error:
+            self.said.emit(str(error))
+            return
+        if made != self._job:
+            self._set(made)
+
     def end_group(self) -> None:
         """The next edit is a step of its own even if it has the same group."""
         if self._past:

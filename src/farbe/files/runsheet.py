@@ -15,9 +15,11 @@ from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
 from farbe.files.atomic import whole_file
 from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.frame import printer_frame
 from farbe.layout.guide import jig_code
 from farbe.layout.outline import rings
 from farbe.layout.pockets import job_pockets, piece_on_bed
+from farbe.layout.prints import alone, pocket_size
 from farbe.model.job import Job
 from farbe.plan.sentence import duration, number, shape_words, surface_words
 from farbe.separate.outline import Ring
@@ -85,22 +87,24 @@ class _Sheet:
     def bed(self) -> None:
         """The bed in plan with the pockets' numbers, near side down."""
         job, page = self._job, self._page
-        scale = min(WIDE / job.printer.bed_width, BED_HIGH / job.printer.bed_height)
-        high = job.printer.bed_height * scale
+        frame = printer_frame(job)
+        scale = min(WIDE / frame.width, BED_HIGH / frame.height)
+        high = frame.height * scale
         self._y -= high
         page.saveState()
         page.translate(LEFT, self._y)
         page.scale(scale, scale)
         page.setLineWidth(0.4 / scale)
-        page.rect(0, 0, job.printer.bed_width, job.printer.bed_height)
-        left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-        page.setDash(2 / scale, 2 / scale)
-        page.rect(left, bottom, right - left, top - bottom)
-        page.setDash()
-        self._keep_outs()
-        piece = rings(piece_on_bed(job))
-        size = max(2.4, min(job.piece.shape.width, job.piece.shape.height) * 0.28)
+        page.rect(0, 0, frame.width, frame.height)
+        if job.roll is None:
+            left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+            page.setDash(2 / scale, 2 / scale)
+            page.rect(left, bottom, right - left, top - bottom)
+            page.setDash()
+            self._keep_outs()
         for pocket in job_pockets(job):
+            piece = rings(piece_on_bed(alone(job, pocket.number)))
+            size = max(2.4, min(pocket_size(job, pocket.number)) * 0.28)
             self._pocket(piece, pocket.x, pocket.y, on=pocket.on)
             if pocket.on:
                 page.setFont(BOLD, size)
@@ -108,7 +112,8 @@ class _Sheet:
         page.restoreState()
         self._y -= 6 * MM
         turned = "; the board is loaded turned by half a turn" if job.bed_turned else ""
-        self._line(f"The near side of the bed is down{turned}.", down=7)
+        what = "bed" if job.roll is None else "film"
+        self._line(f"The near side of the {what} is down{turned}.", down=7)
 
     def _keep_outs(self) -> None:
         job, page = self._job, self._page

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from farbe.layout.pockets import used_pockets
+from farbe.layout.rolls import film_length
 from farbe.model.job import Job
 from farbe.model.piece import Circle, Ellipse, Material, Outline, Piece, Reader, Rectangle
 from farbe.plan.order import printing_layers
@@ -90,8 +91,12 @@ def job_line(job: Job) -> tuple[Phrase, ...]:
     piece, printer = job.piece, job.printer
     high = f", {number(piece.height)} high" if piece.height else ""
     count = len(used_pockets(job))
+    what = f"{count} × {piece.name}, {shape_words(piece)}{high}"
+    if job.roll is not None:
+        length = number(film_length(job), 0)
+        what = f"{count} × {piece.name} on film, {number(job.roll.width)} × {length} mm"
     return (
-        Phrase(f"{count} × {piece.name}, {shape_words(piece)}{high}", Station.BED),
+        Phrase(what, Station.BED),
         Phrase(surface_words(piece), Station.PIECE),
         Phrase(layer_words(job), Station.LAYERS),
         Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE),

@@ -305,11 +305,14 @@ def piece_station(desk: Desk) -> StationView:
             take_outline(desk, Path(name))
 
     drawing.clicked.connect(choose_drawing)
-    form.row(
-        "Outline",
-        ChoiceField(session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind),
-    )
-    form.wide(drawing)
+    film = form.words("On film from a roll each artwork is a piece of its own.")
+    shape_rows = [
+        form.row(
+            "Outline",
+            ChoiceField(session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind),
+        ),
+        form.wide(drawing),
+    ]
     width = NumberField(session, "Width", lambda j: j.piece.shape.width, with_width)
     height = NumberField(session, "Length", lambda j: j.piece.shape.height, with_height)
     sizes = form.row("Width, length", width, height)
@@ -393,9 +396,13 @@ def piece_station(desk: Desk) -> StationView:
         job = session.job
         if job is not None:
             circle = isinstance(job.piece.shape, Circle)
-            sizes.setVisible(not circle)
-            diameter.setVisible(circle)
-            corner.setVisible(isinstance(job.piece.shape, Rectangle))
+            on_film = job.roll is not None
+            for row in shape_rows:
+                row.setVisible(not on_film)
+            film.setVisible(on_film)
+            sizes.setVisible(not circle and not on_film)
+            diameter.setVisible(circle and not on_film)
+            corner.setVisible(isinstance(job.piece.shape, Rectangle) and not on_film)
             other_reader.setVisible(job.opposite is not None)
             through = job.reader is Reader.THROUGH
             other_reader.setText(

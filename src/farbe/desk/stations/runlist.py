@@ -12,6 +12,7 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.estimate.steps import Step, steps
+from farbe.layout.frame import printer_frame
 from farbe.model.job import Job
 from farbe.plan.sentence import duration
 
@@ -123,7 +124,8 @@ class PressCanvas(BedWorld):
         job = self._desk.session.whole
         if job is None:
             return
-        bed = self.box(0, 0, job.printer.bed_width, job.printer.bed_height)
+        frame = printer_frame(job)
+        bed = self.box(0, 0, frame.width, frame.height)
         if self.picture is not None:
             paint_picture(painter, bed, self.picture)
         else:

@@ -134,13 +134,16 @@ class Card(QWidget):
         self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
         self._name.setToolTip(art.file_name)
         self.setAccessibleName(f"Artwork {art.file_name}")
+        on_film = job.roll is not None
         printed = sum(what.artwork == art for what in spread(job).prints.values())
         pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
         wide, high = art.cropped
         pixels = self._desk.results.widths.get(art.digest)
         dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
-        self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, in {pockets}")
-        rest = art.quantity is None
+        where = f"{printed} on the film" if on_film else f"in {pockets}"
+        self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, {where}")
+        rest = art.quantity is None and not on_film
+        self._rest.setVisible(not on_film)
         fill(self._rest, rest)
         self.update()
 
@@ -258,6 +261,8 @@ class Tray(QWidget):
         if not job.artworks:
             return "drop pictures here; each may have a quantity"
         found = spread(job)
+        if job.roll is not None:
+            return f"{len(found.prints)} on the film; quantities say how many of each"
         words = [f"{len(found.prints)} of {len(found.prints) + len(found.empty)} pockets print"]
         words += [f"{over} × {art.file_name} find no pocket" for art, over in found.missing]
         return "; ".join(words) + "; drag a card onto a pocket to print it there"

@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.stations.base import Desk
+from farbe.layout.frame import printer_frame
 
 
 class PieceWorld(Canvas):
@@ -34,4 +35,5 @@ class BedWorld(Canvas):
         job = self._desk.session.job
         if job is None:
             return super().world()
-        return QRectF(0, 0, job.printer.bed_width, job.printer.bed_height)
+        frame = printer_frame(job)
+        return QRectF(0, 0, frame.width, frame.height)

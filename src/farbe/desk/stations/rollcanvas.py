@@ -1,0 +1,226 @@
+"""The film of a roll from above: what lies on it, its margins, sheets and rulers."""
+
+from __future__ import annotations
+
+import math
+from itertools import pairwise
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
+from PySide6.QtWidgets import QWidget
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.images import rgb_image
+from farbe.desk.stations import rolledits
+from farbe.desk.stations.base import Desk
+from farbe.desk.theme import font, theme
+from farbe.layout.pockets import used_pockets
+from farbe.layout.rolls import film_length, lain_size, overlapping, sheet_lengths, sheet_start
+from farbe.model.job import Job
+from farbe.model.roll import Packing, Roll
+from farbe.plan.order import mirrored
+from farbe.plan.sentence import number
+
+#: Pixels within which a dragged artwork snaps to an edge.
+NEAR = 7.0
+#: Least pixels between two figures of a ruler.
+RULER = 56.0
+
+
+class RollCanvas(Canvas):
+    """Click chooses an artwork, dragging moves it; R turns, D doubles, Delete takes it off."""
+
+    def __init__(self, desk: Desk, parent: QWidget) -> None:
+        super().__init__()
+        self.setParent(parent)
+        self._desk = desk
+        #: The number of the artwork that is chosen; 0 is none.
+        self.choice = 0
+        self._grabbed: QPointF | None = None
+        self._from: Job | None = None
+        self._pictures: dict[str, QPixmap] = {}
+        self._met: frozenset[int] = frozenset()
+        #: True shapes interlock as they are printed, so the film shows them so.
+        self._mirrored = False
+        self.setAccessibleName("The film from above; drag artworks, R turns, Delete takes off")
+        desk.session.changed.connect(self._changed)
+        desk.results.stamps_changed.connect(self._new_pictures)
+        self._changed()
+
+    def _roll(self) -> tuple[Job, Roll] | None:
+        job = self._desk.session.job
+        return None if job is None or job.roll is None else (job, job.roll)
+
+    def _changed(self) -> None:
+        found = self._roll()
+        self.setVisible(found is not None)
+        if found is not None:
+            job, roll = found
+            self.choice = min(self.choice, len(roll.lain))
+            by_shape = roll.packing is Packing.SHAPES
+            self._met = frozenset() if by_shape else frozenset(sum(overlapping(job), ()))
+            self.refit()
+
+    def _new_pictures(self) -> None:
+        self._pictures.clear()
+        self.update()
+
+    def world(self) -> QRectF:
+        found = self._roll()
+        if found is None:
+            return super().world()
+        return QRectF(0, 0, found[1].width, film_length(found[0]))
+
+    def frame(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(48, 34, -20, -30)
+
+    # drawing
+
+    def paint_world(self, painter: QPainter) -> None:
+        found = self._roll()
+        if found is None:
+            return
+        job, roll = found
+        self._mirrored = mirrored(job.reader)
+        self._paint_film(painter, job, roll)
+        places = {place.number: place for place in used_pockets(job)}
+        for which, lain in enumerate(roll.lain, start=1):
+            wide, high = lain_size(job, lain)
+            place = places[which]
+            box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
+            self._paint_artwork(painter, lain.artwork, lain.turned, box)
+            edge = "#c23b2e" if which in self._met else "#6d7478"
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(edge), 2 if which in self._met else 0.8))
+            painter.drawRect(box)
+            if which == self.choice:
+                painter.setPen(QPen(QColor(theme().accent), 2.4))
+                painter.drawRect(box.adjusted(-2, -2, 2, 2))
+        self._paint_rulers(painter, job, roll)
+        self._paint_words(painter, job, roll)
+
+    def _paint_film(self, painter: QPainter, job: Job, roll: Roll) -> None:
+        for start, end in pairwise((*self._starts(job), film_length(job))):
+            painter.setPen(QPen(QColor("#3c3c3c"), 1.2))
+            painter.setBrush(QColor("#cfd4d7"))
+            painter.drawRect(self.box(0, start, roll.width, end - start))
+            inner = self.box(
+                roll.side, start + roll.lead, roll.room, end - start - roll.lead - roll.trail
+            )
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor("#8d9498"), 1, Qt.PenStyle.DashLine))
+            painter.drawRect(inner)
+
+    @staticmethod
+    def _starts(job: Job) -> tuple[float, ...]:
+        return tuple(sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job))))
+
+    def _paint_artwork(self, painter: QPainter, digest: str, turned: int, box: QRectF) -> None:
+        pixels = self._desk.results.thumbs.get(digest)
+        if pixels is None:
+            return
+        if digest not in self._pictures:
+            self._pictures[digest] = QPixmap.fromImage(rgb_image(pixels))
+        picture = self._pictures[digest]
+        painter.save()
+        painter.translate(box.center())
+        painter.rotate(-turned)
+        if self._mirrored:
+            painter.scale(-1, 1)
+        size = box.size().transposed() if turned % 180 else box.size()
+        target = QRectF(-size.width() / 2, -size.height() / 2, size.width(), size.height())
+        painter.drawPixmap(target, picture, QRectF(picture.rect()))
+        painter.restore()
+
+    def _paint_rulers(self, painter: QPainter, job: Job, roll: Roll) -> None:
+        step = next(s for s in (10, 20, 50, 100, 200, 500, 1000, 5000) if s * self.scale >= RULER)
+        painter.setFont(font(11))
+        painter.setPen(QPen(QColor("#f0f0f0"), 1))
+        for x in range(0, math.floor(roll.width) + 1, step):
+            at = self.at(x, 0)
+            painter.drawLine(at, at + QPointF(0, 5))
+            painter.drawText(QRectF(at.x() - 30, at.y() + 6, 60, 14), Qt.AlignmentFlag.AlignCenter,
+                             str(x))  # fmt: skip
+        for y in range(0, math.floor(film_length(job)) + 1, step):
+            at = self.at(0, y)
+            painter.drawLine(at, at - QPointF(5, 0))
+            side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+            painter.drawText(QRectF(at.x() - 46, at.y() - 7, 38, 14), side, str(y))
+
+    def _paint_words(self, painter: QPainter, job: Job, roll: Roll) -> None:
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        count = len(sheet_lengths(job))
+        parts = f", {count} sheets" if count > 1 else ""
+        words = (
+            f"{len(roll.lain)} artworks on film {number(roll.width)} mm wide,"
+            f" {number(film_length(job), 0)} mm of it{parts}, as they are printed"
+        )
+        painter.drawText(QPointF(16, 20), words)
+
+    # mouse and keys
+
+    def number_at(self, place: QPointF) -> int:
+        """The artwork under a place in mm, the uppermost; 0 for none."""
+        found = self._roll()
+        if found is None:
+            return 0
+        job, roll = found
+        places = {place.number: place for place in used_pockets(job)}
+        for which in range(len(roll.lain), 0, -1):
+            wide, high = lain_size(job, roll.lain[which - 1])
+            at = places[which]
+            if abs(place.x() - at.x) <= wide / 2 and abs(place.y() - at.y) <= high / 2:
+                return which
+        return 0
+
+    def pressed(self, place: QPointF) -> None:
+        self.choice = self.number_at(place)
+        self._grabbed, self._from = place, self._desk.session.job
+        if self.choice:
+            self._desk.results.show_pocket(self.choice)
+        self.update()
+
+    def moved(self, event: QMouseEvent) -> None:
+        if self._grabbed is None or not self.choice or self._from is None:
+            return
+        off = self.millimetres(event.position()) - self._grabbed
+        if math.hypot(off.x(), off.y()) * self.scale < 3:
+            return
+        free = bool(event.modifiers() & Qt.KeyboardModifier.AltModifier)
+        near = 0.0 if free else NEAR / self.scale
+        start, which = self._from, self.choice
+        self._desk.session.edit(
+            "Move an artwork",
+            lambda _: rolledits.dragged(start, which, (off.x(), off.y()), near),
+            group="drag on film",
+        )
+
+    def released(self) -> None:
+        if self._grabbed is not None:
+            self._desk.session.end_group()
+        self._grabbed = self._from = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        which, key = self.choice, event.key()
+        session = self._desk.session
+        far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
+        steps = {
+            Qt.Key.Key_Left: (-far, 0.0), Qt.Key.Key_Right: (far, 0.0),
+            Qt.Key.Key_Up: (0.0, far), Qt.Key.Key_Down: (0.0, -far),
+        }  # fmt: skip
+        if not which:
+            super().keyPressEvent(event)
+        elif key in steps:
+            by = steps[Qt.Key(key)]
+            session.edit(
+                "Nudge an artwork", lambda j: rolledits.dragged(j, which, by, 0.0), group="nudge"
+            )
+        elif key == Qt.Key.Key_R:
+            session.edit("Turn an artwork", lambda j: rolledits.turned(j, which))
+        elif key == Qt.Key.Key_D:
+            session.edit("One more on the film", lambda j: rolledits.doubled(j, which))
+        elif key == Qt.Key.Key_Delete:
+            session.edit("Take off the film", lambda j: rolledits.taken_off(j, which))
+        else:
+            super().keyPressEvent(event)

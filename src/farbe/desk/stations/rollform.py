@@ -1,0 +1,187 @@
+"""The film's inspector: its width and margins, how artworks lie, what they are pressed onto."""
+
+from __future__ import annotations
+
+from PySide6.QtWidgets import QPushButton, QWidget
+
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.form import Form
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bedform.marks import MarksPart
+from farbe.desk.stations.bedform.part import Part
+from farbe.desk.stations.bedform.text import TextPart
+from farbe.desk.stations.rolledits import asks_for
+from farbe.layout.rolls import film_length, missing, packed, used_share
+from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.model.roll import Garment, Packing
+from farbe.plan.sentence import number
+from farbe.render.footprints import ganged
+
+
+class FilmPart(Part):
+    """Width, margins, gap, how artworks are laid; what it takes."""
+
+    def build(self) -> None:
+        form = self.form
+        form.head("Film")
+        self.numbers("Width, longest", ("Film width", "roll.width"),
+                     ("Longest sheet", "roll.longest"), step=10)  # fmt: skip
+        self.numbers("Side margins", ("Side margin", "roll.side"), step=0.5)
+        self.numbers("Lead, trail", ("Lead", "roll.lead"), ("Trail", "roll.trail"), step=1)
+        form.head("Artworks on it")
+        ways = [(way, way.value) for way in Packing]
+        self.choice("Laid", "Laid on the film", ways, "roll.packing")
+        self.numbers("Gap", ("Gap on the film", "roll.gap"), step=0.5)
+        turns = [(True, "by quarters"), (False, "never")]
+        self.choice("Turned", "Turned on the film", turns, "roll.turning")
+        self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
+        self.numbers("Film costs", ("Price of a metre of film", "roll.price"),
+                     unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
+        self._words = form.words()
+        self._key: object = None
+        self._known: Job | None = None
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None or job.roll is None:
+            self._key = None
+            return
+        self._words.setText(self._told(job))
+        key = asks_for(job)
+        first = self._key is None
+        changed, self._key = key != self._key, key
+        if key is not None and changed and not (first and not missing(job) and job.roll.lain):
+            self._nest()
+
+    def _nest(self) -> None:
+        """Lay the artworks anew in a worker; it belongs to the edit that asked for it."""
+        job, store = self.session.job, self.session.store
+        if job is not None:
+            self.desk.workers.start(
+                "nest", lambda _: ganged(job, store), lambda made: self._laid(job, made),
+                title="Laying artworks on the film",
+            )  # fmt: skip
+
+    def _laid(self, asked: Job, made: Job) -> None:
+        def lay(job: Job) -> Job:
+            return job.replace(roll=made.roll, piece=made.piece)
+
+        now = self.session.job
+        if now is not None and asks_for(now) == asks_for(asked):
+            self.session.amend(lay)
+
+    def _told(self, job: Job) -> str:
+        roll = job.roll
+        if roll is None:
+            return ""
+        length = film_length(job)
+        words = f"{number(length, 0)} mm of film, {length / 1000 * roll.price:.2f}"
+        words += f" {self.desk.currency}."
+        if roll.packing is not Packing.SHAPES:
+            return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
+        try:
+            boxes = packed(job.replace(roll=roll.replace(packing=Packing.BOXES)), {})
+        except BadInput:
+            return words
+        return f"{words} By their rectangles it would be {number(film_length(boxes), 0)} mm."
+
+
+def narrow(field: QWidget) -> QWidget:
+    """A field that may share its row."""
+    field.setMinimumWidth(64)
+    return field
+
+
+class GarmentPart(Part):
+    """Colours and sizes of the order; only transfers have them."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Garments", opened=True)
+        self._holder = Form()
+        self._holder.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self.form.wide(self._holder)
+        self._rows: list[QWidget] = []
+        self.form.button("Add a garment", self.add, "A colour, a size, and how many of them")
+
+    def add(self) -> None:
+        """One more line of the order."""
+        self.session.edit(
+            "Add a garment",
+            lambda j: j.replace(garments=(*j.garments, Garment(colour=j.piece.surface.colour))),
+        )
+
+    def _field(self, index: int, name: str):  # type: ignore[no-untyped-def]
+        def get(job: Job) -> object:
+            return getattr(job.garments[index], name) if index < len(job.garments) else ""
+
+        def put(job: Job, value: object) -> Job:
+            made = job.garments[index].replace(**{name: value})
+            return job.replace(garments=(*job.garments[:index], made, *job.garments[index + 1 :]))
+
+        return get, put
+
+    def _line(self, index: int) -> None:
+        session, title = self.session, f"Garment {index + 1}"
+        get, put = self._field(index, "count")
+        self._rows.append(
+            self._holder.row(
+                title,
+                narrow(ColourField(session, f"{title} colour", *self._field(index, "colour"))),
+                NumberField(
+                    session, f"{title} count", lambda j: get(j) or 0,
+                    lambda j, v: put(j, round(v)), unit="×", digits=0,
+                ),
+            )
+        )  # fmt: skip
+        remove = QPushButton("Remove")
+        remove.clicked.connect(lambda: self._remove(index))
+        self._rows.append(
+            self._holder.row(
+                "Of, size",
+                narrow(TextField(session, f"{title} of", *self._field(index, "name"))),
+                narrow(TextField(session, f"{title} size", *self._field(index, "size"))),
+            )
+        )
+        self._rows.append(self._holder.row("", remove))
+
+    def _remove(self, index: int) -> None:
+        self.session.edit(
+            "Remove a garment",
+            lambda j: j.replace(garments=(*j.garments[:index], *j.garments[index + 1 :])),
+        )
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        transfer = job.reader is Reader.TRANSFER
+        self._head.setVisible(transfer)
+        self._head.body.setVisible(transfer and self._head.isChecked())
+        self._head.say(str(sum(g.count for g in job.garments) or "none"))
+        while len(self._rows) < 3 * len(job.garments):
+            self._line(len(self._rows) // 3)
+        for place, row in enumerate(self._rows):
+            row.setVisible(place < 3 * len(job.garments))
+
+
+class RollForm(Form):
+    """What the Bed station asks of a job on a roll."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self.film = FilmPart(self, desk)
+        self.garments = GarmentPart(self, desk)
+        self.text = TextPart(self, desk)
+        self.marks = MarksPart(self, desk)
+        self.parts: tuple[Part, ...] = (self.film, self.garments, self.text, self.marks)
+        for part in self.parts:
+            part.refresh()
+
+
+def lies_on(desk: Desk, change: object) -> ChoiceField:
+    """Whether a job is printed on a board or on a roll."""
+    ways = [(False, "a board on the bed"), (True, "film from a roll")]
+    return ChoiceField(desk.session, "Lies on", ways, lambda j: j.roll is not None, change)  # type: ignore[arg-type]

@@ -1,0 +1,167 @@
+"""Film and two readers in the real window."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+
+from farbe.desk.stations.bed import BedForm
+from farbe.desk.stations.rollcanvas import RollCanvas
+from farbe.desk.window import MainWindow
+from farbe.layout.rolls import film_length, missing, overlapping
+from farbe.model.job import Job
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.model.roll import Packing
+from farbe.plan.readers import ReadBy
+from farbe.plan.sentence import Station, job_line
+from test_desk import qapp as qapp
+from test_desk import settle, type_into
+from test_desk import window as window
+
+
+def field(form: QWidget, name: str) -> QWidget:
+    """The control of a name; its unit may follow."""
+    kinds = (QComboBox, QLineEdit, QPushButton)
+    found = [w for kind in kinds for w in form.findChildren(kind)
+             if w.accessibleName().split(",")[0] == name]  # fmt: skip
+    return found[0]
+
+
+def choose(control: QWidget, index: int) -> None:
+    assert isinstance(control, QComboBox)
+    control.setCurrentIndex(index)
+    control.activated.emit(index)
+
+
+def now(window: MainWindow) -> Job:
+    job = window.session.job
+    assert job is not None
+    return job
+
+
+def film(window: MainWindow) -> tuple[BedForm, RollCanvas]:
+    window.visit(Station.BED)
+    settle(window)
+    view = window.views[Station.BED]
+    form = view.inspector.widget()
+    assert isinstance(form, BedForm)
+    canvas = view.picture.findChild(RollCanvas)
+    assert isinstance(canvas, RollCanvas)
+    return form, canvas
+
+
+def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None:
+    form, canvas = film(window)
+    board = now(window)
+    lies = field(form, "Lies on")
+    choose(lies, 1)
+    settle(window)
+    assert now(window).roll is not None and canvas.isVisible()
+    assert "on film" in job_line(now(window))[0].text
+    tray = window.views[Station.BED].under
+    type_into(field(tray, "Quantity 1"), "9")
+    settle(window), settle(window)
+    roll = now(window).roll
+    assert roll is not None and len(roll.lain) == 9 and not missing(now(window))
+    length = film_length(now(window))
+    # The new places are a part of the edit that asked for them.
+    window.session.undo(), settle(window), settle(window)
+    assert now(window).artworks[0].quantity is None and len(now(window).roll.lain) == 1  # type: ignore[union-attr]
+    window.session.redo(), settle(window), settle(window)
+    assert len(now(window).roll.lain) == 9  # type: ignore[union-attr]
+    type_into(field(form.roll, "Film width"), "40")
+    settle(window), settle(window)
+    assert film_length(now(window)) > length
+    type_into(field(form.roll, "Film width"), "8")
+    settle(window), settle(window)
+    assert "does not fit on a sheet" in window.check_bar.shown_text
+    window.session.undo(), settle(window)
+    choose(lies, 0)
+    settle(window)
+    assert now(window).roll is None and now(window).jig == board.jig and not canvas.isVisible()
+
+
+def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> None:
+    form, canvas = film(window)
+    lies = field(form, "Lies on")
+    choose(lies, 1)
+    settle(window)
+    before = now(window).roll.lain[0]  # type: ignore[union-attr]
+    start = canvas.at(before.x, before.y)
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start.toPoint())
+    for share in (0.5, 1.0):
+        QTest.mouseMove(canvas, (start + QPointF(60, -40) * share).toPoint())
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton)
+    roll = now(window).roll
+    assert roll is not None and roll.packing is Packing.HAND and canvas.choice == 1
+    assert roll.lain[0].x > before.x and roll.lain[0].y > before.y
+    QTest.keyClick(canvas, Qt.Key.Key_R)
+    assert now(window).roll.lain[0].turned == 90  # type: ignore[union-attr]
+    QTest.keyClick(canvas, Qt.Key.Key_D)
+    roll = now(window).roll
+    assert roll is not None and len(roll.lain) == 2 and not missing(now(window))
+    assert not overlapping(now(window), roll.gap - 0.01)
+    QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
+    assert now(window).roll.lain[0].x == roll.lain[0].x - 1  # type: ignore[union-attr]
+    window.session.edit("On top", lambda j: j.replace(
+        roll=j.roll.replace(lain=(j.roll.lain[0], j.roll.lain[0]))  # type: ignore[union-attr]
+    ))  # fmt: skip
+    settle(window)
+    assert any(c.code == "artworks-meet" for c in window.results.findings.checks)  # type: ignore[union-attr]
+    QTest.keyClick(canvas, Qt.Key.Key_Delete)
+    assert len(now(window).roll.lain) == 1 and not missing(now(window))  # type: ignore[union-attr]
+
+
+def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
+    form, _ = film(window)
+    lies = field(form, "Lies on")
+    choose(lies, 1)
+    settle(window)
+    assert not form.roll.garments._head.isVisible()
+    window.session.edit("Transfer", lambda j: j.replace(reader=Reader.TRANSFER))
+    settle(window)
+    form.roll.garments.add()
+    settle(window)
+    type_into(field(form.roll, "Garment 1 size"), "XL")
+    type_into(field(form.roll, "Garment 1 count"), "3")
+    assert [(g.size, g.count) for g in now(window).garments] == [("XL", 3)]
+    form.roll.garments._remove(0)
+    settle(window)
+    assert not now(window).garments
+
+
+def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
+    window.visit(Station.PIECE)
+    settle(window)
+    form = window.views[Station.PIECE].inspector.widget()
+    both, face = field(form, "Read from: both"), field(form, "Read from: the face")
+    assert isinstance(both, QPushButton) and isinstance(face, QPushButton)
+    both.click()
+    settle(window)
+    job = now(window)
+    assert job.opposite is not None and len(job.stack) == 6
+    assert "through the piece" in job_line(job)[3].text
+    window.switch_side(), settle(window)
+    assert now(window).reader is Reader.THROUGH
+    # What is edited there is the other reader's.
+    window.session.edit("Its own", lambda j: j.replace(artworks=()))
+    window.switch_side(), settle(window)
+    assert now(window).artworks == job.artworks and not now(window).opposite.artworks  # type: ignore[union-attr]
+    window.visit(Station.LAYERS), settle(window)
+    layers = window.views[Station.LAYERS].inspector.widget()
+    window.session.edit("Clear", lambda j: j.replace(
+        piece=j.piece.replace(surface=j.piece.surface.replace(material="clear"))
+    ))  # fmt: skip
+    settle(window)
+    holes = field(layers, "See-through holes")
+    choose(holes, 1)
+    settle(window)
+    assert now(window).see_through is not None
+    assert any(c.code == "open-share" for c in window.results.findings.checks)  # type: ignore[union-attr]
+    face.click()
+    settle(window)
+    assert now(window).opposite is None
+    assert [la.kind for la in now(window).stack].count(LayerKind.COLOUR) == 1
+    assert ReadBy.BOTH.value == "both"
