@@ -9,6 +9,7 @@ from functools import partial
 from shapely import affinity
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.checks import bodyrules as bodyrules
 from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from farbe.layout.body import on_rollers
 from farbe.layout.sides import needs_own_guide, turned_over
 from farbe.model.job import Job
 from farbe.model.layer import Layer
@@ -53,8 +54,8 @@ def runs(job: Job, *others: Job) -> tuple[Run, ...]:
     Other jobs may share the bed; then none has another side.
     """
     jobs = (job, *others)
-    # On a roll nothing is put in, so nothing shows where.
-    guide = [] if job.roll is not None else [Run("guide", "guide", jobs)]
+    # On a roll nothing is put in, and rollers hold bodies by themselves.
+    guide = [] if job.roll is not None or on_rollers(job) else [Run("guide", "guide", jobs)]
     found = [*guide, *_layer_runs(jobs, "artwork")]
     if job.back is not None:
         other = turned_over(job)

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
+from farbe.layout.body import on_rollers
 from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length
@@ -68,7 +69,11 @@ def steps(job: Job, *others: Job) -> tuple[Step, ...]:
     Other jobs may share the bed.
     """
     count, found = len(used_pockets(job)), list(runs(job, *others))
-    listed: list[Step] = _film(job) if job.roll is not None else []
+    listed: list[Step] = []
+    if job.roll is not None:
+        listed = _film(job)
+    elif on_rollers(job):
+        listed = _on_rollers(job, count)
     before: Run | None = None
     for run in found:
         if run.what.endswith("-back") and (before is None or not before.what.endswith("-back")):
@@ -90,6 +95,16 @@ def _film(job: Job) -> list[Step]:
         return []
     words = f"{number(job.roll.width)} mm wide, {number(film_length(job) / 1000)} m of it"
     return [Step("Load the film", words, LOAD_SECONDS)]
+
+
+def _on_rollers(job: Job, count: int) -> list[Step]:
+    """Putting round bodies on the rollers."""
+    words = f"{count} × {job.piece.name}, the print's middle up"
+    height = Step(
+        "Set the height", f"head over {number(job.piece.height)} mm, surface level",
+        HEIGHT_SECONDS, height=job.piece.height,
+    )  # fmt: skip
+    return [Step("Put them on the rollers", words, count * PLACE_SECONDS, run="place"), height]
 
 
 def _printing(run: Run) -> Step:

@@ -7,7 +7,8 @@ import numpy.typing as npt
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 
-from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, Shape
+from farbe.layout.body import print_outline
+from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape
 
 #: Straight parts in a quarter of an arc: under 0.002 mm from the arc at a radius of 100 mm.
 ARC_PARTS = 128
@@ -26,6 +27,8 @@ def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
                 radius - width / 2, radius - height / 2, width / 2 - radius, height / 2 - radius
             )
             plain = core.buffer(radius, quad_segs=ARC_PARTS) if radius > 0 else core
+        case RoundBody():
+            plain = print_outline(shape)
         case Outline(rings=rings):
             plain = Polygon(rings[0], rings[1:])
     return plain.buffer(grow, quad_segs=ARC_PARTS, join_style="mitre") if grow else plain

@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from farbe.layout.body import artwork_room
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.piece import RoundBody
 from farbe.model.placing import Across, Along, Fit
 
 
@@ -37,8 +39,11 @@ def printable(job: Job) -> tuple[float, float]:
     BadInput
         If the margin leaves nothing.
     """
-    margin = job.placing.margin
-    width, height = job.piece.shape.width - 2 * margin, job.piece.shape.height - 2 * margin
+    margin, shape = job.placing.margin, job.piece.shape
+    wide, high = (
+        artwork_room(shape) if isinstance(shape, RoundBody) else (shape.width, shape.height)
+    )
+    width, height = wide - 2 * margin, high - 2 * margin
     if width <= 0 or height <= 0:
         raise BadInput(f"A margin of {margin:g} mm leaves nothing to print on; make it smaller.")
     return width, height

@@ -12,6 +12,7 @@ from farbe.model.treatment import Holes
 def mirrored_shape(shape: Shape) -> Shape:
     """A shape with left and right exchanged."""
     if not isinstance(shape, Outline):
+        # All others are their own mirror image.
         return shape
     return shape.model_copy(update={"rings": _mirrored(shape.rings)})
 

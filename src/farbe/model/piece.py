@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from enum import StrEnum
 from typing import Annotated, Literal
 
@@ -69,7 +70,109 @@ class Outline(Value):
         return max(along) - min(along)
 
 
-Shape = Annotated[Rectangle | Circle | Ellipse | Outline, Field(discriminator="kind")]
+class Unrolled(StrEnum):
+    """What passes under the heads: the body turning on rollers, or film that is wrapped around."""
+
+    ROLLERS = "on rollers"
+    WRAPPED = "wrapped around"
+
+
+class RoundBody(Value):
+    """A cylinder, or a tapered body, and how its side is printed on.
+
+    Attributes
+    ----------
+    diameter, end_diameter : at the near and at the far end of the printed zone; the far one only
+        of tapered bodies
+    zone : height of the printed zone along the axis
+    seam : gap between the print's end and its start around the body; negative where they overlap
+    free : kept free around the body, for a handle
+    follows : lines of the artwork run around with the rim, so it is bent for a tapered body;
+        else the artwork is laid on like a flat label
+    """
+
+    kind: Literal["round body"] = "round body"
+    diameter: Length
+    end_diameter: Length | None = None
+    zone: Length
+    seam: Annotated[float, Field(ge=-100, le=1000)] = 0.0
+    free: Margin = 0.0
+    unrolled: Unrolled = Unrolled.ROLLERS
+    follows: bool = True
+
+    @model_validator(mode="after")
+    def _has_room(self) -> RoundBody:
+        if self.wrap <= 0:
+            raise ValueError("seam and handle leave nothing of the circumference")
+        if self.wrap > 1.5 * math.pi * self.mean:
+            raise ValueError("an overlap of half the circumference is the most")
+        if abs(self.slope) * self.wrap_angle > 1.95 * math.pi:
+            raise ValueError("the body tapers too much to be printed around")
+        return self
+
+    @property
+    def far_diameter(self) -> float:
+        return self.diameter if self.end_diameter is None else self.end_diameter
+
+    @property
+    def widest(self) -> float:
+        return max(self.diameter, self.far_diameter)
+
+    @property
+    def mean(self) -> float:
+        """Diameter half way up."""
+        return (self.diameter + self.far_diameter) / 2
+
+    @property
+    def slant(self) -> float:
+        """Height of the zone along the surface, mm."""
+        return math.hypot(self.zone, (self.far_diameter - self.diameter) / 2)
+
+    @property
+    def slope(self) -> float:
+        """Change of the radius by the way along the surface: the sine of the half apex angle."""
+        return (self.far_diameter - self.diameter) / 2 / self.slant
+
+    @property
+    def circumference(self) -> float:
+        """Half way up, mm."""
+        return math.pi * self.mean
+
+    @property
+    def wrap(self) -> float:
+        """Width of the print around the body half way up, mm."""
+        return self.circumference - self.seam - self.free
+
+    @property
+    def wrap_angle(self) -> float:
+        """Radians around the axis that are printed on; over 2 π where the print overlaps."""
+        return self.wrap / (self.mean / 2)
+
+    @property
+    def width(self) -> float:
+        """Of what passes under the heads, mm."""
+        if self.unrolled is Unrolled.ROLLERS:
+            return self.wrap_angle * self.widest / 2
+        return self._developed[0]
+
+    @property
+    def height(self) -> float:
+        return self.slant if self.unrolled is Unrolled.ROLLERS else self._developed[1]
+
+    @property
+    def _developed(self) -> tuple[float, float]:
+        """Width and height of the printed surface rolled out flat: a part of a ring, if tapered."""
+        if self.slope == 0.0:
+            return self.wrap, self.slant
+        small, large = sorted((self.diameter / 2, self.far_diameter / 2))
+        inner, outer = small / abs(self.slope), large / abs(self.slope)
+        half = abs(self.slope) * self.wrap_angle / 2
+        wide = 2 * outer * (math.sin(half) if half < math.pi / 2 else 1.0)
+        lowest = (inner if half < math.pi / 2 else outer) * math.cos(half)
+        return wide, outer - lowest
+
+
+Shape = Annotated[Rectangle | Circle | Ellipse | Outline | RoundBody, Field(discriminator="kind")]
 
 
 class Material(StrEnum):

@@ -8,7 +8,16 @@ from enum import StrEnum
 from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length
 from farbe.model.job import Job
-from farbe.model.piece import Circle, Ellipse, Material, Outline, Piece, Reader, Rectangle
+from farbe.model.piece import (
+    Circle,
+    Ellipse,
+    Material,
+    Outline,
+    Piece,
+    Reader,
+    Rectangle,
+    RoundBody,
+)
 from farbe.plan.order import printing_layers
 
 
@@ -44,6 +53,12 @@ def shape_words(piece: Piece) -> str:
             return f"oval {number(width)} × {number(height)} mm"
         case Rectangle(width=width, height=height):
             return f"{number(width)} × {number(height)} mm"
+        case RoundBody():
+            taper = f" to {number(piece.shape.far_diameter)}" if piece.shape.slope else ""
+            return (
+                f"round body {number(piece.shape.diameter)}{taper} mm,"
+                f" {number(piece.shape.zone)} mm printed"
+            )
         case Outline():
             return f"outline {number(piece.shape.width)} × {number(piece.shape.height)} mm"
 

@@ -206,9 +206,10 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     taken = press.send(folder)
     yield f"{taken['job']}: {taken['pockets']} pockets"
     ticket = read_ticket(folder)
-    if ticket.medium == "bed":
+    if any(run.what == "guide" for run in ticket.runs):
         press.ask(do="print", run="guide")
         yield "guide printed on the board"
+    if ticket.medium == "bed":
         yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
     press.ask(do="height", mm=ticket.height)
     yield from _print_each(press, ticket, "artwork")

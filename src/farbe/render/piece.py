@@ -9,19 +9,21 @@ from functools import cached_property
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.layout.body import artwork_of_print, is_warped, print_of_artwork
 from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline, rings
-from farbe.layout.placing import artwork_box, turned_box
+from farbe.layout.placing import ArtworkBox, artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
 from farbe.model.edit import Recolour
 from farbe.model.job import Intent, Job
 from farbe.model.layer import Layer
-from farbe.model.piece import Shape
+from farbe.model.piece import RoundBody, Shape
 from farbe.model.side import Meaning
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
@@ -34,7 +36,7 @@ from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import ColourWork, InkLimits, Separation
-from farbe.separate.warp import source_matrix
+from farbe.separate.warp import Bend, source_matrix
 
 EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
 
@@ -66,6 +68,23 @@ class Canvas:
             + (self.size[0] / 2, self.size[1] / 2)
         )
 
+    def millimetres(self, places: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        """The inverse of :meth:`pixels`, for places (..., 2)."""
+        flat = (places - (self.size[0] / 2, self.size[1] / 2)) / (
+            self.grid.per_mm_x,
+            -self.grid.per_mm_y,
+        )
+        turn = math.radians(self.turn)
+        back = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+        return np.asarray(flat @ back if self.turn else flat)
+
+
+def lettered(shape: Shape, ring: Ring) -> Ring:
+    """A line of type's outline in mm, bent where the piece is a tapered body."""
+    if isinstance(shape, RoundBody) and is_warped(shape):
+        return print_of_artwork(shape, ring)
+    return ring
+
 
 def ring_pixels(shape: Shape, grow: float, canvas: Canvas) -> tuple[Ring, ...]:
     """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
@@ -92,6 +111,10 @@ def place(job: Job, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     if artwork is None or lies is None:
         return PlacedArtwork(EMPTY, canvas.size, (1, 1), clip=(np.zeros((3, 2)),))
     grid, clip = canvas.grid, clip_rings(job, canvas)
+    shape = job.piece.shape
+    if isinstance(shape, RoundBody) and is_warped(shape):
+        bent = bend_of(shape, artwork, lies, canvas)
+        return PlacedArtwork(artwork, canvas.size, (1, 1), clip=clip, bent=bent)
     middle = canvas.pixels(np.array([(lies.x, lies.y)]))[0]
     quarters, rest = divmod(lies.rotation + canvas.turn, 90.0)
     if rest:
@@ -114,6 +137,24 @@ def place(job: Job, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
         math.floor(middle[1] - drawn[1] / 2 + 0.5),
     )
     return PlacedArtwork(replace(artwork, pixels=pixels), canvas.size, drawn, offset, clip)
+
+
+def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: Canvas) -> Bend:
+    """The map from a canvas to the pixels of artwork that lies on a tapered body."""
+    turn = math.radians(lies.rotation)
+    c, s = math.cos(turn), math.sin(turn)
+    flip = -1.0 if lies.mirror else 1.0
+    per_x, per_y = artwork.width / lies.width, artwork.height / lies.height
+
+    def bend(places: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        on_artwork = artwork_of_print(body, canvas.millimetres(places)) - (lies.x, lies.y)
+        x, y = on_artwork[..., 0], on_artwork[..., 1]
+        across, up = (x * c + y * s) * flip, y * c - x * s
+        return np.stack(
+            [across * per_x + artwork.width / 2, artwork.height / 2 - up * per_y], axis=-1
+        )
+
+    return bend
 
 
 def job_artwork(job: Job, sources: Sources) -> Artwork | None:
@@ -245,7 +286,8 @@ def _named_plates(
 
 def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:
     glyphs = tuple(
-        tuple(canvas.pixels(ring) for ring in rings) for rings in set_box(box, sources.font(box))
+        tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
+        for rings in set_box(box, sources.font(box))
     )
     red, green, blue = (int(box.colour[i : i + 2], 16) for i in (1, 3, 5))
     inks = _inks(box.colour, job, sources.profile(job))

@@ -390,6 +390,52 @@ def corner_comb() -> Image.Image:
     return _cropped(sheet, 150, 130)
 
 
+def _scenery(sheet: Sheet, left: float, right: float) -> None:
+    """Hills and heather along the lower edge of a label that goes all around."""
+    sheet.polygon([(left, 50), (right, 50), (right, -50), (left, -50)], DUSK)
+    steps = 90
+    wide = right - left
+    hills = [
+        (left + wide * i / steps, 18 - 7 * math.sin(i / steps * math.tau * 3)
+         - 4 * math.sin(i / steps * math.tau * 7 + 1))
+        for i in range(steps + 1)
+    ]  # fmt: skip
+    sheet.polygon([*hills, (right, 50), (left, 50)], MOSS)
+    for i in range(24):
+        x = left + wide * (i + 0.5) / 24
+        sheet.ellipse(x, 33 + 3 * math.sin(i * 1.9), 2.2, 8, 14 * math.sin(i * 2.3), HEATHER)
+
+
+def mead_label() -> Image.Image:
+    """A print all around a mead bottle, 236 × 90 mm at 300 dpi; its ends meet."""
+    sheet = Sheet(240.0, 300)
+    _scenery(sheet, -118, 118)
+    for x in (-59, 59):
+        sheet.text("HEATHER MEAD", x, -22, 12, AMBER)
+        sheet.text("Brindlemere · 50 cl", x, -9, 5.4)
+    for x in (0, -118, 118):
+        sheet.polygon(_hexagon(x, -16, 13), AMBER)
+        _bee(sheet, x, -15, 8)
+    return _cropped(sheet, 236, 90)
+
+
+def beaker_print() -> Image.Image:
+    """A print for a tapered beaker, 220 × 80 mm at 300 dpi: rings that must stay level."""
+    sheet = Sheet(224.0, 300)
+    sheet.panel(-110, -38, 110, -31, 0, AMBER)
+    sheet.panel(-110, 31, 110, 38, 0, AMBER)
+    for column in range(-9, 10):
+        x = column * 11.6
+        sheet.polygon(_hexagon(x, 22, 5.6), HONEY if column % 2 else AMBER)
+    for x in (-55.0, 55.0):
+        sheet.disc(x, -6, 19, CREAM)
+        sheet.disc(x, -6, 17.4, HONEY)
+        _bee(sheet, x, -5, 11)
+    sheet.text("WARM MEAD", 0, -10, 11, HONEY)
+    sheet.text("at the stall", 0, 2, 6, HONEY)
+    return _cropped(sheet, 220, 80)
+
+
 def srgb_bytes() -> bytes:
     """The sRGB profile that the drawn artwork embeds."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()

@@ -24,8 +24,10 @@ from farbe.model.piece import (
     Piece,
     Reader,
     Rectangle,
+    RoundBody,
     Shape,
     Surface,
+    Unrolled,
 )
 from farbe.model.placing import Across, Fit, Placing
 from farbe.model.roll import Garment, Packing, Roll
@@ -40,10 +42,12 @@ from farbe.render.footprints import ganged
 from farbe.samples.draw import (
     DPI,
     apron_print,
+    beaker_print,
     bee_badge,
     corner_comb,
     jar_label,
     lid_emblem,
+    mead_label,
     srgb_bytes,
     stall_sign,
     tag_back,
@@ -310,6 +314,45 @@ def gang_job(store: ArtStore) -> Job:
     return ganged(plain, store)
 
 
+def mead_job(store: ArtStore) -> Job:
+    """Mead bottles on rollers: four side by side, printed all around with a seam of half a mm."""
+    body = RoundBody(diameter=75, zone=88, seam=0.5)
+    board = Board(x=0, y=0, width=600, height=300, colour="#4a4d50")
+    jig = Jig(name="Bottles on rollers, 4", board=board, first_x=20, first_y=20, columns=4, rows=1,
+              gap_x=40, turned=90, play=0.3)  # fmt: skip
+    return Job(
+        name="Heather mead bottles",
+        piece=Piece(name="mead bottle", shape=body, height=75,
+                    surface=Surface(colour="#3a2a1c", name="brown glass")),
+        printer=FLATBED,
+        artworks=(_drawn(store, "heather-mead.png", mead_label(), 300),),
+        placing=Placing(fit=Fit.FILL),
+        stack=(WHITE_UNDER.replace(treatments=(Choke(by=0.1),)), COLOUR),
+        jig=centred_jig(jig, body),
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+
+
+def beaker_job(store: ArtStore) -> Job:
+    """Tapered beakers by transfers that are wrapped around: the artwork is bent into an arc."""
+    body = RoundBody(diameter=62, end_diameter=82, zone=84, seam=2.0, unrolled=Unrolled.WRAPPED)
+    made = recipe("transfer on dark")
+    jig = Jig(name="Beaker wraps, 2", board=Board(x=5, y=5, width=590, height=290,
+              colour="#d8d2c4"), first_x=10, first_y=10, columns=2, rows=1, gap_x=12)  # fmt: skip
+    return Job(
+        name="Tapered beakers",
+        piece=Piece(name="beaker", shape=body,
+                    surface=Surface(colour="#20302a", name="dark enamel")),
+        reader=made.reader,
+        printer=FLATBED,
+        artworks=(_drawn(store, "warm-mead.png", beaker_print(), 300),),
+        placing=Placing(fit=Fit.FIT),
+        stack=made.stack,
+        jig=centred_jig(jig, body),
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+
+
 SAMPLES = {
     "jar-lids": lid_job,
     "name-tags": tag_job,
@@ -319,6 +362,8 @@ SAMPLES = {
     "shop-window": window_job,
     "apron-transfers": apron_job,
     "apron-gang": gang_job,
+    "mead-bottles": mead_job,
+    "tapered-beaker": beaker_job,
 }
 
 

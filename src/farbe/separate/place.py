@@ -14,7 +14,7 @@ from PIL import Image
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.separate.choke import Plate
 from farbe.separate.outline import Ring, rasterise
-from farbe.separate.warp import warped
+from farbe.separate.warp import Bend, bent_rows, warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
 BLOCK = 128
@@ -32,6 +32,8 @@ class PlacedArtwork:
     clip : closed rings in pixels of the canvas, or None for no clipping
     matrix : for turned artwork, the map from canvas to artwork pixels of
         :func:`farbe.separate.warp.source_matrix`; ``drawn`` and ``offset`` then do not matter
+    bent : for artwork on tapered bodies, a map of places of the canvas, float64 (..., 2), to
+        places in pixels of the artwork; ``drawn`` and ``offset`` then do not matter
     """
 
     artwork: Artwork
@@ -40,16 +42,21 @@ class PlacedArtwork:
     offset: tuple[int, int] = (0, 0)
     clip: tuple[Ring, ...] | None = None
     matrix: npt.NDArray[np.float64] | None = None
+    bent: Bend | None = None
 
     def __post_init__(self) -> None:
         # Neighbouring strips share blocks, so a few of them are kept.
-        made = self._resampled_block if self.matrix is None else self._warped_block
+        made = self._warped_block if self._is_warped else self._resampled_block
         object.__setattr__(self, "_block", lru_cache(maxsize=6)(made))
+
+    @property
+    def _is_warped(self) -> bool:
+        return self.matrix is not None or self.bent is not None
 
     def colours(self, start: int, stop: int) -> Pixels:
         """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there."""
         channels = CHANNELS[self.artwork.space]
-        if self.matrix is not None:
+        if self._is_warped:
             return np.ascontiguousarray(self._warped_rows(start, stop)[..., :channels])
         rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
         self._fill(rows, start, stop, slice(0, channels))
@@ -64,7 +71,7 @@ class PlacedArtwork:
         return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
 
     def _plain_alpha(self, start: int, stop: int) -> Plate:
-        if self.matrix is not None:
+        if self._is_warped:
             return np.ascontiguousarray(self._warped_rows(start, stop)[..., -1])
         rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
         if self.artwork.has_alpha:
@@ -85,9 +92,11 @@ class PlacedArtwork:
         return rows
 
     def _warped_block(self, index: int) -> Pixels:
+        top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.canvas[1])
+        if self.bent is not None:
+            return bent_rows(self.artwork, self.bent, self.canvas[0], top, bottom)
         if self.matrix is None:
             raise ValueError("the artwork is not turned")
-        top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.canvas[1])
         return warped(self.artwork, self.matrix, self.canvas[0], top, bottom)
 
     def _blocks(self, start: int, stop: int) -> Pixels:

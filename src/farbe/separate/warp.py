@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import cv2
 import numpy as np
@@ -10,6 +11,8 @@ import numpy.typing as npt
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 
+#: A map of places of a canvas in pixels, float64 (..., 2), to places in pixels of an artwork.
+Bend = Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]]
 #: Canvas columns warped at once: bounds what is needed of the artwork, however it is turned.
 TILE = 1024
 
@@ -122,3 +125,54 @@ def _averaged(part: npt.NDArray[np.float32], by: int) -> npt.NDArray[np.float32]
     padded[: part.shape[0], : part.shape[1]] = part
     blocks = padded.reshape(high // by, by, wide // by, by, part.shape[2])
     return np.asarray(blocks.mean(axis=(1, 3)), dtype=np.float32)
+
+
+def bent_rows(artwork: Artwork, bend: Bend, width: int, start: int, stop: int) -> Pixels:
+    """Canvas rows through any smooth map, uint8 (stop - start, width, channels), alpha last.
+
+    Colours are weighted by alpha; where the artwork is reduced, it is averaged first.
+    """
+    tiles = [
+        _bent_tile(artwork, bend, (left, start), (min(left + TILE, width), stop))
+        for left in range(0, width, TILE)
+    ]
+    return np.concatenate(tiles, axis=1)
+
+
+def _bent_tile(
+    artwork: Artwork, bend: Bend, first: tuple[int, int], last: tuple[int, int]
+) -> Pixels:
+    """Canvas pixels from ``first`` up to ``last`` (x, y)."""
+    columns = np.arange(first[0], last[0]) + 0.5
+    rows = np.arange(first[1], last[1]) + 0.5
+    places = np.stack(np.meshgrid(columns, rows), axis=-1)
+    reached = bend(places)
+    channels = CHANNELS[artwork.space] + 1
+    # How many pixels of the artwork a step of the canvas takes, in the middle of the tile.
+    middle = places[len(rows) // 2, len(columns) // 2]
+    step = max(float(np.linalg.norm(bend(middle + by) - bend(middle))) for by in np.eye(2))
+    by = max(1, int(step + 1e-6))
+    low = np.floor(reached.reshape(-1, 2).min(axis=0)).astype(int) - 3 * by
+    high = np.ceil(reached.reshape(-1, 2).max(axis=0)).astype(int) + 3 * by
+    left, top = (max(0, int(v)) // by * by for v in low)
+    right, bottom = min(artwork.width, int(high[0])), min(artwork.height, int(high[1]))
+    if right <= left or bottom <= top:
+        return np.zeros((len(rows), len(columns), channels), np.uint8)
+    part = _weighted(artwork, slice(top, bottom), slice(left, right))
+    if by > 1:
+        part = _averaged(part, by)
+    # Middles of pixels lie half a pixel in, before and after the reduction.
+    local = ((reached - (left, top)) / by - 0.5).astype(np.float32)
+    planes = [
+        np.asarray(
+            cv2.remap(
+                np.ascontiguousarray(part[..., i]), local[..., 0], local[..., 1],
+                cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),
+            )
+        )
+        for i in range(channels)
+    ]  # fmt: skip
+    cover = planes.pop()
+    weight = 255.0 / np.where(cover < 0.5, np.inf, cover)
+    levels = np.dstack([*(plane * weight for plane in planes), cover])
+    return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)

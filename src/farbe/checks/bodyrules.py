@@ -1,0 +1,75 @@
+"""Checks of round bodies."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.layout.body import on_rollers
+from farbe.model.job import Job
+from farbe.model.piece import RoundBody
+from farbe.plan.sentence import Station, number
+
+#: A taper, as half the apex angle in degrees, over which rollers need a wedge.
+LEVEL = 1.0
+
+
+@rule
+def bodies_lie_side_by_side(facts: Facts) -> Iterator[Check]:
+    job = facts.job
+    if not on_rollers(job):
+        return
+    if job.jig.rows > 1:
+        yield Check(
+            "rollers-hold-a-row", Weight.STOP,
+            "Bodies on rollers lie side by side in one row.", Station.BED, Fix("One row", _one_row),
+        )  # fmt: skip
+    if job.jig.turned not in (90, 270):
+        yield Check(
+            "along-the-rollers",
+            Weight.STOP,
+            "The rollers turn a body along the bed: its print lies a quarter turned.",
+            Station.BED,
+            Fix("Turn it", lambda j: j.replace(jig=j.jig.replace(turned=90))),
+        )
+
+
+def _one_row(job: Job) -> Job:
+    return job.replace(jig=job.jig.replace(rows=1))
+
+
+@rule
+def body_is_told_true(facts: Facts) -> Iterator[Check]:
+    body = facts.job.piece.shape
+    if not isinstance(body, RoundBody):
+        return
+    if on_rollers(facts.job) and facts.job.piece.height < body.widest - 1e-6:
+        yield Check(
+            "height-of-body",
+            Weight.STOP,
+            f"The body is {number(body.widest)} mm thick and its height is"
+            f" {number(facts.job.piece.height)}: the head would strike it.",
+            Station.PIECE,
+            Fix(
+                f"Height {number(body.widest)} mm",
+                lambda j: j.replace(piece=j.piece.replace(height=body.widest)),
+            ),
+        )
+    taper = math.degrees(math.asin(abs(body.slope)))
+    if on_rollers(facts.job) and taper > LEVEL:
+        yield Check(
+            "level-the-body",
+            Weight.NOTE,
+            f"The body tapers by {taper:.1f}°: raise its thin end until its upper line is level.",
+            Station.BED,
+        )
+    turns = math.degrees(body.wrap_angle)
+    over = "; the ends overlap" if body.seam < 0 else ""
+    yield Check(
+        "wrap",
+        Weight.NOTE,
+        f"The print goes {turns:.0f}° around, {number(body.wrap)} of"
+        f" {number(body.circumference)} mm{over}.",
+        Station.PIECE,
+    )
