@@ -17,7 +17,7 @@ from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
 from farbe.desk.stations.bed import BedForm
 from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.stations.piece import PieceCanvas
+from farbe.desk.stations.piececanvas import PieceCanvas
 from farbe.desk.stations.tray import Tray
 from farbe.desk.window import MainWindow
 from farbe.layout.pockets import pitch

@@ -74,7 +74,7 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     type_into(field(form.roll, "Film width"), "40")
     settle(window), settle(window)
     assert film_length(now(window)) > length
-    type_into(field(form.roll, "Film width"), "8")
+    type_into(field(form.roll, "Film width"), "14")
     settle(window), settle(window)
     assert "does not fit on a sheet" in window.check_bar.shown_text
     window.session.undo(), settle(window)

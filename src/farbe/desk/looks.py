@@ -35,6 +35,7 @@ class Shown(StrEnum):
     HIDING = "hiding"
     OUTLINES = "outlines"
     PLATE = "one plate"
+    BODY = "on the body"
 
 
 @dataclass(frozen=True)

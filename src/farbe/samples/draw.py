@@ -427,11 +427,11 @@ def beaker_print() -> Image.Image:
     for column in range(-9, 10):
         x = column * 11.6
         sheet.polygon(_hexagon(x, 22, 5.6), HONEY if column % 2 else AMBER)
-    for x in (-55.0, 55.0):
+    for x in (-62.0, 62.0):
         sheet.disc(x, -6, 19, CREAM)
         sheet.disc(x, -6, 17.4, HONEY)
         _bee(sheet, x, -5, 11)
-    sheet.text("WARM MEAD", 0, -10, 11, HONEY)
+    sheet.text("WARM MEAD", 0, -10, 10, HONEY)
     sheet.text("at the stall", 0, 2, 6, HONEY)
     return _cropped(sheet, 220, 80)
 

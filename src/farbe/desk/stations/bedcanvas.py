@@ -20,14 +20,17 @@ from PySide6.QtGui import (
 
 from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.stations.pocketpainter import PocketPainter
 from farbe.desk.stations.snapping import Snapped, nearest_point, snap
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
+from farbe.layout.body import on_rollers
 from farbe.layout.guide import jig_code
-from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed
+from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed, used_pockets
 from farbe.model.job import Job
+from farbe.model.piece import RoundBody
 from farbe.plan.sentence import number
 
 RULER = 30
@@ -123,12 +126,37 @@ class BedCanvas(BedWorld):
             code = QRectF(plate.right() - 120, plate.bottom() - 20, 112, 16)
             painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
         self._paint_keep_outs(painter, job)
+        if on_rollers(job):
+            self._paint_rollers(painter, job)
         self._paint_pockets(painter, job)
         self._paint_datum(painter, job)
         self._paint_band(painter)
         self._paint_snap(painter)
         self._paint_measure(painter, job)
         self._paint_rulers(painter, job)
+
+    def _paint_rollers(self, painter: QPainter, job: Job) -> None:
+        """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
+        body, used = job.piece.shape, used_pockets(job)
+        if not isinstance(body, RoundBody) or not used:
+            return
+        left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
+        y = used[0].y
+        painter.setPen(QPen(QColor("#1d1d1d"), 1))
+        painter.setBrush(QColor("#2f3133"))
+        for off in (-0.3, 0.3):
+            bar = self.box(left, y + off * body.widest - 6, right - left, 12)
+            painter.drawRoundedRect(bar, 3, 3)
+        painter.setBrush(surface_brush(job.piece.surface))
+        for pocket in used:
+            half, near, far = body.zone / 2, body.diameter / 2, body.far_diameter / 2
+            corners = [(-half, -near), (half, -far), (half, far), (-half, near)]
+            painter.drawPolygon(
+                QPolygonF([self.at(pocket.x + x, pocket.y + dy) for x, dy in corners])
+            )
+            # The neck, as far as it lies beyond the printed zone.
+            neck = self.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
+            painter.drawRect(neck)
 
     @staticmethod
     def _on_board(job: Job) -> QColor:

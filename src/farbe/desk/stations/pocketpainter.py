@@ -22,7 +22,7 @@ from farbe.desk.canvas import Canvas, path_in_mm
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.results import Stamp
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.theme import theme
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
 from farbe.layout.lettering import set_box

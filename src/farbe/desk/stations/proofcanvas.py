@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
@@ -11,12 +13,13 @@ from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
 from farbe.desk.marks import pattern
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers import list_plates, rich
-from farbe.desk.stations.piece import surface_brush
+from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.layout.outline import outline
-from farbe.model.piece import Reader
+from farbe.model.piece import Material, Reader, RoundBody
 from farbe.model.printer import LayerKind
+from farbe.optics.turned import body_picture
 from farbe.plan.sentence import number, surface_words
 from farbe.render.glimpse import Box
 
@@ -55,7 +58,9 @@ class ProofCanvas(PieceWorld):
         #: Where the other look takes over, as a share of the piece's width; 1 shows none of it.
         self.wipe = 1.0
         self._wiping = False
-        self._images: dict[object, QImage] = {}
+        #: Degrees by which a round body is turned to the left.
+        self.turn = 0.0
+        self._images: dict[tuple[Any, Any], QImage] = {}
         self._of: tuple[Scene | None, Scene | None] = (None, None)
         self._rest = QTimer(self)
         self._rest.setSingleShot(True)
@@ -108,6 +113,9 @@ class ProofCanvas(PieceWorld):
             return
         job = whole.part.job
         surface = whole.wanted.view.surface or job.piece.surface
+        if self.shown is Shown.BODY and isinstance(job.piece.shape, RoundBody):
+            self._paint_body(painter, whole, job.piece.shape)
+            return
         shape = outline(job.piece.shape)
         edge = self.shape_path(shape, self.at(0, 0))
         painter.setPen(Qt.PenStyle.NoPen)
@@ -129,6 +137,32 @@ class ProofCanvas(PieceWorld):
             self._paint_legend(painter, whole)
         self._paint_caption(painter, whole)
         self._paint_scale(painter)
+
+    def set_turn(self, degrees: float) -> None:
+        """Turn the body that the proof is on."""
+        self.turn = degrees
+        self.update()
+
+    def _paint_body(self, painter: QPainter, whole: Scene, body: RoundBody) -> None:
+        """The prediction on the body, turned."""
+        frame = self.frame().adjusted(0, 6, 0, -6)
+        per_mm = min(frame.height() / body.zone, frame.width() / body.widest)
+        high = max(8, round(body.zone * per_mm))
+        surface = whole.wanted.view.surface or whole.part.job.piece.surface
+        bare = surface.colour if surface.material is not Material.CLEAR else "#dfe6ea"
+        key = (id(whole), f"body {self.turn:g} {high}")
+        if key not in self._images:
+            picture = body_picture(
+                body, whole.look, whole.part.grid, turn=self.turn, height=high, bare=bare
+            )
+            # Of turns that were shown before, none is asked for again.
+            self._images = {k: v for k, v in self._images.items() if "body" not in str(k[1])}
+            self._images[key] = rgb_image(picture)
+        image = self._images[key]
+        box = QRectF(0, 0, image.width(), image.height())
+        box.moveCenter(frame.center())
+        paint_picture(painter, box, image)
+        self._paint_caption(painter, whole)
 
     def switch_outlines(self) -> None:
         now = self.shown is Shown.OUTLINES
@@ -267,6 +301,7 @@ class ProofCanvas(PieceWorld):
             Shown.PLATE: "One plate, as read",
             Shown.HIDING: "How far the layers hide what is behind: black nothing, white all",
             Shown.OUTLINES: "Where each layer ends",
+            Shown.BODY: f"Predicted look on the body, turned by {self.turn:.0f}°",
         }[self.shown]
         against = whole.wanted.against
         if self.wiping and against is not None:

@@ -29,7 +29,7 @@ from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.stations.shakeform import ShakeRows
 from farbe.files.proofsheet import write_proof_sheet
 from farbe.model.job import Job
-from farbe.model.piece import Material, Reader, Surface
+from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.look import hits_for, white_film
 from farbe.optics.view import Behind
@@ -120,6 +120,11 @@ class ProofForm(Form):
         self.light.setToolTip("Left by daylight, right lit from behind")
         self.light.valueChanged.connect(lambda value: self._looks.view(lit=value / 100))
         self.row("Light", self.light)
+        self.turn = QSlider(Qt.Orientation.Horizontal)
+        self.turn.setRange(-180, 180)
+        self.turn.setAccessibleName("The body is turned by")
+        self.turn.valueChanged.connect(lambda value: self._canvas.set_turn(float(value)))
+        self._turn_row = self.row("Turned", self.turn)
         self.side = Choices("Side that is looked at")
         self.side.activated.connect(lambda i: self._looks.view(other_side=self.side.value(i)))
         self.row("Seen from", self.side)
@@ -238,6 +243,11 @@ class ProofForm(Form):
         for key, button in self._buttons.items():
             fill(button, key is self._canvas.shown)
         self._offer(job)
+        body = isinstance(job.piece.shape, RoundBody)
+        self._buttons[Shown.BODY].setVisible(body)
+        self._turn_row.setVisible(body and self._canvas.shown is Shown.BODY)
+        if self._canvas.shown is Shown.BODY and not body:
+            self.choose(Shown.LOOK)
         self._opacity.setText(_white_words(scene))
 
     def _offer(self, job: Job) -> None:

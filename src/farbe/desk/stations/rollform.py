@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.fields import ChoiceField, ColourField, Get, NumberField, Set, TextField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedform.marks import MarksPart
@@ -15,9 +17,24 @@ from farbe.layout.rolls import film_length, missing, packed, used_share
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
-from farbe.model.roll import Garment, Packing
+from farbe.model.roll import Garment, Packing, Roll
 from farbe.plan.sentence import number
 from farbe.render.footprints import ganged
+
+#: What the fields show while there is no film.
+USUAL = Roll()
+
+
+def film(name: str) -> tuple[Get, Set]:
+    """Getter and setter of a value of the film; jobs without one have the usual film's."""
+
+    def get(job: Job) -> Any:
+        return getattr(job.roll or USUAL, name)
+
+    def put(job: Job, value: Any) -> Job:
+        return job if job.roll is None else job.replace(roll=job.roll.replace(**{name: value}))
+
+    return get, put
 
 
 class FilmPart(Part):
@@ -26,18 +43,18 @@ class FilmPart(Part):
     def build(self) -> None:
         form = self.form
         form.head("Film")
-        self.numbers("Width, longest", ("Film width", "roll.width"),
-                     ("Longest sheet", "roll.longest"), step=10)  # fmt: skip
-        self.numbers("Side margins", ("Side margin", "roll.side"), step=0.5)
-        self.numbers("Lead, trail", ("Lead", "roll.lead"), ("Trail", "roll.trail"), step=1)
+        self.numbers("Width, longest", ("Film width", film("width")),
+                     ("Longest sheet", film("longest")), step=10)  # fmt: skip
+        self.numbers("Side margins", ("Side margin", film("side")), step=0.5)
+        self.numbers("Lead, trail", ("Lead", film("lead")), ("Trail", film("trail")), step=1)
         form.head("Artworks on it")
         ways = [(way, way.value) for way in Packing]
-        self.choice("Laid", "Laid on the film", ways, "roll.packing")
-        self.numbers("Gap", ("Gap on the film", "roll.gap"), step=0.5)
+        self.choice("Laid", "Laid on the film", ways, film("packing"))
+        self.numbers("Gap", ("Gap on the film", film("gap")), step=0.5)
         turns = [(True, "by quarters"), (False, "never")]
-        self.choice("Turned", "Turned on the film", turns, "roll.turning")
+        self.choice("Turned", "Turned on the film", turns, film("turning"))
         self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
-        self.numbers("Film costs", ("Price of a metre of film", "roll.price"),
+        self.numbers("Film costs", ("Price of a metre of film", film("price")),
                      unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
         self._key: object = None

@@ -1,0 +1,105 @@
+"""The figures of a round body."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtWidgets import QLabel, QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField
+from farbe.desk.form import Form
+from farbe.desk.session import Session
+from farbe.desk.stations.base import with_jig, with_piece
+from farbe.layout.pockets import centred_jig
+from farbe.model.job import Job
+from farbe.model.piece import RoundBody, Unrolled
+from farbe.plan.sentence import number
+
+
+def as_round_body(job: Job) -> Job:
+    """The piece as a body that its present width goes around; bodies lie across on rollers."""
+    shape = job.piece.shape
+    body = RoundBody(diameter=round(max(20.0, shape.width / math.pi), 1), zone=shape.height)
+    made = with_piece(job, shape=body, height=body.widest)
+    return with_jig(made, turned=90, rows=1)
+
+
+def _body(job: Job) -> RoundBody | None:
+    shape = job.piece.shape
+    return shape if isinstance(shape, RoundBody) else None
+
+
+def with_body(job: Job, **fields: object) -> Job:
+    """The job with other figures of its body; on rollers its height is its thickness."""
+    body = _body(job)
+    if body is None:
+        return job
+    made = body.replace(**fields)
+    if made.end_diameter == made.diameter:
+        made = made.replace(end_diameter=None)
+    job = with_piece(job, shape=made)
+    if made.unrolled is Unrolled.ROLLERS:
+        return with_jig(with_piece(job, height=made.widest), rows=1, turned=90)
+    if body.unrolled is Unrolled.ROLLERS:
+        # What is wrapped around is printed flat.
+        flat = with_piece(job, height=0.0)
+        return flat.replace(jig=centred_jig(flat.jig.replace(turned=0), made))
+    return job
+
+
+class BodyRows:
+    """Rows that only round bodies show."""
+
+    def __init__(self, form: Form, session: Session) -> None:
+        self._session = session
+
+        def figure(name: str, field: str, *, step: float = 1.0) -> NumberField:
+            return NumberField(
+                session, name, lambda j: getattr(_body(j), field, 0.0) or 0.0,
+                lambda j, v: with_body(j, **{field: v}), step=step,
+            )  # fmt: skip
+
+        far = NumberField(
+            session, "Far diameter", lambda j: getattr(_body(j), "far_diameter", 0.0),
+            lambda j, v: with_body(j, end_diameter=v),
+        )  # fmt: skip
+        ways = [(way, way.value) for way in Unrolled]
+        lays = [(True, "around with the rim"), (False, "flat, like a label")]
+        self._follow = form.row(
+            "Lines run",
+            ChoiceField(
+                session, "Lines of the artwork run", lays,
+                lambda j: getattr(_body(j), "follows", True),
+                lambda j, v: with_body(j, follows=v),
+            ),
+        )  # fmt: skip
+        self._rows: list[QWidget] = [
+            form.row("Near, far end", figure("Near diameter", "diameter"), far),
+            form.row("Printed zone", figure("Printed zone", "zone")),
+            form.row("Seam, handle", figure("Seam", "seam", step=0.1), figure("Handle", "free")),
+            form.row(
+                "Printed",
+                ChoiceField(
+                    session, "Printed how", ways,
+                    lambda j: getattr(_body(j), "unrolled", Unrolled.ROLLERS),
+                    lambda j, v: with_body(j, unrolled=v),
+                ),
+            ),
+            self._follow,
+        ]  # fmt: skip
+        self._words: QLabel = form.words()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        body = _body(job) if job is not None else None
+        for row in (*self._rows, self._words):
+            row.setVisible(body is not None)
+        if body is None:
+            return
+        self._follow.setVisible(body.slope != 0.0)
+        over = "its ends overlap" if body.seam < 0 else f"a seam of {number(body.seam)} mm"
+        self._words.setText(
+            f"Circumference {number(body.circumference)} mm half way up; the print is"
+            f" {number(body.wrap)} mm wide and goes {math.degrees(body.wrap_angle):.0f}° around,"
+            f" {over}."
+        )

@@ -1,0 +1,243 @@
+"""The piece in plan and from the side."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen, QPolygonF
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.pieceedits import with_depth, with_height, with_width
+from farbe.desk.theme import font
+from farbe.layout.outline import outline
+from farbe.model.job import Job
+from farbe.model.piece import (
+    Circle,
+    Material,
+    RoundBody,
+    Surface,
+)
+from farbe.plan.sentence import number, shape_words
+
+#: Pixels within which an edge is taken hold of.
+GRIP = 7.0
+
+
+_EDGES = {"width": with_width, "length": with_height, "height": with_depth}
+
+
+class PieceCanvas(Canvas):
+    """The piece in plan and from the side, to scale, with its dimension lines."""
+
+    SIDE_GAP = 0.24
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self._drag_edge: str | None = None
+        self.setAccessibleName("The piece in plan and from the side; drag its edges")
+        desk.session.changed.connect(self._changed)
+
+    def _changed(self) -> None:
+        # While an edge is dragged the picture keeps its scale, or the edge would run away.
+        if self._drag_edge is None:
+            self.refit()
+        else:
+            self.update()
+
+    def edge_at(self, place: QPointF) -> str | None:
+        """The edge under a place in mm: width, length or height."""
+        job = self._desk.session.job
+        if job is None:
+            return None
+        if isinstance(job.piece.shape, RoundBody):
+            # Its figures are typed.
+            return None
+        half_w, half_h = job.piece.shape.width / 2, job.piece.shape.height / 2
+        near = GRIP / self.scale
+        bottom = self._side_top(job) - job.piece.height
+        if abs(place.y() - bottom) <= near and abs(place.x()) <= half_w:
+            return "height"
+        if abs(abs(place.x()) - half_w) <= near and abs(place.y()) <= half_h + near:
+            return "width"
+        if abs(abs(place.y()) - half_h) <= near and abs(place.x()) <= half_w + near:
+            return "length"
+        return None
+
+    def _side_top(self, job: Job) -> float:
+        """Where the side view's upper edge lies, in mm."""
+        shape = job.piece.shape
+        return -shape.height / 2 - self.SIDE_GAP * max(shape.width, shape.height)
+
+    def pressed(self, place: QPointF) -> None:
+        self._drag_edge = self.edge_at(place)
+
+    def moved(self, event: QMouseEvent) -> None:
+        place = self.millimetres(event.position())
+        job, edge = self._desk.session.job, self._drag_edge
+        if job is None:
+            return
+        if edge is None:
+            shapes = {"width": Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
+            self.setCursor(shapes.get(self.edge_at(place), Qt.CursorShape.SizeVerCursor))
+            return
+        fine = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        step = 0.1 if fine else 0.5
+        if edge == "height":
+            # The side view hangs from its upper edge; its lower edge is dragged.
+            value = max(0.0, self._side_top(job) - place.y())
+        else:
+            value = max(step, 2 * abs(place.x() if edge == "width" else place.y()))
+        stepped = round(round(value / step) * step, 2)
+        change = _EDGES[edge]
+        self._desk.session.edit(
+            f"Drag the {edge}", lambda j: change(j, stepped), group=f"drag {edge}"
+        )
+
+    def released(self) -> None:
+        if self._drag_edge is not None:
+            self._drag_edge = None
+            self._desk.session.end_group()
+            self.refit()
+
+    def world(self) -> QRectF:
+        job = self._desk.session.job
+        if job is None:
+            return super().world()
+        width, height = job.piece.shape.width, job.piece.shape.height
+        margin = 0.2 * max(width, height)
+        if isinstance(job.piece.shape, RoundBody):
+            body = job.piece.shape
+            deep = body.zone + 0.26 * max(width, height) + 0.6 * margin
+            return QRectF(-width / 2 - margin, -height / 2 - deep, width + 2 * margin,
+                          height + deep + 0.4 * margin)  # fmt: skip
+        below = self.SIDE_GAP * max(width, height) + job.piece.height
+        return QRectF(
+            -width / 2 - margin,
+            -height / 2 - below - margin * 0.55,
+            width + 2.4 * margin,
+            height + below + margin * 0.85,
+        )
+
+    def paint_world(self, painter: QPainter) -> None:
+        job = self._desk.session.job
+        if job is None:
+            return
+        shape, surface = job.piece.shape, job.piece.surface
+        edge = QPen(QColor("#2a2a2a"), 1.4)
+        plan = self.shape_path(outline(job.piece.shape), self.at(0, 0))
+        painter.setPen(edge)
+        painter.setBrush(surface_brush(surface))
+        painter.drawPath(plan)
+        self._crosshair(painter)
+        width, height = shape.width, shape.height
+        gap = self.SIDE_GAP * max(width, height)
+        if isinstance(shape, RoundBody):
+            self._paint_body(painter, job, shape)
+            return
+        side = self.box(-width / 2, -height / 2 - gap - job.piece.height, width, job.piece.height)
+        painter.setPen(edge)
+        painter.setBrush(surface_brush(surface))
+        painter.drawRect(side if side.height() >= 2 else side.adjusted(0, 0, 0, 2))
+        if job.piece.relief:
+            relief = side.top() + job.piece.relief * self.scale
+            painter.setPen(QPen(QColor("#f0f0f0"), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(side.left(), relief), QPointF(side.right(), relief))
+        self._dimension(
+            painter,
+            QPointF(side.left(), side.bottom() + 20),
+            QPointF(side.right(), side.bottom() + 20),
+            f"{number(width)} mm",
+        )
+        right = self.at(width / 2, 0).x()
+        if side.height() >= 1:
+            self._dimension(
+                painter,
+                QPointF(right + 26, side.bottom()),
+                QPointF(right + 26, side.top()),
+                f"{number(job.piece.height)} mm high",
+            )
+        if not isinstance(shape, Circle):
+            top, bottom = self.at(0, height / 2).y(), self.at(0, -height / 2).y()
+            self._dimension(
+                painter,
+                QPointF(right + 26, bottom),
+                QPointF(right + 26, top),
+                f"{number(height)} mm",
+            )
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        left = self.at(-width / 2, 0).x()
+        painter.drawText(QPointF(16, 24), f"{job.piece.name}, {shape_words(job.piece)}, in plan")
+        painter.drawText(QPointF(left, side.top() - 8), "from the side")
+
+    def _paint_body(self, painter: QPainter, job: Job, body: RoundBody) -> None:
+        """The body from the side under its print rolled out, with their dimensions."""
+        top = -body.height / 2 - 0.26 * max(body.width, body.height)
+        near, far, zone = body.diameter, body.far_diameter, body.zone
+        corners = [(-far / 2, top), (far / 2, top), (near / 2, top - zone), (-near / 2, top - zone)]
+        painter.setPen(QPen(QColor("#2a2a2a"), 1.4))
+        painter.setBrush(surface_brush(job.piece.surface))
+        painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in corners]))
+        down = QPointF(0, 16)
+        self._dimension(
+            painter, self.at(-near / 2, top - zone) + down, self.at(near / 2, top - zone) + down,
+            f"{number(near)} mm",
+        )  # fmt: skip
+        side = QPointF(20, 0)
+        wide = body.widest / 2
+        self._dimension(
+            painter, self.at(wide, top - zone) + side, self.at(wide, top) + side,
+            f"{number(zone)} mm printed",
+        )  # fmt: skip
+        if body.slope:
+            left = QPointF(-12, -8)
+            painter.drawText(self.at(-far / 2, top) + left + QPointF(0, 2), f"{number(far)} mm")
+        below = QPointF(0, 14)
+        low = -body.height / 2
+        self._dimension(
+            painter, self.at(-body.width / 2, low) + below, self.at(body.width / 2, low) + below,
+            f"{number(body.width)} mm",
+        )  # fmt: skip
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        words = f"{job.piece.name}, what passes under the heads, {body.unrolled.value}"
+        painter.drawText(QPointF(16, 24), words)
+        painter.drawText(self.at(-far / 2, top) + QPointF(0, -24 if body.slope else -8), "the body")
+
+    def _crosshair(self, painter: QPainter) -> None:
+        painter.setPen(QPen(QColor(255, 255, 255, 90), 1, Qt.PenStyle.DashDotLine))
+        centre = self.at(0, 0)
+        painter.drawLine(centre - QPointF(14, 0), centre + QPointF(14, 0))
+        painter.drawLine(centre - QPointF(0, 14), centre + QPointF(0, 14))
+
+    def _dimension(self, painter: QPainter, start: QPointF, end: QPointF, text: str) -> None:
+        """A line with end strokes and its figure in the middle or beside it."""
+        painter.setPen(QPen(QColor("#f4f4f4"), 1.2))
+        painter.drawLine(start, end)
+        level = abs(start.y() - end.y()) < 1
+        across = QPointF(0, 5) if level else QPointF(5, 0)
+        for point in (start, end):
+            painter.drawLine(point - across, point + across)
+        painter.setFont(font(13, bold=True))
+        middle = (start + end) / 2
+        if level:
+            painter.drawText(
+                QRectF(middle.x() - 80, middle.y() + 3, 160, 18), Qt.AlignmentFlag.AlignCenter, text
+            )
+        else:
+            painter.drawText(
+                QRectF(middle.x() + 10, middle.y() - 10, 130, 20),
+                Qt.AlignmentFlag.AlignVCenter,
+                text,
+            )
+
+
+def surface_brush(surface: Surface) -> QBrush:
+    """A surface as it looks, roughly: clear ones show a slanted gleam."""
+    if surface.material is Material.CLEAR:
+        return QBrush(QColor(225, 238, 244, 70))
+    colour = QColor(surface.colour)
+    if surface.material is Material.TRANSLUCENT:
+        colour.setAlpha(200)
+    return QBrush(colour)

@@ -1,0 +1,70 @@
+"""Round bodies in the real window."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from farbe.desk.looks import Shown
+from farbe.desk.stations.proofcanvas import ProofCanvas
+from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.window import MainWindow
+from farbe.model.piece import RoundBody, Unrolled
+from farbe.plan.sentence import Station
+from test_desk import grabbed, settle, type_into
+from test_desk import qapp as qapp
+from test_desk import window as window
+from test_desk_roll import choose, field, now
+
+
+def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
+    window.visit(Station.PIECE), settle(window)
+    form = window.views[Station.PIECE].inspector.widget()
+    choose(field(form, "Outline"), 4)
+    settle(window)
+    body = now(window).piece.shape
+    assert (
+        isinstance(body, RoundBody) and now(window).jig.turned == 90 and now(window).jig.rows == 1
+    )
+    type_into(field(form, "Near diameter"), "30")
+    type_into(field(form, "Far diameter"), "30")
+    type_into(field(form, "Printed zone"), "25")
+    type_into(field(form, "Seam"), "1")
+    settle(window)
+    body = now(window).piece.shape
+    assert isinstance(body, RoundBody) and body.end_diameter is None
+    assert body.wrap == 30 * math.pi - 1 and now(window).piece.height == 30
+    assert grabbed(window).max() > 0
+    type_into(field(form, "Far diameter"), "36")
+    choose(field(form, "Printed how"), 1)
+    settle(window)
+    body = now(window).piece.shape
+    assert isinstance(body, RoundBody) and body.unrolled is Unrolled.WRAPPED
+    assert now(window).piece.height == 0 and now(window).jig.turned == 0
+    type_into(field(form, "Handle"), "500")
+    settle(window)
+    assert "leave nothing" in window.check_bar.shown_text
+
+
+def test_the_proof_is_seen_on_the_body_and_turned(window: MainWindow) -> None:
+    window.open_sample("tapered-beaker"), settle(window)
+    window.visit(Station.PROOF), settle(window), settle(window)
+    view = window.views[Station.PROOF]
+    form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
+    assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
+    form.choose(Shown.BODY)
+    settle(window), settle(window)
+    before = grabbed(canvas)
+    form.turn.setValue(120)
+    settle(window)
+    after = grabbed(canvas)
+    assert np.abs(before - after).mean() > 2
+    form.turn.setValue(0)
+    settle(window)
+    assert np.abs(grabbed(canvas) - before).mean() < 0.5
+    window.session.edit("Flat", lambda j: j.replace(
+        piece=j.piece.replace(shape={"kind": "rectangle", "width": 90, "height": 50})
+    ))  # fmt: skip
+    settle(window), settle(window)
+    assert canvas.shown is Shown.LOOK
