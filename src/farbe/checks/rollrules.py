@@ -9,7 +9,7 @@ import numpy as np
 
 from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.packing import Mask
-from farbe.layout.pockets import used_pockets
+from farbe.layout.pockets import job_pockets, used_pockets
 from farbe.layout.prints import pocket_size, spread
 from farbe.layout.rolls import film_length, missing, overlapping, sheet_lengths
 from farbe.model.base import BadInput
@@ -27,6 +27,8 @@ from farbe.separate.tones import difference, lab_of
 
 #: Mean colour difference, CIEDE2000, above which a transfer is another one on another garment.
 OTHER_LOOK = 6.0
+#: Difference in mm by which the sides of a pair may differ.
+SAME_SIZE = 0.5
 
 
 def _anew(facts: Facts) -> Fix:
@@ -124,7 +126,9 @@ def _covering_each_other(job: Job, masks: dict[str, Mask]) -> list[tuple[int, in
         return []
     size = math.ceil(film_length(job)) + 1, math.ceil(job.roll.width) + 1
     owner, pairs = np.zeros(size, np.int32), list[tuple[int, int]]()
-    for place, lain in zip(used_pockets(job), job.roll.lain, strict=True):
+    for place, lain in zip(job_pockets(job), job.roll.lain, strict=True):
+        if not place.on:
+            continue
         cells = np.rot90(masks[lain.artwork], lain.turned // 90)[::-1]
         high, wide = cells.shape
         bottom, left = math.floor(place.y - high / 2 + 1e-6), math.floor(place.x - wide / 2 + 1e-6)
@@ -137,6 +141,36 @@ def _covering_each_other(job: Job, masks: dict[str, Mask]) -> list[tuple[int, in
             pairs.append((int(met[met > 0][0]), place.number))
         part[own] = place.number
     return pairs
+
+
+@rule
+def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
+    """Side A and B belong together by pairs, each pair of one size."""
+    job = facts.job
+    if job.roll is None or job.back is None or job.jig.over is not None:
+        return
+    behind = {art.digest: art for art in job.back.artworks}
+    front = {art.digest: art for art in job.artworks}
+    alone_ = [n for n, la in enumerate(job.roll.lain, start=1) if la.behind not in behind]
+    if alone_:
+        yield Check(
+            "side-b-missing", Weight.STOP,
+            f"Side A {alone_[0]} has no side B; raise a quantity on the other side.", Station.BED,
+        )  # fmt: skip
+    for which, lain in enumerate(job.roll.lain, start=1):
+        one, other = front.get(lain.artwork), behind.get(lain.behind or "")
+        if one is None or other is None:
+            continue
+        far = max(abs(a - b) for a, b in zip(one.cropped, other.cropped, strict=True))
+        if far > SAME_SIZE:
+            yield Check(
+                "sides-differ",
+                Weight.STOP,
+                f"Side A and B of pair {which} differ by {number(far)} mm in size; make them"
+                " alike.",
+                Station.BED,
+            )
+            break
 
 
 @rule

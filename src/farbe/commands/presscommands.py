@@ -88,9 +88,21 @@ def picture(
     output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png")],
     of: Annotated[str, typer.Option(help="bed, piece, turned or pressed")] = "bed",
     number: Annotated[int, typer.Option(help="Which piece, from 0.")] = 0,
+    garment: Annotated[
+        int | None, typer.Option(help="Pressed onto which garment of the order, from 0.")
+    ] = None,
 ) -> None:
     """A picture of the bed or of a piece."""
-    _ask(do="picture", path=str(output.absolute()), of=of, number=number)
+    _ask(do="picture", path=str(output.absolute()), of=of, number=number, garment=garment)
+
+
+@app.command()
+def move(
+    x: Annotated[float, typer.Argument(help="Millimetres to the right.")],
+    y: Annotated[float, typer.Argument(help="Millimetres away.")],
+) -> None:
+    """Move film that was turned over, by hand, where its line is not found; then go on."""
+    _ask(do="move", x=x, y=y)
 
 
 @app.command()

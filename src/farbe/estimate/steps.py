@@ -22,6 +22,8 @@ PLACE_SECONDS = 4.0
 HEIGHT_SECONDS = 30.0
 #: For turning one piece over, and for a whole board.
 TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
+#: For cutting a printed film off, turning and loading it.
+TURN_FILM_SECONDS = 180.0
 #: For sending the bed back to the datum between separate runs.
 RETURN_SECONDS = 20.0
 #: For putting a roll in.
@@ -52,7 +54,8 @@ class Step:
     """One step.
 
     ``run`` is what the press is asked for: the name of a run of the ticket, ``place`` or
-    ``turn``; ``height`` is what its head is set to.
+    ``turn``; ``height`` is what its head is set to. A step that is to be ``confirmed`` waits for
+    the operator.
     """
 
     text: str
@@ -61,6 +64,7 @@ class Step:
     kind: Kind = Kind.HANDWORK
     run: str | None = None
     height: float | None = None
+    confirmed: bool = False
 
 
 def steps(job: Job, *others: Job) -> tuple[Step, ...]:
@@ -151,6 +155,9 @@ def _turn(job: Job) -> list[Step]:
     if job.back is None:
         return []
     turning, count = job.back.turning, len(used_pockets(job))
+    if job.roll is not None:
+        words = "cut it off, turn it over, load it with its last end first"
+        return [Step("Turn the film over", words, TURN_FILM_SECONDS, run="turn", confirmed=True)]
     what = "the board" if turning.board else "each piece"
     seconds = TURN_BOARD_SECONDS if turning.board else count * TURN_SECONDS
     waits = " and laid beside the bed" if needs_own_guide(job) else ""

@@ -93,6 +93,15 @@ class TicketPiece(Value):
     reader: Literal["face", "through", "transfer", "both"]
 
 
+class TicketLine(Value):
+    """The line behind a side A on film: the pocket's number, and the line's middle in mm."""
+
+    number: int
+    x: float
+    y: float
+    length: float
+
+
 class TicketGarment(Value):
     """What a transfer is pressed onto."""
 
@@ -135,6 +144,7 @@ class Ticket(Value):
     runs: tuple[TicketRun, ...]
     back: TicketBack | None = None
     garments: tuple[TicketGarment, ...] = ()
+    lines: tuple[TicketLine, ...] = ()
     guide_svg: str | None = None
     mode: str = ""
     throw: Literal["flat", "far"] = "flat"

@@ -7,6 +7,7 @@ from farbe.files.ticket import (
     TicketBack,
     TicketBoard,
     TicketGarment,
+    TicketLine,
     TicketPiece,
     TicketPocket,
     TicketRun,
@@ -16,9 +17,11 @@ from farbe.layout.frame import printer_frame
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import alone
+from farbe.layout.rolls import line_places
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
 from farbe.model.piece import Reader
+from farbe.render.marks import LINE_LENGTH
 
 #: What a clear film looks like over the press.
 FILM = "#c9cdd0"
@@ -39,6 +42,10 @@ def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
         pieces=pieces,
         pockets=pockets,
         runs=runs,
+        lines=tuple(
+            TicketLine(number=number, x=x, y=y, length=LINE_LENGTH)
+            for number, x, y in (line_places(job) if job.roll is not None and job.back else ())
+        ),
         garments=tuple(
             TicketGarment(name=g.name, colour=g.colour, size=g.size, count=g.count)
             for one in jobs
@@ -110,9 +117,10 @@ def _back(job: Job) -> TicketBack | None:
     return TicketBack(
         turn=turning.turn.value,
         board=turning.board,
-        outlines=(_outline(other),),
-        pockets=_pockets(other),
-    )
+        outlines=tuple(piece.outline for piece in _on_film((other,))[0])
+        if other.roll is not None else (_outline(other),),
+        pockets=_on_film((other,))[1] if other.roll is not None else _pockets(other),
+    )  # fmt: skip
 
 
 def _board(jobs: tuple[Job, ...]) -> TicketBoard:

@@ -189,8 +189,9 @@ def roll_places(job: Job) -> tuple[Pocket, ...]:
     if job.roll is None:
         return ()
     starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
+    known = {art.digest for art in job.artworks}
     return tuple(
-        Pocket(number, 0, number - 1, lain.x, lain.y + starts[lain.sheet], True)
+        Pocket(number, 0, number - 1, lain.x, lain.y + starts[lain.sheet], lain.artwork in known)
         for number, lain in enumerate(job.roll.lain, start=1)
     )
 

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 from farbe.layout.lettering import resolved
-from farbe.layout.pockets import Pocket, footprint, used_pockets
+from farbe.layout.pockets import Pocket, footprint, job_pockets, used_pockets
 from farbe.layout.rolls import missing
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
@@ -78,7 +78,9 @@ def one_print(job: Job, what: PocketPrint) -> Job:
         shape = Rectangle(width=wide, height=high)
         fields |= {
             "piece": job.piece.model_copy(update={"shape": shape}),
-            "jig": job.jig.model_copy(update={"turned": what.turned, "off": frozenset()}),
+            "jig": job.jig.model_copy(
+                update={"turned": what.turned, "off": frozenset(), "over": None}
+            ),
             "roll": None,
         }
     return job.model_copy(update=fields)
@@ -151,11 +153,13 @@ def _spread(job: Job) -> Spread:
 def _on_roll(job: Job, roll: Roll) -> Spread:
     """What lies on a roll's film; artworks that the job no longer has are left out."""
     known = {art.digest: art for art in job.artworks}
+    # What was found to be off is side A's measure; side B is made to fit it.
+    scale = 100.0 - roll.offset.scale if job.jig.over is not None else 100.0
     prints = {
         pocket.number: PocketPrint(
-            known[lain.artwork], Placing(), _texts(job, pocket, row), turned=lain.turned
+            known[lain.artwork], Placing(scale=scale), _texts(job, pocket, row), turned=lain.turned
         )
-        for row, (pocket, lain) in enumerate(zip(used_pockets(job), roll.lain, strict=True))
+        for row, (pocket, lain) in enumerate(zip(job_pockets(job), roll.lain, strict=True))
         if lain.artwork in known
     }
     short = tuple((art, count) for art, count in missing(job) if count > 0)

@@ -14,12 +14,16 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Rectangle
 from farbe.model.roll import Lain, Packing, Roll
-from farbe.model.side import ArtworkFile
+from farbe.model.side import ArtworkFile, Turn
 
 
 def wanted(job: Job) -> list[ArtworkFile]:
     """Each artwork as often as it is wanted; one without a quantity once."""
-    return [art for art in job.artworks for _ in range(1 if art.quantity is None else art.quantity)]
+    return _each(job.artworks)
+
+
+def _each(artworks: tuple[ArtworkFile, ...]) -> list[ArtworkFile]:
+    return [art for art in artworks for _ in range(1 if art.quantity is None else art.quantity)]
 
 
 def lain_size(job: Job, lain: Lain) -> tuple[float, float]:
@@ -45,6 +49,9 @@ def sheet_lengths(job: Job) -> tuple[float, ...]:
     for lain in roll.lain:
         ends += [roll.lead] * (lain.sheet + 1 - len(ends))
         top = lain.y + lain_size(job, lain)[1] / 2 + job.bleed
+        if job.back is not None and job.jig.over is None:
+            # Room for the line behind the last side A.
+            top += 2 * roll.line
         ends[lain.sheet] = max(ends[lain.sheet], top)
     return tuple(end + roll.trail for end in ends)
 
@@ -113,6 +120,68 @@ def sheets(job: Job) -> tuple[Job, ...]:
     )
 
 
+def _pairs(job: Job) -> list[tuple[str, str | None]]:
+    """Digests of sides A and B that belong together, in the order of the artworks."""
+    fronts = [art.digest for art in _each(job.artworks)]
+    backs = [art.digest for art in _each(job.back.artworks)] if job.back is not None else []
+    return [(f, backs[i] if i < len(backs) else None) for i, f in enumerate(fronts)]
+
+
+def is_laid(job: Job) -> bool:
+    """Whether all that is wanted lies on the film, and each side A with its B."""
+    if missing(job):
+        return False
+    lying = Counter((lain.artwork, lain.behind) for lain in _roll(job).lain)
+    return job.back is None or lying == Counter(_pairs(job))
+
+
+def pairs_in_a_column(job: Job) -> Job:
+    """The job with pairs of side A and B one behind the other along the film, each in the middle.
+
+    Those that lie there keep their order; others follow. A line comes behind each.
+    """
+    roll = _roll(job)
+    pairs = _pairs(job)
+    kept = [(la.artwork, la.behind) for la in roll.lain]
+    ordered = kept if Counter(kept) == Counter(pairs) else pairs
+    y, lain = roll.lead, list[Lain]()
+    for front, behind in ordered:
+        one = Lain(artwork=front, behind=behind, x=roll.width / 2, y=0.0)
+        high = lain_size(job, one)[1]
+        y += job.bleed + high / 2
+        lain.append(one.replace(y=round(y, 3)))
+        y += high / 2 + job.bleed + 2 * roll.line + roll.gap
+    return with_lain(job, tuple(lain))
+
+
+def turned_film(job: Job, lain: tuple[Lain, ...], turn: Turn) -> tuple[Lain, ...]:
+    """What lies on film that was cut off, turned over and loaded again; twice gives it again.
+
+    Its last end goes in first, so all comes in reverse order: a place keeps its distance from the
+    side of the film, and the way along it is counted from the other end. ``turn`` is how the
+    reader turns a piece over: like a page, B stands on its head on the film.
+    """
+    whole = film_length(job)
+    flip = 180 if turn is Turn.SIDEWAYS else 0
+    return tuple(
+        one.replace(
+            artwork=one.behind or one.artwork,
+            behind=one.artwork if one.behind else None,
+            y=round(whole - one.y, 3), turned=(flip - one.turned) % 360,
+        )
+        for one in lain
+    )  # fmt: skip
+
+
+def line_places(job: Job) -> list[tuple[int, float, float]]:
+    """Number, and middle in mm, of the line behind each side A as it lies on side A's film."""
+    roll = _roll(job)
+    return [
+        (number, lain.x, lain.y + lain_size(job, lain)[1] / 2 + job.bleed + roll.line)
+        for number, lain in enumerate(roll.lain, start=1)
+    ]
+
+
 def packed(job: Job, masks: Mapping[str, Mask]) -> Job:
     """The job with its artworks laid on the film anew; laid by hand, as they are.
 
@@ -126,6 +195,8 @@ def packed(job: Job, masks: Mapping[str, Mask]) -> Job:
         If an artwork is larger than a sheet.
     """
     roll = _roll(job)
+    if job.back is not None:
+        return pairs_in_a_column(job)
     if roll.packing is Packing.HAND:
         return job
     items, grow = wanted(job), 2 * job.bleed

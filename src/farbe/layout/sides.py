@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from farbe.layout.pockets import piece_on_bed
+from farbe.layout.rolls import turned_film
 from farbe.model.job import Job
 from farbe.model.piece import Outline, Reader, Ring, Shape
-from farbe.model.side import Back, Content, Print
+from farbe.model.roll import Roll
+from farbe.model.side import Back, Content, Print, Turn
 from farbe.model.treatment import Holes
 
 
@@ -40,11 +42,24 @@ def turned_over(job: Job) -> Job:
             **behind,
             "back": Back(**front, turning=back.turning),
             "piece": job.piece.model_copy(update={"shape": mirrored_shape(job.piece.shape)}),
+            "roll": _turned_roll(job, back.turning.turn),
             "jig": job.jig.model_copy(
                 update={"over": back.turning if job.jig.over is None else None}
             ),
         }
     )
+
+
+def _turned_roll(job: Job, turn: Turn) -> Roll | None:
+    """The film after it was turned over, its lead and trail exchanged with its ends."""
+    roll = job.roll
+    if roll is None:
+        return None
+    return roll.model_copy(
+        update={
+            "lain": turned_film(job, roll.lain, turn), "lead": roll.trail, "trail": roll.lead,
+        }
+    )  # fmt: skip
 
 
 def _by_other_reader(job: Job, opposite: Content) -> Job:
@@ -88,7 +103,7 @@ def needs_own_guide(job: Job) -> bool:
 
     Pieces that are turned in their pockets do, if they are not their own mirror image.
     """
-    if job.back is None or job.back.turning.board:
+    if job.back is None or job.back.turning.board or job.roll is not None:
         return False
     one, other = piece_on_bed(job), piece_on_bed(turned_over(job))
     return bool(one.symmetric_difference(other).area > 1e-3 * one.area)

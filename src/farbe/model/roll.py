@@ -22,13 +22,24 @@ class Lain(Value):
     """An artwork on the film: its middle in mm from the near left corner of its sheet.
 
     It is ``turned`` by degrees, anticlockwise. ``sheet`` counts from 0; sheets follow each other.
+    ``behind`` is what is printed on the other side of it.
     """
 
     artwork: Digest
+    behind: Digest | None = None
     x: Coordinate
     y: Coordinate
     turned: Literal[0, 90, 180, 270] = 0
     sheet: Annotated[int, Field(ge=0, le=1000)] = 0
+
+
+class SideOffset(Value):
+    """How far side B was found to lie off side A, as one looks at B: mm, degrees, percent."""
+
+    x: Annotated[float, Field(ge=-50, le=50)] = 0.0
+    y: Annotated[float, Field(ge=-50, le=50)] = 0.0
+    rotation: Annotated[float, Field(ge=-5, le=5)] = 0.0
+    scale: Annotated[float, Field(ge=-5, le=5)] = 0.0
 
 
 class Roll(Value):
@@ -43,6 +54,8 @@ class Roll(Value):
     turning : whether artworks may be turned by quarters to save film
     longest : of a sheet; what is more goes onto the next one
     price : of a metre of film
+    line : of a film with two sides: how far behind each side A its line is printed
+    offset : by which the next side B is corrected
     lain : what lies where; an artwork's quantity says how often it is wanted
     """
 
@@ -55,6 +68,8 @@ class Roll(Value):
     packing: Packing = Packing.BOXES
     longest: Length = 3000.0
     price: Margin = 0.0
+    line: Annotated[float, Field(ge=2, le=100)] = 6.0
+    offset: SideOffset = SideOffset()
     lain: Annotated[tuple[Lain, ...], Field(max_length=5000)] = ()
 
     @model_validator(mode="after")

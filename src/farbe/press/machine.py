@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -12,94 +11,21 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
-from farbe.files.ticket import Ticket, TicketLayer, TicketPocket, TicketRun, read_ticket
+from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
 from farbe.model.base import BadInput
+from farbe.press import film
+from farbe.press.bed import SCALE as SCALE
+from farbe.press.bed import Bed, Capability, Film, Lying
+from farbe.press.found import enclosed, marked
 from farbe.press.inks import effective_area, film_transmittance
 from farbe.press.plates import Coverage, read_plates
 
 Picture = npt.NDArray[np.uint8]
-#: Pixels of the press's pictures per mm.
-SCALE = 5.0
-#: Pixels of a picture; large beds have fewer of them per mm.
-MOST_PIXELS = 12_000_000
 #: Reflectance of one solid hit of white over black.
 WHITE_HIT = 0.7
 BED_GREY = 0.045
 #: Of so many of the press's pixels along the bed, one stays bare where a nozzle is out.
 BARE_LINE = 18
-
-
-@dataclass(frozen=True)
-class Capability:
-    """What this press can take; sizes in mm."""
-
-    bed_width: float = 3200.0
-    bed_height: float = 2000.0
-    roll_width: float = 1600.0
-    head_height: float = 100.0
-    inks: frozenset[str] = frozenset({"cyan", "magenta", "yellow", "black", "white", "varnish"})
-
-
-@dataclass(frozen=True)
-class Film:
-    """One layer as laid down: coverage by process ink, or of white or varnish."""
-
-    kind: str
-    coverage: dict[str, Coverage]
-    hits: int
-
-
-@dataclass(frozen=True)
-class Lying:
-    """A piece on the bed: its middle in mm, and which of the ticket's kinds it is."""
-
-    x: float
-    y: float
-    kind: int
-
-
-@dataclass
-class Bed:
-    """What lies on the bed: films on the board, pieces, films on top of all."""
-
-    ticket: Ticket
-    folder: Path
-    on_board: list[Film] = field(default_factory=list)
-    pieces: list[Lying] = field(default_factory=list)
-    on_pieces: list[Film] = field(default_factory=list)
-    #: The jig's code that was printed with the guide.
-    guide_code: str | None = None
-    #: Films on the side that is turned away, as they were printed; None before pieces are turned.
-    behind: list[Film] | None = None
-    #: Layers laid down of runs that were stopped in the middle, and runs that are complete.
-    begun: dict[str, int] = field(default_factory=dict)
-    complete: set[str] = field(default_factory=set)
-
-    def outline(self, kind: int) -> npt.NDArray[np.float64]:
-        """A kind of piece as it lies now, in mm around its middle."""
-        back = self.ticket.back
-        if self.behind is None or back is None:
-            return np.array(self.ticket.pieces[kind].outline)
-        return np.array(back.outlines[kind])
-
-    @property
-    def pockets(self) -> tuple[TicketPocket, ...]:
-        """The pockets of the side that is up."""
-        back = self.ticket.back
-        return self.ticket.pockets if self.behind is None or back is None else back.pockets
-
-    @property
-    def scale(self) -> float:
-        """Pixels per mm: fewer on a bed or a film that is very large."""
-        area = self.ticket.bed_width * self.ticket.bed_height
-        return min(SCALE, float(np.sqrt(MOST_PIXELS / area)))
-
-    @property
-    def shape(self) -> tuple[int, int]:
-        return (
-            round(self.ticket.bed_height * self.scale),
-            round(self.ticket.bed_width * self.scale),
-        )
 
 
 class TestPress:
@@ -111,6 +37,10 @@ class TestPress:
         self.capability = capability or Capability()
         #: Inks with a nozzle that fires no more: a line of each swath stays bare.
         self.nozzles_out: frozenset[str] = frozenset()
+        #: How far film lies off when it is loaded turned over, in mm, and whether its lines are
+        #: seen.
+        self.slip: tuple[float, float] = (0.0, 0.0)
+        self.finds_lines = True
         self._bed: Bed | None = None
 
     @property
@@ -205,6 +135,8 @@ class TestPress:
             )
         self._refuse_early(bed, run)
         plates = self._plates(bed, run, lambda done: report("reading", done))
+        if bed.ticket.medium == "roll" and bed.behind is not None:
+            plates = self._by_lines(bed, plates)
         target = bed.on_board if guide else bed.on_pieces
         if guide:
             bed.guide_code = run.jig_code
@@ -280,7 +212,7 @@ class TestPress:
         """
         bed = self.bed
         if bed.on_board:
-            bed.pieces = _enclosed(bed) or _marked(bed)
+            bed.pieces = enclosed(bed) or marked(bed)
         else:
             bed.pieces = [Lying(p.x, p.y, p.piece) for p in bed.pockets]
         return len(bed.pieces)
@@ -302,6 +234,9 @@ class TestPress:
             raise BadInput("The ticket says nothing of another side.")
         if bed.behind is not None or not bed.pieces:
             raise BadInput("There are no pieces to turn over.")
+        if bed.ticket.medium == "roll":
+            self._turn_film(bed)
+            return
         bed.behind, bed.on_pieces = bed.on_pieces, []
         if back.board:
             board = bed.ticket.board
@@ -317,6 +252,57 @@ class TestPress:
         if own_guide:
             bed.pieces = []
 
+    def _turn_film(self, bed: Bed) -> None:
+        """Cut the film off, turn it over, load it with its last end first.
+
+        Raises
+        ------
+        BadInput
+            If side A is not complete.
+        """
+        for run in bed.ticket.runs:
+            if not run.what.endswith("-back") and run.name not in bed.complete:
+                raise BadInput(f"Side A is not done: {run.name} comes first.")
+        bed.behind, bed.on_pieces = bed.on_pieces, []
+        bed.slip, bed.moved = self.slip, None
+        bed.pieces = [Lying(p.x + bed.slip[0], p.y + bed.slip[1], p.piece) for p in bed.pockets]
+
+    def move_film(self, x: float, y: float) -> None:
+        """Move what is printed next by mm, by hand, where no line is found.
+
+        Raises
+        ------
+        BadInput
+            If there is no film that was turned over.
+        """
+        if self.bed.ticket.medium != "roll" or self.bed.behind is None:
+            raise BadInput("Only film that was turned over is moved by hand.")
+        self.bed.moved = (x, y)
+
+    def _by_lines(self, bed: Bed, plates: dict[str, Coverage]) -> dict[str, Coverage]:
+        """Side B's plates where the lines of side A say, or the operator's hand."""
+        side_a = np.max(
+            [film.turned(plate, bed.slip, bed.scale)
+             for laid in bed.behind or [] if laid.kind == "colour"
+             for ink, plate in laid.coverage.items() if ink == "black"], axis=0,
+        )  # fmt: skip
+        offsets = {}
+        for pocket in bed.pockets:
+            off = bed.moved or film.line_offset(bed.ticket, pocket.number, side_a, bed.scale)
+            if off is None or (not self.finds_lines and bed.moved is None):
+                raise BadInput(
+                    f"The line behind side A {pocket.number} is not found; move the film by hand"
+                    " and go on."
+                )
+            offsets[pocket.number] = off
+        kinds = range(len(bed.ticket.back.outlines if bed.ticket.back else ()))
+        sizes = [tuple(np.ptp(bed.outline(kind), axis=0).tolist()) for kind in kinds]
+        size = bed.ticket.bed_height, film.REACH / 2
+        return {
+            name: film.laid_by_lines(plate, bed.pockets, sizes, offsets, size, bed.scale)
+            for name, plate in plates.items()
+        }
+
     def picture(self) -> Picture:
         """The bed from above, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm."""
         bed = self.bed
@@ -326,12 +312,12 @@ class TestPress:
         top = round((ticket.bed_height - board.y - board.height) * bed.scale)
         bottom = round((ticket.bed_height - board.y) * bed.scale)
         light[max(0, top) : bottom, max(0, left) : right] = _linear(board.colour)
-        for film in bed.on_board:
-            light = _under(film, light)
+        for laid in bed.on_board:
+            light = _under(laid, light)
         if bed.pieces and ticket.medium == "bed":
             light = _with_pieces(bed, light)
-        for film in bed.on_pieces:
-            light = _under(film, light)
+        for laid in bed.on_pieces:
+            light = _under(laid, light)
         return _shown(light)
 
     def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> Picture:
@@ -371,9 +357,9 @@ class TestPress:
         light = np.full((high, wide, 3), _linear(ground), np.float32)
         if of == "pressed" or clear:
             # What was printed last lies behind, and all is seen from the other side.
-            for film in reversed(bed.on_pieces):
-                part = {ink: plate[rows, columns] for ink, plate in film.coverage.items()}
-                light = _under(Film(film.kind, part, film.hits), light)
+            for laid in reversed(bed.on_pieces):
+                part = {ink: plate[rows, columns] for ink, plate in laid.coverage.items()}
+                light = _under(Film(laid.kind, part, laid.hits), light)
         return np.ascontiguousarray(_shown(light)[:, ::-1])
 
     def save_picture(
@@ -407,66 +393,6 @@ def _around(bed: Bed, number: int) -> tuple[slice, slice]:
 def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:
     pairs = zip(layer.inks, layer.channels, strict=True)
     return Film(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
-
-
-def _enclosed(bed: Bed) -> list[Lying]:
-    """The areas that the guide's lines enclose, each with the kind of piece that fits it best."""
-    line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
-    open_area = (line < 0.2).astype(np.uint8)
-    count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
-    kinds = range(len(bed.ticket.pieces))
-    sizes = [np.ptp(bed.outline(kind), axis=0) * bed.scale for kind in kinds]
-    found = []
-    for left, top, width, height, _ in stats[1:count]:
-        over = [np.array((width, height)) - size for size in sizes]
-        # The line stands off from the piece by a millimetre or two at most.
-        fits = [k for k in kinds if over[k].min() >= -1.5 and over[k].max() <= 4 * bed.scale]
-        if fits:
-            kind = min(fits, key=lambda k: float(np.abs(over[k]).sum()))
-            x = (left + width / 2) / bed.scale
-            y = bed.ticket.bed_height - (top + height / 2) / bed.scale
-            found.append(Lying(float(x), float(y), kind))
-    return found
-
-
-def _marked(bed: Bed) -> list[Lying]:
-    """Pieces in the middle of the marks near each pocket, for guides that do not close.
-
-    Ticks and kerbs look the same after half a turn, so their ink convolved with itself peaks at
-    twice their middle; figures beside them do not matter.
-    """
-    line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
-    found = []
-    for pocket in bed.pockets:
-        wide, high = np.ptp(bed.outline(pocket.piece), axis=0).tolist()
-        room = _room(pocket, bed.pockets, wide, high)
-        half_w, half_h = wide / 2 + room, high / 2 + room
-        left = max(0, round((pocket.x - half_w) * bed.scale))
-        top = max(0, round((bed.ticket.bed_height - pocket.y - half_h) * bed.scale))
-        window = line[
-            top : top + round(2 * half_h * bed.scale), left : left + round(2 * half_w * bed.scale)
-        ]
-        if window.sum() < 4:
-            continue
-        height, width = window.shape
-        wave = np.fft.rfft2(window, (2 * height, 2 * width))
-        twice = np.fft.irfft2(wave * wave, (2 * height, 2 * width))
-        row, column = np.unravel_index(int(np.argmax(twice)), twice.shape)
-        x = (left + (column + 1) / 2) / bed.scale
-        y = bed.ticket.bed_height - (top + (row + 1) / 2) / bed.scale
-        found.append(Lying(float(x), float(y), pocket.piece))
-    return found
-
-
-def _room(
-    pocket: TicketPocket, pockets: tuple[TicketPocket, ...], wide: float, high: float
-) -> float:
-    """Half the least gap to another pocket in mm, 5 at most: marks within belong to this one."""
-    gaps = [
-        max(abs(p.x - pocket.x) - wide, abs(p.y - pocket.y) - high)
-        for p in pockets if p is not pocket and p.piece == pocket.piece
-    ]  # fmt: skip
-    return min([5.0, *(gap / 2 for gap in gaps if gap > 0)])
 
 
 def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:

@@ -16,7 +16,8 @@ from typing import Any
 
 from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
-from farbe.press.machine import Bed, TestPress
+from farbe.press.bed import Bed
+from farbe.press.machine import TestPress
 from farbe.press.state import FAULTS, FULL, WARM, PressState
 
 Say = Callable[..., None]
@@ -143,8 +144,15 @@ class Service:
     def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
         return {"pieces": self.press.place(), "at": [(p.x, p.y) for p in self.press.bed.pieces]}
 
-    def turn(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+    def turn(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        """Turn pieces or film over; film may come to lie off by so many mm."""
+        self.press.slip = float(request.get("x", 0.0)), float(request.get("y", 0.0))
         self.press.turn_over()
+        return {}
+
+    def move(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+        """Move film by hand, where its line is not found."""
+        self.press.move_film(float(request["x"]), float(request["y"]))
         return {}
 
     def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
@@ -192,6 +200,7 @@ class Service:
             self.state.check_height(bed.ticket.height)
         out = {"cyan", "white"} if "nozzle out" in self.state.faults else set()
         self.press.nozzles_out = frozenset(out)
+        self.press.finds_lines = "line not seen" not in self.state.faults
         self._stop.clear()
         shown: dict[str, int] = {}
 
@@ -244,7 +253,8 @@ _ANY_TIME = {
 _ALONE = {
     "take": Service.take,
     "load": Service.load, "place": Service.place, "turn": Service.turn,
-    "height": Service.height, "picture": Service.picture, "print": Service.print,
+    "height": Service.height, "move": Service.move,
+    "picture": Service.picture, "print": Service.print,
     "dry": Service.dry,
 }  # fmt: skip
 

@@ -23,9 +23,10 @@ FAULTS = {
     "media out": "There is no board on the bed; load one.",
     "head strike": "The head has struck a piece; look at it and clear the fault.",
     "nozzle out": "",
+    "line not seen": "",
 }
 #: Faults with which it prints all the same, only not well.
-PRINTS_WITH = frozenset({"nozzle out"})
+PRINTS_WITH = frozenset({"nozzle out", "line not seen"})
 
 
 @dataclass

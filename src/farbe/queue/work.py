@@ -128,6 +128,8 @@ def print_entry(
         first = _first_step(entry, press, folder)
         for index, step in enumerate(todo):
             if index >= first:
+                if step.confirmed and index > first:
+                    raise BadInput(f"{step.text}: {step.detail}; then go on.")
                 _do(step, press, lambda x, i=index: report(_share(i + x, len(todo))))  # type: ignore[misc]
                 queue.stepped(number, index + 1)
             step_done(index, step)

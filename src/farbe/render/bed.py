@@ -11,7 +11,7 @@ from functools import lru_cache, partial
 import numpy as np
 
 from farbe.art.artwork import Pixels
-from farbe.layout.correction import job_correction
+from farbe.layout.correction import Fitted, job_correction
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.pockets import quarter_turns, used_pockets
 from farbe.layout.prints import PocketPrint, one_print, spread
@@ -125,7 +125,7 @@ def job_bed(
     if not prints:
         raise BadInput("No pocket gets an artwork; raise a quantity in the tray.")
     check_printable(job)
-    correction = job_correction(job)
+    correction = _correction(job)
     make = _tiles(
         job, sources, frame.grid, prints, 0.0 if correction is None else correction.rotation
     )
@@ -144,6 +144,28 @@ def job_bed(
         turned=job.bed_turned,
         flipped=mirrored(job.reader) and job.receiver.mirrors,
     )
+
+
+@dataclass(frozen=True)
+class _Shifted:
+    """Side B on film, moved and turned against what it was found to lie off."""
+
+    x: float
+    y: float
+    rotation: float
+
+    def moved(self, x: float, y: float) -> tuple[float, float]:
+        return x + self.x, y + self.y
+
+
+def _correction(job: Job) -> Fitted | _Shifted | None:
+    """What was measured: places of pockets, or of side B on film against side A."""
+    if job.roll is None:
+        return job_correction(job)
+    off = job.roll.offset
+    if job.jig.over is None or (off.x, off.y, off.rotation) == (0.0, 0.0, 0.0):
+        return None
+    return _Shifted(-off.x, -off.y, -off.rotation)
 
 
 def _own_size(what: PocketPrint) -> tuple[float, float] | None:

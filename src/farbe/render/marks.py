@@ -18,6 +18,7 @@ from farbe.layout.guide import jig_code
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
 from farbe.layout.prints import alone, pocket_size
+from farbe.layout.rolls import line_places
 from farbe.model.job import Job
 from farbe.plan.order import channels, mirrored
 from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
@@ -25,6 +26,8 @@ from farbe.separate.grid import Grid
 
 #: Side of a QR code's module, and how far the label stands in from the board's corner, in mm.
 MODULE, INSET = 0.5, 3.0
+#: Of the line by which side B of a film is found, in mm.
+LINE_LENGTH, LINE_WIDTH = 60.0, 1.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,6 +111,8 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
         return []
     count, turned = len(found), mirrored(job.reader)
     laid: list[Laid] = []
+    if job.roll is not None and job.back is not None and job.jig.over is None:
+        laid += side_lines(job, grid, black, count)
     if job.marks.trim or job.marks.frame:
         tiles: dict[tuple[float, float], BlackOnly] = {}
         for pocket in used_pockets(job):
@@ -119,6 +124,14 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
     for label in label_tiles(job, grid, today):
         laid.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
     return laid
+
+
+def side_lines(job: Job, grid: Grid, black: int, count: int) -> list[Laid]:
+    """A line behind each side A, by which its side B is found."""
+    size = grid.size(LINE_LENGTH, LINE_WIDTH)
+    ring = np.array([(0, 0), (size[0], 0), size, (0, size[1])], np.float64)
+    tile = BlackOnly(AreaTile(size, (ring,)), black, count)
+    return [Laid(tile, x, y) for _, x, y in line_places(job)]
 
 
 def label_tiles(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:

@@ -436,6 +436,24 @@ def beaker_print() -> Image.Image:
     return _cropped(sheet, 220, 80)
 
 
+def banner_side(words: str, below: str, ground: Colour, light: Colour) -> Image.Image:
+    """A side of a hanging banner, 300 × 420 mm at 120 dpi, without an empty place."""
+    sheet = Sheet(424.0, 120)
+    sheet.panel(-150, -210, 150, 210, 0, ground)
+    for row in range(-9, 10):
+        for column in range(-4, 5):
+            if abs(row) > 4:
+                x, y = (column + (row % 2) / 2) * 34, row * 24.0
+                sheet.polygon(_hexagon(x, y, 15), light)
+    sheet.polygon(_hexagon(0, -10, 92), CREAM)
+    sheet.polygon(_hexagon(0, -10, 86), light)
+    _bee(sheet, 0, -30, 40)
+    sheet.text(words, 0, 40, 24, BARK)
+    sheet.panel(-140, 112, 140, 150, 4, CREAM)
+    sheet.text(below, 0, 131, 15, BARK)
+    return _cropped(sheet, 300, 420)
+
+
 def srgb_bytes() -> bytes:
     """The sRGB profile that the drawn artwork embeds."""
     return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()

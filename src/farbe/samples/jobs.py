@@ -40,8 +40,15 @@ from farbe.plan.recipes import recipe
 from farbe.plan.spots import with_plates
 from farbe.render.footprints import ganged
 from farbe.samples.draw import (
+    AMBER,
+    BARK,
     DPI,
+    DUSK,
+    HEATHER,
+    HONEY,
+    MOSS,
     apron_print,
+    banner_side,
     beaker_print,
     bee_badge,
     corner_comb,
@@ -314,6 +321,32 @@ def gang_job(store: ArtStore) -> Job:
     return ganged(plain, store)
 
 
+def banner_job(store: ArtStore) -> Job:
+    """Two hanging banners, printed on both sides of a fabric from the roll, pair by pair."""
+    sides = [
+        _drawn(store, name, banner_side(words, below, ground, light), 120).replace(quantity=1)
+        for name, words, below, ground, light in (
+            ("market-a.png", "MARKET", "honey this way", MOSS, AMBER),
+            ("mead-a.png", "MEAD HALL", "come in and sit down", DUSK, HEATHER),
+            ("market-b.png", "MARKET", "you are leaving the honey", HONEY, AMBER),
+            ("mead-b.png", "MEAD HALL", "mind the step", BARK, HEATHER),
+        )
+    ]
+    made = Job(
+        name="Hanging banners, two sides",
+        piece=Piece(name="banner", shape=Rectangle(width=300, height=420),
+                    surface=Surface(material=Material.TEXTILE, colour="#f6f3ec", name="canvas")),
+        printer=ROLL_PRINTER,
+        artworks=tuple(sides[:2]),
+        stack=(COLOUR,),
+        back=Back(stack=(COLOUR,), artworks=tuple(sides[2:])),
+        roll=Roll(width=400, side=15, lead=40, trail=60, gap=20, price=6.5),
+        jig=_bed_of("Banners", Rectangle(width=200, height=200), 8.0),
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+    return ganged(made, store)
+
+
 def mead_job(store: ArtStore) -> Job:
     """Mead bottles on rollers: four side by side, printed all around with a seam of half a mm."""
     body = RoundBody(diameter=75, zone=88, seam=0.5)
@@ -362,6 +395,7 @@ SAMPLES = {
     "shop-window": window_job,
     "apron-transfers": apron_job,
     "apron-gang": gang_job,
+    "hanging-banners": banner_job,
     "mead-bottles": mead_job,
     "tapered-beaker": beaker_job,
 }

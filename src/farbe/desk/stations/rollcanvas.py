@@ -14,12 +14,20 @@ from farbe.desk.images import rgb_image
 from farbe.desk.stations import rolledits
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font, theme
-from farbe.layout.pockets import used_pockets
-from farbe.layout.rolls import film_length, lain_size, overlapping, sheet_lengths, sheet_start
+from farbe.layout.pockets import job_pockets
+from farbe.layout.rolls import (
+    film_length,
+    lain_size,
+    line_places,
+    overlapping,
+    sheet_lengths,
+    sheet_start,
+)
 from farbe.model.job import Job
 from farbe.model.roll import Packing, Roll
 from farbe.plan.order import mirrored
 from farbe.plan.sentence import number
+from farbe.render.marks import LINE_LENGTH
 
 #: Pixels within which a dragged artwork snaps to an edge.
 NEAR = 7.0
@@ -50,6 +58,10 @@ class RollCanvas(Canvas):
     def _roll(self) -> tuple[Job, Roll] | None:
         job = self._desk.session.job
         return None if job is None or job.roll is None else (job, job.roll)
+
+    def _count(self) -> int:
+        found = self._roll()
+        return len(found[1].lain) if found is not None else 0
 
     def _changed(self) -> None:
         found = self._roll()
@@ -83,10 +95,12 @@ class RollCanvas(Canvas):
         job, roll = found
         self._mirrored = mirrored(job.reader)
         self._paint_film(painter, job, roll)
-        places = {place.number: place for place in used_pockets(job)}
+        places = {place.number: place for place in job_pockets(job)}
         for which, lain in enumerate(roll.lain, start=1):
             wide, high = lain_size(job, lain)
             place = places[which]
+            if not place.on:
+                continue
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
             self._paint_artwork(painter, lain.artwork, lain.turned, box)
             edge = "#c23b2e" if which in self._met else "#6d7478"
@@ -96,6 +110,10 @@ class RollCanvas(Canvas):
             if which == self.choice:
                 painter.setPen(QPen(QColor(theme().accent), 2.4))
                 painter.drawRect(box.adjusted(-2, -2, 2, 2))
+        if job.back is not None and job.jig.over is None:
+            painter.setPen(QPen(QColor("#141414"), 2))
+            for _, x, y in line_places(job):
+                painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
         self._paint_rulers(painter, job, roll)
         self._paint_words(painter, job, roll)
 
@@ -152,6 +170,14 @@ class RollCanvas(Canvas):
         painter.setPen(QColor("#f4f4f4"))
         count = len(sheet_lengths(job))
         parts = f", {count} sheets" if count > 1 else ""
+        if job.back is not None:
+            side = "side A" if job.jig.over is None else "side B, turned over, last end first"
+            painter.drawText(
+                QPointF(16, 20),
+                f"{len(roll.lain)} pairs, {side}; film {number(roll.width)} mm wide,"
+                f" {number(film_length(job), 0)} mm of it",
+            )
+            return
         words = (
             f"{len(roll.lain)} artworks on film {number(roll.width)} mm wide,"
             f" {number(film_length(job), 0)} mm of it{parts}, as they are printed"
@@ -166,7 +192,7 @@ class RollCanvas(Canvas):
         if found is None:
             return 0
         job, roll = found
-        places = {place.number: place for place in used_pockets(job)}
+        places = {place.number: place for place in job_pockets(job)}
         for which in range(len(roll.lain), 0, -1):
             wide, high = lain_size(job, roll.lain[which - 1])
             at = places[which]
@@ -216,6 +242,10 @@ class RollCanvas(Canvas):
             session.edit(
                 "Nudge an artwork", lambda j: rolledits.dragged(j, which, by, 0.0), group="nudge"
             )
+        elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
+            later = key == Qt.Key.Key_PageUp
+            if session.edit("Move a pair", lambda j: rolledits.moved_pair(j, which, not later)):
+                self.choice = min(max(1, which + (1 if later else -1)), self._count())
         elif key == Qt.Key.Key_R:
             session.edit("Turn an artwork", lambda j: rolledits.turned(j, which))
         elif key == Qt.Key.Key_D:

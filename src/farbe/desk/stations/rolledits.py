@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from farbe.layout.rolls import lain_size, packed, with_lain
+from farbe.layout.rolls import lain_size, packed, pairs_in_a_column, with_lain
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
-from farbe.model.roll import Lain, Packing, Roll
+from farbe.model.roll import Lain, Packing, Roll, SideOffset
 
 
 def on_roll(job: Job, wanted: bool) -> Job:
@@ -101,8 +101,23 @@ def _with_count(job: Job, digest: str, more: int) -> Job:
 def asks_for(job: Job) -> object:
     """What an automatic layout follows from: if it changes, the artworks are laid anew."""
     roll = job.roll
-    if roll is None or roll.packing is Packing.HAND:
+    if roll is None or job.jig.over is not None:
+        # Places follow from side A.
         return None
+    if roll.packing is Packing.HAND and job.back is None:
+        return None
+    behind = [] if job.back is None else [(a.digest, a.quantity) for a in job.back.artworks]
     counts = [(art.digest, art.cropped, art.quantity) for art in job.artworks]
     # What is mirrored covers the mirror image of its place.
-    return counts, roll.replace(lain=()), job.bleed, job.reader is Reader.FACE
+    plain = roll.replace(lain=(), offset=SideOffset())
+    return counts, behind, plain, job.bleed, job.reader is Reader.FACE
+
+
+def moved_pair(job: Job, which: int, up: bool) -> Job:
+    """A pair of sides printed one place earlier or later."""
+    lain = list(_roll(job).lain)
+    to = which - 2 if up else which
+    if job.back is None or not 0 <= to < len(lain):
+        return job
+    lain[which - 1], lain[to] = lain[to], lain[which - 1]
+    return pairs_in_a_column(with_lain(job, tuple(lain)))

@@ -9,15 +9,17 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from farbe.desk.fields import ChoiceField, ColourField, Get, NumberField, Set, TextField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bededits import both_sides
 from farbe.desk.stations.bedform.marks import MarksPart
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.bedform.text import TextPart
 from farbe.desk.stations.rolledits import asks_for
-from farbe.layout.rolls import film_length, missing, packed, used_share
+from farbe.layout.rolls import film_length, is_laid, packed, used_share
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.roll import Garment, Packing, Roll
+from farbe.model.side import Turn, Turning
 from farbe.plan.sentence import number
 from farbe.render.footprints import ganged
 
@@ -69,7 +71,7 @@ class FilmPart(Part):
         key = asks_for(job)
         first = self._key is None
         changed, self._key = key != self._key, key
-        if key is not None and changed and not (first and not missing(job) and job.roll.lain):
+        if key is not None and changed and not (first and is_laid(job) and job.roll.lain):
             self._nest()
 
     def _nest(self) -> None:
@@ -109,6 +111,80 @@ def narrow(field: QWidget) -> QWidget:
     """A field that may share its row."""
     field.setMinimumWidth(64)
     return field
+
+
+class FilmSidesPart(Part):
+    """Two sides of a film: which one is shown, the line behind each side A, what was measured."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Sides", opened=True)
+        sides = [(False, "one side"), (True, "both sides")]
+        self.choice("Printed on", "Film printed on", sides,
+                    (lambda j: j.back is not None, film_sides))  # fmt: skip
+        turns = [(Turn.SIDEWAYS, "like a page"), (Turn.ENDWAYS, "over its lower edge")]
+        self._rows = [
+            self.choice("Reader turns", "The reader turns it", turns, (_turn, _with_turn)),
+            self.numbers("Line behind A", ("Line behind side A", film("line")), step=0.5),
+        ]
+        self._rows.append(
+            self.form.button(
+                "Look at the other side",
+                lambda: self.session.look_at(other_side=not self.session.other_side),
+                "Work on side B (Ctrl+B)",
+            )
+        )
+        off = {name: self._offset(name) for name in ("x", "y", "rotation", "scale")}
+        self._rows += [
+            self.form.words("Found after a print: side B lies off by"),
+            self.numbers("Right, up", ("Side B to the right", off["x"]), ("Side B up", off["y"]),
+                         step=0.1),
+            self.numbers("Turned", ("Side B turned", off["rotation"]), unit="°", step=0.05),
+            self.numbers("Larger", ("Side B larger", off["scale"]), unit="%", step=0.1),
+            self.form.words(
+                "Its last end goes in first, so side B comes in reverse order. Page up and down"
+                " move the chosen pair."
+            ),
+        ]  # fmt: skip
+
+    @staticmethod
+    def _offset(name: str) -> tuple[Get, Set]:
+        def get(job: Job) -> Any:
+            return getattr((job.roll or USUAL).offset, name)
+
+        def put(job: Job, value: Any) -> Job:
+            if job.roll is None:
+                return job
+            offset = job.roll.offset.replace(**{name: value})
+            return job.replace(roll=job.roll.replace(offset=offset))
+
+        return get, put
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        both = job.back is not None
+        self._head.say("A and B" if both else "one")
+        for row in self._rows:
+            row.setVisible(both)
+
+
+def film_sides(job: Job, both: bool) -> Job:
+    """The job on film with another side, or without; its places follow."""
+    made = both_sides(job, both)
+    return packed(made, {}) if made.roll is not None and both else made
+
+
+def _turn(job: Job) -> Turn:
+    return job.back.turning.turn if job.back is not None else Turn.SIDEWAYS
+
+
+def _with_turn(job: Job, turn: Turn) -> Job:
+    if job.back is None:
+        return job
+    turning = Turning(turn=turn)
+    over = turning if job.jig.over is not None else None
+    return job.replace(back=job.back.replace(turning=turning), jig=job.jig.replace(over=over))
 
 
 class GarmentPart(Part):
@@ -190,10 +266,13 @@ class RollForm(Form):
         super().__init__()
         self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         self.film = FilmPart(self, desk)
+        self.sides = FilmSidesPart(self, desk)
         self.garments = GarmentPart(self, desk)
         self.text = TextPart(self, desk)
         self.marks = MarksPart(self, desk)
-        self.parts: tuple[Part, ...] = (self.film, self.garments, self.text, self.marks)
+        self.parts: tuple[Part, ...] = (
+            self.film, self.sides, self.garments, self.text, self.marks,
+        )  # fmt: skip
         for part in self.parts:
             part.refresh()
 
