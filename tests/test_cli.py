@@ -116,8 +116,12 @@ def test_samples_and_pictures(tmp_path: Path) -> None:
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
     sizes = {p.stem: Image.open(p).size for p in (tmp_path / "pictures").iterdir()}
     assert sizes == dict.fromkeys(
-        ("start", "piece", "bed", "bed-names", "layers", "proof", "proof-lit", "run"), (1280, 800)
-    )
+        (
+            "start", "piece", "bed", "bed-names", "layers", "proof", "proof-lit", "run",
+            "two-readers", "film", "film-sides", "round-body",
+        ),
+        (1280, 800),
+    )  # fmt: skip
 
 
 def test_proofs_from_the_command_line(tmp_path: Path) -> None:

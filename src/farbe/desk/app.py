@@ -15,6 +15,7 @@ from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from farbe.desk.autosave import left_behind
+from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.theme import load_fonts, prefers_dark, use_theme
@@ -109,6 +110,35 @@ def settle(window: MainWindow) -> None:
             raise BadInput("The pictures took too long; the machine is too busy, try again.")
 
 
+def _proof(change: Callable[[ProofForm], object]) -> Callable[[MainWindow], object]:
+    def prepare(window: MainWindow) -> None:
+        form = window.views[Station.PROOF].inspector.widget()
+        if isinstance(form, ProofForm):
+            change(form)
+
+    return prepare
+
+
+def _on_body(form: ProofForm) -> None:
+    form.choose(Shown.BODY)
+    form.turn.setValue(25)
+
+
+def _as_it_is(_: MainWindow) -> None:
+    """Nothing is prepared."""
+
+
+#: Pictures of other samples: which one, where, and what is done first.
+_MORE: dict[str, tuple[str, Station, Callable[[MainWindow], object]]] = {
+    "bed-names": ("name-tags", Station.BED, _as_it_is),
+    "proof-lit": ("stall-sign", Station.PROOF, _proof(lambda form: form.light.setValue(100))),
+    "two-readers": ("shop-window", Station.PROOF, _as_it_is),
+    "film": ("apron-gang", Station.BED, _as_it_is),
+    "film-sides": ("hanging-banners", Station.BED, _as_it_is),
+    "round-body": ("tapered-beaker", Station.PROOF, _proof(_on_body)),
+}
+
+
 def _write_pictures(folder: Path) -> int:
     """A 1280 x 800 PNG of the start page and of each station with the sample job."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -137,19 +167,14 @@ def _write_pictures(folder: Path) -> int:
                 window.print_on_press()
             settle(window)
             window.grab().save(str(folder / f"{station.value.lower()}.png"))
-        window.open_sample("name-tags")
-        settle(window)
-        window.visit(Station.BED)
-        settle(window)
-        window.grab().save(str(folder / "bed-names.png"))
-        window.open_sample("stall-sign")
-        settle(window)
-        window.visit(Station.PROOF)
-        proof = window.views[Station.PROOF].inspector.widget()
-        if isinstance(proof, ProofForm):
-            proof.light.setValue(100)
-        settle(window)
-        window.grab().save(str(folder / "proof-lit.png"))
+        for name, (sample, station, prepare) in _MORE.items():
+            window.open_sample(sample)
+            settle(window)
+            window.visit(station)
+            settle(window)
+            prepare(window)
+            settle(window)
+            window.grab().save(str(folder / f"{name}.png"))
         # What it printed on is no longer wanted.
         window.press.ask(do="quit")
         settle(window)

@@ -18,7 +18,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 3
+SCHEMA = 4
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
@@ -43,8 +43,15 @@ def _sources_as_values(document: Document) -> Document:
     return document | {"job": job}
 
 
+def _with_more_kinds(document: Document) -> Document:
+    """Version 3 knew no rolls, round bodies and second readers; what it holds is as it was."""
+    return document
+
+
 #: One function a step, from the version named to the next.
-UPGRADES: dict[int, Callable[[Document], Document]] = {1: _several_artworks, 2: _sources_as_values}
+UPGRADES: dict[int, Callable[[Document], Document]] = {
+    1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
+}  # fmt: skip
 
 
 def save_job(job: Job, store: ArtStore, path: Path) -> None:

@@ -12,6 +12,7 @@ from farbe.estimate.steps import Kind, Step, steps
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.files.ticket import read_ticket
 from farbe.layout.beside import beside
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
@@ -92,11 +93,20 @@ def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatch
     """Write the hand-off of an entry and its nest, unless it is written; its folder."""
     entry = queue.members(number)[0]
     folder = queue.files_path(entry.token)
-    if not entry.prepared:
+    if not entry.prepared or not _is_readable(folder):
         job, *others = jobs_of(queue, number, store)
         hand_off(job, store, folder, others=tuple(others), report=report)
         queue.was_prepared(entry.number)
     return folder
+
+
+def _is_readable(folder: Path) -> bool:
+    """Whether a hand-off is there, and not one that an earlier Farbe wrote."""
+    try:
+        read_ticket(folder)
+    except BadInput:
+        return False
+    return True
 
 
 def print_entry(

@@ -437,8 +437,8 @@ def beaker_print() -> Image.Image:
 
 
 def banner_side(words: str, below: str, ground: Colour, light: Colour) -> Image.Image:
-    """A side of a hanging banner, 300 × 420 mm at 120 dpi, without an empty place."""
-    sheet = Sheet(424.0, 120)
+    """A side of a hanging banner, 300 × 420 mm at 160 dpi, without an empty place."""
+    sheet = Sheet(424.0, 160)
     sheet.panel(-150, -210, 150, 210, 0, ground)
     for row in range(-9, 10):
         for column in range(-4, 5):
@@ -447,8 +447,8 @@ def banner_side(words: str, below: str, ground: Colour, light: Colour) -> Image.
                 sheet.polygon(_hexagon(x, y, 15), light)
     sheet.polygon(_hexagon(0, -10, 92), CREAM)
     sheet.polygon(_hexagon(0, -10, 86), light)
-    _bee(sheet, 0, -30, 40)
-    sheet.text(words, 0, 40, 24, BARK)
+    _bee(sheet, 0, -36, 34)
+    sheet.text(words, 0, 34, 22, BARK)
     sheet.panel(-140, 112, 140, 150, 4, CREAM)
     sheet.text(below, 0, 131, 15, BARK)
     return _cropped(sheet, 300, 420)

@@ -324,7 +324,7 @@ def gang_job(store: ArtStore) -> Job:
 def banner_job(store: ArtStore) -> Job:
     """Two hanging banners, printed on both sides of a fabric from the roll, pair by pair."""
     sides = [
-        _drawn(store, name, banner_side(words, below, ground, light), 120).replace(quantity=1)
+        _drawn(store, name, banner_side(words, below, ground, light), 160).replace(quantity=1)
         for name, words, below, ground, light in (
             ("market-a.png", "MARKET", "honey this way", MOSS, AMBER),
             ("mead-a.png", "MEAD HALL", "come in and sit down", DUSK, HEATHER),

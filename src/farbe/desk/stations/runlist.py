@@ -179,10 +179,10 @@ class RunPicture(QWidget):
             self._press.print_open_job()
 
     def _began(self, number: int, job: Job | None) -> None:
-        self._entry = number
-        if job is None:
+        if job is None and number != self._entry:
             # From the queue: its steps are those of a job that may not be open.
             self._printed = None
+        self._entry = number
 
     def _show_step(self, number: int, index: int, picture: QImage) -> None:
         if number != self._entry or self._printed is not self._desk.session.whole:
