@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QPushButton, QWidget
 
 from farbe.desk.stations.bed import BedForm
+from farbe.desk.stations.queueview import QueueView
 from farbe.desk.stations.rollcanvas import RollCanvas
 from farbe.desk.window import MainWindow
+from farbe.estimate.steps import steps
 from farbe.layout.rolls import film_length, missing, overlapping
 from farbe.model.job import Job
 from farbe.model.piece import Reader
@@ -112,6 +114,68 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
     assert any(c.code == "artworks-meet" for c in window.results.findings.checks)  # type: ignore[union-attr]
     QTest.keyClick(canvas, Qt.Key.Key_Delete)
     assert len(now(window).roll.lain) == 1 and not missing(now(window))  # type: ignore[union-attr]
+
+
+def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> None:
+    form, canvas = film(window)
+    choose(field(form, "Lies on"), 1)
+    settle(window), settle(window)
+    choose(field(form.roll, "Film printed on"), 1)
+    settle(window), settle(window)
+    job = now(window)
+    assert job.back is not None and job.roll is not None
+    assert job.roll.lain[0].behind == job.back.artworks[0].digest
+    window.session.edit("Two", lambda j: j.replace(
+        artworks=(j.artworks[0].replace(quantity=2),),
+        back=j.back.replace(artworks=(j.artworks[0].replace(quantity=2),)),  # type: ignore[union-attr]
+    ))  # fmt: skip
+    settle(window), settle(window)
+    assert len(now(window).roll.lain) == 2  # type: ignore[union-attr]
+    canvas.choice = 1
+    QTest.keyClick(canvas, Qt.Key.Key_PageUp)
+    assert canvas.choice == 2
+    window.switch_side(), settle(window)
+    assert canvas.isVisible() and now(window).jig.over is not None
+    window.switch_side(), settle(window)
+    type_into(field(form.roll, "Side B to the right"), "0.4")
+    assert now(window).roll.offset.x == 0.4  # type: ignore[union-attr]
+    window.visit(Station.RUN), settle(window)
+    run = window.views[Station.RUN].inspector.widget()
+    window.press.ask(do="fault", name="line not seen"), settle(window)
+    window.print_on_press(), settle(window), settle(window)
+    assert "last end first" in window.check_bar.shown_text
+    queue = window.views[Station.RUN].under
+    assert isinstance(queue, QueueView)
+
+    def go_on() -> None:
+        window.press.look(), settle(window)
+        queue.choose(1)
+        queue._print(), settle(window), settle(window)
+
+    go_on()
+    assert "not found" in window.check_bar.shown_text
+    moved = field(run, "Film right")
+    assert moved.isVisibleTo(run)
+    type_into(moved, "0.2")
+    run.press.move_film(), settle(window)
+    go_on()
+    window.press.look(), settle(window)
+    assert [e.state.value for e in window.press.looked.past] == ["done"]
+    assert window.views[Station.RUN].picture.list.done == len(steps(now(window)))
+
+
+def test_the_start_page_begins_on_film_and_on_bottles(window: MainWindow) -> None:
+    for words, station in (
+        ("film from a roll", Station.BED),
+        ("round body on rollers", Station.PIECE),
+    ):
+        window.close_job(), settle(window)
+        tile = next(b for b in window.start_page.findChildren(QAbstractButton)
+                    if b.accessibleName() == f"New job: {words}")  # fmt: skip
+        QTest.mouseClick(tile, Qt.MouseButton.LeftButton)
+        settle(window)
+        assert window.station is station
+        assert (now(window).roll is not None) is (station is Station.BED)
 
 
 def test_garments_are_listed_for_transfers(window: MainWindow) -> None:

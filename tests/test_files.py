@@ -128,7 +128,7 @@ def test_save_then_open_is_the_same_job(job: Job, store: ArtStore, tmp_path: Pat
     assert there is not None and here is not None
     assert np.array_equal(there.pixels, here.pixels)
     with zipfile.ZipFile(path) as archive:
-        assert json.loads(archive.read("job.json"))["schema"] == 3
+        assert json.loads(archive.read("job.json"))["schema"] == 4
 
 
 def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: Path) -> None:

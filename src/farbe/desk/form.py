@@ -40,8 +40,9 @@ class Tall(QWidget):
     def event(self, event: QEvent) -> bool:
         layout = self.layout()
         if layout is not None and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
-            needed = layout.totalHeightForWidth(self.width())
-            if needed > 0 and needed != self.minimumHeight():
+            # Without a paragraph that shows, rows ask for what they need by themselves.
+            needed = max(0, layout.totalHeightForWidth(self.width()))
+            if needed != self.minimumHeight():
                 self.setMinimumHeight(needed)
         return super().event(event)
 

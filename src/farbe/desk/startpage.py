@@ -22,6 +22,7 @@ from farbe.desk.theme import font, theme
 from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.samples.jobs import SAMPLES
+from farbe.samples.newjob import STARTS
 
 #: Recipes side by side.
 TILES = 4
@@ -35,7 +36,7 @@ class RecipeTile(QAbstractButton):
         self._recipe = recipe
         self.setText(recipe.name.capitalize())
         self.setAccessibleName(f"New job: {recipe.name}")
-        self.setFixedSize(216, 104)
+        self.setFixedSize(216, 92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -46,20 +47,62 @@ class RecipeTile(QAbstractButton):
         painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
         painter.setBrush(QColor(t.field))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
-        slab = QRectF(62, 56, 138, 13)
+        slab = QRectF(62, 50, 138, 12)
         clear = recipe.surface.material is Material.CLEAR or recipe.reader is Reader.TRANSFER
         painter.setPen(QPen(QColor("#8a8a8a"), 1))
         painter.setBrush(QColor("#d7e2e6" if clear else recipe.surface.colour))
         painter.drawRect(slab)
         top = slab.top()
         for layer in recipe.stack:
-            top -= 12
-            paint_film(painter, QRectF(slab.left() + 8, top, slab.width() - 16, 9), layer.kind)
+            top -= 8 if len(recipe.stack) > 3 else 12
+            paint_film(
+                painter,
+                QRectF(slab.left() + 8, top, slab.width() - 16, 6 if len(recipe.stack) > 3 else 9),
+                layer.kind,
+            )
         below = recipe.reader is not Reader.FACE
-        paint_eye(painter, QPointF(34, 66 if below else 26), 24, QColor(t.accent))
+        paint_eye(painter, QPointF(34, 58 if below else 22), 24, QColor(t.accent))
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QRectF(14, 76, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.end()
+
+
+class StartTile(QAbstractButton):
+    """What is printed on, with a small drawing: film with artworks, or bodies on rollers."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__()
+        self._film = words.startswith("film")
+        self.setText(words.capitalize())
+        self.setAccessibleName(f"New job: {words}")
+        self.setFixedSize(216, 92)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t, painter = theme(), QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        active = self.hasFocus() or self.underMouse()
+        painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
+        painter.setBrush(QColor(t.field))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        painter.setPen(QPen(QColor("#8a8a8a"), 1))
+        painter.setBrush(QColor("#d7e2e6"))
+        if self._film:
+            painter.drawRect(QRectF(20, 12, 176, 50))
+            painter.setBrush(QColor(t.accent))
+            painter.setPen(Qt.PenStyle.NoPen)
+            for x, y, wide, high in ((30, 19, 40, 36), (78, 19, 26, 16), (78, 41, 26, 14),
+                                     (112, 19, 52, 20), (112, 45, 34, 10)):  # fmt: skip
+                painter.drawRect(QRectF(x, y, wide, high))
+        else:
+            for x in (46, 100, 154):
+                painter.drawRoundedRect(QRectF(x - 18, 13, 36, 42), 6, 6)
+            painter.setBrush(QColor("#55595c"))
+            painter.drawRect(QRectF(20, 57, 176, 6))
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
         painter.end()
 
 
@@ -67,6 +110,7 @@ class StartPage(QWidget):
     """What are you printing on, recent jobs, samples."""
 
     recipe_chosen = Signal(object)
+    start_chosen = Signal(str)
     path_chosen = Signal(object)
     sample_chosen = Signal(str)
 
@@ -96,7 +140,11 @@ class StartPage(QWidget):
             tile = RecipeTile(recipe)
             tile.clicked.connect(lambda _=False, r=recipe: self._choose(r))
             grid.addWidget(tile, index // TILES, index % TILES)
-        column.addSpacing(20)
+        for index, words in enumerate(STARTS, start=len(RECIPES)):
+            start = StartTile(words)
+            start.clicked.connect(lambda _=False, w=words: self.start_chosen.emit(w))
+            grid.addWidget(start, index // TILES, index % TILES)
+        column.addSpacing(14)
         lists = QHBoxLayout()
         lists.setSpacing(40)
         column.addLayout(lists)
@@ -113,7 +161,7 @@ class StartPage(QWidget):
         for index, name in enumerate(SAMPLES):
             button = QPushButton(name.replace("-", " ").capitalize())
             button.clicked.connect(lambda _=False, n=name: self.sample_chosen.emit(n))
-            pairs.addWidget(button, index // 2, index % 2)
+            pairs.addWidget(button, index // 3, index % 3)
         column.addStretch(2)
 
     def _choose(self, recipe: Recipe) -> None:

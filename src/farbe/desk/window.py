@@ -64,7 +64,7 @@ from farbe.model.side import ArtworkFile
 from farbe.plan.recipes import Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
-from farbe.samples.newjob import job_from_recipe, with_added, with_only
+from farbe.samples.newjob import STARTS, job_from_recipe, with_added, with_only
 
 
 class MainWindow(QMainWindow):
@@ -156,6 +156,7 @@ class MainWindow(QMainWindow):
         self.check_bar.cancel.connect(self.workers.cancel)
         self.press.opened.connect(self._open_copy)
         self.start_page.recipe_chosen.connect(self.new_job)
+        self.start_page.start_chosen.connect(self.start_on)
         self.start_page.path_chosen.connect(self.open_path)
         self.start_page.sample_chosen.connect(self.open_sample)
         tray = self.views[Station.BED].under
@@ -268,6 +269,12 @@ class MainWindow(QMainWindow):
         if self._may_leave():
             self.session.take(job_from_recipe(recipe))
             self.visit(Station.PIECE)
+
+    def start_on(self, words: str) -> None:
+        """A new job on film or on round bodies."""
+        if self._may_leave():
+            self.session.take(STARTS[words]())
+            self.visit(Station.BED if self.session.job and self.session.job.roll else Station.PIECE)
 
     def open_sample(self, name: str) -> None:
         """Open a sample; drawing its artwork takes a moment, so a worker does it."""

@@ -9,9 +9,10 @@ from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidget
 
 from farbe.checks.check import Weight
+from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField
 from farbe.desk.form import Form
 from farbe.desk.lens import lens
@@ -30,6 +31,7 @@ from farbe.files.atomic import whole_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.ticket import Ticket
+from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.plan.sentence import duration, number
 from farbe.press.state import FAULTS
@@ -229,6 +231,7 @@ class PressPart(Part):
 
     def __init__(self, form: Form, desk: Desk, press: PressDesk) -> None:
         self.press = press
+        self._amounts: tuple[QLineEdit, ...] = ()
         super().__init__(form, desk)
         press.changed.connect(self.refresh)
 
@@ -245,6 +248,11 @@ class PressPart(Part):
         self._on = form.button("Switch it on", self._switch)
         form.button("Fill its tanks", lambda: self.press.ask(do="fill"))
         form.button("Stop what prints", lambda: self.press.ask(do="stop"), "It can go on later")
+        self._film = form.row("Move film by", *(self._mm(axis) for axis in ("right", "away")))
+        self._moves = form.button(
+            "Move the film by hand", self.move_film,
+            "Where the line behind a side A is not found; then go on in the queue",
+        )  # fmt: skip
         form.button("Load the job's board", self.load, "Tell the press what lies on its bed")
         form.button(
             "Take over its sizes", self.take_over,
@@ -272,6 +280,23 @@ class PressPart(Part):
     def _switch(self) -> None:
         self.press.ask(do="quit" if self.press.looked.press else "status")
 
+    def _mm(self, axis: str) -> QLineEdit:
+        """A figure that is the operator's, not the job's."""
+        made = QLineEdit("0")
+        made.setAccessibleName(f"Film {axis}, mm")
+        made.setMinimumWidth(64)
+        self._amounts = (*self._amounts, made)
+        return made
+
+    def move_film(self) -> None:
+        """Lay side B by hand; what is not a length is said."""
+        try:
+            x, y = (parse_amount(field.text(), "mm") for field in self._amounts)
+        except BadInput as error:
+            self.session.said.emit(str(error))
+            return
+        self.press.ask(do="move", x=x, y=y)
+
     def load(self) -> None:
         """Load a board of the job's size."""
         job = self.session.whole
@@ -285,7 +310,10 @@ class PressPart(Part):
             self.session.edit("Sizes of the press", partial(_with_sizes, state))
 
     def refresh(self) -> None:
-        state = self.press.looked.press
+        state, job = self.press.looked.press, self.session.whole
+        two_sided = job is not None and job.roll is not None and job.back is not None
+        for row in (self._film, self._moves):
+            row.setVisible(two_sided)
         self._on.setText("Switch it off" if state else "Switch it on")
         self._fault.setEnabled(state is not None)
         if state is None:
