@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 import os
+import random
 import statistics
 import subprocess
 import sys
@@ -10,8 +13,11 @@ import tempfile
 import time
 from pathlib import Path
 
+import cv2
 import numpy as np
+import rectpack
 
+from farbe.layout.packing import Strip, pack_boxes, pack_shapes
 from farbe.samples.draw import lid_emblem
 from farbe.separate.choke import choke
 from farbe.separate.grid import Grid
@@ -42,6 +48,42 @@ def choked() -> None:
         times.append((time.perf_counter() - start) * 1000)
     times.sort()
     print(f"choke at 2000 x 1600: median {statistics.median(times):.1f} ms, p95 {times[57]:.1f} ms")
+
+
+def nested() -> None:
+    """200 different artworks on film of 600 mm, against each of a set of packers."""
+    random.seed(7)
+    sizes = [(random.uniform(40, 160), random.uniform(40, 160)) for _ in range(200)]
+    film, gap = Strip(590, 30_000, 4, turning=True), 400
+    start = time.perf_counter()
+    spots = pack_boxes(sizes, film)
+    taken = time.perf_counter() - start
+    own = max(s.y + sizes[s.item][0 if s.turned % 180 else 1] / 2 for s in spots)
+    best = math.inf
+    for algorithm, sort in itertools.product(
+        (rectpack.MaxRectsBl, rectpack.SkylineBl, rectpack.SkylineBlWm, rectpack.MaxRectsBaf),
+        (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE, rectpack.SORT_PERI),
+    ):
+        packer = rectpack.newPacker(pack_algo=algorithm, sort_algo=sort, rotation=True)
+        packer.add_bin(59_000 + gap, 3_000_000)
+        for wide, high in sizes:
+            packer.add_rect(math.ceil(wide * 100) + gap, math.ceil(high * 100) + gap)
+        packer.pack()
+        if len(packer.rect_list()) == len(sizes):
+            length = (max(y + h for _, _, y, _, h, _ in packer.rect_list()) - gap) / 100
+            best = min(best, length)
+    print(f"200 rectangles on film: {taken:.2f} s, film {own / best:.3f} of the best packer's")
+    y, x = np.mgrid[0:100, 0:100] + 0.5
+    masks = [
+        np.asarray(cv2.resize(((x + y < 100) | (y > 70)).astype(np.uint8), (int(w), int(h)),
+                              interpolation=cv2.INTER_NEAREST), bool)
+        for w, h in sizes
+    ]  # fmt: skip
+    start = time.perf_counter()
+    spots = pack_shapes(masks, range(200), film)
+    taken = time.perf_counter() - start
+    shapes = max(s.y + masks[s.item].shape[1 if s.turned % 180 else 0] / 2 for s in spots)
+    print(f"200 true shapes on film: {taken:.2f} s, film {shapes / own:.3f} of their rectangles'")
 
 
 def started() -> None:

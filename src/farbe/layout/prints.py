@@ -9,7 +9,7 @@ from typing import Any
 
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket, footprint, job_pockets, used_pockets
-from farbe.layout.rolls import missing
+from farbe.layout.rolls import lain_size, missing
 from farbe.layout.sides import turned_over
 from farbe.model.job import Job
 from farbe.model.piece import Rectangle
@@ -95,8 +95,9 @@ def alone(job: Job, number: int) -> Job:
 
 def pocket_size(job: Job, number: int) -> tuple[float, float]:
     """Width and height in mm that the piece in a pocket takes as it lies."""
-    of = alone(job, number)
-    return footprint(of.jig, of.piece.shape)
+    if job.roll is not None:
+        return lain_size(job, job.roll.lain[number - 1])
+    return footprint(job.jig, job.piece.shape)
 
 
 def first_print(job: Job) -> PocketPrint:

@@ -82,10 +82,11 @@ def missing(job: Job) -> list[tuple[ArtworkFile, int]]:
 def overlapping(job: Job, gap: float = 0.0) -> list[tuple[int, int]]:
     """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm."""
     areas = []
+    starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
     for lain in _roll(job).lain:
         wide, high = lain_size(job, lain)
         grow = gap / 2 - 1e-6
-        y = lain.y + sheet_start(job, lain.sheet)
+        y = lain.y + starts[lain.sheet]
         areas.append(
             box(lain.x - wide / 2 - grow, y - high / 2 - grow, lain.x + wide / 2 + grow,
                 y + high / 2 + grow)

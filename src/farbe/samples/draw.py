@@ -407,7 +407,7 @@ def _scenery(sheet: Sheet, left: float, right: float) -> None:
 
 
 def mead_label() -> Image.Image:
-    """A print all around a mead bottle, 236 × 90 mm at 300 dpi; its ends meet."""
+    """A label all around a mead bottle, 236 × 90 mm at 300 dpi; its ends meet."""
     sheet = Sheet(240.0, 300)
     _scenery(sheet, -118, 118)
     for x in (-59, 59):
