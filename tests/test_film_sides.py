@@ -13,6 +13,7 @@ from farbe.checks.rules import run_checks
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length, is_laid, lain_size
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
@@ -26,6 +27,7 @@ from farbe.press.client import Press
 from farbe.press.machine import TestPress
 from farbe.queue.store import Queue, State
 from farbe.queue.work import add_job, print_entry
+from farbe.render.bed import job_bed
 from farbe.render.footprints import ganged
 
 
@@ -193,3 +195,27 @@ def test_pairs_are_checked(banner: Job, store: ArtStore) -> None:
     assert again.roll.lain[0].artwork == roll.lain[2].artwork
     assert again.roll.lain[0].y == roll.lain[0].y
     assert lain_size(again, again.roll.lain[0]) == (40.0, 26.0)
+
+
+def test_a_measured_turn_is_turned_back(banner: Job, store: ArtStore) -> None:
+    """Side B found turned by 2° anticlockwise is printed turned by 2° clockwise."""
+    assert banner.back is not None
+    assert banner.roll is not None
+    solid_b = banner.replace(back=banner.back.replace(stack=(solid(banner),)))
+    slopes = []
+    for turn in (0.0, 2.0):
+        of = solid_b.replace(roll=banner.roll.replace(offset=SideOffset(rotation=turn)))
+        other = turned_over(of)
+        bed = job_bed(other, store)
+        rows = bed.rows(0, bed.size[1])
+        assert rows is not None
+        place = max(used_pockets(other), key=lambda p: p.y)
+        middle = (bed.frame.height - place.y) * bed.grid.per_mm_y
+        lines = np.arange(
+            round(middle - 9 * bed.grid.per_mm_y), round(middle + 9 * bed.grid.per_mm_y)
+        )
+        first = [int(np.flatnonzero(rows[y].max(axis=1) > 128).min()) for y in lines]
+        across = np.array(first) / bed.grid.per_mm_x
+        slopes.append(np.degrees(np.arctan(np.polyfit(lines / bed.grid.per_mm_y, across, 1)[0])))
+    # Rows count down, so an edge that leans to the right upwards has a falling slope.
+    assert slopes == pytest.approx([0.0, -2.0], abs=0.15)
