@@ -148,5 +148,6 @@ def panned() -> None:
 
 
 choked()
+nested()
 panned()
 started()
