@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from farbe.layout.guide import guide_ink
 from farbe.model.job import Job
@@ -10,7 +10,7 @@ from farbe.model.printer import Ink
 from farbe.plan.order import channels, channels_of
 from farbe.plan.shared import shared_stack
 from farbe.render.bed import job_bed
-from farbe.render.guide import guide_bed
+from farbe.render.guide import guide_bed, guide_channel
 from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Overlaid, Raster
 from farbe.render.sources import Sources
@@ -33,10 +33,9 @@ def guide_trips(jobs: tuple[Job, ...]) -> tuple[GuideTrip, ...]:
         ink, hits = guide_ink(job), job.guide.hits
         if (ink.name, hits) not in found:
             names[ink.name] = names.get(ink.name, 0) + 1
-            name = job.receiver.channel(ink.name)
+            channel = guide_channel(job)
             if names[ink.name] > 1:
-                name = f"{name} {names[ink.name]}"
-            channel = ChannelInfo(name, ink.shown, ink.kind.value)
+                channel = replace(channel, name=f"{channel.name} {names[ink.name]}")
             found[ink.name, hits] = GuideTrip(ink, hits, channel)
     return tuple(found.values())
 

@@ -90,22 +90,26 @@ def _tile(
     local[:, 2] += matrix[:, :2] @ np.asarray(first, np.float64) - (left, top)
     local /= by
     local[:, 2] += (1.0 / by - 1.0) / 2.0
-    planes = [
-        np.asarray(
-            cv2.warpAffine(
-                np.ascontiguousarray(part[..., i]),
-                local,
-                (width, rows),
-                flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-                borderMode=cv2.BORDER_CONSTANT,
-                borderValue=(0,),
-            )
+
+    def plane(of: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+        flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
+        made = cv2.warpAffine(
+            of, local, (width, rows), flags=flags, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,)
         )
-        for i in range(channels)
-    ]
+        return np.asarray(made, np.float32)
+
+    return _unweighted(part, plane)
+
+
+def _unweighted(
+    part: npt.NDArray[np.float32],
+    plane: Callable[[npt.NDArray[np.float32]], npt.NDArray[np.float32]],
+) -> Pixels:
+    """Planes of :func:`_weighted`, each warped, with the colours divided by alpha again."""
+    planes = [plane(np.ascontiguousarray(part[..., i])) for i in range(part.shape[2])]
     cover = planes.pop()
     weight = 255.0 / np.where(cover < 0.5, np.inf, cover)
-    levels = np.dstack([*(plane * weight for plane in planes), cover])
+    levels = np.dstack([*(one * weight for one in planes), cover])
     return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)
 
 
@@ -163,16 +167,12 @@ def _bent_tile(
         part = _averaged(part, by)
     # Middles of pixels lie half a pixel in, before and after the reduction.
     local = ((reached - (left, top)) / by - 0.5).astype(np.float32)
-    planes = [
-        np.asarray(
-            cv2.remap(
-                np.ascontiguousarray(part[..., i]), local[..., 0], local[..., 1],
-                cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),
-            )
-        )
-        for i in range(channels)
-    ]  # fmt: skip
-    cover = planes.pop()
-    weight = 255.0 / np.where(cover < 0.5, np.inf, cover)
-    levels = np.dstack([*(plane * weight for plane in planes), cover])
-    return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)
+
+    def plane(of: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+        made = cv2.remap(
+            of, local[..., 0], local[..., 1], cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),
+        )  # fmt: skip
+        return np.asarray(made, np.float32)
+
+    return _unweighted(part, plane)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from farbe.layout.rolls import lain_size, packed, pairs_in_a_column, with_lain
+from farbe.layout.rolls import lain_size, pairs_in_a_column, with_lain
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
@@ -10,19 +10,13 @@ from farbe.model.roll import Lain, Packing, Roll, SideOffset
 
 
 def on_roll(job: Job, wanted: bool) -> Job:
-    """The job on film from a roll, or on its board again.
-
-    Raises
-    ------
-    BadInput
-        If an artwork is larger than the film.
-    """
+    """The job on film from a roll, or on its board again; the artworks are laid afterwards."""
     if not wanted:
         return job.replace(roll=None)
     if job.roll is not None:
         return job
     width = min(600.0, job.printer.bed_width)
-    return packed(job.replace(roll=Roll(width=width)), {})
+    return job.replace(roll=Roll(width=width))
 
 
 def _roll(job: Job) -> Roll:

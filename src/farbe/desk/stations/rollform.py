@@ -15,7 +15,6 @@ from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.bedform.text import TextPart
 from farbe.desk.stations.rolledits import asks_for
 from farbe.layout.rolls import film_length, is_laid, packed, used_share
-from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.roll import Garment, Packing, Roll
@@ -60,7 +59,6 @@ class FilmPart(Part):
                      unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
         self._key: object = None
-        self._known: Job | None = None
 
     def refresh(self) -> None:
         job = self.session.job
@@ -98,13 +96,10 @@ class FilmPart(Part):
         length = film_length(job)
         words = f"{number(length, 0)} mm of film, {length / 1000 * roll.price:.2f}"
         words += f" {self.desk.currency}."
-        if roll.packing is not Packing.SHAPES:
-            return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
-        try:
-            boxes = packed(job.replace(roll=roll.replace(packing=Packing.BOXES)), {})
-        except BadInput:
+        if roll.packing is Packing.SHAPES:
+            # What the rectangles would take is not packed here, on the window's thread.
             return words
-        return f"{words} By their rectangles it would be {number(film_length(boxes), 0)} mm."
+        return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
 
 
 def narrow(field: QWidget) -> QWidget:
