@@ -11,14 +11,22 @@ import subprocess
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import cv2
 import numpy as np
 import rectpack
+from PIL import Image
 
+from farbe.files.store import ArtStore
 from farbe.layout.packing import Strip, pack_boxes, pack_shapes
+from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER
+from farbe.model.piece import Rectangle
+from farbe.optics.view import View, seen_as
+from farbe.render.glimpse import glimpse
 from farbe.samples.draw import lid_emblem
+from farbe.samples.jobs import lid_job
 from farbe.separate.choke import choke
 from farbe.separate.grid import Grid
 
@@ -48,6 +56,35 @@ def choked() -> None:
         times.append((time.perf_counter() - start) * 1000)
     times.sort()
     print(f"choke at 2000 x 1600: median {statistics.median(times):.1f} ms, p95 {times[57]:.1f} ms")
+
+
+def proofed() -> None:
+    """The look of five layers at 2000 x 1600: of drawn artwork, and of a photograph over all."""
+    clouds = [np.random.default_rng(i).integers(0, 256, (40, 50), np.uint8) for i in range(3)]
+    photo = cv2.resize(cv2.merge(clouds), (2000, 1600), interpolation=cv2.INTER_CUBIC)
+    whites = (WHITE_UNDER.replace(treatments=()), WHITE_UNDER.replace(name="White 2"))
+    layers = (*whites, BLACKOUT, COLOUR, VARNISH_OVER)
+    with tempfile.TemporaryDirectory() as folder:
+        store = ArtStore(Path(folder))
+        plain = lid_job(store)
+        for name, picture in (("drawn", lid_emblem()), ("photograph", Image.fromarray(photo))):
+            picture.resize((2000, 1600)).save(Path(folder) / f"{name}.png", dpi=(508, 508))
+            artwork = store.add_artwork(Path(folder) / f"{name}.png").replace(
+                width=100.0, height=80.0
+            )
+            job = plain.replace(
+                artworks=(artwork,), stack=layers,
+                piece=plain.piece.replace(shape=Rectangle(width=100, height=80)))  # fmt: skip
+            part = glimpse(job, store, Grid(508, 508))
+            taken = [_seconds(lambda part=part: seen_as(part, View()).by(0.0)) for _ in range(9)]
+            size = f"{part.plates[0].shape[1]} x {part.plates[0].shape[0]}"
+            print(f"proof of five layers, {size}, {name}: median {statistics.median(taken):.3f} s")
+
+
+def _seconds(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
 
 
 def nested() -> None:
@@ -148,6 +185,7 @@ def panned() -> None:
 
 
 choked()
+proofed()
 nested()
 panned()
 started()

@@ -6,14 +6,17 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.printer import Register
+from farbe.model.printer import LayerKind, Register
 from farbe.optics.films import Film, hits, join, over, stack
-from farbe.optics.look import hits_for, look, opacity, to_linear, white_film
+from farbe.optics.inks import BLACKOUT as BLACKOUT_FILM
+from farbe.optics.inks import VARNISH, WHITE, hits_for, white_film
+from farbe.optics.light import to_linear
+from farbe.optics.look import look, opacity
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
 from farbe.separate.colour import shipped_profile
@@ -112,6 +115,39 @@ def test_no_stack_gives_more_light_than_it_gets(made: list[Film]) -> None:
 def test_joining_does_not_depend_on_where_one_begins(a: Film, b: Film, c: Film) -> None:
     one, other = join(join(a, b), c), join(a, join(b, c))
     assert one.front == pytest.approx(other.front) and one.through == pytest.approx(other.through)
+
+
+KINDS = (WHITE_UNDER, BLACKOUT, VARNISH_OVER)
+
+
+@given(
+    st.lists(st.sampled_from(KINDS), min_size=1, max_size=5),
+    st.sampled_from([(1, 1), (7, 3), (200, 1100)]),
+    st.integers(0, 99),
+)
+@settings(max_examples=25)
+def test_tables_of_plates_say_what_their_films_do(
+    kinds: list[Layer], size: tuple[int, int], seed: int
+) -> None:
+    """Each pixel against films joined one by one, with even and uneven places in the plates."""
+    rng = np.random.default_rng(seed)
+    layers = tuple(one.replace(name=f"{at}", hits=1 + at % 2) for at, one in enumerate(kinds))
+    plates = [rng.integers(0, 256, size, np.uint8) for _ in layers]
+    plates[0][:, : size[1] // 2 + 1] = 90
+    surface = Surface(material=Material.TRANSLUCENT, colour="#446688")
+    behind = np.array((0.2, 0.3, 0.4), np.float32)
+    found = seen_by(
+        layers, plates, reader=Reader.FACE, surface=surface, profile=PROFILE, behind=behind
+    )
+    solid = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT_FILM, LayerKind.VARNISH: VARNISH}
+    for row, column in {(0, 0), (size[0] - 1, size[1] - 1), (size[0] // 2, size[1] // 3)}:
+        half = 0.48 * to_linear("#446688")[1]
+        whole = Film.even(half, half)
+        for layer, plate in zip(layers, plates, strict=True):
+            share = float(plate[row, column]) / 255
+            whole = join(hits(solid[layer.kind].covering(share), layer.hits), whole)
+        assert found.day[1, row, column] == pytest.approx(over(whole, 0.3), abs=1e-5)
+        assert found.through[1, row, column] == pytest.approx(whole.through, abs=1e-5)
 
 
 def test_closed_forms_of_films() -> None:

@@ -56,9 +56,10 @@ def test_the_other_side_is_seen_turned_over(job: Job, store: ArtStore) -> None:
     clear = job.replace(piece=job.piece.replace(surface=Surface(material=Material.CLEAR)))
     whole = glimpse(clear, store, GRID)
     face, back = seen_as(whole, View()), seen_as(whole, View(other_side=True))
-    assert np.allclose(face.through, back.through[:, ::-1], atol=1e-5)
+    assert np.allclose(face.through, back.through[..., ::-1], atol=1e-5)
     # White under colour from the face hides the colour from behind.
-    middle = face.day.shape[0] // 2, face.day.shape[1] // 2
+    _, height, width = face.day.shape
+    middle = slice(None), height // 2, width // 2
     seen = np.ptp(face.day[middle]), np.ptp(back.turned().day[middle])
     assert seen[0] > 2 * seen[1]
     opaque = seen_as(glimpse(job, store, GRID), View(other_side=True)).by(0.0)

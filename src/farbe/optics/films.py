@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import reduce
+from functools import cached_property, reduce
 from typing import Any
 
 import numpy as np
@@ -32,13 +33,21 @@ class Film:
         """A film that is the same from both sides."""
         return cls(reflected, reflected, through)
 
+    @cached_property
+    def twice(self) -> Figure:
+        """What is left of light that crosses the film to and fro."""
+        return self.through * self.through
+
     def turned(self) -> Film:
         """The film seen from behind."""
         return Film(self.back, self.front, self.through)
 
     def covering(self, share: Figure) -> Film:
         """The film over a part of the area: light sees the mean of film and nothing."""
-        return Film(share * self.front, share * self.back, share * self.through + (1.0 - share))
+        front, through = share * self.front, share * self.through + (1.0 - share)
+        if self.back is self.front:
+            return Film.even(front, through)
+        return Film(front, share * self.back, through)
 
 
 def join(front: Film, behind: Film) -> Film:
@@ -50,14 +59,14 @@ def join(front: Film, behind: Film) -> Film:
     if isinstance(front.back, float) and front.back == 0.0:
         # Nothing goes to and fro behind a film that reflects nothing.
         return Film(
-            front=front.front + front.through * front.through * behind.front,
+            front=front.front + front.twice * behind.front,
             back=behind.back,
             through=front.through * behind.through,
         )
     between = 1.0 - front.back * behind.front
     return Film(
-        front=front.front + front.through * front.through * behind.front / between,
-        back=behind.back + behind.through * behind.through * front.back / between,
+        front=front.front + front.twice * behind.front / between,
+        back=behind.back + behind.twice * front.back / between,
         through=front.through * behind.through / between,
     )
 
@@ -69,12 +78,53 @@ def stack(films: list[Film]) -> Film:
 
 def hits(film: Film, count: int) -> Film:
     """So many layings down of the same film."""
-    return stack([film] * count)
+    return film if count == 1 else stack([film] * count)
 
 
 def over(film: Film, ground: Figure) -> Figure:
     """Reflectance of a film on a ground of this reflectance: what :func:`join` says, alone."""
-    back = film.through * film.through * ground
+    returned = film.twice * ground
     if isinstance(film.back, float) and film.back == 0.0:
-        return back if isinstance(film.front, float) and film.front == 0.0 else film.front + back
-    return film.front + back / (1.0 - film.back * ground)
+        return (
+            returned
+            if isinstance(film.front, float) and film.front == 0.0
+            else film.front + returned
+        )
+    between = film.back * ground
+    between = 1.0 - between
+    returned /= between
+    returned += film.front
+    return returned
+
+
+#: A film in red, green and blue light; the same object thrice if it is alike in all.
+Bands = tuple[Film, Film, Film]
+
+
+def each(films: Iterable[Film]) -> Bands:
+    """Films of red, green and blue light."""
+    red, green, blue = films
+    return red, green, blue
+
+
+def alike(film: Bands) -> bool:
+    """Whether a film is the same in all bands."""
+    return film[0] is film[1] is film[2]
+
+
+def joined(front: Bands, behind: Bands) -> Bands:
+    """Two films as one in each band; once where both are alike in all."""
+    if alike(front) and alike(behind):
+        return (join(front[0], behind[0]),) * 3
+    return each(join(a, b) for a, b in zip(front, behind, strict=True))
+
+
+def stacked(films: list[Bands]) -> Bands:
+    """Films from the reader's eye backwards, as one; what is alike in all bands is joined once."""
+    runs: list[Bands] = []
+    for film in films:
+        if runs and alike(film) and alike(runs[-1]):
+            runs[-1] = joined(runs[-1], film)
+        else:
+            runs.append(film)
+    return each(stack([film[band] for film in runs]) for band in range(3))

@@ -10,7 +10,8 @@ import numpy as np
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.films import Light
-from farbe.optics.look import Seen, opacity, seen, to_linear
+from farbe.optics.light import to_linear
+from farbe.optics.look import Seen, opacity, seen
 from farbe.render.glimpse import Glimpse
 from farbe.separate.choke import Plate
 

@@ -31,7 +31,7 @@ from farbe.files.proofsheet import write_proof_sheet
 from farbe.model.job import Job
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
-from farbe.optics.look import hits_for, white_film
+from farbe.optics.inks import hits_for, white_film
 from farbe.optics.view import Behind
 from farbe.plan.alternatives import Alternative, alternatives
 from farbe.plan.recipes import Recipe

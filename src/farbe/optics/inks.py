@@ -1,0 +1,130 @@
+"""What inks and pieces do to light: each layer's film, and the piece's own."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+import cv2
+import numpy as np
+from PIL import Image, ImageCms
+
+from farbe.model.layer import Layer
+from farbe.model.piece import Material, Surface
+from farbe.model.printer import LayerKind
+from farbe.optics.films import Bands, Figure, Film, Light, each, hits
+from farbe.optics.levels import Leveled, Part, even
+from farbe.optics.light import Tile, linear_table, to_linear
+from farbe.separate.choke import Plate
+from farbe.separate.colour import srgb_profile
+
+#: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
+WHITE_CONTRAST = 0.72
+#: One solid hit of white: it absorbs nothing, so over black it reflects its contrast ratio.
+WHITE = Film.even(WHITE_CONTRAST, 1.0 - WHITE_CONTRAST)
+#: One solid hit of blackout, and of varnish, whose gloss shows a little light of its own.
+BLACKOUT = Film.even(0.015, 0.05)
+VARNISH = Film.even(0.004, 0.994)
+#: How much of what lies behind a solid hit of a named ink is hidden.
+NAMED_HIDES = 0.85
+_SOLID = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT, LayerKind.VARNISH: VARNISH}
+
+
+def white_film(count: int) -> tuple[float, float]:
+    """Reflectance and transmittance of so many solid hits of white."""
+    found = hits(WHITE, count)
+    return float(found.front), float(found.through)
+
+
+def hits_for(opacity: float) -> int:
+    """The fewest hits of solid white with this contrast ratio, 0 to 1."""
+    count = 1
+    while white_film(count)[0] < opacity and count < 99:
+        count += 1
+    return count
+
+
+@lru_cache(maxsize=4)
+def _shown_on_paper(profile: bytes) -> ImageCms.ImageCmsTransform:
+    # Relative to paper: the film alone, not the paper's tint.
+    return ImageCms.buildTransform(
+        io.BytesIO(profile),
+        io.BytesIO(srgb_profile()),
+        "CMYK",
+        "RGB",
+        ImageCms.Intent.RELATIVE_COLORIMETRIC,
+    )
+
+
+@dataclass(frozen=True, eq=False)
+class Coloured:
+    """A colour film in so many hits, of plates uint8 (h, w) each: cyan, magenta, yellow, black.
+
+    Light crosses the film twice on perfect white, so its transmittance is the root of the
+    reflectance that the profile states for the inks on paper. What the profile says of halftones
+    is in the transmittance already.
+    """
+
+    plates: tuple[Plate, ...]
+    profile: bytes
+    hits: int = 1
+
+    def reflected(self, tile: Tile) -> list[Figure]:
+        """Nothing in any band; what is seen of the inks is what comes back through them."""
+        return [0.0, 0.0, 0.0]
+
+    def in_place(self, tile: Tile) -> Bands:
+        """The film of a tile, figures float32 (h, w), or numbers where it is the same all over."""
+        plates = [plate[tile] for plate in self.plates]
+        same = all(even(plate) for plate in plates)
+        merged = cv2.merge([plate[:1, :1] for plate in plates] if same else plates)
+        size = (merged.shape[1], merged.shape[0])
+        picture = Image.frombuffer("CMYK", size, merged, "raw", "CMYK", 0, 1)
+        shown = np.asarray(_shown_on_paper(self.profile).apply(picture))
+        table: Light = (np.sqrt(linear_table()) ** self.hits).astype(np.float32)
+        through = [cv2.LUT(band, table) for band in cv2.split(shown)]
+        return each(Film.even(0.0, float(band[0, 0]) if same else band) for band in through)
+
+
+def substrate(surface: Surface) -> Leveled:
+    """The piece itself: opaque ones let nothing through, translucent ones half of their colour."""
+    if surface.material is Material.CLEAR:
+        return Leveled((Film.even(0.01, 0.97),) * 3)
+    half = surface.material is Material.TRANSLUCENT
+    return Leveled(
+        each(
+            Film.even(0.48 * light, 0.48 * light) if half else Film.even(light, 0.0)
+            for light in to_linear(surface.colour)
+        )
+    )
+
+
+def layer_films(
+    layers: tuple[Layer, ...],
+    plates: list[Plate],
+    profile: bytes,
+    named: Mapping[str, str] | None = None,
+) -> dict[str, Part]:
+    """Each layer's film by its name, in place: partial coverage is the mean over the area."""
+    found: dict[str, Part] = {}
+    at = 0
+    for layer in layers:
+        count = 4 if layer.kind is LayerKind.COLOUR else 1
+        found[layer.name] = _film(layer, plates[at : at + count], profile, named or {})
+        at += count
+    return found
+
+
+def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> Part:
+    if layer.kind is LayerKind.COLOUR:
+        return Coloured(tuple(plates), profile, layer.hits)
+    one = _SOLID.get(layer.kind)
+    solid = (one,) * 3 if one is not None else _named(named.get(layer.ink or "", "#808080"))
+    return Leveled.covering(solid, plates[0], layer.hits)
+
+
+def _named(colour: str) -> Bands:
+    """One solid hit of a named ink."""
+    return each(Film.even(light * NAMED_HIDES, 1.0 - NAMED_HIDES) for light in to_linear(colour))

@@ -1,0 +1,75 @@
+"""Light as linear sRGB, from and to what screens show; worked on by tiles."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from functools import lru_cache
+
+import cv2
+import numpy as np
+
+from farbe.art.artwork import Pixels
+from farbe.optics.films import Light
+
+#: A part of a picture: its rows and its columns.
+Tile = tuple[slice, slice]
+#: Rows and columns that are worked on at once: few enough for the processor's own memory.
+TILE = (64, 1024)
+
+
+def in_tiles(shape: tuple[int, ...], work: Callable[[Tile], None]) -> None:
+    """Do work on tiles of a picture (h, w), in a thread for each processor if that is worth it."""
+    tiles = [
+        (slice(top, top + TILE[0]), slice(left, left + TILE[1]))
+        for top in range(0, shape[0], TILE[0])
+        for left in range(0, shape[1], TILE[1])
+    ]
+    if len(tiles) < 3:
+        for tile in tiles:
+            work(tile)
+        return
+    with ThreadPoolExecutor(min(8, os.cpu_count() or 1)) as pool:
+        # Asking for the results hands on what went wrong.
+        list(pool.map(work, tiles))
+
+
+def to_linear(colour: str) -> tuple[float, float, float]:
+    """Linear sRGB, 0 to 1, of ``#rrggbb`` (IEC 61966-2-1)."""
+    table = linear_table()
+    r, g, b = (float(table[int(colour[i : i + 2], 16)]) for i in (1, 3, 5))
+    return r, g, b
+
+
+@lru_cache(maxsize=1)
+def linear_table() -> Light:
+    """Linear light, 0 to 1, of each sRGB level."""
+    v = np.arange(256) / 255.0
+    return np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4).astype(np.float32)
+
+
+#: Steps of linear light that are told apart on the way to the screen.
+LEVELS = 65536
+
+
+@lru_cache(maxsize=1)
+def _encode_table() -> Pixels:
+    """sRGB level of the middle of each step of linear light."""
+    v = (np.arange(LEVELS) + 0.5) / LEVELS
+    shown = np.where(v <= 0.0031308, v * 12.92, 1.055 * v ** (1 / 2.4) - 0.055)
+    return np.asarray(np.rint(shown * 255.0), dtype=np.uint8)
+
+
+def to_screen(light: Callable[[Tile], Light], size: tuple[int, ...]) -> Pixels:
+    """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1."""
+    shown = np.empty((*size, 3), np.uint8)
+
+    def show(tile: Tile) -> None:
+        levels = light(tile) * np.float32(LEVELS)
+        np.clip(levels, 0.0, LEVELS - 1, out=levels)
+        bands = [cv2.LUT(band, _encode_table()) for band in levels.astype(np.uint16)]
+        cv2.merge(bands, dst=shown[tile])
+
+    in_tiles(shown.shape, show)
+    return shown
