@@ -147,7 +147,7 @@ class SingleRaster:
 
     def rows(self, start: int, stop: int) -> Pixels | None:
         rows = self.tile.rows(start, stop)
-        return rows if rows.any() else None
+        return rows if rows.max(initial=0) else None
 
 
 def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:

@@ -60,17 +60,19 @@ class InkLimits:
         if any(share < 100.0 for share in self.each):
             most = np.array([round(share * 2.55) for share in self.each], np.uint8)
             inks = np.minimum(inks, most)
+        if self.total >= 400.0:
+            return inks
         room = self.total * 2.55
-        if room < 4 * 255:
+        sums = cv2.transform(inks.astype(np.float32), np.ones((1, 4), np.float32))
+        over = sums > room
+        if over.any():
             levels = inks.astype(np.float32)
-            colours = levels[..., :3].sum(axis=2)
-            over = colours + levels[..., 3] > room
-            if over.any():
-                left = np.maximum(room - levels[..., 3], 0.0)
-                share = np.where(over, left / np.maximum(colours, 1.0), 1.0)
-                levels[..., :3] *= share[..., None]
-                # Rounded down, so that the sum stays under the limit.
-                inks = np.floor(levels).astype(np.uint8)
+            left = np.maximum(room - levels[..., 3], 0.0)
+            colours = sums - levels[..., 3]
+            share = np.where(over, left / np.maximum(colours, 1.0), 1.0)
+            levels[..., :3] *= share[..., None]
+            # Rounded down, so that the sum stays under the limit.
+            inks = np.floor(levels).astype(np.uint8)
         return inks
 
 
@@ -180,7 +182,7 @@ class Separation:
     def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
         above = sum(halo(t, self.grid) for t in layer.active)
         inks = self.limits(self._inks(start - above, stop + above))
-        planes = [np.ascontiguousarray(inks[..., i]) for i in range(4)]
+        planes = [np.asarray(plane, np.uint8) for plane in cv2.split(inks)]
         return [self._treated(p, layer.active, start, stop, above) for p in planes]
 
     def _inks(self, start: int, stop: int) -> Pixels:
@@ -188,7 +190,7 @@ class Separation:
         alpha = self.placed.alpha(start, stop)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
         # Nothing is converted where the artwork is transparent.
-        used = np.flatnonzero(alpha.any(axis=0))
+        used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)) if alpha.size else ()
         if len(used):
             columns = slice(int(used[0]), int(used[-1]) + 1)
             colours = self.placed.colours(start, stop)[:, columns]
@@ -351,7 +353,7 @@ class Separation:
 
 def _over(plate: Plate) -> Plate:
     """A plate seen from the other side."""
-    return np.ascontiguousarray(plate[:, ::-1])
+    return np.asarray(cv2.flip(plate, 1), np.uint8)
 
 
 def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
