@@ -11,6 +11,7 @@ from inputs import WORK
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
 from farbe.layout.pockets import centred_jig
+from farbe.memory import keep_freed
 from farbe.model.jig import Board, Jig
 from farbe.model.job import ArtworkFile, Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
@@ -46,6 +47,7 @@ def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
 
 def main() -> None:
     what, codec, out = sys.argv[1:4]
+    keep_freed()
     compression = Compression(codec)
     if what == "sheet":
         wanted = Wanted.parsed(reader="transfer", choke=0.1, compression=codec)

@@ -12,6 +12,7 @@ import typer
 from typer.core import TyperGroup
 
 from farbe.commands import presscommands, queuecommands, testprintcommand
+from farbe.memory import keep_freed
 from farbe.model.base import BadInput
 
 OK, STOPPED, BAD_INPUT = 0, 1, 2
@@ -43,6 +44,7 @@ def fail(message: str) -> NoReturn:
 
 def main() -> None:
     """Entry point; bad input ends with one sentence and status 2."""
+    keep_freed()
     try:
         app()
     except BadInput as error:

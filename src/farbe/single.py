@@ -217,7 +217,7 @@ def separate_file(
     suffix = target.suffix.lower()
     if suffix not in (".tif", ".tiff", ".pdf"):
         raise BadInput(f"{target.name} should end in .tif or .pdf.")
-    artwork = read_artwork(source)
+    artwork = read_artwork(source, by_rows=True)
     raster = single_raster(artwork, wanted)
     if suffix == ".pdf":
         sums = write_pdf(raster, target, report=report)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Protocol
 
 import numpy as np
 import numpy.typing as npt
@@ -25,6 +26,13 @@ class Space(StrEnum):
 CHANNELS = {Space.GREY: 1, Space.RGB: 3, Space.CMYK: 4}
 
 
+class RowSource(Protocol):
+    """Pixels that are read as they are asked for."""
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        """Rows, uint8 (stop - start, width, channels); BadInput if the file is damaged."""
+
+
 @dataclass(frozen=True)
 class Artwork:
     """A picture as read.
@@ -40,6 +48,8 @@ class Artwork:
     pages : how many pages the file has
     remark : a sentence on how the file was read; empty if there is nothing to say
     groups : names of groups of a drawing that could be plates and are not
+    stream : where the pixels are if there are too many to hold; ``pixels`` then has their shape
+        alone, and they are had by :meth:`rows`
     """
 
     pixels: Pixels
@@ -51,6 +61,11 @@ class Artwork:
     pages: int = 1
     remark: str = ""
     groups: tuple[str, ...] = ()
+    stream: RowSource | None = None
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        """Rows of the pixels, (stop - start, width, channels)."""
+        return self.stream.rows(start, stop) if self.stream else self.pixels[start:stop]
 
     @property
     def width(self) -> int:

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import io
 import logging
-import struct
 import warnings
-import zlib
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -18,11 +17,15 @@ import tifffile
 from PIL import Image, ImageCms, ImageFile, UnidentifiedImageError
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
+from farbe.art.pngrows import PngRows
 from farbe.model.base import BadInput
 from farbe.model.side import PageBox
 
+#: From so many pixels on a picture may be left in its file.
+LARGE = 8_000_000
 #: Largest artwork that is read; beyond it memory, not the file, is the limit.
 MAX_PIXELS = 1_000_000_000
 # What they log of broken files is said in the sentence of BadInput.
@@ -32,28 +35,17 @@ for _name in ("tifffile", "PIL"):
 #: Its type hints know bytes only; arrays are what it is made for.
 _codecs: Any = imagecodecs
 FORMATS = ("PNG", "JPEG", "TIFF")
-#: What the decoders raise on truncated or malformed files.
-DAMAGE = (
-    OSError,
-    SyntaxError,
-    ValueError,
-    TypeError,
-    AttributeError,
-    LookupError,
-    ArithmeticError,
-    EOFError,
-    MemoryError,
-    RuntimeError,
-    struct.error,
-    zlib.error,
-    tifffile.TiffFileError,
-)
 MAX_BYTES = 8 * MAX_PIXELS
 SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", *DRAWINGS)
 
 
 def read_artwork(
-    path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM, groups: tuple[str, ...] = ()
+    path: Path,
+    *,
+    page: int = 1,
+    box: PageBox = PageBox.TRIM,
+    groups: tuple[str, ...] = (),
+    by_rows: bool = False,
 ) -> Artwork:
     """Read one picture or drawing.
 
@@ -62,6 +54,7 @@ def read_artwork(
     path : a PNG, JPEG, TIFF, PDF or SVG file; told by its content, not by its name.
     page, box : of a PDF
     groups : of an SVG, by label or id, that are read as plates
+    by_rows : whether a large PNG may be left in its file, to be read as rows are asked for
 
     Raises
     ------
@@ -86,28 +79,15 @@ def read_artwork(
                     and picture.mode in ("RGB", "RGBA")
                     and _whole_bytes(picture)
                 ):
-                    return _read_png(path, picture)
+                    return _read_png(path, picture, by_rows=by_rows)
                 return _read_picture(picture)
-    except FileNotFoundError:
-        raise BadInput(f"{path.name} is not there; choose the file again.") from None
-    except IsADirectoryError:
-        raise BadInput(f"{path.name} is a folder; choose a picture in it.") from None
-    except PermissionError:
-        raise BadInput(f"{path.name} may not be read; change its permissions.") from None
     except UnidentifiedImageError:
         raise BadInput(
             f"{path.name} is not a PNG, JPEG, TIFF, PDF or SVG file that can be read;"
             " export it again."
         ) from None
     except DAMAGE as error:
-        raise BadInput(
-            f"{path.name} is damaged ({_first_words(error)}); ask for it again."
-        ) from error
-
-
-def _first_words(error: Exception) -> str:
-    text = str(error).splitlines()[0] if str(error) else type(error).__name__
-    return text[:80].rstrip(".")
+        raise unreadable(path, error) from error
 
 
 def _limit(picture: Image.Image, path: Path) -> None:
@@ -154,8 +134,14 @@ def _whole_bytes(picture: Image.Image) -> bool:
     return bool(picture.tile) and picture.tile[0].args in ("RGB", "RGBA")
 
 
-def _read_png(path: Path, picture: Image.Image) -> Artwork:
+def _read_png(path: Path, picture: Image.Image, *, by_rows: bool) -> Artwork:
     """PNG by libspng: several times faster than Pillow, and with one copy in memory."""
+    size = (picture.height, picture.width, len(picture.getbands()))
+    if by_rows and size[0] * size[1] > LARGE and not picture.info.get("interlace"):
+        # The pixels of the artwork are its size alone; nothing is read here.
+        nothing = np.broadcast_to(np.zeros(1, np.uint8), size)
+        whole = _artwork(nothing, Space.RGB, picture)
+        return replace(whole, stream=PngRows(path, size))
     pixels = np.asarray(_codecs.spng_decode(path.read_bytes()))
     if pixels.dtype != np.uint8 or pixels.ndim != 3:
         raise ValueError("its channels are not what its header says")

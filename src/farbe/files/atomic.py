@@ -3,14 +3,55 @@
 from __future__ import annotations
 
 import errno
+import io
 import os
 import tempfile
 from collections.abc import Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 from farbe.model.base import BadInput
+
+#: Bytes after which the disk is given what was written, so that little is left at the end.
+EARLY = 1 << 25
+
+
+class _EarlyFile(io.BufferedWriter):
+    """A file that goes to the disk in a thread of its own while more of it is made."""
+
+    def __init__(self, file: io.FileIO) -> None:
+        super().__init__(file, 1 << 20)
+        self._pool: ThreadPoolExecutor | None = None
+        self._going: Future[None] | None = None
+        self._since = 0
+
+    def write(self, data: Any) -> int:
+        count = super().write(data)
+        self._since += count
+        if self._since >= EARLY and (self._going is None or self._going.done()):
+            self.flush()
+            if self._going is not None:
+                # What went wrong on the disk is raised here.
+                self._going.result()
+            self._pool = self._pool or ThreadPoolExecutor(1)
+            self._going = self._pool.submit(os.fdatasync, self.fileno())
+            self._since = 0
+        return count
+
+    def settle(self) -> None:
+        """Wait until all of it is on the disk."""
+        self.flush()
+        if self._going is not None:
+            self._going.result()
+        os.fsync(self.fileno())
+
+    def close(self) -> None:
+        # The thread uses the file's number, which another file may get when it is free.
+        if self._pool is not None:
+            self._pool.shutdown()
+        super().close()
 
 
 @contextmanager
@@ -30,10 +71,9 @@ def whole_file(path: Path) -> Iterator[BinaryIO]:
         raise writing_failed(path, error) from error
     temporary = Path(name)
     try:
-        with os.fdopen(handle, "wb") as file:
+        with _EarlyFile(io.FileIO(handle, "w")) as file:
             yield file
-            file.flush()
-            os.fsync(file.fileno())
+            file.settle()
         mask = os.umask(0)
         os.umask(mask)
         temporary.chmod(0o666 & ~mask)

@@ -22,7 +22,8 @@ _ASCII, _SHORT, _LONG, _RATIONAL, _LONG8 = 2, 3, 4, 5, 16
 #: Both kinds of header fit in front of the first strip; which one is known at the end.
 _HEADER = 16
 _CLASSIC_END = (1 << 32) - 1
-_Encoder = Callable[[Pixels], bytes]
+_Encoded = bytes | memoryview
+_Encoder = Callable[[Pixels], _Encoded]
 #: Its type hints know bytes only; arrays are what it is made for.
 _codecs: Any = imagecodecs
 
@@ -30,7 +31,7 @@ _codecs: Any = imagecodecs
 def _encoder(compression: Compression) -> _Encoder:
     match compression:
         case Compression.NONE:
-            return lambda pixels: pixels.tobytes()
+            return lambda pixels: np.ascontiguousarray(pixels).reshape(-1).data
         case Compression.LZW:
             return lambda pixels: bytes(_codecs.lzw_encode(pixels))
         case Compression.DEFLATE:
@@ -66,9 +67,9 @@ def write_tiff(
     count = len(raster.channels)
     encode = _encoder(compression)
     # Strips without ink are all alike and are encoded once for each height.
-    blank: dict[int, bytes] = {}
+    blank: dict[int, _Encoded] = {}
 
-    def encoded(pixels: Pixels | None, rows: int) -> tuple[bytes, npt.NDArray[np.int64]]:
+    def encoded(pixels: Pixels | None, rows: int) -> tuple[_Encoded, npt.NDArray[np.int64]]:
         if pixels is not None:
             return encode(255 - pixels if inverted else pixels), ink_sums(pixels, count)
         if rows not in blank:
@@ -85,7 +86,7 @@ def write_tiff(
             offsets.append(file.tell())
             lengths.append(file.write(data))
             sums += inks
-            if len(data) % 2:
+            if lengths[-1] % 2:
                 file.write(b"\0")
         _finish(file, _tags(raster, compression, offsets, lengths, inverted))
     return sums

@@ -127,7 +127,7 @@ class PlacedArtwork:
     def _drawn_rows(self, start: int, stop: int) -> Pixels:
         """Rows of the artwork in output pixels, alpha (if any) last."""
         if self.drawn == (self.artwork.width, self.artwork.height):
-            return self.artwork.pixels[start:stop]
+            return self.artwork.rows(start, stop)
         return self._blocks(start, stop)
 
     def _resampled_block(self, index: int) -> Pixels:
@@ -138,7 +138,7 @@ class PlacedArtwork:
         low = max(0, int(top * scale) - margin)
         high = min(self.artwork.height, int(bottom * scale) + margin)
         box = (0.0, top * scale - low, float(self.artwork.width), bottom * scale - low)
-        source = self.artwork.pixels[low:high]
+        source = self.artwork.rows(low, high)
         return _resample(source, (self.drawn[0], bottom - top), box, alpha=self.artwork.has_alpha)
 
 

@@ -190,9 +190,9 @@ class Separation:
         alpha = self.placed.alpha(start, stop)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
         # Nothing is converted where the artwork is transparent.
-        used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)) if alpha.size else ()
-        if len(used):
-            columns = slice(int(used[0]), int(used[-1]) + 1)
+        used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)).tolist() if len(alpha) else []
+        if used:
+            columns = slice(used[0], used[-1] + 1)
             colours = self.placed.colours(start, stop)[:, columns]
             found = self.colours.given(self.converter(colours), lambda: self._seen(colours))
             inks[:, columns] = under_alpha(found, alpha[:, columns])
@@ -368,8 +368,13 @@ def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
 
 def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
     """Coverage uint8 (rows, width, 4) times alpha uint8 (rows, width)."""
-    lowest = int(alpha.min(initial=255))
-    if lowest == 255:
+    if int(alpha.min(initial=255)) == 255:
         return inks
-    cover = cv2.merge([alpha] * 4)
-    return np.asarray(cv2.multiply(inks, cover, scale=1.0 / 255.0), dtype=np.uint8)
+    under = np.asarray(cv2.copyTo(inks, alpha), np.uint8)
+    # Few pixels lie on soft edges; 0 wraps round to 255.
+    soft = np.flatnonzero(alpha - np.uint8(1) < 254)
+    if len(soft):
+        flat = under.reshape(-1, 4)
+        cover = cv2.merge([alpha.reshape(-1)[soft]] * 4).reshape(-1, 4)
+        flat[soft] = cv2.multiply(flat[soft], cover, scale=1.0 / 255.0)
+    return under

@@ -1,0 +1,48 @@
+"""Files that cannot be read: what decoders raise, as a sentence."""
+
+from __future__ import annotations
+
+import struct
+import zlib
+from pathlib import Path
+
+import tifffile
+from zlib_ng import zlib_ng
+
+from farbe.model.base import BadInput
+
+#: Its type hints call it a plain name.
+ZLIB_ERROR: type[Exception] = zlib_ng.error  # type: ignore[assignment]
+#: What the decoders raise on truncated or malformed files.
+DAMAGE = (
+    OSError,
+    SyntaxError,
+    ValueError,
+    TypeError,
+    AttributeError,
+    LookupError,
+    ArithmeticError,
+    EOFError,
+    MemoryError,
+    RuntimeError,
+    struct.error,
+    zlib.error,
+    ZLIB_ERROR,
+    tifffile.TiffFileError,
+)
+
+
+def unreadable(path: Path, error: Exception) -> BadInput:
+    """What to say of a file that could not be read, and what to do."""
+    if isinstance(error, FileNotFoundError):
+        return BadInput(f"{path.name} is not there; choose the file again.")
+    if isinstance(error, IsADirectoryError):
+        return BadInput(f"{path.name} is a folder; choose a picture in it.")
+    if isinstance(error, PermissionError):
+        return BadInput(f"{path.name} may not be read; change its permissions.")
+    return BadInput(f"{path.name} is damaged ({_first_words(error)}); ask for it again.")
+
+
+def _first_words(error: Exception) -> str:
+    text = str(error).splitlines()[0] if str(error) else type(error).__name__
+    return text[:80].rstrip(".")

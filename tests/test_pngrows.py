@@ -1,0 +1,131 @@
+"""A PNG read by rows against the same PNG read whole by another decoder."""
+
+from __future__ import annotations
+
+import io
+import threading
+from pathlib import Path
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from PIL import Image, PngImagePlugin
+
+from farbe.art import pngrows
+from farbe.art.pngrows import PngRows
+from farbe.art.read import read_artwork
+from farbe.model.base import BadInput
+from farbe.single import Wanted, separate_file
+
+
+def picture(height: int, width: int, mode: str, seed: int = 1) -> Image.Image:
+    """Half noise, half flat, so that every row filter is used."""
+    rng = np.random.default_rng(seed)
+    smooth = np.add.outer(np.arange(height) * 3, np.arange(width) * 2)[..., None]
+    levels = smooth + rng.integers(0, 40, (height, width, len(mode))) * (smooth % 64 > 30)
+    return Image.fromarray(levels.astype(np.uint8), mode)
+
+
+@settings(
+    max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    st.integers(1, 1500),
+    st.integers(1, 60),
+    st.sampled_from(["RGB", "RGBA"]),
+    st.lists(st.tuples(st.floats(0, 1), st.integers(1, 300)), min_size=1, max_size=12),
+)
+def test_any_rows_in_any_order_are_those_of_the_picture(
+    tmp_path: Path, height: int, width: int, mode: str, asked: list[tuple[float, int]]
+) -> None:
+    made = picture(height, width, mode)
+    made.save(tmp_path / "a.png")
+    rows = PngRows(tmp_path / "a.png", (height, width, len(mode)))
+    whole = np.asarray(made)
+    for at, count in asked:
+        start = int(at * (height - 1))
+        stop = min(height, start + count)
+        assert np.array_equal(rows.rows(start, stop), whole[start:stop])
+
+
+def test_threads_that_go_down_side_by_side_read_it_once(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    made = picture(3000, 40, "RGBA")
+    made.save(tmp_path / "a.png")
+    begun = []
+    decoded = pngrows._decoded
+    monkeypatch.setattr(pngrows, "_decoded", lambda *which: [begun.append(1), decoded(*which)][1])
+    rows, whole, wrong = PngRows(tmp_path / "a.png", (3000, 40, 4)), np.asarray(made), []
+    turn = threading.Barrier(2)
+
+    def go_down(first: int) -> None:
+        for top in range(first, 2900, 128):
+            turn.wait(30)
+            if not np.array_equal(
+                rows.rows(max(0, top - 9), top + 73), whole[max(0, top - 9) : top + 73]
+            ):
+                wrong.append(top)
+
+    threads = [threading.Thread(target=go_down, args=(first,)) for first in (0, 64)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert not wrong and len(begun) == 1
+
+
+def damaged(data: bytes) -> dict[str, bytes]:
+    middle = len(data) // 2
+    return {
+        "cut short": data[:middle],
+        "a flipped bit": data[:middle] + bytes([data[middle] ^ 4]) + data[middle + 1 :],
+        "no pixels": data[: data.index(b"IDAT") - 4],
+    }
+
+
+@pytest.mark.parametrize("how", ["cut short", "a flipped bit", "no pixels", "too few rows"])
+def test_damage_is_said_in_one_sentence_and_leaves_no_file(
+    tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("farbe.art.read.LARGE", 1000)
+    source, target = tmp_path / "sheet.png", tmp_path / "sheet.tif"
+    file = io.BytesIO()
+    picture(700, 90, "RGBA").save(file, "PNG")
+    data = file.getvalue()
+    if how == "too few rows":
+        # The header claims more rows than there are; its check sum is right.
+        short = PngImagePlugin._crc32(
+            b"IHDR" + data[16:20] + (900).to_bytes(4, "big") + data[24:29]
+        )
+        data = (
+            data[:20]
+            + (900).to_bytes(4, "big")
+            + data[24:29]
+            + short.to_bytes(4, "big")
+            + data[33:]
+        )
+    else:
+        data = damaged(data)[how]
+    source.write_bytes(data)
+    with pytest.raises(BadInput, match=r"sheet\.png is (damaged|not a PNG)"):
+        list(separate_file(source, target, Wanted.parsed(reader="transfer", compression="none")))
+    assert not target.exists() and [p.name for p in tmp_path.iterdir()] == ["sheet.png"]
+
+
+def test_a_sheet_left_in_its_file_gives_the_same_plates(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    picture(900, 300, "RGBA").save(tmp_path / "sheet.png", dpi=(300, 300))
+    found = []
+    for name, large in (("whole", 10**9), ("by rows", 1000)):
+        monkeypatch.setattr("farbe.art.read.LARGE", large)
+        art = read_artwork(tmp_path / "sheet.png", by_rows=True)
+        assert (art.stream is None) == (name == "whole")
+        for width in (None, 20.0, 40.0):
+            target = tmp_path / f"{name}{width}.tif"
+            wanted = Wanted.parsed(reader="transfer", choke=0.3, width=width, dpi="300x150")
+            list(separate_file(tmp_path / "sheet.png", target, wanted))
+            found.append(target.read_bytes())
+    assert found[:3] == found[3:]
