@@ -60,4 +60,5 @@ def main() -> None:
         write_tiff(job_bed(job, store), Path(out), compression=compression)
 
 
-main()
+if __name__ == "__main__":
+    main()

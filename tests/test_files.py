@@ -24,9 +24,11 @@ from farbe.files.ticket import read_ticket
 from farbe.files.tiff import write_tiff
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.piece import Reader
 from farbe.model.receiver import Compression
+from farbe.model.text import TextBox
 from farbe.render.bed import BedRaster, job_bed
-from farbe.render.raster import Cancelled
+from farbe.render.raster import Cancelled, Overlaid, SomeChannels, row_names
 from farbe.separate.colour import shipped_profile
 
 PROFILE = shipped_profile()
@@ -45,10 +47,17 @@ def all_rows(bed: BedRaster) -> np.ndarray:
 
 
 @pytest.mark.parametrize("compression", list(Compression))
+@pytest.mark.parametrize("rows", [64, 1])
 def test_libtiff_and_tifffile_read_our_tiff(
-    bed: BedRaster, tmp_path: Path, compression: Compression
+    bed: BedRaster,
+    tmp_path: Path,
+    compression: Compression,
+    rows: int,
+    monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     path = tmp_path / "plates.tif"
+    # Rows of this small bed are strips of their own only if so short ones may be.
+    monkeypatch.setattr(tiff, "LEAST_STRIP", 1 if rows == 1 else 1 << 30)
     sums = write_tiff(bed, path, compression=compression)
     pixels = all_rows(bed)
     assert np.array_equal(tifffile.imread(path), pixels)
@@ -58,11 +67,44 @@ def test_libtiff_and_tifffile_read_our_tiff(
     ).stdout  # fmt: skip
     assert f"Ink Names: {', '.join(NAMES)}" in told
     assert "NumberOfInks: 6" in told
+    assert f"Rows/Strip: {rows}\n" in told
     assert "Resolution: 150, 210 pixels/inch" in told
     assert "Photometric Interpretation: separated" in told
     again = tmp_path / "again.tif"
     subprocess.run(["tiffcp", "-c", "none", path, again], capture_output=True, check=True)
     assert np.array_equal(tifffile.imread(again), pixels)
+
+
+def test_rows_of_one_name_are_alike_and_encoded_once(
+    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    text = TextBox(text="lid {#}", width=8, y=-2, height=2)
+    beds = [
+        job_bed(job.replace(**change), store)
+        for change in (
+            {},
+            {"bed_turned": True},
+            {"reader": Reader.THROUGH, "receiver": job.receiver.replace(mirrors=True)},
+            {"jig": job.jig.replace(turned=90, rows=1)},
+            {"texts": (text,)},
+        )
+    ]
+    first, *others = beds
+    nest = Overlaid(tuple((bed, tuple(range(6))) for bed in (first, others[0])), first.channels)
+    for raster in (*beds, nest, SomeChannels(nest, (4,))):
+        names = row_names(raster)
+        assert names is not None and len(names) == raster.size[1]
+        rows = [raster.rows(at, at + 1) for at in range(raster.size[1])]
+        assert all(row is None or not row.any() for row in np.array(rows, object)[names == 0])
+        for name in np.unique(names):
+            alike = [rows[at] for at in np.flatnonzero(names == name)]
+            assert all(row is None or np.array_equal(row, alike[0]) for row in alike), name
+    # Rows of pockets below each other are the same ones.
+    encoded = []
+    monkeypatch.setattr(tiff, "LEAST_STRIP", 1)
+    monkeypatch.setattr(tiff, "_encoder", lambda _: lambda p: encoded.append(1) or p.tobytes())
+    write_tiff(first, tmp_path / "plates.tif", compression=Compression.NONE)
+    assert len(encoded) == len(np.unique(row_names(first))) < first.size[1] / 2
 
 
 def test_a_large_tiff_becomes_bigtiff(

@@ -7,12 +7,12 @@ import zlib
 from pathlib import Path
 
 import tifffile
-from zlib_ng import zlib_ng
+from isal import isal_zlib
 
 from farbe.model.base import BadInput
 
 #: Its type hints call it a plain name.
-ZLIB_ERROR: type[Exception] = zlib_ng.error  # type: ignore[assignment]
+ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
 #: What the decoders raise on truncated or malformed files.
 DAMAGE = (
     OSError,

@@ -17,7 +17,7 @@ from typing import IO, Any
 
 import imagecodecs
 import numpy as np
-from zlib_ng import zlib_ng
+from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
 from farbe.art.damage import DAMAGE, ZLIB_ERROR, unreadable
@@ -128,7 +128,7 @@ def _decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
 
 def _inflated(file: IO[bytes], size: int) -> Iterator[list[bytes]]:
     """What the picture's data chunks hold, inflated: pieces of ``size`` bytes; the last less."""
-    inflate = zlib_ng.decompressobj()
+    inflate = isal_zlib.decompressobj()
     pieces: list[bytes] = []
     wanted = size
     for data in _data(file):
@@ -158,13 +158,13 @@ def _data(file: IO[bytes]) -> Iterator[bytes]:
         if kind != b"IDAT":
             file.seek(length + 4, 1)
             continue
-        check = zlib_ng.crc32(kind)
+        check = isal_zlib.crc32(kind)
         while length:
             part = file.read(min(length, _READ))
             if not part:
                 raise ValueError("it ends too soon")
             length -= len(part)
-            check = zlib_ng.crc32(part, check)
+            check = isal_zlib.crc32(part, check)
             yield part
         if struct.unpack(">I", file.read(4))[0] != check:
             raise ValueError("a check sum is wrong")
@@ -190,7 +190,7 @@ def _stored(pieces: list[bytes]) -> list[bytes | memoryview]:
     stream: list[bytes | memoryview] = [b"\x78\x01"]
     check = 1
     for piece in pieces:
-        check = zlib_ng.adler32(piece, check)
+        check = isal_zlib.adler32(piece, check)
         for at in range(0, len(piece), _STORED):
             part = memoryview(piece)[at : at + _STORED]
             stream += [struct.pack("<BHH", 0, len(part), len(part) ^ 0xFFFF), part]
@@ -198,8 +198,8 @@ def _stored(pieces: list[bytes]) -> list[bytes | memoryview]:
 
 
 def _chunk(kind: bytes, parts: Sequence[bytes | memoryview]) -> list[bytes | memoryview]:
-    check = zlib_ng.crc32(kind)
+    check = isal_zlib.crc32(kind)
     for part in parts:
-        check = zlib_ng.crc32(part, check)
+        check = isal_zlib.crc32(part, check)
     head = struct.pack(">I", sum(map(len, parts))) + kind
     return [head, *parts, struct.pack(">I", check)]

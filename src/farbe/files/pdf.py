@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import tempfile
-import zlib
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
@@ -13,6 +12,7 @@ from typing import IO
 import numpy as np
 import numpy.typing as npt
 import pikepdf
+from isal import isal_zlib
 from pikepdf import Array, Dictionary, Name, String
 
 from farbe.art.artwork import Pixels
@@ -63,7 +63,7 @@ def _deflate_planes(
 ) -> npt.NDArray[np.int64]:
     """One zlib stream a channel, written while the strips pass."""
     count, width = len(planes), raster.size[0]
-    packers = [zlib.compressobj(level=1) for _ in planes]
+    packers = [isal_zlib.compressobj(level=1) for _ in planes]
 
     def split(pixels: Pixels | None, rows: int) -> tuple[list[bytes], npt.NDArray[np.int64]]:
         if pixels is None:

@@ -2,26 +2,42 @@
 
 from __future__ import annotations
 
+import os
 import struct
 from collections.abc import Callable
+from dataclasses import dataclass
 from fractions import Fraction
+from functools import lru_cache
+from itertools import pairwise
 from pathlib import Path
-from typing import IO, Any
+from typing import IO, Any, BinaryIO
 
 import imagecodecs
 import numpy as np
 import numpy.typing as npt
+from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
 from farbe.model.receiver import Compression
-from farbe.render.raster import STRIP, Raster, Report, ink_sums, strips, unwatched
+from farbe.render.raster import (
+    STRIP,
+    Raster,
+    Report,
+    RowNames,
+    ink_sums,
+    row_names,
+    strips,
+    unwatched,
+)
 
 _CODES = {Compression.NONE: 1, Compression.LZW: 5, Compression.DEFLATE: 8, Compression.ZSTD: 50000}
 _ASCII, _SHORT, _LONG, _RATIONAL, _LONG8 = 2, 3, 4, 5, 16
 #: Both kinds of header fit in front of the first strip; which one is known at the end.
 _HEADER = 16
 _CLASSIC_END = (1 << 32) - 1
+#: Bytes of a row from which it may be a strip of its own.
+LEAST_STRIP = 16_384
 _Encoded = bytes | memoryview
 _Encoder = Callable[[Pixels], _Encoded]
 #: Its type hints know bytes only; arrays are what it is made for.
@@ -35,7 +51,7 @@ def _encoder(compression: Compression) -> _Encoder:
         case Compression.LZW:
             return lambda pixels: bytes(_codecs.lzw_encode(pixels))
         case Compression.DEFLATE:
-            return lambda pixels: bytes(_codecs.zlibng_encode(pixels, level=2))
+            return lambda pixels: isal_zlib.compress(pixels, 1)
         case Compression.ZSTD:
             return lambda pixels: bytes(_codecs.zstd_encode(pixels, level=1))
 
@@ -64,32 +80,125 @@ def write_tiff(
     Cancelled
         If ``report`` does; no file is left.
     """
-    count = len(raster.channels)
-    encode = _encoder(compression)
-    # Strips without ink are all alike and are encoded once for each height.
-    blank: dict[int, _Encoded] = {}
-
-    def encoded(pixels: Pixels | None, rows: int) -> tuple[_Encoded, npt.NDArray[np.int64]]:
-        if pixels is not None:
-            return encode(255 - pixels if inverted else pixels), ink_sums(pixels, count)
-        if rows not in blank:
-            empty = np.full((rows, raster.size[0], count), 255 if inverted else 0, np.uint8)
-            blank[rows] = encode(empty)
-        return blank[rows], ink_sums(None, count)
-
-    sums = np.zeros(count, np.int64)
-    offsets: list[int] = []
-    lengths: list[int] = []
     with whole_file(path) as file:
         file.write(b"\0" * _HEADER)
-        for data, inks in strips(raster, encoded, report):
-            offsets.append(file.tell())
-            lengths.append(file.write(data))
-            sums += inks
-            if lengths[-1] % 2:
-                file.write(b"\0")
-        _finish(file, _tags(raster, compression, offsets, lengths, inverted))
-    return sums
+        made = _Strips(file, len(raster.channels))
+        names = _worth_naming(raster)
+        encode = _encoding(raster, _encoder(compression), inverted)
+        if names is None:
+            for strip in strips(raster, encode, report):
+                made.add(strip)
+        else:
+            _write_rows(raster, encode, names, made, report)
+        rows = STRIP if names is None else 1
+        _finish(file, _tags(raster, compression, made, rows, inverted))
+    return made.sums
+
+
+@dataclass(frozen=True)
+class _Strip:
+    """A strip as it stands in the file, and the sum of coverage in each channel, int64."""
+
+    data: _Encoded
+    inks: npt.NDArray[np.int64]
+
+
+_Encode = Callable[[Pixels | None, int], _Strip]
+
+
+def _encoding(raster: Raster, encode: _Encoder, inverted: bool) -> _Encode:
+    """Encodes strips of so many rows; those without ink once for each height."""
+    width, count = raster.size[0], len(raster.channels)
+
+    @lru_cache
+    def blank(rows: int) -> _Encoded:
+        return encode(np.full((rows, width, count), 255 if inverted else 0, np.uint8))
+
+    def strip(pixels: Pixels | None, rows: int) -> _Strip:
+        if pixels is None:
+            return _Strip(blank(rows), ink_sums(None, count))
+        return _Strip(encode(255 - pixels if inverted else pixels), ink_sums(pixels, count))
+
+    return strip
+
+
+class _Strips:
+    """The strips of a file under way."""
+
+    def __init__(self, file: BinaryIO, channels: int) -> None:
+        self._file = file
+        self._inks: list[npt.NDArray[np.int64]] = []
+        self._flushed = 0
+        self.offsets: list[int] = []
+        self.lengths: list[int] = []
+        self.sums = np.zeros(channels, np.int64)
+
+    def add(self, strip: _Strip) -> None:
+        self.offsets.append(self._file.tell())
+        self.lengths.append(self._file.write(strip.data))
+        if self.lengths[-1] % 2:
+            self._file.write(b"\0")
+        self._inks.append(strip.inks)
+        self.sums += strip.inks
+
+    def repeat(self, first: int, count: int) -> None:
+        """Add so many strips once more; each has a place of its own, as TIFF 6.0 asks."""
+        again = slice(first, first + count)
+        start, end = self.offsets[first], self.offsets[again][-1] + self.lengths[again][-1]
+        if end > self._flushed:
+            self._file.flush()
+            self._flushed = self._file.tell()
+        by = self._file.tell() - start
+        self._file.write(os.pread(self._file.fileno(), end - start, start))
+        self.offsets += [offset + by for offset in self.offsets[again]]
+        self.lengths += self.lengths[again]
+        if self.lengths[-1] % 2:
+            self._file.write(b"\0")
+        self._inks += self._inks[again]
+        self.sums += sum(self._inks[again])
+
+
+def _worth_naming(raster: Raster) -> RowNames | None:
+    """Names of the rows, if most are like others and each makes a strip of fair size."""
+    width, height = raster.size
+    if width * len(raster.channels) < LEAST_STRIP:
+        return None
+    names = row_names(raster)
+    return names if names is not None and 2 * len(np.unique(names)) < height else None
+
+
+def _write_rows(
+    raster: Raster, encode: _Encode, names: RowNames, made: _Strips, report: Report
+) -> None:
+    """Write each row as a strip of its own; rows of one name are made and encoded once."""
+
+    def encoded(pixels: Pixels | None, rows: int) -> list[_Strip]:
+        if pixels is None:
+            return [encode(None, 1)] * rows
+        return [encode(pixels[row : row + 1], 1) for row in range(rows)]
+
+    _, first, inverse = np.unique(names, return_index=True, return_inverse=True)
+    like = first[inverse.reshape(-1)]
+    new = np.flatnonzero(like == np.arange(len(names)))
+    runs = np.split(new, np.flatnonzero(np.diff(new) > 1) + 1)
+    wanted = [
+        (int(start), int(min(start + STRIP, run[-1] + 1)))
+        for run in runs
+        for start in range(run[0], run[-1] + 1, STRIP)
+    ]
+    fresh = (strip for some in strips(raster, encoded, report, wanted=wanted) for strip in some)
+    # Rows that follow each other as they did before are copied together.
+    breaks = np.flatnonzero(np.diff(like) != 1) + 1
+    for start, stop in pairwise((0, *breaks.tolist(), len(like))):
+        for row in range(start, stop, STRIP):
+            of, count = int(like[row]), min(STRIP, stop - row)
+            if of == row:
+                for _ in range(count):
+                    made.add(next(fresh))
+            else:
+                made.repeat(of, count)
+    # Told to the end, it says that it is done.
+    next(fresh, None)
 
 
 def _finish(file: IO[bytes], tags: list[tuple[int, int, int, bytes]]) -> None:
@@ -118,11 +227,7 @@ def _finish(file: IO[bytes], tags: list[tuple[int, int, int, bytes]]) -> None:
 
 
 def _tags(
-    raster: Raster,
-    compression: Compression,
-    offsets: list[int],
-    lengths: list[int],
-    inverted: bool,
+    raster: Raster, compression: Compression, made: _Strips, rows: int, inverted: bool
 ) -> list[tuple[int, int, int, bytes]]:
     """Tag, type, number and packed value, ascending."""
     width, height = raster.size
@@ -149,11 +254,11 @@ def _tags(
         258: short(*[8] * count),
         259: short(_CODES[compression]),
         262: short(5),  # separated
-        273: long8(offsets),
+        273: long8(made.offsets),
         274: short(1),
         277: short(count),
-        278: long(STRIP),
-        279: long8(lengths),
+        278: long(rows),
+        279: long8(made.lengths),
         282: rational(raster.grid.dpi_x),
         283: rational(raster.grid.dpi_y),
         284: short(1),  # channels side by side in each pixel

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache, partial
+from itertools import pairwise
 
 import numpy as np
 
@@ -28,7 +29,7 @@ from farbe.render.piece import (
     place,
     upright_grid,
 )
-from farbe.render.raster import ChannelInfo
+from farbe.render.raster import ChannelInfo, RowNames
 from farbe.render.sources import Sources
 from farbe.render.tile import Laid, Tile
 from farbe.separate.grid import Grid
@@ -36,6 +37,8 @@ from farbe.separate.place import PlacedArtwork
 
 #: Tiles up to this size together are separated once and kept; others are made anew.
 KEPT_BYTES = 160_000_000
+#: More rows than a bed has.
+_MOST_ROWS = 1 << 32
 
 
 @dataclass(frozen=True)
@@ -73,6 +76,28 @@ class BedRaster:
         if rows is not None and self.flipped:
             rows = rows[:, ::-1]
         return None if rows is None else np.ascontiguousarray(rows)
+
+    def row_names(self) -> RowNames:
+        """Rows that cross the same tiles at the same places are alike."""
+        height = self.size[1]
+        names = np.zeros(height, np.int64)
+        tiles = []
+        for one in self.laid:
+            column, row = self.frame.corner(one.x, one.y, one.tile.size)
+            tiles.append((max(0, row), min(height, row + one.tile.size[1]), row, column, one.tile))
+        ends = sorted({end for top, bottom, *_ in tiles if top < bottom for end in (top, bottom)})
+        known: dict[tuple[tuple[int, int, int], ...], int] = {}
+        for start, stop in pairwise(ends):
+            crossed = [
+                (row, column, id(tile)) for top, end, row, column, tile in tiles
+                if top <= start and stop <= end
+            ]  # fmt: skip
+            if crossed:
+                first = min(row for row, _, _ in crossed)
+                pattern = tuple(sorted((row - first, at, tile) for row, at, tile in crossed))
+                number = known.setdefault(pattern, len(known) + 1)
+                names[start:stop] = number * _MOST_ROWS + np.arange(start - first, stop - first)
+        return names[::-1] if self.turned else names
 
     def _straight(self, start: int, stop: int) -> Pixels | None:
         result: Pixels | None = None
@@ -225,9 +250,10 @@ def _tiles(
             one_print(job, what), sources, grid, kept=kept, turn=turn, placed=placed(what.plain)
         )
 
-    made = {what: _tile(what, kept=True) for what in shared}
+    made: dict[PocketPrint, Tile] = {what: _tile(what, kept=True) for what in shared}
 
     def tile(what: PocketPrint) -> Tile:
-        return made.get(what) or FreshTile(size_of(what), partial(fresh, what))
+        # One object for each print, by which rows that are alike are known.
+        return made.setdefault(what, FreshTile(size_of(what), partial(fresh, what)))
 
     return tile

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
-from typing import Protocol, TypeVar
+from typing import Any, Protocol, TypeVar, runtime_checkable
 
 import cv2
 import numpy as np
@@ -60,6 +60,23 @@ class Raster(Protocol):
         """Rows, uint8 (stop - start, width, channels); None where there is no ink at all."""
 
 
+@runtime_checkable
+class Repeating(Protocol):
+    """A raster that knows which of its rows are alike."""
+
+    def row_names(self) -> RowNames | None:
+        """A number for each row; rows of one number are alike. None where none are known to be."""
+
+
+#: A number for each row of a raster, int64 (height,); 0 for rows without ink.
+RowNames = npt.NDArray[np.int64]
+
+
+def row_names(raster: object) -> RowNames | None:
+    """What a raster says of its rows, if it can."""
+    return raster.row_names() if isinstance(raster, Repeating) else None
+
+
 @dataclass(frozen=True)
 class SomeChannels:
     """Some channels of a raster, by their places in it."""
@@ -85,6 +102,9 @@ class SomeChannels:
             return None
         some = np.ascontiguousarray(rows[..., list(self.places)])
         return some if some.any() else None
+
+    def row_names(self) -> RowNames | None:
+        return row_names(self.whole)
 
 
 @dataclass(frozen=True)
@@ -119,6 +139,15 @@ class Overlaid:
                 np.maximum(result[..., place], rows[..., plane], out=result[..., place])
         return result
 
+    def row_names(self) -> RowNames | None:
+        names = [row_names(raster) for raster, _ in self.parts]
+        known = [each for each in names if each is not None]
+        if len(known) < len(names):
+            return None
+        together = np.stack(known, axis=1)
+        found = np.unique(together, axis=0, return_inverse=True)[1].reshape(-1) + 1
+        return np.where(together.any(axis=1), found, 0)
+
 
 def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     """A raster with only those channels; itself, if they are all."""
@@ -129,13 +158,18 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
 
 
 def strips(
-    raster: Raster, work: Callable[[Pixels | None, int], Result], report: Report = unwatched
+    raster: Raster,
+    work: Callable[[Pixels | None, int], Result],
+    report: Report = unwatched,
+    *,
+    wanted: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Result]:
     """Make every strip, top to bottom, and do ``work`` on it in worker threads.
 
     Parameters
     ----------
     work : takes the strip's pixels (None for no ink) and its number of rows
+    wanted : first row and the row after the last of each strip; all rows, if not given
 
     Yields
     ------
@@ -147,18 +181,19 @@ def strips(
         When ``report`` does; strips in work are finished first.
     """
     height = raster.size[1]
+    if wanted is None:
+        wanted = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
 
-    def one(start: int) -> Result:
-        stop = min(start + STRIP, height)
+    def one(start: int, stop: int) -> Result:
         return work(raster.rows(start, stop), stop - start)
 
     with ThreadPoolExecutor(WORKERS) as pool:
         waiting: deque[Future[Result]] = deque()
         try:
-            for start in range(0, height, STRIP):
-                waiting.append(pool.submit(one, start))
+            for number, (start, stop) in enumerate(wanted):
+                waiting.append(pool.submit(one, start, stop))
                 if len(waiting) >= AHEAD:
-                    report(max(0, start - AHEAD * STRIP) / height)
+                    report(wanted[number - AHEAD + 1][0] / height)
                     yield waiting.popleft().result()
             while waiting:
                 yield waiting.popleft().result()
@@ -172,7 +207,10 @@ def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:
     """Sum of coverage, 0 to 255 a pixel, in each of ``count`` channels, int64 (count,)."""
     if pixels is None:
         return np.zeros(count, np.int64)
-    flat = pixels.reshape(pixels.shape[0], -1)
-    columns = cv2.reduce(flat, 0, cv2.REDUCE_SUM, dtype=cv2.CV_32S)
-    sums = np.asarray(columns, np.int64).reshape(-1, count).sum(axis=0)
-    return np.asarray(sums)
+    row: npt.NDArray[Any] = pixels
+    if len(pixels) > 1:
+        flat = pixels.reshape(len(pixels), -1)
+        row = np.asarray(cv2.reduce(flat, 0, cv2.REDUCE_SUM, dtype=cv2.CV_32S))
+    row = row.reshape(1, -1, count)
+    sums = [cv2.sumElems(cv2.extractChannel(row, i))[0] for i in range(count)]
+    return np.array(sums, np.int64)
