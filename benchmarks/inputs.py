@@ -39,6 +39,22 @@ def sheet() -> Path:
     return path
 
 
+def different() -> list[Path]:
+    """Artworks for 96 lids, no two alike."""
+    folder = WORK / "different"
+    paths = [folder / f"{number:02}.png" for number in range(96)]
+    if not all(path.exists() for path in paths):
+        folder.mkdir(parents=True, exist_ok=True)
+        plain = np.asarray(lid_emblem().resize((LID_PX, LID_PX)))
+        for number, path in enumerate(paths):
+            pixels = plain.copy()
+            # Every one in its own tint.
+            tint = np.array([(number * 37) % 97, (number * 53) % 89, (number * 71) % 83])
+            pixels[..., :3] = np.maximum(pixels[..., :3], tint).astype(np.uint8)
+            Image.fromarray(pixels).save(path, dpi=(600, 600), icc_profile=srgb_bytes())
+    return paths
+
+
 def emblem() -> Path:
     """One lid's artwork."""
     path = WORK / "emblem.png"

@@ -1,4 +1,4 @@
-"""One piece of work by Farbe: ``work_farbe.py sheet|bed CODEC OUT [SIDE_FACTOR]``."""
+"""One piece of work by Farbe: ``work_farbe.py sheet|bed|different CODEC OUT [SIDE_FACTOR]``."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from inputs import WORK
+from inputs import WORK, different
 
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
@@ -16,6 +16,7 @@ from farbe.model.jig import Board, Jig
 from farbe.model.job import ArtworkFile, Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece
+from farbe.model.placing import PocketChange
 from farbe.model.printer import Printer
 from farbe.model.receiver import Compression, Receiver
 from farbe.render.bed import job_bed
@@ -45,6 +46,17 @@ def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
     )
 
 
+def different_bed(store: ArtStore) -> Job:
+    """The same bed with 96 artworks, each turned and shifted."""
+    files = [store.add_artwork(path) for path in different()]
+    artworks = tuple(file.replace(width=64.0, height=64.0, quantity=1) for file in files)
+    changes = tuple(
+        PocketChange(pocket=number + 1, rotation=3.0 + number, offset_x=0.013 * number)
+        for number in range(len(files))
+    )
+    return lid_bed(store, artworks[0], 1.0).replace(artworks=artworks, changes=changes)
+
+
 def main() -> None:
     what, codec, out = sys.argv[1:4]
     keep_freed()
@@ -55,8 +67,11 @@ def main() -> None:
         return
     with tempfile.TemporaryDirectory() as folder:
         store = ArtStore(Path(folder))
-        artwork = store.add_artwork(WORK / "emblem.png")
-        job = lid_bed(store, artwork, float(sys.argv[4]) if len(sys.argv) > 4 else 1.0)
+        if what == "different":
+            job = different_bed(store)
+        else:
+            artwork = store.add_artwork(WORK / "emblem.png")
+            job = lid_bed(store, artwork, float(sys.argv[4]) if len(sys.argv) > 4 else 1.0)
         write_tiff(job_bed(job, store), Path(out), compression=compression)
 
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import sys
+from pathlib import Path
 
 import pyvips
-from inputs import WORK
+from inputs import WORK, different
 from work_geometry import BED_PX, DISC, FILLED, LID, PITCH, PROFILE
 
 
@@ -31,6 +32,17 @@ def plates(art: pyvips.Image, *, varnish: bool) -> pyvips.Image:
     return colour.bandjoin([white, alpha] if varnish else [white])
 
 
+def turned(path: Path, number: int) -> pyvips.Image:
+    """The plates of an artwork, made smaller, turned, shifted and cut to its lid."""
+    art = pyvips.Image.new_from_file(str(path)).premultiply()
+    moved = art.similarity(
+        scale=64 / 70, angle=-(3.0 + number), odx=0.013 * number / 25.4 * 600,
+        interpolate=pyvips.Interpolate.new("bicubic"), background=[0],
+    )  # fmt: skip
+    cut = moved.gravity("centre", LID, LID, extend="black").unpremultiply().cast("uchar")
+    return plates(cut, varnish=True)
+
+
 def save(image: pyvips.Image, codec: str, out: str) -> None:
     image.copy(interpretation="multiband").tiffsave(
         out, compression=codec, predictor="none", bigtiff=True
@@ -43,9 +55,17 @@ def main() -> None:
         art = pyvips.Image.new_from_file(str(WORK / "sheet.png"), access="sequential")
         save(plates(art, varnish=False).fliphor(), codec, out)
         return
+    width, height = BED_PX
+    if what == "different":
+        lids = [turned(path, number) for number, path in enumerate(different())]
+        bed = pyvips.Image.arrayjoin(
+            lids, across=FILLED[0], hspacing=PITCH[0], vspacing=PITCH[1], halign="centre",
+            valign="centre",
+        )  # fmt: skip
+        save(bed.embed(0, 0, width, height), codec, out)
+        return
     art = pyvips.Image.new_from_file(str(WORK / "emblem.png"))
     lid = plates(art, varnish=True).copy_memory()
-    width, height = BED_PX
     cell = lid.embed((PITCH[0] - LID) // 2, (PITCH[1] - LID) // 2, *PITCH)
     bed = cell.replicate(*FILLED).embed(0, 0, width, height)
     save(bed, codec, out)

@@ -18,6 +18,7 @@ from farbe.layout.pockets import quarter_turns, used_pockets
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.once import Once
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
 from farbe.render.piece import (
@@ -236,19 +237,19 @@ def _tiles(
         at_once = len(prints)
     at_once = max(4, min(at_once, 4 * room, 400))
 
-    @lru_cache(maxsize=at_once)
+    artworks: Once[PocketPrint, PlacedArtwork] = Once(at_once)
+    tiles: Once[PocketPrint, Tile] = Once(at_once)
+
     def placed(what: PocketPrint) -> PlacedArtwork:
         of = one_print(job, what)
         return place(of, job_artwork(of, sources), canvas_of(what))
 
-    @lru_cache(maxsize=at_once)
     def fresh(what: PocketPrint) -> Tile:
-        return _tile(what, kept=False)
+        return tiles.get(what, lambda: _tile(what, kept=False))
 
     def _tile(what: PocketPrint, *, kept: bool) -> Tile:
-        return job_tile(
-            one_print(job, what), sources, grid, kept=kept, turn=turn, placed=placed(what.plain)
-        )
+        own = artworks.get(what.plain, lambda: placed(what.plain))
+        return job_tile(one_print(job, what), sources, grid, kept=kept, turn=turn, placed=own)
 
     made: dict[PocketPrint, Tile] = {what: _tile(what, kept=True) for what in shared}
 

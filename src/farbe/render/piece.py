@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
@@ -86,6 +86,7 @@ def lettered(shape: Shape, ring: Ring) -> Ring:
     return ring
 
 
+@lru_cache(maxsize=64)
 def ring_pixels(shape: Shape, grow: float, canvas: Canvas) -> tuple[Ring, ...]:
     """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
     grown = outline(shape, grow=grow)

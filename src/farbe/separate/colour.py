@@ -60,6 +60,13 @@ def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
         raise BadInput(f"{name} is not a profile for {space.value} artwork; choose another.")
 
 
+def applied(transform: ImageCms.ImageCmsTransform, picture: Image.Image) -> Pixels:
+    """Colours (h, w, n) through a transform; its own method copies the profile along each time."""
+    found = Image.new(transform.output_mode, picture.size)
+    transform.transform.apply(picture.getim(), found.getim())
+    return np.asarray(found)
+
+
 class Converter:
     """Colours of an artwork to CMYK coverage, each colour converted once.
 
@@ -121,7 +128,7 @@ class Converter:
             colours = np.ascontiguousarray(np.repeat(colours, 3, axis=2))
         mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
         picture = Image.frombuffer(mode, size, colours, "raw", mode, 0, 1)
-        return np.asarray(self._transform.apply(picture))
+        return applied(self._transform, picture)
 
     def __call__(self, colours: Pixels) -> Pixels:
         """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n)."""
@@ -175,4 +182,14 @@ def converter_for(
     artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool
 ) -> Converter:
     """The converter of an artwork."""
-    return converter_between(artwork.space, artwork.icc, profile, intent, black_point)
+    icc = None if artwork.icc is None else undated(artwork.icc)
+    return converter_between(artwork.space, icc, profile, intent, black_point)
+
+
+def undated(profile: bytes) -> bytes:
+    """An ICC profile without its date of creation and its ID, which change no colour.
+
+    Programs write the profile anew with each picture; without these it is the same one
+    (ICC.1:2022, 7.2.8 and 7.2.18).
+    """
+    return profile[:24] + bytes(12) + profile[36:84] + bytes(16) + profile[100:]

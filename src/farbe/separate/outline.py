@@ -6,11 +6,24 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
+from farbe.once import Once
 
 #: Corners of a closed line, float64 (n, 2), x and y in pixels; the last joins the first.
 Ring = npt.NDArray[np.float64]
 #: Scan lines in a pixel row; along a line the coverage is exact.
 LINES = 8
+
+
+#: Covers of outlines that several pieces share, which lie side by side on a bed.
+_COVERS: Once[tuple[int, int, int, int], tuple[tuple[Ring, ...], Pixels]] = Once(24)
+
+
+def covered(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixels:
+    """What :func:`rasterise` gives, not to be written to, once for all who ask by one object."""
+    # The outline is kept with its cover, so that no other can get its identity.
+    return _COVERS.get(
+        (id(rings), width, start, stop), lambda: (rings, rasterise(rings, width, start, stop))
+    )[1]
 
 
 def rasterise(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixels:
@@ -38,8 +51,8 @@ def rasterise(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pix
     flat = np.concatenate([row * (width + 2) + column, row * (width + 2) + column + 1])
     amount = np.concatenate([sign * (1.0 - inside), sign * inside])
     steps = np.bincount(flat, amount, minlength=rows * (width + 2)).reshape(rows, width + 2)
-    covered = np.cumsum(steps[:, :width], axis=1, dtype=np.float32)
-    levels = np.clip(np.rint(covered * (255.0 / LINES)), 0, 255)
+    sums = np.cumsum(steps[:, :width], axis=1, dtype=np.float32)
+    levels = np.clip(np.rint(sums * (255.0 / LINES)), 0, 255)
     return np.asarray(levels, dtype=np.uint8)
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from functools import lru_cache
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import partial
 from typing import Any
 
 import cv2
@@ -12,12 +13,15 @@ import numpy.typing as npt
 from PIL import Image
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
+from farbe.once import Once
 from farbe.separate.choke import Plate
-from farbe.separate.outline import Ring, rasterise
+from farbe.separate.outline import Ring, covered
 from farbe.separate.warp import Bend, bent_rows, warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
 BLOCK = 128
+#: Blocks of an artwork that are kept.
+BLOCKS = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,10 +48,8 @@ class PlacedArtwork:
     matrix: npt.NDArray[np.float64] | None = None
     bent: Bend | None = None
 
-    def __post_init__(self) -> None:
-        # Neighbouring strips share blocks, so a few of them are kept.
-        made = self._warped_block if self._is_warped else self._resampled_block
-        object.__setattr__(self, "_block", lru_cache(maxsize=6)(made))
+    # Neighbouring strips share blocks, so a few of them are kept.
+    _made: Once[int, Pixels] = field(default_factory=lambda: Once(BLOCKS), init=False, repr=False)
 
     @property
     def _is_warped(self) -> bool:
@@ -56,8 +58,6 @@ class PlacedArtwork:
     def colours(self, start: int, stop: int) -> Pixels:
         """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there."""
         channels = CHANNELS[self.artwork.space]
-        if self._is_warped:
-            return np.ascontiguousarray(self._warped_rows(start, stop)[..., :channels])
         rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
         self._fill(rows, start, stop, slice(0, channels))
         return rows
@@ -67,28 +67,17 @@ class PlacedArtwork:
         rows = self._plain_alpha(start, stop)
         if self.clip is None:
             return rows
-        mask = rasterise(self.clip, self.canvas[0], start, stop)
+        mask = covered(self.clip, self.canvas[0], start, stop)
         return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
 
     def _plain_alpha(self, start: int, stop: int) -> Plate:
-        if self._is_warped:
-            return np.ascontiguousarray(self._warped_rows(start, stop)[..., -1])
         rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
-        if self.artwork.has_alpha:
+        if self.artwork.has_alpha or self._is_warped:
             self._fill(rows, start, stop, CHANNELS[self.artwork.space])
         else:
             left, right, top, bottom = self._inside(start, stop)
             if left < right and top < bottom:
                 rows[top - start : bottom - start, left:right] = 255
-        return rows
-
-    def _warped_rows(self, start: int, stop: int) -> Pixels:
-        """Canvas rows of turned artwork, alpha last; rows outside the canvas are empty."""
-        channels = CHANNELS[self.artwork.space] + 1
-        rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
-        top, bottom = max(0, start), min(self.canvas[1], stop)
-        if top < bottom:
-            rows[top - start : bottom - start] = self._blocks(top, bottom)
         return rows
 
     def _warped_block(self, index: int) -> Pixels:
@@ -99,15 +88,10 @@ class PlacedArtwork:
             raise ValueError("the artwork is not turned")
         return warped(self.artwork, self.matrix, self.canvas[0], top, bottom)
 
-    def _blocks(self, start: int, stop: int) -> Pixels:
-        """Rows out of the blocks that they lie in."""
-        first, last = start // BLOCK, (stop - 1) // BLOCK
-        blocks = [self._block(i) for i in range(first, last + 1)]  # type: ignore[attr-defined]
-        rows = blocks[0] if len(blocks) == 1 else np.concatenate(blocks)
-        return np.asarray(rows[start - first * BLOCK : stop - first * BLOCK])
-
     def _inside(self, start: int, stop: int) -> tuple[int, int, int, int]:
         """Canvas pixels left, right, top, bottom where rows of the artwork lie."""
+        if self._is_warped:
+            return 0, self.canvas[0], max(0, start), min(stop, self.canvas[1])
         x, y = self.offset
         return (
             max(0, x),
@@ -120,15 +104,22 @@ class PlacedArtwork:
         left, right, top, bottom = self._inside(start, stop)
         if left >= right or top >= bottom:
             return
-        x, y = self.offset
-        source = self._drawn_rows(top - y, bottom - y)[:, left - x : right - x]
-        target[top - start : bottom - start, left:right] = _picked(source, channels)
+        x, y = (0, 0) if self._is_warped else self.offset
+        for row, part in self._drawn(top - y, bottom - y):
+            at = row + y - start
+            picked = _picked(part[:, left - x : right - x], channels)
+            target[at : at + len(part), left:right] = picked
 
-    def _drawn_rows(self, start: int, stop: int) -> Pixels:
-        """Rows of the artwork in output pixels, alpha (if any) last."""
-        if self.drawn == (self.artwork.width, self.artwork.height):
-            return self.artwork.rows(start, stop)
-        return self._blocks(start, stop)
+    def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
+        """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""
+        if not self._is_warped and self.drawn == (self.artwork.width, self.artwork.height):
+            yield start, self.artwork.rows(start, stop)
+            return
+        make = self._warped_block if self._is_warped else self._resampled_block
+        for index in range(start // BLOCK, (stop - 1) // BLOCK + 1):
+            block, top = self._made.get(index, partial(make, index)), index * BLOCK
+            first = max(start, top)
+            yield first, block[first - top : stop - top]
 
     def _resampled_block(self, index: int) -> Pixels:
         scale = self.artwork.height / self.drawn[1]

@@ -13,8 +13,10 @@ from farbe.art.artwork import CHANNELS, Artwork, Pixels
 
 #: A map of places of a canvas in pixels, float64 (..., 2), to places in pixels of an artwork.
 Bend = Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]]
+#: One channel in floats, (h, w).
+Plane = npt.NDArray[np.float32]
 #: Canvas columns warped at once: bounds what is needed of the artwork, however it is turned.
-TILE = 1024
+TILE = 416
 
 
 def source_matrix(
@@ -83,52 +85,50 @@ def _tile(
     channels = CHANNELS[artwork.space] + 1
     if right <= left or bottom <= top:
         return np.zeros((rows, width, channels), np.uint8)
-    part = _weighted(artwork, slice(top, bottom), slice(left, right))
+    planes = _weighted(artwork, slice(top, bottom), slice(left, right))
     if by > 1:
-        part = _averaged(part, by)
+        planes = [_averaged(one, by) for one in planes]
     local = matrix.copy()
     local[:, 2] += matrix[:, :2] @ np.asarray(first, np.float64) - (left, top)
     local /= by
     local[:, 2] += (1.0 / by - 1.0) / 2.0
 
-    def plane(of: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    def plane(of: Plane) -> Plane:
         flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
         made = cv2.warpAffine(
             of, local, (width, rows), flags=flags, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,)
         )
         return np.asarray(made, np.float32)
 
-    return _unweighted(part, plane)
+    return _unweighted([plane(one) for one in planes])
 
 
-def _unweighted(
-    part: npt.NDArray[np.float32],
-    plane: Callable[[npt.NDArray[np.float32]], npt.NDArray[np.float32]],
-) -> Pixels:
-    """Planes of :func:`_weighted`, each warped, with the colours divided by alpha again."""
-    planes = [plane(np.ascontiguousarray(part[..., i])) for i in range(part.shape[2])]
-    cover = planes.pop()
-    weight = 255.0 / np.where(cover < 0.5, np.inf, cover)
-    levels = np.dstack([*(one * weight for one in planes), cover])
-    return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)
+def _unweighted(planes: list[Plane]) -> Pixels:
+    """Pixels (h, w, n) of planes as of :func:`_weighted`: colours are divided by alpha again."""
+    *colours, cover = planes
+    weight = 255.0 / np.maximum(cover, np.float32(0.5))
+    weight[cover < 0.5] = 0.0
+    levels = cv2.merge([*(one * weight for one in colours), cover])
+    return np.asarray(cv2.convertScaleAbs(levels), dtype=np.uint8)
 
 
-def _weighted(artwork: Artwork, rows: slice, columns: slice) -> npt.NDArray[np.float32]:
-    """Colours times alpha, and alpha, float32."""
-    part = artwork.pixels[rows, columns].astype(np.float32)
+def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[Plane]:
+    """Planes of colours times alpha, and of alpha."""
+    planes = [np.asarray(p, np.float32) for p in cv2.split(artwork.pixels[rows, columns])]
     if not artwork.has_alpha:
-        return np.dstack([part, np.full(part.shape[:2], 255.0, np.float32)])
-    part[..., :-1] *= part[..., -1:] / 255.0
-    return part
+        return [*planes, np.full_like(planes[0], 255.0)]
+    *colours, cover = planes
+    share = cover * np.float32(1.0 / 255.0)
+    return [*(one * share for one in colours), cover]
 
 
-def _averaged(part: npt.NDArray[np.float32], by: int) -> npt.NDArray[np.float32]:
+def _averaged(plane: Plane, by: int) -> Plane:
     """Means of ``by`` x ``by`` pixels; a rest at the end is filled up with nothing."""
-    high, wide = (-(-side // by) * by for side in part.shape[:2])
-    padded = np.zeros((high, wide, part.shape[2]), np.float32)
-    padded[: part.shape[0], : part.shape[1]] = part
-    blocks = padded.reshape(high // by, by, wide // by, by, part.shape[2])
-    return np.asarray(blocks.mean(axis=(1, 3)), dtype=np.float32)
+    high, wide = (-(-side // by) * by for side in plane.shape)
+    padded = np.zeros((high, wide), np.float32)
+    padded[: plane.shape[0], : plane.shape[1]] = plane
+    size = (wide // by, high // by)
+    return np.asarray(cv2.resize(padded, size, interpolation=cv2.INTER_AREA), np.float32)
 
 
 def bent_rows(artwork: Artwork, bend: Bend, width: int, start: int, stop: int) -> Pixels:
@@ -162,17 +162,17 @@ def _bent_tile(
     right, bottom = min(artwork.width, int(high[0])), min(artwork.height, int(high[1]))
     if right <= left or bottom <= top:
         return np.zeros((len(rows), len(columns), channels), np.uint8)
-    part = _weighted(artwork, slice(top, bottom), slice(left, right))
+    planes = _weighted(artwork, slice(top, bottom), slice(left, right))
     if by > 1:
-        part = _averaged(part, by)
+        planes = [_averaged(one, by) for one in planes]
     # Middles of pixels lie half a pixel in, before and after the reduction.
     local = ((reached - (left, top)) / by - 0.5).astype(np.float32)
 
-    def plane(of: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    def plane(of: Plane) -> Plane:
         made = cv2.remap(
             of, local[..., 0], local[..., 1], cv2.INTER_LINEAR,
             borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),
         )  # fmt: skip
         return np.asarray(made, np.float32)
 
-    return _unweighted(part, plane)
+    return _unweighted([plane(one) for one in planes])
