@@ -319,8 +319,8 @@ def test_the_cut_opening_lets_the_piece_in(job: Job) -> None:
         assert notched.bounds[2] - right == pytest.approx(5, abs=0.1)
 
 
-def test_svg_measures_right(cut: Job, tmp_path: Path) -> None:
-    write_cutting_file(cut, tmp_path / "jig.svg")
+def test_svg_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
+    write_cutting_file(cut, store, tmp_path / "jig.svg")
     tree = ElementTree.parse(tmp_path / "jig.svg").getroot()
     assert (tree.get("width"), tree.get("viewBox")) == ("80mm", "0 0 80 60")
     found = []
@@ -334,8 +334,8 @@ def test_svg_measures_right(cut: Job, tmp_path: Path) -> None:
     assert len(found) == len(job_pockets(cut)) < 12
 
 
-def test_dxf_passes_its_audit_and_measures_right(cut: Job, tmp_path: Path) -> None:
-    write_cutting_file(cut, tmp_path / "jig.dxf")
+def test_dxf_passes_its_audit_and_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
+    write_cutting_file(cut, store, tmp_path / "jig.dxf")
     drawing = ezdxf.readfile(tmp_path / "jig.dxf")
     assert not drawing.audit().has_errors and drawing.units == 4
     lines = [np.array(e.get_points("xy")) for e in drawing.modelspace().query("LWPOLYLINE")]
@@ -346,9 +346,9 @@ def test_dxf_passes_its_audit_and_measures_right(cut: Job, tmp_path: Path) -> No
     assert texts[0] == "1" and jig_code(cut) in texts[-1]
 
 
-def test_pdf_measures_right(cut: Job, tmp_path: Path) -> None:
+def test_pdf_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
     path = tmp_path / "jig.pdf"
-    write_cutting_file(cut, path)
+    write_cutting_file(cut, store, path)
     with pikepdf.open(path) as pdf:
         group = pdf.Root.OCProperties.OCGs[0]
         assert group.GTS_Metadata.GTS_ProcStepsType == pikepdf.Name.Cutting

@@ -309,13 +309,14 @@ def guide(
         Path, typer.Option("-o", "--output", metavar="X.svg", help="A .svg, .pdf or .dxf file.")
     ],
 ) -> None:
-    """Write the cutting file of a job's jig, in millimetres: SVG, PDF or DXF."""
+    """Write the cutting file of a job's jig or film, in millimetres: SVG, PDF or DXF."""
     from farbe.files.cutting import write_cutting_file
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
-        write_cutting_file(open_job(job, ArtStore(Path(scratch))), output)
+        store = ArtStore(Path(scratch))
+        write_cutting_file(open_job(job, store), store, output)
 
 
 @app.command()

@@ -6,8 +6,10 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+from shapely import MultiPolygon, Polygon, STRtree
 
 from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule
+from farbe.layout.cutfile import turned_line
 from farbe.layout.packing import Mask
 from farbe.layout.pockets import job_pockets, used_pockets
 from farbe.layout.prints import pocket_size, spread
@@ -21,6 +23,7 @@ from farbe.optics.view import View, seen_as
 from farbe.plan.order import needs_white
 from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station, number
+from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
 from farbe.render.glimpse import glimpse
 from farbe.separate.tones import difference, lab_of
@@ -29,6 +32,8 @@ from farbe.separate.tones import difference, lab_of
 OTHER_LOOK = 6.0
 #: Difference in mm by which the sides of a pair may differ.
 SAME_SIZE = 0.5
+#: Area in mm² that cut lines may share where they but touch.
+TOUCH = 0.5
 
 
 def _anew(facts: Facts) -> Fix:
@@ -141,6 +146,57 @@ def _covering_each_other(job: Job, masks: dict[str, Mask]) -> list[tuple[int, in
             pairs.append((int(met[met > 0][0]), place.number))
         part[own] = place.number
     return pairs
+
+
+@rule
+def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
+    """Where artworks are cut along their shapes, no cut runs into another artwork's."""
+    job = facts.job
+    try:
+        lines = cut_lines(job, facts.sources)
+    except BadInput:
+        return  # said by the check of the artwork itself
+    if job.roll is None or not lines:
+        return
+    bare = next((art for art in job.artworks if not lines[art.digest]), None)
+    if bare is not None:
+        yield Check(
+            "nothing-to-cut", Weight.CAUTION,
+            f"{bare.file_name} covers nothing, so it gets no cut line.", Station.BED,
+        )  # fmt: skip
+    on = [
+        (place, MultiPolygon([
+            Polygon(np.add(turned_line(line, lain.turned), (place.x, place.y)))
+            for line in lines[lain.artwork]
+        ]))
+        for place, lain in zip(job_pockets(job), job.roll.lain, strict=True) if place.on
+    ]  # fmt: skip
+    shapes = [shape for _, shape in on]
+    first, second = STRtree(shapes).query(shapes, predicate="intersects")
+    met = sorted(
+        (a, b) for a, b in zip(first.tolist(), second.tolist(), strict=True)
+        if a < b and shapes[a].intersection(shapes[b]).area > TOUCH
+    )  # fmt: skip
+    if met:
+        one, other = (on[which][0].number for which in met[0])
+        gap = max(job.roll.gap, 2 * job.roll.beyond + 0.5)
+        yield Check(
+            "cuts-cross", Weight.CAUTION,
+            f"The cut lines of {one} and {other} cross; leave a gap of {number(gap)} mm or cut"
+            " closer to the ink.",
+            Station.BED, _wider(facts, gap),
+        )  # fmt: skip
+
+
+def _wider(facts: Facts, gap: float) -> Fix | None:
+    """Lay the artworks anew with a wider gap; those laid by hand stay where they are put."""
+    roll = facts.job.roll
+    if roll is None or roll.packing is Packing.HAND:
+        return None
+    wider = roll.replace(gap=gap)
+    return Fix(
+        f"Leave {number(gap)} mm", lambda job: ganged(job.replace(roll=wider), facts.sources)
+    )
 
 
 @rule

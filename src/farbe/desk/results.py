@@ -14,6 +14,7 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
+from farbe.layout.cutfile import Line
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
@@ -24,6 +25,7 @@ from farbe.optics.look import Seen
 from farbe.optics.shakejob import JobShake, job_shake, shape_edge
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
+from farbe.render.cutlines import cut_lines
 from farbe.render.glimpse import Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Report
@@ -113,6 +115,8 @@ class Results(QObject):
         self.thumbs: dict[str, Pixels] = {}
         #: Width of the artworks in pixels, by digest.
         self.widths: dict[str, int] = {}
+        #: Where artworks on a film are cut apart along their shapes, by digest.
+        self.cuts: dict[str, tuple[Line, ...]] = {}
         self.findings: Findings | None = None
         self.shake: JobShake | None = None
         self._pocket = 1
@@ -175,10 +179,9 @@ class Results(QObject):
             self.preview = preview
             self.preview_changed.emit()
 
-    def _show_stamps(
-        self, made: tuple[dict[PocketPrint, Stamp], dict[str, Pixels], dict[str, int]]
-    ) -> None:
-        self.stamps, self.thumbs, self.widths = made
+    def _show_stamps(self, made: _Pictures) -> None:
+        self.stamps, self.thumbs = made.stamps, made.thumbs
+        self.widths, self.cuts = made.widths, made.cuts
         self.stamps_changed.emit()
 
     def _show_findings(self, findings: Findings) -> None:
@@ -208,13 +211,18 @@ def _preview(job: Job, store: ArtStore, report: Report, *, coarse: bool = False)
     )
 
 
-def _stamps(
-    job: Job, store: ArtStore, report: Report
-) -> tuple[dict[PocketPrint, Stamp], dict[str, Pixels], dict[str, int]]:
-    """A picture of each different print and artwork, and the artworks' widths in pixels.
+@dataclass(frozen=True)
+class _Pictures:
+    """What :class:`Results` keeps of prints and artworks."""
 
-    Pictures of many prints are made smaller.
-    """
+    stamps: dict[PocketPrint, Stamp]
+    thumbs: dict[str, Pixels]
+    widths: dict[str, int]
+    cuts: dict[str, tuple[Line, ...]]
+
+
+def _stamps(job: Job, store: ArtStore, report: Report) -> _Pictures:
+    """A picture of each different print and artwork; those of many prints are made smaller."""
     plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
     grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
     found = {}
@@ -224,7 +232,8 @@ def _stamps(
         found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(of))
     arts = {art.digest: store.artwork(art) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
-    return found, thumbs, {digest: art.width for digest, art in arts.items()}
+    widths = {digest: art.width for digest, art in arts.items()}
+    return _Pictures(found, thumbs, widths, cut_lines(job, store))
 
 
 def _thumb(artwork: Artwork) -> Pixels:

@@ -10,19 +10,21 @@ from farbe.files.svg import cut_svg
 from farbe.layout.cutfile import cut_page
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.render.cutlines import cut_lines
+from farbe.render.sources import Sources
 
 SUFFIXES = (".svg", ".pdf", ".dxf")
 
 
-def write_cutting_file(job: Job, path: Path) -> None:
-    """Write the cutting file of a job's jig.
+def write_cutting_file(job: Job, sources: Sources, path: Path) -> None:
+    """Write the cutting file of a job's jig, or of what lies on its film.
 
     Raises
     ------
     BadInput
         If the name ends otherwise, or the file cannot be written.
     """
-    page = cut_page(job)
+    page = cut_page(job, shapes=cut_lines(job, sources))
     match path.suffix.lower():
         case ".svg":
             data = cut_svg(page).encode("utf-8")

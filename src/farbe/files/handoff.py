@@ -32,6 +32,7 @@ from farbe.model.job import Job
 from farbe.model.receiver import FileFormat, Split
 from farbe.plan.order import Channel, channels, channels_of, files_mirrored, mirrored
 from farbe.plan.shared import shared_stack
+from farbe.render.cutlines import cut_lines
 from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
@@ -75,7 +76,9 @@ def hand_off(
             _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
             for i, run in enumerate(wanted)
         )
-        (scratch / CUT_FILE).write_text(cut_svg(cut_page(*jobs)), encoding="utf-8")
+        (scratch / CUT_FILE).write_text(
+            cut_svg(cut_page(*jobs, shapes=cut_lines(job, sources))), encoding="utf-8"
+        )
         ticket = ticket_of(jobs, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
         # The ticket comes last: who sees it finds all that it names.

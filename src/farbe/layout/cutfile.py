@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,6 +18,8 @@ from farbe.layout.prints import alone
 from farbe.model.job import Job
 
 FIGURES = 4.0
+#: Corners in mm, float64 (n, 2); the last joins the first.
+Line = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -40,37 +44,54 @@ class CutPage:
     title: str
     width: float
     height: float
-    lines: tuple[tuple[str, npt.NDArray[np.float64]], ...]
+    lines: tuple[tuple[str, Line], ...]
     texts: tuple[CutText, ...]
 
 
-def cut_page(job: Job, *others: Job) -> CutPage:
+def cut_page(
+    job: Job, *others: Job, shapes: Mapping[str, tuple[Line, ...]] | None = None
+) -> CutPage:
     """The board's edge, a line for each pocket that is on, its number, and the jig's code.
 
-    Other jobs may share the bed; theirs are beside.
+    Other jobs may share the bed; theirs are beside. ``shapes`` are the lines along which artworks
+    on a film are cut apart, by digest, in mm around the artwork's middle, y up, as it is printed;
+    what is not in them is cut around its rectangle.
     """
-    page = _job_page(job)
+    page = _job_page(job, shapes or {})
     for number, other in enumerate(others, start=2):
-        more = _job_page(other)
+        more = _job_page(other, {})
         lines = tuple((f"{name}-of-{number}", line) for name, line in more.lines)
         page = replace(page, lines=(*page.lines, *lines), texts=(*page.texts, *more.texts))
     return page
 
 
-def _film_page(job: Job) -> CutPage:
+def turned_line(line: Line, degrees: float) -> Line:
+    """A line turned anticlockwise around (0, 0)."""
+    c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
+    x, y = line.T
+    return np.stack([x * c - y * s, x * s + y * c], axis=1)
+
+
+def _film_page(job: Job, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     """The film's edge and the edge of every piece on it, to be cut apart; no clearance, no kerf."""
     frame = printer_frame(job)
     film = np.array([(0, 0), (frame.width, 0), (frame.width, frame.height), (0, frame.height)])
     lines = [("film", film.astype(np.float64))]
     for place in used_pockets(job):
-        edge = corners(piece_on_bed(alone(job, place.number)))
-        lines.append((f"piece-{place.number}", edge + np.array((place.x, place.y))))
+        lain = job.roll.lain[place.number - 1] if job.roll is not None else None
+        if lain is not None and lain.artwork in shapes:
+            edges = [turned_line(line, lain.turned) for line in shapes[lain.artwork]]
+        else:
+            edges = [corners(piece_on_bed(alone(job, place.number)))]
+        for part, edge in enumerate(edges):
+            name = f"piece-{place.number}" + (f"-{part + 1}" if part else "")
+            lines.append((name, edge + np.array((place.x, place.y))))
     return CutPage(job.name, frame.width, frame.height, tuple(lines), ())
 
 
-def _job_page(job: Job) -> CutPage:
+def _job_page(job: Job, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     if job.roll is not None:
-        return _film_page(job)
+        return _film_page(job, shapes)
     piece = piece_on_bed(job)
     line = corners(cut_line(job.cutting, piece))
     left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)

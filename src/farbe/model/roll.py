@@ -18,6 +18,14 @@ class Packing(StrEnum):
     HAND = "by hand"
 
 
+class Cut(StrEnum):
+    """Where the artworks on a film are cut apart."""
+
+    BOXES = "around their rectangles"
+    SHAPES = "along their shapes"
+    PARTS = "around each part of them"
+
+
 class Lain(Value):
     """An artwork on the film: its middle in mm from the near left corner of its sheet.
 
@@ -54,6 +62,8 @@ class Roll(Value):
     turning : whether artworks may be turned by quarters to save film
     longest : of a sheet; what is more goes onto the next one
     price : of a metre of film
+    cut : where artworks are cut apart; along shapes each stays in one piece, with ``beyond`` mm
+        around what is printed
     line : of a film with two sides: how far behind each side A its line is printed
     offset : by which the next side B is corrected
     lain : what lies where; an artwork's quantity says how often it is wanted
@@ -68,6 +78,8 @@ class Roll(Value):
     packing: Packing = Packing.BOXES
     longest: Length = 3000.0
     price: Margin = 0.0
+    cut: Cut = Cut.BOXES
+    beyond: Margin = 1.5
     line: Annotated[float, Field(ge=2, le=100)] = 6.0
     offset: SideOffset = SideOffset()
     lain: Annotated[tuple[Lain, ...], Field(max_length=5000)] = ()

@@ -6,7 +6,7 @@ import math
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.canvas import Canvas
@@ -14,7 +14,8 @@ from farbe.desk.images import rgb_image
 from farbe.desk.stations import rolledits
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font, theme
-from farbe.layout.pockets import job_pockets
+from farbe.layout.cutfile import turned_line
+from farbe.layout.pockets import Pocket, job_pockets
 from farbe.layout.rolls import (
     film_length,
     lain_size,
@@ -24,7 +25,7 @@ from farbe.layout.rolls import (
     sheet_start,
 )
 from farbe.model.job import Job
-from farbe.model.roll import Packing, Roll
+from farbe.model.roll import Cut, Packing, Roll
 from farbe.plan.order import mirrored
 from farbe.plan.sentence import number
 from farbe.render.marks import LINE_LENGTH
@@ -103,10 +104,14 @@ class RollCanvas(Canvas):
                 continue
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
             self._paint_artwork(painter, lain.artwork, lain.turned, box)
-            edge = "#c23b2e" if which in self._met else "#6d7478"
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(QColor(edge), 2 if which in self._met else 0.8))
-            painter.drawRect(box)
+            if which in self._met:
+                painter.setPen(QPen(QColor("#c23b2e"), 2))
+                painter.drawRect(box)
+            elif roll.packing is not Packing.SHAPES and roll.cut is Cut.BOXES:
+                painter.setPen(QPen(QColor("#6d7478"), 0.8))
+                painter.drawRect(box)
+            self._paint_cut(painter, lain.artwork, lain.turned, place)
             if which == self.choice:
                 painter.setPen(QPen(QColor(theme().accent), 2.4))
                 painter.drawRect(box.adjusted(-2, -2, 2, 2))
@@ -132,6 +137,13 @@ class RollCanvas(Canvas):
     @staticmethod
     def _starts(job: Job) -> tuple[float, ...]:
         return tuple(sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job))))
+
+    def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: Pocket) -> None:
+        """The line that an artwork is cut along, if that is not its rectangle."""
+        painter.setPen(QPen(QColor("#141414"), 1.2, Qt.PenStyle.DashLine))
+        for line in self._desk.results.cuts.get(digest, ()):
+            corners = turned_line(line, turned).tolist()
+            painter.drawPolygon(QPolygonF([self.at(x + place.x, y + place.y) for x, y in corners]))
 
     def _paint_artwork(self, painter: QPainter, digest: str, turned: int, box: QRectF) -> None:
         pixels = self._desk.results.thumbs.get(digest)

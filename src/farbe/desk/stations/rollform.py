@@ -10,6 +10,7 @@ from farbe.desk.fields import ChoiceField, ColourField, Get, NumberField, Set, T
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bededits import both_sides
+from farbe.desk.stations.bedform.guide import ask_cutting_file
 from farbe.desk.stations.bedform.marks import MarksPart
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.bedform.text import TextPart
@@ -17,7 +18,7 @@ from farbe.desk.stations.rolledits import asks_for
 from farbe.layout.rolls import film_length, is_laid, packed, used_share
 from farbe.model.job import Job
 from farbe.model.piece import Reader
-from farbe.model.roll import Garment, Packing, Roll
+from farbe.model.roll import Cut, Garment, Packing, Roll
 from farbe.model.side import Turn, Turning
 from farbe.plan.sentence import number
 from farbe.render.footprints import ganged
@@ -58,6 +59,12 @@ class FilmPart(Part):
         self.numbers("Film costs", ("Price of a metre of film", film("price")),
                      unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
+        form.head("Cut apart")
+        cuts = [(cut, cut.value) for cut in Cut]
+        self.choice("Cut", "Cut apart", cuts, film("cut"))
+        self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
+                                    step=0.5)  # fmt: skip
+        form.button("Write the cutting file…", lambda: ask_cutting_file(self, "film.svg"))
         self._key: object = None
 
     def refresh(self) -> None:
@@ -66,6 +73,7 @@ class FilmPart(Part):
             self._key = None
             return
         self._words.setText(self._told(job))
+        self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
         key = asks_for(job)
         first = self._key is None
         changed, self._key = key != self._key, key

@@ -140,7 +140,7 @@ class Card(QWidget):
         wide, high = art.cropped
         pixels = self._desk.results.widths.get(art.digest)
         dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
-        where = f"{printed} on the film" if on_film else f"in {pockets}"
+        where = f"{printed} on film" if on_film else f"in {pockets}"
         self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, {where}")
         rest = art.quantity is None and not on_film
         self._rest.setVisible(not on_film)

@@ -86,17 +86,19 @@ class CuttingPart(Part):
             self.number("Kerf", "cutting.kerf", step=0.05),
         )
         self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
-        self.form.button("Write the cutting file…", self._write)
+        self.form.button("Write the cutting file…", lambda: ask_cutting_file(self, "jig.svg"))
 
-    def _write(self) -> None:
-        job = self.session.job
-        name, _ = QFileDialog.getSaveFileName(
-            self.form, "Cutting file", "jig.svg", "Cutting files (*.svg *.pdf *.dxf)"
+
+def ask_cutting_file(part: Part, proposed: str) -> None:
+    """Ask for a name and write the job's cutting file in a worker."""
+    job, store = part.session.job, part.session.store
+    name, _ = QFileDialog.getSaveFileName(
+        part.form, "Cutting file", proposed, "Cutting files (*.svg *.pdf *.dxf)"
+    )
+    if job is not None and name:
+        part.desk.workers.start(
+            "cutting",
+            lambda _: write_cutting_file(job, store, Path(name)),
+            lambda _: part.session.said.emit(f"The cutting file is {name}."),
+            title="Writing the cutting file",
         )
-        if job is not None and name:
-            self.desk.workers.start(
-                "cutting",
-                lambda _: write_cutting_file(job, Path(name)),
-                lambda _: self.session.said.emit(f"The cutting file is {name}."),
-                title="Writing the cutting file",
-            )

@@ -1,0 +1,163 @@
+"""Lines to cut artworks apart along their shapes, or along the cut line that a file brings."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+from shapely import MultiPolygon, Polygon
+from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
+
+from farbe.art.artwork import Artwork
+from farbe.layout.cutfile import Line
+from farbe.model.job import Job
+from farbe.model.roll import Cut
+from farbe.model.side import ArtworkFile, Meaning
+from farbe.once import Once
+from farbe.plan.order import mirrored
+from farbe.render.footprints import LEAST
+from farbe.render.sources import Sources
+from farbe.separate.choke import Plate
+
+#: Cells that outlines are traced in: mm, and the most of them along a side.
+CELL, MOST = 0.1, 4000
+#: Radius in mm that inner corners get, so that a knife can follow.
+ROUND = 0.5
+#: Lines of the artworks that were asked for last, which are worked out slowly.
+_LINES: Once[tuple[ArtworkFile, float, Cut], tuple[Line, ...]] = Once(200)
+#: How far a line may stray for having fewer corners, in mm.
+STRAY = 0.03
+
+
+def cut_lines(job: Job, sources: Sources) -> dict[str, tuple[Line, ...]]:
+    """Closed lines for each artwork on a job's film, by its digest; none if rectangles are cut.
+
+    Lines are in mm around the artwork's middle, y up, as it is printed: mirrored, if that is.
+    """
+    roll = job.roll
+    if roll is None or roll.cut is Cut.BOXES:
+        return {}
+    flip = np.array((-1.0 if mirrored(job.reader) else 1.0, 1.0))
+    return {
+        file.digest: tuple(line * flip for line in _kept(file, sources, roll.beyond, roll.cut))
+        for file in job.artworks
+    }
+
+
+def _kept(file: ArtworkFile, sources: Sources, beyond: float, cut: Cut) -> tuple[Line, ...]:
+    # An artwork is known by what is in it, so its lines are the same wherever it comes from.
+    key = (file.replace(quantity=None), beyond, cut)
+    whole = cut is Cut.SHAPES
+    return _LINES.get(key, lambda: artwork_lines(file, sources, beyond, whole=whole))
+
+
+def artwork_lines(
+    file: ArtworkFile, sources: Sources, beyond: float, *, whole: bool = True
+) -> tuple[Line, ...]:
+    """Where one artwork is cut: along its own cut lines, else ``beyond`` mm off its shape.
+
+    A ``whole`` one stays in one piece: gaps between its parts are bridged.
+    """
+    art = sources.artwork(file)
+    own = [use.name for use in file.plates if use.meaning is Meaning.CUT]
+    drawn = [art.plates[name] for name in own if name in art.plates and art.plates[name].any()]
+    wide, high = file.cropped
+    if drawn:
+        found = _middles(_solid(np.maximum.reduce(drawn), 128, wide, high))
+    else:
+        shape = unary_union([line for line, _ in _outlines(*_solid(_cover(art), LEAST, wide, high))])
+        found = _around(shape, beyond, ROUND)
+        if whole:
+            found = _bridged(shape, beyond, found, math.hypot(wide, high))
+    return tuple(_line(part) for part in _parts(found))
+
+
+def _around(shape: BaseGeometry, beyond: float, round_: float) -> BaseGeometry:
+    """A shape, grown; what is narrower than the round is filled, outer corners stay as they are."""
+    return shape.buffer(beyond + round_).buffer(-round_)
+
+
+def _bridged(shape: BaseGeometry, beyond: float, found: BaseGeometry, far: float) -> BaseGeometry:
+    """Closed with the least round that leaves one part, to a fifth of it."""
+    low, high = ROUND, ROUND
+    while len(_parts(found)) > 1 and high < far:
+        low, high = high, high * 1.5
+        found = _around(shape, beyond, high)
+    if len(_parts(found)) > 1:
+        return shape.convex_hull.buffer(beyond)
+    closer = _around(shape, beyond, math.sqrt(low * high))
+    return closer if len(_parts(closer)) == 1 else found
+
+
+def _cover(art: Artwork) -> Plate:
+    if art.has_alpha:
+        return np.ascontiguousarray(art.pixels[..., -1])
+    return np.full((art.height, art.width), 255, np.uint8)
+
+
+def _solid(plate: Plate, least: int, wide: float, high: float) -> tuple[Plate, float, float]:
+    """Cells of this coverage, 0 or 1, with an empty rim; width and height of one."""
+    cell = max(CELL, max(wide, high) / MOST)
+    size = max(1, round(wide / cell)), max(1, round(high / cell))
+    smaller = size[0] <= plate.shape[1] and size[1] <= plate.shape[0]
+    how = cv2.INTER_AREA if smaller else cv2.INTER_LINEAR
+    cells = np.asarray(cv2.resize(plate, size, interpolation=how), np.uint8)
+    return np.pad((cells >= least).astype(np.uint8), 1), wide / size[0], high / size[1]
+
+
+def _outlines(solid: Plate, across: float, up: float) -> list[tuple[Polygon, list[Polygon]]]:
+    """What is solid, filled, and the holes in it, in mm around the plate's middle, y up."""
+    lines, family = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    half = (across + up) / 4
+    middle = (np.array(solid.shape[::-1]) - 1) / 2
+
+    def polygon(line: npt.NDArray[np.int32], grow: float) -> Polygon:
+        # Lines run through the middles of the outermost cells, half a cell inside the edge.
+        points = (line[:, 0, :] - middle) * (across, -up)
+        ring = Polygon(points if len(points) > 2 else np.repeat(points, 3, axis=0))
+        grown = ring.buffer(0 if ring.is_valid else 1e-6).buffer(grow, join_style="mitre")
+        return max(_parts(grown), key=lambda part: part.area, default=Polygon())
+
+    return [
+        (
+            polygon(np.asarray(line), half),
+            [
+                polygon(np.asarray(lines[inner]), -half)
+                for inner in range(len(lines))
+                if family[0][inner][3] == number
+            ],
+        )
+        for number, line in enumerate(lines)
+        if family[0][number][3] < 0
+    ]
+
+
+def _middles(traced: tuple[Plate, float, float]) -> BaseGeometry:
+    """The middles of drawn lines; what is drawn as an area is cut along its edge.
+
+    Of a closed line of even width, what lies between its outer and its inner edge is the width
+    times the mean of both lengths.
+    """
+    found = []
+    for outer, holes in _outlines(*traced):
+        inner = max(holes, key=lambda hole: hole.area, default=Polygon())
+        # A line encloses most of what it is drawn around; other holes are those of an area.
+        if inner.area > 0.5 * outer.area:
+            width = (outer.area - inner.area) / ((outer.length + inner.length) / 2)
+            found.append(outer.buffer(-width / 2, join_style="mitre"))
+        else:
+            found.append(outer)
+    return unary_union(found)
+
+
+def _parts(shape: BaseGeometry) -> list[Polygon]:
+    if isinstance(shape, MultiPolygon):
+        return [part for part in shape.geoms if not part.is_empty]
+    return [shape] if isinstance(shape, Polygon) and not shape.is_empty else []
+
+
+def _line(part: Polygon) -> Line:
+    return np.array(Polygon(part.exterior).simplify(STRAY).exterior.coords, np.float64)[:-1]
