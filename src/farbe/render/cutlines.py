@@ -68,7 +68,9 @@ def artwork_lines(
     if drawn:
         found = _middles(_solid(np.maximum.reduce(drawn), 128, wide, high))
     else:
-        shape = unary_union([line for line, _ in _outlines(*_solid(_cover(art), LEAST, wide, high))])
+        shape = unary_union(
+            [line for line, _ in _outlines(*_solid(_cover(art), LEAST, wide, high))]
+        )
         found = _around(shape, beyond, ROUND)
         if whole:
             found = _bridged(shape, beyond, found, math.hypot(wide, high))
@@ -76,7 +78,7 @@ def artwork_lines(
 
 
 def _around(shape: BaseGeometry, beyond: float, round_: float) -> BaseGeometry:
-    """A shape, grown; what is narrower than the round is filled, outer corners stay as they are."""
+    """A shape, grown; what is narrower than the round is filled, outer corners stay."""
     return shape.buffer(beyond + round_).buffer(-round_)
 
 
@@ -101,10 +103,12 @@ def _cover(art: Artwork) -> Plate:
 def _solid(plate: Plate, least: int, wide: float, high: float) -> tuple[Plate, float, float]:
     """Cells of this coverage, 0 or 1, with an empty rim; width and height of one."""
     cell = max(CELL, max(wide, high) / MOST)
-    size = max(1, round(wide / cell)), max(1, round(high / cell))
-    smaller = size[0] <= plate.shape[1] and size[1] <= plate.shape[0]
-    how = cv2.INTER_AREA if smaller else cv2.INTER_LINEAR
-    cells = np.asarray(cv2.resize(plate, size, interpolation=how), np.uint8)
+    # Never finer than the artwork's own pixels.
+    size = [
+        max(1, min(pixels, round(side / cell)))
+        for side, pixels in zip((wide, high), plate.shape[::-1], strict=True)
+    ]
+    cells = np.asarray(cv2.resize(plate, size, interpolation=cv2.INTER_AREA), np.uint8)
     return np.pad((cells >= least).astype(np.uint8), 1), wide / size[0], high / size[1]
 
 
