@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import numpy as np
+import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QPushButton, QWidget
 
 from farbe.desk.stations.bed import BedForm
+from farbe.desk.stations.bedform import guide
 from farbe.desk.stations.queueview import QueueView
 from farbe.desk.stations.rollcanvas import RollCanvas
 from farbe.desk.window import MainWindow
@@ -18,8 +23,8 @@ from farbe.model.printer import LayerKind
 from farbe.model.roll import Packing
 from farbe.plan.readers import ReadBy
 from farbe.plan.sentence import Station, job_line
+from test_desk import grabbed, settle, type_into
 from test_desk import qapp as qapp
-from test_desk import settle, type_into
 from test_desk import window as window
 
 
@@ -111,9 +116,39 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
         roll=j.roll.replace(lain=(j.roll.lain[0], j.roll.lain[0]))  # type: ignore[union-attr]
     ))  # fmt: skip
     settle(window)
-    assert any(c.code == "artworks-meet" for c in window.results.findings.checks)  # type: ignore[union-attr]
+    findings = window.results.findings
+    assert findings is not None and findings.met == {1, 2}
+    assert any(c.code == "artworks-meet" for c in findings.checks)
     QTest.keyClick(canvas, Qt.Key.Key_Delete)
     assert len(now(window).roll.lain) == 1 and not missing(now(window))  # type: ignore[union-attr]
+
+
+def test_artworks_are_cut_apart_along_their_shapes(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    form, canvas = film(window)
+    choose(field(form, "Lies on"), 1)
+    settle(window), settle(window)
+    assert window.results.cuts == {} and not field(form.roll, "Cut beyond the ink").isVisible()
+    choose(field(form.roll, "Cut apart"), 1)
+    settle(window), settle(window)
+    (lines,) = window.results.cuts.values()
+    assert len(lines) == 1
+    inked = grabbed(canvas)
+    type_into(field(form.roll, "Cut beyond the ink"), "3")
+    settle(window), settle(window)
+    (wider,) = window.results.cuts.values()
+    assert np.ptp(wider[0][:, 0]) - np.ptp(lines[0][:, 0]) == pytest.approx(3.0, abs=0.2)
+    assert not np.array_equal(grabbed(canvas), inked)
+    target = tmp_path / "film.svg"
+    monkeypatch.setattr(guide.QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    write = next(
+        b for b in form.roll.findChildren(QPushButton)
+        if b.text() == "Write the cutting file…" and b.isVisible()
+    )  # fmt: skip
+    QTest.mouseClick(write, Qt.MouseButton.LeftButton)
+    settle(window)
+    assert 'id="piece-1"' in target.read_text(encoding="utf-8")
 
 
 def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> None:

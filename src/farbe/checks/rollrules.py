@@ -67,7 +67,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             Station.BED,
             _anew(facts),
         )
-    met = _meeting(facts)
+    met = meeting(facts)
     if met:
         first, second = met[0]
         more = f", and {len(met) - 1} more do" if len(met) > 1 else ""
@@ -111,10 +111,10 @@ def _inside(job: Job, which: int, x: float) -> bool:
     return roll.side - 1e-6 <= x - half and x + half <= roll.width - roll.side + 1e-6
 
 
-def _meeting(facts: Facts) -> list[tuple[int, int]]:
+def meeting(facts: Facts) -> list[tuple[int, int]]:
     """Artworks that lie on each other: their rectangles, and then what they really cover."""
     job = facts.job
-    pairs = overlapping(job)
+    pairs = overlapping(job) if job.roll is not None else []
     if not pairs:
         return []
     try:

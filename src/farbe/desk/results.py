@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
+from itertools import chain
 
 import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.checks.check import Check, Facts
+from farbe.checks.rollrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
@@ -80,12 +82,16 @@ class Preview(Glimpse):
 
 @dataclass(frozen=True)
 class Findings:
-    """Checks and estimate of a job, and how many pockets its board could hold."""
+    """Checks and estimate of a job, and how many pockets its board could hold.
+
+    ``met`` are the numbers of artworks that lie on each other on a film.
+    """
 
     job: Job
     checks: tuple[Check, ...]
     estimate: Estimate
     fills: tuple[Filled, ...]
+    met: frozenset[int] = frozenset()
 
 
 @dataclass(frozen=True, eq=False)
@@ -252,7 +258,8 @@ def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings
     checks = run_checks(Facts(job, store))
     margin = max(job.bleed, guide_reach(job.guide))
     fills = () if job.roll is not None else choices(job.jig, job.piece.shape, job.printer, margin)
-    return Findings(job, checks, foretold, fills)
+    met = frozenset(chain.from_iterable(meeting(Facts(job, store))))
+    return Findings(job, checks, foretold, fills, met)
 
 
 def _edges(job: Job, store: ArtStore) -> Edges | None:

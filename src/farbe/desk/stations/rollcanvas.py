@@ -20,7 +20,6 @@ from farbe.layout.rolls import (
     film_length,
     lain_size,
     line_places,
-    overlapping,
     sheet_lengths,
     sheet_start,
 )
@@ -48,12 +47,12 @@ class RollCanvas(Canvas):
         self._grabbed: QPointF | None = None
         self._from: Job | None = None
         self._pictures: dict[str, QPixmap] = {}
-        self._met: frozenset[int] = frozenset()
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
         self.setAccessibleName("The film from above; drag artworks, R turns, Delete takes off")
         desk.session.changed.connect(self._changed)
         desk.results.stamps_changed.connect(self._new_pictures)
+        desk.results.findings_changed.connect(self.update)
         self._changed()
 
     def _roll(self) -> tuple[Job, Roll] | None:
@@ -68,10 +67,8 @@ class RollCanvas(Canvas):
         found = self._roll()
         self.setVisible(found is not None)
         if found is not None:
-            job, roll = found
+            _, roll = found
             self.choice = min(self.choice, len(roll.lain))
-            by_shape = roll.packing is Packing.SHAPES
-            self._met = frozenset() if by_shape else frozenset(sum(overlapping(job), ()))
             self.refit()
 
     def _new_pictures(self) -> None:
@@ -97,6 +94,8 @@ class RollCanvas(Canvas):
         self._mirrored = mirrored(job.reader)
         self._paint_film(painter, job, roll)
         places = {place.number: place for place in job_pockets(job)}
+        findings = self._desk.results.findings
+        met = findings.met if findings is not None else frozenset()
         for which, lain in enumerate(roll.lain, start=1):
             wide, high = lain_size(job, lain)
             place = places[which]
@@ -105,7 +104,7 @@ class RollCanvas(Canvas):
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
             self._paint_artwork(painter, lain.artwork, lain.turned, box)
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            if which in self._met:
+            if which in met:
                 painter.setPen(QPen(QColor("#c23b2e"), 2))
                 painter.drawRect(box)
             elif roll.packing is not Packing.SHAPES and roll.cut is Cut.BOXES:
