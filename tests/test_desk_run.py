@@ -6,6 +6,7 @@ import json
 import subprocess
 from pathlib import Path
 
+import numpy as np
 import pypdfium2
 import pytest
 from PySide6.QtCore import QPoint, Qt
@@ -21,14 +22,18 @@ from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket
 from farbe.folders import press_folder
+from farbe.layout.pockets import used_pockets
 from farbe.model.base import BadInput
+from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.piece import Material, Reader, Surface
 from farbe.model.receiver import Split
+from farbe.model.roll import Garment
 from farbe.plan.sentence import Station
 from farbe.press.client import PressLine
 from farbe.queue.store import State
 from farbe.samples.printers import FLATBED
 from farbe.samples.receivers import RECEIVERS
-from test_desk import field, qapp, type_into, window
+from test_desk import field, grabbed, qapp, type_into, window
 
 __all__ = ["qapp", "window"]
 
@@ -192,6 +197,37 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     job = window.session.job
     assert job is not None and job.printer.bed_width == 3200
     assert (job.jig.board.width, job.jig.board.height) == (78, 56)
+
+
+def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None:
+    _, _, picture = station(window)
+    canvas = picture.canvas
+    window.print_on_press(), settle(window)
+    assert window.session.job is not None
+    first = used_pockets(window.session.job)[0]
+    middle = canvas.at(first.x, first.y).toPoint()
+    bed = grabbed(canvas)
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=middle), settle(window)
+    ((face, words),) = canvas.piece
+    assert words == "as its reader sees it" and abs(face.width() - face.height()) <= 1
+    assert not np.array_equal(grabbed(canvas), bed)
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=middle), settle(window)
+    assert not canvas.piece and np.array_equal(grabbed(canvas), bed)
+    # Between the pieces there is nothing to see.
+    corner = canvas.at(0.5, 0.5).toPoint()
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=corner), settle(window)
+    assert not canvas.piece
+    # A transfer is seen on each garment of its order.
+    garments = (Garment(colour="#202028", name="black"), Garment(colour="#c03040", name="red"))
+    window.session.edit("Transfer", lambda j: j.replace(
+        reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER), garments=garments,
+        piece=j.piece.replace(surface=Surface(material=Material.TEXTILE, colour="#202028")),
+    ))  # fmt: skip
+    window.print_on_press(), settle(window)
+    QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=middle), settle(window)
+    assert [words for _, words in canvas.piece] == ["on black", "on red"]
+    corners = [shown.pixelColor(0, 0).name() for shown, _ in canvas.piece]
+    assert corners == ["#202028", "#c03040"]
 
 
 def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:

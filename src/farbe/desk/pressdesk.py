@@ -49,6 +49,8 @@ class PressDesk(QObject):
     began = Signal(int, object)
     #: A board was printed by itself: its picture.
     board_printed = Signal(QImage)
+    #: Pictures of a finished piece, each with its words.
+    piece_seen = Signal(list)
     #: A job out of the queue, to be opened.
     opened = Signal(object)
 
@@ -211,6 +213,16 @@ class PressDesk(QObject):
 
             print_entry(queue, number, press, store, report=report, step_done=step_done)
 
+    def look_at_piece(self, x: float, y: float) -> None:
+        """Show the finished piece at a place of the bed in mm, as its readers see it."""
+        self._workers.start(
+            "look at a piece", lambda _: finished_piece(x, y), lambda seen: self._seen(seen)
+        )
+
+    def _seen(self, pictures: list[tuple[QImage, str]]) -> None:
+        if pictures:
+            self.piece_seen.emit(pictures)
+
     def print_board(self, folder: Path) -> None:
         """In a worker: print a hand-off that is only for the board, and hand on its picture."""
         pace = Preferences().pace
@@ -221,6 +233,42 @@ class PressDesk(QObject):
             picture = folder / "bed.png"
             press.ask(do="picture", path=str(picture))
             self.board_printed.emit(QImage(str(picture)))
+
+
+#: What is said of a picture of a finished piece.
+_SEEN = {
+    "piece": "as its reader sees it",
+    "turned": "seen through it",
+    "pressed": "pressed, its carrier peeled off",
+}
+
+
+def finished_piece(x: float, y: float) -> list[tuple[QImage, str]]:
+    """Pictures of the piece at a place of the test press's bed, with their words; none beside all.
+
+    A transfer is seen on each of the order's garments.
+    """
+    found: list[tuple[QImage, str]] = []
+    with (
+        tempfile.TemporaryDirectory(prefix="farbe-piece-") as folder,
+        PressLine(press_folder()) as press,
+    ):
+        finished = press.ask(do="finished")
+        for piece in finished["pieces"]:
+            left, low, wide, high = piece["box"]
+            if abs(x - left) > wide / 2 or abs(y - low) > high / 2:
+                continue
+            for of in piece["of"]:
+                on = finished["garments"] if of == "pressed" else []
+                for garment, name in enumerate(on) if on else [(None, "")]:
+                    path = str(Path(folder) / "piece.png")
+                    press.ask(
+                        do="picture", path=path, of=of, number=piece["number"], garment=garment
+                    )
+                    words = f"on {name}" if name else _SEEN[of]
+                    found.append((QImage(path), words))
+            break
+    return found
 
 
 def look_now() -> Looked:

@@ -14,6 +14,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.bed import Bed
@@ -189,6 +191,17 @@ class Service:
         )
         return {"path": request["path"]}
 
+    def finished(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+        """Where pieces lie, in mm, and which pictures show them as their readers see them."""
+        bed = self.press.bed
+        garments = [f"{g.name} {g.size}".strip() for g in bed.ticket.garments]
+        found = []
+        for number, piece in enumerate(bed.pieces):
+            wide, high = np.ptp(bed.outline(piece.kind), axis=0).tolist()
+            of = _SEEN[bed.ticket.pieces[piece.kind].reader]
+            found.append({"number": number, "box": [piece.x, piece.y, wide, high], "of": of})
+        return {"pieces": found, "garments": garments}
+
     def print(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
         """Print a run; what stops it in the middle can be mended and the run goes on."""
         bed = self.press.bed
@@ -250,11 +263,15 @@ _ANY_TIME = {
     "status": Service.status, "fault": Service.fault, "fill": Service.fill,
     "pace": Service.at_pace, "stop": Service.stop,
 }  # fmt: skip
+#: Pictures of a piece by who reads it.
+_SEEN = {
+    "face": ["piece"], "through": ["turned"], "both": ["piece", "turned"], "transfer": ["pressed"],
+}  # fmt: skip
 _ALONE = {
     "take": Service.take,
     "load": Service.load, "place": Service.place, "turn": Service.turn,
     "height": Service.height, "move": Service.move,
-    "picture": Service.picture, "print": Service.print,
+    "picture": Service.picture, "finished": Service.finished, "print": Service.print,
     "dry": Service.dry,
 }  # fmt: skip
 

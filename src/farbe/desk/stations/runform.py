@@ -33,6 +33,7 @@ from farbe.files.runsheet import write_run_sheet
 from farbe.files.ticket import Ticket
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.plan.order import channels
 from farbe.plan.sentence import duration, number
 from farbe.press.state import FAULTS
 
@@ -142,6 +143,8 @@ class InkTable(QWidget):
         job = self._desk.session.whole
         if job is not None:
             colours = {job.receiver.channel(ink.name): ink.shown for ink in job.printer.inks}
+            # A second layer of an ink is a channel of another name.
+            colours |= {channel.name: channel.ink.shown for channel in channels(job)}
         rows = [(use.channel, use.ml, use.cost) for use in findings.estimate.inks]
         total = ("Together", sum(r[1] for r in rows), sum(r[2] for r in rows))
         for index, (name, ml, cost) in enumerate([*rows, total]):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
@@ -104,25 +104,44 @@ class RunList(QWidget):
 
 
 class PressCanvas(BedWorld):
-    """The test press's bed from above."""
+    """The test press's bed from above; a click on a piece shows it finished."""
+
+    #: A piece is clicked: its place on the bed in mm.
+    asked = Signal(float, float)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.picture: QImage | None = None
         self.caption = ""
-        self.setAccessibleName("The test press's bed")
+        #: Pictures of a finished piece with their words, shown in place of the bed.
+        self.piece: list[tuple[QImage, str]] = []
+        self.setAccessibleName("The test press's bed; click a piece to see it finished")
         desk.session.changed.connect(self.refit)
 
     def frame(self) -> QRectF:
         return QRectF(self.rect()).adjusted(18, 40, -18, -18)
 
     def show_picture(self, picture: QImage | None, caption: str) -> None:
-        self.picture, self.caption = picture, caption
+        self.picture, self.caption, self.piece = picture, caption, []
         self.update()
+
+    def show_piece(self, pictures: list[tuple[QImage, str]]) -> None:
+        """Show a finished piece until the next click."""
+        self.piece = pictures
+        self.update()
+
+    def pressed(self, place: QPointF) -> None:
+        if self.piece:
+            self.show_piece([])
+        elif self.picture is not None:
+            self.asked.emit(place.x(), place.y())
 
     def paint_world(self, painter: QPainter) -> None:
         job = self._desk.session.whole
         if job is None:
+            return
+        if self.piece:
+            self._paint_piece(painter)
             return
         frame = printer_frame(job)
         bed = self.box(0, 0, frame.width, frame.height)
@@ -143,6 +162,31 @@ class PressCanvas(BedWorld):
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
         painter.drawText(QPointF(18, 26), self.caption or "The test press, from above")
+
+    def _paint_piece(self, painter: QPainter) -> None:
+        """Its pictures side by side, in as many rows as show them largest."""
+        area, count = QRectF(self.rect()).adjusted(18, 44, -18, -14), len(self.piece)
+        first = self.piece[0][0]
+
+        def fitted(columns: int) -> float:
+            lines = -(-count // columns)
+            across = (area.width() / columns - 12) / max(1, first.width())
+            return min(across, (area.height() / lines - 30) / max(1, first.height()))
+
+        columns = max(range(1, count + 1), key=fitted)
+        scale, lines = fitted(columns), -(-count // columns)
+        cell = QSizeF(area.width() / columns, area.height() / lines)
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(QPointF(18, 26), "The finished piece; click to go back to the bed")
+        for at, (picture, words) in enumerate(self.piece):
+            left = area.left() + (at % columns) * cell.width()
+            box = QRectF(0, 0, picture.width() * scale, picture.height() * scale)
+            top = area.top() + (at // columns) * cell.height()
+            box.moveCenter(QPointF(left + cell.width() / 2, top + (cell.height() - 24) / 2))
+            paint_picture(painter, box, picture)
+            under = QRectF(left, box.bottom() + 4, cell.width(), 18)
+            painter.drawText(under, Qt.AlignmentFlag.AlignHCenter, words)
 
 
 class RunPicture(QWidget):
@@ -167,6 +211,8 @@ class RunPicture(QWidget):
         press.began.connect(self._began)
         press.step_done.connect(self._show_step)
         press.board_printed.connect(self._show_board)
+        press.piece_seen.connect(self.canvas.show_piece)
+        self.canvas.asked.connect(press.look_at_piece)
         desk.session.changed.connect(self._job_changed)
         desk.workers.ended.connect(self._ended)
 
@@ -191,7 +237,8 @@ class RunPicture(QWidget):
         self.list.update()
         if not picture.isNull():
             done = self.list.steps()[index].text.lower()
-            self.canvas.show_picture(picture, f"The test press's bed from above, after: {done}")
+            words = f"The test press's bed from above, after: {done}"
+            self.canvas.show_picture(picture, f"{words}. Click a piece to see it finished.")
 
     def _show_board(self, picture: QImage) -> None:
         """A test print takes the place of what was on the bed."""
