@@ -21,6 +21,7 @@ from PIL import Image
 
 from farbe.files.store import ArtStore
 from farbe.layout.packing import Strip, pack_boxes, pack_shapes
+from farbe.memory import keep_freed
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Rectangle
 from farbe.optics.view import View, seen_as
@@ -184,6 +185,7 @@ def panned() -> None:
         window.close()
 
 
+keep_freed()
 choked()
 proofed()
 nested()
