@@ -164,7 +164,7 @@ def panned() -> None:
         window.session.take(job, saved=True)
         window.visit(Station.BED)
         settle(window)
-        canvas = window.views[Station.BED].picture
+        canvas = window.bench.views[Station.BED].picture
         canvas.repaint()
         for what, move in (
             ("panning", lambda i: canvas._origin.__iadd__(QPointF(3 if i % 2 else -3, 1))),

@@ -68,7 +68,7 @@ def window(
 
 
 def field(window: MainWindow, station: Station, name: str) -> NumberField:
-    inspector = window.views[station].inspector
+    inspector = window.bench.views[station].inspector
     return next(
         f for f in inspector.findChildren(NumberField) if f.accessibleName().startswith(name)
     )
@@ -93,7 +93,7 @@ def grabbed(widget: QWidget) -> np.ndarray:
 
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:
     window.visit(Station.LAYERS)
-    window.section.choose("White")
+    window.bench.section.choose("White")
     choke = field(window, Station.LAYERS, "Choke")
     before_plate = window.results.preview.plates_of("White")[0].sum(dtype=np.int64)  # type: ignore[union-attr]
     before = window.session.job
@@ -136,18 +136,18 @@ def test_units_and_arrow_keys(window: MainWindow) -> None:
 def test_dragging_a_film_reorders_stops_and_the_fix_mends(window: MainWindow) -> None:
     window.visit(Station.LAYERS)
     before = window.session.job
-    white, colour = window.section.films()[:2]
+    white, colour = window.bench.section.films()[:2]
     start = white.box.center().toPoint()
     end = QPoint(start.x(), round(colour.box.top()) - 3)
-    QTest.mousePress(window.section, Qt.MouseButton.LeftButton, pos=start)
-    QTest.mouseMove(window.section, end)
-    QTest.mouseRelease(window.section, Qt.MouseButton.LeftButton, pos=end)
+    QTest.mousePress(window.bench.section, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(window.bench.section, end)
+    QTest.mouseRelease(window.bench.section, Qt.MouseButton.LeftButton, pos=end)
     kinds = [layer.kind for layer in window.session.job.stack]  # type: ignore[union-attr]
     assert kinds == [LayerKind.COLOUR, LayerKind.WHITE, LayerKind.VARNISH]
     settle(window)
     assert "hides it" in window.check_bar.shown_text
     assert window.rail.buttons[Station.LAYERS].weight is Weight.STOP
-    run = window.views[Station.RUN].inspector.findChildren(QWidget)
+    run = window.bench.views[Station.RUN].inspector.findChildren(QWidget)
     assert not next(
         w for w in run if getattr(w, "text", str)() == "Print on the test press"
     ).isEnabled()
@@ -159,7 +159,7 @@ def test_dragging_a_film_reorders_stops_and_the_fix_mends(window: MainWindow) ->
 
 def test_dragging_the_eye_turns_reader_order_and_mirror(window: MainWindow) -> None:
     window.visit(Station.PROOF)
-    section = window.section
+    section = window.bench.section
     start = section._eye().toPoint()
     end = QPoint(start.x(), section.height() - 22)
     QTest.mousePress(section, Qt.MouseButton.LeftButton, pos=start)
@@ -176,7 +176,7 @@ def test_dragging_the_eye_turns_reader_order_and_mirror(window: MainWindow) -> N
 
 
 def test_keys_of_the_section(window: MainWindow) -> None:
-    section = window.section
+    section = window.bench.section
     section.setFocus()
     section.choose("White")
     QTest.keyClick(section, Qt.Key.Key_Up)
@@ -193,7 +193,7 @@ def test_keys_of_the_section(window: MainWindow) -> None:
 def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> None:
     window.visit(Station.BED)
     settle(window)
-    canvas = window.views[Station.BED].picture
+    canvas = window.bench.views[Station.BED].picture
     assert isinstance(canvas, BedCanvas)
     job = window.session.job
     assert job is not None
@@ -228,7 +228,7 @@ def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> N
 
 def test_the_wheel_zooms_at_the_pointer(window: MainWindow) -> None:
     window.visit(Station.BED)
-    canvas = window.views[Station.BED].picture
+    canvas = window.bench.views[Station.BED].picture
     assert isinstance(canvas, BedCanvas)
     point = QPointF(300, 200)
     place, scale = canvas.millimetres(point), canvas.scale
@@ -241,10 +241,10 @@ def test_the_wheel_zooms_at_the_pointer(window: MainWindow) -> None:
 
 def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> None:
     window.visit(Station.PROOF)
-    canvas = window.views[Station.PROOF].picture.findChild(ProofCanvas)
+    canvas = window.bench.views[Station.PROOF].picture.findChild(ProofCanvas)
     assert canvas is not None
     shown = {}
-    for button in window.views[Station.PROOF].inspector.findChildren(QWidget):
+    for button in window.bench.views[Station.PROOF].inspector.findChildren(QWidget):
         shows = (button.accessibleName() or "").startswith("Show the")
         if shows and button.isVisibleTo(window):
             QTest.mouseClick(button, Qt.MouseButton.LeftButton)
@@ -255,7 +255,7 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     for one, other in pairwise(pictures):
         assert np.abs(one - other).mean() > 1
     look = pictures[0]
-    form = window.views[Station.PROOF].inspector.widget()
+    form = window.bench.views[Station.PROOF].inspector.widget()
     assert isinstance(form, ProofForm)
     form.choose(Shown.LOOK)
     form.light.setValue(100)
@@ -265,7 +265,7 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     settle(window)
     assert np.abs(grabbed(canvas) - look).mean() < 0.5
     canvas.pointed.emit(QPointF(0, 0))
-    texts = [w.text() for w in window.views[Station.PROOF].inspector.findChildren(QWidget)
+    texts = [w.text() for w in window.bench.views[Station.PROOF].inspector.findChildren(QWidget)
              if hasattr(w, "text") and "Cyan" in w.text()]  # fmt: skip
     assert "White  100 %" in texts[0]
 
@@ -277,7 +277,7 @@ def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None
     shake = window.results.shake
     assert shake is not None and shake.white is not None
     assert shake.white.chance > 0.3 and shake.white.least > 0.2
-    form = window.views[Station.PROOF].inspector.widget()
+    form = window.bench.views[Station.PROOF].inspector.widget()
     assert isinstance(form, ProofForm)
     assert "Enough choke" in form.shake._words.text()
     form.shake.take_over()
@@ -290,7 +290,7 @@ def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None
 
 def test_printing_on_the_press_ticks_every_step(window: MainWindow, qtbot: QtBot) -> None:
     window.print_on_press()
-    picture = window.views[Station.RUN].picture
+    picture = window.bench.views[Station.RUN].picture
     assert isinstance(picture, RunPicture)
     settle(window)
     assert picture.list.done == 5 and not picture.list.running
@@ -306,7 +306,7 @@ def test_long_work_is_cancelled(window: MainWindow, qtbot: QtBot) -> None:
     QTest.mouseClick(window.check_bar._stop, Qt.MouseButton.LeftButton)
     assert not window.workers.busy("press")
     settle(window)
-    picture = window.views[Station.RUN].picture
+    picture = window.bench.views[Station.RUN].picture
     assert isinstance(picture, RunPicture)
     assert picture.list.done < 5 and not window.check_bar._stop.isVisible()
 
@@ -369,7 +369,7 @@ def test_the_finder_reaches_every_value(window: MainWindow) -> None:
     assert window.station is Station.PIECE
     names = [
         f.accessibleName()
-        for view in window.views.values()
+        for view in window.bench.views.values()
         for kind in (NumberField, TextField, ChoiceField)
         for f in view.inspector.findChildren(kind)
     ]
@@ -393,7 +393,7 @@ def test_nothing_is_cut_off_in_a_small_window(window: MainWindow) -> None:
             if link.isVisible():
                 assert link.geometry().right() <= window.job_line.width()
                 assert link.geometry().bottom() <= window.job_line.height()
-        inspector = window.views[station].inspector
+        inspector = window.bench.views[station].inspector
         form = inspector.widget()
         assert form.minimumSizeHint().width() <= inspector.viewport().width()
 
@@ -426,7 +426,7 @@ def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
 
 
 def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_path: Path) -> None:
-    menu = window.views[Station.BED].inspector.findChild(JigMenu)
+    menu = window.bench.views[Station.BED].inspector.findChild(JigMenu)
     assert menu is not None
     window.session.edit(
         "Gap", lambda j: j.replace(jig=j.jig.replace(name="Tokens / wide", gap_x=6.5, columns=3))
@@ -452,8 +452,8 @@ def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_pat
 
 def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) -> None:
     window.visit(Station.LAYERS)
-    window.section.choose("Colour")
-    form = window.views[Station.LAYERS].inspector.widget()
+    window.bench.section.choose("Colour")
+    form = window.bench.views[Station.LAYERS].inspector.widget()
     assert isinstance(form, LayerForm)
     form.conversion.take_profile(small_art(tmp_path / "no.icc.png"))
     assert "not an ICC profile" in window.check_bar.shown_text
@@ -476,7 +476,7 @@ def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) 
 
 
 def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: Path) -> None:
-    menu = window.views[Station.RUN].inspector.findChild(PrinterMenu)
+    menu = window.bench.views[Station.RUN].inspector.findChild(PrinterMenu)
     assert menu is not None
     menu.aboutToShow.emit()
     small = window.session.job.printer  # type: ignore[union-attr]
@@ -502,7 +502,7 @@ def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: 
 def test_a_rubber_band_switches_several_pockets(window: MainWindow) -> None:
     window.visit(Station.BED)
     settle(window)
-    canvas = window.views[Station.BED].picture
+    canvas = window.bench.views[Station.BED].picture
     assert isinstance(canvas, BedCanvas)
     first, last = canvas.pockets[0], canvas.pockets[5]
     start = canvas.at(first.x - 7.5, first.y - 7.5).toPoint()

@@ -33,7 +33,7 @@ __all__ = ["qapp", "window"]
 def parts(window: MainWindow) -> tuple[BedForm, BedCanvas, Tray]:
     window.visit(Station.BED)
     settle(window)
-    view = window.views[Station.BED]
+    view = window.bench.views[Station.BED]
     form, canvas, tray = view.inspector.widget(), view.picture, view.under
     assert isinstance(form, BedForm) and isinstance(canvas, BedCanvas) and isinstance(tray, Tray)
     return form, canvas, tray
@@ -207,7 +207,7 @@ def test_pitch_and_gap_are_one(window: MainWindow) -> None:
 def test_the_piece_is_dragged_by_its_edges(window: MainWindow) -> None:
     window.visit(Station.PIECE)
     settle(window)
-    canvas = window.views[Station.PIECE].picture
+    canvas = window.bench.views[Station.PIECE].picture
     assert isinstance(canvas, PieceCanvas)
     edge = canvas.at(11.3 / 2, 0).toPoint()
     there = canvas.at(8, 0).toPoint()
@@ -225,8 +225,12 @@ def test_folded_groups_open_for_what_is_sought(window: MainWindow) -> None:
     form, _, _ = parts(window)
     kerf = field(window, Station.BED, "Kerf")
     assert not kerf.isVisibleTo(form)
-    window._visit_field(Station.BED, kerf)
+    assert window.bench is not None
+    window.bench.reveal(Station.BED, kerf)
     assert kerf.isVisibleTo(form)
     for head in form.findChildren(FoldHead):
         head.setChecked(True)
-    assert form.minimumSizeHint().width() <= window.views[Station.BED].inspector.viewport().width()
+    assert (
+        form.minimumSizeHint().width()
+        <= window.bench.views[Station.BED].inspector.viewport().width()
+    )

@@ -20,7 +20,7 @@ from test_desk_roll import choose, field, now
 
 def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
     window.visit(Station.PIECE), settle(window)
-    form = window.views[Station.PIECE].inspector.widget()
+    form = window.bench.views[Station.PIECE].inspector.widget()
     choose(field(form, "Outline"), 4)
     settle(window)
     body = now(window).piece.shape
@@ -50,7 +50,7 @@ def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
 def test_the_proof_is_seen_on_the_body_and_turned(window: MainWindow) -> None:
     window.open_sample("tapered-beaker"), settle(window)
     window.visit(Station.PROOF), settle(window), settle(window)
-    view = window.views[Station.PROOF]
+    view = window.bench.views[Station.PROOF]
     form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
     assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
     form.choose(Shown.BODY)

@@ -37,9 +37,9 @@ __all__ = ["qapp", "window"]
 
 def station(window: MainWindow, layer: str) -> tuple[LayerForm, PlateCanvas]:
     window.visit(Station.LAYERS)
-    window.section.choose(layer)
+    window.bench.section.choose(layer)
     settle(window)
-    view = window.views[Station.LAYERS]
+    view = window.bench.views[Station.LAYERS]
     form = view.inspector.widget()
     canvas = view.picture.findChild(PlateCanvas)
     assert isinstance(form, LayerForm) and isinstance(canvas, PlateCanvas)
@@ -255,17 +255,17 @@ def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Pat
 
 def test_a_layer_is_renamed_where_it_stands(window: MainWindow) -> None:
     station(window, "White")
-    QTest.keyClick(window.section, Qt.Key.Key_F2)
-    editor = window.section.findChild(QLineEdit)
+    QTest.keyClick(window.bench.section, Qt.Key.Key_F2)
+    editor = window.bench.section.findChild(QLineEdit)
     assert editor is not None and editor.text() == "White"
     QTest.keyClicks(editor, "Underbase")
     QTest.keyClick(editor, Qt.Key.Key_Return)
-    assert window.section.choice == "Underbase" and layer_of(window, "Underbase")
-    QTest.keyClick(window.section, Qt.Key.Key_F2)
-    QTest.keyClicks(window.section.findChild(QLineEdit), "varnish")
-    QTest.keyClick(window.section.findChild(QLineEdit), Qt.Key.Key_Return)
+    assert window.bench.section.choice == "Underbase" and layer_of(window, "Underbase")
+    QTest.keyClick(window.bench.section, Qt.Key.Key_F2)
+    QTest.keyClicks(window.bench.section.findChild(QLineEdit), "varnish")
+    QTest.keyClick(window.bench.section.findChild(QLineEdit), Qt.Key.Key_Return)
     assert "same name" in window.check_bar.shown_text and layer_of(window, "Underbase")
-    assert window.section.findChild(QLineEdit) is None
+    assert window.bench.section.findChild(QLineEdit) is None
 
 
 def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
@@ -300,11 +300,11 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     from farbe.desk import stackedits
 
     for kind in (LayerKind.BLACKOUT, LayerKind.NAMED):
-        window.section.choose(stackedits.add(window.session, kind, 1))
+        window.bench.section.choose(stackedits.add(window.session, kind, 1))
     settle(window)
     assert combo(form, "Named ink").currentText() == "Gold"
-    window.section.choose("White")
-    QTest.keyClick(window.section, Qt.Key.Key_D)
+    window.bench.section.choose("White")
+    QTest.keyClick(window.bench.section, Qt.Key.Key_D)
     job: Job | None = window.session.job
     assert job is not None
     assert [la.name for la in job.stack] == [
@@ -318,12 +318,12 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     settle(window)
     assert np.abs(grabbed(canvas) - before).mean() > 1
     # What is on the clipboard goes into any job, under a name that is free there.
-    window.section.choose("Gold")
-    window.section.copy()
-    window.section.paste()
+    window.bench.section.choose("Gold")
+    window.bench.section.copy()
+    window.bench.section.paste()
     assert window.session.job is not None and window.session.undo_name == "Paste Gold 2"
     QGuiApplication.clipboard().setText("no layer")
-    window.section.paste()
+    window.bench.section.paste()
     assert "no layer on the clipboard" in window.check_bar.shown_text
 
 

@@ -51,7 +51,7 @@ def now(window: MainWindow) -> Job:
 def film(window: MainWindow) -> tuple[BedForm, RollCanvas]:
     window.visit(Station.BED)
     settle(window)
-    view = window.views[Station.BED]
+    view = window.bench.views[Station.BED]
     form = view.inspector.widget()
     assert isinstance(form, BedForm)
     canvas = view.picture.findChild(RollCanvas)
@@ -67,7 +67,7 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     settle(window)
     assert now(window).roll is not None and canvas.isVisible()
     assert "on film" in job_line(now(window))[0].text
-    tray = window.views[Station.BED].under
+    tray = window.bench.views[Station.BED].under
     type_into(field(tray, "Quantity 1"), "9")
     settle(window), settle(window)
     roll = now(window).roll
@@ -175,11 +175,11 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     type_into(field(form.roll, "Side B to the right"), "0.4")
     assert now(window).roll.offset.x == 0.4  # type: ignore[union-attr]
     window.visit(Station.RUN), settle(window)
-    run = window.views[Station.RUN].inspector.widget()
+    run = window.bench.views[Station.RUN].inspector.widget()
     window.press.ask(do="fault", name="line not seen"), settle(window)
     window.print_on_press(), settle(window), settle(window)
     assert "last end first" in window.check_bar.shown_text
-    queue = window.views[Station.RUN].under
+    queue = window.bench.views[Station.RUN].under
     assert isinstance(queue, QueueView)
 
     def go_on() -> None:
@@ -196,7 +196,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     go_on()
     window.press.look(), settle(window)
     assert [e.state.value for e in window.press.looked.past] == ["done"]
-    assert window.views[Station.RUN].picture.list.done == len(steps(now(window)))
+    assert window.bench.views[Station.RUN].picture.list.done == len(steps(now(window)))
 
 
 def test_the_start_page_begins_on_film_and_on_bottles(window: MainWindow) -> None:
@@ -234,7 +234,7 @@ def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
 def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
     window.visit(Station.PIECE)
     settle(window)
-    form = window.views[Station.PIECE].inspector.widget()
+    form = window.bench.views[Station.PIECE].inspector.widget()
     both, face = field(form, "Read from: both"), field(form, "Read from: the face")
     assert isinstance(both, QPushButton) and isinstance(face, QPushButton)
     both.click()
@@ -249,7 +249,7 @@ def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
     window.switch_side(), settle(window)
     assert now(window).artworks == job.artworks and not now(window).opposite.artworks  # type: ignore[union-attr]
     window.visit(Station.LAYERS), settle(window)
-    layers = window.views[Station.LAYERS].inspector.widget()
+    layers = window.bench.views[Station.LAYERS].inspector.widget()
     window.session.edit("Clear", lambda j: j.replace(
         piece=j.piece.replace(surface=j.piece.surface.replace(material="clear"))
     ))  # fmt: skip

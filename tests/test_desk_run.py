@@ -41,7 +41,7 @@ __all__ = ["qapp", "window"]
 def station(window: MainWindow) -> tuple[RunForm, QueueView, RunPicture]:
     window.visit(Station.RUN)
     settle(window)
-    view = window.views[Station.RUN]
+    view = window.bench.views[Station.RUN]
     form, under, picture = view.inspector.widget(), view.under, view.picture
     assert isinstance(form, RunForm) and isinstance(under, QueueView)
     assert isinstance(picture, RunPicture)
@@ -110,7 +110,7 @@ def test_files_are_announced_and_written(window: MainWindow, tmp_path: Path) -> 
 
 
 def type_into_text(window: MainWindow, name: str, text: str) -> None:
-    form = window.views[Station.RUN].inspector.widget()
+    form = window.bench.views[Station.RUN].inspector.widget()
     target = next(
         f for f in form.findChildren(TextField)
         if f.accessibleName() == name and not f.isHidden()

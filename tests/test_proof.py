@@ -130,7 +130,7 @@ def test_alternatives_of_a_job(job: Job) -> None:
 def station(window: MainWindow) -> tuple[ProofForm, ProofCanvas]:
     window.visit(Station.PROOF)
     settle(window)
-    view = window.views[Station.PROOF]
+    view = window.bench.views[Station.PROOF]
     form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
     assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
     return form, canvas

@@ -31,6 +31,8 @@ class Session(QObject):
 
     #: The job was replaced: by an edit, undo, opening or closing.
     changed = Signal()
+    #: A job is about to be there.
+    opening = Signal()
     #: A sentence for the user: why an edit cannot be, or what was done.
     said = Signal(str)
 
@@ -148,6 +150,8 @@ class Session(QObject):
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""
+        if job is not None:
+            self.opening.emit()
         self.path, self._other_side = path, False
         self._saved = job if saved else None
         self._past.clear()

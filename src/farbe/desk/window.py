@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QEventLoop, QSize
 from PySide6.QtGui import (
@@ -17,7 +18,6 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
-    QHBoxLayout,
     QMainWindow,
     QMenu,
     QMessageBox,
@@ -31,30 +31,19 @@ from farbe.checks.check import Check
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide, show_about
 from farbe.desk.autosave import Autosave
-from farbe.desk.canvas import Canvas
 from farbe.desk.checkbar import CheckBar
-from farbe.desk.finder import Command, Finder, values_of
-from farbe.desk.form import Form
+from farbe.desk.finder import Command, Finder
 from farbe.desk.jobline import JobLine
 from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
-from farbe.desk.section import Section
 from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
-from farbe.desk.stations.base import Desk, StationView
-from farbe.desk.stations.bed import bed_station
-from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bededits import with_change
-from farbe.desk.stations.layers import layers_station
-from farbe.desk.stations.piece import piece_station
-from farbe.desk.stations.proof import proof_station
 from farbe.desk.stations.recipemenu import all_recipes, import_recipe
-from farbe.desk.stations.run import run_station
-from farbe.desk.stations.runlist import RunPicture
-from farbe.desk.stations.tray import Tray
 from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
@@ -65,6 +54,10 @@ from farbe.plan.recipes import Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
 from farbe.samples.newjob import STARTS, job_from_recipe, with_added, with_only
+
+if TYPE_CHECKING:
+    from farbe.desk.canvas import Canvas
+    from farbe.desk.workbench import Workbench
 
 
 class MainWindow(QMainWindow):
@@ -83,9 +76,9 @@ class MainWindow(QMainWindow):
         )  # fmt: skip
         self.press = PressDesk(self.session, self.workers)
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
-        self.section = Section(self.session)
         self.start_page = StartPage()
-        self.views: dict[Station, StationView] = {}
+        #: The stations, from the first job on.
+        self.bench: Workbench | None = None
         self.station = Station.LAYERS
         self._actions: list[QAction] = []
         self._closed = False
@@ -102,37 +95,8 @@ class MainWindow(QMainWindow):
     # parts
 
     def _build(self) -> None:
-        self.views = {
-            Station.PIECE: piece_station(self.desk),
-            Station.BED: bed_station(self.desk),
-            Station.LAYERS: layers_station(self.desk, self.section),
-            Station.PROOF: proof_station(self.desk),
-            Station.RUN: run_station(self.desk, self.press),
-        }
-        self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
-        self._under = QStackedWidget()
-        self._under.addWidget(self.section)
-        self._under.setFixedHeight(182)
-        for view in self.views.values():
-            self._pictures.addWidget(view.picture)
-            self._inspectors.addWidget(view.inspector)
-            if view.under is not None:
-                self._under.addWidget(view.under)
-        self._inspectors.setFixedWidth(316)
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
-        middle.addWidget(self._pictures, 1)
-        middle.addWidget(self._under)
-        work = QWidget()
-        row = QHBoxLayout(work)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        row.addWidget(self.rail)
-        row.addLayout(middle, 1)
-        row.addWidget(self._inspectors)
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start_page)
-        self._pages.addWidget(work)
         centre = QWidget()
         column = QVBoxLayout(centre)
         column.setContentsMargins(0, 0, 0, 0)
@@ -142,7 +106,17 @@ class MainWindow(QMainWindow):
         column.addWidget(self.check_bar)
         self.setCentralWidget(centre)
 
+    def _make_bench(self) -> None:
+        """Import and make the stations, once the first job is about to be there."""
+        if self.bench is None:
+            from farbe.desk.workbench import Workbench
+
+            self.bench = Workbench(self.desk, self.press, self.rail)
+            self.bench.on_dropped(self.add_artwork)
+            self._pages.addWidget(self.bench)
+
     def _connect(self) -> None:
+        self.session.opening.connect(self._make_bench)
         self.session.changed.connect(self._refresh)
         self.session.said.connect(self.check_bar.say)
         self.workers.failed.connect(self.check_bar.say)
@@ -159,12 +133,6 @@ class MainWindow(QMainWindow):
         self.start_page.start_chosen.connect(self.start_on)
         self.start_page.path_chosen.connect(self.open_path)
         self.start_page.sample_chosen.connect(self.open_sample)
-        tray = self.views[Station.BED].under
-        if isinstance(tray, Tray):
-            tray.dropped.connect(self.add_artwork)
-        canvas = self.views[Station.BED].picture
-        if isinstance(canvas, BedCanvas):
-            canvas.dropped.connect(self.add_artwork)
 
     def _menus(self) -> None:
         bar = self.menuBar()
@@ -222,7 +190,8 @@ class MainWindow(QMainWindow):
 
     def _refresh(self) -> None:
         job = self.session.job
-        self._pages.setCurrentIndex(0 if job is None else 1)
+        if self.bench is not None:
+            self._pages.setCurrentWidget(self.start_page if job is None else self.bench)
         if job is None:
             self.start_page.show_recent(self._preferences.recent)
         star = " *" if self.session.unsaved else ""
@@ -248,12 +217,9 @@ class MainWindow(QMainWindow):
     def visit(self, station: Station) -> None:
         """Go to a station."""
         self.station = station
-        view = self.views[station]
         self.rail.choose(station)
-        self._pictures.setCurrentWidget(view.picture)
-        self._inspectors.setCurrentWidget(view.inspector)
-        self._under.setCurrentWidget(view.under or self.section)
-        self._under.setFixedHeight(182 if view.under is None else view.under.height())
+        if self.bench is not None:
+            self.bench.visit(station)
 
     def _task_ended(self, task: Task) -> None:
         if task.shown and not self.workers.busy(task.key):
@@ -435,13 +401,11 @@ class MainWindow(QMainWindow):
 
     def print_on_press(self) -> None:
         self.visit(Station.RUN)
-        picture = self.views[Station.RUN].picture
-        if isinstance(picture, RunPicture):
-            picture.start()
+        if self.bench is not None:
+            self.bench.print_on_press()
 
     def _canvases(self) -> list[Canvas]:
-        picture = self.views[self.station].picture
-        return [c for c in (picture, *picture.findChildren(Canvas)) if isinstance(c, Canvas)]
+        return [] if self.bench is None else self.bench.canvases(self.station)
 
     def fit(self) -> None:
         for canvas in self._canvases():
@@ -460,18 +424,9 @@ class MainWindow(QMainWindow):
             for a in self._actions
             if a.isEnabled()
         ]
-        if self.session.job is not None:
-            for station, view in self.views.items():
-                hint, visit = f"Value, {station.value}", partial(self._visit_field, station)
-                commands += values_of(view.inspector, hint, visit)
+        if self.session.job is not None and self.bench is not None:
+            commands += self.bench.values(self.visit)
         Finder(commands, self).show()
-
-    def _visit_field(self, station: Station, field: QWidget) -> None:
-        self.visit(station)
-        form = self.views[station].inspector.widget()
-        if isinstance(form, Form):
-            form.reveal(field)
-        field.setFocus()
 
     def _full_screen(self) -> None:
         self.showNormal() if self.isFullScreen() else self.showFullScreen()

@@ -1,0 +1,91 @@
+"""Pictures of the window for the documents, from the samples."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from farbe.desk.app import make_app, settle
+from farbe.desk.looks import Shown
+from farbe.desk.preferences import Preferences
+from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.theme import use_theme
+from farbe.desk.window import MainWindow
+from farbe.files.store import ArtStore
+from farbe.model.base import BadInput
+from farbe.plan.sentence import Station
+
+
+def _proof(change: Callable[[ProofForm], object]) -> Callable[[MainWindow], object]:
+    def prepare(window: MainWindow) -> None:
+        bench = window.bench
+        form = bench.views[Station.PROOF].inspector.widget() if bench is not None else None
+        if isinstance(form, ProofForm):
+            change(form)
+
+    return prepare
+
+
+def _on_body(form: ProofForm) -> None:
+    form.choose(Shown.BODY)
+    form.turn.setValue(25)
+
+
+def _as_it_is(_: MainWindow) -> None:
+    """Nothing is prepared."""
+
+
+#: Pictures of other samples: which one, where, and what is done first.
+_MORE: dict[str, tuple[str, Station, Callable[[MainWindow], object]]] = {
+    "bed-names": ("name-tags", Station.BED, _as_it_is),
+    "proof-lit": ("stall-sign", Station.PROOF, _proof(lambda form: form.light.setValue(100))),
+    "two-readers": ("shop-window", Station.PROOF, _as_it_is),
+    "film": ("apron-gang", Station.BED, _as_it_is),
+    "film-sides": ("hanging-banners", Station.BED, _as_it_is),
+    "round-body": ("tapered-beaker", Station.PROOF, _proof(_on_body)),
+}
+
+
+def write_pictures(folder: Path) -> int:
+    """A 1280 x 800 PNG of the start page and of each station with the sample job."""
+    os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    app = make_app()
+    use_theme(app, dark=False)
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError:
+        raise BadInput(f"{folder} cannot be made; choose another folder.") from None
+    with tempfile.TemporaryDirectory(prefix="farbe-art-") as art:
+        # Nothing of the user's own shows in the pictures.
+        for name in ("FARBE_CONFIG", "FARBE_STATE", "FARBE_DATA"):
+            os.environ[name] = art
+        preferences = Preferences()
+        preferences.pace = 0.0
+        window = MainWindow(ArtStore(Path(art)), preferences)
+        window.resize(1280, 800)
+        window.show()
+        settle(window)
+        window.grab().save(str(folder / "start.png"))
+        window.open_sample("jar-lids")
+        settle(window)
+        for station in Station:
+            window.visit(station)
+            if station is Station.RUN:
+                window.print_on_press()
+            settle(window)
+            window.grab().save(str(folder / f"{station.value.lower()}.png"))
+        for name, (sample, station, prepare) in _MORE.items():
+            window.open_sample(sample)
+            settle(window)
+            window.visit(station)
+            settle(window)
+            prepare(window)
+            settle(window)
+            window.grab().save(str(folder / f"{name}.png"))
+        # What it printed on is no longer wanted.
+        window.press.ask(do="quit")
+        settle(window)
+        window.close()
+    return 0

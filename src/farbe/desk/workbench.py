@@ -1,0 +1,108 @@
+"""The stations with a job: rail, picture, what lies under it, inspector."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+
+from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.finder import Command, values_of
+from farbe.desk.form import Form
+from farbe.desk.pressdesk import PressDesk
+from farbe.desk.rail import Rail
+from farbe.desk.section import Section
+from farbe.desk.stations.base import Desk, StationView
+from farbe.desk.stations.bed import bed_station
+from farbe.desk.stations.bedcanvas import BedCanvas
+from farbe.desk.stations.layers import layers_station
+from farbe.desk.stations.piece import piece_station
+from farbe.desk.stations.proof import proof_station
+from farbe.desk.stations.run import run_station
+from farbe.desk.stations.runlist import RunPicture
+from farbe.desk.stations.tray import Tray
+from farbe.plan.sentence import Station
+
+
+class Workbench(QWidget):
+    """Made when the first job is there, so that the start page need not wait for it."""
+
+    def __init__(self, desk: Desk, press: PressDesk, rail: Rail) -> None:
+        super().__init__()
+        self.section = Section(desk.session)
+        self.views: dict[Station, StationView] = {
+            Station.PIECE: piece_station(desk),
+            Station.BED: bed_station(desk),
+            Station.LAYERS: layers_station(desk, self.section),
+            Station.PROOF: proof_station(desk),
+            Station.RUN: run_station(desk, press),
+        }
+        self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
+        self._under = QStackedWidget()
+        self._under.addWidget(self.section)
+        self._under.setFixedHeight(182)
+        for view in self.views.values():
+            self._pictures.addWidget(view.picture)
+            self._inspectors.addWidget(view.inspector)
+            if view.under is not None:
+                self._under.addWidget(view.under)
+        self._inspectors.setFixedWidth(316)
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self._pictures, 1)
+        middle.addWidget(self._under)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(rail)
+        row.addLayout(middle, 1)
+        row.addWidget(self._inspectors)
+
+    def on_dropped(self, add: Callable[[Path], object]) -> None:
+        """Say what happens with files that are dropped on the bed or on its tray."""
+        view = self.views[Station.BED]
+        for target in (view.under, view.picture):
+            if isinstance(target, Tray | BedCanvas):
+                target.dropped.connect(add)
+
+    def visit(self, station: Station) -> None:
+        """Show a station."""
+        view = self.views[station]
+        self._pictures.setCurrentWidget(view.picture)
+        self._inspectors.setCurrentWidget(view.inspector)
+        self._under.setCurrentWidget(view.under or self.section)
+        self._under.setFixedHeight(182 if view.under is None else view.under.height())
+
+    def canvases(self, station: Station) -> list[Canvas]:
+        """The pictures of a station that can be zoomed."""
+        picture = self.views[station].picture
+        return [c for c in (picture, *picture.findChildren(Canvas)) if isinstance(c, Canvas)]
+
+    def print_on_press(self) -> None:
+        picture = self.views[Station.RUN].picture
+        if isinstance(picture, RunPicture):
+            picture.start()
+
+    def values(self, visit: Callable[[Station], object]) -> list[Command]:
+        """Every value by name; choosing one goes to it."""
+
+        def go(station: Station, field: QWidget) -> None:
+            visit(station)
+            self.reveal(station, field)
+
+        return [
+            command
+            for station, view in self.views.items()
+            for command in values_of(
+                view.inspector, f"Value, {station.value}", partial(go, station)
+            )
+        ]
+
+    def reveal(self, station: Station, field: QWidget) -> None:
+        """Unfold what hides a field of a station, and give it the keys."""
+        form = self.views[station].inspector.widget()
+        if isinstance(form, Form):
+            form.reveal(field)
+        field.setFocus()
