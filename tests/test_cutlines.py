@@ -161,3 +161,16 @@ def test_cuts_that_cross_are_said_and_mended(film: Job, store: ArtStore) -> None
     assert "cuts-cross" not in codes(check.fix.mend(laid))
     boxes = laid.replace(roll=laid.roll.replace(cut=Cut.BOXES))  # type: ignore[union-attr]
     assert "cuts-cross" not in codes(boxes) and cut_lines(boxes, store) == {}
+    # A bar of one flag reaches into the empty corner of the other: only shapes part them.
+    first, second = lain_of(boxes)[0], lain_of(boxes)[0]
+    locked = (first, second.replace(x=first.x + 32, y=first.y - 11))
+    by_hand = boxes.replace(roll=boxes.roll.replace(lain=locked, packing=Packing.HAND))  # type: ignore[union-attr]
+    (check,) = [c for c in run_checks(Facts(by_hand, store)) if c.code == "cuts-cross"]
+    assert "interlock" in check.text and check.fix is not None
+    mended = check.fix.mend(by_hand).roll
+    assert mended is not None and mended.cut is Cut.SHAPES
+
+
+def lain_of(job: Job) -> tuple[Lain, ...]:
+    assert job.roll is not None
+    return job.roll.lain

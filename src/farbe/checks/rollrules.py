@@ -18,7 +18,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
-from farbe.model.roll import Packing
+from farbe.model.roll import Cut, Packing
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import needs_white
 from farbe.plan.readers import own_layers
@@ -156,7 +156,19 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         lines = cut_lines(job, facts.sources)
     except BadInput:
         return  # said by the check of the artwork itself
-    if job.roll is None or not lines:
+    if job.roll is None:
+        return
+    if job.roll.cut is Cut.BOXES:
+        crossed = set(overlapping(job)) - set(meeting(facts))
+        if crossed:
+            one, other = min(crossed)
+            yield Check(
+                "cuts-cross", Weight.CAUTION,
+                f"Artworks {one} and {other} interlock; a cut around a rectangle runs through both.",
+                Station.BED,
+                Fix("Cut along their shapes", lambda j: j if j.roll is None else j.replace(
+                    roll=j.roll.replace(cut=Cut.SHAPES))),
+            )  # fmt: skip
         return
     bare = next((art for art in job.artworks if not lines[art.digest]), None)
     if bare is not None:

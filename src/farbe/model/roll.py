@@ -21,9 +21,9 @@ class Packing(StrEnum):
 class Cut(StrEnum):
     """Where the artworks on a film are cut apart."""
 
-    BOXES = "around their rectangles"
+    BOXES = "around rectangles"
     SHAPES = "along their shapes"
-    PARTS = "around each part of them"
+    PARTS = "around each part"
 
 
 class Lain(Value):

@@ -30,7 +30,7 @@ from farbe.model.piece import (
     Unrolled,
 )
 from farbe.model.placing import Across, Fit, Placing
-from farbe.model.roll import Garment, Packing, Roll
+from farbe.model.roll import Cut, Garment, Packing, Roll
 from farbe.model.side import ArtworkFile, Back, Content, Turn, Turning
 from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
@@ -299,7 +299,7 @@ def gang_job(store: ArtStore) -> Job:
             ("bee-badge.png", bee_badge(), 12),
         )
     )
-    film = Roll(width=600, gap=5, packing=Packing.SHAPES, price=4.2)
+    film = Roll(width=600, gap=5, packing=Packing.SHAPES, cut=Cut.SHAPES, price=4.2)
     plain = Job(
         name="Apron gang",
         piece=Piece(name="apron print", shape=Rectangle(width=180, height=150),
