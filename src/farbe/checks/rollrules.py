@@ -164,7 +164,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
             one, other = min(crossed)
             yield Check(
                 "cuts-cross", Weight.CAUTION,
-                f"Artworks {one} and {other} interlock; a cut around a rectangle runs through both.",
+                f"Artworks {one} and {other} interlock; a cut around rectangles runs through both.",
                 Station.BED,
                 Fix("Cut along their shapes", lambda j: j if j.roll is None else j.replace(
                     roll=j.roll.replace(cut=Cut.SHAPES))),
