@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
-from shapely import Point, Polygon
+from shapely import Point, Polygon, contains, distance, points
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Artwork, Space
@@ -82,6 +82,17 @@ def test_a_soft_shadow_is_not_cut_off() -> None:
     (line,) = artwork_lines(file(), Art(soft), 1.0)  # type: ignore[arg-type]
     # Less than 4 of 255 is nothing: that is 0.16 mm of the slope.
     assert np.allclose(np.hypot(*line.T), 15 - 0.16 + 1.0, atol=0.15)
+
+
+def test_specks_by_the_thousand_are_all_inside() -> None:
+    rng = np.random.default_rng(3)
+    specks = np.where(rng.random(X.shape) > 0.99, 255, 0).astype(np.uint8)
+    specks[:, 300:] = 0
+    (line,) = artwork_lines(file(), Art(specks), 1.0)  # type: ignore[arg-type]
+    rows, columns = np.nonzero(specks)
+    places = points(np.stack([(columns + 0.5) / 10 - 30, 20 - (rows + 0.5) / 10], axis=1))
+    assert len(places) > 1000 and contains(Polygon(line), places).all()
+    assert distance(Polygon(line).exterior, places).min() > 0.85
 
 
 def test_a_drawn_cut_line_is_cut_along_its_middle_whatever_it_is_called() -> None:
