@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from threading import Event
 from typing import Any
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, Qt, Signal
 
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Report
@@ -43,7 +43,9 @@ class Workers(QObject):
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe")
         self._newest: dict[str, Task] = {}
         self._then: dict[Task, Callable[[Any], object]] = {}
-        self._returned.connect(self._receive)
+        # Queued always: work that ends before it is waited for hands back its result here, too, and
+        # would be shown before everyone knows the job that it belongs to.
+        self._returned.connect(self._receive, Qt.ConnectionType.QueuedConnection)
 
     def start(
         self,
