@@ -215,9 +215,7 @@ class PressDesk(QObject):
 
     def look_at_piece(self, x: float, y: float) -> None:
         """Show the finished piece at a place of the bed in mm, as its readers see it."""
-        self._workers.start(
-            "look at a piece", lambda _: finished_piece(x, y), lambda seen: self._seen(seen)
-        )
+        self._workers.start("look at a piece", lambda _: finished_piece(x, y), self._seen)
 
     def _seen(self, pictures: list[tuple[QImage, str]]) -> None:
         if pictures:
@@ -247,6 +245,15 @@ def finished_piece(x: float, y: float) -> list[tuple[QImage, str]]:
     """Pictures of the piece at a place of the test press's bed, with their words; none beside all.
 
     A transfer is seen on each of the order's garments.
+
+    Parameters
+    ----------
+    x, y : mm from the bed's near left corner
+
+    Raises
+    ------
+    BadInput
+        If the press is off or busy, or nothing was sent to it.
     """
     found: list[tuple[QImage, str]] = []
     with (

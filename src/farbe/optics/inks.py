@@ -18,7 +18,7 @@ from farbe.optics.films import Bands, Figure, Film, Light, each, hits
 from farbe.optics.levels import Leveled, Part, even
 from farbe.optics.light import Tile, linear_table, to_linear
 from farbe.separate.choke import Plate
-from farbe.separate.colour import srgb_profile
+from farbe.separate.colour import applied, srgb_profile
 
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72
@@ -82,7 +82,7 @@ class Coloured:
         merged = cv2.merge([plate[:1, :1] for plate in plates] if same else plates)
         size = (merged.shape[1], merged.shape[0])
         picture = Image.frombuffer("CMYK", size, merged, "raw", "CMYK", 0, 1)
-        shown = np.asarray(_shown_on_paper(self.profile).apply(picture))
+        shown = applied(_shown_on_paper(self.profile), picture)
         table: Light = (np.sqrt(linear_table()) ** self.hits).astype(np.float32)
         through = [cv2.LUT(band, table) for band in cv2.split(shown)]
         return each(Film.even(0.0, float(band[0, 0]) if same else band) for band in through)

@@ -70,8 +70,8 @@ class Seen:
         return to_screen(lambda t: day * self.day[:, *t] + raised * through[:, *t], size)
 
 
-def scene(light: Light) -> Part:
-    """What lies behind a piece, linear sRGB (3,) or (h, w, 3); nothing is seen through it."""
+def _ground(light: Light) -> Part:
+    """What is seen behind a piece, linear sRGB (3,) or (h, w, 3), as an opaque film."""
     if light.ndim == 3:
         return Picture(light)
     return Leveled(each(Film.even(float(level), 0.0) for level in light))
@@ -106,8 +106,8 @@ def seen(
 
     def by_day() -> Light:
         light = np.empty((3, height, width), np.float32)
-        # The first lies on the wall, if the wall itself is not all of it: opaque either way.
-        first, *groups = grouped([scene(ground), *parts])
+        # The first group holds the ground, so it is opaque: what it reflects is all of it.
+        first, *groups = grouped([_ground(ground), *parts])
 
         def work(tile: Tile) -> None:
             levels = first.reflected(tile)

@@ -59,7 +59,19 @@ def artwork_lines(
 ) -> tuple[Line, ...]:
     """Where one artwork is cut: along its own cut lines, else ``beyond`` mm off its shape.
 
-    A ``whole`` one stays in one piece: gaps between its parts are bridged.
+    Parameters
+    ----------
+    beyond : mm between what is printed and the line
+    whole : it stays in one piece: gaps between its parts are bridged
+
+    Returns
+    -------
+    Closed lines in mm around the artwork's middle, y up, not mirrored; none of empty artwork.
+
+    Raises
+    ------
+    BadInput
+        If the artwork's file cannot be read.
     """
     art = sources.artwork(file)
     own = [use.name for use in file.plates if use.meaning is Meaning.CUT]

@@ -12,15 +12,23 @@ from farbe.layout.rolls import packed
 from farbe.model.job import Job
 from farbe.model.roll import Packing
 from farbe.model.side import ArtworkFile
+from farbe.once import Once
 from farbe.plan.order import mirrored
 from farbe.render.sources import Sources
 
 #: Coverage of a pixel from which it counts as covered.
 LEAST = 4
+#: What the artworks cover that were asked for last: laying and checking ask again and again.
+_MASKS: Once[ArtworkFile, Mask] = Once(200)
 
 
 def covered(file: ArtworkFile, sources: Sources) -> Mask:
     """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies."""
+    # An artwork is known by what is in it, so this is the same wherever it comes from.
+    return _MASKS.get(file.replace(quantity=None), lambda: _covered(file, sources))
+
+
+def _covered(file: ArtworkFile, sources: Sources) -> Mask:
     wide, high = file.cropped
     size = math.ceil(high - 1e-6), math.ceil(wide - 1e-6)
     art = sources.artwork(file)
