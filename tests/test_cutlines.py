@@ -19,10 +19,10 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.model.artwork import ArtworkFile, Meaning, PlateUse
 from farbe.model.job import Job
 from farbe.model.piece import Reader
-from farbe.model.roll import Cut, Lain, Packing, Roll
-from farbe.model.side import ArtworkFile, Meaning, PlateUse
+from farbe.model.roll import Cut, FilmPlace, Packing, Roll
 from farbe.render.bed import job_bed
 from farbe.render.cutlines import artwork_lines, cut_lines
 from farbe.render.footprints import ganged
@@ -115,10 +115,10 @@ def film(job: Job, store: ArtStore, tmp_path: Path) -> Job:
     )
     art = store.add_artwork(tmp_path / "flag.png").replace(quantity=2)
     lain = (
-        Lain(artwork=art.digest, x=40, y=40),
-        Lain(artwork=art.digest, x=90, y=50, turned=90),
+        FilmPlace(artwork=art.digest, x=40, y=40),
+        FilmPlace(artwork=art.digest, x=90, y=50, turned=90),
     )
-    roll = Roll(width=140, cut=Cut.SHAPES, beyond=1.0, packing=Packing.HAND, lain=lain)
+    roll = Roll(width=140, cut=Cut.SHAPES, beyond=1.0, packing=Packing.HAND, places=lain)
     printer = job.printer.replace(dpi_x=127, dpi_y=127)
     return job.replace(artworks=(art,), reader=Reader.TRANSFER, roll=roll, printer=printer, bleed=0)
 
@@ -175,13 +175,13 @@ def test_cuts_that_cross_are_said_and_mended(film: Job, store: ArtStore) -> None
     # A bar of one flag reaches into the empty corner of the other: only shapes part them.
     first, second = lain_of(boxes)[0], lain_of(boxes)[0]
     locked = (first, second.replace(x=first.x + 32, y=first.y - 11))
-    by_hand = boxes.replace(roll=boxes.roll.replace(lain=locked, packing=Packing.HAND))  # type: ignore[union-attr]
+    by_hand = boxes.replace(roll=boxes.roll.replace(places=locked, packing=Packing.HAND))  # type: ignore[union-attr]
     (check,) = [c for c in run_checks(Facts(by_hand, store)) if c.code == "cuts-cross"]
     assert "interlock" in check.text and check.fix is not None
     mended = check.fix.mend(by_hand).roll
     assert mended is not None and mended.cut is Cut.SHAPES
 
 
-def lain_of(job: Job) -> tuple[Lain, ...]:
+def lain_of(job: Job) -> tuple[FilmPlace, ...]:
     assert job.roll is not None
-    return job.roll.lain
+    return job.roll.places

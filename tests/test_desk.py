@@ -37,8 +37,8 @@ from farbe.files.store import ArtStore
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.plan.printers import PRINTERS
 from farbe.plan.sentence import Station
-from farbe.samples.printers import PRINTERS
 from farbe.separate.colour import shipped_profile
 
 

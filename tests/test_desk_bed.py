@@ -121,7 +121,7 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     form, _, _ = parts(window)
     window.session.edit("Reader", lambda j: j.replace(reader=Reader.THROUGH))
     assert not form.sides._what.isVisibleTo(form)
-    from farbe.desk.stations.bededits import both_sides
+    from farbe.edits.bed import both_sides
 
     assert not window.session.edit("Both sides", lambda j: both_sides(j, True))
     assert "read from its faces" in window.check_bar.shown_text
@@ -132,13 +132,13 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     settle(window)
     assert "the other side" in job_line_text(window)
     type_into(field(window, Station.BED, "Artwork turned"), "90")
-    whole = window.session.whole
+    whole = window.session.first
     assert whole is not None and whole.back is not None
     assert whole.placing.rotation == 0 and whole.back.placing.rotation == 90
     window.session.undo()
-    assert window.session.whole.back.placing.rotation == 0  # type: ignore[union-attr]
+    assert window.session.first.back.placing.rotation == 0  # type: ignore[union-attr]
     window.switch_side()
-    assert now(window) == window.session.whole
+    assert now(window) == window.session.first
     window.session.edit("One side", lambda j: j.replace(back=None))
     assert not window.session.other_side
 

@@ -19,12 +19,12 @@ from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.layers import PlateCanvas
 from farbe.desk.stations.printerform import with_named_ink
 from farbe.desk.window import MainWindow
+from farbe.model.artwork import Meaning
 from farbe.model.edit import Clear, Points
 from farbe.model.job import Job
 from farbe.model.layer import Join
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.side import Meaning
 from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
@@ -297,10 +297,10 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     window.session.edit("Ink", lambda j: with_named_ink(j, "Gold", "#c9a227"))
     assert not window.session.edit("Ink", lambda j: with_named_ink(j, "gold", "#c9a227"))
     assert "already" in window.check_bar.shown_text
-    from farbe.desk import stackedits
+    from farbe.edits import stack as stack_edits
 
     for kind in (LayerKind.BLACKOUT, LayerKind.NAMED):
-        window.bench.section.choose(stackedits.add(window.session, kind, 1))
+        window.bench.section.choose(stack_edits.add(window.session, kind, 1))
     settle(window)
     assert combo(form, "Named ink").currentText() == "Gold"
     window.bench.section.choose("White")

@@ -71,13 +71,13 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     type_into(field(tray, "Quantity 1"), "9")
     settle(window), settle(window)
     roll = now(window).roll
-    assert roll is not None and len(roll.lain) == 9 and not missing(now(window))
+    assert roll is not None and len(roll.places) == 9 and not missing(now(window))
     length = film_length(now(window))
     # The new places are a part of the edit that asked for them.
     window.session.undo(), settle(window), settle(window)
-    assert now(window).artworks[0].quantity is None and len(now(window).roll.lain) == 1  # type: ignore[union-attr]
+    assert now(window).artworks[0].quantity is None and len(now(window).roll.places) == 1  # type: ignore[union-attr]
     window.session.redo(), settle(window), settle(window)
-    assert len(now(window).roll.lain) == 9  # type: ignore[union-attr]
+    assert len(now(window).roll.places) == 9  # type: ignore[union-attr]
     type_into(field(form.roll, "Film width"), "40")
     settle(window), settle(window)
     assert film_length(now(window)) > length
@@ -95,7 +95,7 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
     lies = field(form, "Lies on")
     choose(lies, 1)
     settle(window)
-    before = now(window).roll.lain[0]  # type: ignore[union-attr]
+    before = now(window).roll.places[0]  # type: ignore[union-attr]
     start = canvas.at(before.x, before.y)
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start.toPoint())
     for share in (0.5, 1.0):
@@ -103,24 +103,24 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton)
     roll = now(window).roll
     assert roll is not None and roll.packing is Packing.HAND and canvas.choice == 1
-    assert roll.lain[0].x > before.x and roll.lain[0].y > before.y
+    assert roll.places[0].x > before.x and roll.places[0].y > before.y
     QTest.keyClick(canvas, Qt.Key.Key_R)
-    assert now(window).roll.lain[0].turned == 90  # type: ignore[union-attr]
+    assert now(window).roll.places[0].turned == 90  # type: ignore[union-attr]
     QTest.keyClick(canvas, Qt.Key.Key_D)
     roll = now(window).roll
-    assert roll is not None and len(roll.lain) == 2 and not missing(now(window))
+    assert roll is not None and len(roll.places) == 2 and not missing(now(window))
     assert not overlapping(now(window), roll.gap - 0.01)
     QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
-    assert now(window).roll.lain[0].x == roll.lain[0].x - 1  # type: ignore[union-attr]
+    assert now(window).roll.places[0].x == roll.places[0].x - 1  # type: ignore[union-attr]
     window.session.edit("On top", lambda j: j.replace(
-        roll=j.roll.replace(lain=(j.roll.lain[0], j.roll.lain[0]))  # type: ignore[union-attr]
+        roll=j.roll.replace(places=(j.roll.places[0], j.roll.places[0]))  # type: ignore[union-attr]
     ))  # fmt: skip
     settle(window)
     findings = window.results.findings
     assert findings is not None and findings.met == {1, 2}
     assert any(c.code == "artworks-meet" for c in findings.checks)
     QTest.keyClick(canvas, Qt.Key.Key_Delete)
-    assert len(now(window).roll.lain) == 1 and not missing(now(window))  # type: ignore[union-attr]
+    assert len(now(window).roll.places) == 1 and not missing(now(window))  # type: ignore[union-attr]
 
 
 def test_artworks_are_cut_apart_along_their_shapes(
@@ -159,13 +159,13 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     settle(window), settle(window)
     job = now(window)
     assert job.back is not None and job.roll is not None
-    assert job.roll.lain[0].behind == job.back.artworks[0].digest
+    assert job.roll.places[0].behind == job.back.artworks[0].digest
     window.session.edit("Two", lambda j: j.replace(
         artworks=(j.artworks[0].replace(quantity=2),),
         back=j.back.replace(artworks=(j.artworks[0].replace(quantity=2),)),  # type: ignore[union-attr]
     ))  # fmt: skip
     settle(window), settle(window)
-    assert len(now(window).roll.lain) == 2  # type: ignore[union-attr]
+    assert len(now(window).roll.places) == 2  # type: ignore[union-attr]
     canvas.choice = 1
     QTest.keyClick(canvas, Qt.Key.Key_PageUp)
     assert canvas.choice == 2

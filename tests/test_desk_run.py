@@ -28,11 +28,11 @@ from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.receiver import Split
 from farbe.model.roll import Garment
+from farbe.plan.printers import FLATBED
+from farbe.plan.receivers import RECEIVERS
 from farbe.plan.sentence import Station
 from farbe.press.client import PressLine
 from farbe.queue.store import State
-from farbe.samples.printers import FLATBED
-from farbe.samples.receivers import RECEIVERS
 from test_desk import field, grabbed, qapp, type_into, window
 
 __all__ = ["qapp", "window"]

@@ -16,17 +16,17 @@ from reportlab.pdfgen.canvas import Canvas as Page
 
 from farbe.art.artwork import Space
 from farbe.art.read import read_artwork
+from farbe.edits.artwork import with_only
 from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
+from farbe.model.artwork import Meaning, PageBox
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import Compression
-from farbe.model.side import Meaning, PageBox
 from farbe.model.source import PlateNamed
 from farbe.render.bed import job_bed
 from farbe.render.piece import piece_separation
-from farbe.samples.newjob import with_only
 from farbe.separate.grid import Grid
 
 MM = 72 / 25.4

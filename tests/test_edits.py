@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 
 from farbe.art.artwork import Artwork, Space
 from farbe.layout.placing import artwork_box
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile
 from farbe.separate.colour import Converter, shipped_profile
 from farbe.separate.edit import edited
 from farbe.separate.plates import ColourWork

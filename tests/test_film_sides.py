@@ -17,12 +17,12 @@ from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length, is_laid, lain_size
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
+from farbe.model.face import Back, Turn, Turning
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Surface
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll, SideOffset
-from farbe.model.side import Back, Turn, Turning
 from farbe.press.client import Press
 from farbe.press.machine import TestPress
 from farbe.queue.store import Queue, State
@@ -56,12 +56,12 @@ def test_the_other_side_comes_in_reverse_and_twice_is_the_first(banner: Job, tur
     assert film_length(other) == pytest.approx(film_length(of))
     assert of.roll is not None
     assert other.roll is not None
-    for one, behind in zip(of.roll.lain, other.roll.lain, strict=True):
+    for one, behind in zip(of.roll.places, other.roll.places, strict=True):
         assert one.y + behind.y == pytest.approx(film_length(of))
         assert (one.artwork, one.behind) == (behind.behind, behind.artwork)
         assert behind.turned == (180 if turn is Turn.SIDEWAYS else 0)
     # The last side A comes first.
-    ys = [lain.y for lain in other.roll.lain]
+    ys = [lain.y for lain in other.roll.places]
     assert ys == sorted(ys, reverse=True)
 
 
@@ -189,12 +189,12 @@ def test_pairs_are_checked(banner: Job, store: ArtStore) -> None:
     roll = banner.roll
     assert roll is not None
     # Pairs keep an order that they were given.
-    swapped = banner.replace(roll=roll.replace(lain=(roll.lain[2], *roll.lain[:2])))
+    swapped = banner.replace(roll=roll.replace(places=(roll.places[2], *roll.places[:2])))
     again = ganged(swapped, store)
     assert again.roll is not None
-    assert again.roll.lain[0].artwork == roll.lain[2].artwork
-    assert again.roll.lain[0].y == roll.lain[0].y
-    assert lain_size(again, again.roll.lain[0]) == (40.0, 26.0)
+    assert again.roll.places[0].artwork == roll.places[2].artwork
+    assert again.roll.places[0].y == roll.places[0].y
+    assert lain_size(again, again.roll.places[0]) == (40.0, 26.0)
 
 
 def test_a_measured_turn_is_turned_back(banner: Job, store: ArtStore) -> None:

@@ -81,7 +81,7 @@ def test_every_stack_keeps_its_order_in_the_shared_one(stacks: list) -> None:
 
 
 def _printer():  # type: ignore[no-untyped-def]
-    from farbe.samples.printers import FLATBED
+    from farbe.plan.printers import FLATBED
 
     return FLATBED
 

@@ -23,12 +23,12 @@ from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
 from farbe.layout.tiling import tiled, tiles_of
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.marks import Marks
 from farbe.model.piece import Rectangle
 from farbe.model.placing import PocketChange
-from farbe.model.side import ArtworkFile
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render.bed import job_bed
 from farbe.render.marks import label_words

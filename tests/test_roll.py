@@ -26,7 +26,7 @@ from farbe.layout.rolls import film_length, lain_size, sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.placing import Placing
-from farbe.model.roll import Garment, Lain, Packing, Roll
+from farbe.model.roll import FilmPlace, Garment, Packing, Roll
 from farbe.model.treatment import Limit
 from farbe.optics.proof import proof_picture
 from farbe.plan.recipes import recipe, with_recipe
@@ -156,7 +156,7 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
 ) -> None:
     """The file's pixels at each place are those of a job with that artwork only, mirrored."""
     assert gang.roll is not None
-    assert len(gang.roll.lain) == 7
+    assert len(gang.roll.places) == 7
     bed = job_bed(gang, store)
     length = film_length(gang)
     assert bed.frame.width == 80
@@ -164,7 +164,7 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
     whole = bed.rows(0, bed.size[1])
     assert whole is not None
     left = whole.copy()
-    for place, lain in zip(used_pockets(gang), gang.roll.lain, strict=True):
+    for place, lain in zip(used_pockets(gang), gang.roll.places, strict=True):
         of = alone(gang, place.number)
         tile = job_tile(of, store, bed.grid)
         wide, high = tile.size
@@ -230,7 +230,7 @@ def test_sheets_follow_each_other(gang: Job, store: ArtStore, tmp_path: Path) ->
     short = ganged(gang.replace(roll=gang.roll.replace(longest=48)), store)
     parts = sheets(short)
     assert len(parts) > 1
-    assert sum(len(part.roll.lain) for part in parts if part.roll) == 7
+    assert sum(len(part.roll.places) for part in parts if part.roll) == 7
     assert film_length(short) == pytest.approx(sum(film_length(part) for part in parts))
     assert all(film_length(part) <= 48 + 1e-6 for part in parts)
     tickets = hand_off_sheets(short, store, tmp_path / "out")
@@ -249,10 +249,10 @@ def test_what_lies_wrong_is_said_and_mended(gang: Job, store: ArtStore) -> None:
 
     assert gang.roll is not None
     assert not [c for c in found(gang).values() if c.weight is Weight.STOP]
-    lain = gang.roll.lain
+    lain = gang.roll.places
 
-    def with_(*changed: Lain, **fields: object) -> Job:
-        return gang.replace(roll=gang.roll.replace(lain=changed or lain, **fields))  # type: ignore[union-attr]
+    def with_(*changed: FilmPlace, **fields: object) -> Job:
+        return gang.replace(roll=gang.roll.replace(places=changed or lain, **fields))  # type: ignore[union-attr]
 
     on_top = with_(lain[0].replace(x=lain[1].x, y=lain[1].y), *lain[1:], packing=Packing.HAND)
     beyond = with_(lain[0].replace(x=2.0), *lain[1:])

@@ -25,9 +25,9 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.printer import Printer, Throw
 from farbe.model.running import Prices
+from farbe.plan.printers import PRINTERS
+from farbe.plan.receivers import RECEIVERS
 from farbe.press.machine import TestPress
-from farbe.samples.printers import PRINTERS
-from farbe.samples.receivers import RECEIVERS
 
 
 def separate(job: Job, **fields: object) -> Job:

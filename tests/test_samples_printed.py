@@ -60,7 +60,7 @@ def test_the_finished_piece_is_as_the_proof_says(
         receiver=job.receiver.replace(formats=("tiff",)),
     )  # fmt: skip
     if job.roll is not None:
-        job = job.replace(roll=job.roll.replace(lain=job.roll.lain[:1]), back=None)
+        job = job.replace(roll=job.roll.replace(places=job.roll.places[:1]), back=None)
     queue = Queue(tmp_path / "queue")
     number = add_job(queue, job, store)
     with Press() as press:

@@ -18,11 +18,11 @@ from farbe.layout.pockets import job_pockets, used_pockets
 from farbe.layout.sides import needs_own_guide, turned_over
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
+from farbe.model.face import Back, Turn, Turning
 from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Outline
 from farbe.model.printer import LayerKind
-from farbe.model.side import Back, Turn, Turning
 from farbe.model.source import WholePiece
 from farbe.press.machine import SCALE, TestPress
 from farbe.render.bed import job_bed

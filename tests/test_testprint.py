@@ -9,16 +9,16 @@ import numpy as np
 import pytest
 
 from conftest import small_art
+from farbe.edits.artwork import with_only
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.printer import Printer
 from farbe.model.treatment import Choke, Ease, Limit
+from farbe.plan.receivers import OPEN_PLATES, RECEIVERS
 from farbe.press.machine import SCALE, TestPress
 from farbe.queue.watch import Taken, to_folder, watch
-from farbe.samples.newjob import with_only
-from farbe.samples.receivers import OPEN_PLATES, RECEIVERS
 from farbe.separate.colour import shipped_profile
 from farbe.testprint.chart import Kind
 from farbe.testprint.kinds import CHOKES, HITS, SIDE, make_chart

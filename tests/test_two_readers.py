@@ -15,11 +15,11 @@ from farbe.files.store import ArtStore
 from farbe.layout.holes import open_share
 from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
+from farbe.model.face import Content
 from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER
 from farbe.model.piece import Circle, Material, Outline, Reader, Surface
 from farbe.model.printer import LayerKind
-from farbe.model.side import Content
 from farbe.model.source import Region, WholePiece
 from farbe.model.treatment import Holes, HoleShape
 from farbe.optics.view import View, seen_as

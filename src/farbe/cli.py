@@ -171,11 +171,12 @@ def render(
     from farbe.files.handoff import hand_off_sheets
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
-        stops = [c for c in run_checks(Facts(opened, store)) if c.weight is Weight.STOP]
+        stops = [c for c in run_checks(Facts(Faced(opened), store)) if c.weight is Weight.STOP]
         for check in stops:
             typer.echo(f"stop: {check.text}", err=True)
         if stops:
@@ -197,11 +198,12 @@ def check(
     from farbe.checks.rules import run_checks
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
-        found = run_checks(Facts(opened, store))
+        found = run_checks(Facts(Faced(opened), store))
     if as_json:
         rows = [
             {
@@ -230,11 +232,12 @@ def estimate_command(
     from farbe.estimate.report import estimate_report, report_csv
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
     from farbe.plan.sentence import duration
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
-        found = estimate_report(open_job(job, store), store)
+        found = estimate_report(Faced(open_job(job, store)), store)
     if as_json:
         typer.echo(json.dumps(found, indent=1, ensure_ascii=False))
     elif as_csv:
@@ -282,6 +285,7 @@ def proof(
     from farbe.files.jobfile import open_job
     from farbe.files.proofsheet import write_proof_sheet
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
     from farbe.optics.proof import proof_picture, write_png
 
     suffix = output.suffix.lower()
@@ -292,10 +296,10 @@ def proof(
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         if suffix == ".pdf":
-            write_proof_sheet(open_job(job, store), store, output)
+            write_proof_sheet(Faced(open_job(job, store)), store, output)
             return
         picture = proof_picture(
-            open_job(job, store), store, pixels=pixels, reader=reader, surface=surface,
+            Faced(open_job(job, store)), store, pixels=pixels, reader=reader, surface=surface,
             behind=behind,
             lit=1.0 if light == "behind" else 0.0, plate=plate,
         )  # fmt: skip
@@ -313,10 +317,11 @@ def guide(
     from farbe.files.cutting import write_cutting_file
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
-        write_cutting_file(open_job(job, store), store, output)
+        write_cutting_file(Faced(open_job(job, store)), store, output)
 
 
 @app.command()
@@ -330,6 +335,7 @@ def gang(
     """Lay a job's artworks on film, so that little of it is used."""
     from farbe.files.jobfile import open_job, save_job
     from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
     from farbe.layout.rolls import film_length
     from farbe.model.roll import Packing, Roll
     from farbe.render.footprints import ganged
@@ -339,14 +345,14 @@ def gang(
         fail(f"{by} is no way to lay artworks; there are: {', '.join(ways)}.")
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
-        opened = open_job(job, store)
+        opened = Faced(open_job(job, store))
         wanted = {"width": width, "gap": gap}
         roll = (opened.roll or Roll()).replace(
             packing=ways[by], **{name: value for name, value in wanted.items() if value is not None}
         )
-        made = ganged(opened.replace(roll=roll), store)
-        save_job(made, store, output)
-        count = len(made.roll.lain) if made.roll is not None else 0
+        made = ganged(opened.replace(medium=roll), store)
+        save_job(made.job, store, output)
+        count = len(made.roll.places) if made.roll is not None else 0
         typer.echo(f"{count} artworks on {film_length(made) / 1000:.3f} m of film")
 
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from farbe.art.artwork import Artwork, Space
 from farbe.art.limited import ask
-from farbe.model.side import PageBox
+from farbe.model.artwork import PageBox
 
 #: Seconds that a drawing may take.
 SECONDS = 120

@@ -21,8 +21,8 @@ from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
 from farbe.art.pngrows import PngRows
+from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
-from farbe.model.side import PageBox
 
 #: From so many pixels on a picture may be left in its file.
 LARGE = 8_000_000

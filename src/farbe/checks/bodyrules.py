@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.body import on_rollers
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody
 from farbe.plan.sentence import Station, number
 
@@ -35,7 +35,7 @@ def bodies_lie_side_by_side(facts: Facts) -> Iterator[Check]:
         )
 
 
-def _one_row(job: Job) -> Job:
+def _one_row(job: Faced) -> Faced:
     return job.replace(jig=job.jig.replace(rows=1))
 
 

@@ -11,9 +11,9 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import MM_PER_INCH, Artwork, Space
+from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.prints import first_print, one_print, spread
-from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.plan.readers import own_layers
@@ -40,7 +40,7 @@ class Fix:
     """What would mend a finding: its words, and the mended job from a job."""
 
     words: str
-    mend: Callable[[Job], Job]
+    mend: Callable[[Faced], Faced]
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ class Facts:
     What is said of the artwork is about the job's first one; see :meth:`each_print`.
     """
 
-    job: Job
+    job: Faced
     sources: Sources
 
     def each_print(self) -> Iterator[Facts]:

@@ -12,7 +12,7 @@ from farbe.layout.correction import job_correction, told
 from farbe.layout.lettering import fields, set_line
 from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import alone, spread
-from farbe.layout.sides import is_other_side, needs_own_guide
+from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.text import TextFit, TypeFace
 from farbe.plan.sentence import Station, number
@@ -205,9 +205,9 @@ def label_has_room(facts: Facts) -> Iterator[Check]:
 @rule
 def sides_meet(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    if job.back is None or is_other_side(job):
+    turning = job.turning
+    if turning is None or job.came_up is not None:
         return
-    turning = job.back.turning
     if needs_own_guide(job):
         yield Check(
             "guide-for-other-side",

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.estimate.swaths import extent
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.printer import Mode, Throw
 from farbe.plan.sentence import Station, number
 
@@ -35,7 +35,7 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
         )
 
 
-def _in_mode(mode: Mode) -> Callable[[Job], Job]:
+def _in_mode(mode: Mode) -> Callable[[Faced], Faced]:
     return lambda job: job.replace(printer=job.printer.in_mode(mode))
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.layout.faced import Faced
 from farbe.layout.holes import open_share
-from farbe.model.job import Job
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
@@ -20,7 +20,7 @@ MOST_OPEN = 0.6
 @rule
 def two_readers_look_through(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    if job.opposite is None or job.piece.surface.material is Material.CLEAR:
+    if not job.two_readers or job.piece.surface.material is Material.CLEAR:
         return
     yield Check(
         "not-clear",
@@ -31,7 +31,7 @@ def two_readers_look_through(facts: Facts) -> Iterator[Check]:
     )
 
 
-def _clear(job: Job) -> Job:
+def _clear(job: Faced) -> Faced:
     surface = Surface(material=Material.CLEAR, name="clear")
     return job.replace(piece=job.piece.replace(surface=surface))
 
@@ -40,7 +40,7 @@ def _clear(job: Job) -> Job:
 def sides_kept_apart(facts: Facts) -> Iterator[Check]:
     job = facts.job
     kinds = [layer.kind for layer in printing_layers(job.stack)]
-    if job.opposite is None or LayerKind.BLACKOUT in kinds:
+    if not job.two_readers or LayerKind.BLACKOUT in kinds:
         return
     yield Check(
         "shows-through",
@@ -51,7 +51,7 @@ def sides_kept_apart(facts: Facts) -> Iterator[Check]:
     )
 
 
-def _with_blackout(job: Job) -> Job:
+def _with_blackout(job: Faced) -> Faced:
     asleep = any(layer.kind is LayerKind.BLACKOUT for layer in job.stack)
     if asleep:
         woken = tuple(

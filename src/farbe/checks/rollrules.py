@@ -10,12 +10,12 @@ from shapely import MultiPolygon, Polygon, STRtree
 
 from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.cutfile import turned_line
+from farbe.layout.faced import Faced
 from farbe.layout.packing import Mask
 from farbe.layout.pockets import job_pockets, used_pockets
 from farbe.layout.prints import pocket_size, spread
 from farbe.layout.rolls import film_length, missing, overlapping, sheet_lengths
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.model.roll import Cut, Packing
@@ -37,10 +37,10 @@ TOUCH = 0.5
 
 
 def _anew(facts: Facts) -> Fix:
-    def nest(job: Job) -> Job:
+    def nest(job: Faced) -> Faced:
         roll = job.roll
         if roll is not None and roll.packing is Packing.HAND:
-            job = job.replace(roll=roll.replace(packing=Packing.BOXES))
+            job = job.replace(medium=roll.replace(packing=Packing.BOXES))
         return ganged(job, facts.sources)
 
     return Fix("Nest anew", nest)
@@ -103,7 +103,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         )  # fmt: skip
 
 
-def _inside(job: Job, which: int, x: float) -> bool:
+def _inside(job: Faced, which: int, x: float) -> bool:
     roll = job.roll
     if roll is None or which not in spread(job).prints:
         return True
@@ -125,16 +125,16 @@ def meeting(facts: Facts) -> list[tuple[int, int]]:
     return _covering_each_other(job, masks)
 
 
-def _covering_each_other(job: Job, masks: dict[str, Mask]) -> list[tuple[int, int]]:
+def _covering_each_other(job: Faced, masks: dict[str, Mask]) -> list[tuple[int, int]]:
     """Pairs of artworks that take the same square millimetre of the film."""
     if job.roll is None:
         return []
     size = math.ceil(film_length(job)) + 1, math.ceil(job.roll.width) + 1
     owner, pairs = np.zeros(size, np.int32), list[tuple[int, int]]()
-    for place, lain in zip(job_pockets(job), job.roll.lain, strict=True):
+    for place, lies in zip(job_pockets(job), job.roll.places, strict=True):
         if not place.on:
             continue
-        cells = np.rot90(masks[lain.artwork], lain.turned // 90)[::-1]
+        cells = np.rot90(masks[lies.artwork], lies.turned // 90)[::-1]
         high, wide = cells.shape
         bottom, left = math.floor(place.y - high / 2 + 1e-6), math.floor(place.x - wide / 2 + 1e-6)
         # What lies beyond the film is another check's.
@@ -167,7 +167,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
                 f"Artworks {one} and {other} interlock; a cut around rectangles runs through both.",
                 Station.BED,
                 Fix("Cut along their shapes", lambda j: j if j.roll is None else j.replace(
-                    roll=j.roll.replace(cut=Cut.SHAPES))),
+                    medium=j.roll.replace(cut=Cut.SHAPES))),
             )  # fmt: skip
         return
     bare = next((art for art in job.artworks if not lines[art.digest]), None)
@@ -178,10 +178,10 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         )  # fmt: skip
     on = [
         (place, MultiPolygon([
-            Polygon(np.add(turned_line(line, lain.turned), (place.x, place.y)))
-            for line in lines[lain.artwork]
+            Polygon(np.add(turned_line(line, lies.turned), (place.x, place.y)))
+            for line in lines[lies.artwork]
         ]))
-        for place, lain in zip(job_pockets(job), job.roll.lain, strict=True) if place.on
+        for place, lies in zip(job_pockets(job), job.roll.places, strict=True) if place.on
     ]  # fmt: skip
     shapes = [shape for _, shape in on]
     first, second = STRtree(shapes).query(shapes, predicate="intersects")
@@ -207,7 +207,7 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
         return None
     wider = roll.replace(gap=gap)
     return Fix(
-        f"Leave {number(gap)} mm", lambda job: ganged(job.replace(roll=wider), facts.sources)
+        f"Leave {number(gap)} mm", lambda job: ganged(job.replace(medium=wider), facts.sources)
     )
 
 
@@ -215,18 +215,19 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
 def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
     """Side A and B belong together by pairs, each pair of one size."""
     job = facts.job
-    if job.roll is None or job.back is None or job.jig.over is not None:
+    facing = job.other if job.two_sided else None
+    if job.roll is None or facing is None or job.came_up is not None:
         return
-    behind = {art.digest: art for art in job.back.artworks}
+    behind = {art.digest: art for art in facing.artworks}
     front = {art.digest: art for art in job.artworks}
-    alone_ = [n for n, la in enumerate(job.roll.lain, start=1) if la.behind not in behind]
+    alone_ = [n for n, la in enumerate(job.roll.places, start=1) if la.behind not in behind]
     if alone_:
         yield Check(
             "side-b-missing", Weight.STOP,
             f"Side A {alone_[0]} has no side B; raise a quantity on the other side.", Station.BED,
         )  # fmt: skip
-    for which, lain in enumerate(job.roll.lain, start=1):
-        one, other = front.get(lain.artwork), behind.get(lain.behind or "")
+    for which, lies in enumerate(job.roll.places, start=1):
+        one, other = front.get(lies.artwork), behind.get(lies.behind or "")
         if one is None or other is None:
             continue
         far = max(abs(a - b) for a, b in zip(one.cropped, other.cropped, strict=True))

@@ -16,12 +16,11 @@ from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_pockets
-from farbe.layout.sides import turned_over
 from farbe.model.jig import GuideStyle
-from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
@@ -48,10 +47,11 @@ _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
 def run_checks(facts: Facts) -> tuple[Check, ...]:
     """All findings, stops first."""
     found = _found(facts)
-    if facts.job.back is not None or facts.job.opposite is not None:
+    other = facts.job.other
+    if other is not None:
         known = {(check.code, check.text) for check in found}
-        behind = _found(Facts(turned_over(facts.job), facts.sources))
-        whose = "Other side" if facts.job.opposite is None else "Other reader"
+        behind = _found(Facts(other, facts.sources))
+        whose = "Other reader" if facts.job.two_readers else "Other side"
         new = [check for check in behind if (check.code, check.text) not in known]
         found += [_behind(check, whose) for check in new]
     return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
@@ -68,46 +68,52 @@ def _found(facts: Facts) -> list[Check]:
 def _behind(check: Check, whose: str) -> Check:
     """A finding of the other side or reader, mended there."""
     fix = check.fix
-    turned = fix and Fix(fix.words, lambda job: turned_over(fix.mend(turned_over(job))))
-    return replace(check, text=f"{whose}: {check.text}", fix=turned)
+
+    def mended(job: Faced) -> Faced:
+        if fix is None or job.other is None:
+            return job
+        return Faced(fix.mend(job.other).job, job.number)
+
+    there = None if fix is None else Fix(fix.words, mended)
+    return replace(check, text=f"{whose}: {check.text}", fix=there)
 
 
-def _has(job: Job, kind: LayerKind) -> bool:
+def _has(job: Faced, kind: LayerKind) -> bool:
     return any(layer.kind is kind for layer in own_layers(job))
 
 
-def _with_stack(job: Job, stack: tuple[Layer, ...]) -> Job:
+def _with_stack(job: Faced, stack: tuple[Layer, ...]) -> Faced:
     return job.replace(stack=stack)
 
 
-def _with_white(job: Job) -> Job:
+def _with_white(job: Faced) -> Faced:
     """The job with white where its reader calls for it."""
-    asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and not la.opposite]
+    asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and job.is_own(la)]
     if asleep:
         woken = tuple(
             layer.replace(on=True) if layer is asleep[0] else layer for layer in job.stack
         )
         return _with_stack(job, woken)
     colour = LayerKind.COLOUR
-    at = next((i for i, la in enumerate(job.stack) if la.kind is colour and not la.opposite), 0)
+    at = next((i for i, la in enumerate(job.stack) if la.kind is colour and job.is_own(la)), 0)
     at += 0 if job.reader is Reader.FACE else 1
     return _with_stack(job, (*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
 
 
-def _without_white(job: Job) -> Job:
+def _without_white(job: Faced) -> Faced:
     """The job with its white switched off."""
     white = LayerKind.WHITE
     return _with_stack(
         job,
         tuple(
-            la.replace(on=False) if la.kind is white and not la.opposite else la for la in job.stack
+            la.replace(on=False) if la.kind is white and job.is_own(la) else la for la in job.stack
         ),
     )
 
 
-def _in_order(job: Job) -> Job:
+def _in_order(job: Faced) -> Faced:
     """The job with white and colour in the order that the reader calls for, varnish last."""
-    if job.opposite is not None:
+    if job.two_readers:
         return in_facing_order(job)
     wanted = [layer.kind for layer in default_stack(job.reader)]
     varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
@@ -118,7 +124,7 @@ def _in_order(job: Job) -> Job:
     return _with_stack(job, (*ordered, *varnish))
 
 
-def _choked(job: Job, *, name: str) -> Job:
+def _choked(job: Faced, *, name: str) -> Faced:
     """The job with a usual choke on the layer of a name."""
     return _with_stack(
         job,
@@ -188,7 +194,7 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
             )
 
 
-def _reach(job: Job, pocket: Pocket) -> tuple[float, float, float, float]:
+def _reach(job: Faced, pocket: Pocket) -> tuple[float, float, float, float]:
     """Left, bottom, right, top in mm of what is printed at a pocket, guide and bleed included."""
     grow = max(job.bleed, guide_reach(job.guide))
     width, height = footprint(job.jig, job.piece.shape)
@@ -258,7 +264,7 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
         )
 
 
-def _least_gap(job: Job) -> float | None:
+def _least_gap(job: Faced) -> float | None:
     """The least distance between two neighbours' outlines in mm; None for a single piece.
 
     In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
@@ -377,7 +383,7 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
         )
 
 
-def _surface(job: Job) -> str:
+def _surface(job: Faced) -> str:
     surface = job.piece.surface
     return surface.name or f"{surface.material.value} {surface.colour}"
 
@@ -432,7 +438,7 @@ def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
             )
 
 
-def _meant(job: Job, *, name: str) -> Job:
+def _meant(job: Faced, *, name: str) -> Faced:
     """The job with a layer that is no longer asked about."""
     return _with_stack(
         job, tuple(la.replace(meant=True) if la.name == name else la for la in job.stack)
@@ -457,7 +463,7 @@ def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
             )
 
 
-def _choke_first(name: str, job: Job) -> Job:
+def _choke_first(name: str, job: Faced) -> Faced:
     """The job with a layer's chokes before everything else that is done to it."""
 
     def ordered(layer: Layer) -> Layer:

@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
+from farbe.model.job import Job
 
 if TYPE_CHECKING:
-    from farbe.model.job import Job
+    from farbe.layout.faced import Faced
     from farbe.testprint.chart import Kind
 
 
@@ -45,9 +47,9 @@ def testprint(
     """Write a test print; or put what was read from one into a recipe."""
     from farbe.files.printerfile import read_printer
     from farbe.files.receiverfile import read_receiver
+    from farbe.plan.printers import FLATBED
+    from farbe.plan.receivers import OPEN_PLATES
     from farbe.plan.words import choice
-    from farbe.samples.printers import FLATBED
-    from farbe.samples.receivers import OPEN_PLATES
     from farbe.separate.colour import shipped_profile
     from farbe.testprint.chart import Kind
     from farbe.testprint.kinds import make_chart
@@ -96,16 +98,18 @@ def watch(
     ] = False,
 ) -> None:
     """Make hand-offs of the artwork that is dropped into a folder, until it is ended."""
+    from farbe.edits.artwork import with_only
+    from farbe.edits.consequences import settled
     from farbe.files.jobfile import open_job
     from farbe.files.recipefile import SUFFIX, read_recipe
     from farbe.files.store import ArtStore
     from farbe.folders import queue_folder
+    from farbe.plan.newjob import job_from_recipe
     from farbe.plan.recipes import recipe as shipped
     from farbe.queue.store import Queue
     from farbe.queue.watch import to_folder
     from farbe.queue.watch import watch as look
     from farbe.queue.work import add_job
-    from farbe.samples.newjob import job_from_recipe, with_only
 
     if (output is None) is not queue:
         raise BadInput("Say where the hand-offs go with -o, or --queue, but not both.")
@@ -128,7 +132,9 @@ def watch(
                 return f"number {add_job(line, made.replace(name=name), store)} in the queue"
 
         looks = 0
-        for taken in look(folder, lambda art: with_only(pattern, art), use, store):
+        for taken in look(
+            folder, lambda art: settled(with_only(Faced(pattern), art), store).job, use, store
+        ):
             if taken is None:
                 looks += 1
                 if once and looks > 1:

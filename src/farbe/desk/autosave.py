@@ -52,11 +52,13 @@ class Autosave(QObject):
 
     def write(self, then: Callable[[], object] = lambda: None) -> None:
         """Write now, in a worker; ``then`` is called when the copy is whole."""
-        job, store = self._session.whole, self._session.store
+        job, store = self._session.first, self._session.store
         if job is None:
             return
         self.path.parent.mkdir(parents=True, exist_ok=True)
-        self._workers.start("autosave", lambda _: save_job(job, store, self.path), lambda _: then())
+        self._workers.start(
+            "autosave", lambda _: save_job(job.job, store, self.path), lambda _: then()
+        )
 
     def discard(self) -> None:
         """The job is safe elsewhere, or given up by its user."""

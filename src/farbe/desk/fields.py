@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from enum import StrEnum
 from typing import Any
 
@@ -21,12 +21,9 @@ from PySide6.QtWidgets import (
 from farbe.desk.amounts import parse_amount
 from farbe.desk.session import Session
 from farbe.desk.theme import theme
+from farbe.edits.values import Get, Set
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.plan.sentence import number
-
-Get = Callable[[Job], Any]
-Set = Callable[[Job, Any], Job]
 
 
 def fill(button: QPushButton, on: bool) -> None:
@@ -113,9 +110,7 @@ class NumberField(QLineEdit):
         self._apply(value)
 
     def _apply(self, value: float) -> None:
-        made = self._session.edit(
-            self._name, lambda job: self._set(job, value), group=f"field {self._name}"
-        )
+        made = self._session.edit(self._name, lambda job: self._set(job, value), joins=True)
         self._refuse(not made)
         if made:
             self.refresh()

@@ -12,7 +12,7 @@ from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.steps import steps
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.plan.sentence import Phrase, Station, duration, job_line
 
 SIZE = 14
@@ -68,7 +68,7 @@ class JobLine(QWidget):
         self._phrases: list[Phrase] = []
         self.setFixedHeight(52)
 
-    def show_job(self, job: Job | None, findings: Findings | None, currency: str) -> None:
+    def show_job(self, job: Faced | None, findings: Findings | None, currency: str) -> None:
         phrases = list(job_line(job)) if job else []
         if job and findings and findings.estimate.pieces:
             listed = steps(job)

@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
 from farbe.desk.session import Session
 from farbe.files.document import keep, library, library_path, read_document, write_document
 from farbe.folders import data_folder
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Value
-from farbe.model.job import Job
 
 Thing = TypeVar("Thing", bound=Value)
 
@@ -40,11 +40,11 @@ class KeptMenu(QMenu, Generic[Thing]):
         """Those that come with Farbe."""
         raise NotImplementedError
 
-    def of(self, job: Job) -> Thing:
+    def of(self, job: Faced) -> Thing:
         """The job's own."""
         raise NotImplementedError
 
-    def used(self, job: Job, thing: Thing) -> Job:
+    def used(self, job: Faced, thing: Thing) -> Faced:
         """The job with another."""
         raise NotImplementedError
 
@@ -85,11 +85,11 @@ class KeptMenu(QMenu, Generic[Thing]):
         self.addAction(f"Import a {self.WORD}…", self._import)
         self.addAction("Export this one…", self._export)
 
-    def _entry(self, thing: Thing, job: Job) -> None:
+    def _entry(self, thing: Thing, job: Faced) -> None:
         """One that can be chosen."""
         self.addAction(self.name(thing), partial(self.use, thing))
 
-    def _keep_entries(self, job: Job) -> None:
+    def _keep_entries(self, job: Faced) -> None:
         """How the job's own is kept."""
         self.addAction(f"Keep this one as {self.name(self.of(job))}", lambda: self.keep())
 

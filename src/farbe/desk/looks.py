@@ -11,8 +11,8 @@ from farbe.art.artwork import MM_PER_INCH, Pixels
 from farbe.desk.results import Preview, Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.optics.look import Seen
 from farbe.optics.view import ArtworkWhite, View, artwork_white, hiding, seen_as
 from farbe.plan.alternatives import Alternative
@@ -207,10 +207,10 @@ def _lines(part: Glimpse) -> dict[str, list[Line]]:
     return found
 
 
-def kept(job: Job) -> Alternative:
+def kept(job: Faced) -> Alternative:
     """A job as it is now, for later."""
 
-    def of(now: Job) -> Job:
+    def of(now: Faced) -> Faced:
         if now.piece.shape != job.piece.shape or now.bleed != job.bleed:
             raise BadInput("The look that was kept is of another piece; keep the present one.")
         return job
@@ -218,7 +218,7 @@ def kept(job: Job) -> Alternative:
     return Alternative("the look that was kept", of)
 
 
-def grid_for(job: Job, scale: float) -> Grid:
+def grid_for(job: Faced, scale: float) -> Grid:
     """A grid with a pixel for each of the screen's, at ``scale`` of them per mm.
 
     At most the printer's resolution.

@@ -17,6 +17,7 @@ from farbe.desk.workers import Workers
 from farbe.estimate.steps import Step
 from farbe.files.store import ArtStore
 from farbe.folders import press_folder, queue_folder
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.press.client import PressLine, press_of
@@ -119,15 +120,15 @@ class PressDesk(QObject):
 
     def add(self, *, held: bool) -> None:
         """Put the open job into the queue."""
-        job, store = self._session.whole, self._session.store
+        job, store = self._session.first, self._session.store
         if job is not None:
             self._workers.start(
                 "add to the queue",
-                lambda _: add_job(Queue(queue_folder()), job, store, held=held),
+                lambda _: add_job(Queue(queue_folder()), job.job, store, held=held),
                 lambda number: self._added(job, int(number)),
             )
 
-    def _added(self, job: Job, number: int) -> None:
+    def _added(self, job: Faced, number: int) -> None:
         self._session.said.emit(f"{job.name} is number {number} in the queue.")
         self.look()
 
@@ -169,15 +170,15 @@ class PressDesk(QObject):
 
     def print_open_job(self) -> None:
         """Put the open job into the queue and print it at once."""
-        job, store = self._session.whole, self._session.store
+        job, store = self._session.first, self._session.store
         if job is not None:
-            self._print(lambda queue: add_job(queue, job, store, held=True), job)
+            self._print(lambda queue: add_job(queue, job.job, store, held=True), job)
 
     def print_entry(self, number: int) -> None:
         """Print an entry, or go on with it."""
         self._print(lambda _: number, None)
 
-    def _print(self, number_of: Callable[[Queue], int], job: Job | None) -> None:
+    def _print(self, number_of: Callable[[Queue], int], job: Faced | None) -> None:
         store, pace = self._session.store, Preferences().pace
         self._workers.start(
             "press",
@@ -189,7 +190,7 @@ class PressDesk(QObject):
     def _print_now(
         self,
         number_of: Callable[[Queue], int],
-        job: Job | None,
+        job: Faced | None,
         store: ArtStore,
         pace: float,
         report: Report,

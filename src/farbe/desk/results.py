@@ -17,11 +17,11 @@ from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
 from farbe.layout.cutfile import Line
+from farbe.layout.faced import Faced
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
 from farbe.layout.prints import PocketPrint, one_print, spread
-from farbe.model.job import Job
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
 from farbe.optics.shakejob import JobShake, job_shake, shape_edge
@@ -87,7 +87,7 @@ class Findings:
     ``met`` are the numbers of artworks that lie on each other on a film.
     """
 
-    job: Job
+    job: Faced
     checks: tuple[Check, ...]
     estimate: Estimate
     fills: tuple[Filled, ...]
@@ -131,7 +131,7 @@ class Results(QObject):
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
-        job, whole, store = self._session.job, self._session.whole, self._session.store
+        job, whole, store = self._session.job, self._session.first, self._session.store
         if job is None or whole is None:
             self.preview = self.findings = None
             self.stamps = {}
@@ -166,13 +166,13 @@ class Results(QObject):
                 self._start_preview(job)
         self._pocket = number
 
-    def _print(self, job: Job) -> PocketPrint:
+    def _print(self, job: Faced) -> PocketPrint:
         """The print of the pocket that is shown; the first one's, if it prints nothing."""
         prints = spread(job).prints
         first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
         return prints.get(self._pocket, first)
 
-    def _start_preview(self, job: Job) -> None:
+    def _start_preview(self, job: Faced) -> None:
         of, store = one_print(job, self._print(job)), self._session.store
         self._workers.start(
             "coarse preview", lambda r: _preview(of, store, r, coarse=True), self._show_preview
@@ -195,12 +195,12 @@ class Results(QObject):
         self.findings_changed.emit()
 
 
-def _size(job: Job) -> tuple[float, float]:
+def _size(job: Faced) -> tuple[float, float]:
     shape = job.piece.shape
     return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
 
 
-def _preview(job: Job, store: ArtStore, report: Report, *, coarse: bool = False) -> Preview:
+def _preview(job: Faced, store: ArtStore, report: Report, *, coarse: bool = False) -> Preview:
     grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
     whole = part_of(job, store, separation, None, exact=not coarse)
@@ -227,7 +227,7 @@ class _Pictures:
     cuts: dict[str, tuple[Line, ...]]
 
 
-def _stamps(job: Job, store: ArtStore, report: Report) -> _Pictures:
+def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
     """A picture of each different print and artwork; those of many prints are made smaller."""
     plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
     grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
@@ -251,7 +251,7 @@ def _thumb(artwork: Artwork) -> Pixels:
     return shown_rgba(part[..., :colours], alpha, artwork.space)
 
 
-def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings:
+def _findings(job: Faced, whole: Faced, store: ArtStore, report: Report) -> Findings:
     """Both sides are checked; what mends the job is told for the side that is looked at."""
     foretold = estimate(whole, store)
     report(0.5)
@@ -262,7 +262,7 @@ def _findings(job: Job, whole: Job, store: ArtStore, report: Report) -> Findings
     return Findings(job, checks, foretold, fills, met)
 
 
-def _edges(job: Job, store: ArtStore) -> Edges | None:
+def _edges(job: Faced, store: ArtStore) -> Edges | None:
     """The worst edge of the colour and a solid one, at output resolution."""
     white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
     if job.artwork is None or white is None:

@@ -22,11 +22,11 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
-from farbe.desk import stackedits
 from farbe.desk.marks import paint_eye, paint_film, paint_mirror
 from farbe.desk.session import Session
 from farbe.desk.theme import font, theme
-from farbe.model.job import Job
+from farbe.edits import stack as stack_edits
+from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
@@ -92,7 +92,7 @@ class Section(QWidget):
         self.update()
 
     @staticmethod
-    def _words(job: Job) -> str:
+    def _words(job: Faced) -> str:
         """The stack in words, for who does not see the drawing."""
         names = ", ".join(la.name + ("" if la.on else " (off)") for la in job.stack)
         return f"From the substrate up: {names}. {mirror_words(job)}"
@@ -168,7 +168,7 @@ class Section(QWidget):
             painter.drawRect(self.rect().adjusted(2, 3, -3, -3))
         painter.end()
 
-    def _paint_heading(self, painter: QPainter, job: Job) -> None:
+    def _paint_heading(self, painter: QPainter, job: Faced) -> None:
         t = theme()
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(t.text))
@@ -180,7 +180,7 @@ class Section(QWidget):
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 96)
         painter.drawText(QPointF(78, 22), shown)
 
-    def _paint_slab(self, painter: QPainter, job: Job) -> None:
+    def _paint_slab(self, painter: QPainter, job: Faced) -> None:
         slab, surface = self._slab(), job.piece.surface
         transfer = job.reader is Reader.TRANSFER
         clear = surface.material is Material.CLEAR or transfer
@@ -206,7 +206,7 @@ class Section(QWidget):
         high = f", {number(job.piece.height)} mm high" if job.piece.height and not transfer else ""
         painter.drawText(slab.adjusted(12, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, what + high)
 
-    def _paint_films(self, painter: QPainter, job: Job) -> None:
+    def _paint_films(self, painter: QPainter, job: Faced) -> None:
         t = theme()
         for placed in self.films():
             box, layer = placed.box, placed.layer
@@ -240,9 +240,9 @@ class Section(QWidget):
             painter.setPen(QPen(QColor(t.accent), 3))
             painter.drawLine(QPointF(LEFT - 6, y), QPointF(self._slab().right() + 6, y))
 
-    def _paint_eye(self, painter: QPainter, job: Job) -> None:
+    def _paint_eye(self, painter: QPainter, job: Faced) -> None:
         self._paint_reader(painter, self._eye(), QColor(theme().accent), "reader")
-        if job.opposite is not None:
+        if job.two_readers:
             slab, own_below = self._slab(), job.reader is Reader.THROUGH
             other = QPointF(58, 62 if own_below else slab.bottom() - 6)
             self._paint_reader(painter, other, QColor(theme().faint), "other reader")
@@ -266,7 +266,7 @@ class Section(QWidget):
             words,
         )
         job = self._session.job
-        if job is not None and job.opposite is not None:
+        if job is not None and job.two_readers:
             # Between two eyes there is no room for arrows.
             return
         tail = centre + QPointF(0, side * 36)
@@ -328,12 +328,12 @@ class Section(QWidget):
             self._eye_y = None
             job = self._session.job
             if job is not None and below != mirrored(job.reader):
-                if job.opposite is not None:
+                if job.two_readers:
                     self._session.look_at(other_side=not self._session.other_side)
                 else:
-                    stackedits.set_reader(self._session, ReadBy.THROUGH if below else ReadBy.FACE)
+                    stack_edits.set_reader(self._session, ReadBy.THROUGH if below else ReadBy.FACE)
         if self._drag is not None and self._gap is not None:
-            stackedits.move(self._session, self._drag.layer.name, self._gap)
+            stack_edits.move(self._session, self._drag.layer.name, self._gap)
         self._drag = self._gap = None
         self.unsetCursor()
         self.update()
@@ -347,24 +347,24 @@ class Section(QWidget):
             name = placed.layer.name
             menu.addSeparator()
             switch = "Switch off" if placed.layer.on else "Switch on"
-            menu.addAction(switch, lambda: stackedits.switch(self._session, name))
+            menu.addAction(switch, lambda: stack_edits.switch(self._session, name))
             if placed.layer.kind is not LayerKind.COLOUR:
                 menu.addAction("Copy", self.copy)
                 menu.addAction("Duplicate", lambda: self._duplicate(name))
             menu.addAction("Rename", self.rename)
-            menu.addAction("Remove", lambda: stackedits.remove(self._session, name))
+            menu.addAction("Remove", lambda: stack_edits.remove(self._session, name))
         menu.popup(event.globalPos())
 
     def _add_menu(self, gap: int) -> QMenu:
         menu = QMenu(self)
-        for kind in stackedits.addable(self._session.job):
+        for kind in stack_edits.addable(self._session.job):
             menu.addAction(f"Add {kind.value} here", partial(self._add, kind, gap))
         return menu
 
     def copy(self) -> None:
         """Put the chosen layer on the clipboard, for another job."""
         job = self._session.job
-        layer = stackedits.layer_named(job, self.choice) if job is not None else None
+        layer = stack_edits.layer_named(job, self.choice) if job is not None else None
         if layer is not None:
             QGuiApplication.clipboard().setText(layer.model_dump_json())
 
@@ -376,7 +376,7 @@ class Section(QWidget):
         except ValidationError:
             self._session.said.emit("There is no layer on the clipboard; copy one first.")
             return
-        self.choose(stackedits.insert(self._session, layer, self.choice))
+        self.choose(stack_edits.insert(self._session, layer, self.choice))
 
     def rename(self) -> None:
         """Type another name for the chosen layer where it stands."""
@@ -402,14 +402,14 @@ class Section(QWidget):
         field.setParent(None)
         field.deleteLater()
         self.setFocus()
-        if name and name != before and stackedits.rename(self._session, before, name):
+        if name and name != before and stack_edits.rename(self._session, before, name):
             self.choose(name)
 
     def _duplicate(self, name: str) -> None:
-        self.choose(stackedits.duplicate(self._session, name))
+        self.choose(stack_edits.duplicate(self._session, name))
 
     def _add(self, kind: LayerKind, gap: int) -> None:
-        self.choose(stackedits.add(self._session, kind, gap))
+        self.choose(stack_edits.add(self._session, kind, gap))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         job = self._session.job
@@ -420,7 +420,7 @@ class Section(QWidget):
         at = names.index(self.choice)
         step = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
         if step is not None and event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            stackedits.move(self._session, self.choice, at + 2 if step > 0 else at - 1)
+            stack_edits.move(self._session, self.choice, at + 2 if step > 0 else at - 1)
         elif step is not None:
             self.choose(names[max(0, min(len(names) - 1, at + step))])
         elif (run := self._keys(at).get(Qt.Key(event.key()))) is not None:
@@ -436,11 +436,11 @@ class Section(QWidget):
         """What a key does with the chosen layer, the film at this place."""
         place = self.mapToGlobal(self._plus().center().toPoint())
         return {
-            Qt.Key.Key_Delete: lambda: stackedits.remove(self._session, self.choice),
+            Qt.Key.Key_Delete: lambda: stack_edits.remove(self._session, self.choice),
             Qt.Key.Key_Insert: lambda: self._add_menu(at + 1).popup(place),
             Qt.Key.Key_F2: self.rename,
             Qt.Key.Key_D: lambda: self._duplicate(self.choice),
-            Qt.Key.Key_X: lambda: stackedits.switch(self._session, self.choice),
+            Qt.Key.Key_X: lambda: stack_edits.switch(self._session, self.choice),
         }
 
 

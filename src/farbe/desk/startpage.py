@@ -20,9 +20,9 @@ from farbe.desk.form import label
 from farbe.desk.marks import paint_eye, paint_film
 from farbe.desk.theme import font, theme
 from farbe.model.piece import Material, Reader
+from farbe.plan.newjob import STARTS
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.samples.jobs import SAMPLES
-from farbe.samples.newjob import STARTS
 
 #: Recipes side by side.
 TILES = 4

@@ -42,18 +42,19 @@ from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bededits import with_change
 from farbe.desk.stations.recipemenu import all_recipes, import_recipe
 from farbe.desk.workers import Task, Workers
+from farbe.edits.artwork import with_added, with_only
+from farbe.edits.bed import with_change
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
-from farbe.layout.sides import views
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile
+from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
 from farbe.plan.sentence import Station
 from farbe.samples.jobs import SAMPLES
-from farbe.samples.newjob import STARTS, job_from_recipe, with_added, with_only
 
 if TYPE_CHECKING:
     from farbe.desk.canvas import Canvas
@@ -136,7 +137,7 @@ class MainWindow(QMainWindow):
 
     def _menus(self) -> None:
         bar = self.menuBar()
-        job = bar.addMenu("&Job")
+        job = bar.addMenu("&Faced")
         new = job.addMenu("New")
         for recipe in all_recipes():
             self._act(
@@ -204,7 +205,7 @@ class MainWindow(QMainWindow):
             action.setText(f"{words} {name.lower()}" if name else words)
         for action in (self._save, self._save_as):
             action.setEnabled(job is not None)
-        self._sides.setEnabled(job is not None and len(views(job)) > 1)
+        self._sides.setEnabled(job is not None and job.other is not None)
         self.visit(self.station)
         self._show_findings()
 
@@ -277,7 +278,7 @@ class MainWindow(QMainWindow):
             self.open_path(path)
             return
 
-        def change(job: Job, art: ArtworkFile) -> Job:
+        def change(job: Faced, art: ArtworkFile) -> Faced:
             there = any(one.digest == art.digest for one in job.artworks)
             made = job if there and pocket else with_added(job, art)
             return made if pocket is None else with_change(made, {pocket}, artwork=art.digest)
@@ -290,7 +291,7 @@ class MainWindow(QMainWindow):
         )
 
     def _edit_artwork(
-        self, words: str, change: Callable[[Job, ArtworkFile], Job], art: ArtworkFile
+        self, words: str, change: Callable[[Faced, ArtworkFile], Faced], art: ArtworkFile
     ) -> None:
         """Take an artwork; its plates mean what plates of their names meant before."""
         uses = tuple(
@@ -346,13 +347,13 @@ class MainWindow(QMainWindow):
 
     def _save_to(self, path: Path) -> bool:
         """Save in a worker; True once it has begun."""
-        job, store = self.session.whole, self.session.store
+        job, store = self.session.first, self.session.store
         if job is None:
             return False
         self.workers.start(
             "save",
-            lambda _: save_job(job, store, path),
-            lambda _: self._saved(job, path),
+            lambda _: save_job(job.job, store, path),
+            lambda _: self._saved(job.job, path),
             title=f"Saving {path.name}",
         )
         return True

@@ -10,12 +10,11 @@ import numpy as np
 from farbe.art.artwork import MM_PER_INCH
 from farbe.estimate.runs import runs
 from farbe.estimate.swaths import run_seconds
+from farbe.layout.faced import Faced, printed_faces
 from farbe.layout.frame import sampling_grid
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
 from farbe.layout.rolls import film_length
-from farbe.layout.sides import turned_over
-from farbe.model.job import Job
 from farbe.plan.order import channels, printing_layers
 from farbe.render.piece import piece_separation, plate_order
 from farbe.render.sources import Sources
@@ -59,13 +58,13 @@ class Estimate:
         return sum(ink.cost for ink in self.inks)
 
 
-def estimate(job: Job, sources: Sources) -> Estimate:
+def estimate(job: Faced, sources: Sources) -> Estimate:
     """Ink, cost and time of an order, from the same plates as the files but on a coarser grid.
 
     Both sides of pieces that have two. Where very many pockets differ, so many of them stand for
     the others.
     """
-    sides = (job,) if job.back is None else (job, turned_over(job))
+    sides = printed_faces(job.job)
     inks: dict[tuple[str, str], InkUse] = {}
     for side in sides:
         for use in _inks(side, sources):
@@ -76,7 +75,7 @@ def estimate(job: Job, sources: Sources) -> Estimate:
     return Estimate(tuple(inks.values()), len(used_pockets(job)), seconds, film)
 
 
-def _inks(job: Job, sources: Sources) -> list[InkUse]:
+def _inks(job: Faced, sources: Sources) -> list[InkUse]:
     """What one side takes."""
     found = channels(job)
     printing = printing_layers(job.stack)

@@ -13,13 +13,12 @@ from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Kind, Step, seconds_of, steps
 from farbe.estimate.swaths import extent
-from farbe.layout.sides import views
-from farbe.model.job import Job
+from farbe.layout.faced import Faced, printed_faces
 from farbe.plan.order import channels
 from farbe.render.sources import Sources
 
 
-def estimate_report(job: Job, sources: Sources) -> dict[str, Any]:
+def estimate_report(job: Faced, sources: Sources) -> dict[str, Any]:
     """What an order takes, as ``farbe estimate --json`` writes it; see docs/formats.md."""
     found, listed = estimate(job, sources), steps(job)
     cost = order_cost(found, listed, job.prices)
@@ -48,9 +47,9 @@ def cost_parts(cost: Cost) -> Iterator[tuple[str, float]]:
     yield "price_each", cost.each
 
 
-def ml_by_ink(job: Job, found: Estimate) -> dict[str, float]:
+def ml_by_ink(job: Faced, found: Estimate) -> dict[str, float]:
     """ml of each of the printer's inks, all layers and hits."""
-    inks = {c.name: c.ink.name for side in views(job) for c in channels(side)}
+    inks = {c.name: c.ink.name for side in printed_faces(job.job) for c in channels(side)}
     totals: dict[str, float] = {}
     for use in found.inks:
         name = inks[use.channel]
@@ -82,7 +81,7 @@ class Way:
     register: float
 
 
-def compared(job: Job) -> tuple[Way, ...]:
+def compared(job: Faced) -> tuple[Way, ...]:
     """One run for all layers, and separate ones."""
     return tuple(
         Way(
@@ -94,7 +93,7 @@ def compared(job: Job) -> tuple[Way, ...]:
     )
 
 
-def register_of(job: Job, *, apart: bool) -> float:
+def register_of(job: Faced, *, apart: bool) -> float:
     """How far two layers may be off in mm, at the worst place of the bed.
 
     In one run they share the bed's turn and stretch, so only the shift is left. Separate runs

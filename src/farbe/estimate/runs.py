@@ -6,8 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from farbe.layout.body import on_rollers
-from farbe.layout.sides import needs_own_guide, turned_over
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
+from farbe.layout.sides import needs_own_guide
 from farbe.model.layer import Layer
 from farbe.plan.order import printing_layers
 from farbe.plan.shared import shared_stack
@@ -28,11 +28,11 @@ class Run:
 
     name: str
     what: What
-    jobs: tuple[Job, ...]
+    jobs: tuple[Faced, ...]
     layers: tuple[Layer, ...] = ()
 
     @property
-    def job(self) -> Job:
+    def job(self) -> Faced:
         """The first of its jobs; they agree in printer, receiver and running."""
         return self.jobs[0]
 
@@ -48,7 +48,7 @@ class Run:
         return max((layer.hits for layer in self.layers), default=0)
 
 
-def runs(job: Job, *others: Job) -> tuple[Run, ...]:
+def runs(job: Faced, *others: Faced) -> tuple[Run, ...]:
     """Guide, layers in one run or in separate ones, and the same for the other side.
 
     Other jobs may share the bed; then none has another side.
@@ -57,15 +57,15 @@ def runs(job: Job, *others: Job) -> tuple[Run, ...]:
     # On a roll nothing is put in, and rollers hold bodies by themselves.
     guide = [] if job.roll is not None or on_rollers(job) else [Run("guide", "guide", jobs)]
     found = [*guide, *_layer_runs(jobs, "artwork")]
-    if job.back is not None:
-        other = turned_over(job)
+    other = job.other if job.two_sided else None
+    if other is not None:
         if needs_own_guide(job):
             found.append(Run("guide-back", "guide-back", (other,)))
         found += _layer_runs((other,), "artwork-back")
     return tuple(found)
 
 
-def _layer_runs(jobs: tuple[Job, ...], what: What) -> list[Run]:
+def _layer_runs(jobs: tuple[Faced, ...], what: What) -> list[Run]:
     layers = printing_layers(jobs[0].stack) if len(jobs) == 1 else shared_stack(jobs).layers
     if not jobs[0].running.separate or len(layers) < 2:
         return [Run(what, what, jobs, layers)]

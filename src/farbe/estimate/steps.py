@@ -8,12 +8,12 @@ from enum import StrEnum
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
 from farbe.layout.body import on_rollers
+from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length
 from farbe.layout.sides import needs_own_guide
 from farbe.model.jig import GuideStyle
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.plan.sentence import number
 
@@ -67,7 +67,7 @@ class Step:
     confirmed: bool = False
 
 
-def steps(job: Job, *others: Job) -> tuple[Step, ...]:
+def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
     """Guide, pieces, height, the runs with drying between, the other side, what comes after.
 
     Other jobs may share the bed.
@@ -93,7 +93,7 @@ def steps(job: Job, *others: Job) -> tuple[Step, ...]:
     return (*listed, *(step for one in (job, *others) for step in _after(one)))
 
 
-def _film(job: Job) -> list[Step]:
+def _film(job: Faced) -> list[Step]:
     """Loading the film of a roll."""
     if job.roll is None:
         return []
@@ -101,7 +101,7 @@ def _film(job: Job) -> list[Step]:
     return [Step("Load the film", words, LOAD_SECONDS)]
 
 
-def _on_rollers(job: Job, count: int) -> list[Step]:
+def _on_rollers(job: Faced, count: int) -> list[Step]:
     """Putting round bodies on the rollers."""
     words = f"{count} × {job.piece.name}, the print's middle up"
     height = Step(
@@ -132,7 +132,7 @@ def _printing(run: Run) -> Step:
     return Step(words, detail, run_seconds(run), Kind.PRINTING, run.name)
 
 
-def _placing(jobs: tuple[Job, ...]) -> list[Step]:
+def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
     counts = [(len(used_pockets(job)), job.piece.name) for job in jobs]
     words = ", ".join(f"{count} × {name}" for count, name in counts)
     seconds = sum(count for count, _ in counts) * PLACE_SECONDS
@@ -143,7 +143,7 @@ def _placing(jobs: tuple[Job, ...]) -> list[Step]:
     return [placing, Step("Set the height", words, HEIGHT_SECONDS, height=high)]
 
 
-def _between(job: Job) -> list[Step]:
+def _between(job: Faced) -> list[Step]:
     """Between two separate runs."""
     dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Kind.WAITING)]
     back = Step("Return to the datum", "the bed goes back to its start", RETURN_SECONDS,
@@ -151,10 +151,11 @@ def _between(job: Job) -> list[Step]:
     return [*(dry if job.running.dry else []), back]
 
 
-def _turn(job: Job) -> list[Step]:
-    if job.back is None:
+def _turn(job: Faced) -> list[Step]:
+    turning = job.turning
+    if turning is None:
         return []
-    turning, count = job.back.turning, len(used_pockets(job))
+    count = len(used_pockets(job))
     if job.roll is not None:
         words = "cut it off, turn it over, load it with its last end first"
         return [Step("Turn the film over", words, TURN_FILM_SECONDS, run="turn", confirmed=True)]
@@ -166,7 +167,7 @@ def _turn(job: Job) -> list[Step]:
     ]
 
 
-def _after(job: Job) -> list[Step]:
+def _after(job: Faced) -> list[Step]:
     count = len(used_pockets(job))
     out = Step("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
     if job.roll is not None:
@@ -179,7 +180,7 @@ def _after(job: Job) -> list[Step]:
     return [out, *_pressed(job, count)]
 
 
-def _pressed(job: Job, count: int) -> list[Step]:
+def _pressed(job: Faced, count: int) -> list[Step]:
     """Powder, then a press for each kind of garment."""
     powder = Step("Powder and melt", f"{count} transfers", count * POWDER_SECONDS)
     if not job.garments:

@@ -5,21 +5,21 @@ from __future__ import annotations
 import math
 
 from farbe.estimate.runs import Run
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import pocket_size
-from farbe.model.job import Job
 from farbe.model.printer import Printer
 
 #: Share of its speed at which the carriage moves for exact placing.
 SLOW = 0.5
 
 
-def guide_passes(job: Job) -> int:
+def guide_passes(job: Faced) -> int:
     """Passes of the guide's print: a draft takes a quarter of them."""
     return max(1, job.printer.passes // 4) if job.guide.draft else job.printer.passes
 
 
-def extent(*jobs: Job) -> tuple[float, float]:
+def extent(*jobs: Faced) -> tuple[float, float]:
     """Width and height in mm from the first pocket's edge to the last one's, of all jobs."""
     xs, ys = list[float](), list[float]()
     for job in jobs:

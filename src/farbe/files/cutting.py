@@ -8,15 +8,15 @@ from farbe.files.atomic import whole_file
 from farbe.files.cutpdf import cut_pdf
 from farbe.files.svg import cut_svg
 from farbe.layout.cutfile import cut_page
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.render.cutlines import cut_lines
 from farbe.render.sources import Sources
 
 SUFFIXES = (".svg", ".pdf", ".dxf")
 
 
-def write_cutting_file(job: Job, sources: Sources, path: Path) -> None:
+def write_cutting_file(job: Faced, sources: Sources, path: Path) -> None:
     """Write the cutting file of a job's jig, or of what lies on its film.
 
     Raises

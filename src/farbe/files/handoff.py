@@ -25,6 +25,7 @@ from farbe.files.ticket import (
 from farbe.files.ticketof import ticket_of
 from farbe.files.tiff import write_tiff
 from farbe.layout.cutfile import cut_page
+from farbe.layout.faced import Faced
 from farbe.layout.guide import shared_code
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
@@ -62,7 +63,7 @@ def hand_off(
     Cancelled
         If ``report`` does; ``folder`` is as it was.
     """
-    jobs = (job, *others)
+    jobs = tuple(Faced(one) for one in (job, *others))
     bed = artwork_bed(jobs, sources)
     make_folder(folder)
     try:
@@ -77,7 +78,7 @@ def hand_off(
             for i, run in enumerate(wanted)
         )
         (scratch / CUT_FILE).write_text(
-            cut_svg(cut_page(*jobs, shapes=cut_lines(job, sources))), encoding="utf-8"
+            cut_svg(cut_page(*jobs, shapes=cut_lines(jobs[0], sources))), encoding="utf-8"
         )
         ticket = ticket_of(jobs, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
@@ -254,7 +255,7 @@ def ticket_layers(run: Run) -> tuple[TicketLayer, ...]:
 
 
 def _inks(
-    job: Job, bed: Raster, sums: dict[str, int], layers: tuple[TicketLayer, ...]
+    job: Faced, bed: Raster, sums: dict[str, int], layers: tuple[TicketLayer, ...]
 ) -> dict[str, float]:
     """ml of each channel as written, all hits."""
     laydown = {ink.name: job.printer.laid(ink) for ink in job.printer.inks}

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Literal
 
+from farbe.layout.faced import Faced
 from farbe.model.base import Margin, Value
 from farbe.model.jig import Cutting, Guide, Jig
-from farbe.model.job import Job
 from farbe.model.piece import Shape
 
 SUFFIX = ".jig.json"
@@ -25,7 +25,7 @@ class KeptJig(Value):
     cutting: Cutting
 
 
-def kept_from(job: Job) -> KeptJig:
+def kept_from(job: Faced) -> KeptJig:
     """The jig of a job."""
     return KeptJig(
         jig=job.jig,
@@ -37,7 +37,7 @@ def kept_from(job: Job) -> KeptJig:
     )
 
 
-def with_kept(job: Job, kept: KeptJig) -> Job:
+def with_kept(job: Faced, kept: KeptJig) -> Faced:
     """A job on a kept jig; its artwork, layers and surface stay.
 
     Raises
@@ -48,7 +48,7 @@ def with_kept(job: Job, kept: KeptJig) -> Job:
     return job.replace(
         jig=kept.jig,
         piece=job.piece.replace(shape=kept.shape, height=kept.height),
-        bed_turned=kept.bed_turned,
+        medium=job.loaded(turned=kept.bed_turned),
         guide=kept.guide,
         cutting=kept.cutting,
     )

@@ -15,10 +15,11 @@ from pydantic import ValidationError
 from farbe.files.atomic import whole_file
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
+from farbe.model.early import with_readers
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 4
+SCHEMA = 5
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
@@ -48,9 +49,37 @@ def _with_more_kinds(document: Document) -> Document:
     return document
 
 
+_FACE = ("artworks", "placing", "changes", "texts", "table", "stack", "correction")
+
+
+def _as_faces(document: Document) -> Document:
+    """Version 4 told a job as its first side has it, with what differs on the other one."""
+    job = dict(document["job"])
+    reader = job.pop("reader", "face")
+    first = {name: job.pop(name) for name in _FACE if name in job} | {"reader": reader}
+    first["stack"] = with_readers(first["stack"], reader)
+    faces, back, opposite = [first], job.pop("back", None), job.pop("opposite", None)
+    if opposite is not None:
+        beyond = "through" if reader == "face" else "face"
+        faces.append(opposite | {"reader": beyond})
+        job["comes_up"] = {"kind": "the same print"}
+    elif back is not None:
+        job["comes_up"] = dict(back.pop("turning", {})) | {"kind": "turned over"}
+        back["stack"] = with_readers(back["stack"], "face")
+        faces.append(back | {"reader": "face"})
+    roll, turned = job.pop("roll", None), job.pop("bed_turned", False)
+    job["medium"] = {"kind": "bed", "turned": turned}
+    if roll is not None:
+        places = {"places": roll.get("lain", [])}
+        kept = {name: value for name, value in roll.items() if name != "lain"}
+        job["medium"] = kept | places | {"kind": "roll"}
+    return document | {"job": job | {"faces": faces}}
+
+
 #: One function a step, from the version named to the next.
 UPGRADES: dict[int, Callable[[Document], Document]] = {
     1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
+    4: _as_faces,
 }  # fmt: skip
 
 

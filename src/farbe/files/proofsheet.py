@@ -12,8 +12,8 @@ from reportlab.pdfgen.canvas import Canvas
 
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import used_pockets
-from farbe.model.job import Job
 from farbe.model.printer import LayerKind
 from farbe.optics.proof import proof_picture
 from farbe.plan.order import channels, printing_layers
@@ -27,7 +27,7 @@ MM = 72 / 25.4
 PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
 
 
-def write_proof_sheet(job: Job, sources: Sources, path: Path) -> None:
+def write_proof_sheet(job: Faced, sources: Sources, path: Path) -> None:
     """Write the sheet: look, size, surface, layers in words, plates small, a place to sign.
 
     Ink and price are left out.
@@ -60,7 +60,7 @@ class _Page:
 
     LEFT, WIDE = 18 * MM, A4[0] - 36 * MM
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Faced) -> None:
         self._job, self._out = job, io.BytesIO()
         self._page = Canvas(self._out, pagesize=A4, invariant=True)
         self._page.setTitle(f"Proof: {job.name}")

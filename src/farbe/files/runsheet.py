@@ -15,12 +15,12 @@ from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
 from farbe.files.atomic import whole_file
 from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
 from farbe.layout.guide import jig_code
 from farbe.layout.outline import rings
 from farbe.layout.pockets import job_pockets, piece_on_bed
 from farbe.layout.prints import alone, pocket_size
-from farbe.model.job import Job
 from farbe.plan.sentence import duration, number, shape_words, surface_words
 from farbe.separate.outline import Ring
 
@@ -32,7 +32,7 @@ BED_HIGH = 92 * MM
 
 
 def write_run_sheet(
-    job: Job, found: Estimate, findings: tuple[tuple[str, str], ...], path: Path
+    job: Faced, found: Estimate, findings: tuple[tuple[str, str], ...], path: Path
 ) -> None:
     """Write what the operator needs beside the printer.
 
@@ -55,7 +55,7 @@ def write_run_sheet(
 class _Sheet:
     """A4 pages that are filled from the top."""
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Faced) -> None:
         self._job, self._out = job, io.BytesIO()
         self._page = Canvas(self._out, pagesize=A4, invariant=True)
         self._page.setTitle(f"Run sheet: {job.name}")

@@ -11,11 +11,11 @@ from pathlib import Path
 from farbe.art.artwork import Artwork
 from farbe.art.read import read_artwork
 from farbe.files.atomic import whole_file, writing_failed
+from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
-from farbe.layout.sides import views
+from farbe.model.artwork import ArtworkFile, PageBox, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile, PageBox, PlateUse
 from farbe.model.text import TextBox, TypeFace
 from farbe.plan.spots import meant
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits, shipped_profile
@@ -116,7 +116,7 @@ class ArtStore:
         check_font(self._read_font(digest), source.name)
         return digest
 
-    def profile(self, job: Job) -> bytes:
+    def profile(self, job: Faced) -> bytes:
         """The printer's CMYK profile for a job."""
         if job.conversion.profile is None:
             return shipped_profile()
@@ -130,7 +130,7 @@ class ArtStore:
 
     def digests(self, job: Job) -> tuple[str, ...]:
         """The files that a job needs."""
-        sides = views(job)
+        sides = faces_of(job)
         needed = [art.digest for side in sides for art in side.artworks]
         needed += [art.profile for side in sides for art in side.artworks if art.profile]
         needed += [box.font for side in sides for box in side.texts if box.font]

@@ -13,13 +13,12 @@ from farbe.files.ticket import (
     TicketRun,
 )
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import alone
 from farbe.layout.rolls import line_places
-from farbe.layout.sides import turned_over
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.render.marks import LINE_LENGTH
 
@@ -27,7 +26,7 @@ from farbe.render.marks import LINE_LENGTH
 FILM = "#c9cdd0"
 
 
-def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
+def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
     """The ticket of one job, or of several that share the bed."""
     job = jobs[0]
     frame = printer_frame(job)
@@ -44,7 +43,7 @@ def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
         runs=runs,
         lines=tuple(
             TicketLine(number=number, x=x, y=y, length=LINE_LENGTH)
-            for number, x, y in (line_places(job) if job.roll is not None and job.back else ())
+            for number, x, y in (line_places(job) if job.roll is not None and job.two_sided else ())
         ),
         garments=tuple(
             TicketGarment(name=g.name, colour=g.colour, size=g.size, count=g.count)
@@ -59,14 +58,14 @@ def ticket_of(jobs: tuple[Job, ...], runs: tuple[TicketRun, ...]) -> Ticket:
 
 
 def _on_bed(
-    jobs: tuple[Job, ...],
+    jobs: tuple[Faced, ...],
 ) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
     """A kind of piece for each job, and the pockets of all."""
     pockets = tuple(p for kind, one in enumerate(jobs) for p in _pockets(one, kind))
     return tuple(_piece(one) for one in jobs), pockets
 
 
-def _on_film(jobs: tuple[Job, ...]) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
+def _on_film(jobs: tuple[Faced, ...]) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
     """The pieces that lie on a roll's film, each kind once, and where they lie."""
     kinds: dict[TicketPiece, int] = {}
     pockets = []
@@ -78,19 +77,19 @@ def _on_film(jobs: tuple[Job, ...]) -> tuple[tuple[TicketPiece, ...], tuple[Tick
     return tuple(kinds), tuple(pockets)
 
 
-def _as_loaded(job: Job, x: float, y: float) -> tuple[float, float]:
+def _as_loaded(job: Faced, x: float, y: float) -> tuple[float, float]:
     """A place of the bed's frame as it comes to lie when the board is loaded turned."""
     printer = job.printer
     return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
 
 
-def _outline(job: Job) -> tuple[tuple[float, float], ...]:
+def _outline(job: Faced) -> tuple[tuple[float, float], ...]:
     """The piece as it lies in its pocket on the loaded board."""
     points = corners(piece_on_bed(job)) * (-1 if job.bed_turned else 1)
     return tuple((round(float(x), 4), round(float(y), 4)) for x, y in points)
 
 
-def _piece(job: Job) -> TicketPiece:
+def _piece(job: Faced) -> TicketPiece:
     piece = job.piece
     return TicketPiece(
         name=piece.name,
@@ -98,11 +97,11 @@ def _piece(job: Job) -> TicketPiece:
         height=piece.height,
         material=piece.surface.material.value,
         colour=piece.surface.colour,
-        reader="both" if job.opposite is not None else job.reader.value,
+        reader="both" if job.two_readers else job.reader.value,
     )
 
 
-def _pockets(job: Job, kind: int = 0) -> tuple[TicketPocket, ...]:
+def _pockets(job: Faced, kind: int = 0) -> tuple[TicketPocket, ...]:
     return tuple(
         TicketPocket(number=p.number, x=at[0], y=at[1], piece=kind)
         for p in used_pockets(job)
@@ -110,10 +109,10 @@ def _pockets(job: Job, kind: int = 0) -> tuple[TicketPocket, ...]:
     )
 
 
-def _back(job: Job) -> TicketBack | None:
-    if job.back is None:
+def _back(job: Faced) -> TicketBack | None:
+    turning, other = job.turning, job.other
+    if turning is None or other is None:
         return None
-    turning, other = job.back.turning, turned_over(job)
     return TicketBack(
         turn=turning.turn.value,
         board=turning.board,
@@ -123,7 +122,7 @@ def _back(job: Job) -> TicketBack | None:
     )  # fmt: skip
 
 
-def _board(jobs: tuple[Job, ...]) -> TicketBoard:
+def _board(jobs: tuple[Faced, ...]) -> TicketBoard:
     """The board, or one under the boards of all jobs; on a roll, the film."""
     frame = printer_frame(jobs[0])
     if jobs[0].roll is not None:

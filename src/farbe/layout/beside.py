@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from itertools import product
 
 from farbe.layout.bedframe import axes, keep_out_polygon
+from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
 from farbe.layout.pockets import footprint, job_pockets, used_pockets
 from farbe.layout.rolls import film_length, sheet_lengths
@@ -38,7 +39,7 @@ class Area:
         )
 
 
-def area_of(job: Job) -> Area:
+def area_of(job: Faced) -> Area:
     """What a job's used pockets take of the bed, with bleed, guide and numbers.
 
     Raises
@@ -58,7 +59,7 @@ def area_of(job: Job) -> Area:
     )  # fmt: skip
 
 
-def moved(job: Job, x: float, y: float) -> Job:
+def moved(job: Faced, x: float, y: float) -> Faced:
     """The job with its grid elsewhere on the bed, by mm to the right and away."""
     across, along = axes(job.jig.datum)
     jig = job.jig.replace(
@@ -68,7 +69,7 @@ def moved(job: Job, x: float, y: float) -> Job:
     return job.replace(jig=jig)
 
 
-def check_may_share(jobs: tuple[Job, ...]) -> None:
+def check_may_share(jobs: tuple[Faced, ...]) -> None:
     """Refuse jobs that cannot be printed in the same runs.
 
     Raises
@@ -103,7 +104,7 @@ def check_may_share(jobs: tuple[Job, ...]) -> None:
         )
 
 
-def _check_media(jobs: tuple[Job, ...]) -> None:
+def _check_media(jobs: tuple[Faced, ...]) -> None:
     """Refuse jobs that lie on different things, or on two sides of them."""
     first = jobs[0]
     if any((job.roll is None) is not (first.roll is None) for job in jobs):
@@ -114,11 +115,11 @@ def _check_media(jobs: tuple[Job, ...]) -> None:
                 raise BadInput(f"{job.name} is for another film than {first.name}.")
             if len(sheet_lengths(job)) > 1:
                 raise BadInput(f"{job.name} takes several sheets; print it by itself.")
-        if job.back is not None:
+        if job.two_sided:
             raise BadInput(f"{job.name} has two sides; print it by itself.")
 
 
-def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
+def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
     """The jobs where none lies on another: the first stays, others move only if they must.
 
     Raises
@@ -126,10 +127,11 @@ def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
     BadInput
         If they cannot share runs, or one finds no room.
     """
+    jobs = tuple(Faced(job) for job in wanted)
     check_may_share(jobs)
     if jobs[0].roll is not None:
-        return _along_the_film(jobs)
-    placed, taken = list[Job](), list[Area]()
+        return tuple(one.job for one in _along_the_film(jobs))
+    placed, taken = list[Faced](), list[Area]()
     for job in jobs:
         found = _room_for(job, taken)
         if found is None:
@@ -138,25 +140,27 @@ def beside(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
             )
         placed.append(found)
         taken.append(area_of(found))
-    return tuple(placed)
+    return tuple(one.job for one in placed)
 
 
-def _along_the_film(jobs: tuple[Job, ...]) -> tuple[Job, ...]:
+def _along_the_film(jobs: tuple[Faced, ...]) -> tuple[Faced, ...]:
     """Jobs on one film, one behind the other; each knows of the whole length."""
     lengths = [film_length(job) for job in jobs]
-    whole, start, placed = sum(lengths), 0.0, list[Job]()
+    whole, start, placed = sum(lengths), 0.0, list[Faced]()
     for job, length in zip(jobs, lengths, strict=True):
         if job.roll is None:
             continue
-        lain = tuple(one.replace(y=round(one.y + start, 3)) for one in job.roll.lain)
+        places = tuple(one.replace(y=round(one.y + start, 3)) for one in job.roll.places)
         # The trail reaches to the end of the last job's film.
         trail = job.roll.trail + whole - start - length
-        placed.append(job.replace(roll=job.roll.replace(lain=lain, trail=trail, longest=20_000)))
+        placed.append(
+            job.replace(medium=job.roll.replace(places=places, trail=trail, longest=20_000))
+        )
         start += length
     return tuple(placed)
 
 
-def _room_for(job: Job, taken: list[Area]) -> Job | None:
+def _room_for(job: Faced, taken: list[Area]) -> Faced | None:
     """The job in the nearest free place; as it is, if that is free."""
     own, printer = area_of(job), job.printer
     if not any(own.meets(other) for other in taken):
@@ -176,7 +180,7 @@ def _room_for(job: Job, taken: list[Area]) -> Job | None:
     return None
 
 
-def _on_keep_out(job: Job) -> bool:
+def _on_keep_out(job: Faced) -> bool:
     """Whether a job that was moved has come onto one of its keep-outs."""
     area = area_of(job)
     return any(

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 from shapely.geometry import Polygon
 
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody, Unrolled
 
 #: Places in mm, float64 (..., 2).
@@ -123,7 +123,7 @@ def artwork_room(body: RoundBody) -> tuple[float, float]:
     return (body.wrap, body.slant) if body.follows else developed_size(body)
 
 
-def on_rollers(job: Job) -> bool:
+def on_rollers(job: Faced) -> bool:
     """Whether a job's pieces turn on rollers under the heads."""
     shape = job.piece.shape
     return isinstance(shape, RoundBody) and shape.unrolled is Unrolled.ROLLERS

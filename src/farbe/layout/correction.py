@@ -9,10 +9,10 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.layout.bedframe import axes, from_bed, to_bed
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket, job_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
-from farbe.model.job import Job
 
 Points = npt.NDArray[np.float64]
 
@@ -153,7 +153,7 @@ def _wild(should: Points, found: Points, pockets: tuple[int, ...], terms: Terms)
     return (pockets[worst],) if stands_out else ()
 
 
-def job_correction(job: Job) -> Fitted | None:
+def job_correction(job: Faced) -> Fitted | None:
     """What the measured pockets of a job say; None without any, or when it is taken off.
 
     Raises
@@ -167,7 +167,7 @@ def job_correction(job: Job) -> Fitted | None:
     return fitted_correction(job, correction)
 
 
-def fitted_correction(job: Job, correction: Correction) -> Fitted:
+def fitted_correction(job: Faced, correction: Correction) -> Fitted:
     """A correction worked out on a job's pockets; see :func:`job_correction`."""
     pockets = {pocket.number: pocket for pocket in job_pockets(job)}
     absent = [point.pocket for point in correction.points if point.pocket not in pockets]
@@ -178,12 +178,12 @@ def fitted_correction(job: Job, correction: Correction) -> Fitted:
     return fit(should, found, tuple(p.pocket for p in correction.points), correction.terms)
 
 
-def by_datum(job: Job, pocket: Pocket) -> tuple[float, float]:
+def by_datum(job: Faced, pocket: Pocket) -> tuple[float, float]:
     """A pocket's middle measured from the datum, as the operator reads it."""
     return from_bed(job.jig.datum, job.printer, pocket.x, pocket.y)
 
 
-def told(job: Job, fitted: Fitted) -> str:
+def told(job: Faced, fitted: Fitted) -> str:
     """A correction in words, along the datum's axes."""
     across, along = axes(job.jig.datum)
     x, y = fitted.offset

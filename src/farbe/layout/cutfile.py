@@ -10,12 +10,12 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
 from farbe.layout.guide import cut_line, jig_code
 from farbe.layout.outline import corners
 from farbe.layout.pockets import piece_on_bed, used_pockets
 from farbe.layout.prints import alone
-from farbe.model.job import Job
 
 FIGURES = 4.0
 #: Corners in mm, float64 (n, 2); the last joins the first.
@@ -49,7 +49,7 @@ class CutPage:
 
 
 def cut_page(
-    job: Job, *others: Job, shapes: Mapping[str, tuple[Line, ...]] | None = None
+    job: Faced, *others: Faced, shapes: Mapping[str, tuple[Line, ...]] | None = None
 ) -> CutPage:
     """The board's edge, a line for each pocket that is on, its number, and the jig's code.
 
@@ -72,15 +72,15 @@ def turned_line(line: Line, degrees: float) -> Line:
     return np.stack([x * c - y * s, x * s + y * c], axis=1)
 
 
-def _film_page(job: Job, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
+def _film_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     """The film's edge and the edge of every piece on it, to be cut apart; no clearance, no kerf."""
     frame = printer_frame(job)
     film = np.array([(0, 0), (frame.width, 0), (frame.width, frame.height), (0, frame.height)])
     lines = [("film", film.astype(np.float64))]
     for place in used_pockets(job):
-        lain = job.roll.lain[place.number - 1] if job.roll is not None else None
-        if lain is not None and lain.artwork in shapes:
-            edges = [turned_line(line, lain.turned) for line in shapes[lain.artwork]]
+        lies = job.roll.places[place.number - 1] if job.roll is not None else None
+        if lies is not None and lies.artwork in shapes:
+            edges = [turned_line(line, lies.turned) for line in shapes[lies.artwork]]
         else:
             edges = [corners(piece_on_bed(alone(job, place.number)))]
         for part, edge in enumerate(edges):
@@ -89,7 +89,7 @@ def _film_page(job: Job, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     return CutPage(job.name, frame.width, frame.height, tuple(lines), ())
 
 
-def _job_page(job: Job, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
+def _job_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     if job.roll is not None:
         return _film_page(job, shapes)
     piece = piece_on_bed(job)

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.layout.faced import Faced
 from farbe.layout.rolls import film_length
-from farbe.model.job import Job
 from farbe.separate.grid import Grid
 
 #: Pixels along the longer side of a piece from which ink and findings are foretold.
@@ -42,7 +42,7 @@ class BedFrame:
         return math.floor(column + 0.5), math.floor(row + 0.5)
 
 
-def printer_frame(job: Job) -> BedFrame:
+def printer_frame(job: Faced) -> BedFrame:
     """The bed of a job's printer at its resolution; of a roll, as much film as is needed."""
     printer = job.printer
     if job.roll is not None:
@@ -50,7 +50,7 @@ def printer_frame(job: Job) -> BedFrame:
     return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
 
 
-def sampling_grid(job: Job, pixels: int = SAMPLED) -> Grid:
+def sampling_grid(job: Faced, pixels: int = SAMPLED) -> Grid:
     """A grid on which the piece's longer side has about so many pixels."""
     longest = max(job.piece.shape.width, job.piece.shape.height) + 2 * job.bleed
     dpi = pixels / longest * MM_PER_INCH

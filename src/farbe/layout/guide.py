@@ -9,9 +9,9 @@ from functools import lru_cache
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import job_pockets, piece_on_bed
 from farbe.model.jig import Cutting, Guide, GuideStyle, Side
-from farbe.model.job import Job
 from farbe.model.printer import Ink, LayerKind
 
 #: Letters and figures that are not taken for one another.
@@ -88,7 +88,7 @@ def guide_reach(guide: Guide) -> float:
     return guide.distance + width
 
 
-def guide_ink(job: Job) -> Ink:
+def guide_ink(job: Faced) -> Ink:
     """The ink that the guide is printed in; a kerb is varnish."""
     inks = {ink.name: ink for ink in job.printer.inks}
     if job.guide.style is GuideStyle.KERB:
@@ -129,13 +129,13 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
     return line if isinstance(line, Polygon) else max(line.geoms, key=lambda part: part.area)
 
 
-def shared_code(jobs: tuple[Job, ...]) -> str:
+def shared_code(jobs: tuple[Faced, ...]) -> str:
     """The codes of all jobs on one bed."""
     return "+".join(dict.fromkeys(jig_code(job) for job in jobs))
 
 
 @lru_cache(maxsize=8)
-def jig_code(job: Job) -> str:
+def jig_code(job: Faced) -> str:
     """A short code of where every pocket lies: the same jig, datum, bed and turn give the same.
 
     Two runs fit each other exactly when their codes are equal. It is read by eye, so it leaves

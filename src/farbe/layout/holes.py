@@ -6,8 +6,8 @@ import math
 
 from shapely.geometry import Polygon
 
+from farbe.layout.faced import Faced
 from farbe.layout.outline import outline
-from farbe.model.job import Job
 from farbe.model.treatment import Holes, HoleShape
 
 
@@ -23,7 +23,7 @@ def hole_share(holes: Holes) -> float:
     return min(1.0, hole / cell)
 
 
-def open_share(job: Job) -> float:
+def open_share(job: Faced) -> float:
     """Share of the piece's area that its holes leave open, 0 to 1; what stays solid counts."""
     holes = job.see_through
     if holes is None:

@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from farbe.layout.body import artwork_room
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import RoundBody
 from farbe.model.placing import Across, Along, Fit
 
@@ -31,7 +31,7 @@ def turned_box(width: float, height: float, degrees: float) -> tuple[float, floa
     return width * c + height * s, width * s + height * c
 
 
-def printable(job: Job) -> tuple[float, float]:
+def printable(job: Faced) -> tuple[float, float]:
     """Width and height in mm of the box in which artwork is aligned.
 
     Raises
@@ -49,7 +49,7 @@ def printable(job: Job) -> tuple[float, float]:
     return width, height
 
 
-def artwork_box(job: Job) -> ArtworkBox | None:
+def artwork_box(job: Faced) -> ArtworkBox | None:
     """Where the job's artwork lies; None without artwork.
 
     Raises

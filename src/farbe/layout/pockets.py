@@ -9,13 +9,13 @@ from functools import lru_cache
 from shapely.geometry import Polygon
 
 from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.faced import Faced
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.layout.rolls import sheet_lengths, sheet_start
+from farbe.model.face import Turn, Turning
 from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
-from farbe.model.job import Job
 from farbe.model.piece import Circle, Reader, Shape
 from farbe.model.printer import Printer
-from farbe.model.side import Turn
 
 
 @dataclass(frozen=True)
@@ -49,16 +49,20 @@ def footprint(jig: Jig, shape: Shape) -> tuple[float, float]:
     return (shape.height, shape.width) if across else (shape.width, shape.height)
 
 
-def quarter_turns(jig: Jig) -> int:
+def quarter_turns(job: Faced) -> int:
     """Quarter turns, anticlockwise, from a piece as it is read upright to how it lies.
 
     What is turned over sideways exchanges left and right, so a turn to the left becomes one to
     the right; over the near edge, the top comes to lie at the bottom.
     """
+    return _quarters(job.jig, job.came_up)
+
+
+def _quarters(jig: Jig, came_up: Turning | None) -> int:
     turns = jig.turned // 90
-    if jig.over is None:
+    if came_up is None:
         return turns
-    return (-turns if jig.over.turn is Turn.SIDEWAYS else 2 - turns) % 4
+    return (-turns if came_up.turn is Turn.SIDEWAYS else 2 - turns) % 4
 
 
 def pitch(jig: Jig, shape: Shape) -> Pitch:
@@ -112,32 +116,39 @@ def _order(jig: Jig, place: tuple[int, int, float, float]) -> tuple[float, float
 
 @lru_cache(maxsize=16)
 def pockets(
-    jig: Jig, shape: Shape, printer: Printer, *, face_down: bool = False
+    jig: Jig,
+    shape: Shape,
+    printer: Printer,
+    *,
+    face_down: bool = False,
+    came_up: Turning | None = None,
 ) -> tuple[Pocket, ...]:
     """All pockets of a grid in the order of their numbers; keep-outs have none."""
     free = _places(jig, shape)
     if jig.keep_outs:
         # Keep-outs were there before anything was turned over.
-        piece = lying(jig, shape, face_down=face_down)
-        if jig.over is not None:
-            piece = _turned_over(piece, jig.over.turn)
+        piece = lying(jig, shape, face_down=face_down, came_up=came_up)
+        if came_up is not None:
+            piece = _turned_over(piece, came_up.turn)
         free = [p for p in free if not _kept_out(jig.keep_outs, piece, p[2], p[3])]
     last = jig.first_only or len(free)
     result = []
     for number, place in enumerate(sorted(free, key=lambda p: _order(jig, p)), start=1):
         column, row, from_x, from_y = place
         x, y = to_bed(jig.datum, printer, from_x, from_y)
-        if jig.over is not None and jig.over.board:
-            x, y = _on_turned_board(jig, printer, x, y)
+        if came_up is not None and came_up.board:
+            x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
         on = number not in jig.off and number <= last
         result.append(Pocket(number, column, row, x, y, on))
     return tuple(result)
 
 
-def lying(jig: Jig, shape: Shape, *, face_down: bool = False) -> Polygon:
+def lying(
+    jig: Jig, shape: Shape, *, face_down: bool = False, came_up: Turning | None = None
+) -> Polygon:
     """A piece's outline as it lies in a pocket, seen from above, around (0, 0)."""
     seen = mirrored_across(outline(shape)) if face_down else outline(shape)
-    for _ in range(quarter_turns(jig)):
+    for _ in range(_quarters(jig, came_up)):
         seen = turned_quarter(seen)
     return seen
 
@@ -148,19 +159,25 @@ def _turned_over(piece: Polygon, turn: Turn) -> Polygon:
     return over if turn is Turn.SIDEWAYS else turned_quarter(turned_quarter(over))
 
 
-def _on_turned_board(jig: Jig, printer: Printer, x: float, y: float) -> tuple[float, float]:
+def _on_turned_board(
+    jig: Jig, printer: Printer, x: float, y: float, turn: Turn
+) -> tuple[float, float]:
     """Where a place of the board comes to lie when the board is turned over in its place."""
     left, bottom, right, top = board_on_bed(jig.board, jig.datum, printer)
-    sideways = jig.over is not None and jig.over.turn is Turn.SIDEWAYS
-    return (left + right - x, y) if sideways else (x, bottom + top - y)
+    return (left + right - x, y) if turn is Turn.SIDEWAYS else (x, bottom + top - y)
 
 
-def piece_on_bed(job: Job) -> Polygon:
+def piece_on_bed(job: Faced) -> Polygon:
     """The outline of a job's piece as it lies in its pocket.
 
     A piece that is read through lies with the reader's side down.
     """
-    return lying(job.jig, job.piece.shape, face_down=job.reader is not Reader.FACE)
+    return lying(
+        job.jig,
+        job.piece.shape,
+        face_down=job.reader is not Reader.FACE,
+        came_up=job.came_up,
+    )
 
 
 def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float) -> bool:
@@ -175,28 +192,28 @@ def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float
     return False
 
 
-def job_pockets(job: Job) -> tuple[Pocket, ...]:
+def job_pockets(job: Faced) -> tuple[Pocket, ...]:
     """All pockets of a job; on a roll, a place for each artwork that lies there."""
     if job.roll is not None:
         return roll_places(job)
     face_down = job.reader is not Reader.FACE
-    return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down)
+    return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down, came_up=job.came_up)
 
 
 @lru_cache(maxsize=16)
-def roll_places(job: Job) -> tuple[Pocket, ...]:
+def roll_places(job: Faced) -> tuple[Pocket, ...]:
     """The places of artworks along a roll's film, sheet after sheet, numbered from 1."""
     if job.roll is None:
         return ()
     starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
     known = {art.digest for art in job.artworks}
     return tuple(
-        Pocket(number, 0, number - 1, lain.x, lain.y + starts[lain.sheet], lain.artwork in known)
-        for number, lain in enumerate(job.roll.lain, start=1)
+        Pocket(number, 0, number - 1, lies.x, lies.y + starts[lies.sheet], lies.artwork in known)
+        for number, lies in enumerate(job.roll.places, start=1)
     )
 
 
-def used_pockets(job: Job) -> tuple[Pocket, ...]:
+def used_pockets(job: Faced) -> tuple[Pocket, ...]:
     """The pockets that are switched on."""
     return tuple(p for p in job_pockets(job) if p.on)
 

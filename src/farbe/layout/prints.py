@@ -7,15 +7,15 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
+from farbe.layout.faced import Faced
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket, footprint, job_pockets, used_pockets
-from farbe.layout.rolls import lain_size, missing
-from farbe.layout.sides import turned_over
-from farbe.model.job import Job
+from farbe.layout.rolls import missing, place_size
+from farbe.model.artwork import ArtworkFile
+from farbe.model.medium import Bed
 from farbe.model.piece import Rectangle
 from farbe.model.placing import Placing, PocketChange
 from farbe.model.roll import Roll
-from farbe.model.side import ArtworkFile, Content
 from farbe.model.text import TextBox
 
 
@@ -67,56 +67,68 @@ class Spread:
     missing: tuple[tuple[ArtworkFile, int], ...]
 
 
-def one_print(job: Job, what: PocketPrint) -> Job:
+def one_print(job: Faced, what: PocketPrint) -> Faced:
     """The job as if all its pockets printed this."""
-    fields = what.content
-    if job.opposite is not None:
-        other = what.opposite or PocketPrint(None, job.opposite.placing, ())
-        fields["opposite"] = Content(**other.content)
+    other = job.other
     if what.turned is not None and what.artwork is not None:
-        wide, high = what.artwork.cropped
-        shape = Rectangle(width=wide, height=high)
-        fields |= {
-            "piece": job.piece.model_copy(update={"shape": shape}),
-            "jig": job.jig.model_copy(
-                update={"turned": what.turned, "off": frozenset(), "over": None}
-            ),
-            "roll": None,
-        }
-    return job.model_copy(update=fields)
+        return _on_its_own(job, what, what.artwork)
+    made = job.with_values(what.content)
+    if other is None or not job.two_readers:
+        return made
+    seen = what.opposite or PocketPrint(None, other.placing, ())
+    return Faced(Faced(made.job, other.number).with_values(seen.content).job, job.number)
 
 
-def alone(job: Job, number: int) -> Job:
+def _on_its_own(job: Faced, what: PocketPrint, artwork: ArtworkFile) -> Faced:
+    """A print on film as a job of one piece that has the artwork's size."""
+    wide, high = artwork.cropped
+    shape = Rectangle(width=wide, height=high)
+    return Faced(
+        job.job.model_copy(
+            update={
+                "faces": (job.face.model_copy(update=what.content),),
+                "comes_up": None,
+                "piece": job.piece.model_copy(update={"shape": shape}),
+                "jig": job.jig.model_copy(update={"turned": what.turned, "off": frozenset()}),
+                "medium": Bed(),
+            }
+        )
+    )
+
+
+def alone(job: Faced, number: int) -> Faced:
     """The job as the piece in a pocket sees it; only on a roll do pieces differ in their size."""
     if job.roll is None:
         return job
     return one_print(job, spread(job).prints[number])
 
 
-def pocket_size(job: Job, number: int) -> tuple[float, float]:
+def pocket_size(job: Faced, number: int) -> tuple[float, float]:
     """Width and height in mm that the piece in a pocket takes as it lies."""
     if job.roll is not None:
-        return lain_size(job, job.roll.lain[number - 1])
+        return place_size(job, job.roll.places[number - 1])
     return footprint(job.jig, job.piece.shape)
 
 
-def first_print(job: Job) -> PocketPrint:
+def first_print(job: Faced) -> PocketPrint:
     """What the first pocket prints that prints at all; else what none does."""
-    other = None if job.opposite is None else PocketPrint(None, job.opposite.placing, ())
+    seen = job.other if job.two_readers else None
+    other = None if seen is None else PocketPrint(None, seen.placing, ())
     return next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, (), other))
 
 
 @lru_cache(maxsize=8)
-def spread(job: Job) -> Spread:
+def spread(job: Faced) -> Spread:
     """Lay the artworks over the pockets that are on, in the order of the numbers.
 
     A pocket whose artwork is chosen takes one of that artwork's quantity. The others are filled
     artwork by artwork; the one without a quantity takes what the others leave. Where a piece has
     two readers, each of them has artworks and words for every pocket.
     """
-    if job.opposite is None:
+    seen = job.other if job.two_readers else None
+    if seen is None:
         return _spread(job)
-    own, other = _spread(job), _spread(turned_over(job))
+    own, other = _spread(job), _spread(seen)
     prints = {}
     for number in sorted(own.prints.keys() | other.prints.keys()):
         mine = own.prints.get(number) or PocketPrint(None, job.placing, ())
@@ -124,7 +136,7 @@ def spread(job: Job) -> Spread:
     return Spread(prints, own.empty, own.missing)
 
 
-def _spread(job: Job) -> Spread:
+def _spread(job: Faced) -> Spread:
     """The artworks of one reader over the pockets."""
     if job.roll is not None:
         return _on_roll(job, job.roll)
@@ -151,17 +163,17 @@ def _spread(job: Job) -> Spread:
     return Spread(prints, empty, missing)
 
 
-def _on_roll(job: Job, roll: Roll) -> Spread:
+def _on_roll(job: Faced, roll: Roll) -> Spread:
     """What lies on a roll's film; artworks that the job no longer has are left out."""
     known = {art.digest: art for art in job.artworks}
     # What was found to be off is side A's measure; side B is made to fit it.
-    scale = 100.0 - roll.offset.scale if job.jig.over is not None else 100.0
+    scale = 100.0 - roll.offset.scale if job.came_up is not None else 100.0
     prints = {
         pocket.number: PocketPrint(
-            known[lain.artwork], Placing(scale=scale), _texts(job, pocket, row), turned=lain.turned
+            known[lies.artwork], Placing(scale=scale), _texts(job, pocket, row), turned=lies.turned
         )
-        for row, (pocket, lain) in enumerate(zip(job_pockets(job), roll.lain, strict=True))
-        if lain.artwork in known
+        for row, (pocket, lies) in enumerate(zip(job_pockets(job), roll.places, strict=True))
+        if lies.artwork in known
     }
     short = tuple((art, count) for art, count in missing(job) if count > 0)
     return Spread(prints, (), short)
@@ -197,7 +209,7 @@ def _changed(placing: Placing, change: PocketChange | None) -> Placing:
     )
 
 
-def _texts(job: Job, pocket: Pocket, row: int) -> tuple[TextBox, ...]:
+def _texts(job: Faced, pocket: Pocket, row: int) -> tuple[TextBox, ...]:
     """The boxes with this pocket's words; boxes without words are left out."""
     values = {"#": str(pocket.number)}
     if job.table is not None and row < len(job.table.rows):

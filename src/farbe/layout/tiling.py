@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box, printable
 from farbe.layout.pockets import used_pockets
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.placing import Across, Along, PocketChange
 
 
@@ -26,7 +26,7 @@ class Tiles:
         return self.columns * self.rows
 
 
-def tiles_of(job: Job, overlap: float) -> Tiles:
+def tiles_of(job: Faced, overlap: float) -> Tiles:
     """The parts of the job's first artwork at its present size.
 
     Parts of one piece each share ``overlap`` mm with their neighbours; they are spread evenly, so
@@ -52,7 +52,7 @@ def tiles_of(job: Job, overlap: float) -> Tiles:
     return Tiles(columns, rows, across, along)
 
 
-def tiled(job: Job, overlap: float, *, first: int = 1) -> Job:
+def tiled(job: Faced, overlap: float, *, first: int = 1) -> Faced:
     """The job with the artwork's parts over its pockets, row by row from the upper left.
 
     Parts from number ``first`` on are laid out, as many as there are pockets; pockets beyond the

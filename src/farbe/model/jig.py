@@ -8,9 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
-from farbe.model.side import Turning
 
-MAX_POCKETS = 20_000
 MAX_POCKETS = 20_000
 Count = Annotated[int, Field(ge=1, le=1000)]
 
@@ -89,9 +87,7 @@ class Jig(Value):
 
     In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
     Pieces lie ``turned`` by degrees, anticlockwise. ``first_only`` uses so many pockets, in the
-    order of their numbers. ``play`` is how far a piece may lie off in its pocket, in mm. ``over``
-    says how pieces or board were turned over before this side is printed; a job states it only
-    while it is looked at from its other side.
+    order of their numbers. ``play`` is how far a piece may lie off in its pocket, in mm.
     """
 
     name: Name
@@ -106,7 +102,6 @@ class Jig(Value):
     pattern: Pattern = Pattern.SQUARE
     short_rows: bool = True
     turned: Literal[0, 90, 180, 270] = 0
-    over: Turning | None = None
     numbering: Numbering = Numbering.ROWS
     keep_outs: tuple[KeepOut, ...] = ()
     play: Annotated[float, Field(ge=0, le=20)] = 0.2
@@ -120,6 +115,14 @@ class Jig(Value):
                 f"{self.columns} × {self.rows} pockets are too many; {MAX_POCKETS} are the most"
             )
         return self
+
+    @model_validator(mode="before")
+    @classmethod
+    def _says_nothing_of_sides(cls, given: object) -> object:
+        # Early files had a place in the jig for the side that was looked at.
+        if isinstance(given, dict):
+            return {name: value for name, value in given.items() if name != "over"}
+        return given
 
     @field_validator("turned", mode="before")
     @classmethod

@@ -9,14 +9,15 @@ from pydantic import Field, model_validator
 
 from farbe.model.base import Digest, Margin, Name, Value
 from farbe.model.edit import Gains
+from farbe.model.face import ComesUp, Face, SamePrint
 from farbe.model.jig import Cutting, Guide, Jig
 from farbe.model.marks import Marks
+from farbe.model.medium import Bed, Medium
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
-from farbe.model.roll import Garment, Roll
+from farbe.model.roll import Garment
 from farbe.model.running import Prices, Running
-from farbe.model.side import ArtworkFile, Back, Content, Print
 from farbe.model.treatment import Holes, Share
 
 
@@ -48,31 +49,30 @@ class Conversion(Value):
     gains: Gains = Gains()
 
 
-class Job(Print):
-    """One order. The stack is in physical order, from the substrate up.
+class Job(Value):
+    """One order.
 
-    Several artworks are laid over the pockets in their order. ``bed_turned`` says that the board
-    is loaded turned by half a turn, for guide and artwork alike.
-
-    A clear piece may have two readers: one looks at the ink, one through the piece. The job is
-    told as one of them sees it; ``opposite`` is what the other one does, in the layers that are
-    marked so. ``see_through`` are holes through all layers, which nothing else changes.
-
-    On a ``roll`` every artwork is a piece of its own; what the jig says does not matter then.
-    ``garments`` are what transfers are pressed onto.
+    Attributes
+    ----------
+    faces : what is read of a piece, one face or two. Each stack is in physical order, from the
+        substrate up; several artworks are laid over the pockets in their order.
+    comes_up : how the second face comes up: turned over and printed, or as the same print that
+        is read through the piece
+    medium : what carries the pieces; on film every artwork is a piece of its own, and what the
+        jig says does not matter
+    see_through : holes through all layers, which nothing else changes, as the first face sees them
+    garments : what transfers are pressed onto
     """
 
     name: Name
     piece: Piece
-    reader: Reader = Reader.FACE
+    faces: Annotated[tuple[Face, ...], Field(min_length=1, max_length=2)]
+    comes_up: ComesUp | None = None
     printer: Printer
     bleed: Annotated[Margin, Field(le=100)] = 0.0
     jig: Jig
-    back: Back | None = None
-    opposite: Content | None = None
+    medium: Medium = Bed()
     see_through: Holes | None = None
-    bed_turned: bool = False
-    roll: Roll | None = None
     garments: Annotated[tuple[Garment, ...], Field(max_length=200)] = ()
     marks: Marks = Marks()
     guide: Guide = Guide()
@@ -84,21 +84,22 @@ class Job(Print):
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:
-        if self.back is not None and self.reader is not Reader.FACE:
-            raise ValueError("a piece printed on both sides is read from its faces")
-        if self.opposite is not None:
-            if self.back is not None:
-                raise ValueError("a clear piece with two readers is printed on one side")
-            if self.reader is Reader.TRANSFER:
+        if (self.comes_up is None) is not (len(self.faces) == 1):
+            raise ValueError("a second face needs to be told, and how it comes up")
+        first, *second = self.faces
+        if isinstance(self.comes_up, SamePrint):
+            if Reader.TRANSFER in (face.reader for face in self.faces):
                 raise ValueError("a transfer has one reader")
-        elif any(layer.opposite for layer in self.stack):
-            raise ValueError("a layer for a second reader needs one")
+            if first.reader is second[0].reader:
+                raise ValueError("two readers of the same print look at it from different sides")
+            if second[0].stack or second[0].correction is not None:
+                raise ValueError("the layers of a print with two readers belong to the first face")
+        else:
+            if second and any(face.reader is not Reader.FACE for face in self.faces):
+                raise ValueError("a piece printed on both sides is read from its faces")
+            if any(layer.reader is not None for face in self.faces for layer in face.stack):
+                raise ValueError("a layer for a second reader needs one")
         wanted = self.guide.ink
         if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
             raise ValueError(f"the printer has no ink named {self.guide.ink} for the guide")
         return self
-
-    @property
-    def artwork(self) -> ArtworkFile | None:
-        """The first artwork."""
-        return self.artworks[0] if self.artworks else None

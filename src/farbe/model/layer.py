@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from farbe.model.base import Name, Value
+from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Colours, Source
 from farbe.model.treatment import Choke, Treatment
@@ -25,8 +26,8 @@ class Layer(Value):
     """One layer: its source, joined with ``second`` if there is one, then the treatments in order.
 
     ``ink`` names the ink of a layer of named ink. ``meant`` says that its ink beyond the artwork is
-    wanted and need not be asked about again. ``opposite``: it belongs to what the reader on the
-    other side of a clear piece sees.
+    wanted and need not be asked about again. ``reader`` is whom it prints for, where the same print
+    has two; it is mirrored if that one looks through the piece.
     """
 
     kind: LayerKind
@@ -39,7 +40,7 @@ class Layer(Value):
     on: bool = True
     ink: Name | None = None
     meant: bool = False
-    opposite: bool = False
+    reader: Reader | None = None
 
     @model_validator(mode="after")
     def _suits_its_kind(self) -> Layer:

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Coordinate, Digest, Length, Margin, Name, Value
+from farbe.model.medium import MEDIA, MediumValue
 
 
 class Packing(StrEnum):
@@ -26,7 +27,7 @@ class Cut(StrEnum):
     PARTS = "around each part"
 
 
-class Lain(Value):
+class FilmPlace(Value):
     """An artwork on the film: its middle in mm from the near left corner of its sheet.
 
     It is ``turned`` by degrees, anticlockwise. ``sheet`` counts from 0; sheets follow each other.
@@ -50,7 +51,8 @@ class SideOffset(Value):
     scale: Annotated[float, Field(ge=-5, le=5)] = 0.0
 
 
-class Roll(Value):
+@MEDIA.enter
+class Roll(MediumValue):
     """A film or a fabric from a roll; its length follows from what lies on it.
 
     Attributes
@@ -66,9 +68,10 @@ class Roll(Value):
         around what is printed
     line : of a film with two sides: how far behind each side A its line is printed
     offset : by which the next side B is corrected
-    lain : what lies where; an artwork's quantity says how often it is wanted
+    places : what lies where; an artwork's quantity says how often it is wanted
     """
 
+    kind: Literal["roll"] = "roll"
     width: Length = 600.0
     side: Margin = 5.0
     lead: Margin = 15.0
@@ -82,7 +85,7 @@ class Roll(Value):
     beyond: Margin = 1.5
     line: Annotated[float, Field(ge=2, le=100)] = 6.0
     offset: SideOffset = SideOffset()
-    lain: Annotated[tuple[Lain, ...], Field(max_length=5000)] = ()
+    places: Annotated[tuple[FilmPlace, ...], Field(max_length=5000)] = ()
 
     @model_validator(mode="after")
     def _has_room(self) -> Roll:

@@ -8,10 +8,10 @@ import numpy as np
 from PIL import Image
 
 from farbe.art.artwork import Pixels
+from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.prints import first_print, one_print
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.optics.view import Behind, View, seen_as
 from farbe.plan.order import channels, printing_layers
@@ -23,7 +23,7 @@ from farbe.separate.outline import rasterise
 
 
 def proof_picture(
-    job: Job,
+    job: Faced,
     sources: Sources,
     *,
     pixels: int,
@@ -72,7 +72,7 @@ def proof_picture(
     return np.asarray(np.rint(found.by(lit) * share + 255.0 * (1.0 - share)), dtype=np.uint8)
 
 
-def _one_plate(job: Job, plates: list[Pixels], name: str) -> Pixels:
+def _one_plate(job: Faced, plates: list[Pixels], name: str) -> Pixels:
     found = channels(job)
     order = plate_order(found, printing_layers(job.stack))
     for channel, index in zip(found, order, strict=True):

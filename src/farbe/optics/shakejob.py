@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 
+from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.outline import outline, rings
 from farbe.layout.prints import first_print, one_print
-from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape
@@ -34,7 +34,7 @@ class JobShake:
     piece: Shaken | None
 
 
-def choked_layer(job: Job) -> Layer | None:
+def choked_layer(job: Faced) -> Layer | None:
     """The white that ends inside the artwork's shape, the one with the least choke."""
     found = [
         layer for layer in own_layers(job)
@@ -43,7 +43,7 @@ def choked_layer(job: Job) -> Layer | None:
     return min(found, key=lambda layer: layer.choke, default=None)
 
 
-def job_shake(job: Job, sources: Sources, chance: float) -> JobShake:
+def job_shake(job: Faced, sources: Sources, chance: float) -> JobShake:
     """Shake a job's first print; ``chance`` is the share of prints that may show it."""
     first = first_print(job)
     of, grid = one_print(job, first), sampling_grid(job, SIDE)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Edit, Gains, Points, Recolour
-from farbe.model.job import Job
 from farbe.model.printer import LayerKind
 from farbe.plan.recipes import Recipe, with_recipe
 
@@ -16,10 +16,10 @@ class Alternative:
     """Its words, and the job as it would be; BadInput if it cannot be made so."""
 
     words: str
-    of: Callable[[Job], Job]
+    of: Callable[[Faced], Faced]
 
 
-def alternatives(job: Job, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]:
+def alternatives(job: Faced, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]:
     """More and fewer hits of white, no corrections of the artwork, other recipes."""
     hits = [la.hits for la in job.stack if la.kind is LayerKind.WHITE and la.on]
     found = []
@@ -33,11 +33,11 @@ def alternatives(job: Job, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]
     return tuple(found)
 
 
-def _by(recipe: Recipe) -> Callable[[Job], Job]:
+def _by(recipe: Recipe) -> Callable[[Faced], Faced]:
     return lambda job: with_recipe(job, recipe)
 
 
-def with_white_hits(job: Job, more: int) -> Job:
+def with_white_hits(job: Faced, more: int) -> Faced:
     """The job with more hits of every white layer, or fewer, but one at least."""
     return job.replace(
         stack=tuple(
@@ -47,7 +47,7 @@ def with_white_hits(job: Job, more: int) -> Job:
     )
 
 
-def uncorrected(job: Job) -> Job:
+def uncorrected(job: Faced) -> Faced:
     """The job with its colours as they were sent: what changes their look is switched off.
 
     Crops and cleared backgrounds stay.

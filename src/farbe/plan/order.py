@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
@@ -81,7 +81,7 @@ class Channel:
     name: str
 
 
-def channels(job: Job) -> tuple[Channel, ...]:
+def channels(job: Faced) -> tuple[Channel, ...]:
     """Channels of a job in the order of the printer's inks.
 
     A second layer of the same ink is numbered ("White 2"). Layers whose ink the printer lacks

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from enum import StrEnum
 
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
+from farbe.model.face import Face, SamePrint
 from farbe.model.layer import BLACKOUT, COLOUR, WHITE_UNDER, Join, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.side import Content
 from farbe.model.source import ArtworkShape, OppositeShape
 from farbe.plan.order import mirror_reason, order_reason
 
@@ -22,9 +23,9 @@ class ReadBy(StrEnum):
     TRANSFER = "transfer"
 
 
-def read_by(job: Job) -> ReadBy:
+def read_by(job: Faced) -> ReadBy:
     """Who reads a job's piece."""
-    return ReadBy.BOTH if job.opposite is not None else ReadBy(job.reader.value)
+    return ReadBy.BOTH if job.two_readers else ReadBy(job.reader.value)
 
 
 #: Blackout where both readers' artworks are: beyond one of them it would be seen.
@@ -35,17 +36,17 @@ BETWEEN = BLACKOUT.replace(
 
 
 def facing_stack() -> tuple[Layer, ...]:
-    """The stack of a clear piece with two readers, told by the one who looks through it."""
-    own = _named((COLOUR, WHITE_UNDER), "through")
-    other = _named((WHITE_UNDER, COLOUR), "at the face")
-    return (*own, BETWEEN, *(layer.replace(opposite=True) for layer in other))
+    """The stack of a clear piece with two readers, whose first looks through it."""
+    through = _named((COLOUR, WHITE_UNDER), "through", Reader.THROUGH)
+    face = _named((WHITE_UNDER, COLOUR), "at the face", Reader.FACE)
+    return (*through, BETWEEN.replace(reader=Reader.THROUGH), *face)
 
 
-def _named(layers: tuple[Layer, ...], where: str) -> tuple[Layer, ...]:
-    return tuple(layer.replace(name=f"{layer.name} {where}") for layer in layers)
+def _named(layers: tuple[Layer, ...], where: str, reader: Reader) -> tuple[Layer, ...]:
+    return tuple(layer.replace(name=f"{layer.name} {where}", reader=reader) for layer in layers)
 
 
-def with_two_readers(job: Job) -> Job:
+def with_two_readers(job: Faced) -> Faced:
     """The job read from both sides; the other reader begins with the same artworks.
 
     Its own layers stay, varnish on top of all; blackout, white and colour for the other reader
@@ -56,63 +57,70 @@ def with_two_readers(job: Job) -> Job:
     BadInput
         If it is printed on both sides.
     """
-    if job.opposite is not None:
+    if job.two_readers:
         return job
+    if job.two_sided:
+        raise BadInput("A piece that is printed on both sides is read from its faces.")
     reader = Reader.FACE if job.reader is Reader.FACE else Reader.THROUGH
+    beyond = Reader.THROUGH if reader is Reader.FACE else Reader.FACE
     taken = {layer.name.casefold() for layer in job.stack}
-    where = "through" if reader is Reader.FACE else "at the face"
+    where = "through" if beyond is Reader.THROUGH else "at the face"
     fresh = (WHITE_UNDER, COLOUR) if reader is Reader.THROUGH else (COLOUR, WHITE_UNDER)
-    other = tuple(layer.replace(opposite=True) for layer in _named(fresh, where))
-    own = tuple(la for la in job.stack if la.kind is not LayerKind.VARNISH)
-    varnish = tuple(la for la in job.stack if la.kind is LayerKind.VARNISH)
-    middle = () if any(la.kind is LayerKind.BLACKOUT for la in own) else (BETWEEN,)
-    made = (*other, *middle, *own) if reader is Reader.FACE else (*own, *middle, *other)
-    stack = tuple(
-        la.replace(name=f"{la.name} 2") if la.opposite and la.name.casefold() in taken else la
-        for la in (*made, *varnish)
+    other = tuple(
+        la.replace(name=f"{la.name} 2") if la.name.casefold() in taken else la
+        for la in _named(fresh, where, beyond)
     )
-    return job.replace(
-        reader=reader,
-        stack=stack,
-        opposite=Content(artworks=job.artworks, placing=job.placing, texts=job.texts,
-                         table=job.table),
+    kept = tuple(la.replace(reader=reader) for la in job.stack)
+    own = tuple(la for la in kept if la.kind is not LayerKind.VARNISH)
+    varnish = tuple(la for la in kept if la.kind is LayerKind.VARNISH)
+    between = BETWEEN.replace(reader=reader)
+    middle = () if any(la.kind is LayerKind.BLACKOUT for la in own) else (between,)
+    made = (*other, *middle, *own) if reader is Reader.FACE else (*own, *middle, *other)
+    second = Face(
+        reader=beyond, artworks=job.artworks, placing=job.placing, texts=job.texts,
+        table=job.table,
     )  # fmt: skip
+    first = job.face.replace(reader=reader, stack=(*made, *varnish))
+    return Faced(job.job.replace(faces=(first, second), comes_up=SamePrint()))
 
 
-def with_one_reader(job: Job) -> Job:
+def with_one_reader(job: Faced) -> Faced:
     """The job without its second reader, and without the layers for it."""
-    if job.opposite is None:
+    if not job.two_readers:
         return job
     kept = tuple(
-        layer for layer in job.stack
-        if not layer.opposite and not isinstance(layer.second, OppositeShape)
+        layer.replace(reader=None) for layer in job.stack
+        if job.is_own(layer) and not isinstance(layer.second, OppositeShape)
     )  # fmt: skip
-    return job.replace(stack=kept, opposite=None)
+    face = job.face.replace(stack=kept)
+    return Faced(job.job.replace(faces=(face,), comes_up=None, piece=job.piece,
+                                 see_through=job.see_through))  # fmt: skip
 
 
-def own_layers(job: Job) -> tuple[Layer, ...]:
+def own_layers(job: Faced) -> tuple[Layer, ...]:
     """The layers that print for the reader by whom the job is told."""
-    return tuple(layer for layer in job.stack if layer.on and not layer.opposite)
+    return tuple(layer for layer in job.stack if layer.on and job.is_own(layer))
 
 
-def between_reader_and_colour(job: Job) -> Layer | None:
+def between_reader_and_colour(job: Faced) -> Layer | None:
     """A layer that hides the colour from the reader by whom the job is told; None if none does."""
     layers = [layer for layer in job.stack if layer.on]
-    kinds = [(layer.kind, layer.opposite) for layer in layers]
-    if (LayerKind.COLOUR, False) not in kinds:
+    kinds = [(layer.kind, job.is_own(layer)) for layer in layers]
+    if (LayerKind.COLOUR, True) not in kinds:
         return None
-    at = kinds.index((LayerKind.COLOUR, False))
+    at = kinds.index((LayerKind.COLOUR, True))
     before = layers[at + 1 :] if job.reader is Reader.FACE else layers[:at]
     hiding = (LayerKind.WHITE, LayerKind.BLACKOUT)
     return next((layer for layer in before if layer.kind in hiding), None)
 
 
-def in_facing_order(job: Job) -> Job:
+def in_facing_order(job: Faced) -> Faced:
     """A job with two readers, its layers in the order that both call for."""
-    through_is_own = job.reader is Reader.THROUGH
+
+    first = job.first.reader
 
     def place(layer: Layer) -> int:
-        through = layer.opposite is not through_is_own
+        through = (layer.reader or first) is Reader.THROUGH
         order = {LayerKind.COLOUR: 0, LayerKind.NAMED: 1, LayerKind.WHITE: 2}
         if layer.kind is LayerKind.VARNISH:
             return 20
@@ -123,16 +131,16 @@ def in_facing_order(job: Job) -> Job:
     return job.replace(stack=tuple(sorted(job.stack, key=place)))
 
 
-def mirror_words(job: Job) -> str:
+def mirror_words(job: Faced) -> str:
     """Why the print is mirrored or not, in one sentence."""
-    if job.opposite is None:
+    if not job.two_readers:
         return mirror_reason(job.reader, job.receiver)
     return "Mirrored only in what is read through the piece; the face is read as it is printed."
 
 
-def order_words(job: Job) -> str:
+def order_words(job: Faced) -> str:
     """Why the layers go down in this order, in one sentence."""
-    if job.opposite is None:
+    if not job.two_readers:
         return order_reason(job.reader, job.stack)
     names = " then ".join(layer.name.lower() for layer in job.stack if layer.on)
     hiding = between_reader_and_colour(job)

@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
+from pydantic import model_validator
+
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Name, Value
-from farbe.model.job import Conversion, Job
+from farbe.model.early import with_readers
+from farbe.model.face import Face, SamePrint
+from farbe.model.job import Conversion
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.side import Content
 from farbe.model.treatment import Choke, Ease, Holes
 from farbe.plan.order import default_stack
-from farbe.plan.readers import facing_stack
+from farbe.plan.readers import facing_stack, with_one_reader
 
 
 class Recipe(Value):
@@ -24,6 +28,14 @@ class Recipe(Value):
     reader: Reader
     stack: tuple[Layer, ...]
     conversion: Conversion = Conversion()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _with_readers(cls, given: object) -> object:
+        """Early files told layers of a second reader by a mark alone."""
+        if not isinstance(given, dict) or not isinstance(given.get("stack"), list):
+            return given
+        return given | {"stack": with_readers(given["stack"], given.get("reader"))}
 
 
 _CLEAR = Surface(material=Material.CLEAR, name="clear")
@@ -81,7 +93,7 @@ def recipe(name: str) -> Recipe:
     raise BadInput(f"There is no recipe named {name}; there are: {known}.")
 
 
-def recipe_of(job: Job, name: str) -> Recipe:
+def recipe_of(job: Faced, name: str) -> Recipe:
     """What a job is made by, as a recipe of its own."""
     return Recipe(
         name=name,
@@ -92,7 +104,7 @@ def recipe_of(job: Job, name: str) -> Recipe:
     )
 
 
-def with_recipe(job: Job, recipe_: Recipe, *, surface: bool = False) -> Job:
+def with_recipe(job: Faced, recipe_: Recipe, *, surface: bool = False) -> Faced:
     """The job by another recipe; its surface stays unless it is wanted too.
 
     The printer's profile is the job's own and stays.
@@ -103,12 +115,21 @@ def with_recipe(job: Job, recipe_: Recipe, *, surface: bool = False) -> Job:
         If the job cannot be made so.
     """
     fields: dict[str, Any] = {
-        "reader": recipe_.reader,
-        "stack": recipe_.stack,
-        "conversion": recipe_.conversion.replace(profile=job.conversion.profile),
+        "conversion": recipe_.conversion.replace(profile=job.conversion.profile)
     }
-    two = any(layer.opposite for layer in recipe_.stack)
-    fields["opposite"] = (job.opposite or Content(artworks=job.artworks)) if two else None
     if surface:
         fields["piece"] = job.piece.replace(surface=recipe_.surface)
-    return job.replace(**fields)
+    if not any(layer.reader for layer in recipe_.stack):
+        one = with_one_reader(job)
+        return one.replace(reader=recipe_.reader, stack=recipe_.stack, **fields)
+    if job.two_sided:
+        raise BadInput("A piece that is printed on both sides is read from its faces.")
+    beyond = Reader.FACE if recipe_.reader is Reader.THROUGH else Reader.THROUGH
+    own = job.face.replace(reader=recipe_.reader, stack=())
+    other = job.other.face if job.other is not None else Face(artworks=job.artworks)
+    first, second = own, other.replace(reader=beyond, stack=())
+    if job.number == 1:
+        first, second = second, own
+    first = first.replace(stack=recipe_.stack)
+    made = job.job.replace(faces=(first, second), comes_up=SamePrint())
+    return Faced(made, job.number).replace(**fields)

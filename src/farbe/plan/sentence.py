@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import used_pockets
 from farbe.layout.rolls import film_length
-from farbe.model.job import Job
 from farbe.model.piece import (
     Circle,
     Ellipse,
@@ -78,7 +78,7 @@ _READER_WORDS = {
 }
 
 
-def layer_words(job: Job) -> str:
+def layer_words(job: Faced) -> str:
     names = []
     for layer in printing_layers(job.stack):
         hits = f" × {layer.hits}" if layer.hits > 1 else ""
@@ -93,15 +93,15 @@ def duration(seconds: float) -> str:
     return f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60:02d} min"
 
 
-def _sides(job: Job) -> str:
-    if job.opposite is not None:
+def _sides(job: Faced) -> str:
+    if job.two_readers:
         return " and " + ("through the piece" if job.reader is Reader.FACE else "from the face")
-    if job.back is None:
+    if not job.two_sided:
         return ""
-    return ", the other side" if job.jig.over is not None else ", both sides"
+    return ", the other side" if job.came_up is not None else ", both sides"
 
 
-def job_line(job: Job) -> tuple[Phrase, ...]:
+def job_line(job: Faced) -> tuple[Phrase, ...]:
     """Phrases in the order in which a job is told."""
     piece, printer = job.piece, job.printer
     high = f", {number(piece.height)} high" if piece.height else ""

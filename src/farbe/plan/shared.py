@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.printer import Printer
 from farbe.plan.order import printing_layers
@@ -27,7 +27,7 @@ class SharedStack:
     of: tuple[tuple[int, ...], ...]
 
 
-def shared_stack(jobs: tuple[Job, ...]) -> SharedStack:
+def shared_stack(jobs: tuple[Faced, ...]) -> SharedStack:
     """The shortest order of layers in which each job finds its own, from the substrate up."""
     stacks = [printing_layers(job.stack) for job in jobs]
     trips = [[_trip(layer, jobs[0].printer) for layer in stack] for stack in stacks]
@@ -95,5 +95,5 @@ def _named(
             count += 1
             name = f"{layer.name} {count}"
         taken.add(name.casefold())
-        layers.append(layer.replace(name=name, opposite=False))
+        layers.append(layer.replace(name=name, reader=None))
     return tuple(layers)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile, Meaning
 from farbe.model.layer import VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.side import ArtworkFile, Meaning
 from farbe.model.source import PlateNamed
 
 #: Parts of names that tell what a plate is for, in the order in which they are looked for.
@@ -28,7 +28,7 @@ def meant(name: str) -> Meaning:
     return next((meaning for part, meaning in _TELLING if part in plain), Meaning.COLOUR)
 
 
-def with_plates(job: Job, artwork: ArtworkFile) -> Job:
+def with_plates(job: Faced, artwork: ArtworkFile) -> Faced:
     """The job with layers that print an artwork's plates of white and varnish.
 
     The first layer of the kind takes the plate as its source; without one, it is added where the
@@ -42,7 +42,7 @@ def with_plates(job: Job, artwork: ArtworkFile) -> Job:
     return job
 
 
-def _from_plate(job: Job, kind: LayerKind, fresh: Layer, name: str) -> Job:
+def _from_plate(job: Faced, kind: LayerKind, fresh: Layer, name: str) -> Faced:
     source = PlateNamed(name=name)
     there = next((layer for layer in job.stack if layer.kind is kind), None)
     if there is not None:

@@ -14,9 +14,10 @@ from farbe.checks.rules import run_checks
 from farbe.files.atomic import make_folder
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.side import ArtworkFile
 
 #: Seconds between two looks; a file that did not change between them is whole.
 LOOK = 1.0
@@ -79,7 +80,7 @@ def _take(
 ) -> Taken:
     try:
         job = job_for(store.add_artwork(path))
-        stops = [c for c in run_checks(Facts(job, store)) if c.weight is Weight.STOP]
+        stops = [c for c in run_checks(Facts(Faced(job), store)) if c.weight is Weight.STOP]
         if stops:
             raise BadInput(stops[0].text)
         made = use(job, path.stem)

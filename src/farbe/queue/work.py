@@ -14,6 +14,7 @@ from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.layout.beside import beside
+from farbe.layout.faced import Faced
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -42,7 +43,7 @@ def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> i
 def _add(queue: Queue, job: Job, store: ArtStore, *, held: bool) -> int:
     token = new_token()
     save_job(job, store, queue.job_path(token))
-    found, listed = estimate(job, store), steps(job)
+    found, listed = estimate(Faced(job), store), steps(Faced(job))
     return queue.add(
         job.name,
         token,
@@ -134,7 +135,7 @@ def print_entry(
     why = "Stopped by the operator; go on with it or print it again."
     try:
         folder = prepare(queue, number, store, lambda done: report(done * WRITING))
-        todo = steps(*jobs_of(queue, number, store))
+        todo = steps(*(Faced(job) for job in jobs_of(queue, number, store)))
         first = _first_step(entry, press, folder)
         for index, step in enumerate(todo):
             if index >= first:

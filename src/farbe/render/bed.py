@@ -13,11 +13,11 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.layout.correction import Fitted, job_correction
+from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.pockets import quarter_turns, used_pockets
 from farbe.layout.prints import PocketPrint, one_print, spread
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.once import Once
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
@@ -129,7 +129,7 @@ class FreshTile:
 
 
 def job_bed(
-    job: Job,
+    job: Faced,
     sources: Sources,
     *,
     frame: BedFrame | None = None,
@@ -184,12 +184,12 @@ class _Shifted:
         return x + self.x, y + self.y
 
 
-def _correction(job: Job) -> Fitted | _Shifted | None:
+def _correction(job: Faced) -> Fitted | _Shifted | None:
     """What was measured: places of pockets, or of side B on film against side A."""
     if job.roll is None:
         return job_correction(job)
     off = job.roll.offset
-    if job.jig.over is None or (off.x, off.y, off.rotation) == (0.0, 0.0, 0.0):
+    if job.came_up is None or (off.x, off.y, off.rotation) == (0.0, 0.0, 0.0):
         return None
     return _Shifted(-off.x, -off.y, -off.rotation)
 
@@ -200,7 +200,7 @@ def _own_size(what: PocketPrint) -> tuple[float, float] | None:
 
 
 def _tiles(
-    job: Job, sources: Sources, grid: Grid, prints: dict[int, PocketPrint], turn: float
+    job: Faced, sources: Sources, grid: Grid, prints: dict[int, PocketPrint], turn: float
 ) -> Callable[[PocketPrint], Tile]:
     """Makes the tile of a print.
 
@@ -221,7 +221,7 @@ def _tiles(
 
     def size_of(what: PocketPrint) -> tuple[int, int]:
         size = canvas_of(what).size
-        across = quarter_turns(one_print(job, what).jig) % 2
+        across = quarter_turns(one_print(job, what)) % 2
         return size[::-1] if across else size
 
     often = Counter(prints.values())
@@ -231,7 +231,7 @@ def _tiles(
     shared = [what for what, count in often.most_common(room) if count > 1]
 
     # Rows run through one row of pockets at a time: so many tiles are in use together.
-    across = quarter_turns(job.jig) % 2
+    across = quarter_turns(job) % 2
     at_once = job.jig.columns * job.jig.rows if across else 2 * job.jig.columns + 4
     if job.roll is not None:
         at_once = len(prints)

@@ -13,9 +13,9 @@ from shapely.ops import unary_union
 
 from farbe.art.artwork import Artwork
 from farbe.layout.cutfile import Line
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile, Meaning
 from farbe.model.roll import Cut
-from farbe.model.side import ArtworkFile, Meaning
 from farbe.once import Once
 from farbe.plan.order import mirrored
 from farbe.render.footprints import LEAST
@@ -32,7 +32,7 @@ _LINES: Once[tuple[ArtworkFile, float, Cut], tuple[Line, ...]] = Once(200)
 STRAY = 0.03
 
 
-def cut_lines(job: Job, sources: Sources) -> dict[str, tuple[Line, ...]]:
+def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[Line, ...]]:
     """Closed lines for each artwork on a job's film, by its digest; none if rectangles are cut.
 
     Lines are in mm around the artwork's middle, y up, as it is printed: mirrored, if that is.

@@ -7,11 +7,11 @@ import math
 import cv2
 import numpy as np
 
+from farbe.layout.faced import Faced
 from farbe.layout.packing import Mask
 from farbe.layout.rolls import packed
-from farbe.model.job import Job
+from farbe.model.artwork import ArtworkFile
 from farbe.model.roll import Packing
-from farbe.model.side import ArtworkFile
 from farbe.once import Once
 from farbe.plan.order import mirrored
 from farbe.render.sources import Sources
@@ -51,7 +51,7 @@ def _covered(file: ArtworkFile, sources: Sources) -> Mask:
     return np.asarray(found >= LEAST, np.bool_)
 
 
-def footprints(job: Job, sources: Sources) -> dict[str, Mask]:
+def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
     """What each artwork of a job covers as it is printed, by its digest: mirrored, if that is."""
     found = {file.digest: covered(file, sources) for file in job.artworks}
     if mirrored(job.reader):
@@ -59,7 +59,7 @@ def footprints(job: Job, sources: Sources) -> dict[str, Mask]:
     return found
 
 
-def ganged(job: Job, sources: Sources) -> Job:
+def ganged(job: Faced, sources: Sources) -> Faced:
     """The job with its artworks laid on the film anew; a job without a roll stays.
 
     Raises

@@ -9,7 +9,7 @@ import cv2
 import numpy as np
 
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
@@ -46,7 +46,7 @@ class Glimpse:
     profile : the printer's
     """
 
-    job: Job
+    job: Faced
     layers: tuple[Layer, ...]
     plates: list[Plate]
     artwork: Pixels
@@ -82,7 +82,7 @@ class Glimpse:
         return (row, column) if 0 <= row < high and 0 <= column < wide else None
 
 
-def glimpse(job: Job, sources: Sources, grid: Grid, box: Box | None = None) -> Glimpse:
+def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) -> Glimpse:
     """The first artwork's print of a job, whole or a part of it.
 
     Parts agree with the whole on the same grid, pixel by pixel.
@@ -92,7 +92,7 @@ def glimpse(job: Job, sources: Sources, grid: Grid, box: Box | None = None) -> G
 
 
 def part_of(
-    job: Job, sources: Sources, separation: Separation, box: Box | None, *, exact: bool = True
+    job: Faced, sources: Sources, separation: Separation, box: Box | None, *, exact: bool = True
 ) -> Glimpse:
     """The part of a separation, grown to whole pixels and cut to the piece.
 
@@ -131,7 +131,7 @@ def part_of(
 
 
 def _with_dots(
-    job: Job,
+    job: Faced,
     sources: Sources,
     separation: Separation,
     plates: list[Plate],
@@ -160,7 +160,7 @@ def _with_dots(
     return result
 
 
-def _lettered(artwork: Pixels, job: Job, separation: Separation, start: int, stop: int) -> Pixels:
+def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, stop: int) -> Pixels:
     """Rows of the artwork with the lines of type on them, straight RGBA."""
     shown = artwork.copy()
     for line, box in zip(separation.lettering, (b for b in job.texts if b.text), strict=True):

@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
 from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
-from farbe.model.job import Job
 from farbe.render.bed import BedRaster
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import AreaTile, Laid, TextTile, shape_rings
@@ -20,7 +20,7 @@ CODE_FIGURES = 4.0
 STAND_OFF = 0.8
 
 
-def guide_tile(job: Job, grid: Grid) -> AreaTile:
+def guide_tile(job: Faced, grid: Grid) -> AreaTile:
     """What is printed around one piece, centred exactly as the piece's own tile is."""
     width, height = footprint(job.jig, job.piece.shape)
     piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
@@ -34,7 +34,7 @@ def guide_tile(job: Job, grid: Grid) -> AreaTile:
     return AreaTile(size, shape_rings(shape, size, grid))
 
 
-def _numbers(job: Job, grid: Grid) -> list[Laid]:
+def _numbers(job: Faced, grid: Grid) -> list[Laid]:
     """Each pocket's number at the far left of it, outside the guide's lines."""
     width, height = footprint(job.jig, job.piece.shape)
     off = guide_reach(job.guide) + STAND_OFF
@@ -47,7 +47,7 @@ def _numbers(job: Job, grid: Grid) -> list[Laid]:
     return laid
 
 
-def _code(job: Job, grid: Grid) -> Laid:
+def _code(job: Faced, grid: Grid) -> Laid:
     """The jig's code at the board's near right corner."""
     tile = TextTile(jig_code(job), CODE_FIGURES, grid)
     wide, high = tile.size[0] / grid.per_mm_x, tile.size[1] / grid.per_mm_y
@@ -55,13 +55,13 @@ def _code(job: Job, grid: Grid) -> Laid:
     return Laid(tile, right - 3.0 - wide / 2, bottom + 2.0 + high / 2)
 
 
-def guide_channel(job: Job) -> ChannelInfo:
+def guide_channel(job: Faced) -> ChannelInfo:
     """The one channel of a job's guide, named as its receiver wants it."""
     ink = guide_ink(job)
     return ChannelInfo(job.receiver.channel(ink.name), ink.shown, ink.kind.value)
 
 
-def guide_bed(job: Job, *, frame: BedFrame | None = None) -> BedRaster:
+def guide_bed(job: Faced, *, frame: BedFrame | None = None) -> BedRaster:
     """The guide's run of a job, in the same frame and at the same positions as the artwork's."""
     frame = frame or printer_frame(job)
     tile = guide_tile(job, frame.grid)

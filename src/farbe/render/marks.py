@@ -14,12 +14,12 @@ from shapely.ops import unary_union
 
 from farbe.art.artwork import Pixels
 from farbe.layout.bedframe import board_on_bed
+from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
 from farbe.layout.prints import alone, pocket_size
 from farbe.layout.rolls import line_places
-from farbe.model.job import Job
 from farbe.plan.order import channels, mirrored
 from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
 from farbe.separate.grid import Grid
@@ -73,13 +73,13 @@ class CodeTile:
         return np.asarray(drawn, np.uint8)[..., None]
 
 
-def label_words(job: Job, today: datetime.date) -> str:
+def label_words(job: Faced, today: datetime.date) -> str:
     """The label with its braces filled in."""
     known = {"job": job.name, "date": today.isoformat(), "code": jig_code(job)}
     return resolved(job.marks.label, known).strip()
 
 
-def marks_shape(job: Job) -> MultiPolygon:
+def marks_shape(job: Faced) -> MultiPolygon:
     """Trim marks and frame line around a piece that lies around (0, 0), in mm."""
     marks, parts = job.marks, []
     piece = piece_on_bed(job)
@@ -100,7 +100,7 @@ def marks_shape(job: Job) -> MultiPolygon:
     return found if isinstance(found, MultiPolygon) else MultiPolygon([found])
 
 
-def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
+def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
     """The marks of a job's artwork run; none without process black."""
     found = channels(job)
     black = next(
@@ -111,7 +111,7 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
         return []
     count, turned = len(found), mirrored(job.reader)
     laid: list[Laid] = []
-    if job.roll is not None and job.back is not None and job.jig.over is None:
+    if job.roll is not None and job.two_sided and job.came_up is None:
         laid += side_lines(job, grid, black, count)
     if job.marks.trim or job.marks.frame:
         tiles: dict[tuple[float, float], BlackOnly] = {}
@@ -126,7 +126,7 @@ def job_marks(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
     return laid
 
 
-def side_lines(job: Job, grid: Grid, black: int, count: int) -> list[Laid]:
+def side_lines(job: Faced, grid: Grid, black: int, count: int) -> list[Laid]:
     """A line behind each side A, by which its side B is found."""
     size = grid.size(LINE_LENGTH, LINE_WIDTH)
     ring = np.array([(0, 0), (size[0], 0), size, (0, size[1])], np.float64)
@@ -134,7 +134,7 @@ def side_lines(job: Job, grid: Grid, black: int, count: int) -> list[Laid]:
     return [Laid(tile, x, y) for _, x, y in line_places(job)]
 
 
-def label_tiles(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
+def label_tiles(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
     """The label's code and words as one-channel tiles at the near left corner of board or film."""
     words = label_words(job, today)
     if not words:
@@ -155,7 +155,7 @@ def label_tiles(job: Job, grid: Grid, today: datetime.date) -> list[Laid]:
     return laid
 
 
-def label_box(job: Job, grid: Grid, today: datetime.date) -> Polygon | None:
+def label_box(job: Faced, grid: Grid, today: datetime.date) -> Polygon | None:
     """What the label takes on the bed, in mm; None without one."""
     tiles = label_tiles(job, grid, today)
     if not tiles:
@@ -168,7 +168,7 @@ def label_box(job: Job, grid: Grid, today: datetime.date) -> Polygon | None:
     )
 
 
-def _around_piece(job: Job, grid: Grid) -> AreaTile:
+def _around_piece(job: Faced, grid: Grid) -> AreaTile:
     """The marks of one pocket, centred exactly as the piece's own tile is."""
     width, height = footprint(job.jig, job.piece.shape)
     piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)

@@ -14,17 +14,17 @@ from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.layout.body import artwork_of_print, is_warped, print_of_artwork
+from farbe.layout.faced import Faced
 from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
-from farbe.layout.sides import turned_over
+from farbe.model.artwork import Meaning
 from farbe.model.base import BadInput
 from farbe.model.edit import Recolour
-from farbe.model.job import Intent, Job
+from farbe.model.job import Intent
 from farbe.model.layer import Layer
 from farbe.model.piece import RoundBody, Shape
-from farbe.model.side import Meaning
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
@@ -50,7 +50,7 @@ class Canvas:
     turn: float = 0.0
 
     @classmethod
-    def of(cls, job: Job, grid: Grid, turn: float = 0.0) -> Canvas:
+    def of(cls, job: Faced, grid: Grid, turn: float = 0.0) -> Canvas:
         """Room for a job's piece and its bleed."""
         shape = job.piece.shape
         wide, high = shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
@@ -94,13 +94,13 @@ def ring_pixels(shape: Shape, grow: float, canvas: Canvas) -> tuple[Ring, ...]:
     return tuple(canvas.pixels(ring) for part in parts if not part.is_empty for ring in rings(part))
 
 
-def clip_rings(job: Job, canvas: Canvas) -> tuple[Ring, ...]:
+def clip_rings(job: Faced, canvas: Canvas) -> tuple[Ring, ...]:
     """What may be printed on: the piece and its bleed, or inside its margin."""
     grow = -job.placing.margin if job.placing.margin else job.bleed
     return ring_pixels(job.piece.shape, grow, canvas) or (np.zeros((3, 2)),)
 
 
-def place(job: Job, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
+def place(job: Faced, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
 
     Raises
@@ -158,13 +158,13 @@ def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: Canvas)
     return bend
 
 
-def job_artwork(job: Job, sources: Sources) -> Artwork | None:
+def job_artwork(job: Faced, sources: Sources) -> Artwork | None:
     """The pixels of a job's first artwork, if it has one."""
     return None if job.artwork is None else sources.artwork(job.artwork)
 
 
 def piece_separation(
-    job: Job,
+    job: Faced,
     sources: Sources,
     grid: Grid,
     *,
@@ -185,15 +185,16 @@ def piece_separation(
     """
     wanted = _as_seen(job, grid, printing_layers(job.stack) if layers is None else layers)
     own = _separation(job, sources, grid, wanted, turn=turn, placed=placed)
-    if job.opposite is not None:
-        other = _separation(turned_over(job), sources, grid, wanted, turn=-turn)
+    if job.two_readers and job.other is not None:
+        other = _separation(job.other, sources, grid, wanted, turn=-turn)
+        theirs = frozenset(layer.name for layer in wanted if not job.is_own(layer))
         # Each knows the other's shape, but not what the other knows of it.
-        own = replace(own, opposite=replace(other, opposite=own))
+        own = replace(own, opposite=replace(other, opposite=own), opposite_layers=theirs)
     return replace(own, mirrored=not as_read and mirrored(job.reader))
 
 
 def _separation(
-    job: Job,
+    job: Faced,
     sources: Sources,
     grid: Grid,
     layers: tuple[Layer, ...],
@@ -240,7 +241,7 @@ def lost_dots(layer: Layer) -> Dots | None:
     return None
 
 
-def _as_seen(job: Job, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+def _as_seen(job: Faced, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     """Layers for a grid; on a coarse one, dots that are finer than its pixels stay tones."""
     if grid.dpi_x >= 0.99 * min(job.printer.dpi_x, job.printer.dpi_y):
         return layers
@@ -259,7 +260,7 @@ def _as_seen(job: Job, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, ..
     )
 
 
-def colour_work(job: Job) -> ColourWork:
+def colour_work(job: Faced) -> ColourWork:
     """What the job's first artwork and its conversion say is done to process inks by hand."""
     art, gains = job.artwork, job.conversion.gains
     return ColourWork(
@@ -272,7 +273,7 @@ def colour_work(job: Job) -> ColourWork:
 
 
 def _named_plates(
-    job: Job, sources: Sources, canvas: Canvas, placed: PlacedArtwork
+    job: Faced, sources: Sources, canvas: Canvas, placed: PlacedArtwork
 ) -> dict[str, PlacedArtwork]:
     """Plates that came with the job's first artwork, placed as it is."""
     if job.artwork is None:
@@ -285,7 +286,7 @@ def _named_plates(
     }  # fmt: skip
 
 
-def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:
+def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:
     glyphs = tuple(
         tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
         for rings in set_box(box, sources.font(box))
@@ -295,14 +296,14 @@ def _lettering(job: Job, box: TextBox, sources: Sources, canvas: Canvas) -> Lett
     return Lettering(glyphs, inks, clip_rings(job, canvas), (red, green, blue))
 
 
-def _inks(colour: str, job: Job, profile: bytes) -> tuple[int, int, int, int]:
+def _inks(colour: str, job: Faced, profile: bytes) -> tuple[int, int, int, int]:
     """An sRGB colour as the job's conversion gives it."""
     seen = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
     cyan, magenta, yellow, black = job_converter(job, EMPTY, profile)(seen)[0, 0].tolist()
     return cyan, magenta, yellow, black
 
 
-def job_converter(job: Job, artwork: Artwork, profile: bytes) -> Callable[[Pixels], Pixels]:
+def job_converter(job: Faced, artwork: Artwork, profile: bytes) -> Callable[[Pixels], Pixels]:
     """The conversion that a job states, for an artwork."""
     how = job.conversion
 
@@ -369,7 +370,7 @@ class PieceTile:
         return np.asarray(merged, np.uint8).reshape(stop - start, self.size[0], len(self.order))
 
 
-def check_printable(job: Job) -> None:
+def check_printable(job: Faced) -> None:
     """Raise BadInput if no layer prints, or a layer's ink is not in the printer."""
     layers = printing_layers(job.stack)
     missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind, layer.ink)]
@@ -383,7 +384,7 @@ def check_printable(job: Job) -> None:
 
 
 def job_tile(
-    job: Job,
+    job: Faced,
     sources: Sources,
     grid: Grid,
     *,
@@ -405,7 +406,7 @@ def job_tile(
         If no layer prints, or a layer's ink is not in the printer.
     """
     check_printable(job)
-    quarters = quarter_turns(job.jig)
+    quarters = quarter_turns(job)
     # A print that is mirrored turns the other way before it is.
     as_read = -turn if mirrored(job.reader) else turn
     separation = piece_separation(
@@ -415,9 +416,9 @@ def job_tile(
     return Turned(tile, quarters) if quarters else tile
 
 
-def upright_grid(job: Job, grid: Grid) -> Grid:
+def upright_grid(job: Faced, grid: Grid) -> Grid:
     """A piece that lies across is separated upright on a grid that is turned the other way."""
-    return Grid(grid.dpi_y, grid.dpi_x) if quarter_turns(job.jig) % 2 else grid
+    return Grid(grid.dpi_y, grid.dpi_x) if quarter_turns(job) % 2 else grid
 
 
 def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:

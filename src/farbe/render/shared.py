@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink
-from farbe.model.job import Job
 from farbe.model.printer import Ink
 from farbe.plan.order import channels, channels_of
 from farbe.plan.shared import shared_stack
@@ -25,7 +25,7 @@ class GuideTrip:
     channel: ChannelInfo
 
 
-def guide_trips(jobs: tuple[Job, ...]) -> tuple[GuideTrip, ...]:
+def guide_trips(jobs: tuple[Faced, ...]) -> tuple[GuideTrip, ...]:
     """What the guides of jobs on one bed are printed with, each ink and number of hits once."""
     found: dict[tuple[str, int], GuideTrip] = {}
     names: dict[str, int] = {}
@@ -40,7 +40,7 @@ def guide_trips(jobs: tuple[Job, ...]) -> tuple[GuideTrip, ...]:
     return tuple(found.values())
 
 
-def guides_bed(jobs: tuple[Job, ...]) -> Raster:
+def guides_bed(jobs: tuple[Faced, ...]) -> Raster:
     """The guides' run."""
     trips = guide_trips(jobs)
     if len(jobs) == 1:
@@ -53,7 +53,7 @@ def guides_bed(jobs: tuple[Job, ...]) -> Raster:
     return Overlaid(parts, tuple(trip.channel for trip in trips))
 
 
-def artwork_bed(jobs: tuple[Job, ...], sources: Sources) -> Raster:
+def artwork_bed(jobs: tuple[Faced, ...], sources: Sources) -> Raster:
     """The artwork's runs, with the channels of all layers.
 
     Raises

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Protocol
 
 from farbe.art.artwork import Artwork
-from farbe.model.job import Job
-from farbe.model.side import ArtworkFile
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile
 from farbe.model.text import TextBox
 
 
@@ -19,5 +19,5 @@ class Sources(Protocol):
     def font(self, box: TextBox) -> bytes:
         """The font file of a text box."""
 
-    def profile(self, job: Job) -> bytes:
+    def profile(self, job: Faced) -> bytes:
         """The printer's CMYK profile."""

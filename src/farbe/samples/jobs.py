@@ -11,8 +11,11 @@ from shapely.geometry import Point, Polygon
 from farbe.files.atomic import make_folder
 from farbe.files.jobfile import SUFFIX, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.fill import fullest
 from farbe.layout.pockets import centred_jig
+from farbe.model.artwork import ArtworkFile
+from farbe.model.face import Face, SamePrint, Turn, Turning
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
@@ -31,11 +34,12 @@ from farbe.model.piece import (
 )
 from farbe.model.placing import Across, Fit, Placing
 from farbe.model.roll import Cut, Garment, Packing, Roll
-from farbe.model.side import ArtworkFile, Back, Content, Turn, Turning
 from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
 from farbe.model.treatment import Choke, Dots, Ease, Grain, Holes, Specks
 from farbe.plan.order import default_stack
+from farbe.plan.printers import FLATBED, ROLL_PRINTER
+from farbe.plan.receivers import OPEN_PLATES
 from farbe.plan.recipes import recipe
 from farbe.plan.spots import with_plates
 from farbe.render.footprints import ganged
@@ -62,8 +66,6 @@ from farbe.samples.draw import (
     window_inside,
     window_outside,
 )
-from farbe.samples.printers import FLATBED, ROLL_PRINTER
-from farbe.samples.receivers import OPEN_PLATES
 from farbe.samples.spots import write_spot_label
 
 
@@ -90,14 +92,18 @@ def lid_job(store: ArtStore) -> Job:
             relief=0.3,
             surface=Surface(colour="#1d3b31", name="steel, dark green"),
         ),
-        reader=Reader.FACE,
-        printer=FLATBED,
-        artworks=(artwork.replace(width=66.0, height=66.0),),
-        stack=(
-            WHITE_UNDER.replace(treatments=(Choke(by=0.12),)),
-            COLOUR,
-            VARNISH_OVER.replace(hits=3, name="Raised varnish"),
+        faces=(
+            Face(
+                reader=Reader.FACE,
+                artworks=(artwork.replace(width=66.0, height=66.0),),
+                stack=(
+                    WHITE_UNDER.replace(treatments=(Choke(by=0.12),)),
+                    COLOUR,
+                    VARNISH_OVER.replace(hits=3, name="Raised varnish"),
+                ),
+            ),
         ),
+        printer=FLATBED,
         jig=centred_jig(jig, lid),
         receiver=OPEN_PLATES,
     )
@@ -105,10 +111,25 @@ def lid_job(store: ArtStore) -> Job:
 
 #: Helpers of the stall; all names are made up.
 HELPERS = (
-    "Alda Brook", "Benno Quill", "Cara Wick", "Dilys Fenn", "Edo Marsh", "Fia Loam",
-    "Gethin Reed", "Hanne Copse", "Ivo Thatch", "Juno Lark", "Kester Moss", "Lio Heath",
-    "Merel Stook", "Nils Harrow", "Orla Gorse", "Piet Sedge", "Runa Fold", "Sven Tallow",
-)  # fmt: skip
+    "Alda Brook",
+    "Benno Quill",
+    "Cara Wick",
+    "Dilys Fenn",
+    "Edo Marsh",
+    "Fia Loam",
+    "Gethin Reed",
+    "Hanne Copse",
+    "Ivo Thatch",
+    "Juno Lark",
+    "Kester Moss",
+    "Lio Heath",
+    "Merel Stook",
+    "Nils Harrow",
+    "Orla Gorse",
+    "Piet Sedge",
+    "Runa Fold",
+    "Sven Tallow",
+)
 
 
 def tag_shape() -> Outline:
@@ -154,28 +175,48 @@ def tag_job(store: ArtStore) -> Job:
             name="name tag", shape=shape, height=4, surface=Surface(colour="#c99f6a", name="wood")
         ),
         printer=FLATBED,
-        artworks=(stall, kitchen.replace(quantity=6)),
-        texts=(
-            TextBox(
-                text="{name}", x=-2.75, y=1, width=32, height=5, size=3.4, colour="#2a1a10",
-                across=Across.LEFT, face=TypeFace.BOLD,
+        faces=(
+            Face(
+                artworks=(stall, kitchen.replace(quantity=6)),
+                texts=(
+                    TextBox(
+                        text="{name}",
+                        x=-2.75,
+                        y=1,
+                        width=32,
+                        height=5,
+                        size=3.4,
+                        colour="#2a1a10",
+                        across=Across.LEFT,
+                        face=TypeFace.BOLD,
+                    ),
+                    TextBox(
+                        text="{place} · {#}",
+                        x=-2.75,
+                        y=-5,
+                        width=32,
+                        height=3,
+                        size=2.1,
+                        colour="#7a4a16",
+                        across=Across.LEFT,
+                    ),
+                ),
+                table=Table(
+                    file_name="helpers.csv",
+                    columns=("name", "place"),
+                    rows=tuple(
+                        (n, "Stall" if i < 12 else "Kitchen") for i, n in enumerate(HELPERS)
+                    ),
+                ),
+                stack=stack,
             ),
-            TextBox(
-                text="{place} · {#}", x=-2.75, y=-5, width=32, height=3, size=2.1,
-                colour="#7a4a16", across=Across.LEFT,
-            ),
+            Face(stack=stack, artworks=(behind,)),
         ),
-        table=Table(
-            file_name="helpers.csv",
-            columns=("name", "place"),
-            rows=tuple((n, "Stall" if i < 12 else "Kitchen") for i, n in enumerate(HELPERS)),
-        ),
-        stack=stack,
-        back=Back(stack=stack, artworks=(behind,), turning=Turning(turn=Turn.ENDWAYS)),
+        comes_up=Turning(turn=Turn.ENDWAYS),
         bleed=1.0,
         jig=centred_jig(jig, shape),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
+    )
 
 
 def _bed_of(name: str, shape: Shape, gap: float, *, count: int | None = None) -> Jig:
@@ -191,16 +232,22 @@ def label_job(store: ArtStore) -> Job:
     return Job(
         name="Thyme honey labels",
         piece=Piece(
-            name="jar label", shape=shape, height=0.1,
+            name="jar label",
+            shape=shape,
+            height=0.1,
             surface=Surface(material=Material.CLEAR, name="clear film"),
         ),
-        reader=Reader.THROUGH,
+        faces=(
+            Face(
+                reader=Reader.THROUGH,
+                artworks=(_drawn(store, "thyme-label.png", jar_label()),),
+                stack=default_stack(Reader.THROUGH),
+            ),
+        ),
         printer=FLATBED,
-        artworks=(_drawn(store, "thyme-label.png", jar_label()),),
-        stack=default_stack(Reader.THROUGH),
         jig=_bed_of("Labels 84 × 56", shape, 6.0),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
+    )
 
 
 def spot_label_job(store: ArtStore) -> Job:
@@ -212,15 +259,18 @@ def spot_label_job(store: ArtStore) -> Job:
     shape = Rectangle(width=84, height=56, corner_radius=3)
     plain = Job(
         name="Labels from a designer's PDF",
-        piece=Piece(name="jar label", shape=shape, height=0.4,
-                    surface=Surface(colour="#20302a", name="dark card")),
+        piece=Piece(
+            name="jar label",
+            shape=shape,
+            height=0.4,
+            surface=Surface(colour="#20302a", name="dark card"),
+        ),
         printer=FLATBED,
-        artworks=(artwork,),
-        stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+        faces=(Face(artworks=(artwork,), stack=(WHITE_UNDER, COLOUR, VARNISH_OVER)),),
         jig=_bed_of("Cards 84 × 56", shape, 6.0),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
-    return with_plates(plain, artwork)
+    )
+    return with_plates(Faced(plain), artwork).job
 
 
 def sign_job(store: ArtStore) -> Job:
@@ -230,11 +280,15 @@ def sign_job(store: ArtStore) -> Job:
     return Job(
         name="Lit stall sign",
         piece=Piece(name="sign", shape=shape, height=5, surface=made.surface),
-        reader=made.reader,
+        faces=(
+            Face(
+                reader=made.reader,
+                artworks=(_drawn(store, "stall-sign.png", stall_sign(), 160),),
+                placing=Placing(fit=Fit.FILL),
+                stack=(made.stack[0], made.stack[1].replace(source=WholePiece(), treatments=())),
+            ),
+        ),
         printer=FLATBED,
-        artworks=(_drawn(store, "stall-sign.png", stall_sign(), 160),),
-        placing=Placing(fit=Fit.FILL),
-        stack=(made.stack[0], made.stack[1].replace(source=WholePiece(), treatments=())),
         jig=_bed_of("Signs 280 × 180", shape, 10.0),
         receiver=OPEN_PLATES,
     )
@@ -250,17 +304,29 @@ def window_job(store: ArtStore) -> Job:
     middle = ((-118.0, -34.0), (118.0, -34.0), (118.0, 34.0), (-118.0, 34.0))
     return Job(
         name="Shop window, two faces",
-        piece=Piece(name="window film", shape=shape, height=0.2,
-                    surface=Surface(material=Material.CLEAR, name="clear film")),
-        reader=made.reader,
+        piece=Piece(
+            name="window film",
+            shape=shape,
+            height=0.2,
+            surface=Surface(material=Material.CLEAR, name="clear film"),
+        ),
+        faces=(
+            Face(
+                reader=made.reader,
+                artworks=(_drawn(store, "window-outside.png", window_outside(), 160),),
+                stack=made.stack,
+            ),
+            Face(
+                reader=Reader.FACE,
+                artworks=(_drawn(store, "window-inside.png", window_inside(), 160),),
+            ),
+        ),
+        comes_up=SamePrint(),
         printer=FLATBED,
-        artworks=(_drawn(store, "window-outside.png", window_outside(), 160),),
-        opposite=Content(artworks=(_drawn(store, "window-inside.png", window_inside(), 160),)),
-        stack=made.stack,
         see_through=Holes(spacing=2.4, size=1.5, solid=Region(rings=(middle,))),
         jig=_bed_of("Window films 256 × 176", shape, 10.0, count=1),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
+    )
 
 
 def apron_job(store: ArtStore) -> Job:
@@ -278,10 +344,14 @@ def apron_job(store: ArtStore) -> Job:
     return Job(
         name="Apron transfers",
         piece=Piece(name="apron print", shape=shape, surface=made.surface),
-        reader=made.reader,
+        faces=(
+            Face(
+                reader=made.reader,
+                artworks=(_drawn(store, "keeper-of-bees.png", apron_print(), 300),),
+                stack=(made.stack[0], soft),
+            ),
+        ),
         printer=FLATBED,
-        artworks=(_drawn(store, "keeper-of-bees.png", apron_print(), 300),),
-        stack=(made.stack[0], soft),
         jig=_bed_of("Transfers 190 × 160", shape, 8.0),
         receiver=OPEN_PLATES,
     )
@@ -302,13 +372,12 @@ def gang_job(store: ArtStore) -> Job:
     film = Roll(width=600, gap=5, packing=Packing.SHAPES, cut=Cut.SHAPES, price=4.2)
     plain = Job(
         name="Apron gang",
-        piece=Piece(name="apron print", shape=Rectangle(width=180, height=150),
-                    surface=made.surface),
-        reader=made.reader,
+        piece=Piece(
+            name="apron print", shape=Rectangle(width=180, height=150), surface=made.surface
+        ),
+        faces=(Face(reader=made.reader, artworks=arts, stack=(made.stack[0], white)),),
         printer=ROLL_PRINTER,
-        artworks=arts,
-        stack=(made.stack[0], white),
-        roll=film,
+        medium=film,
         garments=(
             Garment(colour="#23262e", name="dark cotton", size="M", count=3),
             Garment(colour="#23262e", name="dark cotton", size="L", count=2),
@@ -317,8 +386,8 @@ def gang_job(store: ArtStore) -> Job:
         marks=Marks(frame=False, trim=False, label="{job} · {date}", label_height=4),
         jig=_bed_of("Transfers 190 × 160", Rectangle(width=190, height=160), 8.0),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
-    return ganged(plain, store)
+    )
+    return ganged(Faced(plain), store).job
 
 
 def banner_job(store: ArtStore) -> Job:
@@ -334,56 +403,90 @@ def banner_job(store: ArtStore) -> Job:
     ]
     made = Job(
         name="Hanging banners, two sides",
-        piece=Piece(name="banner", shape=Rectangle(width=300, height=420),
-                    surface=Surface(material=Material.TEXTILE, colour="#f6f3ec", name="canvas")),
+        piece=Piece(
+            name="banner",
+            shape=Rectangle(width=300, height=420),
+            surface=Surface(material=Material.TEXTILE, colour="#f6f3ec", name="canvas"),
+        ),
         printer=ROLL_PRINTER,
-        artworks=tuple(sides[:2]),
-        stack=(COLOUR,),
-        back=Back(stack=(COLOUR,), artworks=tuple(sides[2:])),
-        roll=Roll(width=400, side=15, lead=40, trail=60, gap=20, price=6.5),
+        faces=(
+            Face(artworks=tuple(sides[:2]), stack=(COLOUR,)),
+            Face(stack=(COLOUR,), artworks=tuple(sides[2:])),
+        ),
+        comes_up=Turning(),
+        medium=Roll(width=400, side=15, lead=40, trail=60, gap=20, price=6.5),
         jig=_bed_of("Banners", Rectangle(width=200, height=200), 8.0),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
-    return ganged(made, store)
+    )
+    return ganged(Faced(made), store).job
 
 
 def mead_job(store: ArtStore) -> Job:
     """Mead bottles on rollers: four side by side, printed all around with a seam of half a mm."""
     body = RoundBody(diameter=75, zone=88, seam=0.5)
     board = Board(x=0, y=0, width=600, height=300, colour="#4a4d50")
-    jig = Jig(name="Bottles on rollers, 4", board=board, first_x=20, first_y=20, columns=4, rows=1,
-              gap_x=40, turned=90, play=0.3)  # fmt: skip
+    jig = Jig(
+        name="Bottles on rollers, 4",
+        board=board,
+        first_x=20,
+        first_y=20,
+        columns=4,
+        rows=1,
+        gap_x=40,
+        turned=90,
+        play=0.3,
+    )
     return Job(
         name="Heather mead bottles",
-        piece=Piece(name="mead bottle", shape=body, height=75,
-                    surface=Surface(colour="#3a2a1c", name="brown glass")),
+        piece=Piece(
+            name="mead bottle",
+            shape=body,
+            height=75,
+            surface=Surface(colour="#3a2a1c", name="brown glass"),
+        ),
         printer=FLATBED,
-        artworks=(_drawn(store, "heather-mead.png", mead_label(), 300),),
-        placing=Placing(fit=Fit.FILL),
-        stack=(WHITE_UNDER.replace(treatments=(Choke(by=0.1),)), COLOUR),
+        faces=(
+            Face(
+                artworks=(_drawn(store, "heather-mead.png", mead_label(), 300),),
+                placing=Placing(fit=Fit.FILL),
+                stack=(WHITE_UNDER.replace(treatments=(Choke(by=0.1),)), COLOUR),
+            ),
+        ),
         jig=centred_jig(jig, body),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
+    )
 
 
 def beaker_job(store: ArtStore) -> Job:
     """Tapered beakers by transfers that are wrapped around: the artwork is bent into an arc."""
     body = RoundBody(diameter=62, end_diameter=82, zone=84, seam=2.0, unrolled=Unrolled.WRAPPED)
     made = recipe("transfer on dark")
-    jig = Jig(name="Beaker wraps, 2", board=Board(x=5, y=5, width=590, height=290,
-              colour="#d8d2c4"), first_x=10, first_y=10, columns=2, rows=1, gap_x=12)  # fmt: skip
+    jig = Jig(
+        name="Beaker wraps, 2",
+        board=Board(x=5, y=5, width=590, height=290, colour="#d8d2c4"),
+        first_x=10,
+        first_y=10,
+        columns=2,
+        rows=1,
+        gap_x=12,
+    )
     return Job(
         name="Tapered beakers",
-        piece=Piece(name="beaker", shape=body,
-                    surface=Surface(colour="#20302a", name="dark enamel")),
-        reader=made.reader,
+        piece=Piece(
+            name="beaker", shape=body, surface=Surface(colour="#20302a", name="dark enamel")
+        ),
+        faces=(
+            Face(
+                reader=made.reader,
+                artworks=(_drawn(store, "warm-mead.png", beaker_print(), 300),),
+                placing=Placing(fit=Fit.FIT),
+                stack=made.stack,
+            ),
+        ),
         printer=FLATBED,
-        artworks=(_drawn(store, "warm-mead.png", beaker_print(), 300),),
-        placing=Placing(fit=Fit.FIT),
-        stack=made.stack,
         jig=centred_jig(jig, body),
         receiver=OPEN_PLATES,
-    )  # fmt: skip
+    )
 
 
 SAMPLES = {

@@ -9,9 +9,9 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
-from farbe.model.side import ArtworkFile
 from farbe.separate.tones import nearness_table, screen_for
 
 #: Weights of red, green and blue in luma (ITU-R BT.709), to which saturation pulls.

@@ -118,7 +118,8 @@ class Separation:
     profile : the printer's CMYK profile, by which CMYK artwork is looked at
     pixels : places in mm around the piece's middle, y up, to pixels of the canvas
     named : plates that came with the artwork, placed as it is, by their name in lower case
-    opposite : what the reader on the other side sees; its layers are made there and turned over
+    opposite : what the reader on the other side sees; the layers named in ``opposite_layers`` are
+        made there and turned over
     see_through : holes through all layers; the edges of layers without colour stand back from
         them by their choke
     """
@@ -137,6 +138,7 @@ class Separation:
     limits: InkLimits = InkLimits()
     colours: ColourWork = ColourWork()
     opposite: Separation | None = None
+    opposite_layers: frozenset[str] = frozenset()
     see_through: Holes | None = None
 
     @property
@@ -156,7 +158,7 @@ class Separation:
         """
         plates: list[Plate] = []
         for layer in self.layers:
-            if layer.opposite and self.opposite is not None:
+            if layer.name in self.opposite_layers and self.opposite is not None:
                 made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
             else:
                 made = self.of_layer(layer, start, stop)

@@ -9,13 +9,14 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWid
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form, label
-from farbe.desk.stations.base import Desk, with_artwork
+from farbe.desk.stations.base import Desk
 from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import Figure, Listed, Pick
+from farbe.edits.values import with_artwork
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile, Meaning, PageBox, PlateUse
 from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, Points, Recolour
-from farbe.model.job import Job
-from farbe.model.side import ArtworkFile, Meaning, PageBox, PlateUse
 from farbe.plan.spots import meant, with_plates
 
 _EDITS: tuple[tuple[str, Value], ...] = (
@@ -67,7 +68,7 @@ class ArtworkForm(Form):
         desk.results.preview_changed.connect(self.refresh)
         self.refresh()
 
-    def _index(self, job: Job) -> int | None:
+    def _index(self, job: Faced) -> int | None:
         """Which of the job's artworks is shown."""
         preview = self._desk.results.preview
         shown = preview.job.artwork if preview is not None else None
@@ -76,11 +77,11 @@ class ArtworkForm(Form):
             return digests.index(shown.digest)
         return 0 if digests else None
 
-    def _art(self, job: Job) -> ArtworkFile | None:
+    def _art(self, job: Faced) -> ArtworkFile | None:
         index = self._index(job)
         return None if index is None else job.artworks[index]
 
-    def _change(self, job: Job, **fields: Any) -> Job:
+    def _change(self, job: Faced, **fields: Any) -> Faced:
         index = self._index(job)
         return job if index is None else with_artwork(job, index, **fields)
 
@@ -161,7 +162,7 @@ class ArtworkForm(Form):
         """Read a group of the drawing as a plate, or as part of the picture again."""
         kind = self._desk.recall_plate(name) or meant(name)
 
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             art = self._art(job)
             if art is None:
                 return job
@@ -197,23 +198,23 @@ class ArtworkForm(Form):
             return
         session.edit("Profile of the artwork", lambda j: self._change(j, profile=digest))
 
-    def _with_page(self, job: Job, page: int, pages: int) -> Job:
+    def _with_page(self, job: Faced, page: int, pages: int) -> Faced:
         if not 1 <= page <= pages:
             raise BadInput(f"The file has {pages} pages; there is no page {page}.")
         return self._change(job, page=page)
 
-    def _field(self, job: Job, field: str, otherwise: Any) -> Any:
+    def _field(self, job: Faced, field: str, otherwise: Any) -> Any:
         art = self._art(job)
         return otherwise if art is None else getattr(art, field)
 
     def _plate(self, form: Form, place: int, use: PlateUse) -> None:
         session = self._desk.session
 
-        def get(job: Job) -> PlateUse | None:
+        def get(job: Faced) -> PlateUse | None:
             plates = self._field(job, "plates", ())
             return plates[place] if place < len(plates) else None
 
-        def put(job: Job, made: PlateUse) -> Job:
+        def put(job: Faced, made: PlateUse) -> Faced:
             plates = self._field(job, "plates", ())
             job = self._change(job, plates=(*plates[:place], made, *plates[place + 1 :]))
             art = self._art(job)
@@ -221,11 +222,11 @@ class ArtworkForm(Form):
             only = None if art is None else art.replace(plates=(made,))
             return job if only is None or made.meaning is use.meaning else with_plates(job, only)
 
-        def meaning(job: Job) -> Meaning | None:
+        def meaning(job: Faced) -> Meaning | None:
             found = get(job)
             return found.meaning if found is not None else None
 
-        def mean(job: Job, value: Meaning) -> Job:
+        def mean(job: Faced, value: Meaning) -> Faced:
             found = get(job)
             self._desk.remember_plate(use.name, value)
             return job if found is None else put(job, found.replace(meaning=value))
@@ -241,12 +242,12 @@ class ArtworkForm(Form):
     def _ink(self, name: str, index: int, get: Any, put: Any) -> NumberField:
         ink = ("cyan", "magenta", "yellow", "black")[index]
 
-        def write(job: Job, value: float) -> Job:
+        def write(job: Faced, value: float) -> Faced:
             use = get(job)
             if use is None:
                 return job
             inks = (*use.inks[:index], value, *use.inks[index + 1 :])
-            made: Job = put(job, use.replace(inks=inks))
+            made: Faced = put(job, use.replace(inks=inks))
             return made
 
         return NumberField(

@@ -12,8 +12,7 @@ from farbe.desk.picking import Picking
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
-from farbe.model.job import Job
-from farbe.model.side import Meaning
+from farbe.model.artwork import Meaning
 
 
 @dataclass(frozen=True)
@@ -47,21 +46,3 @@ def scrolled(form: QWidget) -> QScrollArea:
     area.setFixedWidth(316)
     area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     return area
-
-
-def with_piece(job: Job, **fields: object) -> Job:
-    return job.replace(piece=job.piece.replace(**fields))
-
-
-def with_surface(job: Job, **fields: object) -> Job:
-    return with_piece(job, surface=job.piece.surface.replace(**fields))
-
-
-def with_jig(job: Job, **fields: object) -> Job:
-    return job.replace(jig=job.jig.replace(**fields))
-
-
-def with_artwork(job: Job, index: int, **fields: object) -> Job:
-    """The job with one of its artworks changed."""
-    arts = job.artworks
-    return job.replace(artworks=(*arts[:index], arts[index].replace(**fields), *arts[index + 1 :]))

@@ -17,9 +17,9 @@ from farbe.desk.stations.bedform.pocket import PocketPart
 from farbe.desk.stations.bedform.sides import SidesPart
 from farbe.desk.stations.bedform.text import TextPart
 from farbe.desk.stations.rollcanvas import RollCanvas
-from farbe.desk.stations.rolledits import on_roll
 from farbe.desk.stations.rollform import RollForm, lies_on
 from farbe.desk.stations.tray import Tray
+from farbe.edits.film import on_roll
 
 
 class BedForm(Form):

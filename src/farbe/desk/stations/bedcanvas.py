@@ -18,18 +18,18 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 
-from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.stations.pocketpainter import PocketPainter
 from farbe.desk.stations.snapping import Snapped, nearest_point, snap
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
+from farbe.edits import bed as bed_edits
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.body import on_rollers
+from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
 from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed, used_pockets
-from farbe.model.job import Job
 from farbe.model.piece import RoundBody
 from farbe.plan.sentence import number
 
@@ -61,7 +61,7 @@ class BedCanvas(BedWorld):
         self._pockets: tuple[Pocket, ...] = ()
         self._code = ""
         self._painter = PocketPainter(desk, self)
-        self._grab: tuple[QPointF, Job] | None = None
+        self._grab: tuple[QPointF, Faced] | None = None
         self.setAccessibleName("The bed in plan")
         self.setAcceptDrops(True)
         desk.session.changed.connect(self._job_changed)
@@ -135,7 +135,7 @@ class BedCanvas(BedWorld):
         self._paint_measure(painter, job)
         self._paint_rulers(painter, job)
 
-    def _paint_rollers(self, painter: QPainter, job: Job) -> None:
+    def _paint_rollers(self, painter: QPainter, job: Faced) -> None:
         """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
         body, used = job.piece.shape, used_pockets(job)
         if not isinstance(body, RoundBody) or not used:
@@ -159,11 +159,11 @@ class BedCanvas(BedWorld):
             painter.drawRect(neck)
 
     @staticmethod
-    def _on_board(job: Job) -> QColor:
+    def _on_board(job: Faced) -> QColor:
         dark = QColor(job.jig.board.colour).lightnessF() < 0.5
         return QColor("#f0f0f0" if dark else "#2c2c2c")
 
-    def _paint_pockets(self, painter: QPainter, job: Job) -> None:
+    def _paint_pockets(self, painter: QPainter, job: Faced) -> None:
         """All pockets that show."""
         width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
         shown = self.places(self._pockets, (width, height))
@@ -171,7 +171,7 @@ class BedCanvas(BedWorld):
         self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
         self._paint_figures(painter, job, shown, width, height)
 
-    def _paint_unused(self, painter: QPainter, job: Job, places: list[QPointF]) -> None:
+    def _paint_unused(self, painter: QPainter, job: Faced, places: list[QPointF]) -> None:
         painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for at in places:
@@ -180,7 +180,7 @@ class BedCanvas(BedWorld):
     def _paint_figures(
         self,
         painter: QPainter,
-        job: Job,
+        job: Faced,
         shown: list[tuple[Pocket, QPointF]],
         width: float,
         height: float,
@@ -215,7 +215,7 @@ class BedCanvas(BedWorld):
                     self._painter.paint_boxes(painter, job, at)
                     painter.setPen(QPen(QColor(theme().accent), 2.5))
 
-    def _paint_keep_outs(self, painter: QPainter, job: Job) -> None:
+    def _paint_keep_outs(self, painter: QPainter, job: Faced) -> None:
         for index, keep_out in enumerate(job.jig.keep_outs):
             corners = [
                 to_bed(job.jig.datum, job.printer, x, y)
@@ -253,7 +253,7 @@ class BedCanvas(BedWorld):
             y = self.at(0, self._snapped.along).y()
             painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
-    def _paint_measure(self, painter: QPainter, job: Job) -> None:
+    def _paint_measure(self, painter: QPainter, job: Faced) -> None:
         if not self.measuring:
             return
         painter.setFont(font(12.5))
@@ -279,7 +279,7 @@ class BedCanvas(BedWorld):
         painter.setPen(QColor(theme().footer_text))
         painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
 
-    def _paint_datum(self, painter: QPainter, job: Job) -> None:
+    def _paint_datum(self, painter: QPainter, job: Faced) -> None:
         datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
         across, along = axes(job.jig.datum)
         painter.setPen(QPen(QColor("#d0453a"), 3))
@@ -297,7 +297,7 @@ class BedCanvas(BedWorld):
         painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
         painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
 
-    def _paint_rulers(self, painter: QPainter, job: Job) -> None:
+    def _paint_rulers(self, painter: QPainter, job: Faced) -> None:
         """Rulers measure from the datum, as every figure of the job does."""
         t, width, height = theme(), self.width(), self.height()
         painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
@@ -401,11 +401,11 @@ class BedCanvas(BedWorld):
         self._snapped = None if free else snap(job, self.keep_out, by, 8 / self.scale)
         by = by if self._snapped is None else self._snapped.by
         if self.keep_out is not None:
-            bededits.drag_keep_out(self._desk.session, job, self.keep_out, by)
+            bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
         else:
-            bededits.drag_grid(self._desk.session, job, by)
+            bed_edits.drag_grid(self._desk.session, job, by)
 
-    def _on_point(self, job: Job, place: QPointF) -> QPointF:
+    def _on_point(self, job: Faced, place: QPointF) -> QPointF:
         """The corner or middle that is meant by a place near it, or the place."""
         x, y = nearest_point(job, self._pockets, place.x(), place.y(), 9 / self.scale)
         return QPointF(x, y)
@@ -420,7 +420,7 @@ class BedCanvas(BedWorld):
         if data.hasFormat(ARTWORK_MIME):
             digest = bytes(data.data(ARTWORK_MIME).data()).decode()
             if pocket is not None:
-                bededits.give_artwork(self._desk.session, {pocket.number}, digest)
+                bed_edits.give_artwork(self._desk.session, {pocket.number}, digest)
                 self.choose(pocket.number)
             return
         for url in data.urls():
@@ -440,7 +440,7 @@ class BedCanvas(BedWorld):
             self.choice_changed.emit()
             self.update()
         if self._grab is not None:
-            self._desk.session.end_group()
+            self._desk.session.end_action()
         self._grab = self._snapped = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -454,12 +454,12 @@ class BedCanvas(BedWorld):
         if way is not None and job is not None:
             far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
             across, along = axes(job.jig.datum)
-            bededits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
+            bed_edits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
         elif event.key() == Qt.Key.Key_X:
-            bededits.switch_pockets(self._desk.session, self.selected)
+            bed_edits.switch_pockets(self._desk.session, self.selected)
         elif event.key() == Qt.Key.Key_M or (self.measuring and event.key() == Qt.Key.Key_Escape):
             self.measure(not self.measuring)
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
-            bededits.remove_keep_out(self._desk.session, self.keep_out)
+            bed_edits.remove_keep_out(self._desk.session, self.keep_out)
         else:
             super().keyPressEvent(event)

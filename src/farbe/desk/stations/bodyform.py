@@ -9,42 +9,9 @@ from PySide6.QtWidgets import QLabel, QWidget
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
-from farbe.desk.stations.base import with_jig, with_piece
-from farbe.layout.pockets import centred_jig
-from farbe.model.job import Job
-from farbe.model.piece import RoundBody, Unrolled
+from farbe.edits.body import body_of, with_body
+from farbe.model.piece import Unrolled
 from farbe.plan.sentence import number
-
-
-def as_round_body(job: Job) -> Job:
-    """The piece as a body that its present width goes around; bodies lie across on rollers."""
-    shape = job.piece.shape
-    body = RoundBody(diameter=round(max(20.0, shape.width / math.pi), 1), zone=shape.height)
-    made = with_piece(job, shape=body, height=body.widest)
-    return with_jig(made, turned=90, rows=1)
-
-
-def _body(job: Job) -> RoundBody | None:
-    shape = job.piece.shape
-    return shape if isinstance(shape, RoundBody) else None
-
-
-def with_body(job: Job, **fields: object) -> Job:
-    """The job with other figures of its body; on rollers its height is its thickness."""
-    body = _body(job)
-    if body is None:
-        return job
-    made = body.replace(**fields)
-    if made.end_diameter == made.diameter:
-        made = made.replace(end_diameter=None)
-    job = with_piece(job, shape=made)
-    if made.unrolled is Unrolled.ROLLERS:
-        return with_jig(with_piece(job, height=made.widest), rows=1, turned=90)
-    if body.unrolled is Unrolled.ROLLERS:
-        # What is wrapped around is printed flat.
-        flat = with_piece(job, height=0.0)
-        return flat.replace(jig=centred_jig(flat.jig.replace(turned=0), made))
-    return job
 
 
 class BodyRows:
@@ -55,12 +22,12 @@ class BodyRows:
 
         def figure(name: str, field: str, *, step: float = 1.0) -> NumberField:
             return NumberField(
-                session, name, lambda j: getattr(_body(j), field, 0.0) or 0.0,
+                session, name, lambda j: getattr(body_of(j), field, 0.0) or 0.0,
                 lambda j, v: with_body(j, **{field: v}), step=step,
             )  # fmt: skip
 
         far = NumberField(
-            session, "Far diameter", lambda j: getattr(_body(j), "far_diameter", 0.0),
+            session, "Far diameter", lambda j: getattr(body_of(j), "far_diameter", 0.0),
             lambda j, v: with_body(j, end_diameter=v),
         )  # fmt: skip
         ways = [(way, way.value) for way in Unrolled]
@@ -69,7 +36,7 @@ class BodyRows:
             "Lines run",
             ChoiceField(
                 session, "Lines of the artwork run", lays,
-                lambda j: getattr(_body(j), "follows", True),
+                lambda j: getattr(body_of(j), "follows", True),
                 lambda j, v: with_body(j, follows=v),
             ),
         )  # fmt: skip
@@ -81,7 +48,7 @@ class BodyRows:
                 "Printed",
                 ChoiceField(
                     session, "Printed how", ways,
-                    lambda j: getattr(_body(j), "unrolled", Unrolled.ROLLERS),
+                    lambda j: getattr(body_of(j), "unrolled", Unrolled.ROLLERS),
                     lambda j, v: with_body(j, unrolled=v),
                 ),
             ),
@@ -91,7 +58,7 @@ class BodyRows:
 
     def refresh(self) -> None:
         job = self._session.job
-        body = _body(job) if job is not None else None
+        body = body_of(job) if job is not None else None
         for row in (*self._rows, self._words):
             row.setVisible(body is not None)
         if body is None:

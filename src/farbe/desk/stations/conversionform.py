@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QFileDialog, QPushButton
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
-from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
+from farbe.edits.values import lens
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Intent, Job
+from farbe.model.job import Intent
 
 
 class ConversionForm(Form):
@@ -70,7 +71,7 @@ class ConversionForm(Form):
     def _each(self, name: str) -> NumberField:
         index = ("Cyan", "Magenta", "Yellow", "Black").index(name)
 
-        def put(job: Job, value: float) -> Job:
+        def put(job: Faced, value: float) -> Faced:
             each = list(job.conversion.each)
             each[index] = value
             return job.replace(conversion=job.conversion.replace(each=tuple(each)))

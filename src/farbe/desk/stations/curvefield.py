@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QWidget
 
 from farbe.desk.session import Session
 from farbe.desk.theme import font, theme
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 
 Points = tuple[tuple[float, float], ...]
 GRIP = 9.0
@@ -23,8 +23,8 @@ class CurveField(QWidget):
     def __init__(
         self,
         session: Session,
-        get: Callable[[Job], Points],
-        put: Callable[[Job, Points], Job],
+        get: Callable[[Faced], Points],
+        put: Callable[[Faced, Points], Faced],
     ) -> None:
         super().__init__()
         self._session, self._get, self._put = session, get, put
@@ -58,7 +58,7 @@ class CurveField(QWidget):
         return round(max(0.0, min(100.0, x))), round(max(0.0, min(100.0, y)))
 
     def _set(self, points: Points, group: str | None) -> None:
-        self._session.edit("Tone curve", lambda job: self._put(job, points), group=group)
+        self._session.edit("Tone curve", lambda job: self._put(job, points), joins=True)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         points, here = self.points(), event.position()
@@ -80,7 +80,7 @@ class CurveField(QWidget):
 
     def mouseReleaseEvent(self, _: QMouseEvent) -> None:
         if self._dragging:
-            self._session.end_group()
+            self._session.end_action()
         self._dragging = False
 
     def _move(self, index: int, x: float, y: float, group: str) -> None:

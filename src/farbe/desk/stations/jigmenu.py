@@ -9,8 +9,8 @@ from PySide6.QtGui import QColor, QIcon, QPainter, QPixmap
 
 from farbe.desk.keptmenu import KeptMenu
 from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, with_kept
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import footprint, pockets
-from farbe.model.job import Job
 from farbe.model.printer import Printer
 
 DRAWN = QSize(64, 36)
@@ -46,16 +46,16 @@ class JigMenu(KeptMenu[KeptJig]):
     def shipped(self) -> tuple[KeptJig, ...]:
         return ()
 
-    def of(self, job: Job) -> KeptJig:
+    def of(self, job: Faced) -> KeptJig:
         return kept_from(job)
 
-    def used(self, job: Job, thing: KeptJig) -> Job:
+    def used(self, job: Faced, thing: KeptJig) -> Faced:
         return with_kept(job, thing)
 
     def name(self, thing: KeptJig) -> str:
         return thing.jig.name
 
-    def _entry(self, thing: KeptJig, job: Job) -> None:
+    def _entry(self, thing: KeptJig, job: Faced) -> None:
         count = len(pockets(thing.jig, thing.shape, job.printer))
         action = self.addAction(f"{thing.jig.name}, {count} pockets", partial(self.use, thing))
         action.setIcon(drawing(thing, job.printer))

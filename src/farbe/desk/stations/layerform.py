@@ -10,7 +10,6 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk import stackedits
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.section import Section
@@ -28,8 +27,9 @@ from farbe.desk.stations.recipemenu import RecipeMenu
 from farbe.desk.stations.seethroughform import SeeThroughForm
 from farbe.desk.stations.steplist import StepList
 from farbe.desk.stations.valuerows import add_rows
+from farbe.edits import stack as stack_edits
+from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.job import Job
 from farbe.model.layer import COLOUR, Join, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import PickedColours, PlateNamed, Region
@@ -67,20 +67,20 @@ class LayerForm(Form):
 
     # the chosen layer
 
-    def chosen(self, job: Job) -> Layer:
+    def chosen(self, job: Faced) -> Layer:
         """The layer that is chosen in the section, or the first one."""
-        found = stackedits.layer_named(job, self._section.choice)
+        found = stack_edits.layer_named(job, self._section.choice)
         return found or (job.stack[0] if job.stack else COLOUR)
 
-    def change(self, job: Job, **fields: Any) -> Job:
+    def change(self, job: Faced, **fields: Any) -> Faced:
         """The job with the chosen layer changed."""
         name = self.chosen(job).name
-        return stackedits.with_layer(job, name, lambda layer: layer.replace(**fields))
+        return stack_edits.with_layer(job, name, lambda layer: layer.replace(**fields))
 
-    def _name(self, job: Job) -> str:
+    def _name(self, job: Faced) -> str:
         return self.chosen(job).name
 
-    def _rename(self, job: Job, name: str) -> Job:
+    def _rename(self, job: Faced, name: str) -> Faced:
         made = self.change(job, name=name)
         self._section.choice = name
         return made
@@ -178,7 +178,7 @@ class LayerForm(Form):
             )  # fmt: skip
             self._options(form, "Second source", layer.second, "second")
 
-    def _with_join(self, job: Job, join: Join | None) -> Job:
+    def _with_join(self, job: Faced, join: Join | None) -> Faced:
         if join is None:
             return self.change(job, second=None)
         second = self.chosen(job).second or _FRESH[Region]
@@ -188,11 +188,11 @@ class LayerForm(Form):
         """The rows of a source's own figures."""
         kind = type(source)
 
-        def get(job: Job) -> Value | None:
+        def get(job: Faced) -> Value | None:
             found = getattr(self.chosen(job), field)
             return found if isinstance(found, kind) else None
 
-        def put(job: Job, value: Value) -> Job:
+        def put(job: Faced, value: Value) -> Faced:
             return self.change(job, **{field: value})
 
         add_rows(form, self._desk.session, about, SOURCE_ROWS.get(kind, ()), get, put)

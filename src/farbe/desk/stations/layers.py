@@ -16,7 +16,6 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
-from farbe.desk import stackedits
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import Edge, Preview
@@ -27,6 +26,7 @@ from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font, theme
+from farbe.edits import stack as stack_edits
 from farbe.layout.outline import outline
 from farbe.model.layer import Layer
 from farbe.model.piece import Ring
@@ -154,7 +154,7 @@ class PlateCanvas(PieceWorld):
             return
         width, height = preview.size
         box = self.box(-width / 2, -height / 2, width, height)
-        layer = stackedits.layer_named(job, self._section.choice)
+        layer = stack_edits.layer_named(job, self._section.choice)
         if layer is not None and preview.plates_of(layer.name):
             if layer.kind is LayerKind.COLOUR:
                 self._paint_colour(painter, preview, box)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from farbe.desk.fields import fill
 from farbe.desk.session import Session
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.placing import Across, Along
 
 
@@ -20,8 +20,8 @@ class NinePlaces(QWidget):
         self,
         session: Session,
         what: str,
-        get: Callable[[Job], tuple[Across, Along] | None],
-        put: Callable[[Job, Across, Along], Job],
+        get: Callable[[Faced], tuple[Across, Along] | None],
+        put: Callable[[Faced, Across, Along], Faced],
     ) -> None:
         super().__init__()
         self._session, self._what, self._get, self._put = session, what, get, put

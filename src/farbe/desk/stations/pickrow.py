@@ -12,8 +12,8 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 
 from farbe.desk.stations.base import Desk
 from farbe.files.outlinefile import read_outline
+from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.job import Job
 from farbe.model.piece import Ring
 from farbe.model.source import Region
 from farbe.plan.sentence import number
@@ -30,7 +30,7 @@ class PickRow(QWidget):
     CHIPS = 8
 
     def __init__(
-        self, desk: Desk, get: Callable[[Job], Value | None], put: Callable[[Job, Value], Job]
+        self, desk: Desk, get: Callable[[Faced], Value | None], put: Callable[[Faced, Value], Faced]
     ) -> None:
         super().__init__()
         self._desk, self._get, self._put = desk, get, put
@@ -59,7 +59,7 @@ class PickRow(QWidget):
             self._desk.picking.begin_colour(self._add)
 
     def _add(self, colour: str) -> None:
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             value: Any = self._get(job)
             if value is None or colour in value.colours:
                 return job
@@ -71,7 +71,7 @@ class PickRow(QWidget):
         self._desk.session.edit("Pick a colour", change)
 
     def _remove(self, colour: str) -> None:
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             value: Any = self._get(job)
             if value is None:
                 return job
@@ -84,7 +84,7 @@ class PickRow(QWidget):
         """Take a closed line in place of the others, or beside them."""
         self._button.setChecked(False)
 
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             value: Any = self._get(job)
             rings = value.rings if more and value is not None and _is_drawn(value) else ()
             return self._put(job, Region(rings=(*rings, ring)))

@@ -6,21 +6,22 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
 
-from farbe.desk import stackedits
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, SwitchField, TextField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
-from farbe.desk.stations.base import Desk, StationView, scrolled, with_piece, with_surface
-from farbe.desk.stations.bededits import both_sides
+from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.bodyform import BodyRows
 from farbe.desk.stations.piececanvas import PieceCanvas
-from farbe.desk.stations.pieceedits import (
-    take_outline,
+from farbe.edits import stack as stack_edits
+from farbe.edits.bed import both_sides
+from farbe.edits.piece import (
     with_height,
     with_radius,
     with_shape_kind,
     with_width,
 )
+from farbe.edits.values import with_piece, with_surface
+from farbe.files.outlinefile import read_outline
 from farbe.model.piece import (
     Circle,
     Material,
@@ -143,7 +144,7 @@ def piece_station(desk: Desk) -> StationView:
             sizes.setVisible(not circle and not on_film and not round_)
             diameter.setVisible(circle and not on_film)
             corner.setVisible(isinstance(job.piece.shape, Rectangle) and not on_film)
-            other_reader.setVisible(job.opposite is not None)
+            other_reader.setVisible(job.two_readers)
             through = job.reader is Reader.THROUGH
             other_reader.setText(
                 f"Look as the one who {'looks at the ink' if through else 'looks through'}"
@@ -189,7 +190,7 @@ def _reader_rows(form: Form, session: Session) -> QPushButton:
         (ReadBy.BOTH, "both"),
         (ReadBy.TRANSFER, "transfer"),
     ]
-    form.wide(SwitchField(session, "Read from", readers, read_by, stackedits.read_by))
+    form.wide(SwitchField(session, "Read from", readers, read_by, stack_edits.read_by))
     other = form.button(
         "Look as the other reader",
         lambda: session.look_at(other_side=not session.other_side),
@@ -201,8 +202,18 @@ def _reader_rows(form: Form, session: Session) -> QPushButton:
             session,
             "Sides",
             [(False, "one side"), (True, "both sides")],
-            lambda j: j.back is not None,
+            lambda j: j.two_sided,
             both_sides,
         ),
     )
     return other
+
+
+def take_outline(desk: Desk, path: Path) -> None:
+    """Read an outline from a drawing in a worker and make it the piece's shape."""
+    desk.workers.start(
+        "outline",
+        lambda _: read_outline(path),
+        lambda shape: desk.session.edit("Outline", lambda job: with_piece(job, shape=shape)),
+        title=f"Reading {path.name}",
+    )

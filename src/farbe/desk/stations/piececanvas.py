@@ -7,10 +7,10 @@ from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen, QPolygonF
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.pieceedits import with_depth, with_height, with_width
 from farbe.desk.theme import font
+from farbe.edits.piece import with_depth, with_height, with_width
+from farbe.layout.faced import Faced
 from farbe.layout.outline import outline
-from farbe.model.job import Job
 from farbe.model.piece import (
     Circle,
     Material,
@@ -64,7 +64,7 @@ class PieceCanvas(Canvas):
             return "length"
         return None
 
-    def _side_top(self, job: Job) -> float:
+    def _side_top(self, job: Faced) -> float:
         """Where the side view's upper edge lies, in mm."""
         shape = job.piece.shape
         return -shape.height / 2 - self.SIDE_GAP * max(shape.width, shape.height)
@@ -90,14 +90,12 @@ class PieceCanvas(Canvas):
             value = max(step, 2 * abs(place.x() if edge == "width" else place.y()))
         stepped = round(round(value / step) * step, 2)
         change = _EDGES[edge]
-        self._desk.session.edit(
-            f"Drag the {edge}", lambda j: change(j, stepped), group=f"drag {edge}"
-        )
+        self._desk.session.edit(f"Drag the {edge}", lambda j: change(j, stepped), joins=True)
 
     def released(self) -> None:
         if self._drag_edge is not None:
             self._drag_edge = None
-            self._desk.session.end_group()
+            self._desk.session.end_action()
             self.refit()
 
     def world(self) -> QRectF:
@@ -171,7 +169,7 @@ class PieceCanvas(Canvas):
         painter.drawText(QPointF(16, 24), f"{job.piece.name}, {shape_words(job.piece)}, in plan")
         painter.drawText(QPointF(left, side.top() - 8), "from the side")
 
-    def _paint_body(self, painter: QPainter, job: Job, body: RoundBody) -> None:
+    def _paint_body(self, painter: QPainter, job: Faced, body: RoundBody) -> None:
         """The body from the side under its print rolled out, with their dimensions."""
         top = -body.height / 2 - 0.26 * max(body.width, body.height)
         near, far, zone = body.diameter, body.far_diameter, body.zone

@@ -24,13 +24,13 @@ from farbe.desk.results import Stamp
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.theme import theme
+from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
 from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed, quarter_turns
 from farbe.layout.prints import PocketPrint, one_print, spread
-from farbe.model.job import Job
 from farbe.model.text import TextBox
 from farbe.render.marks import marks_shape
 
@@ -52,7 +52,7 @@ class PocketPainter:
         #: Lines in place of pictures, to check margins.
         self.outlines = False
         self._key: object = None
-        self._job: Job | None = None
+        self._job: Faced | None = None
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
         self._plain: list[PocketPrint | None] = [None]
         self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
@@ -60,7 +60,7 @@ class PocketPainter:
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
 
-    def paint(self, painter: QPainter, job: Job, shown: Sequence[tuple[Pocket, QPointF]]) -> None:
+    def paint(self, painter: QPainter, job: Faced, shown: Sequence[tuple[Pocket, QPointF]]) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
         cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
@@ -78,7 +78,7 @@ class PocketPainter:
         """Draw everything anew the next time."""
         self._key = None
 
-    def _renew(self, job: Job) -> None:
+    def _renew(self, job: Faced) -> None:
         """Forget pictures of another job or zoom."""
         if job is not self._job:
             self._job, self._key = job, None
@@ -88,7 +88,7 @@ class PocketPainter:
             self._key = key
             self._cells, self._stamps, self._lines = {}, {}, {}
 
-    def _sort_out(self, job: Job) -> None:
+    def _sort_out(self, job: Faced) -> None:
         """The different prints without their texts, and which of them each pocket has.
 
         The last one is no print at all. Prints are compared here and not at each drawing.
@@ -117,7 +117,7 @@ class PocketPainter:
         picture.fill(Qt.GlobalColor.transparent)
         return picture
 
-    def _cell(self, job: Job, what: PocketPrint | None) -> QPixmap | None:
+    def _cell(self, job: Faced, what: PocketPrint | None) -> QPixmap | None:
         """One pocket at the present zoom; None where it is too large to be worth a picture."""
         marks = job.marks
         reach = max(marks.distance, job.bleed) + marks.length if marks.trim else marks.line
@@ -139,7 +139,7 @@ class PocketPainter:
         return self._cells[what]
 
     def _paint_cell(
-        self, painter: QPainter, job: Job, what: PocketPrint | None, at: QPointF
+        self, painter: QPainter, job: Faced, what: PocketPrint | None, at: QPointF
     ) -> None:
         """A piece with its print and its guide around a widget position."""
         here = QPointF(0, 0)
@@ -170,7 +170,7 @@ class PocketPainter:
         painter.translate(-at)
 
     def _paint_lines(
-        self, painter: QPainter, job: Job, what: PocketPrint | None, ring: QPainterPath
+        self, painter: QPainter, job: Faced, what: PocketPrint | None, ring: QPainterPath
     ) -> None:
         """The edges of the piece and of its artwork, and where ink may lie."""
         scale = self._canvas.scale
@@ -186,13 +186,13 @@ class PocketPainter:
             painter.setPen(QPen(QColor(allowed_), 1, Qt.PenStyle.DotLine))
             allowed = path_in_mm(outline(job.piece.shape, grow=grow))
             painter.save()
-            painter.rotate(-90 * quarter_turns(job.jig))
+            painter.rotate(-90 * quarter_turns(job))
             painter.drawPath(self._canvas.scaled_path(allowed, QPointF(0, 0)))
             painter.restore()
         lies = artwork_box(one_print(job, what)) if what is not None else None
         if lies is not None:
             painter.save()
-            painter.rotate(-90 * quarter_turns(job.jig))
+            painter.rotate(-90 * quarter_turns(job))
             painter.translate(lies.x * scale, -lies.y * scale)
             painter.rotate(-lies.rotation)
             wide, high = lies.width * scale, lies.height * scale
@@ -201,10 +201,10 @@ class PocketPainter:
             painter.restore()
 
     def _paint_stamp(
-        self, painter: QPainter, job: Job, ring: QPainterPath, stamp: Stamp, what: PocketPrint
+        self, painter: QPainter, job: Faced, ring: QPainterPath, stamp: Stamp, what: PocketPrint
     ) -> None:
         picture = self._stamp(job, stamp, what)
-        across = quarter_turns(job.jig) % 2
+        across = quarter_turns(job) % 2
         size = stamp.size[::-1] if across else stamp.size
         width, height = (side * self._canvas.scale for side in size)
         target = QRectF(-width / 2, -height / 2, width, height)
@@ -219,7 +219,7 @@ class PocketPainter:
             painter.drawPath(ring)
         painter.restore()
 
-    def _stamp(self, job: Job, stamp: Stamp, what: PocketPrint) -> QPixmap:
+    def _stamp(self, job: Faced, stamp: Stamp, what: PocketPrint) -> QPixmap:
         """One piece with its print at the present zoom, as it lies."""
         if what in self._stamps:
             return self._stamps[what]
@@ -232,7 +232,7 @@ class PocketPainter:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         paint_picture(painter, QRectF(picture.rect()), rgb_image(stamp.look))
         painter.end()
-        turns = quarter_turns(job.jig)
+        turns = quarter_turns(job)
         if turns:
             picture = picture.transformed(QTransform().rotate(-90 * turns))
         picture.setDevicePixelRatio(ratio)
@@ -242,7 +242,7 @@ class PocketPainter:
     # lettering
 
     def _paint_texts(
-        self, painter: QPainter, job: Job, texts: tuple[TextBox, ...], at: QPointF
+        self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
     ) -> None:
         scale = self._canvas.scale
         if all(min(box.size, box.height) * scale < LEAST_TYPE for box in texts):
@@ -264,11 +264,11 @@ class PocketPainter:
             painter.drawPixmap(at - line[1], line[0])
 
     def _draw_texts(
-        self, painter: QPainter, job: Job, texts: tuple[TextBox, ...], at: QPointF
+        self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
     ) -> None:
         painter.save()
         painter.translate(at)
-        painter.rotate(-90 * quarter_turns(job.jig))
+        painter.rotate(-90 * quarter_turns(job))
         painter.scale(self._canvas.scale, -self._canvas.scale)
         painter.setPen(Qt.PenStyle.NoPen)
         for box in texts:
@@ -276,11 +276,11 @@ class PocketPainter:
             painter.drawPath(type_path(box, self._desk.session.store.font(box)))
         painter.restore()
 
-    def paint_boxes(self, painter: QPainter, job: Job, at: QPointF) -> None:
+    def paint_boxes(self, painter: QPainter, job: Faced, at: QPointF) -> None:
         """The frames of the text boxes in one pocket."""
         painter.save()
         painter.translate(at)
-        painter.rotate(-90 * quarter_turns(job.jig))
+        painter.rotate(-90 * quarter_turns(job))
         pen = QPen(QColor(theme().accent), 1.2, Qt.PenStyle.DashLine)
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)

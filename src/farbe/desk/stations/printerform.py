@@ -14,13 +14,13 @@ from farbe.desk.form import Form
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
 from farbe.files.printerfile import SUFFIX, PrinterFile
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.printer import Ink, LayerKind, Printer
-from farbe.samples.printers import PRINTERS
+from farbe.plan.printers import PRINTERS
 
 
-def with_printer(job: Job, **fields: object) -> Job:
+def with_printer(job: Faced, **fields: object) -> Faced:
     return job.replace(printer=job.printer.replace(**fields))
 
 
@@ -32,10 +32,10 @@ class PrinterMenu(KeptMenu[Printer]):
     def shipped(self) -> tuple[Printer, ...]:
         return PRINTERS
 
-    def of(self, job: Job) -> Printer:
+    def of(self, job: Faced) -> Printer:
         return job.printer
 
-    def used(self, job: Job, thing: Printer) -> Job:
+    def used(self, job: Faced, thing: Printer) -> Faced:
         return job.replace(printer=thing)
 
 
@@ -78,7 +78,7 @@ def add_printer(form: Form, session: Session) -> None:
     )
 
 
-def with_named_ink(job: Job, name: str, colour: str) -> Job:
+def with_named_ink(job: Faced, name: str, colour: str) -> Faced:
     """The job's printer with one more ink, told apart by its name.
 
     Raises

@@ -21,14 +21,15 @@ from PySide6.QtWidgets import (
 from farbe.desk.fields import fill
 from farbe.desk.form import Form
 from farbe.desk.looks import ARTWORK, Scene, Shown, kept
-from farbe.desk.stations.base import Desk, with_surface
+from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers import PlateStrip, list_plates
 from farbe.desk.stations.loupe import NOWHERE, values_at
 from farbe.desk.stations.proofcanvas import ProofCanvas
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.stations.shakeform import ShakeRows
+from farbe.edits.values import with_surface
 from farbe.files.proofsheet import write_proof_sheet
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import hits_for, white_film
@@ -181,7 +182,7 @@ class ProofForm(Form):
             )
             self.refresh()
 
-    def _comparable(self, job: Job) -> list[tuple[Alternative | None, str]]:
+    def _comparable(self, job: Faced) -> list[tuple[Alternative | None, str]]:
         """What the job can be wiped to; the one in force stays the same object."""
         now = self._looks.wanted.against
         found: list[Alternative] = [ARTWORK]
@@ -250,7 +251,7 @@ class ProofForm(Form):
             self.choose(Shown.LOOK)
         self._opacity.setText(_white_words(scene))
 
-    def _offer(self, job: Job) -> None:
+    def _offer(self, job: Faced) -> None:
         view = self._looks.wanted.view
         own, other = (
             ("the face", "behind")
@@ -276,7 +277,7 @@ class ProofForm(Form):
 def _white_words(scene: Scene) -> str:
     """How far solid white hides, and how much of the artwork's white is bare."""
     layers = scene.part.layers
-    hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and not la.opposite)
+    hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and scene.part.job.is_own(la))
     words = "No white layer prints."
     if hits:
         hidden, wanted = white_film(hits)[0] * 100, hits_for(0.9)

@@ -233,7 +233,7 @@ class QueueView(QWidget):
         several, nested = len(self.all_chosen()) > 1, bool(loose and loose[0].nest)
         # What is for a single one makes room for what is for several.
         for words, shown, enabled in (
-            ("Add this job", not self._past, self._desk.session.whole is not None),
+            ("Add this job", not self._past, self._desk.session.first is not None),
             ("Print", not self._past, open_),
             ("Hold", not self._past, open_),
             ("Prepare", not self._past and not several, open_),

@@ -9,15 +9,15 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form
 from farbe.desk.keptmenu import KeptMenu
-from farbe.desk.lens import lens
 from farbe.desk.stations.bedform.part import Part
+from farbe.edits.values import lens
 from farbe.estimate.runs import runs
 from farbe.files.handoff import planned_files
 from farbe.files.receiverfile import SUFFIX, ReceiverFile
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.receiver import Compression, FileFormat, Receiver, Split
-from farbe.samples.receivers import RECEIVERS
+from farbe.plan.receivers import RECEIVERS
 
 _FORMATS = (
     ((FileFormat.TIFF,), "TIFF"),
@@ -34,14 +34,14 @@ class ReceiverMenu(KeptMenu[Receiver]):
     def shipped(self) -> tuple[Receiver, ...]:
         return RECEIVERS
 
-    def of(self, job: Job) -> Receiver:
+    def of(self, job: Faced) -> Receiver:
         return job.receiver
 
-    def used(self, job: Job, thing: Receiver) -> Job:
+    def used(self, job: Faced, thing: Receiver) -> Faced:
         return job.replace(receiver=thing)
 
 
-def with_channel(job: Job, ink: str, name: str) -> Job:
+def with_channel(job: Faced, ink: str, name: str) -> Faced:
     """The job whose receiver wants a name for the channel of an ink."""
     kept = tuple(pair for pair in job.receiver.channel_names if pair[0] != ink)
     names = kept if name == ink else (*kept, (ink, name))
@@ -79,7 +79,7 @@ class ReceiverPart(Part):
         self.refresh()
 
     def refresh(self) -> None:
-        job = self.session.whole
+        job = self.session.first
         if job is None:
             return
         self._head.say(job.receiver.name)
@@ -109,15 +109,15 @@ class ReceiverPart(Part):
         self._names.addWidget(rows)
 
 
-def _channel(ink: str, job: Job) -> str:
+def _channel(ink: str, job: Faced) -> str:
     return job.receiver.channel(ink)
 
 
-def _put_channel(ink: str, job: Job, name: str) -> Job:
+def _put_channel(ink: str, job: Faced, name: str) -> Faced:
     return with_channel(job, ink, name)
 
 
-def announced(job: Job) -> str:
+def announced(job: Faced) -> str:
     """Every file that a hand-off will hold, with its channels as they will be named."""
     try:
         lines = [

@@ -12,7 +12,7 @@ from farbe.desk.preferences import Preferences
 from farbe.files.document import library
 from farbe.files.recipefile import SUFFIX, read_recipe
 from farbe.folders import data_folder
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe
 
@@ -43,16 +43,16 @@ class RecipeMenu(KeptMenu[Recipe]):
     def shipped(self) -> tuple[Recipe, ...]:
         return RECIPES
 
-    def of(self, job: Job) -> Recipe:
+    def of(self, job: Faced) -> Recipe:
         return recipe_of(job, job.name)
 
-    def used(self, job: Job, thing: Recipe) -> Job:
+    def used(self, job: Faced, thing: Recipe) -> Faced:
         return with_recipe(job, thing)
 
-    def _entry(self, thing: Recipe, job: Job) -> None:
+    def _entry(self, thing: Recipe, job: Faced) -> None:
         self.addAction(thing.name.capitalize(), partial(self.use, thing))
 
-    def _keep_entries(self, job: Job) -> None:
+    def _keep_entries(self, job: Faced) -> None:
         self.addAction("Keep these layers as a recipe…", self._ask_name)
         imports = self.addMenu("Take new artwork by")
         for recipe in all_recipes():

@@ -11,19 +11,19 @@ from PySide6.QtWidgets import QWidget
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.images import rgb_image
-from farbe.desk.stations import rolledits
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font, theme
+from farbe.edits import film as film_edits
 from farbe.layout.cutfile import turned_line
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket, job_pockets
 from farbe.layout.rolls import (
     film_length,
-    lain_size,
     line_places,
+    place_size,
     sheet_lengths,
     sheet_start,
 )
-from farbe.model.job import Job
 from farbe.model.roll import Cut, Packing, Roll
 from farbe.plan.order import mirrored
 from farbe.plan.sentence import number
@@ -45,7 +45,7 @@ class RollCanvas(Canvas):
         #: The number of the artwork that is chosen; 0 is none.
         self.choice = 0
         self._grabbed: QPointF | None = None
-        self._from: Job | None = None
+        self._from: Faced | None = None
         self._pictures: dict[str, QPixmap] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
@@ -55,20 +55,20 @@ class RollCanvas(Canvas):
         desk.results.findings_changed.connect(self.update)
         self._changed()
 
-    def _roll(self) -> tuple[Job, Roll] | None:
+    def _roll(self) -> tuple[Faced, Roll] | None:
         job = self._desk.session.job
         return None if job is None or job.roll is None else (job, job.roll)
 
     def _count(self) -> int:
         found = self._roll()
-        return len(found[1].lain) if found is not None else 0
+        return len(found[1].places) if found is not None else 0
 
     def _changed(self) -> None:
         found = self._roll()
         self.setVisible(found is not None)
         if found is not None:
             _, roll = found
-            self.choice = min(self.choice, len(roll.lain))
+            self.choice = min(self.choice, len(roll.places))
             self.refit()
 
     def _new_pictures(self) -> None:
@@ -96,13 +96,13 @@ class RollCanvas(Canvas):
         places = {place.number: place for place in job_pockets(job)}
         findings = self._desk.results.findings
         met = findings.met if findings is not None else frozenset()
-        for which, lain in enumerate(roll.lain, start=1):
-            wide, high = lain_size(job, lain)
+        for which, lies in enumerate(roll.places, start=1):
+            wide, high = place_size(job, lies)
             place = places[which]
             if not place.on:
                 continue
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
-            self._paint_artwork(painter, lain.artwork, lain.turned, box)
+            self._paint_artwork(painter, lies.artwork, lies.turned, box)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             if which in met:
                 painter.setPen(QPen(QColor("#c23b2e"), 2))
@@ -110,18 +110,18 @@ class RollCanvas(Canvas):
             elif roll.packing is not Packing.SHAPES and roll.cut is Cut.BOXES:
                 painter.setPen(QPen(QColor("#6d7478"), 0.8))
                 painter.drawRect(box)
-            self._paint_cut(painter, lain.artwork, lain.turned, place)
+            self._paint_cut(painter, lies.artwork, lies.turned, place)
             if which == self.choice:
                 painter.setPen(QPen(QColor(theme().accent), 2.4))
                 painter.drawRect(box.adjusted(-2, -2, 2, 2))
-        if job.back is not None and job.jig.over is None:
+        if job.two_sided and job.came_up is None:
             painter.setPen(QPen(QColor("#141414"), 2))
             for _, x, y in line_places(job):
                 painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
         self._paint_rulers(painter, job, roll)
         self._paint_words(painter, job, roll)
 
-    def _paint_film(self, painter: QPainter, job: Job, roll: Roll) -> None:
+    def _paint_film(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         for start, end in pairwise((*self._starts(job), film_length(job))):
             painter.setPen(QPen(QColor("#3c3c3c"), 1.2))
             painter.setBrush(QColor("#cfd4d7"))
@@ -134,7 +134,7 @@ class RollCanvas(Canvas):
             painter.drawRect(inner)
 
     @staticmethod
-    def _starts(job: Job) -> tuple[float, ...]:
+    def _starts(job: Faced) -> tuple[float, ...]:
         return tuple(sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job))))
 
     def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: Pocket) -> None:
@@ -161,7 +161,7 @@ class RollCanvas(Canvas):
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()
 
-    def _paint_rulers(self, painter: QPainter, job: Job, roll: Roll) -> None:
+    def _paint_rulers(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         step = next(s for s in (10, 20, 50, 100, 200, 500, 1000, 5000) if s * self.scale >= RULER)
         painter.setFont(font(11))
         painter.setPen(QPen(QColor("#f0f0f0"), 1))
@@ -176,21 +176,21 @@ class RollCanvas(Canvas):
             side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
             painter.drawText(QRectF(at.x() - 46, at.y() - 7, 38, 14), side, str(y))
 
-    def _paint_words(self, painter: QPainter, job: Job, roll: Roll) -> None:
+    def _paint_words(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
         count = len(sheet_lengths(job))
         parts = f", {count} sheets" if count > 1 else ""
-        if job.back is not None:
-            side = "side A" if job.jig.over is None else "side B, turned over, last end first"
+        if job.two_sided:
+            side = "side A" if job.came_up is None else "side B, turned over, last end first"
             painter.drawText(
                 QPointF(16, 20),
-                f"{len(roll.lain)} pairs, {side}; film {number(roll.width)} mm wide,"
+                f"{len(roll.places)} pairs, {side}; film {number(roll.width)} mm wide,"
                 f" {number(film_length(job), 0)} mm of it",
             )
             return
         words = (
-            f"{len(roll.lain)} artworks on film {number(roll.width)} mm wide,"
+            f"{len(roll.places)} artworks on film {number(roll.width)} mm wide,"
             f" {number(film_length(job), 0)} mm of it{parts}, as they are printed"
         )
         painter.drawText(QPointF(16, 20), words)
@@ -204,8 +204,8 @@ class RollCanvas(Canvas):
             return 0
         job, roll = found
         places = {place.number: place for place in job_pockets(job)}
-        for which in range(len(roll.lain), 0, -1):
-            wide, high = lain_size(job, roll.lain[which - 1])
+        for which in range(len(roll.places), 0, -1):
+            wide, high = place_size(job, roll.places[which - 1])
             at = places[which]
             if abs(place.x() - at.x) <= wide / 2 and abs(place.y() - at.y) <= high / 2:
                 return which
@@ -229,13 +229,13 @@ class RollCanvas(Canvas):
         start, which = self._from, self.choice
         self._desk.session.edit(
             "Move an artwork",
-            lambda _: rolledits.dragged(start, which, (off.x(), off.y()), near),
-            group="drag on film",
+            lambda _: film_edits.dragged(start, which, (off.x(), off.y()), near),
+            joins=True,
         )
 
     def released(self) -> None:
         if self._grabbed is not None:
-            self._desk.session.end_group()
+            self._desk.session.end_action()
         self._grabbed = self._from = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -251,17 +251,17 @@ class RollCanvas(Canvas):
         elif key in steps:
             by = steps[Qt.Key(key)]
             session.edit(
-                "Nudge an artwork", lambda j: rolledits.dragged(j, which, by, 0.0), group="nudge"
+                "Nudge an artwork", lambda j: film_edits.dragged(j, which, by, 0.0), joins=True
             )
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             later = key == Qt.Key.Key_PageUp
-            if session.edit("Move a pair", lambda j: rolledits.moved_pair(j, which, not later)):
+            if session.edit("Move a pair", lambda j: film_edits.moved_pair(j, which, not later)):
                 self.choice = min(max(1, which + (1 if later else -1)), self._count())
         elif key == Qt.Key.Key_R:
-            session.edit("Turn an artwork", lambda j: rolledits.turned(j, which))
+            session.edit("Turn an artwork", lambda j: film_edits.turned(j, which))
         elif key == Qt.Key.Key_D:
-            session.edit("One more on the film", lambda j: rolledits.doubled(j, which))
+            session.edit("One more on the film", lambda j: film_edits.doubled(j, which))
         elif key == Qt.Key.Key_Delete:
-            session.edit("Take off the film", lambda j: rolledits.taken_off(j, which))
+            session.edit("Take off the film", lambda j: film_edits.taken_off(j, which))
         else:
             super().keyPressEvent(event)

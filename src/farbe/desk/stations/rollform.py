@@ -6,22 +6,22 @@ from typing import Any
 
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from farbe.desk.fields import ChoiceField, ColourField, Get, NumberField, Set, TextField
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bededits import both_sides
 from farbe.desk.stations.bedform.guide import ask_cutting_file
 from farbe.desk.stations.bedform.marks import MarksPart
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.bedform.text import TextPart
-from farbe.desk.stations.rolledits import asks_for
-from farbe.layout.rolls import film_length, is_laid, packed, used_share
-from farbe.model.job import Job
+from farbe.edits.bed import both_sides, with_turning
+from farbe.edits.film import with_offset, with_roll
+from farbe.edits.values import Get, Set
+from farbe.layout.faced import Faced
+from farbe.layout.rolls import film_length, packed, used_share
+from farbe.model.face import Turn
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, Garment, Packing, Roll
-from farbe.model.side import Turn, Turning
 from farbe.plan.sentence import number
-from farbe.render.footprints import ganged
 
 #: What the fields show while there is no film.
 USUAL = Roll()
@@ -30,11 +30,11 @@ USUAL = Roll()
 def film(name: str) -> tuple[Get, Set]:
     """Getter and setter of a value of the film; jobs without one have the usual film's."""
 
-    def get(job: Job) -> Any:
+    def get(job: Faced) -> Any:
         return getattr(job.roll or USUAL, name)
 
-    def put(job: Job, value: Any) -> Job:
-        return job if job.roll is None else job.replace(roll=job.roll.replace(**{name: value}))
+    def put(job: Faced, value: Any) -> Faced:
+        return with_roll(job, **{name: value})
 
     return get, put
 
@@ -65,39 +65,15 @@ class FilmPart(Part):
         self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
                                     step=0.5)  # fmt: skip
         form.button("Write the cutting file…", lambda: ask_cutting_file(self, "film.svg"))
-        self._key: object = None
 
     def refresh(self) -> None:
         job = self.session.job
         if job is None or job.roll is None:
-            self._key = None
             return
         self._words.setText(self._told(job))
         self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
-        key = asks_for(job)
-        first = self._key is None
-        changed, self._key = key != self._key, key
-        if key is not None and changed and not (first and is_laid(job) and job.roll.lain):
-            self._nest()
 
-    def _nest(self) -> None:
-        """Lay the artworks anew in a worker; it belongs to the edit that asked for it."""
-        job, store = self.session.job, self.session.store
-        if job is not None:
-            self.desk.workers.start(
-                "nest", lambda _: ganged(job, store), lambda made: self._laid(job, made),
-                title="Laying artworks on the film",
-            )  # fmt: skip
-
-    def _laid(self, asked: Job, made: Job) -> None:
-        def lay(job: Job) -> Job:
-            return job.replace(roll=made.roll, piece=made.piece)
-
-        now = self.session.job
-        if now is not None and asks_for(now) == asks_for(asked):
-            self.session.amend(lay)
-
-    def _told(self, job: Job) -> str:
+    def _told(self, job: Faced) -> str:
         roll = job.roll
         if roll is None:
             return ""
@@ -123,7 +99,7 @@ class FilmSidesPart(Part):
         self._head = self.form.fold("Sides", opened=True)
         sides = [(False, "one side"), (True, "both sides")]
         self.choice("Printed on", "Film printed on", sides,
-                    (lambda j: j.back is not None, film_sides))  # fmt: skip
+                    (lambda j: j.two_sided, film_sides))  # fmt: skip
         turns = [(Turn.SIDEWAYS, "like a page"), (Turn.ENDWAYS, "over its lower edge")]
         self._rows = [
             self.choice("Reader turns", "The reader turns it", turns, (_turn, _with_turn)),
@@ -151,14 +127,11 @@ class FilmSidesPart(Part):
 
     @staticmethod
     def _offset(name: str) -> tuple[Get, Set]:
-        def get(job: Job) -> Any:
+        def get(job: Faced) -> Any:
             return getattr((job.roll or USUAL).offset, name)
 
-        def put(job: Job, value: Any) -> Job:
-            if job.roll is None:
-                return job
-            offset = job.roll.offset.replace(**{name: value})
-            return job.replace(roll=job.roll.replace(offset=offset))
+        def put(job: Faced, value: Any) -> Faced:
+            return with_offset(job, **{name: value})
 
         return get, put
 
@@ -166,28 +139,24 @@ class FilmSidesPart(Part):
         job = self.session.job
         if job is None:
             return
-        both = job.back is not None
+        both = job.two_sided
         self._head.say("A and B" if both else "one")
         for row in self._rows:
             row.setVisible(both)
 
 
-def film_sides(job: Job, both: bool) -> Job:
+def film_sides(job: Faced, both: bool) -> Faced:
     """The job on film with another side, or without; its places follow."""
     made = both_sides(job, both)
     return packed(made, {}) if made.roll is not None and both else made
 
 
-def _turn(job: Job) -> Turn:
-    return job.back.turning.turn if job.back is not None else Turn.SIDEWAYS
+def _turn(job: Faced) -> Turn:
+    return job.turning.turn if job.turning is not None else Turn.SIDEWAYS
 
 
-def _with_turn(job: Job, turn: Turn) -> Job:
-    if job.back is None:
-        return job
-    turning = Turning(turn=turn)
-    over = turning if job.jig.over is not None else None
-    return job.replace(back=job.back.replace(turning=turning), jig=job.jig.replace(over=over))
+def _with_turn(job: Faced, turn: Turn) -> Faced:
+    return with_turning(job, turn=turn, board=False)
 
 
 class GarmentPart(Part):
@@ -209,10 +178,10 @@ class GarmentPart(Part):
         )
 
     def _field(self, index: int, name: str):  # type: ignore[no-untyped-def]
-        def get(job: Job) -> object:
+        def get(job: Faced) -> object:
             return getattr(job.garments[index], name) if index < len(job.garments) else ""
 
-        def put(job: Job, value: object) -> Job:
+        def put(job: Faced, value: object) -> Faced:
             made = job.garments[index].replace(**{name: value})
             return job.replace(garments=(*job.garments[:index], made, *job.garments[index + 1 :]))
 

@@ -15,7 +15,6 @@ from farbe.checks.check import Weight
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField
 from farbe.desk.form import Form
-from farbe.desk.lens import lens
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedform.part import Part
@@ -24,6 +23,7 @@ from farbe.desk.stations.receiverform import ReceiverPart
 from farbe.desk.stations.runlist import RunPicture
 from farbe.desk.stations.testprintform import TestPrintPart
 from farbe.desk.theme import font, theme
+from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.report import compared, estimate_report, report_csv
 from farbe.estimate.steps import Kind, seconds_of, steps
@@ -31,8 +31,8 @@ from farbe.files.atomic import whole_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.ticket import Ticket
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.plan.order import channels
 from farbe.plan.sentence import duration, number
 from farbe.press.state import FAULTS
@@ -88,14 +88,14 @@ class QualityPart(Part):
     def use(self, name: str) -> None:
         """Set the printer to the mode of a name."""
 
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             mode = next(mode for mode in job.printer.modes if mode.name == name)
             return job.replace(printer=job.printer.in_mode(mode))
 
         self.session.edit(f"Mode {name}", change)
 
     def refresh(self) -> None:
-        job = self.session.whole
+        job = self.session.first
         if job is None:
             return
         mode = job.printer.mode
@@ -140,7 +140,7 @@ class InkTable(QWidget):
         painter = QPainter(self)
         painter.setFont(font(13))
         colours = {}
-        job = self._desk.session.whole
+        job = self._desk.session.first
         if job is not None:
             colours = {job.receiver.channel(ink.name): ink.shown for ink in job.printer.inks}
             # A second layer of an ink is a channel of another name.
@@ -191,7 +191,7 @@ class CostPart(Part):
         self.refresh()
 
     def refresh(self) -> None:
-        job, findings = self.session.whole, self.desk.results.findings
+        job, findings = self.session.first, self.desk.results.findings
         if job is None or findings is None:
             return
         cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
@@ -211,7 +211,7 @@ class CostPart(Part):
 
     def write(self, path: Path) -> None:
         """Write all figures; as CSV if the file's name says so."""
-        job, store = self.session.whole, self.session.store
+        job, store = self.session.first, self.session.store
         if job is None:
             return
 
@@ -302,7 +302,7 @@ class PressPart(Part):
 
     def load(self) -> None:
         """Load a board of the job's size."""
-        job = self.session.whole
+        job = self.session.first
         if job is not None:
             self.press.ask(do="load", width=job.jig.board.width, height=job.jig.board.height)
 
@@ -313,8 +313,8 @@ class PressPart(Part):
             self.session.edit("Sizes of the press", partial(_with_sizes, state))
 
     def refresh(self) -> None:
-        state, job = self.press.looked.press, self.session.whole
-        two_sided = job is not None and job.roll is not None and job.back is not None
+        state, job = self.press.looked.press, self.session.first
+        two_sided = job is not None and job.roll is not None and job.two_sided
         for row in (self._film, self._moves):
             row.setVisible(two_sided)
         self._on.setText("Switch it off" if state else "Switch it on")
@@ -333,7 +333,7 @@ class PressPart(Part):
         self._words.setText("\n".join(lines))
 
 
-def _with_sizes(state: dict[str, Any], job: Job) -> Job:
+def _with_sizes(state: dict[str, Any], job: Faced) -> Faced:
     """The job on a press's bed and on the board that is loaded."""
     width, height = state["bed"]
     printer = job.printer.replace(
@@ -371,7 +371,7 @@ class RunForm(Form):
         self.refresh()
 
     def refresh(self) -> None:
-        job, findings = self._session.whole, self._desk.results.findings
+        job, findings = self._session.first, self._desk.results.findings
         if job is None:
             return
         listed = steps(job)
@@ -384,7 +384,7 @@ class RunForm(Form):
             button.setToolTip(stops[0].text if stops else "")
 
     def _ask_folder(self) -> None:
-        job = self._session.whole
+        job = self._session.first
         start = job.receiver.folder if job is not None else ""
         folder = QFileDialog.getExistingDirectory(self, "Folder for the hand-off", start)
         if folder:
@@ -396,12 +396,12 @@ class RunForm(Form):
 
     def write_hand_off(self, folder: Path) -> None:
         """Write the files of the job, and say what ink is in them."""
-        job, store = self._session.whole, self._session.store
+        job, store = self._session.first, self._session.store
         if job is None:
             return
         self._desk.workers.start(
             "hand-off",
-            lambda report: hand_off_sheets(job, store, folder, report=report),
+            lambda report: hand_off_sheets(job.job, store, folder, report=report),
             lambda tickets: self._session.said.emit(_written(tickets, folder)),
             title="Writing the hand-off",
         )
@@ -413,7 +413,7 @@ class RunForm(Form):
 
     def write_sheet(self, path: Path) -> None:
         """Write the sheet for the bench."""
-        job, findings = self._session.whole, self._desk.results.findings
+        job, findings = self._session.first, self._desk.results.findings
         if job is None or findings is None:
             return
         told = tuple(

@@ -12,8 +12,8 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.estimate.steps import Step, steps
+from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
-from farbe.model.job import Job
 from farbe.plan.sentence import duration
 
 
@@ -34,7 +34,7 @@ class RunList(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        job = self._desk.session.whole
+        job = self._desk.session.first
         self._steps = steps(job) if job else ()
         self.setMinimumHeight(self.TOP + self.ROW * len(self._steps) + 8)
         self.setAccessibleDescription(
@@ -137,7 +137,7 @@ class PressCanvas(BedWorld):
             self.asked.emit(place.x(), place.y())
 
     def paint_world(self, painter: QPainter) -> None:
-        job = self._desk.session.whole
+        job = self._desk.session.first
         if job is None:
             return
         if self.piece:
@@ -206,7 +206,7 @@ class RunPicture(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         row.addWidget(scroll)
         row.addWidget(self.canvas, 1)
-        self._printed: Job | None = None
+        self._printed: Faced | None = None
         self._entry: int | None = None
         press.began.connect(self._began)
         press.step_done.connect(self._show_step)
@@ -218,20 +218,20 @@ class RunPicture(QWidget):
 
     def start(self) -> None:
         """Print the open job on the test press."""
-        if self._desk.session.whole is not None:
+        if self._desk.session.first is not None:
             self.list.done, self.list.running = 0, True
             self.canvas.show_picture(None, "")
-            self._printed = self._desk.session.whole
+            self._printed = self._desk.session.first
             self._press.print_open_job()
 
-    def _began(self, number: int, job: Job | None) -> None:
+    def _began(self, number: int, job: Faced | None) -> None:
         if job is None and number != self._entry:
             # From the queue: its steps are those of a job that may not be open.
             self._printed = None
         self._entry = number
 
     def _show_step(self, number: int, index: int, picture: QImage) -> None:
-        if number != self._entry or self._printed is not self._desk.session.whole:
+        if number != self._entry or self._printed is not self._desk.session.first:
             return
         self.list.done = index + 1
         self.list.update()
@@ -248,7 +248,7 @@ class RunPicture(QWidget):
         self.canvas.show_picture(picture, "The test press's bed from above, with the test print")
 
     def _job_changed(self) -> None:
-        if self._printed is not None and self._printed is not self._desk.session.whole:
+        if self._printed is not None and self._printed is not self._desk.session.first:
             self._printed = None
             self.list.done, self.list.running = 0, False
             self.canvas.show_picture(None, "")

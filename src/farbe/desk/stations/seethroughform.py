@@ -8,9 +8,9 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layerwords import TREATMENT_ROWS
 from farbe.desk.stations.pickrow import PickRow
 from farbe.desk.stations.valuerows import add_rows
+from farbe.layout.faced import Faced
 from farbe.layout.holes import open_share
 from farbe.model.base import Value
-from farbe.model.job import Job
 from farbe.model.piece import Material
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
@@ -19,13 +19,13 @@ from farbe.model.treatment import Holes
 _NONE = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 
 
-def with_holes(job: Job, wanted: bool) -> Job:
+def with_holes(job: Faced, wanted: bool) -> Faced:
     """The job with holes to see through, or without; those it has stay."""
     fresh = job.see_through or Holes(spacing=2.4, size=1.5)
     return job.replace(see_through=fresh if wanted else None)
 
 
-def with_solid(job: Job, region: Value) -> Job:
+def with_solid(job: Faced, region: Value) -> Faced:
     """The job with a part that its holes spare."""
     if job.see_through is None:
         return job

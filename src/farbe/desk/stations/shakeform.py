@@ -6,13 +6,13 @@ import math
 
 from PySide6.QtWidgets import QPushButton
 
-from farbe.desk import stackedits
 from farbe.desk.fields import NumberField
 from farbe.desk.form import Form
-from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.edgepicture import ShakenEdge
-from farbe.model.job import Job
+from farbe.edits import stack as stack_edits
+from farbe.edits.values import lens
+from farbe.layout.faced import Faced
 from farbe.optics.shake import Shaken
 from farbe.optics.shakejob import choked_layer
 from farbe.plan.sentence import number
@@ -52,11 +52,11 @@ class ShakeRows:
         if shake is None:
             return
 
-        def change(job: Job) -> Job:
+        def change(job: Faced) -> Faced:
             layer = choked_layer(job)
             if shake.white is not None and layer is not None:
-                job = stackedits.with_layer(
-                    job, layer.name, lambda la: stackedits.with_choke(la, enough(shake.white))
+                job = stack_edits.with_layer(
+                    job, layer.name, lambda la: stack_edits.with_choke(la, enough(shake.white))
                 )
             return job if shake.piece is None else job.replace(bleed=enough(shake.piece, 10))
 

@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from farbe.layout.bedframe import board_on_bed, box_on_bed, keep_out_polygon, to_bed
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket, footprint, job_pockets
-from farbe.model.job import Job
 
 #: Millimetres of the grid that first pockets and keep-outs snap to.
 STEP = 5.0
@@ -28,7 +28,7 @@ def _best(moves: Iterable[tuple[float, float]], near: float) -> tuple[float, flo
     return found if found is not None and abs(found[0]) <= near else None
 
 
-def snap(job: Job, keep_out: int | None, by: tuple[float, float], near: float) -> Snapped:
+def snap(job: Faced, keep_out: int | None, by: tuple[float, float], near: float) -> Snapped:
     """A move of the grid, or of a keep-out, snapped where something is ``near`` (mm).
 
     The grid snaps with its edges and its middle to the board's, and with its first corner to
@@ -59,7 +59,7 @@ def snap(job: Job, keep_out: int | None, by: tuple[float, float], near: float) -
 
 
 def _snapped(
-    job: Job,
+    job: Faced,
     by: tuple[float, float],
     near: float,
     corner: tuple[float, float],
@@ -84,7 +84,7 @@ def _snapped(
     return Snapped((moved[0], moved[1]), shown[0], shown[1])
 
 
-def _grid_box(job: Job) -> tuple[float, float, float, float]:
+def _grid_box(job: Faced) -> tuple[float, float, float, float]:
     """The bed's box around all pockets."""
     wide, high = footprint(job.jig, job.piece.shape)
     found = job_pockets(job)
@@ -93,7 +93,7 @@ def _grid_box(job: Job) -> tuple[float, float, float, float]:
 
 
 def nearest_point(
-    job: Job, pockets: Sequence[Pocket], x: float, y: float, near: float
+    job: Faced, pockets: Sequence[Pocket], x: float, y: float, near: float
 ) -> tuple[float, float]:
     """The middle, side or corner of a pocket, the board or the bed that lies near a place."""
     wide, high = footprint(job.jig, job.piece.shape)

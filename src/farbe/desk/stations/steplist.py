@@ -14,9 +14,9 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.curvefield import CurveField
 from farbe.desk.stations.pickrow import PickRow
 from farbe.desk.stations.valuerows import Listed, add_rows
+from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.edit import Points
-from farbe.model.job import Job
 from farbe.model.source import Region
 from farbe.model.treatment import Curve, Holes
 
@@ -34,15 +34,15 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     return made
 
 
-def _solid(get: Callable[[Job], Any], job: Job) -> Region | None:
+def _solid(get: Callable[[Faced], Any], job: Faced) -> Region | None:
     """What holes spare; nothing yet is a region without size."""
     value = get(job)
     return None if value is None else value.solid or NO_REGION
 
 
 def _with_solid(
-    get: Callable[[Job], Any], put: Callable[[Job, Value], Job], job: Job, region: Value
-) -> Job:
+    get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced], job: Faced, region: Value
+) -> Faced:
     value = get(job)
     return job if value is None else put(job, value.replace(solid=region))
 
@@ -54,7 +54,7 @@ NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 class StepSwitch(QCheckBox):
     """Shows whether a step is on; it may be undone elsewhere."""
 
-    def __init__(self, words: str, session: Session, get: Callable[[Job], Any]) -> None:
+    def __init__(self, words: str, session: Session, get: Callable[[Faced], Any]) -> None:
         super().__init__(words)
         self._session, self._get = session, get
         session.changed.connect(self.refresh)
@@ -78,8 +78,8 @@ class StepList:
         there: Steps,
         fresh: Sequence[tuple[str, Value]],
         rows: Mapping[type[Value], tuple[Listed, ...]],
-        get: Callable[[Job], Steps],
-        put: Callable[[Job, Steps], Job],
+        get: Callable[[Faced], Steps],
+        put: Callable[[Faced, Steps], Faced],
     ) -> None:
         self._desk, self._form, self._what = desk, form, what
         self._words = {type(value): words for words, value in fresh}
@@ -141,13 +141,13 @@ class StepList:
         self._form.wide(holder)
         self._figures(kind, index, words)
 
-    def _at(self, kind: type[Value], index: int, job: Job) -> Any:
+    def _at(self, kind: type[Value], index: int, job: Faced) -> Any:
         """The step of this place, if it is still of its kind."""
         steps = self._get(job)
         return steps[index] if index < len(steps) and isinstance(steps[index], kind) else None
 
     def _pick(
-        self, field: str, get: Callable[[Job], Any], put: Callable[[Job, Value], Job]
+        self, field: str, get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced]
     ) -> QPushButton:
         """A button that takes the next click on the picture as the black or white point."""
         session, button = self._desk.session, QPushButton(field)
@@ -155,7 +155,7 @@ class StepList:
         button.setToolTip(f"Click what should be {field} in the picture")
 
         def take(colour: str) -> None:
-            def change(job: Job) -> Job:
+            def change(job: Faced) -> Faced:
                 value = get(job)
                 return job if value is None else put(job, value.replace(**{field: colour}))
 
@@ -167,18 +167,18 @@ class StepList:
     def _figures(self, kind: type[Value], index: int, words: str) -> None:
         get = partial(self._at, kind, index)
 
-        def put(job: Job, value: Value) -> Job:
+        def put(job: Faced, value: Value) -> Faced:
             steps = self._get(job)
             return self._put(job, (*steps[:index], value, *steps[index + 1 :]))
 
         add_rows(self._form, self._desk.session, words, self._rows.get(kind, ()), get, put)
         if kind is Curve:
 
-            def points(job: Job) -> Any:
+            def points(job: Faced) -> Any:
                 value = get(job)
                 return Curve().points if value is None else value.points
 
-            def bend(job: Job, new: Any) -> Job:
+            def bend(job: Faced, new: Any) -> Faced:
                 value = get(job)
                 return job if value is None else put(job, value.replace(points=new))
 

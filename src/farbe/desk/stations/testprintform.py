@@ -71,7 +71,7 @@ class TestPrintPart(Part):
 
     def write(self, folder: Path) -> None:
         """Write the files of the chosen test print for the job's printer and receiver."""
-        job, store, kind = self.session.whole, self.session.store, self.chosen
+        job, store, kind = self.session.first, self.session.store, self.chosen
         if job is None:
             return
 
@@ -86,7 +86,7 @@ class TestPrintPart(Part):
 
     def print_now(self) -> None:
         """Print the chosen test print on the test press."""
-        job, store, kind = self.session.whole, self.session.store, self.chosen
+        job, store, kind = self.session.first, self.session.store, self.chosen
         if job is None:
             return
 

@@ -30,17 +30,18 @@ from farbe.art.read import SUFFIXES
 from farbe.desk.fields import NumberField, fill
 from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
-from farbe.desk.stations.base import Desk, with_artwork
+from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.theme import font, theme
+from farbe.edits.values import with_artwork
+from farbe.layout.faced import Faced
 from farbe.layout.prints import spread
-from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 THUMB = 64
 
 
-def with_quantity(job: Job, index: int, quantity: int | None) -> Job:
+def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
     """The job with another quantity of an artwork; None takes the rest, instead of the other."""
     arts = job.artworks
     if quantity is None:
@@ -53,7 +54,7 @@ def with_quantity(job: Job, index: int, quantity: int | None) -> Job:
     return with_artwork(job.replace(artworks=arts), index, quantity=quantity)
 
 
-def without_artwork(job: Job, index: int) -> Job:
+def without_artwork(job: Faced, index: int) -> Faced:
     """The job without an artwork; pockets that were given it print as all do."""
     gone = job.artworks[index].digest
     changes = tuple(c.replace(artwork=None) if c.artwork == gone else c for c in job.changes)
@@ -102,10 +103,10 @@ class Card(QWidget):
         column.addWidget(self._size)
         column.addLayout(below)
 
-    def _art_there(self, job: Job) -> bool:
+    def _art_there(self, job: Faced) -> bool:
         return self._index < len(job.artworks)
 
-    def _count(self, job: Job) -> float:
+    def _count(self, job: Faced) -> float:
         if not self._art_there(job):
             return 0
         art = job.artworks[self._index]
@@ -113,7 +114,7 @@ class Card(QWidget):
             return art.quantity
         return sum(what.artwork == art for what in spread(job).prints.values())
 
-    def _set(self, job: Job, value: float) -> Job:
+    def _set(self, job: Faced, value: float) -> Faced:
         return with_quantity(job, self._index, round(value))
 
     def _toggle_rest(self) -> None:
@@ -256,7 +257,7 @@ class Tray(QWidget):
             card.refresh()
         self.update()
 
-    def _words(self, job: Job) -> str:
+    def _words(self, job: Faced) -> str:
         """What the quantities come to."""
         if not job.artworks:
             return "drop pictures here; each may have a quantity"

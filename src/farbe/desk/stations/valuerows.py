@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QWidget
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
+from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.job import Job
 
 
 @dataclass(frozen=True)
@@ -45,8 +45,8 @@ def add_rows(
     session: Session,
     about: str,
     listed: Sequence[Listed],
-    get: Callable[[Job], Value | None],
-    put: Callable[[Job, Value], Job],
+    get: Callable[[Faced], Value | None],
+    put: Callable[[Faced, Value], Faced],
 ) -> list[QWidget]:
     """Rows that show a value's fields and change them; two figures may share a row.
 
@@ -57,15 +57,15 @@ def add_rows(
     put : the job with another value in its place
     """
 
-    def bound(entry: Listed) -> tuple[Callable[[Job], Any], Callable[[Job, Any], Job]]:
+    def bound(entry: Listed) -> tuple[Callable[[Faced], Any], Callable[[Faced, Any], Faced]]:
         none = entry.none if isinstance(entry, Figure) else None
 
-        def read(job: Job) -> Any:
+        def read(job: Faced) -> Any:
             value = get(job)
             found = getattr(value, entry.field, None)
             return (none or 0.0) if found is None and isinstance(entry, Figure) else found
 
-        def write(job: Job, new: Any) -> Job:
+        def write(job: Faced, new: Any) -> Faced:
             value = get(job)
             if value is None:
                 return job

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QInputDialog
 
-from farbe.desk.stations.base import with_artwork
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.edits.values import with_artwork
+from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import used_pockets
 from farbe.layout.prints import one_print, spread
 from farbe.layout.tiling import tiled, tiles_of
-from farbe.model.job import Job
 from farbe.model.placing import Across, Along, Fit
 from farbe.plan.sentence import number
 
 
-def align(job: Job, across: Across, along: Along) -> Job:
+def align(job: Faced, across: Across, along: Along) -> Faced:
     return job.replace(placing=job.placing.replace(across=across, along=along))
 
 
@@ -73,14 +73,14 @@ class ArtworkPart(Part):
         self.session.said.emit(f"The artwork has {count} parts{rest}.")
 
     @staticmethod
-    def _wide(job: Job, width: float) -> Job:
+    def _wide(job: Faced, width: float) -> Faced:
         art = job.artwork
         return with_artwork(
             job, 0, width=width, height=width * art.height / art.width if art else 0
         )
 
     @staticmethod
-    def _high(job: Job, height: float) -> Job:
+    def _high(job: Faced, height: float) -> Faced:
         art = job.artwork
         return with_artwork(
             job, 0, height=height, width=height * art.width / art.height if art else 0

@@ -6,20 +6,20 @@ from PySide6.QtWidgets import QPushButton, QWidget
 
 from farbe.desk.fields import ColourField, NumberField, TextField
 from farbe.desk.form import Form
-from farbe.desk.lens import lens
-from farbe.desk.stations import bededits
-from farbe.desk.stations.base import Desk, with_jig
+from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.jigmenu import JigMenu
+from farbe.edits import bed as bed_edits
+from farbe.edits.values import lens, with_jig
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import centred_jig, pitch
 from farbe.model.base import BadInput
 from farbe.model.jig import Corner, Numbering, Pattern
-from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 
-def with_pitch(job: Job, *, across: float | None = None, along: float | None = None) -> Job:
+def with_pitch(job: Faced, *, across: float | None = None, along: float | None = None) -> Faced:
     """The job with the gaps that give this pitch.
 
     Raises
@@ -87,7 +87,7 @@ class GridPart(Part):
         )  # fmt: skip
         self._fill = form.button(
             "Fill the board",
-            lambda: bededits.fill_board(session),
+            lambda: bed_edits.fill_board(session),
             "As many pockets as fit, with room for bleed and guide",
         )
         self._fits = form.words()
@@ -151,11 +151,11 @@ class KeepOutPart(Part):
         form, session = self.form, self.session
         self._head = form.fold("Keep-outs")
         form.button(
-            "Add a clamp", lambda: bededits.add_keep_out(session, circle=False),
+            "Add a clamp", lambda: bed_edits.add_keep_out(session, circle=False),
             "A rectangle where no piece may lie; drag it to its place",
         )  # fmt: skip
         form.button(
-            "Add a pin", lambda: bededits.add_keep_out(session, circle=True),
+            "Add a pin", lambda: bed_edits.add_keep_out(session, circle=True),
             "A circle where no piece may lie; drag it to its place",
         )  # fmt: skip
         self._at = form.row("At", self._field("x", "x"), self._field("y", "y"))
@@ -163,14 +163,14 @@ class KeepOutPart(Part):
         self._round = form.row("Diameter", self._field("diameter", "diameter"))
 
     def _field(self, words: str, field: str) -> NumberField:
-        def get(job: Job) -> float:
+        def get(job: Faced) -> float:
             index = self._canvas.keep_out
             chosen = job.jig.keep_outs[index] if index is not None else None
             return float(getattr(chosen, field, 0.0))
 
-        def put(job: Job, value: float) -> Job:
+        def put(job: Faced, value: float) -> Faced:
             index = self._canvas.keep_out
-            return job if index is None else bededits.with_keep_out(job, index, **{field: value})
+            return job if index is None else bed_edits.with_keep_out(job, index, **{field: value})
 
         made = self.number(f"Keep-out {words}", (get, put))
         self._fields.append(made)

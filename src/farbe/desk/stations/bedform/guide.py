@@ -7,8 +7,8 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from farbe.desk.fields import ToggleField
-from farbe.desk.lens import lens
 from farbe.desk.stations.bedform.part import Part
+from farbe.edits.values import lens
 from farbe.estimate.swaths import guide_passes
 from farbe.files.cutting import write_cutting_file
 from farbe.layout.guide import guide_ink, jig_code

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from farbe.desk.fields import TextField
-from farbe.desk.lens import lens
 from farbe.desk.stations.bedform.part import Part
+from farbe.edits.values import lens
 
 
 class MarksPart(Part):

@@ -20,16 +20,16 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.files.table import read_measured
 from farbe.layout.correction import Fitted, by_datum, fitted_correction, told
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
-from farbe.model.job import Job
 from farbe.plan.sentence import number
 
 _COLUMNS = ("Pocket", "x", "y", "left")
 
 
-def with_point(job: Job, point: Measured, *, instead: int | None = None) -> Job:
+def with_point(job: Faced, point: Measured, *, instead: int | None = None) -> Faced:
     """The job with a measured pocket; one measured before, or ``instead``, gives way."""
     gone = {point.pocket, instead}
     kept = [p for p in (job.correction.points if job.correction else ()) if p.pocket not in gone]
@@ -38,7 +38,7 @@ def with_point(job: Job, point: Measured, *, instead: int | None = None) -> Job:
     return job.replace(correction=made)
 
 
-def without_point(job: Job, pocket: int) -> Job:
+def without_point(job: Faced, pocket: int) -> Faced:
     """The job without a measured pocket."""
     if job.correction is None:
         return job
@@ -161,7 +161,7 @@ class MeasuredPart(Part):
         self._words.setText(words)
 
 
-def _fitted(job: Job, correction: Correction | None) -> tuple[Fitted | None, str]:
+def _fitted(job: Faced, correction: Correction | None) -> tuple[Fitted | None, str]:
     """The correction worked out, and what to say of it."""
     if correction is None:
         return None, "Measure where some pockets really are; the artwork then follows them."

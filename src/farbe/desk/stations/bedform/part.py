@@ -7,10 +7,10 @@ from typing import Any
 
 from PySide6.QtWidgets import QWidget
 
-from farbe.desk.fields import ChoiceField, Get, NumberField, Set
+from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
-from farbe.desk.lens import lens
 from farbe.desk.stations.base import Desk
+from farbe.edits.values import Get, Set, lens
 
 
 class Part:

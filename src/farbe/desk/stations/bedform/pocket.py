@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QComboBox, QSizePolicy
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
-from farbe.desk.stations import bededits
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedcanvas import BedCanvas
-from farbe.desk.stations.bededits import change_of, with_change
 from farbe.desk.stations.bedform.part import Part
+from farbe.edits import bed as bed_edits
+from farbe.edits.bed import change_of, with_change
 from farbe.layout.prints import spread
 from farbe.plan.sentence import number
 
@@ -31,7 +31,7 @@ class PocketPart(Part):
         self._title, self._place = form.title("Pocket 1")
         self._switch = form.button(
             "Switch off",
-            lambda: bededits.switch_pockets(self.session, self._canvas.selected),
+            lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
             "Switch the chosen pockets off or on (X); drag over the board to choose several",
         )
         self._head = form.fold("This pocket only")

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from farbe.desk.stations.bededits import both_sides
 from farbe.desk.stations.bedform.part import Part
+from farbe.edits.bed import both_sides, with_turning
+from farbe.layout.faced import Faced
 from farbe.layout.sides import needs_own_guide
-from farbe.model.job import Job
-from farbe.model.side import Turn
+from farbe.model.face import Turn
 
 
 class SidesPart(Part):
@@ -15,7 +15,7 @@ class SidesPart(Part):
     def build(self) -> None:
         self._head = self.form.fold("Sides")
         sides = [(False, "one side"), (True, "both sides")]
-        self.choice("Printed on", "Printed on", sides, (lambda j: j.back is not None, both_sides))
+        self.choice("Printed on", "Printed on", sides, (lambda j: j.two_sided, both_sides))
         what = [(False, "each in its pocket"), (True, "the whole board")]
         self._what = self.choice("Turned over", "Turned over", what, self._turning("board"))
         ways = [(t, t.value) for t in Turn]
@@ -27,17 +27,11 @@ class SidesPart(Part):
 
     @staticmethod
     def _turning(field: str) -> tuple:  # type: ignore[type-arg]
-        def get(job: Job) -> object:
-            return getattr(job.back.turning, field) if job.back else None
+        def get(job: Faced) -> object:
+            return getattr(job.turning, field, None)
 
-        def put(job: Job, value: object) -> Job:
-            if job.back is None:
-                return job
-            turning = job.back.turning.replace(**{field: value})
-            over = turning if job.jig.over is not None else None
-            return job.replace(
-                back=job.back.replace(turning=turning), jig=job.jig.replace(over=over)
-            )
+        def put(job: Faced, value: object) -> Faced:
+            return with_turning(job, **{field: value})
 
         return get, put
 
@@ -49,21 +43,22 @@ class SidesPart(Part):
         job = self.session.job
         if job is None:
             return
-        both = job.back is not None
+        turning = job.turning
+        both = turning is not None
         self._head.say("both" if both else "one")
         for widget in (self._what, self._way, self._look, self._words):
             widget.setVisible(both)
         self._look.setText(
             "Work on the first side" if self.session.other_side else "Work on the other side"
         )
-        if job.back is not None:
+        if turning is not None:
             own = needs_own_guide(job)
             guide = (
                 "It gets a guide of its own: its outline is the mirror image."
                 if own
                 else (
                     "The pieces stay in the board."
-                    if job.back.turning.board
+                    if turning.board
                     else "It is its own mirror image, so the same guide holds it."
                 )
             )

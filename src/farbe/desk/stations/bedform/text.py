@@ -17,13 +17,14 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.fields import ChoiceField, ColourField, Get, NumberField, Set, TextField
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.edits.values import Get, Set
 from farbe.files.table import read_table
+from farbe.layout.faced import Faced
 from farbe.layout.guide import DARK, lightness
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.placing import Across, Along
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 
@@ -37,7 +38,7 @@ _FACES = [
 ]
 
 
-def new_box(job: Job) -> TextBox:
+def new_box(job: Faced) -> TextBox:
     """A box in the lower part of the piece, with the first column or the pocket's number."""
     shape = job.piece.shape
     high = min(8.0, shape.height / 4)
@@ -52,7 +53,7 @@ def new_box(job: Job) -> TextBox:
     )
 
 
-def with_box(job: Job, index: int, **fields: Any) -> Job:
+def with_box(job: Faced, index: int, **fields: Any) -> Faced:
     """The job with one text box changed."""
     if index >= len(job.texts):
         return job
@@ -126,11 +127,11 @@ class TextPart(Part):
         run()
 
     def _lens(self, field: str, otherwise: Any) -> tuple[Get, Set]:
-        def get(job: Job) -> Any:
+        def get(job: Faced) -> Any:
             chosen = job.texts[self.index] if self.index < len(job.texts) else None
             return otherwise if chosen is None else getattr(chosen, field)
 
-        def put(job: Job, value: Any) -> Job:
+        def put(job: Faced, value: Any) -> Faced:
             return with_box(job, self.index, **{field: value})
 
         return get, put
@@ -147,11 +148,11 @@ class TextPart(Part):
         self._fields.append(made)
         self._rows.append(self.form.row(words, made))
 
-    def _aligned(self, job: Job) -> tuple[Across, Along] | None:
+    def _aligned(self, job: Faced) -> tuple[Across, Along] | None:
         box = job.texts[self.index] if self.index < len(job.texts) else None
         return None if box is None else (box.across, box.along)
 
-    def _align(self, job: Job, across: Across, along: Along) -> Job:
+    def _align(self, job: Faced, across: Across, along: Along) -> Faced:
         return with_box(job, self.index, across=across, along=along)
 
     # commands

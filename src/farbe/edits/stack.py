@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from farbe.desk.session import Session
+from farbe.edits.document import Editor
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -21,11 +21,11 @@ _FRESH = {
 }
 
 
-def layer_named(job: Job, name: str) -> Layer | None:
+def layer_named(job: Faced, name: str) -> Layer | None:
     return next((layer for layer in job.stack if layer.name == name), None)
 
 
-def with_layer(job: Job, name: str, change: Callable[[Layer], Layer]) -> Job:
+def with_layer(job: Faced, name: str, change: Callable[[Layer], Layer]) -> Faced:
     """The job with one layer changed; the stack stays in order."""
     return job.replace(stack=tuple(change(la) if la.name == name else la for la in job.stack))
 
@@ -40,51 +40,51 @@ def with_choke(layer: Layer, distance: float) -> Layer:
     return layer.replace(treatments=(choke, *others))
 
 
-def move(session: Session, name: str, gap: int) -> None:
+def move(document: Editor, name: str, gap: int) -> None:
     """Move a layer to a gap of the stack: 0 is on the substrate, n above all."""
 
-    def change(job: Job) -> Job:
+    def change(job: Faced) -> Faced:
         at = next(i for i, la in enumerate(job.stack) if la.name == name)
         rest = (*job.stack[:at], *job.stack[at + 1 :])
         to = max(0, min(len(rest), gap - 1 if gap > at else gap))
         return job.replace(stack=(*rest[:to], job.stack[at], *rest[to:]))
 
-    session.edit(f"Move {name}", change)
+    document.edit(f"Move {name}", change)
 
 
-def switch(session: Session, name: str) -> None:
+def switch(document: Editor, name: str) -> None:
     """Switch a layer off or on."""
-    session.edit(
+    document.edit(
         f"Switch {name}", lambda job: with_layer(job, name, lambda la: la.replace(on=not la.on))
     )
 
 
-def remove(session: Session, name: str) -> None:
-    session.edit(
+def remove(document: Editor, name: str) -> None:
+    document.edit(
         f"Remove {name}",
         lambda job: job.replace(stack=tuple(la for la in job.stack if la.name != name)),
     )
 
 
-def rename(session: Session, name: str, wanted: str) -> bool:
+def rename(document: Editor, name: str, wanted: str) -> bool:
     """Give a layer another name, which must be its own; whether it could be."""
-    return session.edit(
+    return document.edit(
         f"Rename {name}", lambda job: with_layer(job, name, lambda la: la.replace(name=wanted))
     )
 
 
-def addable(job: Job | None) -> list[LayerKind]:
+def addable(job: Faced | None) -> list[LayerKind]:
     """Kinds of layers that may be added: one colour for each reader, any number of others."""
     if job is None:
         return []
-    readers = 1 if job.opposite is None else 2
+    readers = 2 if job.two_readers else 1
     has_colour = sum(la.kind is LayerKind.COLOUR for la in job.stack) >= readers
     named = any(ink.kind is LayerKind.NAMED for ink in job.printer.inks)
     unfit = {LayerKind.COLOUR: has_colour, LayerKind.NAMED: not named}
     return [kind for kind in LayerKind if not unfit.get(kind, False)]
 
 
-def free_name(job: Job, wanted: str) -> str:
+def free_name(job: Faced, wanted: str) -> str:
     """A name that no layer of the job has."""
     taken = {la.name.casefold() for la in job.stack}
     name, count = wanted, 1
@@ -94,39 +94,39 @@ def free_name(job: Job, wanted: str) -> str:
     return name
 
 
-def duplicate(session: Session, name: str) -> str:
+def duplicate(document: Editor, name: str) -> str:
     """Put a copy of a layer above it; its name. There is only one colour layer."""
-    job = session.job
+    job = document.job
     layer = layer_named(job, name) if job is not None else None
     if job is None or layer is None or layer.kind is LayerKind.COLOUR:
         return name
     copy = layer.replace(name=free_name(job, layer.name))
     at = job.stack.index(layer) + 1
-    session.edit(
+    document.edit(
         f"Duplicate {name}", lambda j: j.replace(stack=(*j.stack[:at], copy, *j.stack[at:]))
     )
     return copy.name
 
 
-def insert(session: Session, layer: Layer, above: str) -> str:
+def insert(document: Editor, layer: Layer, above: str) -> str:
     """Put a layer above another one, under a name that is free; the name.
 
     A second colour layer is refused, with a sentence.
     """
-    job = session.job
+    job = document.job
     if job is None:
         return above
     made = layer.replace(name=free_name(job, layer.name))
     at = next((i + 1 for i, la in enumerate(job.stack) if la.name == above), len(job.stack))
-    done = session.edit(
+    done = document.edit(
         f"Paste {made.name}", lambda j: j.replace(stack=(*j.stack[:at], made, *j.stack[at:]))
     )
     return made.name if done else above
 
 
-def add(session: Session, kind: LayerKind, gap: int) -> str:
+def add(document: Editor, kind: LayerKind, gap: int) -> str:
     """Add a layer at a gap; its name, which no other layer has."""
-    job = session.job
+    job = document.job
     if job is None:
         return ""
     fresh = _FRESH.get(kind)
@@ -134,26 +134,27 @@ def add(session: Session, kind: LayerKind, gap: int) -> str:
         ink = next(ink for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
         fresh = Layer(kind=kind, name=ink.name, ink=ink.name)
     name = free_name(job, fresh.name)
-    layer = fresh.replace(name=name, opposite=_opposite_at(job, kind, gap))
-    session.edit(
+    layer = fresh.replace(name=name, reader=_reader_at(job, kind, gap))
+    document.edit(
         f"Add {name}",
         lambda job: job.replace(stack=(*job.stack[:gap], layer, *job.stack[gap:])),
     )
     return name
 
 
-def _opposite_at(job: Job, kind: LayerKind, gap: int) -> bool:
-    """Whether a layer that is added at a gap is for the other reader."""
-    if job.opposite is None:
-        return False
+def _reader_at(job: Faced, kind: LayerKind, gap: int) -> Reader | None:
+    """For whom a layer is that is added at a gap, where a piece has two readers."""
+    if not job.two_readers or job.other is None:
+        return None
     if kind is LayerKind.COLOUR:
         # The one that has none gets it.
-        return any(la.kind is kind and not la.opposite for la in job.stack)
+        has_own = any(la.kind is kind and job.is_own(la) for la in job.stack)
+        return job.other.reader if has_own else job.reader
     near = job.stack[gap : gap + 1] if job.reader is Reader.THROUGH else job.stack[gap - 1 : gap]
-    return bool(near) and near[0].opposite
+    return near[0].reader if near else job.reader
 
 
-def read_by(job: Job, reader: ReadBy) -> Job:
+def read_by(job: Faced, reader: ReadBy) -> Faced:
     """The job with another reader or with two; a change of side turns colour and white over.
 
     What lies above both stays there.
@@ -168,7 +169,7 @@ def read_by(job: Job, reader: ReadBy) -> Job:
     return _read_by_one(with_one_reader(job), Reader(reader.value))
 
 
-def _read_by_one(job: Job, reader: Reader) -> Job:
+def _read_by_one(job: Faced, reader: Reader) -> Faced:
     if (job.reader is Reader.FACE) == (reader is Reader.FACE):
         return job.replace(reader=reader)
     turned = (LayerKind.COLOUR, LayerKind.WHITE)
@@ -179,6 +180,6 @@ def _read_by_one(job: Job, reader: Reader) -> Job:
     return job.replace(reader=reader, stack=tuple(stack))
 
 
-def set_reader(session: Session, reader: ReadBy) -> None:
+def set_reader(document: Editor, reader: ReadBy) -> None:
     """State who reads the piece."""
-    session.edit("Read from", lambda job: read_by(job, reader))
+    document.edit("Read from", lambda job: read_by(job, reader))

@@ -5,36 +5,37 @@ from __future__ import annotations
 from collections.abc import Set
 from typing import Any
 
-from farbe.desk.session import Session
-from farbe.desk.stations.base import with_jig
+from farbe.edits.document import Editor
+from farbe.edits.values import with_jig
+from farbe.layout.faced import Faced
 from farbe.layout.fill import Filled, fullest
 from farbe.layout.guide import guide_reach
 from farbe.model.base import BadInput
+from farbe.model.face import Face, Turning
 from farbe.model.jig import CircleKeepOut, KeepOut, RectangleKeepOut
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.placing import PocketChange
-from farbe.model.side import Back
 
 
-def switch_pockets(session: Session, numbers: Set[int]) -> None:
+def switch_pockets(document: Editor, numbers: Set[int]) -> None:
     """Switch pockets off; if all of them are off, switch them on."""
 
-    def change(job: Job) -> Job:
+    def change(job: Faced) -> Faced:
         off = job.jig.off
         return with_jig(job, off=off - numbers if numbers <= off else off | numbers)
 
     words = f"pocket {min(numbers)}" if len(numbers) == 1 else f"{len(numbers)} pockets"
-    session.edit(f"Switch {words}", change)
+    document.edit(f"Switch {words}", change)
 
 
-def change_of(job: Job, pocket: int) -> PocketChange:
+def change_of(job: Faced, pocket: int) -> PocketChange:
     """What is set apart for a pocket; nothing, if it prints as all do."""
     known = next((change for change in job.changes if change.pocket == pocket), None)
     return known or PocketChange(pocket=pocket)
 
 
-def with_change(job: Job, pockets: Set[int], **fields: Any) -> Job:
+def with_change(job: Faced, pockets: Set[int], **fields: Any) -> Faced:
     """The job with pockets set apart; one that differs in nothing is not kept."""
     kept = {change.pocket: change for change in job.changes}
     for pocket in pockets:
@@ -45,12 +46,12 @@ def with_change(job: Job, pockets: Set[int], **fields: Any) -> Job:
     return job.replace(changes=tuple(kept[pocket] for pocket in sorted(kept)))
 
 
-def give_artwork(session: Session, pockets: Set[int], digest: str) -> None:
+def give_artwork(document: Editor, pockets: Set[int], digest: str) -> None:
     """Print an artwork in these pockets, whatever the quantities say."""
-    session.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
+    document.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
 
 
-def both_sides(job: Job, both: bool) -> Job:
+def both_sides(job: Faced, both: bool) -> Faced:
     """The job with another side, which begins with the same artwork and layers, or without.
 
     Raises
@@ -59,51 +60,64 @@ def both_sides(job: Job, both: bool) -> Job:
         If the piece is not read from its face.
     """
     if not both:
-        return job.replace(back=None)
+        return job if not job.two_sided else Faced(one_faced(job.job))
     if job.reader is not Reader.FACE:
         raise BadInput("A piece that is printed on both sides is read from its faces.")
-    if job.back is not None:
+    if job.two_sided:
         return job
-    return job.replace(back=Back(stack=job.stack, artworks=job.artworks, placing=job.placing))
+    second = Face(stack=job.stack, artworks=job.artworks, placing=job.placing)
+    if job.two_readers:
+        raise BadInput("A clear piece with two readers is printed on one side.")
+    made = job.job.replace(faces=(job.face, second), comes_up=Turning())
+    return Faced(made, job.number)
 
 
-def drag_grid(session: Session, start: Job, by: tuple[float, float]) -> None:
+def one_faced(job: Job) -> Job:
+    """A job with its first face alone."""
+    return job.replace(faces=job.faces[:1], comes_up=None)
+
+
+def with_turning(job: Faced, **fields: Any) -> Faced:
+    """A two-sided job whose pieces are turned over in another way; others stay."""
+    turning = job.turning
+    return job if turning is None else job.replace(comes_up=turning.replace(**fields))
+
+
+def drag_grid(document: Editor, start: Faced, by: tuple[float, float]) -> None:
     """Move the grid by so many mm from where it was when the drag began."""
     x, y = round(start.jig.first_x + by[0], 1), round(start.jig.first_y + by[1], 1)
-    session.edit("Move the grid", lambda j: with_jig(j, first_x=x, first_y=y), group="drag grid")
+    document.edit("Move the grid", lambda j: with_jig(j, first_x=x, first_y=y), joins=True)
 
 
-def nudge_grid(session: Session, by: tuple[float, float]) -> None:
+def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
     """Move the grid by so many mm."""
-    session.edit(
+    document.edit(
         "Nudge the grid",
         lambda j: with_jig(
             j, first_x=round(j.jig.first_x + by[0], 3), first_y=round(j.jig.first_y + by[1], 3)
         ),
-        group="nudge grid",
+        joins=True,
     )
 
 
-def with_keep_out(job: Job, index: int, **fields: object) -> Job:
+def with_keep_out(job: Faced, index: int, **fields: object) -> Faced:
     """The job with one keep-out changed."""
     changed = job.jig.keep_outs[index].replace(**fields)
     kept = (*job.jig.keep_outs[:index], changed, *job.jig.keep_outs[index + 1 :])
     return with_jig(job, keep_outs=kept)
 
 
-def drag_keep_out(session: Session, start: Job, index: int, by: tuple[float, float]) -> None:
+def drag_keep_out(document: Editor, start: Faced, index: int, by: tuple[float, float]) -> None:
     """Move a keep-out by so many mm from where it was when the drag began."""
     was = start.jig.keep_outs[index]
     x, y = round(was.x + by[0], 1), round(was.y + by[1], 1)
-    session.edit(
-        f"Move {was.name}", lambda j: with_keep_out(j, index, x=x, y=y), group="drag keep-out"
-    )
+    document.edit(f"Move {was.name}", lambda j: with_keep_out(j, index, x=x, y=y), joins=True)
 
 
-def add_keep_out(session: Session, *, circle: bool) -> None:
+def add_keep_out(document: Editor, *, circle: bool) -> None:
     """Add a keep-out at the board's corner by the datum, to be dragged where it belongs."""
 
-    def change(job: Job) -> Job:
+    def change(job: Faced) -> Faced:
         board = job.jig.board
         made: KeepOut
         if circle:
@@ -112,22 +126,22 @@ def add_keep_out(session: Session, *, circle: bool) -> None:
             made = RectangleKeepOut(x=board.x, y=board.y, width=40, height=30)
         return with_jig(job, keep_outs=(*job.jig.keep_outs, made))
 
-    session.edit("Add a keep-out", change)
+    document.edit("Add a keep-out", change)
 
 
-def remove_keep_out(session: Session, index: int) -> None:
-    session.edit(
+def remove_keep_out(document: Editor, index: int) -> None:
+    document.edit(
         "Remove a keep-out",
         lambda j: with_jig(j, keep_outs=(*j.jig.keep_outs[:index], *j.jig.keep_outs[index + 1 :])),
     )
 
 
-def fullest_jig(job: Job) -> Filled:
+def fullest_jig(job: Faced) -> Filled:
     """The job's board filled with as many pockets as fit, bleed and guide included."""
     margin = max(job.bleed, guide_reach(job.guide))
     return fullest(job.jig, job.piece.shape, job.printer, margin)
 
 
-def fill_board(session: Session) -> None:
+def fill_board(document: Editor) -> None:
     """As many pockets as fit, upright or turned, square or staggered."""
-    session.edit("Fill the board", lambda job: job.replace(jig=fullest_jig(job).jig))
+    document.edit("Fill the board", lambda job: job.replace(jig=fullest_jig(job).jig))

@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
-from farbe.desk.stations.base import Desk, with_piece
-from farbe.desk.stations.bodyform import as_round_body, with_body
-from farbe.files.outlinefile import read_outline
+from farbe.edits.body import as_round_body, with_body
+from farbe.edits.values import with_piece
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import (
     Circle,
     Ellipse,
@@ -19,7 +16,7 @@ from farbe.model.piece import (
 )
 
 
-def with_shape_kind(job: Job, kind: str) -> Job:
+def with_shape_kind(job: Faced, kind: str) -> Faced:
     """The same piece in another kind of shape, as large as before."""
     shape = job.piece.shape
     if kind == shape.kind:
@@ -39,7 +36,7 @@ def with_shape_kind(job: Job, kind: str) -> Job:
     return with_piece(job, shape=made)
 
 
-def with_width(job: Job, width: float) -> Job:
+def with_width(job: Faced, width: float) -> Faced:
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, seam=shape.seam + shape.wrap - width)
@@ -49,7 +46,7 @@ def with_width(job: Job, width: float) -> Job:
     return with_piece(job, shape=shape.replace(**{field: width}))
 
 
-def with_height(job: Job, height: float) -> Job:
+def with_height(job: Faced, height: float) -> Faced:
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, zone=height)
@@ -71,19 +68,9 @@ def scaled(shape: Outline, by: float) -> Outline:
     return shape.replace(rings=rings)
 
 
-def take_outline(desk: Desk, path: Path) -> None:
-    """Read an outline from a drawing in a worker and make it the piece's shape."""
-    desk.workers.start(
-        "outline",
-        lambda _: read_outline(path),
-        lambda shape: desk.session.edit("Outline", lambda job: with_piece(job, shape=shape)),
-        title=f"Reading {path.name}",
-    )
-
-
-def with_radius(job: Job, radius: float) -> Job:
+def with_radius(job: Faced, radius: float) -> Faced:
     return with_piece(job, shape=job.piece.shape.replace(corner_radius=radius))
 
 
-def with_depth(job: Job, height: float) -> Job:
+def with_depth(job: Faced, height: float) -> Faced:
     return with_piece(job, height=height)

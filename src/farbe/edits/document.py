@@ -1,0 +1,174 @@
+"""The open job: named edits, undo, and what follows from an edit. It knows nothing of windows."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Protocol
+
+from farbe.edits.differences import Way, differences
+from farbe.layout.faced import Faced
+from farbe.model.job import Job
+
+#: Former jobs that are kept; values share what did not change, so they are small.
+KEPT_STEPS = 500
+
+Change = Callable[[Faced], Faced]
+
+
+class Editor(Protocol):
+    """Whoever can edit a job: a document, or what shows one."""
+
+    @property
+    def job(self) -> Faced | None:
+        """The job as it is looked at."""
+
+    def edit(self, name: str, change: Change, *, joins: bool = False) -> bool:
+        """Make an edit; whether it could be made. See :meth:`Document.edit`."""
+
+
+@dataclass(frozen=True)
+class Step:
+    """A job as it was before an edit.
+
+    Attributes
+    ----------
+    name : of the edit, for the menu
+    before : the job
+    values : which values the edit changed, if more of the same action may come
+    """
+
+    name: str
+    before: Job
+    values: frozenset[Way] | None = None
+
+
+class Document:
+    """Holds the one current job, and which of its faces is looked at.
+
+    A job is replaced as a whole at each edit. Edits that change the same values in one action,
+    as a drag does, are one step to undo; :meth:`end_action` closes it.
+    """
+
+    def __init__(self) -> None:
+        self.path: Path | None = None
+        self._job: Job | None = None
+        self._seen: Faced | None = None
+        self._face = 0
+        self._saved: Job | None = None
+        self._past: list[Step] = []
+        self._future: list[Step] = []
+
+    @property
+    def job(self) -> Faced | None:
+        """The job as the face has it that is looked at."""
+        return self._seen
+
+    @property
+    def first(self) -> Faced | None:
+        """The job as its first face has it: as it is printed and handed off."""
+        return self._seen.first if self._seen is not None else None
+
+    @property
+    def face(self) -> int:
+        """The number of the face that is looked at."""
+        return self._face
+
+    def look_at(self, face: int) -> None:
+        """Look at a face; a job that lacks it is looked at from its first."""
+        self._face = face
+        self._set(self._job)
+
+    def _set(self, job: Job | None) -> None:
+        self._job = job
+        if job is None or self._face >= len(job.faces):
+            self._face = 0
+        self._seen = None if job is None else Faced(job, self._face)
+
+    @property
+    def unsaved(self) -> bool:
+        return self._job is not None and self._job is not self._saved and self._job != self._saved
+
+    @property
+    def undo_name(self) -> str | None:
+        return self._past[-1].name if self._past else None
+
+    @property
+    def redo_name(self) -> str | None:
+        return self._future[-1].name if self._future else None
+
+    def edit(self, name: str, change: Change, *, joins: bool = False) -> bool:
+        """Replace the job by what ``change`` makes of it.
+
+        Parameters
+        ----------
+        name : of the edit, for the menu: "Choke"
+        change : a pure function of the job as it is looked at
+        joins : the edit is part of an action; it is undone together with the one before it, if
+            that changed the very same values and the action has not ended
+
+        Returns
+        -------
+        Whether anything changed.
+
+        Raises
+        ------
+        BadInput
+            If such a job cannot be; nothing has changed then.
+        """
+        if self._job is None or self._seen is None:
+            return False
+        made = change(self._seen).job
+        values = differences(self._job, made)
+        if not values:
+            return False
+        last = self._past[-1] if self._past else None
+        if not (joins and last is not None and last.values == values):
+            self._past.append(Step(name, self._job, values if joins else None))
+            del self._past[:-KEPT_STEPS]
+        self._future.clear()
+        self._set(made)
+        return True
+
+    def amend(self, change: Change) -> bool:
+        """Complete the last edit with what follows from it; undoing it undoes both.
+
+        Returns whether anything changed; raises BadInput as :meth:`edit`.
+        """
+        if self._job is None or self._seen is None:
+            return False
+        made = change(self._seen).job
+        changed = made != self._job
+        if changed:
+            self._set(made)
+        return changed
+
+    def end_action(self) -> None:
+        """The next edit is a step of its own, even if it changes the same values."""
+        if self._past:
+            self._past[-1] = replace(self._past[-1], values=None)
+
+    def undo(self) -> None:
+        if self._past and self._job is not None:
+            step = self._past.pop()
+            self._future.append(Step(step.name, self._job))
+            self._set(step.before)
+
+    def redo(self) -> None:
+        if self._future and self._job is not None:
+            step = self._future.pop()
+            self._past.append(Step(step.name, self._job))
+            self._set(step.before)
+
+    def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
+        """Work on another job, from its first face."""
+        self.path, self._face = path, 0
+        self._saved = job if saved else None
+        self._past.clear()
+        self._future.clear()
+        self._set(job)
+
+    def was_saved(self, job: Job, path: Path) -> None:
+        """A job was written to a file; it may have been edited since."""
+        self.path, self._saved = path, job

@@ -1,0 +1,77 @@
+"""How much film a job takes, from what lies on it."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from farbe.model.artwork import ArtworkFile
+from farbe.model.base import BadInput
+from farbe.model.face import Turn, Turning
+from farbe.model.job import Job
+from farbe.model.roll import FilmPlace, Roll
+
+
+def roll_of(job: Job) -> Roll:
+    """The film that a job is printed on.
+
+    Raises
+    ------
+    BadInput
+        If it is printed on something else.
+    """
+    if not isinstance(job.medium, Roll):
+        raise BadInput(f"{job.name} is not printed on a roll.")
+    return job.medium
+
+
+def size_on_film(by_digest: dict[str, ArtworkFile], place: FilmPlace) -> tuple[float, float]:
+    """Width and height in mm that an artwork takes as it lies; nothing if it is not known."""
+    art = by_digest.get(place.artwork)
+    if art is None:
+        return 0.0, 0.0
+    wide, high = art.cropped
+    return (high, wide) if place.turned % 180 else (wide, high)
+
+
+def sheet_ends(
+    job: Job, roll: Roll, by_digest: dict[str, ArtworkFile], *, lines: bool
+) -> tuple[float, ...]:
+    """Length in mm of each sheet: lead, what lies on it, trail; one empty sheet at least.
+
+    ``lines`` leaves room for the line behind each side A.
+    """
+    ends = [roll.lead]
+    for place in roll.places:
+        ends += [roll.lead] * (place.sheet + 1 - len(ends))
+        top = place.y + size_on_film(by_digest, place)[1] / 2 + job.bleed
+        if lines:
+            top += 2 * roll.line
+        ends[place.sheet] = max(ends[place.sheet], top)
+    return tuple(end + roll.trail for end in ends)
+
+
+@lru_cache(maxsize=8)
+def first_lengths(job: Job) -> tuple[float, ...]:
+    """Length in mm of each sheet as its first face is printed."""
+    by_digest = {art.digest: art for art in job.faces[0].artworks}
+    return sheet_ends(job, roll_of(job), by_digest, lines=isinstance(job.comes_up, Turning))
+
+
+def turned_roll(roll: Roll, whole: float, turn: Turn) -> Roll:
+    """Film that was cut off, turned over and loaded again; twice gives it again.
+
+    Its last end goes in first, so all comes in reverse order: a place keeps its distance from the
+    side of the film, and the way along it is counted from the other end; lead and trail change
+    with the ends. ``whole`` is the film's length in mm, ``turn`` how the reader turns a piece
+    over: like a page, B stands on its head on the film.
+    """
+    flip = 180 if turn is Turn.SIDEWAYS else 0
+    places = tuple(
+        place.replace(
+            artwork=place.behind or place.artwork,
+            behind=place.artwork if place.behind else None,
+            y=round(whole - place.y, 3), turned=(flip - place.turned) % 360,
+        )
+        for place in roll.places
+    )  # fmt: skip
+    return roll.model_copy(update={"places": places, "lead": roll.trail, "trail": roll.lead})

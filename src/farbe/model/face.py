@@ -1,0 +1,89 @@
+"""Faces: what each reader of a piece sees, and how a second one comes up."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from farbe.model.artwork import ArtworkFile
+from farbe.model.base import Value
+from farbe.model.correction import Correction
+from farbe.model.layer import Layer
+from farbe.model.piece import Reader
+from farbe.model.placing import Placing, PocketChange
+from farbe.model.printer import LayerKind
+from farbe.model.text import Table, TextBox
+
+
+class Turn(StrEnum):
+    """How a thing on the bed is turned over, as the operator stands before it.
+
+    Sideways: over its left or right edge, as a page is turned; what was left is right after. Over
+    the near edge: what was near is far after.
+    """
+
+    SIDEWAYS = "sideways"
+    ENDWAYS = "over the near edge"
+
+
+class Turning(Value):
+    """The second face is printed too: each piece is turned in its pocket, or the whole board."""
+
+    kind: Literal["turned over"] = "turned over"
+    turn: Turn = Turn.SIDEWAYS
+    board: bool = False
+
+
+class SamePrint(Value):
+    """The second face is the same print, read through a clear piece from its other side."""
+
+    kind: Literal["the same print"] = "the same print"
+
+
+#: How the second face of a piece comes up.
+ComesUp = Annotated[Turning | SamePrint, Field(discriminator="kind")]
+
+
+class Content(Value):
+    """Artworks and words, and how they lie."""
+
+    artworks: tuple[ArtworkFile, ...] = ()
+    placing: Placing = Placing()
+    changes: tuple[PocketChange, ...] = ()
+    texts: Annotated[tuple[TextBox, ...], Field(max_length=50)] = ()
+    table: Table | None = None
+
+    @model_validator(mode="after")
+    def _is_clear(self) -> Self:
+        _differ([art.digest for art in self.artworks], "an artwork is there twice")
+        _differ([change.pocket for change in self.changes], "a pocket is changed twice")
+        if sum(art.quantity is None for art in self.artworks) > 1:
+            raise ValueError("only one artwork can take the rest of the pockets")
+        return self
+
+
+class Face(Content):
+    """What one reader sees: the content, and the stack that prints it, from the substrate up.
+
+    Where both faces are the same print the first holds the one stack, and its layers name their
+    reader.
+    """
+
+    reader: Reader = Reader.FACE
+    stack: tuple[Layer, ...] = ()
+    correction: Correction | None = None
+
+    @model_validator(mode="after")
+    def _is_sound(self) -> Self:
+        colours = [layer.reader for layer in self.stack if layer.kind is LayerKind.COLOUR]
+        if len(set(colours)) != len(colours):
+            raise ValueError("each reader of a stack has one colour layer")
+        _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
+        return self
+
+
+def _differ(things: list[str] | list[int], otherwise: str) -> None:
+    if len(set(things)) != len(things):
+        raise ValueError(otherwise)

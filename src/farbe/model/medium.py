@@ -1,0 +1,30 @@
+"""What carries the pieces under the heads."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from farbe.model.base import Value
+from farbe.model.kinds import Kinds
+
+
+class MediumValue(Value):
+    """What all media have."""
+
+    kind: str
+
+
+MEDIA: Kinds[MediumValue] = Kinds(MediumValue, "medium")
+#: Any registered medium.
+Medium = Annotated[MediumValue, *MEDIA.field()]
+
+
+@MEDIA.enter
+class Bed(MediumValue):
+    """The bed with what the jig says: a board with pockets, or rollers where bodies are round.
+
+    ``turned``: it is loaded turned by half a turn, for guide and artwork alike.
+    """
+
+    kind: Literal["bed"] = "bed"
+    turned: bool = False
