@@ -161,7 +161,7 @@ def panned() -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
-        window.session.take(job, saved=True)
+        window.session.take(job.job, saved=True)
         window.visit(Station.BED)
         settle(window)
         canvas = window.bench.views[Station.BED].picture

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 import contextlib
+import functools
 import os
-from collections.abc import Iterator
+import sys
+import threading
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 import pytest
@@ -15,8 +19,10 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from farbe.art.artwork import Artwork, Space
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import centred_jig
 from farbe.model.base import BadInput
+from farbe.model.face import Face, Turning
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
@@ -24,7 +30,12 @@ from farbe.model.piece import Circle, Piece, Reader, Surface
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.press.client import PressLine
-from farbe.samples.jobs import lid_job
+from farbe.samples.jobs import SAMPLES
+
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QApplication, QWidget
+
+    from farbe.desk.window import MainWindow
 
 
 @pytest.fixture(autouse=True)
@@ -61,7 +72,7 @@ def art_file(tmp_path: Path) -> Path:
 
 
 @pytest.fixture
-def job(store: ArtStore, art_file: Path) -> Job:
+def job(store: ArtStore, art_file: Path) -> Faced:
     """Twelve small tokens at uneven resolution: quick, and nothing divides evenly."""
     shape = Circle(diameter=11.3)
     jig = Jig(
@@ -74,25 +85,123 @@ def job(store: ArtStore, art_file: Path) -> Job:
         gap_x=4.7,
         gap_y=3.9,
     )
-    return Job(
+    made = Job(
         name="Tokens",
         piece=Piece(name="token", shape=shape, height=3, surface=Surface(colour="#1d3b31")),
-        reader=Reader.FACE,
+        faces=(
+            Face(
+                reader=Reader.FACE,
+                artworks=(store.add_artwork(art_file),),
+                stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+            ),
+        ),
         printer=Printer(
             name="Small", bed_width=80, bed_height=60, max_piece_height=50, dpi_x=150, dpi_y=210
         ),
-        artworks=(store.add_artwork(art_file),),
-        stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
         jig=centred_jig(jig, shape),
         receiver=Receiver(name="Plain"),
     )
+    return Faced(made)
+
+
+def sided(job: Faced, turning: Turning | None = None, **behind: object) -> Faced:
+    """The job printed on both sides, with this on its second face."""
+    second = Face(**behind)  # type: ignore[arg-type]
+    made = job.job.replace(faces=(job.face, second), comes_up=turning or Turning())
+    return Faced(made, job.number)
+
+
+def behind(job: Faced, **fields: object) -> Faced:
+    """The job with other values on the face that is not looked at."""
+    assert job.other is not None
+    made = job.other.replace(**fields).other
+    assert made is not None
+    return made
+
+
+#: A sample job by its name, and the store that holds its artwork.
+Sample = Callable[[str], tuple[Faced, ArtStore]]
 
 
 @pytest.fixture(scope="session")
-def lids(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Job, ArtStore]]:
-    """The sample job; its artwork is drawn once."""
-    store = ArtStore(tmp_path_factory.mktemp("lids"))
-    yield lid_job(store), store
+def sample(tmp_path_factory: pytest.TempPathFactory) -> Sample:
+    """Sample jobs, each drawn once."""
+    store = ArtStore(tmp_path_factory.mktemp("samples"))
+    return functools.cache(lambda name: (Faced(SAMPLES[name](store)), store))
+
+
+@pytest.fixture(scope="session")
+def lids(sample: Sample) -> tuple[Faced, ArtStore]:
+    """The sample job of jar lids."""
+    return sample("jar-lids")
+
+
+@pytest.fixture(scope="session")
+def qapp() -> QApplication:
+    """The one application of all tests."""
+    from farbe.desk.app import make_app
+    from farbe.desk.theme import use_theme
+
+    app = make_app()
+    use_theme(app, dark=False)
+    return app
+
+
+@pytest.fixture
+def window(
+    qapp: QApplication, store: ArtStore, job: Faced, monkeypatch: pytest.MonkeyPatch
+) -> Iterator[MainWindow]:
+    """A window with the small job open; nothing of it is left behind."""
+    from PySide6.QtWidgets import QMessageBox
+
+    from farbe.desk.app import settle
+    from farbe.desk.preferences import Preferences
+    from farbe.desk.window import MainWindow
+
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
+    preferences = Preferences()
+    preferences.pace = 0.0
+    made = MainWindow(store, preferences)
+    made.resize(1280, 800)
+    made.show()
+    made.session.take(job.job, saved=True)
+    settle(made)
+    yield made
+    made.close()
+    delete(made)
+
+
+def delete(widget: QWidget) -> None:
+    """Delete a widget now, with all that it holds."""
+    from PySide6.QtCore import QCoreApplication, QEvent
+
+    widget.deleteLater()
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    QCoreApplication.processEvents()
+
+
+@pytest.fixture(autouse=True)
+def nothing_is_left(request: pytest.FixtureRequest) -> Iterator[None]:
+    """Threads, windows and timers that a test leaves behind fail it."""
+    threads, windows = set(threading.enumerate()), _windows()
+    yield
+    left = [t.name for t in threading.enumerate() if t not in threads]
+    left = [name for name in left if name.startswith("farbe")]
+    assert not left, f"threads are left: {left}"
+    # A leaked window goes on with its timers, and every later change of style dresses it.
+    more = _windows() - windows
+    assert not more, f"windows are left: {more}"
+
+
+def _windows() -> set[str]:
+    """The windows that there are."""
+    if "PySide6.QtWidgets" not in sys.modules:
+        return set()
+    from PySide6.QtWidgets import QApplication
+
+    if QApplication.instance() is None:
+        return set()
+    return {repr(one) for one in QApplication.topLevelWidgets() if one.parent() is None}
 
 
 def artwork_of(alpha: np.ndarray, colour: tuple[int, int, int] = (200, 60, 30)) -> Artwork:

@@ -23,8 +23,8 @@ from farbe.layout.body import (
     print_outline,
     surface_of_print,
 )
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.model.placing import Fit, Placing
 from farbe.render.glimpse import glimpse
@@ -108,7 +108,7 @@ def test_figures_of_a_cone_by_hand() -> None:
 
 
 def test_level_lines_of_the_artwork_lie_level_on_the_cone(
-    job: Job, store: ArtStore, tmp_path
+    job: Faced, store: ArtStore, tmp_path
 ) -> None:  # type: ignore[no-untyped-def]
     """Rings drawn straight come to lie at one height all around, and columns on straight lines."""
     rows, columns = np.mgrid[0:600, 0:1500]
@@ -145,7 +145,7 @@ def test_level_lines_of_the_artwork_lie_level_on_the_cone(
     assert ((seen[y, x, 1] < 200) == tinted)[pick].all()
 
 
-def test_on_rollers_a_tapered_body_is_printed_by_angles(job: Job) -> None:
+def test_on_rollers_a_tapered_body_is_printed_by_angles(job: Faced) -> None:
     """What the machine takes for a millimetre is right at the widest end, too much elsewhere."""
     cone = RoundBody(diameter=50, end_diameter=80, zone=70)
     assert cone.width == pytest.approx(math.pi * 80)
@@ -156,7 +156,7 @@ def test_on_rollers_a_tapered_body_is_printed_by_angles(job: Job) -> None:
 
 
 def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(store: ArtStore) -> None:
-    bottles, beakers = mead_job(store), beaker_job(store)
+    bottles, beakers = Faced(mead_job(store)), Faced(beaker_job(store))
     assert [run.name for run in runs(bottles)] == ["artwork"]
     assert steps(bottles)[0].text == "Put them on the rollers"
     assert runs(beakers)[0].what == "guide"

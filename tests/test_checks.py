@@ -7,8 +7,8 @@ import pytest
 from farbe.checks.check import Check, Facts, Weight
 from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Rectangle, Surface
 from farbe.model.printer import LayerKind, Printer
@@ -20,7 +20,7 @@ from farbe.plan.recipes import RECIPES, recipe, with_recipe
 from farbe.plan.sentence import job_line
 
 
-def found(job: Job, store: ArtStore) -> dict[str, Check]:
+def found(job: Faced, store: ArtStore) -> dict[str, Check]:
     checks = run_checks(Facts(job, store))
     assert [c.weight for c in checks] == sorted(
         (c.weight for c in checks), key=["stop", "caution", "note"].index
@@ -28,7 +28,7 @@ def found(job: Job, store: ArtStore) -> dict[str, Check]:
     return {check.code: check for check in checks}
 
 
-def mended(job: Job, store: ArtStore, code: str) -> Job:
+def mended(job: Faced, store: ArtStore, code: str) -> Faced:
     """The job after the fix; the finding must be gone."""
     check = found(job, store)[code]
     assert check.fix is not None
@@ -36,20 +36,20 @@ def mended(job: Job, store: ArtStore, code: str) -> Job:
     return check.fix.mend(job)
 
 
-def test_a_good_job_has_only_the_note_on_mirroring(job: Job, store: ArtStore) -> None:
+def test_a_good_job_has_only_the_note_on_mirroring(job: Faced, store: ArtStore) -> None:
     checks = found(job, store)
     assert set(checks) == {"mirroring"}
     assert "not" in checks["mirroring"].text or "Nothing is mirrored" in checks["mirroring"].text
 
 
-def test_choke_of_zero(job: Job, store: ArtStore) -> None:
+def test_choke_of_zero(job: Faced, store: ArtStore) -> None:
     bare = job.replace(stack=(WHITE_UNDER.replace(treatments=()), COLOUR))
     assert found(bare, store)["choke-zero"].weight is Weight.CAUTION
     assert mended(bare, store, "choke-zero").stack[0].treatments == (Choke(by=0.1),)
 
 
 @pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])
-def test_white_artwork_without_white_ink_stops(job: Job, store: ArtStore, reader: Reader) -> None:
+def test_white_artwork_without_white_ink_stops(job: Faced, store: ArtStore, reader: Reader) -> None:
     lost = job.replace(reader=reader, stack=(COLOUR,))
     check = found(lost, store)["white-not-printed"]
     assert check.weight is Weight.STOP
@@ -60,18 +60,18 @@ def test_white_artwork_without_white_ink_stops(job: Job, store: ArtStore, reader
     assert "white-not-printed" not in found(white, store)
 
 
-def test_white_switched_off_is_switched_on_again(job: Job, store: ArtStore) -> None:
+def test_white_switched_off_is_switched_on_again(job: Faced, store: ArtStore) -> None:
     off = job.replace(stack=(job.stack[0].replace(on=False), *job.stack[1:]))
     assert mended(off, store, "white-not-printed").stack == job.stack
 
 
-def test_white_between_reader_and_colour_stops(job: Job, store: ArtStore) -> None:
+def test_white_between_reader_and_colour_stops(job: Faced, store: ArtStore) -> None:
     wrong = job.replace(stack=(job.stack[1], job.stack[0], job.stack[2]))
     assert found(wrong, store)["white-hides-colour"].weight is Weight.STOP
     assert mended(wrong, store, "white-hides-colour").stack == job.stack
 
 
-def test_sizes_and_places(job: Job, store: ArtStore) -> None:
+def test_sizes_and_places(job: Faced, store: ArtStore) -> None:
     high = job.replace(piece=job.piece.replace(height=60))
     assert "60 mm high" in found(high, store)["piece-too-high"].text
     deep = job.replace(piece=job.piece.replace(relief=2.5))
@@ -91,7 +91,7 @@ def test_sizes_and_places(job: Job, store: ArtStore) -> None:
     assert "outside-board" in found(job.replace(jig=job.jig.replace(board=board)), store)
 
 
-def test_a_job_without_parts(job: Job, store: ArtStore) -> None:
+def test_a_job_without_parts(job: Faced, store: ArtStore) -> None:
     assert found(job.replace(artworks=()), store)["no-artwork"].weight is Weight.STOP
     assert "no-layers" in found(job.replace(stack=()), store)
     inks = tuple(ink for ink in job.printer.inks if ink.kind is not LayerKind.VARNISH)
@@ -109,13 +109,13 @@ def test_order_and_mirror_follow_from_the_reader() -> None:
     assert "hides the colour" in order_reason(Reader.FACE, wrong)
 
 
-def test_the_job_line_says_the_job(job: Job) -> None:
+def test_the_job_line_says_the_job(job: Faced) -> None:
     words = " · ".join(phrase.text for phrase in job_line(job))
     assert "12 × token, round 11.3 mm, 3 high" in words
     assert "white, colour, varnish" in words and "read from the face" in words
 
 
-def test_recipes_are_sound(job: Job, store: ArtStore) -> None:
+def test_recipes_are_sound(job: Faced, store: ArtStore) -> None:
     for each in RECIPES:
         made = with_recipe(job, each, surface=True)
         assert not [c for c in found(made, store).values() if c.weight is Weight.STOP], each.name
@@ -124,7 +124,7 @@ def test_recipes_are_sound(job: Job, store: ArtStore) -> None:
         recipe("gold")
 
 
-def test_values_that_cannot_be_are_refused_in_a_sentence(job: Job) -> None:
+def test_values_that_cannot_be_are_refused_in_a_sentence(job: Faced) -> None:
     for change in (
         lambda: job.piece.shape.replace(diameter=0),
         lambda: job.jig.replace(columns=0),
@@ -144,7 +144,7 @@ def test_values_that_cannot_be_are_refused_in_a_sentence(job: Job) -> None:
         )
 
 
-def test_ink_beyond_the_artwork_is_asked_about_once(job: Job, store: ArtStore) -> None:
+def test_ink_beyond_the_artwork_is_asked_about_once(job: Faced, store: ArtStore) -> None:
     small = job.replace(
         piece=job.piece.replace(shape=Rectangle(width=40, height=30)),
         artworks=(job.artworks[0].replace(width=6, height=4),),

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
 import json
 import subprocess
 import sys
+from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -13,20 +16,50 @@ import pytest
 import tifffile
 from PIL import Image
 
-from conftest import small_art
+from conftest import Sample, small_art
+from farbe.cli import main
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 
 
-def farbe(*arguments: object) -> subprocess.CompletedProcess[str]:
-    return subprocess.run(
-        [sys.executable, "-m", "farbe", *map(str, arguments)], capture_output=True, text=True
-    )
+@dataclass
+class Done:
+    """How a command ended, and what it said."""
+
+    returncode: int
+    stdout: str
+    stderr: str
 
 
-def saved(job: Job, store: ArtStore, folder: Path) -> Path:
-    save_job(job, store, folder / "job.farbe")
+def farbe(*arguments: object) -> Done:
+    """A command as a user has it, in this process."""
+    out, err, status = io.StringIO(), io.StringIO(), 0
+    with (
+        pytest.MonkeyPatch.context() as patch,
+        contextlib.redirect_stdout(out),
+        contextlib.redirect_stderr(err),
+    ):
+        patch.setattr(sys, "argv", ["farbe", *map(str, arguments)])
+        try:
+            main()
+        except SystemExit as end:
+            status = int(end.code or 0)
+    return Done(status, out.getvalue(), err.getvalue())
+
+
+def test_the_command_is_a_process(art_file: Path, tmp_path: Path) -> None:
+    """As installed: exit status and one sentence on standard error."""
+    done = subprocess.run(
+        [sys.executable, "-m", "farbe", "separate", tmp_path / "none.png", "-o", "x.tif"],
+        capture_output=True, text=True, cwd=tmp_path,
+    )  # fmt: skip
+    assert done.returncode == 2 and len(done.stderr.strip().splitlines()) == 1
+    assert "Traceback" not in done.stderr and not done.stdout
+
+
+def saved(job: Faced, store: ArtStore, folder: Path) -> Path:
+    save_job(job.job, store, folder / "job.farbe")
     return folder / "job.farbe"
 
 
@@ -80,7 +113,7 @@ def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) 
     assert not out.exists()
 
 
-def test_check_render_guide_and_press(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_check_render_guide_and_press(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     path = saved(job, store, tmp_path)
     checked = farbe("check", path, "--json")
     assert checked.returncode == 0
@@ -95,7 +128,7 @@ def test_check_render_guide_and_press(job: Job, store: ArtStore, tmp_path: Path)
 
 
 def test_a_stop_is_status_1_and_nothing_is_written(
-    job: Job, store: ArtStore, tmp_path: Path
+    job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     path = saved(job.replace(piece=job.piece.replace(height=80)), store, tmp_path)
     assert farbe("check", path).returncode == 1
@@ -110,7 +143,7 @@ def test_help_is_there_for_each(tmp_path: Path) -> None:
         assert done.returncode == 0 and name in done.stdout
 
 
-def test_samples_and_pictures(tmp_path: Path) -> None:
+def test_samples_and_pictures(qapp: object, tmp_path: Path) -> None:
     assert farbe("samples", tmp_path).returncode == 0
     assert farbe("check", tmp_path / "jar-lids.farbe").returncode == 0
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
@@ -124,10 +157,9 @@ def test_samples_and_pictures(tmp_path: Path) -> None:
     )  # fmt: skip
 
 
-def test_proofs_from_the_command_line(tmp_path: Path) -> None:
+def test_proofs_from_the_command_line(sample: Sample, tmp_path: Path) -> None:
     """The look by day and lit, on another surface, and one plate; bad words are told."""
-    assert farbe("samples", tmp_path).returncode == 0
-    job = tmp_path / "jar-labels.farbe"
+    job = saved(*sample("jar-labels"), tmp_path)
     shots = {}
     for name, options in {
         "day": (), "lit": ("--light", "behind"), "red": ("--surface", "#c02020"),
@@ -154,7 +186,7 @@ def test_proofs_from_the_command_line(tmp_path: Path) -> None:
 
 
 def test_estimate_queue_press_and_test_prints_from_the_command_line(
-    job: Job, store: ArtStore, tmp_path: Path
+    job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     path = saved(job, store, tmp_path)
     found = json.loads(farbe("estimate", path, "--json").stdout)

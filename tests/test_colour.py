@@ -11,8 +11,9 @@ from PIL import Image, ImageCms
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Conversion, Intent, Job
+from farbe.model.job import Conversion, Intent
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.render.piece import job_converter
 from farbe.separate.colour import Converter, check_cmyk_profile, shipped_profile, srgb_profile
@@ -93,7 +94,7 @@ def test_the_shipped_profile_is_a_press_profile() -> None:
         check_cmyk_profile(srgb_profile(), "srgb.icc")
 
 
-def test_photograph_and_flat_conversions_are_mixed(job: Job) -> None:
+def test_photograph_and_flat_conversions_are_mixed(job: Faced) -> None:
     """Half flat lies half way between the two; at either end it is the one alone."""
     rng = np.random.default_rng(3)
     art = Artwork(rng.integers(0, 256, (20, 20, 3), dtype=np.uint8), Space.RGB, None, None)

@@ -19,8 +19,8 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, Meaning, PlateUse
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, FilmPlace, Packing, Roll
 from farbe.render.bed import job_bed
@@ -106,7 +106,7 @@ def test_a_drawn_cut_line_is_cut_along_its_middle_whatever_it_is_called() -> Non
 
 
 @pytest.fixture
-def film(job: Job, store: ArtStore, tmp_path: Path) -> Job:
+def film(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     """Flags, unlike their mirror, on film: one upright, one a quarter turned."""
     alpha = np.zeros((100, 200), np.uint8)
     alpha[:, :12] = alpha[:50, :150] = 255
@@ -120,7 +120,9 @@ def film(job: Job, store: ArtStore, tmp_path: Path) -> Job:
     )
     roll = Roll(width=140, cut=Cut.SHAPES, beyond=1.0, packing=Packing.HAND, places=lain)
     printer = job.printer.replace(dpi_x=127, dpi_y=127)
-    return job.replace(artworks=(art,), reader=Reader.TRANSFER, roll=roll, printer=printer, bleed=0)
+    return job.replace(
+        artworks=(art,), reader=Reader.TRANSFER, medium=roll, printer=printer, bleed=0
+    )
 
 
 def lines_of(path: Path, height: float) -> dict[str, Polygon]:
@@ -136,10 +138,10 @@ def lines_of(path: Path, height: float) -> dict[str, Polygon]:
 
 @pytest.mark.parametrize("reader", [Reader.TRANSFER, Reader.FACE])
 def test_the_cutting_file_goes_around_what_is_printed(
-    film: Job, store: ArtStore, tmp_path: Path, reader: Reader
+    film: Faced, store: ArtStore, tmp_path: Path, reader: Reader
 ) -> None:
     job = film.replace(reader=reader)
-    hand_off(job, store, tmp_path / "out")
+    hand_off(job.job, store, tmp_path / "out")
     bed = job_bed(job, store)
     rows_ = bed.rows(0, bed.size[1])
     assert rows_ is not None
@@ -157,31 +159,31 @@ def test_the_cutting_file_goes_around_what_is_printed(
         assert cut.area == pytest.approx(flag.buffer(1.0).area, rel=0.01)
 
 
-def test_cuts_that_cross_are_said_and_mended(film: Job, store: ArtStore) -> None:
+def test_cuts_that_cross_are_said_and_mended(film: Faced, store: ArtStore) -> None:
     roll = film.roll
     assert roll is not None
 
-    def codes(job: Job) -> list[str]:
+    def codes(job: Faced) -> list[str]:
         return [check.code for check in run_checks(Facts(job, store))]
 
     assert "cuts-cross" not in codes(film)
-    near = film.replace(roll=roll.replace(packing=Packing.SHAPES, gap=1, beyond=6))
+    near = film.replace(medium=roll.replace(packing=Packing.SHAPES, gap=1, beyond=6))
     laid = ganged(near, store)
     (check,) = [c for c in run_checks(Facts(laid, store)) if c.code == "cuts-cross"]
     assert check.fix is not None
     assert "cuts-cross" not in codes(check.fix.mend(laid))
-    boxes = laid.replace(roll=laid.roll.replace(cut=Cut.BOXES))  # type: ignore[union-attr]
+    boxes = laid.replace(medium=laid.roll.replace(cut=Cut.BOXES))  # type: ignore[union-attr]
     assert "cuts-cross" not in codes(boxes) and cut_lines(boxes, store) == {}
     # A bar of one flag reaches into the empty corner of the other: only shapes part them.
     first, second = lain_of(boxes)[0], lain_of(boxes)[0]
     locked = (first, second.replace(x=first.x + 32, y=first.y - 11))
-    by_hand = boxes.replace(roll=boxes.roll.replace(places=locked, packing=Packing.HAND))  # type: ignore[union-attr]
+    by_hand = boxes.replace(medium=boxes.roll.replace(places=locked, packing=Packing.HAND))  # type: ignore[union-attr]
     (check,) = [c for c in run_checks(Facts(by_hand, store)) if c.code == "cuts-cross"]
     assert "interlock" in check.text and check.fix is not None
     mended = check.fix.mend(by_hand).roll
     assert mended is not None and mended.cut is Cut.SHAPES
 
 
-def lain_of(job: Job) -> tuple[FilmPlace, ...]:
+def lain_of(job: Faced) -> tuple[FilmPlace, ...]:
     assert job.roll is not None
     return job.roll.places

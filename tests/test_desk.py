@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
-import threading
-from collections.abc import Iterator
 from itertools import pairwise
 from pathlib import Path
 
 import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
-from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QMessageBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from conftest import small_art
 from farbe.checks.check import Weight
-from farbe.desk.app import make_app, settle
+from farbe.desk.app import settle
 from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
@@ -30,65 +27,14 @@ from farbe.desk.stations.printerform import PrinterMenu
 from farbe.desk.stations.proofcanvas import ProofCanvas
 from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.stations.runlist import RunPicture
-from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
-from farbe.files.store import ArtStore
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.printers import PRINTERS
 from farbe.plan.sentence import Station
 from farbe.separate.colour import shipped_profile
-
-
-@pytest.fixture(scope="session")
-def qapp() -> QApplication:
-    app = make_app()
-    use_theme(app, dark=False)
-    return app
-
-
-@pytest.fixture
-def window(
-    qtbot: QtBot, store: ArtStore, job: Job, monkeypatch: pytest.MonkeyPatch
-) -> Iterator[MainWindow]:
-    """A window with the small job open; it must leave no threads behind."""
-    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
-    preferences = Preferences()
-    preferences.pace = 0.0
-    made = MainWindow(store, preferences)
-    made.resize(1280, 800)
-    made.show()
-    made.session.take(job, saved=True)
-    settle(made)
-    yield made
-    made.close()
-    assert not [t for t in threading.enumerate() if t.name.startswith("farbe")]
-
-
-def field(window: MainWindow, station: Station, name: str) -> NumberField:
-    inspector = window.bench.views[station].inspector
-    return next(
-        f for f in inspector.findChildren(NumberField) if f.accessibleName().startswith(name)
-    )
-
-
-def type_into(target: QWidget, text: str) -> None:
-    target.setFocus()
-    target.selectAll()  # type: ignore[attr-defined]
-    QTest.keyClicks(target, text)
-    QTest.keyClick(target, Qt.Key.Key_Return)
-
-
-def job_line_text(window: MainWindow) -> str:
-    return " · ".join(link.text() for link in window.job_line._links if not link.isHidden())
-
-
-def grabbed(widget: QWidget) -> np.ndarray:
-    image = widget.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
-    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1)
-    return rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3).astype(int)
+from hands import field, grabbed, job_line_text, now, type_into
 
 
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:
@@ -332,7 +278,7 @@ def test_files_that_are_dropped(window: MainWindow, tmp_path: Path) -> None:
 def test_save_open_and_recent(window: MainWindow, tmp_path: Path) -> None:
     window.session.edit("Job name", lambda j: j.replace(name="Spring tokens"))
     assert window.session.unsaved and "*" in window.windowTitle()
-    window.session.path = tmp_path / "tokens.farbe"
+    window.session.document.path = tmp_path / "tokens.farbe"
     assert window.save()
     settle(window)
     assert not window.session.unsaved
@@ -353,7 +299,7 @@ def test_unsaved_work_is_on_disk_and_offered_after_a_kill(window: MainWindow) ->
     assert path.exists() and left_behind() == []
     # As a process that is gone would have left it.
     ended = autosave_folder() / f"4194999-1{path.suffix}"
-    save_job(window.session.job, window.session.store, ended)  # type: ignore[arg-type]
+    save_job(now(window).job, window.session.store, ended)
     assert left_behind() == [ended]
     window.close()
     assert not path.exists()

@@ -20,14 +20,12 @@ from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.stations.piececanvas import PieceCanvas
 from farbe.desk.stations.tray import Tray
 from farbe.desk.window import MainWindow
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import pitch
 from farbe.layout.prints import spread
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.plan.sentence import Station
-from test_desk import field, grabbed, job_line_text, qapp, type_into, window
-
-__all__ = ["qapp", "window"]
+from hands import field, grabbed, job_line_text, type_into
 
 
 def parts(window: MainWindow) -> tuple[BedForm, BedCanvas, Tray]:
@@ -39,7 +37,7 @@ def parts(window: MainWindow) -> tuple[BedForm, BedCanvas, Tray]:
     return form, canvas, tray
 
 
-def now(window: MainWindow) -> Job:
+def now(window: MainWindow) -> Faced:
     assert window.session.job is not None
     return window.session.job
 
@@ -133,13 +131,13 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     assert "the other side" in job_line_text(window)
     type_into(field(window, Station.BED, "Artwork turned"), "90")
     whole = window.session.first
-    assert whole is not None and whole.back is not None
-    assert whole.placing.rotation == 0 and whole.back.placing.rotation == 90
+    assert whole is not None and whole.other is not None
+    assert whole.placing.rotation == 0 and whole.other.placing.rotation == 90
     window.session.undo()
-    assert window.session.first.back.placing.rotation == 0  # type: ignore[union-attr]
+    assert window.session.first.other.placing.rotation == 0  # type: ignore[union-attr]
     window.switch_side()
     assert now(window) == window.session.first
-    window.session.edit("One side", lambda j: j.replace(back=None))
+    window.session.edit("One side", lambda j: both_sides(j, False))
     assert not window.session.other_side
 
 

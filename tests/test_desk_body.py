@@ -6,43 +6,41 @@ import math
 
 import numpy as np
 
+from farbe.desk.app import settle
 from farbe.desk.looks import Shown
 from farbe.desk.stations.proofcanvas import ProofCanvas
 from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.window import MainWindow
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.plan.sentence import Station
-from test_desk import grabbed, settle, type_into
-from test_desk import qapp as qapp
-from test_desk import window as window
-from test_desk_roll import choose, field, now
+from hands import choose, control, grabbed, now, type_into
 
 
 def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
     window.visit(Station.PIECE), settle(window)
     form = window.bench.views[Station.PIECE].inspector.widget()
-    choose(field(form, "Outline"), 4)
+    choose(control(form, "Outline"), 4)
     settle(window)
     body = now(window).piece.shape
     assert (
         isinstance(body, RoundBody) and now(window).jig.turned == 90 and now(window).jig.rows == 1
     )
-    type_into(field(form, "Near diameter"), "30")
-    type_into(field(form, "Far diameter"), "30")
-    type_into(field(form, "Printed zone"), "25")
-    type_into(field(form, "Seam"), "1")
+    type_into(control(form, "Near diameter"), "30")
+    type_into(control(form, "Far diameter"), "30")
+    type_into(control(form, "Printed zone"), "25")
+    type_into(control(form, "Seam"), "1")
     settle(window)
     body = now(window).piece.shape
     assert isinstance(body, RoundBody) and body.end_diameter is None
     assert body.wrap == 30 * math.pi - 1 and now(window).piece.height == 30
     assert grabbed(window).max() > 0
-    type_into(field(form, "Far diameter"), "36")
-    choose(field(form, "Printed how"), 1)
+    type_into(control(form, "Far diameter"), "36")
+    choose(control(form, "Printed how"), 1)
     settle(window)
     body = now(window).piece.shape
     assert isinstance(body, RoundBody) and body.unrolled is Unrolled.WRAPPED
     assert now(window).piece.height == 0 and now(window).jig.turned == 0
-    type_into(field(form, "Handle"), "500")
+    type_into(control(form, "Handle"), "500")
     settle(window)
     assert "leave nothing" in window.check_bar.shown_text
 

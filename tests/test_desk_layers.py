@@ -19,9 +19,9 @@ from farbe.desk.stations.layerform import LayerForm
 from farbe.desk.stations.layers import PlateCanvas
 from farbe.desk.stations.printerform import with_named_ink
 from farbe.desk.window import MainWindow
+from farbe.layout.faced import Faced
 from farbe.model.artwork import Meaning
 from farbe.model.edit import Clear, Points
-from farbe.model.job import Job
 from farbe.model.layer import Join
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -29,10 +29,8 @@ from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePi
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.sentence import Station
-from test_desk import field, grabbed, qapp, type_into, window
+from hands import field, grabbed, type_into
 from test_drawings import spot_page
-
-__all__ = ["qapp", "window"]
 
 
 def station(window: MainWindow, layer: str) -> tuple[LayerForm, PlateCanvas]:
@@ -305,7 +303,7 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     assert combo(form, "Named ink").currentText() == "Gold"
     window.bench.section.choose("White")
     QTest.keyClick(window.bench.section, Qt.Key.Key_D)
-    job: Job | None = window.session.job
+    job: Faced | None = window.session.job
     assert job is not None
     assert [la.name for la in job.stack] == [
         "White", "White 2", "Gold", "Blackout", "Colour", "Varnish",

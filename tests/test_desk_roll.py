@@ -8,8 +8,10 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QPushButton
 
+from conftest import behind
+from farbe.desk.app import settle
 from farbe.desk.stations.bed import BedForm
 from farbe.desk.stations.bedform import guide
 from farbe.desk.stations.queueview import QueueView
@@ -17,35 +19,12 @@ from farbe.desk.stations.rollcanvas import RollCanvas
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.layout.rolls import film_length, missing, overlapping
-from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.roll import Packing
 from farbe.plan.readers import ReadBy
 from farbe.plan.sentence import Station, job_line
-from test_desk import grabbed, settle, type_into
-from test_desk import qapp as qapp
-from test_desk import window as window
-
-
-def field(form: QWidget, name: str) -> QWidget:
-    """The control of a name; its unit may follow."""
-    kinds = (QComboBox, QLineEdit, QPushButton)
-    found = [w for kind in kinds for w in form.findChildren(kind)
-             if w.accessibleName().split(",")[0] == name]  # fmt: skip
-    return found[0]
-
-
-def choose(control: QWidget, index: int) -> None:
-    assert isinstance(control, QComboBox)
-    control.setCurrentIndex(index)
-    control.activated.emit(index)
-
-
-def now(window: MainWindow) -> Job:
-    job = window.session.job
-    assert job is not None
-    return job
+from hands import choose, control, grabbed, now, type_into
 
 
 def film(window: MainWindow) -> tuple[BedForm, RollCanvas]:
@@ -62,13 +41,13 @@ def film(window: MainWindow) -> tuple[BedForm, RollCanvas]:
 def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None:
     form, canvas = film(window)
     board = now(window)
-    lies = field(form, "Lies on")
+    lies = control(form, "Lies on")
     choose(lies, 1)
     settle(window)
     assert now(window).roll is not None and canvas.isVisible()
     assert "on film" in job_line(now(window))[0].text
     tray = window.bench.views[Station.BED].under
-    type_into(field(tray, "Quantity 1"), "9")
+    type_into(control(tray, "Quantity 1"), "9")
     settle(window), settle(window)
     roll = now(window).roll
     assert roll is not None and len(roll.places) == 9 and not missing(now(window))
@@ -78,10 +57,10 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     assert now(window).artworks[0].quantity is None and len(now(window).roll.places) == 1  # type: ignore[union-attr]
     window.session.redo(), settle(window), settle(window)
     assert len(now(window).roll.places) == 9  # type: ignore[union-attr]
-    type_into(field(form.roll, "Film width"), "40")
+    type_into(control(form.roll, "Film width"), "40")
     settle(window), settle(window)
     assert film_length(now(window)) > length
-    type_into(field(form.roll, "Film width"), "14")
+    type_into(control(form.roll, "Film width"), "14")
     settle(window), settle(window)
     assert "does not fit on a sheet" in window.check_bar.shown_text
     window.session.undo(), settle(window)
@@ -92,7 +71,7 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
 
 def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> None:
     form, canvas = film(window)
-    lies = field(form, "Lies on")
+    lies = control(form, "Lies on")
     choose(lies, 1)
     settle(window)
     before = now(window).roll.places[0]  # type: ignore[union-attr]
@@ -113,7 +92,7 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
     QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     assert now(window).roll.places[0].x == roll.places[0].x - 1  # type: ignore[union-attr]
     window.session.edit("On top", lambda j: j.replace(
-        roll=j.roll.replace(places=(j.roll.places[0], j.roll.places[0]))  # type: ignore[union-attr]
+        medium=j.roll.replace(places=(j.roll.places[0], j.roll.places[0]))  # type: ignore[union-attr]
     ))  # fmt: skip
     settle(window)
     findings = window.results.findings
@@ -127,15 +106,15 @@ def test_artworks_are_cut_apart_along_their_shapes(
     window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     form, canvas = film(window)
-    choose(field(form, "Lies on"), 1)
+    choose(control(form, "Lies on"), 1)
     settle(window), settle(window)
-    assert window.results.cuts == {} and not field(form.roll, "Cut beyond the ink").isVisible()
-    choose(field(form.roll, "Cut apart"), 1)
+    assert window.results.cuts == {} and not control(form.roll, "Cut beyond the ink").isVisible()
+    choose(control(form.roll, "Cut apart"), 1)
     settle(window), settle(window)
     (lines,) = window.results.cuts.values()
     assert len(lines) == 1
     inked = grabbed(canvas)
-    type_into(field(form.roll, "Cut beyond the ink"), "3")
+    type_into(control(form.roll, "Cut beyond the ink"), "3")
     settle(window), settle(window)
     (wider,) = window.results.cuts.values()
     assert np.ptp(wider[0][:, 0]) - np.ptp(lines[0][:, 0]) == pytest.approx(3.0, abs=0.2)
@@ -153,26 +132,24 @@ def test_artworks_are_cut_apart_along_their_shapes(
 
 def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> None:
     form, canvas = film(window)
-    choose(field(form, "Lies on"), 1)
+    choose(control(form, "Lies on"), 1)
     settle(window), settle(window)
-    choose(field(form.roll, "Film printed on"), 1)
+    choose(control(form.roll, "Film printed on"), 1)
     settle(window), settle(window)
     job = now(window)
-    assert job.back is not None and job.roll is not None
-    assert job.roll.places[0].behind == job.back.artworks[0].digest
-    window.session.edit("Two", lambda j: j.replace(
-        artworks=(j.artworks[0].replace(quantity=2),),
-        back=j.back.replace(artworks=(j.artworks[0].replace(quantity=2),)),  # type: ignore[union-attr]
-    ))  # fmt: skip
+    assert job.other is not None and job.roll is not None
+    assert job.roll.places[0].behind == job.other.artworks[0].digest
+    twice = (job.artworks[0].replace(quantity=2),)
+    window.session.edit("Two", lambda j: behind(j.replace(artworks=twice), artworks=twice))
     settle(window), settle(window)
     assert len(now(window).roll.places) == 2  # type: ignore[union-attr]
     canvas.choice = 1
     QTest.keyClick(canvas, Qt.Key.Key_PageUp)
     assert canvas.choice == 2
     window.switch_side(), settle(window)
-    assert canvas.isVisible() and now(window).jig.over is not None
+    assert canvas.isVisible() and now(window).came_up is not None
     window.switch_side(), settle(window)
-    type_into(field(form.roll, "Side B to the right"), "0.4")
+    type_into(control(form.roll, "Side B to the right"), "0.4")
     assert now(window).roll.offset.x == 0.4  # type: ignore[union-attr]
     window.visit(Station.RUN), settle(window)
     run = window.bench.views[Station.RUN].inspector.widget()
@@ -189,7 +166,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
 
     go_on()
     assert "not found" in window.check_bar.shown_text
-    moved = field(run, "Film right")
+    moved = control(run, "Film right")
     assert moved.isVisibleTo(run)
     type_into(moved, "0.2")
     run.press.move_film(), settle(window)
@@ -215,7 +192,7 @@ def test_the_start_page_begins_on_film_and_on_bottles(window: MainWindow) -> Non
 
 def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
     form, _ = film(window)
-    lies = field(form, "Lies on")
+    lies = control(form, "Lies on")
     choose(lies, 1)
     settle(window)
     assert not form.roll.garments._head.isVisible()
@@ -223,8 +200,8 @@ def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
     settle(window)
     form.roll.garments.add()
     settle(window)
-    type_into(field(form.roll, "Garment 1 size"), "XL")
-    type_into(field(form.roll, "Garment 1 count"), "3")
+    type_into(control(form.roll, "Garment 1 size"), "XL")
+    type_into(control(form.roll, "Garment 1 count"), "3")
     assert [(g.size, g.count) for g in now(window).garments] == [("XL", 3)]
     form.roll.garments._remove(0)
     settle(window)
@@ -235,32 +212,32 @@ def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
     window.visit(Station.PIECE)
     settle(window)
     form = window.bench.views[Station.PIECE].inspector.widget()
-    both, face = field(form, "Read from: both"), field(form, "Read from: the face")
+    both, face = control(form, "Read from: both"), control(form, "Read from: the face")
     assert isinstance(both, QPushButton) and isinstance(face, QPushButton)
     both.click()
     settle(window)
     job = now(window)
-    assert job.opposite is not None and len(job.stack) == 6
+    assert job.two_readers and len(job.stack) == 6
     assert "through the piece" in job_line(job)[3].text
     window.switch_side(), settle(window)
     assert now(window).reader is Reader.THROUGH
     # What is edited there is the other reader's.
     window.session.edit("Its own", lambda j: j.replace(artworks=()))
     window.switch_side(), settle(window)
-    assert now(window).artworks == job.artworks and not now(window).opposite.artworks  # type: ignore[union-attr]
+    assert now(window).artworks == job.artworks and not now(window).other.artworks  # type: ignore[union-attr]
     window.visit(Station.LAYERS), settle(window)
     layers = window.bench.views[Station.LAYERS].inspector.widget()
     window.session.edit("Clear", lambda j: j.replace(
         piece=j.piece.replace(surface=j.piece.surface.replace(material="clear"))
     ))  # fmt: skip
     settle(window)
-    holes = field(layers, "See-through holes")
+    holes = control(layers, "See-through holes")
     choose(holes, 1)
     settle(window)
     assert now(window).see_through is not None
     assert any(c.code == "open-share" for c in window.results.findings.checks)  # type: ignore[union-attr]
     face.click()
     settle(window)
-    assert now(window).opposite is None
+    assert not now(window).two_readers
     assert [la.kind for la in now(window).stack].count(LayerKind.COLOUR) == 1
     assert ReadBy.BOTH.value == "both"

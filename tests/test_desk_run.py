@@ -33,9 +33,7 @@ from farbe.plan.receivers import RECEIVERS
 from farbe.plan.sentence import Station
 from farbe.press.client import PressLine
 from farbe.queue.store import State
-from test_desk import field, grabbed, qapp, type_into, window
-
-__all__ = ["qapp", "window"]
+from hands import field, grabbed, type_into
 
 
 def station(window: MainWindow) -> tuple[RunForm, QueueView, RunPicture]:

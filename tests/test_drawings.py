@@ -20,9 +20,9 @@ from farbe.edits.artwork import with_only
 from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
+from farbe.layout.faced import Faced
 from farbe.model.artwork import Meaning, PageBox
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.receiver import Compression
 from farbe.model.source import PlateNamed
 from farbe.render.bed import job_bed
@@ -100,7 +100,7 @@ def test_without_a_separator_it_is_said(tmp_path: Path, monkeypatch: pytest.Monk
     assert art.space is Space.RGB and not art.plates and "Ghostscript" in art.remark
 
 
-def test_our_own_plates_come_back(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_our_own_plates_come_back(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     """What the writers wrote is read with the same coverage and names."""
     of = job.replace(printer=job.printer.replace(dpi_x=600, dpi_y=600))
     bed = job_bed(of, store)
@@ -174,7 +174,7 @@ def test_chosen_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
         assert at(chosen.pixels, 12, 10)[3] == 0 and at(art.pixels, 12, 10)[3] == 255  # type: ignore[index]
 
 
-def test_spots_become_layers(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     file = store.add_artwork(spot_page(tmp_path / "label.pdf"))
     meanings = {use.name: use.meaning for use in file.plates}
     assert meanings == {

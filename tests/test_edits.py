@@ -10,11 +10,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from farbe.art.artwork import Artwork, Space
+from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
-from farbe.model.job import Job
 from farbe.separate.colour import Converter, shipped_profile
 from farbe.separate.edit import edited
 from farbe.separate.plates import ColourWork
@@ -86,7 +86,7 @@ def test_points_and_adjustments() -> None:
     assert (done(inks, Adjust(brightness=30), space=Space.CMYK).pixels[0, 1] < 255).all()
 
 
-def test_crops_cut_pixels_and_size(job: Job) -> None:
+def test_crops_cut_pixels_and_size(job: Faced) -> None:
     pixels = np.arange(20 * 30 * 3, dtype=np.uint16).reshape(20, 30, 3).astype(np.uint8)
     crop = Crop(left=3, right=2, top=1, bottom=4)
     assert np.array_equal(done(pixels, crop).pixels, pixels[1:16, 3:28])

@@ -18,14 +18,17 @@ from PIL import Image
 from conftest import small_art
 from farbe.files import atomic, tiff
 from farbe.files.handoff import hand_off
-from farbe.files.jobfile import open_job, save_job
+from farbe.files.jobfile import SCHEMA, open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.files.tiff import write_tiff
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
+from farbe.model.face import SamePrint, Turning
+from farbe.model.medium import Bed
 from farbe.model.piece import Reader
 from farbe.model.receiver import Compression
+from farbe.model.roll import Roll
 from farbe.model.text import TextBox
 from farbe.render.bed import BedRaster, job_bed
 from farbe.render.raster import Cancelled, Overlaid, SomeChannels, row_names
@@ -36,7 +39,7 @@ NAMES = ["Cyan", "Magenta", "Yellow", "Black", "White", "Varnish"]
 
 
 @pytest.fixture
-def bed(job: Job, store: ArtStore) -> BedRaster:
+def bed(job: Faced, store: ArtStore) -> BedRaster:
     return job_bed(job, store)
 
 
@@ -76,14 +79,14 @@ def test_libtiff_and_tifffile_read_our_tiff(
 
 
 def test_rows_of_one_name_are_alike_and_encoded_once(
-    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     text = TextBox(text="lid {#}", width=8, y=-2, height=2)
     beds = [
         job_bed(job.replace(**change), store)
         for change in (
             {},
-            {"bed_turned": True},
+            {"medium": Bed(turned=True)},
             {"reader": Reader.THROUGH, "receiver": job.receiver.replace(mirrors=True)},
             {"jig": job.jig.replace(turned=90, rows=1)},
             {"texts": (text,)},
@@ -119,8 +122,8 @@ def test_a_large_tiff_becomes_bigtiff(
     assert "White, Varnish" in done.stdout
 
 
-def test_ghostscript_gives_every_plate_back(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store, tmp_path / "out")
+def test_ghostscript_gives_every_plate_back(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job.job, store, tmp_path / "out")
     subprocess.run(
         ["gs", "-q", "-dSAFER", "-dBATCH", "-dNOPAUSE", "-sDEVICE=tiffsep", "-r150x210",
          f"-sOutputFile={tmp_path}/sep.tif", str(tmp_path / "out" / "artwork.pdf")],
@@ -132,8 +135,8 @@ def test_ghostscript_gives_every_plate_back(job: Job, store: ArtStore, tmp_path:
         assert np.array_equal(255 - plate, wanted[..., index]), name
 
 
-def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store, tmp_path)
+def test_the_pdf_says_what_its_layers_are(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job.job, store, tmp_path)
     with pikepdf.open(tmp_path / "artwork.pdf") as pdf:
         groups = {str(g.Name): g for g in pdf.Root.OCProperties.OCGs}
         assert list(groups) == NAMES
@@ -147,8 +150,8 @@ def test_the_pdf_says_what_its_layers_are(job: Job, store: ArtStore, tmp_path: P
     assert height == pytest.approx(60, abs=25.4 / 210)
 
 
-def test_the_ticket_says_order_hits_and_ink(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store, tmp_path)
+def test_the_ticket_says_order_hits_and_ink(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job.job, store, tmp_path)
     ticket = read_ticket(tmp_path)
     guide, artwork = ticket.runs
     assert (guide.what, artwork.what) == ("guide", "artwork")
@@ -160,52 +163,62 @@ def test_the_ticket_says_order_hits_and_ink(job: Job, store: ArtStore, tmp_path:
     assert len(ticket.pockets) == 12
 
 
-def test_save_then_open_is_the_same_job(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_save_then_open_is_the_same_job(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     path = tmp_path / "job.farbe"
-    save_job(job, store, path)
+    save_job(job.job, store, path)
     elsewhere = ArtStore(tmp_path / "elsewhere")
     again = open_job(path, elsewhere)
-    assert again == job
-    there, here = elsewhere.artwork(again.artworks[0]), store.artwork(job.artworks[0])
+    assert again == job.job
+    there, here = elsewhere.artwork(again.faces[0].artworks[0]), store.artwork(job.artworks[0])
     assert there is not None and here is not None
     assert np.array_equal(there.pixels, here.pixels)
     with zipfile.ZipFile(path) as archive:
-        assert json.loads(archive.read("job.json"))["schema"] == 4
+        assert json.loads(archive.read("job.json"))["schema"] == SCHEMA
 
 
-def test_a_job_of_the_first_version_opens(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    """Version 1 had one artwork, and pieces that were turned or not."""
-    path = tmp_path / "job.farbe"
-    save_job(job, store, path)
-    with zipfile.ZipFile(path) as archive:
+DATA = Path(__file__).parent / "data"
+
+
+@pytest.mark.parametrize("path", sorted(DATA.glob("schema-*.farbe")), ids=lambda path: path.stem)
+def test_jobs_of_each_former_schema_open(path: Path, tmp_path: Path) -> None:
+    """Files that each former Farbe wrote; saved anew they are the same job."""
+    store = ArtStore(tmp_path / "store")
+    job = open_job(path, store)
+    faces = [(face.reader, len(face.artworks), len(face.stack)) for face in job.faces]
+    assert faces == FORMER[path.stem][0]
+    assert (type(job.comes_up), type(job.medium)) == FORMER[path.stem][1:]
+    save_job(job, store, tmp_path / "again.farbe")
+    assert open_job(tmp_path / "again.farbe", ArtStore(tmp_path / "other")) == job
+    for art in (art for face in job.faces for art in face.artworks):
+        assert store.artwork(art).width > 10
+
+
+FORMER = {
+    "schema-1": ([(Reader.FACE, 1, 3)], type(None), Bed),
+    "schema-2": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
+    "schema-3": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
+    "schema-4-film": ([(Reader.FACE, 2, 1), (Reader.FACE, 2, 1)], Turning, Roll),
+    "schema-4-two-readers": ([(Reader.THROUGH, 1, 5), (Reader.FACE, 1, 0)], SamePrint, Bed),
+}
+
+
+def test_what_only_a_view_had_is_not_loaded(tmp_path: Path) -> None:
+    """Early jigs had a place for the side that was looked at; it says nothing any more."""
+    with zipfile.ZipFile(DATA / "schema-3.farbe") as archive:
         document = json.loads(archive.read("job.json"))
-    document["schema"] = 1
-    old = document["job"]
-    old["artwork"] = {k: v for k, v in old.pop("artworks")[0].items() if k != "quantity"}
-    old["jig"]["turned"] = True
-    for layer in old["stack"]:
-        layer["source"] = layer["source"]["kind"]
-        for name in ("join", "second", "ink", "meant"):
-            del layer[name]
-    for name in ("changes", "texts", "table", "back", "correction", "marks"):
-        del old[name]
-    for holder, name in (
-        ("placing", "scale"),
-        ("jig", "over"),
-        ("guide", "kerb_sides"),
-        ("jig", "play"),
-    ):
-        del old[holder][name]
-    early = rewritten(path, tmp_path / "early.farbe", job=json.dumps(document).encode())
-    again = open_job(early, ArtStore(tmp_path / "fresh"))
-    assert again == job.replace(jig=job.jig.replace(turned=90))
+    plain = open_job(DATA / "schema-3.farbe", ArtStore(tmp_path / "plain"))
+    document["job"]["jig"]["over"] = {"turn": "sideways", "board": True}
+    path = rewritten(
+        DATA / "schema-3.farbe", tmp_path / "over.farbe", job=json.dumps(document).encode()
+    )
+    assert open_job(path, ArtStore(tmp_path / "store")) == plain
 
 
 def test_a_failed_save_leaves_the_old_file(
-    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     path = tmp_path / "job.farbe"
-    save_job(job, store, path)
+    save_job(job.job, store, path)
     before = path.read_bytes()
 
     def full(_: int) -> None:
@@ -213,7 +226,7 @@ def test_a_failed_save_leaves_the_old_file(
 
     monkeypatch.setattr(atomic.os, "fsync", full)
     with pytest.raises(BadInput, match="disk is full"):
-        save_job(job.replace(name="Other"), store, path)
+        save_job(job.replace(name="Other").job, store, path)
     assert path.read_bytes() == before
     assert [p.name for p in tmp_path.iterdir() if p.suffix == ".part"] == []
 
@@ -229,9 +242,9 @@ def rewritten(path: Path, target: Path, **members: bytes | None) -> Path:
     return target
 
 
-def test_hostile_job_files_end_in_one_sentence(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_hostile_job_files_end_in_one_sentence(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     path = tmp_path / "job.farbe"
-    save_job(job, store, path)
+    save_job(job.job, store, path)
     with zipfile.ZipFile(path) as archive:
         good = json.loads(archive.read("job.json"))
     evil = json.loads(json.dumps(good).replace(good["job"]["artworks"][0]["digest"], "../../evil"))
@@ -260,7 +273,7 @@ def test_hostile_job_files_end_in_one_sentence(job: Job, store: ArtStore, tmp_pa
     assert not (tmp_path.parent / "evil").exists()
 
 
-def test_cancelling_a_hand_off_leaves_nothing(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_cancelling_a_hand_off_leaves_nothing(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     folder = tmp_path / "out"
 
     def stop(done: float) -> None:
@@ -268,12 +281,12 @@ def test_cancelling_a_hand_off_leaves_nothing(job: Job, store: ArtStore, tmp_pat
             raise Cancelled
 
     with pytest.raises(Cancelled):
-        hand_off(job, store, folder, report=stop)
+        hand_off(job.job, store, folder, report=stop)
     assert list(folder.iterdir()) == []
 
 
 def test_a_read_only_folder_is_said(
-    job: Job, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def refused(*_: object, **__: object) -> None:
         raise PermissionError(13, "Permission denied")
@@ -281,13 +294,13 @@ def test_a_read_only_folder_is_said(
     # Root may write anywhere, so the refusal is made here.
     monkeypatch.setattr(atomic.tempfile, "mkstemp", refused)
     with pytest.raises(BadInput, match="may not be written"):
-        save_job(job, store, tmp_path / "job.farbe")
+        save_job(job.job, store, tmp_path / "job.farbe")
 
 
-def test_a_path_through_a_file_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_a_path_through_a_file_is_said(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     (tmp_path / "file").write_text("x")
     with pytest.raises(BadInput):
-        hand_off(job, store, tmp_path / "file" / "out")
+        hand_off(job.job, store, tmp_path / "file" / "out")
 
 
 def test_the_judges_are_here() -> None:
@@ -295,11 +308,11 @@ def test_the_judges_are_here() -> None:
         assert shutil.which(program), f"{program} is missing; ./run test installs it"
 
 
-def test_several_hand_offs_into_one_folder(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_several_hand_offs_into_one_folder(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     (tmp_path / "note.txt").write_text("the operator's own")
-    hand_off(job, store, tmp_path)
+    hand_off(job.job, store, tmp_path)
     other = store.add_artwork(small_art(tmp_path / "other.png", 30, 30))
-    hand_off(job.replace(artworks=(other,)), store, tmp_path)
+    hand_off(job.replace(artworks=(other,)).job, store, tmp_path)
     names = sorted(p.name for p in tmp_path.iterdir() if p.suffix != ".png" and p.is_file())
     assert names == [
         "artwork.pdf", "artwork.tif", "guide.pdf", "guide.svg", "guide.tif", "note.txt",

@@ -7,18 +7,17 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from conftest import small_art
+from conftest import behind, sided, small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import used_pockets
-from farbe.layout.rolls import film_length, is_laid, lain_size
-from farbe.layout.sides import turned_over
+from farbe.layout.rolls import film_length, is_laid, place_size
 from farbe.model.base import BadInput
-from farbe.model.face import Back, Turn, Turning
-from farbe.model.job import Job
+from farbe.model.face import Turn, Turning
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Surface
 from farbe.model.placing import Placing
@@ -32,7 +31,7 @@ from farbe.render.footprints import ganged
 
 
 @pytest.fixture
-def banner(job: Job, store: ArtStore, tmp_path: Path) -> Job:
+def banner(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     """Three pairs of unlike sides, 40 × 26 mm, on film of 70 mm."""
     fronts = [store.add_artwork(small_art(tmp_path / f"a{i}.png", 60 + i, 40)) for i in range(3)]
     backs = [store.add_artwork(small_art(tmp_path / f"b{i}.png", 50 + i, 40)) for i in range(3)]
@@ -41,25 +40,26 @@ def banner(job: Job, store: ArtStore, tmp_path: Path) -> Job:
         piece=job.piece.replace(surface=Surface(material=Material.TEXTILE), height=0.0),
         artworks=tuple(a.replace(**sized) for a in fronts), placing=Placing(), bleed=0.0,
         stack=(WHITE_UNDER, COLOUR), texts=(), table=None,
-        back=Back(stack=(WHITE_UNDER, COLOUR), artworks=tuple(a.replace(**sized) for a in backs)),
-        roll=Roll(width=70, side=5, lead=14, trail=9, gap=6, line=4),
+        medium=Roll(width=70, side=5, lead=14, trail=9, gap=6, line=4),
     )  # fmt: skip
+    made = sided(
+        made, stack=(WHITE_UNDER, COLOUR), artworks=tuple(a.replace(**sized) for a in backs)
+    )
     return ganged(made, store)
 
 
 @pytest.mark.parametrize("turn", Turn)
-def test_the_other_side_comes_in_reverse_and_twice_is_the_first(banner: Job, turn: Turn) -> None:
-    assert banner.back is not None
-    of = banner.replace(back=banner.back.replace(turning=Turning(turn=turn)))
-    other = turned_over(of)
-    assert turned_over(other) == of
+def test_the_other_side_comes_in_reverse_and_twice_is_the_first(banner: Faced, turn: Turn) -> None:
+    of = banner.replace(comes_up=Turning(turn=turn))
+    other = of.other
+    assert other.other == of
     assert film_length(other) == pytest.approx(film_length(of))
     assert of.roll is not None
     assert other.roll is not None
-    for one, behind in zip(of.roll.places, other.roll.places, strict=True):
-        assert one.y + behind.y == pytest.approx(film_length(of))
-        assert (one.artwork, one.behind) == (behind.behind, behind.artwork)
-        assert behind.turned == (180 if turn is Turn.SIDEWAYS else 0)
+    for one, back in zip(of.roll.places, other.roll.places, strict=True):
+        assert one.y + back.y == pytest.approx(film_length(of))
+        assert (one.artwork, one.behind) == (back.behind, back.artwork)
+        assert back.turned == (180 if turn is Turn.SIDEWAYS else 0)
     # The last side A comes first.
     ys = [lain.y for lain in other.roll.places]
     assert ys == sorted(ys, reverse=True)
@@ -68,14 +68,13 @@ def test_the_other_side_comes_in_reverse_and_twice_is_the_first(banner: Job, tur
 @pytest.mark.parametrize("turn", Turn)
 @pytest.mark.parametrize("slip", [(0.0, 0.0), (1.4, -2.6)])
 def test_sides_meet_to_a_pixel_however_the_film_was_loaded(
-    banner: Job, store: ArtStore, tmp_path: Path, turn: Turn, slip: tuple[float, float]
+    banner: Faced, store: ArtStore, tmp_path: Path, turn: Turn, slip: tuple[float, float]
 ) -> None:
-    assert banner.back is not None
-    of = banner.replace(back=banner.back.replace(turning=Turning(turn=turn)))
+    of = banner.replace(comes_up=Turning(turn=turn))
     # Both sides show a solid area, whose edges are compared.
-    of = of.replace(stack=(solid(of),), back=of.back.replace(stack=(solid(of),)))  # type: ignore[union-attr]
+    of = behind(of.replace(stack=(solid(of),)), stack=(solid(of),))
     of = of.replace(stack=(*of.stack, COLOUR))
-    hand_off(of, store, tmp_path)
+    hand_off(of.job, store, tmp_path)
     press = TestPress()
     press.slip = slip
     ticket = press.take(tmp_path)
@@ -103,16 +102,16 @@ def test_sides_meet_to_a_pixel_however_the_film_was_loaded(
     assert np.abs((lying > 0.5).astype(int) - (back > 0.5)).mean() < 0.02
 
 
-def solid(job: Job):  # type: ignore[no-untyped-def]
+def solid(job: Faced):  # type: ignore[no-untyped-def]
     from farbe.model.source import WholePiece
 
     return WHITE_UNDER.replace(source=WholePiece(), treatments=())
 
 
 def test_a_line_that_is_not_found_waits_for_the_hand(
-    banner: Job, store: ArtStore, tmp_path: Path
+    banner: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    hand_off(banner, store, tmp_path)
+    hand_off(banner.job, store, tmp_path)
     press = TestPress()
     press.finds_lines = False
     press.take(tmp_path)
@@ -128,12 +127,12 @@ def test_a_line_that_is_not_found_waits_for_the_hand(
 
 
 def test_side_b_waits_until_side_a_is_confirmed(
-    banner: Job, store: ArtStore, tmp_path: Path
+    banner: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     words = [step.text for step in steps(banner)]
     assert words.index("Turn the film over") == words.index("Print the layers") + 1
     queue = Queue(tmp_path / "queue")
-    number = add_job(queue, banner, store)
+    number = add_job(queue, banner.job, store)
     with Press() as press:
         with pytest.raises(BadInput, match="then go on"):
             print_entry(queue, number, press, store)
@@ -147,14 +146,14 @@ def test_side_b_waits_until_side_a_is_confirmed(
 
 
 def test_a_measured_offset_corrects_the_next_side_b(
-    banner: Job, store: ArtStore, tmp_path: Path
+    banner: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     """Side B that was found 0.8 mm to the right and 0.5 mm low is printed so much the other way."""
     assert banner.roll is not None
-    off = banner.replace(roll=banner.roll.replace(offset=SideOffset(x=0.8, y=-0.5, scale=1.0)))
+    off = banner.replace(medium=banner.roll.replace(offset=SideOffset(x=0.8, y=-0.5, scale=1.0)))
     plates = []
     for name, of in (("plain", banner), ("corrected", off)):
-        hand_off(of, store, tmp_path / name)
+        hand_off(of.job, store, tmp_path / name)
         press = TestPress()
         press.take(tmp_path / name)
         press.print_run("artwork", lambda *_: None)
@@ -174,38 +173,37 @@ def test_a_measured_offset_corrects_the_next_side_b(
     assert shift == pytest.approx([-0.8, -0.5], abs=0.25)
 
 
-def test_pairs_are_checked(banner: Job, store: ArtStore) -> None:
-    def codes(job: Job) -> set[str]:
+def test_pairs_are_checked(banner: Faced, store: ArtStore) -> None:
+    def codes(job: Faced) -> set[str]:
         return {check.code for check in run_checks(Facts(job, store))}
 
     assert is_laid(banner)
     assert not codes(banner) & {"sides-differ", "side-b-missing", "artworks-meet", "beyond-film"}
-    back = banner.back
-    assert back is not None
-    small = back.replace(artworks=(back.artworks[0].replace(width=36.0), *back.artworks[1:]))
-    assert "sides-differ" in codes(ganged(banner.replace(back=small), store))
-    fewer = back.replace(artworks=back.artworks[:2])
-    assert "side-b-missing" in codes(ganged(banner.replace(back=fewer), store))
+    assert banner.other is not None
+    one, *rest = banner.other.artworks
+    small = behind(banner, artworks=(one.replace(width=36.0), *rest))
+    assert "sides-differ" in codes(ganged(small, store))
+    fewer = behind(banner, artworks=(one, rest[0]))
+    assert "side-b-missing" in codes(ganged(fewer, store))
     roll = banner.roll
     assert roll is not None
     # Pairs keep an order that they were given.
-    swapped = banner.replace(roll=roll.replace(places=(roll.places[2], *roll.places[:2])))
+    swapped = banner.replace(medium=roll.replace(places=(roll.places[2], *roll.places[:2])))
     again = ganged(swapped, store)
     assert again.roll is not None
     assert again.roll.places[0].artwork == roll.places[2].artwork
     assert again.roll.places[0].y == roll.places[0].y
-    assert lain_size(again, again.roll.places[0]) == (40.0, 26.0)
+    assert place_size(again, again.roll.places[0]) == (40.0, 26.0)
 
 
-def test_a_measured_turn_is_turned_back(banner: Job, store: ArtStore) -> None:
+def test_a_measured_turn_is_turned_back(banner: Faced, store: ArtStore) -> None:
     """Side B found turned by 2° anticlockwise is printed turned by 2° clockwise."""
-    assert banner.back is not None
     assert banner.roll is not None
-    solid_b = banner.replace(back=banner.back.replace(stack=(solid(banner),)))
+    solid_b = behind(banner, stack=(solid(banner),))
     slopes = []
     for turn in (0.0, 2.0):
-        of = solid_b.replace(roll=banner.roll.replace(offset=SideOffset(rotation=turn)))
-        other = turned_over(of)
+        of = solid_b.replace(medium=banner.roll.replace(offset=SideOffset(rotation=turn)))
+        other = of.other
         bed = job_bed(other, store)
         rows = bed.rows(0, bed.size[1])
         assert rows is not None

@@ -22,6 +22,7 @@ from farbe.files.cutting import write_cutting_file
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.bedframe import board_on_bed, from_bed, keep_out_polygon, to_bed
+from farbe.layout.faced import Faced
 from farbe.layout.fill import choices, fullest
 from farbe.layout.guide import cut_line, guide_ink, guide_shape, jig_code
 from farbe.layout.pockets import Pocket, footprint, job_pockets, lying, pockets, used_pockets
@@ -38,7 +39,7 @@ from farbe.model.jig import (
     RectangleKeepOut,
     Side,
 )
-from farbe.model.job import Job
+from farbe.model.medium import Bed
 from farbe.model.piece import Circle, Ellipse, Rectangle, Shape
 from farbe.model.printer import Printer
 from farbe.press.machine import SCALE, TestPress
@@ -167,11 +168,11 @@ def test_a_datum_measures_into_the_bed(corner: Corner) -> None:
     assert steps == {25.0 if "left" in corner.value else -25.0}
 
 
-def test_turning_the_board_turns_guide_and_artwork_alike(job: Job, store: ArtStore) -> None:
+def test_turning_the_board_turns_guide_and_artwork_alike(job: Faced, store: ArtStore) -> None:
     # The printed code tells a turned board apart, so it is left out here.
     job = job.replace(guide=job.guide.replace(numbers=False))
     for of in (lambda j: job_bed(j, store), guide_bed):
-        straight, turned = of(job), of(job.replace(bed_turned=True))
+        straight, turned = of(job), of(job.replace(medium=Bed(turned=True)))
         height = straight.size[1]
         whole = straight.rows(0, height)
         assert np.array_equal(turned.rows(0, height), whole[::-1, ::-1])
@@ -179,7 +180,7 @@ def test_turning_the_board_turns_guide_and_artwork_alike(job: Job, store: ArtSto
         assert np.array_equal(part, whole[::-1, ::-1][40:90])
 
 
-def test_turned_pieces_are_the_same_print_turned(job: Job, store: ArtStore) -> None:
+def test_turned_pieces_are_the_same_print_turned(job: Faced, store: ArtStore) -> None:
     piece = job.piece.replace(shape=Rectangle(width=14, height=8))
     upright = job.replace(
         piece=piece, printer=job.printer.replace(dpi_x=200, dpi_y=200),
@@ -193,7 +194,7 @@ def test_turned_pieces_are_the_same_print_turned(job: Job, store: ArtStore) -> N
 
 
 @pytest.mark.parametrize("style", list(GuideStyle))
-def test_guides_keep_their_distance(style: GuideStyle, job: Job) -> None:
+def test_guides_keep_their_distance(style: GuideStyle, job: Faced) -> None:
     guide = job.guide.replace(style=style, distance=0.7)
     for shape in (Circle(diameter=40), Rectangle(width=50, height=30, corner_radius=6)):
         piece = lying(job.jig, shape)
@@ -207,7 +208,7 @@ def test_guides_keep_their_distance(style: GuideStyle, job: Job) -> None:
             assert len(printed.geoms) == 4
 
 
-def test_the_guide_can_be_seen_on_its_board(job: Job) -> None:
+def test_the_guide_can_be_seen_on_its_board(job: Faced) -> None:
     def ink(colour: str, **guide: object) -> str:
         board = job.jig.board.replace(colour=colour)
         return guide_ink(
@@ -219,24 +220,24 @@ def test_the_guide_can_be_seen_on_its_board(job: Job) -> None:
     assert ink("#202020", style=GuideStyle.KERB) == "Varnish"
 
 
-def test_the_code_tells_jigs_apart(job: Job) -> None:
+def test_the_code_tells_jigs_apart(job: Faced) -> None:
     code = jig_code(job)
     assert len(code) == 7 and code == jig_code(job.replace(name="Other", stack=job.stack[:1]))
     moved = job.replace(jig=job.jig.replace(first_x=job.jig.first_x + 0.01))
     wider = job.replace(piece=job.piece.replace(shape=Circle(diameter=11.4)))
-    other = {jig_code(j) for j in (moved, wider, job.replace(bed_turned=True))}
+    other = {jig_code(j) for j in (moved, wider, job.replace(medium=Bed(turned=True)))}
     assert len(other | {code}) == 4
 
 
 @pytest.mark.parametrize("style", list(GuideStyle))
 @pytest.mark.parametrize("turned", [False, True])
 def test_the_press_finds_every_kind_of_guide(
-    job: Job, store: ArtStore, tmp_path: Path, style: GuideStyle, turned: bool
+    job: Faced, store: ArtStore, tmp_path: Path, style: GuideStyle, turned: bool
 ) -> None:
     guide = job.guide.replace(style=style, tick_length=2.0, kerb_width=1.0, finger_gap=3.0,
                               kerb_hits=2)  # fmt: skip
-    of = job.replace(guide=guide, bed_turned=turned)
-    hand_off(of, store, tmp_path)
+    of = job.replace(guide=guide, medium=Bed(turned=turned))
+    hand_off(of.job, store, tmp_path)
     press = TestPress()
     ticket = press.take(tmp_path)
     press.print_run("guide", lambda *_: None)
@@ -250,11 +251,11 @@ def test_the_press_finds_every_kind_of_guide(
 
 
 def test_the_press_stops_when_guide_and_artwork_disagree(
-    job: Job, store: ArtStore, tmp_path: Path
+    job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     moved = job.replace(jig=job.jig.replace(first_x=job.jig.first_x + 2))
     for name, of in (("one", job), ("moved", moved)):
-        hand_off(of, store, tmp_path / name)
+        hand_off(of.job, store, tmp_path / name)
     press = TestPress()
     press.take(tmp_path / "one")
     press.print_run("guide", lambda *_: None)
@@ -267,7 +268,7 @@ def test_the_press_stops_when_guide_and_artwork_disagree(
     press.print_run("artwork", lambda *_: None)
 
 
-def test_bleed_is_held_against_the_nearest_neighbour(job: Job, store: ArtStore) -> None:
+def test_bleed_is_held_against_the_nearest_neighbour(job: Faced, store: ArtStore) -> None:
     """Staggered circles are nearest on the slant; the gap there is the gap along."""
     jig = job.jig.replace(pattern=Pattern.STAGGERED, gap_x=4, gap_y=2)
 
@@ -279,7 +280,7 @@ def test_bleed_is_held_against_the_nearest_neighbour(job: Job, store: ArtStore) 
     assert "bleed-overlaps" in codes(1.01)
 
 
-def test_a_kerb_without_varnish_stops(job: Job, store: ArtStore) -> None:
+def test_a_kerb_without_varnish_stops(job: Faced, store: ArtStore) -> None:
     inks = tuple(ink for ink in job.printer.inks if ink.name != "Varnish")
     of = job.replace(
         printer=job.printer.replace(inks=inks),
@@ -292,19 +293,19 @@ def test_a_kerb_without_varnish_stops(job: Job, store: ArtStore) -> None:
 
 
 @pytest.fixture
-def cut(job: Job) -> Job:
+def cut(job: Faced) -> Faced:
     jig = job.jig.replace(keep_outs=(CircleKeepOut(x=15, y=13, diameter=4),))
     return job.replace(jig=jig, cutting=job.cutting.replace(notch=2.0))
 
 
-def wanted_lines(job: Job) -> list[np.ndarray]:
+def wanted_lines(job: Faced) -> list[np.ndarray]:
     line = cut_line(job.cutting, lying(job.jig, job.piece.shape))
     return [
         np.array(affinity.translate(line, p.x, p.y).bounds) for p in used_pockets(job)
     ]  # fmt: skip
 
 
-def test_the_cut_opening_lets_the_piece_in(job: Job) -> None:
+def test_the_cut_opening_lets_the_piece_in(job: Faced) -> None:
     plain = job.cutting.replace(notch=0.0)
     for shape in (Circle(diameter=40), Rectangle(width=50, height=30)):
         piece = lying(job.jig, shape)
@@ -319,7 +320,7 @@ def test_the_cut_opening_lets_the_piece_in(job: Job) -> None:
         assert notched.bounds[2] - right == pytest.approx(5, abs=0.1)
 
 
-def test_svg_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_svg_measures_right(cut: Faced, store: ArtStore, tmp_path: Path) -> None:
     write_cutting_file(cut, store, tmp_path / "jig.svg")
     tree = ElementTree.parse(tmp_path / "jig.svg").getroot()
     assert (tree.get("width"), tree.get("viewBox")) == ("80mm", "0 0 80 60")
@@ -334,7 +335,9 @@ def test_svg_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
     assert len(found) == len(job_pockets(cut)) < 12
 
 
-def test_dxf_passes_its_audit_and_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_dxf_passes_its_audit_and_measures_right(
+    cut: Faced, store: ArtStore, tmp_path: Path
+) -> None:
     write_cutting_file(cut, store, tmp_path / "jig.dxf")
     drawing = ezdxf.readfile(tmp_path / "jig.dxf")
     assert not drawing.audit().has_errors and drawing.units == 4
@@ -346,7 +349,7 @@ def test_dxf_passes_its_audit_and_measures_right(cut: Job, store: ArtStore, tmp_
     assert texts[0] == "1" and jig_code(cut) in texts[-1]
 
 
-def test_pdf_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_pdf_measures_right(cut: Faced, store: ArtStore, tmp_path: Path) -> None:
     path = tmp_path / "jig.pdf"
     write_cutting_file(cut, store, path)
     with pikepdf.open(path) as pdf:
@@ -369,12 +372,12 @@ def test_pdf_measures_right(cut: Job, store: ArtStore, tmp_path: Path) -> None:
         assert width == pytest.approx(right - left + 0.1, abs=0.11)
 
 
-def test_too_many_pockets_are_refused(job: Job) -> None:
+def test_too_many_pockets_are_refused(job: Faced) -> None:
     with pytest.raises(BadInput, match="too many"):
         job.jig.replace(columns=1000, rows=1000)
 
 
-def test_a_kerb_along_some_sides(job: Job) -> None:
+def test_a_kerb_along_some_sides(job: Faced) -> None:
     """What is left out lies on that side; together the sides make the whole kerb."""
     piece = lying(job.jig, Rectangle(width=30, height=20))
     guide = job.guide.replace(style=GuideStyle.KERB, finger_gap=4)

@@ -18,17 +18,20 @@ from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.layout.beside import area_of, beside
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Rectangle, Surface
+from farbe.plan.newjob import job_from_recipe
 from farbe.plan.order import printing_layers
+from farbe.plan.recipes import recipe
 from farbe.plan.shared import shared_stack
 from farbe.press.client import Press
 from farbe.press.machine import TestPress
 from farbe.queue.store import PAST, Queue, State
 from farbe.queue.work import add_job, jobs_of, nest, prepare, print_entry
 
+PLAIN = Faced(job_from_recipe(recipe("dark opaque piece")))
 LAYERS = [
     WHITE_UNDER, COLOUR, VARNISH_OVER, BLACKOUT, WHITE_UNDER.replace(name="Twice", hits=2),
     VARNISH_OVER.replace(name="Raised", hits=3),
@@ -36,13 +39,13 @@ LAYERS = [
 
 
 @pytest.fixture
-def job(job: Job) -> Job:
+def job(job: Faced) -> Faced:
     """The usual one, with room beside it."""
     return job.replace(printer=job.printer.replace(bed_height=90))
 
 
 @pytest.fixture
-def other(job: Job, store: ArtStore, tmp_path: Path) -> Job:
+def other(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     """Labels that are read through: colour first, which is the other way round."""
     art = store.add_artwork(small_art(tmp_path / "label.png", 48, 30))
     return job.replace(
@@ -65,8 +68,7 @@ STACKS = st.lists(st.sampled_from(LAYERS), min_size=1, max_size=5, unique_by=lam
 @given(st.lists(STACKS, min_size=2, max_size=3))
 @settings(max_examples=60, deadline=None)
 def test_every_stack_keeps_its_order_in_the_shared_one(stacks: list) -> None:
-    job = Job.model_construct(printer=_printer())
-    jobs = tuple(job.model_copy(update={"stack": tuple(stack)}) for stack in stacks)
+    jobs = tuple(PLAIN.replace(stack=tuple(stack)) for stack in stacks)
     shared = shared_stack(jobs)
     names = [layer.name.casefold() for layer in shared.layers]
     assert len(set(names)) == len(names)
@@ -80,17 +82,11 @@ def test_every_stack_keeps_its_order_in_the_shared_one(stacks: list) -> None:
     assert len(shared.layers) <= sum(map(len, stacks))
 
 
-def _printer():  # type: ignore[no-untyped-def]
-    from farbe.plan.printers import FLATBED
-
-    return FLATBED
-
-
 def test_what_shares_a_board_is_printed_as_alone(
-    job: Job, other: Job, store: ArtStore, tmp_path: Path
+    job: Faced, other: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     """The files of both together are those of each, at its place, in its channels."""
-    one, two = beside((job, other))
+    one, two = beside((job.job, other.job))
     assert one == job
     assert not area_of(one).meets(area_of(two))
     hand_off(one, store, tmp_path / "both", others=(two,))
@@ -101,7 +97,7 @@ def test_what_shares_a_board_is_printed_as_alone(
     whole, names = plates(tmp_path / "both" / "artwork.tif")
     left = whole.copy()
     for single in (one, two):
-        hand_off(single, store, tmp_path / single.name)
+        hand_off(single.job, store, tmp_path / single.name)
         alone, own = plates(tmp_path / single.name / "artwork.tif")
         assert alone.any()
         for index, name in enumerate(own):
@@ -129,9 +125,9 @@ def plates(path: Path) -> tuple[np.ndarray, list[str]]:
 
 
 def test_the_press_puts_each_piece_into_its_pocket(
-    job: Job, other: Job, store: ArtStore, tmp_path: Path
+    job: Faced, other: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    one, two = beside((job, other))
+    one, two = beside((job.job, other.job))
     hand_off(one, store, tmp_path, others=(two,))
     press = TestPress()
     ticket = press.take(tmp_path)
@@ -145,7 +141,7 @@ def test_the_press_puts_each_piece_into_its_pocket(
     assert [film.kind for film in press.bed.on_pieces].count("white") == 2
 
 
-def test_what_cannot_share_is_refused_in_a_sentence(job: Job, other: Job) -> None:
+def test_what_cannot_share_is_refused_in_a_sentence(job: Faced, other: Faced) -> None:
     for wrong, said in (
         (other.replace(piece=other.piece.replace(height=40)), "mm higher than"),
         (other.replace(printer=other.printer.replace(passes=3)), "another printer"),
@@ -155,15 +151,15 @@ def test_what_cannot_share_is_refused_in_a_sentence(job: Job, other: Job) -> Non
         (other.replace(jig=other.jig.replace(off=frozenset(range(1, 9)))), "no pocket"),
     ):  # fmt: skip
         with pytest.raises(BadInput, match=said):
-            beside((job, wrong))
+            beside((job.job, wrong.job))
 
 
 def test_nested_printed_and_taken_out(
-    job: Job, other: Job, store: ArtStore, tmp_path: Path
+    job: Faced, other: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     queue = Queue(tmp_path / "queue")
-    first, second = add_job(queue, job, store), add_job(queue, other, store)
-    third = add_job(queue, job.replace(name="Third"), store)
+    first, second = add_job(queue, job.job, store), add_job(queue, other.job, store)
+    third = add_job(queue, job.replace(name="Third").job, store)
     with pytest.raises(BadInput, match="no room"):
         nest(queue, [first, second, third], store)
     assert nest(queue, [second, first], store) == first
@@ -193,15 +189,15 @@ def test_nested_printed_and_taken_out(
     with pytest.raises(BadInput, match="only jobs that wait"):
         queue.nest([first, third])
     # One that is cancelled leaves the others together.
-    again = [add_job(queue, j, store) for j in (job, other)]
+    again = [add_job(queue, j.job, store) for j in (job, other)]
     nest(queue, again, store)
     queue.cancel(again[0])
     assert [e.number for e in queue.members(again[1])] == [again[1]]
 
 
-def test_a_queue_from_before_nests_is_read(tmp_path: Path, job: Job, store: ArtStore) -> None:
+def test_a_queue_from_before_nests_is_read(tmp_path: Path, job: Faced, store: ArtStore) -> None:
     folder = tmp_path / "old"
-    number = add_job(Queue(folder), job, store)
+    number = add_job(Queue(folder), job.job, store)
     base = sqlite3.connect(folder / "queue.sqlite")
     with base:
         base.execute("ALTER TABLE entry DROP COLUMN nest")
@@ -209,8 +205,8 @@ def test_a_queue_from_before_nests_is_read(tmp_path: Path, job: Job, store: ArtS
     assert Queue(folder).entry(number).nest == 0
 
 
-def test_times_and_steps_of_both(job: Job, other: Job) -> None:
-    jobs = beside((job, other))
+def test_times_and_steps_of_both(job: Faced, other: Faced) -> None:
+    jobs = [Faced(one) for one in beside((job.job, other.job))]
     both, alone = steps(*jobs), steps(job)
     assert [s.text for s in both[:3]] == [s.text for s in alone[:3]]
     together = sum(s.seconds for s in both if s.run == "artwork")

@@ -13,10 +13,10 @@ from shapely.geometry import Polygon
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.outlinefile import read_outline
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.outline import outline
 from farbe.layout.pockets import job_pockets, piece_on_bed
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Outline, Reader
 from farbe.model.printer import LayerKind
@@ -113,7 +113,7 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
 @pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])
 @pytest.mark.parametrize("turned", [False, True])
 def test_print_and_guide_agree_on_how_an_odd_piece_lies(
-    job: Job, store: ArtStore, flag: Outline, reader: Reader, turned: bool
+    job: Faced, store: ArtStore, flag: Outline, reader: Reader, turned: bool
 ) -> None:
     whole = Layer(kind=LayerKind.WHITE, name="White", source=WholePiece())
     of = job.replace(
@@ -140,8 +140,8 @@ def test_print_and_guide_agree_on_how_an_odd_piece_lies(
 
 
 def test_a_drawn_piece_is_saved_whole(
-    job: Job, store: ArtStore, flag: Outline, tmp_path: Path
+    job: Faced, store: ArtStore, flag: Outline, tmp_path: Path
 ) -> None:
     of = job.replace(piece=job.piece.replace(shape=flag))
-    save_job(of, store, tmp_path / "job.farbe")
-    assert open_job(tmp_path / "job.farbe", ArtStore(tmp_path / "other")) == of
+    save_job(of.job, store, tmp_path / "job.farbe")
+    assert open_job(tmp_path / "job.farbe", ArtStore(tmp_path / "other")) == of.job

@@ -12,12 +12,12 @@ from hypothesis import strategies as st
 
 from conftest import artwork_of
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.outline import outline
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
 from farbe.model.placing import Placing
@@ -36,7 +36,7 @@ from farbe.separate.place import PlacedArtwork
 PROFILE = shipped_profile()
 
 
-def bed_pixels(job: Job, store: ArtStore) -> np.ndarray:
+def bed_pixels(job: Faced, store: ArtStore) -> np.ndarray:
     bed = job_bed(job, store)
     width, height = bed.size
     parts = []
@@ -48,7 +48,7 @@ def bed_pixels(job: Job, store: ArtStore) -> np.ndarray:
     return np.concatenate(parts)
 
 
-def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) -> None:
+def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Faced, store: ArtStore) -> None:
     pixels = bed_pixels(job, store)
     frame = printer_frame(job)
     tile = job_tile(job, store, frame.grid)
@@ -65,7 +65,7 @@ def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Job, store: ArtStore) 
     assert not rest.any()
 
 
-def test_any_rows_are_the_same_rows(job: Job, store: ArtStore) -> None:
+def test_any_rows_are_the_same_rows(job: Faced, store: ArtStore) -> None:
     grid = Grid(400, 260)
     separation = piece_separation(job, store, grid)
     height = separation.size[1]
@@ -76,7 +76,7 @@ def test_any_rows_are_the_same_rows(job: Job, store: ArtStore) -> None:
             assert np.array_equal(part, plate[start:stop])
 
 
-def test_mirrored_for_a_reader_who_looks_through(job: Job, store: ArtStore) -> None:
+def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:
     grid = Grid(150, 210)
     face = piece_separation(job, store, grid).plates(0, 40)
     through = piece_separation(job.replace(reader=Reader.THROUGH), store, grid)
@@ -85,7 +85,7 @@ def test_mirrored_for_a_reader_who_looks_through(job: Job, store: ArtStore) -> N
     assert not np.array_equal(face[1], face[1][:, ::-1])
 
 
-def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Job, store: ArtStore) -> None:
+def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Faced, store: ArtStore) -> None:
     through = job.replace(reader=Reader.THROUGH)
     theirs = through.replace(receiver=job.receiver.replace(mirrors=True))
     ours_pixels, theirs_pixels = bed_pixels(through, store), bed_pixels(theirs, store)
@@ -94,7 +94,7 @@ def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Job, store: ArtSt
     assert not np.array_equal(theirs_pixels, ours_pixels)
 
 
-def test_guide_surrounds_the_artwork_to_a_pixel(job: Job, store: ArtStore) -> None:
+def test_guide_surrounds_the_artwork_to_a_pixel(job: Faced, store: ArtStore) -> None:
     guide = guide_bed(job.replace(guide=job.guide.replace(numbers=False)))
     lines = guide.rows(0, guide.size[1])
     assert lines is not None
@@ -162,13 +162,13 @@ def test_resampling_keeps_colour_at_transparent_edges() -> None:
         assert off.max() <= 2
 
 
-def test_second_layers_of_an_ink_have_channels_of_their_own(job: Job) -> None:
+def test_second_layers_of_an_ink_have_channels_of_their_own(job: Faced) -> None:
     second = Layer(kind=LayerKind.WHITE, name="Highlights", treatments=(Choke(by=0.3),))
     names = [c.name for c in channels(job.replace(stack=(*job.stack, second)))]
     assert names == ["Cyan", "Magenta", "Yellow", "Black", "White", "White 2", "Varnish"]
 
 
-def test_nothing_to_print_is_said(job: Job, store: ArtStore) -> None:
+def test_nothing_to_print_is_said(job: Faced, store: ArtStore) -> None:
     off = job.replace(stack=tuple(layer.replace(on=False) for layer in job.stack))
     with pytest.raises(BadInput, match="No layer"):
         job_bed(off, store)
@@ -183,10 +183,11 @@ from pathlib import Path
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
 from farbe.files.jobfile import open_job
+from farbe.layout.faced import Faced
 from farbe.render.bed import job_bed
 job_path, folder, side = Path(sys.argv[1]), Path(sys.argv[2]), float(sys.argv[3])
 store = ArtStore(folder / "store")
-job = open_job(job_path, store)
+job = Faced(open_job(job_path, store))
 count = int(side // 16)
 job = job.replace(
     printer=job.printer.replace(bed_width=side, bed_height=side, dpi_x=300, dpi_y=300),
@@ -198,11 +199,11 @@ print(bed.size[0] * bed.size[1], resource.getrusage(resource.RUSAGE_SELF).ru_max
 """
 
 
-def test_memory_does_not_grow_with_the_bed(job: Job, store: ArtStore, tmp_path) -> None:  # type: ignore[no-untyped-def]
+def test_memory_does_not_grow_with_the_bed(job: Faced, store: ArtStore, tmp_path) -> None:  # type: ignore[no-untyped-def]
     from farbe.files.jobfile import save_job
 
     path = tmp_path / "job.farbe"
-    save_job(job, store, path)
+    save_job(job.job, store, path)
 
     def peak(side: float) -> tuple[int, int]:
         done = subprocess.run(
@@ -218,13 +219,13 @@ def test_memory_does_not_grow_with_the_bed(job: Job, store: ArtStore, tmp_path) 
     assert much - little < 40_000
 
 
-def test_the_order_of_stack_and_file_are_apart(job: Job) -> None:
+def test_the_order_of_stack_and_file_are_apart(job: Faced) -> None:
     """A stack in another order gives the same channels."""
     turned = replace_stack(job)
     assert [c.name for c in channels(turned)] == [c.name for c in channels(job)]
 
 
-def replace_stack(job: Job) -> Job:
+def replace_stack(job: Faced) -> Faced:
     return job.replace(stack=job.stack[::-1])
 
 
@@ -262,7 +263,7 @@ def reference(
 @pytest.mark.parametrize("degrees", [0, 90, 180, 270, 30, -77.5])
 @pytest.mark.parametrize("mirror", [False, True])
 def test_turned_and_mirrored_artwork_lies_where_geometry_says(
-    job: Job, degrees: float, mirror: bool
+    job: Faced, degrees: float, mirror: bool
 ) -> None:
     """Against point sampling that shares nothing with the code under test."""
     art = np.zeros((120, 160), np.uint8)
@@ -289,7 +290,7 @@ def test_turned_and_mirrored_artwork_lies_where_geometry_says(
         assert np.array_equal(part[: placed.canvas[1] - start], found[start : start + 60])
 
 
-def test_alignment_fit_and_margin(job: Job, store: ArtStore) -> None:
+def test_alignment_fit_and_margin(job: Faced, store: ArtStore) -> None:
     shape = Rectangle(width=40, height=20)
     of = job.replace(
         piece=job.piece.replace(shape=shape),

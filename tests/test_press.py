@@ -11,9 +11,9 @@ from PIL import Image
 
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import used_pockets
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.piece import Circle, Piece, Reader
 from farbe.press.client import Press
 from farbe.press.machine import SCALE, TestPress
@@ -22,8 +22,8 @@ from farbe.separate.colour import shipped_profile
 PROFILE = shipped_profile()
 
 
-def handed(job: Job, store: ArtStore, folder: Path) -> Path:
-    hand_off(job, store, folder)
+def handed(job: Faced, store: ArtStore, folder: Path) -> Path:
+    hand_off(job.job, store, folder)
     return folder
 
 
@@ -41,7 +41,7 @@ def likeness(one: np.ndarray, other: np.ndarray) -> float:
 
 
 def test_the_sample_prints_right_reading_lids_in_their_pockets(
-    lids: tuple[Job, ArtStore], tmp_path: Path
+    lids: tuple[Faced, ArtStore], tmp_path: Path
 ) -> None:
     job, store = lids
     folder = handed(job, store, tmp_path / "out")
@@ -80,9 +80,9 @@ def test_the_sample_prints_right_reading_lids_in_their_pockets(
 
 
 def test_white_lettering_shows_only_with_white_ink(
-    job: Job, store: ArtStore, tmp_path: Path
+    job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    def brightest(of: Job, name: str) -> int:
+    def brightest(of: Faced, name: str) -> int:
         press = TestPress()
         press.take(handed(of, store, tmp_path / name))
         press.place()
@@ -95,7 +95,7 @@ def test_white_lettering_shows_only_with_white_ink(
     assert brightest(without, "without") < 90
 
 
-def test_nothing_white_beyond_the_colour(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_nothing_white_beyond_the_colour(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     """White shifted by as much as it is choked stays within the shape that varnish covers."""
     import tifffile
 
@@ -110,11 +110,11 @@ def test_nothing_white_beyond_the_colour(job: Job, store: ArtStore, tmp_path: Pa
 
 @pytest.mark.parametrize("by_receiver", [False, True])
 def test_read_through_lands_mirrored_in_the_same_pockets(
-    job: Job, store: ArtStore, tmp_path: Path, by_receiver: bool
+    job: Faced, store: ArtStore, tmp_path: Path, by_receiver: bool
 ) -> None:
     """Whoever mirrors, what is printed on the bed is the same."""
 
-    def printed(of: Job, name: str) -> np.ndarray:
+    def printed(of: Faced, name: str) -> np.ndarray:
         press = TestPress()
         press.take(handed(of, store, tmp_path / name))
         press.print_run("guide", lambda *_: None)
@@ -132,7 +132,9 @@ def test_read_through_lands_mirrored_in_the_same_pockets(
     assert likeness(there, here) < 0.9
 
 
-def test_the_press_refuses_what_a_printer_would(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_the_press_refuses_what_a_printer_would(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
     folder = handed(job, store, tmp_path / "out")
     good = json.loads((folder / "ticket.json").read_text())
 
@@ -162,7 +164,7 @@ def test_the_press_refuses_what_a_printer_would(job: Job, store: ArtStore, tmp_p
         press.print_run("artwork", lambda *_: None)
 
 
-def test_a_press_that_dies_is_said(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_a_press_that_dies_is_said(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     folder = handed(job, store, tmp_path / "out")
     with Press() as press:
         press.send(folder)
@@ -172,7 +174,7 @@ def test_a_press_that_dies_is_said(job: Job, store: ArtStore, tmp_path: Path) ->
             press.ask(do="print", run="guide")
 
 
-def test_a_guide_is_found_for_other_shapes(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_a_guide_is_found_for_other_shapes(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     from farbe.model.piece import Rectangle
 
     for number, shape in enumerate((Circle(diameter=9), Rectangle(width=12, height=8))):

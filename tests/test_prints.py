@@ -17,6 +17,7 @@ from conftest import small_art
 from farbe.checks.check import Facts, Weight
 from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame
 from farbe.layout.lettering import set_box, set_line, shipped_font
 from farbe.layout.placing import artwork_box
@@ -25,7 +26,6 @@ from farbe.layout.prints import one_print, spread
 from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.marks import Marks
 from farbe.model.piece import Rectangle
 from farbe.model.placing import PocketChange
@@ -81,16 +81,16 @@ def test_quantities_come_out(
 
 
 @pytest.fixture(autouse=True)
-def twelve(job: Job) -> None:
+def twelve(job: Faced) -> None:
     """The small job for tests that hypothesis calls many times."""
     global TWELVE
     TWELVE = job
 
 
-TWELVE: Job
+TWELVE: Faced
 
 
-def test_each_pocket_prints_its_own(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_each_pocket_prints_its_own(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     """Every pocket of the bed is the tile of its own print, wherever it is made."""
     other = store.add_artwork(small_art(tmp_path / "other.png", 48, 48))
     of = job.replace(
@@ -169,7 +169,7 @@ def test_boxes_align_shrink_and_turn() -> None:
     assert turned.mean(axis=0) == pytest.approx((3, -2), abs=0.05)
 
 
-def test_white_lies_under_lettering(job: Job, store: ArtStore) -> None:
+def test_white_lies_under_lettering(job: Faced, store: ArtStore) -> None:
     """A text beside the artwork has colour of its own and white under it, choked."""
     text = TextBox(text="H", width=6, height=6, size=6, x=0, y=0, colour="#d02020")
     of = job.replace(artworks=(), texts=(text,))
@@ -186,11 +186,11 @@ def test_white_lies_under_lettering(job: Job, store: ArtStore) -> None:
     assert not ((white > 127) & (colour < 60)).any()
 
 
-def codes(job: Job, store: ArtStore) -> dict[str, Weight]:
+def codes(job: Faced, store: ArtStore) -> dict[str, Weight]:
     return {check.code: check.weight for check in run_checks(Facts(job, store))}
 
 
-def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_checks_of_quantities_and_texts(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     few = job.replace(artworks=(job.artworks[0].replace(quantity=5),))
     assert codes(few, store)["pockets-empty"] is Weight.CAUTION
     many = job.replace(artworks=(job.artworks[0].replace(quantity=50),))
@@ -219,7 +219,7 @@ def test_checks_of_quantities_and_texts(job: Job, store: ArtStore, tmp_path: Pat
         store.add_font(tmp_path / "no.ttf")
 
 
-def test_marks_and_label_are_black_alone(job: Job, store: ArtStore) -> None:
+def test_marks_and_label_are_black_alone(job: Faced, store: ArtStore) -> None:
     """Trim marks around each piece, a label and its code at the corner; nothing under them."""
     day = datetime.date(2026, 11, 23)
     marks = Marks(trim=True, length=1.5, distance=1.0, label="{job} {date} {code}", qr=True,

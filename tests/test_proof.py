@@ -14,8 +14,8 @@ from farbe.desk.stations.proofcanvas import ProofCanvas
 from farbe.desk.stations.proofform import ProofForm
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
-from farbe.model.job import Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Surface
 from farbe.model.printer import LayerKind
@@ -29,13 +29,12 @@ from farbe.plan.surfaces import surfaces_to_try
 from farbe.render.contours import contours, margin
 from farbe.render.glimpse import Box, glimpse
 from farbe.separate.grid import Grid
-from test_desk import grabbed, qapp, window
+from hands import grabbed
 
-__all__ = ["qapp", "window"]
 GRID = Grid(150, 210)
 
 
-def test_a_part_is_the_whole_cut_out(job: Job, store: ArtStore) -> None:
+def test_a_part_is_the_whole_cut_out(job: Faced, store: ArtStore) -> None:
     whole = glimpse(job, store, GRID)
     part = glimpse(job, store, GRID, Box(-2.0, -1.1, 3.3, 2.7))
     row, column = whole.pixel_at(part.box.left + 1e-6, part.box.bottom + part.box.height - 1e-6)  # type: ignore[misc]
@@ -51,7 +50,7 @@ def test_a_part_is_the_whole_cut_out(job: Job, store: ArtStore) -> None:
     assert np.allclose(scene(Behind.STREET, part), street[window_], atol=1e-5)
 
 
-def test_the_other_side_is_seen_turned_over(job: Job, store: ArtStore) -> None:
+def test_the_other_side_is_seen_turned_over(job: Faced, store: ArtStore) -> None:
     """By light from behind both readers see the same, turned: light passes alike both ways."""
     clear = job.replace(piece=job.piece.replace(surface=Surface(material=Material.CLEAR)))
     whole = glimpse(clear, store, GRID)
@@ -72,7 +71,7 @@ def test_the_other_side_is_seen_turned_over(job: Job, store: ArtStore) -> None:
     assert tried[2, 2].tolist() == [0xA3, 0x26, 0x2B]
 
 
-def test_white_of_the_artwork_is_told_from_paper(job: Job, store: ArtStore) -> None:
+def test_white_of_the_artwork_is_told_from_paper(job: Faced, store: ArtStore) -> None:
     white = artwork_white(glimpse(job, store, GRID))
     assert white.inked_area > 0.5 and white.inked_area > white.bare_area
     without = job.replace(stack=(COLOUR,))
@@ -108,7 +107,7 @@ def test_an_edge_moves_out_by_so_many_mm() -> None:
     assert moved_out(white, colour, 0.0, (0.05, 0.1)) is white
 
 
-def test_alternatives_of_a_job(job: Job) -> None:
+def test_alternatives_of_a_job(job: Faced) -> None:
     words = [a.words for a in alternatives(job, RECIPES)]
     assert words[0] == "one hit of white more" and "one hit of white fewer" not in words
     assert sum(w.startswith("recipe: ") for w in words) == len(RECIPES)

@@ -17,8 +17,8 @@ from PIL import Image
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
 from farbe.press.client import Press, PressLine, press_of
@@ -44,10 +44,10 @@ def states(queue: Queue) -> list[tuple[int, State]]:
 
 
 def test_entries_are_held_released_moved_and_cancelled(
-    job: Job, store: ArtStore, queue: Queue
+    job: Faced, store: ArtStore, queue: Queue
 ) -> None:
-    first, second = add_job(queue, job, store), add_job(queue, job, store, held=True)
-    third = add_job(queue, job.replace(name="Third"), store)
+    first, second = add_job(queue, job.job, store), add_job(queue, job.job, store, held=True)
+    third = add_job(queue, job.replace(name="Third").job, store)
     assert [e.number for e in queue.entries()] == [first, second, third]
     assert queue.next_waiting().number == first  # type: ignore[union-attr]
     queue.hold(first)
@@ -80,9 +80,9 @@ def test_entries_are_held_released_moved_and_cancelled(
 
 
 def test_a_job_is_prepared_printed_and_repeated(
-    job: Job, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
 ) -> None:
-    number = add_job(queue, job, store, held=True)
+    number = add_job(queue, job.job, store, held=True)
     folder = prepare(queue, number, store)
     assert (folder / "ticket.json").is_file() and queue.entry(number).prepared
     seen: list[str] = []
@@ -90,7 +90,7 @@ def test_a_job_is_prepared_printed_and_repeated(
     assert seen == [step.text for step in steps(job)]
     assert queue.entry(number).state is State.DONE and not queue.entries()
     used = press.ask(do="status")["ink_ml"]
-    ticket = hand_off(job, store, tmp_path / "again")
+    ticket = hand_off(job.job, store, tmp_path / "again")
     for run in ticket.runs:
         for layer in run.layers:
             for ink, channel in zip(layer.inks, layer.channels, strict=True):
@@ -101,14 +101,14 @@ def test_a_job_is_prepared_printed_and_repeated(
 
 
 def test_what_stops_in_the_middle_goes_on(
-    job: Job, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, queue: Queue, press: Press, tmp_path: Path
 ) -> None:
     """An empty tank, then an open cover; in the end the bed looks as if nothing had happened."""
     apart = job.replace(running=job.running.replace(separate=True, dry=60))
-    straight = add_job(queue, apart, store)
+    straight = add_job(queue, apart.job, store)
     print_entry(queue, straight, press, store)
     press.ask(do="picture", path=str(tmp_path / "straight.png"))
-    number = add_job(queue, apart, store)
+    number = add_job(queue, apart.job, store)
     press.ask(do="fill", ink="Varnish", ml=0.0)
     with pytest.raises(BadInput, match="no varnish left"):
         print_entry(queue, number, press, store)
@@ -131,9 +131,9 @@ def test_what_stops_in_the_middle_goes_on(
 
 
 def test_cancelling_stops_between_two_looks(
-    job: Job, store: ArtStore, queue: Queue, press: Press
+    job: Faced, store: ArtStore, queue: Queue, press: Press
 ) -> None:
-    number = add_job(queue, job, store)
+    number = add_job(queue, job.job, store)
 
     def report(done: float) -> None:
         if done > 0.7:
@@ -167,11 +167,11 @@ while True:
 
 
 def test_killed_at_random_moments_nothing_is_lost(
-    job: Job, store: ArtStore, queue: Queue, tmp_path: Path
+    job: Faced, store: ArtStore, queue: Queue, tmp_path: Path
 ) -> None:
     """The program that prints, or the press, is killed again and again."""
     spool = tmp_path / "state" / "press"
-    add_job(queue, job, store, held=True)
+    add_job(queue, job.job, store, held=True)
     rng = random.Random(5)
     for turn in range(6):
         press_of(spool).close()
@@ -194,7 +194,7 @@ def test_killed_at_random_moments_nothing_is_lost(
         again = Queue(queue.folder)
         entries = again.entries((*OPEN, *PAST))
         assert not [e for e in entries if e.state is State.PRINTING]
-        assert all(job_of(again, entry, store) == job for entry in entries)
+        assert all(job_of(again, entry, store) == job.job for entry in entries)
         assert all(e.note for e in entries if e.state is State.STOPPED)
     stopped = [e for e in queue.entries() if e.state is State.STOPPED]
     with press_of(spool) as press:
@@ -224,9 +224,9 @@ def test_two_thousand_entries(queue: Queue) -> None:
 
 
 def test_the_press_says_why_it_does_not_print(
-    job: Job, store: ArtStore, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
-    hand_off(job, store, tmp_path / "out")
+    hand_off(job.job, store, tmp_path / "out")
     press.send(tmp_path / "out", token="mine")
     press.ask(do="print", run="guide")
     press.ask(do="place")
@@ -278,14 +278,14 @@ def test_ink_and_faults_outlive_the_press_and_warmth_does_not(tmp_path: Path) ->
 
 
 def test_a_transfer_is_seen_pressed_on_its_garment(
-    job: Job, store: ArtStore, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
     """Printed mirrored with its white last, it reads right on the garment, and its colours show."""
     transfer = job.replace(reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER))
     face = job.replace(stack=(WHITE_UNDER, COLOUR))
     shown = {}
     for name, of, made in (("t", "pressed", transfer), ("f", "piece", face)):
-        hand_off(made, store, tmp_path / name)
+        hand_off(made.job, store, tmp_path / name)
         press.send(tmp_path / name)
         press.ask(do="print", run="guide")
         press.ask(do="place")
@@ -298,9 +298,9 @@ def test_a_transfer_is_seen_pressed_on_its_garment(
 
 
 def test_only_one_prints_at_a_time_and_it_can_be_stopped(
-    job: Job, store: ArtStore, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
-    hand_off(job, store, tmp_path / "out")
+    hand_off(job.job, store, tmp_path / "out")
     press.send(tmp_path / "out")
     press.ask(do="pace", pace=1.0)
     assert press.ask(do="status")["ready"]
@@ -319,13 +319,13 @@ def test_only_one_prints_at_a_time_and_it_can_be_stopped(
 
 
 def test_a_nozzle_that_is_out_leaves_lines(
-    job: Job, store: ArtStore, press: Press, tmp_path: Path
+    job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
     shown = []
     for fault in (False, True):
         press.ask(do="fault", name="nozzle out", on=fault)
         assert press.ask(do="status")["ready"]
-        hand_off(job, store, tmp_path / "out")
+        hand_off(job.job, store, tmp_path / "out")
         press.send(tmp_path / "out")
         press.ask(do="print", run="guide"), press.ask(do="place")
         press.ask(do="print", run="artwork")

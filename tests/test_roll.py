@@ -19,12 +19,13 @@ from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off, hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.layout.beside import beside
+from farbe.layout.faced import Faced
 from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
 from farbe.layout.pockets import quarter_turns, used_pockets
 from farbe.layout.prints import alone
-from farbe.layout.rolls import film_length, lain_size, sheets
+from farbe.layout.rolls import film_length, place_size, sheets
 from farbe.model.base import BadInput
-from farbe.model.job import Job
+from farbe.model.medium import Bed
 from farbe.model.placing import Placing
 from farbe.model.roll import FilmPlace, Garment, Packing, Roll
 from farbe.model.treatment import Limit
@@ -141,18 +142,18 @@ def test_what_is_larger_than_a_sheet_is_named() -> None:
 
 
 @pytest.fixture
-def gang(job: Job, store: ArtStore, tmp_path: Path) -> Job:
+def gang(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     """Two artworks of different sizes, seven transfers in all, on narrow film."""
     other = store.add_artwork(small_art(tmp_path / "other.png", 52, 90))
     arts = (job.artworks[0].replace(width=30.0, height=20.0, quantity=4),
             other.replace(width=13.0, height=22.5, quantity=3))  # fmt: skip
     film = Roll(width=80, side=4, lead=12, trail=6, gap=2, packing=Packing.BOXES)
     made = with_recipe(job, recipe("transfer on dark"), surface=True)
-    return ganged(made.replace(artworks=arts, roll=film, bleed=0.0, placing=Placing()), store)
+    return ganged(made.replace(artworks=arts, medium=film, bleed=0.0, placing=Placing()), store)
 
 
 def test_the_film_holds_each_artwork_as_it_is_alone(
-    gang: Job, store: ArtStore, tmp_path: Path
+    gang: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     """The file's pixels at each place are those of a job with that artwork only, mirrored."""
     assert gang.roll is not None
@@ -172,7 +173,7 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
         part = whole[row : row + high, column : column + wide]
         assert (part == tile.rows(0, high)).all()
         left[row : row + high, column : column + wide] = 0
-        half = lain_size(gang, lain)[0] / 2
+        half = place_size(gang, lain)[0] / 2
         assert place.x - half >= 4 - 1e-6
         assert place.x + half <= 76 + 1e-6
     assert not left.any()
@@ -180,7 +181,7 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
     pixel = bed.grid.per_mm_y
     assert not whole[-int(12 * pixel) :].any()
     assert not whole[: int(6 * pixel)].any()
-    ticket = hand_off(gang, store, tmp_path)
+    ticket = hand_off(gang.job, store, tmp_path)
     assert ticket.medium == "roll"
     assert ticket.bed_height == pytest.approx(length)
     assert [run.name for run in ticket.runs] == ["artwork"]
@@ -189,13 +190,15 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
     )
 
 
-def test_transfers_read_right_on_every_garment(gang: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_transfers_read_right_on_every_garment(
+    gang: Faced, store: ArtStore, tmp_path: Path
+) -> None:
     """Pressed, each is its artwork the right way round, on the garment's own colour."""
     dark, red = "#20232b", "#6a1f24"
     order = gang.replace(
         garments=(Garment(colour=dark, count=4), Garment(colour=red, name="red", size="L", count=3))
     )
-    hand_off(order, store, tmp_path)
+    hand_off(order.job, store, tmp_path)
     press = TestPress()
     ticket = press.take(tmp_path)
     press.print_run("artwork", lambda *_: None)
@@ -225,34 +228,34 @@ def likeness(one: np.ndarray, other: np.ndarray) -> float:
     return float((a * b).sum() / np.sqrt((a * a).sum() * (b * b).sum()))
 
 
-def test_sheets_follow_each_other(gang: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_sheets_follow_each_other(gang: Faced, store: ArtStore, tmp_path: Path) -> None:
     assert gang.roll is not None
-    short = ganged(gang.replace(roll=gang.roll.replace(longest=48)), store)
-    parts = sheets(short)
+    short = ganged(gang.replace(medium=gang.roll.replace(longest=48)), store)
+    parts = sheets(short.job)
     assert len(parts) > 1
     assert sum(len(part.roll.places) for part in parts if part.roll) == 7
     assert film_length(short) == pytest.approx(sum(film_length(part) for part in parts))
     assert all(film_length(part) <= 48 + 1e-6 for part in parts)
-    tickets = hand_off_sheets(short, store, tmp_path / "out")
+    tickets = hand_off_sheets(short.job, store, tmp_path / "out")
     assert len(tickets) == len(parts)
     assert (tmp_path / "out" / "sheet-2" / "ticket.json").exists()
     queue = Queue(tmp_path / "queue")
-    first = add_job(queue, short, store)
+    first = add_job(queue, short.job, store)
     assert [e.number for e in queue.entries()] == list(range(first, first + len(parts)))
     with pytest.raises(BadInput, match="wider film"):
-        ganged(gang.replace(roll=gang.roll.replace(width=30, side=10)), store)
+        ganged(gang.replace(medium=gang.roll.replace(width=30, side=10)), store)
 
 
-def test_what_lies_wrong_is_said_and_mended(gang: Job, store: ArtStore) -> None:
-    def found(job: Job) -> dict[str, Check]:
+def test_what_lies_wrong_is_said_and_mended(gang: Faced, store: ArtStore) -> None:
+    def found(job: Faced) -> dict[str, Check]:
         return {check.code: check for check in run_checks(Facts(job, store))}
 
     assert gang.roll is not None
     assert not [c for c in found(gang).values() if c.weight is Weight.STOP]
     lain = gang.roll.places
 
-    def with_(*changed: FilmPlace, **fields: object) -> Job:
-        return gang.replace(roll=gang.roll.replace(places=changed or lain, **fields))  # type: ignore[union-attr]
+    def with_(*changed: FilmPlace, **fields: object) -> Faced:
+        return gang.replace(medium=gang.roll.replace(places=changed or lain, **fields))  # type: ignore[union-attr]
 
     on_top = with_(lain[0].replace(x=lain[1].x, y=lain[1].y), *lain[1:], packing=Packing.HAND)
     beyond = with_(lain[0].replace(x=2.0), *lain[1:])
@@ -273,8 +276,10 @@ def test_what_lies_wrong_is_said_and_mended(gang: Job, store: ArtStore) -> None:
     assert "garment-shows" in found(order.replace(stack=(order.stack[0], thin)))
 
 
-def test_jobs_share_a_film_one_behind_the_other(gang: Job, store: ArtStore, tmp_path: Path) -> None:
-    one, two = beside((gang, gang.replace(name="Second")))
+def test_jobs_share_a_film_one_behind_the_other(
+    gang: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    one, two = beside((gang.job, gang.replace(name="Second").job))
     assert (
         film_length(one) == pytest.approx(film_length(two)) == pytest.approx(2 * film_length(gang))
     )
@@ -291,4 +296,4 @@ def test_jobs_share_a_film_one_behind_the_other(gang: Job, store: ArtStore, tmp_
         2 * int(own.sum(dtype=np.int64)), rel=1e-3
     )
     with pytest.raises(BadInput, match="some on the bed"):
-        beside((gang, gang.replace(roll=None)))
+        beside((gang.job, gang.replace(medium=Bed()).job))

@@ -21,8 +21,8 @@ from farbe.estimate.swaths import run_seconds, swath_seconds
 from farbe.files.handoff import hand_off, planned_files
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.printer import Printer, Throw
 from farbe.model.running import Prices
 from farbe.plan.printers import PRINTERS
@@ -30,7 +30,7 @@ from farbe.plan.receivers import RECEIVERS
 from farbe.press.machine import TestPress
 
 
-def separate(job: Job, **fields: object) -> Job:
+def separate(job: Faced, **fields: object) -> Faced:
     return job.replace(running=job.running.replace(separate=True, **fields))
 
 
@@ -59,7 +59,7 @@ def test_time_of_swaths_by_hand() -> None:
     assert swath_seconds(both, 0, 100, passes=4) == 0
 
 
-def test_one_run_and_separate_runs(job: Job) -> None:
+def test_one_run_and_separate_runs(job: Faced) -> None:
     one, apart = runs(job), runs(separate(job))
     assert [run.name for run in one] == ["guide", "artwork"]
     assert [run.name for run in apart] == ["guide", "artwork-1", "artwork-2", "artwork-3"]
@@ -85,7 +85,7 @@ def test_one_run_and_separate_runs(job: Job) -> None:
     assert run_seconds(runs(slow)[1]) == pytest.approx(4 * 8 * (extent / 350 + 0.6))
 
 
-def test_register_of_both_ways_by_hand(job: Job) -> None:
+def test_register_of_both_ways_by_hand(job: Faced) -> None:
     """300 mm away, 0.01 degrees are 0.052 mm and 0.01 percent are 0.03 mm."""
     one, apart = compared(job)
     assert one.register == pytest.approx(np.hypot(0.06, 0.04))
@@ -94,7 +94,7 @@ def test_register_of_both_ways_by_hand(job: Job) -> None:
     assert [way.words for way in (one, apart)] == ["one run", "separate runs"]
 
 
-def test_checks_of_runs_and_throw(job: Job, store: ArtStore) -> None:
+def test_checks_of_runs_and_throw(job: Faced, store: ArtStore) -> None:
     long = separate(job, register_length=30)
     found = {c.code: c for c in run_checks(Facts(long, store))}
     mended = found["separate-runs-long"].fix.mend(long)  # type: ignore[union-attr]
@@ -125,12 +125,12 @@ def test_cost_by_hand() -> None:
 
 @pytest.mark.parametrize("receiver", RECEIVERS, ids=lambda r: r.name)
 def test_each_receiver_gets_what_it_takes(
-    job: Job, store: ArtStore, tmp_path: Path, receiver: object
+    job: Faced, store: ArtStore, tmp_path: Path, receiver: object
 ) -> None:
     """The same ink everywhere, the channels as announced, and the press prints the same picture."""
     made = job.replace(receiver=receiver)
-    ticket = hand_off(made, store, tmp_path / "files")
-    reference = hand_off(job, store, tmp_path / "reference")
+    ticket = hand_off(made.job, store, tmp_path / "files")
+    reference = hand_off(job.job, store, tmp_path / "reference")
     run, plain = ticket.run("artwork"), reference.run("artwork")
     assert sum(run.ink_ml.values()) == pytest.approx(sum(plain.ink_ml.values()), abs=1e-3)
     announced = planned_files(runs(made)[1])
@@ -155,17 +155,19 @@ def printed(folder: Path) -> np.ndarray:
     return press.picture().astype(int)
 
 
-def test_inverted_plates_are_the_others_turned(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    hand_off(job, store, tmp_path / "a")
-    hand_off(job.replace(receiver=job.receiver.replace(inverted=True)), store, tmp_path / "b")
+def test_inverted_plates_are_the_others_turned(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    hand_off(job.job, store, tmp_path / "a")
+    hand_off(job.replace(receiver=job.receiver.replace(inverted=True)).job, store, tmp_path / "b")
     one, other = (tifffile.imread(tmp_path / x / "artwork.tif") for x in "ab")
     assert (one == 255 - other).all()
     with tifffile.TiffFile(tmp_path / "b" / "artwork.tif") as file:
         assert file.pages[0].tags["DotRange"].value[:2] == (255, 0)
 
 
-def test_separate_runs_print_the_same_and_add_up(job: Job, store: ArtStore, tmp_path: Path) -> None:
-    one = hand_off(job, store, tmp_path / "one")
+def test_separate_runs_print_the_same_and_add_up(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    one = hand_off(job.job, store, tmp_path / "one")
     ticket = hand_off(separate(job, dry=300), store, tmp_path / "apart")
     assert [run.dry_seconds for run in ticket.runs] == [0, 300, 300, 300]
     ml: dict[str, float] = {}

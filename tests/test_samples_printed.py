@@ -11,11 +11,12 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from conftest import Sample
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
+from farbe.edits.bed import both_sides
 from farbe.files.store import ArtStore
-from farbe.layout.sides import views
-from farbe.model.job import Job
+from farbe.layout.faced import Faced
 from farbe.model.piece import Reader
 from farbe.model.treatment import Choke, Dots, Grain
 from farbe.optics.proof import proof_picture
@@ -48,24 +49,24 @@ def middle(picture: np.ndarray) -> np.ndarray:
 
 
 @pytest.mark.parametrize("name", SAMPLES)
-def test_the_finished_piece_is_as_the_proof_says(
-    name: str, store: ArtStore, tmp_path: Path
-) -> None:
-    job = SAMPLES[name](store)
+def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_path: Path) -> None:
+    job, store = sample(name)
     # Scattered dots need their size; all else is told as well on coarser pixels.
     dpi = 400 if any(isinstance(t, Dots) for la in job.stack for t in la.treatments) else 200
     job = job.replace(
         printer=job.printer.replace(dpi_x=dpi, dpi_y=dpi),
-        jig=job.jig.replace(first_only=1), back=None, bleed=0.0,
+        jig=job.jig.replace(first_only=1), bleed=0.0,
         receiver=job.receiver.replace(formats=("tiff",)),
     )  # fmt: skip
+    if job.two_sided:
+        job = both_sides(job, False)
     if job.roll is not None:
-        job = job.replace(roll=job.roll.replace(places=job.roll.places[:1]), back=None)
+        job = job.replace(medium=job.roll.replace(places=job.roll.places[:1]))
     queue = Queue(tmp_path / "queue")
-    number = add_job(queue, job, store)
+    number = add_job(queue, job.job, store)
     with Press() as press:
         print_entry(queue, number, press, store)
-        for view in views(job) if job.opposite is not None else (job,):
+        for view in (job, job.other) if job.other is not None else (job,):
             press.ask(do="picture", path=str(tmp_path / "piece.png"), of=OF[view.reader])
             seen = np.asarray(Image.open(tmp_path / "piece.png"))
             proof = proof_picture(view, store, pixels=max(seen.shape[:2]))
@@ -77,7 +78,7 @@ def test_the_finished_piece_is_as_the_proof_says(
             assert right > mirrored
 
 
-def test_the_proof_shows_dots_as_later_treatments_leave_them(job: Job, store: ArtStore) -> None:
+def test_the_proof_shows_dots_as_later_treatments_leave_them(job: Faced, store: ArtStore) -> None:
     """Half tones whose dots are choked away are gone in the proof too, and it is said."""
     dots, choke = Dots(grain=Grain.NOISE, dot=0.4), Choke(by=0.15)
     white = job.stack[0]

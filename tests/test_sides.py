@@ -9,19 +9,20 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from conftest import behind, sided
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.correction import by_datum, fit, fitted_correction
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import job_pockets, used_pockets
-from farbe.layout.sides import needs_own_guide, turned_over
+from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
-from farbe.model.face import Back, Turn, Turning
-from farbe.model.job import Job
+from farbe.model.face import Turn, Turning
 from farbe.model.layer import Layer
-from farbe.model.piece import Outline
+from farbe.model.piece import Outline, Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
 from farbe.press.machine import SCALE, TestPress
@@ -32,15 +33,15 @@ FLAG = Outline(rings=(((-6, -4), (6, -4), (6, 1), (-1, 1), (-1, 4), (-6, 4)),))
 FLOOD = (Layer(kind=LayerKind.WHITE, name="White", source=WholePiece()),)
 
 
-def both_sides(job: Job, turning: Turning, **jig: object) -> Job:
+def both_sides(job: Faced, turning: Turning, **jig: object) -> Faced:
     """A job of flags that are flooded with white on both sides."""
-    return job.replace(
+    made = job.replace(
         piece=job.piece.replace(shape=FLAG),
         jig=job.jig.replace(first_x=6, first_y=7, gap_x=5, gap_y=5, **jig),
         stack=FLOOD,
-        back=Back(stack=FLOOD, turning=turning),
         artworks=(),
     )
+    return sided(made, turning, stack=FLOOD)
 
 
 turnings = st.builds(Turning, turn=st.sampled_from(Turn), board=st.booleans())
@@ -50,15 +51,15 @@ turnings = st.builds(Turning, turn=st.sampled_from(Turn), board=st.booleans())
 @settings(max_examples=40, deadline=None)
 def test_turning_twice_gives_the_job_again(turning: Turning, turned: int) -> None:
     job = both_sides(SMALL, turning, turned=turned, columns=2, rows=2)
-    assert turned_over(turned_over(job)) == job
-    assert turned_over(job) != job
+    assert job.other.other == job
+    assert job.other != job
 
 
-SMALL: Job
+SMALL: Faced
 
 
 @pytest.fixture(autouse=True)
-def small(job: Job) -> None:
+def small(job: Faced) -> None:
     """The small job for tests that hypothesis calls many times."""
     global SMALL
     SMALL = job
@@ -68,12 +69,12 @@ def small(job: Job) -> None:
 @pytest.mark.parametrize("board", [False, True])
 @pytest.mark.parametrize("turned", [0, 90])
 def test_what_the_press_turns_lies_back_to_back(
-    job: Job, store: ArtStore, tmp_path: Path, turn: Turn, board: bool, turned: int
+    job: Faced, store: ArtStore, tmp_path: Path, turn: Turn, board: bool, turned: int
 ) -> None:
     """Ink of both sides over the whole of an uneven piece: turned back, it covers itself."""
     of = both_sides(job, Turning(turn=turn, board=board), turned=turned, columns=3, rows=2)
     assert needs_own_guide(of) is not board
-    hand_off(of, store, tmp_path)
+    hand_off(of.job, store, tmp_path)
     press = TestPress()
     press.take(tmp_path)
     press.print_run("guide", lambda *_: None)
@@ -112,21 +113,21 @@ def crop(plate: np.ndarray, x: float, y: float, half: int) -> np.ndarray:
 
 
 def test_pieces_that_mirror_themselves_stay_on_their_guide(
-    job: Job, store: ArtStore, tmp_path: Path
+    job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    of = job.replace(back=Back(stack=job.stack, artworks=job.artworks))
+    of = sided(job, stack=job.stack, artworks=job.artworks)
     assert not needs_own_guide(of)
-    ticket = hand_off(of, store, tmp_path)
+    ticket = hand_off(of.job, store, tmp_path)
     assert [run.what for run in ticket.runs] == ["guide", "artwork", "artwork-back"]
     assert len({run.jig_code for run in ticket.runs}) == 1
     with pytest.raises(BadInput, match="read from its faces"):
-        of.replace(reader="through")
+        of.replace(reader=Reader.THROUGH)
     # A fix that is found on the other side mends the other side.
-    bare = of.replace(back=of.back and of.back.replace(stack=of.stack[1:]))
+    bare = behind(of, stack=of.stack[1:])
     check = next(c for c in run_checks(Facts(bare, store)) if c.code == "white-not-printed")
     assert check.text.startswith("Other side:") and check.fix is not None
     mended = check.fix.mend(bare)
-    assert mended.stack == bare.stack and mended.back is not None
+    assert mended.stack == bare.stack and mended.two_sided
     assert "white-not-printed" not in {c.code for c in run_checks(Facts(mended, store))}
 
 
@@ -170,7 +171,9 @@ def test_a_wild_point_is_named_and_few_points_bear_little() -> None:
         fit(should[:3], found[:3], (1, 2, 3), Terms.ALL)
 
 
-def test_artwork_follows_measured_pockets_and_the_guide_does_not(job: Job, store: ArtStore) -> None:
+def test_artwork_follows_measured_pockets_and_the_guide_does_not(
+    job: Faced, store: ArtStore
+) -> None:
     """The ink's middle at each pocket lies where the pocket was measured, to half a pixel."""
     stack = FLOOD
     of = job.replace(stack=stack, artworks=())

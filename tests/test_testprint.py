@@ -11,8 +11,8 @@ import pytest
 from conftest import small_art
 from farbe.edits.artwork import with_only
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.printer import Printer
 from farbe.model.treatment import Choke, Ease, Limit
@@ -111,7 +111,7 @@ def test_readings_go_into_the_layers() -> None:
         with_reading(stack[:2], Kind.VARNISH, 3)
 
 
-def test_a_watched_folder_makes_hand_offs(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_a_watched_folder_makes_hand_offs(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     inbox, out = tmp_path / "in", tmp_path / "out"
     inbox.mkdir()
     small_art(inbox / "mint.png")
@@ -131,7 +131,9 @@ def test_a_watched_folder_makes_hand_offs(job: Job, store: ArtStore, tmp_path: P
             late.write_bytes((tmp_path / "late.png").read_bytes())
             os.utime(late, ns=(1, 1))
 
-    for taken in watch(inbox, lambda a: with_only(job, a), to_folder(out, store), store, wait=wait):
+    for taken in watch(
+        inbox, lambda a: with_only(job, a).job, to_folder(out, store), store, wait=wait
+    ):
         if taken is not None:
             found.append(taken)
         if looks == 5:

@@ -7,18 +7,17 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from conftest import small_art
+from conftest import behind, small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.holes import open_share
-from farbe.layout.sides import turned_over
 from farbe.model.base import BadInput
-from farbe.model.face import Content
-from farbe.model.job import Job
 from farbe.model.layer import WHITE_UNDER
 from farbe.model.piece import Circle, Material, Outline, Reader, Surface
+from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
 from farbe.model.source import Region, WholePiece
 from farbe.model.treatment import Holes, HoleShape
@@ -38,15 +37,13 @@ WEDGE = Outline(rings=(((-6.0, -4.0), (6.0, -4.0), (6.0, 1.0), (-2.0, 4.0), (-6.
 
 
 @pytest.fixture
-def faced(job: Job, store: ArtStore, tmp_path: Path) -> Job:
+def faced(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     """Two artworks on a clear wedge, read from the face and through it."""
     other = store.add_artwork(small_art(tmp_path / "other.png", 50, 44))
     made = with_recipe(job, recipe("clear, read from both sides"))
+    made = behind(made, artworks=(other,), placing=job.placing.replace(offset_x=0.7, rotation=10.0))
     return made.replace(
         piece=made.piece.replace(shape=WEDGE, surface=Surface(material=Material.CLEAR)),
-        opposite=Content(
-            artworks=(other,), placing=job.placing.replace(offset_x=0.7, rotation=10.0)
-        ),
         see_through=Holes(
             spacing=1.1, size=0.6, angle=20.0,
             solid=Region(rings=(((0.5, -1.0), (3.0, -1.0), (3.0, 2.0)),)),
@@ -55,11 +52,11 @@ def faced(job: Job, store: ArtStore, tmp_path: Path) -> Job:
     )  # fmt: skip
 
 
-def test_both_tell_of_the_same_print(faced: Job, store: ArtStore) -> None:
+def test_both_tell_of_the_same_print(faced: Faced, store: ArtStore) -> None:
     """Whoever the job is told by, the very same dots are printed; told twice, it is the job."""
-    other = turned_over(faced)
+    other = faced.other
     assert other.reader is Reader.FACE
-    assert turned_over(other) == faced
+    assert other.other == faced
     one, two = job_bed(faced, store), job_bed(other, store)
     assert one.channels == two.channels
     assert [c.name for c in channels(faced)].count("Cyan 2") == 1
@@ -72,10 +69,12 @@ def test_both_tell_of_the_same_print(faced: Job, store: ArtStore) -> None:
     assert np.abs(first.astype(int) - second).max() <= 1
 
 
-def test_each_reader_sees_its_own_artwork_the_right_way_round(faced: Job, store: ArtStore) -> None:
+def test_each_reader_sees_its_own_artwork_the_right_way_round(
+    faced: Faced, store: ArtStore
+) -> None:
     """Colour of each reader is what a job for this reader alone prints."""
     plain = faced.replace(see_through=None)
-    for view in (plain, turned_over(plain)):
+    for view in (plain, plain.other):
         alone = with_one_reader(view)
         colour = next(la for la in own_layers(view) if la.kind is LayerKind.COLOUR)
         both, single = glimpse(view, store, GRID), glimpse(alone, store, GRID)
@@ -95,12 +94,12 @@ def test_each_reader_sees_its_own_artwork_the_right_way_round(faced: Job, store:
         assert np.abs(with_other[solid].astype(int) - without[solid]).max() <= 6
 
 
-def with_only_blackout(job: Job) -> Job:
+def with_only_blackout(job: Faced) -> Faced:
     """The job without what prints for the other reader alone."""
-    return job.replace(stack=tuple(la.replace(on=la.on and not la.opposite) for la in job.stack))
+    return job.replace(stack=tuple(la.replace(on=la.on and job.is_own(la)) for la in job.stack))
 
 
-def test_blackout_and_white_keep_back(faced: Job, store: ArtStore) -> None:
+def test_blackout_and_white_keep_back(faced: Faced, store: ArtStore) -> None:
     """Blackout lies where both artworks are, drawn back; holes are wider in what has no colour."""
     plain = faced.replace(see_through=None)
     separation = piece_separation(plain, store, GRID, as_read=True)
@@ -139,7 +138,7 @@ def _single(separation):  # type: ignore[no-untyped-def]
 @pytest.mark.parametrize("shape", HoleShape)
 @pytest.mark.parametrize("staggered", [False, True])
 def test_open_share_is_what_is_printed(
-    job: Job, store: ArtStore, shape: HoleShape, staggered: bool
+    job: Faced, store: ArtStore, shape: HoleShape, staggered: bool
 ) -> None:
     """The closed form against the pixels of a plate with holes, a part of it solid."""
     solid = Region(rings=(((0.0, -30.0), (30.0, -30.0), (30.0, 30.0), (0.0, 30.0)),))
@@ -156,8 +155,8 @@ def test_open_share_is_what_is_printed(
     assert open_share(job) == 0.0
 
 
-def test_checks_know_of_both(faced: Job, store: ArtStore) -> None:
-    def codes(job: Job) -> set[str]:
+def test_checks_know_of_both(faced: Faced, store: ArtStore) -> None:
+    def codes(job: Faced) -> set[str]:
         return {check.code for check in run_checks(Facts(job, store))}
 
     usual = codes(faced)
@@ -181,21 +180,21 @@ def test_checks_know_of_both(faced: Job, store: ArtStore) -> None:
     assert "holes-touch" in codes(faced.replace(see_through=Holes(spacing=1.0, size=0.9)))
 
 
-def test_two_readers_are_stated_and_kept(job: Job, store: ArtStore, tmp_path: Path) -> None:
+def test_two_readers_are_stated_and_kept(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     """From one reader to two and back; saved, with the second artwork's file."""
     for reader in (Reader.FACE, Reader.THROUGH):
         first = job.replace(reader=reader)
         two = with_two_readers(first)
         assert with_one_reader(two) == first
-        kinds = [(la.kind, la.opposite) for la in two.stack if la.kind is LayerKind.COLOUR]
-        assert sorted(o for _, o in kinds) == [False, True]
+        readers = [la.reader for la in two.stack if la.kind is LayerKind.COLOUR]
+        assert sorted(readers) == [Reader.FACE, Reader.THROUGH]
     other = store.add_artwork(small_art(tmp_path / "second.png", 30, 30))
-    two = two.replace(opposite=Content(artworks=(other,)))
-    save_job(two, store, tmp_path / "two.farbe")
+    two = behind(two, artworks=(other,), placing=Placing(), texts=())
+    save_job(two.job, store, tmp_path / "two.farbe")
     elsewhere = ArtStore(tmp_path / "elsewhere")
-    assert open_job(tmp_path / "two.farbe", elsewhere) == two
+    assert open_job(tmp_path / "two.farbe", elsewhere) == two.job
     assert elsewhere.artwork(other).width == 30
     with pytest.raises(BadInput, match="one reader"):
         two.replace(reader=Reader.TRANSFER)
     with pytest.raises(BadInput, match="needs one"):
-        two.replace(opposite=None)
+        two.job.replace(faces=two.job.faces[:1], comes_up=None)

@@ -8,7 +8,6 @@ from typing import Any
 import pytest
 
 from farbe.desk.workers import Workers
-from test_desk import qapp as qapp
 
 
 def test_work_that_is_done_at_once_still_comes_back_later(

@@ -32,6 +32,7 @@ from farbe.desk import theme as themes
 from farbe.desk.about import open_guide, show_about
 from farbe.desk.autosave import Autosave
 from farbe.desk.checkbar import CheckBar
+from farbe.desk.consequences import Consequences
 from farbe.desk.finder import Command, Finder
 from farbe.desk.jobline import JobLine
 from farbe.desk.picking import Picking
@@ -70,6 +71,7 @@ class MainWindow(QMainWindow):
         self.session = Session(store, self)
         self.workers = Workers(self)
         self.results = Results(self.session, self.workers)
+        self.consequences = Consequences(self.session, self.workers)
         self.autosave = Autosave(self.session, self.workers)
         self.desk = Desk(
             self.session, self.workers, self.results, Picking(self), preferences.currency,

@@ -72,6 +72,11 @@ def both_sides(job: Faced, both: bool) -> Faced:
     return Faced(made, job.number)
 
 
+def loaded(job: Faced, turned: bool) -> Faced:
+    """The job with its board loaded turned by half a turn, or not."""
+    return job.replace(medium=job.loaded(turned=turned))
+
+
 def one_faced(job: Job) -> Job:
     """A job with its first face alone."""
     return job.replace(faces=job.faces[:1], comes_up=None)

@@ -106,7 +106,7 @@ class Document:
         name : of the edit, for the menu: "Choke"
         change : a pure function of the job as it is looked at
         joins : the edit is part of an action; it is undone together with the one before it, if
-            that changed the very same values and the action has not ended
+            that changed a value which this one changes too and the action has not ended
 
         Returns
         -------
@@ -124,7 +124,9 @@ class Document:
         if not values:
             return False
         last = self._past[-1] if self._past else None
-        if not (joins and last is not None and last.values == values):
+        if joins and last is not None and last.values is not None and last.values & values:
+            self._past[-1] = replace(last, values=last.values | values)
+        else:
             self._past.append(Step(name, self._job, values if joins else None))
             del self._past[:-KEPT_STEPS]
         self._future.clear()

@@ -11,6 +11,7 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.jigmenu import JigMenu
 from farbe.edits import bed as bed_edits
+from farbe.edits.bed import loaded
 from farbe.edits.values import lens, with_jig
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import centred_jig, pitch
@@ -128,7 +129,7 @@ class BoardPart(Part):
             "Colour", ColourField(self.session, "Board colour", *lens("jig.board.colour"))
         )
         turned = [(False, "as drawn"), (True, "turned by 180°")]
-        self.choice("Loaded", "Board loaded", turned, "bed_turned")
+        self.choice("Loaded", "Board loaded", turned, (lambda j: j.bed_turned, loaded))
 
     def refresh(self) -> None:
         job = self.session.job
