@@ -247,7 +247,9 @@ def test_hostile_job_files_end_in_one_sentence(job: Faced, store: ArtStore, tmp_
     save_job(job.job, store, path)
     with zipfile.ZipFile(path) as archive:
         good = json.loads(archive.read("job.json"))
-    evil = json.loads(json.dumps(good).replace(good["job"]["artworks"][0]["digest"], "../../evil"))
+    evil = json.loads(
+        json.dumps(good).replace(good["job"]["faces"][0]["artworks"][0]["digest"], "../../evil")
+    )
     huge = json.loads(json.dumps(good))
     huge["job"]["printer"]["bed_width"] = 1e300
     cases = {

@@ -86,10 +86,10 @@ def test_what_shares_a_board_is_printed_as_alone(
     job: Faced, other: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     """The files of both together are those of each, at its place, in its channels."""
-    one, two = beside((job.job, other.job))
+    one, two = map(Faced, beside((job.job, other.job)))
     assert one == job
     assert not area_of(one).meets(area_of(two))
-    hand_off(one, store, tmp_path / "both", others=(two,))
+    hand_off(one.job, store, tmp_path / "both", others=(two.job,))
     ticket = read_ticket(tmp_path / "both")
     # Colour of both is laid down at once, between the white of the one and of the other.
     layers = [layer.name for layer in ticket.run("artwork").layers]
@@ -127,8 +127,8 @@ def plates(path: Path) -> tuple[np.ndarray, list[str]]:
 def test_the_press_puts_each_piece_into_its_pocket(
     job: Faced, other: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    one, two = beside((job.job, other.job))
-    hand_off(one, store, tmp_path, others=(two,))
+    one, two = map(Faced, beside((job.job, other.job)))
+    hand_off(one.job, store, tmp_path, others=(two.job,))
     press = TestPress()
     ticket = press.take(tmp_path)
     press.print_run("guide", lambda *_: None)

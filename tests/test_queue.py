@@ -76,7 +76,7 @@ def test_entries_are_held_released_moved_and_cancelled(
         queue.entry(third)
     entry = queue.entry(first)
     assert entry.pieces == 12 and entry.seconds > 10 and entry.ink_ml > 0 and entry.price > 0
-    assert job_of(queue, entry, store) == job
+    assert job_of(queue, entry, store) == job.job
 
 
 def test_a_job_is_prepared_printed_and_repeated(

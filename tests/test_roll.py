@@ -208,7 +208,7 @@ def test_transfers_read_right_on_every_garment(
         for garment, colour in enumerate((dark, red)):
             seen = press.piece_picture("pressed", number, garment)
             proof = proof_picture(of, store, pixels=max(seen.shape[:2]), surface=colour)
-            turned = np.rot90(proof, (4 - quarter_turns(of.jig)) % 4)
+            turned = np.rot90(proof, (4 - quarter_turns(of)) % 4)
             as_laid, mirrored = (
                 np.asarray(Image.fromarray(np.ascontiguousarray(p)).resize(seen.shape[1::-1]))
                 for p in (turned, turned[:, ::-1])
@@ -231,7 +231,7 @@ def likeness(one: np.ndarray, other: np.ndarray) -> float:
 def test_sheets_follow_each_other(gang: Faced, store: ArtStore, tmp_path: Path) -> None:
     assert gang.roll is not None
     short = ganged(gang.replace(medium=gang.roll.replace(longest=48)), store)
-    parts = sheets(short.job)
+    parts = [Faced(part) for part in sheets(short.job)]
     assert len(parts) > 1
     assert sum(len(part.roll.places) for part in parts if part.roll) == 7
     assert film_length(short) == pytest.approx(sum(film_length(part) for part in parts))
@@ -279,11 +279,11 @@ def test_what_lies_wrong_is_said_and_mended(gang: Faced, store: ArtStore) -> Non
 def test_jobs_share_a_film_one_behind_the_other(
     gang: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
-    one, two = beside((gang.job, gang.replace(name="Second").job))
+    one, two = map(Faced, beside((gang.job, gang.replace(name="Second").job)))
     assert (
         film_length(one) == pytest.approx(film_length(two)) == pytest.approx(2 * film_length(gang))
     )
-    ticket = hand_off(one, store, tmp_path, others=(two,))
+    ticket = hand_off(one.job, store, tmp_path, others=(two.job,))
     assert len(ticket.pockets) == 14
     assert len({(p.x, p.y) for p in ticket.pockets}) == 14
     raster = artwork_bed((one, two), store)

@@ -7,6 +7,8 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from PySide6.QtCore import QEvent
+
 from farbe.desk.app import make_app, settle
 from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
@@ -88,4 +90,6 @@ def write_pictures(folder: Path) -> int:
         window.press.ask(do="quit")
         settle(window)
         window.close()
+        window.deleteLater()
+        app.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # type: ignore[call-overload]
     return 0
