@@ -21,8 +21,8 @@ from farbe.desk.stations.piececanvas import PieceCanvas
 from farbe.desk.stations.tray import Tray
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
+from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
-from farbe.layout.prints import spread
 from farbe.model.piece import Reader
 from farbe.plan.sentence import Station
 from hands import field, grabbed, job_line_text, type_into
@@ -61,7 +61,7 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     settle(window)
     arts = now(window).artworks
     assert [art.quantity for art in arts] == [None, 1]
-    assert spread(now(window)).prints[7].artwork == arts[1]
+    assert allotted(now(window)).prints[7].artwork == arts[1]
     cards = tray.findChildren(NumberField)
     assert [card.text() for card in cards] == ["11", "1"]
     type_into(cards[1], "20")
@@ -76,7 +76,7 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     data.setData(ARTWORK_MIME, arts[0].digest.encode())
     last = canvas.pockets[11]
     dropped(canvas, canvas.at(last.x, last.y).toPoint(), data)
-    assert spread(now(window)).prints[12].artwork == now(window).artworks[0]
+    assert allotted(now(window)).prints[12].artwork == now(window).artworks[0]
     settle(window)
     assert np.abs(grabbed(canvas) - before).mean() > 0.5
     canvas.choose(12)
@@ -102,7 +102,7 @@ def test_names_from_a_table(window: MainWindow, tmp_path: Path) -> None:
     type_into(field(window, Station.BED, "Text height"), "5")
     type_into(field(window, Station.BED, "Text size"), "4")
     settle(window)
-    prints = spread(now(window)).prints
+    prints = allotted(now(window)).prints
     assert [prints[n].texts[0].text for n in (1, 2)] == ["Ada", "Bo"] and not prints[3].texts
     canvas.update()
     assert np.abs(grabbed(canvas) - before).mean() > 0.05

@@ -22,7 +22,7 @@ from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket
 from farbe.folders import press_folder
-from farbe.layout.pockets import used_pockets
+from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Surface
@@ -202,7 +202,7 @@ def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None
     canvas = picture.canvas
     window.print_on_press(), settle(window)
     assert window.session.job is not None
-    first = used_pockets(window.session.job)[0]
+    first = laid(window.session.job)[0]
     middle = canvas.at(first.x, first.y).toPoint()
     bed = grabbed(canvas)
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=middle), settle(window)

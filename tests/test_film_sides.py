@@ -14,7 +14,7 @@ from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import used_pockets
+from farbe.layout.laid import laid
 from farbe.layout.rolls import film_length, is_laid, place_size
 from farbe.model.base import BadInput
 from farbe.model.face import Turn, Turning
@@ -207,7 +207,7 @@ def test_a_measured_turn_is_turned_back(banner: Faced, store: ArtStore) -> None:
         bed = job_bed(other, store)
         rows = bed.rows(0, bed.size[1])
         assert rows is not None
-        place = max(used_pockets(other), key=lambda p: p.y)
+        place = max(laid(other), key=lambda p: p.y)
         middle = (bed.frame.height - place.y) * bed.grid.per_mm_y
         lines = np.arange(
             round(middle - 9 * bed.grid.per_mm_y), round(middle + 9 * bed.grid.per_mm_y)

@@ -25,7 +25,8 @@ from farbe.layout.bedframe import board_on_bed, from_bed, keep_out_polygon, to_b
 from farbe.layout.faced import Faced
 from farbe.layout.fill import choices, fullest
 from farbe.layout.guide import cut_line, guide_ink, guide_shape, jig_code
-from farbe.layout.pockets import Pocket, footprint, job_pockets, lying, pockets, used_pockets
+from farbe.layout.laid import laid, places
+from farbe.layout.pockets import Pocket, footprint, lying, pockets
 from farbe.model.base import BadInput
 from farbe.model.jig import (
     Board,
@@ -301,7 +302,7 @@ def cut(job: Faced) -> Faced:
 def wanted_lines(job: Faced) -> list[np.ndarray]:
     line = cut_line(job.cutting, lying(job.jig, job.piece.shape))
     return [
-        np.array(affinity.translate(line, p.x, p.y).bounds) for p in used_pockets(job)
+        np.array(affinity.translate(line, p.x, p.y).bounds) for p in laid(job)
     ]  # fmt: skip
 
 
@@ -332,7 +333,7 @@ def test_svg_measures_right(cut: Faced, store: ArtStore, tmp_path: Path) -> None
         points[:, 1] = 60 - points[:, 1]
         found.append(np.r_[points.min(axis=0), points.max(axis=0)])
     assert np.allclose(found, wanted_lines(cut), atol=1e-3)
-    assert len(found) == len(job_pockets(cut)) < 12
+    assert len(found) == len(places(cut)) < 12
 
 
 def test_dxf_passes_its_audit_and_measures_right(

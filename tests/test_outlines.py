@@ -14,8 +14,9 @@ from farbe.files.jobfile import open_job, save_job
 from farbe.files.outlinefile import read_outline
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.layout.laid import places
 from farbe.layout.outline import outline
-from farbe.layout.pockets import job_pockets, piece_on_bed
+from farbe.layout.pockets import piece_on_bed
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.piece import Outline, Reader
@@ -130,7 +131,7 @@ def test_print_and_guide_agree_on_how_an_odd_piece_lies(
     assert not (covered & line).any()
     per_mm = bed.grid.per_mm_x * bed.grid.per_mm_y
     assert covered.sum() / per_mm == pytest.approx(9 * outline(flag).area, rel=0.01)
-    for pocket in job_pockets(of):
+    for pocket in places(of):
         for ring_x, ring_y in piece_on_bed(of).exterior.coords:
             # Just beyond each corner of the piece there is a line within a millimetre.
             x = (pocket.x + ring_x) * bed.grid.per_mm_x

@@ -14,9 +14,9 @@ from conftest import artwork_of
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
+from farbe.layout.laid import places
 from farbe.layout.outline import outline
 from farbe.layout.placing import ArtworkBox, artwork_box
-from farbe.layout.pockets import job_pockets
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
@@ -55,7 +55,7 @@ def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Faced, store: ArtStore
     width, height = tile.size
     alone = tile.rows(0, height)
     rest = pixels.copy()
-    for pocket in job_pockets(job):
+    for pocket in places(job):
         column, row = frame.corner(pocket.x, pocket.y, (width, height))
         part = (slice(row, row + height), slice(column, column + width))
         assert np.array_equal(pixels[part], alone)
@@ -102,7 +102,7 @@ def test_guide_surrounds_the_artwork_to_a_pixel(job: Faced, store: ArtStore) -> 
     over = job.replace(stack=(whole,))
     pieces = bed_pixels(over, store)[..., 0] >= 128
     grid = guide.grid
-    for pocket in job_pockets(job):
+    for pocket in places(job):
         x, y = pocket.x * grid.per_mm_x, (60 - pocket.y) * grid.per_mm_y
         row, column = int(y), int(x)
         across, along = lines[row, :, 0], lines[:, column, 0]

@@ -12,7 +12,7 @@ from PIL import Image
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import used_pockets
+from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Piece, Reader
 from farbe.press.client import Press
@@ -125,7 +125,7 @@ def test_read_through_lands_mirrored_in_the_same_pockets(
     receiver = job.receiver.replace(mirrors=by_receiver)
     face = printed(job, "face")
     through = printed(job.replace(reader=Reader.THROUGH, receiver=receiver), "through")
-    first = used_pockets(job)[0]
+    first = laid(job)[0]
     x, y = first.x, first.y
     there, here = crop(through, x, y, 7, 60), crop(face, x, y, 7, 60)
     assert likeness(there[:, ::-1], here) > 0.97

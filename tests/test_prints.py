@@ -19,10 +19,10 @@ from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame
+from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import set_box, set_line, shipped_font
 from farbe.layout.placing import artwork_box
-from farbe.layout.pockets import used_pockets
-from farbe.layout.prints import one_print, spread
+from farbe.layout.prints import one_print
 from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
@@ -63,7 +63,7 @@ def test_quantities_come_out(
         for pocket, which in chosen.items()
     )
     job = TWELVE.replace(artworks=arts, changes=changes, jig=TWELVE.jig.replace(off=frozenset(off)))
-    found, used = spread(job), {pocket.number for pocket in used_pockets(job)}
+    found, used = allotted(job), {pocket.number for pocket in laid(job)}
     printed = [what.artwork for what in found.prints.values()]
     assert set(found.prints) | set(found.empty) == used
     assert not set(found.prints) & set(found.empty)
@@ -109,8 +109,8 @@ def test_each_pocket_prints_its_own(job: Faced, store: ArtStore, tmp_path: Path)
     assert whole is not None
     frame = BedFrame(80, 60, Grid(150, 210))
     seen = []
-    for pocket in used_pockets(of):
-        what = spread(of).prints[pocket.number]
+    for pocket in laid(of):
+        what = allotted(of).prints[pocket.number]
         tile = job_tile(one_print(of, what), store, frame.grid)
         column, row = frame.corner(pocket.x, pocket.y, tile.size)
         wanted = tile.rows(0, tile.size[1])
@@ -232,7 +232,7 @@ def test_marks_and_label_are_black_alone(job: Faced, store: ArtStore) -> None:
     black = added[..., names.index("Black")]
     assert added.sum() == black.sum() and (black >= 0).all() and black.max() == 255
     per_x, per_y = marked.grid.per_mm_x, marked.grid.per_mm_y
-    first = used_pockets(job)[0]
+    first = laid(job)[0]
     # The mark at the left, level with the piece's lower edge.
     x, y = first.x - 11.3 / 2 - 1.0 - 0.75, first.y - 11.3 / 2
     assert black[round((60 - y) * per_y), round(x * per_x)] == 255
@@ -269,7 +269,7 @@ def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> No
     spans_x, spans_y = set(), set()
     for first in range(1, tiles.count + 1, 12):
         made = tiled(of, overlap, first=first)
-        for number, what in spread(made).prints.items():
+        for number, what in allotted(made).prints.items():
             box = artwork_box(one_print(made, what))
             assert box is not None
             # Where the piece lies on the artwork, from the artwork's lower left corner.

@@ -20,9 +20,9 @@ from farbe.files.handoff import hand_off, hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.layout.beside import beside
 from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
 from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
-from farbe.layout.pockets import quarter_turns, used_pockets
-from farbe.layout.prints import alone
+from farbe.layout.pockets import quarter_turns
 from farbe.layout.rolls import film_length, place_size, sheets
 from farbe.model.base import BadInput
 from farbe.model.medium import Bed
@@ -165,8 +165,8 @@ def test_the_film_holds_each_artwork_as_it_is_alone(
     whole = bed.rows(0, bed.size[1])
     assert whole is not None
     left = whole.copy()
-    for place, lain in zip(used_pockets(gang), gang.roll.places, strict=True):
-        of = alone(gang, place.number)
+    for place, lain in zip(laid(gang), gang.roll.places, strict=True):
+        of = place.of
         tile = job_tile(of, store, bed.grid)
         wide, high = tile.size
         column, row = bed.frame.corner(place.x, place.y, (wide, high))
@@ -203,8 +203,8 @@ def test_transfers_read_right_on_every_garment(
     ticket = press.take(tmp_path)
     press.print_run("artwork", lambda *_: None)
     assert len(press.bed.pieces) == 7
-    for number, place in enumerate(used_pockets(order)):
-        of = alone(order, place.number)
+    for number, place in enumerate(laid(order)):
+        of = place.of
         for garment, colour in enumerate((dark, red)):
             seen = press.piece_picture("pressed", number, garment)
             proof = proof_picture(of, store, pixels=max(seen.shape[:2]), surface=colour)

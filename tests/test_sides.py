@@ -16,7 +16,7 @@ from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.correction import by_datum, fit, fitted_correction
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import job_pockets, used_pockets
+from farbe.layout.laid import laid, places
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
@@ -177,10 +177,10 @@ def test_artwork_follows_measured_pockets_and_the_guide_does_not(
     """The ink's middle at each pocket lies where the pocket was measured, to half a pixel."""
     stack = FLOOD
     of = job.replace(stack=stack, artworks=())
-    pockets = {p.number: p for p in used_pockets(of)}
+    pockets = {p.number: p for p in laid(of)}
     points = []
     for number in (1, 4, 6, 9, 12):
-        x, y = by_datum(of, pockets[number])
+        x, y = by_datum(of, pockets[number].x, pockets[number].y)
         points.append(Measured(pocket=number, x=0.4 + x * 1.004 - y * 0.01, y=y + x * 0.01 - 0.3))
     moved = of.replace(correction=Correction(points=tuple(points)))
     fitted = fitted_correction(moved, moved.correction or Correction(points=tuple(points)))
@@ -189,7 +189,7 @@ def test_artwork_follows_measured_pockets_and_the_guide_does_not(
     assert pixels is not None
     ink = pixels[..., 0].astype(float)
     per_x, per_y = bed.grid.per_mm_x, bed.grid.per_mm_y
-    for pocket in job_pockets(moved):
+    for pocket in places(moved):
         x, y = fitted.moved(pocket.x, pocket.y)
         assert x == pytest.approx(0.4 + pocket.x * 1.004 - pocket.y * 0.01, abs=1e-3)
         left, top = round((x - 7) * per_x), round((60 - y - 7) * per_y)

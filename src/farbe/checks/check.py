@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
@@ -13,8 +14,10 @@ import numpy.typing as npt
 from farbe.art.artwork import MM_PER_INCH, Artwork, Space
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
-from farbe.layout.prints import first_print, one_print, spread
+from farbe.layout.laid import allotted, first_print
+from farbe.layout.prints import one_print
 from farbe.model.layer import Layer
+from farbe.model.medium import MediumValue
 from farbe.model.printer import LayerKind
 from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
@@ -69,7 +72,7 @@ class Facts:
 
         Of very many, only the first are looked at.
         """
-        plain = dict.fromkeys(what.plain for what in spread(self.job).prints.values())
+        plain = dict.fromkeys(what.plain for what in allotted(self.job).prints.values())
         for what in list(plain)[:MOST_PRINTS] or [first_print(self.job)]:
             yield Facts(one_print(self.job, what), self.sources)
 
@@ -144,6 +147,20 @@ def rule(function: Rule) -> Rule:
     """Enter a check of the whole job in the registry."""
     RULES.append(function)
     return function
+
+
+def rule_on(medium: type[MediumValue]) -> Callable[[Rule], Rule]:
+    """Enter a check that is made only of jobs on one kind of medium."""
+
+    def enter(function: Rule) -> Rule:
+        def asked(facts: Facts) -> Iterator[Check]:
+            if isinstance(facts.job.job.medium, medium):
+                yield from function(facts)
+
+        rule(functools.wraps(function)(asked))
+        return function
+
+    return enter
 
 
 def print_rule(function: Rule) -> Rule:

@@ -7,15 +7,17 @@ from collections.abc import Iterator
 
 from shapely import affinity
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
-from farbe.layout.correction import job_correction, told
+from farbe.checks.check import Check, Facts, Fix, Weight, rule, rule_on
+from farbe.layout.carrier import carrier_of
+from farbe.layout.correction import Fitted, in_words
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, set_line
-from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.prints import alone, spread
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
+from farbe.model.medium import Bed
 from farbe.model.text import TextFit, TypeFace
-from farbe.plan.sentence import Station, number
+from farbe.plan.sentence import Station
 from farbe.render.marks import label_box
 from farbe.separate.grid import Grid
 
@@ -27,11 +29,9 @@ def listed(numbers: tuple[int, ...]) -> str:
     return f"Pocket {shown}" if len(numbers) == 1 else f"Pockets {shown}{more}"
 
 
-@rule
+@rule_on(Bed)
 def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
-    if facts.job.roll is not None:
-        return
-    found = spread(facts.job)
+    found = allotted(facts.job)
     for artwork, over in found.missing:
         yield Check(
             "pockets-missing",
@@ -54,7 +54,7 @@ def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
 @rule
 def changes_have_pockets(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    there = {pocket.number for pocket in used_pockets(job)}
+    there = {pocket.number for pocket in laid(job)}
     idle = tuple(change.pocket for change in job.changes if change.pocket not in there)
     if idle:
         yield Check(
@@ -91,7 +91,7 @@ def text_has_columns(facts: Facts) -> Iterator[Check]:
 @rule
 def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    used = used_pockets(job)
+    used = laid(job)
     if job.table is None or not any(
         name in job.table.columns for box in job.texts for name in fields(box.text)
     ):
@@ -131,7 +131,7 @@ def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
 def text_can_be_set(facts: Facts) -> Iterator[Check]:
     """The first pocket whose words the font lacks letters for, or whose box they leave."""
     lacking = wide = False
-    for pocket, what in spread(facts.job).prints.items():
+    for pocket, what in allotted(facts.job).prints.items():
         for box in what.texts:
             line = set_line(box.text, facts.sources.font(box))
             if line.missing and not lacking:
@@ -159,12 +159,12 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
 def correction_holds(facts: Facts) -> Iterator[Check]:
     job = facts.job
     try:
-        fitted = job_correction(job)
+        fitted = carrier_of(job).found(job)
     except BadInput as error:
         yield Check("correction-unclear", Weight.STOP, str(error), Station.BED,
                     Fix("Take it off", lambda j: j.replace(correction=None)))  # fmt: skip
         return
-    if fitted is None:
+    if not isinstance(fitted, Fitted):
         return
     if fitted.wild:
         wild = fitted.wild[0]
@@ -175,7 +175,7 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
             " others put it; measure it again.",
             Station.BED,
         )
-    yield Check("corrected", Weight.NOTE, f"The artwork is {told(job, fitted)}, as measured.",
+    yield Check("corrected", Weight.NOTE, f"The artwork is {in_words(job, fitted)}, as measured.",
                 Station.BED)  # fmt: skip
 
 
@@ -187,10 +187,8 @@ def label_has_room(facts: Facts) -> Iterator[Check]:
         return
     under = tuple(
         pocket.number
-        for pocket in used_pockets(job)
-        if label.intersects(
-            affinity.translate(piece_on_bed(alone(job, pocket.number)), pocket.x, pocket.y)
-        )
+        for pocket in laid(job)
+        if label.intersects(affinity.translate(pocket.outline, pocket.x, pocket.y))
     )
     if under:
         yield Check(

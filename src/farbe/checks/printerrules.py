@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.estimate.swaths import extent
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.model.printer import Mode, Throw
-from farbe.plan.sentence import Station, number
+from farbe.plan.sentence import Station
 
 
 @rule

@@ -6,12 +6,13 @@ from collections.abc import Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.holes import open_share
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.readers import BETWEEN, in_facing_order
-from farbe.plan.sentence import Station, number
+from farbe.plan.sentence import Station
 
 #: More than this share open, and a picture is hardly seen any more.
 MOST_OPEN = 0.6

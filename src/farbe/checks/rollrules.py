@@ -8,21 +8,22 @@ from collections.abc import Iterator
 import numpy as np
 from shapely import MultiPolygon, Polygon, STRtree
 
-from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule
+from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule, rule_on
+from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.laid import LaidPiece, allotted, laid
 from farbe.layout.packing import Mask
-from farbe.layout.pockets import job_pockets, used_pockets
-from farbe.layout.prints import pocket_size, spread
-from farbe.layout.rolls import film_length, missing, overlapping, sheet_lengths
+from farbe.layout.rolls import film_length, missing, overlapping, roll_of_face, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
-from farbe.model.roll import Cut, Packing
+from farbe.model.roll import Cut, Packing, Roll
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import needs_white
 from farbe.plan.readers import own_layers
-from farbe.plan.sentence import Station, number
+from farbe.plan.sentence import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
 from farbe.render.glimpse import glimpse
@@ -46,11 +47,9 @@ def _anew(facts: Facts) -> Fix:
     return Fix("Nest anew", nest)
 
 
-@rule
+@rule_on(Roll)
 def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
-    job = facts.job
-    if job.roll is None:
-        return
+    job, roll = facts.job, roll_of_face(facts.job)
     for art, short in missing(job):
         what = f"{short} × {art.file_name} are" if short > 0 else f"{-short} × {art.file_name} more"
         words = "not on the film" if short > 0 else "than wanted lie on the film"
@@ -58,7 +57,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             "not-on-film", Weight.STOP if short > 0 else Weight.CAUTION, f"{what} {words}.",
             Station.BED, _anew(facts),
         )  # fmt: skip
-    off = [p.number for p in used_pockets(job) if not _inside(job, p.number, p.x)]
+    off = [piece.number for piece in laid(job) if not _inside(roll, piece)]
     if off:
         yield Check(
             "beyond-film",
@@ -78,11 +77,11 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             Station.BED,
             _anew(facts),
         )
-    if job.roll.width > job.printer.bed_width + 1e-6:
+    if roll.width > job.printer.bed_width + 1e-6:
         yield Check(
             "film-too-wide",
             Weight.STOP,
-            f"The film is {number(job.roll.width)} mm wide; {job.printer.name} takes"
+            f"The film is {number(roll.width)} mm wide; {job.printer.name} takes"
             f" {number(job.printer.bed_width)} mm.",
             Station.BED,
         )
@@ -95,26 +94,24 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             " each is a hand-off of its own.",
             Station.BED,
         )
-    elif longest > job.roll.longest + 1e-6:
+    elif longest > roll.longest + 1e-6:
         yield Check(
             "sheet-too-long", Weight.STOP,
-            f"The sheet is {number(longest)} mm long and may be {number(job.roll.longest)}.",
+            f"The sheet is {number(longest)} mm long and may be {number(roll.longest)}.",
             Station.BED, _anew(facts),
         )  # fmt: skip
 
 
-def _inside(job: Faced, which: int, x: float) -> bool:
-    roll = job.roll
-    if roll is None or which not in spread(job).prints:
-        return True
-    half = pocket_size(job, which)[0] / 2 + job.bleed
-    return roll.side - 1e-6 <= x - half and x + half <= roll.width - roll.side + 1e-6
+def _inside(roll: Roll, piece: LaidPiece) -> bool:
+    half = piece.size[0] / 2 + piece.of.bleed
+    left, right = piece.x - half, piece.x + half
+    return roll.side - 1e-6 <= left and right <= roll.width - roll.side + 1e-6
 
 
 def meeting(facts: Facts) -> list[tuple[int, int]]:
     """Artworks that lie on each other: their rectangles, and then what they really cover."""
     job = facts.job
-    pairs = overlapping(job) if job.roll is not None else []
+    pairs = overlapping(job) if carrier_of(job).one_sheet else []
     if not pairs:
         return []
     try:
@@ -127,14 +124,14 @@ def meeting(facts: Facts) -> list[tuple[int, int]]:
 
 def _covering_each_other(job: Faced, masks: dict[str, Mask]) -> list[tuple[int, int]]:
     """Pairs of artworks that take the same square millimetre of the film."""
-    if job.roll is None:
-        return []
-    size = math.ceil(film_length(job)) + 1, math.ceil(job.roll.width) + 1
+    width, length = carrier_of(job).size(job)
+    size = math.ceil(length) + 1, math.ceil(width) + 1
     owner, pairs = np.zeros(size, np.int32), list[tuple[int, int]]()
-    for place, lies in zip(job_pockets(job), job.roll.places, strict=True):
-        if not place.on:
+    for place in laid(job):
+        if place.what is None or place.what.artwork is None:
             continue
-        cells = np.rot90(masks[lies.artwork], lies.turned // 90)[::-1]
+        turned = (place.what.turned or 0) // 90
+        cells = np.rot90(masks[place.what.artwork.digest], turned)[::-1]
         high, wide = cells.shape
         bottom, left = math.floor(place.y - high / 2 + 1e-6), math.floor(place.x - wide / 2 + 1e-6)
         # What lies beyond the film is another check's.
@@ -148,17 +145,15 @@ def _covering_each_other(job: Faced, masks: dict[str, Mask]) -> list[tuple[int, 
     return pairs
 
 
-@rule
+@rule_on(Roll)
 def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
     """Where artworks are cut along their shapes, no cut runs into another artwork's."""
-    job = facts.job
+    job, roll = facts.job, roll_of_face(facts.job)
     try:
         lines = cut_lines(job, facts.sources)
     except BadInput:
         return  # said by the check of the artwork itself
-    if job.roll is None:
-        return
-    if job.roll.cut is Cut.BOXES:
+    if roll.cut is Cut.BOXES:
         crossed = set(overlapping(job)) - set(meeting(facts))
         if crossed:
             one, other = min(crossed)
@@ -166,8 +161,8 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
                 "cuts-cross", Weight.CAUTION,
                 f"Artworks {one} and {other} interlock; a cut around rectangles runs through both.",
                 Station.BED,
-                Fix("Cut along their shapes", lambda j: j if j.roll is None else j.replace(
-                    medium=j.roll.replace(cut=Cut.SHAPES))),
+                Fix("Cut along their shapes", lambda j: j.replace(
+                    medium=roll_of_face(j).replace(cut=Cut.SHAPES))),
             )  # fmt: skip
         return
     bare = next((art for art in job.artworks if not lines[art.digest]), None)
@@ -178,10 +173,10 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         )  # fmt: skip
     on = [
         (place, MultiPolygon([
-            Polygon(np.add(turned_line(line, lies.turned), (place.x, place.y)))
-            for line in lines[lies.artwork]
+            Polygon(np.add(turned_line(line, place.what.turned or 0), (place.x, place.y)))
+            for line in lines[place.what.artwork.digest]
         ]))
-        for place, lies in zip(job_pockets(job), job.roll.places, strict=True) if place.on
+        for place in laid(job) if place.what is not None and place.what.artwork is not None
     ]  # fmt: skip
     shapes = [shape for _, shape in on]
     first, second = STRtree(shapes).query(shapes, predicate="intersects")
@@ -191,7 +186,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
     )  # fmt: skip
     if met:
         one, other = (on[which][0].number for which in met[0])
-        gap = max(job.roll.gap, 2 * job.roll.beyond + 0.5)
+        gap = max(roll.gap, 2 * roll.beyond + 0.5)
         yield Check(
             "cuts-cross", Weight.CAUTION,
             f"The cut lines of {one} and {other} cross; leave a gap of {number(gap)} mm or cut"
@@ -202,8 +197,8 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
 
 def _wider(facts: Facts, gap: float) -> Fix | None:
     """Lay the artworks anew with a wider gap; those laid by hand stay where they are put."""
-    roll = facts.job.roll
-    if roll is None or roll.packing is Packing.HAND:
+    roll = roll_of_face(facts.job)
+    if roll.packing is Packing.HAND:
         return None
     wider = roll.replace(gap=gap)
     return Fix(
@@ -211,22 +206,22 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
     )
 
 
-@rule
+@rule_on(Roll)
 def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
     """Side A and B belong together by pairs, each pair of one size."""
-    job = facts.job
+    job, roll = facts.job, roll_of_face(facts.job)
     facing = job.other if job.two_sided else None
-    if job.roll is None or facing is None or job.came_up is not None:
+    if facing is None or job.came_up is not None:
         return
     behind = {art.digest: art for art in facing.artworks}
     front = {art.digest: art for art in job.artworks}
-    alone_ = [n for n, la in enumerate(job.roll.places, start=1) if la.behind not in behind]
+    alone_ = [n for n, la in enumerate(roll.places, start=1) if la.behind not in behind]
     if alone_:
         yield Check(
             "side-b-missing", Weight.STOP,
             f"Side A {alone_[0]} has no side B; raise a quantity on the other side.", Station.BED,
         )  # fmt: skip
-    for which, lies in enumerate(job.roll.places, start=1):
+    for which, lies in enumerate(roll.places, start=1):
         one, other = front.get(lies.artwork), behind.get(lies.behind or "")
         if one is None or other is None:
             continue
@@ -247,7 +242,7 @@ def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if not job.garments or job.reader is not Reader.TRANSFER:
         return
-    made, asked = len(spread(job).prints), sum(garment.count for garment in job.garments)
+    made, asked = len(allotted(job).prints), sum(garment.count for garment in job.garments)
     if made < asked:
         yield Check(
             "garments-without-transfer",

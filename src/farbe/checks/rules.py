@@ -14,14 +14,27 @@ from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
-from farbe.checks.check import PRINT_RULES, RULES, Check, Facts, Fix, Weight, print_rule, rule
-from farbe.layout.bedframe import board_on_bed
+from farbe.checks.check import (
+    PRINT_RULES,
+    RULES,
+    Check,
+    Facts,
+    Fix,
+    Weight,
+    print_rule,
+    rule,
+    rule_on,
+)
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.guide import guide_reach
+from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.placing import artwork_box
-from farbe.layout.pockets import Pocket, footprint, piece_on_bed, pitch, used_pockets
+from farbe.layout.pockets import piece_on_bed, pitch
 from farbe.model.jig import GuideStyle
 from farbe.model.layer import WHITE_UNDER, Layer
+from farbe.model.medium import Bed
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
@@ -29,7 +42,7 @@ from farbe.model.source import ArtworkShape, Region, WholePiece
 from farbe.model.treatment import Choke, Feather
 from farbe.plan.order import default_stack, needs_white, printing_layers
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, mirror_words, own_layers
-from farbe.plan.sentence import Station, number
+from farbe.plan.sentence import Station
 from farbe.render.piece import dot_side, lost_dots
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
@@ -177,7 +190,7 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
         yield Check(
             "no-layers", Weight.STOP, "No layer is switched on, so nothing prints.", Station.LAYERS
         )
-    if not used_pockets(facts.job):
+    if not laid(facts.job):
         yield Check("no-pockets", Weight.STOP, "All pockets are switched off.", Station.BED)
 
 
@@ -194,29 +207,28 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
             )
 
 
-def _reach(job: Faced, pocket: Pocket) -> tuple[float, float, float, float]:
+def _reach(job: Faced, pocket: LaidPiece) -> tuple[float, float, float, float]:
     """Left, bottom, right, top in mm of what is printed at a pocket, guide and bleed included."""
     grow = max(job.bleed, guide_reach(job.guide))
-    width, height = footprint(job.jig, job.piece.shape)
+    width, height = pocket.size
     half_w, half_h = width / 2 + grow, height / 2 + grow
     return pocket.x - half_w, pocket.y - half_h, pocket.x + half_w, pocket.y + half_h
 
 
-def _numbers(pockets: list[Pocket]) -> str:
+def _numbers(pockets: list[LaidPiece]) -> str:
     shown = ", ".join(str(p.number) for p in pockets[:4])
     more = f" and {len(pockets) - 4} more" if len(pockets) > 4 else ""
     return f"Pocket {shown}" if len(pockets) == 1 else f"Pockets {shown}{more}"
 
 
-@rule
+@rule_on(Bed)
 def pockets_inside(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    if job.roll is not None:
-        return
-    bed = (0.0, 0.0, job.printer.bed_width, job.printer.bed_height)
-    plate = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+    bed = (0.0, 0.0, *carrier_of(job).size(job))
+    base = carrier_of(job).base(job)
+    plate = (base.x, base.y, base.x + base.width, base.y + base.height)
 
-    def outside(pocket: Pocket, place: tuple[float, float, float, float]) -> bool:
+    def outside(pocket: LaidPiece, place: tuple[float, float, float, float]) -> bool:
         left, bottom, right, top = _reach(job, pocket)
         slack = 1e-6
         return (
@@ -226,7 +238,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
             or top > place[3] + slack
         )
 
-    used = used_pockets(job)
+    used = laid(job)
     off_bed = [p for p in used if outside(p, bed)]
     off_board = [p for p in used if p not in off_bed and outside(p, plate)]
     if off_bed:
@@ -252,7 +264,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
 @rule
 def bleeds_overlap(facts: Facts) -> Iterator[Check]:
     job = facts.job
-    gap = _least_gap(job) if job.roll is None else job.roll.gap + 2 * job.bleed
+    gap = _least_gap(job)
     if gap is not None and 2 * job.bleed > gap + 1e-6:
         yield Check(
             "bleed-overlaps",
@@ -269,6 +281,9 @@ def _least_gap(job: Faced) -> float | None:
 
     In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
     """
+    if job.roll is not None:
+        # Artworks are laid so far apart and twice the bleed.
+        return job.roll.gap + 2 * job.bleed
     jig, piece = job.jig, piece_on_bed(job)
     step = pitch(jig, job.piece.shape)
     ways = []

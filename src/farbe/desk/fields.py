@@ -22,8 +22,8 @@ from farbe.desk.amounts import parse_amount
 from farbe.desk.session import Session
 from farbe.desk.theme import theme
 from farbe.edits.values import Get, Set
+from farbe.layout.figures import number
 from farbe.model.base import BadInput
-from farbe.plan.sentence import number
 
 
 def fill(button: QPushButton, on: bool) -> None:

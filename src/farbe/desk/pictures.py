@@ -91,5 +91,5 @@ def write_pictures(folder: Path) -> int:
         settle(window)
         window.close()
         window.deleteLater()
-        app.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # type: ignore[call-overload]
+        app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     return 0

@@ -21,7 +21,8 @@ from farbe.layout.faced import Faced
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.laid import allotted
+from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
 from farbe.optics.shakejob import JobShake, job_shake, shape_edge
@@ -168,7 +169,7 @@ class Results(QObject):
 
     def _print(self, job: Faced) -> PocketPrint:
         """The print of the pocket that is shown; the first one's, if it prints nothing."""
-        prints = spread(job).prints
+        prints = allotted(job).prints
         first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
         return prints.get(self._pocket, first)
 
@@ -229,7 +230,7 @@ class _Pictures:
 
 def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
     """A picture of each different print and artwork; those of many prints are made smaller."""
-    plain = list(dict.fromkeys(what.plain for what in spread(job).prints.values()))
+    plain = list(dict.fromkeys(what.plain for what in allotted(job).prints.values()))
     grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
     found = {}
     for index, what in enumerate(plain):

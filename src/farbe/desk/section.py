@@ -27,12 +27,13 @@ from farbe.desk.session import Session
 from farbe.desk.theme import font, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.order import mirrored
 from farbe.plan.readers import ReadBy, mirror_words
-from farbe.plan.sentence import number, surface_words
+from farbe.plan.sentence import surface_words
 
 HIT, MAX_HITS, GAP = 11.0, 3, 3.0
 SLAB = 32.0

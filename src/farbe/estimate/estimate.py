@@ -10,11 +10,11 @@ import numpy as np
 from farbe.art.artwork import MM_PER_INCH
 from farbe.estimate.runs import runs
 from farbe.estimate.swaths import run_seconds
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced, printed_faces
 from farbe.layout.frame import sampling_grid
-from farbe.layout.pockets import used_pockets
-from farbe.layout.prints import one_print, spread
-from farbe.layout.rolls import film_length
+from farbe.layout.laid import allotted, laid
+from farbe.layout.prints import one_print
 from farbe.plan.order import channels, printing_layers
 from farbe.render.piece import piece_separation, plate_order
 from farbe.render.sources import Sources
@@ -71,8 +71,8 @@ def estimate(job: Faced, sources: Sources) -> Estimate:
             known = inks.get((use.channel, use.layer))
             inks[use.channel, use.layer] = use if known is None else known.plus(use)
     seconds = sum(run_seconds(run) for run in runs(job) if not run.is_guide)
-    film = 0.0 if job.roll is None else film_length(job) / 1000.0 * job.roll.price
-    return Estimate(tuple(inks.values()), len(used_pockets(job)), seconds, film)
+    film = carrier_of(job).material_cost(job)
+    return Estimate(tuple(inks.values()), len(laid(job)), seconds, film)
 
 
 def _inks(job: Faced, sources: Sources) -> list[InkUse]:
@@ -81,7 +81,7 @@ def _inks(job: Faced, sources: Sources) -> list[InkUse]:
     printing = printing_layers(job.stack)
     if not found:
         return []
-    counted = Counter(spread(job).prints.values())
+    counted = Counter(allotted(job).prints.values())
     standing = list(counted)[:: max(1, len(counted) // MOST_PRINTS)][:MOST_PRINTS]
     share = sum(counted.values()) / max(1, sum(counted[what] for what in standing))
     order = plate_order(found, printing)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from farbe.layout.body import on_rollers
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.sides import needs_own_guide
 from farbe.model.layer import Layer
@@ -54,8 +54,7 @@ def runs(job: Faced, *others: Faced) -> tuple[Run, ...]:
     Other jobs may share the bed; then none has another side.
     """
     jobs = (job, *others)
-    # On a roll nothing is put in, and rollers hold bodies by themselves.
-    guide = [] if job.roll is not None or on_rollers(job) else [Run("guide", "guide", jobs)]
+    guide = [Run("guide", "guide", jobs)] if carrier_of(job).has_guide else []
     found = [*guide, *_layer_runs(jobs, "artwork")]
     other = job.other if job.two_sided else None
     if other is not None:

@@ -7,29 +7,17 @@ from enum import StrEnum
 
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
-from farbe.layout.body import on_rollers
+from farbe.layout.carrier import Handwork, carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.guide import guide_ink, shared_code
-from farbe.layout.pockets import used_pockets
-from farbe.layout.rolls import film_length
-from farbe.layout.sides import needs_own_guide
+from farbe.layout.laid import laid
+from farbe.layout.onbed import HEIGHT_SECONDS, PLACE_SECONDS
 from farbe.model.jig import GuideStyle
 from farbe.model.piece import Reader
-from farbe.plan.sentence import number
 
-#: Seconds that an operator needs for one piece, and for the head's height.
-PLACE_SECONDS = 4.0
-HEIGHT_SECONDS = 30.0
-#: For turning one piece over, and for a whole board.
-TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
-#: For cutting a printed film off, turning and loading it.
-TURN_FILM_SECONDS = 180.0
 #: For sending the bed back to the datum between separate runs.
 RETURN_SECONDS = 20.0
-#: For putting a roll in.
-LOAD_SECONDS = 90.0
-#: For cutting one piece off a film.
-CUT_SECONDS = 8.0
 #: For each transfer: powder and melting, then pressing, cooling and peeling.
 POWDER_SECONDS, PRESS_SECONDS = 90.0, 35.0
 
@@ -72,16 +60,13 @@ def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
 
     Other jobs may share the bed.
     """
-    count, found = len(used_pockets(job)), list(runs(job, *others))
+    count, found = len(laid(job)), list(runs(job, *others))
     listed: list[Step] = []
-    if job.roll is not None:
-        listed = _film(job)
-    elif on_rollers(job):
-        listed = _on_rollers(job, count)
+    listed += _by_hand(carrier_of(job).loading(job, count))
     before: Run | None = None
     for run in found:
         if run.what.endswith("-back") and (before is None or not before.what.endswith("-back")):
-            listed += _turn(job)
+            listed += _by_hand(carrier_of(job).turning_over(job, count))
         elif before is not None and before.what == run.what:
             listed += _between(job)
         listed.append(_printing(run))
@@ -93,22 +78,12 @@ def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
     return (*listed, *(step for one in (job, *others) for step in _after(one)))
 
 
-def _film(job: Faced) -> list[Step]:
-    """Loading the film of a roll."""
-    if job.roll is None:
-        return []
-    words = f"{number(job.roll.width)} mm wide, {number(film_length(job) / 1000)} m of it"
-    return [Step("Load the film", words, LOAD_SECONDS)]
-
-
-def _on_rollers(job: Faced, count: int) -> list[Step]:
-    """Putting round bodies on the rollers."""
-    words = f"{count} × {job.piece.name}, the print's middle up"
-    height = Step(
-        "Set the height", f"head over {number(job.piece.height)} mm, surface level",
-        HEIGHT_SECONDS, height=job.piece.height,
-    )  # fmt: skip
-    return [Step("Put them on the rollers", words, count * PLACE_SECONDS, run="place"), height]
+def _by_hand(work: tuple[Handwork, ...]) -> list[Step]:
+    return [
+        Step(one.text, one.detail, one.seconds, run=one.run, height=one.height,
+             confirmed=one.confirmed)
+        for one in work
+    ]  # fmt: skip
 
 
 def _printing(run: Run) -> Step:
@@ -133,7 +108,7 @@ def _printing(run: Run) -> Step:
 
 
 def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
-    counts = [(len(used_pockets(job)), job.piece.name) for job in jobs]
+    counts = [(len(laid(job)), job.piece.name) for job in jobs]
     words = ", ".join(f"{count} × {name}" for count, name in counts)
     seconds = sum(count for count, _ in counts) * PLACE_SECONDS
     placing = Step("Put in the pieces", words, seconds, run="place")
@@ -151,33 +126,15 @@ def _between(job: Faced) -> list[Step]:
     return [*(dry if job.running.dry else []), back]
 
 
-def _turn(job: Faced) -> list[Step]:
-    turning = job.turning
-    if turning is None:
-        return []
-    count = len(used_pockets(job))
-    if job.roll is not None:
-        words = "cut it off, turn it over, load it with its last end first"
-        return [Step("Turn the film over", words, TURN_FILM_SECONDS, run="turn", confirmed=True)]
-    what = "the board" if turning.board else "each piece"
-    seconds = TURN_BOARD_SECONDS if turning.board else count * TURN_SECONDS
-    waits = " and laid beside the bed" if needs_own_guide(job) else ""
-    return [
-        Step("Turn the pieces over", f"{what}, {turning.turn.value}{waits}", seconds, run="turn")
-    ]
-
-
 def _after(job: Faced) -> list[Step]:
-    count = len(used_pockets(job))
-    out = Step("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
-    if job.roll is not None:
-        out = Step("Cut the film", f"between {count} pieces", count * CUT_SECONDS)
-        if job.reader is Reader.TRANSFER:
-            # Powder goes on the whole length, before it is cut.
-            return [*_pressed(job, count)[:1], out, *_pressed(job, count)[1:]]
+    count = len(laid(job))
+    out = _by_hand((carrier_of(job).taking_off(job, count),))
     if job.reader is not Reader.TRANSFER:
-        return [out]
-    return [out, *_pressed(job, count)]
+        return out
+    powder, *pressed = _pressed(job, count)
+    # Powder goes on the whole length, before film is cut.
+    first = carrier_of(job).one_sheet
+    return [powder, *out, *pressed] if first else [*out, powder, *pressed]
 
 
 def _pressed(job: Faced, count: int) -> list[Step]:

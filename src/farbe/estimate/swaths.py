@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 
 from farbe.estimate.runs import Run
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import used_pockets
-from farbe.layout.prints import pocket_size
+from farbe.layout.laid import laid
 from farbe.model.printer import Printer
 
 #: Share of its speed at which the carriage moves for exact placing.
@@ -23,10 +23,10 @@ def extent(*jobs: Faced) -> tuple[float, float]:
     """Width and height in mm from the first pocket's edge to the last one's, of all jobs."""
     xs, ys = list[float](), list[float]()
     for job in jobs:
-        for pocket in used_pockets(job):
-            width, height = pocket_size(job, pocket.number)
-            xs += (pocket.x - width / 2, pocket.x + width / 2)
-            ys += (pocket.y - height / 2, pocket.y + height / 2)
+        for piece in laid(job):
+            width, height = piece.size
+            xs += (piece.x - width / 2, piece.x + width / 2)
+            ys += (piece.y - height / 2, piece.y + height / 2)
     return (max(xs) - min(xs), max(ys) - min(ys)) if xs else (0.0, 0.0)
 
 
@@ -35,7 +35,7 @@ def run_seconds(run: Run) -> float:
     job = run.job
     width, height = extent(*run.jobs)
     if job.running.whole_width and width:
-        width = job.printer.bed_width if job.roll is None else job.roll.width
+        width = carrier_of(job).size(job)[0]
     # Each place passes under the head rows in turn: white, colour and varnish have their own.
     rows = 1 if run.is_guide else max(1, len(run.layers))
     reach = height + job.printer.head_rows * (rows - 1) if height else 0.0

@@ -13,12 +13,14 @@ from reportlab.pdfgen.canvas import Canvas
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import used_pockets
+from farbe.layout.figures import number
+from farbe.layout.laid import laid
+from farbe.layout.shapewords import shape_words
 from farbe.model.printer import LayerKind
 from farbe.optics.proof import proof_picture
 from farbe.plan.order import channels, printing_layers
 from farbe.plan.readers import order_words
-from farbe.plan.sentence import number, shape_words, surface_words
+from farbe.plan.sentence import surface_words
 from farbe.render.sources import Sources
 
 PIXELS, PLATE_PIXELS = 1600, 260
@@ -100,7 +102,7 @@ class _Page:
         )
         rows = (
             ("Piece", f"{job.piece.name}, {shape_words(job.piece)}"),
-            ("Number", number(len(used_pockets(job)))),
+            ("Number", number(len(laid(job)))),
             ("Surface", surface_words(job.piece)),
             ("Layers", layers),
             ("Order", order_words(job)),

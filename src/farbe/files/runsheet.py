@@ -14,14 +14,16 @@ from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
 from farbe.files.atomic import whole_file
-from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.bedframe import keep_out_polygon, to_bed
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.frame import printer_frame
 from farbe.layout.guide import jig_code
+from farbe.layout.laid import places
 from farbe.layout.outline import rings
-from farbe.layout.pockets import job_pockets, piece_on_bed
-from farbe.layout.prints import alone, pocket_size
-from farbe.plan.sentence import duration, number, shape_words, surface_words
+from farbe.layout.shapewords import shape_words
+from farbe.plan.sentence import duration, surface_words
 from farbe.separate.outline import Ring
 
 MM = 72 / 25.4
@@ -96,23 +98,22 @@ class _Sheet:
         page.scale(scale, scale)
         page.setLineWidth(0.4 / scale)
         page.rect(0, 0, frame.width, frame.height)
-        if job.roll is None:
-            left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-            page.setDash(2 / scale, 2 / scale)
-            page.rect(left, bottom, right - left, top - bottom)
-            page.setDash()
+        base = carrier_of(job).base(job)
+        page.setDash(2 / scale, 2 / scale)
+        page.rect(base.x, base.y, base.width, base.height)
+        page.setDash()
+        if carrier_of(job).has_guide:
             self._keep_outs()
-        for pocket in job_pockets(job):
-            piece = rings(piece_on_bed(alone(job, pocket.number)))
-            size = max(2.4, min(pocket_size(job, pocket.number)) * 0.28)
-            self._pocket(piece, pocket.x, pocket.y, on=pocket.on)
-            if pocket.on:
+        for piece in places(job):
+            size = max(2.4, min(piece.size) * 0.28)
+            self._pocket(rings(piece.outline), piece.x, piece.y, on=piece.on)
+            if piece.on:
                 page.setFont(BOLD, size)
-                page.drawCentredString(pocket.x, pocket.y - size * 0.35, str(pocket.number))
+                page.drawCentredString(piece.x, piece.y - size * 0.35, str(piece.number))
         page.restoreState()
         self._y -= 6 * MM
         turned = "; the board is loaded turned by half a turn" if job.bed_turned else ""
-        what = "bed" if job.roll is None else "film"
+        what = carrier_of(job).thing
         self._line(f"The near side of the {what} is down{turned}.", down=7)
 
     def _keep_outs(self) -> None:

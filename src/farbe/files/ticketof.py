@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from shapely.geometry import Polygon
+
 from farbe.files.ticket import (
     Ticket,
     TicketBack,
@@ -12,29 +14,24 @@ from farbe.files.ticket import (
     TicketPocket,
     TicketRun,
 )
-from farbe.layout.bedframe import board_on_bed
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
+from farbe.layout.laid import laid
 from farbe.layout.outline import corners
-from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.prints import alone
 from farbe.layout.rolls import line_places
-from farbe.model.piece import Reader
 from farbe.render.marks import LINE_LENGTH
-
-#: What a clear film looks like over the press.
-FILM = "#c9cdd0"
 
 
 def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
     """The ticket of one job, or of several that share the bed."""
     job = jobs[0]
     frame = printer_frame(job)
-    pieces, pockets = _on_film(jobs) if job.roll is not None else _on_bed(jobs)
+    pieces, pockets = _pieces(jobs)
     return Ticket(
         job=" + ".join(one.name for one in jobs),
         printer=job.printer.name,
-        medium="bed" if job.roll is None else "roll",
+        medium=carrier_of(job).word,
         bed_width=frame.width,
         bed_height=frame.height,
         board=_board(jobs),
@@ -43,7 +40,7 @@ def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
         runs=runs,
         lines=tuple(
             TicketLine(number=number, x=x, y=y, length=LINE_LENGTH)
-            for number, x, y in (line_places(job) if job.roll is not None and job.two_sided else ())
+            for number, x, y in line_places(job)
         ),
         garments=tuple(
             TicketGarment(name=g.name, colour=g.colour, size=g.size, count=g.count)
@@ -57,24 +54,21 @@ def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
     )
 
 
-def _on_bed(
+def _pieces(
     jobs: tuple[Faced, ...],
 ) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
-    """A kind of piece for each job, and the pockets of all."""
-    pockets = tuple(p for kind, one in enumerate(jobs) for p in _pockets(one, kind))
-    return tuple(_piece(one) for one in jobs), pockets
-
-
-def _on_film(jobs: tuple[Faced, ...]) -> tuple[tuple[TicketPiece, ...], tuple[TicketPocket, ...]]:
-    """The pieces that lie on a roll's film, each kind once, and where they lie."""
-    kinds: dict[TicketPiece, int] = {}
+    """The pieces of each job, every kind once, and where they lie on the loaded board."""
+    kinds: dict[tuple[int, TicketPiece], int] = {}
     pockets = []
-    for job in jobs:
-        for place in used_pockets(job):
-            piece = _piece(alone(job, place.number))
-            kind = kinds.setdefault(piece, len(kinds))
-            pockets.append(TicketPocket(number=place.number, x=place.x, y=place.y, piece=kind))
-    return tuple(kinds), tuple(pockets)
+    for which, job in enumerate(jobs):
+        known: dict[Faced, int] = {}
+        for piece in laid(job):
+            if piece.of not in known:
+                kind = which, _piece(piece.of, piece.outline)
+                known[piece.of] = kinds.setdefault(kind, len(kinds))
+            x, y = _as_loaded(job, piece.x, piece.y)
+            pockets.append(TicketPocket(number=piece.number, x=x, y=y, piece=known[piece.of]))
+    return tuple(piece for _, piece in kinds), tuple(pockets)
 
 
 def _as_loaded(job: Faced, x: float, y: float) -> tuple[float, float]:
@@ -83,17 +77,13 @@ def _as_loaded(job: Faced, x: float, y: float) -> tuple[float, float]:
     return (printer.bed_width - x, printer.bed_height - y) if job.bed_turned else (x, y)
 
 
-def _outline(job: Faced) -> tuple[tuple[float, float], ...]:
-    """The piece as it lies in its pocket on the loaded board."""
-    points = corners(piece_on_bed(job)) * (-1 if job.bed_turned else 1)
-    return tuple((round(float(x), 4), round(float(y), 4)) for x, y in points)
-
-
-def _piece(job: Faced) -> TicketPiece:
+def _piece(job: Faced, outline: Polygon) -> TicketPiece:
+    """A kind of piece, as it lies in its pocket on the loaded board."""
+    points = corners(outline) * (-1 if job.bed_turned else 1)
     piece = job.piece
     return TicketPiece(
         name=piece.name,
-        outline=_outline(job),
+        outline=tuple((round(float(x), 4), round(float(y), 4)) for x, y in points),
         height=piece.height,
         material=piece.surface.material.value,
         colour=piece.surface.colour,
@@ -101,37 +91,24 @@ def _piece(job: Faced) -> TicketPiece:
     )
 
 
-def _pockets(job: Faced, kind: int = 0) -> tuple[TicketPocket, ...]:
-    return tuple(
-        TicketPocket(number=p.number, x=at[0], y=at[1], piece=kind)
-        for p in used_pockets(job)
-        for at in [_as_loaded(job, p.x, p.y)]
-    )
-
-
 def _back(job: Faced) -> TicketBack | None:
     turning, other = job.turning, job.other
     if turning is None or other is None:
         return None
+    pieces, pockets = _pieces((other,))
     return TicketBack(
         turn=turning.turn.value,
         board=turning.board,
-        outlines=tuple(piece.outline for piece in _on_film((other,))[0])
-        if other.roll is not None else (_outline(other),),
-        pockets=_on_film((other,))[1] if other.roll is not None else _pockets(other),
-    )  # fmt: skip
+        outlines=tuple(piece.outline for piece in pieces),
+        pockets=pockets,
+    )
 
 
 def _board(jobs: tuple[Faced, ...]) -> TicketBoard:
     """The board, or one under the boards of all jobs; on a roll, the film."""
-    frame = printer_frame(jobs[0])
-    if jobs[0].roll is not None:
-        colour = FILM if jobs[0].reader is not Reader.FACE else jobs[0].piece.surface.colour
-        return TicketBoard(x=0, y=0, width=frame.width, height=frame.height, colour=colour)
-    boxes = [board_on_bed(job.jig.board, job.jig.datum, job.printer) for job in jobs]
-    left, bottom = min(box[0] for box in boxes), min(box[1] for box in boxes)
-    right, top = max(box[2] for box in boxes), max(box[3] for box in boxes)
+    bases = [carrier_of(job).base(job) for job in jobs]
+    left, bottom = min(base.x for base in bases), min(base.y for base in bases)
+    right = max(base.x + base.width for base in bases)
+    top = max(base.y + base.height for base in bases)
     x, y = _as_loaded(jobs[0], *((right, top) if jobs[0].bed_turned else (left, bottom)))
-    return TicketBoard(
-        x=x, y=y, width=right - left, height=top - bottom, colour=jobs[0].jig.board.colour
-    )
+    return TicketBoard(x=x, y=y, width=right - left, height=top - bottom, colour=bases[0].colour)

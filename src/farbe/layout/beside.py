@@ -8,7 +8,8 @@ from itertools import product
 from farbe.layout.bedframe import axes, keep_out_polygon
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
-from farbe.layout.pockets import footprint, job_pockets, used_pockets
+from farbe.layout.laid import laid, places
+from farbe.layout.pockets import footprint
 from farbe.layout.rolls import film_length, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -47,7 +48,7 @@ def area_of(job: Faced) -> Area:
     BadInput
         If no pocket is on.
     """
-    used = used_pockets(job)
+    used = laid(job)
     if not used:
         raise BadInput(f"{job.name} has no pocket that is switched on.")
     width, height = footprint(job.jig, job.piece.shape)
@@ -175,7 +176,7 @@ def _room_for(job: Faced, taken: list[Area]) -> Faced | None:
         if any(place.meets(other) for other in taken):
             continue
         made = moved(job, left - own.left, bottom - own.bottom)
-        if len(job_pockets(made)) == len(job_pockets(job)) and not _on_keep_out(made):
+        if len(places(made)) == len(places(job)) and not _on_keep_out(made):
             return made
     return None
 

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import Pocket, job_pockets
+from farbe.layout.pockets import bed_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
 
@@ -153,23 +153,15 @@ def _wild(should: Points, found: Points, pockets: tuple[int, ...], terms: Terms)
     return (pockets[worst],) if stands_out else ()
 
 
-def job_correction(job: Faced) -> Fitted | None:
-    """What the measured pockets of a job say; None without any, or when it is taken off.
+def fitted_correction(job: Faced, correction: Correction) -> Fitted:
+    """What measured pockets of a job say.
 
     Raises
     ------
     BadInput
         If the points cannot tell what is wanted, or name pockets that are not there.
     """
-    correction = job.correction
-    if correction is None or not correction.on:
-        return None
-    return fitted_correction(job, correction)
-
-
-def fitted_correction(job: Faced, correction: Correction) -> Fitted:
-    """A correction worked out on a job's pockets; see :func:`job_correction`."""
-    pockets = {pocket.number: pocket for pocket in job_pockets(job)}
+    pockets = {pocket.number: pocket for pocket in bed_pockets(job)}
     absent = [point.pocket for point in correction.points if point.pocket not in pockets]
     if absent:
         raise BadInput(f"Pocket {absent[0]} was measured but is not there; take its row out.")
@@ -178,12 +170,12 @@ def fitted_correction(job: Faced, correction: Correction) -> Fitted:
     return fit(should, found, tuple(p.pocket for p in correction.points), correction.terms)
 
 
-def by_datum(job: Faced, pocket: Pocket) -> tuple[float, float]:
-    """A pocket's middle measured from the datum, as the operator reads it."""
-    return from_bed(job.jig.datum, job.printer, pocket.x, pocket.y)
+def by_datum(job: Faced, x: float, y: float) -> tuple[float, float]:
+    """A place of the bed measured from the datum, as the operator reads it."""
+    return from_bed(job.jig.datum, job.printer, x, y)
 
 
-def told(job: Faced, fitted: Fitted) -> str:
+def in_words(job: Faced, fitted: Fitted) -> str:
     """A correction in words, along the datum's axes."""
     across, along = axes(job.jig.datum)
     x, y = fitted.offset

@@ -9,13 +9,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from farbe.layout.bedframe import board_on_bed
+from farbe.layout.carrier import Base, carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.frame import printer_frame
 from farbe.layout.guide import cut_line, jig_code
+from farbe.layout.laid import laid
 from farbe.layout.outline import corners
-from farbe.layout.pockets import piece_on_bed, used_pockets
-from farbe.layout.prints import alone
+from farbe.layout.pockets import piece_on_bed
 
 FIGURES = 4.0
 #: Corners in mm, float64 (n, 2); the last joins the first.
@@ -72,44 +71,53 @@ def turned_line(line: Line, degrees: float) -> Line:
     return np.stack([x * c - y * s, x * s + y * c], axis=1)
 
 
-def _film_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
-    """The film's edge and the edge of every piece on it, to be cut apart; no clearance, no kerf."""
-    frame = printer_frame(job)
-    film = np.array([(0, 0), (frame.width, 0), (frame.width, frame.height), (0, frame.height)])
-    lines = [("film", film.astype(np.float64))]
-    for place in used_pockets(job):
-        lies = job.roll.places[place.number - 1] if job.roll is not None else None
-        if lies is not None and lies.artwork in shapes:
-            edges = [turned_line(line, lies.turned) for line in shapes[lies.artwork]]
+def _edge(base: Base) -> Line:
+    """The edge of what lies under the pieces."""
+    right, top = base.x + base.width, base.y + base.height
+    return np.array([(base.x, base.y), (right, base.y), (right, top), (base.x, top)], np.float64)
+
+
+def _sheet_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
+    """The sheet's edge and that of every piece on it, to be cut apart; no clearance, no kerf."""
+    one = carrier_of(job)
+    width, height = one.size(job)
+    lines = [(one.thing, _edge(one.base(job)))]
+    uncut = dict[Faced, Line]()
+    for piece in laid(job):
+        art = piece.what.artwork if piece.what is not None else None
+        if art is not None and art.digest in shapes:
+            turned = piece.what.turned or 0 if piece.what is not None else 0
+            edges = [turned_line(line, turned) for line in shapes[art.digest]]
         else:
-            edges = [corners(piece_on_bed(alone(job, place.number)))]
+            if piece.of not in uncut:
+                uncut[piece.of] = corners(piece.outline)
+            edges = [uncut[piece.of]]
         for part, edge in enumerate(edges):
-            name = f"piece-{place.number}" + (f"-{part + 1}" if part else "")
-            lines.append((name, edge + np.array((place.x, place.y))))
-    return CutPage(job.name, frame.width, frame.height, tuple(lines), ())
+            name = f"piece-{piece.number}" + (f"-{part + 1}" if part else "")
+            lines.append((name, edge + np.array((piece.x, piece.y))))
+    return CutPage(job.name, width, height, tuple(lines), ())
 
 
 def _job_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
-    if job.roll is not None:
-        return _film_page(job, shapes)
-    piece = piece_on_bed(job)
+    one = carrier_of(job)
+    if one.one_sheet:
+        return _sheet_page(job, shapes)
+    piece, base, used = piece_on_bed(job), one.base(job), laid(job)
     line = corners(cut_line(job.cutting, piece))
-    left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-    board = np.array([(left, bottom), (right, bottom), (right, top), (left, top)])
-    used = used_pockets(job)
     wide, _, _, high = piece.bounds
     texts = [
         CutText(str(p.number), p.x + wide, p.y + high + job.cutting.clearance + 1.0, FIGURES)
         for p in used
         if job.guide.numbers
     ]
-    code = CutText(f"{job.jig.name}  {jig_code(job)}", left + 4.0, bottom + 3.0, FIGURES)
+    code = CutText(f"{job.jig.name}  {jig_code(job)}", base.x + 4.0, base.y + 3.0, FIGURES)
+    width, height = one.size(job)
     return CutPage(
         title=job.jig.name,
-        width=job.printer.bed_width,
-        height=job.printer.bed_height,
+        width=width,
+        height=height,
         lines=(
-            ("board", board),
+            ("board", _edge(base)),
             *((f"pocket-{p.number}", line + np.array((p.x, p.y))) for p in used),
         ),
         texts=(*texts, code),

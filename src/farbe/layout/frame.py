@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.rolls import film_length
 from farbe.separate.grid import Grid
 
 #: Pixels along the longer side of a piece from which ink and findings are foretold.
@@ -43,11 +43,8 @@ class BedFrame:
 
 
 def printer_frame(job: Faced) -> BedFrame:
-    """The bed of a job's printer at its resolution; of a roll, as much film as is needed."""
-    printer = job.printer
-    if job.roll is not None:
-        return BedFrame(job.roll.width, film_length(job), Grid(printer.dpi_x, printer.dpi_y))
-    return BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
+    """What passes under the heads at the printer's resolution: its bed, or as much film."""
+    return BedFrame(*carrier_of(job).size(job), Grid(job.printer.dpi_x, job.printer.dpi_y))
 
 
 def sampling_grid(job: Faced, pixels: int = SAMPLED) -> Grid:

@@ -10,7 +10,8 @@ from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import job_pockets, piece_on_bed
+from farbe.layout.laid import places
+from farbe.layout.pockets import piece_on_bed
 from farbe.model.jig import Cutting, Guide, GuideStyle, Side
 from farbe.model.printer import Ink, LayerKind
 
@@ -148,7 +149,7 @@ def jig_code(job: Faced) -> str:
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
         "piece": corners[:: max(1, len(corners) // 64)],
-        "pockets": sorted((round(p.x, 3), round(p.y, 3)) for p in job_pockets(job)),
+        "pockets": sorted((round(p.x, 3), round(p.y, 3)) for p in places(job)),
     }
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")

@@ -11,7 +11,6 @@ from shapely.geometry import Polygon
 from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
-from farbe.layout.rolls import sheet_lengths, sheet_start
 from farbe.model.face import Turn, Turning
 from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
 from farbe.model.piece import Circle, Reader, Shape
@@ -192,30 +191,10 @@ def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float
     return False
 
 
-def job_pockets(job: Faced) -> tuple[Pocket, ...]:
-    """All pockets of a job; on a roll, a place for each artwork that lies there."""
-    if job.roll is not None:
-        return roll_places(job)
+def bed_pockets(job: Faced) -> tuple[Pocket, ...]:
+    """All pockets of a job's jig."""
     face_down = job.reader is not Reader.FACE
     return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down, came_up=job.came_up)
-
-
-@lru_cache(maxsize=16)
-def roll_places(job: Faced) -> tuple[Pocket, ...]:
-    """The places of artworks along a roll's film, sheet after sheet, numbered from 1."""
-    if job.roll is None:
-        return ()
-    starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
-    known = {art.digest for art in job.artworks}
-    return tuple(
-        Pocket(number, 0, number - 1, lies.x, lies.y + starts[lies.sheet], lies.artwork in known)
-        for number, lies in enumerate(job.roll.places, start=1)
-    )
-
-
-def used_pockets(job: Faced) -> tuple[Pocket, ...]:
-    """The pockets that are switched on."""
-    return tuple(p for p in job_pockets(job) if p.on)
 
 
 def centred_jig(jig: Jig, shape: Shape) -> Jig:

@@ -3,19 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from typing import Any
 
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import resolved
-from farbe.layout.pockets import Pocket, footprint, job_pockets, used_pockets
-from farbe.layout.rolls import missing, place_size
+from farbe.layout.pockets import Pocket
 from farbe.model.artwork import ArtworkFile
 from farbe.model.medium import Bed
 from farbe.model.piece import Rectangle
 from farbe.model.placing import Placing, PocketChange
-from farbe.model.roll import Roll
 from farbe.model.text import TextBox
 
 
@@ -52,7 +50,7 @@ class PocketPrint:
 
 
 @dataclass(frozen=True)
-class Spread:
+class Allotment:
     """Artworks over the pockets.
 
     Attributes
@@ -96,51 +94,12 @@ def _on_its_own(job: Faced, what: PocketPrint, artwork: ArtworkFile) -> Faced:
     )
 
 
-def alone(job: Faced, number: int) -> Faced:
-    """The job as the piece in a pocket sees it; only on a roll do pieces differ in their size."""
-    if job.roll is None:
-        return job
-    return one_print(job, spread(job).prints[number])
-
-
-def pocket_size(job: Faced, number: int) -> tuple[float, float]:
-    """Width and height in mm that the piece in a pocket takes as it lies."""
-    if job.roll is not None:
-        return place_size(job, job.roll.places[number - 1])
-    return footprint(job.jig, job.piece.shape)
-
-
-def first_print(job: Faced) -> PocketPrint:
-    """What the first pocket prints that prints at all; else what none does."""
-    seen = job.other if job.two_readers else None
-    other = None if seen is None else PocketPrint(None, seen.placing, ())
-    return next(iter(spread(job).prints.values()), PocketPrint(None, job.placing, (), other))
-
-
-@lru_cache(maxsize=8)
-def spread(job: Faced) -> Spread:
-    """Lay the artworks over the pockets that are on, in the order of the numbers.
+def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
+    """The artworks of one reader over the pockets that are on, in the order of the numbers.
 
     A pocket whose artwork is chosen takes one of that artwork's quantity. The others are filled
-    artwork by artwork; the one without a quantity takes what the others leave. Where a piece has
-    two readers, each of them has artworks and words for every pocket.
+    artwork by artwork; the one without a quantity takes what the others leave.
     """
-    seen = job.other if job.two_readers else None
-    if seen is None:
-        return _spread(job)
-    own, other = _spread(job), _spread(seen)
-    prints = {}
-    for number in sorted(own.prints.keys() | other.prints.keys()):
-        mine = own.prints.get(number) or PocketPrint(None, job.placing, ())
-        prints[number] = replace(mine, opposite=other.prints.get(number))
-    return Spread(prints, own.empty, own.missing)
-
-
-def _spread(job: Faced) -> Spread:
-    """The artworks of one reader over the pockets."""
-    if job.roll is not None:
-        return _on_roll(job, job.roll)
-    used = used_pockets(job)
     changes = {change.pocket: change for change in job.changes}
     by_digest = {art.digest: art for art in job.artworks}
     taken = {
@@ -157,26 +116,11 @@ def _spread(job: Faced) -> Spread:
         art = found.get(pocket.number)
         if art is not None or not job.artworks:
             prints[pocket.number] = PocketPrint(
-                art, _changed(job.placing, changes.get(pocket.number)), _texts(job, pocket, row)
-            )
+                art, _changed(job.placing, changes.get(pocket.number)),
+                texts_of(job, pocket.number, row),
+            )  # fmt: skip
     empty = tuple(p.number for p in used if p.number not in prints)
-    return Spread(prints, empty, missing)
-
-
-def _on_roll(job: Faced, roll: Roll) -> Spread:
-    """What lies on a roll's film; artworks that the job no longer has are left out."""
-    known = {art.digest: art for art in job.artworks}
-    # What was found to be off is side A's measure; side B is made to fit it.
-    scale = 100.0 - roll.offset.scale if job.came_up is not None else 100.0
-    prints = {
-        pocket.number: PocketPrint(
-            known[lies.artwork], Placing(scale=scale), _texts(job, pocket, row), turned=lies.turned
-        )
-        for row, (pocket, lies) in enumerate(zip(job_pockets(job), roll.places, strict=True))
-        if lies.artwork in known
-    }
-    short = tuple((art, count) for art, count in missing(job) if count > 0)
-    return Spread(prints, (), short)
+    return Allotment(prints, empty, missing)
 
 
 def _queue(
@@ -209,9 +153,9 @@ def _changed(placing: Placing, change: PocketChange | None) -> Placing:
     )
 
 
-def _texts(job: Faced, pocket: Pocket, row: int) -> tuple[TextBox, ...]:
-    """The boxes with this pocket's words; boxes without words are left out."""
-    values = {"#": str(pocket.number)}
+def texts_of(job: Faced, number: int, row: int) -> tuple[TextBox, ...]:
+    """The boxes with a place's words; boxes without words are left out."""
+    values = {"#": str(number)}
     if job.table is not None and row < len(job.table.rows):
         values |= dict(zip(job.table.columns, job.table.rows[row], strict=True))
     filled = ((box, resolved(box.text, values).strip()) for box in job.texts)

@@ -33,7 +33,8 @@ def place_size(job: Faced, place: FilmPlace) -> tuple[float, float]:
     return size_on_film({art.digest: art for art in job.artworks}, place)
 
 
-def _roll(job: Faced) -> Roll:
+def roll_of_face(job: Faced) -> Roll:
+    """The film as it is loaded for a face; BadInput if the job is printed on something else."""
     roll = job.roll
     if roll is None:
         raise BadInput(f"{job.name} is not printed on a roll.")
@@ -46,7 +47,7 @@ def sheet_lengths(job: Faced) -> tuple[float, ...]:
     if job.came_up is None:
         return first_lengths(job.first.job)
     by_digest = {art.digest: art for art in job.artworks}
-    return sheet_ends(job.job, _roll(job), by_digest, lines=False)
+    return sheet_ends(job.job, roll_of_face(job), by_digest, lines=False)
 
 
 def film_length(job: Faced) -> float:
@@ -56,14 +57,14 @@ def film_length(job: Faced) -> float:
 
 def used_share(job: Faced) -> float:
     """Share of the film's area that artworks' rectangles take, 0 to 1."""
-    roll = _roll(job)
+    roll = roll_of_face(job)
     area = sum(wide * high for wide, high in (place_size(job, place) for place in roll.places))
     return min(1.0, area / (film_length(job) * roll.width))
 
 
 def missing(job: Faced) -> list[tuple[ArtworkFile, int]]:
     """Artworks of which fewer lie on the film than are wanted, or more, and by how many."""
-    lying = Counter(place.artwork for place in _roll(job).places)
+    lying = Counter(place.artwork for place in roll_of_face(job).places)
     asked = Counter(art.digest for art in wanted(job))
     return [
         (art, asked[art.digest] - lying[art.digest])
@@ -76,7 +77,7 @@ def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
     """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm."""
     areas = []
     starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
-    for place in _roll(job).places:
+    for place in roll_of_face(job).places:
         wide, high = place_size(job, place)
         grow = gap / 2 - 1e-6
         y = place.y + starts[place.sheet]
@@ -127,7 +128,7 @@ def is_laid(job: Faced) -> bool:
     """Whether all that is wanted lies on the film, and each side A with its B."""
     if missing(job):
         return False
-    lying = Counter((place.artwork, place.behind) for place in _roll(job).places)
+    lying = Counter((place.artwork, place.behind) for place in roll_of_face(job).places)
     return not job.two_sided or lying == Counter(_pairs(job))
 
 
@@ -136,7 +137,7 @@ def pairs_in_a_column(job: Faced) -> Faced:
 
     Those that lie there keep their order; others follow. A line comes behind each.
     """
-    roll = _roll(job)
+    roll = roll_of_face(job)
     pairs = _pairs(job)
     kept = [(la.artwork, la.behind) for la in roll.places]
     ordered = kept if Counter(kept) == Counter(pairs) else pairs
@@ -151,8 +152,13 @@ def pairs_in_a_column(job: Faced) -> Faced:
 
 
 def line_places(job: Faced) -> list[tuple[int, float, float]]:
-    """Number, and middle in mm, of the line behind each side A as it lies on side A's film."""
-    roll = _roll(job)
+    """Number, and middle in mm, of the line behind each side A as it lies on side A's film.
+
+    None of jobs that have no side B on film.
+    """
+    roll = job.roll
+    if roll is None or not job.two_sided or job.came_up is not None:
+        return []
     return [
         (number, place.x, place.y + place_size(job, place)[1] / 2 + job.bleed + roll.line)
         for number, place in enumerate(roll.places, start=1)
@@ -171,7 +177,7 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
     BadInput
         If an artwork is larger than a sheet.
     """
-    roll = _roll(job)
+    roll = roll_of_face(job)
     if job.two_sided:
         return pairs_in_a_column(job)
     if roll.packing is Packing.HAND:
@@ -215,7 +221,7 @@ def _placed(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> F
 def with_places(job: Faced, places: tuple[FilmPlace, ...]) -> Faced:
     """The job with these on its film, sheet by sheet; its piece is the first artwork's size."""
     ordered = tuple(sorted(places, key=lambda one: one.sheet))
-    made = job.replace(medium=_roll(job).replace(places=ordered))
+    made = job.replace(medium=roll_of_face(job).replace(places=ordered))
     if job.artwork is None:
         return made
     wide, high = job.artwork.cropped

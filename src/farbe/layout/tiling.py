@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
 from farbe.layout.placing import artwork_box, printable
-from farbe.layout.pockets import used_pockets
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along, PocketChange
 
@@ -72,7 +72,7 @@ def tiled(job: Faced, overlap: float, *, first: int = 1) -> Faced:
     tiles = tiles_of(plain, overlap)
     if not 1 <= first <= tiles.count:
         raise BadInput(f"The artwork has {tiles.count} parts; there is no part {first}.")
-    used = used_pockets(plain)
+    used = laid(plain)
     parts = range(first - 1, min(tiles.count, first - 1 + len(used)))
     changes = []
     for pocket, part in zip(used, parts, strict=False):

@@ -10,7 +10,8 @@ from PIL import Image
 from farbe.art.artwork import Pixels
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
-from farbe.layout.prints import first_print, one_print
+from farbe.layout.laid import first_print
+from farbe.layout.prints import one_print
 from farbe.model.base import BadInput
 from farbe.model.piece import Reader
 from farbe.optics.view import Behind, View, seen_as

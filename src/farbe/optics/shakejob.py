@@ -9,8 +9,9 @@ import numpy as np
 
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
+from farbe.layout.laid import first_print
 from farbe.layout.outline import outline, rings
-from farbe.layout.prints import first_print, one_print
+from farbe.layout.prints import one_print
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape

@@ -5,18 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import used_pockets
-from farbe.layout.rolls import film_length
+from farbe.layout.figures import number
+from farbe.layout.laid import laid
 from farbe.model.piece import (
-    Circle,
-    Ellipse,
     Material,
-    Outline,
     Piece,
     Reader,
-    Rectangle,
-    RoundBody,
 )
 from farbe.plan.order import printing_layers
 
@@ -37,30 +33,6 @@ class Phrase:
 
     text: str
     station: Station
-
-
-def number(value: float, digits: int = 2) -> str:
-    """A figure without needless zeros."""
-    text = f"{value:.{digits}f}"
-    return text.rstrip("0").rstrip(".") if "." in text else text
-
-
-def shape_words(piece: Piece) -> str:
-    match piece.shape:
-        case Circle(diameter=diameter):
-            return f"round {number(diameter)} mm"
-        case Ellipse(width=width, height=height):
-            return f"oval {number(width)} × {number(height)} mm"
-        case Rectangle(width=width, height=height):
-            return f"{number(width)} × {number(height)} mm"
-        case RoundBody():
-            taper = f" to {number(piece.shape.far_diameter)}" if piece.shape.slope else ""
-            return (
-                f"round body {number(piece.shape.diameter)}{taper} mm,"
-                f" {number(piece.shape.zone)} mm printed"
-            )
-        case Outline():
-            return f"outline {number(piece.shape.width)} × {number(piece.shape.height)} mm"
 
 
 def surface_words(piece: Piece) -> str:
@@ -103,16 +75,11 @@ def _sides(job: Faced) -> str:
 
 def job_line(job: Faced) -> tuple[Phrase, ...]:
     """Phrases in the order in which a job is told."""
-    piece, printer = job.piece, job.printer
-    high = f", {number(piece.height)} high" if piece.height else ""
-    count = len(used_pockets(job))
-    what = f"{count} × {piece.name}, {shape_words(piece)}{high}"
-    if job.roll is not None:
-        length = number(film_length(job), 0)
-        what = f"{count} × {piece.name} on film, {number(job.roll.width)} × {length} mm"
+    printer = job.printer
+    what = carrier_of(job).words(job, len(laid(job)))
     return (
         Phrase(what, Station.BED),
-        Phrase(surface_words(piece), Station.PIECE),
+        Phrase(surface_words(job.piece), Station.PIECE),
         Phrase(layer_words(job), Station.LAYERS),
         Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE),
         Phrase(f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN),

@@ -12,11 +12,12 @@ from itertools import pairwise
 import numpy as np
 
 from farbe.art.artwork import Pixels
-from farbe.layout.correction import Fitted, job_correction
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
-from farbe.layout.pockets import quarter_turns, used_pockets
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.laid import LaidPiece, allotted, laid, printed
+from farbe.layout.pockets import quarter_turns
+from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.base import BadInput
 from farbe.once import Once
 from farbe.plan.order import channels, mirrored
@@ -143,55 +144,23 @@ def job_bed(
         If nothing would print: no pocket on, no layer on, or an ink that the printer lacks.
     """
     frame = frame or printer_frame(job)
-    used, prints = used_pockets(job), spread(job).prints
-    if not used:
-        if job.roll is not None:
-            raise BadInput("Nothing lies on the film; add artworks and nest them.")
-        raise BadInput("All pockets are switched off; switch one on at the station Bed.")
-    if not prints:
-        raise BadInput("No pocket gets an artwork; raise a quantity in the tray.")
+    one = carrier_of(job)
+    if not laid(job):
+        raise BadInput(one.nothing_lies)
+    if not allotted(job).prints:
+        raise BadInput(one.nothing_prints)
     check_printable(job)
-    correction = _correction(job)
-    make = _tiles(
-        job, sources, frame.grid, prints, 0.0 if correction is None else correction.rotation
-    )
-    laid = []
-    for pocket in used:
-        if pocket.number in prints:
-            x, y = (pocket.x, pocket.y)
-            if correction is not None:
-                x, y = correction.moved(x, y)
-            laid.append(Laid(make(prints[pocket.number]), x, y))
-    laid += job_marks(job, frame.grid, today or datetime.date.today())
+    pieces = printed(job)
+    make = _tiles(job, sources, frame.grid, pieces)
+    tiles = [Laid(make(piece.what), piece.x, piece.y) for piece in pieces if piece.what]
+    tiles += job_marks(job, frame.grid, today or datetime.date.today())
     return BedRaster(
         frame=frame,
-        laid=tuple(laid),
+        laid=tuple(tiles),
         channels=channel_infos(channels(job)),
         turned=job.bed_turned,
         flipped=mirrored(job.reader) and job.receiver.mirrors,
     )
-
-
-@dataclass(frozen=True)
-class _Shifted:
-    """Side B on film, moved and turned against what it was found to lie off."""
-
-    x: float
-    y: float
-    rotation: float
-
-    def moved(self, x: float, y: float) -> tuple[float, float]:
-        return x + self.x, y + self.y
-
-
-def _correction(job: Faced) -> Fitted | _Shifted | None:
-    """What was measured: places of pockets, or of side B on film against side A."""
-    if job.roll is None:
-        return job_correction(job)
-    off = job.roll.offset
-    if job.came_up is None or (off.x, off.y, off.rotation) == (0.0, 0.0, 0.0):
-        return None
-    return _Shifted(-off.x, -off.y, -off.rotation)
 
 
 def _own_size(what: PocketPrint) -> tuple[float, float] | None:
@@ -200,19 +169,21 @@ def _own_size(what: PocketPrint) -> tuple[float, float] | None:
 
 
 def _tiles(
-    job: Faced, sources: Sources, grid: Grid, prints: dict[int, PocketPrint], turn: float
+    job: Faced, sources: Sources, grid: Grid, pieces: tuple[LaidPiece, ...]
 ) -> Callable[[PocketPrint], Tile]:
     """Makes the tile of a print.
 
     Prints of several pockets are separated once and kept while the memory lasts; those of one
     pocket are made when their rows come, and prints that differ in their text share the artwork.
     """
+    turn = pieces[0].turn if pieces else 0.0
     as_read = -turn if mirrored(job.reader) else turn
+    prints = [piece.what for piece in pieces if piece.what is not None]
 
     @lru_cache(maxsize=400)
     def canvas(turned: int | None, size: tuple[float, float] | None) -> Canvas:
         """The canvas of a print; it differs only where pieces do."""
-        what = next(p for p in prints.values() if (p.turned, _own_size(p)) == (turned, size))
+        what = next(p for p in prints if (p.turned, _own_size(p)) == (turned, size))
         of = one_print(job, what)
         return Canvas.of(of, upright_grid(of, grid), as_read)
 
@@ -224,18 +195,13 @@ def _tiles(
         across = quarter_turns(one_print(job, what)) % 2
         return size[::-1] if across else size
 
-    often = Counter(prints.values())
+    often = Counter(prints)
     largest = max((size_of(what) for what in often), key=lambda size: size[0] * size[1])
     bytes_each = largest[0] * largest[1] * len(channels(job))
     room = KEPT_BYTES // max(1, bytes_each)
     shared = [what for what, count in often.most_common(room) if count > 1]
 
-    # Rows run through one row of pockets at a time: so many tiles are in use together.
-    across = quarter_turns(job) % 2
-    at_once = job.jig.columns * job.jig.rows if across else 2 * job.jig.columns + 4
-    if job.roll is not None:
-        at_once = len(prints)
-    at_once = max(4, min(at_once, 4 * room, 400))
+    at_once = max(4, min(_side_by_side(pieces), 4 * room, 400))
 
     artworks: Once[PocketPrint, PlacedArtwork] = Once(at_once)
     tiles: Once[PocketPrint, Tile] = Once(at_once)
@@ -258,3 +224,14 @@ def _tiles(
         return made.setdefault(what, FreshTile(size_of(what), partial(fresh, what)))
 
     return tile
+
+
+def _side_by_side(pieces: tuple[LaidPiece, ...]) -> int:
+    """How many pieces a row of the bed crosses at the most, and some that come next."""
+    ends = [(piece.y - piece.size[1] / 2, 1) for piece in pieces]
+    ends += [(piece.y + piece.size[1] / 2, -1) for piece in pieces]
+    most = crossed = 0
+    for _, step in sorted(ends):
+        crossed += step
+        most = max(most, crossed)
+    return 2 * most + 4

@@ -8,7 +8,8 @@ from farbe.layout.bedframe import board_on_bed
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
-from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
+from farbe.layout.laid import laid
+from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.render.bed import BedRaster
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import AreaTile, Laid, TextTile, shape_rings
@@ -38,13 +39,13 @@ def _numbers(job: Faced, grid: Grid) -> list[Laid]:
     """Each pocket's number at the far left of it, outside the guide's lines."""
     width, height = footprint(job.jig, job.piece.shape)
     off = guide_reach(job.guide) + STAND_OFF
-    laid = []
-    for pocket in used_pockets(job):
+    found = []
+    for pocket in laid(job):
         tile = TextTile(str(pocket.number), FIGURES, grid)
         wide = tile.size[0] / grid.per_mm_x
         x = pocket.x - width / 2 - off + wide / 2
-        laid.append(Laid(tile, x, pocket.y + height / 2 + off - FIGURES / 2))
-    return laid
+        found.append(Laid(tile, x, pocket.y + height / 2 + off - FIGURES / 2))
+    return found
 
 
 def _code(job: Faced, grid: Grid) -> Laid:
@@ -65,7 +66,7 @@ def guide_bed(job: Faced, *, frame: BedFrame | None = None) -> BedRaster:
     """The guide's run of a job, in the same frame and at the same positions as the artwork's."""
     frame = frame or printer_frame(job)
     tile = guide_tile(job, frame.grid)
-    laid = [Laid(tile, pocket.x, pocket.y) for pocket in used_pockets(job)]
+    tiles = [Laid(tile, pocket.x, pocket.y) for pocket in laid(job)]
     if job.guide.numbers:
-        laid += [*_numbers(job, frame.grid), _code(job, frame.grid)]
-    return BedRaster(frame, tuple(laid), (guide_channel(job),), turned=job.bed_turned)
+        tiles += [*_numbers(job, frame.grid), _code(job, frame.grid)]
+    return BedRaster(frame, tuple(tiles), (guide_channel(job),), turned=job.bed_turned)

@@ -9,23 +9,25 @@ from functools import cached_property
 import cv2
 import numpy as np
 import segno
+from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Pixels
-from farbe.layout.bedframe import board_on_bed
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
+from farbe.layout.laid import LaidPiece, printed
 from farbe.layout.lettering import resolved
-from farbe.layout.pockets import footprint, piece_on_bed, used_pockets
-from farbe.layout.prints import alone, pocket_size
+from farbe.layout.placing import turned_box
+from farbe.layout.pockets import piece_on_bed
 from farbe.layout.rolls import line_places
 from farbe.plan.order import channels, mirrored
 from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
 from farbe.separate.grid import Grid
 
-#: Side of a QR code's module, and how far the label stands in from the board's corner, in mm.
-MODULE, INSET = 0.5, 3.0
+#: Side of a QR code's module in mm.
+MODULE = 0.5
 #: Of the line by which side B of a film is found, in mm.
 LINE_LENGTH, LINE_WIDTH = 60.0, 1.0
 
@@ -102,28 +104,25 @@ def marks_shape(job: Faced) -> MultiPolygon:
 
 def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
     """The marks of a job's artwork run; none without process black."""
-    found = channels(job)
+    infos = channels(job)
     black = next(
-        (i for i, c in enumerate(found) if c.ink is job.printer.inks_of(c.layer.kind)[-1]
+        (i for i, c in enumerate(infos) if c.ink is job.printer.inks_of(c.layer.kind)[-1]
          and c.layer.kind.value == "colour"), None,
     )  # fmt: skip
     if black is None:
         return []
-    count, turned = len(found), mirrored(job.reader)
-    laid: list[Laid] = []
-    if job.roll is not None and job.two_sided and job.came_up is None:
-        laid += side_lines(job, grid, black, count)
+    count, turned = len(infos), mirrored(job.reader)
+    found: list[Laid] = []
+    found += side_lines(job, grid, black, count)
     if job.marks.trim or job.marks.frame:
-        tiles: dict[tuple[float, float], BlackOnly] = {}
-        for pocket in used_pockets(job):
-            size = pocket_size(job, pocket.number)
-            if size not in tiles:
-                of = alone(job, pocket.number)
-                tiles[size] = BlackOnly(_around_piece(of, grid), black, count)
-            laid.append(Laid(tiles[size], pocket.x, pocket.y))
+        tiles: dict[Faced, BlackOnly] = {}
+        for piece in printed(job):
+            if piece.of not in tiles:
+                tiles[piece.of] = BlackOnly(_around_piece(piece, grid), black, count)
+            found.append(Laid(tiles[piece.of], piece.x, piece.y))
     for label in label_tiles(job, grid, today):
-        laid.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
-    return laid
+        found.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
+    return found
 
 
 def side_lines(job: Faced, grid: Grid, black: int, count: int) -> list[Laid]:
@@ -139,20 +138,15 @@ def label_tiles(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
     words = label_words(job, today)
     if not words:
         return []
-    if job.roll is not None:
-        # In the lead, before what lies on the film.
-        x, y = max(job.roll.side, INSET), INSET
-    else:
-        left, bottom, _, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
-        x, y = left + INSET, bottom + INSET
+    x, y = carrier_of(job).label_corner(job)
     tiles: list[Tile] = [CodeTile(words, grid)] if job.marks.qr else []
     tiles.append(TextTile(words, job.marks.label_height, grid))
-    laid = []
+    found = []
     for tile in tiles:
         wide, high = tile.size[0] / grid.per_mm_x, tile.size[1] / grid.per_mm_y
-        laid.append(Laid(tile, x + wide / 2, y + high / 2))
+        found.append(Laid(tile, x + wide / 2, y + high / 2))
         x += wide + 2.0
-    return laid
+    return found
 
 
 def label_box(job: Faced, grid: Grid, today: datetime.date) -> Polygon | None:
@@ -168,13 +162,18 @@ def label_box(job: Faced, grid: Grid, today: datetime.date) -> Polygon | None:
     )
 
 
-def _around_piece(job: Faced, grid: Grid) -> AreaTile:
-    """The marks of one pocket, centred exactly as the piece's own tile is."""
-    width, height = footprint(job.jig, job.piece.shape)
-    piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
+def _around_piece(piece: LaidPiece, grid: Grid) -> AreaTile:
+    """The marks of one piece, centred and turned exactly as the piece's own tile is."""
+    job = piece.of
+    width, height = piece.size
+    wide, high = width + 2 * job.bleed, height + 2 * job.bleed
+    if piece.turn:
+        wide, high = turned_box(wide, high, piece.turn)
+    own = grid.size(wide, high)
     room = max(job.marks.distance, job.bleed) + job.marks.length + 1.0
     size = (
-        piece[0] + 2 * int(np.ceil(room * grid.per_mm_x)),
-        piece[1] + 2 * int(np.ceil(room * grid.per_mm_y)),
+        own[0] + 2 * int(np.ceil(room * grid.per_mm_x)),
+        own[1] + 2 * int(np.ceil(room * grid.per_mm_y)),
     )
-    return AreaTile(size, shape_rings(marks_shape(job), size, grid))
+    marks = affinity.rotate(marks_shape(job), piece.turn, origin=(0.0, 0.0))
+    return AreaTile(size, shape_rings(marks, size, grid))

@@ -8,11 +8,11 @@ import cv2
 import numpy as np
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.layout.figures import number
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
-from farbe.plan.sentence import number
 from farbe.separate.choke import Plate, choke
 from farbe.separate.colour import converter_for
 from farbe.separate.grid import Grid

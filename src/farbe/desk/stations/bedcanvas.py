@@ -28,10 +28,11 @@ from farbe.edits import bed as bed_edits
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.guide import jig_code
-from farbe.layout.pockets import Pocket, footprint, job_pockets, piece_on_bed, used_pockets
+from farbe.layout.laid import LaidPiece, laid, places
+from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.model.piece import RoundBody
-from farbe.plan.sentence import number
 
 RULER = 30
 #: An artwork of the job, by its digest, as it is dragged out of the tray.
@@ -58,7 +59,7 @@ class BedCanvas(BedWorld):
         self._measured: tuple[QPointF, QPointF] | None = None
         self._snapped: Snapped | None = None
         self._band: tuple[QPointF, QPointF] | None = None
-        self._pockets: tuple[Pocket, ...] = ()
+        self._pockets: tuple[LaidPiece, ...] = ()
         self._code = ""
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Faced] | None = None
@@ -68,7 +69,7 @@ class BedCanvas(BedWorld):
         desk.results.stamps_changed.connect(self.update)
 
     @property
-    def pockets(self) -> tuple[Pocket, ...]:
+    def pockets(self) -> tuple[LaidPiece, ...]:
         """All pockets of the job, worked out once for each job."""
         return self._pockets
 
@@ -90,7 +91,7 @@ class BedCanvas(BedWorld):
 
     def _job_changed(self) -> None:
         job = self._desk.session.job
-        self._pockets = job_pockets(job) if job else ()
+        self._pockets = places(job) if job else ()
         self._code = jig_code(job) if job else ""
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None
@@ -137,7 +138,7 @@ class BedCanvas(BedWorld):
 
     def _paint_rollers(self, painter: QPainter, job: Faced) -> None:
         """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
-        body, used = job.piece.shape, used_pockets(job)
+        body, used = job.piece.shape, laid(job)
         if not isinstance(body, RoundBody) or not used:
             return
         left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
@@ -181,7 +182,7 @@ class BedCanvas(BedWorld):
         self,
         painter: QPainter,
         job: Faced,
-        shown: list[tuple[Pocket, QPointF]],
+        shown: list[tuple[LaidPiece, QPointF]],
         width: float,
         height: float,
     ) -> None:
@@ -335,7 +336,7 @@ class BedCanvas(BedWorld):
 
     # choosing and moving
 
-    def pocket_at(self, place: QPointF) -> Pocket | None:
+    def pocket_at(self, place: QPointF) -> LaidPiece | None:
         job = self._desk.session.job
         if job is None:
             return None

@@ -10,8 +10,8 @@ from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
 from farbe.edits.body import body_of, with_body
+from farbe.layout.figures import number
 from farbe.model.piece import Unrolled
-from farbe.plan.sentence import number
 
 
 class BodyRows:

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from farbe.desk.results import Results
 from farbe.desk.theme import font, theme
+from farbe.layout.figures import number
 from farbe.optics.shake import moved_out
-from farbe.plan.sentence import number
 from farbe.separate.choke import Plate
 
 

@@ -27,13 +27,13 @@ from farbe.desk.stations.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font, theme
 from farbe.edits import stack as stack_edits
+from farbe.layout.figures import number
 from farbe.layout.outline import outline
 from farbe.model.layer import Layer
 from farbe.model.piece import Ring
 from farbe.model.printer import PROCESS, LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
-from farbe.plan.sentence import number
 from farbe.render.glimpse import Glimpse
 from farbe.separate.choke import Plate
 

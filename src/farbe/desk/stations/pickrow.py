@@ -13,10 +13,10 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout
 from farbe.desk.stations.base import Desk
 from farbe.files.outlinefile import read_outline
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.model.base import Value
 from farbe.model.piece import Ring
 from farbe.model.source import Region
-from farbe.plan.sentence import number
 
 
 def _is_drawn(region: Region) -> bool:

@@ -10,14 +10,15 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font
 from farbe.edits.piece import with_depth, with_height, with_width
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.outline import outline
+from farbe.layout.shapewords import shape_words
 from farbe.model.piece import (
     Circle,
     Material,
     RoundBody,
     Surface,
 )
-from farbe.plan.sentence import number, shape_words
 
 #: Pixels within which an edge is taken hold of.
 GRIP = 7.0

@@ -26,11 +26,12 @@ from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.theme import theme
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
+from farbe.layout.laid import LaidPiece, allotted
 from farbe.layout.lettering import set_box
 from farbe.layout.outline import outline
 from farbe.layout.placing import artwork_box
-from farbe.layout.pockets import Pocket, footprint, piece_on_bed, quarter_turns
-from farbe.layout.prints import PocketPrint, one_print, spread
+from farbe.layout.pockets import footprint, piece_on_bed, quarter_turns
+from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.text import TextBox
 from farbe.render.marks import marks_shape
 
@@ -60,7 +61,9 @@ class PocketPainter:
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
 
-    def paint(self, painter: QPainter, job: Faced, shown: Sequence[tuple[Pocket, QPointF]]) -> None:
+    def paint(
+        self, painter: QPainter, job: Faced, shown: Sequence[tuple[LaidPiece, QPointF]]
+    ) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
         cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
@@ -96,7 +99,7 @@ class PocketPainter:
         places: dict[PocketPrint | None, int] = {}
         self._kinds = {
             number: (places.setdefault(what.plain, len(places)), what.texts)
-            for number, what in spread(job).prints.items()
+            for number, what in allotted(job).prints.items()
         }
         self._plain = [*places, None]
         piece = piece_on_bed(job)

@@ -16,11 +16,12 @@ from farbe.desk.stations.layers import list_plates, rich
 from farbe.desk.stations.piececanvas import surface_brush
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
+from farbe.layout.figures import number
 from farbe.layout.outline import outline
 from farbe.model.piece import Material, Reader, RoundBody
 from farbe.model.printer import LayerKind
 from farbe.optics.turned import body_picture
-from farbe.plan.sentence import number, surface_words
+from farbe.plan.sentence import surface_words
 from farbe.render.glimpse import Box
 
 #: Screen pixels for each of a picture's from which a finer one is worked out.

@@ -16,17 +16,16 @@ from farbe.desk.theme import font, theme
 from farbe.edits import film as film_edits
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import Pocket, job_pockets
+from farbe.layout.figures import number
+from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.rolls import (
     film_length,
     line_places,
-    place_size,
     sheet_lengths,
     sheet_start,
 )
 from farbe.model.roll import Cut, Packing, Roll
 from farbe.plan.order import mirrored
-from farbe.plan.sentence import number
 from farbe.render.marks import LINE_LENGTH
 
 #: Pixels within which a dragged artwork snaps to an edge.
@@ -93,16 +92,15 @@ class RollCanvas(Canvas):
         job, roll = found
         self._mirrored = mirrored(job.reader)
         self._paint_film(painter, job, roll)
-        places = {place.number: place for place in job_pockets(job)}
         findings = self._desk.results.findings
         met = findings.met if findings is not None else frozenset()
-        for which, lies in enumerate(roll.places, start=1):
-            wide, high = place_size(job, lies)
-            place = places[which]
-            if not place.on:
+        for place in laid(job):
+            if place.what is None or place.what.artwork is None:
                 continue
+            (wide, high), which = place.size, place.number
+            digest, turned = place.what.artwork.digest, place.what.turned or 0
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
-            self._paint_artwork(painter, lies.artwork, lies.turned, box)
+            self._paint_artwork(painter, digest, turned, box)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             if which in met:
                 painter.setPen(QPen(QColor("#c23b2e"), 2))
@@ -110,14 +108,13 @@ class RollCanvas(Canvas):
             elif roll.packing is not Packing.SHAPES and roll.cut is Cut.BOXES:
                 painter.setPen(QPen(QColor("#6d7478"), 0.8))
                 painter.drawRect(box)
-            self._paint_cut(painter, lies.artwork, lies.turned, place)
+            self._paint_cut(painter, digest, turned, place)
             if which == self.choice:
                 painter.setPen(QPen(QColor(theme().accent), 2.4))
                 painter.drawRect(box.adjusted(-2, -2, 2, 2))
-        if job.two_sided and job.came_up is None:
-            painter.setPen(QPen(QColor("#141414"), 2))
-            for _, x, y in line_places(job):
-                painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
+        painter.setPen(QPen(QColor("#141414"), 2))
+        for _, x, y in line_places(job):
+            painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
         self._paint_rulers(painter, job, roll)
         self._paint_words(painter, job, roll)
 
@@ -137,7 +134,7 @@ class RollCanvas(Canvas):
     def _starts(job: Faced) -> tuple[float, ...]:
         return tuple(sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job))))
 
-    def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: Pocket) -> None:
+    def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: LaidPiece) -> None:
         """The line that an artwork is cut along, if that is not its rectangle."""
         painter.setPen(QPen(QColor("#141414"), 1.2, Qt.PenStyle.DashLine))
         for line in self._desk.results.cuts.get(digest, ()):
@@ -202,13 +199,10 @@ class RollCanvas(Canvas):
         found = self._roll()
         if found is None:
             return 0
-        job, roll = found
-        places = {place.number: place for place in job_pockets(job)}
-        for which in range(len(roll.places), 0, -1):
-            wide, high = place_size(job, roll.places[which - 1])
-            at = places[which]
-            if abs(place.x() - at.x) <= wide / 2 and abs(place.y() - at.y) <= high / 2:
-                return which
+        for piece in reversed(laid(found[0])):
+            wide, high = piece.size
+            if abs(place.x() - piece.x) <= wide / 2 and abs(place.y() - piece.y) <= high / 2:
+                return piece.number
         return 0
 
     def pressed(self, place: QPointF) -> None:

@@ -17,11 +17,11 @@ from farbe.edits.bed import both_sides, with_turning
 from farbe.edits.film import with_offset, with_roll
 from farbe.edits.values import Get, Set
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.rolls import film_length, packed, used_share
 from farbe.model.face import Turn
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, Garment, Packing, Roll
-from farbe.plan.sentence import number
 
 #: What the fields show while there is no film.
 USUAL = Roll()

@@ -32,9 +32,10 @@ from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.ticket import Ticket
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.model.base import BadInput
 from farbe.plan.order import channels
-from farbe.plan.sentence import duration, number
+from farbe.plan.sentence import duration
 from farbe.press.state import FAULTS
 
 _YES = ((True, "yes"), (False, "no"))

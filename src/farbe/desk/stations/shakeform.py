@@ -13,9 +13,9 @@ from farbe.desk.stations.edgepicture import ShakenEdge
 from farbe.edits import stack as stack_edits
 from farbe.edits.values import lens
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.optics.shake import Shaken
 from farbe.optics.shakejob import choked_layer
-from farbe.plan.sentence import number
 
 
 class ShakeRows:

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from farbe.layout.bedframe import board_on_bed, box_on_bed, keep_out_polygon, to_bed
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import Pocket, footprint, job_pockets
+from farbe.layout.laid import LaidPiece, places
+from farbe.layout.pockets import footprint
 
 #: Millimetres of the grid that first pockets and keep-outs snap to.
 STEP = 5.0
@@ -46,7 +47,7 @@ def snap(job: Faced, keep_out: int | None, by: tuple[float, float], near: float)
         corner = (zone[0] + by[0], zone[1] + by[1])
         box = box_on_bed(jig.datum, printer, zone[0], zone[1], zone[2] - zone[0], zone[3] - zone[1])
         wide, high = footprint(jig, job.piece.shape)
-        for pocket in job_pockets(job):
+        for pocket in places(job):
             lines_x += [pocket.x - wide / 2, pocket.x + wide / 2]
             lines_y += [pocket.y - high / 2, pocket.y + high / 2]
     # Where the move leads on the bed; its axes may run against the bed's.
@@ -87,13 +88,13 @@ def _snapped(
 def _grid_box(job: Faced) -> tuple[float, float, float, float]:
     """The bed's box around all pockets."""
     wide, high = footprint(job.jig, job.piece.shape)
-    found = job_pockets(job)
+    found = places(job)
     xs, ys = [p.x for p in found] or [0.0], [p.y for p in found] or [0.0]
     return min(xs) - wide / 2, min(ys) - high / 2, max(xs) + wide / 2, max(ys) + high / 2
 
 
 def nearest_point(
-    job: Faced, pockets: Sequence[Pocket], x: float, y: float, near: float
+    job: Faced, pockets: Sequence[LaidPiece], x: float, y: float, near: float
 ) -> tuple[float, float]:
     """The middle, side or corner of a pocket, the board or the bed that lies near a place."""
     wide, high = footprint(job.jig, job.piece.shape)

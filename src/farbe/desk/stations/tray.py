@@ -35,8 +35,8 @@ from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.theme import font, theme
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.layout.prints import spread
-from farbe.plan.sentence import number
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted
 
 THUMB = 64
 
@@ -46,7 +46,7 @@ def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
     arts = job.artworks
     if quantity is None:
         counts = [art.digest for art in arts]
-        printed = [what.artwork.digest for what in spread(job).prints.values() if what.artwork]
+        printed = [what.artwork.digest for what in allotted(job).prints.values() if what.artwork]
         arts = tuple(
             art.replace(quantity=printed.count(counts[i])) if art.quantity is None else art
             for i, art in enumerate(arts)
@@ -112,7 +112,7 @@ class Card(QWidget):
         art = job.artworks[self._index]
         if art.quantity is not None:
             return art.quantity
-        return sum(what.artwork == art for what in spread(job).prints.values())
+        return sum(what.artwork == art for what in allotted(job).prints.values())
 
     def _set(self, job: Faced, value: float) -> Faced:
         return with_quantity(job, self._index, round(value))
@@ -136,7 +136,7 @@ class Card(QWidget):
         self._name.setToolTip(art.file_name)
         self.setAccessibleName(f"Artwork {art.file_name}")
         on_film = job.roll is not None
-        printed = sum(what.artwork == art for what in spread(job).prints.values())
+        printed = sum(what.artwork == art for what in allotted(job).prints.values())
         pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
         wide, high = art.cropped
         pixels = self._desk.results.widths.get(art.digest)
@@ -261,7 +261,7 @@ class Tray(QWidget):
         """What the quantities come to."""
         if not job.artworks:
             return "drop pictures here; each may have a quantity"
-        found = spread(job)
+        found = allotted(job)
         if job.roll is not None:
             return f"{len(found.prints)} on the film; quantities say how many of each"
         words = [f"{len(found.prints)} of {len(found.prints) + len(found.empty)} pockets print"]

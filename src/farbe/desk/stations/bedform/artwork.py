@@ -8,12 +8,12 @@ from farbe.desk.stations.bedform.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted, laid
 from farbe.layout.placing import artwork_box
-from farbe.layout.pockets import used_pockets
-from farbe.layout.prints import one_print, spread
+from farbe.layout.prints import one_print
 from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.placing import Across, Along, Fit
-from farbe.plan.sentence import number
 
 
 def align(job: Faced, across: Across, along: Along) -> Faced:
@@ -68,7 +68,7 @@ class ArtworkPart(Part):
             "Lay out in parts", lambda j: tiled(j, overlap, first=first)
         ):
             return
-        count, pockets = tiles_of(job, overlap).count, len(used_pockets(job))
+        count, pockets = tiles_of(job, overlap).count, len(laid(job))
         rest = f"; parts {pockets + 1} to {count} need another run" if count > pockets else ""
         self.session.said.emit(f"The artwork has {count} parts{rest}.")
 
@@ -90,7 +90,7 @@ class ArtworkPart(Part):
         job = self.session.job
         if job is None:
             return
-        first = next(iter(spread(job).prints.values()), None)
+        first = next(iter(allotted(job).prints.values()), None)
         lies = artwork_box(one_print(job, first)) if first is not None else None
         self._head.say(f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet")
         # With several artworks each one's size is in the tray.

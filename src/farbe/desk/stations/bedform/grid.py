@@ -14,10 +14,10 @@ from farbe.edits import bed as bed_edits
 from farbe.edits.bed import loaded
 from farbe.edits.values import lens, with_jig
 from farbe.layout.faced import Faced
+from farbe.layout.figures import number
 from farbe.layout.pockets import centred_jig, pitch
 from farbe.model.base import BadInput
 from farbe.model.jig import Corner, Numbering, Pattern
-from farbe.plan.sentence import number
 
 
 def with_pitch(job: Faced, *, across: float | None = None, along: float | None = None) -> Faced:

@@ -19,12 +19,12 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.files.table import read_measured
-from farbe.layout.correction import Fitted, by_datum, fitted_correction, told
+from farbe.layout.correction import Fitted, by_datum, fitted_correction, in_words
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import job_pockets
+from farbe.layout.figures import number
+from farbe.layout.laid import places
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
-from farbe.plan.sentence import number
 
 _COLUMNS = ("Pocket", "x", "y", "left")
 
@@ -86,9 +86,9 @@ class MeasuredPart(Part):
     def add(self) -> None:
         """Add the chosen pocket where it should be; its figures are then typed over."""
         job, chosen = self.session.job, self._canvas.chosen
-        pocket = next((p for p in job_pockets(job) if p.number == chosen), None) if job else None
+        pocket = next((p for p in places(job) if p.number == chosen), None) if job else None
         if job is not None and pocket is not None:
-            x, y = by_datum(job, pocket)
+            x, y = by_datum(job, pocket.x, pocket.y)
             point = Measured(pocket=chosen, x=round(x, 3), y=round(y, 3))
             self.session.edit("Measure a pocket", lambda j: with_point(j, point))
 
@@ -171,4 +171,7 @@ def _fitted(job: Faced, correction: Correction | None) -> tuple[Fitted | None, s
         return None, str(error)
     wild = f" Pocket {fitted.wild[0]} does not go with the others." if fitted.wild else ""
     worst = max(fitted.residuals.values())
-    return fitted, f"{told(job, fitted).capitalize()}; {number(worst, 3)} mm left at worst.{wild}"
+    return (
+        fitted,
+        f"{in_words(job, fitted).capitalize()}; {number(worst, 3)} mm left at worst.{wild}",
+    )

@@ -13,8 +13,8 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import change_of, with_change
-from farbe.layout.prints import spread
-from farbe.plan.sentence import number
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted
 
 
 class PocketPart(Part):
@@ -101,7 +101,7 @@ class PocketPart(Part):
             self._title.setText(f"{len(canvas.banded)} pockets")
             self._place.setText("chosen with a rubber band")
         else:
-            what = spread(job).prints.get(pocket.number)
+            what = allotted(job).prints.get(pocket.number)
             prints = what.artwork.file_name if what is not None and what.artwork else "nothing"
             self._title.setText(f"Pocket {pocket.number}")
             self._place.setText(

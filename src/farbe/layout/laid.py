@@ -1,0 +1,115 @@
+"""The one list of pieces where they lie; all that is printed or cut for them comes from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+from shapely.geometry import Polygon
+
+from farbe.layout.carrier import carrier_of
+from farbe.layout.faced import Faced
+from farbe.layout.pockets import footprint, piece_on_bed
+from farbe.layout.prints import Allotment, PocketPrint, one_print
+
+
+@dataclass(frozen=True, eq=False)
+class LaidPiece:
+    """A place for one piece, and what is printed there.
+
+    Attributes
+    ----------
+    number : from 1
+    column, row : place in a grid, from 0
+    x, y : its middle in mm from the bed's near left corner, x to the right, y away
+    on : whether it is used
+    of : the job as this piece alone sees it; only on film do pieces differ in their shape
+    what : what it prints; None if nothing
+    outline : of the piece as it lies, seen from above, in mm around its middle
+    size : width and height in mm that it takes as it lies
+    turn : degrees, anticlockwise, by which its print is turned besides
+    """
+
+    number: int
+    column: int
+    row: int
+    x: float
+    y: float
+    on: bool
+    of: Faced
+    what: PocketPrint | None
+    outline: Polygon
+    size: tuple[float, float]
+    turn: float = 0.0
+
+
+@lru_cache(maxsize=8)
+def allotted(job: Faced) -> Allotment:
+    """What each place prints. Two readers of a piece have artworks and words for every place."""
+    one = carrier_of(job)
+    seen = job.other if job.two_readers else None
+    own = one.allotment(job)
+    if seen is None:
+        return own
+    other, prints = one.allotment(seen), {}
+    for number in sorted(own.prints.keys() | other.prints.keys()):
+        mine = own.prints.get(number) or PocketPrint(None, job.placing, ())
+        prints[number] = replace(mine, opposite=other.prints.get(number))
+    return Allotment(prints, own.empty, own.missing)
+
+
+@lru_cache(maxsize=8)
+def places(job: Faced) -> tuple[LaidPiece, ...]:
+    """All places of a job in the order of their numbers, those that are off as well."""
+    prints = allotted(job).prints
+    # Pieces of one shape share their outline; it depends on what is printed only on film.
+    alone: dict[PocketPrint | None, tuple[Faced, Polygon]] = {}
+    found = []
+    for pocket in carrier_of(job).places(job):
+        what = prints.get(pocket.number)
+        key = what if what is not None and what.turned is not None else None
+        if key not in alone:
+            of = job if key is None else one_print(job, key)
+            alone[key] = of, piece_on_bed(of)
+        of, outline = alone[key]
+        found.append(
+            LaidPiece(
+                pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, of, what,
+                outline, footprint(of.jig, of.piece.shape),
+            )
+        )  # fmt: skip
+    return tuple(found)
+
+
+@lru_cache(maxsize=8)
+def laid(job: Faced) -> tuple[LaidPiece, ...]:
+    """The pieces that are laid down, where the job says."""
+    return tuple(piece for piece in places(job) if piece.on)
+
+
+@lru_cache(maxsize=8)
+def printed(job: Faced) -> tuple[LaidPiece, ...]:
+    """The pieces that get a print, where they were found to be.
+
+    Artwork, texts and all marks that belong to a piece are printed there; guide and cutting
+    file stay with :func:`laid`.
+
+    Raises
+    ------
+    BadInput
+        If what was measured cannot be followed.
+    """
+    found = carrier_of(job).found(job)
+    pieces = (piece for piece in laid(job) if piece.what is not None)
+    if found is None:
+        return tuple(pieces)
+    moved = ((piece, found.moved(piece.x, piece.y)) for piece in pieces)
+    return tuple(replace(one, x=x, y=y, turn=found.rotation) for one, (x, y) in moved)
+
+
+def first_print(job: Faced) -> PocketPrint:
+    """What the first place prints that prints at all; else what none does."""
+    seen = job.other if job.two_readers else None
+    other = None if seen is None else PocketPrint(None, seen.placing, ())
+    none = PocketPrint(None, job.placing, (), other)
+    return next(iter(allotted(job).prints.values()), none)

@@ -1,0 +1,97 @@
+"""Boards with pockets on the bed, and rollers in their place."""
+
+from __future__ import annotations
+
+from farbe.layout.bedframe import board_on_bed
+from farbe.layout.body import on_rollers
+from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
+from farbe.layout.correction import fitted_correction
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.pockets import Pocket, bed_pockets
+from farbe.layout.prints import Allotment, over_pockets
+from farbe.layout.shapewords import shape_words
+from farbe.layout.sides import needs_own_guide
+from farbe.model.medium import Bed
+
+#: Seconds for one piece into its pocket, for the height, and for turning over a piece or a board.
+PLACE_SECONDS, HEIGHT_SECONDS = 4.0, 30.0
+TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
+#: How far the label stands in from the board's corner, in mm.
+INSET = 3.0
+
+
+@carrier
+class OnBed(Carrier):
+    """A board with pockets."""
+
+    medium = Bed
+    word, thing = "bed", "bed"
+    has_guide = True
+    nothing_lies = "All pockets are switched off; switch one on at the station Bed."
+
+    def size(self, job: Faced) -> tuple[float, float]:
+        return job.printer.bed_width, job.printer.bed_height
+
+    def places(self, job: Faced) -> tuple[Pocket, ...]:
+        return bed_pockets(job)
+
+    def allotment(self, job: Faced) -> Allotment:
+        return over_pockets(job, [pocket for pocket in bed_pockets(job) if pocket.on])
+
+    def found(self, job: Faced) -> Found | None:
+        correction = job.correction
+        if correction is None or not correction.on:
+            return None
+        return fitted_correction(job, correction)
+
+    def base(self, job: Faced) -> Base:
+        left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        return Base(left, bottom, right - left, top - bottom, job.jig.board.colour)
+
+    def label_corner(self, job: Faced) -> tuple[float, float]:
+        base = self.base(job)
+        return base.x + INSET, base.y + INSET
+
+    def words(self, job: Faced, count: int) -> str:
+        piece = job.piece
+        high = f", {number(piece.height)} high" if piece.height else ""
+        return f"{count} × {piece.name}, {shape_words(piece)}{high}"
+
+    def material_cost(self, job: Faced) -> float:
+        return 0.0
+
+    def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        return ()
+
+    def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        turning = job.turning
+        if turning is None:
+            return ()
+        what = "the board" if turning.board else "each piece"
+        seconds = TURN_BOARD_SECONDS if turning.board else count * TURN_SECONDS
+        waits = " and laid beside the bed" if needs_own_guide(job) else ""
+        words = f"{what}, {turning.turn.value}{waits}"
+        return (Handwork("Turn the pieces over", words, seconds, run="turn"),)
+
+    def taking_off(self, job: Faced, count: int) -> Handwork:
+        return Handwork("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
+
+
+@carrier
+class OnRollers(OnBed):
+    """Rollers that turn round bodies, in the places of the jig; they need no guide."""
+
+    has_guide = False
+
+    def carries(self, job: Faced) -> bool:
+        return super().carries(job) and on_rollers(job)
+
+    def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        words = f"{count} × {job.piece.name}, the print's middle up"
+        height = job.piece.height
+        return (
+            Handwork("Put them on the rollers", words, count * PLACE_SECONDS, run="place"),
+            Handwork("Set the height", f"head over {number(height)} mm, surface level",
+                     HEIGHT_SECONDS, height=height),
+        )  # fmt: skip

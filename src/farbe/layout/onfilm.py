@@ -1,0 +1,117 @@
+"""Film and fabric from a roll: every artwork is a piece of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.onbed import INSET
+from farbe.layout.pockets import Pocket
+from farbe.layout.prints import Allotment, PocketPrint, texts_of
+from farbe.layout.rolls import film_length, missing, roll_of_face, sheet_lengths
+from farbe.model.piece import Reader
+from farbe.model.placing import Placing
+from farbe.model.roll import Roll
+
+#: Seconds for loading film, for turning it over, and for one cut.
+LOAD_SECONDS, TURN_FILM_SECONDS, CUT_SECONDS = 90.0, 180.0, 8.0
+#: What a clear film looks like over the press.
+FILM = "#c9cdd0"
+
+
+@dataclass(frozen=True)
+class Shifted:
+    """Side B on film, moved and turned against what it was found to lie off."""
+
+    x: float
+    y: float
+    rotation: float
+
+    def moved(self, x: float, y: float) -> tuple[float, float]:
+        return x + self.x, y + self.y
+
+
+@carrier
+class OnFilm(Carrier):
+    """A length of film."""
+
+    medium = Roll
+    word, thing = "roll", "film"
+    has_guide = False
+    one_sheet = True
+    nothing_lies = "Nothing lies on the film; add artworks and nest them."
+
+    def size(self, job: Faced) -> tuple[float, float]:
+        return roll_of_face(job).width, film_length(job)
+
+    def places(self, job: Faced) -> tuple[Pocket, ...]:
+        return _places(job)
+
+    def allotment(self, job: Faced) -> Allotment:
+        """What lies on the film; artworks that the job no longer has are left out."""
+        roll, known = roll_of_face(job), {art.digest: art for art in job.artworks}
+        # What was found to be off is side A's measure; side B is made to fit it.
+        scale = 100.0 - roll.offset.scale if job.came_up is not None else 100.0
+        prints = {
+            row + 1: PocketPrint(
+                known[lies.artwork], Placing(scale=scale), texts_of(job, row + 1, row),
+                turned=lies.turned,
+            )
+            for row, lies in enumerate(roll.places)
+            if lies.artwork in known
+        }  # fmt: skip
+        short = tuple((art, count) for art, count in missing(job) if count > 0)
+        return Allotment(prints, (), short)
+
+    def found(self, job: Faced) -> Found | None:
+        off = roll_of_face(job).offset
+        if job.came_up is None or (off.x, off.y, off.rotation) == (0.0, 0.0, 0.0):
+            return None
+        return Shifted(-off.x, -off.y, -off.rotation)
+
+    def base(self, job: Faced) -> Base:
+        colour = FILM if job.reader is not Reader.FACE else job.piece.surface.colour
+        return Base(0, 0, *self.size(job), colour)
+
+    def label_corner(self, job: Faced) -> tuple[float, float]:
+        # In the lead, before what lies on the film.
+        return max(roll_of_face(job).side, INSET), INSET
+
+    def words(self, job: Faced, count: int) -> str:
+        length = number(film_length(job), 0)
+        return (
+            f"{count} × {job.piece.name} on film, {number(roll_of_face(job).width)} × {length} mm"
+        )
+
+    def material_cost(self, job: Faced) -> float:
+        return film_length(job) / 1000.0 * roll_of_face(job).price
+
+    def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        length = number(film_length(job) / 1000)
+        words = f"{number(roll_of_face(job).width)} mm wide, {length} m of it"
+        return (Handwork("Load the film", words, LOAD_SECONDS),)
+
+    def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        words = "cut it off, turn it over, load it with its last end first"
+        return (
+            Handwork("Turn the film over", words, TURN_FILM_SECONDS, run="turn", confirmed=True),
+        )
+
+    def taking_off(self, job: Faced, count: int) -> Handwork:
+        return Handwork("Cut the film", f"between {count} pieces", count * CUT_SECONDS)
+
+
+@lru_cache(maxsize=16)
+def _places(job: Faced) -> tuple[Pocket, ...]:
+    """The places of artworks along a roll's film, sheet after sheet, numbered from 1."""
+    starts = [0.0]
+    for length in sheet_lengths(job):
+        starts.append(starts[-1] + length)
+    known = {art.digest for art in job.artworks}
+    return tuple(
+        Pocket(number, 0, number - 1, lies.x, lies.y + starts[lies.sheet], lies.artwork in known)
+        for number, lies in enumerate(roll_of_face(job).places, start=1)
+    )
