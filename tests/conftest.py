@@ -5,6 +5,9 @@ from __future__ import annotations
 import contextlib
 import functools
 import os
+import signal
+import socket
+import struct
 import sys
 import threading
 from collections.abc import Callable, Iterator
@@ -29,7 +32,7 @@ from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece, Reader, Surface
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
-from farbe.press.client import PressLine
+from farbe.press.client import PressLine, socket_path
 from farbe.samples.jobs import SAMPLES
 
 if TYPE_CHECKING:
@@ -169,6 +172,14 @@ def window(
     yield made
     made.close()
     delete(made)
+
+
+def kill_press(spool: Path) -> None:
+    """Kill the press that answers for a spool, as a fault would; the system tells who it is."""
+    with socket.socket(socket.AF_UNIX) as line, contextlib.suppress(OSError):
+        line.connect(str(socket_path(spool)))
+        asked = line.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, struct.calcsize("3i"))
+        os.kill(struct.unpack("3i", asked)[0], signal.SIGKILL)
 
 
 def delete(widget: QWidget) -> None:

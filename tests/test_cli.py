@@ -18,9 +18,12 @@ from PIL import Image
 
 from conftest import Sample, small_art
 from farbe.cli import main
+from farbe.desk import pictures
+from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.samples import jobs
 
 
 @dataclass
@@ -143,18 +146,27 @@ def test_help_is_there_for_each(tmp_path: Path) -> None:
         assert done.returncode == 0 and name in done.stdout
 
 
-def test_samples_and_pictures(qapp: object, tmp_path: Path) -> None:
+def test_samples_are_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Two of them; each is drawn and printed in a test of its own."""
+    two = {name: jobs.SAMPLES[name] for name in ("jar-labels", "name-tags")}
+    monkeypatch.setattr(jobs, "SAMPLES", two)
     assert farbe("samples", tmp_path).returncode == 0
-    assert farbe("check", tmp_path / "jar-lids.farbe").returncode == 0
+    assert {path.stem for path in tmp_path.glob("*.farbe")} == set(two)
+    assert farbe("check", tmp_path / "jar-labels.farbe").returncode == 0
+
+
+def test_pictures_of_stations(
+    qapp: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The start page, the first sample at each station, and one of the others' pictures."""
+    others = ("proof-lit",)
+    monkeypatch.setattr(pictures, "_MORE", {name: pictures._MORE[name] for name in others})
+    # What the press prints is looked at elsewhere; here it takes long.
+    monkeypatch.setattr(MainWindow, "print_on_press", lambda _: None)
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
     sizes = {p.stem: Image.open(p).size for p in (tmp_path / "pictures").iterdir()}
-    assert sizes == dict.fromkeys(
-        (
-            "start", "piece", "bed", "bed-names", "layers", "proof", "proof-lit", "run",
-            "two-readers", "film", "film-sides", "round-body",
-        ),
-        (1280, 800),
-    )  # fmt: skip
+    wanted = ("start", "piece", "bed", "layers", "proof", "run", *others)
+    assert sizes == dict.fromkeys(wanted, (1280, 800))
 
 
 def test_proofs_from_the_command_line(sample: Sample, tmp_path: Path) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import subprocess
 from pathlib import Path
 
 import numpy as np
@@ -13,6 +12,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
 
+from conftest import kill_press
 from farbe.desk.app import settle
 from farbe.desk.fields import TextField
 from farbe.desk.stations.queueview import QueueView
@@ -241,7 +241,7 @@ def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:
     form, _, _ = station(window)
     window.print_on_press(), settle(window)
-    subprocess.run(["pkill", "-9", "-f", f"farbe.press.*--spool {press_folder()} "], check=True)
+    kill_press(press_folder())
     window.press.look(), settle(window)
     assert form.press._head.faint == "off" and "It is off" in said(form, "State of the test press")
     with pytest.raises(BadInput, match="does not answer"):

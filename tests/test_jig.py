@@ -13,7 +13,7 @@ import pikepdf
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from shapely import affinity
+from shapely import STRtree, affinity
 from shapely.geometry import Polygon, box
 
 from farbe.checks.check import Facts
@@ -76,7 +76,7 @@ def pieces(jig: Jig, shape: Shape, found: tuple[Pocket, ...]) -> list[Polygon]:
     return [affinity.translate(lying(jig, shape), p.x, p.y) for p in found]
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(shapes, boards, keep_outs, st.floats(0, 12), st.floats(0, 12), st.floats(0, 5))
 def test_a_filled_board_never_overlaps_leaves_or_hits(
     shape: Shape, board: Board, zones: list, gap_x: float, gap_y: float, margin: float
@@ -98,10 +98,12 @@ def test_a_filled_board_never_overlaps_leaves_or_hits(
             for zone in zones:
                 assert piece.intersection(keep_out_polygon(zone)).area < 1e-6
         least = min(gap_x, gap_y) - 1e-6
-        for index, piece in enumerate(laid):
-            for other in laid[index + 1 :]:
-                assert piece.distance(other) >= least or isinstance(shape, Ellipse)
-                assert piece.intersection(other).area < 1e-6
+        tree = STRtree(laid)
+        one_of, other_of = tree.query(laid, predicate="dwithin", distance=max(least, 0.0))
+        for index, other in zip(one_of.tolist(), other_of.tolist(), strict=True):
+            if index < other:
+                assert isinstance(shape, Ellipse) or laid[index].distance(laid[other]) >= least
+                assert laid[index].intersection(laid[other]).area < 1e-6
 
 
 @settings(max_examples=25, deadline=None)

@@ -98,7 +98,7 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
     drawing.modelspace().add_circle((0, 0), 10)
     drawing.saveas(tmp_path / "good.dxf")
     for name, data in (("a.svg", FLAG.encode()), ("a.dxf", (tmp_path / "good.dxf").read_bytes())):
-        for round_ in range(8):
+        for round_ in range(4):
             broken = bytearray(data)
             if round_ % 2:
                 del broken[chance.randrange(len(data)) :]

@@ -44,6 +44,7 @@ def test_the_sample_prints_right_reading_lids_in_their_pockets(
     lids: tuple[Faced, ArtStore], tmp_path: Path
 ) -> None:
     job, store = lids
+    job = job.replace(printer=job.printer.replace(dpi_x=200, dpi_y=300))
     folder = handed(job, store, tmp_path / "out")
     with Press() as press:
         assert press.send(folder)["pockets"] == 21

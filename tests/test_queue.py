@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 from PIL import Image
 
+from conftest import kill_press
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
@@ -173,7 +174,7 @@ def test_killed_at_random_moments_nothing_is_lost(
     spool = tmp_path / "state" / "press"
     add_job(queue, job.job, store, held=True)
     rng = random.Random(5)
-    for turn in range(6):
+    for turn in range(4):
         press_of(spool).close()
         work = subprocess.Popen(
             [sys.executable, "-c", PRINTER, str(queue.folder), str(spool)],
@@ -182,7 +183,7 @@ def test_killed_at_random_moments_nothing_is_lost(
         assert work.stdout is not None and work.stdout.readline() == b"ready\n"
         time.sleep(rng.uniform(0.05, 1.6))
         if turn % 3 == 2:
-            subprocess.run(["pkill", "-9", "-f", f"farbe.press.*--spool {spool} "], check=False)
+            kill_press(spool)
             # Between two jobs it starts the press again and goes on.
             with contextlib.suppress(subprocess.TimeoutExpired):
                 work.wait(timeout=3)

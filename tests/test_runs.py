@@ -168,7 +168,7 @@ def test_separate_runs_print_the_same_and_add_up(
     job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:
     one = hand_off(job.job, store, tmp_path / "one")
-    ticket = hand_off(separate(job, dry=300), store, tmp_path / "apart")
+    ticket = hand_off(separate(job, dry=300).job, store, tmp_path / "apart")
     assert [run.dry_seconds for run in ticket.runs] == [0, 300, 300, 300]
     ml: dict[str, float] = {}
     for run in ticket.runs[1:]:

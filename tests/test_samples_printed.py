@@ -51,8 +51,9 @@ def middle(picture: np.ndarray) -> np.ndarray:
 @pytest.mark.parametrize("name", SAMPLES)
 def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_path: Path) -> None:
     job, store = sample(name)
-    # Scattered dots need their size; all else is told as well on coarser pixels.
-    dpi = 400 if any(isinstance(t, Dots) for la in job.stack for t in la.treatments) else 200
+    # Scattered dots need their size, and small pieces theirs; all else is told on coarser pixels.
+    dots = any(isinstance(t, Dots) for la in job.stack for t in la.treatments)
+    dpi = 400 if dots else 160 if job.piece.shape.width < 100 else 110
     job = job.replace(
         printer=job.printer.replace(dpi_x=dpi, dpi_y=dpi),
         jig=job.jig.replace(first_only=1), bleed=0.0,
