@@ -2,36 +2,73 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any, TypeVar
+
 import numpy as np
 import numpy.typing as npt
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 
 from farbe.layout.body import print_outline
-from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape
+from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape, ShapeValue
+from farbe.registry import Methods
+
+Drawn = TypeVar("Drawn", bound=Callable[..., Polygon])
 
 #: Straight parts in a quarter of an arc: under 0.002 mm from the arc at a radius of 100 mm.
 ARC_PARTS = 128
 
 
+#: The outline of each kind of shape, before it is grown.
+OUTLINES: Methods[Callable[[Any], Polygon]] = Methods("outline")
+
+
+def outlines(kind: type[ShapeValue]) -> Callable[[Drawn], Drawn]:
+    """Enter how a kind of shape is drawn around (0, 0), y up; used as a decorator."""
+
+    def enter(drawn: Drawn) -> Drawn:
+        OUTLINES.enter(kind, drawn)
+        return drawn
+
+    return enter
+
+
 def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
     """The outline around (0, 0), y up, grown outwards by ``grow`` mm at an even distance."""
-    match shape:
-        case Circle(diameter=diameter):
-            return Point(0, 0).buffer(diameter / 2 + grow, quad_segs=ARC_PARTS)
-        case Ellipse(width=width, height=height):
-            unit = Point(0, 0).buffer(1.0, quad_segs=ARC_PARTS)
-            plain = affinity.scale(unit, width / 2, height / 2)
-        case Rectangle(width=width, height=height, corner_radius=radius):
-            core = box(
-                radius - width / 2, radius - height / 2, width / 2 - radius, height / 2 - radius
-            )
-            plain = core.buffer(radius, quad_segs=ARC_PARTS) if radius > 0 else core
-        case RoundBody():
-            plain = print_outline(shape)
-        case Outline(rings=rings):
-            plain = Polygon(rings[0], rings[1:])
+    if isinstance(shape, Circle):
+        # Grown exactly, rather than from its corners.
+        return Point(0, 0).buffer(shape.diameter / 2 + grow, quad_segs=ARC_PARTS)
+    plain = OUTLINES.of(shape)(shape)
     return plain.buffer(grow, quad_segs=ARC_PARTS, join_style="mitre") if grow else plain
+
+
+@outlines(Circle)
+def _circle(shape: Circle) -> Polygon:
+    return Point(0, 0).buffer(shape.diameter / 2, quad_segs=ARC_PARTS)
+
+
+@outlines(Ellipse)
+def _ellipse(shape: Ellipse) -> Polygon:
+    unit = Point(0, 0).buffer(1.0, quad_segs=ARC_PARTS)
+    return affinity.scale(unit, shape.width / 2, shape.height / 2)
+
+
+@outlines(Rectangle)
+def _rectangle(shape: Rectangle) -> Polygon:
+    radius, right, top = shape.corner_radius, shape.width / 2, shape.height / 2
+    core = box(radius - right, radius - top, right - radius, top - radius)
+    return core.buffer(radius, quad_segs=ARC_PARTS) if radius > 0 else core
+
+
+@outlines(RoundBody)
+def _body(shape: RoundBody) -> Polygon:
+    return print_outline(shape)
+
+
+@outlines(Outline)
+def _drawn(shape: Outline) -> Polygon:
+    return Polygon(shape.rings[0], shape.rings[1:])
 
 
 def corners(polygon: Polygon) -> npt.NDArray[np.float64]:

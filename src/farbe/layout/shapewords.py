@@ -2,24 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import Any
+
 from farbe.layout.figures import number
 from farbe.model.piece import Circle, Ellipse, Outline, Piece, Rectangle, RoundBody
+from farbe.registry import Methods
+
+#: What each kind of shape is called, with its size.
+SHAPE_WORDS: Methods[Callable[[Any], str]] = Methods("words")
 
 
 def shape_words(piece: Piece) -> str:
     """A piece's shape and size."""
-    match piece.shape:
-        case Circle(diameter=diameter):
-            return f"round {number(diameter)} mm"
-        case Ellipse(width=width, height=height):
-            return f"oval {number(width)} × {number(height)} mm"
-        case Rectangle(width=width, height=height):
-            return f"{number(width)} × {number(height)} mm"
-        case RoundBody():
-            taper = f" to {number(piece.shape.far_diameter)}" if piece.shape.slope else ""
-            return (
-                f"round body {number(piece.shape.diameter)}{taper} mm,"
-                f" {number(piece.shape.zone)} mm printed"
-            )
-        case Outline():
-            return f"outline {number(piece.shape.width)} × {number(piece.shape.height)} mm"
+    return SHAPE_WORDS.of(piece.shape)(piece.shape)
+
+
+def _body(body: RoundBody) -> str:
+    taper = f" to {number(body.far_diameter)}" if body.slope else ""
+    return f"round body {number(body.diameter)}{taper} mm, {number(body.zone)} mm printed"
+
+
+def _sides(shape: Rectangle | Ellipse | Outline) -> str:
+    return f"{number(shape.width)} × {number(shape.height)} mm"
+
+
+SHAPE_WORDS.enter(Circle, lambda circle: f"round {number(circle.diameter)} mm")
+SHAPE_WORDS.enter(Ellipse, lambda ellipse: f"oval {_sides(ellipse)}")
+SHAPE_WORDS.enter(Rectangle, _sides)
+SHAPE_WORDS.enter(Outline, lambda drawn: f"outline {_sides(drawn)}")
+SHAPE_WORDS.enter(RoundBody, _body)

@@ -19,10 +19,11 @@ class Kinds(Generic[Member]):
     ----------
     family : the class that all members derive from
     words : what a member is called in messages: "treatment"
+    needs : fields or properties that each member must have
     """
 
-    def __init__(self, family: type[Member], words: str) -> None:
-        self.family, self.words = family, words
+    def __init__(self, family: type[Member], words: str, *, needs: tuple[str, ...] = ()) -> None:
+        self.family, self.words, self.needs = family, words, needs
         self._known: dict[str, type[Member]] = {}
 
     def enter(self, member: type[Member]) -> type[Member]:
@@ -42,6 +43,9 @@ class Kinds(Generic[Member]):
             raise TypeError(f"the {self.words} {member.__name__} needs a kind with a default")
         if kind in self._known:
             raise TypeError(f"there is a {self.words} of kind {kind!r} already")
+        for name in self.needs:
+            if name not in member.model_fields and not hasattr(member, name):
+                raise TypeError(f"the {self.words} {member.__name__} lacks its {name}")
         if not member.__doc__:
             raise TypeError(f"the {self.words} {member.__name__} needs to say what it is")
         self._known[kind] = member

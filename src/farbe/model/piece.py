@@ -4,14 +4,39 @@ from __future__ import annotations
 
 import math
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
+from farbe.model.kinds import Kinds
 
 
-class Rectangle(Value):
+class ShapeValue(Value):
+    """What all shapes have."""
+
+    kind: str
+
+    if TYPE_CHECKING:
+
+        @property
+        def width(self) -> float:
+            """Of its box, mm."""
+
+        @property
+        def height(self) -> float:
+            """Of its box, mm."""
+
+
+SHAPES: Kinds[ShapeValue] = Kinds(ShapeValue, "shape", needs=("width", "height"))
+#: Any registered shape.
+Shape = Annotated[ShapeValue, *SHAPES.field()]
+
+
+@SHAPES.enter
+class Rectangle(ShapeValue):
+    """A rectangle, its corners round or not."""
+
     kind: Literal["rectangle"] = "rectangle"
     width: Length
     height: Length
@@ -24,7 +49,10 @@ class Rectangle(Value):
         return self
 
 
-class Circle(Value):
+@SHAPES.enter
+class Circle(ShapeValue):
+    """A circle."""
+
     kind: Literal["circle"] = "circle"
     diameter: Length
 
@@ -37,7 +65,10 @@ class Circle(Value):
         return self.diameter
 
 
-class Ellipse(Value):
+@SHAPES.enter
+class Ellipse(ShapeValue):
+    """An ellipse."""
+
     kind: Literal["ellipse"] = "ellipse"
     width: Length
     height: Length
@@ -47,7 +78,8 @@ Point = tuple[Coordinate, Coordinate]
 Ring = Annotated[tuple[Point, ...], Field(min_length=3, max_length=50_000)]
 
 
-class Outline(Value):
+@SHAPES.enter
+class Outline(ShapeValue):
     """Any closed outline: the outer line, then holes, in mm around the middle of its box, y up."""
 
     kind: Literal["outline"] = "outline"
@@ -77,7 +109,8 @@ class Unrolled(StrEnum):
     WRAPPED = "wrapped around"
 
 
-class RoundBody(Value):
+@SHAPES.enter
+class RoundBody(ShapeValue):
     """A cylinder, or a tapered body, and how its side is printed on.
 
     Attributes
@@ -170,9 +203,6 @@ class RoundBody(Value):
         wide = 2 * outer * (math.sin(half) if half < math.pi / 2 else 1.0)
         lowest = (inner if half < math.pi / 2 else outer) * math.cos(half)
         return wide, outer - lowest
-
-
-Shape = Annotated[Rectangle | Circle | Ellipse | Outline | RoundBody, Field(discriminator="kind")]
 
 
 class Material(StrEnum):

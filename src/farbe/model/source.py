@@ -8,47 +8,66 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from farbe.model.base import Colour, Name, Value
+from farbe.model.kinds import Kinds
 from farbe.model.piece import Ring
 
 
-class Colours(Value):
+class SourceValue(Value):
+    """What all sources have."""
+
+    kind: str
+
+
+SOURCES: Kinds[SourceValue] = Kinds(SourceValue, "source")
+#: Any registered source.
+Source = Annotated[SourceValue, *SOURCES.field()]
+
+
+@SOURCES.enter
+class Colours(SourceValue):
     """The artwork's colours, as process inks."""
 
     kind: Literal["colours"] = "colours"
 
 
-class ArtworkShape(Value):
+@SOURCES.enter
+class ArtworkShape(SourceValue):
     """Wherever the artwork is."""
 
     kind: Literal["shape"] = "shape"
 
 
-class OppositeShape(Value):
+@SOURCES.enter
+class OppositeShape(SourceValue):
     """Wherever the artwork of the reader on the other side is."""
 
     kind: Literal["opposite shape"] = "opposite shape"
 
 
-class ColourInk(Value):
+@SOURCES.enter
+class ColourInk(SourceValue):
     """Wherever any colour ink lies, as much as there is of it, solid from ``solid`` percent on."""
 
     kind: Literal["colour ink"] = "colour ink"
     solid: Annotated[float, Field(gt=0, le=100)] = 20.0
 
 
-class WholePiece(Value):
+@SOURCES.enter
+class WholePiece(SourceValue):
     """The whole piece, whatever the artwork."""
 
     kind: Literal["whole piece"] = "whole piece"
 
 
-class Surround(Value):
+@SOURCES.enter
+class Surround(SourceValue):
     """The piece around the artwork."""
 
     kind: Literal["surround"] = "surround"
 
 
-class PlateNamed(Value):
+@SOURCES.enter
+class PlateNamed(SourceValue):
     """A plate that comes with the artwork, by its name; case does not matter."""
 
     kind: Literal["plate"] = "plate"
@@ -60,7 +79,8 @@ class End(StrEnum):
     DARK = "dark"
 
 
-class Tones(Value):
+@SOURCES.enter
+class Tones(SourceValue):
     """The artwork's light or dark end: nothing at ``start`` and all at ``full`` (CIE L*)."""
 
     kind: Literal["tones"] = "tones"
@@ -69,7 +89,8 @@ class Tones(Value):
     full: Annotated[float, Field(ge=0, le=100)] = 20.0
 
 
-class PickedColours(Value):
+@SOURCES.enter
+class PickedColours(SourceValue):
     """Where the artwork is near one of some colours: ``tolerance`` and soft edge in CIEDE2000."""
 
     kind: Literal["picked colours"] = "picked colours"
@@ -78,23 +99,9 @@ class PickedColours(Value):
     softness: Annotated[float, Field(ge=0, le=100)] = 4.0
 
 
-class Region(Value):
+@SOURCES.enter
+class Region(SourceValue):
     """Drawn closed lines in mm around the piece's middle as it is read, y up; even-odd."""
 
     kind: Literal["region"] = "region"
     rings: Annotated[tuple[Ring, ...], Field(min_length=1, max_length=500)]
-
-
-Source = Annotated[
-    Colours
-    | ArtworkShape
-    | OppositeShape
-    | ColourInk
-    | WholePiece
-    | Surround
-    | PlateNamed
-    | Tones
-    | PickedColours
-    | Region,
-    Field(discriminator="kind"),
-]

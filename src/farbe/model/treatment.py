@@ -8,6 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from farbe.model.base import Coordinate, Margin, Value
+from farbe.model.kinds import Kinds
 from farbe.model.source import Region
 
 Share = Annotated[float, Field(ge=0, le=100)]
@@ -15,13 +16,22 @@ Share = Annotated[float, Field(ge=0, le=100)]
 Small = Annotated[float, Field(ge=0, le=50)]
 
 
-class _Treatment(Value):
+class TreatmentValue(Value):
+    """What all treatments have."""
+
+    kind: str
     on: bool = True
     #: Whether process colour may be treated with it, all four plates alike.
     for_colour: ClassVar[bool] = False
 
 
-class Choke(_Treatment):
+TREATMENTS: Kinds[TreatmentValue] = Kinds(TreatmentValue, "treatment")
+#: Any registered treatment.
+Treatment = Annotated[TreatmentValue, *TREATMENTS.field()]
+
+
+@TREATMENTS.enter
+class Choke(TreatmentValue):
     """Draw the edge back ``by`` so many mm; that of holes by ``holes``, if it differs."""
 
     kind: Literal["choke"] = "choke"
@@ -29,28 +39,32 @@ class Choke(_Treatment):
     holes: Small | None = None
 
 
-class Spread(_Treatment):
+@TREATMENTS.enter
+class Spread(TreatmentValue):
     """Move the edge out ``by`` so many mm."""
 
     kind: Literal["spread"] = "spread"
     by: Small = 0.1
 
 
-class Specks(_Treatment):
+@TREATMENTS.enter
+class Specks(TreatmentValue):
     """Remove islands that are no larger than ``size`` mm across."""
 
     kind: Literal["specks"] = "specks"
     size: Small = 0.2
 
 
-class Pinholes(_Treatment):
+@TREATMENTS.enter
+class Pinholes(TreatmentValue):
     """Fill gaps that are no larger than ``size`` mm across."""
 
     kind: Literal["pinholes"] = "pinholes"
     size: Small = 0.2
 
 
-class Harden(_Treatment):
+@TREATMENTS.enter
+class Harden(TreatmentValue):
     """All or nothing: solid where coverage is ``at`` percent or more."""
 
     kind: Literal["harden"] = "harden"
@@ -64,7 +78,8 @@ class Grain(StrEnum):
     NOISE = "scattered dots"
 
 
-class Dots(_Treatment):
+@TREATMENTS.enter
+class Dots(TreatmentValue):
     """Half tones as solid dots: ``per_cm`` rows of dots at an angle, or scattered single ones.
 
     Scattered dots are ``dot`` mm large.
@@ -77,7 +92,8 @@ class Dots(_Treatment):
     dot: Annotated[float, Field(gt=0, le=5)] = 0.12
 
 
-class Curve(_Treatment):
+@TREATMENTS.enter
+class Curve(TreatmentValue):
     """A tone curve: percent in and percent out, straight between the points."""
 
     kind: Literal["curve"] = "curve"
@@ -95,7 +111,8 @@ class Curve(_Treatment):
         return self
 
 
-class Limit(_Treatment):
+@TREATMENTS.enter
+class Limit(TreatmentValue):
     """Largest amount, 0 to 100 percent; all coverage is scaled to it."""
 
     kind: Literal["limit"] = "limit"
@@ -103,7 +120,8 @@ class Limit(_Treatment):
     for_colour: ClassVar[bool] = True
 
 
-class Ease(_Treatment):
+@TREATMENTS.enter
+class Ease(TreatmentValue):
     """Less under dark colours: ``least`` percent where the artwork's L* is at or under ``dark``.
 
     It rises to all of it at ``light``; ``smooth`` rounds both ends of the rise.
@@ -128,7 +146,8 @@ class HoleShape(StrEnum):
     HEXAGON = "hexagon"
 
 
-class Holes(_Treatment):
+@TREATMENTS.enter
+class Holes(TreatmentValue):
     """A pattern of holes, ``spacing`` mm apart: vents of a transfer, or to see through.
 
     It is anchored at the piece's middle, so that all layers have the same holes. Parts thinner
@@ -146,7 +165,8 @@ class Holes(_Treatment):
     for_colour: ClassVar[bool] = True
 
 
-class Shift(_Treatment):
+@TREATMENTS.enter
+class Shift(TreatmentValue):
     """Move the layer as it is read, x right, y up: a measured offset."""
 
     kind: Literal["shift"] = "shift"
@@ -155,25 +175,9 @@ class Shift(_Treatment):
     for_colour: ClassVar[bool] = True
 
 
-class Feather(_Treatment):
+@TREATMENTS.enter
+class Feather(TreatmentValue):
     """Let the edge fade over ``by`` mm, inwards."""
 
     kind: Literal["feather"] = "feather"
     by: Small = 1.0
-
-
-Treatment = Annotated[
-    Choke
-    | Spread
-    | Specks
-    | Pinholes
-    | Harden
-    | Dots
-    | Curve
-    | Limit
-    | Ease
-    | Holes
-    | Shift
-    | Feather,
-    Field(discriminator="kind"),
-]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -14,28 +15,16 @@ from farbe.art.artwork import Pixels
 from farbe.model.edit import Recolour
 from farbe.model.layer import Join, Layer
 from farbe.model.printer import LayerKind
-from farbe.model.source import (
-    ArtworkShape,
-    ColourInk,
-    Colours,
-    End,
-    OppositeShape,
-    PickedColours,
-    PlateNamed,
-    Region,
-    Source,
-    Surround,
-    Tones,
-    WholePiece,
-)
+from farbe.model.source import PlateNamed, Source, SourceValue
 from farbe.model.treatment import Holes, Treatment
+from farbe.registry import Methods
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import Ring, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.tones import lightness_table, nearness_table, screen_for
-from farbe.separate.treat import Ground, halo, opened, treated
+from farbe.separate.treat import Ground, adds, halo, opened, treated
 
 #: Pixels along the longer side of the picture in which holes inside a shape are found.
 HOLES_SIDE = 1200
@@ -183,11 +172,18 @@ class Separation:
 
     def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
         above = sum(halo(t, self.grid) for t in layer.active)
-        inks = self.limits(self._inks(start - above, stop + above))
-        planes = [np.asarray(plane, np.uint8) for plane in cv2.split(inks)]
-        return [self._treated(p, layer.active, start, stop, above) for p in planes]
+        inks = self.inks(start - above, stop + above)
+        if not layer.active:
+            return [np.asarray(plane, np.uint8) for plane in cv2.split(self.limits(inks))]
+        planes = [
+            self._treated(np.asarray(plane, np.uint8), layer.active, start, stop, above)
+            for plane in cv2.split(inks)
+        ]
+        # Limits hold for what is printed, so they come after all that is done to it.
+        limited = self.limits(np.asarray(cv2.merge(planes), np.uint8))
+        return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
 
-    def _inks(self, start: int, stop: int) -> Pixels:
+    def inks(self, start: int, stop: int) -> Pixels:
         """Process coverage before any treatment, uint8 (rows, width, 4)."""
         alpha = self.placed.alpha(start, stop)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
@@ -245,51 +241,18 @@ class Separation:
         for treatment in treatments:
             plate = treated(plate, treatment, ground)
         rows = plate[above : above + stop - start]
-        if self.clip is not None and any(t.kind in ("spread", "shift") for t in treatments):
+        if self.clip is not None and adds(treatments):
+            # Whatever treatments did, nothing prints beyond the piece and its bleed.
             inside = rasterise(self.clip, self.size[0], start, stop)
             rows = np.minimum(rows, inside)
         return np.ascontiguousarray(rows)
 
     def _ground(self, top: int) -> Ground:
-        return Ground(self.grid, self.size, top, self._lightness, self._inner_holes, self.pixels)
+        return Ground(self.grid, self.size, top, self.lightness, self._inner_holes, self.pixels)
 
-    def _from(  # noqa: C901 - one arm for each source
-        self, source: Source, start: int, stop: int
-    ) -> Plate:
-        match source:
-            case ArtworkShape() | Colours():
-                return self.shape(start, stop)
-            case OppositeShape():
-                if self.opposite is None:
-                    return np.zeros((stop - start, self.size[0]), np.uint8)
-                return _over(self.opposite.shape(start, stop))
-            case ColourInk(solid=solid):
-                most = self._inks(start, stop).max(axis=2)
-                return np.asarray(cv2.convertScaleAbs(most, alpha=100.0 / solid), dtype=np.uint8)
-            case WholePiece():
-                return rasterise(self.piece, self.size[0], start, stop)
-            case Surround():
-                whole = rasterise(self.piece, self.size[0], start, stop)
-                return np.asarray(cv2.subtract(whole, self.shape(start, stop)), dtype=np.uint8)
-            case PlateNamed(name=name):
-                found = self.named.get(name.casefold())
-                if found is None:
-                    return np.zeros((stop - start, self.size[0]), np.uint8)
-                inside = found.alpha(start, stop)
-                levels = found.colours(start, stop)[..., 0]
-                return np.minimum(np.ascontiguousarray(levels), inside)
-            case Tones(end=end, start=first, full=full):
-                light = self._lightness(start, stop)
-                step = full - first if full != first else (1e-6 if end is End.LIGHT else -1e-6)
-                share = np.clip((light - first) / step, 0.0, 1.0)
-                return np.asarray(np.rint(share * self.shape(start, stop)), dtype=np.uint8)
-            case PickedColours(colours=colours, tolerance=tolerance, softness=softness):
-                near = nearness_table(colours, tolerance, softness)(self._screen(start, stop))
-                found_ = cv2.multiply(near, self.shape(start, stop), scale=1.0 / 255.0)
-                return np.asarray(found_, dtype=np.uint8)
-            case Region(rings=rings):
-                drawn = tuple(self.pixels(np.asarray(ring, np.float64)) for ring in rings)
-                return rasterise(drawn, self.size[0], start, stop)
+    def _from(self, source: Source, start: int, stop: int) -> Plate:
+        """What a source covers, before any treatment."""
+        return DRAWING.of(source)(self, source, start, stop)
 
     def shape(self, start: int, stop: int) -> Plate:
         """Where artwork or lettering lies, uint8 (rows, width); not mirrored."""
@@ -306,7 +269,7 @@ class Separation:
         art = self.placed.artwork
         return screen_for(art.space, art.icc, self.profile)(colours)
 
-    def _screen(self, start: int, stop: int) -> Pixels:
+    def screen(self, start: int, stop: int) -> Pixels:
         """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included."""
         shown = self._seen(self.placed.colours(start, stop))
         if self.lettering:
@@ -315,8 +278,9 @@ class Separation:
                 self._over(shown, line, line.colour, start, stop)
         return shown
 
-    def _lightness(self, start: int, stop: int) -> npt.NDArray[np.float32]:
-        levels = lightness_table()(self._screen(start, stop))
+    def lightness(self, start: int, stop: int) -> npt.NDArray[np.float32]:
+        """CIE L* of the artwork, lettering included, float32 (rows, width), 0 to 100."""
+        levels = lightness_table()(self.screen(start, stop))
         return levels.astype(np.float32) / np.float32(2.55)
 
     @cached_property
@@ -353,6 +317,26 @@ class Separation:
         return found
 
 
+#: What each kind of source covers: from a separation, the source, first and last row.
+DRAWING: Methods[Callable[[Separation, Any, int, int], Plate]] = Methods("drawing")
+Drawn = TypeVar("Drawn", bound=Callable[..., Plate])
+
+
+def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
+    """Enter what kinds of sources cover; used as a decorator.
+
+    The function gets the separation, the source, and the rows; it gives uint8 (rows, width), not
+    mirrored.
+    """
+
+    def enter(drawn: Drawn) -> Drawn:
+        for kind in kinds:
+            DRAWING.enter(kind, drawn)
+        return drawn
+
+    return enter
+
+
 def _over(plate: Plate) -> Plate:
     """A plate seen from the other side."""
     return np.asarray(cv2.flip(plate, 1), np.uint8)
@@ -380,3 +364,7 @@ def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
         cover = cv2.merge([alpha.reshape(-1)[soft]] * 4).reshape(-1, 4)
         flat[soft] = cv2.multiply(flat[soft], cover, scale=1.0 / 255.0)
     return under
+
+
+# What is drawn builds on what is here, and has to be known wherever plates are made.
+from farbe.separate import drawing as _drawing  # noqa: E402, F401

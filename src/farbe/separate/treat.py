@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -29,7 +29,9 @@ from farbe.model.treatment import (
     Specks,
     Spread,
     Treatment,
+    TreatmentValue,
 )
+from farbe.registry import Methods
 from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
 from farbe.separate.outline import Ring, rasterise
@@ -60,60 +62,63 @@ class Ground:
     pixels: Callable[[npt.NDArray[np.float64]], Ring]
 
 
+@dataclass(frozen=True)
+class Treating:
+    """How one kind of treatment is done.
+
+    Attributes
+    ----------
+    done : a strip, the treatment and its ground, to the strip after it
+    halo : rows above and below that it looks at
+    adds : it may put ink where there was less; what then lies beyond piece and bleed is taken
+        away, and limits are kept, after all treatments
+    """
+
+    done: Callable[[Plate, Any, Ground], Plate]
+    halo: Callable[[Any, Grid], int]
+    adds: bool
+
+
+#: How each kind of treatment is done.
+TREATING: Methods[Treating] = Methods("treating")
+Done = TypeVar("Done", bound=Callable[..., Plate])
+
+
+def _none(_: Any, __: Grid) -> int:
+    """Of treatments that look at one pixel alone."""
+    return 0
+
+
+def treats(
+    kind: type[TreatmentValue], *, adds: bool, halo: Callable[[Any, Grid], int] = _none
+) -> Callable[[Done], Done]:
+    """Enter how a kind of treatment is done; see :class:`Treating`. Used as a decorator."""
+
+    def enter(done: Done) -> Done:
+        TREATING.enter(kind, Treating(done, halo, adds))
+        return done
+
+    return enter
+
+
 def halo(treatment: Treatment, grid: Grid) -> int:
     """Rows above and below that a treatment looks at."""
-    match treatment:
-        case Choke(by=by, holes=holes):
-            return reach(max(by, holes or 0.0), grid)[1]
-        case Spread(by=by):
-            return reach(by, grid)[1]
-        case Specks(size=size) | Pinholes(size=size):
-            return math.ceil(size * grid.per_mm_y) + 2
-        case Feather(by=by):
-            return _blur_reach(by * grid.per_mm_y / FEATHER_SIGMAS)
-        case Shift(y=y):
-            return abs(round(y * grid.per_mm_y))
-        case Holes(spare=spare):
-            return 2 * reach(spare / 2, grid)[1]
-        case _:
-            return 0
+    return TREATING.of(treatment).halo(treatment, grid)
 
 
-def treated(  # noqa: C901 - one arm for each kind
-    plate: Plate, treatment: Treatment, ground: Ground
-) -> Plate:
+def treated(plate: Plate, treatment: Treatment, ground: Ground) -> Plate:
     """A strip after one treatment; right but for :func:`halo` rows at either end.
 
     Parameters
     ----------
     plate : uint8 (rows, width)
     """
-    grid = ground.grid
-    match treatment:
-        case Choke():
-            return _choked(plate, treatment, ground)
-        case Spread(by=by):
-            return spread(plate, by, grid)
-        case Specks(size=size):
-            return _without_specks(plate, size, grid)
-        case Pinholes(size=size):
-            return 255 - _without_specks(255 - plate, size, grid)
-        case Harden(at=at):
-            return _levels(np.where(plate >= max(1.0, at * 2.55), 255, 0))
-        case Dots():
-            return _dotted(plate, treatment, ground)
-        case Curve(points=points):
-            return np.asarray(cv2.LUT(plate, curve_table(points)), dtype=np.uint8)
-        case Limit(percent=percent):
-            return np.asarray(cv2.convertScaleAbs(plate, alpha=percent / 100.0), dtype=np.uint8)
-        case Ease():
-            return _eased(plate, treatment, ground)
-        case Holes():
-            return opened(plate, treatment, ground)
-        case Shift(x=x, y=y):
-            return shifted(plate, round(x * grid.per_mm_x), -round(y * grid.per_mm_y))
-        case Feather(by=by):
-            return _feathered(plate, by, grid)
+    return TREATING.of(treatment).done(plate, treatment, ground)
+
+
+def adds(treatments: tuple[Treatment, ...]) -> bool:
+    """Whether treatments may put ink where there was less."""
+    return any(TREATING.of(treatment).adds for treatment in treatments)
 
 
 def _levels(figures: npt.NDArray[Any]) -> Plate:
@@ -121,6 +126,7 @@ def _levels(figures: npt.NDArray[Any]) -> Plate:
     return np.asarray(np.rint(figures), dtype=np.uint8)
 
 
+@treats(Choke, adds=False, halo=lambda t, grid: reach(max(t.by, t.holes or 0.0), grid)[1])
 def _choked(plate: Plate, treatment: Choke, ground: Ground) -> Plate:
     if treatment.holes is None or treatment.holes == treatment.by:
         return choke(plate, treatment.by, ground.grid)
@@ -129,6 +135,30 @@ def _choked(plate: Plate, treatment: Choke, ground: Ground) -> Plate:
     outer = choke(np.maximum(plate, holes), treatment.by, ground.grid)
     inner = choke(np.maximum(plate, 255 - holes), treatment.holes, ground.grid)
     return np.minimum(outer, inner)
+
+
+@treats(Spread, adds=True, halo=lambda t, grid: reach(t.by, grid)[1])
+def _spread(plate: Plate, treatment: Spread, ground: Ground) -> Plate:
+    return spread(plate, treatment.by, ground.grid)
+
+
+def _speck_rows(treatment: Specks | Pinholes, grid: Grid) -> int:
+    return math.ceil(treatment.size * grid.per_mm_y) + 2
+
+
+@treats(Specks, adds=False, halo=_speck_rows)
+def _cleaned(plate: Plate, treatment: Specks, ground: Ground) -> Plate:
+    return _without_specks(plate, treatment.size, ground.grid)
+
+
+@treats(Pinholes, adds=True, halo=_speck_rows)
+def _filled(plate: Plate, treatment: Pinholes, ground: Ground) -> Plate:
+    return 255 - _without_specks(255 - plate, treatment.size, ground.grid)
+
+
+@treats(Harden, adds=True)
+def _hardened(plate: Plate, treatment: Harden, ground: Ground) -> Plate:
+    return _levels(np.where(plate >= max(1.0, treatment.at * 2.55), 255, 0))
 
 
 def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
@@ -146,6 +176,16 @@ def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
     if count == 1 or keep[1:].all():
         return plate
     return _levels(np.where(keep[labels], plate, 0))
+
+
+@treats(Curve, adds=True)
+def _curved(plate: Plate, treatment: Curve, ground: Ground) -> Plate:
+    return np.asarray(cv2.LUT(plate, curve_table(treatment.points)), dtype=np.uint8)
+
+
+@treats(Limit, adds=False)
+def _limited(plate: Plate, treatment: Limit, ground: Ground) -> Plate:
+    return np.asarray(cv2.convertScaleAbs(plate, alpha=treatment.percent / 100.0), dtype=np.uint8)
 
 
 @lru_cache(maxsize=32)
@@ -181,6 +221,7 @@ def _float(figures: npt.NDArray[Any]) -> npt.NDArray[np.float32]:
     return np.asarray(figures, np.float32)
 
 
+@treats(Dots, adds=True)
 def _dotted(plate: Plate, treatment: Dots, ground: Ground) -> Plate:
     """Solid where coverage is above a threshold that runs through all levels in each cell."""
     x, y = _places(ground, len(plate))
@@ -216,6 +257,7 @@ def _round_dots(x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], treatmen
     return _levels(np.clip(found, 0, 254).reshape(wave.shape))
 
 
+@treats(Ease, adds=False)
 def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
     light = ground.lightness(ground.top, ground.top + len(plate))
     share = np.clip((light - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
@@ -225,6 +267,7 @@ def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
     return _levels(plate * (least + (1.0 - least) * share))
 
 
+@treats(Holes, adds=False, halo=lambda t, grid: 2 * reach(t.spare / 2, grid)[1])
 def opened(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
     """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it."""
     open_ = holes_cover(treatment, ground, len(plate))
@@ -267,6 +310,12 @@ def holes_cover(treatment: Holes, ground: Ground, rows: int) -> Plate:
     return _levels(np.clip(inside * per_mm + 0.5, 0.0, 1.0) * 255.0)
 
 
+@treats(Shift, adds=True, halo=lambda t, grid: abs(round(t.y * grid.per_mm_y)))
+def _moved(plate: Plate, treatment: Shift, ground: Ground) -> Plate:
+    grid = ground.grid
+    return shifted(plate, round(treatment.x * grid.per_mm_x), -round(treatment.y * grid.per_mm_y))
+
+
 def shifted(plate: Plate, right: int, down: int) -> Plate:
     """A strip moved by whole pixels; nothing comes in from outside."""
     moved = np.zeros_like(plate)
@@ -285,12 +334,16 @@ def _blur_reach(sigma: float) -> int:
     return math.ceil(3 * sigma) + 1 if sigma > 0 else 0
 
 
-def _feathered(plate: Plate, by: float, grid: Grid) -> Plate:
+@treats(
+    Feather, adds=False, halo=lambda t, grid: _blur_reach(t.by * grid.per_mm_y / FEATHER_SIGMAS)
+)
+def _feathered(plate: Plate, treatment: Feather, ground: Ground) -> Plate:
     """Twice what a Gaussian blur leaves above a half: 0 at the edge, nearly all ``by`` mm in.
 
     At a straight edge the blur is the normal distribution Φ(d / σ), so the result is
     2 Φ(d / σ) − 1, 95 % at d = by = 2 σ.
     """
+    by, grid = treatment.by, ground.grid
     if by <= 0:
         return plate
     sigma_x, sigma_y = (by * per_mm / FEATHER_SIGMAS for per_mm in (grid.per_mm_x, grid.per_mm_y))
