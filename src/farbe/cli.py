@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import sys
 import tempfile
@@ -12,10 +13,12 @@ import typer
 from typer.core import TyperGroup
 
 from farbe.commands import presscommands, queuecommands, testprintcommand
+from farbe.folders import log_file
 from farbe.memory import keep_freed
+from farbe.mishap import guarded
 from farbe.model.base import BadInput
 
-OK, STOPPED, BAD_INPUT = 0, 1, 2
+OK, STOPPED, BAD_INPUT, FAULT = 0, 1, 2, 3
 
 
 class _JobOrCommand(TyperGroup):
@@ -46,10 +49,17 @@ def main() -> None:
     """Entry point; bad input ends with one sentence and status 2."""
     keep_freed()
     try:
-        app()
+        outcome = guarded("The command", app)
     except BadInput as error:
         typer.echo(f"farbe: {error}", err=True)
         sys.exit(BAD_INPUT)
+    if outcome.mishap is not None:
+        report = log_file().with_name("report.txt")
+        with contextlib.suppress(OSError):
+            report.parent.mkdir(parents=True, exist_ok=True)
+            report.write_text(outcome.mishap.report, encoding="utf-8")
+        typer.echo(f"farbe: {outcome.mishap.sentence} The report is in {report}.", err=True)
+        sys.exit(FAULT)
 
 
 class _Progress:

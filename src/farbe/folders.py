@@ -28,5 +28,11 @@ def press_folder() -> Path:
     return state_folder() / "press"
 
 
+def log_file() -> Path:
+    """What went wrong that nobody foresaw."""
+    return state_folder() / "farbe.log"
+
+
 def queue_folder() -> Path:
+    """The queue and its jobs."""
     return state_folder() / "queue"

@@ -16,8 +16,9 @@ from farbe.plan.sentence import Station
 LEVEL = 1.0
 
 
-@rule
+@rule("rollers-hold-a-row", "along-the-rollers")
 def bodies_lie_side_by_side(facts: Facts) -> Iterator[Check]:
+    """Round bodies lie in one row along the rollers."""
     job = facts.job
     if not on_rollers(job):
         return
@@ -40,8 +41,9 @@ def _one_row(job: Faced) -> Faced:
     return job.replace(jig=job.jig.replace(rows=1))
 
 
-@rule
+@rule("wrap", "height-of-body", "level-the-body")
 def body_is_told_true(facts: Facts) -> Iterator[Check]:
+    """How far the print goes around, and whether height and level fit the body."""
     body = facts.job.piece.shape
     if not isinstance(body, RoundBody):
         return

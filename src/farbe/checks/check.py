@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import functools
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
@@ -16,12 +15,15 @@ from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted, first_print
 from farbe.layout.prints import one_print
+from farbe.mishap import Mishap, guarded
+from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.medium import MediumValue
 from farbe.model.printer import LayerKind
 from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
 from farbe.render.piece import Canvas, job_artwork, piece_separation, place
+from farbe.render.raster import Cancelled
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
@@ -48,13 +50,14 @@ class Fix:
 
 @dataclass(frozen=True)
 class Check:
-    """One finding; ``code`` names it for scripts."""
+    """One finding; ``code`` names it for scripts. ``mishap``: the check itself failed."""
 
     code: str
     weight: Weight
     text: str
     station: Station
     fix: Fix | None = None
+    mishap: Mishap | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -138,32 +141,93 @@ class Facts:
         return result
 
 
-Rule = Callable[[Facts], Iterator[Check]]
+Ask = Callable[[Facts], Iterator[Check]]
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One check.
+
+    Attributes
+    ----------
+    codes : of all that it can find
+    on : the medium that it is made for; None for all
+    each_print : it is made on each different print; a fix is made on the whole job
+    ask : the findings about a job
+    """
+
+    codes: tuple[str, ...]
+    on: type[MediumValue] | None
+    each_print: bool
+    ask: Ask
+
+    @property
+    def words(self) -> str:
+        """What it looks at, as the beginning of a sentence."""
+        about = (self.ask.__doc__ or "").strip().split("\n")[0].rstrip(".")
+        return f"The check “{about}”"
+
+    def made_of(self, job: Faced) -> bool:
+        """Whether it is made of a job."""
+        return self.on is None or isinstance(job.job.medium, self.on)
+
+
 RULES: list[Rule] = []
-PRINT_RULES: list[Rule] = []
 
 
-def rule(function: Rule) -> Rule:
-    """Enter a check of the whole job in the registry."""
-    RULES.append(function)
-    return function
+def rule(
+    *codes: str, on: type[MediumValue] | None = None, each_print: bool = False
+) -> Callable[[Ask], Ask]:
+    """Enter a check with the codes of what it can find; see :class:`Rule`. Used as a decorator.
 
+    Raises
+    ------
+    TypeError
+        If it names no code or one that another check has, or does not say what it looks at.
+    """
 
-def rule_on(medium: type[MediumValue]) -> Callable[[Rule], Rule]:
-    """Enter a check that is made only of jobs on one kind of medium."""
-
-    def enter(function: Rule) -> Rule:
-        def asked(facts: Facts) -> Iterator[Check]:
-            if isinstance(facts.job.job.medium, medium):
-                yield from function(facts)
-
-        rule(functools.wraps(function)(asked))
-        return function
+    def enter(ask: Ask) -> Ask:
+        if not codes:
+            raise TypeError(f"the check {ask.__name__} names nothing that it can find")
+        taken = {code for known in RULES for code in known.codes} & set(codes)
+        if taken:
+            raise TypeError(f"another check finds {min(taken)!r} already")
+        if not ask.__doc__:
+            raise TypeError(f"the check {ask.__name__} does not say what it looks at")
+        RULES.append(Rule(codes, on, each_print, ask))
+        return ask
 
     return enter
 
 
-def print_rule(function: Rule) -> Rule:
-    """Enter a check that is made on each different print; its fix is made on the whole job."""
-    PRINT_RULES.append(function)
-    return function
+def findings(facts: Facts) -> list[Check]:
+    """What all rules find about a face; what several prints have in common is said once.
+
+    A rule that fails is a stop of its own and does not silence the others.
+    """
+    prints: list[Facts] = []
+
+    def asked(one: Rule) -> list[Check]:
+        if one.each_print and not prints:
+            prints.extend(facts.each_print())
+        return [check for of in (prints if one.each_print else [facts]) for check in one.ask(of)]
+
+    found: list[Check] = []
+    # Those of the whole job come first.
+    for one in sorted(RULES, key=lambda known: known.each_print):
+        if not one.made_of(facts.job):
+            continue
+        try:
+            outcome = guarded(
+                one.words, lambda one=one: asked(one), let=(BadInput, Cancelled)  # type: ignore[misc]
+            )  # fmt: skip
+        except BadInput as error:
+            # A file that cannot be read is said once, whoever meets it.
+            found.append(Check("cannot-be-read", Weight.STOP, str(error), Station.PIECE))
+            continue
+        if outcome.mishap is not None:
+            words = outcome.mishap.sentence
+            found.append(Check("check-failed", Weight.STOP, words, Station.RUN,
+                               mishap=outcome.mishap))  # fmt: skip
+        found += outcome.made or []
+    return list({(check.code, check.text): check for check in found}.values())

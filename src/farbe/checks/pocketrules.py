@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from shapely import affinity
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule, rule_on
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.carrier import carrier_of
 from farbe.layout.correction import Fitted, in_words
 from farbe.layout.figures import number
@@ -29,8 +29,9 @@ def listed(numbers: tuple[int, ...]) -> str:
     return f"Pocket {shown}" if len(numbers) == 1 else f"Pockets {shown}{more}"
 
 
-@rule_on(Bed)
+@rule("pockets-missing", "pockets-empty", on=Bed)
 def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
+    """Every artwork finds its pockets, and every pocket an artwork."""
     found = allotted(facts.job)
     for artwork, over in found.missing:
         yield Check(
@@ -51,8 +52,9 @@ def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("change-idle")
 def changes_have_pockets(facts: Facts) -> Iterator[Check]:
+    """What is set apart is set apart for a pocket that is there."""
     job = facts.job
     there = {pocket.number for pocket in laid(job)}
     idle = tuple(change.pocket for change in job.changes if change.pocket not in there)
@@ -72,8 +74,9 @@ def changes_have_pockets(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("text-column")
 def text_has_columns(facts: Facts) -> Iterator[Check]:
+    """A text asks for columns that its table has."""
     job = facts.job
     known = {"#", *(job.table.columns if job.table else ())}
     wanted = dict.fromkeys(name for box in job.texts for name in fields(box.text))
@@ -88,8 +91,9 @@ def text_has_columns(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("rows-over", "rows-missing")
 def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
+    """There are as many rows as pockets."""
     job = facts.job
     used = laid(job)
     if job.table is None or not any(
@@ -116,8 +120,9 @@ def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("text-font")
 def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
+    """Where a font file is asked for, one is chosen."""
     if any(box.face is TypeFace.OWN and box.font is None for box in facts.job.texts):
         yield Check(
             "text-font",
@@ -127,7 +132,7 @@ def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("text-letters", "text-wide")
 def text_can_be_set(facts: Facts) -> Iterator[Check]:
     """The first pocket whose words the font lacks letters for, or whose box they leave."""
     lacking = wide = False
@@ -155,8 +160,9 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                 )
 
 
-@rule
+@rule("corrected", "correction-wild", "correction-unclear")
 def correction_holds(facts: Facts) -> Iterator[Check]:
+    """Measured pockets agree, and can bear the correction that is asked for."""
     job = facts.job
     try:
         fitted = carrier_of(job).found(job)
@@ -179,8 +185,9 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
                 Station.BED)  # fmt: skip
 
 
-@rule
+@rule("label-on-pocket")
 def label_has_room(facts: Facts) -> Iterator[Check]:
+    """The label reaches into no pocket."""
     job = facts.job
     label = label_box(job, Grid(100, 100), datetime.date.today())
     if label is None:
@@ -200,8 +207,9 @@ def label_has_room(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("guide-for-other-side")
 def sides_meet(facts: Facts) -> Iterator[Check]:
+    """Whether the second side needs a guide of its own."""
     job = facts.job
     turning = job.turning
     if turning is None or job.came_up is not None:

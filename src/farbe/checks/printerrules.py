@@ -12,8 +12,9 @@ from farbe.model.printer import Mode, Throw
 from farbe.plan.sentence import Station
 
 
-@rule
+@rule("relief-over-height", "relief-over-gap")
 def relief_within_gap(facts: Facts) -> Iterator[Check]:
+    """The surface rises and falls no more than the head's gap."""
     piece, printer = facts.job.piece, facts.job.printer
     if piece.relief > piece.height:
         yield Check(
@@ -40,8 +41,9 @@ def _in_mode(mode: Mode) -> Callable[[Faced], Faced]:
     return lambda job: job.replace(printer=job.printer.in_mode(mode))
 
 
-@rule
+@rule("separate-runs-long")
 def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
+    """Work that is run in several trips is short enough to keep its register."""
     job = facts.job
     length = extent(job)[1]
     if job.running.separate and length > job.running.register_length:

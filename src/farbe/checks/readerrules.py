@@ -18,8 +18,9 @@ from farbe.plan.sentence import Station
 MOST_OPEN = 0.6
 
 
-@rule
+@rule("not-clear")
 def two_readers_look_through(facts: Facts) -> Iterator[Check]:
+    """A piece with two readers is clear."""
     job = facts.job
     if not job.two_readers or job.piece.surface.material is Material.CLEAR:
         return
@@ -37,8 +38,9 @@ def _clear(job: Faced) -> Faced:
     return job.replace(piece=job.piece.replace(surface=surface))
 
 
-@rule
+@rule("shows-through")
 def sides_kept_apart(facts: Facts) -> Iterator[Check]:
+    """What one reader sees does not shine through to the other."""
     job = facts.job
     kinds = [layer.kind for layer in printing_layers(job.stack)]
     if not job.two_readers or LayerKind.BLACKOUT in kinds:
@@ -62,8 +64,9 @@ def _with_blackout(job: Faced) -> Faced:
     return in_facing_order(job.replace(stack=(*job.stack, BETWEEN)))
 
 
-@rule
+@rule("holes-touch", "much-open", "open-share")
 def enough_is_open(facts: Facts) -> Iterator[Check]:
+    """Holes to see through stay apart, and how much they open."""
     job, holes = facts.job, facts.job.see_through
     if holes is None:
         return

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 from shapely import MultiPolygon, Polygon, STRtree
 
-from farbe.checks.check import Check, Facts, Fix, Weight, print_rule, rule, rule_on
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
@@ -47,8 +47,17 @@ def _anew(facts: Facts) -> Fix:
     return Fix("Nest anew", nest)
 
 
-@rule_on(Roll)
+@rule(
+    "not-on-film",
+    "beyond-film",
+    "artworks-meet",
+    "film-too-wide",
+    "several-sheets",
+    "sheet-too-long",
+    on=Roll,
+)
 def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
+    """All that is wanted lies on the film, within its margins and apart."""
     job, roll = facts.job, roll_of_face(facts.job)
     for art, short in missing(job):
         what = f"{short} × {art.file_name} are" if short > 0 else f"{-short} × {art.file_name} more"
@@ -145,7 +154,7 @@ def _covering_each_other(job: Faced, masks: dict[str, Mask]) -> list[tuple[int, 
     return pairs
 
 
-@rule_on(Roll)
+@rule("nothing-to-cut", "cuts-cross", on=Roll)
 def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
     """Where artworks are cut along their shapes, no cut runs into another artwork's."""
     job, roll = facts.job, roll_of_face(facts.job)
@@ -206,7 +215,7 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
     )
 
 
-@rule_on(Roll)
+@rule("side-b-missing", "sides-differ", on=Roll)
 def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
     """Side A and B belong together by pairs, each pair of one size."""
     job, roll = facts.job, roll_of_face(facts.job)
@@ -237,8 +246,9 @@ def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
             break
 
 
-@rule
+@rule("garments-without-transfer")
 def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
+    """There is a transfer for each garment."""
     job = facts.job
     if not job.garments or job.reader is not Reader.TRANSFER:
         return
@@ -252,7 +262,7 @@ def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
         )
 
 
-@print_rule
+@rule("garment-needs-white", "garment-shows", each_print=True)
 def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
     """One sheet for several garments is right where the transfer looks alike on all of them."""
     job = facts.job

@@ -15,15 +15,12 @@ from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks.check import (
-    PRINT_RULES,
-    RULES,
     Check,
     Facts,
     Fix,
     Weight,
-    print_rule,
+    findings,
     rule,
-    rule_on,
 )
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
@@ -59,23 +56,15 @@ _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
 
 def run_checks(facts: Facts) -> tuple[Check, ...]:
     """All findings, stops first."""
-    found = _found(facts)
+    found = findings(facts)
     other = facts.job.other
     if other is not None:
         known = {(check.code, check.text) for check in found}
-        behind = _found(Facts(other, facts.sources))
+        behind = findings(Facts(other, facts.sources))
         whose = "Other reader" if facts.job.two_readers else "Other side"
         new = [check for check in behind if (check.code, check.text) not in known]
         found += [_behind(check, whose) for check in new]
     return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
-
-
-def _found(facts: Facts) -> list[Check]:
-    """The findings of one side; what several prints have in common is said once."""
-    found = [check for check_rule in RULES for check in check_rule(facts)]
-    prints = list(facts.each_print())
-    found += [check for ask in PRINT_RULES for one in prints for check in ask(one)]
-    return list({(check.code, check.text): check for check in found}.values())
 
 
 def _behind(check: Check, whose: str) -> Check:
@@ -155,8 +144,9 @@ def _choked(job: Faced, *, name: str) -> Faced:
     )
 
 
-@rule
+@rule("piece-too-high")
 def piece_too_high(facts: Facts) -> Iterator[Check]:
+    """The piece passes under the head."""
     piece, printer = facts.job.piece, facts.job.printer
     if piece.height > printer.max_piece_height:
         yield Check(
@@ -168,8 +158,9 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("no-artwork")
 def artwork_missing(facts: Facts) -> Iterator[Check]:
+    """There is something to print."""
     needy = [
         la
         for la in printing_layers(facts.job.stack)
@@ -184,8 +175,9 @@ def artwork_missing(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("no-layers", "no-pockets")
 def nothing_prints(facts: Facts) -> Iterator[Check]:
+    """A layer and a pocket are on."""
     if not printing_layers(facts.job.stack):
         yield Check(
             "no-layers", Weight.STOP, "No layer is switched on, so nothing prints.", Station.LAYERS
@@ -194,8 +186,9 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
         yield Check("no-pockets", Weight.STOP, "All pockets are switched off.", Station.BED)
 
 
-@rule
+@rule("ink-missing")
 def inks_in_printer(facts: Facts) -> Iterator[Check]:
+    """The printer has the ink of each layer."""
     for layer in printing_layers(facts.job.stack):
         if not facts.job.printer.inks_of(layer.kind, layer.ink):
             yield Check(
@@ -221,8 +214,9 @@ def _numbers(pockets: list[LaidPiece]) -> str:
     return f"Pocket {shown}" if len(pockets) == 1 else f"Pockets {shown}{more}"
 
 
-@rule_on(Bed)
+@rule("outside-bed", "outside-board", on=Bed)
 def pockets_inside(facts: Facts) -> Iterator[Check]:
+    """Pockets lie on the bed and on their board."""
     job = facts.job
     bed = (0.0, 0.0, *carrier_of(job).size(job))
     base = carrier_of(job).base(job)
@@ -261,8 +255,9 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("bleed-overlaps")
 def bleeds_overlap(facts: Facts) -> Iterator[Check]:
+    """Neighbours do not print over each other."""
     job = facts.job
     gap = _least_gap(job)
     if gap is not None and 2 * job.bleed > gap + 1e-6:
@@ -297,8 +292,9 @@ def _least_gap(job: Faced) -> float | None:
     return min(gaps, default=None)
 
 
-@rule
+@rule("kerb-without-varnish")
 def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
+    """A kerb has varnish to be built of."""
     job = facts.job
     if job.guide.style is GuideStyle.KERB and not job.printer.inks_of(LayerKind.VARNISH):
         yield Check(
@@ -313,8 +309,9 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
         )
 
 
-@print_rule
+@rule("few-pixels", each_print=True)
 def pixels_enough(facts: Facts) -> Iterator[Check]:
+    """The artwork has pixels enough for its size."""
     art, placed, lies = facts.artwork, facts.job.artwork, artwork_box(facts.job)
     if art is None or placed is None or lies is None:
         return
@@ -331,8 +328,9 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
         )
 
 
-@print_rule
+@rule("profile-unusable", each_print=True)
 def profile_fits(facts: Facts) -> Iterator[Check]:
+    """The embedded profile fits the pixels."""
     placed = facts.job.artwork
     if facts.artwork is not None and placed is not None and facts.artwork.unfit_profile:
         yield Check(
@@ -344,8 +342,9 @@ def profile_fits(facts: Facts) -> Iterator[Check]:
         )
 
 
-@print_rule
+@rule("artwork-off-piece", each_print=True)
 def artwork_on_piece(facts: Facts) -> Iterator[Check]:
+    """The artwork lies on the piece."""
     if facts.artwork is not None and facts.job.artwork and not facts.artwork_alpha.any():
         yield Check(
             "artwork-off-piece",
@@ -356,8 +355,9 @@ def artwork_on_piece(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("white-hides-colour")
 def order_suits_reader(facts: Facts) -> Iterator[Check]:
+    """Nothing that hides lies between the reader and the colour."""
     job = facts.job
     hiding = between_reader_and_colour(job)
     if hiding is not None:
@@ -370,8 +370,9 @@ def order_suits_reader(facts: Facts) -> Iterator[Check]:
         )
 
 
-@print_rule
+@rule("colour-vanishes", "white-not-printed", each_print=True)
 def white_behind_colour(facts: Facts) -> Iterator[Check]:
+    """Colour has white behind it where the surface needs it, and white of the artwork its ink."""
     job = facts.job
     if not _has(job, LayerKind.COLOUR) or not needs_white(job.piece.surface):
         return
@@ -413,8 +414,9 @@ def _reaches_edge(layer: Layer) -> bool:
     )
 
 
-@rule
+@rule("choke-zero")
 def choke_not_zero(facts: Facts) -> Iterator[Check]:
+    """White is choked, so that no rim shows."""
     job = facts.job
     if not _has(job, LayerKind.COLOUR):
         return
@@ -430,7 +432,7 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
             )
 
 
-@print_rule
+@rule("ink-beyond", each_print=True)
 def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
     """Options that flood a piece are asked about once, with what they cost."""
     job = facts.job
@@ -460,8 +462,9 @@ def _meant(job: Faced, *, name: str) -> Faced:
     )
 
 
-@rule
+@rule("dots-choked")
 def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
+    """Nothing changes dots after they were made."""
     for layer in own_layers(facts.job):
         dots = lost_dots(layer)
         later = layer.active[layer.active.index(dots) + 1 :] if dots is not None else ()
@@ -489,8 +492,9 @@ def _choke_first(name: str, job: Faced) -> Faced:
     return _with_stack(job, tuple(ordered(la) if la.name == name else la for la in job.stack))
 
 
-@rule
+@rule("white-on-white")
 def white_for_nothing(facts: Facts) -> Iterator[Check]:
+    """White is not laid down on white."""
     job = facts.job
     if (
         not needs_white(job.piece.surface)
@@ -506,8 +510,9 @@ def white_for_nothing(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule
+@rule("mirroring")
 def mirroring(facts: Facts) -> Iterator[Check]:
+    """Whether the print is mirrored, and why."""
     yield Check(
         "mirroring",
         Weight.NOTE,

@@ -19,6 +19,8 @@ from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
+from farbe.folders import log_file
+from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
 
 SETTLE_SECONDS = 120.0
@@ -50,6 +52,7 @@ def run_demo(pictures: Path | None) -> int:
 
 def _run(begin: Callable[[MainWindow], None]) -> int:
     app, preferences = make_app(), Preferences()
+    keep_log(log_file())
     dark = preferences.dark
     use_theme(app, dark=prefers_dark(app) if dark is None else dark)
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.
@@ -60,6 +63,15 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
     with tempfile.TemporaryDirectory(prefix="farbe-art-") as folder:
         window = MainWindow(ArtStore(Path(folder)), preferences)
         window.show()
+
+        def told(kind: type[BaseException], error: BaseException, trace: object) -> None:
+            if issubclass(kind, Exception):
+                window.check_bar.tell(mishap_of("What was asked", error))
+            else:
+                sys.__excepthook__(kind, error, error.__traceback__)
+
+        # What a signal called raises ends here.
+        sys.excepthook = told
         begin(window)
         status = app.exec()
         window.shut_down()

@@ -11,6 +11,7 @@ from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme
 from farbe.desk.workers import Task
+from farbe.mishap import Mishap
 
 MESSAGE_MS = 9000
 _WORDS = {Weight.STOP: "stop", Weight.CAUTION: "caution", Weight.NOTE: "note"}
@@ -22,6 +23,8 @@ class CheckBar(QWidget):
     fix = Signal(object)
     visit = Signal(object)
     cancel = Signal(object)
+    #: A report of a mishap is wanted.
+    report = Signal(object)
 
     def __init__(self) -> None:
         super().__init__()
@@ -32,6 +35,7 @@ class CheckBar(QWidget):
         self._open = False
         self._message = ""
         self._task: Task | None = None
+        self._mishap: Mishap | None = None
         self._fade = QTimer(self)
         self._fade.setSingleShot(True)
         self._fade.timeout.connect(lambda: self.say(""))
@@ -47,7 +51,9 @@ class CheckBar(QWidget):
         self._next.clicked.connect(lambda: self._turn(1))
         self._stop = self._button("Cancel", "Cancel the work going on")
         self._stop.clicked.connect(lambda: self._task and self.cancel.emit(self._task.key))
-        for button in (self._fix, self._back, self._next, self._stop):
+        self._report = self._button("Save a report…", "Save a report of what went wrong")
+        self._report.clicked.connect(lambda: self.report.emit(self._reported()))
+        for button in (self._report, self._fix, self._back, self._next, self._stop):
             row.addWidget(button)
         self._refresh()
 
@@ -79,10 +85,23 @@ class CheckBar(QWidget):
 
     def say(self, text: str) -> None:
         """Show a message for a while; none takes it away."""
-        self._message = text
+        self._message, self._mishap = text, None
         if text:
             self._fade.start(MESSAGE_MS)
         self._refresh()
+
+    def tell(self, mishap: Mishap) -> None:
+        """Say that Farbe itself failed, until something else is said."""
+        self._fade.stop()
+        self._message, self._mishap = mishap.sentence, mishap
+        self._refresh()
+
+    def _reported(self) -> Mishap | None:
+        """The mishap that is being said, if that is what is said."""
+        if self._message:
+            return self._mishap
+        current = self._current()
+        return current.mishap if current is not None else None
 
     def show_task(self, task: Task | None) -> None:
         self._task = task
@@ -104,7 +123,7 @@ class CheckBar(QWidget):
         return self._checks[self._at] if self._at < len(self._checks) else None
 
     def _turn(self, by: int) -> None:
-        self._message = ""
+        self._message, self._mishap = "", None
         if self._checks:
             self._at = (self._at + by) % len(self._checks)
         self._refresh()
@@ -123,6 +142,7 @@ class CheckBar(QWidget):
         for button in (self._back, self._next):
             button.setVisible(not working and len(self._checks) > 1)
         self._stop.setVisible(working)
+        self._report.setVisible(not working and self._reported() is not None)
         self.setAccessibleDescription(self.shown_text)
         self.update()
 
@@ -146,7 +166,11 @@ class CheckBar(QWidget):
             painter.drawText(QRectF(x + 18, 0, 120, 38), Qt.AlignmentFlag.AlignVCenter, words)
             x += 18 + metrics.horizontalAdvance(words) + 18
         x += 8
-        shown = [b for b in (self._fix, self._back, self._next, self._stop) if b.isVisible()]
+        shown = [
+            b
+            for b in (self._report, self._fix, self._back, self._next, self._stop)
+            if b.isVisible()
+        ]
         right = min((float(b.x()) for b in shown), default=float(self.width())) - 16
         if len(self._checks) > 1 and self._task is None:
             at = f"{self._at + 1} of {len(self._checks)}"

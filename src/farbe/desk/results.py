@@ -9,13 +9,14 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
-from farbe.checks.check import Check, Facts
+from farbe.checks.check import Check, Facts, Weight
 from farbe.checks.rollrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
+from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import Line
 from farbe.layout.faced import Faced
 from farbe.layout.fill import Filled, choices
@@ -23,15 +24,18 @@ from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
+from farbe.mishap import guarded
+from farbe.model.base import BadInput
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
 from farbe.optics.shakejob import JobShake, job_shake, shape_edge
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
+from farbe.plan.sentence import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.glimpse import Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation
-from farbe.render.raster import Report
+from farbe.render.raster import Cancelled, Report
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
@@ -254,13 +258,25 @@ def _thumb(artwork: Artwork) -> Pixels:
 
 def _findings(job: Faced, whole: Faced, store: ArtStore, report: Report) -> Findings:
     """Both sides are checked; what mends the job is told for the side that is looked at."""
-    foretold = estimate(whole, store)
+    foretold = guarded("The estimate", lambda: estimate(whole, store), let=(BadInput, Cancelled))
     report(0.5)
     checks = run_checks(Facts(job, store))
     margin = max(job.bleed, guide_reach(job.guide))
-    fills = () if job.roll is not None else choices(job.jig, job.piece.shape, job.printer, margin)
-    met = frozenset(chain.from_iterable(meeting(Facts(job, store))))
-    return Findings(job, checks, foretold, fills, met)
+    fills = (
+        () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
+    )
+    met = frozenset(chain.from_iterable(_meeting(job, store)))
+    if foretold.mishap is not None:
+        failed = Check("estimate-failed", Weight.CAUTION, foretold.mishap.sentence, Station.RUN,
+                       mishap=foretold.mishap)  # fmt: skip
+        checks = (*checks, failed)
+    return Findings(job, checks, foretold.made or Estimate((), 0, 0.0), fills, met)
+
+
+def _meeting(job: Faced, store: ArtStore) -> list[tuple[int, int]]:
+    """Artworks that lie on each other; the check of them says why that cannot be told."""
+    let = (BadInput, Cancelled)
+    return guarded("Looking for overlaps", lambda: meeting(Facts(job, store)), let=let).made or []
 
 
 def _edges(job: Faced, store: ArtStore) -> Edges | None:

@@ -50,6 +50,7 @@ from farbe.edits.bed import with_change
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.mishap import Mishap
 from farbe.model.artwork import ArtworkFile
 from farbe.model.job import Job
 from farbe.plan.newjob import STARTS, job_from_recipe
@@ -123,6 +124,8 @@ class MainWindow(QMainWindow):
         self.session.changed.connect(self._refresh)
         self.session.said.connect(self.check_bar.say)
         self.workers.failed.connect(self.check_bar.say)
+        self.workers.broke.connect(self.check_bar.tell)
+        self.check_bar.report.connect(self.save_report)
         self.workers.moved.connect(self.check_bar.show_task)
         self.workers.ended.connect(self._task_ended)
         self.results.findings_changed.connect(self._show_findings)
@@ -231,6 +234,21 @@ class MainWindow(QMainWindow):
     def _mend(self, check: Check) -> None:
         if check.fix is not None:
             self.session.edit(check.fix.words, check.fix.mend)
+
+    def save_report(self, mishap: Mishap | None) -> None:
+        """Write what is known of a mishap where the user says."""
+        if mishap is None:
+            return
+        start = str(Path.home() / "farbe-report.txt")
+        name, _ = QFileDialog.getSaveFileName(self, "Save the report", start, "Text (*.txt)")
+        if not name:
+            return
+        try:
+            Path(name).write_text(mishap.report, encoding="utf-8")
+        except OSError as error:
+            self.check_bar.say(f"{Path(name).name} cannot be written ({error.strerror}).")
+            return
+        self.check_bar.say(f"The report is in {Path(name).name}.")
 
     # commands
 

@@ -10,6 +10,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Qt, Signal
 
+from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Report
 
@@ -36,6 +37,8 @@ class Workers(QObject):
     ended = Signal(object)
     #: Bad input that a task met, as one sentence.
     failed = Signal(str)
+    #: An error that nobody foresaw, as a mishap.
+    broke = Signal(object)
     _returned = Signal(object, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
@@ -117,6 +120,6 @@ class Workers(QObject):
         if isinstance(error, BadInput):
             self.failed.emit(str(error))
         elif error is not None:
-            raise error
+            self.broke.emit(mishap_of(task.title or f"Work ({task.key})", error))
         else:
             then(future.result())
