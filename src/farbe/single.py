@@ -4,41 +4,39 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
-import numpy as np
-
-from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.art.artwork import Artwork, Pixels
 from farbe.art.read import read_artwork
 from farbe.estimate.estimate import ink_ml
 from farbe.files.pdf import write_pdf
 from farbe.files.tiff import write_tiff
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
-from farbe.model.job import Intent
+from farbe.model.face import Face, SamePrint
+from farbe.model.jig import Board, Jig
+from farbe.model.job import Conversion, Intent, Job
 from farbe.model.layer import VARNISH_OVER, Layer
-from farbe.model.piece import Reader, Surface
-from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind
-from farbe.model.receiver import Compression
+from farbe.model.piece import Piece, Reader, Rectangle, Surface
+from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind, Printer
+from farbe.model.receiver import Compression, Receiver
+from farbe.model.text import TextBox
 from farbe.model.treatment import Choke
-from farbe.plan.order import (
-    default_stack,
-    mirror_reason,
-    mirrored,
-    needs_white,
-    order_reason,
-)
+from farbe.plan.order import channels, default_stack, needs_white
+from farbe.plan.readers import mirror_words, order_words
 from farbe.plan.recipes import recipe as recipe_named
 from farbe.plan.spots import with_own_plates
 from farbe.plan.words import choice, surface_of
-from farbe.render.piece import PieceTile
+from farbe.render.piece import channel_infos, job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
-from farbe.separate.colour import check_cmyk_profile, converter_for, shipped_profile
+from farbe.render.tile import Tile
+from farbe.separate.colour import check_cmyk_profile, shipped_profile
 from farbe.separate.grid import Grid
-from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import Separation
 
-MAX_SIDE = 400_000
+#: Pixels and millimetres along a side that are the most.
+MAX_SIDE, MAX_MM = 400_000, 20_000.0
 _INKS = (*PROCESS, WHITE, VARNISH)
 
 
@@ -131,27 +129,44 @@ def _profile(path: Path) -> bytes:
 
 
 @dataclass(frozen=True)
-class SingleRaster:
-    """A tile by itself, for a writer."""
+class OneArtwork:
+    """The source of everything for a job of one artwork that was read before."""
 
-    tile: PieceTile
+    read: Artwork
+    cmyk: bytes
+
+    def artwork(self, file: ArtworkFile) -> Artwork:
+        """The one artwork, whatever the file."""
+        return self.read
+
+    def font(self, box: TextBox) -> bytes:
+        """There is no text."""
+        raise BadInput("A single artwork has no text.")
+
+    def profile(self, job: Faced) -> bytes:
+        """The printer's CMYK profile."""
+        return self.cmyk
+
+
+@dataclass(frozen=True)
+class PieceRaster:
+    """A piece by itself, for a writer."""
+
+    tile: Tile
+    grid: Grid
     channels: tuple[ChannelInfo, ...]
 
     @property
     def size(self) -> tuple[int, int]:
         return self.tile.size
 
-    @property
-    def grid(self) -> Grid:
-        return self.tile.separation.grid
-
     def rows(self, start: int, stop: int) -> Pixels | None:
         rows = self.tile.rows(start, stop)
         return rows if rows.max(initial=0) else None
 
 
-def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
-    """The plates of an artwork at the size and resolution that are wanted.
+def one_place(artwork: Artwork, wanted: Wanted) -> tuple[Faced, Grid]:
+    """A job whose one piece is an artwork, to its edges, and the grid that is asked for.
 
     Raises
     ------
@@ -165,43 +180,48 @@ def single_raster(artwork: Artwork, wanted: Wanted) -> SingleRaster:
     stated = wanted.dpi or (artwork.width / wide * 25.4, artwork.height / high * 25.4)
     grid = Grid(*stated)
     canvas = grid.size(wide, high)
-    if max(canvas) > MAX_SIDE:
+    if max(canvas) > MAX_SIDE or max(wide, high) > MAX_MM:
         raise BadInput(
             f"{wide:.0f} × {high:.0f} mm would have {canvas[0]} × {canvas[1]} pixels;"
             " give a smaller width or resolution."
         )
+    # The piece ends with the last pixel.
+    wide, high = canvas[0] / grid.per_mm_x, canvas[1] / grid.per_mm_y
+    file = ArtworkFile(digest="0" * 64, file_name="artwork", width=wide, height=high)
     stack = with_own_plates(wanted.stack, tuple(artwork.plates))
-    used = [(layer, ink) for ink in _INKS for layer in stack if layer.kind is ink.kind]
-    converter = converter_for(artwork, wanted.profile, intent=wanted.intent, black_point=True)
-    frame = np.array([(0, 0), (canvas[0], 0), canvas, (0, canvas[1])], dtype=np.float64)
-    separation = Separation(
-        placed=PlacedArtwork(artwork, canvas, canvas),
-        layers=stack,
-        named={
-            name.casefold(): PlacedArtwork(
-                replace(artwork, pixels=plane[..., None], space=Space.GREY, icc=None, plates={}),
-                canvas,
-                canvas,
-            )
-            for name, plane in artwork.plates.items()
-        },
-        profile=wanted.profile,
-        converter=converter,
-        grid=grid,
-        piece=(frame,),
-        mirrored=mirrored(wanted.reader),
-    )
-    # Colour comes first in the file whatever is printed first.
-    starts: dict[str, int] = {}
-    for layer in stack:
-        starts[layer.name] = sum(
-            4 if la.kind is LayerKind.COLOUR else 1 for la in stack[: len(starts)]
-        )
-    order = tuple(
-        starts[layer.name] + (PROCESS.index(ink) if ink in PROCESS else 0) for layer, ink in used
-    )
-    infos = tuple(ChannelInfo(ink.name, ink.shown, ink.kind.value) for _, ink in used)
-    return SingleRaster(PieceTile(separation, order, kept=False), infos)
+    faces = [Face(reader=wanted.reader, stack=stack, artworks=(file,))]
+    if any(layer.reader for layer in stack):
+        beyond = Reader.FACE if wanted.reader is Reader.THROUGH else Reader.THROUGH
+        faces.append(Face(reader=beyond, artworks=(file,)))
+    job = Job(
+        name="One artwork",
+        piece=Piece(name="piece", shape=Rectangle(width=wide, height=high),
+                    surface=wanted.surface or Surface()),
+        faces=tuple(faces),
+        comes_up=SamePrint() if len(faces) == 2 else None,
+        printer=Printer(
+            name="plates", bed_width=wide, bed_height=high, max_piece_height=100,
+            dpi_x=min(max(10.0, grid.dpi_x), 5080.0), dpi_y=min(max(10.0, grid.dpi_y), 5080.0),
+            inks=_INKS,
+        ),
+        jig=Jig(name="one", board=Board(width=wide, height=high), first_x=0, first_y=0),
+        receiver=Receiver(name="plates"),
+        conversion=Conversion(intent=wanted.intent, flat_intent=wanted.intent),
+    )  # fmt: skip
+    return Faced(job), grid
+
+
+def single_raster(artwork: Artwork, wanted: Wanted) -> PieceRaster:
+    """The plates of an artwork at the size and resolution that are wanted.
+
+    Raises
+    ------
+    BadInput
+        If that size in pixels is too large.
+    """
+    job, grid = one_place(artwork, wanted)
+    tile = job_tile(job, OneArtwork(artwork, wanted.profile), grid)
+    return PieceRaster(tile, grid, channel_infos(channels(job)))
 
 
 def separate_file(
@@ -234,15 +254,13 @@ def separate_file(
         f"{width} × {height} px, {width / grid.per_mm_x:.1f} × {height / grid.per_mm_y:.1f} mm"
         f" at {grid.dpi_x:g} × {grid.dpi_y:g} dpi"
     )
-    inks = {ink.name: ink for ink in _INKS}
-    amounts = ", ".join(
-        f"{info.name}"
-        f" {ink_ml(float(total), inks[info.name].laydown, grid.dpi_x, grid.dpi_y):.3f} ml"
-        for info, total in zip(raster.channels, sums, strict=True)
+    job, _ = one_place(artwork, wanted)
+    yield ", ".join(
+        f"{channel.name} {ink_ml(float(total), channel.ink.laydown, grid.dpi_x, grid.dpi_y):.3f} ml"
+        for channel, total in zip(channels(job), sums, strict=True)
     )
-    yield amounts
-    yield order_reason(wanted.reader, wanted.stack)
-    yield mirror_reason(wanted.reader)
+    yield order_words(job)
+    yield mirror_words(job)
     if wanted.surface is not None:
         yield from _on_surface(wanted.surface, wanted.stack)
 

@@ -24,7 +24,7 @@ from farbe.model.base import BadInput
 from farbe.model.edit import Recolour
 from farbe.model.job import Intent
 from farbe.model.layer import Layer
-from farbe.model.piece import RoundBody, Shape
+from farbe.model.piece import Rectangle, RoundBody, Shape
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
@@ -100,6 +100,18 @@ def clip_rings(job: Faced, canvas: Canvas) -> tuple[Ring, ...]:
     return ring_pixels(job.piece.shape, grow, canvas) or (np.zeros((3, 2)),)
 
 
+def _clip(job: Faced, canvas: Canvas) -> tuple[Ring, ...] | None:
+    """What artwork is clipped to; None where the whole canvas may be printed on."""
+    shape, grid = job.piece.shape, canvas.grid
+    plain = isinstance(shape, Rectangle) and not shape.corner_radius and not canvas.turn
+    if plain and not job.placing.margin:
+        wide, high = shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
+        off = abs(wide * grid.per_mm_x - canvas.size[0]), abs(high * grid.per_mm_y - canvas.size[1])
+        if max(off) < 1e-6:
+            return None
+    return clip_rings(job, canvas)
+
+
 def place(job: Faced, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
 
@@ -111,7 +123,7 @@ def place(job: Faced, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     lies = artwork_box(job)
     if artwork is None or lies is None:
         return PlacedArtwork(EMPTY, canvas.size, (1, 1), clip=(np.zeros((3, 2)),))
-    grid, clip = canvas.grid, clip_rings(job, canvas)
+    grid, clip = canvas.grid, _clip(job, canvas)
     shape = job.piece.shape
     if isinstance(shape, RoundBody) and is_warped(shape):
         bent = bend_of(shape, artwork, lies, canvas)
