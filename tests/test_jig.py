@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import subprocess
-from itertools import pairwise
+from itertools import pairwise, product
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -172,15 +172,24 @@ def test_a_datum_measures_into_the_bed(corner: Corner) -> None:
 
 
 def test_turning_the_board_turns_guide_and_artwork_alike(job: Faced, store: ArtStore) -> None:
+    """Each pocket's guide and print is what it was, in reverse order, to a pixel of its place."""
     # The printed code tells a turned board apart, so it is left out here.
     job = job.replace(guide=job.guide.replace(numbers=False))
     for of in (lambda j: job_bed(j, store), guide_bed):
         straight, turned = of(job), of(job.replace(medium=Bed(turned=True)))
-        height = straight.size[1]
-        whole = straight.rows(0, height)
-        assert np.array_equal(turned.rows(0, height), whole[::-1, ::-1])
-        part = turned.rows(40, 90)
-        assert np.array_equal(part, whole[::-1, ::-1][40:90])
+        height, grid = straight.size[1], straight.grid
+        whole, over = straight.rows(0, height), turned.rows(0, height)[::-1, ::-1]
+        wide, high = (round(13 * per_mm / 2) for per_mm in (grid.per_mm_x, grid.per_mm_y))
+        for piece in laid(job):
+            row = round((straight.frame.height - piece.y) * grid.per_mm_y)
+            column = round(piece.x * grid.per_mm_x)
+            rows, columns = slice(row - high, row + high), slice(column - wide, column + wide)
+            assert whole[rows, columns].any()
+            assert any(
+                np.array_equal(whole[rows, columns], np.roll(over, by, (0, 1))[rows, columns])
+                for by in product((-1, 0, 1), repeat=2)
+            )
+        assert np.array_equal(turned.rows(40, 90), turned.rows(0, height)[40:90])
 
 
 def test_turned_pieces_are_the_same_print_turned(job: Faced, store: ArtStore) -> None:

@@ -85,15 +85,6 @@ def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) ->
     assert not np.array_equal(face[1], face[1][:, ::-1])
 
 
-def test_a_receiver_that_mirrors_gets_the_bed_turned_once(job: Faced, store: ArtStore) -> None:
-    through = job.replace(reader=Reader.THROUGH)
-    theirs = through.replace(receiver=job.receiver.replace(mirrors=True))
-    ours_pixels, theirs_pixels = bed_pixels(through, store), bed_pixels(theirs, store)
-    # Once the receiver has turned it, every pixel lies where Farbe's own mirroring puts it.
-    assert np.array_equal(theirs_pixels[:, ::-1], ours_pixels)
-    assert not np.array_equal(theirs_pixels, ours_pixels)
-
-
 def test_guide_surrounds_the_artwork_to_a_pixel(job: Faced, store: ArtStore) -> None:
     guide = guide_bed(job.replace(guide=job.guide.replace(numbers=False)))
     lines = guide.rows(0, guide.size[1])

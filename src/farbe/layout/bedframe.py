@@ -49,3 +49,11 @@ def keep_out_polygon(keep_out: KeepOut) -> Polygon:
     if isinstance(keep_out, CircleKeepOut):
         return Point(keep_out.x, keep_out.y).buffer(keep_out.diameter / 2, quad_segs=64)
     return box(keep_out.x, keep_out.y, keep_out.x + keep_out.width, keep_out.y + keep_out.height)
+
+
+def keep_out_on_bed(keep_out: KeepOut, datum: Datum, printer: Printer) -> Polygon:
+    """A keep-out zone in the bed's frame, in which pieces lie."""
+    if isinstance(keep_out, CircleKeepOut):
+        middle = Point(*to_bed(datum, printer, keep_out.x, keep_out.y))
+        return middle.buffer(keep_out.diameter / 2, quad_segs=64)
+    return box(*box_on_bed(datum, printer, keep_out.x, keep_out.y, keep_out.width, keep_out.height))

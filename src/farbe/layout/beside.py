@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import product
 
-from farbe.layout.bedframe import axes, keep_out_polygon
+from farbe.layout.bedframe import axes, keep_out_on_bed
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid, places
@@ -185,5 +185,6 @@ def _on_keep_out(job: Faced) -> bool:
     """Whether a job that was moved has come onto one of its keep-outs."""
     area = area_of(job)
     return any(
-        area.meets(Area(*keep_out_polygon(k).bounds)) for k in job.jig.keep_outs
+        area.meets(Area(*keep_out_on_bed(k, job.jig.datum, job.printer).bounds))
+        for k in job.jig.keep_outs
     )  # fmt: skip

@@ -31,14 +31,23 @@ class BedFrame:
             math.ceil(self.height * self.grid.per_mm_y - 1e-6),
         )
 
-    def corner(self, x: float, y: float, size: tuple[int, int]) -> tuple[int, int]:
-        """Column and row of the first pixel of a tile of ``size`` pixels centred on a place.
+    def corner(
+        self,
+        x: float,
+        y: float,
+        size: tuple[int, int],
+        middle: tuple[float, float] | None = None,
+    ) -> tuple[int, int]:
+        """Column and row of the first pixel of a tile of ``size`` pixels laid on a place.
+
+        ``middle`` is what of it lies there, in its pixels; None is its own middle.
 
         Rounded from the place's own millimetres. Tiles whose sizes differ by even numbers of
         pixels keep the same centre, which ties the guide to the artwork.
         """
-        column = x * self.grid.per_mm_x - size[0] / 2
-        row = (self.height - y) * self.grid.per_mm_y - size[1] / 2
+        across, down = middle or (size[0] / 2, size[1] / 2)
+        column = x * self.grid.per_mm_x - across
+        row = (self.height - y) * self.grid.per_mm_y - down
         return math.floor(column + 0.5), math.floor(row + 0.5)
 
 

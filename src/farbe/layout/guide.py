@@ -137,7 +137,7 @@ def shared_code(jobs: tuple[Faced, ...]) -> str:
 
 @lru_cache(maxsize=8)
 def jig_code(job: Faced) -> str:
-    """A short code of where every pocket lies: the same jig, datum, bed and turn give the same.
+    """A short code of where every pocket lies and its number: the same jig and bed give the same.
 
     Two runs fit each other exactly when their codes are equal. It is read by eye, so it leaves
     out letters that look alike.
@@ -149,7 +149,7 @@ def jig_code(job: Faced) -> str:
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
         "piece": corners[:: max(1, len(corners) // 64)],
-        "pockets": sorted((round(p.x, 3), round(p.y, 3)) for p in places(job)),
+        "pockets": [(p.number, round(p.x, 3), round(p.y, 3)) for p in places(job)],
     }
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")

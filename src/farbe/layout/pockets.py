@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 from shapely.geometry import Polygon
 
-from farbe.layout.bedframe import board_on_bed, keep_out_polygon, to_bed
+from farbe.layout.bedframe import board_on_bed, keep_out_on_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.model.face import Turn, Turning
-from farbe.model.jig import Jig, KeepOut, Numbering, Pattern
+from farbe.model.jig import Jig, Numbering, Pattern
 from farbe.model.piece import Circle, Reader, Shape
 from farbe.model.printer import Printer
 
@@ -129,7 +130,10 @@ def pockets(
         piece = lying(jig, shape, face_down=face_down, came_up=came_up)
         if came_up is not None:
             piece = _turned_over(piece, came_up.turn)
-        free = [p for p in free if not _kept_out(jig.keep_outs, piece, p[2], p[3])]
+        zones = [keep_out_on_bed(zone, jig.datum, printer) for zone in jig.keep_outs]
+        free = [
+            p for p in free if not _kept_out(zones, piece, *to_bed(jig.datum, printer, p[2], p[3]))
+        ]
     last = jig.first_only or len(free)
     result = []
     for number, place in enumerate(sorted(free, key=lambda p: _order(jig, p)), start=1):
@@ -179,14 +183,14 @@ def piece_on_bed(job: Faced) -> Polygon:
     )
 
 
-def _kept_out(keep_outs: tuple[KeepOut, ...], piece: Polygon, x: float, y: float) -> bool:
+def _kept_out(zones: Sequence[Polygon], piece: Polygon, x: float, y: float) -> bool:
+    """Whether a piece that lies at a place of the bed reaches into one of its zones."""
     left, bottom, right, top = piece.bounds
-    for keep_out in keep_outs:
-        place = keep_out_polygon(keep_out)
-        a, b, c, d = place.bounds
+    for zone in zones:
+        a, b, c, d = zone.bounds
         if left + x < c and a < right + x and bottom + y < d and b < top + y:
             moved = Polygon([(px + x, py + y) for px, py in piece.exterior.coords])
-            if moved.intersection(place).area > 1e-9:
+            if moved.intersection(zone).area > 1e-9:
                 return True
     return False
 

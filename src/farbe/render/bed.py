@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import datetime
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache, partial
+from functools import partial
 from itertools import pairwise
 
 import numpy as np
@@ -18,7 +18,9 @@ from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.laid import LaidPiece, allotted, laid, printed
 from farbe.layout.pockets import quarter_turns
 from farbe.layout.prints import PocketPrint, one_print
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
+from farbe.model.placing import Placing
 from farbe.once import Once
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
@@ -28,6 +30,7 @@ from farbe.render.piece import (
     check_printable,
     job_artwork,
     job_tile,
+    middle_as_laid,
     place,
     upright_grid,
 )
@@ -45,19 +48,11 @@ _MOST_ROWS = 1 << 32
 
 @dataclass(frozen=True)
 class BedRaster:
-    """Tiles on a bed; where they overlap, the more ink stays.
-
-    Attributes
-    ----------
-    turned : the whole bed turned by half a turn, as the board was loaded
-    flipped : the whole bed turned left to right, for a receiver that turns it back
-    """
+    """Tiles on a bed; where they overlap, the more ink stays."""
 
     frame: BedFrame
     laid: tuple[Laid, ...]
     channels: tuple[ChannelInfo, ...]
-    turned: bool = False
-    flipped: bool = False
 
     @property
     def size(self) -> tuple[int, int]:
@@ -69,14 +64,7 @@ class BedRaster:
 
     def rows(self, start: int, stop: int) -> Pixels | None:
         """Rows of the bed; what lies beyond its edges is cut off (a check stops such a job)."""
-        height = self.size[1]
-        if self.turned:
-            rows = self._straight(height - stop, height - start)
-            rows = None if rows is None else rows[::-1, ::-1]
-        else:
-            rows = self._straight(start, stop)
-        if rows is not None and self.flipped:
-            rows = rows[:, ::-1]
+        rows = self._straight(start, stop)
         return None if rows is None else np.ascontiguousarray(rows)
 
     def row_names(self) -> RowNames:
@@ -85,7 +73,7 @@ class BedRaster:
         names = np.zeros(height, np.int64)
         tiles = []
         for one in self.laid:
-            column, row = self.frame.corner(one.x, one.y, one.tile.size)
+            column, row = self.frame.corner(one.x, one.y, one.tile.size, one.middle)
             tiles.append((max(0, row), min(height, row + one.tile.size[1]), row, column, one.tile))
         ends = sorted({end for top, bottom, *_ in tiles if top < bottom for end in (top, bottom)})
         known: dict[tuple[tuple[int, int, int], ...], int] = {}
@@ -99,13 +87,13 @@ class BedRaster:
                 pattern = tuple(sorted((row - first, at, tile) for row, at, tile in crossed))
                 number = known.setdefault(pattern, len(known) + 1)
                 names[start:stop] = number * _MOST_ROWS + np.arange(start - first, stop - first)
-        return names[::-1] if self.turned else names
+        return names
 
     def _straight(self, start: int, stop: int) -> Pixels | None:
         result: Pixels | None = None
         for one in self.laid:
             width, height = one.tile.size
-            column, row = self.frame.corner(one.x, one.y, (width, height))
+            column, row = self.frame.corner(one.x, one.y, (width, height), one.middle)
             top, bottom = max(start, row), min(stop, row + height)
             left, right = max(0, column), min(self.size[0], column + width)
             if top >= bottom or left >= right:
@@ -116,6 +104,61 @@ class BedRaster:
             target = result[top - start : bottom - start, left:right]
             np.maximum(target, part, out=target)
         return result
+
+
+@dataclass(frozen=True, eq=False)
+class Reversed:
+    """A tile with its columns in reverse order, its rows, or both."""
+
+    tile: Tile
+    columns: bool
+    lines: bool
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.tile.size
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        height = self.size[1]
+        rows = self.tile.rows(height - stop, height - start) if self.lines else (
+            self.tile.rows(start, stop)
+        )  # fmt: skip
+        return rows[:: -1 if self.lines else 1, :: -1 if self.columns else 1]
+
+
+def as_loaded(
+    laid: Sequence[Laid], frame: BedFrame, *, turned: bool, flipped: bool = False
+) -> tuple[Laid, ...]:
+    """What is laid on a bed, for a board that is loaded turned, or a receiver that mirrors.
+
+    Places are turned in millimetres, as the ticket's are: the bed's last pixel may reach over its
+    edge, and a picture turned as a whole would be off by that.
+
+    Parameters
+    ----------
+    turned : by half a turn
+    flipped : left to right, for a receiver that turns it back
+    """
+    columns, lines = turned is not flipped, turned
+    if not columns and not lines:
+        return tuple(laid)
+    made: dict[int, Reversed] = {}
+    return tuple(
+        Laid(
+            made.setdefault(id(one.tile), Reversed(one.tile, columns, lines)),
+            frame.width - one.x if columns else one.x,
+            frame.height - one.y if lines else one.y,
+            _reversed(one, columns, lines),
+        )
+        for one in laid
+    )
+
+
+def _reversed(one: Laid, columns: bool, lines: bool) -> tuple[float, float] | None:
+    if one.middle is None:
+        return None
+    (x, y), (width, height) = one.middle, one.tile.size
+    return width - x if columns else x, height - y if lines else y
 
 
 @dataclass(frozen=True, eq=False)
@@ -152,26 +195,25 @@ def job_bed(
     check_printable(job)
     pieces = printed(job)
     make = _tiles(job, sources, frame.grid, pieces)
-    tiles = [Laid(make(piece.what), piece.x, piece.y) for piece in pieces if piece.what]
+    tiles = [
+        Laid(tile, piece.x, piece.y, middle)
+        for piece in pieces
+        if piece.what is not None
+        for tile, middle in [make(piece.what)]
+    ]
     tiles += job_marks(job, frame.grid, today or datetime.date.today())
+    flipped = mirrored(job.reader) and job.receiver.mirrors
     return BedRaster(
         frame=frame,
-        laid=tuple(tiles),
+        laid=as_loaded(tiles, frame, turned=job.bed_turned, flipped=flipped),
         channels=channel_infos(channels(job)),
-        turned=job.bed_turned,
-        flipped=mirrored(job.reader) and job.receiver.mirrors,
     )
-
-
-def _own_size(what: PocketPrint) -> tuple[float, float] | None:
-    """The size of a print that is a piece of its own."""
-    return what.artwork.cropped if what.turned is not None and what.artwork is not None else None
 
 
 def _tiles(
     job: Faced, sources: Sources, grid: Grid, pieces: tuple[LaidPiece, ...]
-) -> Callable[[PocketPrint], Tile]:
-    """Makes the tile of a print.
+) -> Callable[[PocketPrint], tuple[Tile, tuple[float, float]]]:
+    """Makes the tile of a print, and tells where the piece's middle is in it.
 
     Prints of several pockets are separated once and kept while the memory lasts; those of one
     pocket are made when their rows come, and prints that differ in their text share the artwork.
@@ -180,15 +222,15 @@ def _tiles(
     as_read = -turn if mirrored(job.reader) else turn
     prints = [piece.what for piece in pieces if piece.what is not None]
 
-    @lru_cache(maxsize=400)
-    def canvas(turned: int | None, size: tuple[float, float] | None) -> Canvas:
-        """The canvas of a print; it differs only where pieces do."""
-        what = next(p for p in prints if (p.turned, _own_size(p)) == (turned, size))
-        of = one_print(job, what)
-        return Canvas.of(of, upright_grid(of, grid), as_read)
+    canvases: dict[tuple[ArtworkFile | None, Placing, int | None], Canvas] = {}
 
     def canvas_of(what: PocketPrint) -> Canvas:
-        return canvas(what.turned, _own_size(what))
+        """The canvas of a print; it follows from how its artwork lies."""
+        key = what.artwork, what.placing, what.turned
+        if key not in canvases:
+            of = one_print(job, what)
+            canvases[key] = Canvas.for_print(of, upright_grid(of, grid), as_read)
+        return canvases[key]
 
     def size_of(what: PocketPrint) -> tuple[int, int]:
         size = canvas_of(what).size
@@ -215,13 +257,17 @@ def _tiles(
 
     def _tile(what: PocketPrint, *, kept: bool) -> Tile:
         own = artworks.get(what.plain, lambda: placed(what.plain))
-        return job_tile(one_print(job, what), sources, grid, kept=kept, turn=turn, placed=own)
+        return job_tile(
+            one_print(job, what), sources, grid, kept=kept, turn=turn, placed=own,
+            canvas=canvas_of(what),
+        )  # fmt: skip
 
     made: dict[PocketPrint, Tile] = {what: _tile(what, kept=True) for what in shared}
 
-    def tile(what: PocketPrint) -> Tile:
+    def tile(what: PocketPrint) -> tuple[Tile, tuple[float, float]]:
         # One object for each print, by which rows that are alike are known.
-        return made.setdefault(what, FreshTile(size_of(what), partial(fresh, what)))
+        one = made.setdefault(what, FreshTile(size_of(what), partial(fresh, what)))
+        return one, middle_as_laid(one_print(job, what), canvas_of(what))
 
     return tile
 

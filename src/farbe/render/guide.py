@@ -10,7 +10,7 @@ from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
 from farbe.layout.laid import laid
 from farbe.layout.pockets import footprint, piece_on_bed
-from farbe.render.bed import BedRaster
+from farbe.render.bed import BedRaster, as_loaded
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import AreaTile, Laid, TextTile, shape_rings
 from farbe.separate.grid import Grid
@@ -69,4 +69,4 @@ def guide_bed(job: Faced, *, frame: BedFrame | None = None) -> BedRaster:
     tiles = [Laid(tile, pocket.x, pocket.y) for pocket in laid(job)]
     if job.guide.numbers:
         tiles += [*_numbers(job, frame.grid), _code(job, frame.grid)]
-    return BedRaster(frame, tuple(tiles), (guide_channel(job),), turned=job.bed_turned)
+    return BedRaster(frame, as_loaded(tiles, frame, turned=job.bed_turned), (guide_channel(job),))

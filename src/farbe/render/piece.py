@@ -43,11 +43,15 @@ EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
 
 @dataclass(frozen=True)
 class Canvas:
-    """The pixels of one piece: its grid, size, and a turn against the bed, in degrees."""
+    """The pixels of one piece: its grid, size, and a turn against the bed, in degrees.
+
+    ``shift`` is how far the piece's middle is off the canvas's, in pixels, right and down.
+    """
 
     grid: Grid
     size: tuple[int, int]
     turn: float = 0.0
+    shift: tuple[float, float] = (0.0, 0.0)
 
     @classmethod
     def of(cls, job: Faced, grid: Grid, turn: float = 0.0) -> Canvas:
@@ -58,19 +62,45 @@ class Canvas:
             wide, high = turned_box(wide, high, turn)
         return cls(grid, grid.size(wide, high), turn)
 
+    @classmethod
+    def for_print(cls, job: Faced, grid: Grid, turn: float = 0.0) -> Canvas:
+        """Room for a job's print, shifted so that the artwork's pixels are whole ones.
+
+        Then only the place of the canvas on the bed is rounded, and all that is drawn on it is
+        rounded with it.
+        """
+        plain, drawn = cls.of(job, grid, turn), drawn_straight(job, grid)
+        lies = artwork_box(job)
+        if turn or drawn is None or lies is None:
+            return plain
+        first = plain.pixels(np.array([(lies.x, lies.y)]))[0] - np.array(drawn) / 2
+        off = np.floor(first + 0.5) - first
+        if np.abs(off).max() < 1e-9:
+            return plain
+        return cls(
+            grid, (plain.size[0] + 2, plain.size[1] + 2), shift=(float(off[0]), float(off[1]))
+        )
+
+    @property
+    def middle(self) -> tuple[float, float]:
+        """Where the piece's middle is, in pixels from the canvas's far left corner."""
+        return self.size[0] / 2 + self.shift[0], self.size[1] / 2 + self.shift[1]
+
+    @property
+    def behind(self) -> Canvas:
+        """The same canvas as whoever looks from the other side sees it."""
+        return replace(self, turn=-self.turn, shift=(-self.shift[0], self.shift[1]))
+
     def pixels(self, ring: Ring) -> Ring:
         """Places around the piece's middle in mm, y up, in pixels, y down."""
         turn = math.radians(self.turn)
         back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
         turned = ring @ back if self.turn else ring
-        return np.asarray(
-            turned * (self.grid.per_mm_x, -self.grid.per_mm_y)
-            + (self.size[0] / 2, self.size[1] / 2)
-        )
+        return np.asarray(turned * (self.grid.per_mm_x, -self.grid.per_mm_y) + self.middle)
 
     def millimetres(self, places: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
         """The inverse of :meth:`pixels`, for places (..., 2)."""
-        flat = (places - (self.size[0] / 2, self.size[1] / 2)) / (
+        flat = (places - self.middle) / (
             self.grid.per_mm_x,
             -self.grid.per_mm_y,
         )
@@ -152,6 +182,18 @@ def place(job: Faced, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
     return PlacedArtwork(replace(artwork, pixels=pixels), canvas.size, drawn, offset, clip)
 
 
+def drawn_straight(job: Faced, grid: Grid) -> tuple[int, int] | None:
+    """Size in pixels of artwork that is laid pixel by pixel; None where it is resampled."""
+    lies, shape = artwork_box(job), job.piece.shape
+    if lies is None or (isinstance(shape, RoundBody) and is_warped(shape)):
+        return None
+    quarters, rest = divmod(lies.rotation, 90.0)
+    if rest:
+        return None
+    size = (lies.width, lies.height) if quarters % 2 == 0 else (lies.height, lies.width)
+    return grid.size(*size)
+
+
 def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: Canvas) -> Bend:
     """The map from a canvas to the pixels of artwork that lies on a tapered body."""
     turn = math.radians(lies.rotation)
@@ -184,6 +226,7 @@ def piece_separation(
     as_read: bool = False,
     turn: float = 0.0,
     placed: PlacedArtwork | None = None,
+    canvas: Canvas | None = None,
 ) -> Separation:
     """The separation of one piece of a job, with the job's first artwork.
 
@@ -194,11 +237,13 @@ def piece_separation(
     as_read : never mirrored, as the reader sees it
     turn : degrees, anticlockwise as read, by which the whole print is turned
     placed : the artwork if it was placed before, with all else the same
+    canvas : the pixels to draw on, if they are not to be just around the piece
     """
+    canvas = canvas or Canvas.of(job, grid, turn)
     wanted = _as_seen(job, grid, printing_layers(job.stack) if layers is None else layers)
-    own = _separation(job, sources, grid, wanted, turn=turn, placed=placed)
+    own = _separation(job, sources, canvas, wanted, placed=placed)
     if job.two_readers and job.other is not None:
-        other = _separation(job.other, sources, grid, wanted, turn=-turn)
+        other = _separation(job.other, sources, canvas.behind, wanted)
         theirs = frozenset(layer.name for layer in wanted if not job.is_own(layer))
         # Each knows the other's shape, but not what the other knows of it.
         own = replace(own, opposite=replace(other, opposite=own), opposite_layers=theirs)
@@ -208,20 +253,20 @@ def piece_separation(
 def _separation(
     job: Faced,
     sources: Sources,
-    grid: Grid,
+    canvas: Canvas,
     layers: tuple[Layer, ...],
     *,
-    turn: float,
     placed: PlacedArtwork | None = None,
 ) -> Separation:
     """The separation for one reader, as that one sees it."""
-    canvas, profile = Canvas.of(job, grid, turn), sources.profile(job)
+    profile = sources.profile(job)
     placed = placed or place(job, job_artwork(job, sources), canvas)
     return Separation(
         placed=placed,
         layers=layers,
         converter=job_converter(job, placed.artwork, profile),
-        grid=grid,
+        grid=canvas.grid,
+        middle=canvas.middle,
         piece=ring_pixels(job.piece.shape, 0.0, canvas),
         clip=clip_rings(job, canvas),
         profile=profile,
@@ -403,6 +448,7 @@ def job_tile(
     kept: bool = False,
     turn: float = 0.0,
     placed: PlacedArtwork | None = None,
+    canvas: Canvas | None = None,
 ) -> PieceTile | Turned:
     """The tile that is laid into a pocket, of the job's first artwork.
 
@@ -410,7 +456,7 @@ def job_tile(
     ----------
     kept : separate it once for many pockets, instead of anew for each
     turn : degrees, anticlockwise on the bed, on top of how pieces lie
-    placed : as :func:`piece_separation` takes it
+    placed, canvas : as :func:`piece_separation` takes them
 
     Raises
     ------
@@ -422,7 +468,7 @@ def job_tile(
     # A print that is mirrored turns the other way before it is.
     as_read = -turn if mirrored(job.reader) else turn
     separation = piece_separation(
-        job, sources, upright_grid(job, grid), turn=as_read, placed=placed
+        job, sources, upright_grid(job, grid), turn=as_read, placed=placed, canvas=canvas
     )
     tile = PieceTile(separation, plate_order(channels(job), printing_layers(job.stack)), kept)
     return Turned(tile, quarters) if quarters else tile
@@ -447,3 +493,14 @@ def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[
         seen[channel.layer.name] = nth + 1
         order.append(first[channel.layer.name] + nth)
     return tuple(order)
+
+
+def middle_as_laid(job: Faced, canvas: Canvas) -> tuple[float, float]:
+    """Where a piece's middle is in its tile, in pixels: mirrored and turned as the tile is."""
+    (x, y), (width, height) = canvas.middle, canvas.size
+    if mirrored(job.reader):
+        x = width - x
+    for _ in range(quarter_turns(job)):
+        # Anticlockwise: what was right comes to the far side.
+        x, y, width, height = y, width - x, height, width
+    return x, y

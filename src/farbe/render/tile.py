@@ -28,11 +28,15 @@ class Tile(Protocol):
 
 @dataclass(frozen=True)
 class Laid:
-    """A tile with its middle at a place of the bed in mm."""
+    """A tile at a place of the bed in mm.
+
+    ``middle`` is what of the tile lies there, in its pixels; None is its own middle.
+    """
 
     tile: Tile
     x: float
     y: float
+    middle: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, eq=False)

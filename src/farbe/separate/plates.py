@@ -101,6 +101,7 @@ class Separation:
     ----------
     layers : the layers that print, substrate up; colour gives four plates, every other one
     piece : outline of the piece in pixels of the canvas, for layers over the whole of it
+    middle : of the piece, in pixels of the canvas; None is the canvas's own
     mirrored : whether the plates are turned left to right
     lettering : lines of type over the artwork; they knock out what is under them
     clip : what may be printed on, for layers that reach beyond the artwork
@@ -128,6 +129,7 @@ class Separation:
     colours: ColourWork = ColourWork()
     opposite: Separation | None = None
     opposite_layers: frozenset[str] = frozenset()
+    middle: tuple[float, float] | None = None
     see_through: Holes | None = None
 
     @property
@@ -248,7 +250,10 @@ class Separation:
         return np.ascontiguousarray(rows)
 
     def _ground(self, top: int) -> Ground:
-        return Ground(self.grid, self.size, top, self.lightness, self._inner_holes, self.pixels)
+        middle = self.middle or (self.size[0] / 2, self.size[1] / 2)
+        return Ground(
+            self.grid, self.size, top, self.lightness, self._inner_holes, self.pixels, middle
+        )
 
     def _from(self, source: Source, start: int, stop: int) -> Plate:
         """What a source covers, before any treatment."""

@@ -47,11 +47,12 @@ class Ground:
     Attributes
     ----------
     grid : resolution
-    size : (width, height) of the canvas in pixels; its middle is the piece's
+    size : (width, height) of the canvas in pixels
     top : canvas row of the strip's first row; may lie outside the canvas
     lightness : CIE L* of the artwork for rows of the canvas, float32 (rows, width), 0 to 100
     inner_holes : rows of a plate that is solid where the source has holes inside it
     pixels : closed rings in mm around the piece's middle, y up, to pixels of the canvas
+    middle : of the piece, in pixels of the canvas
     """
 
     grid: Grid
@@ -60,6 +61,7 @@ class Ground:
     lightness: Callable[[int, int], npt.NDArray[np.float32]]
     inner_holes: Callable[[int, int], Plate]
     pixels: Callable[[npt.NDArray[np.float64]], Ring]
+    middle: tuple[float, float]
 
 
 @dataclass(frozen=True)
@@ -204,9 +206,9 @@ def _noise() -> Plate:
 
 def _places(ground: Ground, rows: int) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
     """Middles of the strip's pixels in mm from the piece's middle: x (1, width), y up (rows, 1)."""
-    width, height = ground.size
-    x = (np.arange(width, dtype=np.float32) + 0.5 - width / 2) / ground.grid.per_mm_x
-    down = np.arange(ground.top, ground.top + rows, dtype=np.float32) + 0.5 - height / 2
+    width, (middle_x, middle_y) = ground.size[0], ground.middle
+    x = (np.arange(width, dtype=np.float32) + 0.5 - middle_x) / ground.grid.per_mm_x
+    down = np.arange(ground.top, ground.top + rows, dtype=np.float32) + 0.5 - middle_y
     return x[None, :], -down[:, None] / ground.grid.per_mm_y
 
 

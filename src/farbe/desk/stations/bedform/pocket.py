@@ -13,6 +13,7 @@ from farbe.desk.stations.bedcanvas import BedCanvas
 from farbe.desk.stations.bedform.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import change_of, with_change
+from farbe.layout.correction import by_datum
 from farbe.layout.figures import number
 from farbe.layout.laid import allotted
 
@@ -104,9 +105,10 @@ class PocketPart(Part):
             what = allotted(job).prints.get(pocket.number)
             prints = what.artwork.file_name if what is not None and what.artwork else "nothing"
             self._title.setText(f"Pocket {pocket.number}")
+            x, y = by_datum(job, pocket.x, pocket.y)
             self._place.setText(
-                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {number(pocket.x)},"
-                f" {number(pocket.y)} mm; prints {prints if pocket.on else 'nothing'}"
+                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {number(x)},"
+                f" {number(y)} mm by the datum; prints {prints if pocket.on else 'nothing'}"
             )
         change = change_of(job, canvas.chosen)
         apart = {c.pocket for c in job.changes} & canvas.selected
