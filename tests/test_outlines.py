@@ -130,7 +130,8 @@ def test_print_and_guide_agree_on_how_an_odd_piece_lies(
     covered, line = print_[..., 0] >= 128, lines[..., 0] > 0
     assert not (covered & line).any()
     per_mm = bed.grid.per_mm_x * bed.grid.per_mm_y
-    assert covered.sum() / per_mm == pytest.approx(9 * outline(flag).area, rel=0.01)
+    ink = print_[..., 0].sum(dtype=np.int64) / 255
+    assert ink / per_mm == pytest.approx(9 * outline(flag).area, rel=0.01)
     for pocket in places(of):
         for ring_x, ring_y in piece_on_bed(of).exterior.coords:
             # Just beyond each corner of the piece there is a line within a millimetre.

@@ -51,16 +51,17 @@ def bed_pixels(job: Faced, store: ArtStore) -> np.ndarray:
 def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Faced, store: ArtStore) -> None:
     pixels = bed_pixels(job, store)
     frame = printer_frame(job)
-    tile = job_tile(job, store, frame.grid)
+    canvas = Canvas.for_print(job, frame.grid)
+    tile = job_tile(job, store, frame.grid, canvas=canvas)
     width, height = tile.size
     alone = tile.rows(0, height)
     rest = pixels.copy()
     for pocket in places(job):
-        column, row = frame.corner(pocket.x, pocket.y, (width, height))
+        column, row = frame.corner(pocket.x, pocket.y, (width, height), canvas.middle)
         part = (slice(row, row + height), slice(column, column + width))
         assert np.array_equal(pixels[part], alone)
         rest[part] = 0
-        middle = (column + width / 2) / frame.grid.per_mm_x
+        middle = (column + canvas.middle[0]) / frame.grid.per_mm_x
         assert abs(middle - pocket.x) * frame.grid.per_mm_x <= 0.5 + 1e-9
     assert not rest.any()
 

@@ -32,7 +32,7 @@ from farbe.model.placing import PocketChange
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render.bed import job_bed
 from farbe.render.marks import label_words
-from farbe.render.piece import job_tile, piece_separation
+from farbe.render.piece import Canvas, job_tile, piece_separation
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
 
@@ -111,8 +111,10 @@ def test_each_pocket_prints_its_own(job: Faced, store: ArtStore, tmp_path: Path)
     seen = []
     for pocket in laid(of):
         what = allotted(of).prints[pocket.number]
-        tile = job_tile(one_print(of, what), store, frame.grid)
-        column, row = frame.corner(pocket.x, pocket.y, tile.size)
+        alone = one_print(of, what)
+        canvas = Canvas.for_print(alone, frame.grid)
+        tile = job_tile(alone, store, frame.grid, canvas=canvas)
+        column, row = frame.corner(pocket.x, pocket.y, tile.size, canvas.middle)
         wanted = tile.rows(0, tile.size[1])
         there = whole[row : row + tile.size[1], column : column + tile.size[0]]
         # Neighbours do not reach into a tile: the gap is wider than the bleed.

@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterator
+from itertools import product
 from pathlib import Path
 
 import numpy as np
@@ -294,7 +295,10 @@ def test_a_transfer_is_seen_pressed_on_its_garment(
         press.ask(do="picture", path=str(tmp_path / f"{name}.png"), of=of, number=5)
         shown[name] = np.asarray(Image.open(tmp_path / f"{name}.png")).astype(int)
     middle = (slice(8, -8), slice(8, -8))
-    assert np.abs(shown["t"] - shown["f"])[middle].mean() < 3
+    # Each is laid down on whole pixels, one mirrored and one not: a press pixel apart at most.
+    by = product((-1, 0, 1), repeat=2)
+    off = min(np.abs(np.roll(shown["t"], b, (0, 1)) - shown["f"])[middle].mean() for b in by)
+    assert off < 3
     assert np.abs(shown["t"][:, ::-1] - shown["f"])[middle].mean() > 8
 
 

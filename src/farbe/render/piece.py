@@ -69,6 +69,9 @@ class Canvas:
         Then only the place of the canvas on the bed is rounded, and all that is drawn on it is
         rounded with it.
         """
+        if job.two_readers and job.other is not None and job.number == 1:
+            # Whoever looks, it is the same print: the first reader's pixels are the whole ones.
+            return cls.for_print(job.other, grid, -turn).behind
         plain, drawn = cls.of(job, grid, turn), drawn_straight(job, grid)
         lies = artwork_box(job)
         if turn or drawn is None or lies is None:
