@@ -28,6 +28,7 @@ from farbe.model.source import (
     WholePiece,
 )
 from farbe.model.treatment import (
+    TREATMENTS,
     Choke,
     Curve,
     Dots,
@@ -97,7 +98,7 @@ def scene(rng: np.random.Generator, width: int = 90, height: int = 140) -> Artwo
     return Artwork(pixels, Space.RGB, None, None)
 
 
-TREATMENTS: tuple[Treatment, ...] = (
+TRIED: tuple[Treatment, ...] = (
     Choke(by=0.25), Choke(by=0.3, holes=0.05), Spread(by=0.2), Specks(size=0.6),
     Pinholes(size=0.6), Harden(at=40), Dots(), Dots(grain=Grain.NOISE, dot=0.2),
     Curve(points=((0, 10), (60, 30), (100, 90))), Limit(percent=70), Ease(),
@@ -106,7 +107,11 @@ TREATMENTS: tuple[Treatment, ...] = (
 )  # fmt: skip
 
 
-@given(st.integers(0, 10_000), st.lists(st.sampled_from(TREATMENTS), min_size=1, max_size=3))
+def test_the_strip_test_knows_every_treatment() -> None:
+    assert {type(one) for one in TRIED} == set(TREATMENTS)
+
+
+@given(st.integers(0, 10_000), st.lists(st.sampled_from(TRIED), min_size=1, max_size=3))
 @settings(max_examples=60, deadline=None)
 def test_strips_agree_whatever_is_done(seed: int, chosen: list[Treatment]) -> None:
     art = scene(np.random.default_rng(seed))

@@ -12,7 +12,6 @@ from farbe.estimate.estimate import ink_ml
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import guide_passes, run_seconds
 from farbe.files.atomic import make_folder, writing_failed
-from farbe.files.pdf import write_pdf
 from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
@@ -23,7 +22,7 @@ from farbe.files.ticket import (
     ticket_json,
 )
 from farbe.files.ticketof import ticket_of
-from farbe.files.tiff import write_tiff
+from farbe.files.writers import WRITERS
 from farbe.layout.cutfile import cut_page
 from farbe.layout.faced import Faced
 from farbe.layout.guide import shared_code
@@ -153,8 +152,9 @@ def planned_files(run: Run) -> tuple[PlannedFile, ...]:
     together = tuple(info for info in infos.values() if info in together)
     found = []
     for kind in receiver.formats:
-        suffix = ".tif" if kind is FileFormat.TIFF else ".pdf"
-        if kind is FileFormat.TIFF and receiver.split is Split.LAYER and len(layers) > 1:
+        writer = WRITERS[kind]
+        suffix = writer.suffix
+        if writer.splits and receiver.split is Split.LAYER and len(layers) > 1:
             found += [
                 PlannedFile(
                     f"{run.name} {file_word(layer.name)}{suffix}",
@@ -189,13 +189,7 @@ def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> Tic
             report((index + done) / len(files))
 
         raster = some_channels(bed, file.channels)
-        if file.format is FileFormat.TIFF:
-            written = write_tiff(
-                raster, folder / file.name, compression=job.receiver.compression,
-                inverted=job.receiver.inverted, report=part,
-            )  # fmt: skip
-        else:
-            written = write_pdf(raster, folder / file.name, report=part)
+        written = WRITERS[file.format].write(raster, folder / file.name, job.receiver, part)
         sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}
     layers = ticket_layers(run)
     return TicketRun(

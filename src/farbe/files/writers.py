@@ -1,0 +1,77 @@
+"""How the files of each format are written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from farbe.files.pdf import write_pdf
+from farbe.files.tiff import write_tiff
+from farbe.model.receiver import FileFormat, Receiver
+from farbe.render.raster import Raster, Report
+
+#: Sum of coverage of each channel, as it was written.
+Sums = npt.NDArray[Any]
+Write = Callable[[Raster, Path, Receiver, Report], Sums]
+
+
+@dataclass(frozen=True)
+class Writer:
+    """A format.
+
+    Attributes
+    ----------
+    suffix : of its files
+    splits : a file may hold one layer, where the receiver wants that
+    write : a raster to a file as a receiver wants it; the sum of coverage of each channel
+    """
+
+    suffix: str
+    splits: bool
+    write: Write
+
+
+WRITERS: dict[FileFormat, Writer] = {}
+
+
+def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], Write]:
+    """Enter how a format is written; used as a decorator.
+
+    Raises
+    ------
+    TypeError
+        If there is one for it already, or its suffix is none.
+    """
+
+    def enter(write: Write) -> Write:
+        if kind in WRITERS:
+            raise TypeError(f"{kind.value} is written already")
+        if not suffix.startswith("."):
+            raise TypeError(f"the suffix of {kind.value} is to begin with a dot")
+        WRITERS[kind] = Writer(suffix, splits, write)
+        return write
+
+    return enter
+
+
+@writes(FileFormat.TIFF, suffix=".tif", splits=True)
+def _tiff(raster: Raster, path: Path, receiver: Receiver, report: Report) -> Sums:
+    return np.asarray(
+        write_tiff(raster, path, compression=receiver.compression, inverted=receiver.inverted,
+                   report=report)
+    )  # fmt: skip
+
+
+@writes(FileFormat.PDF, suffix=".pdf", splits=False)
+def _pdf(raster: Raster, path: Path, receiver: Receiver, report: Report) -> Sums:
+    return np.asarray(write_pdf(raster, path, report=report))
+
+
+_MISSING = [kind.value for kind in FileFormat if kind not in WRITERS]
+if _MISSING:
+    raise TypeError(f"nothing writes {_MISSING[0]}")
