@@ -112,7 +112,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
 
 
 def _inside(roll: Roll, piece: LaidPiece) -> bool:
-    half = piece.size[0] / 2 + piece.of.bleed
+    half = piece.size[0] / 2 + piece.job.bleed
     left, right = piece.x - half, piece.x + half
     return roll.side - 1e-6 <= left and right <= roll.width - roll.side + 1e-6
 

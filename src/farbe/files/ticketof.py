@@ -61,13 +61,13 @@ def _pieces(
     kinds: dict[tuple[int, TicketPiece], int] = {}
     pockets = []
     for which, job in enumerate(jobs):
-        known: dict[Faced, int] = {}
+        known: dict[int, int] = {}
         for piece in laid(job):
-            if piece.of not in known:
-                kind = which, _piece(piece.of, piece.outline)
-                known[piece.of] = kinds.setdefault(kind, len(kinds))
+            if piece.form not in known:
+                kind = which, _piece(job, piece.outline)
+                known[piece.form] = kinds.setdefault(kind, len(kinds))
             x, y = _as_loaded(job, piece.x, piece.y)
-            pockets.append(TicketPocket(number=piece.number, x=x, y=y, piece=known[piece.of]))
+            pockets.append(TicketPocket(number=piece.number, x=x, y=y, piece=known[piece.form]))
     return tuple(piece for _, piece in kinds), tuple(pockets)
 
 

@@ -82,16 +82,16 @@ def _sheet_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     one = carrier_of(job)
     width, height = one.size(job)
     lines = [(one.thing, _edge(one.base(job)))]
-    uncut = dict[Faced, Line]()
+    uncut = dict[int, Line]()
     for piece in laid(job):
         art = piece.what.artwork if piece.what is not None else None
         if art is not None and art.digest in shapes:
             turned = piece.what.turned or 0 if piece.what is not None else 0
             edges = [turned_line(line, turned) for line in shapes[art.digest]]
         else:
-            if piece.of not in uncut:
-                uncut[piece.of] = corners(piece.outline)
-            edges = [uncut[piece.of]]
+            if piece.form not in uncut:
+                uncut[piece.form] = corners(piece.outline)
+            edges = [uncut[piece.form]]
         for part, edge in enumerate(edges):
             name = f"piece-{piece.number}" + (f"-{part + 1}" if part else "")
             lines.append((name, edge + np.array((piece.x, piece.y))))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from shapely.geometry import Polygon
 
@@ -23,8 +23,9 @@ class LaidPiece:
     column, row : place in a grid, from 0
     x, y : its middle in mm from the bed's near left corner, x to the right, y away
     on : whether it is used
-    of : the job as this piece alone sees it; only on film do pieces differ in their shape
+    job : whose piece it is
     what : what it prints; None if nothing
+    form : which of the job's forms it has; pieces of one form lie alike and differ in their print
     outline : of the piece as it lies, seen from above, in mm around its middle
     size : width and height in mm that it takes as it lies
     turn : degrees, anticlockwise, by which its print is turned besides
@@ -36,11 +37,18 @@ class LaidPiece:
     x: float
     y: float
     on: bool
-    of: Faced
+    job: Faced
     what: PocketPrint | None
+    form: int
     outline: Polygon
     size: tuple[float, float]
     turn: float = 0.0
+
+    @cached_property
+    def of(self) -> Faced:
+        """The job as this piece alone sees it; only on film do pieces differ in their shape."""
+        own = self.what is not None and self.what.turned is not None
+        return one_print(self.job, self.what) if own and self.what is not None else self.job
 
 
 @lru_cache(maxsize=8)
@@ -62,23 +70,38 @@ def allotted(job: Faced) -> Allotment:
 def places(job: Faced) -> tuple[LaidPiece, ...]:
     """All places of a job in the order of their numbers, those that are off as well."""
     prints = allotted(job).prints
-    # Pieces of one shape share their outline; it depends on what is printed only on film.
-    alone: dict[PocketPrint | None, tuple[Faced, Polygon]] = {}
+    forms: dict[object, _Form] = {}
     found = []
     for pocket in carrier_of(job).places(job):
         what = prints.get(pocket.number)
-        key = what if what is not None and what.turned is not None else None
-        if key not in alone:
-            of = job if key is None else one_print(job, key)
-            alone[key] = of, piece_on_bed(of)
-        of, outline = alone[key]
+        key = _form_of(what)
+        if key not in forms:
+            of = job if what is None or key is None else one_print(job, what)
+            forms[key] = _Form(len(forms), piece_on_bed(of), footprint(of.jig, of.piece.shape))
+        form = forms[key]
         found.append(
             LaidPiece(
-                pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, of, what,
-                outline, footprint(of.jig, of.piece.shape),
+                pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, job, what,
+                form.number, form.outline, form.size,
             )
         )  # fmt: skip
     return tuple(found)
+
+
+@dataclass(frozen=True)
+class _Form:
+    """What pieces that lie alike have in common."""
+
+    number: int
+    outline: Polygon
+    size: tuple[float, float]
+
+
+def _form_of(what: PocketPrint | None) -> object:
+    """What a piece's form follows from, where it is its artwork's; None for the job's own."""
+    if what is None or what.turned is None or what.artwork is None:
+        return None
+    return what.artwork.cropped, what.turned
 
 
 @lru_cache(maxsize=8)

@@ -115,11 +115,11 @@ def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
     found: list[Laid] = []
     found += side_lines(job, grid, black, count)
     if job.marks.trim or job.marks.frame:
-        tiles: dict[Faced, BlackOnly] = {}
+        tiles: dict[int, BlackOnly] = {}
         for piece in printed(job):
-            if piece.of not in tiles:
-                tiles[piece.of] = BlackOnly(_around_piece(piece, grid), black, count)
-            found.append(Laid(tiles[piece.of], piece.x, piece.y))
+            if piece.form not in tiles:
+                tiles[piece.form] = BlackOnly(_around_piece(piece, grid), black, count)
+            found.append(Laid(tiles[piece.form], piece.x, piece.y))
     for label in label_tiles(job, grid, today):
         found.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
     return found
