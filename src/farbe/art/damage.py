@@ -32,8 +32,29 @@ DAMAGE = (
 )
 
 
+#: What decoders raise on malformed files, and faults of our own code as well.
+OF_EITHER = (TypeError, AttributeError)
+_OURS = Path(__file__).parents[1]
+
+
+def raised_here(error: BaseException) -> bool:
+    """Whether Farbe's own code raised an error, rather than a decoder it called."""
+    trace = error.__traceback__
+    while trace is not None and trace.tb_next is not None:
+        trace = trace.tb_next
+    return trace is not None and Path(trace.tb_frame.f_code.co_filename).is_relative_to(_OURS)
+
+
 def unreadable(path: Path, error: Exception) -> BadInput:
-    """What to say of a file that could not be read, and what to do."""
+    """What to say of a file that could not be read, and what to do.
+
+    Raises
+    ------
+    TypeError, AttributeError
+        The error itself, if it is a fault of Farbe and tells nothing of the file.
+    """
+    if isinstance(error, OF_EITHER) and raised_here(error):
+        raise error
     if isinstance(error, FileNotFoundError):
         return BadInput(f"{path.name} is not there; choose the file again.")
     if isinstance(error, IsADirectoryError):

@@ -17,6 +17,7 @@ from pikepdf import Array, Dictionary, Name, String
 
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
+from farbe.model.base import rgb
 from farbe.render.raster import ChannelInfo, Raster, Report, ink_sums, strips, unwatched
 
 #: ISO 19593-1 groups for what is no colour of the picture.
@@ -136,7 +137,7 @@ def _image(
 ) -> pikepdf.Object:
     plane.seek(0)
     # How a screen without the ink shows it; a named ink prints on its own plate.
-    shown = [1 - int(channel.shown[i : i + 2], 16) / 255 for i in (1, 3, 5)]
+    shown = [1 - level / 255 for level in rgb(channel.shown)]
     if channel.kind == "white":
         shown = [0.12, 0.04, 0.0]
     tint = Dictionary(

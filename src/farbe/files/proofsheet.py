@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PIL import Image
 from reportlab.lib.pagesizes import A4
-from reportlab.lib.utils import ImageReader
+from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from farbe.art.artwork import Pixels
@@ -111,7 +111,7 @@ class _Page:
             self._page.setFont(BOLD, 10)
             self._page.drawString(self.LEFT, self._y, name)
             self._page.setFont(PLAIN, 10)
-            for line in _wrapped(text, 84):
+            for line in simpleSplit(text, PLAIN, 10, 142 * MM):
                 self._page.drawString(self.LEFT + 26 * MM, self._y, line)
                 self._y -= 5 * MM
         self._y -= 3 * MM
@@ -144,13 +144,3 @@ class _Page:
     def finished(self) -> bytes:
         self._page.save()
         return self._out.getvalue()
-
-
-def _wrapped(text: str, length: int) -> list[str]:
-    """Lines of at most so many letters, broken between words."""
-    lines = [""]
-    for word in text.split():
-        if lines[-1] and len(lines[-1]) + 1 + len(word) > length:
-            lines.append("")
-        lines[-1] = f"{lines[-1]} {word}".strip()
-    return lines

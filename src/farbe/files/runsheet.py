@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 from reportlab.lib.pagesizes import A4
+from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
@@ -76,7 +77,7 @@ class _Sheet:
     def _line(self, text: str, *, font: str = PLAIN, size: float = 9.5, down: float = 5) -> None:
         self._room(down)
         self._page.setFont(font, size)
-        for part in _wrapped(text, self._page, font, size):
+        for part in simpleSplit(text, font, size, WIDE):
             self._page.drawString(LEFT, self._y, part)
             self._y -= down * MM
 
@@ -184,16 +185,3 @@ def path_of(page: Canvas, lines: tuple[Ring, ...], x: float, y: float) -> PDFPat
             path.lineTo(x + point[0], y + point[1])
         path.close()
     return path
-
-
-def _wrapped(text: str, page: Canvas, font: str, size: float) -> list[str]:
-    """A text in lines of the page's width."""
-    lines, line = [], ""
-    for word in text.split():
-        longer = f"{line} {word}".strip()
-        if line and page.stringWidth(longer, font, size) > WIDE:
-            lines.append(line)
-            line = word
-        else:
-            line = longer
-    return [*lines, line]

@@ -11,6 +11,7 @@ from pathlib import Path
 from farbe.art.artwork import Artwork
 from farbe.art.read import read_artwork
 from farbe.files.atomic import whole_file, writing_failed
+from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
 from farbe.model.artwork import ArtworkFile, PageBox, PlateUse
@@ -22,6 +23,16 @@ from farbe.separate.colour import check_cmyk_profile, check_profile_fits, shippe
 from farbe.separate.edit import edited
 
 MAX_FONT_BYTES = 40_000_000
+#: Bytes of pixels that are kept in memory, besides the one that is used last.
+MOST_PIXELS = 400_000_000
+#: What a file is read as: its digest, page, box, and groups that are plates.
+Reading = tuple[str, int, PageBox, tuple[str, ...]]
+
+
+def weight_of(artwork: Artwork) -> int:
+    """Bytes that an artwork takes; one that is read by rows takes next to none."""
+    own = 0 if artwork.stream is not None else artwork.pixels.nbytes
+    return own + sum(plate.nbytes for plate in artwork.plates.values())
 
 
 class ArtStore:
@@ -34,12 +45,9 @@ class ArtStore:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
-        self._read = lru_cache(maxsize=6)(
-            lambda digest, page, box, groups: read_artwork(
-                self.path(digest), page=page, box=box, groups=groups
-            )
-        )
-        self._edited = lru_cache(maxsize=6)(self._with_edits)
+        #: What was read, and what edits made of it, those that were used last.
+        self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
+        self._edited: Kept[ArtworkFile, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
 
     def path(self, digest: str) -> Path:
         return self.folder / digest
@@ -78,7 +86,14 @@ class ArtStore:
     def artwork(self, file: ArtworkFile) -> Artwork:
         """The pixels of an artwork after its edits."""
         # How many are wanted, and what its plates are for, changes no pixel.
-        return self._edited(file.replace(quantity=None, plates=()))
+        plain = file.replace(quantity=None, plates=())
+        return self._edited.get(plain, lambda: self._with_edits(plain))
+
+    def _read(self, digest: str, page: int, box: PageBox, groups: tuple[str, ...]) -> Artwork:
+        def read() -> Artwork:
+            return read_artwork(self.path(digest), page=page, box=box, groups=groups)
+
+        return self._read_kept.get((digest, page, box, groups), read)
 
     def _with_edits(self, file: ArtworkFile) -> Artwork:
         artwork = self.unedited(file)

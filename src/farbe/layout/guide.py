@@ -12,6 +12,7 @@ from shapely.ops import unary_union
 from farbe.layout.faced import Faced
 from farbe.layout.laid import places
 from farbe.layout.pockets import piece_on_bed
+from farbe.model.base import rgb
 from farbe.model.jig import Cutting, Guide, GuideStyle, Side
 from farbe.model.printer import Ink, LayerKind
 
@@ -107,8 +108,8 @@ def guide_ink(job: Faced) -> Ink:
 def lightness(colour: str) -> float:
     """CIE L* / 100 of ``#rrggbb`` (CIE 15:2004, from the luminance of sRGB)."""
     linear = []
-    for i in (1, 3, 5):
-        v = int(colour[i : i + 2], 16) / 255
+    for level in rgb(colour):
+        v = level / 255
         linear.append(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4)
     y = 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
     return 1.16 * y ** (1 / 3) - 0.16 if y > 216 / 24389 else y * 24389 / 2700

@@ -48,6 +48,13 @@ Margin = Annotated[float, Field(ge=0, le=20_000)]
 Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
 #: An sRGB colour, ``#rrggbb``.
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
+
+
+def rgb(colour: str) -> tuple[int, int, int]:
+    """Red, green and blue, 0 to 255, of ``#rrggbb``."""
+    return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
+
+
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 #: The SHA-256 of a file in hexadecimal figures: what it is known by.
 Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]

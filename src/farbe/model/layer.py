@@ -61,6 +61,11 @@ class Layer(Value):
         return sum(t.by for t in self.treatments if isinstance(t, Choke) and t.on)
 
     @property
+    def plates(self) -> int:
+        """How many plates it is printed with: process colour four, every other layer one."""
+        return 4 if self.kind is LayerKind.COLOUR else 1
+
+    @property
     def active(self) -> tuple[Treatment, ...]:
         """The treatments that are switched on."""
         return tuple(t for t in self.treatments if t.on)

@@ -111,7 +111,7 @@ def layer_films(
     found: dict[str, Part] = {}
     at = 0
     for layer in layers:
-        count = 4 if layer.kind is LayerKind.COLOUR else 1
+        count = layer.plates
         found[layer.name] = _film(layer, plates[at : at + count], profile, named or {})
         at += count
     return found

@@ -11,6 +11,7 @@ import cv2
 import numpy as np
 
 from farbe.art.artwork import Pixels
+from farbe.model.base import rgb
 from farbe.optics.films import Light
 
 #: A part of a picture: its rows and its columns.
@@ -38,7 +39,7 @@ def in_tiles(shape: tuple[int, ...], work: Callable[[Tile], None]) -> None:
 def to_linear(colour: str) -> tuple[float, float, float]:
     """Linear sRGB, 0 to 1, of ``#rrggbb`` (IEC 61966-2-1)."""
     table = linear_table()
-    r, g, b = (float(table[int(colour[i : i + 2], 16)]) for i in (1, 3, 5))
+    r, g, b = (float(table[level]) for level in rgb(colour))
     return r, g, b
 
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.layout.body import print_of_surface, radius_at
+from farbe.model.base import rgb
 from farbe.model.piece import RoundBody
 from farbe.separate.grid import Grid
 
@@ -44,7 +45,7 @@ def body_picture(
         (np.abs(angle) <= body.wrap_angle / 2)
         & (columns >= 0) & (columns < look.shape[1]) & (rows >= 0) & (rows < look.shape[0])
     )  # fmt: skip
-    plain = np.array([int(bare[i : i + 2], 16) for i in (1, 3, 5)], np.uint8)
+    plain = np.array(rgb(bare), np.uint8)
     shown = np.where(
         printed[..., None],
         look[rows.clip(0, look.shape[0] - 1), columns.clip(0, look.shape[1] - 1)],

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
+from farbe.model.base import rgb
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
@@ -68,8 +69,7 @@ def needs_white(surface: Surface) -> bool:
     """Whether colour vanishes on a surface without white: all but light opaque ones."""
     if surface.material in (Material.CLEAR, Material.TRANSLUCENT):
         return True
-    red, green, blue = (int(surface.colour[i : i + 2], 16) for i in (1, 3, 5))
-    return min(red, green, blue) < 225
+    return min(rgb(surface.colour)) < 225
 
 
 @dataclass(frozen=True)

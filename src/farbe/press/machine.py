@@ -12,7 +12,7 @@ import numpy.typing as npt
 from PIL import Image
 
 from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
-from farbe.model.base import BadInput
+from farbe.model.base import BadInput, rgb
 from farbe.press import film
 from farbe.press.bed import SCALE as SCALE
 from farbe.press.bed import Bed, Capability, Film, Lying
@@ -442,7 +442,7 @@ _TRANSMITTANCE = {
 
 
 def _linear(colour: str) -> tuple[float, ...]:
-    levels = (int(colour[i : i + 2], 16) / 255.0 for i in (1, 3, 5))
+    levels = (level / 255.0 for level in rgb(colour))
     return tuple(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in levels)
 
 

@@ -12,6 +12,7 @@ from itertools import pairwise
 import numpy as np
 
 from farbe.art.artwork import Pixels
+from farbe.kept import Kept
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
@@ -21,7 +22,6 @@ from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.placing import Placing
-from farbe.once import Once
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
 from farbe.render.piece import (
@@ -245,8 +245,8 @@ def _tiles(
 
     at_once = max(4, min(_side_by_side(pieces), 4 * room, 400))
 
-    artworks: Once[PocketPrint, PlacedArtwork] = Once(at_once)
-    tiles: Once[PocketPrint, Tile] = Once(at_once)
+    artworks: Kept[PocketPrint, PlacedArtwork] = Kept(at_once)
+    tiles: Kept[PocketPrint, Tile] = Kept(at_once)
 
     def placed(what: PocketPrint) -> PlacedArtwork:
         of = one_print(job, what)

@@ -12,11 +12,11 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Artwork
+from farbe.kept import Kept
 from farbe.layout.cutfile import Line
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, Meaning
 from farbe.model.roll import Cut
-from farbe.once import Once
 from farbe.plan.order import mirrored
 from farbe.render.footprints import LEAST
 from farbe.render.sources import Sources
@@ -27,7 +27,7 @@ CELL, MOST = 0.1, 4000
 #: Radius in mm that inner corners get, so that a knife can follow.
 ROUND = 0.5
 #: Lines of the artworks that were asked for last, which are worked out slowly.
-_LINES: Once[tuple[ArtworkFile, float, Cut], tuple[Line, ...]] = Once(200)
+_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[Line, ...]] = Kept(200)
 #: How far a line may stray for having fewer corners, in mm.
 STRAY = 0.03
 

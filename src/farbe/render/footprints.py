@@ -7,19 +7,19 @@ import math
 import cv2
 import numpy as np
 
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.packing import Mask
 from farbe.layout.rolls import packed
 from farbe.model.artwork import ArtworkFile
 from farbe.model.roll import Packing
-from farbe.once import Once
 from farbe.plan.order import mirrored
 from farbe.render.sources import Sources
 
 #: Coverage of a pixel from which it counts as covered.
 LEAST = 4
 #: What the artworks cover that were asked for last: laying and checking ask again and again.
-_MASKS: Once[ArtworkFile, Mask] = Once(200)
+_MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 
 
 def covered(file: ArtworkFile, sources: Sources) -> Mask:

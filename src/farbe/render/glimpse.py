@@ -10,6 +10,7 @@ import numpy as np
 
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
 from farbe.layout.faced import Faced
+from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
@@ -63,7 +64,7 @@ class Glimpse:
         """The plates of a layer: four of colour, else one; none if it is off."""
         at = 0
         for layer in self.layers:
-            count = 4 if layer.kind is LayerKind.COLOUR else 1
+            count = layer.plates
             if layer.name == name:
                 return self.plates[at : at + count]
             at += count
@@ -141,7 +142,7 @@ def _with_dots(
     grid, (wide, high) = separation.grid, separation.size
     result, at = list(plates), 0
     for layer in printing_layers(job.stack):
-        count = 4 if layer.kind is LayerKind.COLOUR else 1
+        count = layer.plates
         dots = lost_dots(layer)
         per_mm = FINE / dot_side(dots) if dots is not None else 0.0
         finest = Grid(job.printer.dpi_x, job.printer.dpi_y)
@@ -169,7 +170,7 @@ def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, s
             continue
         columns, cover = covered
         share = cover[..., None] / 255.0
-        ink = np.array([int(box.colour[i : i + 2], 16) for i in (1, 3, 5)])
+        ink = np.array(rgb(box.colour))
         part = shown[:, columns]
         part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
         np.maximum(part[..., 3], cover, out=part[..., 3])

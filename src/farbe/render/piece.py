@@ -20,7 +20,7 @@ from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box, turned_box
 from farbe.layout.pockets import quarter_turns
 from farbe.model.artwork import Meaning
-from farbe.model.base import BadInput
+from farbe.model.base import BadInput, rgb
 from farbe.model.edit import Recolour
 from farbe.model.job import Intent
 from farbe.model.layer import Layer
@@ -351,14 +351,13 @@ def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: Canvas) -> Le
         tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
         for rings in set_box(box, sources.font(box))
     )
-    red, green, blue = (int(box.colour[i : i + 2], 16) for i in (1, 3, 5))
     inks = _inks(box.colour, job, sources.profile(job))
-    return Lettering(glyphs, inks, clip_rings(job, canvas), (red, green, blue))
+    return Lettering(glyphs, inks, clip_rings(job, canvas), rgb(box.colour))
 
 
 def _inks(colour: str, job: Faced, profile: bytes) -> tuple[int, int, int, int]:
     """An sRGB colour as the job's conversion gives it."""
-    seen = np.array([[[int(colour[i : i + 2], 16) for i in (1, 3, 5)]]], np.uint8)
+    seen = np.array([[rgb(colour)]], np.uint8)
     cyan, magenta, yellow, black = job_converter(job, EMPTY, profile)(seen)[0, 0].tolist()
     return cyan, magenta, yellow, black
 
@@ -488,7 +487,7 @@ def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[
     count = 0
     for layer in layers:
         first[layer.name] = count
-        count += 4 if layer.kind.value == "colour" else 1
+        count += layer.plates
     seen: dict[str, int] = {}
     order = []
     for channel in found:

@@ -13,6 +13,7 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.kept import Kept
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
 
@@ -84,6 +85,9 @@ class Converter:
         If LittleCMS cannot join the two profiles.
     """
 
+    #: Of a full table.
+    BYTES = 4 * _ALL_COLOURS
+
     def __init__(
         self,
         space: Space,
@@ -120,6 +124,11 @@ class Converter:
             # Colours met before, by their code; inverted, so that 0 is "not met" (or solid in
             # all four inks, which then is converted again). Fresh zeros take no memory yet.
             self._table = np.zeros(_ALL_COLOURS, np.uint32)
+
+    @property
+    def weight(self) -> int:
+        """Bytes of its table, once most colours were met."""
+        return 0 if self._table is None else self.BYTES
 
     def _convert(self, colours: Pixels) -> Pixels:
         if self._transform is None:
@@ -170,12 +179,20 @@ class Blend:
         return np.asarray(mixed, dtype=np.uint8)
 
 
-@lru_cache(maxsize=3)
+#: Converters with what they have learnt, those that were used last; two at once are blended.
+_CONVERTERS: Kept[tuple[object, ...], Converter] = Kept(
+    16, most=2 * Converter.BYTES, weigh=lambda one: one.weight
+)
+
+
 def converter_between(
     space: Space, icc: bytes | None, profile: bytes, intent: Intent, black_point: bool
 ) -> Converter:
     """A converter that is kept with what it has learnt, for artworks that share their colours."""
-    return Converter(space, icc, profile, intent=intent, black_point=black_point)
+    return _CONVERTERS.get(
+        (space, icc, profile, intent, black_point),
+        lambda: Converter(space, icc, profile, intent=intent, black_point=black_point),
+    )
 
 
 def converter_for(

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.model.artwork import ArtworkFile
-from farbe.model.base import BadInput
+from farbe.model.base import BadInput, rgb
 from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
 from farbe.separate.tones import nearness_table, screen_for
 
@@ -59,7 +59,7 @@ def _one(artwork: Artwork, edit: Edit, profile: bytes, size: tuple[float, float]
 
 
 def _levels(colour: str) -> npt.NDArray[np.float64]:
-    return np.array([int(colour[i : i + 2], 16) for i in (1, 3, 5)], np.float64)
+    return np.array(rgb(colour), np.float64)
 
 
 def _through(artwork: Artwork, table: npt.NDArray[np.float64]) -> Artwork:

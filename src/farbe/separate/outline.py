@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
-from farbe.once import Once
+from farbe.kept import Kept
 
 #: Corners of a closed line, float64 (n, 2), x and y in pixels; the last joins the first.
 Ring = npt.NDArray[np.float64]
@@ -15,7 +15,7 @@ LINES = 8
 
 
 #: Covers of outlines that several pieces share, which lie side by side on a bed.
-_COVERS: Once[tuple[int, int, int, int], tuple[tuple[Ring, ...], Pixels]] = Once(24)
+_COVERS: Kept[tuple[int, int, int, int], tuple[tuple[Ring, ...], Pixels]] = Kept(24)
 
 
 def covered(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixels:

@@ -13,7 +13,7 @@ import numpy.typing as npt
 from PIL import Image
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
-from farbe.once import Once
+from farbe.kept import Kept
 from farbe.separate.choke import Plate
 from farbe.separate.outline import Ring, covered
 from farbe.separate.warp import Bend, bent_rows, warped
@@ -49,7 +49,7 @@ class PlacedArtwork:
     bent: Bend | None = None
 
     # Neighbouring strips share blocks, so a few of them are kept.
-    _made: Once[int, Pixels] = field(default_factory=lambda: Once(BLOCKS), init=False, repr=False)
+    _made: Kept[int, Pixels] = field(default_factory=lambda: Kept(BLOCKS), init=False, repr=False)
 
     @property
     def _is_warped(self) -> bool:

@@ -140,7 +140,7 @@ class Separation:
     @property
     def count(self) -> int:
         """Number of plates."""
-        return sum(4 if layer.kind is LayerKind.COLOUR else 1 for layer in self.layers)
+        return sum(layer.plates for layer in self.layers)
 
     def plates(self, start: int, stop: int) -> list[Plate]:
         """Coverage of rows, each plate uint8 (rows, width), in the order of ``layers``.

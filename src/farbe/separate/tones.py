@@ -12,6 +12,8 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import Pixels, Space
+from farbe.kept import Kept
+from farbe.model.base import rgb
 from farbe.separate.colour import srgb_profile
 
 Floats = npt.NDArray[np.float64]
@@ -114,6 +116,9 @@ class PerColour:
     Safe to share between threads: both write the same values.
     """
 
+    #: Of the table, once most colours were met.
+    BYTES = 2 * _ALL_COLOURS
+
     def __init__(self, work: Callable[[Floats], Floats]) -> None:
         self._work = work
         # One more than the figure; fresh zeros, which take no memory yet, are "not met".
@@ -140,10 +145,20 @@ def lightness_table() -> PerColour:
     return PerColour(lambda lab: lab[..., 0] * 2.55)
 
 
-@lru_cache(maxsize=6)
+#: Tables of settings that were used last; each takes so much when many colours were met.
+_NEAR: Kept[tuple[tuple[str, ...], float, float], PerColour] = Kept(
+    8, most=2 * PerColour.BYTES, weigh=lambda _: PerColour.BYTES
+)
+
+
 def nearness_table(colours: tuple[str, ...], tolerance: float, softness: float) -> PerColour:
     """255 within ``tolerance`` (CIEDE2000) of a colour, falling to 0 over ``softness`` more."""
-    wanted = lab_of([[int(c[i : i + 2], 16) for i in (1, 3, 5)] for c in colours])
+    key = (colours, tolerance, softness)
+    return _NEAR.get(key, lambda: _nearness(colours, tolerance, softness))
+
+
+def _nearness(colours: tuple[str, ...], tolerance: float, softness: float) -> PerColour:
+    wanted = lab_of([rgb(colour) for colour in colours])
 
     def work(lab: Floats) -> Floats:
         far = np.min([difference(lab, one) for one in wanted], axis=0)

@@ -29,6 +29,7 @@ from farbe.desk.theme import font, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.figures import number
 from farbe.layout.outline import outline
+from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.piece import Ring
 from farbe.model.printer import PROCESS, LayerKind
@@ -246,7 +247,7 @@ def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
     total = np.maximum.reduce(plates).astype(np.float32)[..., None] / 255.0
     paper = np.ones_like(light)
     for plate, shown in zip(plates, BARS, strict=True):
-        tint = np.array([int(shown[i : i + 2], 16) / 255 for i in (1, 3, 5)], np.float32)
+        tint = np.array([level / 255 for level in rgb(shown)], np.float32)
         paper *= 1 - plate.astype(np.float32)[..., None] / 255.0 * (1 - tint)
     shown_ = light + np.minimum(1.0, total * 2) * (paper - light)
     return rgb_image(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))

@@ -8,20 +8,24 @@ import time
 import weakref
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
 
-from conftest import artwork_of
+from conftest import artwork_of, small_art
+from farbe.files.store import ArtStore, weight_of
+from farbe.kept import Kept
 from farbe.model.job import Intent
-from farbe.once import Once
+from farbe.separate import tones
 from farbe.separate.colour import converter_for, shipped_profile, srgb_profile, undated
 from farbe.separate.outline import covered, rasterise
 from farbe.separate.place import PlacedArtwork
+from farbe.separate.tones import nearness_table
 
 
 def test_threads_that_want_one_value_wait_for_it() -> None:
-    once: Once[int, object] = Once(4)
+    once: Kept[int, object] = Kept(4)
     made: list[int] = []
     together = threading.Barrier(8)
 
@@ -40,7 +44,7 @@ def test_threads_that_want_one_value_wait_for_it() -> None:
 
 
 def test_the_latest_stay_and_what_failed_is_tried_again() -> None:
-    once: Once[str, str] = Once(2)
+    once: Kept[str, str] = Kept(2)
     for key in "aba":
         assert once.get(key, lambda: key) == key  # noqa: B023 - made at once
     once.get("c", lambda: "c")
@@ -86,3 +90,32 @@ def test_covers_of_one_outline_are_shared_and_of_another_are_not() -> None:
     assert covered(one, 20, 0, 12) is covered(one, 20, 0, 12)
     assert np.array_equal(covered(other, 20, 0, 12), rasterise(other, 20, 0, 12))
     assert not np.array_equal(covered(one, 20, 0, 12), covered(other, 20, 0, 12))
+
+
+def test_what_is_kept_is_bounded_by_bytes() -> None:
+    """The oldest go first; the last one stays, however heavy; what is used again is not old."""
+    kept: Kept[int, bytes] = Kept(100, most=100, weigh=len)
+    for key in range(12):
+        kept.get(key, lambda: bytes(30))
+        kept.get(0, lambda: bytes(30))
+    assert kept.weight <= 100
+    made: list[int] = []
+    for key in (0, 11, 5):
+        kept.get(key, lambda key=key: made.append(key) or bytes(30))  # type: ignore[misc]
+    assert made == [5]
+    assert len(kept.get(99, lambda: bytes(500))) == 500 and kept.weight == 500
+
+
+def test_artworks_and_tables_are_bounded_by_bytes(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Thirty artworks, and tables of nine settings, take no more than is stated."""
+    store = ArtStore(tmp_path / "store")
+    store._read_kept = Kept(500, most=100_000, weigh=weight_of)
+    files = [store.add_artwork(small_art(tmp_path / f"{i}.png", 60 + i)) for i in range(30)]
+    for file in files:
+        assert store.artwork(file).width == round(file.width / 25.4 * 150)
+    assert store._read_kept.weight <= 100_000
+    for step in range(9):
+        nearness_table(("#102030",), 5.0 + step, 2.0)
+    assert tones._NEAR.weight <= 2 * tones.PerColour.BYTES
