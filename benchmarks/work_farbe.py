@@ -20,7 +20,7 @@ from farbe.model.placing import PocketChange
 from farbe.model.printer import Printer
 from farbe.model.receiver import Compression, Receiver
 from farbe.render.bed import job_bed
-from farbe.single import Wanted, separate_file
+from farbe.single import PlatesWanted, separate_file
 
 #: 12 x 8 lids; the bed has 1.6 Gpx at 600 x 600 dpi.
 COLUMNS, ROWS, BED = 12, 8, (2050.0, 1395.0)
@@ -62,7 +62,7 @@ def main() -> None:
     keep_freed()
     compression = Compression(codec)
     if what == "sheet":
-        wanted = Wanted.parsed(reader="transfer", choke=0.1, compression=codec)
+        wanted = PlatesWanted.parsed(reader="transfer", choke=0.1, compression=codec)
         list(separate_file(WORK / "sheet.png", Path(out), wanted))
         return
     with tempfile.TemporaryDirectory() as folder:

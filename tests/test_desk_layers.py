@@ -21,7 +21,7 @@ from farbe.desk.stations.printerform import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.model.artwork import Meaning
-from farbe.model.edit import Clear, Points
+from farbe.model.edit import Clear, CurvePoints
 from farbe.model.layer import Join
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -184,7 +184,7 @@ def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
     settle(window)
     after = window.results.preview.artwork[..., 3].sum(dtype=np.int64)  # type: ignore[union-attr]
     assert after < before
-    form.artwork.steps.add(Points())
+    form.artwork.steps.add(CurvePoints())
     settle(window)
     button(form, "Pick black from the picture").click()
     spot = canvas.at(1.0, -1.5).toPoint()

@@ -14,7 +14,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
-from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
+from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
 from farbe.separate.colour import Converter, shipped_profile
 from farbe.separate.edit import edited
 from farbe.separate.plates import ColourWork
@@ -72,7 +72,7 @@ def test_soft_edges_fade_with_the_colour() -> None:
 
 def test_points_and_adjustments() -> None:
     grey = np.array([[(30, 40, 50), (200, 210, 220), (115, 125, 135)]], np.uint8)
-    found = done(grey, Points(black="#1e2832", white="#c8d2dc")).pixels
+    found = done(grey, CurvePoints(black="#1e2832", white="#c8d2dc")).pixels
     assert found[0].tolist() == [[0, 0, 0], [255, 255, 255], [128, 128, 128]]
     assert np.array_equal(done(grey, Adjust()).pixels, grey)
     assert (done(grey, Adjust(brightness=20)).pixels > grey).all()

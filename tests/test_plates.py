@@ -27,7 +27,7 @@ from farbe.model.treatment import Choke
 from farbe.plan.order import channels
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
-from farbe.render.piece import Canvas, job_tile, piece_separation, place, ring_pixels
+from farbe.render.piece import PieceFrame, job_tile, piece_separation, place, ring_pixels
 from farbe.separate.colour import shipped_profile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
@@ -51,7 +51,7 @@ def bed_pixels(job: Faced, store: ArtStore) -> np.ndarray:
 def test_a_bed_is_its_pockets_each_rounded_by_itself(job: Faced, store: ArtStore) -> None:
     pixels = bed_pixels(job, store)
     frame = printer_frame(job)
-    canvas = Canvas.for_print(job, frame.grid)
+    canvas = PieceFrame.for_print(job, frame.grid)
     tile = job_tile(job, store, frame.grid, canvas=canvas)
     width, height = tile.size
     alone = tile.rows(0, height)
@@ -134,10 +134,10 @@ def test_rounding_never_drifts(
 def test_outlines_cover_their_area(shape: Circle | Ellipse | Rectangle) -> None:
     grid = Grid(300, 450)
     size = grid.size(shape.width + 2, shape.height + 2)
-    covered = rasterise(ring_pixels(shape, 0, Canvas(grid, size)), size[0], 0, size[1])
+    covered = rasterise(ring_pixels(shape, 0, PieceFrame(grid, size)), size[0], 0, size[1])
     area = covered.sum() / 255 / grid.per_mm_x / grid.per_mm_y
     assert area == pytest.approx(outline(shape).area, rel=1e-3)
-    grown = rasterise(ring_pixels(shape, 0.5, Canvas(grid, size)), size[0], 0, size[1])
+    grown = rasterise(ring_pixels(shape, 0.5, PieceFrame(grid, size)), size[0], 0, size[1])
     assert np.all(grown >= covered)
 
 
@@ -267,7 +267,7 @@ def test_turned_and_mirrored_artwork_lies_where_geometry_says(
         placing=Placing(rotation=degrees, mirror=mirror, offset_x=2.5, offset_y=-1.5),
     )
     grid = Grid(200, 320)
-    placed = place(of, artwork_of(art), Canvas.of(of, grid))
+    placed = place(of, artwork_of(art), PieceFrame.of(of, grid))
     found = placed.alpha(0, placed.canvas[1]).astype(float)
     middle = (
         placed.canvas[0] / 2 + 2.5 * grid.per_mm_x,
@@ -304,7 +304,7 @@ def test_alignment_fit_and_margin(job: Faced, store: ArtStore) -> None:
         lies(margin=11)
     inside = of.replace(placing=Placing(fit="fill", margin=3))
     white = artwork_of(np.full((9, 9), 255, np.uint8))
-    bare = place(inside, white, Canvas.of(inside, Grid(254, 254)))
+    bare = place(inside, white, PieceFrame.of(inside, Grid(254, 254)))
     printed = np.argwhere(bare.alpha(0, 200) >= 128)
     assert printed.min(axis=0).tolist() == [30, 30]
     assert printed.max(axis=0).tolist() == [169, 369]

@@ -16,7 +16,7 @@ from farbe.art import pngrows
 from farbe.art.pngrows import PngRows
 from farbe.art.read import read_artwork
 from farbe.model.base import BadInput
-from farbe.single import Wanted, separate_file
+from farbe.single import PlatesWanted, separate_file
 
 
 def picture(height: int, width: int, mode: str, seed: int = 1) -> Image.Image:
@@ -110,7 +110,11 @@ def test_damage_is_said_in_one_sentence_and_leaves_no_file(
         data = damaged(data)[how]
     source.write_bytes(data)
     with pytest.raises(BadInput, match=r"sheet\.png is (damaged|not a PNG)"):
-        list(separate_file(source, target, Wanted.parsed(reader="transfer", compression="none")))
+        list(
+            separate_file(
+                source, target, PlatesWanted.parsed(reader="transfer", compression="none")
+            )
+        )
     assert not target.exists() and [p.name for p in tmp_path.iterdir()] == ["sheet.png"]
 
 
@@ -125,7 +129,7 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
         assert (art.stream is None) == (name == "whole")
         for width in (None, 20.0, 40.0):
             target = tmp_path / f"{name}{width}.tif"
-            wanted = Wanted.parsed(reader="transfer", choke=0.3, width=width, dpi="300x150")
+            wanted = PlatesWanted.parsed(reader="transfer", choke=0.3, width=width, dpi="300x150")
             list(separate_file(tmp_path / "sheet.png", target, wanted))
             found.append(target.read_bytes())
     assert found[:3] == found[3:]

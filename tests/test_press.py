@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
 from farbe.files.handoff import hand_off
@@ -15,6 +16,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Piece, Reader
+from farbe.model.treatment import Choke
 from farbe.press.client import Press
 from farbe.press.machine import SCALE, TestPress
 from farbe.separate.colour import shipped_profile
@@ -96,17 +98,26 @@ def test_white_lettering_shows_only_with_white_ink(
     assert brightest(without, "without") < 90
 
 
-def test_nothing_white_beyond_the_colour(job: Faced, store: ArtStore, tmp_path: Path) -> None:
-    """White shifted by as much as it is choked stays within the shape that varnish covers."""
-    import tifffile
+@pytest.mark.parametrize(("choke", "kept"), [(0.5, True), (0.12, False), (0.0, False)])
+def test_nothing_white_beyond_the_colour(
+    job: Faced, store: ArtStore, tmp_path: Path, choke: float, kept: bool
+) -> None:
+    """White shifted by up to 0.4 mm stays within the colour's shape, if it is choked by more.
 
-    chokes = [layer.choke for layer in job.stack if layer.choke]
-    pixels = tifffile.imread(handed(job, store, tmp_path) / "artwork.tif")
-    white, shape = pixels[..., 4].astype(int), pixels[..., 5].astype(int)
-    reach_x, reach_y = (int(chokes[0] * dpi / 25.4) for dpi in (150, 210))
-    for dy in range(-reach_y, reach_y + 1):
-        for dx in range(-reach_x, reach_x + 1):
-            assert np.all(np.roll(white, (dy, dx), (0, 1)) <= shape)
+    The register of 0.4 mm is two pixels across and three along; a choke under it shows white.
+    """
+    white = job.stack[0].replace(treatments=(Choke(by=choke),))
+    of = job.replace(stack=(white, *job.stack[1:]))
+    pixels = tifffile.imread(handed(of, store, tmp_path) / "artwork.tif")
+    laid_down, shape = pixels[..., 4].astype(int), pixels[..., 5].astype(int)
+    reach = tuple(int(0.4 * dpi / 25.4) for dpi in (210, 150))
+    assert reach == (3, 2)
+    beyond = max(
+        int((np.roll(laid_down, (dy, dx), (0, 1)) - shape).max())
+        for dy in range(-reach[0], reach[0] + 1)
+        for dx in range(-reach[1], reach[1] + 1)
+    )
+    assert (beyond <= 0) is kept, beyond
 
 
 @pytest.mark.parametrize("by_receiver", [False, True])

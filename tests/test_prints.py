@@ -32,7 +32,7 @@ from farbe.model.placing import PocketChange
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render.bed import job_bed
 from farbe.render.marks import label_words
-from farbe.render.piece import Canvas, job_tile, piece_separation
+from farbe.render.piece import PieceFrame, job_tile, piece_separation
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
 
@@ -112,7 +112,7 @@ def test_each_pocket_prints_its_own(job: Faced, store: ArtStore, tmp_path: Path)
     for pocket in laid(of):
         what = allotted(of).prints[pocket.number]
         alone = one_print(of, what)
-        canvas = Canvas.for_print(alone, frame.grid)
+        canvas = PieceFrame.for_print(alone, frame.grid)
         tile = job_tile(alone, store, frame.grid, canvas=canvas)
         column, row = frame.corner(pocket.x, pocket.y, tile.size, canvas.middle)
         wanted = tile.rows(0, tile.size[1])

@@ -35,7 +35,7 @@ from farbe.render.piece import piece_separation
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import DRAWING
-from farbe.separate.treat import TREATING, Ground, treats
+from farbe.separate.treat import TREATING, StripContext, treats
 
 
 def test_every_kind_has_all_that_is_done_with_it() -> None:
@@ -93,7 +93,7 @@ class OnBelt(OnBed):
 def half() -> Iterator[None]:
     """A treatment more: its value, and how it is done."""
 
-    def halved(plate: Plate, treatment: Half, ground: Ground) -> Plate:
+    def halved(plate: Plate, treatment: Half, ground: StripContext) -> Plate:
         return np.asarray(plate // 2, np.uint8)
 
     TREATMENTS.enter(Half)

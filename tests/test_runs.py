@@ -16,7 +16,7 @@ from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import Estimate, InkUse, estimate
 from farbe.estimate.report import compared
 from farbe.estimate.runs import runs
-from farbe.estimate.steps import Kind, Step, seconds_of, steps
+from farbe.estimate.steps import Busy, Step, seconds_of, steps
 from farbe.estimate.swaths import run_seconds, swath_seconds
 from farbe.files.handoff import hand_off, planned_files
 from farbe.files.store import ArtStore
@@ -69,8 +69,8 @@ def test_one_run_and_separate_runs(job: Faced) -> None:
         ["Varnish"],
     ]
     listed = steps(separate(job, dry=120))
-    dried = [step for step in listed if step.kind is Kind.WAITING]
-    assert len(dried) == 2 and seconds_of(listed, Kind.WAITING) == 240
+    dried = [step for step in listed if step.kind is Busy.WAITING]
+    assert len(dried) == 2 and seconds_of(listed, Busy.WAITING) == 240
     assert sum(step.text == "Return to the datum" for step in listed) == 2
     # Three rows of heads, 40 mm apart, pass over 49.4 mm: two swaths more than it alone takes.
     rows = run_seconds(one[1])
@@ -112,9 +112,9 @@ def test_checks_of_runs_and_throw(job: Faced, store: ArtStore) -> None:
 def test_cost_by_hand() -> None:
     found = Estimate((InkUse("White", "White", 100.0, 18.0),), 20, 900.0)
     listed = (
-        Step("a", "", 1800.0, Kind.PRINTING),
+        Step("a", "", 1800.0, Busy.PRINTING),
         Step("b", "", 900.0),
-        Step("c", "", 999.0, Kind.WAITING),
+        Step("c", "", 999.0, Busy.WAITING),
     )
     prices = Prices(piece=1.5, work_hour=40, machine_hour=12, waste=10, margin=50)
     cost = order_cost(found, listed, prices)

@@ -20,7 +20,7 @@ from farbe.plan.receivers import OPEN_PLATES, RECEIVERS
 from farbe.press.machine import SCALE, TestPress
 from farbe.queue.watch import Taken, to_folder, watch
 from farbe.separate.colour import shipped_profile
-from farbe.testprint.chart import Kind
+from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import CHOKES, HITS, SIDE, make_chart
 from farbe.testprint.reading import with_reading
 from farbe.testprint.write import write_test_print
@@ -30,7 +30,7 @@ PRINTER = Printer(
 )
 
 
-def printed(kind: Kind, folder: Path, printer: Printer = PRINTER) -> np.ndarray:
+def printed(kind: ChartKind, folder: Path, printer: Printer = PRINTER) -> np.ndarray:
     chart = make_chart(kind, printer, OPEN_PLATES, shipped_profile())
     ticket = write_test_print(chart, printer, OPEN_PLATES, folder)
     assert all(ml >= 0 for ml in ticket.runs[0].ink_ml.values())
@@ -47,8 +47,8 @@ def patch(picture: np.ndarray, place: int) -> np.ndarray:
     return picture[rows, round((x - 2) * SCALE) : round((x + 2) * SCALE)]
 
 
-@pytest.mark.parametrize("kind", Kind)
-def test_every_test_print_prints(kind: Kind, tmp_path: Path) -> None:
+@pytest.mark.parametrize("kind", ChartKind)
+def test_every_test_print_prints(kind: ChartKind, tmp_path: Path) -> None:
     for receiver in RECEIVERS[1:3]:
         chart = make_chart(kind, PRINTER, receiver, shipped_profile())
         assert len({c for film in chart.films for c in film.channels}) == sum(
@@ -59,7 +59,7 @@ def test_every_test_print_prints(kind: Kind, tmp_path: Path) -> None:
 
 
 def test_inks_lie_in_the_order_of_their_channels(tmp_path: Path) -> None:
-    picture = printed(Kind.INKS, tmp_path)
+    picture = printed(ChartKind.INKS, tmp_path)
     cyan, magenta, yellow, black, white = (patch(picture, i).mean(axis=(0, 1)) for i in range(5))
     assert cyan.argmin() == 0 and magenta.argmin() == 1 and yellow.argmin() == 2
     assert black.max() < 60 and white.min() > 200
@@ -67,7 +67,7 @@ def test_inks_lie_in_the_order_of_their_channels(tmp_path: Path) -> None:
 
 def test_white_shows_beside_the_colour_as_far_as_it_is_not_choked(tmp_path: Path) -> None:
     """The ladder's first step has white to the edge of the colour, the last is well inside."""
-    chart = make_chart(Kind.CHOKE, PRINTER, OPEN_PLATES, shipped_profile())
+    chart = make_chart(ChartKind.CHOKE, PRINTER, OPEN_PLATES, shipped_profile())
     whites = [m.plate for m in chart.marks if m.channel == "White"]
     colours = [m.plate for m in chart.marks if m.channel == "Magenta"]
     assert (whites[0] == colours[0]).all() and chart.steps == CHOKES
@@ -76,7 +76,7 @@ def test_white_shows_beside_the_colour_as_far_as_it_is_not_choked(tmp_path: Path
 
 
 def test_hits_add_up_from_step_to_step(tmp_path: Path) -> None:
-    chart = make_chart(Kind.VARNISH, PRINTER, OPEN_PLATES, shipped_profile())
+    chart = make_chart(ChartKind.VARNISH, PRINTER, OPEN_PLATES, shipped_profile())
     laid = [0] * len(HITS)
     places = sorted({m.x for m in chart.marks if m.channel == "Varnish"})
     for film in chart.films[1:]:
@@ -89,26 +89,28 @@ def test_hits_add_up_from_step_to_step(tmp_path: Path) -> None:
 def test_unfit_printers_are_told(tmp_path: Path) -> None:
     tiny = PRINTER.replace(bed_width=40, bed_height=40)
     with pytest.raises(BadInput, match="too small"):
-        make_chart(Kind.CHOKE, tiny, OPEN_PLATES, shipped_profile())
+        make_chart(ChartKind.CHOKE, tiny, OPEN_PLATES, shipped_profile())
     bare = PRINTER.replace(inks=PRINTER.inks[:4])
     with pytest.raises(BadInput, match="no ink for white"):
-        make_chart(Kind.WHITE, bare, OPEN_PLATES, shipped_profile())
+        make_chart(ChartKind.WHITE, bare, OPEN_PLATES, shipped_profile())
 
 
 def test_readings_go_into_the_layers() -> None:
     stack = (WHITE_UNDER.replace(treatments=(Choke(by=0.1), Ease())), COLOUR, VARNISH_OVER)
-    read = with_reading(stack, Kind.CHOKE, 0.18)
+    read = with_reading(stack, ChartKind.CHOKE, 0.18)
     assert read[0].choke == 0.18 and read[0].treatments[1:] == (Ease(),) and read[1:] == stack[1:]
-    assert Limit(percent=80) in with_reading(stack, Kind.WHITE, 80)[0].treatments
-    assert with_reading(stack, Kind.EASE, 25)[0].treatments[1].least == 25  # type: ignore[union-attr]
-    assert with_reading(stack, Kind.VARNISH, 6)[2].hits == 6
+    assert Limit(percent=80) in with_reading(stack, ChartKind.WHITE, 80)[0].treatments
+    assert with_reading(stack, ChartKind.EASE, 25)[0].treatments[1].least == 25  # type: ignore[union-attr]
+    assert with_reading(stack, ChartKind.VARNISH, 6)[2].hits == 6
     for kind, value, words in (
-        (Kind.INKS, 1.0, "only from"), (Kind.WHITE, 140.0, "Percent"), (Kind.CHOKE, -1.0, "By"),
-    ):  # fmt: skip
+        (ChartKind.INKS, 1.0, "only from"),
+        (ChartKind.WHITE, 140.0, "Percent"),
+        (ChartKind.CHOKE, -1.0, "By"),
+    ):
         with pytest.raises(BadInput, match=words):
             with_reading(stack, kind, value)
     with pytest.raises(BadInput, match="no layer of varnish"):
-        with_reading(stack[:2], Kind.VARNISH, 3)
+        with_reading(stack[:2], ChartKind.VARNISH, 3)
 
 
 def test_a_watched_folder_makes_hand_offs(job: Faced, store: ArtStore, tmp_path: Path) -> None:

@@ -150,9 +150,9 @@ def separate(
     ] = "lzw",
 ) -> None:
     """Separate one artwork, without a bed, into plates: C M Y K White Varnish."""
-    from farbe.single import Wanted, separate_file
+    from farbe.single import PlatesWanted, separate_file
 
-    wanted = Wanted.parsed(
+    wanted = PlatesWanted.parsed(
         recipe=recipe,
         width=width,
         dpi=dpi,

@@ -41,7 +41,7 @@ _INKS = (*PROCESS, WHITE, VARNISH)
 
 
 @dataclass(frozen=True)
-class Wanted:
+class PlatesWanted:
     """What is asked of a single separation, as values."""
 
     stack: tuple[Layer, ...]
@@ -67,7 +67,7 @@ class Wanted:
         profile: Path | None = None,
         intent: str = "relative",
         compression: str = "lzw",
-    ) -> Wanted:
+    ) -> PlatesWanted:
         """From words as typed; what is stated goes before what the recipe says.
 
         Raises
@@ -165,7 +165,7 @@ class PieceRaster:
         return rows if rows.max(initial=0) else None
 
 
-def one_place(artwork: Artwork, wanted: Wanted) -> tuple[Faced, Grid]:
+def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
     """A job whose one piece is an artwork, to its edges, and the grid that is asked for.
 
     Raises
@@ -211,7 +211,7 @@ def one_place(artwork: Artwork, wanted: Wanted) -> tuple[Faced, Grid]:
     return Faced(job), grid
 
 
-def single_raster(artwork: Artwork, wanted: Wanted) -> PieceRaster:
+def single_raster(artwork: Artwork, wanted: PlatesWanted) -> PieceRaster:
     """The plates of an artwork at the size and resolution that are wanted.
 
     Raises
@@ -225,7 +225,7 @@ def single_raster(artwork: Artwork, wanted: Wanted) -> PieceRaster:
 
 
 def separate_file(
-    source: Path, target: Path, wanted: Wanted, *, report: Report = unwatched
+    source: Path, target: Path, wanted: PlatesWanted, *, report: Report = unwatched
 ) -> Iterator[str]:
     """Separate a picture into a TIFF or PDF; yields what is worth saying.
 

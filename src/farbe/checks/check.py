@@ -22,7 +22,7 @@ from farbe.model.medium import MediumValue
 from farbe.model.printer import LayerKind
 from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
-from farbe.render.piece import Canvas, job_artwork, piece_separation, place
+from farbe.render.piece import PieceFrame, job_artwork, piece_separation, place
 from farbe.render.raster import Cancelled
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
@@ -86,7 +86,7 @@ class Facts:
     @cached_property
     def placed(self) -> PlacedArtwork:
         """The artwork on the sampling grid."""
-        return place(self.job, self.artwork, Canvas.of(self.job, self.grid))
+        return place(self.job, self.artwork, PieceFrame.of(self.job, self.grid))
 
     @cached_property
     def grid(self) -> Grid:

@@ -14,7 +14,7 @@ from farbe.model.job import Job
 
 if TYPE_CHECKING:
     from farbe.layout.faced import Faced
-    from farbe.testprint.chart import Kind
+    from farbe.testprint.chart import ChartKind
 
 
 def testprint(
@@ -51,11 +51,11 @@ def testprint(
     from farbe.plan.receivers import OPEN_PLATES
     from farbe.plan.words import choice
     from farbe.separate.colour import shipped_profile
-    from farbe.testprint.chart import Kind
+    from farbe.testprint.chart import ChartKind
     from farbe.testprint.kinds import make_chart
     from farbe.testprint.write import write_test_print
 
-    wanted = choice(Kind, kind, "test print")
+    wanted = choice(ChartKind, kind, "test print")
     if reading is not None:
         _take_reading(wanted, reading, recipe, output)
         return
@@ -66,7 +66,7 @@ def testprint(
         typer.echo(f"{file.name}: {', '.join(file.channels)}")
 
 
-def _take_reading(kind: Kind, reading: float, name: str | None, output: Path) -> None:
+def _take_reading(kind: ChartKind, reading: float, name: str | None, output: Path) -> None:
     from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
     from farbe.plan.recipes import recipe as shipped
     from farbe.testprint.reading import with_reading

@@ -16,7 +16,7 @@ from farbe.model.base import BadInput
 from farbe.optics.look import Seen
 from farbe.optics.view import ArtworkWhite, View, artwork_white, hiding, seen_as
 from farbe.plan.alternatives import Alternative
-from farbe.render.contours import Line, contours, margin
+from farbe.render.contours import Contour, contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
@@ -39,7 +39,7 @@ class Shown(StrEnum):
 
 
 @dataclass(frozen=True)
-class Wanted:
+class LookWanted:
     """How the piece is looked at, what of it is shown, and what it is wiped to."""
 
     view: View = field(default_factory=View)
@@ -56,13 +56,13 @@ class Scene:
     """
 
     part: Glimpse
-    wanted: Wanted
+    wanted: LookWanted
     seen: Seen
     look: Pixels
     other: Pixels | None = None
     hiding: Plate | None = None
     white: ArtworkWhite | None = None
-    lines: dict[str, list[Line]] | None = None
+    lines: dict[str, list[Contour]] | None = None
     margins: dict[str, float | None] | None = None
 
 
@@ -74,7 +74,7 @@ class Looks(QObject):
     def __init__(self, session: Session, results: Results, workers: Workers) -> None:
         super().__init__(results)
         self._session, self._results, self._workers = session, results, workers
-        self.wanted = Wanted()
+        self.wanted = LookWanted()
         self.whole: Scene | None = None
         self.detail: Scene | None = None
         self._detail_of: tuple[Box, Grid] | None = None
@@ -95,11 +95,11 @@ class Looks(QObject):
         self.detail = None
         if self._is_other_piece(preview):
             # What was tried and compared was about the piece before.
-            self.wanted = wanted = Wanted(shown=wanted.shown)
+            self.wanted = wanted = LookWanted(shown=wanted.shown)
         if preview is None:
             self.whole = None
             self.changed.emit()
-        elif wanted == Wanted():
+        elif wanted == LookWanted():
             self._workers.cancel("look")
             self._show(Scene(preview, wanted, preview.seen, preview.look))
         else:
@@ -155,7 +155,7 @@ class Looks(QObject):
 
 def scene_of(
     part: Glimpse,
-    wanted: Wanted,
+    wanted: LookWanted,
     sources: Sources,
     *,
     known: Seen | None = None,
@@ -183,7 +183,9 @@ def scene_of(
     )
 
 
-def _other(part: Glimpse, wanted: Wanted, sources: Sources, gain: float | None) -> Pixels | None:
+def _other(
+    part: Glimpse, wanted: LookWanted, sources: Sources, gain: float | None
+) -> Pixels | None:
     """The look of what it is wiped to."""
     against = wanted.against
     if against is None or against is ARTWORK or wanted.shown is not Shown.LOOK:
@@ -193,7 +195,7 @@ def _other(part: Glimpse, wanted: Wanted, sources: Sources, gain: float | None) 
     return seen_as(other, view).by(view.lit, gain)
 
 
-def _lines(part: Glimpse) -> dict[str, list[Line]]:
+def _lines(part: Glimpse) -> dict[str, list[Contour]]:
     """Outlines of each layer; colour's are those of all its inks together."""
     found = {}
     for layer in part.layers:

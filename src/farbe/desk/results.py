@@ -17,7 +17,7 @@ from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
-from farbe.layout.cutfile import Line
+from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
@@ -55,7 +55,7 @@ NO_SHARE = 2.0
 
 
 @dataclass(frozen=True, eq=False)
-class Edge:
+class EdgePixels:
     """Output pixels at one edge of the colour: where it is, the plates, size of a pixel in mm."""
 
     x: float
@@ -69,8 +69,8 @@ class Edge:
 class Edges:
     """Where the colour has the least white left beside its edge, and where it has the most."""
 
-    worst: Edge
-    solid: Edge
+    worst: EdgePixels
+    solid: EdgePixels
 
 
 @dataclass(frozen=True, eq=False)
@@ -127,7 +127,7 @@ class Results(QObject):
         #: Width of the artworks in pixels, by digest.
         self.widths: dict[str, int] = {}
         #: Where artworks on a film are cut apart along their shapes, by digest.
-        self.cuts: dict[str, tuple[Line, ...]] = {}
+        self.cuts: dict[str, tuple[CutLine, ...]] = {}
         self.findings: Findings | None = None
         self.shake: JobShake | None = None
         self._pocket = 1
@@ -229,7 +229,7 @@ class _Pictures:
     stamps: dict[PocketPrint, Stamp]
     thumbs: dict[str, Pixels]
     widths: dict[str, int]
-    cuts: dict[str, tuple[Line, ...]]
+    cuts: dict[str, tuple[CutLine, ...]]
 
 
 def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
@@ -299,14 +299,14 @@ def _edges(job: Faced, store: ArtStore) -> Edges | None:
     )
 
 
-def _window(separation: Separation, x: float, y: float) -> Edge:
+def _window(separation: Separation, x: float, y: float) -> EdgePixels:
     """Output pixels around a place in mm from the piece's middle."""
     (width, height), grid = separation.size, separation.grid
     row, column = height / 2 - y * grid.per_mm_y, width / 2 + x * grid.per_mm_x
     start = max(0, min(height - EDGE, int(row) - EDGE // 2))
     left = max(0, min(width - EDGE, int(column) - EDGE // 2))
     columns = slice(left, left + EDGE)
-    return Edge(
+    return EdgePixels(
         x=x,
         y=y,
         colour=np.ascontiguousarray(separation.shape(start, start + EDGE)[:, columns]),
@@ -315,7 +315,7 @@ def _window(separation: Separation, x: float, y: float) -> Edge:
     )
 
 
-def _white_share(edge: Edge) -> float:
+def _white_share(edge: EdgePixels) -> float:
     """How much of the colour in a window has white; hardly any colour tells nothing."""
     colour = float(edge.colour.sum(dtype="int64"))
     enough = colour > 0.03 * 255 * edge.colour.size

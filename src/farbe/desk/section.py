@@ -50,7 +50,7 @@ NAMES = 268.0
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedFilm:
     """A film's place in the drawing, by its index in the stack."""
 
     index: int
@@ -67,7 +67,7 @@ class Section(QWidget):
         super().__init__()
         self._session = session
         self.choice = ""
-        self._drag: Placed | None = None
+        self._drag: PlacedFilm | None = None
         self._gap: int | None = None
         self._eye_y: float | None = None
         self._grabbed_at = 0.0
@@ -104,7 +104,7 @@ class Section(QWidget):
         width = max(160.0, self.width() - LEFT - NAMES)
         return QRectF(LEFT, self.height() - SLAB - 16, width, SLAB)
 
-    def films(self) -> list[Placed]:
+    def films(self) -> list[PlacedFilm]:
         """Where each film is drawn, substrate up; thinner when there are many."""
         job = self._session.job
         if job is None:
@@ -118,7 +118,7 @@ class Section(QWidget):
             inset = INSETS[layer.kind]
             top -= height * squeeze + GAP
             box = QRectF(slab.left() + inset, top, slab.width() - 2 * inset, height * squeeze)
-            placed.append(Placed(index, layer, box))
+            placed.append(PlacedFilm(index, layer, box))
         return placed
 
     def _gap_y(self, gap: int) -> float:
@@ -130,7 +130,7 @@ class Section(QWidget):
     def _gap_at(self, y: float) -> int:
         return sum(y < placed.box.center().y() for placed in self.films())
 
-    def _film_at(self, point: QPointF) -> Placed | None:
+    def _film_at(self, point: QPointF) -> PlacedFilm | None:
         for placed in self.films():
             grown = placed.box.adjusted(-8, -GAP / 2, 8 + NAMES, GAP / 2)
             if grown.contains(point):

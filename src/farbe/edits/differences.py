@@ -7,10 +7,10 @@ from typing import Any
 from farbe.model.base import Value
 
 #: The way to a value deep in another: names of fields and places in tuples.
-Way = tuple[str | int, ...]
+ValueWay = tuple[str | int, ...]
 
 
-def differences(one: Any, other: Any) -> frozenset[Way]:
+def differences(one: Any, other: Any) -> frozenset[ValueWay]:
     """The ways to all values in which two values of the same kind differ.
 
     Tuples of the same length are compared place by place; others differ as a whole. So a choke
@@ -19,7 +19,7 @@ def differences(one: Any, other: Any) -> frozenset[Way]:
     return frozenset(_ways(one, other, ()))
 
 
-def _ways(one: Any, other: Any, way: Way) -> list[Way]:
+def _ways(one: Any, other: Any, way: ValueWay) -> list[ValueWay]:
     if one is other:
         return []
     if isinstance(one, Value) and type(one) is type(other):

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Protocol
 
-from farbe.edits.differences import Way, differences
+from farbe.edits.differences import ValueWay, differences
 from farbe.layout.faced import Faced
 from farbe.model.job import Job
 
@@ -29,7 +29,7 @@ class Editor(Protocol):
 
 
 @dataclass(frozen=True)
-class Step:
+class UndoStep:
     """A job as it was before an edit.
 
     Attributes
@@ -41,7 +41,7 @@ class Step:
 
     name: str
     before: Job
-    values: frozenset[Way] | None = None
+    values: frozenset[ValueWay] | None = None
 
 
 class Document:
@@ -57,8 +57,8 @@ class Document:
         self._seen: Faced | None = None
         self._face = 0
         self._saved: Job | None = None
-        self._past: list[Step] = []
-        self._future: list[Step] = []
+        self._past: list[UndoStep] = []
+        self._future: list[UndoStep] = []
 
     @property
     def job(self) -> Faced | None:
@@ -127,7 +127,7 @@ class Document:
         if joins and last is not None and last.values is not None and last.values & values:
             self._past[-1] = replace(last, values=last.values | values)
         else:
-            self._past.append(Step(name, self._job, values if joins else None))
+            self._past.append(UndoStep(name, self._job, values if joins else None))
             del self._past[:-KEPT_STEPS]
         self._future.clear()
         self._set(made)
@@ -154,13 +154,13 @@ class Document:
     def undo(self) -> None:
         if self._past and self._job is not None:
             step = self._past.pop()
-            self._future.append(Step(step.name, self._job))
+            self._future.append(UndoStep(step.name, self._job))
             self._set(step.before)
 
     def redo(self) -> None:
         if self._future and self._job is not None:
             step = self._future.pop()
-            self._past.append(Step(step.name, self._job))
+            self._past.append(UndoStep(step.name, self._job))
             self._set(step.before)
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:

@@ -154,7 +154,7 @@ def _reader_at(job: Faced, kind: LayerKind, gap: int) -> Reader | None:
     return near[0].reader if near else job.reader
 
 
-def read_by(job: Faced, reader: ReadBy) -> Faced:
+def with_readers_of(job: Faced, reader: ReadBy) -> Faced:
     """The job with another reader or with two; a change of side turns colour and white over.
 
     What lies above both stays there.
@@ -182,4 +182,4 @@ def _read_by_one(job: Faced, reader: Reader) -> Faced:
 
 def set_reader(document: Editor, reader: ReadBy) -> None:
     """State who reads the piece."""
-    document.edit("Read from", lambda job: read_by(job, reader))
+    document.edit("Read from", lambda job: with_readers_of(job, reader))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from farbe.estimate.estimate import Estimate
-from farbe.estimate.steps import Kind, Step, seconds_of
+from farbe.estimate.steps import Busy, Step, seconds_of
 from farbe.model.running import Prices
 
 HOUR = 3600.0
@@ -46,8 +46,8 @@ def order_cost(found: Estimate, listed: tuple[Step, ...], prices: Prices) -> Cos
     pieces; the margin is a share of all that.
     """
     ink, material = found.cost, found.pieces * prices.piece + found.film
-    work = seconds_of(listed, Kind.HANDWORK) / HOUR * prices.work_hour
-    machine = seconds_of(listed, Kind.PRINTING) / HOUR * prices.machine_hour
+    work = seconds_of(listed, Busy.HANDWORK) / HOUR * prices.work_hour
+    machine = seconds_of(listed, Busy.PRINTING) / HOUR * prices.machine_hour
     waste = (ink + material) * prices.waste / 100.0
     margin = (ink + material + work + machine + waste) * prices.margin / 100.0
     return Cost(ink, material, work, machine, waste, margin, found.pieces)

@@ -11,7 +11,7 @@ from typing import Any
 
 from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
-from farbe.estimate.steps import Kind, Step, seconds_of, steps
+from farbe.estimate.steps import Busy, Step, seconds_of, steps
 from farbe.estimate.swaths import extent
 from farbe.layout.faced import Faced, printed_faces
 from farbe.plan.order import channels
@@ -32,7 +32,7 @@ def estimate_report(job: Faced, sources: Sources) -> dict[str, Any]:
             f"{use.layer}: {use.channel}": round(use.ml, 4) for use in found.inks
         },
         "seconds": round(sum(step.seconds for step in listed), 1),
-        "seconds_by": {kind.name.lower(): round(seconds_of(listed, kind), 1) for kind in Kind},
+        "seconds_by": {kind.name.lower(): round(seconds_of(listed, kind), 1) for kind in Busy},
         "steps": [
             {"text": s.text, "detail": s.detail, "seconds": round(s.seconds, 1)} for s in listed
         ],

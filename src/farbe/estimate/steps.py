@@ -29,7 +29,7 @@ _GUIDES = {
 }
 
 
-class Kind(StrEnum):
+class Busy(StrEnum):
     """Who is busy in a step."""
 
     PRINTING = "the printer"
@@ -49,7 +49,7 @@ class Step:
     text: str
     detail: str
     seconds: float
-    kind: Kind = Kind.HANDWORK
+    kind: Busy = Busy.HANDWORK
     run: str | None = None
     height: float | None = None
     confirmed: bool = False
@@ -104,7 +104,7 @@ def _printing(run: Run) -> Step:
         detail = ", ".join(names)
         if job.running.separate and len(run.layers) == 1:
             words, detail = f"Print {detail}", "the other side" if back else "a run of its own"
-    return Step(words, detail, run_seconds(run), Kind.PRINTING, run.name)
+    return Step(words, detail, run_seconds(run), Busy.PRINTING, run.name)
 
 
 def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
@@ -120,9 +120,9 @@ def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
 
 def _between(job: Faced) -> list[Step]:
     """Between two separate runs."""
-    dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Kind.WAITING)]
+    dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Busy.WAITING)]
     back = Step("Return to the datum", "the bed goes back to its start", RETURN_SECONDS,
-                Kind.PRINTING)  # fmt: skip
+                Busy.PRINTING)  # fmt: skip
     return [*(dry if job.running.dry else []), back]
 
 
@@ -154,6 +154,6 @@ def _pressed(job: Faced, count: int) -> list[Step]:
     ]  # fmt: skip
 
 
-def seconds_of(listed: tuple[Step, ...], kind: Kind) -> float:
+def seconds_of(listed: tuple[Step, ...], kind: Busy) -> float:
     """Seconds of all steps in which someone is busy."""
     return sum(step.seconds for step in listed if step.kind is kind)

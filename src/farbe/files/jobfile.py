@@ -23,17 +23,17 @@ SCHEMA = 5
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
-Document = dict[str, Any]
+JobData = dict[str, Any]
 
 
-def _several_artworks(document: Document) -> Document:
+def _several_artworks(document: JobData) -> JobData:
     """Version 1 had one artwork, for all pockets."""
     job = dict(document["job"])
     artwork = job.pop("artwork", None)
     return document | {"job": job | {"artworks": [] if artwork is None else [artwork]}}
 
 
-def _sources_as_values(document: Document) -> Document:
+def _sources_as_values(document: JobData) -> JobData:
     """Version 2 named a layer's source by a word alone."""
     job = dict(document["job"])
     for side in (job, job.get("back")):
@@ -44,7 +44,7 @@ def _sources_as_values(document: Document) -> Document:
     return document | {"job": job}
 
 
-def _with_more_kinds(document: Document) -> Document:
+def _with_more_kinds(document: JobData) -> JobData:
     """Version 3 knew no rolls, round bodies and second readers; what it holds is as it was."""
     return document
 
@@ -52,7 +52,7 @@ def _with_more_kinds(document: Document) -> Document:
 _FACE = ("artworks", "placing", "changes", "texts", "table", "stack", "correction")
 
 
-def _as_faces(document: Document) -> Document:
+def _as_faces(document: JobData) -> JobData:
     """Version 4 told a job as its first side has it, with what differs on the other one."""
     job = dict(document["job"])
     reader = job.pop("reader", "face")
@@ -77,7 +77,7 @@ def _as_faces(document: Document) -> Document:
 
 
 #: One function a step, from the version named to the next.
-UPGRADES: dict[int, Callable[[Document], Document]] = {
+UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
     4: _as_faces,
 }  # fmt: skip

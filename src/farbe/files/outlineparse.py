@@ -18,7 +18,7 @@ from farbe.files.outlinefile import SECONDS
 from farbe.model.base import BadInput
 from farbe.model.piece import Outline
 
-Line = npt.NDArray[np.float64]
+DrawnLine = npt.NDArray[np.float64]
 MAX_BYTES = 20_000_000
 #: Bytes of address space that the process may take.
 MEMORY = 3_000_000_000
@@ -67,11 +67,11 @@ def main() -> None:
     answer(folder, found)
 
 
-def _svg_lines(data: bytes) -> list[Line]:
+def _svg_lines(data: bytes) -> list[DrawnLine]:
     if b"<!ENTITY" in data or (b"<!DOCTYPE" in data and b"[" in data.split(b"<svg")[0]):
         raise BadInput("defines entities, which no drawing needs; export it plainly.")
     drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=True)
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     for element in drawing.elements():
         if isinstance(element, svgelements.Shape):
             for part in svgelements.Path(element).as_subpaths():
@@ -79,7 +79,7 @@ def _svg_lines(data: bytes) -> list[Line]:
     return [line for line in lines if len(line) > 2]
 
 
-def _svg_line(path: Any) -> Line:
+def _svg_line(path: Any) -> DrawnLine:
     """Corners of one subpath in mm, y up; a closed one ends where it begins."""
     points: list[tuple[float, float]] = []
     for segment in path:
@@ -97,7 +97,7 @@ def _svg_line(path: Any) -> Line:
     return np.array(points, dtype=np.float64).reshape(-1, 2) * (MM_PER_PX, -MM_PER_PX)
 
 
-def _dxf_lines(data: bytes) -> list[Line]:
+def _dxf_lines(data: bytes) -> list[DrawnLine]:
     from ezdxf import recover
     from ezdxf.enums import InsertUnits
     from ezdxf.lldxf.const import DXFError
@@ -110,7 +110,7 @@ def _dxf_lines(data: bytes) -> list[Line]:
         raise BadInput("is no DXF drawing; export it again.") from error
     unit = InsertUnits(drawing.units) if drawing.units else InsertUnits.Millimeters
     scale = conversion_factor(unit, InsertUnits.Millimeters)
-    lines: list[Line] = []
+    lines: list[DrawnLine] = []
     kinds = "LWPOLYLINE POLYLINE CIRCLE ELLIPSE SPLINE LINE ARC"
     for entity in drawing.modelspace().query(kinds):
         path = make_path(entity)
@@ -120,7 +120,7 @@ def _dxf_lines(data: bytes) -> list[Line]:
     return [line for line in _chained(lines) if len(line) > 2]
 
 
-def _chained(lines: list[Line]) -> list[Line]:
+def _chained(lines: list[DrawnLine]) -> list[DrawnLine]:
     """Open lines that meet end to end, joined to longer ones."""
     closed = [line for line in lines if _gap(line) <= JOINED]
     rest = [line for line in lines if _gap(line) > JOINED]
@@ -142,11 +142,11 @@ def _chained(lines: list[Line]) -> list[Line]:
     return closed
 
 
-def _gap(line: Line) -> float:
+def _gap(line: DrawnLine) -> float:
     return float(np.hypot(*(line[0] - line[-1])))
 
 
-def _outline(lines: list[Line], name: str) -> Outline:
+def _outline(lines: list[DrawnLine], name: str) -> Outline:
     if not lines:
         raise BadInput(f"There is no closed line in {name}; draw the outline as one closed line.")
     for line in lines:

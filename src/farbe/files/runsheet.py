@@ -25,7 +25,7 @@ from farbe.layout.laid import places
 from farbe.layout.outline import rings
 from farbe.layout.shapewords import shape_words
 from farbe.plan.sentence import duration, surface_words
-from farbe.separate.outline import Ring
+from farbe.separate.outline import PixelRing
 
 MM = 72 / 25.4
 #: Standard type of every PDF reader, so that the sheet carries no font.
@@ -129,7 +129,7 @@ class _Sheet:
             page.drawPath(area, stroke=0, fill=1)
         page.setFillGray(0)
 
-    def _pocket(self, piece: tuple[Ring, ...], x: float, y: float, *, on: bool) -> None:
+    def _pocket(self, piece: tuple[PixelRing, ...], x: float, y: float, *, on: bool) -> None:
         page = self._page
         page.setStrokeGray(0 if on else 0.75)
         page.drawPath(path_of(page, piece, x, y), stroke=1, fill=0)
@@ -175,7 +175,7 @@ class _Sheet:
             self._line(f"{weight}: {text}")
 
 
-def path_of(page: Canvas, lines: tuple[Ring, ...], x: float, y: float) -> PDFPathObject:
+def path_of(page: Canvas, lines: tuple[PixelRing, ...], x: float, y: float) -> PDFPathObject:
     """Closed lines in mm, moved by a place, as a path of the page."""
     path: PDFPathObject = page.beginPath()
     for line in lines:

@@ -16,7 +16,7 @@ from farbe.model.base import BadInput, Value
 FILE_NAME = "ticket.json"
 MAX_BYTES = 8_000_000
 
-Point = tuple[float, float]
+TicketPoint = tuple[float, float]
 
 
 class TicketLayer(Value):
@@ -86,7 +86,7 @@ class TicketPiece(Value):
     """A kind of piece: outline as it lies, in mm around its middle, y up, height and surface."""
 
     name: str
-    outline: tuple[Point, ...]
+    outline: tuple[TicketPoint, ...]
     height: float
     material: Literal["opaque", "translucent", "clear", "textile"]
     colour: str
@@ -121,7 +121,7 @@ class TicketBack(Value):
 
     turn: Literal["sideways", "over the near edge"]
     board: bool
-    outlines: tuple[tuple[Point, ...], ...]
+    outlines: tuple[tuple[TicketPoint, ...], ...]
     pockets: tuple[TicketPocket, ...]
 
 

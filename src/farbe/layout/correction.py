@@ -14,9 +14,9 @@ from farbe.layout.pockets import bed_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
 
-Points = npt.NDArray[np.float64]
+MeasuredPoints = npt.NDArray[np.float64]
 
-#: Points that each kind of correction needs so that they determine it.
+#: MeasuredPoints that each kind of correction needs so that they determine it.
 LEAST = {Terms.SHIFT: 1, Terms.TURN: 2, Terms.SCALE: 2, Terms.ALL: 3}
 #: A point is wild if it lies so many times further off than the others do, and at least so far.
 WILD_TIMES, WILD_LEAST = 4.0, 0.15
@@ -36,9 +36,9 @@ class Fitted:
     """
 
     terms: Terms
-    matrix: Points
-    shift: Points
-    centre: Points
+    matrix: MeasuredPoints
+    shift: MeasuredPoints
+    centre: MeasuredPoints
     residuals: dict[int, float]
     wild: tuple[int, ...]
 
@@ -71,7 +71,7 @@ class Fitted:
         return math.degrees(math.asin(float(one @ two) / float(np.hypot(*one) * np.hypot(*two))))
 
 
-def best_terms(points: Points) -> Terms:
+def best_terms(points: MeasuredPoints) -> Terms:
     """As many terms as points can bear: those on one line tell nothing across it."""
     if len(points) == 1:
         return Terms.SHIFT
@@ -82,7 +82,9 @@ def best_terms(points: Points) -> Terms:
     return Terms.SCALE if len(points) == 3 else Terms.ALL
 
 
-def solve(should: Points, found: Points, terms: Terms) -> tuple[Points, Points]:
+def solve(
+    should: MeasuredPoints, found: MeasuredPoints, terms: Terms
+) -> tuple[MeasuredPoints, MeasuredPoints]:
     """The map that carries ``should`` onto ``found`` with the least sum of squares.
 
     Parameters
@@ -109,7 +111,9 @@ def solve(should: Points, found: Points, terms: Terms) -> tuple[Points, Points]:
     return matrix, b - matrix @ a
 
 
-def fit(should: Points, found: Points, pockets: tuple[int, ...], terms: Terms | None) -> Fitted:
+def fit(
+    should: MeasuredPoints, found: MeasuredPoints, pockets: tuple[int, ...], terms: Terms | None
+) -> Fitted:
     """Fit a correction; see :func:`solve`.
 
     A wild point is looked for by leaving each one out: it lies far from where the others say.
@@ -137,7 +141,9 @@ def fit(should: Points, found: Points, pockets: tuple[int, ...], terms: Terms | 
     )  # fmt: skip
 
 
-def _wild(should: Points, found: Points, pockets: tuple[int, ...], terms: Terms) -> tuple[int, ...]:
+def _wild(
+    should: MeasuredPoints, found: MeasuredPoints, pockets: tuple[int, ...], terms: Terms
+) -> tuple[int, ...]:
     """The one point that the others contradict most, if it stands out from them."""
     if len(should) < LEAST[terms] + 2:
         return ()

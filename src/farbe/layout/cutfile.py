@@ -18,7 +18,7 @@ from farbe.layout.pockets import piece_on_bed
 
 FIGURES = 4.0
 #: Corners in mm, float64 (n, 2); the last joins the first.
-Line = npt.NDArray[np.float64]
+CutLine = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -43,12 +43,12 @@ class CutPage:
     title: str
     width: float
     height: float
-    lines: tuple[tuple[str, Line], ...]
+    lines: tuple[tuple[str, CutLine], ...]
     texts: tuple[CutText, ...]
 
 
 def cut_page(
-    job: Faced, *others: Faced, shapes: Mapping[str, tuple[Line, ...]] | None = None
+    job: Faced, *others: Faced, shapes: Mapping[str, tuple[CutLine, ...]] | None = None
 ) -> CutPage:
     """The board's edge, a line for each pocket that is on, its number, and the jig's code.
 
@@ -64,25 +64,25 @@ def cut_page(
     return page
 
 
-def turned_line(line: Line, degrees: float) -> Line:
+def turned_line(line: CutLine, degrees: float) -> CutLine:
     """A line turned anticlockwise around (0, 0)."""
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
     x, y = line.T
     return np.stack([x * c - y * s, x * s + y * c], axis=1)
 
 
-def _edge(base: Base) -> Line:
+def _edge(base: Base) -> CutLine:
     """The edge of what lies under the pieces."""
     right, top = base.x + base.width, base.y + base.height
     return np.array([(base.x, base.y), (right, base.y), (right, top), (base.x, top)], np.float64)
 
 
-def _sheet_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
+def _sheet_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
     """The sheet's edge and that of every piece on it, to be cut apart; no clearance, no kerf."""
     one = carrier_of(job)
     width, height = one.size(job)
     lines = [(one.thing, _edge(one.base(job)))]
-    uncut = dict[int, Line]()
+    uncut = dict[int, CutLine]()
     for piece in laid(job):
         art = piece.what.artwork if piece.what is not None else None
         if art is not None and art.digest in shapes:
@@ -98,7 +98,7 @@ def _sheet_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
     return CutPage(job.name, width, height, tuple(lines), ())
 
 
-def _job_page(job: Faced, shapes: Mapping[str, tuple[Line, ...]]) -> CutPage:
+def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
     one = carrier_of(job)
     if one.one_sheet:
         return _sheet_page(job, shapes)

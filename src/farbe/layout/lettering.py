@@ -16,7 +16,7 @@ from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
 from farbe.model.text import TextBox, TextFit, TypeFace
 
-Ring = npt.NDArray[np.float64]
+LetterRing = npt.NDArray[np.float64]
 
 _SHIPPED = {
     TypeFace.REGULAR: "Inter-Regular.otf",
@@ -45,7 +45,7 @@ class TypeLine:
     missing : characters that the font does not have
     """
 
-    glyphs: tuple[tuple[Ring, ...], ...]
+    glyphs: tuple[tuple[LetterRing, ...], ...]
     width: float
     missing: str
 
@@ -136,7 +136,7 @@ def resolved(text: str, values: Mapping[str, str]) -> str:
     return _FIELD.sub(lambda found: values.get(found[1], ""), text)
 
 
-def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[Ring, ...], ...]:
+def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[LetterRing, ...], ...]:
     """The outlines of a box's line on the piece in mm, y up: rings of each glyph.
 
     Shrunk lines keep their proportions; capitals never get higher than the box.

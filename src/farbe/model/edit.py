@@ -8,7 +8,7 @@ from pydantic import Field
 
 from farbe.model.base import Colour, Margin, Value
 
-Percent = Annotated[float, Field(ge=-100, le=100)]
+GainPercent = Annotated[float, Field(ge=-100, le=100)]
 
 
 class _Edit(Value):
@@ -28,7 +28,7 @@ class Clear(_Edit):
     connected: bool = True
 
 
-class Points(_Edit):
+class CurvePoints(_Edit):
     """Make one colour black and another one white; what lies between is spread out."""
 
     kind: Literal["points"] = "points"
@@ -40,9 +40,9 @@ class Adjust(_Edit):
     """Brightness, contrast and saturation, each from -100 to 100."""
 
     kind: Literal["adjust"] = "adjust"
-    brightness: Percent = 0.0
-    contrast: Percent = 0.0
-    saturation: Percent = 0.0
+    brightness: GainPercent = 0.0
+    contrast: GainPercent = 0.0
+    saturation: GainPercent = 0.0
 
 
 class Crop(_Edit):
@@ -72,13 +72,13 @@ class Recolour(_Edit):
         return self.cyan, self.magenta, self.yellow, self.black
 
 
-Edit = Annotated[Clear | Points | Adjust | Crop | Recolour, Field(discriminator="kind")]
+Edit = Annotated[Clear | CurvePoints | Adjust | Crop | Recolour, Field(discriminator="kind")]
 
 
 class Gains(Value):
     """Each process ink up or down in percent of itself."""
 
-    cyan: Percent = 0.0
-    magenta: Percent = 0.0
-    yellow: Percent = 0.0
-    black: Percent = 0.0
+    cyan: GainPercent = 0.0
+    magenta: GainPercent = 0.0
+    yellow: GainPercent = 0.0
+    black: GainPercent = 0.0

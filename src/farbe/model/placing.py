@@ -11,7 +11,7 @@ from farbe.model.base import Coordinate, Digest, Margin, Value
 
 #: Degrees, anticlockwise.
 Rotation = Annotated[float, Field(ge=-360, le=360)]
-Percent = Annotated[float, Field(gt=0, le=10_000)]
+ScalePercent = Annotated[float, Field(gt=0, le=10_000)]
 
 
 class Fit(StrEnum):
@@ -49,7 +49,7 @@ class Placing(Value):
     along: Along = Along.MIDDLE
     offset_x: Coordinate = 0.0
     offset_y: Coordinate = 0.0
-    scale: Percent = 100.0
+    scale: ScalePercent = 100.0
     rotation: Rotation = 0.0
     mirror: bool = False
     margin: Margin = 0.0
@@ -66,6 +66,6 @@ class PocketChange(Value):
     artwork: Digest | None = None
     offset_x: Coordinate = 0.0
     offset_y: Coordinate = 0.0
-    scale: Percent = 100.0
+    scale: ScalePercent = 100.0
     rotation: Rotation = 0.0
     mirror: bool = False

@@ -11,7 +11,7 @@ from farbe.model.base import Colour, Coordinate, Digest, Length, Name, Value
 from farbe.model.placing import Across, Along, Rotation
 
 MAX_ROWS = 20_000
-Entry = Annotated[str, StringConstraints(max_length=500)]
+TableEntry = Annotated[str, StringConstraints(max_length=500)]
 
 
 class Table(Value):
@@ -19,7 +19,7 @@ class Table(Value):
 
     file_name: Name
     columns: Annotated[tuple[Name, ...], Field(min_length=1, max_length=200)]
-    rows: Annotated[tuple[tuple[Entry, ...], ...], Field(max_length=MAX_ROWS)]
+    rows: Annotated[tuple[tuple[TableEntry, ...], ...], Field(max_length=MAX_ROWS)]
 
     @model_validator(mode="after")
     def _is_even(self) -> Table:

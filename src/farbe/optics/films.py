@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 Light = npt.NDArray[np.float32]
-Figure = npt.NDArray[Any] | float
+FilmFigure = npt.NDArray[Any] | float
 
 
 @dataclass(frozen=True, eq=False)
@@ -24,17 +24,17 @@ class Film:
     through : transmittance, which is the same both ways
     """
 
-    front: Figure
-    back: Figure
-    through: Figure
+    front: FilmFigure
+    back: FilmFigure
+    through: FilmFigure
 
     @classmethod
-    def even(cls, reflected: Figure, through: Figure) -> Film:
+    def even(cls, reflected: FilmFigure, through: FilmFigure) -> Film:
         """A film that is the same from both sides."""
         return cls(reflected, reflected, through)
 
     @cached_property
-    def twice(self) -> Figure:
+    def twice(self) -> FilmFigure:
         """What is left of light that crosses the film to and fro."""
         return self.through * self.through
 
@@ -42,7 +42,7 @@ class Film:
         """The film seen from behind."""
         return Film(self.back, self.front, self.through)
 
-    def covering(self, share: Figure) -> Film:
+    def covering(self, share: FilmFigure) -> Film:
         """The film over a part of the area: light sees the mean of film and nothing."""
         front, through = share * self.front, share * self.through + (1.0 - share)
         if self.back is self.front:
@@ -81,7 +81,7 @@ def hits(film: Film, count: int) -> Film:
     return film if count == 1 else stack([film] * count)
 
 
-def over(film: Film, ground: Figure) -> Figure:
+def over(film: Film, ground: FilmFigure) -> FilmFigure:
     """Reflectance of a film on a ground of this reflectance: what :func:`join` says, alone."""
     returned = film.twice * ground
     if isinstance(film.back, float) and film.back == 0.0:

@@ -14,9 +14,9 @@ from PIL import Image, ImageCms
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
-from farbe.optics.films import Bands, Figure, Film, Light, each, hits
-from farbe.optics.levels import Leveled, Part, even
-from farbe.optics.light import Tile, linear_table, to_linear
+from farbe.optics.films import Bands, Film, FilmFigure, Light, each, hits
+from farbe.optics.levels import Leveled, StackPart, even
+from farbe.optics.light import Patch, linear_table, to_linear
 from farbe.separate.choke import Plate
 from farbe.separate.colour import applied, srgb_profile
 
@@ -71,11 +71,11 @@ class Coloured:
     profile: bytes
     hits: int = 1
 
-    def reflected(self, tile: Tile) -> list[Figure]:
+    def reflected(self, tile: Patch) -> list[FilmFigure]:
         """Nothing in any band; what is seen of the inks is what comes back through them."""
         return [0.0, 0.0, 0.0]
 
-    def in_place(self, tile: Tile) -> Bands:
+    def in_place(self, tile: Patch) -> Bands:
         """The film of a tile, figures float32 (h, w), or numbers where it is the same all over."""
         plates = [plate[tile] for plate in self.plates]
         same = all(even(plate) for plate in plates)
@@ -106,9 +106,9 @@ def layer_films(
     plates: list[Plate],
     profile: bytes,
     named: Mapping[str, str] | None = None,
-) -> dict[str, Part]:
+) -> dict[str, StackPart]:
     """Each layer's film by its name, in place: partial coverage is the mean over the area."""
-    found: dict[str, Part] = {}
+    found: dict[str, StackPart] = {}
     at = 0
     for layer in layers:
         count = layer.plates
@@ -117,7 +117,7 @@ def layer_films(
     return found
 
 
-def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> Part:
+def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> StackPart:
     if layer.kind is LayerKind.COLOUR:
         return Coloured(tuple(plates), profile, layer.hits)
     one = _SOLID.get(layer.kind)

@@ -16,8 +16,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.optics.films import Bands, Figure, Film, Light, alike, each, hits, joined
-from farbe.optics.light import Tile
+from farbe.optics.films import Bands, Film, FilmFigure, Light, alike, each, hits, joined
+from farbe.optics.light import Patch
 from farbe.separate.choke import Plate
 
 #: So many plates share a table.
@@ -51,12 +51,12 @@ class Leveled:
         front = self if not ahead else Leveled(_with_axes(self.films, ahead), self.plates)
         return Leveled(joined(front.films, behind.films), self.plates + behind.plates)
 
-    def reflected(self, tile: Tile) -> list[Figure]:
+    def reflected(self, tile: Patch) -> list[FilmFigure]:
         """What a tile reflects in each band, float32 (h, w), or numbers."""
         index = _index([plate[tile] for plate in self.plates])
         return [_looked_up(film.front, index) for film in self._tables]
 
-    def in_place(self, tile: Tile) -> Bands:
+    def in_place(self, tile: Patch) -> Bands:
         """The film of a tile, figures float32 (h, w), or numbers where it is the same all over."""
         index = _index([plate[tile] for plate in self.plates])
         if alike(self.films):
@@ -68,7 +68,7 @@ class Leveled:
         """The films with every figure a table, float32, of all levels in one axis."""
         size = (256,) * len(self.plates)
 
-        def table(figure: Figure) -> Figure:
+        def table(figure: FilmFigure) -> FilmFigure:
             return np.array(np.broadcast_to(figure, size), np.float32).reshape(-1)
 
         def tables(film: Film) -> Film:
@@ -79,33 +79,33 @@ class Leveled:
 
 
 @dataclass(frozen=True, eq=False)
-class Picture:
+class LevelPicture:
     """Something opaque that looks so, linear sRGB float32 (h, w, 3)."""
 
     light: Light
 
-    def reflected(self, tile: Tile) -> list[Figure]:
+    def reflected(self, tile: Patch) -> list[FilmFigure]:
         """What a tile reflects in each band, float32 (h, w)."""
         return list(cv2.split(self.light[tile]))
 
-    def in_place(self, tile: Tile) -> Bands:
+    def in_place(self, tile: Patch) -> Bands:
         """The tile as a film that lets nothing through."""
         return each(Film.even(level, 0.0) for level in self.reflected(tile))
 
 
-class Part(Protocol):
+class StackPart(Protocol):
     """A part of a stack."""
 
-    def reflected(self, tile: Tile) -> list[Figure]:
+    def reflected(self, tile: Patch) -> list[FilmFigure]:
         """What a tile reflects in each band, float32 (h, w), or numbers."""
 
-    def in_place(self, tile: Tile) -> Bands:
+    def in_place(self, tile: Patch) -> Bands:
         """The film of a tile, figures float32 (h, w), or numbers."""
 
 
-def grouped(parts: list[Part]) -> list[Part]:
+def grouped(parts: list[StackPart]) -> list[StackPart]:
     """A stack from its back, with neighbours joined whose tables allow it."""
-    groups: list[Part] = []
+    groups: list[StackPart] = []
     for part in parts:
         last = groups[-1] if groups else None
         if (
@@ -120,7 +120,7 @@ def grouped(parts: list[Part]) -> list[Part]:
 
 
 def _with_axes(films: Bands, more: int) -> Bands:
-    def wider(figure: Figure) -> Figure:
+    def wider(figure: FilmFigure) -> FilmFigure:
         return figure[(..., *[None] * more)] if isinstance(figure, np.ndarray) else figure
 
     def film(one: Film) -> Film:
@@ -154,7 +154,7 @@ def _picked(film: Film, index: Index) -> Film:
     return Film(front, front if film.back is film.front else _looked_up(film.back, index), through)
 
 
-def _looked_up(table: Figure, index: Index) -> Figure:
+def _looked_up(table: FilmFigure, index: Index) -> FilmFigure:
     if not isinstance(table, np.ndarray):
         return table
     return float(table[index]) if isinstance(index, int) else np.asarray(cv2.LUT(index, table))

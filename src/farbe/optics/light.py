@@ -15,12 +15,12 @@ from farbe.model.base import rgb
 from farbe.optics.films import Light
 
 #: A part of a picture: its rows and its columns.
-Tile = tuple[slice, slice]
+Patch = tuple[slice, slice]
 #: Rows and columns that are worked on at once: few enough for the processor's own memory.
 TILE = (64, 1024)
 
 
-def in_tiles(shape: tuple[int, ...], work: Callable[[Tile], None]) -> None:
+def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
     """Do work on tiles of a picture (h, w), in a thread for each processor if that is worth it."""
     tiles = [
         (slice(top, top + TILE[0]), slice(left, left + TILE[1]))
@@ -62,11 +62,11 @@ def _encode_table() -> Pixels:
     return np.asarray(np.rint(shown * 255.0), dtype=np.uint8)
 
 
-def to_screen(light: Callable[[Tile], Light], size: tuple[int, ...]) -> Pixels:
+def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
     """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1."""
     shown = np.empty((*size, 3), np.uint8)
 
-    def show(tile: Tile) -> None:
+    def show(tile: Patch) -> None:
         levels = light(tile) * np.float32(LEVELS)
         np.clip(levels, 0.0, LEVELS - 1, out=levels)
         bands = [cv2.LUT(band, _encode_table()) for band in levels.astype(np.uint16)]

@@ -11,10 +11,10 @@ import numpy as np
 from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader, Surface
-from farbe.optics.films import Bands, Figure, Film, Light, each, over, stacked
+from farbe.optics.films import Bands, Film, FilmFigure, Light, each, over, stacked
 from farbe.optics.inks import layer_films, substrate
-from farbe.optics.levels import Leveled, Part, Picture, grouped
-from farbe.optics.light import Tile, in_tiles, to_linear, to_screen
+from farbe.optics.levels import Leveled, LevelPicture, StackPart, grouped
+from farbe.optics.light import Patch, in_tiles, to_linear, to_screen
 from farbe.separate.choke import Plate
 
 #: Share of each band in luminance (IEC 61966-2-1).
@@ -70,10 +70,10 @@ class Seen:
         return to_screen(lambda t: day * self.day[:, *t] + raised * through[:, *t], size)
 
 
-def _ground(light: Light) -> Part:
+def _ground(light: Light) -> StackPart:
     """What is seen behind a piece, linear sRGB (3,) or (h, w, 3), as an opaque film."""
     if light.ndim == 3:
-        return Picture(light)
+        return LevelPicture(light)
     return Leveled(each(Film.even(float(level), 0.0) for level in light))
 
 
@@ -102,14 +102,14 @@ def seen(
 
     films = layer_films(layers, plates, profile, named)
     printed, piece = [films[layer.name] for layer in from_back], substrate(surface)
-    parts: list[Part] = [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
+    parts: list[StackPart] = [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
 
     def by_day() -> Light:
         light = np.empty((3, height, width), np.float32)
         # The first group holds the ground, so it is opaque: what it reflects is all of it.
         first, *groups = grouped([_ground(ground), *parts])
 
-        def work(tile: Tile) -> None:
+        def work(tile: Patch) -> None:
             levels = first.reflected(tile)
             for group in groups:
                 film = group.in_place(tile)
@@ -124,7 +124,7 @@ def seen(
         light = np.empty((3, height, width), np.float32)
         groups = grouped(parts)[::-1]
 
-        def work(tile: Tile) -> None:
+        def work(tile: Patch) -> None:
             for band, film in enumerate(stacked([group.in_place(tile) for group in groups])):
                 light[band, *tile] = film.through
 
@@ -162,7 +162,7 @@ def opacity(
     films = layer_films(layers, plates, profile, named)
     groups = grouped([films[layer.name] for layer in layers])[::-1]
 
-    def work(tile: Tile) -> None:
+    def work(tile: Patch) -> None:
         whole = stacked([group.in_place(tile) for group in groups])
         black, white = _luminance(whole, 0.0), _luminance(whole, 1.0)
         found[tile] = black / np.maximum(white, 1e-6)
@@ -171,7 +171,7 @@ def opacity(
     return found
 
 
-def _luminance(film: Bands, ground: float) -> Figure:
+def _luminance(film: Bands, ground: float) -> FilmFigure:
     """Luminance of a film on a grey ground."""
     shares = [share * over(band, ground) for share, band in zip(LUMINANCE, film, strict=True)]
     return shares[0] + shares[1] + shares[2]

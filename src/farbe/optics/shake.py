@@ -11,7 +11,7 @@ import numpy.typing as npt
 from farbe.model.printer import Register
 from farbe.separate.choke import Plate
 
-Points = npt.NDArray[np.float64]
+EdgePoints = npt.NDArray[np.float64]
 DRAWS = 2000
 #: What is stated is what 95 of 100 prints stay within: about two standard deviations.
 STATED_SIGMAS = 1.96
@@ -21,11 +21,11 @@ STATED_SIGMAS = 1.96
 class Edge:
     """Places on an edge, mm from the piece's middle, and the directions out of it, (n, 2) each."""
 
-    places: Points
-    outward: Points
+    places: EdgePoints
+    outward: EdgePoints
 
 
-def edge_of(rings: list[Points]) -> Edge:
+def edge_of(rings: list[EdgePoints]) -> Edge:
     """The middles of an outline's sides, with their outward directions.
 
     ``rings`` are closed lines in mm, y up; the area is what lies on their inner side (even-odd),
@@ -41,7 +41,7 @@ def edge_of(rings: list[Points]) -> Edge:
     return Edge(np.concatenate(places), np.concatenate(outward))
 
 
-def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> Points:
+def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> EdgePoints:
     """How far each place of an edge moves outwards in each draw, in mm, shape (draws, n).
 
     Shift, turn and scale are drawn from normal distributions around nothing, each on its own.
@@ -80,7 +80,7 @@ def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float
     )
 
 
-def play_moves(play: float, edge: Edge, seed: int = 2, draws: int = DRAWS) -> Points:
+def play_moves(play: float, edge: Edge, seed: int = 2, draws: int = DRAWS) -> EdgePoints:
     """The same for a piece that lies anywhere within ``play`` mm in its pocket."""
     rng = np.random.default_rng(seed)
     angle, far = rng.uniform(0, 2 * np.pi, draws), play * np.sqrt(rng.uniform(0, 1, draws))
@@ -105,7 +105,7 @@ class Shaken:
     least: float
 
 
-def shaken(found: Points, allowance: float, wanted: float) -> Shaken:
+def shaken(found: EdgePoints, allowance: float, wanted: float) -> Shaken:
     """Judge moves (draws, n) against an allowance in mm and a wanted chance, 0 to 1."""
     need = np.maximum(found.max(axis=1), 0.0)
     return Shaken(

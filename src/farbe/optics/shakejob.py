@@ -15,7 +15,7 @@ from farbe.layout.prints import one_print
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape
-from farbe.optics.shake import Edge, Points, Shaken, edge_of, moves, play_moves, shaken
+from farbe.optics.shake import Edge, EdgePoints, Shaken, edge_of, moves, play_moves, shaken
 from farbe.plan.readers import own_layers
 from farbe.render.piece import piece_separation
 from farbe.render.sources import Sources
@@ -67,7 +67,7 @@ def shape_edge(shape: Plate, grid: Grid) -> Edge | None:
     """The edge of a plate around its canvas's middle; None without any."""
     solid = (shape >= 128).astype(np.uint8)
     contours, order = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
-    lines: list[Points] = []
+    lines: list[EdgePoints] = []
     for index, contour in enumerate(contours):
         if len(contour) < 3:
             continue

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
-from farbe.model.edit import Adjust, Edit, Gains, Points, Recolour
+from farbe.model.edit import Adjust, CurvePoints, Edit, Gains, Recolour
 from farbe.model.printer import LayerKind
 from farbe.plan.recipes import Recipe, with_recipe
 
@@ -54,7 +54,7 @@ def uncorrected(job: Faced) -> Faced:
     """
 
     def plain(edit: Edit) -> Edit:
-        return edit.replace(on=False) if isinstance(edit, Points | Adjust | Recolour) else edit
+        return edit.replace(on=False) if isinstance(edit, CurvePoints | Adjust | Recolour) else edit
 
     arts = tuple(
         art.replace(edits=tuple(plain(edit) for edit in art.edits)) for art in job.artworks

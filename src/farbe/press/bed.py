@@ -29,7 +29,7 @@ class Capability:
 
 
 @dataclass(frozen=True)
-class Film:
+class LaidFilm:
     """One layer as laid down: coverage by process ink, or of white or varnish."""
 
     kind: str
@@ -47,18 +47,18 @@ class Lying:
 
 
 @dataclass
-class Bed:
+class PressBed:
     """What lies on the bed: films on the board, pieces, films on top of all."""
 
     ticket: Ticket
     folder: Path
-    on_board: list[Film] = field(default_factory=list)
+    on_board: list[LaidFilm] = field(default_factory=list)
     pieces: list[Lying] = field(default_factory=list)
-    on_pieces: list[Film] = field(default_factory=list)
+    on_pieces: list[LaidFilm] = field(default_factory=list)
     #: The jig's code that was printed with the guide.
     guide_code: str | None = None
     #: Films on the side that is turned away, as they were printed; None before pieces are turned.
-    behind: list[Film] | None = None
+    behind: list[LaidFilm] | None = None
     #: How far a film was loaded off after it was turned over, in mm, and what the operator moved.
     slip: tuple[float, float] = (0.0, 0.0)
     moved: tuple[float, float] | None = None

@@ -6,10 +6,10 @@ import cv2
 import numpy as np
 
 from farbe.files.ticket import TicketPocket
-from farbe.press.bed import Bed, Lying
+from farbe.press.bed import Lying, PressBed
 
 
-def enclosed(bed: Bed) -> list[Lying]:
+def enclosed(bed: PressBed) -> list[Lying]:
     """The areas that the guide's lines enclose, each with the kind of piece that fits it best."""
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
     open_area = (line < 0.2).astype(np.uint8)
@@ -29,7 +29,7 @@ def enclosed(bed: Bed) -> list[Lying]:
     return found
 
 
-def marked(bed: Bed) -> list[Lying]:
+def marked(bed: PressBed) -> list[Lying]:
     """Pieces in the middle of the marks near each pocket, for guides that do not close.
 
     Ticks and kerbs look the same after half a turn, so their ink convolved with itself peaks at

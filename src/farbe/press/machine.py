@@ -15,12 +15,12 @@ from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
 from farbe.model.base import BadInput, rgb
 from farbe.press import film
 from farbe.press.bed import SCALE as SCALE
-from farbe.press.bed import Bed, Capability, Film, Lying
+from farbe.press.bed import Capability, LaidFilm, Lying, PressBed
 from farbe.press.found import enclosed, marked
 from farbe.press.inks import effective_area, film_transmittance
 from farbe.press.plates import Coverage, read_plates
 
-Picture = npt.NDArray[np.uint8]
+PressPicture = npt.NDArray[np.uint8]
 #: Reflectance of one solid hit of white over black.
 WHITE_HIT = 0.7
 BED_GREY = 0.045
@@ -41,15 +41,15 @@ class TestPress:
         #: seen.
         self.slip: tuple[float, float] = (0.0, 0.0)
         self.finds_lines = True
-        self._bed: Bed | None = None
+        self._bed: PressBed | None = None
 
     @property
-    def loaded(self) -> Bed | None:
+    def loaded(self) -> PressBed | None:
         """What lies on the bed, if anything."""
         return self._bed
 
     @property
-    def bed(self) -> Bed:
+    def bed(self) -> PressBed:
         if self._bed is None:
             raise BadInput("The press has no hand-off to print; send one first.")
         return self._bed
@@ -88,7 +88,7 @@ class TestPress:
                     if name.casefold() not in can.inks:
                         raise BadInput(f"The press has no ink named {name}.")
         before = self._bed if keep_board else None
-        self._bed = Bed(ticket, folder)
+        self._bed = PressBed(ticket, folder)
         if ticket.medium == "roll":
             # What is printed on a roll is there from the start.
             self._bed.pieces = [Lying(p.x, p.y, p.piece) for p in ticket.pockets]
@@ -150,7 +150,7 @@ class TestPress:
         bed.begun.pop(name, None)
         bed.complete.add(name)
 
-    def _with_nozzles(self, film: Film) -> Film:
+    def _with_nozzles(self, film: LaidFilm) -> LaidFilm:
         """A film as it is laid down with the nozzles that there are."""
         if not self.nozzles_out & film.coverage.keys():
             return film
@@ -159,10 +159,10 @@ class TestPress:
             plate = coverage[ink].copy()
             plate[BARE_LINE::BARE_LINE] = 0.0
             coverage[ink] = plate
-        return Film(film.kind, coverage, film.hits)
+        return LaidFilm(film.kind, coverage, film.hits)
 
     @staticmethod
-    def _refuse_early(bed: Bed, run: TicketRun) -> None:
+    def _refuse_early(bed: PressBed, run: TicketRun) -> None:
         """Layers that have runs of their own come in the ticket's order."""
         for other in bed.ticket.runs:
             if other.name == run.name:
@@ -171,7 +171,7 @@ class TestPress:
                 raise BadInput(f"The run {other.name} comes before {run.name}; print it first.")
 
     def _plates(
-        self, bed: Bed, run: TicketRun, report: Callable[[float], None]
+        self, bed: PressBed, run: TicketRun, report: Callable[[float], None]
     ) -> dict[str, Coverage]:
         files = [file.name for file in run.files if file.format == "tiff"]
         if not files:
@@ -252,7 +252,7 @@ class TestPress:
         if own_guide:
             bed.pieces = []
 
-    def _turn_film(self, bed: Bed) -> None:
+    def _turn_film(self, bed: PressBed) -> None:
         """Cut the film off, turn it over, load it with its last end first.
 
         Raises
@@ -279,7 +279,7 @@ class TestPress:
             raise BadInput("Only film that was turned over is moved by hand.")
         self.bed.moved = (x, y)
 
-    def _by_lines(self, bed: Bed, plates: dict[str, Coverage]) -> dict[str, Coverage]:
+    def _by_lines(self, bed: PressBed, plates: dict[str, Coverage]) -> dict[str, Coverage]:
         """Side B's plates where the lines of side A say, or the operator's hand."""
         side_a = np.max(
             [film.turned(plate, bed.slip, bed.scale)
@@ -303,7 +303,7 @@ class TestPress:
             for name, plate in plates.items()
         }
 
-    def picture(self) -> Picture:
+    def picture(self) -> PressPicture:
         """The bed from above, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm."""
         bed = self.bed
         ticket, board = bed.ticket, bed.ticket.board
@@ -320,7 +320,7 @@ class TestPress:
             light = _under(laid, light)
         return _shown(light)
 
-    def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> Picture:
+    def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> PressPicture:
         """One finished piece, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm.
 
         Parameters
@@ -359,7 +359,7 @@ class TestPress:
             # What was printed last lies behind, and all is seen from the other side.
             for laid in reversed(bed.on_pieces):
                 part = {ink: plate[rows, columns] for ink, plate in laid.coverage.items()}
-                light = _under(Film(laid.kind, part, laid.hits), light)
+                light = _under(LaidFilm(laid.kind, part, laid.hits), light)
         return np.ascontiguousarray(_shown(light)[:, ::-1])
 
     def save_picture(
@@ -379,7 +379,7 @@ class TestPress:
             raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
 
 
-def _around(bed: Bed, number: int) -> tuple[slice, slice]:
+def _around(bed: PressBed, number: int) -> tuple[slice, slice]:
     """Rows and columns of the pictures that a piece takes."""
     one = bed.pieces[number]
     half = np.ptp(bed.outline(one.kind), axis=0) / 2
@@ -390,12 +390,12 @@ def _around(bed: Bed, number: int) -> tuple[slice, slice]:
     )
 
 
-def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> Film:
+def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> LaidFilm:
     pairs = zip(layer.inks, layer.channels, strict=True)
-    return Film(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
+    return LaidFilm(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
 
 
-def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+def _with_pieces(bed: PressBed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
     """Pieces on the board, with the shadow that their height throws."""
     for kind, piece in enumerate(bed.ticket.pieces):
         mask, outline = np.zeros(bed.shape, np.uint8), bed.outline(kind)
@@ -416,7 +416,7 @@ def _with_pieces(bed: Bed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.flo
     return light
 
 
-def _under(film: Film, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+def _under(film: LaidFilm, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
     """What is seen from above through one more film, partial coverage mixed by area."""
     solid: npt.NDArray[Any]
     for _ in range(film.hits):
@@ -446,7 +446,7 @@ def _linear(colour: str) -> tuple[float, ...]:
     return tuple(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in levels)
 
 
-def _shown(light: npt.NDArray[np.float32]) -> Picture:
+def _shown(light: npt.NDArray[np.float32]) -> PressPicture:
     clipped = np.clip(light, 0.0, 1.0)
     encoded = np.where(clipped <= 0.0031308, clipped * 12.92, 1.055 * clipped ** (1 / 2.4) - 0.055)
     return np.asarray(np.rint(encoded * 255.0), dtype=np.uint8)

@@ -18,7 +18,7 @@ import numpy as np
 
 from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
-from farbe.press.bed import Bed
+from farbe.press.bed import PressBed
 from farbe.press.machine import TestPress
 from farbe.press.state import FAULTS, FULL, WARM, PressState
 
@@ -234,7 +234,7 @@ class Service:
             self.state.keep(self.spool)
         return {}
 
-    def _lay_down(self, bed: Bed, run: TicketRun, name: str, say: Say) -> None:
+    def _lay_down(self, bed: PressBed, run: TicketRun, name: str, say: Say) -> None:
         """Take a layer's time and ink, and look at what goes wrong meanwhile."""
         layer = next(one for one in run.layers if one.name == name)
         wanted = {

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import estimate
-from farbe.estimate.steps import Kind, Step, steps
+from farbe.estimate.steps import Busy, Step, steps
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
@@ -179,7 +179,7 @@ def _do(step: Step, press: PressLine, report: Report) -> None:
         press.ask(do=step.run)
     elif step.height is not None:
         press.ask(do="height", mm=step.height)
-    elif step.kind is Kind.WAITING:
+    elif step.kind is Busy.WAITING:
         for answer in press.steps(do="dry", seconds=step.seconds):
             report(float(answer.get("done", 1.0)))
     elif step.run is not None:

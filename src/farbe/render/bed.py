@@ -25,7 +25,7 @@ from farbe.model.placing import Placing
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
 from farbe.render.piece import (
-    Canvas,
+    PieceFrame,
     channel_infos,
     check_printable,
     job_artwork,
@@ -222,14 +222,14 @@ def _tiles(
     as_read = -turn if mirrored(job.reader) else turn
     prints = [piece.what for piece in pieces if piece.what is not None]
 
-    canvases: dict[tuple[ArtworkFile | None, Placing, int | None], Canvas] = {}
+    canvases: dict[tuple[ArtworkFile | None, Placing, int | None], PieceFrame] = {}
 
-    def canvas_of(what: PocketPrint) -> Canvas:
+    def canvas_of(what: PocketPrint) -> PieceFrame:
         """The canvas of a print; it follows from how its artwork lies."""
         key = what.artwork, what.placing, what.turned
         if key not in canvases:
             of = one_print(job, what)
-            canvases[key] = Canvas.for_print(of, upright_grid(of, grid), as_read)
+            canvases[key] = PieceFrame.for_print(of, upright_grid(of, grid), as_read)
         return canvases[key]
 
     def size_of(what: PocketPrint) -> tuple[int, int]:

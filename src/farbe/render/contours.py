@@ -13,10 +13,10 @@ from farbe.render.glimpse import Box
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 
-Line = npt.NDArray[np.float64]
+Contour = npt.NDArray[np.float64]
 
 
-def contours(plate: Plate, box: Box, grid: Grid) -> list[Line]:
+def contours(plate: Plate, box: Box, grid: Grid) -> list[Contour]:
     """Closed lines around what a plate covers by half or more, mm around the piece's middle."""
     solid = (plate >= 128).astype(np.uint8)
     found, _ = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
@@ -25,7 +25,7 @@ def contours(plate: Plate, box: Box, grid: Grid) -> list[Line]:
     return [(line[:, 0, :].astype(np.float64) + 0.5) * scale + corner for line in found]
 
 
-def margin(lines: list[Line], shape: Shape) -> float | None:
+def margin(lines: list[Contour], shape: Shape) -> float | None:
     """The least distance in mm from any line to the piece's edge; negative if it lies beyond.
 
     None without lines.

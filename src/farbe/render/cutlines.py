@@ -13,7 +13,7 @@ from shapely.ops import unary_union
 
 from farbe.art.artwork import Artwork
 from farbe.kept import Kept
-from farbe.layout.cutfile import Line
+from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, Meaning
 from farbe.model.roll import Cut
@@ -27,12 +27,12 @@ CELL, MOST = 0.1, 4000
 #: Radius in mm that inner corners get, so that a knife can follow.
 ROUND = 0.5
 #: Lines of the artworks that were asked for last, which are worked out slowly.
-_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[Line, ...]] = Kept(200)
+_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(200)
 #: How far a line may stray for having fewer corners, in mm.
 STRAY = 0.03
 
 
-def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[Line, ...]]:
+def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
     """Closed lines for each artwork on a job's film, by its digest; none if rectangles are cut.
 
     Lines are in mm around the artwork's middle, y up, as it is printed: mirrored, if that is.
@@ -47,7 +47,7 @@ def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[Line, ...]]:
     }
 
 
-def _kept(file: ArtworkFile, sources: Sources, beyond: float, cut: Cut) -> tuple[Line, ...]:
+def _kept(file: ArtworkFile, sources: Sources, beyond: float, cut: Cut) -> tuple[CutLine, ...]:
     # An artwork is known by what is in it, so its lines are the same wherever it comes from.
     key = (file.replace(quantity=None), beyond, cut)
     whole = cut is Cut.SHAPES
@@ -56,7 +56,7 @@ def _kept(file: ArtworkFile, sources: Sources, beyond: float, cut: Cut) -> tuple
 
 def artwork_lines(
     file: ArtworkFile, sources: Sources, beyond: float, *, whole: bool = True
-) -> tuple[Line, ...]:
+) -> tuple[CutLine, ...]:
     """Where one artwork is cut: along its own cut lines, else ``beyond`` mm off its shape.
 
     Parameters
@@ -187,5 +187,5 @@ def _parts(shape: BaseGeometry) -> list[Polygon]:
     return [shape] if isinstance(shape, Polygon) and not shape.is_empty else []
 
 
-def _line(part: Polygon) -> Line:
+def _line(part: Polygon) -> CutLine:
     return np.array(Polygon(part.exterior).simplify(STRAY).exterior.coords, np.float64)[:-1]

@@ -22,7 +22,7 @@ LEAST = 4
 _MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 
 
-def covered(file: ArtworkFile, sources: Sources) -> Mask:
+def footprint_of(file: ArtworkFile, sources: Sources) -> Mask:
     """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies."""
     # An artwork is known by what is in it, so this is the same wherever it comes from.
     return _MASKS.get(file.replace(quantity=None), lambda: _covered(file, sources))
@@ -53,7 +53,7 @@ def _covered(file: ArtworkFile, sources: Sources) -> Mask:
 
 def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
     """What each artwork of a job covers as it is printed, by its digest: mirrored, if that is."""
-    found = {file.digest: covered(file, sources) for file in job.artworks}
+    found = {file.digest: footprint_of(file, sources) for file in job.artworks}
     if mirrored(job.reader):
         return {digest: np.ascontiguousarray(mask[:, ::-1]) for digest, mask in found.items()}
     return found

@@ -33,7 +33,7 @@ from farbe.render.sources import Sources
 from farbe.separate.colour import Blend, Converter, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
-from farbe.separate.outline import Ring
+from farbe.separate.outline import PixelRing
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import ColourWork, InkLimits, Separation
 from farbe.separate.warp import Bend, source_matrix
@@ -42,7 +42,7 @@ EMPTY = Artwork(np.zeros((1, 1, 4), np.uint8), Space.RGB, None, None)
 
 
 @dataclass(frozen=True)
-class Canvas:
+class PieceFrame:
     """The pixels of one piece: its grid, size, and a turn against the bed, in degrees.
 
     ``shift`` is how far the piece's middle is off the canvas's, in pixels, right and down.
@@ -54,7 +54,7 @@ class Canvas:
     shift: tuple[float, float] = (0.0, 0.0)
 
     @classmethod
-    def of(cls, job: Faced, grid: Grid, turn: float = 0.0) -> Canvas:
+    def of(cls, job: Faced, grid: Grid, turn: float = 0.0) -> PieceFrame:
         """Room for a job's piece and its bleed."""
         shape = job.piece.shape
         wide, high = shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
@@ -63,7 +63,7 @@ class Canvas:
         return cls(grid, grid.size(wide, high), turn)
 
     @classmethod
-    def for_print(cls, job: Faced, grid: Grid, turn: float = 0.0) -> Canvas:
+    def for_print(cls, job: Faced, grid: Grid, turn: float = 0.0) -> PieceFrame:
         """Room for a job's print, shifted so that the artwork's pixels are whole ones.
 
         Then only the place of the canvas on the bed is rounded, and all that is drawn on it is
@@ -90,11 +90,11 @@ class Canvas:
         return self.size[0] / 2 + self.shift[0], self.size[1] / 2 + self.shift[1]
 
     @property
-    def behind(self) -> Canvas:
+    def behind(self) -> PieceFrame:
         """The same canvas as whoever looks from the other side sees it."""
         return replace(self, turn=-self.turn, shift=(-self.shift[0], self.shift[1]))
 
-    def pixels(self, ring: Ring) -> Ring:
+    def pixels(self, ring: PixelRing) -> PixelRing:
         """Places around the piece's middle in mm, y up, in pixels, y down."""
         turn = math.radians(self.turn)
         back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
@@ -112,7 +112,7 @@ class Canvas:
         return np.asarray(flat @ back if self.turn else flat)
 
 
-def lettered(shape: Shape, ring: Ring) -> Ring:
+def lettered(shape: Shape, ring: PixelRing) -> PixelRing:
     """A line of type's outline in mm, bent where the piece is a tapered body."""
     if isinstance(shape, RoundBody) and is_warped(shape):
         return print_of_artwork(shape, ring)
@@ -120,20 +120,20 @@ def lettered(shape: Shape, ring: Ring) -> Ring:
 
 
 @lru_cache(maxsize=64)
-def ring_pixels(shape: Shape, grow: float, canvas: Canvas) -> tuple[Ring, ...]:
+def ring_pixels(shape: Shape, grow: float, canvas: PieceFrame) -> tuple[PixelRing, ...]:
     """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
     grown = outline(shape, grow=grow)
     parts = grown.geoms if isinstance(grown, MultiPolygon) else (grown,)
     return tuple(canvas.pixels(ring) for part in parts if not part.is_empty for ring in rings(part))
 
 
-def clip_rings(job: Faced, canvas: Canvas) -> tuple[Ring, ...]:
+def clip_rings(job: Faced, canvas: PieceFrame) -> tuple[PixelRing, ...]:
     """What may be printed on: the piece and its bleed, or inside its margin."""
     grow = -job.placing.margin if job.placing.margin else job.bleed
     return ring_pixels(job.piece.shape, grow, canvas) or (np.zeros((3, 2)),)
 
 
-def _clip(job: Faced, canvas: Canvas) -> tuple[Ring, ...] | None:
+def _clip(job: Faced, canvas: PieceFrame) -> tuple[PixelRing, ...] | None:
     """What artwork is clipped to; None where the whole canvas may be printed on."""
     shape, grid = job.piece.shape, canvas.grid
     plain = isinstance(shape, Rectangle) and not shape.corner_radius and not canvas.turn
@@ -145,7 +145,7 @@ def _clip(job: Faced, canvas: Canvas) -> tuple[Ring, ...] | None:
     return clip_rings(job, canvas)
 
 
-def place(job: Faced, artwork: Artwork | None, canvas: Canvas) -> PlacedArtwork:
+def place(job: Faced, artwork: Artwork | None, canvas: PieceFrame) -> PlacedArtwork:
     """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
 
     Raises
@@ -197,7 +197,7 @@ def drawn_straight(job: Faced, grid: Grid) -> tuple[int, int] | None:
     return grid.size(*size)
 
 
-def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: Canvas) -> Bend:
+def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: PieceFrame) -> Bend:
     """The map from a canvas to the pixels of artwork that lies on a tapered body."""
     turn = math.radians(lies.rotation)
     c, s = math.cos(turn), math.sin(turn)
@@ -229,7 +229,7 @@ def piece_separation(
     as_read: bool = False,
     turn: float = 0.0,
     placed: PlacedArtwork | None = None,
-    canvas: Canvas | None = None,
+    canvas: PieceFrame | None = None,
 ) -> Separation:
     """The separation of one piece of a job, with the job's first artwork.
 
@@ -242,7 +242,7 @@ def piece_separation(
     placed : the artwork if it was placed before, with all else the same
     canvas : the pixels to draw on, if they are not to be just around the piece
     """
-    canvas = canvas or Canvas.of(job, grid, turn)
+    canvas = canvas or PieceFrame.of(job, grid, turn)
     wanted = _as_seen(job, grid, printing_layers(job.stack) if layers is None else layers)
     own = _separation(job, sources, canvas, wanted, placed=placed)
     if job.two_readers and job.other is not None:
@@ -256,7 +256,7 @@ def piece_separation(
 def _separation(
     job: Faced,
     sources: Sources,
-    canvas: Canvas,
+    canvas: PieceFrame,
     layers: tuple[Layer, ...],
     *,
     placed: PlacedArtwork | None = None,
@@ -333,7 +333,7 @@ def colour_work(job: Faced) -> ColourWork:
 
 
 def _named_plates(
-    job: Faced, sources: Sources, canvas: Canvas, placed: PlacedArtwork
+    job: Faced, sources: Sources, canvas: PieceFrame, placed: PlacedArtwork
 ) -> dict[str, PlacedArtwork]:
     """Plates that came with the job's first artwork, placed as it is."""
     if job.artwork is None:
@@ -346,7 +346,7 @@ def _named_plates(
     }  # fmt: skip
 
 
-def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: Canvas) -> Lettering:
+def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: PieceFrame) -> Lettering:
     glyphs = tuple(
         tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
         for rings in set_box(box, sources.font(box))
@@ -450,7 +450,7 @@ def job_tile(
     kept: bool = False,
     turn: float = 0.0,
     placed: PlacedArtwork | None = None,
-    canvas: Canvas | None = None,
+    canvas: PieceFrame | None = None,
 ) -> PieceTile | Turned:
     """The tile that is laid into a pocket, of the job's first artwork.
 
@@ -497,7 +497,7 @@ def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[
     return tuple(order)
 
 
-def middle_as_laid(job: Faced, canvas: Canvas) -> tuple[float, float]:
+def middle_as_laid(job: Faced, canvas: PieceFrame) -> tuple[float, float]:
     """Where a piece's middle is in its tile, in pixels: mirrored and turned as the tile is."""
     (x, y), (width, height) = canvas.middle, canvas.size
     if mirrored(job.reader):

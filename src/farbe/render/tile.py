@@ -14,7 +14,7 @@ from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Pixels
 from farbe.separate.grid import Grid
-from farbe.separate.outline import Ring, rasterise
+from farbe.separate.outline import PixelRing, rasterise
 
 
 class Tile(Protocol):
@@ -44,7 +44,7 @@ class AreaTile:
     """Areas of ink, hard-edged, one channel."""
 
     size: tuple[int, int]
-    rings: tuple[Ring, ...]
+    rings: tuple[PixelRing, ...]
 
     def rows(self, start: int, stop: int) -> Pixels:
         return self._all[start:stop]
@@ -88,7 +88,7 @@ class TextTile:
         return np.where(shown >= 128, 255, 0).astype(np.uint8)[..., None]
 
 
-def shape_rings(shape: MultiPolygon, size: tuple[int, int], grid: Grid) -> tuple[Ring, ...]:
+def shape_rings(shape: MultiPolygon, size: tuple[int, int], grid: Grid) -> tuple[PixelRing, ...]:
     """Outer and inner rings of areas around (0, 0) in mm, in pixels around the tile's middle."""
     lines = [ring for part in shape.geoms for ring in (part.exterior, *part.interiors)]
     middle = (size[0] / 2, size[1] / 2)

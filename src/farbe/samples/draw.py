@@ -11,15 +11,15 @@ from PIL import Image, ImageCms, ImageDraw, ImageFilter, ImageFont
 #: Drawn so many times larger, then reduced, for smooth edges.
 OVER: Final = 3
 DPI: Final = 600
-Colour = tuple[int, int, int, int]
-Point = tuple[float, float]
+Paint = tuple[int, int, int, int]
+DrawPoint = tuple[float, float]
 
-CREAM: Final[Colour] = (255, 255, 255, 255)
-AMBER: Final[Colour] = (240, 164, 30, 255)
-HONEY: Final[Colour] = (203, 108, 18, 255)
-BARK: Final[Colour] = (58, 30, 16, 255)
-HEATHER: Final[Colour] = (170, 84, 150, 255)
-LEAF: Final[Colour] = (118, 164, 74, 255)
+CREAM: Final[Paint] = (255, 255, 255, 255)
+AMBER: Final[Paint] = (240, 164, 30, 255)
+HONEY: Final[Paint] = (203, 108, 18, 255)
+BARK: Final[Paint] = (58, 30, 16, 255)
+HEATHER: Final[Paint] = (170, 84, 150, 255)
+LEAF: Final[Paint] = (118, 164, 74, 255)
 
 
 class Sheet:
@@ -33,16 +33,16 @@ class Sheet:
         self.middle = self.pixels * OVER / 2
         self.draw = ImageDraw.Draw(self.image)
 
-    def at(self, x: float, y: float) -> Point:
+    def at(self, x: float, y: float) -> DrawPoint:
         return self.middle + x * self.scale, self.middle + y * self.scale
 
-    def polygon(self, points: list[Point], fill: Colour) -> None:
+    def polygon(self, points: list[DrawPoint], fill: Paint) -> None:
         self.draw.polygon([self.at(*p) for p in points], fill=fill)
 
-    def disc(self, x: float, y: float, radius: float, fill: Colour) -> None:
+    def disc(self, x: float, y: float, radius: float, fill: Paint) -> None:
         self.ellipse(x, y, radius, radius, 0.0, fill)
 
-    def ellipse(self, x: float, y: float, rx: float, ry: float, angle: float, fill: Colour) -> None:
+    def ellipse(self, x: float, y: float, rx: float, ry: float, angle: float, fill: Paint) -> None:
         turn = math.radians(angle)
         points = [
             (
@@ -53,7 +53,7 @@ class Sheet:
         ]
         self.polygon(points, fill)
 
-    def ring(self, radius: float, width: float, fill: Colour) -> None:
+    def ring(self, radius: float, width: float, fill: Paint) -> None:
         outer = radius + width / 2
         box = [*self.at(-outer, -outer), *self.at(outer, outer)]
         self.draw.ellipse(box, outline=fill, width=round(width * self.scale))
@@ -66,7 +66,7 @@ class Sheet:
         *,
         below: bool = False,
         spacing: float = 0.0,
-        fill: Colour = CREAM,
+        fill: Paint = CREAM,
     ) -> None:
         """Letters upright on a circle, centred at its top, or at its bottom read from there."""
         font = _font(round(size * self.scale))
@@ -100,13 +100,13 @@ class Sheet:
             inked.putalpha(stamp)
             self.image.alpha_composite(inked, (round(x - side / 2), round(y - side / 2)))
 
-    def text(self, words: str, x: float, y: float, size: float, fill: Colour = CREAM) -> None:
+    def text(self, words: str, x: float, y: float, size: float, fill: Paint = CREAM) -> None:
         """A straight line of type, centred on a place."""
         font = _font(round(size * self.scale))
         self.draw.text(self.at(x, y), words, font=font, fill=fill, anchor="mm")
 
     def panel(
-        self, left: float, top: float, right: float, bottom: float, radius: float, fill: Colour
+        self, left: float, top: float, right: float, bottom: float, radius: float, fill: Paint
     ) -> None:
         """A rectangle with round corners."""
         box = [*self.at(left, top), *self.at(right, bottom)]
@@ -121,7 +121,7 @@ def _font(size: int) -> ImageFont.FreeTypeFont:
         return ImageFont.truetype(str(path), size)
 
 
-def _hexagon(x: float, y: float, radius: float) -> list[Point]:
+def _hexagon(x: float, y: float, radius: float) -> list[DrawPoint]:
     return [
         (x + radius * math.cos(a), y + radius * math.sin(a))
         for a in (math.pi / 6 + i * math.pi / 3 for i in range(6))
@@ -243,7 +243,7 @@ def _cropped(sheet: Sheet, width: float, height: float) -> Image.Image:
     return whole.crop((middle - half_w, middle - half_h, middle + half_w, middle + half_h))
 
 
-def tag_face(ground: Colour, cells: Colour) -> Image.Image:
+def tag_face(ground: Paint, cells: Paint) -> Image.Image:
     """A name tag's face, 66 × 34 mm: a coloured field with a comb at its right, a white panel."""
     sheet = Sheet(68.0)
     sheet.polygon([(-33, -17), (33, -17), (33, 17), (-33, 17)], ground)
@@ -266,8 +266,8 @@ def tag_back() -> Image.Image:
     return _cropped(sheet, 66, 34)
 
 
-MOSS: Final[Colour] = (34, 92, 66, 255)
-DUSK: Final[Colour] = (38, 44, 92, 255)
+MOSS: Final[Paint] = (34, 92, 66, 255)
+DUSK: Final[Paint] = (38, 44, 92, 255)
 
 
 def jar_label() -> Image.Image:
@@ -436,7 +436,7 @@ def beaker_print() -> Image.Image:
     return _cropped(sheet, 220, 80)
 
 
-def banner_side(words: str, below: str, ground: Colour, light: Colour) -> Image.Image:
+def banner_side(words: str, below: str, ground: Paint, light: Paint) -> Image.Image:
     """A side of a hanging banner, 300 × 420 mm at 160 dpi, without an empty place."""
     sheet = Sheet(424.0, 160)
     sheet.panel(-150, -210, 150, 210, 0, ground)

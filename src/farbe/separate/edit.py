@@ -11,7 +11,7 @@ import numpy.typing as npt
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput, rgb
-from farbe.model.edit import Adjust, Clear, Crop, Edit, Points, Recolour
+from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
 from farbe.separate.tones import nearness_table, screen_for
 
 #: Weights of red, green and blue in luma (ITU-R BT.709), to which saturation pulls.
@@ -43,7 +43,7 @@ def _one(artwork: Artwork, edit: Edit, profile: bytes, size: tuple[float, float]
             return replace(artwork, pixels=_cleared(artwork, edit, profile))
         case Crop():
             return _cropped(artwork, edit, size)
-        case Points(black=black, white=white):
+        case CurvePoints(black=black, white=white):
             low, high = _levels(black), _levels(white)
             steps = np.arange(256.0)[:, None]
             table = (steps - low) * 255.0 / np.maximum(high - low, 1.0)

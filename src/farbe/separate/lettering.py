@@ -8,7 +8,7 @@ import cv2
 import numpy as np
 
 from farbe.separate.choke import Plate
-from farbe.separate.outline import Ring, rasterise
+from farbe.separate.outline import PixelRing, rasterise
 
 
 @dataclass(frozen=True, eq=False)
@@ -23,9 +23,9 @@ class Lettering:
     clip : the outline it may not leave, in pixels
     """
 
-    glyphs: tuple[tuple[Ring, ...], ...]
+    glyphs: tuple[tuple[PixelRing, ...], ...]
     inks: tuple[int, int, int, int]
-    clip: tuple[Ring, ...]
+    clip: tuple[PixelRing, ...]
     colour: tuple[int, int, int] = (0, 0, 0)
 
     def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:

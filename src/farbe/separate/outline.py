@@ -9,16 +9,16 @@ from farbe.art.artwork import Pixels
 from farbe.kept import Kept
 
 #: Corners of a closed line, float64 (n, 2), x and y in pixels; the last joins the first.
-Ring = npt.NDArray[np.float64]
+PixelRing = npt.NDArray[np.float64]
 #: Scan lines in a pixel row; along a line the coverage is exact.
 LINES = 8
 
 
 #: Covers of outlines that several pieces share, which lie side by side on a bed.
-_COVERS: Kept[tuple[int, int, int, int], tuple[tuple[Ring, ...], Pixels]] = Kept(24)
+_COVERS: Kept[tuple[int, int, int, int], tuple[tuple[PixelRing, ...], Pixels]] = Kept(24)
 
 
-def covered(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixels:
+def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:
     """What :func:`rasterise` gives, not to be written to, once for all who ask by one object."""
     # The outline is kept with its cover, so that no other can get its identity.
     return _COVERS.get(
@@ -26,7 +26,7 @@ def covered(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixel
     )[1]
 
 
-def rasterise(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pixels:
+def rasterise(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:
     """Area covered inside rings (even-odd), for some rows.
 
     Parameters
@@ -57,7 +57,7 @@ def rasterise(rings: tuple[Ring, ...], width: int, start: int, stop: int) -> Pix
 
 
 def _crossings(
-    rings: tuple[Ring, ...], start: int, count: int
+    rings: tuple[PixelRing, ...], start: int, count: int
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.float64]]:
     """Scan line numbers and x where edges cross them."""
     ends = np.concatenate([np.hstack([ring, np.roll(ring, -1, axis=0)]) for ring in rings])

@@ -15,7 +15,7 @@ from PIL import Image
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.kept import Kept
 from farbe.separate.choke import Plate
-from farbe.separate.outline import Ring, covered
+from farbe.separate.outline import PixelRing, covered
 from farbe.separate.warp import Bend, bent_rows, warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
@@ -44,7 +44,7 @@ class PlacedArtwork:
     canvas: tuple[int, int]
     drawn: tuple[int, int]
     offset: tuple[int, int] = (0, 0)
-    clip: tuple[Ring, ...] | None = None
+    clip: tuple[PixelRing, ...] | None = None
     matrix: npt.NDArray[np.float64] | None = None
     bent: Bend | None = None
 

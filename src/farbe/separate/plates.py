@@ -21,16 +21,16 @@ from farbe.registry import Methods
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
-from farbe.separate.outline import Ring, rasterise
+from farbe.separate.outline import PixelRing, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.tones import lightness_table, nearness_table, screen_for
-from farbe.separate.treat import Ground, adds, halo, opened, treated
+from farbe.separate.treat import StripContext, adds, halo, opened, treated
 
 #: Pixels along the longer side of the picture in which holes inside a shape are found.
 HOLES_SIDE = 1200
 
 
-def _plain(ring: npt.NDArray[np.float64]) -> Ring:
+def _plain(ring: npt.NDArray[np.float64]) -> PixelRing:
     return ring
 
 
@@ -118,12 +118,12 @@ class Separation:
     layers: tuple[Layer, ...]
     converter: Callable[[Pixels], Pixels]
     grid: Grid
-    piece: tuple[Ring, ...]
+    piece: tuple[PixelRing, ...]
     mirrored: bool = False
     lettering: tuple[Lettering, ...] = ()
-    clip: tuple[Ring, ...] | None = None
+    clip: tuple[PixelRing, ...] | None = None
     profile: bytes = b""
-    pixels: Callable[[npt.NDArray[np.float64]], Ring] = _plain
+    pixels: Callable[[npt.NDArray[np.float64]], PixelRing] = _plain
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
     limits: InkLimits = InkLimits()
     colours: ColourWork = ColourWork()
@@ -249,9 +249,9 @@ class Separation:
             rows = np.minimum(rows, inside)
         return np.ascontiguousarray(rows)
 
-    def _ground(self, top: int) -> Ground:
+    def _ground(self, top: int) -> StripContext:
         middle = self.middle or (self.size[0] / 2, self.size[1] / 2)
-        return Ground(
+        return StripContext(
             self.grid, self.size, top, self.lightness, self._inner_holes, self.pixels, middle
         )
 

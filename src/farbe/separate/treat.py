@@ -34,14 +34,14 @@ from farbe.model.treatment import (
 from farbe.registry import Methods
 from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
-from farbe.separate.outline import Ring, rasterise
+from farbe.separate.outline import PixelRing, rasterise
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
 FEATHER_SIGMAS = 2.0
 
 
 @dataclass(frozen=True, eq=False)
-class Ground:
+class StripContext:
     """Where a strip lies and what else treatments may ask for.
 
     Attributes
@@ -60,7 +60,7 @@ class Ground:
     top: int
     lightness: Callable[[int, int], npt.NDArray[np.float32]]
     inner_holes: Callable[[int, int], Plate]
-    pixels: Callable[[npt.NDArray[np.float64]], Ring]
+    pixels: Callable[[npt.NDArray[np.float64]], PixelRing]
     middle: tuple[float, float]
 
 
@@ -76,7 +76,7 @@ class Treating:
         away, and limits are kept, after all treatments
     """
 
-    done: Callable[[Plate, Any, Ground], Plate]
+    done: Callable[[Plate, Any, StripContext], Plate]
     halo: Callable[[Any, Grid], int]
     adds: bool
 
@@ -108,7 +108,7 @@ def halo(treatment: Treatment, grid: Grid) -> int:
     return TREATING.of(treatment).halo(treatment, grid)
 
 
-def treated(plate: Plate, treatment: Treatment, ground: Ground) -> Plate:
+def treated(plate: Plate, treatment: Treatment, ground: StripContext) -> Plate:
     """A strip after one treatment; right but for :func:`halo` rows at either end.
 
     Parameters
@@ -129,7 +129,7 @@ def _levels(figures: npt.NDArray[Any]) -> Plate:
 
 
 @treats(Choke, adds=False, halo=lambda t, grid: reach(max(t.by, t.holes or 0.0), grid)[1])
-def _choked(plate: Plate, treatment: Choke, ground: Ground) -> Plate:
+def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     if treatment.holes is None or treatment.holes == treatment.by:
         return choke(plate, treatment.by, ground.grid)
     holes = ground.inner_holes(ground.top, ground.top + len(plate))
@@ -140,7 +140,7 @@ def _choked(plate: Plate, treatment: Choke, ground: Ground) -> Plate:
 
 
 @treats(Spread, adds=True, halo=lambda t, grid: reach(t.by, grid)[1])
-def _spread(plate: Plate, treatment: Spread, ground: Ground) -> Plate:
+def _spread(plate: Plate, treatment: Spread, ground: StripContext) -> Plate:
     return spread(plate, treatment.by, ground.grid)
 
 
@@ -149,17 +149,17 @@ def _speck_rows(treatment: Specks | Pinholes, grid: Grid) -> int:
 
 
 @treats(Specks, adds=False, halo=_speck_rows)
-def _cleaned(plate: Plate, treatment: Specks, ground: Ground) -> Plate:
+def _cleaned(plate: Plate, treatment: Specks, ground: StripContext) -> Plate:
     return _without_specks(plate, treatment.size, ground.grid)
 
 
 @treats(Pinholes, adds=True, halo=_speck_rows)
-def _filled(plate: Plate, treatment: Pinholes, ground: Ground) -> Plate:
+def _filled(plate: Plate, treatment: Pinholes, ground: StripContext) -> Plate:
     return 255 - _without_specks(255 - plate, treatment.size, ground.grid)
 
 
 @treats(Harden, adds=True)
-def _hardened(plate: Plate, treatment: Harden, ground: Ground) -> Plate:
+def _hardened(plate: Plate, treatment: Harden, ground: StripContext) -> Plate:
     return _levels(np.where(plate >= max(1.0, treatment.at * 2.55), 255, 0))
 
 
@@ -181,12 +181,12 @@ def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
 
 
 @treats(Curve, adds=True)
-def _curved(plate: Plate, treatment: Curve, ground: Ground) -> Plate:
+def _curved(plate: Plate, treatment: Curve, ground: StripContext) -> Plate:
     return np.asarray(cv2.LUT(plate, curve_table(treatment.points)), dtype=np.uint8)
 
 
 @treats(Limit, adds=False)
-def _limited(plate: Plate, treatment: Limit, ground: Ground) -> Plate:
+def _limited(plate: Plate, treatment: Limit, ground: StripContext) -> Plate:
     return np.asarray(cv2.convertScaleAbs(plate, alpha=treatment.percent / 100.0), dtype=np.uint8)
 
 
@@ -204,7 +204,9 @@ def _noise() -> Plate:
     return np.frombuffer(data, np.uint8).reshape(128, 128)
 
 
-def _places(ground: Ground, rows: int) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
+def _places(
+    ground: StripContext, rows: int
+) -> tuple[npt.NDArray[np.float32], npt.NDArray[np.float32]]:
     """Middles of the strip's pixels in mm from the piece's middle: x (1, width), y up (rows, 1)."""
     width, (middle_x, middle_y) = ground.size[0], ground.middle
     x = (np.arange(width, dtype=np.float32) + 0.5 - middle_x) / ground.grid.per_mm_x
@@ -224,7 +226,7 @@ def _float(figures: npt.NDArray[Any]) -> npt.NDArray[np.float32]:
 
 
 @treats(Dots, adds=True)
-def _dotted(plate: Plate, treatment: Dots, ground: Ground) -> Plate:
+def _dotted(plate: Plate, treatment: Dots, ground: StripContext) -> Plate:
     """Solid where coverage is above a threshold that runs through all levels in each cell."""
     x, y = _places(ground, len(plate))
     if treatment.grain is Grain.NOISE:
@@ -260,7 +262,7 @@ def _round_dots(x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], treatmen
 
 
 @treats(Ease, adds=False)
-def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
+def _eased(plate: Plate, treatment: Ease, ground: StripContext) -> Plate:
     light = ground.lightness(ground.top, ground.top + len(plate))
     share = np.clip((light - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
     if treatment.smooth:
@@ -270,7 +272,7 @@ def _eased(plate: Plate, treatment: Ease, ground: Ground) -> Plate:
 
 
 @treats(Holes, adds=False, halo=lambda t, grid: 2 * reach(t.spare / 2, grid)[1])
-def opened(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
+def opened(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
     """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it."""
     open_ = holes_cover(treatment, ground, len(plate))
     result = np.asarray(cv2.multiply(plate, 255 - open_, scale=1.0 / 255.0), dtype=np.uint8)
@@ -286,7 +288,7 @@ def opened(plate: Plate, treatment: Holes, ground: Ground) -> Plate:
     return np.asarray(result, dtype=np.uint8)
 
 
-def holes_cover(treatment: Holes, ground: Ground, rows: int) -> Plate:
+def holes_cover(treatment: Holes, ground: StripContext, rows: int) -> Plate:
     """How much of each pixel is open, uint8 (rows, width)."""
     x, y = _places(ground, rows)
     u, v = _turned(x, y, treatment.angle)
@@ -313,7 +315,7 @@ def holes_cover(treatment: Holes, ground: Ground, rows: int) -> Plate:
 
 
 @treats(Shift, adds=True, halo=lambda t, grid: abs(round(t.y * grid.per_mm_y)))
-def _moved(plate: Plate, treatment: Shift, ground: Ground) -> Plate:
+def _moved(plate: Plate, treatment: Shift, ground: StripContext) -> Plate:
     grid = ground.grid
     return shifted(plate, round(treatment.x * grid.per_mm_x), -round(treatment.y * grid.per_mm_y))
 
@@ -339,7 +341,7 @@ def _blur_reach(sigma: float) -> int:
 @treats(
     Feather, adds=False, halo=lambda t, grid: _blur_reach(t.by * grid.per_mm_y / FEATHER_SIGMAS)
 )
-def _feathered(plate: Plate, treatment: Feather, ground: Ground) -> Plate:
+def _feathered(plate: Plate, treatment: Feather, ground: StripContext) -> Plate:
     """Twice what a Gaussian blur leaves above a half: 0 at the edge, nearly all ``by`` mm in.
 
     At a straight edge the blur is the normal distribution Φ(d / σ), so the result is

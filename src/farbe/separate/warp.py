@@ -14,7 +14,7 @@ from farbe.art.artwork import CHANNELS, Artwork, Pixels
 #: A map of places of a canvas in pixels, float64 (..., 2), to places in pixels of an artwork.
 Bend = Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]]
 #: One channel in floats, (h, w).
-Plane = npt.NDArray[np.float32]
+FloatPlane = npt.NDArray[np.float32]
 #: Canvas columns warped at once: bounds what is needed of the artwork, however it is turned.
 TILE = 416
 
@@ -93,7 +93,7 @@ def _tile(
     local /= by
     local[:, 2] += (1.0 / by - 1.0) / 2.0
 
-    def plane(of: Plane) -> Plane:
+    def plane(of: FloatPlane) -> FloatPlane:
         flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
         made = cv2.warpAffine(
             of, local, (width, rows), flags=flags, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,)
@@ -103,7 +103,7 @@ def _tile(
     return _unweighted([plane(one) for one in planes])
 
 
-def _unweighted(planes: list[Plane]) -> Pixels:
+def _unweighted(planes: list[FloatPlane]) -> Pixels:
     """Pixels (h, w, n) of planes as of :func:`_weighted`: colours are divided by alpha again."""
     *colours, cover = planes
     weight = 255.0 / np.maximum(cover, np.float32(0.5))
@@ -112,7 +112,7 @@ def _unweighted(planes: list[Plane]) -> Pixels:
     return np.asarray(cv2.convertScaleAbs(levels), dtype=np.uint8)
 
 
-def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[Plane]:
+def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[FloatPlane]:
     """Planes of colours times alpha, and of alpha."""
     planes = [np.asarray(p, np.float32) for p in cv2.split(artwork.pixels[rows, columns])]
     if not artwork.has_alpha:
@@ -122,7 +122,7 @@ def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[Plane]:
     return [*(one * share for one in colours), cover]
 
 
-def _averaged(plane: Plane, by: int) -> Plane:
+def _averaged(plane: FloatPlane, by: int) -> FloatPlane:
     """Means of ``by`` x ``by`` pixels; a rest at the end is filled up with nothing."""
     high, wide = (-(-side // by) * by for side in plane.shape)
     padded = np.zeros((high, wide), np.float32)
@@ -168,7 +168,7 @@ def _bent_tile(
     # Middles of pixels lie half a pixel in, before and after the reduction.
     local = ((reached - (left, top)) / by - 0.5).astype(np.float32)
 
-    def plane(of: Plane) -> Plane:
+    def plane(of: FloatPlane) -> FloatPlane:
         made = cv2.remap(
             of, local[..., 0], local[..., 1], cv2.INTER_LINEAR,
             borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),

@@ -17,7 +17,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 
 
-class Kind(StrEnum):
+class ChartKind(StrEnum):
     """What a test print is for."""
 
     INKS = "inks"
@@ -61,7 +61,7 @@ class Chart:
     ``steps`` are the values of a ladder's steps, from the first to the last.
     """
 
-    kind: Kind
+    kind: ChartKind
     films: tuple[ChartFilm, ...]
     marks: tuple[Mark, ...]
     steps: tuple[float, ...] = ()

@@ -16,7 +16,7 @@ from farbe.model.receiver import Receiver
 from farbe.separate.choke import Plate, choke
 from farbe.separate.colour import converter_for
 from farbe.separate.grid import Grid
-from farbe.testprint.chart import Chart, ChartFilm, Kind, Mark, flat, label
+from farbe.testprint.chart import Chart, ChartFilm, ChartKind, Mark, flat, label
 
 #: mm: edge of the bed that stays free, height of figures, side of a patch, space between.
 EDGE, FIGURES, SIDE, GAP = 8.0, 2.6, 18.0, 4.0
@@ -115,7 +115,7 @@ def _inks(sheet: _Sheet) -> Chart:
     ):
         sheet.put(channel, flat(SIDE, SIDE, sheet.grid), x, y)
         sheet.caption(black, f"{place} {channel}", x, y)
-    return Chart(Kind.INKS, tuple(films), tuple(sheet.marks))
+    return Chart(ChartKind.INKS, tuple(films), tuple(sheet.marks))
 
 
 def _nozzles(sheet: _Sheet) -> Chart:
@@ -127,7 +127,7 @@ def _nozzles(sheet: _Sheet) -> Chart:
     for channel, (x, y) in zip(channels, sheet.places(len(channels)), strict=True):
         sheet.put(channel, stair, x, y)
         sheet.caption(black, channel, x, y)
-    return Chart(Kind.NOZZLES, tuple(films), tuple(sheet.marks))
+    return Chart(ChartKind.NOZZLES, tuple(films), tuple(sheet.marks))
 
 
 def _stair(grid: Grid) -> Plate:
@@ -158,7 +158,7 @@ def _greys(sheet: _Sheet, profile: bytes) -> Chart:
     for (x, y), part in zip(places[22:], np.array_split(planes, 3, axis=1), strict=True):
         for index, channel in enumerate(colour.channels):
             sheet.put(channel, np.ascontiguousarray(part[..., index]), x, y)
-    return Chart(Kind.GREYS, (colour,), tuple(sheet.marks))
+    return Chart(ChartKind.GREYS, (colour,), tuple(sheet.marks))
 
 
 def _hues(grid: Grid) -> Pixels:
@@ -191,7 +191,7 @@ def _register(sheet: _Sheet) -> Chart:
             _combs(sheet, black, channel, x, y, along=along)
         sheet.write(black, channel, x - 17, y + 17 + FIGURES / 2)
     steps = tuple(round((i - TEETH // 2) * VERNIER, 3) for i in range(TEETH))
-    return Chart(Kind.REGISTER, tuple(films), tuple(sheet.marks), steps)
+    return Chart(ChartKind.REGISTER, tuple(films), tuple(sheet.marks), steps)
 
 
 def _combs(sheet: _Sheet, black: str, channel: str, x: float, y: float, *, along: bool) -> None:
@@ -214,7 +214,7 @@ def _choke(sheet: _Sheet) -> Chart:
         sheet.put(white.channels[0], choke(shape, by, sheet.grid), x, y)
         sheet.put(colour.channels[1], shape, x, y)
         sheet.caption(black, f"{number(by)} mm", x, y)
-    return Chart(Kind.CHOKE, (white, colour), tuple(sheet.marks), CHOKES)
+    return Chart(ChartKind.CHOKE, (white, colour), tuple(sheet.marks), CHOKES)
 
 
 def _token(grid: Grid) -> Plate:
@@ -235,7 +235,7 @@ def _white(sheet: _Sheet) -> Chart:
         for index in range(2):
             sheet.put(colour.channels[1 + index], third, x + (index - 0.5) * 2 * SIDE / 3, y)
         sheet.caption(black, f"{amount:.0f} %", x, y)
-    return Chart(Kind.WHITE, (white, colour), tuple(sheet.marks), AMOUNTS)
+    return Chart(ChartKind.WHITE, (white, colour), tuple(sheet.marks), AMOUNTS)
 
 
 def _ease(sheet: _Sheet) -> Chart:
@@ -248,10 +248,10 @@ def _ease(sheet: _Sheet) -> Chart:
         sheet.put(white.channels[0], np.rint(amount).astype(np.uint8), x, y)
         sheet.put(black, np.rint(255 * rise).astype(np.uint8), x, y)
         sheet.caption(black, f"{least:.0f} %", x, y)
-    return Chart(Kind.EASE, (white, colour), tuple(sheet.marks), LEASTS)
+    return Chart(ChartKind.EASE, (white, colour), tuple(sheet.marks), LEASTS)
 
 
-def _hit_ladder(sheet: _Sheet, kind: Kind, steps: tuple[int, ...], plate: Plate) -> Chart:
+def _hit_ladder(sheet: _Sheet, kind: ChartKind, steps: tuple[int, ...], plate: Plate) -> Chart:
     """Varnish in more and more hits: each film adds what the next step has more."""
     colour, black = _black(sheet)
     films, places = [colour], list(sheet.places(len(steps)))
@@ -272,10 +272,10 @@ def _kerb(sheet: _Sheet) -> Chart:
     plate = np.full((high, wide), 255, np.uint8)
     rim = sheet.grid.size(2.0, 2.0)
     plate[rim[1] : -rim[1], rim[0] : -rim[0]] = 0
-    return _hit_ladder(sheet, Kind.KERB, KERBS, plate)
+    return _hit_ladder(sheet, ChartKind.KERB, KERBS, plate)
 
 
-def make_chart(kind: Kind, printer: Printer, receiver: Receiver, profile: bytes) -> Chart:
+def make_chart(kind: ChartKind, printer: Printer, receiver: Receiver, profile: bytes) -> Chart:
     """A test print for a printer, its channels named as the receiver wants them.
 
     Raises
@@ -284,15 +284,17 @@ def make_chart(kind: Kind, printer: Printer, receiver: Receiver, profile: bytes)
         If the printer lacks an ink for it, or its bed is too small.
     """
     sheet = _Sheet(printer, receiver)
-    makers: dict[Kind, Callable[[], Chart]] = {
-        Kind.INKS: lambda: _inks(sheet),
-        Kind.NOZZLES: lambda: _nozzles(sheet),
-        Kind.GREYS: lambda: _greys(sheet, profile),
-        Kind.REGISTER: lambda: _register(sheet),
-        Kind.CHOKE: lambda: _choke(sheet),
-        Kind.WHITE: lambda: _white(sheet),
-        Kind.EASE: lambda: _ease(sheet),
-        Kind.VARNISH: lambda: _hit_ladder(sheet, Kind.VARNISH, HITS, flat(SIDE, SIDE, sheet.grid)),
-        Kind.KERB: lambda: _kerb(sheet),
+    makers: dict[ChartKind, Callable[[], Chart]] = {
+        ChartKind.INKS: lambda: _inks(sheet),
+        ChartKind.NOZZLES: lambda: _nozzles(sheet),
+        ChartKind.GREYS: lambda: _greys(sheet, profile),
+        ChartKind.REGISTER: lambda: _register(sheet),
+        ChartKind.CHOKE: lambda: _choke(sheet),
+        ChartKind.WHITE: lambda: _white(sheet),
+        ChartKind.EASE: lambda: _ease(sheet),
+        ChartKind.VARNISH: lambda: _hit_ladder(
+            sheet, ChartKind.VARNISH, HITS, flat(SIDE, SIDE, sheet.grid)
+        ),
+        ChartKind.KERB: lambda: _kerb(sheet),
     }
     return makers[kind]()

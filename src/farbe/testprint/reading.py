@@ -6,23 +6,25 @@ from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Ease, Limit
-from farbe.testprint.chart import Kind
+from farbe.testprint.chart import ChartKind
 
 #: Kinds of which a figure is read, and what it is.
 READINGS = {
-    Kind.CHOKE: "the first choke without a white rim, in mm",
-    Kind.WHITE: "the least white that looks full, in percent",
-    Kind.EASE: "the least white below black that neither cracks nor greys, in percent",
-    Kind.VARNISH: "the hits of varnish that are high enough",
+    ChartKind.CHOKE: "the first choke without a white rim, in mm",
+    ChartKind.WHITE: "the least white that looks full, in percent",
+    ChartKind.EASE: "the least white below black that neither cracks nor greys, in percent",
+    ChartKind.VARNISH: "the hits of varnish that are high enough",
 }
 
 #: The treatment that takes a reading, and its field.
-_TAKES: dict[Kind, tuple[Choke | Limit | Ease, str]] = {
-    Kind.CHOKE: (Choke(), "by"), Kind.WHITE: (Limit(), "percent"), Kind.EASE: (Ease(), "least"),
-}  # fmt: skip
+_TAKES: dict[ChartKind, tuple[Choke | Limit | Ease, str]] = {
+    ChartKind.CHOKE: (Choke(), "by"),
+    ChartKind.WHITE: (Limit(), "percent"),
+    ChartKind.EASE: (Ease(), "least"),
+}
 
 
-def with_reading(stack: tuple[Layer, ...], kind: Kind, value: float) -> tuple[Layer, ...]:
+def with_reading(stack: tuple[Layer, ...], kind: ChartKind, value: float) -> tuple[Layer, ...]:
     """A stack with what was read from a ladder in every layer that it is about.
 
     Raises
@@ -33,14 +35,14 @@ def with_reading(stack: tuple[Layer, ...], kind: Kind, value: float) -> tuple[La
     if kind not in READINGS:
         known = ", ".join(one.value for one in READINGS)
         raise BadInput(f"No figure is read from the test print {kind.value}; only from: {known}.")
-    wanted = LayerKind.VARNISH if kind is Kind.VARNISH else LayerKind.WHITE
+    wanted = LayerKind.VARNISH if kind is ChartKind.VARNISH else LayerKind.WHITE
     if not any(layer.kind is wanted for layer in stack):
         raise BadInput(f"There is no layer of {wanted.value} that could take the reading.")
     return tuple(_read(layer, kind, value) if layer.kind is wanted else layer for layer in stack)
 
 
-def _read(layer: Layer, kind: Kind, value: float) -> Layer:
-    if kind is Kind.VARNISH:
+def _read(layer: Layer, kind: ChartKind, value: float) -> Layer:
+    if kind is ChartKind.VARNISH:
         return layer.replace(hits=round(value))
     plain, field = _TAKES[kind]
     there = [type(one) is type(plain) for one in layer.treatments]

@@ -11,43 +11,46 @@ from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form, label
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.steplist import StepList
-from farbe.desk.stations.valuerows import Figure, Listed, Pick
+from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, Meaning, PageBox, PlateUse
 from farbe.model.base import BadInput, Value
-from farbe.model.edit import Adjust, Clear, Crop, Points, Recolour
+from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Recolour
 from farbe.plan.spots import meant, with_plates
 
 _EDITS: tuple[tuple[str, Value], ...] = (
     ("Clear a background", Clear()),
-    ("Black and white point", Points()),
+    ("Black and white point", CurvePoints()),
     ("Brightness and colour", Adjust()),
     ("Give a colour inks", Recolour()),
     ("Crop", Crop()),
 )
 _CONNECTED = ((True, "from the edge in"), (False, "everywhere"))
-_NEAR = (Figure("Tolerance", "tolerance", "ΔE", 1, 1), Figure("Softness", "softness", "ΔE", 1, 1))
+_NEAR = (
+    FigureRow("Tolerance", "tolerance", "ΔE", 1, 1),
+    FigureRow("Softness", "softness", "ΔE", 1, 1),
+)
 _ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Clear: (Pick("Where", "connected", _CONNECTED), *_NEAR),
-    Points: (),
+    CurvePoints: (),
     Adjust: (
-        Figure("Brightness", "brightness", "", 5, 0),
-        Figure("Contrast", "contrast", "", 5, 0),
-        Figure("Saturation", "saturation", "", 5, 0),
+        FigureRow("Brightness", "brightness", "", 5, 0),
+        FigureRow("Contrast", "contrast", "", 5, 0),
+        FigureRow("Saturation", "saturation", "", 5, 0),
     ),
     Recolour: (
         *_NEAR,
-        Figure("Cyan", "cyan", "%", 5, 0),
-        Figure("Magenta", "magenta", "%", 5, 0),
-        Figure("Yellow", "yellow", "%", 5, 0),
-        Figure("Black", "black", "%", 5, 0),
+        FigureRow("Cyan", "cyan", "%", 5, 0),
+        FigureRow("Magenta", "magenta", "%", 5, 0),
+        FigureRow("Yellow", "yellow", "%", 5, 0),
+        FigureRow("Black", "black", "%", 5, 0),
     ),
     Crop: (
-        Figure("Left", "left"),
-        Figure("Right", "right"),
-        Figure("Top", "top"),
-        Figure("Bottom", "bottom"),
+        FigureRow("Left", "left"),
+        FigureRow("Right", "right"),
+        FigureRow("Top", "top"),
+        FigureRow("Bottom", "bottom"),
     ),
 }
 _BOXES = [(box, f"its {box.value} box") for box in PageBox]

@@ -12,7 +12,7 @@ from farbe.desk.session import Session
 from farbe.desk.theme import font, theme
 from farbe.layout.faced import Faced
 
-Points = tuple[tuple[float, float], ...]
+CurvePoints = tuple[tuple[float, float], ...]
 GRIP = 9.0
 
 
@@ -23,8 +23,8 @@ class CurveField(QWidget):
     def __init__(
         self,
         session: Session,
-        get: Callable[[Faced], Points],
-        put: Callable[[Faced, Points], Faced],
+        get: Callable[[Faced], CurvePoints],
+        put: Callable[[Faced, CurvePoints], Faced],
     ) -> None:
         super().__init__()
         self._session, self._get, self._put = session, get, put
@@ -36,7 +36,7 @@ class CurveField(QWidget):
         self.setToolTip(str(self.__class__.__doc__).replace("\n    ", " "))
         session.changed.connect(self.update)
 
-    def points(self) -> Points:
+    def points(self) -> CurvePoints:
         job = self._session.job
         return self._get(job) if job is not None else ((0.0, 0.0), (100.0, 100.0))
 
@@ -57,7 +57,7 @@ class CurveField(QWidget):
         y = (area.bottom() - point.y()) / area.height() * 100
         return round(max(0.0, min(100.0, x))), round(max(0.0, min(100.0, y)))
 
-    def _set(self, points: Points, group: str | None) -> None:
+    def _set(self, points: CurvePoints, group: str | None) -> None:
         self._session.edit("Tone curve", lambda job: self._put(job, points), joins=True)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
 
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS, pattern
-from farbe.desk.results import Edge, Preview
+from farbe.desk.results import EdgePixels, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.edgepicture import paint_edge
@@ -203,7 +203,7 @@ class PlateCanvas(PieceWorld):
         paint_picture(painter, box, self._plates[key])
         painter.restore()
 
-    def _paint_edge(self, painter: QPainter, edge: Edge, layer: Layer) -> None:
+    def _paint_edge(self, painter: QPainter, edge: EdgePixels, layer: Layer) -> None:
         """Output pixels at one edge: white ink, the rim of colour alone, no ink."""
         if self.width() <= 720:
             return

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from farbe.desk.stations.valuerows import Figure, Listed, Pick
+from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.model.base import Value
 from farbe.model.source import (
     ArtworkShape,
@@ -54,15 +54,15 @@ SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
 )
 _ENDS = ((End.DARK, "the dark end"), (End.LIGHT, "the light end"))
 SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
-    ColourInk: (Figure("Solid from", "solid", "%", 5, 0),),
+    ColourInk: (FigureRow("Solid from", "solid", "%", 5, 0),),
     Tones: (
         Pick("Takes", "end", _ENDS),
-        Figure("Begins at L*", "start", "", 5, 0),
-        Figure("All at L*", "full", "", 5, 0),
+        FigureRow("Begins at L*", "start", "", 5, 0),
+        FigureRow("All at L*", "full", "", 5, 0),
     ),
     PickedColours: (
-        Figure("Tolerance", "tolerance", "ΔE", 1, 1),
-        Figure("Softness", "softness", "ΔE", 1, 1),
+        FigureRow("Tolerance", "tolerance", "ΔE", 1, 1),
+        FigureRow("Softness", "softness", "ΔE", 1, 1),
     ),
 }
 
@@ -86,34 +86,34 @@ _GRAINS = tuple((grain, grain.value) for grain in Grain)
 _HOLES = tuple((shape, shape.value) for shape in HoleShape)
 TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Choke: (
-        Figure("By", "by", "mm", 0.01, 3, name="Choke"),
-        Figure("Holes by", "holes", "mm", 0.01, 3, none=0.0, name="Choke of holes, 0 the same"),
+        FigureRow("By", "by", "mm", 0.01, 3, name="Choke"),
+        FigureRow("Holes by", "holes", "mm", 0.01, 3, none=0.0, name="Choke of holes, 0 the same"),
     ),
-    Spread: (Figure("By", "by", "mm", 0.01, 3, name="Spread"),),
-    Specks: (Figure("Up to", "size", "mm", 0.05, 3, name="Specks up to"),),
-    Pinholes: (Figure("Up to", "size", "mm", 0.05, 3, name="Pinholes up to"),),
-    Harden: (Figure("Solid from", "at", "%", 5, 0),),
+    Spread: (FigureRow("By", "by", "mm", 0.01, 3, name="Spread"),),
+    Specks: (FigureRow("Up to", "size", "mm", 0.05, 3, name="Specks up to"),),
+    Pinholes: (FigureRow("Up to", "size", "mm", 0.05, 3, name="Pinholes up to"),),
+    Harden: (FigureRow("Solid from", "at", "%", 5, 0),),
     Dots: (
         Pick("Grain", "grain", _GRAINS),
-        Figure("Rows in 1 cm", "per_cm", "", 1, 1),
-        Figure("Angle", "angle", "°", 7.5, 1),
-        Figure("Single dot", "dot", "mm", 0.01, 3),
+        FigureRow("Rows in 1 cm", "per_cm", "", 1, 1),
+        FigureRow("Angle", "angle", "°", 7.5, 1),
+        FigureRow("Single dot", "dot", "mm", 0.01, 3),
     ),
-    Limit: (Figure("Percent", "percent", "%", 5, 0, name="Largest amount"),),
+    Limit: (FigureRow("Percent", "percent", "%", 5, 0, name="Largest amount"),),
     Ease: (
-        Figure("Least at L*", "dark", "", 5, 0),
-        Figure("All at L*", "light", "", 5, 0),
-        Figure("Least", "least", "%", 5, 0),
+        FigureRow("Least at L*", "dark", "", 5, 0),
+        FigureRow("All at L*", "light", "", 5, 0),
+        FigureRow("Least", "least", "%", 5, 0),
         Pick("Rise", "smooth", ((True, "smooth"), (False, "straight"))),
     ),
     Holes: (
-        Figure("Spacing", "spacing", "mm", 0.1, 2),
-        Figure("Size", "size", "mm", 0.1, 2),
+        FigureRow("Spacing", "spacing", "mm", 0.1, 2),
+        FigureRow("Size", "size", "mm", 0.1, 2),
         Pick("Shape", "shape", _HOLES),
-        Figure("Angle", "angle", "°", 15, 1),
+        FigureRow("Angle", "angle", "°", 15, 1),
         Pick("Rows", "staggered", ((True, "shifted by half"), (False, "in line"))),
-        Figure("Spare thinner", "spare", "mm", 0.1, 2),
+        FigureRow("Spare thinner", "spare", "mm", 0.1, 2),
     ),
-    Shift: (Figure("Right", "x", "mm", 0.05, 3), Figure("Up", "y", "mm", 0.05, 3)),
-    Feather: (Figure("Over", "by", "mm", 0.1, 2),),
+    Shift: (FigureRow("Right", "x", "mm", 0.05, 3), FigureRow("Up", "y", "mm", 0.05, 3)),
+    Feather: (FigureRow("Over", "by", "mm", 0.1, 2),),
 }

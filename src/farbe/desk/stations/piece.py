@@ -190,7 +190,7 @@ def _reader_rows(form: Form, session: Session) -> QPushButton:
         (ReadBy.BOTH, "both"),
         (ReadBy.TRANSFER, "transfer"),
     ]
-    form.wide(SwitchField(session, "Read from", readers, read_by, stack_edits.read_by))
+    form.wide(SwitchField(session, "Read from", readers, read_by, stack_edits.with_readers_of))
     other = form.button(
         "Look as the other reader",
         lambda: session.look_at(other_side=not session.other_side),

@@ -33,7 +33,7 @@ from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
 
 _HEADS = ("No.", "Job", "State", "Pieces", "Time", "Ink", "Price", "")
-Index = QModelIndex | QPersistentModelIndex
+ModelIndex = QModelIndex | QPersistentModelIndex
 
 
 class Entries(QAbstractTableModel):
@@ -50,10 +50,10 @@ class Entries(QAbstractTableModel):
             self.entries = entries
             self.endResetModel()
 
-    def rowCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+    def rowCount(self, parent: ModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(self.entries)
 
-    def columnCount(self, parent: Index = QModelIndex()) -> int:  # noqa: B008
+    def columnCount(self, parent: ModelIndex = QModelIndex()) -> int:  # noqa: B008
         return 0 if parent.isValid() else len(_HEADS)
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
@@ -63,7 +63,7 @@ class Entries(QAbstractTableModel):
             return _aligned(section)
         return _HEADS[section] if role == Qt.ItemDataRole.DisplayRole else None
 
-    def data(self, index: Index, role: int = 0) -> Any:
+    def data(self, index: ModelIndex, role: int = 0) -> Any:
         entry = self.entries[index.row()]
         if role == Qt.ItemDataRole.DisplayRole:
             return self._words(entry)[index.column()]

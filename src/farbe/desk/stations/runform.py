@@ -26,7 +26,7 @@ from farbe.desk.theme import font, theme
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.report import compared, estimate_report, report_csv
-from farbe.estimate.steps import Kind, seconds_of, steps
+from farbe.estimate.steps import Busy, seconds_of, steps
 from farbe.files.atomic import whole_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
@@ -105,9 +105,9 @@ class QualityPart(Part):
         self._dry.setVisible(job.running.separate)
         lines = []
         for way in compared(job):
-            listed, waits = way.steps, seconds_of(way.steps, Kind.WAITING)
+            listed, waits = way.steps, seconds_of(way.steps, Busy.WAITING)
             dry = f", {duration(waits)} drying" if waits else ""
-            printing = duration(seconds_of(listed, Kind.PRINTING))
+            printing = duration(seconds_of(listed, Busy.PRINTING))
             whole = duration(sum(step.seconds for step in listed))
             lines.append(
                 f"{way.words.capitalize()}: {printing} printing{dry}, {whole} in all; layers meet"
@@ -376,7 +376,7 @@ class RunForm(Form):
         if job is None:
             return
         listed = steps(job)
-        printing = seconds_of(listed, Kind.PRINTING)
+        printing = seconds_of(listed, Busy.PRINTING)
         whole = sum(step.seconds for step in listed)
         self._about.setText(f"{duration(printing)} of printing, {duration(whole)} in all")
         stops = [c for c in findings.checks if c.weight is Weight.STOP] if findings else []

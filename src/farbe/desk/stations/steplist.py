@@ -16,7 +16,7 @@ from farbe.desk.stations.pickrow import PickRow
 from farbe.desk.stations.valuerows import Listed, add_rows
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.edit import Points
+from farbe.model.edit import CurvePoints
 from farbe.model.source import Region
 from farbe.model.treatment import Curve, Holes
 
@@ -187,7 +187,7 @@ class StepList:
             self._form.wide(
                 PickRow(self._desk, partial(_solid, get), partial(_with_solid, get, put))
             )
-        elif kind is Points:
+        elif kind is CurvePoints:
             self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
         elif "colours" in kind.model_fields:
             self._form.wide(PickRow(self._desk, get, put))

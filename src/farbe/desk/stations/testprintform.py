@@ -12,17 +12,22 @@ from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bedform.part import Part
 from farbe.render.raster import Report
-from farbe.testprint.chart import Kind
+from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import make_chart
 from farbe.testprint.reading import READINGS, with_reading
 from farbe.testprint.write import write_test_print
 
 _WORDS = {
-    Kind.INKS: "inks in their order", Kind.NOZZLES: "nozzle lines", Kind.GREYS: "greys and hues",
-    Kind.REGISTER: "register, both ways", Kind.CHOKE: "ladder of chokes",
-    Kind.WHITE: "ladder of white", Kind.EASE: "ladder of white under darks",
-    Kind.VARNISH: "ladder of varnish hits", Kind.KERB: "ladder of kerb hits",
-}  # fmt: skip
+    ChartKind.INKS: "inks in their order",
+    ChartKind.NOZZLES: "nozzle lines",
+    ChartKind.GREYS: "greys and hues",
+    ChartKind.REGISTER: "register, both ways",
+    ChartKind.CHOKE: "ladder of chokes",
+    ChartKind.WHITE: "ladder of white",
+    ChartKind.EASE: "ladder of white under darks",
+    ChartKind.VARNISH: "ladder of varnish hits",
+    ChartKind.KERB: "ladder of kerb hits",
+}
 
 
 class TestPrintPart(Part):
@@ -55,8 +60,8 @@ class TestPrintPart(Part):
         self.refresh()
 
     @property
-    def chosen(self) -> Kind:
-        return Kind(self.kind.currentData())
+    def chosen(self) -> ChartKind:
+        return ChartKind(self.kind.currentData())
 
     def refresh(self) -> None:
         asked = READINGS.get(self.chosen)

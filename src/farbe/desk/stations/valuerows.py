@@ -16,7 +16,7 @@ from farbe.model.base import Value
 
 
 @dataclass(frozen=True)
-class Figure:
+class FigureRow:
     """A number of a value; ``none`` stands for None."""
 
     words: str
@@ -37,7 +37,7 @@ class Pick:
     choices: tuple[tuple[Any, str], ...]
 
 
-Listed = Figure | Pick
+Listed = FigureRow | Pick
 
 
 def add_rows(
@@ -58,12 +58,12 @@ def add_rows(
     """
 
     def bound(entry: Listed) -> tuple[Callable[[Faced], Any], Callable[[Faced, Any], Faced]]:
-        none = entry.none if isinstance(entry, Figure) else None
+        none = entry.none if isinstance(entry, FigureRow) else None
 
         def read(job: Faced) -> Any:
             value = get(job)
             found = getattr(value, entry.field, None)
-            return (none or 0.0) if found is None and isinstance(entry, Figure) else found
+            return (none or 0.0) if found is None and isinstance(entry, FigureRow) else found
 
         def write(job: Faced, new: Any) -> Faced:
             value = get(job)
@@ -80,7 +80,7 @@ def add_rows(
         read, write = bound(entry)
         control: QWidget
         match entry:
-            case Figure():
+            case FigureRow():
                 control = NumberField(session, name, read, write, unit=entry.unit,
                                       step=entry.step, digits=entry.digits)  # fmt: skip
             case Pick():
