@@ -187,3 +187,15 @@ def test_cuts_that_cross_are_said_and_mended(film: Faced, store: ArtStore) -> No
 def lain_of(job: Faced) -> tuple[FilmPlace, ...]:
     assert job.roll is not None
     return job.roll.places
+
+
+def test_film_on_which_nothing_lies_is_checked(film: Faced, store: ArtStore) -> None:
+    """Nothing laid, and cut along shapes: what is missing is said, and no check fails."""
+    for cut in Cut:
+        empty = film.replace(
+            medium=Roll(width=120, side=5, lead=8, trail=8, gap=3, cut=cut), artworks=()
+        )
+        for of in (empty, empty.replace(artworks=film.artworks)):
+            codes = {check.code for check in run_checks(Facts(of, store))}
+            assert "check-failed" not in codes
+            assert "no-pockets" in codes

@@ -15,10 +15,10 @@ from conftest import small_art
 from farbe.desk.app import settle
 from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
-from farbe.desk.stations.bed import BedForm
-from farbe.desk.stations.bedcanvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.stations.piececanvas import PieceCanvas
-from farbe.desk.stations.tray import Tray
+from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
+from farbe.desk.stations.bed.station import BedForm
+from farbe.desk.stations.bed.tray import Tray
+from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted

@@ -8,8 +8,8 @@ import numpy as np
 
 from farbe.desk.app import settle
 from farbe.desk.looks import Shown
-from farbe.desk.stations.proofcanvas import ProofCanvas
-from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.stations.proof.canvas import ProofCanvas
+from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.window import MainWindow
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.plan.sentence import Station

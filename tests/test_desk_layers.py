@@ -14,10 +14,10 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from conftest import small_art
 from farbe.desk.app import settle
-from farbe.desk.stations.curvefield import CurveField
-from farbe.desk.stations.layerform import LayerForm
-from farbe.desk.stations.layers import PlateCanvas
-from farbe.desk.stations.printerform import with_named_ink
+from farbe.desk.stations.layers.curvefield import CurveField
+from farbe.desk.stations.layers.form import LayerForm
+from farbe.desk.stations.layers.station import PlateCanvas
+from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.model.artwork import Meaning

@@ -12,10 +12,10 @@ from PySide6.QtWidgets import QAbstractButton, QPushButton
 
 from conftest import behind
 from farbe.desk.app import settle
-from farbe.desk.stations.bed import BedForm
-from farbe.desk.stations.bedform import guide
-from farbe.desk.stations.queueview import QueueView
-from farbe.desk.stations.rollcanvas import RollCanvas
+from farbe.desk.stations.bed.form import guide
+from farbe.desk.stations.bed.rollcanvas import RollCanvas
+from farbe.desk.stations.bed.station import BedForm
+from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.layout.rolls import film_length, missing, overlapping

@@ -15,9 +15,9 @@ from PySide6.QtWidgets import QLabel
 from conftest import kill_press
 from farbe.desk.app import settle
 from farbe.desk.fields import TextField
-from farbe.desk.stations.queueview import QueueView
-from farbe.desk.stations.runform import RunForm
-from farbe.desk.stations.runlist import RunList, RunPicture
+from farbe.desk.stations.run.form import RunForm
+from farbe.desk.stations.run.queueview import QueueView
+from farbe.desk.stations.run.runlist import RunList, RunPicture
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket

@@ -10,8 +10,8 @@ from PySide6.QtTest import QTest
 
 from farbe.desk.app import settle
 from farbe.desk.looks import ARTWORK, Shown
-from farbe.desk.stations.proofcanvas import ProofCanvas
-from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.stations.proof.canvas import ProofCanvas
+from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced

@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 from concurrent.futures import Future
+from pathlib import Path
 from typing import Any
 
 import pytest
 
+from farbe.desk import results
+from farbe.desk import window as window_module
+from farbe.desk.app import settle
+from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 
 
@@ -36,3 +41,30 @@ def test_only_the_newest_result_is_taken(qtbot: Any) -> None:
     qtbot.waitUntil(lambda: not workers.busy())
     assert found == [19]
     workers.close()
+
+
+def test_a_fault_of_our_own_is_said_and_can_be_reported(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It is one sentence with a report; findings go on, and the next message takes its place."""
+
+    def broken(_: object) -> None:
+        raise ZeroDivisionError("no film")
+
+    window.workers.start("broken", broken, lambda _: None, title="Measuring the film")
+    settle(window)
+    assert "Measuring the film failed through a fault of Farbe" in window.check_bar.shown_text
+    report = window.check_bar._report
+    assert report.isVisible() and "Traceback" not in window.check_bar.shown_text
+    target = tmp_path / "report.txt"
+    monkeypatch.setattr(window_module.QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    report.click()
+    assert "ZeroDivisionError: no film" in target.read_text(encoding="utf-8")
+    assert "report.txt" in window.check_bar.shown_text and not report.isVisible()
+    # A check that fails is a finding among the others, with its own report.
+    monkeypatch.setattr(results, "estimate", lambda *_: broken(None))
+    window.session.edit("Job name", lambda job: job.replace(name="Other"))
+    settle(window), window.check_bar.say("")
+    findings = window.results.findings
+    assert findings is not None and findings.job.name == "Other"
+    assert [c.code for c in findings.checks][-1] == "estimate-failed" and len(findings.checks) > 1

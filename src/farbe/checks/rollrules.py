@@ -187,6 +187,8 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         ]))
         for place in laid(job) if place.what is not None and place.what.artwork is not None
     ]  # fmt: skip
+    if not on:
+        return
     shapes = [shape for _, shape in on]
     first, second = STRtree(shapes).query(shapes, predicate="intersects")
     met = sorted(

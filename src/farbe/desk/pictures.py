@@ -12,7 +12,7 @@ from PySide6.QtCore import QEvent
 from farbe.desk.app import make_app, settle
 from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
-from farbe.desk.stations.proofform import ProofForm
+from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore

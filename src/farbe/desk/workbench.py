@@ -15,14 +15,14 @@ from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
-from farbe.desk.stations.bed import bed_station
-from farbe.desk.stations.bedcanvas import BedCanvas
-from farbe.desk.stations.layers import layers_station
-from farbe.desk.stations.piece import piece_station
-from farbe.desk.stations.proof import proof_station
-from farbe.desk.stations.run import run_station
-from farbe.desk.stations.runlist import RunPicture
-from farbe.desk.stations.tray import Tray
+from farbe.desk.stations.bed.canvas import BedCanvas
+from farbe.desk.stations.bed.station import bed_station
+from farbe.desk.stations.bed.tray import Tray
+from farbe.desk.stations.layers.station import layers_station
+from farbe.desk.stations.piece.station import piece_station
+from farbe.desk.stations.proof.station import proof_station
+from farbe.desk.stations.run.runlist import RunPicture
+from farbe.desk.stations.run.station import run_station
 from farbe.plan.sentence import Station
 
 

@@ -85,6 +85,8 @@ def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
             box(place.x - wide / 2 - grow, y - high / 2 - grow, place.x + wide / 2 + grow,
                 y + high / 2 + grow)
         )  # fmt: skip
+    if not areas:
+        return []
     tree = STRtree(areas)
     found = []
     for one, area in enumerate(areas):

@@ -1,0 +1,1 @@
+"""Where pieces lie: board, film, tray, guide."""

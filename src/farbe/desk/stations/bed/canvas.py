@@ -1,0 +1,466 @@
+"""The bed in plan: board, keep-outs, pockets with their artwork, datum and rulers."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPen,
+    QPolygonF,
+)
+
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.pocketpainter import PocketPainter
+from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
+from farbe.desk.stations.piece.canvas import surface_brush
+from farbe.desk.stations.worlds import BedWorld
+from farbe.desk.theme import font, theme
+from farbe.edits import bed as bed_edits
+from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
+from farbe.layout.body import on_rollers
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.guide import jig_code
+from farbe.layout.laid import LaidPiece, laid, places
+from farbe.layout.pockets import footprint, piece_on_bed
+from farbe.model.piece import RoundBody
+
+RULER = 30
+#: An artwork of the job, by its digest, as it is dragged out of the tray.
+ARTWORK_MIME = "application/x-farbe-artwork"
+STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
+
+
+class BedCanvas(BedWorld):
+    """The artwork is shown as it is read, not mirrored. The datum and both axes are shown."""
+
+    #: A pocket or a keep-out was chosen.
+    choice_changed = Signal()
+    #: A file was dropped: its path, and the number of the pocket under it or None.
+    dropped = Signal(object, object)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__(desk)
+        self.chosen = 1
+        self.keep_out: int | None = None
+        #: Pockets chosen together with a rubber band.
+        self.banded: frozenset[int] = frozenset()
+        #: Measuring instead of choosing and moving.
+        self.measuring = False
+        self._measured: tuple[QPointF, QPointF] | None = None
+        self._snapped: Snapped | None = None
+        self._band: tuple[QPointF, QPointF] | None = None
+        self._pockets: tuple[LaidPiece, ...] = ()
+        self._code = ""
+        self._painter = PocketPainter(desk, self)
+        self._grab: tuple[QPointF, Faced] | None = None
+        self.setAccessibleName("The bed in plan")
+        self.setAcceptDrops(True)
+        desk.session.changed.connect(self._job_changed)
+        desk.results.stamps_changed.connect(self.update)
+
+    @property
+    def pockets(self) -> tuple[LaidPiece, ...]:
+        """All pockets of the job, worked out once for each job."""
+        return self._pockets
+
+    @property
+    def selected(self) -> frozenset[int]:
+        """Numbers of the pockets that an edit is about."""
+        return self.banded or frozenset({self.chosen})
+
+    def switch_outlines(self) -> None:
+        self._painter.outlines = not self._painter.outlines
+        self._painter.forget()
+        self.update()
+
+    def measure(self, on: bool) -> None:
+        """Begin or end measuring."""
+        self.measuring, self._measured = on, None
+        self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
+        self.update()
+
+    def _job_changed(self) -> None:
+        job = self._desk.session.job
+        self._pockets = places(job) if job else ()
+        self._code = jig_code(job) if job else ""
+        if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
+            self.keep_out = None
+        self.refit()
+
+    def frame(self) -> QRectF:
+        return QRectF(self.rect()).adjusted(RULER + 26, RULER + 16, -26, -40)
+
+    # drawing
+
+    def paint_world(self, painter: QPainter) -> None:
+        job = self._desk.session.job
+        if job is None:
+            return
+        bed = self.box(0, 0, job.printer.bed_width, job.printer.bed_height)
+        painter.setPen(QPen(QColor("#262626"), 1.5))
+        painter.setBrush(QColor("#a4a4a4"))
+        painter.drawRect(bed)
+        left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        plate = self.box(left, bottom, right - left, top - bottom)
+        painter.setPen(QPen(QColor("#5d5d5d"), 1))
+        painter.setBrush(QColor(job.jig.board.colour))
+        painter.drawRect(plate)
+        painter.setFont(font(11.5))
+        painter.setPen(self._on_board(job))
+        turned = ", loaded turned by 180°" if job.bed_turned else ""
+        board = job.jig.board
+        painter.drawText(
+            plate.bottomLeft() + QPointF(8, -7),
+            f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
+        )
+        if job.guide.numbers:
+            code = QRectF(plate.right() - 120, plate.bottom() - 20, 112, 16)
+            painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
+        self._paint_keep_outs(painter, job)
+        if on_rollers(job):
+            self._paint_rollers(painter, job)
+        self._paint_pockets(painter, job)
+        self._paint_datum(painter, job)
+        self._paint_band(painter)
+        self._paint_snap(painter)
+        self._paint_measure(painter, job)
+        self._paint_rulers(painter, job)
+
+    def _paint_rollers(self, painter: QPainter, job: Faced) -> None:
+        """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
+        body, used = job.piece.shape, laid(job)
+        if not isinstance(body, RoundBody) or not used:
+            return
+        left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
+        y = used[0].y
+        painter.setPen(QPen(QColor("#1d1d1d"), 1))
+        painter.setBrush(QColor("#2f3133"))
+        for off in (-0.3, 0.3):
+            bar = self.box(left, y + off * body.widest - 6, right - left, 12)
+            painter.drawRoundedRect(bar, 3, 3)
+        painter.setBrush(surface_brush(job.piece.surface))
+        for pocket in used:
+            half, near, far = body.zone / 2, body.diameter / 2, body.far_diameter / 2
+            corners = [(-half, -near), (half, -far), (half, far), (-half, near)]
+            painter.drawPolygon(
+                QPolygonF([self.at(pocket.x + x, pocket.y + dy) for x, dy in corners])
+            )
+            # The neck, as far as it lies beyond the printed zone.
+            neck = self.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
+            painter.drawRect(neck)
+
+    @staticmethod
+    def _on_board(job: Faced) -> QColor:
+        dark = QColor(job.jig.board.colour).lightnessF() < 0.5
+        return QColor("#f0f0f0" if dark else "#2c2c2c")
+
+    def _paint_pockets(self, painter: QPainter, job: Faced) -> None:
+        """All pockets that show."""
+        width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
+        shown = self.places(self._pockets, (width, height))
+        self._painter.paint(painter, job, [one for one in shown if one[0].on])
+        self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
+        self._paint_figures(painter, job, shown, width, height)
+
+    def _paint_unused(self, painter: QPainter, job: Faced, places: list[QPointF]) -> None:
+        painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for at in places:
+            painter.drawPath(self.shape_path(piece_on_bed(job), at))
+
+    def _paint_figures(
+        self,
+        painter: QPainter,
+        job: Faced,
+        shown: list[tuple[LaidPiece, QPointF]],
+        width: float,
+        height: float,
+    ) -> None:
+        """Numbers, where there is room for them, changed pockets, the frame of the chosen one."""
+        painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
+        painter.setPen(self._on_board(job))
+        # Above the pocket where the next one leaves room for it.
+        above = job.jig.gap_y * self.scale > 12
+        corner = QPointF(-width / 2 - 2, (-9 if above else 3) - height / 2)
+        if width > 24:
+            for pocket, at in shown:
+                painter.drawText(at + corner, str(pocket.number))
+        changed = {change.pocket for change in job.changes}
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme().accent))
+        for pocket, at in shown:
+            if pocket.number in changed:
+                tip = at + QPointF(width / 2, -height / 2)
+                size = max(5.0, min(14.0, width * 0.2))
+                painter.drawPolygon(
+                    QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
+                )
+        painter.setPen(QPen(QColor(theme().accent), 2.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for pocket, at in shown:
+            chosen = pocket.number in self.banded if self.banded else pocket.number == self.chosen
+            if chosen and self.keep_out is None:
+                around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+                painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
+                if job.texts and pocket.on and not self.banded:
+                    self._painter.paint_boxes(painter, job, at)
+                    painter.setPen(QPen(QColor(theme().accent), 2.5))
+
+    def _paint_keep_outs(self, painter: QPainter, job: Faced) -> None:
+        for index, keep_out in enumerate(job.jig.keep_outs):
+            corners = [
+                to_bed(job.jig.datum, job.printer, x, y)
+                for x, y in keep_out_polygon(keep_out).exterior.coords
+            ]
+            shape = QPolygonF([self.at(x, y) for x, y in corners])
+            chosen = index == self.keep_out
+            painter.setPen(
+                QPen(QColor(theme().accent if chosen else "#9c2f26"), 2.5 if chosen else 1.2)
+            )
+            painter.setBrush(QBrush(QColor(190, 60, 50, 150), Qt.BrushStyle.BDiagPattern))
+            painter.drawPolygon(shape)
+            painter.setPen(QColor("#5e1610"))
+            painter.setFont(font(11, bold=True))
+            painter.drawText(shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, keep_out.name)
+
+    def _paint_band(self, painter: QPainter) -> None:
+        if self._band is not None:
+            start, end = (self.at(p.x(), p.y()) for p in self._band)
+            accent = QColor(theme().accent)
+            painter.setPen(QPen(accent, 1, Qt.PenStyle.DashLine))
+            accent.setAlpha(40)
+            painter.setBrush(accent)
+            painter.drawRect(QRectF(start, end).normalized())
+
+    def _paint_snap(self, painter: QPainter) -> None:
+        """Lines along which a dragged thing has snapped."""
+        if self._snapped is None or self._grab is None:
+            return
+        painter.setPen(QPen(QColor(theme().accent), 1, Qt.PenStyle.DashLine))
+        if self._snapped.across is not None:
+            x = self.at(self._snapped.across, 0).x()
+            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+        if self._snapped.along is not None:
+            y = self.at(0, self._snapped.along).y()
+            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
+
+    def _paint_measure(self, painter: QPainter, job: Faced) -> None:
+        if not self.measuring:
+            return
+        painter.setFont(font(12.5))
+        words = "Drag from one place to another; corners and middles are taken exactly. Esc ends."
+        if self._measured is not None:
+            start, end = self._measured
+            accent = QColor(theme().accent)
+            painter.setPen(QPen(accent, 2))
+            painter.setBrush(accent)
+            one, two = (self.at(p.x(), p.y()) for p in self._measured)
+            painter.drawLine(one, two)
+            for point in (one, two):
+                painter.drawEllipse(point, 3.5, 3.5)
+            across, along = axes(job.jig.datum)
+            x, y = (end.x() - start.x()) * across, (end.y() - start.y()) * along
+            far = math.hypot(x, y)
+            words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
+        wide = painter.fontMetrics().horizontalAdvance(words) + 20
+        plate = QRectF((self.width() - wide) / 2, RULER + 6, wide, 24)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(theme().footer))
+        painter.drawRoundedRect(plate, 4, 4)
+        painter.setPen(QColor(theme().footer_text))
+        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _paint_datum(self, painter: QPainter, job: Faced) -> None:
+        datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
+        across, along = axes(job.jig.datum)
+        painter.setPen(QPen(QColor("#d0453a"), 3))
+        painter.drawLine(datum, datum + QPointF(34 * across, 0))
+        painter.drawLine(datum, datum - QPointF(0, 34 * along))
+        painter.setBrush(QColor("#d0453a"))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(datum, 5, 5)
+        painter.setFont(font(12, bold=True))
+        painter.setPen(QColor("#ffffff"))
+        painter.drawText(
+            datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum"
+        )
+        painter.setPen(QColor("#d0453a"))
+        painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
+        painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
+
+    def _paint_rulers(self, painter: QPainter, job: Faced) -> None:
+        """Rulers measure from the datum, as every figure of the job does."""
+        t, width, height = theme(), self.width(), self.height()
+        painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
+        painter.fillRect(QRectF(0, 0, RULER + 6, height), QColor(t.paper))
+        painter.setFont(font(11))
+        painter.setPen(QColor(t.faint))
+        step = next((s for s in STEPS if s * self.scale >= 44), 1000)
+        near, far = (
+            self.millimetres(QPointF(RULER + 6, height)),
+            self.millimetres(QPointF(width, RULER)),
+        )
+        start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
+        end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
+        for i in range(
+            int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1
+        ):
+            x = self.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
+            painter.drawLine(QPointF(x, RULER - 6), QPointF(x, RULER))
+            painter.drawText(
+                QRectF(x - 30, 2, 60, RULER - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
+            )
+        for i in range(
+            int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1
+        ):
+            y = self.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
+            if y > RULER + 8:
+                painter.drawLine(QPointF(RULER, y), QPointF(RULER + 6, y))
+                painter.drawText(
+                    QRectF(0, y - 9, RULER - 3, 18),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    str(i * step),
+                )
+        painter.fillRect(QRectF(0, 0, RULER + 6, RULER), QColor(t.paper))
+        painter.drawText(QRectF(0, 0, RULER + 6, RULER), Qt.AlignmentFlag.AlignCenter, "mm")
+
+    # choosing and moving
+
+    def pocket_at(self, place: QPointF) -> LaidPiece | None:
+        job = self._desk.session.job
+        if job is None:
+            return None
+        width, height = footprint(job.jig, job.piece.shape)
+        for pocket in self._pockets:
+            if abs(place.x() - pocket.x) <= width / 2 and abs(place.y() - pocket.y) <= height / 2:
+                return pocket
+        return None
+
+    def _keep_out_at(self, place: QPointF) -> int | None:
+        job = self._desk.session.job
+        if job is None:
+            return None
+        x, y = from_bed(job.jig.datum, job.printer, place.x(), place.y())
+        for index, keep_out in enumerate(job.jig.keep_outs):
+            left, bottom, right, top = keep_out_polygon(keep_out).bounds
+            if left <= x <= right and bottom <= y <= top:
+                return index
+        return None
+
+    def choose(self, pocket: int, *, keep_out: int | None = None) -> None:
+        """Choose a pocket by its number, or a keep-out by its place in the list."""
+        self.chosen, self.keep_out, self.banded = pocket, keep_out, frozenset()
+        self._desk.results.show_pocket(pocket)
+        self.choice_changed.emit()
+        self.update()
+
+    def pressed(self, place: QPointF) -> None:
+        job, pocket, keep_out = (
+            self._desk.session.job,
+            self.pocket_at(place),
+            self._keep_out_at(place),
+        )
+        if job is not None and self.measuring:
+            start = self._on_point(job, place)
+            self._measured = (start, start)
+        elif job is not None and (pocket is not None or keep_out is not None):
+            self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
+            self._grab = (place, job)
+        elif job is not None:
+            self._band = (place, place)
+
+    def moved(self, event: QMouseEvent) -> None:
+        if self._band is not None:
+            self._band = (self._band[0], self.millimetres(event.position()))
+            self.update()
+        job_now = self._desk.session.job
+        if self.measuring and self._measured is not None and job_now is not None:
+            if event.buttons() & Qt.MouseButton.LeftButton:
+                end = self._on_point(job_now, self.millimetres(event.position()))
+                self._measured = (self._measured[0], end)
+                self.update()
+            return
+        if self._grab is None:
+            return
+        start, job = self._grab
+        now = self.millimetres(event.position())
+        if (now - start).manhattanLength() * self.scale < 4:
+            return
+        across, along = axes(job.jig.datum)
+        by = (now.x() - start.x()) * across, (now.y() - start.y()) * along
+        free = event.modifiers() & Qt.KeyboardModifier.AltModifier
+        self._snapped = None if free else snap(job, self.keep_out, by, 8 / self.scale)
+        by = by if self._snapped is None else self._snapped.by
+        if self.keep_out is not None:
+            bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
+        else:
+            bed_edits.drag_grid(self._desk.session, job, by)
+
+    def _on_point(self, job: Faced, place: QPointF) -> QPointF:
+        """The corner or middle that is meant by a place near it, or the place."""
+        x, y = nearest_point(job, self._pockets, place.x(), place.y(), 9 / self.scale)
+        return QPointF(x, y)
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls() or event.mimeData().hasFormat(ARTWORK_MIME):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        pocket = self.pocket_at(self.millimetres(event.position()))
+        data = event.mimeData()
+        if data.hasFormat(ARTWORK_MIME):
+            digest = bytes(data.data(ARTWORK_MIME).data()).decode()
+            if pocket is not None:
+                bed_edits.give_artwork(self._desk.session, {pocket.number}, digest)
+                self.choose(pocket.number)
+            return
+        for url in data.urls():
+            self.dropped.emit(Path(url.toLocalFile()), pocket.number if pocket else None)
+
+    def _in_band(self) -> frozenset[int]:
+        """Numbers of the pockets whose middles the rubber band holds."""
+        if self._band is None:
+            return frozenset()
+        band = QRectF(*self._band).normalized()
+        return frozenset(p.number for p in self._pockets if band.contains(QPointF(p.x, p.y)))
+
+    def released(self) -> None:
+        if self._band is not None:
+            self.banded, self._band = self._in_band(), None
+            self.keep_out = None
+            self.choice_changed.emit()
+            self.update()
+        if self._grab is not None:
+            self._desk.session.end_action()
+        self._grab = self._snapped = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        ways = {
+            Qt.Key.Key_Left: (-1, 0),
+            Qt.Key.Key_Right: (1, 0),
+            Qt.Key.Key_Up: (0, 1),
+            Qt.Key.Key_Down: (0, -1),
+        }
+        way, job = ways.get(Qt.Key(event.key())), self._desk.session.job
+        if way is not None and job is not None:
+            far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
+            across, along = axes(job.jig.datum)
+            bed_edits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
+        elif event.key() == Qt.Key.Key_X:
+            bed_edits.switch_pockets(self._desk.session, self.selected)
+        elif event.key() == Qt.Key.Key_M or (self.measuring and event.key() == Qt.Key.Key_Escape):
+            self.measure(not self.measuring)
+        elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
+            bed_edits.remove_keep_out(self._desk.session, self.keep_out)
+        else:
+            super().keyPressEvent(event)

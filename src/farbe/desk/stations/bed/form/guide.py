@@ -1,0 +1,104 @@
+"""The guide: printed, and cut from a sheet."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from farbe.desk.fields import ToggleField
+from farbe.desk.stations.bed.form.part import Part
+from farbe.edits.values import lens
+from farbe.estimate.swaths import guide_passes
+from farbe.files.cutting import write_cutting_file
+from farbe.layout.guide import guide_ink, jig_code
+from farbe.model.jig import GuideStyle, Side
+from farbe.model.printer import PROCESS, VARNISH, WHITE
+
+
+class GuidePart(Part):
+    """The guide as a print."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Guide, printed")
+        styles = [
+            (GuideStyle.OUTLINE, "outlines"),
+            (GuideStyle.TICKS, "corner ticks"),
+            (GuideStyle.KERB, "raised kerb"),
+        ]
+        self.choice("Style", "Guide style", styles, "guide.style")
+        self._line = self.numbers("Line", ("Guide line", "guide.line_width"), step=0.1)
+        self._tick = self.numbers("Tick length", ("Tick length", "guide.tick_length"))
+        self._kerb = self.form.row(
+            "Width, hits",
+            self.number("Kerb width", "guide.kerb_width", step=0.5),
+            self.number("Kerb hits", "guide.kerb_hits", unit="", digits=0),
+        )
+        self._sides = self.form.row(
+            "Along",
+            ToggleField(
+                self.session, "Kerb side", [(s, s.value) for s in Side], *lens("guide.kerb_sides")
+            ),
+        )
+        self._gap = self.numbers("Finger gap", ("Finger gap", "guide.finger_gap"))
+        self.numbers("Distance", ("Guide distance", "guide.distance"), step=0.1)
+        numbers = [(True, "and the jig's code"), (False, "none")]
+        self.choice("Numbers", "Numbers", numbers, "guide.numbers")
+        inks: list[tuple[str | None, str]] = [(None, "by the board's colour")]
+        inks += [(ink.name, ink.name.lower()) for ink in (*PROCESS[::-1], WHITE, VARNISH)]
+        self._ink = self.choice("Ink", "Guide ink", inks, "guide.ink")
+        self.choice("Quality", "Guide quality", [(True, "draft"), (False, "full")], "guide.draft")
+        self._words = self.form.words()
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        kerb = job.guide.style is GuideStyle.KERB
+        rows: tuple[tuple[QWidget, bool], ...] = (
+            (self._line, not kerb),
+            (self._tick, job.guide.style is GuideStyle.TICKS),
+            (self._kerb, kerb),
+            (self._sides, kerb),
+            (self._gap, kerb),
+            (self._ink, not kerb),
+        )
+        for row, shown in rows:
+            row.setVisible(shown)
+        self._head.say(jig_code(job))
+        passes = guide_passes(job)
+        self._words.setText(
+            f"Printed in {guide_ink(job).name.lower()}, {passes}"
+            f" {'pass' if passes == 1 else 'passes'} instead of {job.printer.passes}."
+            if job.guide.draft
+            else f"Printed in {guide_ink(job).name.lower()}, {passes} passes."
+        )
+
+
+class CuttingPart(Part):
+    """The guide as a cutting file."""
+
+    def build(self) -> None:
+        self.form.fold("Guide, cut from a sheet")
+        self.form.row(
+            "Clearance, kerf",
+            self.number("Clearance", "cutting.clearance", step=0.1),
+            self.number("Kerf", "cutting.kerf", step=0.05),
+        )
+        self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
+        self.form.button("Write the cutting file…", lambda: ask_cutting_file(self, "jig.svg"))
+
+
+def ask_cutting_file(part: Part, proposed: str) -> None:
+    """Ask for a name and write the job's cutting file in a worker."""
+    job, store = part.session.job, part.session.store
+    name, _ = QFileDialog.getSaveFileName(
+        part.form, "Cutting file", proposed, "Cutting files (*.svg *.pdf *.dxf)"
+    )
+    if job is not None and name:
+        part.desk.workers.start(
+            "cutting",
+            lambda _: write_cutting_file(job, store, Path(name)),
+            lambda _: part.session.said.emit(f"The cutting file is {name}."),
+            title="Writing the cutting file",
+        )

@@ -1,0 +1,122 @@
+"""The chosen pocket, or those in the rubber band: on or off, and what it prints otherwise."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QComboBox, QSizePolicy
+
+from farbe.desk.fields import ChoiceField, NumberField
+from farbe.desk.form import Form
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.canvas import BedCanvas
+from farbe.desk.stations.bed.form.part import Part
+from farbe.edits import bed as bed_edits
+from farbe.edits.bed import change_of, with_change
+from farbe.layout.correction import by_datum
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted
+
+
+class PocketPart(Part):
+    """Title of the inspector; below it, what is set apart for this pocket."""
+
+    def __init__(self, form: Form, desk: Desk, canvas: BedCanvas) -> None:
+        self._canvas = canvas
+        self._fields: list[NumberField | ChoiceField] = []
+        super().__init__(form, desk)
+        canvas.choice_changed.connect(self._chosen)
+
+    def build(self) -> None:
+        form = self.form
+        self._title, self._place = form.title("Pocket 1")
+        self._switch = form.button(
+            "Switch off",
+            lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
+            "Switch the chosen pockets off or on (X); drag over the board to choose several",
+        )
+        self._head = form.fold("This pocket only")
+        self._artwork = QComboBox()
+        self._artwork.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._artwork.setMinimumContentsLength(6)
+        self._artwork.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self._artwork.setAccessibleName("Artwork of this pocket")
+        self._artwork.activated.connect(self._take_artwork)
+        self._artwork_row = form.row("Artwork", self._artwork)
+        form.row("Moved by", self._field("right", "offset_x", step=0.1),
+                 self._field("up", "offset_y", step=0.1))  # fmt: skip
+        form.row("Size, turned", self._field("size", "scale", unit="%", step=5),
+                 self._field("turn", "rotation", unit="°", step=5))  # fmt: skip
+        mirrored = ChoiceField(
+            self.session, "Pocket mirrored", [(False, "as all"), (True, "mirrored")],
+            lambda j: change_of(j, self._canvas.chosen).mirror,
+            lambda j, v: with_change(j, self._canvas.selected, mirror=v),
+        )  # fmt: skip
+        form.row("Shown", mirrored)
+        self._fields.append(mirrored)
+        self._reset = form.button("Print as all do", self._forget)
+
+    def _field(self, words: str, field: str, **more: Any) -> NumberField:
+        made = self.number(
+            f"Pocket {words}",
+            (
+                lambda j: getattr(change_of(j, self._canvas.chosen), field),
+                lambda j, v: with_change(j, self._canvas.selected, **{field: v}),
+            ),
+            **more,
+        )
+        self._fields.append(made)
+        return made
+
+    def _take_artwork(self, index: int) -> None:
+        digest = self._artwork.itemData(index)
+        self.session.edit(
+            "Artwork of a pocket",
+            lambda job: with_change(job, self._canvas.selected, artwork=digest),
+        )
+
+    def _forget(self) -> None:
+        gone = self._canvas.selected
+        self.session.edit(
+            "Print as all do",
+            lambda j: j.replace(changes=tuple(c for c in j.changes if c.pocket not in gone)),
+        )
+
+    def _chosen(self) -> None:
+        for field in self._fields:
+            field.refresh()
+        self.refresh()
+
+    def refresh(self) -> None:
+        job, canvas = self.session.job, self._canvas
+        found = canvas.pockets
+        if job is None or not found:
+            return
+        chosen = [p for p in found if p.number in canvas.selected]
+        pocket = found[max(0, min(canvas.chosen, len(found)) - 1)]
+        on = any(p.on for p in chosen)
+        self._switch.setText("Switch off" if on else "Switch on")
+        if canvas.banded:
+            self._title.setText(f"{len(canvas.banded)} pockets")
+            self._place.setText("chosen with a rubber band")
+        else:
+            what = allotted(job).prints.get(pocket.number)
+            prints = what.artwork.file_name if what is not None and what.artwork else "nothing"
+            self._title.setText(f"Pocket {pocket.number}")
+            x, y = by_datum(job, pocket.x, pocket.y)
+            self._place.setText(
+                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {number(x)},"
+                f" {number(y)} mm by the datum; prints {prints if pocket.on else 'nothing'}"
+            )
+        change = change_of(job, canvas.chosen)
+        apart = {c.pocket for c in job.changes} & canvas.selected
+        self._head.say("set apart" if apart else "as all")
+        self._reset.setEnabled(bool(apart))
+        self._artwork_row.setVisible(len(job.artworks) > 1)
+        self._artwork.clear()
+        self._artwork.addItem("as it comes", None)
+        for art in job.artworks:
+            self._artwork.addItem(art.file_name, art.digest)
+        self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))

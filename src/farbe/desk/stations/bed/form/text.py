@@ -1,0 +1,247 @@
+"""Lettering on the piece, the same in all pockets or from the rows of a table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QMenu,
+    QPushButton,
+    QSizePolicy,
+    QWidget,
+)
+
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.edits.values import Get, Set
+from farbe.files.table import read_table
+from farbe.layout.faced import Faced
+from farbe.layout.guide import DARK, lightness
+from farbe.model.base import BadInput
+from farbe.model.placing import Across, Along
+from farbe.model.text import Table, TextBox, TextFit, TypeFace
+
+_FITS = [(TextFit.SHRINK, "shrinks"), (TextFit.KEEP, "stays as it is")]
+_FITS += [(TextFit.FILL, "is spread to the box")]
+_FACES = [
+    (TypeFace.REGULAR, "regular"),
+    (TypeFace.MEDIUM, "medium"),
+    (TypeFace.BOLD, "bold"),
+    (TypeFace.OWN, "a font file"),
+]
+
+
+def new_box(job: Faced) -> TextBox:
+    """A box in the lower part of the piece, with the first column or the pocket's number."""
+    shape = job.piece.shape
+    high = min(8.0, shape.height / 4)
+    words = f"{{{job.table.columns[0]}}}" if job.table else "{#}"
+    return TextBox(
+        text=words,
+        width=round(shape.width * 0.6, 1),
+        height=round(high, 1),
+        size=round(high * 0.6, 1),
+        y=-round(shape.height / 4, 1),
+        colour="#ffffff" if lightness(job.piece.surface.colour) < DARK else "#000000",
+    )
+
+
+def with_box(job: Faced, index: int, **fields: Any) -> Faced:
+    """The job with one text box changed."""
+    if index >= len(job.texts):
+        return job
+    changed = job.texts[index].replace(**fields)
+    return job.replace(texts=(*job.texts[:index], changed, *job.texts[index + 1 :]))
+
+
+class TextPart(Part):
+    """Text boxes, one of them chosen, and the table that fills them."""
+
+    def build(self) -> None:
+        form, session = self.form, self.session
+        self.index = 0
+        self._fields: list[NumberField | ChoiceField | TextField | ColourField | NinePlaces] = []
+        self._head = form.fold("Text")
+        self._which = QComboBox()
+        self._which.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self._which.setMinimumContentsLength(6)
+        self._which.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
+        self._which.setAccessibleName("Text box")
+        self._which.activated.connect(self._choose)
+        self._which_row = form.row("Box", self._which)
+        column = QPushButton("Column")
+        self._columns = QMenu(column)
+        self._columns.aboutToShow.connect(self._fill_columns)
+        column.setMenu(self._columns)
+        words = TextField(session, "Text", *self._lens("text", ""))
+        words.setToolTip("{name} stands for a column of the table, {#} for the pocket's number")
+        self._rows = [form.row("Text", words), form.row("Insert", column)]
+        self._fields.append(words)
+        self._number_row("At", ("Text x", "x"), ("Text y", "y"))
+        self._number_row("Box", ("Text width", "width"), ("Text height", "height"))
+        self._number_row("Capitals", ("Text size", "size"), step=0.5)
+        self._number_row("Turned by", ("Text turned", "rotation"), unit="°", step=5)
+        places = NinePlaces(session, "text", self._aligned, self._align)
+        self._rows.append(form.row("Aligned", places))
+        self._fields.append(places)
+        self._choice_row("Too wide", "Text too wide", _FITS, "fit", TextFit.SHRINK)
+        self._choice_row("Face", "Text face", _FACES, "face", TypeFace.MEDIUM)
+        self._font = form.button("Choose the font file…", self._ask_font)
+        colour = ColourField(session, "Text colour", *self._lens("colour", "#000000"))
+        self._fields.append(colour)
+        self._rows.append(form.row("Colour", colour))
+        self._buttons()
+        self._table_words = form.words()
+
+    def _buttons(self) -> None:
+        for pair in (
+            (("Add text", self.add), ("Remove", self.remove)),
+            (("Choose a table…", self._ask_table), ("No table", self._drop_table)),
+        ):
+            holder = QWidget()
+            row = QHBoxLayout(holder)
+            row.setContentsMargins(0, 0, 0, 0)
+            for caption, run in pair:
+                button = QPushButton(caption)
+                button.setMinimumWidth(40)
+                button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+                button.clicked.connect(partial(self._press, run))
+                row.addWidget(button)
+                if caption == "Remove":
+                    self._remove = button
+                if caption == "No table":
+                    self._no_table = button
+            self.form.wide(holder)
+
+    @staticmethod
+    def _press(run: Callable[[], object], *_: object) -> None:
+        run()
+
+    def _lens(self, field: str, otherwise: Any) -> tuple[Get, Set]:
+        def get(job: Faced) -> Any:
+            chosen = job.texts[self.index] if self.index < len(job.texts) else None
+            return otherwise if chosen is None else getattr(chosen, field)
+
+        def put(job: Faced, value: Any) -> Faced:
+            return with_box(job, self.index, **{field: value})
+
+        return get, put
+
+    def _number_row(self, words: str, *named: tuple[str, str], **more: Any) -> None:
+        made = [self.number(name, self._lens(field, 0.0), **more) for name, field in named]
+        self._fields += made
+        self._rows.append(self.form.row(words, *made))
+
+    def _choice_row(
+        self, words: str, name: str, choices: list[Any], field: str, otherwise: Any
+    ) -> None:
+        made = ChoiceField(self.session, name, choices, *self._lens(field, otherwise))
+        self._fields.append(made)
+        self._rows.append(self.form.row(words, made))
+
+    def _aligned(self, job: Faced) -> tuple[Across, Along] | None:
+        box = job.texts[self.index] if self.index < len(job.texts) else None
+        return None if box is None else (box.across, box.along)
+
+    def _align(self, job: Faced, across: Across, along: Along) -> Faced:
+        return with_box(job, self.index, across=across, along=along)
+
+    # commands
+
+    def _choose(self, index: int) -> None:
+        self.index = index
+        for field in self._fields:
+            field.refresh()
+        self.refresh()
+
+    def add(self) -> None:
+        """Add a text box and choose it."""
+        job = self.session.job
+        if job is not None:
+            self.index = len(job.texts)
+            self.session.edit("Add text", lambda j: j.replace(texts=(*j.texts, new_box(j))))
+
+    def remove(self) -> None:
+        """Remove the chosen text box."""
+        at = self.index
+        self.session.edit(
+            "Remove text", lambda j: j.replace(texts=(*j.texts[:at], *j.texts[at + 1 :]))
+        )
+
+    def _fill_columns(self) -> None:
+        self._columns.clear()
+        job = self.session.job
+        names = [*(job.table.columns if job and job.table else ()), "#"]
+        for name in names[:40]:
+            words = "the pocket's number" if name == "#" else name
+            self._columns.addAction(words, partial(self._insert, name))
+
+    def _insert(self, name: str) -> None:
+        get, put = self._lens("text", "")
+        self.session.edit("Text", lambda j: put(j, f"{get(j)} {{{name}}}".strip()))
+
+    def _ask_table(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.form, "Table", "", "Tables (*.csv *.txt *.tsv)")
+        if name:
+            self.take_table(Path(name))
+
+    def take_table(self, path: Path) -> None:
+        """Fill the text boxes from a table file."""
+
+        def use(table: Table) -> None:
+            self.session.edit(f"Use {table.file_name}", lambda j: j.replace(table=table))
+
+        self.desk.workers.start(
+            "table", lambda _: read_table(path), use, title=f"Reading {path.name}"
+        )
+
+    def _drop_table(self) -> None:
+        self.session.edit("No table", lambda j: j.replace(table=None))
+
+    def _ask_font(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.form, "Font", "", "Fonts (*.otf *.ttf)")
+        if name:
+            self.take_font(Path(name))
+
+    def take_font(self, path: Path) -> None:
+        """Set the chosen box in a font of the user's own."""
+        try:
+            digest = self.session.store.add_font(path)
+        except BadInput as error:
+            self.session.said.emit(str(error))
+            return
+        at = self.index
+        self.session.edit("Font", lambda j: with_box(j, at, face=TypeFace.OWN, font=digest))
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        count = len(job.texts)
+        self.index = max(0, min(self.index, count - 1))
+        self._head.say({0: "none", 1: "1 box"}.get(count, f"{count} boxes"))
+        for row in self._rows:
+            row.setVisible(count > 0)
+        self._which_row.setVisible(count > 1)
+        self._remove.setEnabled(count > 0)
+        self._no_table.setEnabled(job.table is not None)
+        self._font.setVisible(count > 0 and job.texts[self.index].face is TypeFace.OWN)
+        self._which.clear()
+        self._which.addItems([box.text[:30] or "empty" for box in job.texts])
+        self._which.setCurrentIndex(self.index)
+        if job.table is None:
+            self._table_words.setText("No table; {#} gives each pocket its number.")
+        else:
+            columns = ", ".join(job.table.columns[:6])
+            self._table_words.setText(
+                f"{job.table.file_name}: {len(job.table.rows)} rows of {columns}"
+            )

@@ -1,0 +1,312 @@
+"""Draws pockets with their prints: each different one once, then copies of that picture."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import lru_cache
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import (
+    QBrush,
+    QColor,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+    QTransform,
+)
+
+from farbe.desk.canvas import Canvas, path_in_mm
+from farbe.desk.images import paint_picture, rgb_image
+from farbe.desk.results import Stamp
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.piece.canvas import surface_brush
+from farbe.desk.theme import theme
+from farbe.layout.faced import Faced
+from farbe.layout.guide import guide_ink, guide_reach, guide_shape
+from farbe.layout.laid import LaidPiece, allotted
+from farbe.layout.lettering import set_box
+from farbe.layout.outline import outline
+from farbe.layout.placing import artwork_box
+from farbe.layout.pockets import footprint, piece_on_bed, quarter_turns
+from farbe.layout.prints import PocketPrint, one_print
+from farbe.model.text import TextBox
+from farbe.render.marks import marks_shape
+
+#: Pixels; larger pockets are few on the screen and are drawn one by one.
+LARGEST_CELL = 400
+#: Capitals lower than so many pixels are not worth drawing.
+LEAST_TYPE = 3.5
+#: Frames of text boxes lower than so many pixels only hide the text.
+LEAST_FRAME = 14.0
+#: Pixels along a side beyond which a stamp shows nothing more than the picture it is made of.
+LARGEST_STAMP = 1800
+
+
+class PocketPainter:
+    """Keeps the pictures of pockets for one job at one zoom."""
+
+    def __init__(self, desk: Desk, canvas: Canvas) -> None:
+        self._desk, self._canvas = desk, canvas
+        #: Lines in place of pictures, to check margins.
+        self.outlines = False
+        self._key: object = None
+        self._job: Faced | None = None
+        self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
+        self._plain: list[PocketPrint | None] = [None]
+        self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
+        self._cells: dict[PocketPrint | None, QPixmap] = {}
+        self._stamps: dict[PocketPrint, QPixmap] = {}
+        self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
+
+    def paint(
+        self, painter: QPainter, job: Faced, shown: Sequence[tuple[LaidPiece, QPointF]]
+    ) -> None:
+        """Draw the pockets that are on, at their places in the widget."""
+        self._renew(job)
+        cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
+        for pocket, at in shown:
+            index, texts = self._kinds.get(pocket.number, (-1, ()))
+            cell = cells[index]
+            if cell is None:
+                self._paint_cell(painter, job, self._plain[index], at)
+            else:
+                painter.drawPixmap(at - cell[1], cell[0])
+            if texts:
+                self._paint_texts(painter, job, texts, at)
+
+    def forget(self) -> None:
+        """Draw everything anew the next time."""
+        self._key = None
+
+    def _renew(self, job: Faced) -> None:
+        """Forget pictures of another job or zoom."""
+        if job is not self._job:
+            self._job, self._key = job, None
+            self._sort_out(job)
+        key = (id(self._desk.results.stamps), self._canvas.scale)
+        if key != self._key:
+            self._key = key
+            self._cells, self._stamps, self._lines = {}, {}, {}
+
+    def _sort_out(self, job: Faced) -> None:
+        """The different prints without their texts, and which of them each pocket has.
+
+        The last one is no print at all. Prints are compared here and not at each drawing.
+        """
+        places: dict[PocketPrint | None, int] = {}
+        self._kinds = {
+            number: (places.setdefault(what.plain, len(places)), what.texts)
+            for number, what in allotted(job).prints.items()
+        }
+        self._plain = [*places, None]
+        piece = piece_on_bed(job)
+        self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
+        self._marks = path_in_mm(marks_shape(job))
+
+    @staticmethod
+    def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
+        if picture is None:
+            return None
+        ratio = picture.devicePixelRatio()
+        return picture, QPointF(picture.width(), picture.height()) / ratio / 2
+
+    def _picture(self, width: float, height: float) -> QPixmap:
+        ratio = self._canvas.devicePixelRatioF()
+        picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        return picture
+
+    def _cell(self, job: Faced, what: PocketPrint | None) -> QPixmap | None:
+        """One pocket at the present zoom; None where it is too large to be worth a picture."""
+        marks = job.marks
+        reach = max(marks.distance, job.bleed) + marks.length if marks.trim else marks.line
+        room = 2 * (max(guide_reach(job.guide), reach) + 1.0)
+        scale = self._canvas.scale
+        width, height = ((side + room) * scale for side in footprint(job.jig, job.piece.shape))
+        if max(width, height) > LARGEST_CELL:
+            return None
+        if what not in self._cells:
+            picture = self._picture(width, height)
+            painter = QPainter(picture)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            ratio = picture.devicePixelRatio()
+            middle = QPointF(picture.width(), picture.height()) / ratio / 2
+            self._paint_cell(painter, job, what, middle)
+            painter.end()
+            self._cells[what] = picture
+        return self._cells[what]
+
+    def _paint_cell(
+        self, painter: QPainter, job: Faced, what: PocketPrint | None, at: QPointF
+    ) -> None:
+        """A piece with its print and its guide around a widget position."""
+        here = QPointF(0, 0)
+        ink = QColor(guide_ink(job).shown)
+        painter.translate(at)
+        ring = self._canvas.scaled_path(self._piece, here)
+        if self.outlines:
+            self._paint_lines(painter, job, what, ring)
+            painter.translate(-at)
+            return
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(surface_brush(job.piece.surface))
+        painter.drawPath(ring)
+        stamp = None if what is None else self._desk.results.stamps.get(what)
+        if stamp is not None and what is not None:
+            self._paint_stamp(painter, job, ring, stamp, what)
+        elif what is None:
+            painter.setBrush(QBrush(QColor(128, 128, 128, 150), Qt.BrushStyle.FDiagPattern))
+            painter.drawPath(ring)
+        # A line thinner than a pixel of the screen is drawn all the same.
+        painter.setPen(QPen(ink, 0.7))
+        painter.setBrush(ink)
+        painter.drawPath(self._canvas.scaled_path(self._guide, here))
+        if not self._marks.isEmpty():
+            painter.setPen(QPen(QColor("#141414"), 0.7))
+            painter.setBrush(QColor("#141414"))
+            painter.drawPath(self._canvas.scaled_path(self._marks, here))
+        painter.translate(-at)
+
+    def _paint_lines(
+        self, painter: QPainter, job: Faced, what: PocketPrint | None, ring: QPainterPath
+    ) -> None:
+        """The edges of the piece and of its artwork, and where ink may lie."""
+        scale = self._canvas.scale
+        dark = QColor(job.jig.board.colour).lightnessF() < 0.45
+        piece, allowed_, art = (
+            ("#ffffff", "#e8d9a8", "#f2c744") if dark else ("#141414", "#5c5c5c", "#8c1d40")
+        )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(QColor(piece), 1.2))
+        painter.drawPath(ring)
+        grow = -job.placing.margin if job.placing.margin else job.bleed
+        if grow:
+            painter.setPen(QPen(QColor(allowed_), 1, Qt.PenStyle.DotLine))
+            allowed = path_in_mm(outline(job.piece.shape, grow=grow))
+            painter.save()
+            painter.rotate(-90 * quarter_turns(job))
+            painter.drawPath(self._canvas.scaled_path(allowed, QPointF(0, 0)))
+            painter.restore()
+        lies = artwork_box(one_print(job, what)) if what is not None else None
+        if lies is not None:
+            painter.save()
+            painter.rotate(-90 * quarter_turns(job))
+            painter.translate(lies.x * scale, -lies.y * scale)
+            painter.rotate(-lies.rotation)
+            wide, high = lies.width * scale, lies.height * scale
+            painter.setPen(QPen(QColor(art), 1.2, Qt.PenStyle.DashLine))
+            painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
+            painter.restore()
+
+    def _paint_stamp(
+        self, painter: QPainter, job: Faced, ring: QPainterPath, stamp: Stamp, what: PocketPrint
+    ) -> None:
+        picture = self._stamp(job, stamp, what)
+        across = quarter_turns(job) % 2
+        size = stamp.size[::-1] if across else stamp.size
+        width, height = (side * self._canvas.scale for side in size)
+        target = QRectF(-width / 2, -height / 2, width, height)
+        painter.save()
+        if picture.width() / picture.devicePixelRatio() < width - 1:
+            # Zoomed in beyond the stamp: clip and stretch instead of a brush.
+            painter.setClipPath(ring, Qt.ClipOperation.IntersectClip)
+            painter.drawPixmap(target, picture, QRectF(picture.rect()))
+        else:
+            painter.setBrush(QBrush(picture))
+            painter.setBrushOrigin(target.topLeft())
+            painter.drawPath(ring)
+        painter.restore()
+
+    def _stamp(self, job: Faced, stamp: Stamp, what: PocketPrint) -> QPixmap:
+        """One piece with its print at the present zoom, as it lies."""
+        if what in self._stamps:
+            return self._stamps[what]
+        ratio, scale = self._canvas.devicePixelRatioF(), self._canvas.scale
+        size = QSize(max(1, round(stamp.size[0] * scale)), max(1, round(stamp.size[1] * scale)))
+        size = size.boundedTo(QSize(LARGEST_STAMP, LARGEST_STAMP))
+        picture = QPixmap(size * ratio)
+        picture.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        paint_picture(painter, QRectF(picture.rect()), rgb_image(stamp.look))
+        painter.end()
+        turns = quarter_turns(job)
+        if turns:
+            picture = picture.transformed(QTransform().rotate(-90 * turns))
+        picture.setDevicePixelRatio(ratio)
+        self._stamps[what] = picture
+        return picture
+
+    # lettering
+
+    def _paint_texts(
+        self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
+    ) -> None:
+        scale = self._canvas.scale
+        if all(min(box.size, box.height) * scale < LEAST_TYPE for box in texts):
+            return
+        width, height = (side * scale + 2 for side in footprint(job.jig, job.piece.shape))
+        if max(width, height) > LARGEST_CELL:
+            self._draw_texts(painter, job, texts, at)
+            return
+        if texts not in self._lines:
+            picture = self._picture(width, height)
+            inner = QPainter(picture)
+            inner.setRenderHint(QPainter.RenderHint.Antialiasing)
+            half = QPointF(picture.width(), picture.height()) / picture.devicePixelRatio() / 2
+            self._draw_texts(inner, job, texts, half)
+            inner.end()
+            self._lines[texts] = picture
+        line = self._centred(self._lines[texts])
+        if line is not None:
+            painter.drawPixmap(at - line[1], line[0])
+
+    def _draw_texts(
+        self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
+    ) -> None:
+        painter.save()
+        painter.translate(at)
+        painter.rotate(-90 * quarter_turns(job))
+        painter.scale(self._canvas.scale, -self._canvas.scale)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for box in texts:
+            painter.setBrush(QColor(box.colour))
+            painter.drawPath(type_path(box, self._desk.session.store.font(box)))
+        painter.restore()
+
+    def paint_boxes(self, painter: QPainter, job: Faced, at: QPointF) -> None:
+        """The frames of the text boxes in one pocket."""
+        painter.save()
+        painter.translate(at)
+        painter.rotate(-90 * quarter_turns(job))
+        pen = QPen(QColor(theme().accent), 1.2, Qt.PenStyle.DashLine)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        scale = self._canvas.scale
+        for box in job.texts:
+            if box.height * scale < LEAST_FRAME:
+                continue
+            painter.save()
+            painter.translate(box.x * scale, -box.y * scale)
+            painter.rotate(-box.rotation)
+            wide, high = box.width * scale, box.height * scale
+            painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
+            painter.restore()
+        painter.restore()
+
+
+@lru_cache(maxsize=2048)
+def type_path(box: TextBox, font_data: bytes) -> QPainterPath:
+    """The outlines of a box's line in mm, y up."""
+    path = QPainterPath()
+    path.setFillRule(Qt.FillRule.OddEvenFill)
+    for rings in set_box(box, font_data):
+        for ring in rings:
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in ring.tolist()]))
+            path.closeSubpath()
+    return path

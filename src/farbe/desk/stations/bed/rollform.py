@@ -1,0 +1,255 @@
+"""The film's inspector: its width and margins, how artworks lie, what they are pressed onto."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PySide6.QtWidgets import QPushButton, QWidget
+
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.form import Form
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.form.guide import ask_cutting_file
+from farbe.desk.stations.bed.form.marks import MarksPart
+from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.bed.form.text import TextPart
+from farbe.edits.bed import both_sides, with_turning
+from farbe.edits.film import with_offset, with_roll
+from farbe.edits.values import Get, Set
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.rolls import film_length, packed, used_share
+from farbe.model.face import Turn
+from farbe.model.piece import Reader
+from farbe.model.roll import Cut, Garment, Packing, Roll
+
+#: What the fields show while there is no film.
+USUAL = Roll()
+
+
+def film(name: str) -> tuple[Get, Set]:
+    """Getter and setter of a value of the film; jobs without one have the usual film's."""
+
+    def get(job: Faced) -> Any:
+        return getattr(job.roll or USUAL, name)
+
+    def put(job: Faced, value: Any) -> Faced:
+        return with_roll(job, **{name: value})
+
+    return get, put
+
+
+class FilmPart(Part):
+    """Width, margins, gap, how artworks are laid; what it takes."""
+
+    def build(self) -> None:
+        form = self.form
+        form.head("Film")
+        self.numbers("Width, longest", ("Film width", film("width")),
+                     ("Longest sheet", film("longest")), step=10)  # fmt: skip
+        self.numbers("Side margins", ("Side margin", film("side")), step=0.5)
+        self.numbers("Lead, trail", ("Lead", film("lead")), ("Trail", film("trail")), step=1)
+        form.head("Artworks on it")
+        ways = [(way, way.value) for way in Packing]
+        self.choice("Laid", "Laid on the film", ways, film("packing"))
+        self.numbers("Gap", ("Gap on the film", film("gap")), step=0.5)
+        turns = [(True, "by quarters"), (False, "never")]
+        self.choice("Turned", "Turned on the film", turns, film("turning"))
+        self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
+        self.numbers("Film costs", ("Price of a metre of film", film("price")),
+                     unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
+        self._words = form.words()
+        form.head("Cut apart")
+        cuts = [(cut, cut.value) for cut in Cut]
+        self.choice("Cut", "Cut apart", cuts, film("cut"))
+        self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
+                                    step=0.5)  # fmt: skip
+        form.button("Write the cutting file…", lambda: ask_cutting_file(self, "film.svg"))
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None or job.roll is None:
+            return
+        self._words.setText(self._told(job))
+        self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
+
+    def _told(self, job: Faced) -> str:
+        roll = job.roll
+        if roll is None:
+            return ""
+        length = film_length(job)
+        words = f"{number(length, 0)} mm of film, {length / 1000 * roll.price:.2f}"
+        words += f" {self.desk.currency}."
+        if roll.packing is Packing.SHAPES:
+            # What the rectangles would take is not packed here, on the window's thread.
+            return words
+        return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
+
+
+def narrow(field: QWidget) -> QWidget:
+    """A field that may share its row."""
+    field.setMinimumWidth(64)
+    return field
+
+
+class FilmSidesPart(Part):
+    """Two sides of a film: which one is shown, the line behind each side A, what was measured."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Sides", opened=True)
+        sides = [(False, "one side"), (True, "both sides")]
+        self.choice("Printed on", "Film printed on", sides,
+                    (lambda j: j.two_sided, film_sides))  # fmt: skip
+        turns = [(Turn.SIDEWAYS, "like a page"), (Turn.ENDWAYS, "over its lower edge")]
+        self._rows = [
+            self.choice("Reader turns", "The reader turns it", turns, (_turn, _with_turn)),
+            self.numbers("Line behind A", ("Line behind side A", film("line")), step=0.5),
+        ]
+        self._rows.append(
+            self.form.button(
+                "Look at the other side",
+                lambda: self.session.look_at(other_side=not self.session.other_side),
+                "Work on side B (Ctrl+B)",
+            )
+        )
+        off = {name: self._offset(name) for name in ("x", "y", "rotation", "scale")}
+        self._rows += [
+            self.form.words("Found after a print: side B lies off by"),
+            self.numbers("Right, up", ("Side B to the right", off["x"]), ("Side B up", off["y"]),
+                         step=0.1),
+            self.numbers("Turned", ("Side B turned", off["rotation"]), unit="°", step=0.05),
+            self.numbers("Larger", ("Side B larger", off["scale"]), unit="%", step=0.1),
+            self.form.words(
+                "Its last end goes in first, so side B comes in reverse order. Page up and down"
+                " move the chosen pair."
+            ),
+        ]  # fmt: skip
+
+    @staticmethod
+    def _offset(name: str) -> tuple[Get, Set]:
+        def get(job: Faced) -> Any:
+            return getattr((job.roll or USUAL).offset, name)
+
+        def put(job: Faced, value: Any) -> Faced:
+            return with_offset(job, **{name: value})
+
+        return get, put
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        both = job.two_sided
+        self._head.say("A and B" if both else "one")
+        for row in self._rows:
+            row.setVisible(both)
+
+
+def film_sides(job: Faced, both: bool) -> Faced:
+    """The job on film with another side, or without; its places follow."""
+    made = both_sides(job, both)
+    return packed(made, {}) if made.roll is not None and both else made
+
+
+def _turn(job: Faced) -> Turn:
+    return job.turning.turn if job.turning is not None else Turn.SIDEWAYS
+
+
+def _with_turn(job: Faced, turn: Turn) -> Faced:
+    return with_turning(job, turn=turn, board=False)
+
+
+class GarmentPart(Part):
+    """Colours and sizes of the order; only transfers have them."""
+
+    def build(self) -> None:
+        self._head = self.form.fold("Garments", opened=True)
+        self._holder = Form()
+        self._holder.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self.form.wide(self._holder)
+        self._rows: list[QWidget] = []
+        self.form.button("Add a garment", self.add, "A colour, a size, and how many of them")
+
+    def add(self) -> None:
+        """One more line of the order."""
+        self.session.edit(
+            "Add a garment",
+            lambda j: j.replace(garments=(*j.garments, Garment(colour=j.piece.surface.colour))),
+        )
+
+    def _field(self, index: int, name: str):  # type: ignore[no-untyped-def]
+        def get(job: Faced) -> object:
+            return getattr(job.garments[index], name) if index < len(job.garments) else ""
+
+        def put(job: Faced, value: object) -> Faced:
+            made = job.garments[index].replace(**{name: value})
+            return job.replace(garments=(*job.garments[:index], made, *job.garments[index + 1 :]))
+
+        return get, put
+
+    def _line(self, index: int) -> None:
+        session, title = self.session, f"Garment {index + 1}"
+        get, put = self._field(index, "count")
+        self._rows.append(
+            self._holder.row(
+                title,
+                narrow(ColourField(session, f"{title} colour", *self._field(index, "colour"))),
+                NumberField(
+                    session, f"{title} count", lambda j: get(j) or 0,
+                    lambda j, v: put(j, round(v)), unit="×", digits=0,
+                ),
+            )
+        )  # fmt: skip
+        remove = QPushButton("Remove")
+        remove.clicked.connect(lambda: self._remove(index))
+        self._rows.append(
+            self._holder.row(
+                "Of, size",
+                narrow(TextField(session, f"{title} of", *self._field(index, "name"))),
+                narrow(TextField(session, f"{title} size", *self._field(index, "size"))),
+            )
+        )
+        self._rows.append(self._holder.row("", remove))
+
+    def _remove(self, index: int) -> None:
+        self.session.edit(
+            "Remove a garment",
+            lambda j: j.replace(garments=(*j.garments[:index], *j.garments[index + 1 :])),
+        )
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        transfer = job.reader is Reader.TRANSFER
+        self._head.setVisible(transfer)
+        self._head.body.setVisible(transfer and self._head.isChecked())
+        self._head.say(str(sum(g.count for g in job.garments) or "none"))
+        while len(self._rows) < 3 * len(job.garments):
+            self._line(len(self._rows) // 3)
+        for place, row in enumerate(self._rows):
+            row.setVisible(place < 3 * len(job.garments))
+
+
+class RollForm(Form):
+    """What the Bed station asks of a job on a roll."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self.film = FilmPart(self, desk)
+        self.sides = FilmSidesPart(self, desk)
+        self.garments = GarmentPart(self, desk)
+        self.text = TextPart(self, desk)
+        self.marks = MarksPart(self, desk)
+        self.parts: tuple[Part, ...] = (
+            self.film, self.sides, self.garments, self.text, self.marks,
+        )  # fmt: skip
+        for part in self.parts:
+            part.refresh()
+
+
+def lies_on(desk: Desk, change: object) -> ChoiceField:
+    """Whether a job is printed on a board or on a roll."""
+    ways = [(False, "a board on the bed"), (True, "film from a roll")]
+    return ChoiceField(desk.session, "Lies on", ways, lambda j: j.roll is not None, change)  # type: ignore[arg-type]

@@ -1,0 +1,288 @@
+"""The artworks under the bed, with their quantities; files are dropped on it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QDrag,
+    QDragEnterEvent,
+    QDropEvent,
+    QImage,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPixmap,
+)
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.art.read import SUFFIXES
+from farbe.desk.fields import NumberField, fill
+from farbe.desk.form import label
+from farbe.desk.images import paint_picture, rgb_image
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
+from farbe.desk.theme import font, theme
+from farbe.edits.values import with_artwork
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.laid import allotted
+
+THUMB = 64
+
+
+def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
+    """The job with another quantity of an artwork; None takes the rest, instead of the other."""
+    arts = job.artworks
+    if quantity is None:
+        counts = [art.digest for art in arts]
+        printed = [what.artwork.digest for what in allotted(job).prints.values() if what.artwork]
+        arts = tuple(
+            art.replace(quantity=printed.count(counts[i])) if art.quantity is None else art
+            for i, art in enumerate(arts)
+        )
+    return with_artwork(job.replace(artworks=arts), index, quantity=quantity)
+
+
+def without_artwork(job: Faced, index: int) -> Faced:
+    """The job without an artwork; pockets that were given it print as all do."""
+    gone = job.artworks[index].digest
+    changes = tuple(c.replace(artwork=None) if c.artwork == gone else c for c in job.changes)
+    return job.replace(
+        artworks=(*job.artworks[:index], *job.artworks[index + 1 :]), changes=changes
+    )
+
+
+class Card(QWidget):
+    """One artwork: its picture, name, size, how many, and in how many pockets it is."""
+
+    WIDTH = 330
+
+    def __init__(self, desk: Desk, index: int) -> None:
+        super().__init__()
+        self._desk, self._index, session = desk, index, desk.session
+        self.setFixedSize(self.WIDTH, 84)
+        self._grab: QPoint | None = None
+        self._size = label("", "faint")
+        self._name = label("", "head")
+        self._rest = QPushButton("the rest")
+        self._rest.setCheckable(True)
+        self._rest.setToolTip("This artwork takes the pockets that the others leave")
+        self._rest.clicked.connect(self._toggle_rest)
+        self._rest.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        self.quantity = NumberField(
+            session, f"Quantity {index + 1}", self._count, self._set, unit="×", digits=0
+        )
+        self.quantity.setFixedWidth(74)
+        remove = QPushButton("Remove")
+        remove.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        remove.setAccessibleName(f"Remove artwork {index + 1}")
+        remove.clicked.connect(
+            lambda: session.edit("Remove artwork", lambda j: without_artwork(j, self._index))
+        )
+        below = QHBoxLayout()
+        below.setSpacing(6)
+        below.addWidget(self.quantity)
+        below.addWidget(self._rest)
+        below.addStretch()
+        below.addWidget(remove)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(THUMB + 22, 7, 8, 7)
+        column.setSpacing(2)
+        column.addWidget(self._name)
+        column.addWidget(self._size)
+        column.addLayout(below)
+
+    def _art_there(self, job: Faced) -> bool:
+        return self._index < len(job.artworks)
+
+    def _count(self, job: Faced) -> float:
+        if not self._art_there(job):
+            return 0
+        art = job.artworks[self._index]
+        if art.quantity is not None:
+            return art.quantity
+        return sum(what.artwork == art for what in allotted(job).prints.values())
+
+    def _set(self, job: Faced, value: float) -> Faced:
+        return with_quantity(job, self._index, round(value))
+
+    def _toggle_rest(self) -> None:
+        job = self._desk.session.job
+        if job is None:
+            return
+        rest = job.artworks[self._index].quantity is None
+        count = round(self._count(job)) if rest else None
+        self._desk.session.edit("Quantity", lambda j: with_quantity(j, self._index, count))
+
+    def refresh(self) -> None:
+        job = self._desk.session.job
+        if job is None or not self._art_there(job):
+            return
+        art = job.artworks[self._index]
+        room = self.WIDTH - THUMB - 34
+        metrics = self._name.fontMetrics()
+        self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
+        self._name.setToolTip(art.file_name)
+        self.setAccessibleName(f"Artwork {art.file_name}")
+        on_film = job.roll is not None
+        printed = sum(what.artwork == art for what in allotted(job).prints.values())
+        pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
+        wide, high = art.cropped
+        pixels = self._desk.results.widths.get(art.digest)
+        dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
+        where = f"{printed} on film" if on_film else f"in {pockets}"
+        self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, {where}")
+        rest = art.quantity is None and not on_film
+        self._rest.setVisible(not on_film)
+        fill(self._rest, rest)
+        self.update()
+
+    def _thumb(self) -> QImage | None:
+        job = self._desk.session.job
+        if job is None or not self._art_there(job):
+            return None
+        pixels = self._desk.results.thumbs.get(job.artworks[self._index].digest)
+        return None if pixels is None else rgb_image(pixels)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setPen(QPen(QColor(t.line), 1))
+        painter.setBrush(QColor(t.field))
+        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        frame = QRectF(10, 10, THUMB, THUMB)
+        painter.fillRect(frame, QColor("#767676"))
+        thumb = self._thumb()
+        if thumb is not None:
+            scale = THUMB / max(thumb.width(), thumb.height())
+            inner = QRectF(0, 0, thumb.width() * scale, thumb.height() * scale)
+            inner.moveCenter(frame.center())
+            paint_picture(painter, inner, thumb)
+        painter.end()
+
+    # dragging onto a pocket
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._grab = event.position().toPoint()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        job = self._desk.session.job
+        if self._grab is None or job is None or not self._art_there(job):
+            return
+        if (event.position().toPoint() - self._grab).manhattanLength() > 8:
+            self._grab = None
+            drag, data = QDrag(self), QMimeData()
+            data.setData(ARTWORK_MIME, job.artworks[self._index].digest.encode())
+            drag.setMimeData(data)
+            thumb = self._thumb()
+            if thumb is not None:
+                drag.setPixmap(QPixmap.fromImage(thumb))
+            drag.exec(Qt.DropAction.CopyAction)
+
+
+class Tray(QWidget):
+    """What is printed, and a place to drop files on."""
+
+    #: A file for the tray.
+    dropped = Signal(object)
+
+    def __init__(self, desk: Desk, canvas: BedCanvas) -> None:
+        super().__init__()
+        self._desk, self._canvas = desk, canvas
+        self.setAcceptDrops(True)
+        self.setFixedHeight(136)
+        self.setAccessibleName("Artworks")
+        self._cards: list[Card] = []
+        self._choose = QPushButton("Add a file…")
+        self._choose.clicked.connect(self._ask)
+        self._holder = QWidget()
+        self._row = QHBoxLayout(self._holder)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(10)
+        self._row.addWidget(self._choose)
+        self._row.addStretch()
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self._holder)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._holder.setAutoFillBackground(False)
+        self._scroll.viewport().setAutoFillBackground(False)
+        self._scroll.setStyleSheet("QScrollArea { background: transparent; }")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(16, 32, 8, 4)
+        column.addWidget(self._scroll)
+        desk.results.stamps_changed.connect(self._show_thumbs)
+        desk.session.changed.connect(self.refresh)
+        self.refresh()
+
+    def _ask(self) -> None:
+        kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        names, _ = QFileDialog.getOpenFileNames(self, "Artwork", "", f"Artwork ({kinds})")
+        for name in names:
+            self.dropped.emit(Path(name))
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        for url in event.mimeData().urls():
+            self.dropped.emit(Path(url.toLocalFile()))
+
+    def _show_thumbs(self) -> None:
+        for card in self._cards:
+            card.refresh()
+
+    def refresh(self) -> None:
+        job = self._desk.session.job
+        count = len(job.artworks) if job else 0
+        while len(self._cards) < count:
+            card = Card(self._desk, len(self._cards))
+            self._row.insertWidget(len(self._cards), card)
+            self._cards.append(card)
+        for index, card in enumerate(self._cards):
+            card.setVisible(index < count)
+            card.refresh()
+        self.update()
+
+    def _words(self, job: Faced) -> str:
+        """What the quantities come to."""
+        if not job.artworks:
+            return "drop pictures here; each may have a quantity"
+        found = allotted(job)
+        if job.roll is not None:
+            return f"{len(found.prints)} on the film; quantities say how many of each"
+        words = [f"{len(found.prints)} of {len(found.prints) + len(found.empty)} pockets print"]
+        words += [f"{over} × {art.file_name} find no pocket" for art, over in found.missing]
+        return "; ".join(words) + "; drag a card onto a pocket to print it there"
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t, job = theme(), self._desk.session.job
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor(t.paper))
+        painter.setPen(QColor(t.line))
+        painter.drawLine(0, 0, self.width(), 0)
+        painter.setFont(font(13, bold=True))
+        painter.setPen(QColor(t.text))
+        painter.drawText(QPointF(16, 22), "Artwork")
+        painter.setFont(font(12.5))
+        painter.setPen(QColor(t.faint))
+        if job is not None:
+            room = self.width() - 92
+            words = painter.fontMetrics().elidedText(
+                self._words(job), Qt.TextElideMode.ElideRight, room
+            )
+            painter.drawText(QPointF(78, 22), words)
+        painter.end()

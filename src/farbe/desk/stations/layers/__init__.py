@@ -1,0 +1,1 @@
+"""The stack, its sources and treatments."""

@@ -1,0 +1,260 @@
+"""What is done to the artwork before it becomes plates, and what its own plates are for."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField
+from farbe.desk.form import Form, label
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.treatments import StepList
+from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
+from farbe.edits.values import with_artwork
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile, Meaning, PageBox, PlateUse
+from farbe.model.base import BadInput, Value
+from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Recolour
+from farbe.plan.spots import meant, with_plates
+
+_EDITS: tuple[tuple[str, Value], ...] = (
+    ("Clear a background", Clear()),
+    ("Black and white point", CurvePoints()),
+    ("Brightness and colour", Adjust()),
+    ("Give a colour inks", Recolour()),
+    ("Crop", Crop()),
+)
+_CONNECTED = ((True, "from the edge in"), (False, "everywhere"))
+_NEAR = (
+    FigureRow("Tolerance", "tolerance", "ΔE", 1, 1),
+    FigureRow("Softness", "softness", "ΔE", 1, 1),
+)
+_ROWS: dict[type[Value], tuple[Listed, ...]] = {
+    Clear: (Pick("Where", "connected", _CONNECTED), *_NEAR),
+    CurvePoints: (),
+    Adjust: (
+        FigureRow("Brightness", "brightness", "", 5, 0),
+        FigureRow("Contrast", "contrast", "", 5, 0),
+        FigureRow("Saturation", "saturation", "", 5, 0),
+    ),
+    Recolour: (
+        *_NEAR,
+        FigureRow("Cyan", "cyan", "%", 5, 0),
+        FigureRow("Magenta", "magenta", "%", 5, 0),
+        FigureRow("Yellow", "yellow", "%", 5, 0),
+        FigureRow("Black", "black", "%", 5, 0),
+    ),
+    Crop: (
+        FigureRow("Left", "left"),
+        FigureRow("Right", "right"),
+        FigureRow("Top", "top"),
+        FigureRow("Bottom", "bottom"),
+    ),
+}
+_BOXES = [(box, f"its {box.value} box") for box in PageBox]
+
+
+class ArtworkForm(Form):
+    """About the artwork of the pocket that is shown."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk, self._shape = desk, object()
+        self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        self._body = QWidget()
+        self._holder = QVBoxLayout(self._body)
+        self._holder.setContentsMargins(0, 0, 0, 0)
+        self.wide(self._body)
+        desk.session.changed.connect(self.refresh)
+        desk.results.preview_changed.connect(self.refresh)
+        self.refresh()
+
+    def _index(self, job: Faced) -> int | None:
+        """Which of the job's artworks is shown."""
+        preview = self._desk.results.preview
+        shown = preview.job.artwork if preview is not None else None
+        digests = [art.digest for art in job.artworks]
+        if shown is not None and shown.digest in digests:
+            return digests.index(shown.digest)
+        return 0 if digests else None
+
+    def _art(self, job: Faced) -> ArtworkFile | None:
+        index = self._index(job)
+        return None if index is None else job.artworks[index]
+
+    def _change(self, job: Faced, **fields: Any) -> Faced:
+        index = self._index(job)
+        return job if index is None else with_artwork(job, index, **fields)
+
+    def refresh(self) -> None:
+        """Make the rows anew when there are others."""
+        job = self._desk.session.job
+        art = self._art(job) if job is not None else None
+        preview = self._desk.results.preview
+        pages = preview.pages if preview is not None and art is not None else 1
+        groups = preview.groups if preview is not None and art is not None else ()
+        shape = art and (
+            art.digest, pages, groups, art.groups, art.profile, tuple(e.kind for e in art.edits),
+            tuple((use.name, use.meaning) for use in art.plates), art.file_name,
+        )  # fmt: skip
+        if shape == self._shape:
+            return
+        self._shape = shape
+        while (item := self._holder.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        if art is not None:
+            self._holder.addWidget(self._made(art, pages, groups))
+
+    def _made(self, art: ArtworkFile, pages: int, groups: tuple[str, ...]) -> Form:
+        session, form = self._desk.session, Form()
+        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        form.head("Artwork")
+        name = label(art.file_name, "faint")
+        name.setWordWrap(True)
+        form.wide(name)
+        if art.file_name.lower().endswith(".pdf"):
+            if pages > 1:
+                form.row(
+                    f"Page of {pages}",
+                    NumberField(
+                        session, "Page of the artwork", lambda j: self._field(j, "page", 1),
+                        lambda j, v: self._with_page(j, round(v), pages), unit="", digits=0,
+                    ),
+                )  # fmt: skip
+            form.row(
+                "Cut to",
+                ChoiceField(session, "Page box", _BOXES, lambda j: self._field(j, "box", None),
+                            lambda j, v: self._change(j, box=v)),
+            )  # fmt: skip
+        profile = QPushButton("of the file" if art.profile is None else "a file of your own")
+        profile.setAccessibleName("Profile of the artwork")
+        profile.setToolTip("Take another ICC profile than the embedded one, or the embedded again")
+        profile.clicked.connect(self._ask_profile)
+        form.row("Profile", profile)
+        self.steps = StepList(
+            self._desk, form, "correction", art.edits, _EDITS, _ROWS,
+            lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
+        )  # fmt: skip
+        if art.plates or groups:
+            form.head("Plates of the file", "what they are for")
+        if groups or art.groups:
+            form.wide(self._group_button(art, groups))
+        for place, use in enumerate(art.plates):
+            self._plate(form, place, use)
+        return form
+
+    def _group_button(self, art: ArtworkFile, groups: tuple[str, ...]) -> QPushButton:
+        """Chooses which groups of a drawing are plates of their own."""
+        button = QPushButton("Groups as plates")
+        button.setToolTip("Take a group of the drawing as a plate and out of its picture")
+        menu = QMenu(button)
+        for name in (*art.groups, *(name for name in groups if name not in art.groups)):
+            action = menu.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(name in art.groups)
+            action.triggered.connect(lambda on, name=name: self.take_group(name, on))
+        button.setMenu(menu)
+        return button
+
+    def take_group(self, name: str, on: bool) -> None:
+        """Read a group of the drawing as a plate, or as part of the picture again."""
+        kind = self._desk.recall_plate(name) or meant(name)
+
+        def change(job: Faced) -> Faced:
+            art = self._art(job)
+            if art is None:
+                return job
+            groups = tuple(group for group in art.groups if group != name)
+            plates = tuple(use for use in art.plates if use.name != name)
+            if on:
+                groups, plates = (*groups, name), (*plates, PlateUse(name=name, meaning=kind))
+            return self._change(job, groups=groups, plates=plates)
+
+        words = f"Take {name} as a plate" if on else f"Put {name} into the picture"
+        self._desk.session.edit(words, change)
+
+    def _ask_profile(self) -> None:
+        job = self._desk.session.job
+        art = self._art(job) if job is not None else None
+        if art is not None and art.profile is not None:
+            self._desk.session.edit("Profile of the file", lambda j: self._change(j, profile=None))
+            return
+        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
+        if name:
+            self.take_profile(Path(name))
+
+    def take_profile(self, path: Path) -> None:
+        """Read the artwork's colours by another profile than the embedded one."""
+        session = self._desk.session
+        art = self._art(session.job) if session.job is not None else None
+        if art is None:
+            return
+        try:
+            digest = session.store.add_artwork_profile(path, art)
+        except BadInput as error:
+            session.said.emit(str(error))
+            return
+        session.edit("Profile of the artwork", lambda j: self._change(j, profile=digest))
+
+    def _with_page(self, job: Faced, page: int, pages: int) -> Faced:
+        if not 1 <= page <= pages:
+            raise BadInput(f"The file has {pages} pages; there is no page {page}.")
+        return self._change(job, page=page)
+
+    def _field(self, job: Faced, field: str, otherwise: Any) -> Any:
+        art = self._art(job)
+        return otherwise if art is None else getattr(art, field)
+
+    def _plate(self, form: Form, place: int, use: PlateUse) -> None:
+        session = self._desk.session
+
+        def get(job: Faced) -> PlateUse | None:
+            plates = self._field(job, "plates", ())
+            return plates[place] if place < len(plates) else None
+
+        def put(job: Faced, made: PlateUse) -> Faced:
+            plates = self._field(job, "plates", ())
+            job = self._change(job, plates=(*plates[:place], made, *plates[place + 1 :]))
+            art = self._art(job)
+            # A plate that became white or varnish goes to a layer at once.
+            only = None if art is None else art.replace(plates=(made,))
+            return job if only is None or made.meaning is use.meaning else with_plates(job, only)
+
+        def meaning(job: Faced) -> Meaning | None:
+            found = get(job)
+            return found.meaning if found is not None else None
+
+        def mean(job: Faced, value: Meaning) -> Faced:
+            found = get(job)
+            self._desk.remember_plate(use.name, value)
+            return job if found is None else put(job, found.replace(meaning=value))
+
+        choices = [(m, m.value) for m in Meaning]
+        form.row(use.name[:14], ChoiceField(session, f"Plate {use.name}", choices, meaning, mean))
+        if use.meaning is Meaning.COLOUR:
+            for pair in ((0, 1), (2, 3)):
+                form.row(("C, M", "Y, K")[pair[0] // 2], *(
+                    self._ink(use.name, i, get, put) for i in pair
+                ))  # fmt: skip
+
+    def _ink(self, name: str, index: int, get: Any, put: Any) -> NumberField:
+        ink = ("cyan", "magenta", "yellow", "black")[index]
+
+        def write(job: Faced, value: float) -> Faced:
+            use = get(job)
+            if use is None:
+                return job
+            inks = (*use.inks[:index], value, *use.inks[index + 1 :])
+            made: Faced = put(job, use.replace(inks=inks))
+            return made
+
+        return NumberField(
+            self._desk.session, f"{name} as {ink}",
+            lambda j: use.inks[index] if (use := get(j)) is not None else 0.0, write,
+            unit="%", step=5, digits=0,
+        )  # fmt: skip

@@ -1,0 +1,376 @@
+"""Layers: each plate, where it comes from and what is done to it."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
+
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
+from farbe.desk.marks import BARS, pattern
+from farbe.desk.results import EdgePixels, Preview
+from farbe.desk.section import Section
+from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.layers.edgepicture import paint_edge
+from farbe.desk.stations.layers.form import LayerForm
+from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
+from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.theme import font, theme
+from farbe.edits import stack as stack_edits
+from farbe.layout.figures import number
+from farbe.layout.outline import outline
+from farbe.model.base import rgb
+from farbe.model.layer import Layer
+from farbe.model.piece import Ring
+from farbe.model.printer import PROCESS, LayerKind
+from farbe.model.source import Region
+from farbe.model.treatment import Holes
+from farbe.render.glimpse import Glimpse
+from farbe.separate.choke import Plate
+
+
+def rich(look: QImage, strength: float) -> QImage:
+    """A faint copy of a picture."""
+    faint = QImage(look.size(), QImage.Format.Format_ARGB32_Premultiplied)
+    faint.fill(Qt.GlobalColor.transparent)
+    painter = QPainter(faint)
+    painter.setOpacity(strength)
+    painter.drawImage(0, 0, look)
+    painter.end()
+    return faint
+
+
+class PlateCanvas(PieceWorld):
+    """The piece with the chosen layer's plate over a faint artwork."""
+
+    INSET = QSize(262, 236)
+
+    def __init__(self, desk: Desk, section: Section) -> None:
+        super().__init__(desk)
+        self._section = section
+        self._plates: dict[str, QImage] = {}
+        self._artwork: QImage | None = None
+        self.setAccessibleName("The plate of the chosen layer")
+        self._pen = RegionPen()
+        section.chosen.connect(lambda _: self.update())
+        desk.results.preview_changed.connect(self._new_preview)
+        desk.picking.changed.connect(self._picking_changed)
+        desk.session.changed.connect(self.update)
+
+    def _picking_changed(self) -> None:
+        picking = self._desk.picking
+        waits = picking.wants_colour or picking.wants_region
+        self._pen = RegionPen()
+        self.setCursor(Qt.CursorShape.CrossCursor if waits else Qt.CursorShape.ArrowCursor)
+        if waits:
+            self.setFocus()
+        self.update()
+
+    def colour_at(self, place: QPointF) -> str | None:
+        """The artwork's colour at a place in mm; None where there is none."""
+        preview = self._desk.results.preview
+        if preview is None:
+            return None
+        height, width = preview.artwork.shape[:2]
+        column = int((place.x() / preview.size[0] + 0.5) * width)
+        row = int((0.5 - place.y() / preview.size[1]) * height)
+        if not (0 <= column < width and 0 <= row < height) or preview.artwork[row, column, 3] < 8:
+            return None
+        red, green, blue = preview.artwork[row, column, :3].tolist()
+        return f"#{red:02x}{green:02x}{blue:02x}"
+
+    def pressed(self, place: QPointF) -> None:
+        picking = self._desk.picking
+        if picking.wants_colour:
+            colour = self.colour_at(place)
+            if colour is not None:
+                picking.take_colour(colour)
+            else:
+                self._desk.session.said.emit("There is no artwork at that place; pick another.")
+        elif picking.wants_region:
+            self._pen = self._pen.press(place)
+
+    def moved(self, event: QMouseEvent) -> None:
+        if self._desk.picking.wants_region:
+            self._pen = self._pen.move(self.millimetres(event.position()))
+            self.update()
+
+    def released(self) -> None:
+        if self._desk.picking.wants_region:
+            self._drawn(self._pen.release(NEAR / self.scale))
+
+    def _drawn(self, step: tuple[RegionPen, Ring | None]) -> None:
+        self._pen, ring = step
+        if ring is not None:
+            self._desk.picking.take_region(ring)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        picking, key = self._desk.picking, event.key()
+        if not picking.wants_region and not picking.wants_colour:
+            super().keyPressEvent(event)
+        elif key == Qt.Key.Key_Escape:
+            picking.end()
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._drawn(self._pen.close())
+        elif key == Qt.Key.Key_Backspace:
+            self._drawn((self._pen.back(), None))
+        else:
+            super().keyPressEvent(event)
+
+    def frame(self) -> QRectF:
+        side = self.INSET.width() + 32 if self.width() > 720 else 0
+        return QRectF(self.rect()).adjusted(26, 22, -26 - side, -22)
+
+    def _new_preview(self) -> None:
+        self._plates.clear()
+        preview = self._desk.results.preview
+        self._artwork = rich(rgb_image(preview.artwork), 0.28) if preview else None
+        self.refit()
+
+    def _plate_image(self, preview: Preview, name: str) -> QImage:
+        if name not in self._plates:
+            self._plates[name] = alpha_image(preview.plates_of(name)[0])
+        return self._plates[name]
+
+    def paint_world(self, painter: QPainter) -> None:
+        job, preview = self._desk.session.job, self._desk.results.preview
+        if job is None:
+            return
+        edge = self.shape_path(outline(job.piece.shape), self.at(0, 0))
+        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
+        painter.setBrush(QColor("#686868"))
+        painter.drawPath(edge)
+        if preview is None:
+            return
+        width, height = preview.size
+        box = self.box(-width / 2, -height / 2, width, height)
+        layer = stack_edits.layer_named(job, self._section.choice)
+        if layer is not None and preview.plates_of(layer.name):
+            if layer.kind is LayerKind.COLOUR:
+                self._paint_colour(painter, preview, box)
+            else:
+                if self._artwork is not None:
+                    paint_picture(painter, box, self._artwork)
+                cover = self._plate_image(preview, layer.name)
+                paint_coverage(painter, box, cover, pattern(layer.kind))
+        elif layer is not None:
+            painter.setFont(font(14))
+            painter.setPen(QColor("#f2f2f2"))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{layer.name} is switched off")
+        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(edge)
+        self._paint_regions(painter, layer)
+        if layer is not None and layer.kind is LayerKind.WHITE and preview.edges and layer.on:
+            self._paint_edge(painter, preview.edges.worst, layer)
+
+    def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
+        """Drawn regions of the layer, the one that is being drawn, and how it is done."""
+        painter.setPen(QPen(QColor(theme().accent), 1.3, Qt.PenStyle.DashLine))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for region in regions_of(layer) if layer is not None else ():
+            for ring in region.rings:
+                painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in ring]))
+        if not self._desk.picking.wants_region:
+            return
+        self._pen.paint(painter, self)
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(
+            QPointF(16, self.height() - 14),
+            "Drag a rectangle, or click corner by corner and end on the first one or with Enter.",
+        )
+
+    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
+        """The four process plates together, on grey so that paper white shows as nothing."""
+        key = "the colour plates"
+        if key not in self._plates:
+            name = next(la.name for la in preview.layers if la.kind is LayerKind.COLOUR)
+            self._plates[key] = inks_on_grey(preview.plates_of(name), 104)
+        painter.save()
+        painter.setClipPath(self.shape_path(outline(preview.job.piece.shape), self.at(0, 0)))
+        paint_picture(painter, box, self._plates[key])
+        painter.restore()
+
+    def _paint_edge(self, painter: QPainter, edge: EdgePixels, layer: Layer) -> None:
+        """Output pixels at one edge: white ink, the rim of colour alone, no ink."""
+        if self.width() <= 720:
+            return
+        right, top = self.width() - 18, 18
+        inset = QRectF(right - self.INSET.width(), top, self.INSET.width(), self.INSET.height())
+        spot = self.at(edge.x, edge.y)
+        painter.setPen(QPen(QColor("#ffffff"), 1.3))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(spot, 9, 9)
+        painter.drawLine(spot + QPointF(9, 0), QPointF(inset.left(), inset.center().y()))
+        painter.fillRect(inset, QColor("#3a3a3a"))
+        picture = QRectF(inset.left(), inset.top(), inset.width(), inset.height() - 34)
+        paint_edge(painter, picture, edge.colour, edge.white, edge.pixel)
+        painter.setPen(QColor("#f4f4f4"))
+        painter.setFont(font(12))
+        x, y = (layer.choke / side for side in edge.pixel)
+        words = f"Rim {number(layer.choke)} mm"
+        bare = int(edge.white.sum(dtype="int64")) < 0.05 * int(edge.colour.sum(dtype="int64"))
+        if not layer.choke:
+            words = "No rim: white reaches the edge"
+        elif not bare:
+            words += f" = {x:.1f} × {y:.1f} output pixels"
+        painter.drawText(
+            QRectF(inset.left() + 10, picture.bottom(), inset.width() - 20, 34),
+            Qt.AlignmentFlag.AlignVCenter,
+            f"{words}, no white is left" if bare else words,
+        )
+        painter.setPen(QPen(QColor("#dcdcdc"), 1))
+        painter.drawRect(inset)
+
+
+def regions_of(layer: Layer) -> list[Region]:
+    """What is drawn by hand in a layer: its sources, and what its holes spare."""
+    sources = [source for source in (layer.source, layer.second) if isinstance(source, Region)]
+    return sources + [t.solid for t in layer.treatments if isinstance(t, Holes) and t.solid]
+
+
+def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
+    """Process plates as filters over a grey: no ink shows as the grey itself."""
+    light = np.full((*plates[0].shape, 3), grey / 255.0 * 1.0, np.float32)
+    total = np.maximum.reduce(plates).astype(np.float32)[..., None] / 255.0
+    paper = np.ones_like(light)
+    for plate, shown in zip(plates, BARS, strict=True):
+        tint = np.array([level / 255 for level in rgb(shown)], np.float32)
+        paper *= 1 - plate.astype(np.float32)[..., None] / 255.0 * (1 - tint)
+    shown_ = light + np.minimum(1.0, total * 2) * (paper - light)
+    return rgb_image(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
+
+
+class PlateThumb(QAbstractButton):
+    """One ink's plate, small, with its mean coverage of the piece."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.plate: QImage | None = None
+        self.kind = LayerKind.COLOUR
+        self.colour = "#000000"
+        self.share = 0.0
+        self.setCheckable(True)
+        self.setFixedHeight(96)
+        self.setMinimumWidth(80)
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        # Inks show on light grey, white and varnish on dark.
+        inks = self.kind is LayerKind.COLOUR
+        painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
+        if self.plate is not None:
+            side = min(area.width() - 12, area.height() - 30)
+            scale = side / max(self.plate.width(), self.plate.height())
+            box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
+            box.moveCenter(QPointF(area.center().x(), area.top() + 18 + side / 2))
+            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
+            paint_coverage(painter, box, self.plate, brush)
+        painter.setFont(font(11))
+        painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
+        painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())
+        painter.drawText(
+            area.adjusted(6, 0, -5, -2),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
+            f"{self.share:.0f} %",
+        )
+        chosen = self.isChecked() or self.hasFocus()
+        painter.setPen(QPen(QColor(t.accent if chosen else "#8a8a8a"), 3 if chosen else 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(area)
+        painter.end()
+
+
+class PlateStrip(QWidget):
+    """Thumbnails of every plate; choosing one chooses its layer."""
+
+    picked = Signal(str, int)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        self._row = QHBoxLayout(self)
+        self._row.setContentsMargins(12, 8, 12, 8)
+        self._row.setSpacing(6)
+        self.thumbs: list[tuple[str, int, PlateThumb]] = []
+        self.setFixedHeight(112)
+        desk.results.preview_changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        preview = self._desk.results.preview
+        plates = list_plates(preview) if preview else []
+        while len(self.thumbs) < len(plates):
+            thumb = PlateThumb()
+            at = len(self.thumbs)
+            thumb.clicked.connect(lambda _=False, at=at: self.picked.emit(*self.thumbs[at][:2]))
+            self._row.addWidget(thumb)
+            self.thumbs.append(("", 0, thumb))
+        for i, (_, _, thumb) in enumerate(self.thumbs):
+            thumb.setVisible(i < len(plates))
+        for i, (layer, index, name, colour, plate) in enumerate(plates):
+            thumb = self.thumbs[i][2]
+            self.thumbs[i] = (layer.name, index, thumb)
+            thumb.plate, thumb.kind, thumb.colour = alpha_image(plate), layer.kind, colour
+            thumb.share = float(plate.mean()) / 2.55
+            thumb.setText(name)
+            thumb.setAccessibleName(f"Plate {name}, {thumb.share:.0f} percent")
+            thumb.update()
+
+    def mark(self, layer: str, index: int | None = None) -> None:
+        """Show which plates are in view: all of a layer, or one."""
+        for name, at, thumb in self.thumbs:
+            thumb.setChecked(name == layer and (index is None or index == at))
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor("#6c6c6c"))
+        painter.end()
+
+
+def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
+    """Every plate with its layer, place in the layer, name and colour."""
+    result = []
+    for layer in preview.layers:
+        for index, plate in enumerate(preview.plates_of(layer.name)):
+            colour = layer.kind is LayerKind.COLOUR
+            name = PROCESS[index].name if colour else layer.name
+            result.append(
+                (layer, index, name, PROCESS[index].shown if colour else "#ffffff", plate)
+            )
+    return result
+
+
+def layers_station(desk: Desk, section: Section) -> StationView:
+    """The station's picture and inspector; the section is the window's."""
+    canvas, strip = PlateCanvas(desk, section), PlateStrip(desk)
+    strip.picked.connect(lambda name, _: section.choose(name))
+    section.chosen.connect(lambda name: strip.mark(name))
+    desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
+    return StationView(stacked(canvas, strip), scrolled(LayerForm(desk, section)))
+
+
+def stacked(canvas: QWidget, strip: QWidget) -> QWidget:
+    """A picture over the strip of plates."""
+    picture = QWidget()
+    column = QVBoxLayout(picture)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addWidget(canvas, 1)
+    column.addWidget(strip)
+    return picture

@@ -1,0 +1,193 @@
+"""Steps that are taken in order, each switched, moved and removed, with its own figures."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from functools import partial
+from typing import Any
+
+from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QWidget
+
+from farbe.desk.form import Form
+from farbe.desk.session import Session
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.curvefield import CurveField
+from farbe.desk.stations.layers.pickrow import PickRow
+from farbe.desk.stations.valuerows import Listed, add_rows
+from farbe.layout.faced import Faced
+from farbe.model.base import Value
+from farbe.model.edit import CurvePoints
+from farbe.model.source import Region
+from farbe.model.treatment import Curve, Holes
+
+Steps = tuple[Any, ...]
+
+
+def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
+    """A small button beside a heading."""
+    made = QPushButton(words)
+    made.setStyleSheet("min-height: 18px; padding: 1px 0;")
+    made.setFixedWidth(26)
+    made.setAccessibleName(name)
+    made.setToolTip(name)
+    made.clicked.connect(lambda: run())
+    return made
+
+
+def _solid(get: Callable[[Faced], Any], job: Faced) -> Region | None:
+    """What holes spare; nothing yet is a region without size."""
+    value = get(job)
+    return None if value is None else value.solid or NO_REGION
+
+
+def _with_solid(
+    get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced], job: Faced, region: Value
+) -> Faced:
+    value = get(job)
+    return job if value is None else put(job, value.replace(solid=region))
+
+
+#: Stands for a region that was not drawn yet.
+NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
+
+
+class StepSwitch(QCheckBox):
+    """Shows whether a step is on; it may be undone elsewhere."""
+
+    def __init__(self, words: str, session: Session, get: Callable[[Faced], Any]) -> None:
+        super().__init__(words)
+        self._session, self._get = session, get
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.job
+        value = self._get(job) if job is not None else None
+        if value is not None:
+            self.setChecked(value.on)
+
+
+class StepList:
+    """Rows for the steps of one kind of list in a job, made for the steps that are there now."""
+
+    def __init__(
+        self,
+        desk: Desk,
+        form: Form,
+        what: str,
+        there: Steps,
+        fresh: Sequence[tuple[str, Value]],
+        rows: Mapping[type[Value], tuple[Listed, ...]],
+        get: Callable[[Faced], Steps],
+        put: Callable[[Faced, Steps], Faced],
+    ) -> None:
+        self._desk, self._form, self._what = desk, form, what
+        self._words = {type(value): words for words, value in fresh}
+        self._rows, self._get, self._put = rows, get, put
+        for index in range(len(there)):
+            self._step(there, index)
+        add = QPushButton(f"Add a {what}")
+        menu = QMenu(add)
+        for words, value in fresh:
+            menu.addAction(words, partial(self.add, value))
+        add.setMenu(menu)
+        form.wide(add)
+
+    def _edit(self, words: str, change: Callable[[Steps], Steps]) -> None:
+        self._desk.session.edit(words, lambda j: self._put(j, change(self._get(j))))
+
+    def add(self, fresh: Value, *_: object) -> None:
+        """Add a step after the others."""
+        words = self._words[type(fresh)]
+        self._edit(f"Add {words.lower()}", lambda there: (*there, fresh))
+
+    def remove(self, index: int) -> None:
+        self._edit(f"Remove a {self._what}", lambda t: (*t[:index], *t[index + 1 :]))
+
+    def move(self, index: int, to: int) -> None:
+        """Put a step elsewhere in the order."""
+
+        def change(there: Steps) -> Steps:
+            rest = [*there[:index], *there[index + 1 :]]
+            return (*rest[:to], there[index], *rest[to:])
+
+        self._edit(f"Move a {self._what}", change)
+
+    def switch(self, index: int, on: bool) -> None:
+        self._edit(
+            f"Switch a {self._what}",
+            lambda t: (*t[:index], t[index].replace(on=on), *t[index + 1 :]),
+        )
+
+    def _step(self, there: Steps, index: int) -> None:
+        """A switch with the step's name, buttons to move and remove it, its figures."""
+        kind = type(there[index])
+        words = self._words.get(kind, kind.__name__)
+        session = self._desk.session
+        switch = StepSwitch(words, session, partial(self._at, kind, index))
+        switch.setAccessibleName(f"{self._what.capitalize()} {words}")
+        switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        switch.clicked.connect(lambda on: self.switch(index, on))
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 2, 0, 0)
+        row.setSpacing(4)
+        row.addWidget(switch)
+        if index:
+            row.addWidget(small("↑", f"{words} earlier", lambda: self.move(index, index - 1)))
+        if index < len(there) - 1:
+            row.addWidget(small("↓", f"{words} later", lambda: self.move(index, index + 1)))
+        row.addWidget(small("×", f"Remove {words.lower()}", lambda: self.remove(index)))
+        self._form.wide(holder)
+        self._figures(kind, index, words)
+
+    def _at(self, kind: type[Value], index: int, job: Faced) -> Any:
+        """The step of this place, if it is still of its kind."""
+        steps = self._get(job)
+        return steps[index] if index < len(steps) and isinstance(steps[index], kind) else None
+
+    def _pick(
+        self, field: str, get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced]
+    ) -> QPushButton:
+        """A button that takes the next click on the picture as the black or white point."""
+        session, button = self._desk.session, QPushButton(field)
+        button.setAccessibleName(f"Pick {field} from the picture")
+        button.setToolTip(f"Click what should be {field} in the picture")
+
+        def take(colour: str) -> None:
+            def change(job: Faced) -> Faced:
+                value = get(job)
+                return job if value is None else put(job, value.replace(**{field: colour}))
+
+            session.edit(f"Pick {field}", change)
+
+        button.clicked.connect(lambda: self._desk.picking.begin_colour(take))
+        return button
+
+    def _figures(self, kind: type[Value], index: int, words: str) -> None:
+        get = partial(self._at, kind, index)
+
+        def put(job: Faced, value: Value) -> Faced:
+            steps = self._get(job)
+            return self._put(job, (*steps[:index], value, *steps[index + 1 :]))
+
+        add_rows(self._form, self._desk.session, words, self._rows.get(kind, ()), get, put)
+        if kind is Curve:
+
+            def points(job: Faced) -> Any:
+                value = get(job)
+                return Curve().points if value is None else value.points
+
+            def bend(job: Faced, new: Any) -> Faced:
+                value = get(job)
+                return job if value is None else put(job, value.replace(points=new))
+
+            self._form.wide(CurveField(self._desk.session, points, bend))
+        elif kind is Holes:
+            self._form.wide(
+                PickRow(self._desk, partial(_solid, get), partial(_with_solid, get, put))
+            )
+        elif kind is CurvePoints:
+            self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
+        elif "colours" in kind.model_fields:
+            self._form.wide(PickRow(self._desk, get, put))

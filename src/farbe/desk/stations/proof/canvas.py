@@ -1,0 +1,393 @@
+"""The Proof's picture: the piece as its reader will see it, or what it is made from."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import QBrush, QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
+
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
+from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
+from farbe.desk.marks import pattern
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.station import list_plates, rich
+from farbe.desk.stations.piece.canvas import surface_brush
+from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.theme import font
+from farbe.layout.figures import number
+from farbe.layout.outline import outline
+from farbe.model.piece import Material, Reader, RoundBody
+from farbe.model.printer import LayerKind
+from farbe.optics.turned import body_picture
+from farbe.plan.sentence import surface_words
+from farbe.render.glimpse import Box
+
+#: Screen pixels for each of a picture's from which a finer one is worked out.
+COARSE = 1.6
+#: Milliseconds of rest before that.
+REST = 160
+LINES = {
+    LayerKind.COLOUR: Qt.PenStyle.SolidLine,
+    LayerKind.WHITE: Qt.PenStyle.DashLine,
+    LayerKind.VARNISH: Qt.PenStyle.DotLine,
+    LayerKind.BLACKOUT: Qt.PenStyle.DashDotLine,
+    LayerKind.NAMED: Qt.PenStyle.DashDotDotLine,
+}
+INKS = {
+    LayerKind.COLOUR: "#f2c744",
+    LayerKind.WHITE: "#ffffff",
+    LayerKind.VARNISH: "#e3b98a",
+    LayerKind.BLACKOUT: "#101010",
+    LayerKind.NAMED: "#9fd0c0",
+}
+_SIDES = {
+    Reader.FACE: ("from the face", "through the piece"),
+    Reader.THROUGH: ("through the piece", "from the printed face"),
+    Reader.TRANSFER: ("once pressed and peeled", "from the printed face of its carrier"),
+}
+
+
+class ProofCanvas(PieceWorld):
+    """Shows the scenes of :class:`Looks`."""
+
+    def __init__(self, desk: Desk, looks: Looks) -> None:
+        super().__init__(desk)
+        self.looks = looks
+        self.plate = ("", 0)
+        #: Where the other look takes over, as a share of the piece's width; 1 shows none of it.
+        self.wipe = 1.0
+        self._wiping = False
+        #: Degrees by which a round body is turned to the left.
+        self.turn = 0.0
+        self._images: dict[tuple[Any, Any], QImage] = {}
+        self._of: tuple[Scene | None, Scene | None] = (None, None)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.setInterval(REST)
+        self._rest.timeout.connect(self.look_closer)
+        self.setAccessibleName("The proof")
+        looks.changed.connect(self._new_scenes)
+
+    @property
+    def shown(self) -> Shown:
+        return self.looks.wanted.shown
+
+    def frame(self) -> QRectF:
+        return super().frame().adjusted(0, 14, 0, 0)
+
+    def _new_scenes(self) -> None:
+        if self._of != (self.looks.whole, self.looks.detail):
+            self._of = (self.looks.whole, self.looks.detail)
+            self._images.clear()
+        self.refit()
+
+    # zooming in
+
+    def zoom(self, factor: float, point: QPointF) -> None:
+        super().zoom(factor, point)
+        self._rest.start()
+
+    def fit(self) -> None:
+        super().fit()
+        self.looks.leave_detail()
+
+    def look_closer(self) -> None:
+        """Work out what is in view on the screen's own grid, where the picture is too coarse."""
+        whole = self.looks.whole
+        fine = whole is not None and _is_output(whole)
+        if whole is None or fine or self.scale < COARSE * whole.part.grid.per_mm_x:
+            self.looks.leave_detail()
+            self.update()
+            return
+        low = self.millimetres(QPointF(0, self.height()))
+        high = self.millimetres(QPointF(self.width(), 0))
+        box = Box(low.x(), low.y(), high.x() - low.x(), high.y() - low.y())
+        self.looks.zoom(box, grid_for(whole.part.job, self.scale))
+
+    # drawing
+
+    def paint_world(self, painter: QPainter) -> None:
+        whole = self.looks.whole
+        if whole is None:
+            return
+        job = whole.part.job
+        surface = whole.wanted.view.surface or job.piece.surface
+        if self.shown is Shown.BODY and isinstance(job.piece.shape, RoundBody):
+            self._paint_body(painter, whole, job.piece.shape)
+            return
+        shape = outline(job.piece.shape)
+        edge = self.shape_path(shape, self.at(0, 0))
+        painter.setPen(Qt.PenStyle.NoPen)
+        plain = self.shown in (Shown.PLATE, Shown.OUTLINES, Shown.WHITE)
+        painter.setBrush(QColor("#686868") if plain else surface_brush(surface))
+        painter.drawPath(edge)
+        painter.save()
+        painter.setClipPath(edge)
+        self._paint_scene(painter, whole)
+        if self.looks.detail is not None:
+            self._paint_scene(painter, self.looks.detail)
+        if self.wiping:
+            self._paint_line(painter, whole)
+        painter.restore()
+        painter.setPen(QPen(QColor("#2e2e2e"), 1.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(edge)
+        if self.shown is Shown.OUTLINES:
+            self._paint_legend(painter, whole)
+        self._paint_caption(painter, whole)
+        self._paint_scale(painter)
+
+    def set_turn(self, degrees: float) -> None:
+        """Turn the body that the proof is on."""
+        self.turn = degrees
+        self.update()
+
+    def _paint_body(self, painter: QPainter, whole: Scene, body: RoundBody) -> None:
+        """The prediction on the body, turned."""
+        frame = self.frame().adjusted(0, 6, 0, -6)
+        per_mm = min(frame.height() / body.zone, frame.width() / body.widest)
+        high = max(8, round(body.zone * per_mm))
+        surface = whole.wanted.view.surface or whole.part.job.piece.surface
+        bare = surface.colour if surface.material is not Material.CLEAR else "#dfe6ea"
+        key = (id(whole), f"body {self.turn:g} {high}")
+        if key not in self._images:
+            picture = body_picture(
+                body, whole.look, whole.part.grid, turn=self.turn, height=high, bare=bare
+            )
+            # Of turns that were shown before, none is asked for again.
+            self._images = {k: v for k, v in self._images.items() if "body" not in str(k[1])}
+            self._images[key] = rgb_image(picture)
+        image = self._images[key]
+        box = QRectF(0, 0, image.width(), image.height())
+        box.moveCenter(frame.center())
+        paint_picture(painter, box, image)
+        self._paint_caption(painter, whole)
+
+    def switch_outlines(self) -> None:
+        now = self.shown is Shown.OUTLINES
+        self.looks.want(shown=Shown.LOOK if now else Shown.OUTLINES)
+
+    @property
+    def wiping(self) -> bool:
+        """Whether another look takes a part of the picture."""
+        return self.wipe < 1.0 and self.shown is Shown.LOOK
+
+    def _box(self, scene: Scene) -> QRectF:
+        box = scene.part.box
+        return self.box(box.left, box.bottom, box.width, box.height)
+
+    def _paint_scene(self, painter: QPainter, scene: Scene) -> None:
+        box = self._box(scene)
+        smooth = self.scale < 4 * scene.part.grid.per_mm_x
+        match self.shown:
+            case Shown.PLATE:
+                self._paint_plate(painter, scene, box, smooth)
+            case Shown.WHITE:
+                self._paint_white(painter, scene, box, smooth)
+            case Shown.OUTLINES:
+                self._paint_outlines(painter, scene)
+            case Shown.HIDING if scene.hiding is not None:
+                paint_picture(painter, box, self._image(scene, "hiding"), smooth=smooth)
+            case Shown.ARTWORK:
+                paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
+            case _:
+                paint_picture(painter, box, self._image(scene, "look"), smooth=smooth)
+                if self.wiping:
+                    self._paint_other(painter, scene, box, smooth)
+
+    def _image(self, scene: Scene, what: str) -> QImage:
+        key = (id(scene), what)
+        if key not in self._images:
+            grey = scene.hiding if what == "hiding" else None
+            if grey is not None:
+                self._images[key] = rgb_image(np.repeat(grey[..., None], 3, axis=2))
+            else:
+                pixels = {"look": scene.look, "other": scene.other, "artwork": scene.part.artwork}
+                found = pixels[what]
+                self._images[key] = rgb_image(scene.look if found is None else found)
+        return self._images[key]
+
+    def _paint_other(self, painter: QPainter, scene: Scene, box: QRectF, smooth: bool) -> None:
+        """What it is wiped to, to the right of the line."""
+        whole = self.looks.whole
+        if whole is None:
+            return
+        x = self._line(whole)
+        right = QRectF(x, box.top(), max(0.0, box.right() - x), box.height())
+        painter.save()
+        painter.setClipRect(right, Qt.ClipOperation.IntersectClip)
+        if scene.wanted.against in (None, ARTWORK):
+            surface = scene.wanted.view.surface or scene.part.job.piece.surface
+            painter.fillRect(right, QColor("#c9cdcf"))
+            painter.fillRect(right, surface_brush(surface))
+            paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
+        else:
+            paint_picture(painter, box, self._image(scene, "other"), smooth=smooth)
+        painter.restore()
+
+    def _line(self, whole: Scene) -> float:
+        box = self._box(whole)
+        return box.left() + self.wipe * box.width()
+
+    def _paint_line(self, painter: QPainter, whole: Scene) -> None:
+        box, x = self._box(whole), self._line(whole)
+        painter.setPen(QPen(QColor("#ffffff"), 2))
+        painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
+
+    def set_wipe(self, share: float) -> None:
+        """Move the line between the prediction and what it is wiped to."""
+        self.wipe = min(1.0, max(0.0, share))
+        self.update()
+
+    def _paint_plate(self, painter: QPainter, scene: Scene, box: QRectF, smooth: bool) -> None:
+        for layer, index, _, colour, plate in list_plates(scene.part):
+            if (layer.name, index) == self.plate:
+                key = (id(scene), self.plate)
+                if key not in self._images:
+                    self._images[key] = alpha_image(plate)
+                brush = QColor(colour) if layer.kind is LayerKind.COLOUR else pattern(layer.kind)
+                paint_coverage(painter, box, self._images[key], brush, smooth=smooth)
+
+    def _paint_white(self, painter: QPainter, scene: Scene, box: QRectF, smooth: bool) -> None:
+        """White of the artwork: hatched where it gets ink, chequered where it does not."""
+        if scene.white is None:
+            return
+        key = (id(scene), "faint")
+        if key not in self._images:
+            self._images[key] = rich(rgb_image(scene.part.artwork), 0.3)
+        painter.fillRect(box, QColor("#686868"))
+        paint_picture(painter, box, self._images[key], smooth=smooth)
+        for name, mask, brush in (
+            ("inked", scene.white.inked, pattern(LayerKind.WHITE)),
+            ("bare", scene.white.bare, bare_pattern()),
+        ):
+            key = (id(scene), name)
+            if key not in self._images:
+                self._images[key] = alpha_image(mask)
+            paint_coverage(painter, box, self._images[key], brush, smooth=smooth)
+
+    def _paint_outlines(self, painter: QPainter, scene: Scene) -> None:
+        if self.looks.detail is not None and scene is not self.looks.detail:
+            return
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for layer in scene.part.layers:
+            painter.setPen(QPen(QColor(INKS[layer.kind]), 1.3, LINES[layer.kind]))
+            for line in (scene.lines or {}).get(layer.name, []):
+                # Corners closer than a pixel tell nothing.
+                every = max(1, round(scene.part.grid.per_mm_x / self.scale))
+                painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in line[::every]]))
+
+    def _paint_legend(self, painter: QPainter, whole: Scene) -> None:
+        """Which line is which layer, and how far it stays from the piece's edge."""
+        painter.setFont(font(12.5))
+        y = self.height() - 18.0 - 20.0 * (len(whole.part.layers) - 1)
+        for layer in whole.part.layers:
+            painter.setPen(QPen(QColor(INKS[layer.kind]), 1.6, LINES[layer.kind]))
+            painter.drawLine(QPointF(16, y - 4), QPointF(52, y - 4))
+            painter.setPen(QColor("#f4f4f4"))
+            far = (whole.margins or {}).get(layer.name)
+            painter.drawText(QPointF(60, y), f"{layer.name}: {_margin_words(far)}")
+            y += 20
+
+    def _paint_caption(self, painter: QPainter, whole: Scene) -> None:
+        job, view = whole.part.job, whole.wanted.view
+        piece = job.piece.replace(surface=view.surface) if view.surface else job.piece
+        side = _SIDES[job.reader][view.other_side]
+        words = {
+            Shown.LOOK: f"Predicted look on {surface_words(piece)}, read {side}, {self._by()}",
+            Shown.ARTWORK: "The artwork as the customer sent it, laid on the surface",
+            Shown.WHITE: "White of the artwork: hatched where white ink lies, chequered where none",
+            Shown.PLATE: "One plate, as read",
+            Shown.HIDING: "How far the layers hide what is behind: black nothing, white all",
+            Shown.OUTLINES: "Where each layer ends",
+            Shown.BODY: f"Predicted look on the body, turned by {self.turn:.0f}°",
+        }[self.shown]
+        against = whole.wanted.against
+        if self.wiping and against is not None:
+            words += f"; to the right {against.words}"
+        painter.setFont(font(12.5))
+        painter.setPen(QColor("#f4f4f4"))
+        painter.drawText(QPointF(16, 24), words)
+
+    def _by(self) -> str:
+        lit = self.looks.wanted.view.lit
+        if lit <= 0:
+            return "by daylight"
+        return "lit from behind" if lit >= 1 else f"{lit * 100:.0f} % lit from behind"
+
+    def _paint_scale(self, painter: QPainter) -> None:
+        """A bar of so many mm, and the size of an output pixel when those can be told."""
+        if self._fitted:
+            return
+        length = next((mm for mm in SCALES if mm * self.scale <= 160), SCALES[-1])
+        wide = length * self.scale
+        right, y = self.width() - 18.0, self.height() - 18.0
+        painter.setPen(QPen(QColor("#f4f4f4"), 1.6))
+        painter.drawPolyline([
+            QPointF(right - wide, y - 5), QPointF(right - wide, y),
+            QPointF(right, y), QPointF(right, y - 5),
+        ])  # fmt: skip
+        painter.setFont(font(12))
+        words, shown = f"{number(length)} mm", self.looks.detail or self.looks.whole
+        if shown is not None and _is_output(shown):
+            grid = shown.part.grid
+            words = f"output pixels, {grid.dpi_x:g} × {grid.dpi_y:g} dpi; {words}"
+        area = QRectF(right - 420, y - 26, 420, 18)
+        painter.drawText(area, Qt.AlignmentFlag.AlignRight, words)
+
+    # mouse and keys
+
+    def pressed(self, place: QPointF) -> None:
+        whole = self.looks.whole
+        if whole is not None and self.wiping:
+            self._wiping = abs(self.at(place.x(), 0).x() - self._line(whole)) < 12
+
+    def moved(self, event: QMouseEvent) -> None:
+        whole = self.looks.whole
+        if self._wiping and whole is not None:
+            box = self._box(whole)
+            share = (event.position().x() - box.left()) / max(1.0, box.width())
+            self.set_wipe(min(0.999, share))
+        elif event.buttons():
+            self._rest.start()
+
+    def released(self) -> None:
+        self._wiping = False
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_W:
+            self.set_wipe(0.5 if self.wipe >= 1.0 else 1.0)
+            self.looks.changed.emit()
+        else:
+            super().keyPressEvent(event)
+
+
+#: Lengths in mm that a scale bar may have.
+SCALES = (1000.0, 500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05)
+
+
+def bare_pattern() -> QBrush:
+    """Squares that no ink has: where white of the artwork stays bare."""
+    tile = QImage(8, 8, QImage.Format.Format_RGB32)
+    tile.fill(QColor("#d8542b"))
+    painter = QPainter(tile)
+    painter.fillRect(0, 0, 4, 4, QColor("#2d2d2d"))
+    painter.fillRect(4, 4, 4, 4, QColor("#2d2d2d"))
+    painter.end()
+    return QBrush(tile)
+
+
+def _is_output(scene: Scene) -> bool:
+    """Whether its pixels are those that are printed."""
+    grid, printer = scene.part.grid, scene.part.job.printer
+    return (grid.dpi_x, grid.dpi_y) == (printer.dpi_x, printer.dpi_y)
+
+
+def _margin_words(far: float | None) -> str:
+    if far is None:
+        return "no ink"
+    if far <= 0.02:
+        return "reaches the edge of the piece"
+    return f"{number(round(far, 1))} mm from the edge of the piece"

@@ -1,0 +1,297 @@
+"""The Proof's inspector: how it is looked at, what it is wiped to, what lies under the pointer."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import (
+    QColorDialog,
+    QComboBox,
+    QFileDialog,
+    QGridLayout,
+    QPushButton,
+    QSizePolicy,
+    QSlider,
+    QWidget,
+)  # fmt: skip
+
+from farbe.desk.fields import fill
+from farbe.desk.form import Form
+from farbe.desk.looks import ARTWORK, Scene, Shown, kept
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.station import PlateStrip, list_plates
+from farbe.desk.stations.proof.canvas import ProofCanvas
+from farbe.desk.stations.proof.loupe import NOWHERE, values_at
+from farbe.desk.stations.proof.shake import ShakeRows
+from farbe.desk.stations.recipemenu import all_recipes
+from farbe.edits.values import with_surface
+from farbe.files.proofsheet import write_proof_sheet
+from farbe.layout.faced import Faced
+from farbe.model.piece import Material, Reader, RoundBody, Surface
+from farbe.model.printer import LayerKind
+from farbe.optics.inks import hits_for, white_film
+from farbe.optics.view import Behind
+from farbe.plan.alternatives import Alternative, alternatives
+from farbe.plan.recipes import Recipe
+from farbe.plan.surfaces import surfaces_to_try
+
+_OTHER = "another colour…"
+
+
+class Choices(QComboBox):
+    """One of a few things, as pairs of value and words, filled anew when they change."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._values: list[Any] = []
+        self._words: tuple[str, ...] = ()
+        self.setAccessibleName(name)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setMinimumContentsLength(6)
+
+    def offer(self, choices: list[tuple[Any, str]], chosen: Any) -> None:
+        """Show these, with one chosen."""
+        self._values = [value for value, _ in choices]
+        words = tuple(text for _, text in choices)
+        if words != self._words:
+            self._words = words
+            self.clear()
+            self.addItems(list(words))
+        self.setCurrentIndex(self._values.index(chosen) if chosen in self._values else 0)
+
+    def value(self, index: int) -> Any:
+        return self._values[index]
+
+
+class ProofForm(Form):
+    """What is shown, the inks under the pointer, and how far the white hides the surface."""
+
+    def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
+        super().__init__()
+        self._desk, self._canvas, self._strip, self._looks = desk, canvas, strip, canvas.looks
+        self._kept: Alternative | None = None
+        self._recipes: tuple[Recipe, ...] = ()
+        self.title("Proof", "what the reader will see")
+        self._buttons: dict[Shown, QPushButton] = {}
+        self.wide(self._switch())
+        self._view_rows()
+        self._wipe_rows()
+        self.head("Under the pointer")
+        self._values = self.words(NOWHERE)
+        self.head("White")
+        self._opacity = self.words()
+        self.shake = ShakeRows(self, desk)
+        self.fold("For the customer", opened=True)
+        self.button("Write the proof sheet…", self._ask_sheet, "A PDF with a place to sign")
+        strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
+        canvas.pointed.connect(self._point)
+        self._looks.changed.connect(self.refresh)
+        self.choose(Shown.LOOK)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Recipes may have been kept since."""
+        self._recipes = all_recipes()
+        self.refresh()
+        super().showEvent(event)
+
+    # how it is looked at
+
+    def _switch(self) -> QWidget:
+        switch = QWidget()
+        row = QGridLayout(switch)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(3)
+        for place, shown in enumerate(Shown):
+            button = QPushButton(shown.value.capitalize())
+            button.setCheckable(True)
+            button.setAccessibleName(f"Show the {shown.value}")
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button.clicked.connect(lambda _=False, s=shown: self.choose(s))
+            self._buttons[shown] = button
+            row.addWidget(button, place // 2, place % 2)
+        return switch
+
+    def _view_rows(self) -> None:
+        self.light = QSlider(Qt.Orientation.Horizontal)
+        self.light.setRange(0, 100)
+        self.light.setAccessibleName("Light, from day to lit from behind")
+        self.light.setToolTip("Left by daylight, right lit from behind")
+        self.light.valueChanged.connect(lambda value: self._looks.view(lit=value / 100))
+        self.row("Light", self.light)
+        self.turn = QSlider(Qt.Orientation.Horizontal)
+        self.turn.setRange(-180, 180)
+        self.turn.setAccessibleName("The body is turned by")
+        self.turn.valueChanged.connect(lambda value: self._canvas.set_turn(float(value)))
+        self._turn_row = self.row("Turned", self.turn)
+        self.side = Choices("Side that is looked at")
+        self.side.activated.connect(lambda i: self._looks.view(other_side=self.side.value(i)))
+        self.row("Seen from", self.side)
+        self.surface = Choices("Surface to try")
+        self.surface.activated.connect(lambda i: self.try_surface(self.surface.value(i)))
+        self.row("Surface", self.surface)
+        self._take = QPushButton("Use this surface for the job")
+        self._take.clicked.connect(self._take_surface)
+        self.wide(self._take)
+        self.behind = Choices("What is behind the piece")
+        self.behind.activated.connect(lambda i: self._looks.view(behind=self.behind.value(i)))
+        self._behind_row = self.row("Behind it", self.behind)
+
+    def try_surface(self, surface: Surface | str | None) -> None:
+        """Look at it on another surface; the job stays as it is."""
+        job = self._desk.session.job
+        if isinstance(surface, str) and job is not None:
+            colour = QColorDialog.getColor(job.piece.surface.colour, self, "Surface to try")
+            own = job.piece.surface
+            material = Material.OPAQUE if own.material is Material.CLEAR else own.material
+            surface = Surface(material=material, colour=colour.name()) if colour.isValid() else None
+        self._looks.view(surface=surface)
+
+    def _take_surface(self) -> None:
+        tried = self._looks.wanted.view.surface
+        if tried is not None:
+            self._desk.session.edit("Surface", lambda j: with_surface(j, **dict(tried)))
+            self._looks.view(surface=None)
+
+    # comparing
+
+    def _wipe_rows(self) -> None:
+        self.wipe_to = Choices("Wipe to")
+        self.wipe_to.setToolTip("What is seen to the right of a line that is dragged (W)")
+        self.wipe_to.activated.connect(lambda i: self.wipe(self.wipe_to.value(i)))
+        self.row("Wipe to", self.wipe_to)
+        self.button(
+            "Keep this look to compare", self.keep,
+            "Change the job and wipe between what it was and what it is",
+        )  # fmt: skip
+
+    def wipe(self, against: Alternative | None) -> None:
+        """Compare with something else to the right of a line, or with nothing."""
+        self._canvas.set_wipe(1.0 if against is None else 0.5)
+        self._looks.want(against=against, shown=Shown.LOOK)
+
+    def keep(self) -> None:
+        """Remember the job as it is now."""
+        scene = self._looks.whole
+        if scene is not None:
+            self._kept = kept(scene.part.job)
+            self._desk.session.said.emit(
+                "This look is kept; change the job and choose it under Wipe to."
+            )
+            self.refresh()
+
+    def _comparable(self, job: Faced) -> list[tuple[Alternative | None, str]]:
+        """What the job can be wiped to; the one in force stays the same object."""
+        now = self._looks.wanted.against
+        found: list[Alternative] = [ARTWORK]
+        if self._kept is not None:
+            found.append(self._kept)
+        found += alternatives(job, self._recipes)
+        if now is not None:
+            found = [now if other.words == now.words else other for other in found]
+        return [(None, "nothing"), *((other, other.words) for other in found)]
+
+    # the customer's sheet
+
+    def _ask_sheet(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Proof sheet", "proof.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_sheet(Path(name))
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the sheet that a customer signs."""
+        job, store = self._desk.session.job, self._desk.session.store
+        if job is not None:
+            self._desk.workers.start(
+                "proof sheet",
+                lambda _: write_proof_sheet(job, store, path),
+                lambda _: self._desk.session.said.emit(f"The proof sheet is {path}."),
+                title="Writing the proof sheet",
+            )
+
+    # what follows
+
+    def choose(self, shown: Shown, plate: tuple[str, int] | None = None) -> None:
+        """Show the prediction, the artwork, its white, outlines, or a plate."""
+        self._canvas.plate = plate or self._canvas.plate
+        self._looks.want(shown=shown)
+        self._mark()
+        for key, button in self._buttons.items():
+            fill(button, key is shown)
+
+    def _mark(self) -> None:
+        if self._canvas.shown is Shown.PLATE:
+            self._strip.mark(*self._canvas.plate)
+        else:
+            self._strip.mark("")
+
+    def _point(self, place: QPointF) -> None:
+        """Tell what is under the pointer, at output pixels where they are shown."""
+        detail = self._looks.detail
+        near = detail is not None and detail.part.pixel_at(place.x(), place.y()) is not None
+        self._values.setText(values_at(detail if near else self._looks.whole, place))
+
+    def refresh(self) -> None:
+        scene, job = self._looks.whole, self._desk.session.job
+        if scene is None or job is None:
+            return
+        plates = list_plates(scene.part)
+        if plates and self._canvas.plate not in {(la.name, i) for la, i, *_ in plates}:
+            self._canvas.plate = (plates[0][0].name, plates[0][1])
+        self._mark()
+        for key, button in self._buttons.items():
+            fill(button, key is self._canvas.shown)
+        self._offer(job)
+        body = isinstance(job.piece.shape, RoundBody)
+        self._buttons[Shown.BODY].setVisible(body)
+        self._turn_row.setVisible(body and self._canvas.shown is Shown.BODY)
+        if self._canvas.shown is Shown.BODY and not body:
+            self.choose(Shown.LOOK)
+        self._opacity.setText(_white_words(scene))
+
+    def _offer(self, job: Faced) -> None:
+        view = self._looks.wanted.view
+        own, other = (
+            ("the face", "behind")
+            if job.reader is not Reader.THROUGH
+            else ("its reader", "the face")
+        )
+        self.side.offer([(False, own), (True, other)], view.other_side)
+        tried = [(s, s.name or s.colour) for s in surfaces_to_try(job.piece.surface)]
+        if view.surface is not None and view.surface not in [s for s, _ in tried]:
+            tried.append((view.surface, view.surface.name or view.surface.colour))
+        self.surface.offer([(None, "the job's own"), *tried, (_OTHER, _OTHER)], view.surface)
+        self._take.setVisible(view.surface is not None)
+        clear = (view.surface or job.piece.surface).material
+        self.behind.offer([(b, b.value) for b in Behind], view.behind)
+        self.light.blockSignals(True)
+        self.light.setValue(round(view.lit * 100))
+        self.light.blockSignals(False)
+        self._behind_row.setVisible(clear in (Material.CLEAR, Material.TRANSLUCENT))
+        wiped = self._looks.wanted.against if self._canvas.wiping else None
+        self.wipe_to.offer(self._comparable(job), wiped)
+
+
+def _white_words(scene: Scene) -> str:
+    """How far solid white hides, and how much of the artwork's white is bare."""
+    layers = scene.part.layers
+    hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and scene.part.job.is_own(la))
+    words = "No white layer prints."
+    if hits:
+        hidden, wanted = white_film(hits)[0] * 100, hits_for(0.9)
+        count = f"{hits} hit{'s' if hits > 1 else ''}"
+        words = (
+            f"Solid white in {count} hides {hidden:.0f} % of what is behind it;"
+            f" {wanted} hits hide 90 %."
+        )
+    if scene.white is None:
+        return words
+    inked, bare = scene.white.inked_area / 100, scene.white.bare_area / 100
+    if inked + bare < 0.005:
+        return f"{words} The artwork has no white."
+    return (
+        f"{words} Of the artwork's white, {inked:.1f} cm² lie on white ink; on {bare:.1f} cm²,"
+        " the rim under the choke among them, nothing prints and the surface shows."
+    )

@@ -1,0 +1,49 @@
+"""The loupe: what lies at one place of the piece, in words."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF
+
+from farbe.desk.looks import Scene
+from farbe.desk.stations.layers.station import list_plates
+from farbe.model.printer import LayerKind
+from farbe.optics.look import opacity
+from farbe.separate.tones import difference, lab_of
+
+NOWHERE = "Point at the piece to read its inks."
+#: Millilitres on a square metre of an ink that the printer does not list.
+USUAL_LAYDOWN = 8.0
+
+
+def values_at(scene: Scene | None, place: QPointF) -> str:
+    """Each ink's percent at a place of the piece, the film, how far it hides, and the colours."""
+    pixel = scene.part.pixel_at(place.x(), place.y()) if scene is not None else None
+    if scene is None or pixel is None:
+        return NOWHERE
+    part, (y, x) = scene.part, pixel
+    rows, build = [], 0.0
+    laydown = {ink.name.casefold(): ink.laydown for ink in part.job.printer.inks}
+    for layer, _, name, _, plate in list_plates(part):
+        rows.append(f"{name}  {plate[y, x] / 2.55:.0f} %")
+        ink = layer.ink or (name if layer.kind is LayerKind.COLOUR else layer.kind.value)
+        build += plate[y, x] / 255 * layer.hits * laydown.get(ink.casefold(), USUAL_LAYDOWN)
+    if not rows:
+        return NOWHERE
+    # A millilitre on a square metre is a micrometre.
+    rows.append(f"film {build:.0f} µm, hides {hiding_at(scene, x, y) * 100:.0f} %")
+    look, art = scene.look[y, x], part.artwork[y, x]
+    shown = "#{:02x}{:02x}{:02x}".format(*look.tolist())
+    if art[3] >= 128:
+        far = float(difference(lab_of(look), lab_of(art[:3])))
+        rows.append(f"seen as {shown}, {far:.1f} ΔE from the artwork")
+    else:
+        rows.append(f"seen as {shown}, no artwork here")
+    return f"{place.x():.1f}, {place.y():.1f} mm from the middle\n" + "\n".join(rows)
+
+
+def hiding_at(scene: Scene, x: int, y: int) -> float:
+    """Contrast ratio of all layers at one pixel."""
+    part = scene.part
+    named = {ink.name: ink.shown for ink in part.job.printer.inks}
+    spot = [plate[y : y + 1, x : x + 1] for plate in part.plates]
+    return float(opacity(part.layers, spot, part.profile, named)[0, 0])

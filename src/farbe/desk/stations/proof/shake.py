@@ -1,0 +1,87 @@
+"""Shake: the machine's misregister, and the choke and bleed that forgive it."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtWidgets import QPushButton
+
+from farbe.desk.fields import NumberField
+from farbe.desk.form import Form
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.edgepicture import ShakenEdge
+from farbe.edits import stack as stack_edits
+from farbe.edits.values import lens
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.optics.shake import Shaken
+from farbe.optics.shakejob import choked_layer
+
+
+class ShakeRows:
+    """Rows in the Proof's inspector."""
+
+    def __init__(self, form: Form, desk: Desk) -> None:
+        self._desk = desk
+        session = desk.session
+
+        def figure(name: str, path: str, unit: str, step: float) -> NumberField:
+            return NumberField(session, name, *lens(path), unit=unit, step=step, digits=3)
+
+        self._head = form.fold("Shake", opened=True)
+        where = "printer.misregister"
+        form.row("Off by", figure("Misregister across", f"{where}.x", "mm", 0.01),
+                 figure("Misregister along", f"{where}.y", "mm", 0.01))  # fmt: skip
+        form.row("Turned, scaled", figure("Misregister turned", f"{where}.rotation", "°", 0.005),
+                 figure("Misregister scaled", f"{where}.scale", "%", 0.005))  # fmt: skip
+        form.row("Play of a piece", figure("Play of a piece", "jig.play", "mm", 0.05))
+        form.row("May show on", figure("Prints that may show it", "running.may_show", "%", 1))
+        form.wide(ShakenEdge(desk.results))
+        self._words = form.words()
+        self._take = QPushButton("Take them over")
+        self._take.setToolTip("Set the choke and the bleed that are enough (F4)")
+        self._take.setShortcut("F4")
+        self._take.clicked.connect(self.take_over)
+        form.wide(self._take)
+        desk.results.shake_changed.connect(self.refresh)
+        self.refresh()
+
+    def take_over(self) -> None:
+        """Set choke and bleed to what is enough."""
+        shake = self._desk.results.shake
+        if shake is None:
+            return
+
+        def change(job: Faced) -> Faced:
+            layer = choked_layer(job)
+            if shake.white is not None and layer is not None:
+                job = stack_edits.with_layer(
+                    job, layer.name, lambda la: stack_edits.with_choke(la, enough(shake.white))
+                )
+            return job if shake.piece is None else job.replace(bleed=enough(shake.piece, 10))
+
+        self._desk.session.edit("Take over choke and bleed", change)
+
+    def refresh(self) -> None:
+        shake = self._desk.results.shake
+        words = []
+        if shake is not None and shake.white is not None:
+            words.append(_said("The white moves", "a rim shows", "choke", shake.white, 100))
+        if shake is not None and shake.piece is not None:
+            words.append(_said("The piece lies off", "a bare edge shows", "bleed", shake.piece, 10))
+        self._words.setText("\n".join(words) or "Nothing here depends on register.")
+        self._take.setEnabled(bool(words))
+        chance = max((s.chance for s in (shake.white, shake.piece) if s), default=0) if shake else 0
+        self._head.say(f"shows on {chance * 100:.0f} %" if words else "")
+
+
+def enough(found: Shaken | None, parts: int = 100) -> float:
+    """The least allowance, rounded up to so many parts of a mm."""
+    return math.ceil((found.least if found else 0.0) * parts - 1e-9) / parts
+
+
+def _said(what: str, shows: str, allowance: str, found: Shaken, parts: int) -> str:
+    return (
+        f"{what} {number(found.typical)} mm, {number(found.worst)} at worst; {shows} on"
+        f" {found.chance * 100:.0f} of 100. Enough {allowance}: {number(enough(found, parts))} mm."
+    )

@@ -1,0 +1,16 @@
+"""Proof: the predicted look, and all that it is made from."""
+
+from __future__ import annotations
+
+from farbe.desk.looks import Looks
+from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.layers.station import PlateStrip, stacked
+from farbe.desk.stations.proof.canvas import ProofCanvas
+from farbe.desk.stations.proof.form import ProofForm
+
+
+def proof_station(desk: Desk) -> StationView:
+    """The station's picture and inspector."""
+    looks = Looks(desk.session, desk.results, desk.workers)
+    canvas, strip = ProofCanvas(desk, looks), PlateStrip(desk)
+    return StationView(stacked(canvas, strip), scrolled(ProofForm(desk, canvas, strip)))

@@ -1,0 +1,1 @@
+"""Steps, cost, receivers, the queue and the press."""

@@ -1,0 +1,438 @@
+"""The Run's inspector: how it is run, time, ink, cost, receiver, press, printer."""
+
+from __future__ import annotations
+
+import json
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidget
+
+from farbe.checks.check import Weight
+from farbe.desk.amounts import parse_amount
+from farbe.desk.fields import ChoiceField
+from farbe.desk.form import Form
+from farbe.desk.pressdesk import PressDesk
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.run.printer import add_printer
+from farbe.desk.stations.run.receiver import ReceiverPart
+from farbe.desk.stations.run.runlist import RunPicture
+from farbe.desk.stations.run.testprint import TestPrintPart
+from farbe.desk.theme import font, theme
+from farbe.edits.values import lens
+from farbe.estimate.cost import order_cost
+from farbe.estimate.report import compared, estimate_report, report_csv
+from farbe.estimate.steps import Busy, seconds_of, steps
+from farbe.files.atomic import whole_file
+from farbe.files.handoff import hand_off_sheets
+from farbe.files.runsheet import write_run_sheet
+from farbe.files.ticket import Ticket
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.model.base import BadInput
+from farbe.plan.order import channels
+from farbe.plan.sentence import duration
+from farbe.press.state import FAULTS
+
+_YES = ((True, "yes"), (False, "no"))
+#: ml under which the press's panel names an ink.
+LOW = 50.0
+
+
+class QualityPart(Part):
+    """Mode, one run or several, and how the printer goes about it; both ways compared."""
+
+    def build(self) -> None:
+        form, session = self.form, self.session
+        self._head = form.fold("How it is run", opened=True)
+        self._mode = QPushButton()
+        self._mode.setAccessibleName("Quality mode")
+        self._menu = QMenu(self._mode)
+        self._menu.aboutToShow.connect(self._fill)
+        self._mode.setMenu(self._menu)
+        form.row("Mode", self._mode)
+        runs = [(False, "in one run"), (True, "in separate runs")]
+        form.row("Layers", ChoiceField(session, "Runs", runs, *lens("running.separate")))
+        minutes = (
+            lambda j: j.running.dry / 60,
+            lambda j, v: j.replace(running=j.running.replace(dry=v * 60)),
+        )
+        self._dry = self.numbers("Dry between", ("Drying time", minutes), unit="min", digits=1)
+        self._words = form.words()
+        self._words.setAccessibleName("Both ways compared")
+        form.fold("Carriage and bed")
+        for words, path in (
+            ("Whole width", "running.whole_width"), ("Slow carriage", "running.exact"),
+            ("Bed vacuum", "running.vacuum"), ("Both ways", "printer.both_ways"),
+        ):  # fmt: skip
+            form.row(words, ChoiceField(session, words, list(_YES), *lens(path)))
+        self.numbers("Register up to", ("Length that keeps register", "running.register_length"))
+        self.numbers("Passes", ("Passes", "printer.passes"), unit="", digits=0)
+        self.numbers("Speed", ("Carriage speed", "printer.speed"), unit="mm/s", step=10)
+        self.numbers("Head rows", ("Distance of head rows", "printer.head_rows"))
+        self.refresh()
+
+    def _fill(self) -> None:
+        self._menu.clear()
+        job = self.session.job
+        for mode in job.printer.modes if job is not None else ():
+            action = self._menu.addAction(
+                f"{mode.name.capitalize()}: {number(mode.dpi_x)} × {number(mode.dpi_y)} dpi,"
+                f" {mode.passes} passes, {mode.throw.value} throw"
+            )
+            action.triggered.connect(lambda _=False, name=mode.name: self.use(name))
+
+    def use(self, name: str) -> None:
+        """Set the printer to the mode of a name."""
+
+        def change(job: Faced) -> Faced:
+            mode = next(mode for mode in job.printer.modes if mode.name == name)
+            return job.replace(printer=job.printer.in_mode(mode))
+
+        self.session.edit(f"Mode {name}", change)
+
+    def refresh(self) -> None:
+        job = self.session.first
+        if job is None:
+            return
+        mode = job.printer.mode
+        self._mode.setText(mode.name if mode is not None else "own settings")
+        self._mode.setEnabled(bool(job.printer.modes))
+        self._dry.setVisible(job.running.separate)
+        lines = []
+        for way in compared(job):
+            listed, waits = way.steps, seconds_of(way.steps, Busy.WAITING)
+            dry = f", {duration(waits)} drying" if waits else ""
+            printing = duration(seconds_of(listed, Busy.PRINTING))
+            whole = duration(sum(step.seconds for step in listed))
+            lines.append(
+                f"{way.words.capitalize()}: {printing} printing{dry}, {whole} in all; layers meet"
+                f" within {number(round(way.register, 2))} mm"
+            )
+        self._words.setText("\n".join(lines))
+        self._head.say("separate runs" if job.running.separate else "one run")
+
+
+class InkTable(QWidget):
+    """Ink of each channel in ml and money."""
+
+    ROW = 24
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        desk.results.findings_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        findings = self._desk.results.findings
+        count = len(findings.estimate.inks) if findings else 0
+        self.setFixedHeight(self.ROW * (count + 1))
+        self.update()
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        findings, t = self._desk.results.findings, theme()
+        if findings is None:
+            return
+        painter = QPainter(self)
+        painter.setFont(font(13))
+        colours = {}
+        job = self._desk.session.first
+        if job is not None:
+            colours = {job.receiver.channel(ink.name): ink.shown for ink in job.printer.inks}
+            # A second layer of an ink is a channel of another name.
+            colours |= {channel.name: channel.ink.shown for channel in channels(job)}
+        rows = [(use.channel, use.ml, use.cost) for use in findings.estimate.inks]
+        total = ("Together", sum(r[1] for r in rows), sum(r[2] for r in rows))
+        for index, (name, ml, cost) in enumerate([*rows, total]):
+            top = index * self.ROW
+            last = index == len(rows)
+            if last:
+                painter.setFont(font(13, bold=True))
+                painter.setPen(QColor(t.line))
+                painter.drawLine(0, top, self.width(), top)
+            else:
+                painter.setPen(QColor(t.line))
+                painter.setBrush(QColor(colours.get(name, "#c8c8c8")))
+                painter.drawRect(QRectF(0.5, top + 7.5, 10, 10))
+            painter.setPen(QColor(t.text))
+            middle = Qt.AlignmentFlag.AlignVCenter
+            right = middle | Qt.AlignmentFlag.AlignRight
+            painter.drawText(QRectF(0 if last else 20, top, 120, self.ROW), middle, name)
+            painter.drawText(QRectF(110, top, 84, self.ROW), right, f"{ml:.2f} ml")
+            money = f"{cost:.2f} {self._desk.currency}"
+            painter.drawText(QRectF(196, top, self.width() - 196, self.ROW), right, money)
+        painter.end()
+
+
+class CostPart(Part):
+    """What it costs, and the price."""
+
+    def build(self) -> None:
+        form, unit = self.form, self.desk.currency
+        form.fold("Ink", opened=True)
+        form.wide(InkTable(self.desk))
+        self._head = form.fold("Cost and price", opened=True)
+        self.numbers("A piece", ("Price of a piece", "prices.piece"), unit=unit, step=0.1)
+        self.numbers(
+            "Work, machine", ("Price of an hour of work", "prices.work_hour"),
+            ("Price of an hour of the machine", "prices.machine_hour"), unit=f"{unit}/h",
+        )  # fmt: skip
+        self.numbers(
+            "Waste, margin", ("Waste", "prices.waste"), ("Margin", "prices.margin"), unit="%"
+        )
+        self._words = form.words()
+        self._words.setAccessibleName("Cost and price")
+        form.button("Write the estimate…", self._ask, "Ink, time and cost as JSON or CSV")
+        self.desk.results.findings_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job, findings = self.session.first, self.desk.results.findings
+        if job is None or findings is None:
+            return
+        cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
+        self._head.say(f"{cost.each:.2f} {unit} each")
+        self._words.setText(
+            f"Ink {cost.ink:.2f}, pieces {cost.material:.2f}, work {cost.work:.2f}, machine"
+            f" {cost.machine:.2f}, waste {cost.waste:.2f}: {cost.total:.2f} {unit}. With the margin"
+            f" {cost.price:.2f} {unit}, {cost.each:.2f} for each of {cost.pieces}."
+        )
+
+    def _ask(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(
+            self.form, "Estimate", "estimate.json", "JSON (*.json);;CSV (*.csv)"
+        )
+        if name:
+            self.write(Path(name))
+
+    def write(self, path: Path) -> None:
+        """Write all figures; as CSV if the file's name says so."""
+        job, store = self.session.first, self.session.store
+        if job is None:
+            return
+
+        def work(_: object) -> None:
+            found = estimate_report(job, store)
+            text = (
+                report_csv(found) if path.suffix.lower() == ".csv"
+                else json.dumps(found, indent=1, ensure_ascii=False)
+            )  # fmt: skip
+            with whole_file(path) as file:
+                file.write(text.encode("utf-8"))
+
+        self.desk.workers.start(
+            "estimate file", work, lambda _: self.session.said.emit(f"The estimate is {path}.")
+        )
+
+
+class PressPart(Part):
+    """The test press: ready or why not, its inks, what can be set wrong."""
+
+    def __init__(self, form: Form, desk: Desk, press: PressDesk) -> None:
+        self.press = press
+        self._amounts: tuple[QLineEdit, ...] = ()
+        super().__init__(form, desk)
+        press.changed.connect(self.refresh)
+
+    def build(self) -> None:
+        form = self.form
+        self._head = form.fold("Test press", opened=True)
+        self._words = form.words()
+        self._words.setAccessibleName("State of the test press")
+        self._fault = QPushButton("Faults")
+        self._menu = QMenu(self._fault)
+        self._menu.aboutToShow.connect(self._fill)
+        self._fault.setMenu(self._menu)
+        form.wide(self._fault)
+        self._on = form.button("Switch it on", self._switch)
+        form.button("Fill its tanks", lambda: self.press.ask(do="fill"))
+        form.button("Stop what prints", lambda: self.press.ask(do="stop"), "It can go on later")
+        self._film = form.row("Move film by", *(self._mm(axis) for axis in ("right", "away")))
+        self._moves = form.button(
+            "Move the film by hand", self.move_film,
+            "Where the line behind a side A is not found; then go on in the queue",
+        )  # fmt: skip
+        form.button("Load the job's board", self.load, "Tell the press what lies on its bed")
+        form.button(
+            "Take over its sizes", self.take_over,
+            "The job gets the press's bed, and the board that is loaded on it",
+        )  # fmt: skip
+        self.refresh()
+
+    def _fill(self) -> None:
+        self._menu.clear()
+        state = self.press.looked.press or {}
+        for name in FAULTS:
+            action = self._menu.addAction(name.capitalize())
+            action.setCheckable(True)
+            action.setChecked(name in state.get("faults", ()))
+            action.triggered.connect(
+                lambda on, name=name: self.press.ask(do="fault", name=name, on=on)
+            )
+        self._menu.addSeparator()
+        for ink in state.get("ink_ml", ()):
+            self._menu.addAction(f"Empty the {ink}", partial(self._empty, ink))
+
+    def _empty(self, ink: str, *_: object) -> None:
+        self.press.ask(do="fill", ink=ink, ml=0.0)
+
+    def _switch(self) -> None:
+        self.press.ask(do="quit" if self.press.looked.press else "status")
+
+    def _mm(self, axis: str) -> QLineEdit:
+        """A figure that is the operator's, not the job's."""
+        made = QLineEdit("0")
+        made.setAccessibleName(f"Film {axis}, mm")
+        made.setMinimumWidth(64)
+        self._amounts = (*self._amounts, made)
+        return made
+
+    def move_film(self) -> None:
+        """Lay side B by hand; what is not a length is said."""
+        try:
+            x, y = (parse_amount(field.text(), "mm") for field in self._amounts)
+        except BadInput as error:
+            self.session.said.emit(str(error))
+            return
+        self.press.ask(do="move", x=x, y=y)
+
+    def load(self) -> None:
+        """Load a board of the job's size."""
+        job = self.session.first
+        if job is not None:
+            self.press.ask(do="load", width=job.jig.board.width, height=job.jig.board.height)
+
+    def take_over(self) -> None:
+        """Give the job the press's bed and the board that is loaded."""
+        state = self.press.looked.press
+        if state is not None:
+            self.session.edit("Sizes of the press", partial(_with_sizes, state))
+
+    def refresh(self) -> None:
+        state, job = self.press.looked.press, self.session.first
+        two_sided = job is not None and job.roll is not None and job.two_sided
+        for row in (self._film, self._moves):
+            row.setVisible(two_sided)
+        self._on.setText("Switch it off" if state else "Switch it on")
+        self._fault.setEnabled(state is not None)
+        if state is None:
+            self._head.say("off")
+            self._words.setText("It is off; it starts when something is printed.")
+            return
+        self._head.say("ready" if state["ready"] else "not ready")
+        lines = [] if state["ready"] else [state["why"]]
+        on_bed = f"{state['job']} on its bed" if state["job"] else "nothing on its bed"
+        lines.append(f"Heads at {state['temperature']:.0f} °C, {on_bed}.")
+        low = [f"{ink} {ml:.0f} ml" for ink, ml in state["ink_ml"].items() if ml < LOW]
+        if low:
+            lines.append(f"Low: {', '.join(low)}.")
+        self._words.setText("\n".join(lines))
+
+
+def _with_sizes(state: dict[str, Any], job: Faced) -> Faced:
+    """The job on a press's bed and on the board that is loaded."""
+    width, height = state["bed"]
+    printer = job.printer.replace(
+        bed_width=width, bed_height=height, max_piece_height=state["head_height"]
+    )
+    if state["board"] is None:
+        return job.replace(printer=printer)
+    wide, high = state["board"]
+    board = job.jig.board.replace(width=wide, height=high)
+    return job.replace(printer=printer, jig=job.jig.replace(board=board))
+
+
+class RunForm(Form):
+    """All parts, and what is written."""
+
+    def __init__(self, desk: Desk, press: PressDesk, picture: RunPicture) -> None:
+        super().__init__()
+        self._desk, self._session = desk, desk.session
+        _, self._about = self.title("Run", "guide, pieces, layers")
+        self._start = QPushButton("Print on the test press")
+        self._start.setProperty("primary", True)
+        self._start.clicked.connect(picture.start)
+        self.wide(self._start)
+        self._save = self.button("Write the hand-off…", self._ask_folder)
+        self.button("Write the run sheet…", self._ask_sheet, "Bed, steps, checks and inks as PDF")
+        self.quality = QualityPart(self, desk)
+        self.cost = CostPart(self, desk)
+        self.receiver = ReceiverPart(self, desk)
+        self.press = PressPart(self, desk, press)
+        self.test_prints = TestPrintPart(self, desk, press)
+        self.fold("Printer")
+        add_printer(self, desk.session)
+        desk.session.changed.connect(self.refresh)
+        desk.results.findings_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job, findings = self._session.first, self._desk.results.findings
+        if job is None:
+            return
+        listed = steps(job)
+        printing = seconds_of(listed, Busy.PRINTING)
+        whole = sum(step.seconds for step in listed)
+        self._about.setText(f"{duration(printing)} of printing, {duration(whole)} in all")
+        stops = [c for c in findings.checks if c.weight is Weight.STOP] if findings else []
+        for button in (self._start, self._save):
+            button.setEnabled(not stops)
+            button.setToolTip(stops[0].text if stops else "")
+
+    def _ask_folder(self) -> None:
+        job = self._session.first
+        start = job.receiver.folder if job is not None else ""
+        folder = QFileDialog.getExistingDirectory(self, "Folder for the hand-off", start)
+        if folder:
+            self._session.edit(
+                "Folder of the receiver",
+                lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
+            )
+            self.write_hand_off(Path(folder))
+
+    def write_hand_off(self, folder: Path) -> None:
+        """Write the files of the job, and say what ink is in them."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+        self._desk.workers.start(
+            "hand-off",
+            lambda report: hand_off_sheets(job.job, store, folder, report=report),
+            lambda tickets: self._session.said.emit(_written(tickets, folder)),
+            title="Writing the hand-off",
+        )
+
+    def _ask_sheet(self) -> None:
+        name, _ = QFileDialog.getSaveFileName(self, "Run sheet", "run.pdf", "PDF (*.pdf)")
+        if name:
+            self.write_sheet(Path(name))
+
+    def write_sheet(self, path: Path) -> None:
+        """Write the sheet for the bench."""
+        job, findings = self._session.first, self._desk.results.findings
+        if job is None or findings is None:
+            return
+        told = tuple(
+            (c.weight.value, c.text) for c in findings.checks if c.weight is not Weight.NOTE
+        )
+        self._desk.workers.start(
+            "run sheet",
+            lambda _: write_run_sheet(job, findings.estimate, told, path),
+            lambda _: self._session.said.emit(f"The run sheet is {path}."),
+        )
+
+
+def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
+    """What a hand-off holds, in one sentence."""
+    runs = [run for ticket in tickets for run in ticket.runs]
+    ink = sum(sum(run.ink_ml.values()) for run in runs)
+    sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
+    return (
+        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
+        " ticket."
+    )

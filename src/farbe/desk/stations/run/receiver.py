@@ -1,0 +1,130 @@
+"""The receiver of a job: chosen, its files announced, its names for the inks."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+
+from farbe.desk.fields import ChoiceField, TextField
+from farbe.desk.form import Form
+from farbe.desk.keptmenu import KeptMenu
+from farbe.desk.stations.bed.form.part import Part
+from farbe.edits.values import lens
+from farbe.estimate.runs import runs
+from farbe.files.handoff import planned_files
+from farbe.files.receiverfile import SUFFIX, ReceiverFile
+from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
+from farbe.model.receiver import Compression, FileFormat, Receiver, Split
+from farbe.plan.receivers import RECEIVERS
+
+_FORMATS = (
+    ((FileFormat.TIFF,), "TIFF"),
+    ((FileFormat.PDF,), "PDF"),
+    ((FileFormat.TIFF, FileFormat.PDF), "TIFF and PDF"),
+)
+
+
+class ReceiverMenu(KeptMenu[Receiver]):
+    """The receivers that are kept or ship, and receivers from and to files."""
+
+    WORD, FOLDER, SUFFIX, DOCUMENT = "receiver", "receivers", SUFFIX, ReceiverFile
+
+    def shipped(self) -> tuple[Receiver, ...]:
+        return RECEIVERS
+
+    def of(self, job: Faced) -> Receiver:
+        return job.receiver
+
+    def used(self, job: Faced, thing: Receiver) -> Faced:
+        return job.replace(receiver=thing)
+
+
+def with_channel(job: Faced, ink: str, name: str) -> Faced:
+    """The job whose receiver wants a name for the channel of an ink."""
+    kept = tuple(pair for pair in job.receiver.channel_names if pair[0] != ink)
+    names = kept if name == ink else (*kept, (ink, name))
+    return job.replace(receiver=job.receiver.replace(channel_names=names))
+
+
+class ReceiverPart(Part):
+    """Rows of the Run's inspector."""
+
+    def build(self) -> None:
+        form, session = self.form, self.session
+        self._head = form.fold("Receiver", opened=True)
+        menu = QPushButton("Receivers")
+        self.menu = ReceiverMenu(session, menu)
+        menu.setMenu(self.menu)
+        form.wide(menu)
+        self._files = form.words()
+        self._files.setAccessibleName("Files that will be written")
+        for words, name, choices, path in (
+            ("Files as", "File formats", _FORMATS, "receiver.formats"),
+            ("A TIFF holds", "What a TIFF holds", [(s, s.value) for s in Split], "receiver.split"),
+            ("Packed by", "TIFF compression", [(c, c.value) for c in Compression],
+             "receiver.compression"),
+            ("Solid is", "What means solid", [(False, "255"), (True, "0")], "receiver.inverted"),
+            ("Mirroring by", "Mirroring by", [(False, "Farbe"), (True, "the receiver")],
+             "receiver.mirrors"),
+        ):  # fmt: skip
+            form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
+        form.fold("Names of the channels")
+        names = QWidget()
+        self._names = QVBoxLayout(names)
+        self._names.setContentsMargins(0, 0, 0, 0)
+        form.wide(names)
+        self._inks: tuple[str, ...] = ()
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self.session.first
+        if job is None:
+            return
+        self._head.say(job.receiver.name)
+        inks = tuple(ink.name for ink in job.printer.inks)
+        if inks != self._inks:
+            self._inks = inks
+            self._name_rows(inks)
+        self._files.setText(announced(job))
+
+    def _name_rows(self, inks: tuple[str, ...]) -> None:
+        """A row for each ink of the printer."""
+        while (item := self._names.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        rows = Form()
+        rows.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        for ink in inks:
+            rows.row(
+                ink,
+                TextField(
+                    self.session, f"Channel of {ink}", partial(_channel, ink),
+                    partial(_put_channel, ink),
+                ),
+            )  # fmt: skip
+        self._names.addWidget(rows)
+
+
+def _channel(ink: str, job: Faced) -> str:
+    return job.receiver.channel(ink)
+
+
+def _put_channel(ink: str, job: Faced, name: str) -> Faced:
+    return with_channel(job, ink, name)
+
+
+def announced(job: Faced) -> str:
+    """Every file that a hand-off will hold, with its channels as they will be named."""
+    try:
+        lines = [
+            f"{file.name}: {', '.join(info.name for info in file.channels) or 'nothing'}"
+            for run in runs(job)
+            for file in planned_files(run)
+        ]
+    except BadInput as error:
+        return str(error)
+    return "\n".join(lines)

@@ -1,0 +1,121 @@
+"""Test prints: written or printed, and what is read from them taken into the job."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QSizePolicy
+
+from farbe.desk.form import Form
+from farbe.desk.pressdesk import PressDesk
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.form.part import Part
+from farbe.render.raster import Report
+from farbe.testprint.chart import ChartKind
+from farbe.testprint.kinds import make_chart
+from farbe.testprint.reading import READINGS, with_reading
+from farbe.testprint.write import write_test_print
+
+_WORDS = {
+    ChartKind.INKS: "inks in their order",
+    ChartKind.NOZZLES: "nozzle lines",
+    ChartKind.GREYS: "greys and hues",
+    ChartKind.REGISTER: "register, both ways",
+    ChartKind.CHOKE: "ladder of chokes",
+    ChartKind.WHITE: "ladder of white",
+    ChartKind.EASE: "ladder of white under darks",
+    ChartKind.VARNISH: "ladder of varnish hits",
+    ChartKind.KERB: "ladder of kerb hits",
+}
+
+
+class TestPrintPart(Part):
+    """Rows of the Run's inspector."""
+
+    __test__ = False  # for pytest: no test, in spite of the name
+
+    def __init__(self, form: Form, desk: Desk, press: PressDesk) -> None:
+        self._press = press
+        super().__init__(form, desk)
+
+    def build(self) -> None:
+        form = self.form
+        form.fold("Test prints")
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("Test print")
+        self.kind.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.kind.setMinimumContentsLength(6)
+        for kind, words in _WORDS.items():
+            self.kind.addItem(words, kind)
+        self.kind.currentIndexChanged.connect(lambda _: self.refresh())
+        form.row("Kind", self.kind)
+        form.button("Write its files…", self._ask, "A hand-off for this printer and receiver")
+        form.button("Print it on the test press", self.print_now)
+        self.figure = QLineEdit()
+        self.figure.setAccessibleName("Reading of the ladder")
+        self._row = form.row("Read", self.figure)
+        self._take = form.button("Take the reading over", self.take)
+        self._words = form.words()
+        self.refresh()
+
+    @property
+    def chosen(self) -> ChartKind:
+        return ChartKind(self.kind.currentData())
+
+    def refresh(self) -> None:
+        asked = READINGS.get(self.chosen)
+        self._row.setVisible(asked is not None)
+        self._take.setVisible(asked is not None)
+        self._words.setText(f"Type {asked}." if asked else "It is looked at; nothing is typed in.")
+
+    def _ask(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self.form, "Folder for the test print")
+        if folder:
+            self.write(Path(folder))
+
+    def write(self, folder: Path) -> None:
+        """Write the files of the chosen test print for the job's printer and receiver."""
+        job, store, kind = self.session.first, self.session.store, self.chosen
+        if job is None:
+            return
+
+        def work(report: Report) -> None:
+            chart = make_chart(kind, job.printer, job.receiver, store.profile(job))
+            write_test_print(chart, job.printer, job.receiver, folder, report=report)
+
+        self.desk.workers.start(
+            "test print", work, lambda _: self.session.said.emit(f"The test print is in {folder}."),
+            title="Writing the test print",
+        )  # fmt: skip
+
+    def print_now(self) -> None:
+        """Print the chosen test print on the test press."""
+        job, store, kind = self.session.first, self.session.store, self.chosen
+        if job is None:
+            return
+
+        def work(report: Report) -> None:
+            with tempfile.TemporaryDirectory(prefix="farbe-test-") as folder:
+                chart = make_chart(kind, job.printer, job.receiver, store.profile(job))
+                where = Path(folder)
+                write_test_print(chart, job.printer, job.receiver, where, report=report)
+                self._press.print_board(where)
+
+        self.desk.workers.start(
+            "test print", work, lambda _: self._press.look(), title="Printing the test print"
+        )
+
+    def take(self) -> None:
+        """Put the reading into the layers of the job."""
+        kind, text = self.chosen, self.figure.text().strip().replace(",", ".")
+        try:
+            value = float(text)
+        except ValueError:
+            self.session.said.emit(f"“{text}” is no figure; type what you read from the ladder.")
+            return
+
+        self.session.edit(
+            "Reading of a ladder",
+            lambda job: job.replace(stack=with_reading(job.stack, kind, value)),
+        )
