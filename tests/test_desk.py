@@ -56,6 +56,20 @@ def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindo
     assert choke.text() == "0.4"
 
 
+def test_what_is_typed_is_undone_one_by_one(window: MainWindow) -> None:
+    """Two figures that were typed are two steps; steps by the arrow keys are one."""
+    assert window.menuBar().actions()[0].text() == "&Job"
+    window.visit(Station.LAYERS)
+    window.bench.section.choose("White")
+    choke = field(window, Station.LAYERS, "Choke")
+    type_into(choke, "0.2"), type_into(choke, "0.3")
+    for _ in range(3):
+        QTest.keyClick(choke, Qt.Key.Key_Up)
+    for left in (0.3, 0.2, 0.1):
+        window.session.undo()
+        assert now(window).stack[0].choke == pytest.approx(left)
+
+
 def test_what_cannot_be_is_said_and_changes_nothing(window: MainWindow) -> None:
     before = window.session.job
     for name, text, words in (

@@ -7,7 +7,7 @@ from enum import StrEnum
 from typing import Any
 
 from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QColor, QIcon, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtGui import QColor, QFocusEvent, QIcon, QKeyEvent, QPainter, QPaintEvent, QPixmap
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
@@ -107,7 +107,14 @@ class NumberField(QLineEdit):
             self._refuse(True)
             self._session.said.emit(str(error))
             return
+        # What is typed and entered is an action of its own; steps by the arrow keys are one.
+        self._session.end_action()
         self._apply(value)
+        self._session.end_action()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self._session.end_action()
 
     def _apply(self, value: float) -> None:
         made = self._session.edit(self._name, lambda job: self._set(job, value), joins=True)

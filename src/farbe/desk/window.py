@@ -142,7 +142,7 @@ class MainWindow(QMainWindow):
 
     def _menus(self) -> None:
         bar = self.menuBar()
-        job = bar.addMenu("&Faced")
+        job = bar.addMenu("&Job")
         new = job.addMenu("New")
         for recipe in all_recipes():
             self._act(

@@ -92,9 +92,11 @@ def _page(pdf: pikepdf.Pdf, raster: Raster, planes: Sequence[IO[bytes]]) -> None
     unit = max(1, int(np.ceil(max(across, up) / _MAX_UNITS)))
     box = Array([0, 0, _real(across / unit), _real(up / unit)])
     images, groups, content = Dictionary(), Dictionary(), ["/Over gs"]
+    order = Array()
     for index, (channel, plane) in enumerate(zip(raster.channels, planes, strict=True)):
         group = pdf.make_indirect(_layer(channel))
         groups[f"/L{index}"] = group
+        order.append(group)
         images[f"/P{index}"] = _image(pdf, raster, channel, plane)
         size = f"{across / unit:.6f} 0 0 {up / unit:.6f} 0 0"
         content.append(f"/OC /L{index} BDC q {size} cm /P{index} Do Q EMC")
@@ -115,7 +117,6 @@ def _page(pdf: pikepdf.Pdf, raster: Raster, planes: Sequence[IO[bytes]]) -> None
     if unit > 1:
         page.obj.UserUnit = unit
     pdf.pages.append(page)
-    order = Array(list(groups.values()))
     pdf.Root.OCProperties = Dictionary(OCGs=order, D=Dictionary(Order=order, ON=order))
     pdf.docinfo["/Creator"] = "Farbe"
 
