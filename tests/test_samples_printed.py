@@ -17,6 +17,8 @@ from farbe.checks.rules import run_checks
 from farbe.edits.bed import both_sides
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.layout.pockets import footprint
+from farbe.model.jig import Board, Datum
 from farbe.model.piece import Reader
 from farbe.model.treatment import Choke, Dots, Grain
 from farbe.optics.proof import proof_picture
@@ -54,9 +56,20 @@ def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_
     # Scattered dots need their size, and small pieces theirs; all else is told on coarser pixels.
     dots = any(isinstance(t, Dots) for la in job.stack for t in la.treatments)
     dpi = 400 if dots else 160 if job.piece.shape.width < 100 else 110
+    # One piece on a board of its size: the same print, and far less of an empty bed.
+    wide, high = (side + 30.0 for side in footprint(job.jig, job.piece.shape))
+    jig = job.jig.replace(
+        board=Board(width=wide, height=high, colour=job.jig.board.colour), datum=Datum(),
+        columns=1, rows=1, first_x=15.0, first_y=15.0, first_only=None, off=frozenset(),
+    )  # fmt: skip
+    on_bed = job.roll is None
     job = job.replace(
-        printer=job.printer.replace(dpi_x=dpi, dpi_y=dpi),
-        jig=job.jig.replace(first_only=1), bleed=0.0,
+        printer=job.printer.replace(
+            dpi_x=dpi, dpi_y=dpi,
+            bed_width=wide if on_bed else job.printer.bed_width,
+            bed_height=high if on_bed else job.printer.bed_height,
+        ),
+        jig=jig if on_bed else job.jig, bleed=0.0,
         receiver=job.receiver.replace(formats=("tiff",)),
     )  # fmt: skip
     if job.two_sided:
