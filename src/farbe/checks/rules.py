@@ -55,7 +55,21 @@ _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
 
 
 def run_checks(facts: Facts) -> tuple[Check, ...]:
-    """All findings, stops first."""
+    """All findings, stops first.
+
+    Parameters
+    ----------
+    facts : the job as the face has it that is looked at, and where its files are
+
+    Returns
+    -------
+    Of both faces; fixes are told for the face that is looked at.
+
+    Raises
+    ------
+    Cancelled
+        If the work behind it was given up.
+    """
     found = findings(facts)
     other = facts.job.other
     if other is not None:

@@ -63,6 +63,20 @@ def estimate(job: Faced, sources: Sources) -> Estimate:
 
     Both sides of pieces that have two. Where very many pockets differ, so many of them stand for
     the others.
+
+    Parameters
+    ----------
+    job : any face of it
+    sources : pixels, fonts and profile
+
+    Returns
+    -------
+    Millilitres, cost and seconds of the whole order.
+
+    Raises
+    ------
+    BadInput
+        If a file cannot be read.
     """
     sides = printed_faces(job.job)
     inks: dict[tuple[str, str], InkUse] = {}

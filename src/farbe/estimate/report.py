@@ -98,6 +98,15 @@ def register_of(job: Faced, *, apart: bool) -> float:
 
     In one run they share the bed's turn and stretch, so only the shift is left. Separate runs
     each come back to the datum: their turn and stretch grow with the length from it.
+
+    Parameters
+    ----------
+    job : whose printer's misregister is meant
+    apart : each layer in a run of its own
+
+    Returns
+    -------
+    Millimetres.
     """
     off = job.printer.misregister
     shift = math.hypot(off.x, off.y)

@@ -20,7 +20,16 @@ def guide_passes(job: Faced) -> int:
 
 
 def extent(*jobs: Faced) -> tuple[float, float]:
-    """Width and height in mm from the first pocket's edge to the last one's, of all jobs."""
+    """Width and height in mm from the first pocket's edge to the last one's, of all jobs.
+
+    Parameters
+    ----------
+    jobs : those that share the bed
+
+    Returns
+    -------
+    Width and height in mm; 0 without pieces.
+    """
     xs, ys = list[float](), list[float]()
     for job in jobs:
         for piece in laid(job):
@@ -31,7 +40,16 @@ def extent(*jobs: Faced) -> tuple[float, float]:
 
 
 def run_seconds(run: Run) -> float:
-    """Seconds of one run, all its hits."""
+    """Seconds of one run, all its hits.
+
+    Parameters
+    ----------
+    run : all its hits are counted
+
+    Returns
+    -------
+    Seconds.
+    """
     job = run.job
     width, height = extent(*run.jobs)
     if job.running.whole_width and width:

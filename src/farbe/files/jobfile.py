@@ -86,6 +86,12 @@ UPGRADES: dict[int, Callable[[JobData], JobData]] = {
 def save_job(job: Job, store: ArtStore, path: Path) -> None:
     """Write a job and its files; the old file stays until the new one is whole.
 
+    Parameters
+    ----------
+    job : to be written
+    store : that holds the files it names
+    path : ends with ``.farbe``
+
     Raises
     ------
     BadInput
@@ -100,6 +106,15 @@ def save_job(job: Job, store: ArtStore, path: Path) -> None:
 
 def open_job(path: Path, store: ArtStore) -> Job:
     """Read a job file into ``store``.
+
+    Parameters
+    ----------
+    path : a job file of any version
+    store : that its files are put into
+
+    Returns
+    -------
+    The job; it is valid.
 
     Raises
     ------

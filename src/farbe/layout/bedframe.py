@@ -16,7 +16,18 @@ def axes(datum: Datum) -> tuple[int, int]:
 
 
 def to_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:
-    """A place measured from the datum, in the bed's frame."""
+    """A place measured from the datum, in the bed's frame.
+
+    Parameters
+    ----------
+    datum : the corner that is measured from
+    printer : whose bed it is
+    x, y : mm from the datum, into the bed
+
+    Returns
+    -------
+    x to the right and y away, in mm from the near left corner.
+    """
     across, along = axes(datum)
     left = 0.0 if across > 0 else printer.bed_width
     near = 0.0 if along > 0 else printer.bed_height
@@ -24,7 +35,18 @@ def to_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, f
 
 
 def from_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:
-    """A place in the bed's frame, measured from the datum."""
+    """A place in the bed's frame, measured from the datum.
+
+    Parameters
+    ----------
+    datum : the corner that is measured from
+    printer : whose bed it is
+    x, y : mm from the near left corner, to the right and away
+
+    Returns
+    -------
+    x and y in mm from the datum, into the bed.
+    """
     across, along = axes(datum)
     left = 0.0 if across > 0 else printer.bed_width
     near = 0.0 if along > 0 else printer.bed_height
@@ -52,7 +74,17 @@ def keep_out_polygon(keep_out: KeepOut) -> Polygon:
 
 
 def keep_out_on_bed(keep_out: KeepOut, datum: Datum, printer: Printer) -> Polygon:
-    """A keep-out zone in the bed's frame, in which pieces lie."""
+    """A keep-out zone in the bed's frame, in which pieces lie.
+
+    Parameters
+    ----------
+    keep_out : measured from the datum
+    datum, printer : what it is measured from
+
+    Returns
+    -------
+    A polygon in mm from the near left corner.
+    """
     if isinstance(keep_out, CircleKeepOut):
         middle = Point(*to_bed(datum, printer, keep_out.x, keep_out.y))
         return middle.buffer(keep_out.diameter / 2, quad_segs=64)

@@ -177,12 +177,32 @@ def fitted_correction(job: Faced, correction: Correction) -> Fitted:
 
 
 def by_datum(job: Faced, x: float, y: float) -> tuple[float, float]:
-    """A place of the bed measured from the datum, as the operator reads it."""
+    """A place of the bed measured from the datum, as the operator reads it.
+
+    Parameters
+    ----------
+    job : whose datum it is
+    x, y : mm from the bed's near left corner
+
+    Returns
+    -------
+    x and y in mm from the datum.
+    """
     return from_bed(job.jig.datum, job.printer, x, y)
 
 
 def in_words(job: Faced, fitted: Fitted) -> str:
-    """A correction in words, along the datum's axes."""
+    """A correction in words, along the datum's axes.
+
+    Parameters
+    ----------
+    job : whose datum the words go by
+    fitted : a correction
+
+    Returns
+    -------
+    Moves in mm, turns in degrees, scales in percent.
+    """
     across, along = axes(job.jig.datum)
     x, y = fitted.offset
     words = [f"moved {across * x:+.2f}, {along * y:+.2f} mm"]

@@ -52,12 +52,31 @@ class BedFrame:
 
 
 def printer_frame(job: Faced) -> BedFrame:
-    """What passes under the heads at the printer's resolution: its bed, or as much film."""
+    """What passes under the heads at the printer's resolution: its bed, or as much film.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    Size in mm, and the printer's resolution.
+    """
     return BedFrame(*carrier_of(job).size(job), Grid(job.printer.dpi_x, job.printer.dpi_y))
 
 
 def sampling_grid(job: Faced, pixels: int = SAMPLED) -> Grid:
-    """A grid on which the piece's longer side has about so many pixels."""
+    """A grid on which the piece's longer side has about so many pixels.
+
+    Parameters
+    ----------
+    job : whose piece is looked at
+    pixels : along its longer side
+
+    Returns
+    -------
+    Never finer than the printer's resolution.
+    """
     longest = max(job.piece.shape.width, job.piece.shape.height) + 2 * job.bleed
     dpi = pixels / longest * MM_PER_INCH
     return Grid(min(dpi, job.printer.dpi_x), min(dpi, job.printer.dpi_y))

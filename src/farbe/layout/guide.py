@@ -23,7 +23,17 @@ DARK = 0.35
 
 
 def guide_shape(guide: Guide, piece: Polygon) -> MultiPolygon:
-    """What is printed around a piece that lies around (0, 0), as areas of ink."""
+    """What is printed around a piece that lies around (0, 0), as areas of ink.
+
+    Parameters
+    ----------
+    guide : style and sizes in mm
+    piece : outline as it lies, in mm around (0, 0)
+
+    Returns
+    -------
+    Areas in mm around (0, 0).
+    """
     piece = Polygon(piece.exterior)
     match guide.style:
         case GuideStyle.OUTLINE:
@@ -85,7 +95,16 @@ def _box(x: float, y: float, width: float, height: float) -> Polygon:
 
 
 def guide_reach(guide: Guide) -> float:
-    """How far beyond the piece the guide prints, in mm."""
+    """How far beyond the piece the guide prints, in mm.
+
+    Parameters
+    ----------
+    guide : style and sizes in mm
+
+    Returns
+    -------
+    Millimetres.
+    """
     width = guide.kerb_width if guide.style is GuideStyle.KERB else guide.line_width
     return guide.distance + width
 
@@ -106,7 +125,16 @@ def guide_ink(job: Faced) -> Ink:
 
 
 def lightness(colour: str) -> float:
-    """CIE L* / 100 of ``#rrggbb`` (CIE 15:2004, from the luminance of sRGB)."""
+    """CIE L* / 100 of ``#rrggbb`` (CIE 15:2004, from the luminance of sRGB).
+
+    Parameters
+    ----------
+    colour : ``#rrggbb``
+
+    Returns
+    -------
+    0 (black) to 1 (white).
+    """
     linear = []
     for level in rgb(colour):
         v = level / 255
@@ -120,6 +148,15 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
 
     The opening is the piece and its clearance, with round notches at left and right. The cut
     takes away half its kerf on either side, so the line runs that much inside the opening.
+
+    Parameters
+    ----------
+    cutting : clearance, kerf and notch in mm
+    piece : outline as it lies, in mm around (0, 0)
+
+    Returns
+    -------
+    A polygon in mm around (0, 0).
     """
     opening = _grown(Polygon(piece.exterior), cutting.clearance)
     if cutting.notch:
@@ -142,6 +179,14 @@ def jig_code(job: Faced) -> str:
 
     Two runs fit each other exactly when their codes are equal. It is read by eye, so it leaves
     out letters that look alike.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    Six letters and figures with a dash between: ``ABC-346``.
     """
     piece = piece_on_bed(job)
     # Sorted, so that an outline that is its own mirror image counts as the same turned over.

@@ -53,7 +53,16 @@ class LaidPiece:
 
 @lru_cache(maxsize=8)
 def allotted(job: Faced) -> Allotment:
-    """What each place prints. Two readers of a piece have artworks and words for every place."""
+    """What each place prints. Two readers of a piece have artworks and words for every place.
+
+    Parameters
+    ----------
+    job : the face whose reader is meant
+
+    Returns
+    -------
+    By the number of each place; see :class:`Allotment`.
+    """
     one = carrier_of(job)
     seen = job.other if job.two_readers else None
     own = one.allotment(job)
@@ -68,7 +77,21 @@ def allotted(job: Faced) -> Allotment:
 
 @lru_cache(maxsize=8)
 def places(job: Faced) -> tuple[LaidPiece, ...]:
-    """All places of a job in the order of their numbers, those that are off as well."""
+    """All places of a job in the order of their numbers, those that are off as well.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    Numbered from 1, in the order of their numbers.
+
+    Raises
+    ------
+    TypeError
+        If nothing carries the job's medium.
+    """
     prints = allotted(job).prints
     forms: dict[object, _Form] = {}
     found = []
@@ -106,7 +129,16 @@ def _form_of(what: PocketPrint | None) -> object:
 
 @lru_cache(maxsize=8)
 def laid(job: Faced) -> tuple[LaidPiece, ...]:
-    """The pieces that are laid down, where the job says."""
+    """The pieces that are laid down, where the job says.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    Those of :func:`places` that are on.
+    """
     return tuple(piece for piece in places(job) if piece.on)
 
 
@@ -131,7 +163,16 @@ def printed(job: Faced) -> tuple[LaidPiece, ...]:
 
 
 def first_print(job: Faced) -> PocketPrint:
-    """What the first place prints that prints at all; else what none does."""
+    """What the first place prints that prints at all; else what none does.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    A print; without artwork if there is none.
+    """
     seen = job.other if job.two_readers else None
     other = None if seen is None else PocketPrint(None, seen.placing, ())
     none = PocketPrint(None, job.placing, (), other)

@@ -35,7 +35,22 @@ def outlines(kind: type[ShapeValue]) -> Callable[[Drawn], Drawn]:
 
 
 def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
-    """The outline around (0, 0), y up, grown outwards by ``grow`` mm at an even distance."""
+    """The outline around (0, 0), y up, grown outwards by ``grow`` mm at an even distance.
+
+    Parameters
+    ----------
+    shape : any registered one
+    grow : mm, negative to make it smaller
+
+    Returns
+    -------
+    A polygon in mm; empty where nothing is left of it.
+
+    Raises
+    ------
+    TypeError
+        If the shape is not entered.
+    """
     if isinstance(shape, Circle):
         # Grown exactly, rather than from its corners.
         return Point(0, 0).buffer(shape.diameter / 2 + grow, quad_segs=ARC_PARTS)
@@ -83,12 +98,30 @@ def rings(polygon: Polygon) -> tuple[npt.NDArray[np.float64], ...]:
 
 
 def turned_quarter(polygon: Polygon) -> Polygon:
-    """The outline after a quarter turn anticlockwise about (0, 0), exactly."""
+    """The outline after a quarter turn anticlockwise about (0, 0), exactly.
+
+    Parameters
+    ----------
+    polygon : in mm around (0, 0)
+
+    Returns
+    -------
+    Its corners are exactly those of ``polygon``, turned.
+    """
     outer, *holes = ([(-y, x) for x, y in ring] for ring in rings(polygon))
     return Polygon(outer, holes)
 
 
 def mirrored_across(polygon: Polygon) -> Polygon:
-    """The outline with left and right exchanged: as it lies face down."""
+    """The outline with left and right exchanged: as it lies face down.
+
+    Parameters
+    ----------
+    polygon : in mm around (0, 0)
+
+    Returns
+    -------
+    Its corners are exactly those of ``polygon``, mirrored.
+    """
     outer, *holes = ([(-x, y) for x, y in ring] for ring in rings(polygon))
     return Polygon(outer, holes)

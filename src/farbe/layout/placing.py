@@ -25,7 +25,17 @@ class ArtworkBox:
 
 
 def turned_box(width: float, height: float, degrees: float) -> tuple[float, float]:
-    """Width and height of the upright box around a turned rectangle."""
+    """Width and height of the upright box around a turned rectangle.
+
+    Parameters
+    ----------
+    width, height : mm
+    degrees : of turn
+
+    Returns
+    -------
+    Width and height in mm.
+    """
     turn = math.radians(degrees)
     c, s = abs(math.cos(turn)), abs(math.sin(turn))
     return width * c + height * s, width * s + height * c
@@ -33,6 +43,14 @@ def turned_box(width: float, height: float, degrees: float) -> tuple[float, floa
 
 def printable(job: Faced) -> tuple[float, float]:
     """Width and height in mm of the box in which artwork is aligned.
+
+    Parameters
+    ----------
+    job : whose piece and margin are meant
+
+    Returns
+    -------
+    Width and height in mm.
 
     Raises
     ------
@@ -51,6 +69,14 @@ def printable(job: Faced) -> tuple[float, float]:
 
 def artwork_box(job: Faced) -> ArtworkBox | None:
     """Where the job's artwork lies; None without artwork.
+
+    Parameters
+    ----------
+    job : whose first artwork is meant
+
+    Returns
+    -------
+    Middle and size in mm, y up.
 
     Raises
     ------

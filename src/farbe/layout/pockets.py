@@ -70,6 +70,15 @@ def pitch(jig: Jig, shape: Shape) -> Pitch:
 
     Staggered circles close up until neighbours of two rows are as far apart as the gap says;
     other staggered shapes lie like bricks.
+
+    Parameters
+    ----------
+    jig : gaps in mm, pattern, turn
+    shape : of the pieces
+
+    Returns
+    -------
+    Steps in mm.
     """
     width, height = footprint(jig, shape)
     across, along = width + jig.gap_x, height + jig.gap_y
@@ -123,7 +132,19 @@ def pockets(
     face_down: bool = False,
     came_up: Turning | None = None,
 ) -> tuple[Pocket, ...]:
-    """All pockets of a grid in the order of their numbers; keep-outs have none."""
+    """All pockets of a grid in the order of their numbers; keep-outs have none.
+
+    Parameters
+    ----------
+    jig, shape : the grid, and what lies in it
+    printer : whose bed it is
+    face_down : pieces lie with their reader's side down
+    came_up : how they were turned over since
+
+    Returns
+    -------
+    Numbered from 1; places in mm from the bed's near left corner.
+    """
     free = _places(jig, shape)
     if jig.keep_outs:
         # Keep-outs were there before anything was turned over.
@@ -149,7 +170,19 @@ def pockets(
 def lying(
     jig: Jig, shape: Shape, *, face_down: bool = False, came_up: Turning | None = None
 ) -> Polygon:
-    """A piece's outline as it lies in a pocket, seen from above, around (0, 0)."""
+    """A piece's outline as it lies in a pocket, seen from above, around (0, 0).
+
+    Parameters
+    ----------
+    jig : says how pieces are turned
+    shape : of the piece
+    face_down : it lies with its reader's side down
+    came_up : how it was turned over since
+
+    Returns
+    -------
+    A polygon in mm.
+    """
     seen = mirrored_across(outline(shape)) if face_down else outline(shape)
     for _ in range(_quarters(jig, came_up)):
         seen = turned_quarter(seen)

@@ -43,7 +43,21 @@ def roll_of_face(job: Faced) -> Roll:
 
 @lru_cache(maxsize=8)
 def sheet_lengths(job: Faced) -> tuple[float, ...]:
-    """Length in mm of each sheet as it is loaded for a face; one empty sheet at least."""
+    """Length in mm of each sheet as it is loaded for a face; one empty sheet at least.
+
+    Parameters
+    ----------
+    job : on film, as one of its faces has it
+
+    Returns
+    -------
+    Millimetres, sheet by sheet.
+
+    Raises
+    ------
+    BadInput
+        If it is printed on something else.
+    """
     if job.came_up is None:
         return first_lengths(job.first.job)
     by_digest = {art.digest: art for art in job.artworks}
@@ -51,7 +65,21 @@ def sheet_lengths(job: Faced) -> tuple[float, ...]:
 
 
 def film_length(job: Faced) -> float:
-    """Millimetres of film that a job takes."""
+    """Millimetres of film that a job takes.
+
+    Parameters
+    ----------
+    job : on film
+
+    Returns
+    -------
+    Millimetres.
+
+    Raises
+    ------
+    BadInput
+        If it is printed on something else.
+    """
     return sum(sheet_lengths(job))
 
 
@@ -74,7 +102,17 @@ def missing(job: Faced) -> list[tuple[ArtworkFile, int]]:
 
 
 def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
-    """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm."""
+    """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm.
+
+    Parameters
+    ----------
+    job : on film
+    gap : mm
+
+    Returns
+    -------
+    Pairs of numbers from 1, the smaller first, in their order.
+    """
     areas = []
     starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
     for place in roll_of_face(job).places:

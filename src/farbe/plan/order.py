@@ -17,6 +17,15 @@ def default_stack(reader: Reader, *, varnish: bool = False) -> tuple[Layer, ...]
 
     Colour must lie between the reader and the white. Varnish is an outermost film that is
     touched, so it goes on a face only.
+
+    Parameters
+    ----------
+    reader : who looks
+    varnish : with varnish on top
+
+    Returns
+    -------
+    From the substrate up.
     """
     if reader is Reader.FACE:
         return (WHITE_UNDER, COLOUR, *((VARNISH_OVER,) if varnish else ()))
@@ -66,7 +75,16 @@ def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
 
 
 def needs_white(surface: Surface) -> bool:
-    """Whether colour vanishes on a surface without white: all but light opaque ones."""
+    """Whether colour vanishes on a surface without white: all but light opaque ones.
+
+    Parameters
+    ----------
+    surface : material and colour
+
+    Returns
+    -------
+    True where colour without white all but vanishes.
+    """
     if surface.material in (Material.CLEAR, Material.TRANSLUCENT):
         return True
     return min(rgb(surface.colour)) < 225
@@ -86,6 +104,14 @@ def channels(job: Faced) -> tuple[Channel, ...]:
 
     A second layer of the same ink is numbered ("White 2"). Layers whose ink the printer lacks
     have no channel; a check stops such a job.
+
+    Parameters
+    ----------
+    job : as the face has it that is printed
+
+    Returns
+    -------
+    In the order of the printer's inks.
     """
     return channels_of(printing_layers(job.stack), job.printer, job.receiver)
 

@@ -181,6 +181,17 @@ def job_bed(
 ) -> BedRaster:
     """The artwork's run of a job; ``today`` is the day that its label says.
 
+    Parameters
+    ----------
+    job : as the face has it that is printed
+    sources : pixels, fonts and profile
+    frame : of the bed; the printer's if not given
+    today : the day that the label says
+
+    Returns
+    -------
+    Rows are made as they are asked for, in the order of the channels.
+
     Raises
     ------
     BadInput

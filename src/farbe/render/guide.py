@@ -63,7 +63,17 @@ def guide_channel(job: Faced) -> ChannelInfo:
 
 
 def guide_bed(job: Faced, *, frame: BedFrame | None = None) -> BedRaster:
-    """The guide's run of a job, in the same frame and at the same positions as the artwork's."""
+    """The guide's run of a job, in the same frame and at the same positions as the artwork's.
+
+    Parameters
+    ----------
+    job : as the face has it whose guide is wanted
+    frame : of the bed; the printer's if not given
+
+    Returns
+    -------
+    One channel.
+    """
     frame = frame or printer_frame(job)
     tile = guide_tile(job, frame.grid)
     tiles = [Laid(tile, pocket.x, pocket.y) for pocket in laid(job)]

@@ -121,7 +121,18 @@ def lettered(shape: Shape, ring: PixelRing) -> PixelRing:
 
 @lru_cache(maxsize=64)
 def ring_pixels(shape: Shape, grow: float, canvas: PieceFrame) -> tuple[PixelRing, ...]:
-    """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down."""
+    """A shape's outline and holes, grown by mm, in pixels around a canvas's middle, y down.
+
+    Parameters
+    ----------
+    shape : of the piece
+    grow : mm
+    canvas : whose pixels are meant
+
+    Returns
+    -------
+    Closed rings, float64 (n, 2).
+    """
     grown = outline(shape, grow=grow)
     parts = grown.geoms if isinstance(grown, MultiPolygon) else (grown,)
     return tuple(canvas.pixels(ring) for part in parts if not part.is_empty for ring in rings(part))
@@ -147,6 +158,16 @@ def _clip(job: Faced, canvas: PieceFrame) -> tuple[PixelRing, ...] | None:
 
 def place(job: Faced, artwork: Artwork | None, canvas: PieceFrame) -> PlacedArtwork:
     """The job's artwork on its piece, clipped to the piece and its bleed, or to its margin.
+
+    Parameters
+    ----------
+    job : whose placing is meant
+    artwork : its pixels; None for none
+    canvas : the pixels to place it on
+
+    Returns
+    -------
+    The artwork on the canvas; rows are made as they are asked for.
 
     Raises
     ------
@@ -363,7 +384,18 @@ def _inks(colour: str, job: Faced, profile: bytes) -> tuple[int, int, int, int]:
 
 
 def job_converter(job: Faced, artwork: Artwork, profile: bytes) -> Callable[[Pixels], Pixels]:
-    """The conversion that a job states, for an artwork."""
+    """The conversion that a job states, for an artwork.
+
+    Parameters
+    ----------
+    job : intents, mixture and black point
+    artwork : whose colours are converted
+    profile : the printer's CMYK profile, ICC bytes
+
+    Returns
+    -------
+    From uint8 (h, w, n) to coverage uint8 (h, w, 4).
+    """
     how = job.conversion
 
     def by(intent: Intent) -> Converter:
@@ -477,7 +509,17 @@ def job_tile(
 
 
 def upright_grid(job: Faced, grid: Grid) -> Grid:
-    """A piece that lies across is separated upright on a grid that is turned the other way."""
+    """A piece that lies across is separated upright on a grid that is turned the other way.
+
+    Parameters
+    ----------
+    job : says how its pieces lie
+    grid : of the bed
+
+    Returns
+    -------
+    The grid on which the piece is upright.
+    """
     return Grid(grid.dpi_y, grid.dpi_x) if quarter_turns(job) % 2 else grid
 
 

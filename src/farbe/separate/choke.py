@@ -17,7 +17,17 @@ RIM_STEPS = 4
 
 
 def reach(distance: float, grid: Grid) -> tuple[int, int]:
-    """Pixels (x, y) beyond which a choke by ``distance`` mm sees nothing."""
+    """Pixels (x, y) beyond which a choke by ``distance`` mm sees nothing.
+
+    Parameters
+    ----------
+    distance : mm
+    grid : resolution
+
+    Returns
+    -------
+    Columns and rows that an edge may move by.
+    """
     if distance <= 0:
         return 0, 0
     return math.ceil(distance * grid.per_mm_x) + 1, math.ceil(distance * grid.per_mm_y) + 1
@@ -81,7 +91,18 @@ def choke(plate: Plate, distance: float, grid: Grid, *, outside: int = 0) -> Pla
 
 
 def spread(plate: Plate, distance: float, grid: Grid) -> Plate:
-    """Dilate by a Euclidean disc, soft edges kept: choke what is empty."""
+    """Dilate by a Euclidean disc, soft edges kept: choke what is empty.
+
+    Parameters
+    ----------
+    plate : uint8 (rows, width), coverage 0 to 255
+    distance : mm, 0 or more
+    grid : resolution, x and y apart
+
+    Returns
+    -------
+    uint8 (rows, width); nowhere less than ``plate``.
+    """
     return plate if distance <= 0 else 255 - choke(255 - plate, distance, grid, outside=255)
 
 

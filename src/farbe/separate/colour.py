@@ -41,7 +41,18 @@ def srgb_profile() -> bytes:
 
 
 def check_cmyk_profile(profile: bytes, name: str) -> None:
-    """Raise BadInput unless ``profile`` is an ICC profile that turns colour into CMYK."""
+    """Raise BadInput unless ``profile`` is an ICC profile that turns colour into CMYK.
+
+    Parameters
+    ----------
+    data : ICC bytes
+    name : of the file, for the message
+
+    Raises
+    ------
+    BadInput
+        If it is no output profile for CMYK.
+    """
     try:
         opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
     except OSError:
@@ -198,7 +209,25 @@ def converter_between(
 def converter_for(
     artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool
 ) -> Converter:
-    """The converter of an artwork."""
+    """The converter of an artwork.
+
+    Parameters
+    ----------
+    artwork : its space and embedded profile are what is converted from
+    profile : the printer's CMYK profile, ICC bytes
+    intent : rendering intent
+    black_point : with black point compensation
+
+    Returns
+    -------
+    From uint8 (h, w, n) of the artwork's colours to coverage uint8 (h, w, 4): cyan, magenta,
+    yellow, black.
+
+    Raises
+    ------
+    BadInput
+        If the profiles cannot be joined.
+    """
     icc = None if artwork.icc is None else undated(artwork.icc)
     return converter_between(artwork.space, icc, profile, intent, black_point)
 

@@ -146,6 +146,15 @@ class Separation:
         """Coverage of rows, each plate uint8 (rows, width), in the order of ``layers``.
 
         Any two calls agree on the rows that they share.
+
+        Parameters
+        ----------
+        start, stop : rows of the canvas; may lie beyond it
+
+        Returns
+        -------
+        Coverage, uint8 (stop - start, width) for each plate: four of process colour, one of every
+        other layer, in the order of ``layers``.
         """
         plates: list[Plate] = []
         for layer in self.layers:
@@ -157,7 +166,17 @@ class Separation:
         return [_over(p) for p in plates] if self.mirrored else plates
 
     def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
-        """The plates of one layer, as its reader sees them, before holes to see through."""
+        """The plates of one layer, as its reader sees them, before holes to see through.
+
+        Parameters
+        ----------
+        layer : one of ``layers``, or any other
+        start, stop : rows of the canvas
+
+        Returns
+        -------
+        One plate, or four of process colour, uint8 (stop - start, width), not mirrored.
+        """
         if layer.kind is LayerKind.COLOUR:
             return self._process(layer, start, stop)
         return [self._coverage(layer, start, stop)]
@@ -186,7 +205,16 @@ class Separation:
         return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
 
     def inks(self, start: int, stop: int) -> Pixels:
-        """Process coverage before any treatment, uint8 (rows, width, 4)."""
+        """Process coverage before any treatment, uint8 (rows, width, 4).
+
+        Parameters
+        ----------
+        start, stop : rows of the canvas
+
+        Returns
+        -------
+        uint8 (stop - start, width, 4): cyan, magenta, yellow, black, before limits.
+        """
         alpha = self.placed.alpha(start, stop)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
         # Nothing is converted where the artwork is transparent.
@@ -260,7 +288,16 @@ class Separation:
         return DRAWING.of(source)(self, source, start, stop)
 
     def shape(self, start: int, stop: int) -> Plate:
-        """Where artwork or lettering lies, uint8 (rows, width); not mirrored."""
+        """Where artwork or lettering lies, uint8 (rows, width); not mirrored.
+
+        Parameters
+        ----------
+        start, stop : rows of the canvas
+
+        Returns
+        -------
+        uint8 (stop - start, width), 255 where all of the pixel is covered.
+        """
         found = self.placed.alpha(start, stop)
         for line in self.lettering:
             covered = line.cover(self.size[0], start, stop)
@@ -358,7 +395,17 @@ def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
 
 
 def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
-    """Coverage uint8 (rows, width, 4) times alpha uint8 (rows, width)."""
+    """Coverage uint8 (rows, width, 4) times alpha uint8 (rows, width).
+
+    Parameters
+    ----------
+    inks : uint8 (rows, width, 4)
+    alpha : uint8 (rows, width), 255 opaque
+
+    Returns
+    -------
+    uint8 (rows, width, 4)
+    """
     if int(alpha.min(initial=255)) == 255:
         return inks
     under = np.asarray(cv2.copyTo(inks, alpha), np.uint8)

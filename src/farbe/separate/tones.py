@@ -28,7 +28,16 @@ _TO_XYZ = np.array(
 
 
 def lab_of(colours: npt.ArrayLike) -> Floats:
-    """CIE L*a*b* (CIE 15:2004) of sRGB colours, 0 to 255, any shape (..., 3)."""
+    """CIE L*a*b* (CIE 15:2004) of sRGB colours, 0 to 255, any shape (..., 3).
+
+    Parameters
+    ----------
+    colours : sRGB, 0 to 255, (..., 3)
+
+    Returns
+    -------
+    float64 (..., 3): L* 0 to 100, a* and b*.
+    """
     v = np.asarray(colours, np.float64) / 255.0
     linear = np.where(v <= 0.04045, v / 12.92, ((v + 0.055) / 1.055) ** 2.4)
     t = linear @ _TO_XYZ.T / _WHITE
@@ -42,6 +51,14 @@ def difference(one: Floats, other: Floats) -> Floats:
 
     Sharma, Wu and Dalal, "The CIEDE2000 color-difference formula", Color Research and
     Application 30 (1), 2005.
+
+    Parameters
+    ----------
+    one, other : CIE L*a*b*, float64 (..., 3)
+
+    Returns
+    -------
+    float64 (...), 0 for the same colour.
     """
     l1, a1, b1 = np.moveaxis(np.asarray(one, np.float64), -1, 0)
     l2, a2, b2 = np.moveaxis(np.asarray(other, np.float64), -1, 0)
@@ -141,7 +158,12 @@ class PerColour:
 
 @lru_cache(maxsize=1)
 def lightness_table() -> PerColour:
-    """CIE L* × 2.55."""
+    """CIE L* × 2.55.
+
+    Returns
+    -------
+    From sRGB uint8 (h, w, 3) to CIE L* × 2.55, uint8 (h, w).
+    """
     return PerColour(lambda lab: lab[..., 0] * 2.55)
 
 
@@ -152,7 +174,18 @@ _NEAR: Kept[tuple[tuple[str, ...], float, float], PerColour] = Kept(
 
 
 def nearness_table(colours: tuple[str, ...], tolerance: float, softness: float) -> PerColour:
-    """255 within ``tolerance`` (CIEDE2000) of a colour, falling to 0 over ``softness`` more."""
+    """255 within ``tolerance`` (CIEDE2000) of a colour, falling to 0 over ``softness`` more.
+
+    Parameters
+    ----------
+    colours : ``#rrggbb``, at least one
+    tolerance : CIEDE2000 up to which a colour is near
+    softness : CIEDE2000 over which nearness falls to nothing
+
+    Returns
+    -------
+    From sRGB uint8 (h, w, 3) to nearness, uint8 (h, w).
+    """
     key = (colours, tolerance, softness)
     return _NEAR.get(key, lambda: _nearness(colours, tolerance, softness))
 

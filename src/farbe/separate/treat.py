@@ -104,7 +104,22 @@ def treats(
 
 
 def halo(treatment: Treatment, grid: Grid) -> int:
-    """Rows above and below that a treatment looks at."""
+    """Rows above and below that a treatment looks at.
+
+    Parameters
+    ----------
+    treatment : any registered one
+    grid : resolution
+
+    Returns
+    -------
+    Rows, 0 or more.
+
+    Raises
+    ------
+    TypeError
+        If the treatment is not entered.
+    """
     return TREATING.of(treatment).halo(treatment, grid)
 
 
@@ -114,6 +129,15 @@ def treated(plate: Plate, treatment: Treatment, ground: StripContext) -> Plate:
     Parameters
     ----------
     plate : uint8 (rows, width)
+
+    Returns
+    -------
+    uint8 (rows, width)
+
+    Raises
+    ------
+    TypeError
+        If the treatment is not entered.
     """
     return TREATING.of(treatment).done(plate, treatment, ground)
 
@@ -289,7 +313,18 @@ def opened(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
 
 
 def holes_cover(treatment: Holes, ground: StripContext, rows: int) -> Plate:
-    """How much of each pixel is open, uint8 (rows, width)."""
+    """How much of each pixel is open, uint8 (rows, width).
+
+    Parameters
+    ----------
+    treatment : pattern, size and spacing in mm
+    ground : where the strip lies
+    rows : of the strip
+
+    Returns
+    -------
+    uint8 (rows, width), 255 where all is open.
+    """
     x, y = _places(ground, rows)
     u, v = _turned(x, y, treatment.angle)
     step = treatment.spacing
@@ -321,7 +356,17 @@ def _moved(plate: Plate, treatment: Shift, ground: StripContext) -> Plate:
 
 
 def shifted(plate: Plate, right: int, down: int) -> Plate:
-    """A strip moved by whole pixels; nothing comes in from outside."""
+    """A strip moved by whole pixels; nothing comes in from outside.
+
+    Parameters
+    ----------
+    plate : uint8 (rows, width)
+    right, down : pixels, negative to the left and up
+
+    Returns
+    -------
+    uint8 (rows, width)
+    """
     moved = np.zeros_like(plate)
     rows, width = plate.shape
     if abs(right) >= width or abs(down) >= rows:
