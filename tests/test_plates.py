@@ -27,7 +27,9 @@ from farbe.model.treatment import Choke
 from farbe.plan.order import channels
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
-from farbe.render.piece import PieceFrame, job_tile, piece_separation, place, ring_pixels
+from farbe.render.piece import piece_separation
+from farbe.render.pieceframe import PieceFrame, place, ring_pixels
+from farbe.render.piecetile import job_tile
 from farbe.separate.colour import shipped_profile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise

@@ -32,7 +32,9 @@ from farbe.model.placing import PocketChange
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render.bed import job_bed
 from farbe.render.marks import label_words
-from farbe.render.piece import PieceFrame, job_tile, piece_separation
+from farbe.render.piece import piece_separation
+from farbe.render.pieceframe import PieceFrame
+from farbe.render.piecetile import job_tile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
 

@@ -36,7 +36,7 @@ from farbe.queue.store import Queue
 from farbe.queue.work import add_job
 from farbe.render.bed import job_bed
 from farbe.render.footprints import ganged
-from farbe.render.piece import job_tile
+from farbe.render.piecetile import job_tile
 from farbe.render.shared import artwork_bed
 
 FILM = Strip(width=300, longest=5000, gap=3, turning=True)

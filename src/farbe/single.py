@@ -29,7 +29,8 @@ from farbe.plan.readers import mirror_words, order_words
 from farbe.plan.recipes import recipe as recipe_named
 from farbe.plan.spots import with_own_plates
 from farbe.plan.words import choice, surface_of
-from farbe.render.piece import channel_infos, job_tile
+from farbe.render.piece import channel_infos
+from farbe.render.piecetile import job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.render.tile import Tile
 from farbe.separate.colour import check_cmyk_profile, shipped_profile
@@ -168,6 +169,11 @@ class PieceRaster:
 def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
     """A job whose one piece is an artwork, to its edges, and the grid that is asked for.
 
+    Parameters
+    ----------
+    artwork : its pixels
+    wanted : what is asked for
+
     Raises
     ------
     BadInput
@@ -214,6 +220,11 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
 def single_raster(artwork: Artwork, wanted: PlatesWanted) -> PieceRaster:
     """The plates of an artwork at the size and resolution that are wanted.
 
+    Parameters
+    ----------
+    artwork : its pixels
+    wanted : what is asked for
+
     Raises
     ------
     BadInput
@@ -228,6 +239,13 @@ def separate_file(
     source: Path, target: Path, wanted: PlatesWanted, *, report: Report = unwatched
 ) -> Iterator[str]:
     """Separate a picture into a TIFF or PDF; yields what is worth saying.
+
+    Parameters
+    ----------
+    source : the file that is read
+    target : the file to be written
+    wanted : what is asked for
+    report : told the share that is done, 0 to 1
 
     Raises
     ------

@@ -30,7 +30,17 @@ class RowSource(Protocol):
     """Pixels that are read as they are asked for."""
 
     def rows(self, start: int, stop: int) -> Pixels:
-        """Rows, uint8 (stop - start, width, channels); BadInput if the file is damaged."""
+        """Rows, uint8 (stop - start, width, channels); BadInput if the file is damaged.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
 
 
 @dataclass(frozen=True)
@@ -64,7 +74,17 @@ class Artwork:
     stream: RowSource | None = None
 
     def rows(self, start: int, stop: int) -> Pixels:
-        """Rows of the pixels, (stop - start, width, channels)."""
+        """Rows of the pixels, (stop - start, width, channels).
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
         return self.stream.rows(start, stop) if self.stream else self.pixels[start:stop]
 
     @property

@@ -33,6 +33,13 @@ def read_drawing(
     that of an ink (white, varnish, cut ...), or is in ``groups``, are plates and not part of the
     picture.
 
+    Parameters
+    ----------
+    path : the file
+    page : from 1
+    box : of a PDF page
+    groups : of a drawing, that are plates
+
     Raises
     ------
     BadInput

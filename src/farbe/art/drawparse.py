@@ -53,6 +53,10 @@ DAMAGE = (
 def resolution(width: float, height: float) -> float:
     """Dots per inch for a drawing of so many mm.
 
+    Parameters
+    ----------
+    width, height : mm
+
     Raises
     ------
     BadInput
@@ -342,7 +346,16 @@ def _fitted(plane: Plane, shape: tuple[int, ...], empty: int) -> Plane:
 def parse(
     path: Path, folder: Path, page: int, box: str, groups: tuple[str, ...] = ()
 ) -> dict[str, Any]:
-    """What :func:`farbe.art.drawing.read_drawing` does, in this process, without limits."""
+    """What :func:`farbe.art.drawing.read_drawing` does, in this process, without limits.
+
+    Parameters
+    ----------
+    path : the file
+    folder : where it lies or is put
+    page : from 1
+    box : of a PDF page
+    groups : of a drawing, that are plates
+    """
     try:
         if path.stat().st_size > MAX_BYTES:
             raise BadInput(f"{path.name} is larger than 400 MB; export it smaller.")

@@ -36,7 +36,13 @@ def ask(module: str, path: Path, folder: Path, seconds: float, *more: str) -> di
 
 
 def limit(memory: int, seconds: int) -> None:
-    """Limit this process to so many bytes of address space and seconds of work."""
+    """Limit this process to so many bytes of address space and seconds of work.
+
+    Parameters
+    ----------
+    memory : bytes that the process may take
+    seconds : that it may take
+    """
     resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
 

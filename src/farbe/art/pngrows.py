@@ -59,7 +59,17 @@ class PngRows:
         self._begin()
 
     def rows(self, start: int, stop: int) -> Pixels:
-        """Rows uint8 (stop - start, width, channels)."""
+        """Rows uint8 (stop - start, width, channels).
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
         with self._lock:
             try:
                 if self._whole is None and start < self._first:

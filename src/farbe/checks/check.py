@@ -22,7 +22,8 @@ from farbe.model.medium import MediumValue
 from farbe.model.printer import LayerKind
 from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
-from farbe.render.piece import PieceFrame, job_artwork, piece_separation, place
+from farbe.render.piece import job_artwork, piece_separation
+from farbe.render.pieceframe import PieceFrame, place
 from farbe.render.raster import Cancelled
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate

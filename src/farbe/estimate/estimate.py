@@ -16,7 +16,8 @@ from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted, laid
 from farbe.layout.prints import one_print
 from farbe.plan.order import channels, printing_layers
-from farbe.render.piece import piece_separation, plate_order
+from farbe.render.piece import piece_separation
+from farbe.render.piecetile import plate_order
 from farbe.render.sources import Sources
 
 #: Different prints from which ink is foretold.
@@ -24,7 +25,16 @@ MOST_PRINTS = 24
 
 
 def ink_ml(coverage_sum: float, laydown: float, dpi_x: float, dpi_y: float, hits: int = 1) -> float:
-    """Ink in ml: sum of coverage (0 to 255 a pixel) × pixel area × laydown (ml/m²) × hits."""
+    """Ink in ml: sum of coverage (0 to 255 a pixel) × pixel area × laydown (ml/m²) × hits.
+
+    Parameters
+    ----------
+    coverage_sum : sum of coverage, 0 to 255 each
+    laydown : ml/m² of a solid hit
+    dpi_x : dots per inch along x
+    dpi_y : dots per inch along y
+    hits : how often it is laid down, 1 or more
+    """
     square_metre = (MM_PER_INCH / 1000.0) ** 2 / (dpi_x * dpi_y)
     return coverage_sum / 255.0 * square_metre * laydown * hits
 

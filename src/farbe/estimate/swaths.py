@@ -15,7 +15,12 @@ SLOW = 0.5
 
 
 def guide_passes(job: Faced) -> int:
-    """Passes of the guide's print: a draft takes a quarter of them."""
+    """Passes of the guide's print: a draft takes a quarter of them.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    """
     return max(1, job.printer.passes // 4) if job.guide.draft else job.printer.passes
 
 
@@ -70,6 +75,14 @@ def swath_seconds(
     Each swath is crossed once a pass; the carriage turns after each crossing, and goes back
     without printing, at full speed, where it does not print both ways. ``slow`` is the share of
     its speed at which it prints.
+
+    Parameters
+    ----------
+    printer : whose bed and inks are meant
+    width : mm across which it prints
+    height : mm along which it prints
+    passes : crossings of each swath
+    slow : share of its speed at which the carriage prints
     """
     if width <= 0 or height <= 0:
         return 0.0

@@ -75,7 +75,14 @@ class _Page:
         self._y -= 6 * MM
 
     def picture(self, pixels: Pixels, words: str, count: int) -> None:
-        """The look, as large as fits beside or above the others."""
+        """The look, as large as fits beside or above the others.
+
+        Parameters
+        ----------
+        pixels : uint8 (h, w, n)
+        words : what it says
+        count : how many there are
+        """
         high, wide = pixels.shape[:2]
         room = 110 * MM / count
         scale = min(self.WIDE / wide, room / high)

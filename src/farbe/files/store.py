@@ -30,7 +30,12 @@ Reading = tuple[str, int, PageBox, tuple[str, ...]]
 
 
 def weight_of(artwork: Artwork) -> int:
-    """Bytes that an artwork takes; one that is read by rows takes next to none."""
+    """Bytes that an artwork takes; one that is read by rows takes next to none.
+
+    Parameters
+    ----------
+    artwork : its pixels
+    """
     own = 0 if artwork.stream is not None else artwork.pixels.nbytes
     return own + sum(plate.nbytes for plate in artwork.plates.values())
 

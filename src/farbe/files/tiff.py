@@ -142,7 +142,13 @@ class _Strips:
         self.sums += strip.inks
 
     def repeat(self, first: int, count: int) -> None:
-        """Add so many strips once more; each has a place of its own, as TIFF 6.0 asks."""
+        """Add so many strips once more; each has a place of its own, as TIFF 6.0 asks.
+
+        Parameters
+        ----------
+        first : the first of them, from 1
+        count : how many there are
+        """
         again = slice(first, first + count)
         start, end = self.offsets[first], self.offsets[again][-1] + self.lengths[again][-1]
         if end > self._flushed:

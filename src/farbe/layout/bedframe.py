@@ -9,7 +9,12 @@ from farbe.model.printer import Printer
 
 
 def axes(datum: Datum) -> tuple[int, int]:
-    """Direction of the datum's x and y axes in the bed's frame, 1 or -1."""
+    """Direction of the datum's x and y axes in the bed's frame, 1 or -1.
+
+    Parameters
+    ----------
+    datum : the corner that is measured from
+    """
     across = -1 if datum.corner in (Corner.NEAR_RIGHT, Corner.FAR_RIGHT) else 1
     along = -1 if datum.corner in (Corner.FAR_LEFT, Corner.FAR_RIGHT) else 1
     return across, along
@@ -56,18 +61,43 @@ def from_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float,
 def box_on_bed(
     datum: Datum, printer: Printer, x: float, y: float, width: float, height: float
 ) -> tuple[float, float, float, float]:
-    """Left, bottom, right, top in the bed's frame of a box whose corner is by the datum."""
+    """Left, bottom, right, top in the bed's frame of a box whose corner is by the datum.
+
+    Parameters
+    ----------
+    datum : the corner that is measured from
+    printer : whose bed and inks are meant
+    x : mm to the right
+    y : mm away
+    width, height : mm
+    """
     one, two = to_bed(datum, printer, x, y), to_bed(datum, printer, x + width, y + height)
     return min(one[0], two[0]), min(one[1], two[1]), max(one[0], two[0]), max(one[1], two[1])
 
 
 def board_on_bed(board: Board, datum: Datum, printer: Printer) -> tuple[float, float, float, float]:
-    """Left, bottom, right, top of the board in the bed's frame."""
+    """Left, bottom, right, top of the board in the bed's frame.
+
+    Parameters
+    ----------
+    board : measured from the datum
+    datum : the corner that is measured from
+    printer : whose bed and inks are meant
+    """
     return box_on_bed(datum, printer, board.x, board.y, board.width, board.height)
 
 
 def keep_out_polygon(keep_out: KeepOut) -> Polygon:
-    """A keep-out zone, measured from the datum."""
+    """A keep-out zone, measured from the datum.
+
+    Parameters
+    ----------
+    keep_out : measured from the datum
+
+    Returns
+    -------
+    A polygon in mm.
+    """
     if isinstance(keep_out, CircleKeepOut):
         return Point(keep_out.x, keep_out.y).buffer(keep_out.diameter / 2, quad_segs=64)
     return box(keep_out.x, keep_out.y, keep_out.x + keep_out.width, keep_out.y + keep_out.height)

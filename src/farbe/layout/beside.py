@@ -61,7 +61,14 @@ def area_of(job: Faced) -> Area:
 
 
 def moved(job: Faced, x: float, y: float) -> Faced:
-    """The job with its grid elsewhere on the bed, by mm to the right and away."""
+    """The job with its grid elsewhere on the bed, by mm to the right and away.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    x : mm to the right
+    y : mm away
+    """
     across, along = axes(job.jig.datum)
     jig = job.jig.replace(
         first_x=round(job.jig.first_x + across * x, 4),

@@ -24,7 +24,17 @@ PARTS = 256
 
 
 def radius_at(body: RoundBody, along: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
-    """Radius in mm where the surface is ``along`` mm from the near end."""
+    """Radius in mm where the surface is ``along`` mm from the near end.
+
+    Parameters
+    ----------
+    body : sizes in mm
+    along : mm along the axis, (...)
+
+    Returns
+    -------
+    float64
+    """
     near, far = body.diameter / 2, body.far_diameter / 2
     return near + (far - near) * along / body.slant
 
@@ -73,7 +83,16 @@ def _edge(body: RoundBody) -> Places:
 
 
 def print_outline(body: RoundBody) -> Polygon:
-    """What may be printed on, in the print's plane, around (0, 0)."""
+    """What may be printed on, in the print's plane, around (0, 0).
+
+    Parameters
+    ----------
+    body : sizes in mm
+
+    Returns
+    -------
+    A polygon in mm.
+    """
     if body.unrolled is Unrolled.ROLLERS:
         x, y = body.width / 2, body.slant / 2
         return Polygon([(-x, -y), (x, -y), (x, y), (-x, y)])
@@ -113,13 +132,23 @@ def print_of_artwork(body: RoundBody, places: Places) -> Places:
 
 
 def developed_size(body: RoundBody) -> tuple[float, float]:
-    """Width and height in mm of the box around the developed printed part."""
+    """Width and height in mm of the box around the developed printed part.
+
+    Parameters
+    ----------
+    body : sizes in mm
+    """
     left, bottom, right, top = Polygon(_edge(body)).bounds
     return right - left, top - bottom
 
 
 def artwork_room(body: RoundBody) -> tuple[float, float]:
-    """Width and height in mm of the artwork's plane."""
+    """Width and height in mm of the artwork's plane.
+
+    Parameters
+    ----------
+    body : sizes in mm
+    """
     return (body.wrap, body.slant) if body.follows else developed_size(body)
 
 

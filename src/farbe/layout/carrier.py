@@ -21,7 +21,13 @@ class Found(Protocol):
         """Degrees, anticlockwise."""
 
     def moved(self, x: float, y: float) -> tuple[float, float]:
-        """Where a place in mm really is."""
+        """Where a place in mm really is.
+
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm away
+        """
 
 
 @dataclass(frozen=True)
@@ -81,7 +87,12 @@ class Carrier(ABC):
 
     @abstractmethod
     def size(self, job: Faced) -> tuple[float, float]:
-        """Width and length in mm of what passes under the heads."""
+        """Width and length in mm of what passes under the heads.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        """
 
     @abstractmethod
     def places(self, job: Faced) -> tuple[Pocket, ...]:
@@ -107,27 +118,61 @@ class Carrier(ABC):
 
     @abstractmethod
     def label_corner(self, job: Faced) -> tuple[float, float]:
-        """From where in mm the label runs to the right."""
+        """From where in mm the label runs to the right.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        """
 
     @abstractmethod
     def words(self, job: Faced, count: int) -> str:
-        """So many pieces on it, as the job line says."""
+        """So many pieces on it, as the job line says.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        count : how many there are
+        """
 
     @abstractmethod
     def material_cost(self, job: Faced) -> float:
-        """Price of what of it is used up."""
+        """Price of what of it is used up.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        """
 
     @abstractmethod
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        """What is done before the first run, where no guide shows it."""
+        """What is done before the first run, where no guide shows it.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        count : how many there are
+        """
 
     @abstractmethod
     def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        """What is done before the second side."""
+        """What is done before the second side.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        count : how many there are
+        """
 
     @abstractmethod
     def taking_off(self, job: Faced, count: int) -> Handwork:
-        """How pieces come off it."""
+        """How pieces come off it.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        count : how many there are
+        """
 
 
 _CARRIERS: list[Carrier] = []

@@ -43,7 +43,13 @@ class Fitted:
     wild: tuple[int, ...]
 
     def moved(self, x: float, y: float) -> tuple[float, float]:
-        """Where a place really is."""
+        """Where a place really is.
+
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm away
+        """
         found = self.matrix @ (x, y) + self.shift
         return float(found[0]), float(found[1])
 
@@ -72,7 +78,12 @@ class Fitted:
 
 
 def best_terms(points: MeasuredPoints) -> Terms:
-    """As many terms as points can bear: those on one line tell nothing across it."""
+    """As many terms as points can bear: those on one line tell nothing across it.
+
+    Parameters
+    ----------
+    points : float64 (n, 2), mm
+    """
     if len(points) == 1:
         return Terms.SHIFT
     spread = np.linalg.svd(points - points.mean(axis=0), compute_uv=False)
@@ -117,6 +128,13 @@ def fit(
     """Fit a correction; see :func:`solve`.
 
     A wild point is looked for by leaving each one out: it lies far from where the others say.
+
+    Parameters
+    ----------
+    should : where places are stated, float64 (n, 2), mm
+    found : where they were found, float64 (n, 2), mm
+    pockets : their numbers
+    terms : what the correction may contain; None as much as the points bear
 
     Raises
     ------

@@ -65,7 +65,17 @@ def cut_page(
 
 
 def turned_line(line: CutLine, degrees: float) -> CutLine:
-    """A line turned anticlockwise around (0, 0)."""
+    """A line turned anticlockwise around (0, 0).
+
+    Parameters
+    ----------
+    line : corners in mm, float64 (n, 2)
+    degrees : anticlockwise
+
+    Returns
+    -------
+    float64 (n, 2), mm
+    """
     c, s = math.cos(math.radians(degrees)), math.sin(math.radians(degrees))
     x, y = line.T
     return np.stack([x * c - y * s, x * s + y * c], axis=1)

@@ -61,7 +61,15 @@ def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | 
 
 
 def choices(jig: Jig, shape: Shape, printer: Printer, margin: float) -> tuple[Filled, ...]:
-    """Every way to fill the board, the one with most pockets first; simpler ones win a tie."""
+    """Every way to fill the board, the one with most pockets first; simpler ones win a tie.
+
+    Parameters
+    ----------
+    jig : the grid of pockets
+    shape : of a piece
+    printer : whose bed and inks are meant
+    margin : mm kept free
+    """
     found = []
     for turned in (False,) if isinstance(shape, Circle) else (False, True):
         for pattern in Pattern:
@@ -73,6 +81,13 @@ def choices(jig: Jig, shape: Shape, printer: Printer, margin: float) -> tuple[Fi
 
 def fullest(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled:
     """The way to fill the board with most pockets.
+
+    Parameters
+    ----------
+    jig : the grid of pockets
+    shape : of a piece
+    printer : whose bed and inks are meant
+    margin : mm kept free
 
     Raises
     ------

@@ -44,6 +44,13 @@ class BedFrame:
 
         Rounded from the place's own millimetres. Tiles whose sizes differ by even numbers of
         pixels keep the same centre, which ties the guide to the artwork.
+
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm away
+        size : width and height in pixels
+        middle : of the tile, in its pixels; None is its own
         """
         across, down = middle or (size[0] / 2, size[1] / 2)
         column = x * self.grid.per_mm_x - across

@@ -12,7 +12,12 @@ from farbe.model.treatment import Holes, HoleShape
 
 
 def hole_share(holes: Holes) -> float:
-    """Share of the plane that a pattern leaves open: a hole's area by that of its cell."""
+    """Share of the plane that a pattern leaves open: a hole's area by that of its cell.
+
+    Parameters
+    ----------
+    holes : pattern and sizes in mm
+    """
     half = holes.size / 2
     hole = {
         HoleShape.ROUND: math.pi * half**2,
@@ -24,7 +29,12 @@ def hole_share(holes: Holes) -> float:
 
 
 def open_share(job: Faced) -> float:
-    """Share of the piece's area that its holes leave open, 0 to 1; what stays solid counts."""
+    """Share of the piece's area that its holes leave open, 0 to 1; what stays solid counts.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    """
     holes = job.see_through
     if holes is None:
         return 0.0

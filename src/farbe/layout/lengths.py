@@ -25,7 +25,13 @@ def roll_of(job: Job) -> Roll:
 
 
 def size_on_film(by_digest: dict[str, ArtworkFile], place: FilmPlace) -> tuple[float, float]:
-    """Width and height in mm that an artwork takes as it lies; nothing if it is not known."""
+    """Width and height in mm that an artwork takes as it lies; nothing if it is not known.
+
+    Parameters
+    ----------
+    by_digest : the artworks that are known
+    place : of an artwork on film
+    """
     art = by_digest.get(place.artwork)
     if art is None:
         return 0.0, 0.0
@@ -39,6 +45,13 @@ def sheet_ends(
     """Length in mm of each sheet: lead, what lies on it, trail; one empty sheet at least.
 
     ``lines`` leaves room for the line behind each side A.
+
+    Parameters
+    ----------
+    job : the order as a whole
+    roll : the film
+    by_digest : the artworks that are known
+    lines : with room for the line behind each side A
     """
     ends = [roll.lead]
     for place in roll.places:
@@ -52,7 +65,12 @@ def sheet_ends(
 
 @lru_cache(maxsize=8)
 def first_lengths(job: Job) -> tuple[float, ...]:
-    """Length in mm of each sheet as its first face is printed."""
+    """Length in mm of each sheet as its first face is printed.
+
+    Parameters
+    ----------
+    job : the order as a whole
+    """
     by_digest = {art.digest: art for art in job.faces[0].artworks}
     return sheet_ends(job, roll_of(job), by_digest, lines=isinstance(job.comes_up, Turning))
 
@@ -64,6 +82,12 @@ def turned_roll(roll: Roll, whole: float, turn: Turn) -> Roll:
     side of the film, and the way along it is counted from the other end; lead and trail change
     with the ends. ``whole`` is the film's length in mm, ``turn`` how the reader turns a piece
     over: like a page, B stands on its head on the film.
+
+    Parameters
+    ----------
+    roll : the film
+    whole : length of the film in mm
+    turn : how the reader turns a piece over
     """
     flip = 180 if turn is Turn.SIDEWAYS else 0
     places = tuple(

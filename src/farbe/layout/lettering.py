@@ -140,6 +140,11 @@ def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[LetterRing, ...], ...
     """The outlines of a box's line on the piece in mm, y up: rings of each glyph.
 
     Shrunk lines keep their proportions; capitals never get higher than the box.
+
+    Parameters
+    ----------
+    box : words, and their place in mm
+    font_data : of the font file
     """
     line = set_line(box.text, font_data)
     if not line.glyphs:

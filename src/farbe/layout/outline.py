@@ -87,12 +87,26 @@ def _drawn(shape: Outline) -> Polygon:
 
 
 def corners(polygon: Polygon) -> npt.NDArray[np.float64]:
-    """Corners of the outer line in mm, shape (n, 2), the first not repeated."""
+    """Corners of the outer line in mm, shape (n, 2), the first not repeated.
+
+    Parameters
+    ----------
+    polygon : in mm
+
+    Returns
+    -------
+    float64
+    """
     return rings(polygon)[0]
 
 
 def rings(polygon: Polygon) -> tuple[npt.NDArray[np.float64], ...]:
-    """Corners of the outer line and of each hole in mm, the first not repeated."""
+    """Corners of the outer line and of each hole in mm, the first not repeated.
+
+    Parameters
+    ----------
+    polygon : in mm
+    """
     lines = (polygon.exterior, *polygon.interiors)
     return tuple(np.asarray(line.coords, dtype=np.float64)[:-1] for line in lines)
 

@@ -44,7 +44,13 @@ class Pitch:
 
 
 def footprint(jig: Jig, shape: Shape) -> tuple[float, float]:
-    """Width and height in mm that a piece takes as it lies in its pocket."""
+    """Width and height in mm that a piece takes as it lies in its pocket.
+
+    Parameters
+    ----------
+    jig : the grid of pockets
+    shape : of a piece
+    """
     across = jig.turned in (90, 270)
     return (shape.height, shape.width) if across else (shape.width, shape.height)
 
@@ -54,6 +60,10 @@ def quarter_turns(job: Faced) -> int:
 
     What is turned over sideways exchanges left and right, so a turn to the left becomes one to
     the right; over the near edge, the top comes to lie at the bottom.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
     """
     return _quarters(job.jig, job.came_up)
 
@@ -207,6 +217,14 @@ def piece_on_bed(job: Faced) -> Polygon:
     """The outline of a job's piece as it lies in its pocket.
 
     A piece that is read through lies with the reader's side down.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+
+    Returns
+    -------
+    A polygon in mm.
     """
     return lying(
         job.jig,

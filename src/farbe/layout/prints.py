@@ -66,7 +66,13 @@ class Allotment:
 
 
 def one_print(job: Faced, what: PocketPrint) -> Faced:
-    """The job as if all its pockets printed this."""
+    """The job as if all its pockets printed this.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    what : a print
+    """
     other = job.other
     if what.turned is not None and what.artwork is not None:
         return _on_its_own(job, what, what.artwork)
@@ -154,7 +160,14 @@ def _changed(placing: Placing, change: PocketChange | None) -> Placing:
 
 
 def texts_of(job: Faced, number: int, row: int) -> tuple[TextBox, ...]:
-    """The boxes with a place's words; boxes without words are left out."""
+    """The boxes with a place's words; boxes without words are left out.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    number : of the place, from 1
+    row : of the table, from 0
+    """
     values = {"#": str(number)}
     if job.table is not None and row < len(job.table.rows):
         values |= dict(zip(job.table.columns, job.table.rows[row], strict=True))

@@ -29,7 +29,13 @@ def _each(artworks: tuple[ArtworkFile, ...]) -> list[ArtworkFile]:
 
 
 def place_size(job: Faced, place: FilmPlace) -> tuple[float, float]:
-    """Width and height in mm that an artwork takes as it lies; nothing if the job lacks it."""
+    """Width and height in mm that an artwork takes as it lies; nothing if the job lacks it.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    place : of an artwork on film
+    """
     return size_on_film({art.digest: art for art in job.artworks}, place)
 
 
@@ -84,14 +90,24 @@ def film_length(job: Faced) -> float:
 
 
 def used_share(job: Faced) -> float:
-    """Share of the film's area that artworks' rectangles take, 0 to 1."""
+    """Share of the film's area that artworks' rectangles take, 0 to 1.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    """
     roll = roll_of_face(job)
     area = sum(wide * high for wide, high in (place_size(job, place) for place in roll.places))
     return min(1.0, area / (film_length(job) * roll.width))
 
 
 def missing(job: Faced) -> list[tuple[ArtworkFile, int]]:
-    """Artworks of which fewer lie on the film than are wanted, or more, and by how many."""
+    """Artworks of which fewer lie on the film than are wanted, or more, and by how many.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    """
     lying = Counter(place.artwork for place in roll_of_face(job).places)
     asked = Counter(art.digest for art in wanted(job))
     return [
@@ -135,7 +151,13 @@ def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
 
 
 def sheet_start(job: Faced, sheet: int) -> float:
-    """Where a sheet begins along the film, in mm."""
+    """Where a sheet begins along the film, in mm.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    sheet : from 0
+    """
     return sum(sheet_lengths(job)[:sheet])
 
 
@@ -195,6 +217,10 @@ def line_places(job: Faced) -> list[tuple[int, float, float]]:
     """Number, and middle in mm, of the line behind each side A as it lies on side A's film.
 
     None of jobs that have no side B on film.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
     """
     roll = job.roll
     if roll is None or not job.two_sided or job.came_up is not None:

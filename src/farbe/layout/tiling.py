@@ -32,6 +32,11 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
     Parts of one piece each share ``overlap`` mm with their neighbours; they are spread evenly, so
     that the outer ones end with the artwork.
 
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    overlap : mm that neighbouring parts share
+
     Raises
     ------
     BadInput
@@ -57,6 +62,12 @@ def tiled(job: Faced, overlap: float, *, first: int = 1) -> Faced:
 
     Parts from number ``first`` on are laid out, as many as there are pockets; pockets beyond the
     last part are switched off.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    overlap : mm that neighbouring parts share
+    first : the first of them, from 1
 
     Raises
     ------

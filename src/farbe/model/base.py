@@ -51,7 +51,12 @@ Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 
 
 def rgb(colour: str) -> tuple[int, int, int]:
-    """Red, green and blue, 0 to 255, of ``#rrggbb``."""
+    """Red, green and blue, 0 to 255, of ``#rrggbb``.
+
+    Parameters
+    ----------
+    colour : ``#rrggbb``
+    """
     return int(colour[1:3], 16), int(colour[3:5], 16), int(colour[5:7], 16)
 
 

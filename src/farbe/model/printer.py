@@ -134,7 +134,12 @@ class Printer(Value):
         return self.far_gap if self.throw is Throw.FAR else self.head_gap
 
     def laid(self, ink: Ink) -> float:
-        """ml per square metre of one solid hit of an ink as the printer is set."""
+        """ml per square metre of one solid hit of an ink as the printer is set.
+
+        Parameters
+        ----------
+        ink : one of the printer's
+        """
         return ink.laydown * self.laydown / 100.0
 
     def inks_of(self, kind: LayerKind, name: str | None = None) -> tuple[Ink, ...]:

@@ -77,7 +77,13 @@ def stack(films: list[Film]) -> Film:
 
 
 def hits(film: Film, count: int) -> Film:
-    """So many layings down of the same film."""
+    """So many layings down of the same film.
+
+    Parameters
+    ----------
+    film : reflectance and transmittance by band, 0 to 1
+    count : how many there are
+    """
     return film if count == 1 else stack([film] * count)
 
 

@@ -33,13 +33,23 @@ _SOLID = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT, LayerKind.VARNIS
 
 
 def white_film(count: int) -> tuple[float, float]:
-    """Reflectance and transmittance of so many solid hits of white."""
+    """Reflectance and transmittance of so many solid hits of white.
+
+    Parameters
+    ----------
+    count : how many there are
+    """
     found = hits(WHITE, count)
     return float(found.front), float(found.through)
 
 
 def hits_for(opacity: float) -> int:
-    """The fewest hits of solid white with this contrast ratio, 0 to 1."""
+    """The fewest hits of solid white with this contrast ratio, 0 to 1.
+
+    Parameters
+    ----------
+    opacity : contrast ratio of one hit, 0 to 1
+    """
     count = 1
     while white_film(count)[0] < opacity and count < 99:
         count += 1

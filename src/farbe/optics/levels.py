@@ -135,7 +135,12 @@ Index = int | npt.NDArray[Any]
 
 
 def even(plate: Plate) -> bool:
-    """Whether a plate has the same level all over."""
+    """Whether a plate has the same level all over.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (rows, width)
+    """
     return bool(plate.min() == plate.max())
 
 

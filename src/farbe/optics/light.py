@@ -37,7 +37,12 @@ def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
 
 
 def to_linear(colour: str) -> tuple[float, float, float]:
-    """Linear sRGB, 0 to 1, of ``#rrggbb`` (IEC 61966-2-1)."""
+    """Linear sRGB, 0 to 1, of ``#rrggbb`` (IEC 61966-2-1).
+
+    Parameters
+    ----------
+    colour : ``#rrggbb``
+    """
     table = linear_table()
     r, g, b = (float(table[level]) for level in rgb(colour))
     return r, g, b
@@ -63,7 +68,12 @@ def _encode_table() -> Pixels:
 
 
 def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
-    """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1."""
+    """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1.
+
+    Returns
+    -------
+    uint8 (h, w, n)
+    """
     shown = np.empty((*size, 3), np.uint8)
 
     def show(tile: Patch) -> None:

@@ -60,6 +60,15 @@ class Seen:
         """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
 
         ``gain`` is that of the whole piece if this is a part, or is seen beside another.
+
+        Parameters
+        ----------
+        lit : share of light from behind, 0 to 1
+        gain : brightness that is multiplied; None finds it
+
+        Returns
+        -------
+        uint8 (h, w, n)
         """
         size = self.day.shape[1:]
         if lit <= 0:
@@ -143,7 +152,12 @@ def look(
     profile: bytes,
     named: Mapping[str, str] | None = None,
 ) -> Pixels:
-    """The predicted look of a piece by daylight, sRGB uint8 (h, w, 3); see :func:`seen`."""
+    """The predicted look of a piece by daylight, sRGB uint8 (h, w, 3); see :func:`seen`.
+
+    Returns
+    -------
+    uint8 (h, w, n)
+    """
     found = seen(layers, plates, reader=reader, surface=surface, profile=profile, named=named)
     return found.by(0.0)
 

@@ -18,7 +18,8 @@ from farbe.optics.view import Behind, View, seen_as
 from farbe.plan.order import channels, printing_layers
 from farbe.plan.words import choice, surface_of
 from farbe.render.glimpse import part_of
-from farbe.render.piece import piece_separation, plate_order
+from farbe.render.piece import piece_separation
+from farbe.render.piecetile import plate_order
 from farbe.render.sources import Sources
 from farbe.separate.outline import rasterise
 
@@ -44,6 +45,10 @@ def proof_picture(
     behind : what is behind a clear piece, by :class:`Behind`
     lit : from daylight, 0, to light from behind alone, 1
     plate : name of a channel that is shown alone, black on white
+
+    Returns
+    -------
+    uint8 (h, w, n)
 
     Raises
     ------
@@ -84,7 +89,13 @@ def _one_plate(job: Faced, plates: list[Pixels], name: str) -> Pixels:
 
 
 def write_png(picture: Pixels, path: Path) -> None:
-    """Write a picture; BadInput if it cannot be written."""
+    """Write a picture; BadInput if it cannot be written.
+
+    Parameters
+    ----------
+    picture : sRGB, uint8 (h, w, 3)
+    path : the file
+    """
     try:
         Image.fromarray(picture).save(path, format="PNG")
     except OSError as error:

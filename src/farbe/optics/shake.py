@@ -45,6 +45,17 @@ def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> 
     """How far each place of an edge moves outwards in each draw, in mm, shape (draws, n).
 
     Shift, turn and scale are drawn from normal distributions around nothing, each on its own.
+
+    Parameters
+    ----------
+    register : misregister in mm, degrees and percent
+    edge : places along it in mm
+    seed : of the random draws
+    draws : how many are made
+
+    Returns
+    -------
+    float64 (n, 2), mm
     """
     rng = np.random.default_rng(seed)
     sigma = np.array([register.x, register.y, np.radians(register.rotation),
@@ -60,6 +71,10 @@ def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float
     """A plate moved by ``far`` mm out of a colour's edge; both uint8 (h, w) around the edge.
 
     ``pixel`` is the size of one in mm. Out is where the colour becomes less, on the whole.
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
     """
     high, wide = colour.shape
     y, x = np.mgrid[0:high, 0:wide].astype(np.float64)
@@ -81,7 +96,19 @@ def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float
 
 
 def play_moves(play: float, edge: Edge, seed: int = 2, draws: int = DRAWS) -> EdgePoints:
-    """The same for a piece that lies anywhere within ``play`` mm in its pocket."""
+    """The same for a piece that lies anywhere within ``play`` mm in its pocket.
+
+    Parameters
+    ----------
+    play : mm that a piece may lie off
+    edge : places along it in mm
+    seed : of the random draws
+    draws : how many are made
+
+    Returns
+    -------
+    float64 (n, 2), mm
+    """
     rng = np.random.default_rng(seed)
     angle, far = rng.uniform(0, 2 * np.pi, draws), play * np.sqrt(rng.uniform(0, 1, draws))
     shift = np.column_stack([far * np.cos(angle), far * np.sin(angle)])

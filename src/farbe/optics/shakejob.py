@@ -45,7 +45,14 @@ def choked_layer(job: Faced) -> Layer | None:
 
 
 def job_shake(job: Faced, sources: Sources, chance: float) -> JobShake:
-    """Shake a job's first print; ``chance`` is the share of prints that may show it."""
+    """Shake a job's first print; ``chance`` is the share of prints that may show it.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    sources : pixels, fonts and profile
+    chance : share of prints that may show an edge, 0 to 1
+    """
     first = first_print(job)
     of, grid = one_print(job, first), sampling_grid(job, SIDE)
     separation = piece_separation(of, sources, grid, layers=(), as_read=True)

@@ -26,6 +26,10 @@ def body_picture(
     look : of the print as it is read, sRGB uint8 (h, w, 3) on ``grid``, around its middle
     turn : degrees by which the body is turned to the left; at 0 the print's middle is in front
     bare : colour of the body where nothing may be printed, ``#rrggbb``
+
+    Returns
+    -------
+    uint8 (h, w, n)
     """
     per_mm = height / body.zone
     width = math.ceil(body.widest * per_mm)

@@ -95,7 +95,12 @@ def scene(behind: Behind, part: Glimpse, *, turned: bool = False) -> Light:
 
 
 def hiding(part: Glimpse) -> Plate:
-    """Contrast ratio of all layers, 0 to 255, (h, w)."""
+    """Contrast ratio of all layers, 0 to 255, (h, w).
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
+    """
     if not part.plates:
         return np.zeros(part.artwork.shape[:2], np.uint8)
     named = {ink.name: ink.shown for ink in part.job.printer.inks}

@@ -38,7 +38,13 @@ def _by(recipe: Recipe) -> Callable[[Faced], Faced]:
 
 
 def with_white_hits(job: Faced, more: int) -> Faced:
-    """The job with more hits of every white layer, or fewer, but one at least."""
+    """The job with more hits of every white layer, or fewer, but one at least.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    more : hits more, or fewer
+    """
     return job.replace(
         stack=tuple(
             la.replace(hits=max(1, la.hits + more)) if la.kind is LayerKind.WHITE else la

@@ -67,7 +67,12 @@ class PressBed:
     complete: set[str] = field(default_factory=set)
 
     def outline(self, kind: int) -> npt.NDArray[np.float64]:
-        """A kind of piece as it lies now, in mm around its middle."""
+        """A kind of piece as it lies now, in mm around its middle.
+
+        Returns
+        -------
+        float64
+        """
         back = self.ticket.back
         if self.behind is None or back is None:
             return np.array(self.ticket.pieces[kind].outline)

@@ -142,7 +142,13 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
 
 
 def press_of(spool: Path, *, pace: float = 0.0) -> PressLine:
-    """A connection to the press of a spool; it is started if it does not run."""
+    """A connection to the press of a spool; it is started if it does not run.
+
+    Parameters
+    ----------
+    spool : the press's folder
+    pace : share of real time that printing takes; 0 is at once
+    """
     try:
         return PressLine(spool)
     except BadInput:

@@ -270,6 +270,11 @@ class TestPress:
     def move_film(self, x: float, y: float) -> None:
         """Move what is printed next by mm, by hand, where no line is found.
 
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm away
+
         Raises
         ------
         BadInput
@@ -366,6 +371,13 @@ class TestPress:
         self, path: Path, of: str = "bed", number: int = 0, garment: int | None = None
     ) -> None:
         """Write a picture of the bed, or of a piece, as PNG.
+
+        Parameters
+        ----------
+        path : the file
+        of : what is seen: the bed, a piece, what was pressed
+        number : of the pocket
+        garment : which of them; None for the stated surface
 
         Raises
         ------

@@ -143,7 +143,13 @@ class Queue:
     # reading
 
     def entries(self, states: tuple[State, ...] = OPEN, limit: int = 10_000) -> list[Entry]:
-        """Entries in these states: those to be printed in their order, past ones latest first."""
+        """Entries in these states: those to be printed in their order, past ones latest first.
+
+        Parameters
+        ----------
+        states : that are wanted
+        limit : how many at the most
+        """
         marks = ", ".join("?" * len(states))
         past = all(state in PAST for state in states)
         order = "ended DESC, number DESC" if past else "place, number"
@@ -155,7 +161,12 @@ class Queue:
         return [_entry(row) for row in rows]
 
     def entry(self, number: int) -> Entry:
-        """An entry by its number; BadInput if there is none."""
+        """An entry by its number; BadInput if there is none.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with self._open() as base:
             row = base.execute(
                 f"SELECT {_FIELDS} FROM entry WHERE number = ?", (number,)
@@ -184,7 +195,18 @@ class Queue:
         ink_ml: float = 0.0,
         price: float = 0.0,
     ) -> int:
-        """Put a job, whose file is in place under its token, at the end; its number."""
+        """Put a job, whose file is in place under its token, at the end; its number.
+
+        Parameters
+        ----------
+        name : what it is called
+        token : what its folder is known by
+        held : it waits until it is released
+        pieces : how many it prints
+        seconds : of time
+        ink_ml : millilitres of all inks
+        price : in the currency of the preferences
+        """
         state = State.HELD if held else State.WAITING
         with self._open() as base:
             last = base.execute("SELECT COALESCE(MAX(place), 0) FROM entry").fetchone()[0]
@@ -209,14 +231,24 @@ class Queue:
             raise BadInput(f"Job {number}, {found.name}, is {found.state.value}; {refusal}.")
 
     def hold(self, number: int) -> None:
-        """Keep it, and its nest, from being printed."""
+        """Keep it, and its nest, from being printed.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         for entry in self.members(number):
             self._set(
                 entry.number, (State.WAITING, State.STOPPED), "it cannot be held", state=State.HELD
             )
 
     def release(self, number: int) -> None:
-        """Let it, and its nest, be printed when its turn comes."""
+        """Let it, and its nest, be printed when its turn comes.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         wanted = (State.HELD, State.STOPPED, State.CANCELLED)
         for entry in {e.number: e for e in (self.entry(number), *self.members(number))}:
             self._set(
@@ -224,7 +256,12 @@ class Queue:
             )
 
     def cancel(self, number: int) -> None:
-        """Never print it; one that prints is stopped after its step, and its nest with it."""
+        """Never print it; one that prints is stopped after its step, and its nest with it.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         found = self.entry(number)
         if found.nest and found.state in (State.WAITING, State.HELD):
             self.take_out(number)
@@ -238,6 +275,10 @@ class Queue:
         """The entries that are printed together with one, in the order in which they were added.
 
         The first of them leads: its token is the nest's.
+
+        Parameters
+        ----------
+        number : of the entry
         """
         found = self.entry(number)
         if not found.nest:
@@ -251,6 +292,10 @@ class Queue:
 
     def nest(self, numbers: list[int]) -> int:
         """Print entries together on one board; the entry that leads.
+
+        Parameters
+        ----------
+        numbers : of the entries
 
         Raises
         ------
@@ -276,6 +321,10 @@ class Queue:
 
     def take_out(self, number: int) -> None:
         """Print an entry by itself again; the others of its nest stay together.
+
+        Parameters
+        ----------
+        number : of the entry
 
         Raises
         ------
@@ -317,6 +366,10 @@ class Queue:
     def begin(self, number: int) -> Entry:
         """Claim an entry, with its nest, for printing; its leading entry.
 
+        Parameters
+        ----------
+        number : of the entry
+
         Raises
         ------
         BadInput
@@ -347,12 +400,22 @@ class Queue:
         return self.entry(lead.number)
 
     def was_prepared(self, number: int) -> None:
-        """Its hand-off is written."""
+        """Its hand-off is written.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with self._open() as base:
             base.execute("UPDATE entry SET prepared = 1 WHERE number = ?", (number,))
 
     def stepped(self, number: int, step: int) -> None:
         """So many steps are done.
+
+        Parameters
+        ----------
+        number : of the entry
+        step : of its run list, from 0
 
         Raises
         ------
@@ -365,7 +428,12 @@ class Queue:
             raise BadInput("The job was cancelled while it printed.")
 
     def finish(self, number: int) -> None:
-        """It is printed."""
+        """It is printed.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         for entry in self.members(number):
             self._set(
                 entry.number, (State.PRINTING,), "it is not printing",
@@ -373,7 +441,13 @@ class Queue:
             )  # fmt: skip
 
     def stop(self, number: int, why: str) -> None:
-        """It did not get through; nothing happens to one that was cancelled."""
+        """It did not get through; nothing happens to one that was cancelled.
+
+        Parameters
+        ----------
+        number : of the entry
+        why : a sentence
+        """
         with self._open() as base:
             base.execute(
                 f"UPDATE entry SET state = ?, note = ?, owner = 0 WHERE {_TOGETHER} AND state = ?",
@@ -381,7 +455,13 @@ class Queue:
             )
 
     def move(self, number: int, up: bool) -> None:
-        """Put an entry before or behind its neighbour."""
+        """Put an entry before or behind its neighbour.
+
+        Parameters
+        ----------
+        number : of the entry
+        up : towards the front
+        """
         # A nest moves as one, past others as one.
         listed = list({e.nest or -e.number: e for e in self.entries(OPEN)}.values())
         own = self.entry(number)
@@ -399,7 +479,12 @@ class Queue:
                 )
 
     def remove(self, number: int) -> None:
-        """Forget an entry that is not printing, and its files."""
+        """Forget an entry that is not printing, and its files.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         found = self.entry(number)
         if found.state is State.PRINTING:
             raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")

@@ -31,6 +31,13 @@ def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> i
 
     The job is copied: later edits do not change what waits. Of a roll, each sheet is an entry.
 
+    Parameters
+    ----------
+    queue : the shop's jobs
+    job : the order as a whole
+    store : where the files are that jobs name
+    held : it waits until it is released
+
     Raises
     ------
     BadInput
@@ -61,12 +68,26 @@ def job_of(queue: Queue, entry: Entry, store: ArtStore) -> Job:
 
 
 def repeat(queue: Queue, number: int, store: ArtStore, *, held: bool = False) -> int:
-    """Put a copy of an entry at the end; its number."""
+    """Put a copy of an entry at the end; its number.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
+    store : where the files are that jobs name
+    held : it waits until it is released
+    """
     return add_job(queue, job_of(queue, queue.entry(number), store), store, held=held)
 
 
 def jobs_of(queue: Queue, number: int, store: ArtStore) -> tuple[Job, ...]:
     """The jobs that are printed with an entry, where none lies on another.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
+    store : where the files are that jobs name
 
     Raises
     ------
@@ -80,6 +101,12 @@ def jobs_of(queue: Queue, number: int, store: ArtStore) -> tuple[Job, ...]:
 def nest(queue: Queue, numbers: list[int], store: ArtStore) -> int:
     """Print entries together on one board; the entry that leads.
 
+    Parameters
+    ----------
+    queue : the shop's jobs
+    numbers : of the entries
+    store : where the files are that jobs name
+
     Raises
     ------
     BadInput
@@ -91,7 +118,15 @@ def nest(queue: Queue, numbers: list[int], store: ArtStore) -> int:
 
 
 def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatched) -> Path:
-    """Write the hand-off of an entry and its nest, unless it is written; its folder."""
+    """Write the hand-off of an entry and its nest, unless it is written; its folder.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
+    store : where the files are that jobs name
+    report : told the share that is done, 0 to 1
+    """
     entry = queue.members(number)[0]
     folder = queue.files_path(entry.token)
     if not entry.prepared or not _is_readable(folder):
@@ -123,6 +158,15 @@ def print_entry(
 
     One that was stopped goes on with the step that it was stopped in, if its board still lies
     on the press; else it begins anew.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
+    press : a connection to the press
+    store : where the files are that jobs name
+    report : told the share that is done, 0 to 1
+    step_done : told of each step that is done
 
     Raises
     ------

@@ -24,16 +24,9 @@ from farbe.model.base import BadInput
 from farbe.model.placing import Placing
 from farbe.plan.order import channels, mirrored
 from farbe.render.marks import job_marks
-from farbe.render.piece import (
-    PieceFrame,
-    channel_infos,
-    check_printable,
-    job_artwork,
-    job_tile,
-    middle_as_laid,
-    place,
-    upright_grid,
-)
+from farbe.render.piece import channel_infos, job_artwork
+from farbe.render.pieceframe import PieceFrame, place
+from farbe.render.piecetile import check_printable, job_tile, middle_as_laid, upright_grid
 from farbe.render.raster import ChannelInfo, RowNames
 from farbe.render.sources import Sources
 from farbe.render.tile import Laid, Tile
@@ -63,7 +56,17 @@ class BedRaster:
         return self.frame.grid
 
     def rows(self, start: int, stop: int) -> Pixels | None:
-        """Rows of the bed; what lies beyond its edges is cut off (a check stops such a job)."""
+        """Rows of the bed; what lies beyond its edges is cut off (a check stops such a job).
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (rows, width, channels); None where nothing lies.
+        """
         rows = self._straight(start, stop)
         return None if rows is None else np.ascontiguousarray(rows)
 
@@ -236,7 +239,12 @@ def _tiles(
     canvases: dict[tuple[ArtworkFile | None, Placing, int | None], PieceFrame] = {}
 
     def canvas_of(what: PocketPrint) -> PieceFrame:
-        """The canvas of a print; it follows from how its artwork lies."""
+        """The canvas of a print; it follows from how its artwork lies.
+
+        Parameters
+        ----------
+        what : a print
+        """
         key = what.artwork, what.placing, what.turned
         if key not in canvases:
             of = one_print(job, what)

@@ -36,6 +36,11 @@ def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
     """Closed lines for each artwork on a job's film, by its digest; none if rectangles are cut.
 
     Lines are in mm around the artwork's middle, y up, as it is printed: mirrored, if that is.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    sources : pixels, fonts and profile
     """
     roll = job.roll
     if roll is None or roll.cut is Cut.BOXES:

@@ -23,7 +23,17 @@ _MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 
 
 def footprint_of(file: ArtworkFile, sources: Sources) -> Mask:
-    """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies."""
+    """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies.
+
+    Parameters
+    ----------
+    file : a file of the job
+    sources : pixels, fonts and profile
+
+    Returns
+    -------
+    bool (h, w), a cell a square millimetre
+    """
     # An artwork is known by what is in it, so this is the same wherever it comes from.
     return _MASKS.get(file.replace(quantity=None), lambda: _covered(file, sources))
 
@@ -52,7 +62,13 @@ def _covered(file: ArtworkFile, sources: Sources) -> Mask:
 
 
 def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
-    """What each artwork of a job covers as it is printed, by its digest: mirrored, if that is."""
+    """What each artwork of a job covers as it is printed, by its digest: mirrored, if that is.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    sources : pixels, fonts and profile
+    """
     found = {file.digest: footprint_of(file, sources) for file in job.artworks}
     if mirrored(job.reader):
         return {digest: np.ascontiguousarray(mask[:, ::-1]) for digest, mask in found.items()}

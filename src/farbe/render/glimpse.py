@@ -61,7 +61,16 @@ class Glimpse:
         return self.box.width, self.box.height
 
     def plates_of(self, name: str) -> list[Plate]:
-        """The plates of a layer: four of colour, else one; none if it is off."""
+        """The plates of a layer: four of colour, else one; none if it is off.
+
+        Parameters
+        ----------
+        name : what it is called
+
+        Returns
+        -------
+        uint8 (rows, width) each
+        """
         at = 0
         for layer in self.layers:
             count = layer.plates
@@ -71,12 +80,27 @@ class Glimpse:
         return []
 
     def of_kind(self, kind: LayerKind) -> Plate | None:
-        """The most that any layer of a kind lays down; None if no such layer prints."""
+        """The most that any layer of a kind lays down; None if no such layer prints.
+
+        Parameters
+        ----------
+        kind : what the layer does
+
+        Returns
+        -------
+        uint8 (h, w); None where there is none.
+        """
         found = [self.plates_of(layer.name) for layer in self.layers if layer.kind is kind]
         return np.maximum.reduce([plate for plates in found for plate in plates]) if found else None
 
     def pixel_at(self, x: float, y: float) -> tuple[int, int] | None:
-        """Row and column of a place in mm; None beyond the part."""
+        """Row and column of a place in mm; None beyond the part.
+
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm away
+        """
         column = math.floor((x - self.box.left) * self.grid.per_mm_x)
         row = math.floor((self.box.bottom + self.box.height - y) * self.grid.per_mm_y)
         high, wide = self.artwork.shape[:2]
@@ -178,7 +202,18 @@ def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, s
 
 
 def shown_rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
-    """Straight RGBA for the screen; CMYK is shown plainly, its profile is the proof's matter."""
+    """Straight RGBA for the screen; CMYK is shown plainly, its profile is the proof's matter.
+
+    Parameters
+    ----------
+    colours : uint8 (h, w, n)
+    alpha : uint8 (h, w), 255 opaque
+    space : of the colours
+
+    Returns
+    -------
+    uint8 (h, w, n)
+    """
     if space is Space.CMYK:
         inks = colours.astype(np.uint16)
         rest = 255 - inks[..., 3:]

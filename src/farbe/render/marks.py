@@ -82,7 +82,16 @@ def label_words(job: Faced, today: datetime.date) -> str:
 
 
 def marks_shape(job: Faced) -> MultiPolygon:
-    """Trim marks and frame line around a piece that lies around (0, 0), in mm."""
+    """Trim marks and frame line around a piece that lies around (0, 0), in mm.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+
+    Returns
+    -------
+    Areas in mm.
+    """
     marks, parts = job.marks, []
     piece = piece_on_bed(job)
     half = marks.line / 2
@@ -126,7 +135,15 @@ def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
 
 
 def side_lines(job: Faced, grid: Grid, black: int, count: int) -> list[Laid]:
-    """A line behind each side A, by which its side B is found."""
+    """A line behind each side A, by which its side B is found.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    grid : resolution along x and y
+    black : channel of process black
+    count : how many there are
+    """
     size = grid.size(LINE_LENGTH, LINE_WIDTH)
     ring = np.array([(0, 0), (size[0], 0), size, (0, size[1])], np.float64)
     tile = BlackOnly(AreaTile(size, (ring,)), black, count)
@@ -150,7 +167,18 @@ def label_tiles(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
 
 
 def label_box(job: Faced, grid: Grid, today: datetime.date) -> Polygon | None:
-    """What the label takes on the bed, in mm; None without one."""
+    """What the label takes on the bed, in mm; None without one.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    grid : resolution along x and y
+    today : the day that a label says
+
+    Returns
+    -------
+    A polygon in mm; None where there is none.
+    """
     tiles = label_tiles(job, grid, today)
     if not tiles:
         return None

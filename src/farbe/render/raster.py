@@ -57,7 +57,17 @@ class Raster(Protocol):
     def channels(self) -> tuple[ChannelInfo, ...]: ...
 
     def rows(self, start: int, stop: int) -> Pixels | None:
-        """Rows, uint8 (stop - start, width, channels); None where there is no ink at all."""
+        """Rows, uint8 (stop - start, width, channels); None where there is no ink at all.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (rows, width, channels); None where nothing lies.
+        """
 
 
 @runtime_checkable

@@ -89,7 +89,18 @@ class TextTile:
 
 
 def shape_rings(shape: MultiPolygon, size: tuple[int, int], grid: Grid) -> tuple[PixelRing, ...]:
-    """Outer and inner rings of areas around (0, 0) in mm, in pixels around the tile's middle."""
+    """Outer and inner rings of areas around (0, 0) in mm, in pixels around the tile's middle.
+
+    Parameters
+    ----------
+    shape : areas in mm around (0, 0)
+    size : width and height in pixels
+    grid : resolution along x and y
+
+    Returns
+    -------
+    Closed rings, float64 (n, 2).
+    """
     lines = [ring for part in shape.geoms for ring in (part.exterior, *part.interiors)]
     middle = (size[0] / 2, size[1] / 2)
     return tuple(

@@ -73,7 +73,12 @@ def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
 
 
 def applied(transform: ImageCms.ImageCmsTransform, picture: Image.Image) -> Pixels:
-    """Colours (h, w, n) through a transform; its own method copies the profile along each time."""
+    """Colours (h, w, n) through a transform; its own method copies the profile along each time.
+
+    Returns
+    -------
+    uint8 (h, w, n)
+    """
     found = Image.new(transform.output_mode, picture.size)
     transform.transform.apply(picture.getim(), found.getim())
     return np.asarray(found)

@@ -29,7 +29,14 @@ class Lettering:
     colour: tuple[int, int, int] = (0, 0, 0)
 
     def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
-        """Columns that it reaches and its coverage there, uint8 (rows, columns)."""
+        """Columns that it reaches and its coverage there, uint8 (rows, columns).
+
+        Parameters
+        ----------
+        width : pixels
+        start : first row
+        stop : row after the last
+        """
         ends = np.concatenate([ring for rings in self.glyphs for ring in rings])
         left, top = np.floor(ends.min(axis=0)).astype(int)
         right, bottom = np.ceil(ends.max(axis=0)).astype(int)

@@ -19,7 +19,19 @@ _COVERS: Kept[tuple[int, int, int, int], tuple[tuple[PixelRing, ...], Pixels]] =
 
 
 def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:
-    """What :func:`rasterise` gives, not to be written to, once for all who ask by one object."""
+    """What :func:`rasterise` gives, not to be written to, once for all who ask by one object.
+
+    Parameters
+    ----------
+    rings : closed, in pixels
+    width : pixels
+    start : first row
+    stop : row after the last
+
+    Returns
+    -------
+    uint8 (h, w, n)
+    """
     # The outline is kept with its cover, so that no other can get its identity.
     return _COVERS.get(
         (id(rings), width, start, stop), lambda: (rings, rasterise(rings, width, start, stop))

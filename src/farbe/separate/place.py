@@ -56,14 +56,34 @@ class PlacedArtwork:
         return self.matrix is not None or self.bent is not None
 
     def colours(self, start: int, stop: int) -> Pixels:
-        """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there."""
+        """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
         channels = CHANNELS[self.artwork.space]
         rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
         self._fill(rows, start, stop, slice(0, channels))
         return rows
 
     def alpha(self, start: int, stop: int) -> Plate:
-        """Alpha of canvas rows, clipped, uint8 (rows, width). Rows outside are empty."""
+        """Alpha of canvas rows, clipped, uint8 (rows, width). Rows outside are empty.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (rows, width), 0 to 255
+        """
         rows = self._plain_alpha(start, stop)
         if self.clip is None:
             return rows

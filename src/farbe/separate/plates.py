@@ -81,7 +81,12 @@ class ColourWork:
     printed: tuple[tuple[str, tuple[float, float, float, float]], ...] = ()
 
     def given(self, inks: Pixels, seen: Callable[[], Pixels]) -> Pixels:
-        """Inks uint8 (h, w, 4) after both; ``seen`` gives the colours as sRGB."""
+        """Inks uint8 (h, w, 4) after both; ``seen`` gives the colours as sRGB.
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
         if any(self.gains):
             share = np.array([1.0 + gain / 100.0 for gain in self.gains], np.float32)
             inks = np.clip(np.rint(inks * share), 0, 255).astype(np.uint8)
@@ -312,7 +317,17 @@ class Separation:
         return screen_for(art.space, art.icc, self.profile)(colours)
 
     def screen(self, start: int, stop: int) -> Pixels:
-        """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included."""
+        """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
         shown = self._seen(self.placed.colours(start, stop))
         if self.lettering:
             shown = shown.copy()
@@ -321,7 +336,17 @@ class Separation:
         return shown
 
     def lightness(self, start: int, stop: int) -> npt.NDArray[np.float32]:
-        """CIE L* of the artwork, lettering included, float32 (rows, width), 0 to 100."""
+        """CIE L* of the artwork, lettering included, float32 (rows, width), 0 to 100.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        float32 (h, w)
+        """
         levels = lightness_table()(self.screen(start, stop))
         return levels.astype(np.float32) / np.float32(2.55)
 

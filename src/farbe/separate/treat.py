@@ -216,7 +216,16 @@ def _limited(plate: Plate, treatment: Limit, ground: StripContext) -> Plate:
 
 @lru_cache(maxsize=32)
 def curve_table(points: tuple[tuple[float, float], ...]) -> Plate:
-    """A tone curve as 256 levels."""
+    """A tone curve as 256 levels.
+
+    Parameters
+    ----------
+    points : in percent, rising
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
+    """
     x, y = np.array(points).T * 2.55
     return _levels(np.interp(np.arange(256), x, y))
 
@@ -297,7 +306,18 @@ def _eased(plate: Plate, treatment: Ease, ground: StripContext) -> Plate:
 
 @treats(Holes, adds=False, halo=lambda t, grid: 2 * reach(t.spare / 2, grid)[1])
 def opened(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
-    """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it."""
+    """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (rows, width)
+    treatment : pattern and sizes in mm
+    ground : where the strip lies
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
+    """
     open_ = holes_cover(treatment, ground, len(plate))
     result = np.asarray(cv2.multiply(plate, 255 - open_, scale=1.0 / 255.0), dtype=np.uint8)
     if treatment.spare:

@@ -36,6 +36,10 @@ def source_matrix(
     size : of the artwork before it is turned, in mm
     per_mm : canvas pixels per mm along x and y
     rotation : degrees, anticlockwise as seen
+
+    Returns
+    -------
+    float64
     """
     turn = math.radians(rotation)
     c, s = math.cos(turn), math.sin(turn)
@@ -57,6 +61,18 @@ def warped(
     """Canvas rows through ``matrix``, uint8 (stop - start, width, channels), alpha always last.
 
     Colours are weighted by alpha; where the artwork is reduced, it is averaged first.
+
+    Parameters
+    ----------
+    artwork : its pixels
+    matrix : float64 (2, 3)
+    width : pixels
+    start : first row
+    stop : row after the last
+
+    Returns
+    -------
+    uint8 (h, w, n)
     """
     tiles = [
         _tile(artwork, matrix, (left, start), (min(left + TILE, width), stop))
@@ -135,6 +151,18 @@ def bent_rows(artwork: Artwork, bend: Bend, width: int, start: int, stop: int) -
     """Canvas rows through any smooth map, uint8 (stop - start, width, channels), alpha last.
 
     Colours are weighted by alpha; where the artwork is reduced, it is averaged first.
+
+    Parameters
+    ----------
+    artwork : its pixels
+    bend : from canvas to artwork
+    width : pixels
+    start : first row
+    stop : row after the last
+
+    Returns
+    -------
+    uint8 (h, w, n)
     """
     tiles = [
         _bent_tile(artwork, bend, (left, start), (min(left + TILE, width), stop))

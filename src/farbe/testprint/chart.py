@@ -102,12 +102,22 @@ def chart_bed(chart: Chart, printer: Printer) -> BedRaster:
 
 
 def label(text: str, height: float, grid: Grid) -> Plate:
-    """A line of type as a plate; ``height`` of its figures in mm."""
+    """A line of type as a plate; ``height`` of its figures in mm.
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
+    """
     tile: Tile = TextTile(text, height, grid)
     return np.ascontiguousarray(tile.rows(0, tile.size[1])[..., 0])
 
 
 def flat(width: float, height: float, grid: Grid, level: float = 100.0) -> Plate:
-    """A rectangle in mm of so many percent."""
+    """A rectangle in mm of so many percent.
+
+    Returns
+    -------
+    uint8 (rows, width), 0 to 255
+    """
     wide, high = grid.size(width, height)
     return np.full((high, wide), round(level * 2.55), np.uint8)

@@ -68,6 +68,11 @@ class _Sheet:
     def places(self, count: int, side: float = SIDE) -> Iterator[tuple[float, float]]:
         """Middles of so many patches, row by row from the near left corner.
 
+        Parameters
+        ----------
+        count : how many there are
+        side : mm
+
         Raises
         ------
         BadInput

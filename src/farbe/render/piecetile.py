@@ -1,0 +1,176 @@
+"""What is laid into a pocket."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import cv2
+import numpy as np
+
+from farbe.art.artwork import Pixels
+from farbe.layout.faced import Faced
+from farbe.layout.pockets import quarter_turns
+from farbe.model.base import BadInput
+from farbe.model.layer import Layer
+from farbe.plan.order import Channel, channels, mirrored, printing_layers
+from farbe.render.piece import piece_separation
+from farbe.render.pieceframe import PieceFrame
+from farbe.render.sources import Sources
+from farbe.separate.grid import Grid
+from farbe.separate.place import PlacedArtwork
+from farbe.separate.plates import Separation
+
+
+@dataclass(frozen=True, eq=False)
+class Turned:
+    """A tile after quarter turns anticlockwise; but for half a turn it is kept whole."""
+
+    upright: PieceTile
+    quarters: int
+
+    @property
+    def size(self) -> tuple[int, int]:
+        width, height = self.upright.size
+        return (height, width) if self.quarters % 2 else (width, height)
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        if self.quarters == 2:
+            height = self.size[1]
+            return self.upright.rows(height - stop, height - start)[::-1, ::-1]
+        return self._all[start:stop]
+
+    @cached_property
+    def _all(self) -> Pixels:
+        return np.rot90(self.upright.rows(0, self.upright.size[1]), self.quarters)
+
+
+@dataclass(frozen=True, eq=False)
+class PieceTile:
+    """A separation with its plates side by side in each pixel, in the order of the channels."""
+
+    separation: Separation
+    order: tuple[int, ...]
+    kept: bool
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.separation.size
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        """Rows, uint8 (stop - start, width, channels).
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n)
+        """
+        return self._all[start:stop] if self.kept else self._made(start, stop)
+
+    @cached_property
+    def _all(self) -> Pixels:
+        return self._made(0, self.size[1])
+
+    def _made(self, start: int, stop: int) -> Pixels:
+        plates = self.separation.plates(start, stop)
+        merged = cv2.merge([plates[i] for i in self.order])
+        return np.asarray(merged, np.uint8).reshape(stop - start, self.size[0], len(self.order))
+
+
+def check_printable(job: Faced) -> None:
+    """Raise BadInput if no layer prints, or a layer's ink is not in the printer."""
+    layers = printing_layers(job.stack)
+    missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind, layer.ink)]
+    if missing:
+        raise BadInput(
+            f"The printer {job.printer.name} has no ink for {missing[0].lower()};"
+            " switch that layer off."
+        )
+    if not channels(job):
+        raise BadInput("No layer is switched on, so there is nothing to print; switch one on.")
+
+
+def job_tile(
+    job: Faced,
+    sources: Sources,
+    grid: Grid,
+    *,
+    kept: bool = False,
+    turn: float = 0.0,
+    placed: PlacedArtwork | None = None,
+    canvas: PieceFrame | None = None,
+) -> PieceTile | Turned:
+    """The tile that is laid into a pocket, of the job's first artwork.
+
+    Parameters
+    ----------
+    kept : separate it once for many pockets, instead of anew for each
+    turn : degrees, anticlockwise on the bed, on top of how pieces lie
+    placed, canvas : as :func:`piece_separation` takes them
+
+    Raises
+    ------
+    BadInput
+        If no layer prints, or a layer's ink is not in the printer.
+    """
+    check_printable(job)
+    quarters = quarter_turns(job)
+    # A print that is mirrored turns the other way before it is.
+    as_read = -turn if mirrored(job.reader) else turn
+    separation = piece_separation(
+        job, sources, upright_grid(job, grid), turn=as_read, placed=placed, canvas=canvas
+    )
+    tile = PieceTile(separation, plate_order(channels(job), printing_layers(job.stack)), kept)
+    return Turned(tile, quarters) if quarters else tile
+
+
+def upright_grid(job: Faced, grid: Grid) -> Grid:
+    """A piece that lies across is separated upright on a grid that is turned the other way.
+
+    Parameters
+    ----------
+    job : says how its pieces lie
+    grid : of the bed
+
+    Returns
+    -------
+    The grid on which the piece is upright.
+    """
+    return Grid(grid.dpi_y, grid.dpi_x) if quarter_turns(job) % 2 else grid
+
+
+def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:
+    """For each channel, the index of its plate in :meth:`Separation.plates`."""
+    first: dict[str, int] = {}
+    count = 0
+    for layer in layers:
+        first[layer.name] = count
+        count += layer.plates
+    seen: dict[str, int] = {}
+    order = []
+    for channel in found:
+        nth = seen.get(channel.layer.name, 0)
+        seen[channel.layer.name] = nth + 1
+        order.append(first[channel.layer.name] + nth)
+    return tuple(order)
+
+
+def middle_as_laid(job: Faced, canvas: PieceFrame) -> tuple[float, float]:
+    """Where a piece's middle is in its tile, in pixels: mirrored and turned as the tile is.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    canvas : the pixels of the piece
+    """
+    (x, y), (width, height) = canvas.middle, canvas.size
+    if mirrored(job.reader):
+        x = width - x
+    for _ in range(quarter_turns(job)):
+        # Anticlockwise: what was right comes to the far side.
+        x, y, width, height = y, width - x, height, width
+    return x, y
