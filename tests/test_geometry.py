@@ -186,9 +186,9 @@ def test_keep_outs_and_pieces_are_told_in_one_frame(corner: Corner, turned: int)
     )  # fmt: skip
     every = pockets(plain, ELL, PRINTER)
     piece = lying(plain, ELL)
-    for which, spot in enumerate(((7.0, 3.0), (-7.0, -4.0), (7.0, -4.0), (-7.0, 3.0))):
+    for which, aside in enumerate(((7.0, 3.0), (-7.0, -4.0), (7.0, -4.0), (-7.0, 3.0))):
         at = every[5]
-        x, y = from_bed(datum, PRINTER, at.x + spot[0], at.y + spot[1])
+        x, y = from_bed(datum, PRINTER, at.x + aside[0], at.y + aside[1])
         pin = CircleKeepOut(x=x, y=y, diameter=3)
         free = pockets(plain.replace(keep_outs=(pin,)), ELL, PRINTER)
         zone = keep_out_on_bed(pin, datum, PRINTER)
@@ -198,7 +198,7 @@ def test_keep_outs_and_pieces_are_told_in_one_frame(corner: Corner, turned: int)
             if not affinity.translate(piece, p.x, p.y).intersects(zone)
         }
         assert {(round(p.x, 6), round(p.y, 6)) for p in free} == should, which
-        assert to_bed(datum, PRINTER, x, y) == pytest.approx((at.x + spot[0], at.y + spot[1]))
+        assert to_bed(datum, PRINTER, x, y) == pytest.approx((at.x + aside[0], at.y + aside[1]))
 
 
 def test_the_code_covers_numbers_and_their_order(plain: Faced) -> None:

@@ -43,7 +43,7 @@ def test_every_kind_has_all_that_is_done_with_it() -> None:
     assert all(kind in DRAWING for kind in SOURCES)
     assert all(kind in OUTLINES and kind in SHAPE_WORDS for kind in SHAPES)
     stated = {one.medium for one in carriers.carriers()}
-    assert stated == set(MEDIA)
+    assert stated == {*MEDIA}
     assert set(writers.WRITERS) == set(FileFormat)
     assert rules is not None and len(RULES) > 30
     for family in (TREATMENTS, SOURCES, SHAPES, MEDIA):

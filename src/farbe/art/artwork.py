@@ -100,6 +100,15 @@ class Artwork:
         return int(self.pixels.shape[2]) == CHANNELS[self.space] + 1
 
     def size_mm(self, *, default_dpi: float = 300.0) -> tuple[float, float]:
-        """Width and height in mm at the stated resolution, or at ``default_dpi``."""
+        """Width and height in mm at the stated resolution, or at ``default_dpi``.
+
+        Parameters
+        ----------
+        default_dpi : for files that state none
+
+        Returns
+        -------
+        Width and height in mm.
+        """
         x, y = self.dpi or (default_dpi, default_dpi)
         return self.width / x * MM_PER_INCH, self.height / y * MM_PER_INCH

@@ -17,6 +17,17 @@ ANSWER = "answer.json"
 def ask(module: str, path: Path, folder: Path, seconds: float, *more: str) -> dict[str, Any]:
     """Run ``python -m module path folder ...``, which writes its answer into the folder.
 
+    Parameters
+    ----------
+    module : of Farbe, that is run in a process of its own
+    path : the file it reads
+    folder : where it may write
+    seconds : that it may take
+
+    Returns
+    -------
+    Its answer, as JSON.
+
     Raises
     ------
     BadInput

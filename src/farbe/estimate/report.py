@@ -48,7 +48,17 @@ def cost_parts(cost: Cost) -> Iterator[tuple[str, float]]:
 
 
 def ml_by_ink(job: Faced, found: Estimate) -> dict[str, float]:
-    """ml of each of the printer's inks, all layers and hits."""
+    """ml of each of the printer's inks, all layers and hits.
+
+    Parameters
+    ----------
+    job : any face of it
+    found : its estimate
+
+    Returns
+    -------
+    Millilitres by ink.
+    """
     inks = {c.name: c.ink.name for side in printed_faces(job.job) for c in channels(side)}
     totals: dict[str, float] = {}
     for use in found.inks:

@@ -155,5 +155,15 @@ def _pressed(job: Faced, count: int) -> list[Step]:
 
 
 def seconds_of(listed: tuple[Step, ...], kind: Busy) -> float:
-    """Seconds of all steps in which someone is busy."""
+    """Seconds of all steps in which someone is busy.
+
+    Parameters
+    ----------
+    listed : a run list
+    kind : who is busy
+
+    Returns
+    -------
+    Seconds.
+    """
     return sum(step.seconds for step in listed if step.kind is kind)

@@ -55,6 +55,16 @@ def cut_page(
     Other jobs may share the bed; theirs are beside. ``shapes`` are the lines along which artworks
     on a film are cut apart, by digest, in mm around the artwork's middle, y up, as it is printed;
     what is not in them is cut around its rectangle.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    others : jobs that share the bed
+    shapes : cut lines by digest, float64 (n, 2) in mm each
+
+    Returns
+    -------
+    All in mm.
     """
     page = _job_page(job, shapes or {})
     for number, other in enumerate(others, start=2):

@@ -30,7 +30,16 @@ class Film:
 
     @classmethod
     def even(cls, reflected: FilmFigure, through: FilmFigure) -> Film:
-        """A film that is the same from both sides."""
+        """A film that is the same from both sides.
+
+        Parameters
+        ----------
+        reflected, through : by band, 0 to 1; together 1 at the most
+
+        Returns
+        -------
+        A film that looks alike from both sides.
+        """
         return cls(reflected, reflected, through)
 
     @cached_property
@@ -43,7 +52,16 @@ class Film:
         return Film(self.back, self.front, self.through)
 
     def covering(self, share: FilmFigure) -> Film:
-        """The film over a part of the area: light sees the mean of film and nothing."""
+        """The film over a part of the area: light sees the mean of film and nothing.
+
+        Parameters
+        ----------
+        share : of the area, 0 to 1
+
+        Returns
+        -------
+        The film where it covers so much.
+        """
         front, through = share * self.front, share * self.through + (1.0 - share)
         if self.back is self.front:
             return Film.even(front, through)
@@ -88,7 +106,17 @@ def hits(film: Film, count: int) -> Film:
 
 
 def over(film: Film, ground: FilmFigure) -> FilmFigure:
-    """Reflectance of a film on a ground of this reflectance: what :func:`join` says, alone."""
+    """Reflectance of a film on a ground of this reflectance: what :func:`join` says, alone.
+
+    Parameters
+    ----------
+    film : what lies on top
+    ground : reflectance under it by band, 0 to 1
+
+    Returns
+    -------
+    Reflectance by band, 0 to 1.
+    """
     returned = film.twice * ground
     if isinstance(film.back, float) and film.back == 0.0:
         return (

@@ -117,7 +117,19 @@ def layer_films(
     profile: bytes,
     named: Mapping[str, str] | None = None,
 ) -> dict[str, StackPart]:
-    """Each layer's film by its name, in place: partial coverage is the mean over the area."""
+    """Each layer's film by its name, in place: partial coverage is the mean over the area.
+
+    Parameters
+    ----------
+    layers : from the substrate up
+    plates : coverage, uint8 (h, w) each
+    profile : the printer's CMYK profile, ICC bytes
+    named : ``#rrggbb`` of named inks by name
+
+    Returns
+    -------
+    Films by the name of their layer.
+    """
     found: dict[str, StackPart] = {}
     at = 0
     for layer in layers:

@@ -30,6 +30,14 @@ def edge_of(rings: list[EdgePoints]) -> Edge:
 
     ``rings`` are closed lines in mm, y up; the area is what lies on their inner side (even-odd),
     outer lines anticlockwise and holes clockwise.
+
+    Parameters
+    ----------
+    rings : float64 (n, 2) in mm each
+
+    Returns
+    -------
+    Places along them, and which way is out.
     """
     places, outward = [], []
     for ring in rings:
@@ -133,7 +141,18 @@ class Shaken:
 
 
 def shaken(found: EdgePoints, allowance: float, wanted: float) -> Shaken:
-    """Judge moves (draws, n) against an allowance in mm and a wanted chance, 0 to 1."""
+    """Judge moves (draws, n) against an allowance in mm and a wanted chance, 0 to 1.
+
+    Parameters
+    ----------
+    found : how far each edge (column) moves in each draw (row), float64 (draws, n), mm
+    allowance : mm that choke and bleed forgive
+    wanted : share of prints that may show an edge, 0 to 1
+
+    Returns
+    -------
+    Share of prints that show, and what would be enough in mm.
+    """
     need = np.maximum(found.max(axis=1), 0.0)
     return Shaken(
         typical=float(np.median(need)),

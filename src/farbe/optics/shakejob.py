@@ -71,7 +71,17 @@ def job_shake(job: Faced, sources: Sources, chance: float) -> JobShake:
 
 
 def shape_edge(shape: Plate, grid: Grid) -> Edge | None:
-    """The edge of a plate around its canvas's middle; None without any."""
+    """The edge of a plate around its canvas's middle; None without any.
+
+    Parameters
+    ----------
+    shape : coverage, uint8 (h, w)
+    grid : resolution
+
+    Returns
+    -------
+    None where nothing is covered.
+    """
     solid = (shape >= 128).astype(np.uint8)
     contours, order = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
     lines: list[EdgePoints] = []

@@ -115,6 +115,16 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
 
     A ``lasting`` one outlives the program that started it.
 
+    Parameters
+    ----------
+    spool : the press's folder
+    pace : share of real time that printing takes; 0 is at once
+    lasting : it stays when whoever started it ends
+
+    Returns
+    -------
+    The running process.
+
     Raises
     ------
     BadInput

@@ -18,6 +18,16 @@ def turned(plate: npt.NDArray[np.float32], slip: tuple[float, float], scale: flo
     """What was printed on side A as it lies after the film is turned over, seen through it.
 
     The way along is counted from the other end; ``slip`` is how far it lies off, in mm.
+
+    Parameters
+    ----------
+    plate : coverage 0 to 1, float32 (h, w)
+    slip : mm to the right and along, by which the film lies off
+    scale : press pixels a mm
+
+    Returns
+    -------
+    float32 (h, w)
     """
     over = plate[::-1]
     down, right = -round(slip[1] * scale), round(slip[0] * scale)

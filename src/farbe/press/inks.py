@@ -37,7 +37,16 @@ DENSITIES: Final = _densities()
 
 
 def effective_area(coverage: npt.NDArray[np.floating]) -> npt.NDArray[np.floating]:
-    """Area an ink optically covers, 0 to 1, for a stated coverage of the same shape."""
+    """Area an ink optically covers, 0 to 1, for a stated coverage of the same shape.
+
+    Parameters
+    ----------
+    coverage : 0 to 1, any shape
+
+    Returns
+    -------
+    0 to 1, the same shape: dots are larger than they were sent.
+    """
     return np.asarray(coverage + 4.0 * DOT_GAIN * coverage * (1.0 - coverage))
 
 

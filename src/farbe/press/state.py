@@ -100,6 +100,10 @@ class PressState:
     def check_height(self, piece: float) -> None:
         """Stop a head that would run into the pieces.
 
+        Parameters
+        ----------
+        piece : its height in mm
+
         Raises
         ------
         BadInput
@@ -114,6 +118,10 @@ class PressState:
 
     def check_board(self, width: float, height: float) -> None:
         """Refuse what is larger than the board that is loaded.
+
+        Parameters
+        ----------
+        width, height : mm
 
         Raises
         ------
@@ -131,6 +139,11 @@ class PressState:
 
     def use(self, ink: str, ml: float) -> None:
         """Take ink from its tank.
+
+        Parameters
+        ----------
+        ink : its name
+        ml : millilitres
 
         Raises
         ------

@@ -17,7 +17,18 @@ Contour = npt.NDArray[np.float64]
 
 
 def contours(plate: Plate, box: Box, grid: Grid) -> list[Contour]:
-    """Closed lines around what a plate covers by half or more, mm around the piece's middle."""
+    """Closed lines around what a plate covers by half or more, mm around the piece's middle.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (h, w)
+    box : of the plate in mm
+    grid : resolution
+
+    Returns
+    -------
+    Closed lines in mm, float64 (n, 2) each.
+    """
     solid = (plate >= 128).astype(np.uint8)
     found, _ = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
     scale = np.array((1 / grid.per_mm_x, -1 / grid.per_mm_y))
@@ -29,6 +40,15 @@ def margin(lines: list[Contour], shape: Shape) -> float | None:
     """The least distance in mm from any line to the piece's edge; negative if it lies beyond.
 
     None without lines.
+
+    Parameters
+    ----------
+    lines : in mm
+    shape : of the piece
+
+    Returns
+    -------
+    Millimetres; negative beyond the piece; None without lines.
     """
     if not lines:
         return None

@@ -144,7 +144,17 @@ def upright_grid(job: Faced, grid: Grid) -> Grid:
 
 
 def plate_order(found: tuple[Channel, ...], layers: tuple[Layer, ...]) -> tuple[int, ...]:
-    """For each channel, the index of its plate in :meth:`Separation.plates`."""
+    """For each channel, the index of its plate in :meth:`Separation.plates`.
+
+    Parameters
+    ----------
+    found : channels of a job
+    layers : that print, from the substrate up
+
+    Returns
+    -------
+    Index into the plates for each channel.
+    """
     first: dict[str, int] = {}
     count = 0
     for layer in layers:

@@ -23,5 +23,14 @@ class Grid:
         return self.dpi_y / MM_PER_INCH
 
     def size(self, width: float, height: float) -> tuple[int, int]:
-        """Whole pixels (x, y) nearest to a size in mm, at least one each."""
+        """Whole pixels (x, y) nearest to a size in mm, at least one each.
+
+        Parameters
+        ----------
+        width, height : mm
+
+        Returns
+        -------
+        Columns and rows, 1 at the least.
+        """
         return max(1, round(width * self.per_mm_x)), max(1, round(height * self.per_mm_y))

@@ -27,6 +27,16 @@ _TAKES: dict[ChartKind, tuple[Choke | Limit | Ease, str]] = {
 def with_reading(stack: tuple[Layer, ...], kind: ChartKind, value: float) -> tuple[Layer, ...]:
     """A stack with what was read from a ladder in every layer that it is about.
 
+    Parameters
+    ----------
+    stack : from the substrate up
+    kind : of the chart that was read
+    value : what was read, in the chart's own unit
+
+    Returns
+    -------
+    The stack with the treatment that follows.
+
     Raises
     ------
     BadInput
