@@ -39,7 +39,7 @@ class RowSource(Protocol):
 
         Returns
         -------
-        uint8 (h, w, n)
+        uint8 (stop - start, width, channels)
         """
 
 
@@ -83,7 +83,7 @@ class Artwork:
 
         Returns
         -------
-        uint8 (h, w, n)
+        uint8 (stop - start, width, channels)
         """
         return self.stream.rows(start, stop) if self.stream else self.pixels[start:stop]
 

@@ -68,7 +68,7 @@ class PngRows:
 
         Returns
         -------
-        uint8 (h, w, n)
+        uint8 (stop - start, width, channels)
         """
         with self._lock:
             try:

@@ -100,7 +100,7 @@ def hits(film: Film, count: int) -> Film:
     Parameters
     ----------
     film : reflectance and transmittance by band, 0 to 1
-    count : how many there are
+    count : of hits
     """
     return film if count == 1 else stack([film] * count)
 

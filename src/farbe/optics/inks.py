@@ -37,7 +37,7 @@ def white_film(count: int) -> tuple[float, float]:
 
     Parameters
     ----------
-    count : how many there are
+    count : of hits
     """
     found = hits(WHITE, count)
     return float(found.front), float(found.through)
@@ -48,7 +48,7 @@ def hits_for(opacity: float) -> int:
 
     Parameters
     ----------
-    opacity : contrast ratio of one hit, 0 to 1
+    opacity : contrast ratio that is wanted, 0 to 1
     """
     count = 1
     while white_film(count)[0] < opacity and count < 99:

@@ -72,7 +72,7 @@ def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
 
     Returns
     -------
-    uint8 (h, w, n)
+    sRGB, uint8 (h, w, 3)
     """
     shown = np.empty((*size, 3), np.uint8)
 

@@ -68,7 +68,7 @@ class Seen:
 
         Returns
         -------
-        uint8 (h, w, n)
+        sRGB, uint8 (h, w, 3)
         """
         size = self.day.shape[1:]
         if lit <= 0:
@@ -156,7 +156,7 @@ def look(
 
     Returns
     -------
-    uint8 (h, w, n)
+    sRGB, uint8 (h, w, 3)
     """
     found = seen(layers, plates, reader=reader, surface=surface, profile=profile, named=named)
     return found.by(0.0)

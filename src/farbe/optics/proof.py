@@ -48,7 +48,7 @@ def proof_picture(
 
     Returns
     -------
-    uint8 (h, w, n)
+    sRGB, uint8 (h, w, 3)
 
     Raises
     ------

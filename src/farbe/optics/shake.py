@@ -63,7 +63,7 @@ def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> 
 
     Returns
     -------
-    float64 (n, 2), mm
+    How far each place (column) moves outwards in each draw (row), float64 (draws, n), mm.
     """
     rng = np.random.default_rng(seed)
     sigma = np.array([register.x, register.y, np.radians(register.rotation),
@@ -115,7 +115,7 @@ def play_moves(play: float, edge: Edge, seed: int = 2, draws: int = DRAWS) -> Ed
 
     Returns
     -------
-    float64 (n, 2), mm
+    How far each place (column) moves outwards in each draw (row), float64 (draws, n), mm.
     """
     rng = np.random.default_rng(seed)
     angle, far = rng.uniform(0, 2 * np.pi, draws), play * np.sqrt(rng.uniform(0, 1, draws))

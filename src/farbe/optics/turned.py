@@ -29,7 +29,7 @@ def body_picture(
 
     Returns
     -------
-    uint8 (h, w, n)
+    sRGB, uint8 (h, w, 3)
     """
     per_mm = height / body.zone
     width = math.ceil(body.widest * per_mm)

@@ -161,12 +161,7 @@ class Queue:
         return [_entry(row) for row in rows]
 
     def entry(self, number: int) -> Entry:
-        """An entry by its number; BadInput if there is none.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """An entry by its number; BadInput if there is none."""
         with self._open() as base:
             row = base.execute(
                 f"SELECT {_FIELDS} FROM entry WHERE number = ?", (number,)
@@ -231,24 +226,14 @@ class Queue:
             raise BadInput(f"Job {number}, {found.name}, is {found.state.value}; {refusal}.")
 
     def hold(self, number: int) -> None:
-        """Keep it, and its nest, from being printed.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """Keep it, and its nest, from being printed."""
         for entry in self.members(number):
             self._set(
                 entry.number, (State.WAITING, State.STOPPED), "it cannot be held", state=State.HELD
             )
 
     def release(self, number: int) -> None:
-        """Let it, and its nest, be printed when its turn comes.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """Let it, and its nest, be printed when its turn comes."""
         wanted = (State.HELD, State.STOPPED, State.CANCELLED)
         for entry in {e.number: e for e in (self.entry(number), *self.members(number))}:
             self._set(
@@ -256,12 +241,7 @@ class Queue:
             )
 
     def cancel(self, number: int) -> None:
-        """Never print it; one that prints is stopped after its step, and its nest with it.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """Never print it; one that prints is stopped after its step, and its nest with it."""
         found = self.entry(number)
         if found.nest and found.state in (State.WAITING, State.HELD):
             self.take_out(number)
@@ -274,12 +254,7 @@ class Queue:
     def members(self, number: int) -> list[Entry]:
         """The entries that are printed together with one, in the order in which they were added.
 
-        The first of them leads: its token is the nest's.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        The first of them leads: its token is the nest's."""
         found = self.entry(number)
         if not found.nest:
             return [found]
@@ -322,10 +297,6 @@ class Queue:
     def take_out(self, number: int) -> None:
         """Print an entry by itself again; the others of its nest stay together.
 
-        Parameters
-        ----------
-        number : of the entry
-
         Raises
         ------
         BadInput
@@ -366,10 +337,6 @@ class Queue:
     def begin(self, number: int) -> Entry:
         """Claim an entry, with its nest, for printing; its leading entry.
 
-        Parameters
-        ----------
-        number : of the entry
-
         Raises
         ------
         BadInput
@@ -400,12 +367,7 @@ class Queue:
         return self.entry(lead.number)
 
     def was_prepared(self, number: int) -> None:
-        """Its hand-off is written.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """Its hand-off is written."""
         with self._open() as base:
             base.execute("UPDATE entry SET prepared = 1 WHERE number = ?", (number,))
 
@@ -428,12 +390,7 @@ class Queue:
             raise BadInput("The job was cancelled while it printed.")
 
     def finish(self, number: int) -> None:
-        """It is printed.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """It is printed."""
         for entry in self.members(number):
             self._set(
                 entry.number, (State.PRINTING,), "it is not printing",
@@ -479,12 +436,7 @@ class Queue:
                 )
 
     def remove(self, number: int) -> None:
-        """Forget an entry that is not printing, and its files.
-
-        Parameters
-        ----------
-        number : of the entry
-        """
+        """Forget an entry that is not printing, and its files."""
         found = self.entry(number)
         if found.state is State.PRINTING:
             raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")
