@@ -20,6 +20,7 @@ import rectpack
 from PIL import Image
 
 from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.layout.packing import Strip, pack_boxes, pack_shapes
 from farbe.memory import keep_freed
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER
@@ -67,7 +68,7 @@ def proofed() -> None:
     layers = (*whites, BLACKOUT, COLOUR, VARNISH_OVER)
     with tempfile.TemporaryDirectory() as folder:
         store = ArtStore(Path(folder))
-        plain = lid_job(store)
+        plain = Faced(lid_job(store))
         for name, picture in (("drawn", lid_emblem()), ("photograph", Image.fromarray(photo))):
             picture.resize((2000, 1600)).save(Path(folder) / f"{name}.png", dpi=(508, 508))
             artwork = store.add_artwork(Path(folder) / f"{name}.png").replace(
@@ -154,7 +155,7 @@ def panned() -> None:
     with tempfile.TemporaryDirectory() as folder:
         os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
         store = ArtStore(Path(folder) / "store")
-        job, shape = lid_job(store), Circle(diameter=10)
+        job, shape = Faced(lid_job(store)), Circle(diameter=10)
         jig = job.jig.replace(gap_x=2.2, gap_y=2.2)
         jig = fullest(jig, shape, job.printer, 1.0).jig
         job = job.replace(jig=jig, piece=job.piece.replace(shape=shape, relief=0))

@@ -10,10 +10,13 @@ from inputs import WORK, different
 
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
+from farbe.layout.faced import Faced
 from farbe.layout.pockets import centred_jig
 from farbe.memory import keep_freed
+from farbe.model.artwork import ArtworkFile
+from farbe.model.face import Face
 from farbe.model.jig import Board, Jig
-from farbe.model.job import ArtworkFile, Job
+from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece
 from farbe.model.placing import PocketChange
@@ -26,7 +29,7 @@ from farbe.single import PlatesWanted, separate_file
 COLUMNS, ROWS, BED = 12, 8, (2050.0, 1395.0)
 
 
-def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
+def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Faced:
     """Lids on a bed ``factor`` times as wide and as long, with as many more pockets."""
     times = round(factor)
     shape = Circle(diameter=70)
@@ -35,18 +38,23 @@ def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Job:
         name="Bench", board=Board(width=width, height=height), first_x=0, first_y=0,
         columns=COLUMNS * times, rows=ROWS * times, gap_x=80, gap_y=80,
     )  # fmt: skip
-    return Job(
+    made = Job(
         name="Bench",
         piece=Piece(name="lid", shape=shape),
         printer=Printer(name="Bench", bed_width=width, bed_height=height, max_piece_height=10),
-        artworks=(artwork.replace(width=70, height=70),),
-        stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+        faces=(
+            Face(
+                artworks=(artwork.replace(width=70, height=70),),
+                stack=(WHITE_UNDER, COLOUR, VARNISH_OVER),
+            ),
+        ),
         jig=centred_jig(jig, shape),
         receiver=Receiver(name="Bench"),
     )
+    return Faced(made)
 
 
-def different_bed(store: ArtStore) -> Job:
+def different_bed(store: ArtStore) -> Faced:
     """The same bed with 96 artworks, each turned and shifted."""
     files = [store.add_artwork(path) for path in different()]
     artworks = tuple(file.replace(width=64.0, height=64.0, quantity=1) for file in files)
