@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import functools
+import gc
 import os
 import signal
 import socket
@@ -155,6 +156,8 @@ def window(
     qapp: QApplication, store: ArtStore, job: Faced, monkeypatch: pytest.MonkeyPatch
 ) -> Iterator[MainWindow]:
     """A window with the small job open; nothing of it is left behind."""
+    import shiboken6
+    from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QMessageBox
 
     from farbe.desk.app import settle
@@ -172,6 +175,11 @@ def window(
     yield made
     made.close()
     delete(made)
+    going = [
+        one for one in gc.get_objects()
+        if isinstance(one, QTimer) and shiboken6.isValid(one) and one.isActive()
+    ]  # fmt: skip
+    assert not going, f"timers are left: {[one.parent() for one in going]}"
 
 
 def kill_press(spool: Path) -> None:
@@ -196,8 +204,10 @@ def nothing_is_left(request: pytest.FixtureRequest) -> Iterator[None]:
     """Threads, windows and timers that a test leaves behind fail it."""
     threads, windows = set(threading.enumerate()), _windows()
     yield
-    left = [t.name for t in threading.enumerate() if t not in threads]
-    left = [name for name in left if name.startswith("farbe")]
+    for thread in set(threading.enumerate()) - threads:
+        # What is about to end may do so.
+        thread.join(timeout=2.0)
+    left = [t.name for t in threading.enumerate() if t not in threads and t.is_alive()]
     assert not left, f"threads are left: {left}"
     # A leaked window goes on with its timers, and every later change of style dresses it.
     more = _windows() - windows

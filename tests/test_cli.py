@@ -88,6 +88,27 @@ def test_separate_writes_the_six_inks(art_file: Path, tmp_path: Path) -> None:
     assert np.array_equal(tifffile.imread(straight)[:, ::-1], mirrored)
 
 
+def test_separate_for_two_readers_has_every_plate_once(art_file: Path, tmp_path: Path) -> None:
+    """Each reader's colour and white and the blackout, every channel under a name of its own."""
+    out = tmp_path / "two.tif"
+    done = farbe(
+        "separate", art_file, "-o", out, "--recipe", "clear, read from both sides", "--dpi", 200
+    )
+    assert done.returncode == 0, done.stderr
+    with tifffile.TiffFile(out) as file:
+        names = file.pages.first.tags["InkNames"].value.split("\0")
+        plates = file.pages.first.asarray()
+    names = [name for name in names if name]
+    assert names == [
+        "Cyan", "Cyan 2", "Magenta", "Magenta 2", "Yellow", "Yellow 2", "Black", "Black 2",
+        "Black 3", "White", "White 2",
+    ]  # fmt: skip
+    # The one who looks through sees the mirror image, the other one does not.
+    magenta, other = plates[..., 2], plates[..., 3]
+    assert np.array_equal(magenta[:, ::-1], other) and not np.array_equal(magenta, other)
+    assert plates[..., 8].any() and "blackout" in done.stdout
+
+
 def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) -> None:
     text = tmp_path / "text.png"
     text.write_text("no picture")
