@@ -17,6 +17,7 @@ import tifffile
 from PIL import Image
 
 from conftest import Sample, small_art
+from farbe import single
 from farbe.cli import main
 from farbe.desk import pictures
 from farbe.desk.window import MainWindow
@@ -107,6 +108,20 @@ def test_separate_for_two_readers_has_every_plate_once(art_file: Path, tmp_path:
     magenta, other = plates[..., 2], plates[..., 3]
     assert np.array_equal(magenta[:, ::-1], other) and not np.array_equal(magenta, other)
     assert plates[..., 8].any() and "blackout" in done.stdout
+
+
+def test_a_fault_of_our_own_is_one_sentence_with_a_report(
+    art_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(*_: object, **__: object) -> None:
+        raise ZeroDivisionError("nobody foresaw it")
+
+    monkeypatch.setattr(single, "separate_file", broken)
+    done = farbe("separate", art_file, "-o", tmp_path / "out.tif")
+    assert done.returncode == 3 and len(done.stderr.strip().splitlines()) == 1
+    assert "through a fault of Farbe" in done.stderr and "Traceback" not in done.stderr
+    report = tmp_path / "state" / "report.txt"
+    assert str(report) in done.stderr and "nobody foresaw it" in report.read_text("utf-8")
 
 
 def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) -> None:

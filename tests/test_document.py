@@ -105,7 +105,7 @@ def test_the_looked_at_face_belongs_to_the_document(document: Document) -> None:
     first = document.first
     assert document.face == 1 and document.job is not None and first is not None
     assert document.job.placing.rotation == 90 and first.placing.rotation == 0
-    assert "face" not in first.job.model_dump_json().replace("faces", "")[:20]
+    assert "face" not in type(first.job).model_fields
     document.undo(), document.undo()
     assert document.face == 0
 
@@ -126,6 +126,8 @@ def test_film_is_laid_when_what_lies_on_it_changes(
     wider = with_roll(more, gap=9.0)
     assert with_consequences(wider, more, done) == wider
     assert with_consequences(more, more, done).medium == done.medium
+    # A laid job that is opened, or looked at from its first side again, stays as it lies.
+    assert not asks_for_more(None, made) and not asks_for_more(job, made)
     assert not asks_for_more(made, made.replace(name="Other")) and settled(job, store) == job
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import json
 import sys
 import tempfile
@@ -55,10 +54,13 @@ def main() -> None:
         sys.exit(BAD_INPUT)
     if outcome.mishap is not None:
         report = log_file().with_name("report.txt")
-        with contextlib.suppress(OSError):
+        try:
             report.parent.mkdir(parents=True, exist_ok=True)
             report.write_text(outcome.mishap.report, encoding="utf-8")
-        typer.echo(f"farbe: {outcome.mishap.sentence} The report is in {report}.", err=True)
+            where = f"The report is in {report}."
+        except OSError as error:
+            where = f"No report could be kept in {report.parent} ({error.strerror})."
+        typer.echo(f"farbe: {outcome.mishap.sentence} {where}", err=True)
         sys.exit(FAULT)
 
 

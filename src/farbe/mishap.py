@@ -15,6 +15,8 @@ from farbe.model.base import BadInput
 
 Made = TypeVar("Made")
 log = logging.getLogger("farbe")
+# Without it, Python writes to standard error what no one keeps; users get a sentence instead.
+log.addHandler(logging.NullHandler())
 
 
 @dataclass(frozen=True)

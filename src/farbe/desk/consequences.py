@@ -17,7 +17,12 @@ class Consequences(QObject):
         super().__init__(session)
         self._session, self._workers = session, workers
         self._before: Faced | None = None
+        session.opening.connect(self._forget)
         session.changed.connect(self._changed)
+
+    def _forget(self) -> None:
+        """Another job comes: it is not an edit of the one before."""
+        self._before = None
 
     def _changed(self) -> None:
         job, before = self._session.job, self._before

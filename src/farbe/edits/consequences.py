@@ -34,7 +34,8 @@ def asks_for_more(before: Faced | None, after: Faced) -> bool:
     work = film_work(after)
     if work is None:
         return False
-    if before is None:
+    if before is None or before.roll is None or before.number != after.number:
+        # Nothing of this film was seen before: what lies there stays, if it is what is wanted.
         return not (is_laid(after) and after.roll is not None and after.roll.places)
     return work != film_work(before)
 

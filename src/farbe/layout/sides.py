@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import piece_on_bed
 
@@ -12,7 +13,7 @@ def needs_own_guide(job: Faced) -> bool:
     Pieces that are turned in their pockets do, if they are not their own mirror image.
     """
     turning, other = job.turning, job.other
-    if turning is None or other is None or turning.board or job.roll is not None:
+    if turning is None or other is None or turning.board or not carrier_of(job).has_guide:
         return False
     one, two = piece_on_bed(job), piece_on_bed(other)
     return bool(one.symmetric_difference(two).area > 1e-3 * one.area)
