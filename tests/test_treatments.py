@@ -99,7 +99,8 @@ def scene(rng: np.random.Generator, width: int = 90, height: int = 140) -> Artwo
 
 
 TRIED: tuple[Treatment, ...] = (
-    Choke(by=0.25), Choke(by=0.3, holes=0.05), Spread(by=0.2), Specks(size=0.6),
+    Choke(by=0.25), Choke(by=0.3, holes=0.05), Choke(by=0.2, least=0.15),
+    Spread(by=0.2), Specks(size=0.6),
     Pinholes(size=0.6), Harden(at=40), Dots(), Dots(grain=Grain.NOISE, dot=0.2),
     Curve(points=((0, 10), (60, 30), (100, 90))), Limit(percent=70), Ease(),
     Holes(spare=0.8), Holes(shape=HoleShape.HEXAGON, angle=20, staggered=False),

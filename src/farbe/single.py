@@ -23,7 +23,7 @@ from farbe.model.piece import Piece, Reader, Rectangle, Surface
 from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind, Printer
 from farbe.model.receiver import Compression, Receiver
 from farbe.model.text import TextBox
-from farbe.model.treatment import Choke
+from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.order import channels, default_stack, needs_white
 from farbe.plan.readers import mirror_words, order_words
 from farbe.plan.recipes import recipe as recipe_named
@@ -106,7 +106,7 @@ def _choked(layer: Layer, distance: float) -> Layer:
     if layer.kind is not LayerKind.WHITE:
         return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
-    return layer.replace(treatments=(Choke(by=distance), *others))
+    return layer.replace(treatments=(Choke(by=distance, least=FINE_STROKE), *others))
 
 
 def _dpi(text: str) -> tuple[float, float]:

@@ -36,7 +36,7 @@ from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Region, WholePiece
-from farbe.model.treatment import Choke, Feather
+from farbe.model.treatment import FINE_STROKE, Choke, Feather
 from farbe.plan.order import default_stack, needs_white, printing_layers
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, mirror_words, own_layers
 from farbe.plan.sentence import Station
@@ -147,7 +147,7 @@ def _choked(job: Faced, *, name: str) -> Faced:
         tuple(
             la.replace(
                 treatments=(
-                    Choke(by=USUAL_CHOKE),
+                    Choke(by=USUAL_CHOKE, least=FINE_STROKE),
                     *(t for t in la.treatments if not isinstance(t, Choke)),
                 )
             )

@@ -36,7 +36,10 @@ def fill(button: QPushButton, on: bool) -> None:
 
 
 class NumberField(QLineEdit):
-    """A figure with its unit; takes sums, steps with the arrow keys."""
+    """A figure with its unit; takes sums, steps with the arrow keys.
+
+    Where ``none`` has words, the figure may be None: an empty field shows them.
+    """
 
     def __init__(
         self,
@@ -48,8 +51,11 @@ class NumberField(QLineEdit):
         unit: str = "mm",
         step: float = 1.0,
         digits: int = 2,
+        none: str = "",
     ) -> None:
         super().__init__()
+        self._none = none
+        self.setPlaceholderText(none)
         self._session, self._name, self._get, self._set = session, name, get, set_
         self._unit, self._step, self._digits = unit, step, digits
         self.setAccessibleName(f"{name}, {unit}" if unit else name)
@@ -69,7 +75,8 @@ class NumberField(QLineEdit):
         job = self._session.job
         if job is None or (self.isModified() and self.hasFocus()):
             return
-        self.setText(number(float(self._get(job)), self._digits))
+        value = self._get(job)
+        self.setText("" if value is None else number(float(value), self._digits))
         # Where a figure is longer than its field, its beginning shows.
         self.setCursorPosition(0)
         self._refuse(False)
@@ -81,13 +88,13 @@ class NumberField(QLineEdit):
             super().keyPressEvent(event)
             return
         many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        value = float(self._get(job)) + steps * many * self._step
+        value = float(self._get(job) or 0.0) + steps * many * self._step
         self.setModified(False)
         self._apply(round(value, 6))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
-        if self._unit:
+        if self._unit and (self.text() or not self._none):
             painter = QPainter(self)
             painter.setPen(QColor(theme().faint))
             painter.drawText(
@@ -101,8 +108,10 @@ class NumberField(QLineEdit):
         if not self.isModified():
             return
         self.setModified(False)
+        value: float | None = None
         try:
-            value = parse_amount(self.text(), self._unit)
+            if self.text().strip() or not self._none:
+                value = parse_amount(self.text(), self._unit)
         except BadInput as error:
             self._refuse(True)
             self._session.said.emit(str(error))
@@ -116,7 +125,7 @@ class NumberField(QLineEdit):
         super().focusOutEvent(event)
         self._session.end_action()
 
-    def _apply(self, value: float) -> None:
+    def _apply(self, value: float | None) -> None:
         made = self._session.edit(self._name, lambda job: self._set(job, value), joins=True)
         self._refuse(not made)
         if made:

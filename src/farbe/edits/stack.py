@@ -10,7 +10,7 @@ from farbe.model.base import BadInput
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.treatment import Choke
+from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.readers import ReadBy, with_one_reader, with_two_readers
 
 _FRESH = {
@@ -34,7 +34,7 @@ def with_choke(layer: Layer, distance: float) -> Layer:
     """The layer with one choke, first among its treatments."""
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     try:
-        choke = Choke().replace(by=distance)
+        choke = Choke(least=FINE_STROKE).replace(by=distance)
     except BadInput:
         raise BadInput(f"A choke of {distance:g} mm cannot be; give 0 or more.") from None
     return layer.replace(treatments=(choke, *others))

@@ -11,7 +11,7 @@ from farbe.model.base import Name, Value
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Colours, Source
-from farbe.model.treatment import Choke, Treatment
+from farbe.model.treatment import FINE_STROKE, Choke, Treatment
 
 
 class Join(StrEnum):
@@ -72,6 +72,10 @@ class Layer(Value):
 
 
 COLOUR = Layer(kind=LayerKind.COLOUR, name="Colour", source=Colours())
-WHITE_UNDER = Layer(kind=LayerKind.WHITE, name="White", treatments=(Choke(by=0.1),))
+WHITE_UNDER = Layer(
+    kind=LayerKind.WHITE, name="White", treatments=(Choke(by=0.1, least=FINE_STROKE),)
+)
 VARNISH_OVER = Layer(kind=LayerKind.VARNISH, name="Varnish")
-BLACKOUT = Layer(kind=LayerKind.BLACKOUT, name="Blackout", treatments=(Choke(by=0.1),))
+BLACKOUT = Layer(
+    kind=LayerKind.BLACKOUT, name="Blackout", treatments=(Choke(by=0.1, least=FINE_STROKE),)
+)

@@ -12,6 +12,8 @@ from farbe.model.kinds import Kinds
 from farbe.model.source import Region
 
 Share = Annotated[float, Field(ge=0, le=100)]
+#: Width in mm that a new choke spares of fine strokes; jobs of before spare none.
+FINE_STROKE = 0.1
 #: Distances that edges are moved by; larger ones would be another shape.
 Small = Annotated[float, Field(ge=0, le=50)]
 
@@ -32,11 +34,15 @@ Treatment = Annotated[TreatmentValue, *TREATMENTS.field()]
 
 @TREATMENTS.enter
 class Choke(TreatmentValue):
-    """Draw the edge back ``by`` so many mm; that of holes by ``holes``, if it differs."""
+    """Draw the edge back ``by`` so many mm; that of holes by ``holes``, if it differs.
+
+    Of strokes that this would take, a width of ``least`` mm stays.
+    """
 
     kind: Literal["choke"] = "choke"
     by: Margin = 0.1
     holes: Small | None = None
+    least: Small = 0.0
 
 
 @TREATMENTS.enter

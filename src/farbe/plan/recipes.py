@@ -13,7 +13,7 @@ from farbe.model.face import Face, SamePrint
 from farbe.model.job import Conversion
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.treatment import Choke, Ease, Holes
+from farbe.model.treatment import FINE_STROKE, Choke, Ease, Holes
 from farbe.plan.order import default_stack
 from farbe.plan.readers import facing_stack, with_one_reader
 
@@ -44,7 +44,7 @@ _COTTON = Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton
 _LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#f6f3ec", name="light cotton")
 _ACRYLIC = Surface(material=Material.CLEAR, name="clear acrylic")
 #: White of a transfer: drawn further back, less of it under darks, so that it bends.
-_SOFT_WHITE = WHITE_UNDER.replace(treatments=(Choke(by=0.15), Ease(least=55)))
+_SOFT_WHITE = WHITE_UNDER.replace(treatments=(Choke(by=0.15, least=FINE_STROKE), Ease(least=55)))
 
 
 def _recipe(name: str, surface: Surface, reader: Reader, *stack: Layer) -> Recipe:

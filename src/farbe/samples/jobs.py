@@ -36,7 +36,7 @@ from farbe.model.placing import Across, Fit, Placing
 from farbe.model.roll import Cut, Garment, Packing, Roll
 from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
-from farbe.model.treatment import Choke, Dots, Ease, Grain, Holes, Specks
+from farbe.model.treatment import FINE_STROKE, Choke, Dots, Ease, Grain, Holes, Specks
 from farbe.plan.order import default_stack
 from farbe.plan.printers import FLATBED, ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES
@@ -97,7 +97,7 @@ def lid_job(store: ArtStore) -> Job:
                 reader=Reader.FACE,
                 artworks=(artwork.replace(width=66.0, height=66.0),),
                 stack=(
-                    WHITE_UNDER.replace(treatments=(Choke(by=0.12),)),
+                    WHITE_UNDER.replace(treatments=(Choke(by=0.12, least=FINE_STROKE),)),
                     COLOUR,
                     VARNISH_OVER.replace(hits=3, name="Raised varnish"),
                 ),
@@ -168,7 +168,7 @@ def tag_job(store: ArtStore) -> Job:
     stall = _drawn(store, "stall-tag.png", tag_face((30, 74, 60, 255), (240, 164, 30, 255)))
     kitchen = _drawn(store, "kitchen-tag.png", tag_face((112, 52, 92, 255), (226, 168, 208, 255)))
     behind = _drawn(store, "bee-tag.png", tag_back())
-    stack = (WHITE_UNDER.replace(treatments=(Choke(by=0.1),)), COLOUR)
+    stack = (WHITE_UNDER.replace(treatments=(Choke(by=0.1, least=FINE_STROKE),)), COLOUR)
     return Job(
         name="Helpers' name tags",
         piece=Piece(
@@ -335,7 +335,7 @@ def apron_job(store: ArtStore) -> Job:
     made = recipe("transfer on dark")
     soft = made.stack[1].replace(
         treatments=(
-            Choke(by=0.08),
+            Choke(by=0.08, least=FINE_STROKE),
             Dots(grain=Grain.NOISE, dot=0.11),
             Ease(least=55),
             Specks(size=0.1),
@@ -360,7 +360,7 @@ def apron_job(store: ArtStore) -> Job:
 def gang_job(store: ArtStore) -> Job:
     """Transfers for aprons of two colours and three sizes, ganged on film by their true shapes."""
     made = recipe("transfer on dark")
-    white = made.stack[1].replace(treatments=(Choke(by=0.12), Specks(size=0.1)))
+    white = made.stack[1].replace(treatments=(Choke(by=0.12, least=FINE_STROKE), Specks(size=0.1)))
     arts = tuple(
         _drawn(store, name, picture, 300).replace(quantity=quantity)
         for name, picture, quantity in (
@@ -449,7 +449,7 @@ def mead_job(store: ArtStore) -> Job:
             Face(
                 artworks=(_drawn(store, "heather-mead.png", mead_label(), 300),),
                 placing=Placing(fit=Fit.FILL),
-                stack=(WHITE_UNDER.replace(treatments=(Choke(by=0.1),)), COLOUR),
+                stack=(WHITE_UNDER.replace(treatments=(Choke(by=0.1, least=FINE_STROKE),)), COLOUR),
             ),
         ),
         jig=centred_jig(jig, body),

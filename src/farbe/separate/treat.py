@@ -35,6 +35,7 @@ from farbe.registry import Methods
 from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
 from farbe.separate.outline import PixelRing, rasterise
+from farbe.separate.spare import spare_reach, spared
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
 FEATHER_SIGMAS = 2.0
@@ -152,8 +153,19 @@ def _levels(figures: npt.NDArray[Any]) -> Plate:
     return np.asarray(np.rint(figures), dtype=np.uint8)
 
 
-@treats(Choke, adds=False, halo=lambda t, grid: reach(max(t.by, t.holes or 0.0), grid)[1])
+def _choke_rows(treatment: Choke, grid: Grid) -> int:
+    most = max(treatment.by, treatment.holes or 0.0)
+    return max(reach(most, grid)[1], spare_reach(most, treatment.least, grid)[1])
+
+
+@treats(Choke, adds=False, halo=_choke_rows)
 def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
+    """The plate drawn back at its edges; strokes keep the width that they are to keep."""
+    most = max(treatment.by, treatment.holes or 0.0)
+    return spared(plate, _drawn_back(plate, treatment, ground), most, treatment.least, ground.grid)
+
+
+def _drawn_back(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     if treatment.holes is None or treatment.holes == treatment.by:
         return choke(plate, treatment.by, ground.grid)
     holes = ground.inner_holes(ground.top, ground.top + len(plate))

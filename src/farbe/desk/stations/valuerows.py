@@ -17,14 +17,14 @@ from farbe.model.base import Value
 
 @dataclass(frozen=True)
 class FigureRow:
-    """A number of a value; ``none`` stands for None."""
+    """A number of a value; where it may be None, ``none`` says so in words."""
 
     words: str
     field: str
     unit: str = "mm"
     step: float = 1.0
     digits: int = 2
-    none: float | None = None
+    none: str = ""
     name: str = ""
 
 
@@ -58,19 +58,17 @@ def add_rows(
     """
 
     def bound(entry: Listed) -> tuple[Callable[[Faced], Any], Callable[[Faced, Any], Faced]]:
-        none = entry.none if isinstance(entry, FigureRow) else None
-
         def read(job: Faced) -> Any:
             value = get(job)
             found = getattr(value, entry.field, None)
-            return (none or 0.0) if found is None and isinstance(entry, FigureRow) else found
+            plain = isinstance(entry, FigureRow) and not entry.none
+            return 0.0 if found is None and plain else found
 
         def write(job: Faced, new: Any) -> Faced:
             value = get(job)
             if value is None:
                 return job
-            kept = None if none is not None and new == none else new
-            return put(job, value.replace(**{entry.field: kept}))
+            return put(job, value.replace(**{entry.field: new}))
 
         return read, write
 
@@ -82,7 +80,8 @@ def add_rows(
         match entry:
             case FigureRow():
                 control = NumberField(session, name, read, write, unit=entry.unit,
-                                      step=entry.step, digits=entry.digits)  # fmt: skip
+                                      step=entry.step, digits=entry.digits,
+                                      none=entry.none)  # fmt: skip
             case Pick():
                 control = ChoiceField(session, name, entry.choices, read, write)
         made.append(form.row(entry.words, control))

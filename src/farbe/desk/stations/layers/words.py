@@ -17,6 +17,7 @@ from farbe.model.source import (
     WholePiece,
 )
 from farbe.model.treatment import (
+    FINE_STROKE,
     Choke,
     Curve,
     Dots,
@@ -68,7 +69,7 @@ SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
 
 #: A fresh treatment of each kind with its name, in the order of the list.
 TREATMENTS: tuple[tuple[str, Value], ...] = (
-    ("Choke", Choke()),
+    ("Choke", Choke(least=FINE_STROKE)),
     ("Spread", Spread()),
     ("Remove specks", Specks()),
     ("Fill pinholes", Pinholes()),
@@ -87,7 +88,8 @@ _HOLES = tuple((shape, shape.value) for shape in HoleShape)
 TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Choke: (
         FigureRow("By", "by", "mm", 0.01, 3, name="Choke"),
-        FigureRow("Holes by", "holes", "mm", 0.01, 3, none=0.0, name="Choke of holes, 0 the same"),
+        FigureRow("Holes by", "holes", "mm", 0.01, 3, none="as outside", name="Choke of holes"),
+        FigureRow("At least", "least", "mm", 0.01, 3, name="Choke leaves strokes at least"),
     ),
     Spread: (FigureRow("By", "by", "mm", 0.01, 3, name="Spread"),),
     Specks: (FigureRow("Up to", "size", "mm", 0.05, 3, name="Specks up to"),),

@@ -1,0 +1,324 @@
+"""What a choke spares: of fine strokes a least width stays.
+
+A stroke of width ``w`` that is choked by ``c`` keeps ``max(w - 2 c, min(w, least))``. What is
+kept over the plain choke lies around the stroke's middle line, where the distance to its edge is
+largest (Blum, "A Transformation for Extracting New Descriptors of Shape", 1967).
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Callable, Iterator
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.separate.choke import Plate
+from farbe.separate.grid import Grid
+
+Units = npt.NDArray[np.int16]
+#: Distances are whole numbers, so many to the shorter side of a pixel.
+FINE = 64
+#: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
+#: along the middle line by 0.71 at the most.
+CORNER = math.sqrt(2.0)
+#: The most that the middle line of a stroke rises, as a share of the way.
+FLAT = 0.6
+#: Coverage, 0 to 255, from which on there is anything to spare.
+LEAST_COVER = 20
+#: Pixels from which on distances are found in two steps.
+FAR = 9.0
+#: Standard deviation in pixels by which the steps of hard edges are smoothed.
+SMOOTH = 0.7
+#: Rows and columns that are looked at together; what they need stays in the processor's memory.
+BLOCK = 256
+
+
+@lru_cache(maxsize=256)
+def _disc(radius: float, grid: Grid) -> Plate:
+    """A disc of mm as a kernel, at least a pixel."""
+    rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
+    dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]
+    far = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
+    return (far <= radius + 1e-9).astype(np.uint8)
+
+
+def _pixel(grid: Grid) -> float:
+    """Side in mm of a square as large as a pixel."""
+    return 1.0 / math.sqrt(grid.per_mm_x * grid.per_mm_y)
+
+
+def _grown(plate: Plate, radius: float, grid: Grid) -> Plate:
+    return np.asarray(cv2.dilate(plate, _disc(radius, grid)), np.uint8)
+
+
+def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
+    """Pixels (x, y) beyond which :func:`spared` sees nothing.
+
+    Parameters
+    ----------
+    by : choke in mm, 0 or more
+    least : width in mm that is spared, 0 or more
+    grid : resolution
+
+    Returns
+    -------
+    Columns and rows, 0 or more.
+    """
+    if by <= 0 or least <= 0:
+        return 0, 0
+    pixel = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    far = (
+        _near(by, least, grid) + 2 * by + least + CORNER * (by + least / 2) + _cap(by, least, grid)
+        + _steps(by, grid) * pixel + CORNER * (least / 2 + pixel) + 9 * pixel
+    )  # fmt: skip
+    return math.ceil(far * grid.per_mm_x) + 1, math.ceil(far * grid.per_mm_y) + 1
+
+
+def _near(by: float, least: float, grid: Grid) -> float:
+    """Mm around a thin place within which anything is added."""
+    return 2 * by + least + 2 * _pixel(grid)
+
+
+def _cap(by: float, least: float, grid: Grid) -> float:
+    """Mm above which distances from the edge do not matter."""
+    return by + least / 2 + 2 * _pixel(grid)
+
+
+def _steps(by: float, grid: Grid) -> int:
+    """Pixels that a bridge to what is left by the choke may be long."""
+    return math.ceil(1.6 * by / _pixel(grid)) + 2
+
+
+def spared(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
+    """A choked plate with the middle of strokes that the choke left too thin, or took.
+
+    Parameters
+    ----------
+    plate : coverage before the choke, uint8 (rows, width)
+    choked : the same after it
+    by : the largest distance in mm by which edges were drawn back
+    least : width in mm that strokes keep, 0 to keep nothing
+    grid : resolution; x and y may differ
+
+    Returns
+    -------
+    uint8 (rows, width), nowhere less than ``choked`` nor, but for that, more than ``plate``.
+    Right but for :func:`spare_reach` rows at either end.
+    """
+    if by <= 0 or least <= 0 or not plate.any():
+        return choked
+    thin = _thin(plate, choked, by, least, grid)
+    result = choked.copy()
+    rx, ry = spare_reach(by, least, grid)
+    near = _near(by, least, grid)
+    there = _grown(thin, near, grid)
+    for high, low, left, right in _blocks(there):
+        rows = slice(max(0, high - ry), min(len(plate), low + ry))
+        columns = slice(max(0, left - rx), min(plate.shape[1], right + rx))
+        part = np.ascontiguousarray(plate[rows, columns])
+        left_over = np.ascontiguousarray(choked[rows, columns])
+        added = _middles(part, left_over, by, least, grid)
+        core = (slice(high, low), slice(left, right))
+        own = added[high - rows.start : low - rows.start, left - columns.start :][:, : right - left]
+        result[core] = np.where(there[core] > 0, np.maximum(result[core], own), result[core])
+    return result
+
+
+def _blocks(there: Plate) -> Iterator[tuple[int, int, int, int]]:
+    """First and last rows and columns of blocks in which anything is marked, cut to it."""
+    for top in range(0, there.shape[0], BLOCK):
+        strip = there[top : top + BLOCK]
+        marked = np.asarray(cv2.reduce(strip, 0, cv2.REDUCE_MAX))[0]
+        for first in range(0, there.shape[1], BLOCK):
+            columns = np.flatnonzero(marked[first : first + BLOCK])
+            if len(columns):
+                left, right = first + int(columns[0]), first + int(columns[-1]) + 1
+                rows = np.flatnonzero(cv2.reduce(strip[:, left:right].copy(), 1, cv2.REDUCE_MAX))
+                yield top + int(rows[0]), top + int(rows[-1]) + 1, left, right
+
+
+def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
+    """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
+    # What is left after an opening, grown a little more so that corners are no strokes.
+    wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    kept = cv2.erode(choked, _disc(least / 2 + wide, grid))
+    far = CORNER * (by + least / 2 + wide) + _pixel(grid)
+    grown = _grown(np.asarray(kept, np.uint8), far, grid)
+    lost = cv2.subtract(plate, cv2.add(grown, grown))
+    return np.asarray(cv2.threshold(lost, LEAST_COVER, 255, cv2.THRESH_BINARY)[1], np.uint8)
+
+
+def _middles(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
+    """A band of ``least`` mm around the middle lines of strokes, uint8 (h, w)."""
+    cover, full = _sharpened(plate, by + least / 2, grid)
+    cap = _cap(by, least, grid)
+    unit = 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
+    far = _distances(cover, cap, grid, unit)
+    ridge = _between(far, grid, unit)
+    pixel = _pixel(grid)
+    # Whole pixels, so that the way is as long along rows and columns as across.
+    side = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
+    highest = np.asarray(cv2.dilate(ridge, _disc(reach, grid)))
+    from_middle = (highest.astype(np.float32) - far) * np.float32(unit)
+    # What lies outside is no stroke, and has no middle.
+    share = np.clip((least / 2 + pixel / 2 - from_middle) / pixel, 0.0, 1.0)
+    share[(cover == 0) & (plate < full * 0.5)] = 0.0
+    # At corners the distance grows along the middle line, which is no stroke's.
+    rise = (highest - ridge) * np.float32(unit / reach)
+    level = rise <= FLAT
+    near = _grown(level.astype(np.uint8), least / 2 + pixel, grid)
+    band = np.where(near > 0, np.minimum(plate, np.rint(share * full)), 0).astype(np.uint8)
+    way = _ways(band, choked, far, _steps(by, grid), grid)
+    # Where strokes meet, the height of the joint makes them look thinner than they are.
+    crest = cv2.dilate(ridge, np.ones((3, 3), np.uint8)) - ridge < FINE // 4
+    way |= crest & level & (rise > FLAT / 3) & (band < 200) & (plate >= 128)
+    bridge = _grown(way.astype(np.uint8) * 255, least / 2, grid)
+    return np.maximum(band, np.minimum(bridge, plate))
+
+
+def _sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
+    """Coverage in terms of the most around it, with soft edges as hard ones; and that most.
+
+    Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
+    """
+    full = _grown(plate, radius + _pixel(grid), grid)
+    share = np.where(full >= LEAST_COVER, plate * (255.0 / np.maximum(full, 1)), 0.0)
+    levels = _smoothed(np.rint(share).astype(np.uint8))
+    square = np.ones((3, 3), np.uint8)
+    span = cv2.subtract(cv2.dilate(levels, square), cv2.erode(levels, square))
+    soft = np.asarray(span) < 192
+    return np.where(soft, np.where(levels >= 128, 255, 0), levels).astype(np.uint8), full
+
+
+def _smoothed(levels: Plate) -> Plate:
+    """Edges that are as hard as pixels, as the line that they stand for, one pixel wide."""
+    blurred = cv2.GaussianBlur(levels, (5, 5), SMOOTH)
+    steep = SMOOTH * math.sqrt(2 * math.pi)
+    line = np.asarray(cv2.convertScaleAbs(blurred, alpha=steep, beta=127.5 * (1 - steep)), np.uint8)
+    line[np.asarray(blurred) < 127.5 * (1 - 1 / steep)] = 0
+    edge = np.asarray(cv2.dilate(((levels > 0) & (levels < 255)).astype(np.uint8), np.ones((5, 5))))
+    return np.where(edge > 0, levels, line).astype(np.uint8)
+
+
+@lru_cache(maxsize=64)
+def _rings(
+    radius: float, grid: Grid
+) -> tuple[tuple[float, float, tuple[tuple[int, int], ...]], ...]:
+    """Offsets (dx, dy) within mm by their length, with that of a pixel along them, in mm."""
+    rx, ry = math.floor(radius * grid.per_mm_x + 1), math.floor(radius * grid.per_mm_y + 1)
+    found: dict[tuple[float, float], list[tuple[int, int]]] = defaultdict(list)
+    found[0.0, _pixel(grid)].append((0, 0))
+    for dy in range(-ry, ry + 1):
+        for dx in range(-rx, rx + 1):
+            length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
+            if (dx or dy) and length <= radius + 1.5 * _pixel(grid):
+                found[round(length, 9), round(length / math.hypot(dx, dy), 9)].append((dx, dy))
+    return tuple((length, pixel, tuple(all_)) for (length, pixel), all_ in found.items())
+
+
+def _distances(cover: Plate, cap: float, grid: Grid, unit: float) -> Units:
+    """Distance to the edge in units, positive inside, up to ``cap`` mm; int16 (h, w).
+
+    A pixel that is covered in part holds the edge: seen from a pixel at a distance ``b``, that is
+    ``b - 1/2 + cover`` pixels away.
+    """
+    levels = cover.astype(np.float32) / 255.0
+    steps = max(1, math.ceil(cap / (FAR * _pixel(grid))))
+
+    def edges(pixel: float) -> Units:
+        # A pixel that is covered wholly holds no edge.
+        here = np.where(cover == 255, cap / unit, (levels - 0.5) * (pixel / unit))
+        return np.rint(here).astype(np.int16)
+
+    found = _least(edges, cap / steps, grid, unit)
+    for _ in range(steps - 1):
+        last = found
+        found = _least(lambda _, last=last: last, cap / steps, grid, unit)  # type: ignore[misc]
+    return np.minimum(found, np.int16(round(cap / unit)))
+
+
+def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: float) -> Units:
+    """The least of a plane's figures and the way to them, over all offsets within ``radius``."""
+    planes: dict[int, Units] = {}
+    rx, ry = math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
+    result = of_pixel(_pixel(grid))
+    high, wide = result.shape
+    nearest = np.empty_like(result)
+    for length, pixel, offsets in _rings(radius, grid):
+        key = round(pixel / unit)
+        if key not in planes:
+            around = ((ry, ry), (rx, rx))
+            planes[key] = np.pad(of_pixel(pixel), around, constant_values=-(key // 2))
+        views = [planes[key][ry + dy : ry + dy + high, rx + dx : rx + dx + wide]
+                 for dx, dy in offsets]  # fmt: skip
+        nearest[:] = views[0]
+        for view in views[1:]:
+            np.minimum(nearest, view, out=nearest)
+        nearest += np.int16(round(length / unit))
+        np.minimum(result, nearest, out=result)
+    return result
+
+
+def _between(far: Units, grid: Grid, unit: float) -> Units:
+    """The height of a middle line that runs between a pixel and one of its neighbours.
+
+    It is where the slopes of either side meet.
+    """
+    height, width = far.shape
+    highest = np.asarray(cv2.dilate(far, np.ones((3, 3), np.uint8)))
+    # Only next to a middle line does the distance fall on both sides.
+    candidates = (far > -FINE // 2) & (highest - far < FINE)
+    candidates[:2] = candidates[-2:] = False
+    candidates[:, :2] = candidates[:, -2:] = False
+    at = np.flatnonzero(candidates)
+    levels = far.ravel()
+    best = levels[at].astype(np.float32)
+    for dx, dy in ((1, 0), (0, 1), (1, 1), (1, -1)):
+        step = dy * width + dx
+        gap = np.float32(math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y) / unit)
+        before, first, second, after = (
+            levels[at + k * step].astype(np.float32) for k in (-1, 0, 1, 2)
+        )
+        rise, fall = (first - before) / gap, (second - after) / gap
+        both = (rise > 0.05) & (fall > 0.05)
+        way = np.clip((second - first + fall * gap) / np.where(both, rise + fall, 1.0), 0.0, gap)
+        middle = np.minimum(first + rise * way, (first + second + gap) / 2)
+        np.maximum(best, np.where(both, middle, best), out=best)
+    result = far.copy().ravel()
+    result[at] = best.astype(np.int16)
+    return result.reshape(height, width)
+
+
+def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt.NDArray[np.bool_]:
+    """Pixels on the way from the ends of what is spared to what the choke left.
+
+    Where a stroke runs into a broader one, its middle line climbs until the choke leaves it.
+    """
+    way = np.zeros(band.shape, bool)
+    high, wide = band.shape
+    heights = np.pad(far, 1, constant_values=np.iinfo(np.int16).min // 2).ravel()
+    slopes = [
+        (dy * (wide + 2) + dx, np.float32(1.0 / math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)))
+        for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy
+    ]  # fmt: skip
+    inside, over, passed = (np.pad(plane, 1).ravel() for plane in (band >= 128, choked >= 128, way))
+    at = np.flatnonzero(inside & ~over)
+    for _ in range(steps):
+        best, to = np.zeros(len(at), np.float32), at.copy()
+        for step, per_mm in slopes:
+            rise = (heights[at + step] - heights[at]) * per_mm
+            more = rise > best
+            best[more], to[more] = rise[more], at[more] + step
+        at = np.unique(to[best > 0])
+        # Who climbs within what is spared gets nowhere new.
+        at = at[~over[at] & ~passed[at]]
+        if not len(at):
+            break
+        passed[at] = True
+    passed &= ~inside
+    return passed.reshape(high + 2, wide + 2)[1:-1, 1:-1]

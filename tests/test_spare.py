@@ -1,0 +1,123 @@
+"""Strokes that a choke spares, against analytic ones and a brute-force middle line."""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+import pytest
+
+from farbe.separate.choke import Plate, choke
+from farbe.separate.grid import Grid
+from farbe.separate.spare import spared
+
+#: Sub-pixels along a side from which coverage is counted.
+FINE = 8
+SIDE = 5.0
+
+
+def drawn(inside, grid: Grid) -> Plate:  # type: ignore[no-untyped-def]
+    """Coverage of what ``inside`` says of places in mm around the middle."""
+    wide, high = round(SIDE * grid.per_mm_x), round(SIDE * grid.per_mm_y)
+    y, x = np.mgrid[0 : high * FINE, 0 : wide * FINE]
+    mm_x = (x + 0.5) / FINE / grid.per_mm_x - SIDE / 2
+    mm_y = (y + 0.5) / FINE / grid.per_mm_y - SIDE / 2
+    fine = np.asarray(inside(mm_x, mm_y), np.float32)
+    cover = cv2.resize(fine, (wide, high), interpolation=cv2.INTER_AREA)
+    return np.rint(np.asarray(cover) * 255).astype(np.uint8)
+
+
+def along(x: npt.NDArray[np.float64], y: npt.NDArray[np.float64], degrees: float):  # type: ignore[no-untyped-def]
+    turn = math.radians(degrees)
+    return x * math.cos(turn) + y * math.sin(turn), y * math.cos(turn) - x * math.sin(turn)
+
+
+def stroke(width: float, degrees: float, grid: Grid) -> Plate:
+    def inside(x, y):  # type: ignore[no-untyped-def]
+        far, off = along(x, y, degrees)
+        return (np.abs(off - 0.013) < width / 2) & (np.abs(far) < 2.0)
+
+    return drawn(inside, grid)
+
+
+def width_of(plate: Plate, degrees: float, grid: Grid) -> float:
+    """Mean width in mm of a stroke through the middle."""
+    y, x = np.indices(plate.shape)
+    far, _ = along(
+        (x + 0.5) / grid.per_mm_x - SIDE / 2, (y + 0.5) / grid.per_mm_y - SIDE / 2, degrees
+    )
+    return float(plate[np.abs(far) < 1.2].sum()) / 255 / (grid.per_mm_x * grid.per_mm_y) / 2.4
+
+
+def parts(plate: Plate, level: int = 64) -> int:
+    return cv2.connectedComponents((plate >= level).astype(np.uint8))[0] - 1
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(360, 720)], ids=str)
+@pytest.mark.parametrize("by", [0.1, 0.2])
+def test_strokes_of_any_width_and_angle_keep_what_is_promised(grid: Grid, by: float) -> None:
+    pixel = 1.0 / min(grid.per_mm_x, grid.per_mm_y)
+    for least in (0.1, 0.15):
+        for width in (0.06, 0.1, 0.16, 0.24, 0.33, 0.5):
+            for degrees in (0, 17, 45, 71, 90):
+                plate = stroke(width, degrees, grid)
+                found = spared(plate, choke(plate, by, grid), by, least, grid)
+                wanted = max(width - 2 * by, min(width, least))
+                # Either edge is within half a pixel.
+                off = (width_of(found, degrees, grid) - wanted) / pixel
+                assert abs(off) < 1.0, (width, degrees, least, off)
+                assert (found <= plate).all()
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(720, 1440)], ids=str)
+@pytest.mark.parametrize("by", [0.1, 0.25])
+def test_strokes_stay_whole_at_joints_tips_and_where_widths_change(grid: Grid, by: float) -> None:
+    def two_squares(x, y):  # type: ignore[no-untyped-def]
+        return (np.abs(np.abs(x) - 1.5) < 0.7) & (np.abs(y) < 0.7) | (
+            (np.abs(y - 0.1) < 0.065) & (np.abs(x) < 1.5)
+        )
+
+    def letter(x, y):  # type: ignore[no-untyped-def]
+        # Two legs, a bar across, and a crossing.
+        leg = np.abs(np.abs(x) - 1.0) < 0.08
+        return (leg & (np.abs(y) < 1.8)) | ((np.abs(y) < 0.1) & (np.abs(x) < 1.9))
+
+    def needle(x, y):  # type: ignore[no-untyped-def]
+        return (np.abs(y) < 0.25 * (2.2 - x) / 4.4) & (x > -2.2)
+
+    for shape in (two_squares, letter, needle):
+        plate = drawn(shape, grid)
+        found = spared(plate, choke(plate, by, grid), by, 0.1, grid)
+        assert parts(plate) == 1
+        assert parts(found) == 1, shape.__name__
+    # The needle's point is not blunted: it is thinner than what is spared.
+    tip = np.flatnonzero(drawn(needle, grid).max(axis=0) >= 128)[-1]
+    assert np.flatnonzero(found.max(axis=0) >= 128)[-1] >= tip - 2
+
+
+def test_broad_shapes_tints_and_soft_edges_are_choked_as_before() -> None:
+    grid, by = Grid(600, 600), 0.15
+    disc = drawn(lambda x, y: np.hypot(x, y) < 2, grid)
+    square = drawn(lambda x, y: np.maximum(np.abs(x - y), np.abs(x + y)) < 2, grid)
+    y, x = np.indices(disc.shape)
+    glow = np.clip(300 - 6.0 * np.hypot(x - 59, y - 59), 0, 255).astype(np.uint8)
+    for plate in (disc, square, disc // 3, glow, 255 - glow):
+        plain = choke(plate, by, grid)
+        # But for a few pixels in the points of corners.
+        assert (spared(plate, plain, by, 0.1, grid) != plain).sum() <= 24
+
+
+def test_the_middle_line_agrees_with_brute_force() -> None:
+    """Kept is what lies within half the least width of the places farthest from the edge."""
+    grid, by, least = Grid(600, 600), 0.2, 0.12
+    curve = drawn(lambda x, y: np.abs(np.hypot(x + 0.4, y) - 1.6) < 0.11, grid)
+    found = spared(curve, choke(curve, by, grid), by, least, grid)
+    y, x = np.indices(curve.shape)
+    radius = np.hypot((x + 0.5) / grid.per_mm_x - SIDE / 2 + 0.4,
+                      (y + 0.5) / grid.per_mm_y - SIDE / 2)  # fmt: skip
+    off = np.abs(radius - 1.6) - least / 2
+    pixel = 1.0 / grid.per_mm_x
+    assert (found[off < -0.75 * pixel] > 127).all()
+    assert (found[off > 0.75 * pixel] < 128).all()
