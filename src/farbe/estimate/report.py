@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -12,8 +11,8 @@ from typing import Any
 from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Busy, Step, seconds_of, steps
-from farbe.estimate.swaths import extent
 from farbe.layout.faced import Faced, printed_faces
+from farbe.layout.register import register_of
 from farbe.plan.order import channels
 from farbe.render.sources import Sources
 
@@ -101,26 +100,3 @@ def compared(job: Faced) -> tuple[Way, ...]:
         )
         for words, apart in (("one run", False), ("separate runs", True))
     )
-
-
-def register_of(job: Faced, *, apart: bool) -> float:
-    """How far two layers may be off in mm, at the worst place of the bed.
-
-    In one run they share the bed's turn and stretch, so only the shift is left. Separate runs
-    each come back to the datum: their turn and stretch grow with the length from it.
-
-    Parameters
-    ----------
-    job : whose printer's misregister is meant
-    apart : each layer in a run of its own
-
-    Returns
-    -------
-    Millimetres.
-    """
-    off = job.printer.misregister
-    shift = math.hypot(off.x, off.y)
-    if not apart:
-        return shift
-    far = math.hypot(*extent(job))
-    return shift + far * (math.radians(off.rotation) + off.scale / 100.0)

@@ -7,7 +7,7 @@ import math
 from farbe.estimate.runs import Run
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.laid import laid
+from farbe.layout.register import extent
 from farbe.model.printer import Printer
 
 #: Share of its speed at which the carriage moves for exact placing.
@@ -22,26 +22,6 @@ def guide_passes(job: Faced) -> int:
     job : the job as one of its faces has it
     """
     return max(1, job.printer.passes // 4) if job.guide.draft else job.printer.passes
-
-
-def extent(*jobs: Faced) -> tuple[float, float]:
-    """Width and height in mm from the first pocket's edge to the last one's, of all jobs.
-
-    Parameters
-    ----------
-    jobs : those that share the bed
-
-    Returns
-    -------
-    Width and height in mm; 0 without pieces.
-    """
-    xs, ys = list[float](), list[float]()
-    for job in jobs:
-        for piece in laid(job):
-            width, height = piece.size
-            xs += (piece.x - width / 2, piece.x + width / 2)
-            ys += (piece.y - height / 2, piece.y + height / 2)
-    return (max(xs) - min(xs), max(ys) - min(ys)) if xs else (0.0, 0.0)
 
 
 def run_seconds(run: Run) -> float:

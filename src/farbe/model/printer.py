@@ -23,13 +23,18 @@ class LayerKind(StrEnum):
 
 
 class Ink(Value):
-    """One ink; ``laydown`` is ml per square metre of one solid hit, ``price`` is per litre."""
+    """One ink; ``laydown`` is ml per square metre of one solid hit, ``price`` is per litre.
+
+    ``stroke`` and ``gap`` are the least widths in mm that print, and that stay open.
+    """
 
     name: Name
     kind: LayerKind
     shown: Colour
     laydown: Margin = 8.0
     price: Margin = 0.0
+    stroke: Margin = 0.08
+    gap: Margin = 0.08
 
 
 PROCESS = (
@@ -38,8 +43,10 @@ PROCESS = (
     Ink(name="Yellow", kind=LayerKind.COLOUR, shown="#ecc81e", laydown=7.0, price=140.0),
     Ink(name="Black", kind=LayerKind.COLOUR, shown="#1c1c1e", laydown=7.0, price=140.0),
 )
-WHITE = Ink(name="White", kind=LayerKind.WHITE, shown="#ffffff", laydown=14.0, price=180.0)
-VARNISH = Ink(name="Varnish", kind=LayerKind.VARNISH, shown="#d9c9a0", laydown=12.0, price=160.0)
+WHITE = Ink(name="White", kind=LayerKind.WHITE, shown="#ffffff", laydown=14.0, price=180.0,
+            stroke=0.1, gap=0.1)  # fmt: skip
+VARNISH = Ink(name="Varnish", kind=LayerKind.VARNISH, shown="#d9c9a0", laydown=12.0, price=160.0,
+              stroke=0.2, gap=0.2)  # fmt: skip
 
 
 class Register(Value):
@@ -80,7 +87,9 @@ class Printer(Value):
     ``head_gap`` is the height over the piece, in mm, from which ink still lands where it should,
     ``far_gap`` that with a far throw. Speeds are of the carriage in mm/s, ``turn`` in s for each
     swath. White, colour and varnish have rows of heads of their own, ``head_rows`` mm apart along
-    the bed. ``modes`` are settings to choose from.
+    the bed. ``modes`` are settings to choose from. ``most_film`` is the most ink in ml per square
+    metre, all layers and hits together, that cures and holds; ``least_type`` the least size of
+    type, in mm, that can be read.
     """
 
     name: Name
@@ -102,6 +111,8 @@ class Printer(Value):
     head_rows: Margin = 40.0
     modes: Annotated[tuple[Mode, ...], Field(max_length=40)] = ()
     misregister: Register = Register()
+    most_film: Length = 120.0
+    least_type: Margin = 1.8
 
     @model_validator(mode="after")
     def _inks_differ(self) -> Printer:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from functools import partial
+from dataclasses import dataclass
+from functools import cached_property, partial
 from typing import Any
 
 import cv2
@@ -38,6 +38,7 @@ class PlacedArtwork:
         :func:`farbe.separate.warp.source_matrix`; ``drawn`` and ``offset`` then do not matter
     bent : for artwork on tapered bodies, a map of places of the canvas, float64 (..., 2), to
         places in pixels of the artwork; ``drawn`` and ``offset`` then do not matter
+    blocks : of 128 rows each that are kept; as many as all threads look at
     """
 
     artwork: Artwork
@@ -47,9 +48,12 @@ class PlacedArtwork:
     clip: tuple[PixelRing, ...] | None = None
     matrix: npt.NDArray[np.float64] | None = None
     bent: Bend | None = None
+    blocks: int = BLOCKS
 
-    # Neighbouring strips share blocks, so a few of them are kept.
-    _made: Kept[int, Pixels] = field(default_factory=lambda: Kept(BLOCKS), init=False, repr=False)
+    @cached_property
+    def _made(self) -> Kept[int, Pixels]:
+        """Neighbouring strips share blocks, so a few of them are kept."""
+        return Kept(self.blocks)
 
     @property
     def _is_warped(self) -> bool:

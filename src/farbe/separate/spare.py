@@ -38,21 +38,21 @@ BLOCK = 256
 
 
 @lru_cache(maxsize=256)
-def _disc(radius: float, grid: Grid) -> Plate:
+def disc(radius: float, grid: Grid) -> Plate:
     """A disc of mm as a kernel, at least a pixel."""
     rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
     dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]
     far = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
-    return (far <= radius + 1e-9).astype(np.uint8)
+    return np.asarray(far <= radius + 1e-9, np.uint8)
 
 
-def _pixel(grid: Grid) -> float:
+def pixel_side(grid: Grid) -> float:
     """Side in mm of a square as large as a pixel."""
     return 1.0 / math.sqrt(grid.per_mm_x * grid.per_mm_y)
 
 
 def _grown(plate: Plate, radius: float, grid: Grid) -> Plate:
-    return np.asarray(cv2.dilate(plate, _disc(radius, grid)), np.uint8)
+    return np.asarray(cv2.dilate(plate, disc(radius, grid)), np.uint8)
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -80,17 +80,17 @@ def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
 
 def _near(by: float, least: float, grid: Grid) -> float:
     """Mm around a thin place within which anything is added."""
-    return 2 * by + least + 2 * _pixel(grid)
+    return 2 * by + least + 2 * pixel_side(grid)
 
 
 def _cap(by: float, least: float, grid: Grid) -> float:
     """Mm above which distances from the edge do not matter."""
-    return by + least / 2 + 2 * _pixel(grid)
+    return by + least / 2 + 2 * pixel_side(grid)
 
 
 def _steps(by: float, grid: Grid) -> int:
     """Pixels that a bridge to what is left by the choke may be long."""
-    return math.ceil(1.6 * by / _pixel(grid)) + 2
+    return math.ceil(1.6 * by / pixel_side(grid)) + 2
 
 
 def spared(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
@@ -145,8 +145,8 @@ def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> P
     """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
     # What is left after an opening, grown a little more so that corners are no strokes.
     wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
-    kept = cv2.erode(choked, _disc(least / 2 + wide, grid))
-    far = CORNER * (by + least / 2 + wide) + _pixel(grid)
+    kept = cv2.erode(choked, disc(least / 2 + wide, grid))
+    far = CORNER * (by + least / 2 + wide) + pixel_side(grid)
     grown = _grown(np.asarray(kept, np.uint8), far, grid)
     lost = cv2.subtract(plate, cv2.add(grown, grown))
     return np.asarray(cv2.threshold(lost, LEAST_COVER, 255, cv2.THRESH_BINARY)[1], np.uint8)
@@ -159,11 +159,11 @@ def _middles(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -
     unit = 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
     far = _distances(cover, cap, grid, unit)
     ridge = _between(far, grid, unit)
-    pixel = _pixel(grid)
+    pixel = pixel_side(grid)
     # Whole pixels, so that the way is as long along rows and columns as across.
     side = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
     reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
-    highest = np.asarray(cv2.dilate(ridge, _disc(reach, grid)))
+    highest = np.asarray(cv2.dilate(ridge, disc(reach, grid)))
     from_middle = (highest.astype(np.float32) - far) * np.float32(unit)
     # What lies outside is no stroke, and has no middle.
     share = np.clip((least / 2 + pixel / 2 - from_middle) / pixel, 0.0, 1.0)
@@ -186,7 +186,7 @@ def _sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
 
     Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
     """
-    full = _grown(plate, radius + _pixel(grid), grid)
+    full = _grown(plate, radius + pixel_side(grid), grid)
     share = np.where(full >= LEAST_COVER, plate * (255.0 / np.maximum(full, 1)), 0.0)
     levels = _smoothed(np.rint(share).astype(np.uint8))
     square = np.ones((3, 3), np.uint8)
@@ -212,11 +212,11 @@ def _rings(
     """Offsets (dx, dy) within mm by their length, with that of a pixel along them, in mm."""
     rx, ry = math.floor(radius * grid.per_mm_x + 1), math.floor(radius * grid.per_mm_y + 1)
     found: dict[tuple[float, float], list[tuple[int, int]]] = defaultdict(list)
-    found[0.0, _pixel(grid)].append((0, 0))
+    found[0.0, pixel_side(grid)].append((0, 0))
     for dy in range(-ry, ry + 1):
         for dx in range(-rx, rx + 1):
             length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
-            if (dx or dy) and length <= radius + 1.5 * _pixel(grid):
+            if (dx or dy) and length <= radius + 1.5 * pixel_side(grid):
                 found[round(length, 9), round(length / math.hypot(dx, dy), 9)].append((dx, dy))
     return tuple((length, pixel, tuple(all_)) for (length, pixel), all_ in found.items())
 
@@ -228,7 +228,7 @@ def _distances(cover: Plate, cap: float, grid: Grid, unit: float) -> Units:
     ``b - 1/2 + cover`` pixels away.
     """
     levels = cover.astype(np.float32) / 255.0
-    steps = max(1, math.ceil(cap / (FAR * _pixel(grid))))
+    steps = max(1, math.ceil(cap / (FAR * pixel_side(grid))))
 
     def edges(pixel: float) -> Units:
         # A pixel that is covered wholly holds no edge.
@@ -246,7 +246,7 @@ def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: 
     """The least of a plane's figures and the way to them, over all offsets within ``radius``."""
     planes: dict[int, Units] = {}
     rx, ry = math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
-    result = of_pixel(_pixel(grid))
+    result = of_pixel(pixel_side(grid))
     high, wide = result.shape
     nearest = np.empty_like(result)
     for length, pixel, offsets in _rings(radius, grid):
@@ -322,3 +322,22 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
         passed[at] = True
     passed &= ~inside
     return passed.reshape(high + 2, wide + 2)[1:-1, 1:-1]
+
+
+def stroke_widths(plate: Plate, most: float, grid: Grid) -> npt.NDArray[np.float32]:
+    """Twice the distance to the edge in mm: at the middle of a stroke, its width.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (h, w)
+    most : width in mm above which it does not matter
+    grid : resolution
+
+    Returns
+    -------
+    float32 (h, w); up to somewhat more than ``most``, negative outside.
+    """
+    cover, _ = _sharpened(plate, most / 2, grid)
+    unit = 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
+    far = _distances(cover, most / 2 + 2 * pixel_side(grid), grid, unit)
+    return _between(far, grid, unit).astype(np.float32) * np.float32(2 * unit)

@@ -190,6 +190,28 @@ def nearness_table(colours: tuple[str, ...], tolerance: float, softness: float) 
     return _NEAR.get(key, lambda: _nearness(colours, tolerance, softness))
 
 
+#: Levels of :func:`difference_table` for a CIEDE2000 of 1.
+FAR_LEVELS = 16
+_FAR: Kept[tuple[int, ...], PerColour] = Kept(
+    3, most=2 * PerColour.BYTES, weigh=lambda _: PerColour.BYTES
+)
+
+
+def difference_table(colour: tuple[int, int, int]) -> PerColour:
+    """CIEDE2000 to a colour, in steps of 1/16, up to 15.9.
+
+    Parameters
+    ----------
+    colour : sRGB, 0 to 255
+
+    Returns
+    -------
+    From sRGB uint8 (h, w, 3) to the difference × 16, uint8 (h, w).
+    """
+    wanted = lab_of(colour)
+    return _FAR.get(colour, lambda: PerColour(lambda lab: difference(lab, wanted) * FAR_LEVELS))
+
+
 def _nearness(colours: tuple[str, ...], tolerance: float, softness: float) -> PerColour:
     wanted = lab_of([rgb(colour) for colour in colours])
 

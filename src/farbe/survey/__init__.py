@@ -1,0 +1,1 @@
+"""What one pass over the finished plates at output resolution finds."""

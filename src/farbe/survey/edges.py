@@ -1,0 +1,208 @@
+"""What happens at the piece's edge: bleed that is not reached, artwork that is cut off."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+from shapely import Polygon, affinity, contains_xy
+from shapely.geometry import box
+
+from farbe.layout.outline import outline, rings
+from farbe.layout.placing import ArtworkBox, artwork_box
+from farbe.model.piece import RoundBody
+from farbe.model.placing import Fit
+from farbe.separate.spare import pixel_side
+from farbe.survey.cells import Cells, cell_size, cells_at
+from farbe.survey.subject import THERE, Strip, Subject
+from farbe.survey.survey import Mark, Matter, Spot
+
+Places = npt.NDArray[np.float64]
+#: Share of the outline along which artwork that goes on beyond is a ground, and meant to be cut.
+GROUND = 0.9
+#: Artwork that reaches less than so many mm beyond what is printed is not cut.
+SLIGHT = 0.5
+#: Samples along a side of the artwork by which the part is measured that is cut off.
+SAMPLES = 600
+
+
+@dataclass(frozen=True, eq=False)
+class EdgeProbe:
+    """Places along the piece's outline, and whether artwork is there; filled strip by strip.
+
+    ``inner`` lies as far in as the print may be off, ``edge`` just within the outline, ``outer``
+    just within the bleed.
+    """
+
+    of: Subject
+    found: dict[str, npt.NDArray[np.uint8]] = field(default_factory=dict)
+
+    @cached_property
+    def step(self) -> float:
+        """Mm from one place to the next."""
+        return 1.5 * pixel_side(self.of.grid)
+
+    @cached_property
+    def lines(self) -> tuple[Places, Places]:
+        """Places on the outline in mm, (n, 2), and the directions out of the piece."""
+        places, outward = [], []
+        for ring in rings(outline(self.of.job.piece.shape)):
+            ends = np.vstack([ring, ring[:1]])
+            sides = np.diff(ends, axis=0)
+            length = np.hypot(*sides.T)
+            for start, side, far in zip(ends[:-1], sides, length, strict=True):
+                count = math.floor(far / self.step)
+                if count:
+                    at = (np.arange(count) + 0.5) / count
+                    places.append(start + at[:, None] * side)
+                    out = np.array([side[1], -side[0]]) / far
+                    outward.append(np.repeat(out[None], count, axis=0))
+        if not places:
+            # Curves of sides that are shorter than a pixel: a place for each corner.
+            ring = np.concatenate(list(rings(outline(self.of.job.piece.shape))))
+            side = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
+            far = np.maximum(np.hypot(*side.T), 1e-9)
+            return ring, np.column_stack([side[:, 1], -side[:, 0]]) / far[:, None]
+        return np.concatenate(places), np.concatenate(outward)
+
+    @cached_property
+    def depths(self) -> dict[str, float]:
+        """How far beyond the outline each of the three places is, in mm."""
+        pixel = pixel_side(self.of.grid)
+        # Off by another pixel and a half, where nothing is covered in part.
+        return {"inner": -max(self.of.off, 3 * pixel), "edge": -1.5 * pixel,
+                "outer": self.of.job.bleed - 1.5 * pixel}  # fmt: skip
+
+    @cached_property
+    def pixels(self) -> dict[str, npt.NDArray[np.int64]]:
+        """Rows and columns of the places, (n, 2)."""
+        places, outward = self.lines
+        return {
+            name: np.floor(self.of.canvas.pixels(places + depth * outward)[:, ::-1]).astype(np.int64)
+            for name, depth in self.depths.items()
+        }  # fmt: skip
+
+    def look(self, strip: Strip) -> None:
+        """Note where artwork is, for the places in a strip's own rows."""
+        for name, at in self.pixels.items() if self.of.edged else ():
+            known = self.found.setdefault(name, np.zeros(len(at), np.uint8))
+            rows, columns = at[:, 0], at[:, 1].clip(0, strip.shape.shape[1] - 1)
+            here = (rows >= strip.start) & (rows < strip.stop)
+            known[here] = strip.shape[rows[here] - strip.rows[0], columns[here]]
+
+    def cells(self) -> Iterator[Cells]:
+        """Where artwork stops short; after all strips were looked at."""
+        if not self.of.edged or not self.found:
+            return
+        inner, edge, outer = (self.found[name] >= THERE for name in ("inner", "edge", "outer"))
+        if self.of.job.bleed > 3 * pixel_side(self.of.grid):
+            yield from self._short(Matter.SHORT_OF_BLEED, edge & ~outer)
+        yield from self._short(Matter.SHORT_OF_EDGE, inner & ~edge)
+
+    def _short(self, matter: Matter, there: npt.NDArray[np.bool_]) -> Iterator[Cells]:
+        # A corner of the artwork alone is no edge.
+        if there.sum() * self.step < 1.0:
+            return
+        rows, columns = self.pixels["edge"][there].T
+        length = float(there.sum()) * self.step
+        size = cell_size(self.of.grid)
+        yield cells_at(matter, "", rows, columns, size, np.full(len(rows), length))
+
+
+def _on_artwork(places: Places, lies: ArtworkBox) -> Places:
+    """Places in mm around the piece's middle as shares of the artwork's size, from its corner."""
+    turn = math.radians(lies.rotation)
+    x, y = (places - (lies.x, lies.y)).T
+    across, up = x * math.cos(turn) + y * math.sin(turn), y * math.cos(turn) - x * math.sin(turn)
+    across = -across if lies.mirror else across
+    return np.column_stack([across / lies.width + 0.5, 0.5 - up / lies.height])
+
+
+def cut_off(of: Subject) -> Mark | None:
+    """Artwork that reaches beyond what may be printed on; None where it is meant, or not so.
+
+    Artwork that fills the piece, and a ground that goes on nearly all around it, are meant to be
+    cut.
+
+    Parameters
+    ----------
+    of : the print
+    """
+    job = of.job
+    lies = artwork_box(job)
+    art = of.separation.placed.artwork
+    if lies is None or isinstance(job.piece.shape, RoundBody) or job.placing.fit is Fit.FILL:
+        return None
+    room = outline(job.piece.shape, grow=-job.placing.margin if job.placing.margin else job.bleed)
+    sheet = box(-lies.width / 2, -lies.height / 2, lies.width / 2, lies.height / 2)
+    sheet = affinity.translate(affinity.rotate(sheet, lies.rotation, origin=(0, 0)), lies.x, lies.y)
+    over = sheet.difference(room)
+    if over.is_empty or room.is_empty or over.area < 0.01:
+        return None
+    seen = _covered_beyond(of, lies, room)
+    if seen is None or _goes_on(of, lies, room) >= GROUND:
+        return None
+    places, area = seen
+    far = float(max(room.distance(_point(place)) for place in _outermost(places)))
+    if far < SLIGHT or art.width == 0:
+        return None
+    (x0, y0), (x1, y1) = places.min(axis=0), places.max(axis=0)
+    spot = Spot(float(x0), float(y0), float(x1 - x0), float(y1 - y0), area, far)
+    return Mark(Matter.CUT_OFF, "", area, far, 1, (spot,))
+
+
+def _point(place: Places) -> Polygon:
+    x, y = float(place[0]), float(place[1])
+    return box(x, y, x, y)
+
+
+def _outermost(places: Places) -> Places:
+    """The places that lie farthest out in each of eight directions."""
+    ways = np.array([(math.cos(a), math.sin(a)) for a in np.linspace(0, 2 * math.pi, 8, False)])
+    return places[np.argmax(places @ ways.T, axis=0)]
+
+
+def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
+    """Whether the artwork covers places, given as shares of its size; nothing beyond it."""
+    art = of.separation.placed.artwork
+    inside = ((shares >= 0) & (shares < 1)).all(axis=1)
+    found = inside.copy()
+    if art.has_alpha and art.stream is None:
+        rows = (shares[inside, 1] * art.height).astype(int)
+        columns = (shares[inside, 0] * art.width).astype(int)
+        found[inside] = art.pixels[rows, columns, -1] >= THERE
+    return found
+
+
+def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
+    """Places that the artwork covers beyond the room, and their area in mm²."""
+    grid = (np.arange(SAMPLES) + 0.5) / SAMPLES
+    x, y = (part.ravel() for part in np.meshgrid(grid, grid))
+    turn = math.radians(lies.rotation)
+    across = (x - 0.5) * lies.width * (-1 if lies.mirror else 1)
+    up = (0.5 - y) * lies.height
+    places = np.column_stack([
+        across * math.cos(turn) - up * math.sin(turn) + lies.x,
+        across * math.sin(turn) + up * math.cos(turn) + lies.y,
+    ])  # fmt: skip
+    beyond = ~contains_xy(room, places[:, 0], places[:, 1])
+    beyond &= _alpha_at(of, np.column_stack([x, y]))
+    if not beyond.any():
+        return None
+    return places[beyond], float(beyond.sum()) * lies.width * lies.height / SAMPLES**2
+
+
+def _goes_on(of: Subject, lies: ArtworkBox, room: Polygon) -> float:
+    """Share of the room's outline on which artwork lies."""
+    line = np.asarray(room.exterior.coords)
+    length = room.exterior.length
+    count = max(len(line), min(4000, round(length / 0.2)))
+    places = np.array([room.exterior.interpolate(i / count, normalized=True).coords[0]
+                       for i in range(count)])  # fmt: skip
+    middle = np.array([room.centroid.x, room.centroid.y])
+    # A hair further in, as it may end where the room does.
+    return float(_alpha_at(of, _on_artwork(middle + (places - middle) * 0.998, lies)).mean())

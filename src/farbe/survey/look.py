@@ -1,0 +1,125 @@
+"""One print, looked at strip by strip."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+
+import cv2
+
+from farbe.render.raster import WORKERS, Report, unwatched
+from farbe.survey.cells import Cells, cell_size, marks_of
+from farbe.survey.edges import EdgeProbe, cut_off
+from farbe.survey.looks import LOOKS, halo_of
+from farbe.survey.subject import Strip, Subject
+from farbe.survey.survey import Matter, Survey
+
+#: Pixels of a strip; what is looked at together is bounded by it.
+STRIP_PIXELS = 1_500_000
+#: Rows of a strip, fewest and most.
+FEWEST, MOST = 64, 512
+#: Area in mm² under which a matter is not worth a word.
+LEAST_AREA = {
+    Matter.WHITE_BARE: 0.02, Matter.WHITE_CHOKED: 0.02, Matter.COLOUR_BARE: 0.1,
+    Matter.COLOUR_CHOKED: 0.05, Matter.HIDDEN: 0.5, Matter.LOOKS_OUT: 0.05,
+    Matter.OVER_TOTAL: 0.1, Matter.OVER_FILM: 0.1, Matter.STROKE: 0.01, Matter.GAP: 0.01,
+    Matter.BEYOND: 0.5, Matter.SOFT: 0.5, Matter.LIKE_SURFACE: 0.5,
+}  # fmt: skip
+
+
+@dataclass(frozen=True, eq=False)
+class _Looked:
+    """What a strip gave: sums of its plates and of what it shows, and marked cells."""
+
+    sums: tuple[int, ...]
+    shape: int
+    white: int
+    colour: int
+    cells: tuple[Cells, ...]
+
+
+def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS) -> Survey:
+    """Look at all of a print.
+
+    Parameters
+    ----------
+    of : the print
+    report : told the share that is done, 0 to 1; may raise Cancelled
+    threads : that look at strips side by side
+
+    Returns
+    -------
+    What was found. It does not depend on how the print is cut into strips.
+
+    Raises
+    ------
+    Cancelled
+        If ``report`` does.
+    BadInput
+        If a file cannot be read.
+    """
+    width, height = of.separation.size
+    step = _rows(of, width)
+    halo, probe = halo_of(of), EdgeProbe(of)
+    starts = range(0, height, step)
+
+    def one(start: int) -> _Looked:
+        return _look(Strip(of, start, min(height, start + step), halo), probe)
+
+    looked: list[_Looked] = []
+    for part in _in_order(one, starts, threads):
+        looked.append(part)
+        report(len(looked) / len(starts))
+    cells = [cell for part in looked for cell in part.cells] + list(probe.cells())
+    marks = marks_of(cells, of.grid, of.canvas.millimetres, lambda m: LEAST_AREA.get(m, 0.0))
+    cut = cut_off(of)
+    pixel = 1.0 / (255.0 * of.grid.per_mm_x * of.grid.per_mm_y)
+    return Survey(
+        grid=of.grid,
+        size=(width, height),
+        exact=of.exact,
+        sums=tuple(map(sum, zip(*(part.sums for part in looked), strict=True))),
+        marks=(*marks, cut) if cut is not None else marks,
+        shape=sum(part.shape for part in looked) * pixel,
+        white=sum(part.white for part in looked) * pixel,
+        colour=sum(part.colour for part in looked) * pixel,
+    )
+
+
+def _rows(of: Subject, width: int) -> int:
+    """Rows of a strip: whole cells, and as many as memory is given."""
+    cell = cell_size(of.grid)[1]
+    wanted = min(MOST, max(FEWEST, STRIP_PIXELS // max(1, width)))
+    return cell * max(1, round(wanted / cell))
+
+
+def _in_order(one, starts: range, threads: int) -> Iterator[_Looked]:  # type: ignore[no-untyped-def]
+    """The strips, made side by side, few of them ahead of who takes them."""
+    if threads <= 1 or len(starts) == 1:
+        yield from map(one, starts)
+        return
+    with ThreadPoolExecutor(threads) as pool:
+        waiting = []
+        try:
+            for start in starts:
+                waiting.append(pool.submit(one, start))
+                if len(waiting) > threads:
+                    yield waiting.pop(0).result()
+            while waiting:
+                yield waiting.pop(0).result()
+        finally:
+            for future in waiting:
+                future.cancel()
+
+
+def _look(strip: Strip, probe: EdgeProbe) -> _Looked:
+    probe.look(strip)
+    cells = tuple(cell for look in LOOKS for cell in look(strip) if cell is not None)
+    return _Looked(
+        sums=tuple(int(cv2.sumElems(strip.own(plate))[0]) for plate in strip.plates),
+        shape=int(cv2.sumElems(strip.own(strip.shape))[0]),
+        white=int(cv2.sumElems(strip.own(strip.white))[0]),
+        colour=int(cv2.sumElems(strip.own(strip.colour))[0]),
+        cells=cells,
+    )

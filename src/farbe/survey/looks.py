@@ -1,0 +1,272 @@
+"""What is looked for on a strip: a function for each matter."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.model.base import rgb
+from farbe.model.layer import Layer
+from farbe.model.piece import Material, Reader
+from farbe.model.printer import LayerKind
+from farbe.model.source import OppositeShape, Region, Surround, WholePiece
+from farbe.model.treatment import Choke, Dots, Ease, Holes
+from farbe.separate.choke import Plate
+from farbe.separate.spare import pixel_side
+from farbe.separate.tones import FAR_LEVELS, difference_table
+from farbe.survey.cells import Cells, cell_size, cells_of
+from farbe.survey.strokes import strokes_reach, thin_strokes
+from farbe.survey.subject import BARE, COLOURED, PAPER_WHITE, THERE, Strip, Subject
+from farbe.survey.survey import Matter
+
+Looking = Callable[[Strip], Iterator[Cells | None]]
+#: Colour difference, CIEDE2000, under which a colour is hardly told from the surface.
+HARDLY = 5.0
+#: Levels of sRGB around a colour beyond which none is that near to it.
+NEAR_LEVELS = 40
+#: Mm around colour within which ink that looks out is its rim; farther off it is an area.
+RIM = 0.6
+#: Levels by which rounding may pass a limit.
+ROUNDING = 3
+#: Coverage that is neither soft nor solid, and neither soft nor nothing.
+SOFT = (26, 229)
+_HIDES = (LayerKind.WHITE, LayerKind.BLACKOUT, LayerKind.NAMED)
+_RIMMED = (LayerKind.WHITE, LayerKind.BLACKOUT, LayerKind.VARNISH, LayerKind.NAMED)
+
+
+def halo_of(of: Subject) -> int:
+    """Rows around a strip that the looks need.
+
+    Parameters
+    ----------
+    of : the print
+    """
+    rows = [of.allowance * of.grid.per_mm_y + 2, (RIM + of.register) * of.grid.per_mm_y + 3]
+    for layer in of.separation.layers:
+        for ink in of.job.printer.inks_of(layer.kind, layer.ink):
+            rows.append(strokes_reach(max(ink.stroke, ink.gap), of.grid)[1])
+    return int(np.ceil(max(rows)))
+
+
+def _marked(
+    strip: Strip, matter: Matter, layer: str, mask: npt.NDArray[np.bool_] | Plate,
+    worst: npt.NDArray[np.float32] | float = 0.0,
+) -> Cells | None:
+    """The cells of a mask with the rows around; ``worst`` likewise."""
+    figures = strip.own(worst) if isinstance(worst, np.ndarray) else worst
+    size = cell_size(strip.of.grid)
+    return cells_of(matter, layer, strip.own(mask), (strip.start, 0), size, figures)
+
+
+def _widths(mask: Plate, strip: Strip) -> npt.NDArray[np.float32]:
+    """Twice the distance to the edge of a mask in mm: its width, along its middle."""
+    return _distances(mask, strip) * np.float32(2.0)
+
+
+def _distances(mask: Plate, strip: Strip) -> npt.NDArray[np.float32]:
+    """Distance to the edge of a mask in mm, as far as the rows around a strip reach."""
+    far = np.asarray(cv2.distanceTransform(mask, cv2.DIST_L2, 3), np.float32)
+    return np.minimum(far, np.float32(strip.halo)) * np.float32(pixel_side(strip.of.grid))
+
+
+def bare(strip: Strip) -> Iterator[Cells | None]:
+    """White of the artwork, and colour, that have no white ink."""
+    of = strip.of
+    layers = of.of_kind(LayerKind.WHITE)
+    inked = np.asarray(cv2.threshold(strip.white_ink, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+    lost = np.asarray(cv2.subtract(strip.there, inked), np.uint8)
+    if not strip.own(lost).any():
+        return
+    if layers:
+        # The choked rim of what has ink is not lost.
+        lost = np.asarray(cv2.subtract(lost, strip.grown(inked, of.allowance)), np.uint8)
+        if not strip.own(lost).any():
+            return
+    widths = _widths(lost, strip)
+    white = np.asarray(cv2.bitwise_and(lost, strip.white), np.uint8)
+    took = _taken(strip, layers) if layers else None
+    for matter, mask in ((Matter.WHITE_BARE, white), (Matter.COLOUR_BARE, _coloured(strip, lost, white))):
+        if matter is Matter.COLOUR_BARE and (not layers or not of.of_kind(LayerKind.COLOUR)):
+            continue
+        choked = np.zeros_like(mask) if took is None else cv2.bitwise_and(mask, took)
+        yield _marked(strip, matter, "", cv2.subtract(mask, choked), widths)
+        other = Matter.WHITE_CHOKED if matter is Matter.WHITE_BARE else Matter.COLOUR_CHOKED
+        yield _marked(strip, other, "", np.asarray(choked, np.uint8), widths)
+
+
+def _coloured(strip: Strip, lost: Plate, white: Plate) -> Plate:
+    """Of what is lost, colour that is not dark where white is held back under darks."""
+    ink = np.asarray(cv2.threshold(strip.colour, COLOURED - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+    found = np.asarray(cv2.bitwise_and(cv2.subtract(lost, white), ink), np.uint8)
+    eases = [t for layer in strip.of.of_kind(LayerKind.WHITE)
+             for t in layer.active if isinstance(t, Ease)]  # fmt: skip
+    if eases and found.any():
+        light = strip.of.separation.lightness(*strip.rows)
+        found[light < max(ease.light for ease in eases)] = 0
+    return found
+
+
+def _taken(strip: Strip, layers: tuple[Layer, ...]) -> Plate:
+    """255 where the white layers would have ink but for their chokes."""
+    result = np.zeros_like(strip.shape)
+    for layer in layers:
+        if any(isinstance(t, Choke) for t in layer.active):
+            kept = tuple(t for t in layer.treatments if not isinstance(t, Choke))
+            plain = strip.of.separation.of_layer(layer.replace(treatments=kept), *strip.rows)[0]
+            np.maximum(result, plain, out=result)
+    return np.asarray(cv2.threshold(result, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+
+
+def hidden(strip: Strip) -> Iterator[Cells | None]:
+    """Colour that lies behind ink which hides it."""
+    before = tuple(layer for layer in strip.of.order[1] if layer.kind in _HIDES)
+    if not before:
+        return
+    cover = strip.most(before)
+    hides = (cover >= THERE) & (strip.colour >= BARE)
+    share = cover.astype(np.float32) * np.float32(100 / 255)
+    yield _marked(strip, Matter.HIDDEN, before[0].name, hides, share)
+
+
+def _follows_artwork(layer: Layer) -> bool:
+    """Whether a layer is to end where the artwork does."""
+    free = (WholePiece, Surround, Region, OppositeShape)
+    return not isinstance(layer.source, free) and not isinstance(layer.second, free)
+
+
+def looks_out(strip: Strip) -> Iterator[Cells | None]:
+    """Ink behind the colour that looks out from under it at half of the stated misregister."""
+    of = strip.of
+    behind = [layer for layer in of.order[0]
+              if layer.kind in _RIMMED and of.job.is_own(layer) and _follows_artwork(layer)]  # fmt: skip
+    ink: Plate | None = None
+    for layer in behind:
+        plate = strip.of_layer(layer)[0]
+        solid = np.asarray(cv2.threshold(plate, THERE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+        out = np.asarray(cv2.subtract(strip.grown(solid, of.register / 2), strip.there), np.uint8)
+        if not strip.own(out).any():
+            continue
+        if ink is None:
+            cover = cv2.threshold(strip.colour, COLOURED - 1, 255, cv2.THRESH_BINARY)[1]
+            ink = strip.grown(np.asarray(cover, np.uint8), RIM + of.register / 2)
+        rim = np.asarray(cv2.bitwise_and(out, ink), np.uint8)
+        # At the full misregister it looks out by the other half as well.
+        reaches = _distances(np.asarray(cv2.bitwise_not(strip.there), np.uint8), strip)
+        yield _marked(strip, Matter.LOOKS_OUT, layer.name, rim, reaches + np.float32(of.register / 2))
+
+
+def limits(strip: Strip) -> Iterator[Cells | None]:
+    """Process ink over the job's limit, and the whole film over the printer's."""
+    job = strip.of.job
+    # Each hit is cured before the next; what they add up to is the film's limit.
+    process = [
+        (plate, 1.0)
+        for layer in strip.of.of_kind(LayerKind.COLOUR) for plate in strip.of_layer(layer)
+    ]  # fmt: skip
+    over = _summed(process, job.conversion.total * 2.55 + ROUNDING * len(process))
+    if over is not None:
+        sums = over / np.float32(2.55)
+        yield _marked(strip, Matter.OVER_TOTAL, "", over > 0, sums)
+    films = []
+    for layer in strip.of.separation.layers:
+        inks = job.printer.inks_of(layer.kind, layer.ink)
+        films += [(plate, job.printer.laid(ink) * layer.hits / 255.0)
+                  for plate, ink in zip(strip.of_layer(layer), inks, strict=False)]  # fmt: skip
+    thick = _summed(films, job.printer.most_film * 1.01)
+    if thick is not None:
+        yield _marked(strip, Matter.OVER_FILM, "", thick > 0, thick)
+
+
+def _summed(parts: list[tuple[Plate, float]], limit: float) -> npt.NDArray[np.float32] | None:
+    """Weighted sums where they are over a limit, 0 elsewhere; None if none is."""
+    if sum(share * float(plate.max(initial=0)) for plate, share in parts) <= limit:
+        return None
+    total = np.zeros(parts[0][0].shape, np.float32)
+    for plate, share in parts:
+        total += plate * np.float32(share)
+    return np.where(total > limit, total, np.float32(0.0)) if (total > limit).any() else None
+
+
+def fine_detail(strip: Strip) -> Iterator[Cells | None]:
+    """Strokes and gaps that are finer than the ink prints."""
+    of, printer = strip.of, strip.of.job.printer
+    if not of.exact:
+        return
+    for layer in of.separation.layers:
+        inks = printer.inks_of(layer.kind, layer.ink)
+        broken = (Dots, Holes)
+        if not inks or of.job.see_through or any(isinstance(t, broken) for t in layer.active):
+            continue
+        plates = strip.of_layer(layer)
+        # Process inks make one picture; what is black alone has to hold by itself.
+        planes = [strip.most((layer,)), plates[-1]] if layer.plates == 4 else plates
+        for index, plane in enumerate(planes):
+            yield from _finer(strip, Matter.STROKE, layer.name, plane, inks[-1].stroke)
+            if index == 0:
+                yield from _finer(strip, Matter.GAP, layer.name, 255 - plane, inks[0].gap)
+
+
+def _finer(
+    strip: Strip, matter: Matter, layer: str, plane: Plate, least: float
+) -> Iterator[Cells | None]:
+    size = cell_size(strip.of.grid)
+    for thin in thin_strokes(plane, least, strip.of.grid):
+        yield cells_of(matter, layer, strip.own(thin.mask), (strip.start, thin.left), size,
+                       strip.own(thin.widths))  # fmt: skip
+
+
+def beyond(strip: Strip) -> Iterator[Cells | None]:
+    """Ink where there is no artwork."""
+    outside = np.asarray(cv2.compare(strip.shape, 0, cv2.CMP_EQ), np.uint8)
+    for layer in strip.of.layers:
+        if layer.kind is not LayerKind.COLOUR:
+            ink = cv2.bitwise_and(strip.of_layer(layer)[0], outside)
+            if strip.own(np.asarray(ink)).any():
+                share = np.asarray(ink, np.float32) * np.float32(100 / 255)
+                yield _marked(strip, Matter.BEYOND, layer.name, np.asarray(ink, np.uint8), share)
+
+
+def soft(strip: Strip) -> Iterator[Cells | None]:
+    """Soft edges of a transfer under which white is thin too."""
+    if strip.of.job.reader is not Reader.TRANSFER or not strip.of.of_kind(LayerKind.WHITE):
+        return
+    found = cv2.inRange(strip.shape, (SOFT[0],), (SOFT[1],))
+    found = cv2.bitwise_and(found, cv2.inRange(strip.white_ink, (SOFT[0],), (SOFT[1],)))
+    # What is one pixel wide is the edge's own.
+    square = np.ones((3, 3), np.uint8)
+    found = np.asarray(cv2.morphologyEx(found, cv2.MORPH_OPEN, square), np.uint8)
+    if strip.own(found).any():
+        yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
+
+
+def like_surface(strip: Strip) -> Iterator[Cells | None]:
+    """Colour that is hardly told from the surface that it is printed on."""
+    surface = strip.of.job.piece.surface
+    if surface.material is Material.CLEAR or not strip.of.of_kind(LayerKind.COLOUR):
+        return
+    wanted = np.array(rgb(surface.colour), np.int16)
+    found = strip.there
+    if strip.of.separation.placed.artwork.icc is None and strip.raw.shape[2] == 3:
+        # Nearly all artwork is told apart by its levels alone.
+        low, high = np.clip(wanted - NEAR_LEVELS, 0, 255), np.clip(wanted + NEAR_LEVELS, 0, 255)
+        found = np.asarray(cv2.bitwise_and(
+            cv2.inRange(strip.raw, low.tolist(), high.tolist()), found), np.uint8)  # fmt: skip
+    found = np.asarray(cv2.subtract(found, strip.white), np.uint8)
+    for cover, columns, colour in strip.lettering():
+        found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
+    if not strip.own(found).any():
+        return
+    shown = strip.of.separation.screen(*strip.rows)
+    rows, across = np.nonzero(found)
+    levels = difference_table(rgb(surface.colour))(shown[rows, across][None])[0]
+    off = np.full(found.shape, np.inf, np.float32)
+    off[rows, across] = levels.astype(np.float32) / np.float32(FAR_LEVELS)
+    yield _marked(strip, Matter.LIKE_SURFACE, "", off < HARDLY, off)
+
+
+LOOKS: tuple[Looking, ...] = (
+    bare, hidden, looks_out, limits, fine_detail, beyond, soft, like_surface,
+)  # fmt: skip

@@ -1,0 +1,253 @@
+"""A print that is looked at, and what of it a strip shows."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.art.artwork import Pixels, Space
+from farbe.layout.faced import Faced
+from farbe.model.layer import Layer
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.model.treatment import Choke, Dots, Feather, Holes, Shift, Specks
+from farbe.plan.order import printing_layers
+from farbe.render.piece import dot_side, piece_separation
+from farbe.render.pieceframe import PieceFrame
+from farbe.render.sources import Sources
+from farbe.separate.choke import Plate
+from farbe.separate.grid import Grid
+from farbe.separate.plates import Separation
+from farbe.separate.spare import disc, pixel_side
+
+#: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
+THERE, PAPER_WHITE, NO_INK = 128, 250, 4
+#: Coverage of white ink, 0 to 255, under which a place counts as bare.
+BARE = 64
+#: Coverage of process ink, 0 to 255, from which on there is colour.
+COLOURED = 26
+#: Blocks of artwork that the threads look at together.
+BLOCKS = 24
+
+
+@dataclass(frozen=True, eq=False)
+class Subject:
+    """A print, told by its reader, and what is the same for all its strips.
+
+    Attributes
+    ----------
+    job : that prints this and nothing else
+    register : mm that layers may be off each other
+    off : mm that the print may be off its piece
+    edged : whether the print ends with its piece; film is cut around it, bodies come round
+    exact : at the resolution that prints
+    """
+
+    job: Faced
+    separation: Separation
+    canvas: PieceFrame
+    register: float
+    off: float
+    exact: bool
+    edged: bool
+
+    @property
+    def grid(self) -> Grid:
+        return self.canvas.grid
+
+    @cached_property
+    def layers(self) -> tuple[Layer, ...]:
+        """The layers that print for this reader."""
+        return tuple(layer for layer in self.separation.layers if self.job.is_own(layer))
+
+    def of_kind(self, kind: LayerKind) -> tuple[Layer, ...]:
+        """The reader's own layers of a kind."""
+        return tuple(layer for layer in self.layers if layer.kind is kind)
+
+    @cached_property
+    def order(self) -> tuple[tuple[Layer, ...], tuple[Layer, ...]]:
+        """What lies behind the reader's colour, and before it; both empty without colour."""
+        stack = self.separation.layers
+        at = [i for i, layer in enumerate(stack)
+              if layer.kind is LayerKind.COLOUR and self.job.is_own(layer)]  # fmt: skip
+        if not at:
+            return (), ()
+        under, over = stack[: at[0]], stack[at[-1] + 1 :]
+        return (under, over) if self.job.reader is Reader.FACE else (over, under)
+
+    @cached_property
+    def allowance(self) -> float:
+        """Mm from white ink within which bare places are meant: rims, vents, dots, faded edges."""
+        return max((_meant_bare(layer) for layer in self.of_kind(LayerKind.WHITE)), default=0.0) + (
+            1.5 * pixel_side(self.grid) + self._see_through
+        )
+
+    @property
+    def _see_through(self) -> float:
+        holes = self.job.see_through
+        return holes.size / 2 if holes is not None else 0.0
+
+    def plates_at(self, layer: Layer) -> slice:
+        """Where a layer's plates are among all."""
+        before = 0
+        for one in self.separation.layers:
+            if one.name == layer.name:
+                return slice(before, before + one.plates)
+            before += one.plates
+        raise KeyError(layer.name)
+
+
+def _meant_bare(layer: Layer) -> float:
+    """How far a layer's treatments leave bare what its source covers, in mm."""
+    found = 0.0
+    for treatment in layer.active:
+        match treatment:
+            case Choke():
+                found += max(treatment.by, treatment.holes or 0.0)
+            case Feather():
+                found += treatment.by
+            case Holes() | Specks():
+                found += treatment.size / 2
+            case Dots():
+                found += dot_side(treatment)
+            case Shift():
+                found += float(np.hypot(treatment.x, treatment.y))
+    return found
+
+
+def subject(
+    job: Faced,
+    sources: Sources,
+    grid: Grid,
+    *,
+    exact: bool,
+    register: float,
+    turn: float = 0.0,
+    edged: bool = True,
+) -> Subject:
+    """A job that prints one thing, ready to be looked at.
+
+    Parameters
+    ----------
+    job : of one print
+    sources : pixels, fonts and profile
+    grid : of the piece as it stands upright
+    exact : whether that is the resolution that prints
+    register : mm that layers may be off each other
+    turn : degrees, anticlockwise as read, by which the print was found to be turned
+    edged : whether the print ends with its piece
+
+    Raises
+    ------
+    BadInput
+        If a file cannot be read.
+    """
+    canvas = PieceFrame.for_print(job, grid, turn)
+    made = piece_separation(
+        job, sources, grid, as_read=True, turn=turn, canvas=canvas,
+        layers=printing_layers(job.stack),
+    )  # fmt: skip
+    made = replace(made, placed=replace(made.placed, blocks=BLOCKS))
+    off = float(np.hypot(job.printer.misregister.x, job.printer.misregister.y)) + job.jig.play
+    return Subject(job, made, canvas, register, off, exact, edged)
+
+
+@dataclass(frozen=True, eq=False)
+class Strip:
+    """Rows of a print with some more around them.
+
+    Attributes
+    ----------
+    start, stop : the rows that are meant
+    halo : rows more on either side
+    """
+
+    of: Subject
+    start: int
+    stop: int
+    halo: int
+
+    @property
+    def rows(self) -> tuple[int, int]:
+        """First row, and the row after the last, with those around."""
+        return self.start - self.halo, self.stop + self.halo
+
+    def own(self, plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
+        """The rows that are meant, of a plane with those around."""
+        return plane[self.halo : self.halo + self.stop - self.start]
+
+    @cached_property
+    def plates(self) -> list[Plate]:
+        """All plates, in the order of the layers."""
+        return self.of.separation.plates(*self.rows)
+
+    def of_layer(self, layer: Layer) -> list[Plate]:
+        return self.plates[self.of.plates_at(layer)]
+
+    def most(self, layers: tuple[Layer, ...]) -> Plate:
+        """The most that any of some layers lays down; nothing without layers."""
+        result: Plate | None = None
+        for plate in (plate for layer in layers for plate in self.of_layer(layer)):
+            result = plate if result is None else np.asarray(cv2.max(result, plate), np.uint8)
+        return np.zeros_like(self.shape) if result is None else result
+
+    @cached_property
+    def shape(self) -> Plate:
+        """Where artwork or lettering lies."""
+        return self.of.separation.shape(*self.rows)
+
+    @cached_property
+    def there(self) -> Plate:
+        """255 where artwork or lettering lies."""
+        return np.asarray(cv2.threshold(self.shape, THERE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+
+    @cached_property
+    def colour(self) -> Plate:
+        """The most process ink for this reader."""
+        return self.most(self.of.of_kind(LayerKind.COLOUR))
+
+    @cached_property
+    def raw(self) -> Pixels:
+        """The artwork's own colours, uint8 (rows, width, n)."""
+        return self.of.separation.placed.colours(*self.rows)
+
+    @cached_property
+    def white_ink(self) -> Plate:
+        return self.most(self.of.of_kind(LayerKind.WHITE))
+
+    @cached_property
+    def white(self) -> Plate:
+        """255 where the artwork is there and white."""
+        art = self.of.separation.placed.artwork
+        count = self.raw.shape[2]
+        if art.space is Space.CMYK:
+            pale = cv2.inRange(self.raw, (0,) * count, (NO_INK,) * count)
+        else:
+            pale = cv2.inRange(self.raw, (PAPER_WHITE,) * count, (255,) * count)
+        found = np.asarray(cv2.bitwise_and(pale, self.there), np.uint8)
+        for cover, columns, colour in self.lettering():
+            found[:, columns][cover] = 255 if min(colour) >= PAPER_WHITE else 0
+        return found
+
+    def lettering(
+        self,
+    ) -> Iterator[tuple[npt.NDArray[np.bool_], slice, tuple[int, int, int]]]:
+        """Where each line of type lies, its columns, and its colour as sRGB."""
+        width = self.of.separation.size[0]
+        for line in self.of.separation.lettering:
+            covered = line.cover(width, *self.rows)
+            if covered is not None:
+                columns, cover = covered
+                yield cover >= THERE, columns, line.colour
+
+    def grown(self, plate: Plate, radius: float) -> Plate:
+        """A plate's most within mm, and half a pixel."""
+        grid = self.of.grid
+        kernel = disc(radius + 0.5 * pixel_side(grid), grid)
+        return np.asarray(cv2.dilate(plate, kernel), np.uint8) if kernel.size > 1 else plate
