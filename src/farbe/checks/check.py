@@ -3,36 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
 
-import numpy as np
-import numpy.typing as npt
-
-from farbe.art.artwork import MM_PER_INCH, Artwork, Space
+from farbe.art.artwork import Artwork
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted, first_print
 from farbe.layout.prints import one_print
 from farbe.mishap import Mishap, guarded
 from farbe.model.base import BadInput
-from farbe.model.layer import Layer
 from farbe.model.medium import MediumValue
-from farbe.model.printer import LayerKind
-from farbe.plan.readers import own_layers
+from farbe.optics.white import white_difference
 from farbe.plan.sentence import Station
-from farbe.render.piece import job_artwork, piece_separation
-from farbe.render.pieceframe import PieceFrame, place
-from farbe.render.raster import Cancelled
+from farbe.render.piece import job_artwork
+from farbe.render.raster import Cancelled, Report, unwatched
 from farbe.render.sources import Sources
-from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
-from farbe.separate.place import PlacedArtwork
-
-#: Different prints that are looked at one by one.
-MOST_PRINTS = 40
-_FINE = ("dots", "holes", "specks", "pinholes")
+from farbe.survey.prints import PrintSurvey, surveys
 
 
 class Weight(StrEnum):
@@ -50,8 +39,33 @@ class Fix:
 
 
 @dataclass(frozen=True)
+class CheckPlace:
+    """Where something is the matter: a pocket that prints it, a box in mm around the piece's
+    middle, y up, as the reader of a face sees it."""
+
+    pocket: int
+    left: float
+    bottom: float
+    width: float
+    height: float
+    face: int = 0
+
+
+@dataclass(frozen=True)
 class Check:
-    """One finding; ``code`` names it for scripts. ``mishap``: the check itself failed."""
+    """One finding.
+
+    Attributes
+    ----------
+    code : names it for scripts
+    mishap : the check itself failed
+    figure, unit : how much; more is worse
+    places : the worst ones
+    count : different prints of which it is true
+    about : the layer that it is about, if it is about one
+    face : number of the face on which it was found
+    accepted : the operator said that it is meant, and it got no worse
+    """
 
     code: str
     weight: Weight
@@ -59,6 +73,18 @@ class Check:
     station: Station
     fix: Fix | None = None
     mishap: Mishap | None = None
+    figure: float | None = None
+    unit: str = ""
+    places: tuple[CheckPlace, ...] = ()
+    count: int = 1
+    about: str = ""
+    face: int = 0
+    accepted: bool = False
+
+    @property
+    def counts(self) -> bool:
+        """Whether it is still to be looked at."""
+        return not self.accepted
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,76 +96,32 @@ class Facts:
 
     job: Faced
     sources: Sources
+    exact: bool = True
+    report: Report = unwatched
+
+    @cached_property
+    def surveys(self) -> tuple[PrintSurvey, ...]:
+        """What a look at each different print found."""
+        return surveys(self.job, self.sources, self.report, exact=self.exact)
+
+    @cached_property
+    def white_difference(self) -> float:
+        """CIEDE2000 between the bare surface and white ink on it, as the reader sees them."""
+        return white_difference(self.job, self.sources.profile(self.job))
 
     def each_print(self) -> Iterator[Facts]:
-        """The job as if all pockets printed the same, for all that they print, without texts.
-
-        Of very many, only the first are looked at.
-        """
+        """The job as if all pockets printed the same, for all that they print, without texts."""
         plain = dict.fromkeys(what.plain for what in allotted(self.job).prints.values())
-        for what in list(plain)[:MOST_PRINTS] or [first_print(self.job)]:
-            yield Facts(one_print(self.job, what), self.sources)
+        for what in plain or [first_print(self.job)]:
+            yield Facts(one_print(self.job, what), self.sources, self.exact)
 
     @cached_property
     def artwork(self) -> Artwork | None:
         return job_artwork(self.job, self.sources)
 
     @cached_property
-    def placed(self) -> PlacedArtwork:
-        """The artwork on the sampling grid."""
-        return place(self.job, self.artwork, PieceFrame.of(self.job, self.grid))
-
-    @cached_property
     def grid(self) -> Grid:
         return sampling_grid(self.job)
-
-    @cached_property
-    def pixel_area(self) -> float:
-        """Square mm of a sampled pixel."""
-        return MM_PER_INCH**2 / (self.grid.dpi_x * self.grid.dpi_y)
-
-    @cached_property
-    def artwork_alpha(self) -> Plate:
-        return self.placed.alpha(0, self.placed.canvas[1])
-
-    @cached_property
-    def artwork_white(self) -> npt.NDArray[np.bool_]:
-        """Where the artwork is there and white."""
-        colours = self.placed.colours(0, self.placed.canvas[1])
-        if self.placed.artwork.space is Space.CMYK:
-            pale = colours.max(axis=2) <= 4
-        else:
-            pale = colours.min(axis=2) >= 250
-        return np.asarray(pale & (self.artwork_alpha >= 128))
-
-    def beyond(self, layer: Layer) -> tuple[float, float]:
-        """Ink of a layer where there is no artwork: mm² of solid, and its share of the piece."""
-        separation = piece_separation(
-            self.job, self.sources, self.grid, layers=(layer,), as_read=True, placed=self.placed
-        )
-        height = separation.size[1]
-        plate, shape = separation.plates(0, height)[0], separation.shape(0, height)
-        area = float(plate[shape == 0].sum(dtype="int64")) / 255.0 * self.pixel_area
-        whole = float((separation.size[0] * height) * self.pixel_area)
-        return area, area / whole
-
-    @cached_property
-    def white_ink(self) -> Plate:
-        """The most that any white layer lays down at each sampled pixel."""
-        # Dots, holes and specks are finer than what is sampled here.
-        layers = tuple(
-            layer.replace(treatments=tuple(t for t in layer.treatments if t.kind not in _FINE))
-            for layer in own_layers(self.job)
-            if layer.kind is LayerKind.WHITE
-        )
-        result = np.zeros_like(self.artwork_alpha)
-        if layers:
-            separation = piece_separation(
-                self.job, self.sources, self.grid, layers=layers, as_read=True, placed=self.placed
-            )
-            for plate in separation.plates(0, separation.size[1]):
-                np.maximum(result, plate, out=result)
-        return result
 
 
 Ask = Callable[[Facts], Iterator[Check]]
@@ -173,6 +155,8 @@ class Rule:
         return self.on is None or isinstance(job.job.medium, self.on)
 
 
+#: Findings of one kind that are still told one by one.
+MOST_ALIKE = 3
 RULES: list[Rule] = []
 
 
@@ -231,4 +215,24 @@ def findings(facts: Facts) -> list[Check]:
             found.append(Check("check-failed", Weight.STOP, words, Station.RUN,
                                mishap=outcome.mishap))  # fmt: skip
         found += outcome.made or []
-    return list({(check.code, check.text): check for check in found}.values())
+    return _said_once(found)
+
+
+def _said_once(found: list[Check]) -> list[Check]:
+    """One thing is one finding: what is true of many prints says of how many."""
+    together: dict[tuple[str, str, Weight], list[Check]] = {}
+    for check in found:
+        together.setdefault((check.code, check.about, check.weight), []).append(check)
+    said = []
+    for alike in together.values():
+        first, texts = alike[0], dict.fromkeys(check.text for check in alike)
+        if len(texts) > MOST_ALIKE:
+            first = replace(
+                first,
+                count=len(texts),
+                text=f"{first.text.rstrip('.')}; and so for {len(texts) - 1} others.",
+            )
+            said.append(first)  # fmt: skip
+        else:
+            said += {check.text: check for check in alike}.values()
+    return said

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
-from farbe.estimate.swaths import extent
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
+from farbe.layout.register import extent
 from farbe.model.printer import Mode, Throw
 from farbe.plan.sentence import Station
 

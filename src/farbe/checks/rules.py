@@ -10,10 +10,13 @@ from shapely import affinity
 
 from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import bodyrules as bodyrules
+from farbe.checks import inkrules as inkrules
+from farbe.checks import neighbourrules as neighbourrules
 from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
+from farbe.checks.accept import with_accepted
 from farbe.checks.check import (
     Check,
     Facts,
@@ -22,6 +25,7 @@ from farbe.checks.check import (
     findings,
     rule,
 )
+from farbe.checks.whiterules import has, reaches_edge
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -30,25 +34,19 @@ from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import piece_on_bed, pitch
 from farbe.model.jig import GuideStyle
-from farbe.model.layer import WHITE_UNDER, Layer
+from farbe.model.layer import Layer
 from farbe.model.medium import Bed
-from farbe.model.piece import Reader
-from farbe.model.placing import Placing
 from farbe.model.printer import LayerKind
-from farbe.model.source import ArtworkShape, Region, WholePiece
-from farbe.model.treatment import FINE_STROKE, Choke, Feather
-from farbe.plan.order import default_stack, needs_white, printing_layers
-from farbe.plan.readers import between_reader_and_colour, in_facing_order, mirror_words, own_layers
+from farbe.model.source import Region, WholePiece
+from farbe.model.treatment import FINE_STROKE, Choke
+from farbe.plan.order import needs_white, printing_layers
+from farbe.plan.readers import mirror_words, own_layers
 from farbe.plan.sentence import Station
 from farbe.render.piece import dot_side, lost_dots
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
 FEW_PIXELS = 150
 TOO_FEW_PIXELS = 72
-#: White area in mm² that is worth a word.
-WHITE_AREA = 1.0
-#: Ink without artwork in mm², and its share of the piece, that is asked about.
-BEYOND_AREA, BEYOND_SHARE = 100.0, 0.1
 #: A choke, in mm, that forgives the misregister of an ordinary machine.
 USUAL_CHOKE = 0.1
 _ORDER = {Weight.STOP: 0, Weight.CAUTION: 1, Weight.NOTE: 2}
@@ -70,15 +68,20 @@ def run_checks(facts: Facts) -> tuple[Check, ...]:
     Cancelled
         If the work behind it was given up.
     """
-    found = findings(facts)
+    found = _of_face(findings(facts), facts.job.number)
     other = facts.job.other
     if other is not None:
         known = {(check.code, check.text) for check in found}
-        behind = findings(Facts(other, facts.sources))
+        behind = _of_face(findings(replace(facts, job=other)), other.number)
         whose = "Other reader" if facts.job.two_readers else "Other side"
         new = [check for check in behind if (check.code, check.text) not in known]
         found += [_behind(check, whose) for check in new]
-    return tuple(sorted(found, key=lambda check: _ORDER[check.weight]))
+    found = with_accepted(facts.job, found)
+    return tuple(sorted(found, key=lambda check: (check.accepted, _ORDER[check.weight])))
+
+
+def _of_face(found: list[Check], number: int) -> list[Check]:
+    return [replace(check, face=number) for check in found]
 
 
 def _behind(check: Check, whose: str) -> Check:
@@ -94,26 +97,8 @@ def _behind(check: Check, whose: str) -> Check:
     return replace(check, text=f"{whose}: {check.text}", fix=there)
 
 
-def _has(job: Faced, kind: LayerKind) -> bool:
-    return any(layer.kind is kind for layer in own_layers(job))
-
-
 def _with_stack(job: Faced, stack: tuple[Layer, ...]) -> Faced:
     return job.replace(stack=stack)
-
-
-def _with_white(job: Faced) -> Faced:
-    """The job with white where its reader calls for it."""
-    asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and job.is_own(la)]
-    if asleep:
-        woken = tuple(
-            layer.replace(on=True) if layer is asleep[0] else layer for layer in job.stack
-        )
-        return _with_stack(job, woken)
-    colour = LayerKind.COLOUR
-    at = next((i for i, la in enumerate(job.stack) if la.kind is colour and job.is_own(la)), 0)
-    at += 0 if job.reader is Reader.FACE else 1
-    return _with_stack(job, (*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
 
 
 def _without_white(job: Faced) -> Faced:
@@ -125,19 +110,6 @@ def _without_white(job: Faced) -> Faced:
             la.replace(on=False) if la.kind is white and job.is_own(la) else la for la in job.stack
         ),
     )
-
-
-def _in_order(job: Faced) -> Faced:
-    """The job with white and colour in the order that the reader calls for, varnish last."""
-    if job.two_readers:
-        return in_facing_order(job)
-    wanted = [layer.kind for layer in default_stack(job.reader)]
-    varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
-    rest = [layer for layer in job.stack if layer.kind is not LayerKind.VARNISH]
-    ordered = sorted(
-        rest, key=lambda layer: wanted.index(layer.kind) if layer.kind in wanted else len(wanted)
-    )
-    return _with_stack(job, (*ordered, *varnish))
 
 
 def _choked(job: Faced, *, name: str) -> Faced:
@@ -356,86 +328,14 @@ def profile_fits(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule("artwork-off-piece", each_print=True)
-def artwork_on_piece(facts: Facts) -> Iterator[Check]:
-    """The artwork lies on the piece."""
-    if facts.artwork is not None and facts.job.artwork and not facts.artwork_alpha.any():
-        yield Check(
-            "artwork-off-piece",
-            Weight.STOP,
-            "No part of the artwork lies on the piece, so nothing prints.",
-            Station.BED,
-            Fix("Put it in the middle", lambda j: j.replace(placing=Placing(), changes=())),
-        )
-
-
-@rule("white-hides-colour")
-def order_suits_reader(facts: Facts) -> Iterator[Check]:
-    """Nothing that hides lies between the reader and the colour."""
-    job = facts.job
-    hiding = between_reader_and_colour(job)
-    if hiding is not None:
-        yield Check(
-            "white-hides-colour",
-            Weight.STOP,
-            f"{hiding.name} lies between the reader and the colour and hides it.",
-            Station.LAYERS,
-            Fix("Put them in order", _in_order),
-        )
-
-
-@rule("colour-vanishes", "white-not-printed", each_print=True)
-def white_behind_colour(facts: Facts) -> Iterator[Check]:
-    """Colour has white behind it where the surface needs it, and white of the artwork its ink."""
-    job = facts.job
-    if not _has(job, LayerKind.COLOUR) or not needs_white(job.piece.surface):
-        return
-    if facts.artwork is not None:
-        lost = (facts.artwork_white & (facts.white_ink < 64)).sum() * facts.pixel_area
-        # The choked rim of white lettering is not lost lettering.
-        if lost > WHITE_AREA and lost > 0.25 * facts.artwork_white.sum() * facts.pixel_area:
-            yield Check(
-                "white-not-printed",
-                Weight.STOP,
-                f"The artwork is white on {lost / 100:.1f} cm² where no white ink goes:"
-                " paper white prints as nothing.",
-                Station.LAYERS,
-                Fix("Add white", _with_white),
-            )
-            return
-    if not _has(job, LayerKind.WHITE):
-        yield Check(
-            "colour-vanishes",
-            Weight.CAUTION,
-            f"Colour without white behind it all but vanishes on {_surface(job)}.",
-            Station.LAYERS,
-            Fix("Add white", _with_white),
-        )
-
-
-def _surface(job: Faced) -> str:
-    surface = job.piece.surface
-    return surface.name or f"{surface.material.value} {surface.colour}"
-
-
-def _reaches_edge(layer: Layer) -> bool:
-    """Whether white or blackout ends exactly where the artwork does."""
-    drawn_back = layer.choke > 0 or any(isinstance(t, Feather) for t in layer.active)
-    return (
-        layer.kind in (LayerKind.WHITE, LayerKind.BLACKOUT)
-        and isinstance(layer.source, ArtworkShape)
-        and not drawn_back
-    )
-
-
 @rule("choke-zero")
 def choke_not_zero(facts: Facts) -> Iterator[Check]:
     """White is choked, so that no rim shows."""
     job = facts.job
-    if not _has(job, LayerKind.COLOUR):
+    if not has(job, LayerKind.COLOUR):
         return
     for layer in own_layers(job):
-        if _reaches_edge(layer):
+        if reaches_edge(layer):
             yield Check(
                 "choke-zero",
                 Weight.CAUTION,
@@ -444,36 +344,6 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
                 Station.LAYERS,
                 Fix(f"Choke {number(USUAL_CHOKE)} mm", partial(_choked, name=layer.name)),
             )
-
-
-@rule("ink-beyond", each_print=True)
-def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
-    """Options that flood a piece are asked about once, with what they cost."""
-    job = facts.job
-    if facts.artwork is None:
-        return
-    for layer in own_layers(job):
-        if layer.kind is LayerKind.COLOUR or layer.meant:
-            continue
-        beyond, of_piece = facts.beyond(layer)
-        if beyond > BEYOND_AREA and of_piece > BEYOND_SHARE:
-            inks = job.printer.inks_of(layer.kind, layer.ink)
-            each = beyond / 1e6 * (inks[0].laydown if inks else 0.0) * layer.hits
-            yield Check(
-                "ink-beyond",
-                Weight.CAUTION,
-                f"{layer.name} lays ink on {beyond / 100:.0f} cm² of each piece where there is no"
-                f" artwork, {each:.2f} ml a piece: is that meant?",
-                Station.LAYERS,
-                Fix("It is meant", partial(_meant, name=layer.name)),
-            )
-
-
-def _meant(job: Faced, *, name: str) -> Faced:
-    """The job with a layer that is no longer asked about."""
-    return _with_stack(
-        job, tuple(la.replace(meant=True) if la.name == name else la for la in job.stack)
-    )
 
 
 @rule("dots-choked")
@@ -512,8 +382,8 @@ def white_for_nothing(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if (
         not needs_white(job.piece.surface)
-        and _has(job, LayerKind.WHITE)
-        and _has(job, LayerKind.COLOUR)
+        and has(job, LayerKind.WHITE)
+        and has(job, LayerKind.COLOUR)
     ):
         yield Check(
             "white-on-white",

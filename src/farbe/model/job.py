@@ -49,6 +49,22 @@ class Conversion(Value):
     gains: Gains = Gains()
 
 
+class Accepted(Value):
+    """A caution that is meant, and how much of it was when that was said.
+
+    Attributes
+    ----------
+    code, about : of the check, and the layer that it is about; empty if about none
+    face : number of the face
+    figure : asked again when it gets larger; None is never asked again
+    """
+
+    code: Name
+    about: Annotated[str, Field(max_length=200)] = ""
+    face: Annotated[int, Field(ge=0, le=1)] = 0
+    figure: float | None = None
+
+
 class Job(Value):
     """One order.
 
@@ -62,6 +78,7 @@ class Job(Value):
         jig says does not matter
     see_through : holes through all layers, which nothing else changes, as the first face sees them
     garments : what transfers are pressed onto
+    accepted : cautions that are meant
     """
 
     name: Name
@@ -81,6 +98,7 @@ class Job(Value):
     conversion: Conversion = Conversion()
     running: Running = Running()
     prices: Prices = Prices()
+    accepted: Annotated[tuple[Accepted, ...], Field(max_length=500)] = ()
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

@@ -81,10 +81,11 @@ class EdgeProbe:
     def pixels(self) -> dict[str, npt.NDArray[np.int64]]:
         """Rows and columns of the places, (n, 2)."""
         places, outward = self.lines
+        to = self.of.canvas.pixels
         return {
-            name: np.floor(self.of.canvas.pixels(places + depth * outward)[:, ::-1]).astype(np.int64)
+            name: np.floor(to(places + depth * outward)[:, ::-1]).astype(np.int64)
             for name, depth in self.depths.items()
-        }  # fmt: skip
+        }
 
     def look(self, strip: Strip) -> None:
         """Note where artwork is, for the places in a strip's own rows."""
@@ -163,13 +164,13 @@ def _point(place: Places) -> Polygon:
 def _outermost(places: Places) -> Places:
     """The places that lie farthest out in each of eight directions."""
     ways = np.array([(math.cos(a), math.sin(a)) for a in np.linspace(0, 2 * math.pi, 8, False)])
-    return places[np.argmax(places @ ways.T, axis=0)]
+    return np.asarray(places[np.argmax(places @ ways.T, axis=0)])
 
 
 def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
     """Whether the artwork covers places, given as shares of its size; nothing beyond it."""
     art = of.separation.placed.artwork
-    inside = ((shares >= 0) & (shares < 1)).all(axis=1)
+    inside = np.asarray(((shares >= 0) & (shares < 1)).all(axis=1), bool)
     found = inside.copy()
     if art.has_alpha and art.stream is None:
         rows = (shares[inside, 1] * art.height).astype(int)

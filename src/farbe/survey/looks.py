@@ -12,14 +12,23 @@ from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
-from farbe.model.source import OppositeShape, Region, Surround, WholePiece
+from farbe.model.source import OppositeShape, PlateNamed, Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.separate.choke import Plate
-from farbe.separate.spare import pixel_side
+from farbe.separate.spare import disc, pixel_side
 from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes
-from farbe.survey.subject import BARE, COLOURED, PAPER_WHITE, THERE, Strip, Subject
+from farbe.survey.subject import (
+    BARE,
+    COLOURED,
+    PAPER_WHITE,
+    THERE,
+    Strip,
+    Subject,
+    plane,
+    solid_from,
+)  # fmt: skip
 from farbe.survey.survey import Matter
 
 Looking = Callable[[Strip], Iterator[Cells | None]]
@@ -45,6 +54,8 @@ def halo_of(of: Subject) -> int:
     of : the print
     """
     rows = [of.allowance * of.grid.per_mm_y + 2, (RIM + of.register) * of.grid.per_mm_y + 3]
+    if any(isinstance(layer.source, PlateNamed) for layer in of.layers):
+        rows.append(3 * RIM * of.grid.per_mm_y)
     for layer in of.separation.layers:
         for ink in of.job.printer.inks_of(layer.kind, layer.ink):
             rows.append(strokes_reach(max(ink.stroke, ink.gap), of.grid)[1])
@@ -52,7 +63,10 @@ def halo_of(of: Subject) -> int:
 
 
 def _marked(
-    strip: Strip, matter: Matter, layer: str, mask: npt.NDArray[np.bool_] | Plate,
+    strip: Strip,
+    matter: Matter,
+    layer: str,
+    mask: npt.NDArray[np.bool_] | Plate,
     worst: npt.NDArray[np.float32] | float = 0.0,
 ) -> Cells | None:
     """The cells of a mask with the rows around; ``worst`` likewise."""
@@ -76,31 +90,33 @@ def bare(strip: Strip) -> Iterator[Cells | None]:
     """White of the artwork, and colour, that have no white ink."""
     of = strip.of
     layers = of.of_kind(LayerKind.WHITE)
-    inked = np.asarray(cv2.threshold(strip.white_ink, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
-    lost = np.asarray(cv2.subtract(strip.there, inked), np.uint8)
+    inked = np.asarray(
+        cv2.threshold(strip.white_ink, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8
+    )
+    lost = plane(cv2.subtract(strip.there, inked))
     if not strip.own(lost).any():
         return
     if layers:
         # The choked rim of what has ink is not lost.
-        lost = np.asarray(cv2.subtract(lost, strip.grown(inked, of.allowance)), np.uint8)
+        lost = plane(cv2.subtract(lost, strip.grown(inked, of.allowance)))
         if not strip.own(lost).any():
             return
     widths = _widths(lost, strip)
-    white = np.asarray(cv2.bitwise_and(lost, strip.white), np.uint8)
+    white = plane(cv2.bitwise_and(lost, strip.white))
     took = _taken(strip, layers) if layers else None
-    for matter, mask in ((Matter.WHITE_BARE, white), (Matter.COLOUR_BARE, _coloured(strip, lost, white))):
-        if matter is Matter.COLOUR_BARE and (not layers or not of.of_kind(LayerKind.COLOUR)):
-            continue
-        choked = np.zeros_like(mask) if took is None else cv2.bitwise_and(mask, took)
-        yield _marked(strip, matter, "", cv2.subtract(mask, choked), widths)
-        other = Matter.WHITE_CHOKED if matter is Matter.WHITE_BARE else Matter.COLOUR_CHOKED
-        yield _marked(strip, other, "", np.asarray(choked, np.uint8), widths)
+    masks = [(Matter.WHITE_BARE, Matter.WHITE_CHOKED, white)]
+    if layers and of.of_kind(LayerKind.COLOUR):
+        masks.append((Matter.COLOUR_BARE, Matter.COLOUR_CHOKED, _coloured(strip, lost, white)))
+    for plain, taken, mask in masks:
+        choked = np.zeros_like(mask) if took is None else plane(cv2.bitwise_and(mask, took))
+        yield _marked(strip, plain, "", plane(cv2.subtract(mask, choked)), widths)
+        yield _marked(strip, taken, "", choked, widths)
 
 
 def _coloured(strip: Strip, lost: Plate, white: Plate) -> Plate:
     """Of what is lost, colour that is not dark where white is held back under darks."""
-    ink = np.asarray(cv2.threshold(strip.colour, COLOURED - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
-    found = np.asarray(cv2.bitwise_and(cv2.subtract(lost, white), ink), np.uint8)
+    ink = solid_from(strip.colour, COLOURED)
+    found = plane(cv2.bitwise_and(cv2.subtract(lost, white), ink))
     eases = [t for layer in strip.of.of_kind(LayerKind.WHITE)
              for t in layer.active if isinstance(t, Ease)]  # fmt: skip
     if eases and found.any():
@@ -117,7 +133,7 @@ def _taken(strip: Strip, layers: tuple[Layer, ...]) -> Plate:
             kept = tuple(t for t in layer.treatments if not isinstance(t, Choke))
             plain = strip.of.separation.of_layer(layer.replace(treatments=kept), *strip.rows)[0]
             np.maximum(result, plain, out=result)
-    return np.asarray(cv2.threshold(result, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+    return solid_from(result, BARE)
 
 
 def hidden(strip: Strip) -> Iterator[Cells | None]:
@@ -125,10 +141,11 @@ def hidden(strip: Strip) -> Iterator[Cells | None]:
     before = tuple(layer for layer in strip.of.order[1] if layer.kind in _HIDES)
     if not before:
         return
-    cover = strip.most(before)
-    hides = (cover >= THERE) & (strip.colour >= BARE)
-    share = cover.astype(np.float32) * np.float32(100 / 255)
-    yield _marked(strip, Matter.HIDDEN, before[0].name, hides, share)
+    for layer in before:
+        cover = strip.of_layer(layer)[0]
+        hides = (cover >= THERE) & (strip.colour >= BARE)
+        share = cover.astype(np.float32) * np.float32(100 / 255)
+        yield _marked(strip, Matter.HIDDEN, layer.name, hides, share)
 
 
 def _follows_artwork(layer: Layer) -> bool:
@@ -140,22 +157,34 @@ def _follows_artwork(layer: Layer) -> bool:
 def looks_out(strip: Strip) -> Iterator[Cells | None]:
     """Ink behind the colour that looks out from under it at half of the stated misregister."""
     of = strip.of
-    behind = [layer for layer in of.order[0]
-              if layer.kind in _RIMMED and of.job.is_own(layer) and _follows_artwork(layer)]  # fmt: skip
+    behind = [
+        layer for layer in of.order[0]
+        if layer.kind in _RIMMED and of.job.is_own(layer) and _follows_artwork(layer)
+    ]  # fmt: skip
     ink: Plate | None = None
     for layer in behind:
         plate = strip.of_layer(layer)[0]
-        solid = np.asarray(cv2.threshold(plate, THERE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
-        out = np.asarray(cv2.subtract(strip.grown(solid, of.register / 2), strip.there), np.uint8)
+        solid = solid_from(plate, THERE)
+        there = strip.there
+        if any(isinstance(t, Dots) for t in layer.active):
+            # Dots are solid where the artwork is but faint.
+            there = solid_from(strip.shape, 1)
+        out = plane(cv2.subtract(strip.grown(solid, of.register / 2), there))
+        if isinstance(layer.source, PlateNamed) and strip.own(out).any():
+            # What a plate covers broadly beyond the artwork is drawn so, and no rim.
+            wide = cv2.erode(out, disc(RIM, of.grid))
+            out = plane(cv2.subtract(out, strip.grown(plane(wide), 1.5 * RIM)))
         if not strip.own(out).any():
             continue
         if ink is None:
-            cover = cv2.threshold(strip.colour, COLOURED - 1, 255, cv2.THRESH_BINARY)[1]
+            cover = solid_from(strip.colour, COLOURED)
             ink = strip.grown(np.asarray(cover, np.uint8), RIM + of.register / 2)
-        rim = np.asarray(cv2.bitwise_and(out, ink), np.uint8)
+        rim = plane(cv2.bitwise_and(out, ink))
         # At the full misregister it looks out by the other half as well.
-        reaches = _distances(np.asarray(cv2.bitwise_not(strip.there), np.uint8), strip)
-        yield _marked(strip, Matter.LOOKS_OUT, layer.name, rim, reaches + np.float32(of.register / 2))
+        reaches = _distances(plane(cv2.bitwise_not(strip.there)), strip)
+        yield _marked(
+            strip, Matter.LOOKS_OUT, layer.name, rim, reaches + np.float32(of.register / 2)
+        )
 
 
 def limits(strip: Strip) -> Iterator[Cells | None]:
@@ -203,10 +232,10 @@ def fine_detail(strip: Strip) -> Iterator[Cells | None]:
         plates = strip.of_layer(layer)
         # Process inks make one picture; what is black alone has to hold by itself.
         planes = [strip.most((layer,)), plates[-1]] if layer.plates == 4 else plates
-        for index, plane in enumerate(planes):
-            yield from _finer(strip, Matter.STROKE, layer.name, plane, inks[-1].stroke)
+        for index, levels in enumerate(planes):
+            yield from _finer(strip, Matter.STROKE, layer.name, levels, inks[-1].stroke)
             if index == 0:
-                yield from _finer(strip, Matter.GAP, layer.name, 255 - plane, inks[0].gap)
+                yield from _finer(strip, Matter.GAP, layer.name, 255 - levels, inks[0].gap)
 
 
 def _finer(
@@ -220,24 +249,24 @@ def _finer(
 
 def beyond(strip: Strip) -> Iterator[Cells | None]:
     """Ink where there is no artwork."""
-    outside = np.asarray(cv2.compare(strip.shape, 0, cv2.CMP_EQ), np.uint8)
+    outside = plane(cv2.bitwise_not(solid_from(strip.shape, 1)))
     for layer in strip.of.layers:
         if layer.kind is not LayerKind.COLOUR:
-            ink = cv2.bitwise_and(strip.of_layer(layer)[0], outside)
-            if strip.own(np.asarray(ink)).any():
-                share = np.asarray(ink, np.float32) * np.float32(100 / 255)
-                yield _marked(strip, Matter.BEYOND, layer.name, np.asarray(ink, np.uint8), share)
+            ink = plane(cv2.bitwise_and(strip.of_layer(layer)[0], outside))
+            if strip.own(ink).any():
+                share = ink.astype(np.float32) * np.float32(100 / 255)
+                yield _marked(strip, Matter.BEYOND, layer.name, ink, share)
 
 
 def soft(strip: Strip) -> Iterator[Cells | None]:
     """Soft edges of a transfer under which white is thin too."""
     if strip.of.job.reader is not Reader.TRANSFER or not strip.of.of_kind(LayerKind.WHITE):
         return
-    found = cv2.inRange(strip.shape, (SOFT[0],), (SOFT[1],))
-    found = cv2.bitwise_and(found, cv2.inRange(strip.white_ink, (SOFT[0],), (SOFT[1],)))
+    faint = cv2.inRange(strip.shape, (SOFT[0],), (SOFT[1],))
+    thin = cv2.inRange(strip.white_ink, (SOFT[0],), (SOFT[1],))
     # What is one pixel wide is the edge's own.
     square = np.ones((3, 3), np.uint8)
-    found = np.asarray(cv2.morphologyEx(found, cv2.MORPH_OPEN, square), np.uint8)
+    found = plane(cv2.morphologyEx(cv2.bitwise_and(faint, thin), cv2.MORPH_OPEN, square))
     if strip.own(found).any():
         yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
 
@@ -252,9 +281,9 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
     if strip.of.separation.placed.artwork.icc is None and strip.raw.shape[2] == 3:
         # Nearly all artwork is told apart by its levels alone.
         low, high = np.clip(wanted - NEAR_LEVELS, 0, 255), np.clip(wanted + NEAR_LEVELS, 0, 255)
-        found = np.asarray(cv2.bitwise_and(
-            cv2.inRange(strip.raw, low.tolist(), high.tolist()), found), np.uint8)  # fmt: skip
-    found = np.asarray(cv2.subtract(found, strip.white), np.uint8)
+        found = plane(cv2.bitwise_and(
+            cv2.inRange(strip.raw, tuple(low.tolist()), tuple(high.tolist())), found))  # fmt: skip
+    found = plane(cv2.subtract(found, strip.white))
     for cover, columns, colour in strip.lettering():
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not strip.own(found).any():

@@ -189,4 +189,3 @@ def _plain(of: Faced) -> Faced:
         }
     )  # fmt: skip
     return Faced(made, of.number if kept else 0)
-

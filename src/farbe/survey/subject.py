@@ -36,6 +36,22 @@ COLOURED = 26
 BLOCKS = 24
 
 
+def plane(levels: object) -> Plate:
+    """What OpenCV gives, as levels."""
+    return np.asarray(levels, np.uint8)
+
+
+def solid_from(plate: Plate, level: int) -> Plate:
+    """255 where a plate reaches a level, 0 elsewhere.
+
+    Parameters
+    ----------
+    plate : uint8 (h, w)
+    level : 1 to 255
+    """
+    return plane(cv2.threshold(plate, level - 1, 255, cv2.THRESH_BINARY)[1])
+
+
 @dataclass(frozen=True, eq=False)
 class Subject:
     """A print, told by its reader, and what is the same for all its strips.
@@ -194,7 +210,7 @@ class Strip:
         """The most that any of some layers lays down; nothing without layers."""
         result: Plate | None = None
         for plate in (plate for layer in layers for plate in self.of_layer(layer)):
-            result = plate if result is None else np.asarray(cv2.max(result, plate), np.uint8)
+            result = plate if result is None else plane(cv2.max(result, plate))
         return np.zeros_like(self.shape) if result is None else result
 
     @cached_property
@@ -205,7 +221,7 @@ class Strip:
     @cached_property
     def there(self) -> Plate:
         """255 where artwork or lettering lies."""
-        return np.asarray(cv2.threshold(self.shape, THERE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8)
+        return solid_from(self.shape, THERE)
 
     @cached_property
     def colour(self) -> Plate:
@@ -230,7 +246,7 @@ class Strip:
             pale = cv2.inRange(self.raw, (0,) * count, (NO_INK,) * count)
         else:
             pale = cv2.inRange(self.raw, (PAPER_WHITE,) * count, (255,) * count)
-        found = np.asarray(cv2.bitwise_and(pale, self.there), np.uint8)
+        found = plane(cv2.bitwise_and(pale, self.there))
         for cover, columns, colour in self.lettering():
             found[:, columns][cover] = 255 if min(colour) >= PAPER_WHITE else 0
         return found
@@ -250,4 +266,4 @@ class Strip:
         """A plate's most within mm, and half a pixel."""
         grid = self.of.grid
         kernel = disc(radius + 0.5 * pixel_side(grid), grid)
-        return np.asarray(cv2.dilate(plate, kernel), np.uint8) if kernel.size > 1 else plate
+        return plane(cv2.dilate(plate, kernel)) if kernel.size > 1 else plate

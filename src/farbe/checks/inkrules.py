@@ -1,0 +1,243 @@
+"""Checks of ink and artwork as they print: limits, fine detail, edges of the piece."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.found import area_words, found, layers_with
+from farbe.checks.whiterules import each_layer, surface_words
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.placing import artwork_box
+from farbe.model.layer import Layer
+from farbe.model.placing import Fit, Placing
+from farbe.plan.sentence import Station
+from farbe.survey.survey import Matter, Survey
+
+#: Area in mm² of detail that is too fine, under which it is dirt rather than drawing.
+DETAIL_AREA = 0.05
+#: Ink without artwork in mm², and its share of the piece, that is asked about.
+BEYOND_AREA, BEYOND_SHARE = 100.0, 0.1
+#: Share of the artwork that hardly differs from the surface, for a word and for a caution.
+ALIKE_NOTE, ALIKE_CAUTION = 0.02, 0.2
+#: Share of the artwork and mm by which it is cut off, above which it is asked about.
+CUT_SHARE, CUT_FAR = 0.01, 3.0
+#: Share by which artwork may be printed at another size than its file states.
+SAME_SIZE = 0.005
+
+
+@rule("artwork-off-piece")
+def artwork_on_piece(facts: Facts) -> Iterator[Check]:
+    """The artwork lies on the piece."""
+    missed = [one for one in facts.surveys if one.what.artwork is not None and not one.survey.shape]
+    if not missed:
+        return
+    pockets = missed[0].pockets
+    yield Check(
+        "artwork-off-piece",
+        Weight.STOP,
+        "No part of the artwork lies on the piece, so nothing prints"
+        + (f"; so in {len(missed)} prints." if len(missed) > 1 else "."),
+        Station.BED,
+        Fix("Put it in the middle", partial(_in_the_middle, pockets=frozenset(pockets))),
+        count=len(missed),
+    )
+
+
+def _in_the_middle(job: Faced, *, pockets: frozenset[int]) -> Faced:
+    """The artwork back on its piece; its size, turn and mirroring stay."""
+    plain = Placing()
+    placing = job.placing.replace(
+        offset_x=0.0, offset_y=0.0, across=plain.across, along=plain.along
+    )
+    changes = tuple(
+        change.replace(offset_x=0.0, offset_y=0.0) if change.pocket in pockets else change
+        for change in job.changes
+    )
+    return job.replace(placing=placing, changes=changes)
+
+
+@rule("ink-over-total", "film-too-thick")
+def ink_is_within_limits(facts: Facts) -> Iterator[Check]:
+    """Process ink and the whole film stay under their limits."""
+    job, printer = facts.job, facts.job.printer
+    over = found(facts, Matter.OVER_TOTAL)
+    if over is not None:
+        yield Check(
+            "ink-over-total",
+            Weight.CAUTION,
+            f"Process inks reach {over.worst:.0f} % on {area_words(over.area)}{over.on}; the job's"
+            f" limit is {number(job.conversion.total)} %. Take a colour layer off, or raise it.",
+            Station.LAYERS,
+            figure=over.area, unit="mm²", places=over.places, count=over.prints,
+        )  # fmt: skip
+    thick = found(facts, Matter.OVER_FILM)
+    if thick is not None:
+        most = max((la for la in job.stack if la.on), key=lambda la: la.hits)
+        yield Check(
+            "film-too-thick",
+            Weight.STOP if thick.worst > 2 * printer.most_film else Weight.CAUTION,
+            f"All layers together lay down {thick.worst:.0f} ml/m² on {area_words(thick.area)}"
+            f"{thick.on}; {printer.name} cures {number(printer.most_film)} ml/m².",
+            Station.LAYERS,
+            Fix(f"Fewer hits of {most.name}", partial(_fewer, name=most.name,
+                share=printer.most_film / thick.worst)) if most.hits > 1 else None,
+            figure=thick.worst, unit="ml/m²", places=thick.places, count=thick.prints,
+        )  # fmt: skip
+
+
+def _fewer(job: Faced, *, name: str, share: float) -> Faced:
+    """The job with fewer hits of a layer, so that the whole is under the limit."""
+
+    def fewer(layer: Layer) -> Layer:
+        inks = job.printer.inks_of(layer.kind, layer.ink)
+        laid = job.printer.laid(inks[0]) if inks else 1.0
+        over = (1.0 - share) * job.printer.most_film / share
+        return layer.replace(hits=max(1, int(layer.hits - over / max(laid, 0.1))))
+
+    return each_layer(job, fewer, name=name)
+
+
+@rule("strokes-fine", "gaps-fine")
+def detail_prints(facts: Facts) -> Iterator[Check]:
+    """Strokes and gaps are as wide as their ink prints."""
+    job = facts.job
+    inks = {la.name: job.printer.inks_of(la.kind, la.ink) for la in job.stack}
+    for matter, code, what, how in (
+        (Matter.STROKE, "strokes-fine", "Strokes", "break or vanish"),
+        (Matter.GAP, "gaps-fine", "Gaps", "fill"),
+    ):
+        for name in layers_with(facts, matter):
+            fine = found(facts, matter, layer=name)
+            if fine is None or fine.area < DETAIL_AREA or not inks.get(name):
+                continue
+            least = inks[name][-1].stroke if matter is Matter.STROKE else inks[name][0].gap
+            yield Check(
+                code,
+                Weight.CAUTION,
+                f"{what} of {name.lower()} down to {number(round(max(fine.worst, 0.01), 2))} mm, on"
+                f" {area_words(fine.area)}{fine.on}, {how}: {job.printer.name} prints"
+                f" {number(least)} mm. Draw them wider, or print larger.",
+                Station.LAYERS,
+                figure=fine.area, unit="mm²", places=fine.places, count=fine.prints, about=name,
+            )  # fmt: skip
+
+
+@rule("ink-beyond")
+def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
+    """Options that flood a piece are asked about once, with what they cost."""
+    job = facts.job
+    layers = {la.name: la for la in job.stack}
+    for name in layers_with(facts, Matter.BEYOND):
+        layer = layers.get(name)
+        # Without artwork all ink is meant.
+        drawn = any(one.what.artwork is not None for one in facts.surveys)
+        if layer is None or layer.meant or not drawn:
+            continue
+        beyond = found(facts, Matter.BEYOND, layer=name, of=_canvas)
+        if beyond is None or beyond.area <= BEYOND_AREA or beyond.share <= BEYOND_SHARE:
+            continue
+        inks = job.printer.inks_of(layer.kind, layer.ink)
+        each = beyond.area / 1e6 * (job.printer.laid(inks[0]) if inks else 0.0) * layer.hits
+        yield Check(
+            "ink-beyond",
+            Weight.CAUTION,
+            f"{name} lays ink on {beyond.area / 100:.0f} cm² of each piece where there is no"
+            f" artwork, {each:.2f} ml a piece: is that meant?",
+            Station.LAYERS,
+            figure=beyond.area, unit="mm²", places=beyond.places, count=beyond.prints, about=name,
+        )  # fmt: skip
+
+
+def _canvas(survey: Survey) -> float:
+    """Mm² of the whole canvas that was looked at."""
+    width, height = survey.size
+    return width * height / (survey.grid.per_mm_x * survey.grid.per_mm_y)
+
+
+@rule("short-of-bleed", "short-of-edge", "cut-off")
+def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
+    """Artwork reaches over the edge of its piece, or keeps well within it."""
+    job = facts.job
+    short = found(facts, Matter.SHORT_OF_BLEED)
+    if short is not None:
+        yield Check(
+            "short-of-bleed",
+            Weight.CAUTION,
+            f"The artwork ends at the piece's edge on {number(round(short.worst))} mm{short.on} and"
+            f" not {number(job.bleed)} mm beyond it: a bare edge shows where a piece lies off.",
+            Station.BED,
+            Fix("Enlarge it to the bleed", _to_the_bleed),
+            figure=short.worst, unit="mm", places=short.places, count=short.prints,
+        )  # fmt: skip
+    close = found(facts, Matter.SHORT_OF_EDGE)
+    if close is not None:
+        yield Check(
+            "short-of-edge",
+            Weight.CAUTION,
+            f"The artwork stops close to the piece's edge on {number(round(close.worst))} mm"
+            f"{close.on}, nearer than the print may lie off: the rim will be uneven. Take it over"
+            " the edge, or further in.",
+            Station.BED,
+            Fix("Enlarge it to the bleed", _to_the_bleed),
+            figure=close.worst, unit="mm", places=close.places, count=close.prints,
+        )  # fmt: skip
+    cut = found(facts, Matter.CUT_OFF)
+    if cut is not None and (cut.share > CUT_SHARE or cut.worst > CUT_FAR):
+        yield Check(
+            "cut-off",
+            Weight.CAUTION,
+            f"The piece cuts off {area_words(cut.area)} of the artwork{cut.on}, up to"
+            f" {number(round(cut.worst, 1))} mm of it.",
+            Station.BED,
+            Fix("Fit it in", lambda j: j.replace(placing=j.placing.replace(
+                fit=Fit.FIT, scale=100.0, offset_x=0.0, offset_y=0.0))),
+            figure=cut.area, unit="mm²", places=cut.places, count=cut.prints,
+        )  # fmt: skip
+
+
+def _to_the_bleed(job: Faced) -> Faced:
+    """The artwork enlarged, so that what ends at the piece's edge ends with the bleed."""
+    lies, shape = artwork_box(job), job.piece.shape
+    if lies is None:
+        return job
+    more = max(
+        (shape.width + 2 * job.bleed) / lies.width, (shape.height + 2 * job.bleed) / lies.height
+    )
+    return job.replace(placing=job.placing.replace(scale=job.placing.scale * max(1.0, more)))
+
+
+@rule("like-surface")
+def colour_differs_from_surface(facts: Facts) -> Iterator[Check]:
+    """Colour can be told from what it is printed on."""
+    alike = found(facts, Matter.LIKE_SURFACE)
+    if alike is None or alike.share < ALIKE_NOTE:
+        return
+    yield Check(
+        "like-surface",
+        Weight.CAUTION if alike.share >= ALIKE_CAUTION else Weight.NOTE,
+        f"On {area_words(alike.area)} of the artwork{alike.on} the colour hardly differs from"
+        f" {surface_words(facts.job)} (ΔE {alike.worst:.0f}): it will not be seen.",
+        Station.LAYERS,
+        figure=alike.area, unit="mm²", places=alike.places, count=alike.prints,
+    )  # fmt: skip
+
+
+@rule("artwork-resized", each_print=True)
+def artwork_keeps_its_size(facts: Facts) -> Iterator[Check]:
+    """Artwork is printed at the size that its file states."""
+    art, lies = facts.job.artwork, artwork_box(facts.job)
+    if art is None or lies is None:
+        return
+    by = lies.width / art.cropped[0]
+    if abs(by - 1.0) > SAME_SIZE:
+        yield Check(
+            "artwork-resized",
+            Weight.NOTE,
+            f"{art.file_name} prints at {by * 100:.0f} % of the size that its file states.",
+            Station.BED,
+            Fix("At its own size", lambda j: j.replace(placing=j.placing.replace(
+                fit=Fit.ACTUAL, scale=100.0))),
+        )  # fmt: skip

@@ -1,0 +1,200 @@
+"""Checks of what is printed or cut around a piece, and of type: does it meet what is beside it?"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+
+import numpy as np
+from shapely import Polygon, STRtree, affinity
+from shapely.geometry import MultiPolygon, Point, box
+from shapely.geometry.base import BaseGeometry
+
+from farbe.checks.check import Check, CheckPlace, Facts, Fix, Weight, rule
+from farbe.checks.pocketrules import listed
+from farbe.layout.carrier import carrier_of
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.guide import guide_reach, guide_shape
+from farbe.layout.laid import LaidPiece, allotted, laid, printed
+from farbe.layout.lettering import set_box, set_line
+from farbe.layout.outline import outline
+from farbe.model.jig import GuideStyle
+from farbe.model.text import TextBox, TextFit
+from farbe.plan.sentence import Station
+from farbe.render.guide import FIGURES, STAND_OFF
+from farbe.render.marks import marks_shape
+
+#: Area in mm² that may be shared where things but touch.
+TOUCH = 0.01
+#: Share of a line of type that may lie outside its box for overshoot of round letters.
+OVERSHOOT = 0.04
+
+
+def _met(pieces: tuple[LaidPiece, ...], around: Callable[[LaidPiece], BaseGeometry]) -> list[int]:
+    """Numbers of pieces whose surroundings reach into another piece."""
+    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
+    if len(outlines) < 2:
+        return []
+    tree = STRtree(outlines)
+    made: dict[int, BaseGeometry] = {}
+    met = []
+    for at, piece in enumerate(pieces):
+        if piece.form not in made:
+            made[piece.form] = around(piece)
+        reach = affinity.translate(made[piece.form], piece.x, piece.y)
+        near = (
+            other for other in tree.query(reach, predicate="intersects").tolist() if other != at
+        )
+        if any(reach.intersection(outlines[other]).area > TOUCH for other in near):
+            met.append(piece.number)
+    return met
+
+
+def _figures_box(piece: LaidPiece) -> Polygon:
+    """Where the guide prints a pocket's number, about as wide as its figures are."""
+    job = piece.job
+    width, height = piece.size
+    off = guide_reach(job.guide) + STAND_OFF
+    left, top = -width / 2 - off, height / 2 + off
+    return box(left, top - FIGURES, left + 0.65 * FIGURES * len(str(piece.number)), top)
+
+
+def _notches(piece: LaidPiece) -> MultiPolygon:
+    cutting = piece.job.cutting
+    left, _, right, _ = piece.outline.buffer(cutting.clearance).bounds
+    ends = [Point(x, 0).buffer(cutting.notch / 2, quad_segs=16) for x in (left, right)]
+    return MultiPolygon(ends)
+
+
+def _numbers_off(job: Faced) -> Faced:
+    return job.replace(guide=job.guide.replace(numbers=False))
+
+
+def _notches_off(job: Faced) -> Faced:
+    return job.replace(cutting=job.cutting.replace(notch=0.0))
+
+
+def _marks_off(job: Faced) -> Faced:
+    return job.replace(marks=job.marks.replace(trim=False))
+
+
+@rule("kerb-on-neighbour", "number-on-neighbour", "notch-on-neighbour", "marks-on-neighbour")
+def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
+    """Kerb, numbers, notches and marks of a piece do not reach into the next one."""
+    job = facts.job
+    pieces = laid(job)
+    if carrier_of(job).has_guide:
+        style = {GuideStyle.KERB: "kerb"}.get(job.guide.style, "outline")
+        met = _met(pieces, lambda piece: guide_shape(piece.job.guide, piece.outline))
+        if met:
+            yield _reaching("kerb-on-neighbour", f"The {style} of", met, "guide", None)
+        if job.guide.numbers:
+            met = _met(pieces, _figures_box)
+            if met:
+                yield _reaching("number-on-neighbour", "The number of", met, "gap",
+                                Fix("No numbers", _numbers_off))  # fmt: skip
+        if job.cutting.notch:
+            met = _met(pieces, _notches)
+            if met:
+                # It is said of the cutting file alone, which not every job needs.
+                yield _reaching("notch-on-neighbour", "The finger notch of", met, "gap",
+                                Fix("No notches", _notches_off), Weight.NOTE)  # fmt: skip
+    if job.marks.trim:
+        met = _met(printed(job), lambda piece: marks_shape(piece.of))
+        if met:
+            yield _reaching("marks-on-neighbour", "Trim marks of", met, "gap",
+                            Fix("No trim marks", _marks_off))  # fmt: skip
+
+
+def _reaching(
+    code: str, what: str, met: list[int], why: str, fix: Fix | None,
+    weight: Weight = Weight.CAUTION,
+) -> Check:  # fmt: skip
+    reach = "reaches" if len(met) == 1 else "reach"
+    do = "widen the gap" if why == "gap" else "widen the gap or print a narrower one"
+    return Check(
+        code,
+        weight,
+        f"{what} {listed(tuple(met)).lower()} {reach} into the piece beside it; {do}.",
+        Station.BED,
+        fix,
+        figure=float(len(met)),
+        unit="pockets",
+    )
+
+
+def _capitals(text: TextBox, font: bytes) -> float:
+    """Height of capitals in mm as they are set."""
+    size = min(text.size, text.height)
+    if text.fit is TextFit.SHRINK:
+        size = min(size, text.width / max(set_line(text.text, font).width, 1e-9))
+    return size
+
+
+@rule("text-small", "text-outside", "text-tall")
+def type_can_be_read(facts: Facts) -> Iterator[Check]:
+    """Type is large enough to be read, stays in its box and on its piece."""
+    job, least = facts.job, facts.job.printer.least_type
+    piece = outline(job.piece.shape)
+    small: list[tuple[float, int, TextBox]] = []
+    outside: list[tuple[int, TextBox]] = []
+    tall: list[tuple[int, TextBox]] = []
+    for pocket, what in allotted(job).prints.items():
+        for text in what.texts:
+            font = facts.sources.font(text)
+            glyphs = set_box(text, font)
+            if not glyphs:
+                continue
+            size = _capitals(text, font)
+            if size < least - 1e-6:
+                small.append((size, pocket, text))
+            ends = np.concatenate([ring for rings in glyphs for ring in rings])
+            drawn = box(*ends.min(axis=0), *ends.max(axis=0))
+            # Letters are judged by their box; round pieces cut off its corners first.
+            if drawn.difference(piece).area > 0.02 * drawn.area:
+                outside.append((pocket, text))
+            turn = math.radians(-text.rotation)
+            back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
+            up = ((ends - (text.x, text.y)) @ back)[:, 1]
+            if np.abs(up).max() > text.height / 2 + OVERSHOOT * size:
+                tall.append((pocket, text))
+    if small:
+        size, pocket, text = min(small, key=lambda one: one[0])
+        yield Check(
+            "text-small", Weight.CAUTION,
+            f"{_who(len(small), pocket, text)} {number(round(size, 2))} mm high; under"
+            f" {number(least)} mm {job.printer.name} prints no type that can be read.",
+            Station.BED, figure=least - size, unit="mm", count=len(small),
+            places=_where(small[:12], facts),
+        )  # fmt: skip
+    if outside:
+        pocket, text = outside[0]
+        yield Check(
+            "text-outside", Weight.STOP,
+            f"{_who(len(outside), pocket, text)} not wholly on the piece; move its box.",
+            Station.BED, figure=float(len(outside)), unit="pockets", count=len(outside),
+            places=_where([(0.0, *one) for one in outside[:12]], facts),
+        )  # fmt: skip
+    if tall:
+        pocket, text = tall[0]
+        yield Check(
+            "text-tall", Weight.CAUTION,
+            f"{_who(len(tall), pocket, text)} higher than its box: accents or tails reach over it;"
+            " make the box higher or the type smaller.",
+            Station.BED, figure=float(len(tall)), unit="pockets", count=len(tall),
+            places=_where([(0.0, *one) for one in tall[:12]], facts),
+        )  # fmt: skip
+
+
+def _who(count: int, pocket: int, text: TextBox) -> str:
+    more = f" and {count - 1} more are" if count > 1 else " is"
+    return f"Pocket {pocket}: “{text.text}”{more}"
+
+
+def _where(found: list[tuple[float, int, TextBox]], facts: Facts) -> tuple[CheckPlace, ...]:
+    return tuple(
+        CheckPlace(pocket, text.x - text.width / 2, text.y - text.height / 2, text.width,
+                   text.height, facts.job.number)
+        for _, pocket, text in found
+    )  # fmt: skip

@@ -1,0 +1,327 @@
+"""Checks of white: what of the artwork it is missing under, hides, or looks out from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from functools import partial
+
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.found import Found, area_words, found, layers_with
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.layout.register import register_of
+from farbe.model.layer import WHITE_UNDER, Layer
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.model.source import ArtworkShape
+from farbe.model.treatment import FINE_STROKE, Choke, Feather, Harden, Limit, Shift, Spread
+from farbe.plan.order import default_stack
+from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
+from farbe.plan.sentence import Station
+from farbe.survey.survey import Matter
+
+#: CIEDE2000 between surface and white ink: above it, white that has no ink is lost; under the
+#: other, nobody sees it.
+LOST, UNSEEN = 10.0, 3.0
+#: Area in mm² of white, and of colour, under which nobody misses it.
+WHITE_AREA, COLOUR_AREA = 0.05, 0.5
+#: Percent under which a limit leaves too little of white.
+WEAK = 30
+#: Share of the colour that is hidden above which the print is spoilt.
+MOSTLY = 0.3
+
+
+def has(job: Faced, kind: LayerKind) -> bool:
+    """Whether a layer of a kind prints for the reader."""
+    return any(layer.kind is kind for layer in own_layers(job))
+
+
+def surface_words(job: Faced) -> str:
+    surface = job.piece.surface
+    return surface.name or f"{surface.material.value} {surface.colour}"
+
+
+def each_layer(job: Faced, change: Callable[[Layer], Layer], *, name: str | None = None) -> Faced:
+    """The job with its own white layers changed, or the one layer of a name.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    change : a layer to what it becomes
+    name : of the one layer that is changed
+    """
+
+    def wanted(layer: Layer) -> bool:
+        white = layer.kind is LayerKind.WHITE and job.is_own(layer)
+        return layer.name == name if name is not None else white
+
+    return job.replace(stack=tuple(change(la) if wanted(la) else la for la in job.stack))
+
+
+def with_white(job: Faced) -> Faced:
+    """The job with white where its reader calls for it."""
+    asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and job.is_own(la)]
+    if asleep:
+        return each_layer(job, lambda la: la.replace(on=True), name=asleep[0].name)
+    colour = LayerKind.COLOUR
+    at = next((i for i, la in enumerate(job.stack) if la.kind is colour and job.is_own(la)), 0)
+    at += 0 if job.reader is Reader.FACE else 1
+    return job.replace(stack=(*job.stack[:at], WHITE_UNDER, *job.stack[at:]))
+
+
+def _spared(layer: Layer) -> Layer:
+    return layer.replace(
+        treatments=tuple(
+            t.replace(least=max(t.least, FINE_STROKE)) if isinstance(t, Choke) else t
+            for t in layer.treatments
+        )
+    )
+
+
+def _unlimited(layer: Layer) -> Layer:
+    kept = (t for t in layer.treatments if not (isinstance(t, Limit) and t.percent < WEAK))
+    return layer.replace(treatments=tuple(kept))
+
+
+def _of_shape(layer: Layer) -> Layer:
+    return layer.replace(source=ArtworkShape(), second=None)
+
+
+def white_fix(job: Faced) -> Fix | None:
+    """What gives white ink to what has none, by why it has none; None if that is to be decided."""
+    layers = [la for la in own_layers(job) if la.kind is LayerKind.WHITE]
+    if not layers:
+        return Fix("Add white", with_white)
+    if any(isinstance(t, Choke) and t.least < FINE_STROKE for la in layers for t in la.active):
+        return Fix(f"Keep strokes of {number(FINE_STROKE)} mm", lambda j: each_layer(j, _spared))
+    if any(isinstance(t, Limit) and t.percent < WEAK for la in layers for t in la.active):
+        return Fix("Take the limit off", lambda j: each_layer(j, _unlimited))
+    shifted = [la for la in layers if any(isinstance(t, Shift) for t in la.active)]
+    if shifted:
+        return Fix("Take the shift off", lambda j: each_layer(j, partial(_without, kind=Shift)))
+    if not any(isinstance(la.source, ArtworkShape) for la in layers):
+        return Fix("White under all artwork", lambda j: each_layer(
+            j, _of_shape, name=layers[0].name))  # fmt: skip
+    return None
+
+
+def _without(layer: Layer, *, kind: type) -> Layer:
+    return layer.replace(treatments=tuple(t for t in layer.treatments if not isinstance(t, kind)))
+
+
+@rule("white-not-printed")
+def white_of_artwork_has_ink(facts: Facts) -> Iterator[Check]:
+    """White of the artwork gets white ink where the surface is not as white."""
+    job = facts.job
+    if not (has(job, LayerKind.COLOUR) or has(job, LayerKind.WHITE)):
+        return
+    off = facts.white_difference
+    lost = found(facts, Matter.WHITE_BARE, Matter.WHITE_CHOKED, of=lambda survey: survey.white)
+    if lost is None or lost.area < WHITE_AREA or off <= UNSEEN:
+        return
+    taken = found(facts, Matter.WHITE_CHOKED)
+    why = "paper white prints as nothing"
+    if taken is not None and taken.area > 0.5 * lost.area:
+        why = f"the choke takes strokes up to {number(round(taken.worst + 2 * _choke(job), 2))} mm"
+    yield Check(
+        "white-not-printed",
+        Weight.STOP if off > LOST else Weight.CAUTION,
+        f"The artwork is white on {area_words(lost.area)}{lost.on} where no white ink goes: {why},"
+        f" and {surface_words(job)} differs from white by ΔE {off:.0f}.",
+        Station.LAYERS,
+        white_fix(job),
+        figure=lost.area, unit="mm²", places=lost.places, count=lost.prints,
+    )  # fmt: skip
+
+
+def _choke(job: Faced) -> float:
+    layers = (la for la in own_layers(job) if la.kind is LayerKind.WHITE)
+    return max((la.choke for la in layers), default=0.0)
+
+
+@rule("colour-vanishes", "colour-bare")
+def white_behind_colour(facts: Facts) -> Iterator[Check]:
+    """Colour has white behind it where the surface needs it."""
+    job = facts.job
+    if not has(job, LayerKind.COLOUR) or facts.white_difference <= LOST:
+        return
+    if not has(job, LayerKind.WHITE):
+        yield Check(
+            "colour-vanishes",
+            Weight.CAUTION,
+            f"Colour without white behind it all but vanishes on {surface_words(job)}.",
+            Station.LAYERS,
+            Fix("Add white", with_white),
+        )
+        return
+    lost = found(facts, Matter.COLOUR_BARE, Matter.COLOUR_CHOKED, of=lambda s: s.colour)
+    if lost is None or lost.area < COLOUR_AREA:
+        return
+    yield Check(
+        "colour-bare",
+        Weight.CAUTION,
+        f"Colour on {area_words(lost.area)}{lost.on} has no white behind it and all but vanishes"
+        f" on {surface_words(job)}; bare parts are up to {number(round(lost.worst, 2))} mm wide.",
+        Station.LAYERS,
+        white_fix(job),
+        figure=lost.area, unit="mm²", places=lost.places, count=lost.prints,
+    )  # fmt: skip
+
+
+def in_order(job: Faced) -> Faced:
+    """The job with white and colour in the order that the reader calls for, varnish last."""
+    if job.two_readers:
+        return in_facing_order(job)
+    wanted = [layer.kind for layer in default_stack(job.reader)]
+    varnish = [layer for layer in job.stack if layer.kind is LayerKind.VARNISH]
+    rest = [layer for layer in job.stack if layer.kind is not LayerKind.VARNISH]
+    ordered = sorted(
+        rest, key=lambda layer: wanted.index(layer.kind) if layer.kind in wanted else len(wanted)
+    )
+    return job.replace(stack=(*ordered, *varnish))
+
+
+@rule("white-hides-colour", "colour-hidden")
+def order_suits_reader(facts: Facts) -> Iterator[Check]:
+    """Nothing that hides lies between the reader and the colour."""
+    job = facts.job
+    hiding = between_reader_and_colour(job)
+    if hiding is not None:
+        where = found(facts, Matter.HIDDEN, layer=hiding.name, of=lambda s: s.colour)
+        yield Check(
+            "white-hides-colour",
+            Weight.STOP,
+            f"{hiding.name} lies between the reader and the colour and hides it.",
+            Station.LAYERS,
+            Fix("Put them in order", in_order),
+            figure=where.area if where else None, unit="mm²",
+            places=where.places if where else (),
+        )  # fmt: skip
+    named = {la.name for la in job.stack if la.kind is LayerKind.NAMED}
+    for name in layers_with(facts, Matter.HIDDEN):
+        where = found(facts, Matter.HIDDEN, layer=name, of=lambda s: s.colour)
+        if where is None or name not in named:
+            continue
+        mostly = where.share > MOSTLY
+        yield Check(
+            "colour-hidden",
+            Weight.STOP if mostly else Weight.NOTE,
+            f"{name} lies before the colour and hides {area_words(where.area)} of it{where.on}"
+            + ("; move it behind, or switch it off." if mostly else "."),
+            Station.LAYERS,
+            Fix(f"Switch {name} off", lambda j, n=name: each_layer(  # type: ignore[misc]
+                j, lambda la: la.replace(on=False), name=n)) if mostly else None,
+            figure=where.area, unit="mm²", places=where.places, count=where.prints, about=name,
+        )  # fmt: skip
+
+
+def _more_choke(layer: Layer, by: float) -> Layer:
+    """A layer drawn back by so many mm more."""
+    chokes = [t for t in layer.treatments if isinstance(t, Choke)]
+    last = chokes[-1] if chokes else Choke(by=0.0, least=FINE_STROKE)
+    more = last.replace(by=round(last.by + by + 0.004, 2), on=True)
+    return layer.replace(treatments=(more, *(t for t in layer.treatments if t is not last)))
+
+
+def rim_fix(layer: Layer, out: Found) -> Fix:
+    """What takes back ink that looks out, by why it does.
+
+    Parameters
+    ----------
+    layer : that looks out
+    out : how far
+    """
+    active = layer.active
+    for kind, words in ((Shift, "Take the shift off"), (Spread, "Take the spread off")):
+        if any(isinstance(t, kind) for t in active):
+            gone = partial(_without, kind=kind)
+            return Fix(words, partial(each_layer, change=gone, name=layer.name))
+    more = partial(_more_choke, by=out.worst)
+    words = f"Choke {number(round(out.worst + 0.004, 2))} mm more"
+    return Fix(words, partial(each_layer, change=more, name=layer.name))
+
+
+def reaches_edge(layer: Layer) -> bool:
+    """Whether white or blackout ends exactly where the artwork does."""
+    drawn_back = layer.choke > 0 or any(isinstance(t, Feather) for t in layer.active)
+    moved = any(isinstance(t, Shift | Spread) for t in layer.active)
+    return (
+        layer.kind in (LayerKind.WHITE, LayerKind.BLACKOUT)
+        and isinstance(layer.source, ArtworkShape)
+        and not drawn_back and not moved
+    )  # fmt: skip
+
+
+@rule("ink-looks-out")
+def nothing_looks_out(facts: Facts) -> Iterator[Check]:
+    """No ink looks out from under the colour at the stated misregister."""
+    job = facts.job
+    if not has(job, LayerKind.COLOUR):
+        return
+    register = register_of(job, apart=job.running.separate)
+    layers = {la.name: la for la in own_layers(job)}
+    for name in layers_with(facts, Matter.LOOKS_OUT):
+        out = found(facts, Matter.LOOKS_OUT, layer=name)
+        # Of what reaches the edge itself another check tells.
+        if out is None or name not in layers or reaches_edge(layers[name]):
+            continue
+        yield Check(
+            "ink-looks-out",
+            Weight.CAUTION,
+            f"{name} looks out from under the colour by {number(round(out.worst, 2))} mm, on"
+            f" {area_words(out.area)}{out.on}, at the stated misregister of"
+            f" {number(round(register, 2))} mm.",
+            Station.LAYERS,
+            rim_fix(layers[name], out),
+            figure=out.area, unit="mm²", places=out.places, count=out.prints, about=name,
+        )  # fmt: skip
+
+
+@rule("soft-edges")
+def edges_hold_powder(facts: Facts) -> Iterator[Check]:
+    """White under the soft edges of a transfer is solid or dots."""
+    faint = found(facts, Matter.SOFT)
+    if faint is None or faint.area < 1.0:
+        return
+    yield Check(
+        "soft-edges",
+        Weight.CAUTION,
+        f"Soft edges on {area_words(faint.area)}{faint.on} get thin white, which holds no powder:"
+        " they peel or look grey. Harden them, or turn them into dots.",
+        Station.LAYERS,
+        Fix("Harden white", lambda j: each_layer(j, _hardened)),
+        figure=faint.area, unit="mm²", places=faint.places, count=faint.prints,
+    )  # fmt: skip
+
+
+def _hardened(layer: Layer) -> Layer:
+    return layer.replace(treatments=(Harden(), *layer.treatments))
+
+
+@rule("varnish-under")
+def varnish_lies_outside(facts: Facts) -> Iterator[Check]:
+    """Varnish is the outermost film, where it is touched."""
+    job = facts.job
+    layers = [la for la in job.stack if la.on]
+    at = next((i for i, la in enumerate(layers) if la.kind is LayerKind.VARNISH), None)
+    if at is None:
+        return
+    over = layers[:at] if job.reader is Reader.TRANSFER else layers[at + 1 :]
+    covering = next((la for la in over if la.kind is not LayerKind.VARNISH), None)
+    if covering is not None:
+        yield Check(
+            "varnish-under",
+            Weight.CAUTION,
+            f"{layers[at].name} lies under {covering.name.lower()}: its gloss and its relief are"
+            " covered.",
+            Station.LAYERS,
+            Fix("Varnish outermost", _varnish_out),
+            about=layers[at].name,
+        )
+
+
+def _varnish_out(job: Faced) -> Faced:
+    varnish = tuple(la for la in job.stack if la.kind is LayerKind.VARNISH)
+    rest = tuple(la for la in job.stack if la.kind is not LayerKind.VARNISH)
+    out = (*varnish, *rest) if job.reader is Reader.TRANSFER else (*rest, *varnish)
+    return job.replace(stack=out)

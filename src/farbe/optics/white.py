@@ -1,0 +1,40 @@
+"""What white ink is to a surface: how far the one differs from the other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from farbe.layout.faced import Faced
+from farbe.model.layer import WHITE_UNDER, Layer
+from farbe.model.piece import Material, Reader
+from farbe.model.printer import LayerKind
+from farbe.optics.look import look
+from farbe.plan.readers import own_layers
+from farbe.separate.tones import difference, lab_of
+
+
+def white_difference(job: Faced, profile: bytes) -> float:
+    """Colour difference between the bare surface and the job's white ink on it.
+
+    Parameters
+    ----------
+    job : whose surface, reader and white layers are meant; one hit where it has no white
+    profile : the printer's CMYK profile, ICC bytes
+
+    Returns
+    -------
+    CIEDE2000, 0 or more, as the reader sees both by daylight.
+    """
+    layers: tuple[Layer, ...] = tuple(
+        layer for layer in own_layers(job) if layer.kind is LayerKind.WHITE
+    ) or (WHITE_UNDER,)
+    cover = np.array([[0, 255]], np.uint8)
+    opaque = job.piece.surface.material not in (Material.CLEAR, Material.TRANSLUCENT)
+    # Through an opaque piece nobody sees anything; that is another finding.
+    reader = Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
+    seen = look(
+        layers, [cover] * len(layers), reader=reader, surface=job.piece.surface,
+        profile=profile,
+    )  # fmt: skip
+    bare, white = lab_of(seen[0, 0]), lab_of(seen[0, 1])
+    return float(difference(bare, white))
