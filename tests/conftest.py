@@ -27,7 +27,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.pockets import centred_jig
 from farbe.model.base import BadInput
 from farbe.model.face import Face, Turning
-from farbe.model.jig import Board, Jig
+from farbe.model.jig import Board, Cutting, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece, Reader, Surface
@@ -103,6 +103,7 @@ def job(store: ArtStore, art_file: Path) -> Faced:
             name="Small", bed_width=80, bed_height=60, max_piece_height=50, dpi_x=150, dpi_y=210
         ),
         jig=centred_jig(jig, shape),
+        cutting=Cutting(notch=3.0),
         receiver=Receiver(name="Plain"),
     )
     return Faced(made)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import sys
 import tempfile
+from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, NoReturn
 
@@ -178,20 +179,18 @@ def render(
     ],
 ) -> None:
     """Write the hand-off of a job, unless a check stops it."""
-    from farbe.checks.check import Facts, Weight
-    from farbe.checks.rules import run_checks
+    from farbe.checks.stops import stops
     from farbe.files.handoff import hand_off_sheets
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
-    from farbe.layout.faced import Faced
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
-        stops = [c for c in run_checks(Facts(Faced(opened), store)) if c.weight is Weight.STOP]
-        for check in stops:
+        found = stops(opened, store)
+        for check in found:
             typer.echo(f"stop: {check.text}", err=True)
-        if stops:
+        if found:
             raise typer.Exit(STOPPED)
         tickets = hand_off_sheets(opened, store, output, report=_Progress())
     for run in (run for ticket in tickets for run in ticket.runs):
@@ -224,13 +223,23 @@ def check(
                 "text": c.text,
                 "station": c.station.value,
                 "fix": c.fix.words if c.fix else None,
+                "figure": None if c.figure is None else round(c.figure, 4),
+                "unit": c.unit,
+                "count": c.count,
+                "about": c.about,
+                "accepted": c.accepted,
+                "places": [
+                    {name: round(value, 3) for name, value in asdict(place).items()}
+                    for place in c.places
+                ],
             }
             for c in found
         ]
         typer.echo(json.dumps(rows, indent=1, ensure_ascii=False))
     else:
         for c in found:
-            typer.echo(f"{c.weight.value}: {c.text}")
+            meant = " (accepted)" if c.accepted else ""
+            typer.echo(f"{c.weight.value}: {c.text}{meant}")
     raise typer.Exit(STOPPED if any(c.weight is Weight.STOP for c in found) else OK)
 
 

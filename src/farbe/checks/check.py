@@ -41,13 +41,15 @@ class Fix:
 @dataclass(frozen=True)
 class CheckPlace:
     """Where something is the matter: a pocket that prints it, a box in mm around the piece's
-    middle, y up, as the reader of a face sees it."""
+    middle, y up, as the reader of a face sees it, and where most of it is."""
 
     pocket: int
     left: float
     bottom: float
     width: float
     height: float
+    x: float
+    y: float
     face: int = 0
 
 

@@ -86,7 +86,7 @@ def _places(facts: Facts, on: list[tuple[PrintSurvey, list[Mark]]]) -> tuple[Che
         pocket = one.pockets[0] if one.pockets else 1
         spots = sorted((s for mark in marks for s in mark.spots), key=lambda spot: -spot.area)
         places += [
-            CheckPlace(pocket, s.left, s.bottom, s.width, s.height, facts.job.number)
+            CheckPlace(pocket, s.left, s.bottom, s.width, s.height, s.x, s.y, facts.job.number)
             for s in spots
         ]  # fmt: skip
         if len(places) >= MOST_PLACES:

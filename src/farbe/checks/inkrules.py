@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import partial
 
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
@@ -13,6 +13,7 @@ from farbe.layout.figures import number
 from farbe.layout.placing import artwork_box
 from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
+from farbe.model.printer import Ink
 from farbe.plan.sentence import Station
 from farbe.survey.survey import Matter, Survey
 
@@ -103,26 +104,32 @@ def _fewer(job: Faced, *, name: str, share: float) -> Faced:
 @rule("strokes-fine", "gaps-fine")
 def detail_prints(facts: Facts) -> Iterator[Check]:
     """Strokes and gaps are as wide as their ink prints."""
+    yield from _fine(
+        "strokes-fine", facts, Matter.STROKE, "Strokes", "break or vanish", lambda ink: ink.stroke
+    )
+    yield from _fine("gaps-fine", facts, Matter.GAP, "Gaps", "fill", lambda ink: ink.gap)
+
+
+def _fine(
+    code: str, facts: Facts, matter: Matter, what: str, how: str, least: Callable[[Ink], float]
+) -> Iterator[Check]:
     job = facts.job
     inks = {la.name: job.printer.inks_of(la.kind, la.ink) for la in job.stack}
-    for matter, code, what, how in (
-        (Matter.STROKE, "strokes-fine", "Strokes", "break or vanish"),
-        (Matter.GAP, "gaps-fine", "Gaps", "fill"),
-    ):
-        for name in layers_with(facts, matter):
-            fine = found(facts, matter, layer=name)
-            if fine is None or fine.area < DETAIL_AREA or not inks.get(name):
-                continue
-            least = inks[name][-1].stroke if matter is Matter.STROKE else inks[name][0].gap
-            yield Check(
-                code,
-                Weight.CAUTION,
-                f"{what} of {name.lower()} down to {number(round(max(fine.worst, 0.01), 2))} mm, on"
-                f" {area_words(fine.area)}{fine.on}, {how}: {job.printer.name} prints"
-                f" {number(least)} mm. Draw them wider, or print larger.",
-                Station.LAYERS,
-                figure=fine.area, unit="mm²", places=fine.places, count=fine.prints, about=name,
-            )  # fmt: skip
+    for name in layers_with(facts, matter):
+        fine = found(facts, matter, layer=name)
+        if fine is None or fine.area < DETAIL_AREA or not inks.get(name):
+            continue
+        # Of process inks black comes last; strokes and gaps are judged by it.
+        prints = least(inks[name][-1])
+        yield Check(
+            code,
+            Weight.CAUTION,
+            f"{what} of {name.lower()} down to {number(round(max(fine.worst, 0.01), 2))} mm, on"
+            f" {area_words(fine.area)}{fine.on}, {how}: {job.printer.name} prints"
+            f" {number(prints)} mm. Draw them wider, or print larger.",
+            Station.LAYERS,
+            figure=fine.area, unit="mm²", places=fine.places, count=fine.prints, about=name,
+        )  # fmt: skip
 
 
 @rule("ink-beyond")

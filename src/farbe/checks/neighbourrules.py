@@ -7,8 +7,9 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 from shapely import Polygon, STRtree, affinity
-from shapely.geometry import MultiPolygon, Point, box
+from shapely.geometry import Point, box
 from shapely.geometry.base import BaseGeometry
+from shapely.ops import unary_union
 
 from farbe.checks.check import Check, CheckPlace, Facts, Fix, Weight, rule
 from farbe.checks.pocketrules import listed
@@ -60,11 +61,11 @@ def _figures_box(piece: LaidPiece) -> Polygon:
     return box(left, top - FIGURES, left + 0.65 * FIGURES * len(str(piece.number)), top)
 
 
-def _notches(piece: LaidPiece) -> MultiPolygon:
+def _notches(piece: LaidPiece) -> BaseGeometry:
     cutting = piece.job.cutting
     left, _, right, _ = piece.outline.buffer(cutting.clearance).bounds
     ends = [Point(x, 0).buffer(cutting.notch / 2, quad_segs=16) for x in (left, right)]
-    return MultiPolygon(ends)
+    return unary_union(ends)
 
 
 def _numbers_off(job: Faced) -> Faced:
@@ -195,6 +196,6 @@ def _who(count: int, pocket: int, text: TextBox) -> str:
 def _where(found: list[tuple[float, int, TextBox]], facts: Facts) -> tuple[CheckPlace, ...]:
     return tuple(
         CheckPlace(pocket, text.x - text.width / 2, text.y - text.height / 2, text.width,
-                   text.height, facts.job.number)
+                   text.height, text.x, text.y, facts.job.number)
         for _, pocket, text in found
     )  # fmt: skip

@@ -6,6 +6,7 @@ from PySide6.QtCore import QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
+from farbe.checks.accept import can_be_accepted
 from farbe.checks.check import Check, Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
@@ -23,6 +24,10 @@ class CheckBar(QWidget):
     fix = Signal(object)
     visit = Signal(object)
     cancel = Signal(object)
+    #: A place of what is in view is to be shown: the finding and which of its places.
+    show_place = Signal(object, int)
+    #: The caution in view is meant, or is to be asked about again.
+    accept = Signal(object)
     #: A report of a mishap is wanted.
     report = Signal(object)
 
@@ -32,6 +37,7 @@ class CheckBar(QWidget):
         self.setAccessibleName("Checks")
         self._checks: tuple[Check, ...] = ()
         self._at = 0
+        self._place = -1
         self._open = False
         self._message = ""
         self._task: Task | None = None
@@ -45,6 +51,10 @@ class CheckBar(QWidget):
         row.addStretch()
         self._fix = self._button("Fix", "Fix what is in view")
         self._fix.clicked.connect(self._mend)
+        self._show = self._button("Show", "Show the next place of what is in view (F8)")
+        self._show.clicked.connect(self.next_place)
+        self._accept = self._button("It is meant", "Accept the caution in view (F9)")
+        self._accept.clicked.connect(self.accept_current)
         self._back = self._button("‹", "Previous finding")
         self._next = self._button("›", "Next finding")
         self._back.clicked.connect(lambda: self._turn(-1))
@@ -53,7 +63,9 @@ class CheckBar(QWidget):
         self._stop.clicked.connect(lambda: self._task and self.cancel.emit(self._task.key))
         self._report = self._button("Save a report…", "Save a report of what went wrong")
         self._report.clicked.connect(lambda: self.report.emit(self._reported()))
-        for button in (self._report, self._fix, self._back, self._next, self._stop):
+        for button in (
+            self._report, self._show, self._fix, self._accept, self._back, self._next, self._stop,
+        ):  # fmt: skip
             row.addWidget(button)
         self._refresh()
 
@@ -81,6 +93,8 @@ class CheckBar(QWidget):
         stopped = bool(checks) and checks[0].weight is Weight.STOP
         keeps = before is not None and before.code in codes and not stopped
         self._at = codes.index(before.code) if before is not None and keeps else 0
+        if before is None or self._current() is None or self._current() != before:
+            self._place = -1
         self._refresh()
 
     def say(self, text: str) -> None:
@@ -117,7 +131,9 @@ class CheckBar(QWidget):
             return self._message
         if not self._open:
             return "Choose what you print on, or open a job."
-        return current.text if current else "Nothing to say about this job."
+        if current is None:
+            return "Nothing to say about this job."
+        return f"Accepted: {current.text}" if current.accepted else current.text
 
     def _current(self) -> Check | None:
         return self._checks[self._at] if self._at < len(self._checks) else None
@@ -126,7 +142,22 @@ class CheckBar(QWidget):
         self._message, self._mishap = "", None
         if self._checks:
             self._at = (self._at + by) % len(self._checks)
+            self._place = -1
         self._refresh()
+
+    def next_place(self) -> None:
+        """Show the next place of the finding in view."""
+        current = self._current()
+        if current is not None and current.places:
+            self._place = (self._place + 1) % len(current.places)
+            self.show_place.emit(current, self._place)
+            self._refresh()
+
+    def accept_current(self) -> None:
+        """Say that the caution in view is meant; or, if it was said, ask about it again."""
+        current = self._current()
+        if current is not None and can_be_accepted(current):
+            self.accept.emit(current)
 
     def _mend(self) -> None:
         current = self._current()
@@ -139,6 +170,16 @@ class CheckBar(QWidget):
         self._fix.setVisible(not working and fixable)
         if current is not None and current.fix is not None:
             self._fix.setText(current.fix.words)
+        plain = not working and not self._message and current is not None
+        self._show.setVisible(plain and bool(current and current.places))
+        if current is not None and len(current.places) > 1:
+            at = f" {self._place + 1} of" if self._place >= 0 else ""
+            self._show.setText(f"Show{at} {len(current.places)}")
+        else:
+            self._show.setText("Show")
+        self._accept.setVisible(plain and current is not None and can_be_accepted(current))
+        if current is not None:
+            self._accept.setText("Ask again" if current.accepted else "It is meant")
         for button in (self._back, self._next):
             button.setVisible(not working and len(self._checks) > 1)
         self._stop.setVisible(working)
@@ -151,6 +192,19 @@ class CheckBar(QWidget):
         if current is not None and event.button() == Qt.MouseButton.LeftButton:
             self.visit.emit(current.station)
 
+    def _paint_text(self, painter: QPainter, area: QRectF) -> None:
+        """What is said, in one line; where it is long, in two smaller ones."""
+        metrics, text = QFontMetricsF(painter.font()), self.shown_text
+        self.setToolTip(text)
+        flags = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
+        if metrics.horizontalAdvance(text) > area.width():
+            painter.setFont(font(11))
+            metrics = QFontMetricsF(painter.font())
+            # Words that do not fit the first line leave a part of it empty.
+            text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, 1.85 * area.width())
+            flags |= Qt.TextFlag.TextWordWrap
+        painter.drawText(area, int(flags), text)
+
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
         painter = QPainter(self)
@@ -159,7 +213,7 @@ class CheckBar(QWidget):
         metrics = QFontMetricsF(painter.font())
         x = 16.0
         for weight in Weight if self._open else ():
-            count = sum(check.weight is weight for check in self._checks)
+            count = sum(c.weight is weight and not c.accepted for c in self._checks)
             paint_weight(painter, QRectF(x, 13.5, 11, 11), weight)
             words = f"{count} {_WORDS[weight]}{'' if count == 1 else 's'}"
             painter.setPen(QColor(t.footer_text))
@@ -168,7 +222,15 @@ class CheckBar(QWidget):
         x += 8
         shown = [
             b
-            for b in (self._report, self._fix, self._back, self._next, self._stop)
+            for b in (
+                self._report,
+                self._show,
+                self._fix,
+                self._accept,
+                self._back,
+                self._next,
+                self._stop,
+            )
             if b.isVisible()
         ]
         right = min((float(b.x()) for b in shown), default=float(self.width())) - 16
@@ -187,6 +249,5 @@ class CheckBar(QWidget):
             painter.fillRect(bar, QColor("#9cc0f2"))
             right -= 196
         painter.setPen(QColor(t.footer_text))
-        text = metrics.elidedText(self.shown_text, Qt.TextElideMode.ElideRight, max(0.0, right - x))
-        painter.drawText(QRectF(x, 0, right - x, 38), Qt.AlignmentFlag.AlignVCenter, text)
+        self._paint_text(painter, QRectF(x, 0, max(0.0, right - x), 38))
         painter.end()

@@ -77,7 +77,7 @@ class JobLine(QWidget):
             phrases.append(Phrase(f"{time}, {each:.2f} {currency} each", Station.RUN))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
-            if check.weight is not Weight.NOTE:
+            if check.weight is not Weight.NOTE and not check.accepted:
                 worst.setdefault(check.station, check.weight)
         self._name.setText(job.name if job else "")
         self._name.setAccessibleName("Job name")

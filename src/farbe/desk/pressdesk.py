@@ -124,7 +124,7 @@ class PressDesk(QObject):
         if job is not None:
             self._workers.start(
                 "add to the queue",
-                lambda _: add_job(Queue(queue_folder()), job.job, store, held=held),
+                lambda r: add_job(Queue(queue_folder()), job.job, store, held=held, report=r),
                 lambda number: self._added(job, int(number)),
             )
 

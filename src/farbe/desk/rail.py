@@ -73,7 +73,8 @@ class Rail(QWidget):
     def show_findings(self, findings: Findings | None) -> None:
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
-            worst.setdefault(check.station, check.weight)
+            if not check.accepted:
+                worst.setdefault(check.station, check.weight)
         for station, button in self.buttons.items():
             button.weight = worst.get(station)
             said = {Weight.STOP: ", stops the job", Weight.CAUTION: ", has a caution"}

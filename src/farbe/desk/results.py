@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
-from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.check import Check, CheckPlace, Facts, Weight
 from farbe.checks.rollrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.desk.session import Session
@@ -28,17 +28,19 @@ from farbe.mishap import guarded
 from farbe.model.base import BadInput
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
-from farbe.optics.shakejob import JobShake, job_shake, shape_edge
+from farbe.optics.plateedge import shape_edge
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
 from farbe.plan.sentence import Station
 from farbe.render.cutlines import cut_lines
-from farbe.render.glimpse import Glimpse, glimpse, part_of, shown_rgba
+from farbe.render.glimpse import Box, Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Cancelled, Report
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
+from farbe.survey.prints import PrintSurvey
+from farbe.survey.shakejob import JobShake, job_shake
 
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
@@ -89,7 +91,12 @@ class Preview(Glimpse):
 class Findings:
     """Checks and estimate of a job, and how many pockets its board could hold.
 
-    ``met`` are the numbers of artworks that lie on each other on a film.
+    Attributes
+    ----------
+    met : numbers of artworks that lie on each other on a film
+    exact : looked at in the resolution that prints; until then a closer look is going on
+    prints : different prints that were looked at
+    grid : the resolution at which they were
     """
 
     job: Faced
@@ -97,6 +104,9 @@ class Findings:
     estimate: Estimate
     fills: tuple[Filled, ...]
     met: frozenset[int] = frozenset()
+    exact: bool = True
+    prints: int = 0
+    grid: Grid | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,6 +127,10 @@ class Results(QObject):
     stamps_changed = Signal()
     findings_changed = Signal()
     shake_changed = Signal()
+    #: The closer look moved on: the share that is done.
+    looked = Signal(float)
+    #: A place of a finding is shown, or none any more; pixels of it that print are there.
+    place_changed = Signal()
 
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
@@ -130,6 +144,9 @@ class Results(QObject):
         self.cuts: dict[str, tuple[CutLine, ...]] = {}
         self.findings: Findings | None = None
         self.shake: JobShake | None = None
+        #: The place that is framed, and its output pixels once they are there.
+        self.place: CheckPlace | None = None
+        self.place_pixels: Glimpse | None = None
         self._pocket = 1
         self._session, self._workers = session, workers
         session.changed.connect(self.refresh)
@@ -145,10 +162,14 @@ class Results(QObject):
             self.findings_changed.emit()
             return
         self._start_preview(job)
+        # What is known from before needs no coarse look; what is not gets one at once.
+        self._workers.cancel("findings")
         self._workers.start(
-            "findings", lambda r: _findings(job, whole, store, r), self._show_findings
-        )
-        self.start_shake()
+            "coarse findings", lambda r: _findings(job, whole, store, r, exact=False),
+            lambda found: self._show_coarse(job, whole, found),
+        )  # fmt: skip
+        if self.place is not None:
+            self.show_place(None)
         self._workers.start("stamps", lambda r: _stamps(job, store, r), self._show_stamps)
 
     def start_shake(self) -> None:
@@ -156,11 +177,65 @@ class Results(QObject):
         job, store = self._session.job, self._session.store
         if job is not None:
             chance = job.running.may_show / 100.0
-            self._workers.start("shake", lambda _: job_shake(job, store, chance), self._show_shake)
+            # After the closer look, whose edges it shakes.
+            self._workers.start(
+                "shake", lambda r: job_shake(job, store, chance, r), self._show_shake
+            )
 
     def _show_shake(self, shake: JobShake) -> None:
         self.shake = shake
         self.shake_changed.emit()
+
+    def _show_coarse(self, job: Faced, whole: Faced, findings: Findings) -> None:
+        """Show what is found at once, and look closer."""
+        store = self._session.store
+        if not findings.exact and (self.findings is None or self.findings.job != job):
+            self._show_findings(findings)
+
+        def work(report: Report) -> Findings:
+            def moved(done: float) -> None:
+                report(done)
+                self.looked.emit(done)
+
+            return _findings(job, whole, store, moved)
+
+        self._workers.start("findings", work, self._show_exact)
+
+    def _show_exact(self, findings: Findings) -> None:
+        self._show_findings(findings)
+        self.start_shake()
+
+    def show_place(self, place: CheckPlace | None) -> None:
+        """Frame a place of a finding; its output pixels follow."""
+        self.place, self.place_pixels = place, None
+        self.place_changed.emit()
+        job, store = self._session.job, self._session.store
+        if place is None or job is None:
+            self._workers.cancel("place")
+            return
+        self.show_pocket(place.pocket)
+        of = one_print(job, self._print(job))
+        grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
+        box = around(place, grid)
+        self._workers.start("place", lambda _: glimpse(of, store, grid, box), self._show_pixels)
+
+    def _show_pixels(self, part: Glimpse) -> None:
+        if self.place is not None:
+            self.place_pixels = part
+            self.place_changed.emit()
+
+    def places_here(self) -> list[tuple[Check, CheckPlace]]:
+        """The places of findings on the print that is shown."""
+        job = self._session.job
+        if job is None or self.findings is None:
+            return []
+        prints, shown = allotted(job).prints, self._print(job)
+        return [
+            (check, place)
+            for check in self.findings.checks if not check.accepted
+            for place in check.places
+            if place.face == job.number and prints.get(place.pocket, shown) == shown
+        ]  # fmt: skip
 
     def show_pocket(self, number: int) -> None:
         """Preview what this pocket prints."""
@@ -256,11 +331,36 @@ def _thumb(artwork: Artwork) -> Pixels:
     return shown_rgba(part[..., :colours], alpha, artwork.space)
 
 
-def _findings(job: Faced, whole: Faced, store: ArtStore, report: Report) -> Findings:
+#: Output pixels along a side of what is shown around a place, fewest and most.
+FEWEST_PIXELS, MOST_PIXELS = 60, 150
+
+
+def around(place: CheckPlace, grid: Grid) -> Box:
+    """A place with some room around it, so that its output pixels can be told.
+
+    Parameters
+    ----------
+    place : of a finding
+    grid : of the output
+    """
+    least, most = FEWEST_PIXELS / grid.per_mm_x, MOST_PIXELS / grid.per_mm_x
+    width = min(most, max(least, 1.6 * place.width))
+    height = min(most, max(least, 1.6 * place.height))
+    x, y = place.left + place.width / 2, place.bottom + place.height / 2
+    if width < place.width or height < place.height:
+        # Of a large place, where most of it is.
+        x, y = place.x, place.y
+    return Box(x - width / 2, y - height / 2, width, height)
+
+
+def _findings(
+    job: Faced, whole: Faced, store: ArtStore, report: Report, *, exact: bool = True
+) -> Findings:
     """Both sides are checked; what mends the job is told for the side that is looked at."""
-    foretold = guarded("The estimate", lambda: estimate(whole, store), let=(BadInput, Cancelled))
-    report(0.5)
-    checks = run_checks(Facts(job, store))
+    facts = Facts(job, store, exact=exact, report=report)
+    checks = run_checks(facts)
+    foretold = guarded("The estimate", lambda: estimate(whole, store, report, exact=exact),
+                       let=(BadInput, Cancelled))  # fmt: skip
     margin = max(job.bleed, guide_reach(job.guide))
     fills = (
         () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
@@ -270,7 +370,20 @@ def _findings(job: Faced, whole: Faced, store: ArtStore, report: Report) -> Find
         failed = Check("estimate-failed", Weight.CAUTION, foretold.mishap.sentence, Station.RUN,
                        mishap=foretold.mishap)  # fmt: skip
         checks = (*checks, failed)
-    return Findings(job, checks, foretold.made or Estimate((), 0, 0.0), fills, met)
+    looked = _looked_at(facts)
+    return Findings(
+        job, checks, foretold.made or Estimate((), 0, 0.0), fills, met,
+        exact=exact or (all(one.survey.exact for one in looked) and bool(looked)),
+        prints=len(looked),
+        grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,
+    )  # fmt: skip
+
+
+def _looked_at(facts: Facts) -> tuple[PrintSurvey, ...]:
+    try:
+        return facts.surveys
+    except BadInput:
+        return ()  # said by the checks
 
 
 def _meeting(job: Faced, store: ArtStore) -> list[tuple[int, int]]:

@@ -27,6 +27,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.art.read import SUFFIXES
+from farbe.checks.accept import accepted, asked_again
 from farbe.checks.check import Check
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide, show_about
@@ -35,6 +36,7 @@ from farbe.desk.checkbar import CheckBar
 from farbe.desk.consequences import Consequences
 from farbe.desk.finder import Command, Finder
 from farbe.desk.jobline import JobLine
+from farbe.desk.lookstrip import LookStrip
 from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
 from farbe.desk.pressdesk import PressDesk
@@ -80,6 +82,7 @@ class MainWindow(QMainWindow):
         )  # fmt: skip
         self.press = PressDesk(self.session, self.workers)
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
+        self.look_strip = LookStrip(self.results)
         self.start_page = StartPage()
         #: The stations, from the first job on.
         self.bench: Workbench | None = None
@@ -108,6 +111,7 @@ class MainWindow(QMainWindow):
         column.addWidget(self.job_line)
         column.addWidget(self._pages, 1)
         column.addWidget(self.check_bar)
+        column.addWidget(self.look_strip)
         self.setCentralWidget(centre)
 
     def _make_bench(self) -> None:
@@ -133,6 +137,8 @@ class MainWindow(QMainWindow):
         self.rail.chosen.connect(self.visit)
         self.check_bar.visit.connect(self.visit)
         self.check_bar.fix.connect(self._mend)
+        self.check_bar.show_place.connect(self._show_place)
+        self.check_bar.accept.connect(self._accept)
         self.check_bar.cancel.connect(self.workers.cancel)
         self.press.opened.connect(self._open_copy)
         self.start_page.recipe_chosen.connect(self.new_job)
@@ -164,12 +170,14 @@ class MainWindow(QMainWindow):
         edit = bar.addMenu("&Edit")
         self._undo = self._act(edit, "Undo", "Ctrl+Z", self.session.undo)
         self._redo = self._act(edit, "Redo", "Ctrl+Shift+Z", self.session.redo)
+        self._act(edit, "It is meant", "F9", self.check_bar.accept_current)
         view = bar.addMenu("&View")
         for number, station in enumerate(Station, start=1):
             self._act(
                 view, station.value, f"Alt+{number}", lambda s=station: self.visit(s), "Station"
             )
         view.addSeparator()
+        self._act(view, "Next place of the finding", "F8", self.check_bar.next_place)
         self._act(view, "Fit the picture", "Ctrl+0", self.fit)
         self._act(view, "Outlines only", "Ctrl+L", self.switch_outlines)
         self._sides = self._act(view, "Work on the other side", "Ctrl+B", self.switch_side)
@@ -234,6 +242,26 @@ class MainWindow(QMainWindow):
     def _mend(self, check: Check) -> None:
         if check.fix is not None:
             self.session.edit(check.fix.words, check.fix.mend)
+
+    def _accept(self, check: Check) -> None:
+        """Keep with the job that a caution is meant, or ask about it again."""
+        if check.accepted:
+            self.session.edit("Ask again", lambda job: asked_again(job, check))
+        else:
+            self.session.edit("It is meant", lambda job: accepted(job, check))
+
+    def _show_place(self, check: Check, which: int) -> None:
+        """Go to a place of a finding, in output pixels."""
+        place, job = check.places[which], self.session.job
+        if job is None:
+            return
+        if place.face != job.number:
+            self.session.look_at(other_side=place.face == 1)
+        station = Station.LAYERS if check.station is Station.LAYERS else Station.PROOF
+        self.visit(station)
+        self.results.show_place(place)
+        if self.bench is not None:
+            self.bench.show_place(station, check, place)
 
     def save_report(self, mishap: Mishap | None) -> None:
         """Write what is known of a mishap where the user says."""

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from farbe.checks.check import Check, CheckPlace
 from farbe.desk.canvas import Canvas
 from farbe.desk.finder import Command, values_of
 from farbe.desk.form import Form
@@ -23,6 +24,7 @@ from farbe.desk.stations.piece.station import piece_station
 from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
+from farbe.desk.stations.worlds import PieceWorld
 from farbe.plan.sentence import Station
 
 
@@ -79,6 +81,14 @@ class Workbench(QWidget):
         """The pictures of a station that can be zoomed."""
         picture = self.views[station].picture
         return [c for c in (picture, *picture.findChildren(Canvas)) if isinstance(c, Canvas)]
+
+    def show_place(self, station: Station, check: Check, place: CheckPlace) -> None:
+        """Frame a place of a finding in a station's picture, its layer chosen."""
+        if check.about and station is Station.LAYERS:
+            self.section.choose(check.about)
+        for canvas in self.canvases(station):
+            if isinstance(canvas, PieceWorld):
+                canvas.frame_place(place)
 
     def print_on_press(self) -> None:
         picture = self.views[Station.RUN].picture

@@ -11,9 +11,8 @@ from typing import Any
 from farbe.estimate.cost import Cost, order_cost
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Busy, Step, seconds_of, steps
-from farbe.layout.faced import Faced, printed_faces
+from farbe.layout.faced import Faced
 from farbe.layout.register import register_of
-from farbe.plan.order import channels
 from farbe.render.sources import Sources
 
 
@@ -58,11 +57,9 @@ def ml_by_ink(job: Faced, found: Estimate) -> dict[str, float]:
     -------
     Millilitres by ink.
     """
-    inks = {c.name: c.ink.name for side in printed_faces(job.job) for c in channels(side)}
     totals: dict[str, float] = {}
     for use in found.inks:
-        name = inks[use.channel]
-        totals[name] = totals.get(name, 0.0) + use.ml
+        totals[use.ink] = totals.get(use.ink, 0.0) + use.ml
     return totals
 
 

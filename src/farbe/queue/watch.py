@@ -9,12 +9,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from farbe.art.read import SUFFIXES
-from farbe.checks.check import Facts, Weight
-from farbe.checks.rules import run_checks
+from farbe.checks.stops import refuse_stopped
 from farbe.files.atomic import make_folder
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
-from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -80,9 +78,7 @@ def _take(
 ) -> Taken:
     try:
         job = job_for(store.add_artwork(path))
-        stops = [c for c in run_checks(Facts(Faced(job), store)) if c.weight is Weight.STOP]
-        if stops:
-            raise BadInput(stops[0].text)
+        refuse_stopped(job, store)
         made = use(job, path.stem)
     except BadInput as error:
         os.replace(path, path.parent / "failed" / path.name)

@@ -6,6 +6,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+from farbe.checks.stops import refuse_stopped
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import estimate
 from farbe.estimate.steps import Busy, Step, steps
@@ -26,7 +27,9 @@ from farbe.render.raster import Report, unwatched
 WRITING = 0.6
 
 
-def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> int:
+def add_job(
+    queue: Queue, job: Job, store: ArtStore, *, held: bool = False, report: Report = unwatched
+) -> int:
     """Put a job at the end of the queue; its number, or that of its first sheet.
 
     The job is copied: later edits do not change what waits. Of a roll, each sheet is an entry.
@@ -37,12 +40,16 @@ def add_job(queue: Queue, job: Job, store: ArtStore, *, held: bool = False) -> i
     job : the order as a whole
     store : where the files are that jobs name
     held : it waits until it is released
+    report : told the share that is done, 0 to 1
 
     Raises
     ------
+    Stopped
+        If a check stops it.
     BadInput
         If it cannot be written there.
     """
+    refuse_stopped(job, store, report)
     numbers = [_add(queue, sheet, store, held=held) for sheet in sheets(job)]
     return numbers[0]
 
@@ -126,11 +133,20 @@ def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatch
     number : of the entry
     store : where the files are that jobs name
     report : told the share that is done, 0 to 1
+
+    Raises
+    ------
+    Stopped
+        If a check stops one of its jobs.
+    BadInput
+        If it cannot be written.
     """
     entry = queue.members(number)[0]
     folder = queue.files_path(entry.token)
+    job, *others = jobs_of(queue, number, store)
+    for one in (job, *others):
+        refuse_stopped(one, store, lambda _: report(0.0))
     if not entry.prepared or not _is_readable(folder):
-        job, *others = jobs_of(queue, number, store)
         hand_off(job, store, folder, others=tuple(others), report=report)
         queue.was_prepared(entry.number)
     return folder

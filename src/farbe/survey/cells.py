@@ -189,6 +189,14 @@ def _spots(
     bottom, right = (most_of(table[:, k], own, count - 1) + 1 for k in (4, 6))
     judge = least_of if matter in LESS_IS_WORSE else most_of
     worst = judge(table[:, 7], own, count - 1)
+    # Where most of each place is: the middle of its fullest cell.
+    full = np.lexsort((-table[:, 2], own))
+    fullest = full[np.unique(own[full], return_index=True)[1]]
+    middles = np.column_stack([
+        (table[fullest, 5] + table[fullest, 6] + 1) / 2,
+        (table[fullest, 3] + table[fullest, 4] + 1) / 2,
+    ])  # fmt: skip
+    most = millimetres(middles)
     spots = []
     for which in np.argsort(-area, kind="stable"):
         corners = np.array([
@@ -197,5 +205,6 @@ def _spots(
         places = millimetres(corners)
         (x0, y0), (x1, y1) = places.min(axis=0), places.max(axis=0)
         spots.append(Spot(float(x0), float(y0), float(x1 - x0), float(y1 - y0),
-                          float(area[which]), float(worst[which])))  # fmt: skip
+                          float(area[which]), float(worst[which]),
+                          float(most[which, 0]), float(most[which, 1])))  # fmt: skip
     return spots

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 from shapely import Polygon, affinity, contains_xy
@@ -16,9 +17,10 @@ from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.piece import RoundBody
 from farbe.model.placing import Fit
+from farbe.optics.shake import Edge, telling
 from farbe.separate.spare import pixel_side
 from farbe.survey.cells import Cells, cell_size, cells_at
-from farbe.survey.subject import THERE, Strip, Subject
+from farbe.survey.subject import THERE, Strip, Subject, plane
 from farbe.survey.survey import Mark, Matter, Spot
 
 Places = npt.NDArray[np.float64]
@@ -89,15 +91,21 @@ class EdgeProbe:
 
     def look(self, strip: Strip) -> None:
         """Note where artwork is, for the places in a strip's own rows."""
-        for name, at in self.pixels.items() if self.of.edged else ():
+        for name, at in self.pixels.items():
             known = self.found.setdefault(name, np.zeros(len(at), np.uint8))
             rows, columns = at[:, 0], at[:, 1].clip(0, strip.shape.shape[1] - 1)
             here = (rows >= strip.start) & (rows < strip.stop)
             known[here] = strip.shape[rows[here] - strip.rows[0], columns[here]]
 
+    @property
+    def on_edge(self) -> float:
+        """Share of the outline that artwork lies on; after all strips were looked at."""
+        found = self.found.get("edge")
+        return float((found >= THERE).mean()) if found is not None and len(found) else 0.0
+
     def cells(self) -> Iterator[Cells]:
         """Where artwork stops short; after all strips were looked at."""
-        if not self.of.edged or not self.found:
+        if not self.of.edged:
             return
         inner, edge, outer = (self.found[name] >= THERE for name in ("inner", "edge", "outer"))
         if self.of.job.bleed > 3 * pixel_side(self.of.grid):
@@ -112,6 +120,36 @@ class EdgeProbe:
         length = float(there.sum()) * self.step
         size = cell_size(self.of.grid)
         yield cells_at(matter, "", rows, columns, size, np.full(len(rows), length))
+
+
+def edge_points(strip: Strip) -> npt.NDArray[np.float32]:
+    """Places on the artwork's edge that tell of all of it, float32 (n, 4), as Survey has them.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
+    there = strip.there
+    square = np.ones((3, 3), np.uint8)
+    inner = cv2.erode(there, square, borderType=cv2.BORDER_CONSTANT, borderValue=(0,))
+    rows, columns = np.nonzero(strip.own(plane(cv2.subtract(there, inner))))
+    if not len(rows):
+        return np.zeros((0, 4), np.float32)
+    rows += strip.halo
+    # Directions of hard edges are known from some pixels around.
+    soft = cv2.GaussianBlur(there, (0, 0), 2.0, borderType=cv2.BORDER_CONSTANT)
+    grid = strip.of.grid
+    across = cv2.Sobel(soft, cv2.CV_16S, 1, 0)[rows, columns] * grid.per_mm_x
+    down = cv2.Sobel(soft, cv2.CV_16S, 0, 1)[rows, columns] * grid.per_mm_y
+    length = np.hypot(across, down)
+    known = length > 0
+    out = -np.column_stack([across, down])[known] / length[known, None]
+    at = np.column_stack([columns + 0.5, rows + 0.5 + strip.rows[0]])[known]
+    to = strip.of.canvas.millimetres
+    places = to(at.astype(np.float64))
+    outward = to(at + out * (grid.per_mm_x, grid.per_mm_y)) - places
+    told = telling(Edge(places + outward * pixel_side(grid) / 2, outward))
+    return np.hstack([told.places, told.outward]).astype(np.float32)
 
 
 def _on_artwork(places: Places, lies: ArtworkBox) -> Places:
@@ -152,7 +190,15 @@ def cut_off(of: Subject) -> Mark | None:
     if far < SLIGHT or art.width == 0:
         return None
     (x0, y0), (x1, y1) = places.min(axis=0), places.max(axis=0)
-    spot = Spot(float(x0), float(y0), float(x1 - x0), float(y1 - y0), area, far)
+    spot = Spot(
+        float(x0),
+        float(y0),
+        float(x1 - x0),
+        float(y1 - y0),
+        area,
+        far,
+        *(float(v) for v in places[len(places) // 2]),
+    )
     return Mark(Matter.CUT_OFF, "", area, far, 1, (spot,))
 
 

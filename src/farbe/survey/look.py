@@ -7,10 +7,13 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import cv2
+import numpy as np
+import numpy.typing as npt
 
+from farbe.optics.shake import Edge, telling
 from farbe.render.raster import WORKERS, Report, unwatched
 from farbe.survey.cells import Cells, cell_size, marks_of
-from farbe.survey.edges import EdgeProbe, cut_off
+from farbe.survey.edges import EdgeProbe, cut_off, edge_points
 from farbe.survey.looks import LOOKS, halo_of
 from farbe.survey.subject import Strip, Subject
 from farbe.survey.survey import Matter, Survey
@@ -37,6 +40,7 @@ class _Looked:
     white: int
     colour: int
     cells: tuple[Cells, ...]
+    edge: npt.NDArray[np.float32]
 
 
 def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS) -> Survey:
@@ -84,7 +88,16 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
         shape=sum(part.shape for part in looked) * pixel,
         white=sum(part.white for part in looked) * pixel,
         colour=sum(part.colour for part in looked) * pixel,
+        on_edge=probe.on_edge,
+        edge=_told(np.concatenate([part.edge for part in looked])),
     )
+
+
+def _told(table: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
+    if not len(table):
+        return table
+    kept = telling(Edge(table[:, :2].astype(np.float64), table[:, 2:].astype(np.float64)))
+    return np.hstack([kept.places, kept.outward]).astype(np.float32)
 
 
 def _rows(of: Subject, width: int) -> int:
@@ -122,4 +135,5 @@ def _look(strip: Strip, probe: EdgeProbe) -> _Looked:
         white=int(cv2.sumElems(strip.own(strip.white))[0]),
         colour=int(cv2.sumElems(strip.own(strip.colour))[0]),
         cells=cells,
+        edge=edge_points(strip),
     )

@@ -235,7 +235,7 @@ def fine_detail(strip: Strip) -> Iterator[Cells | None]:
         for index, levels in enumerate(planes):
             yield from _finer(strip, Matter.STROKE, layer.name, levels, inks[-1].stroke)
             if index == 0:
-                yield from _finer(strip, Matter.GAP, layer.name, 255 - levels, inks[0].gap)
+                yield from _finer(strip, Matter.GAP, layer.name, 255 - levels, inks[-1].gap)
 
 
 def _finer(

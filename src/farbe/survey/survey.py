@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
+
+import numpy as np
+import numpy.typing as npt
 
 from farbe.separate.grid import Grid
 
@@ -35,7 +38,10 @@ LESS_IS_WORSE = frozenset({Matter.STROKE, Matter.GAP, Matter.LIKE_SURFACE})
 
 @dataclass(frozen=True)
 class Spot:
-    """A place: its box in mm around the piece's middle, y up; area in mm², the worst figure."""
+    """A place: its box in mm around the piece's middle, y up; area in mm², the worst figure.
+
+    ``x`` and ``y`` are where most of it is.
+    """
 
     left: float
     bottom: float
@@ -43,6 +49,8 @@ class Spot:
     height: float
     area: float
     worst: float
+    x: float
+    y: float
 
 
 @dataclass(frozen=True)
@@ -66,6 +74,10 @@ class Mark:
     spots: tuple[Spot, ...]
 
 
+def _no_edge() -> npt.NDArray[np.float32]:
+    return np.zeros((0, 4), np.float32)
+
+
 @dataclass(frozen=True)
 class Survey:
     """One different print of a job, looked at.
@@ -77,6 +89,9 @@ class Survey:
     sums : sum of coverage, 0 to 255 a pixel, of each plate as :meth:`Separation.plates` orders them
     marks : what was found, each matter of each layer once
     shape, white, colour : mm² that artwork, its white, and its process ink cover
+    on_edge : share of the piece's outline that artwork lies on
+    edge : places on the artwork's edge that tell of all of it, and directions out of it, in mm,
+        float32 (n, 4): x, y and the direction's two parts
     """
 
     grid: Grid
@@ -87,6 +102,8 @@ class Survey:
     shape: float
     white: float
     colour: float
+    on_edge: float = 0.0
+    edge: npt.NDArray[np.float32] = field(default_factory=_no_edge, compare=False)
 
     def of(self, matter: Matter) -> tuple[Mark, ...]:
         """What was found of one matter, of all layers.

@@ -2,11 +2,21 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
 
+from farbe.checks.check import CheckPlace, Weight
 from farbe.desk.canvas import Canvas
+from farbe.desk.results import around
 from farbe.desk.stations.base import Desk
 from farbe.layout.frame import printer_frame
+from farbe.separate.grid import Grid
+
+#: Pixels of the screen for an output pixel, fewest, where a place is framed.
+TELL = 4.0
+#: Places on the picture that are smaller than this on the screen get a ring.
+RING = 9.0
+PLACE_COLOURS = {Weight.STOP: "#e0413a", Weight.CAUTION: "#f0b429", Weight.NOTE: "#7fb0ee"}
 
 
 class PieceWorld(Canvas):
@@ -15,6 +25,8 @@ class PieceWorld(Canvas):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
+        desk.results.place_changed.connect(self.update)
+        desk.results.findings_changed.connect(self.update)
 
     def world(self) -> QRectF:
         job = self._desk.session.job
@@ -22,6 +34,56 @@ class PieceWorld(Canvas):
             return super().world()
         width, height = job.piece.shape.width, job.piece.shape.height
         return QRectF(-width / 2, -height / 2, width, height)
+
+    def frame_place(self, place: CheckPlace) -> None:
+        """Zoom to a place, so that its output pixels can be told."""
+        job = self._desk.session.job
+        if job is None:
+            return
+        grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
+        box, frame = around(place, grid), self.frame()
+        whole = min(frame.width() / box.width, frame.height() / box.height)
+        self.scale = min(self.MAX_SCALE, max(whole, TELL * grid.per_mm_x))
+        x, y = box.left + box.width / 2, box.bottom + box.height / 2
+        self._origin = QPointF(
+            frame.center().x() - x * self.scale, frame.center().y() + y * self.scale
+        )
+        self._fitted = False
+        self.place_framed()
+        self.update()
+
+    def place_framed(self) -> None:
+        """The picture was moved to a place."""
+
+    def paint_places(self, painter: QPainter, *, about: str | None = None) -> None:
+        """Small marks where something is the matter, and a frame around the place in view.
+
+        Parameters
+        ----------
+        about : only what is about this layer, or about none
+        """
+        here = self._desk.results.place
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for check, place in self._desk.results.places_here():
+            if place == here or (about is not None and check.about not in ("", about)):
+                continue
+            box = self.box(place.left, place.bottom, place.width, place.height)
+            colour = QColor(PLACE_COLOURS[check.weight])
+            painter.setPen(QPen(QColor(0, 0, 0, 150), 3.2))
+            small = max(box.width(), box.height()) < RING
+            for _ in range(2):
+                if small:
+                    painter.drawEllipse(box.center(), RING / 2, RING / 2)
+                else:
+                    painter.drawRoundedRect(box.adjusted(-2, -2, 2, 2), 3, 3)
+                painter.setPen(QPen(colour, 1.4))
+        if here is not None:
+            box = self.box(here.left, here.bottom, here.width, here.height)
+            pixel = 4.0
+            for width, colour in ((4.0, QColor(0, 0, 0, 170)), (2.0, QColor("#ffffff"))):
+                painter.setPen(QPen(colour, width))
+                painter.drawRect(box.adjusted(-pixel, -pixel, pixel, pixel))
+                painter.drawEllipse(self.at(here.x, here.y), 2 * RING, 2 * RING)
 
 
 class BedWorld(Canvas):

@@ -24,7 +24,7 @@ from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayerForm
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
-from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
 from farbe.desk.theme import font, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.figures import number
@@ -164,6 +164,7 @@ class PlateCanvas(PieceWorld):
                     paint_picture(painter, box, self._artwork)
                 cover = self._plate_image(preview, layer.name)
                 paint_coverage(painter, box, cover, pattern(layer.kind))
+            self._paint_output(painter, layer)
         elif layer is not None:
             painter.setFont(font(14))
             painter.setPen(QColor("#f2f2f2"))
@@ -171,8 +172,11 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(edge)
+        self.paint_places(painter, about=layer.name if layer is not None else None)
         self._paint_regions(painter, layer)
-        if layer is not None and layer.kind is LayerKind.WHITE and preview.edges and layer.on:
+        framed = self._desk.results.place is not None
+        white = layer is not None and layer.kind is LayerKind.WHITE and layer.on
+        if layer is not None and white and preview.edges and not framed:
             self._paint_edge(painter, preview.edges.worst, layer)
 
     def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
@@ -191,6 +195,20 @@ class PlateCanvas(PieceWorld):
             QPointF(16, self.height() - 14),
             "Drag a rectangle, or click corner by corner and end on the first one or with Enter.",
         )
+
+    def _paint_output(self, painter: QPainter, layer: Layer) -> None:
+        """Output pixels around the place that is framed."""
+        part = self._desk.results.place_pixels
+        if part is None or not part.plates_of(layer.name):
+            return
+        box = self.box(part.box.left, part.box.bottom, part.box.width, part.box.height)
+        painter.fillRect(box, QColor("#686868"))
+        if layer.kind is LayerKind.COLOUR:
+            paint_picture(painter, box, inks_on_grey(part.plates_of(layer.name), 104), smooth=False)
+            return
+        paint_picture(painter, box, rich(rgb_image(part.artwork), 0.28), smooth=False)
+        cover = alpha_image(part.plates_of(layer.name)[0])
+        paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
 
     def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
         """The four process plates together, on grey so that paper white shows as nothing."""
@@ -262,6 +280,8 @@ class PlateThumb(QAbstractButton):
         self.kind = LayerKind.COLOUR
         self.colour = "#000000"
         self.share = 0.0
+        #: Where something is the matter, as shares of the plate, with the colour of its mark.
+        self.places: list[tuple[float, float, str]] = []
         self.setCheckable(True)
         self.setFixedHeight(96)
         self.setMinimumWidth(80)
@@ -282,6 +302,11 @@ class PlateThumb(QAbstractButton):
             box.moveCenter(QPointF(area.center().x(), area.top() + 18 + side / 2))
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
             paint_coverage(painter, box, self.plate, brush)
+            for x, y, colour in self.places:
+                at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())
+                painter.setPen(QPen(QColor(0, 0, 0, 160), 0.8))
+                painter.setBrush(QColor(colour))
+                painter.drawEllipse(at, 2.2, 2.2)
         painter.setFont(font(11))
         painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
         painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())
@@ -311,6 +336,17 @@ class PlateStrip(QWidget):
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
         self.setFixedHeight(112)
         desk.results.preview_changed.connect(self.refresh)
+        desk.results.findings_changed.connect(self.refresh)
+
+    def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
+        """Where findings are on a layer's plates, as shares of the picture."""
+        found = []
+        width, height = preview.size
+        for check, place in self._desk.results.places_here():
+            if check.about == layer.name or (not check.about and layer.kind is LayerKind.WHITE):
+                x, y = place.left + place.width / 2, place.bottom + place.height / 2
+                found.append((x / width + 0.5, 0.5 - y / height, PLACE_COLOURS[check.weight]))
+        return found
 
     def refresh(self) -> None:
         preview = self._desk.results.preview
@@ -328,6 +364,7 @@ class PlateStrip(QWidget):
             self.thumbs[i] = (layer.name, index, thumb)
             thumb.plate, thumb.kind, thumb.colour = alpha_image(plate), layer.kind, colour
             thumb.share = float(plate.mean()) / 2.55
+            thumb.places = self._places(preview, layer) if preview is not None else []
             thumb.setText(name)
             thumb.setAccessibleName(f"Plate {name}, {thumb.share:.0f} percent")
             thumb.update()

@@ -89,6 +89,9 @@ class ProofCanvas(PieceWorld):
         super().zoom(factor, point)
         self._rest.start()
 
+    def place_framed(self) -> None:
+        self._rest.start()
+
     def fit(self) -> None:
         super().fit()
         self.looks.leave_detail()
@@ -136,6 +139,7 @@ class ProofCanvas(PieceWorld):
         painter.drawPath(edge)
         if self.shown is Shown.OUTLINES:
             self._paint_legend(painter, whole)
+        self.paint_places(painter)
         self._paint_caption(painter, whole)
         self._paint_scale(painter)
 

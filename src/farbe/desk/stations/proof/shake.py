@@ -15,7 +15,7 @@ from farbe.edits.values import lens
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.optics.shake import Shaken
-from farbe.optics.shakejob import choked_layer
+from farbe.survey.shakejob import choked_layer
 
 
 class ShakeRows:

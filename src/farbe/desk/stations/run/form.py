@@ -12,6 +12,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidget
 
 from farbe.checks.check import Weight
+from farbe.checks.stops import refuse_stopped
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField
 from farbe.desk.form import Form
@@ -30,13 +31,16 @@ from farbe.estimate.steps import Busy, seconds_of, steps
 from farbe.files.atomic import whole_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
+from farbe.files.store import ArtStore
 from farbe.files.ticket import Ticket
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
+from farbe.model.job import Job
 from farbe.plan.order import channels
 from farbe.plan.sentence import duration
 from farbe.press.state import FAULTS
+from farbe.render.raster import Report
 
 _YES = ((True, "yes"), (False, "no"))
 #: ml under which the press's panel names an ink.
@@ -402,7 +406,7 @@ class RunForm(Form):
             return
         self._desk.workers.start(
             "hand-off",
-            lambda report: hand_off_sheets(job.job, store, folder, report=report),
+            lambda report: _handed_off(job.job, store, folder, report),
             lambda tickets: self._session.said.emit(_written(tickets, folder)),
             title="Writing the hand-off",
         )
@@ -436,3 +440,9 @@ def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
         f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
         " ticket."
     )
+
+
+def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tuple[Ticket, ...]:
+    """The hand-off of a job that nothing stops."""
+    refuse_stopped(job, store, lambda done: report(0.3 * done))
+    return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))
