@@ -39,8 +39,7 @@ def mended(job: Faced, store: ArtStore, code: str) -> Faced:
 
 def test_a_good_job_has_only_the_note_on_mirroring(job: Faced, store: ArtStore) -> None:
     checks = found(job, store)
-    # The default finger notch is wider than the gap between these small pieces.
-    assert set(checks) == {"mirroring", "notch-on-neighbour"}
+    assert set(checks) == {"mirroring"}
     assert "not" in checks["mirroring"].text or "Nothing is mirrored" in checks["mirroring"].text
 
 

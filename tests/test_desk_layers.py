@@ -326,7 +326,7 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
 
 
 def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> None:
-    """A choke that eats a hairline is seen there and not at the broad part."""
+    """What a choke leaves of a hairline is seen there, and not the broad part."""
     pixels = np.zeros((200, 300, 4), np.uint8)
     pixels[40:160, 20:140] = pixels[98:104, 150:290] = (40, 120, 200, 255)
     Image.fromarray(pixels).save(tmp_path / "hairline.png", dpi=(635, 635))
@@ -336,4 +336,5 @@ def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> N
     assert preview is not None and preview.edges is not None
     # The hairline lies in the right half of the artwork and is 0.22 mm high: 0.1 mm off each side.
     assert preview.edges.worst.x > 0
-    assert preview.edges.worst.white.sum() < 0.6 * preview.edges.worst.colour.sum()
+    # 0.1 mm of it is spared.
+    assert preview.edges.worst.white.sum() < 0.75 * preview.edges.worst.colour.sum()

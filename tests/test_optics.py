@@ -202,10 +202,12 @@ def test_shake_of_one_direction_is_the_normal_distribution() -> None:
 
 
 def test_shake_of_turn_scale_and_play_by_geometry() -> None:
-    """The middles of a square's sides: a turn moves them along, a scale outwards by half a side."""
+    """A turn moves the ends of a square's sides out or in, a scale all of them by half a side."""
     edge = edge_of([square(40)])
     turned = moves(Register(x=0, y=0, rotation=0.5, scale=0), edge)
-    assert np.abs(turned).max() < 1e-9
+    wanted = 20 * np.radians(0.5) / STATED_SIGMAS
+    assert turned.max(axis=1).std() == pytest.approx(wanted * (1 - 2 / np.pi) ** 0.5, rel=0.05)
+    assert np.allclose(turned.max(axis=1), -turned.min(axis=1))
     scaled = moves(Register(x=0, y=0, rotation=0, scale=1.0), edge)
     assert np.ptp(scaled, axis=1).max() < 1e-12
     assert np.quantile(scaled[:, 0], 0.975) == pytest.approx(20 * 0.01, rel=0.05)

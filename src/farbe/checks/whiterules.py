@@ -223,18 +223,25 @@ def _more_choke(layer: Layer, by: float) -> Layer:
     return layer.replace(treatments=(more, *(t for t in layer.treatments if t is not last)))
 
 
-def rim_fix(layer: Layer, out: Found) -> Fix:
+def _behind_its_edge(layer: Layer, *, kind: type, choke: float) -> Layer:
+    """A layer without a kind of treatment, drawn back by so much at the least."""
+    plain = _without(layer, kind=kind)
+    return plain if plain.choke >= choke else _more_choke(plain, choke - plain.choke)
+
+
+def rim_fix(layer: Layer, out: Found, register: float) -> Fix:
     """What takes back ink that looks out, by why it does.
 
     Parameters
     ----------
     layer : that looks out
     out : how far
+    register : mm of stated misregister
     """
     active = layer.active
     for kind, words in ((Shift, "Take the shift off"), (Spread, "Take the spread off")):
         if any(isinstance(t, kind) for t in active):
-            gone = partial(_without, kind=kind)
+            gone = partial(_behind_its_edge, kind=kind, choke=register / 2)
             return Fix(words, partial(each_layer, change=gone, name=layer.name))
     more = partial(_more_choke, by=out.worst)
     words = f"Choke {number(round(out.worst + 0.004, 2))} mm more"
@@ -272,7 +279,7 @@ def nothing_looks_out(facts: Facts) -> Iterator[Check]:
             f" {area_words(out.area)}{out.on}, at the stated misregister of"
             f" {number(round(register, 2))} mm.",
             Station.LAYERS,
-            rim_fix(layers[name], out),
+            rim_fix(layers[name], out, register),
             figure=out.area, unit="mm²", places=out.places, count=out.prints, about=name,
         )  # fmt: skip
 

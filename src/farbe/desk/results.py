@@ -49,7 +49,7 @@ COARSE = 220
 #: Pixels, or somewhat more, along the longer side of an artwork's small picture.
 THUMB = 200
 #: Pixels of the picture in which edges are found, and how many of them are tried.
-EDGE_SIDE, EDGES_TRIED = 400, 12
+EDGE_SIDE, EDGES_TRIED = 400, 24
 #: Output pixels along a side of the picture of an edge.
 EDGE = 22
 #: Stands for the share of white where there is hardly any colour.

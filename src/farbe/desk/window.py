@@ -206,6 +206,7 @@ class MainWindow(QMainWindow):
         job = self.session.job
         if self.bench is not None:
             self._pages.setCurrentWidget(self.start_page if job is None else self.bench)
+        self.look_strip.setVisible(job is not None)
         if job is None:
             self.start_page.show_recent(self._preferences.recent)
         star = " *" if self.session.unsaved else ""

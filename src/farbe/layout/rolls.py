@@ -167,14 +167,25 @@ def sheets(job: Job) -> tuple[Job, ...]:
     if not isinstance(roll, Roll) or len(first_lengths(job)) == 1:
         return (job,)
     count = len(first_lengths(job))
-    return tuple(
-        job.replace(
-            name=f"{job.name[:60]}, sheet {number + 1} of {count}",
-            medium=roll.replace(
-                places=tuple(la.replace(sheet=0) for la in roll.places if la.sheet == number)
-            ),
-        )
-        for number in range(count)
+    return tuple(_sheet(job, roll, number, count) for number in range(count))
+
+
+def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
+    """A job of what lies on one sheet: of each artwork, as many are wanted as there are."""
+    places = tuple(la.replace(sheet=0) for la in roll.places if la.sheet == number)
+    lying: tuple[Counter[str | None], ...] = (
+        Counter(la.artwork for la in places), Counter(la.behind for la in places)
+    )  # fmt: skip
+    faces = tuple(
+        face.replace(artworks=tuple(
+            art.replace(quantity=on[art.digest]) for art in face.artworks if on[art.digest]
+        ))
+        for face, on in zip(job.faces, lying, strict=False)
+    )  # fmt: skip
+    return job.replace(
+        name=f"{job.name[:60]}, sheet {number + 1} of {count}",
+        faces=faces,
+        medium=roll.replace(places=places),
     )
 
 

@@ -35,4 +35,13 @@ def shape_edge(shape: Plate, grid: Grid) -> Edge | None:
         # Outer lines run anticlockwise and holes clockwise, so that outwards is to the right.
         hole = order[0, index, 3] != -1
         lines.append(ring if (area > 0) is not hole else ring[::-1])
-    return edge_of(lines) if lines else None
+    if not lines:
+        return None
+    # Of each side the middle: at its ends an edge has two directions.
+    places, outward = [], []
+    for line in lines:
+        ends = edge_of([line])
+        first, second = np.split(ends.places, 2)
+        places.append((first + second) / 2)
+        outward.append(ends.outward[: len(first)])
+    return Edge(np.concatenate(places), np.concatenate(outward))

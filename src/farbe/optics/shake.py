@@ -54,7 +54,7 @@ def edge_of(rings: list[EdgePoints]) -> Edge:
     return Edge(np.concatenate(places), np.concatenate(outward))
 
 
-def telling(edge: Edge) -> Edge:
+def telling_places(edge: Edge) -> npt.NDArray[np.bool_]:
     """The places of an edge that move farthest under some shift, turn and stretch.
 
     How far a place moves outwards is linear in its direction, its turning moment and its distance
@@ -66,7 +66,7 @@ def telling(edge: Edge) -> Edge:
 
     Returns
     -------
-    Some hundred of them at the most.
+    Which they are, bool (n,); some hundred at the most.
     """
     (x, y), (out_x, out_y) = edge.places.T, edge.outward.T
     moment, away = x * out_y - y * out_x, x * out_x + y * out_y
@@ -79,6 +79,12 @@ def telling(edge: Edge) -> Edge:
         there = np.flatnonzero(far >= most[part])
         # One of those that lie alike.
         kept[there[np.unique(part[there], return_index=True)[1]]] = True
+    return kept
+
+
+def telling(edge: Edge) -> Edge:
+    """The places of :func:`telling_places` alone."""
+    kept = telling_places(edge)
     return Edge(edge.places[kept], edge.outward[kept])
 
 

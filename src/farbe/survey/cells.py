@@ -142,7 +142,8 @@ def marks_of(
             worst = min if matter in LESS_IS_WORSE else max
             found.append(Mark(matter, layer, area, worst(spot.worst for spot in spots),
                               len(spots), tuple(spots[:MOST_SPOTS])))  # fmt: skip
-    return tuple(found)
+    order = list(Matter)
+    return tuple(sorted(found, key=lambda mark: (order.index(mark.matter), mark.layer)))
 
 
 def least_of(

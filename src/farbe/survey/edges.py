@@ -17,7 +17,8 @@ from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.piece import RoundBody
 from farbe.model.placing import Fit
-from farbe.optics.shake import Edge, telling
+from farbe.optics.shake import Edge, telling, telling_places
+from farbe.separate.choke import Plate
 from farbe.separate.spare import pixel_side
 from farbe.survey.cells import Cells, cell_size, cells_at
 from farbe.survey.subject import THERE, Strip, Subject, plane
@@ -28,6 +29,8 @@ Places = npt.NDArray[np.float64]
 GROUND = 0.9
 #: Artwork that reaches less than so many mm beyond what is printed is not cut.
 SLIGHT = 0.5
+#: Standard deviation in pixels of the blur from which directions of edges are told.
+SMOOTHED = 3.0
 #: Samples along a side of the artwork by which the part is measured that is cut off.
 SAMPLES = 600
 
@@ -137,19 +140,66 @@ def edge_points(strip: Strip) -> npt.NDArray[np.float32]:
         return np.zeros((0, 4), np.float32)
     rows += strip.halo
     # Directions of hard edges are known from some pixels around.
-    soft = cv2.GaussianBlur(there, (0, 0), 2.0, borderType=cv2.BORDER_CONSTANT)
-    grid = strip.of.grid
-    across = cv2.Sobel(soft, cv2.CV_16S, 1, 0)[rows, columns] * grid.per_mm_x
-    down = cv2.Sobel(soft, cv2.CV_16S, 0, 1)[rows, columns] * grid.per_mm_y
+    soft = cv2.GaussianBlur(there, (0, 0), SMOOTHED, borderType=cv2.BORDER_CONSTANT)
+    across = cv2.Sobel(soft, cv2.CV_16S, 1, 0)[rows, columns].astype(np.float64)
+    down = cv2.Sobel(soft, cv2.CV_16S, 0, 1)[rows, columns].astype(np.float64)
     length = np.hypot(across, down)
     known = length > 0
     out = -np.column_stack([across, down])[known] / length[known, None]
-    at = np.column_stack([columns + 0.5, rows + 0.5 + strip.rows[0]])[known]
-    to = strip.of.canvas.millimetres
-    places = to(at.astype(np.float64))
-    outward = to(at + out * (grid.per_mm_x, grid.per_mm_y)) - places
-    told = telling(Edge(places + outward * pixel_side(grid) / 2, outward))
+    at = np.column_stack([columns + 0.5, rows + 0.5])[known] + out / 2
+    # What is rounded there at a corner is no direction of its own.
+    straight = _runs(there, at, out, 2) & _runs(there, at, out, -2)
+    if straight.any():
+        at, out = at[straight], out[straight]
+    at, out = _to_their_ends(there, *_few(strip, at, out))
+    told = telling(_in_mm(strip, at, out))
     return np.hstack([told.places, told.outward]).astype(np.float32)
+
+
+def _in_mm(strip: Strip, at: Places, out: Places) -> Edge:
+    """Places in pixels of a strip, with directions of lines at right angles to them, in mm."""
+    grid, to = strip.of.grid, strip.of.canvas.millimetres
+    corner = np.array([0.0, strip.rows[0]])
+    places = to(at + corner)
+    # A line's direction is turned by uneven pixels as its points are, its normal the other way.
+    outward = to(at + corner + out * (grid.per_mm_x**2, grid.per_mm_y**2)) - places
+    return Edge(places, outward / np.maximum(np.hypot(*outward.T), 1e-12)[:, None])
+
+
+def _few(strip: Strip, at: Places, out: Places) -> tuple[Places, Places]:
+    """Those of the places that tell of all, as they are on the strip."""
+    told = telling_places(_in_mm(strip, at, out))
+    return at[told], out[told]
+
+
+def _runs(there: Plate, at: Places, out: Places, step: int) -> npt.NDArray[np.bool_]:
+    """Whether the edge runs straight on from places to ``step`` pixels beside them."""
+    beside = at + step * np.column_stack([-out[:, 1], out[:, 0]])
+    return _covers(there, beside - 0.8 * out) & ~_covers(there, beside + 0.8 * out)
+
+
+def _covers(there: Plate, at: Places) -> npt.NDArray[np.bool_]:
+    columns, rows = np.floor(at.T).astype(int)
+    inside = (rows >= 0) & (rows < there.shape[0]) & (columns >= 0) & (columns < there.shape[1])
+    found = np.zeros(len(at), bool)
+    found[inside] = there[rows[inside], columns[inside]] >= THERE
+    return found
+
+
+def _to_their_ends(there: Plate, at: Places, out: Places) -> tuple[Places, Places]:
+    """The places, and those to which the edge runs straight on from them on either side."""
+    along = np.column_stack([-out[:, 1], out[:, 0]])
+    places = [at]
+    for side in (1, -1):
+        far, going = np.zeros(len(at)), np.ones(len(at), bool)
+        for step in range(1, round(4.7 * SMOOTHED) + 1):
+            going &= _runs(there, at, out, side * step)
+            far[going] = step
+        # Where no corner is near, the edge is looked at in its other places; curves go on.
+        past = at + (side * (far + 3.0))[:, None] * along
+        far[going | _covers(there, past - 2.0 * out)] = 0.0
+        places.append(at + (side * far)[:, None] * along)
+    return np.concatenate(places), np.tile(out, (3, 1))
 
 
 def _on_artwork(places: Places, lies: ArtworkBox) -> Places:

@@ -42,6 +42,8 @@ RIM = 0.6
 ROUNDING = 3
 #: Coverage that is neither soft nor solid, and neither soft nor nothing.
 SOFT = (26, 229)
+#: Of what the artwork covers in a square of pixels, one in so many parts is fair.
+FAIR, FAIR_SIDE = 4.0, 5
 _HIDES = (LayerKind.WHITE, LayerKind.BLACKOUT, LayerKind.NAMED)
 _RIMMED = (LayerKind.WHITE, LayerKind.BLACKOUT, LayerKind.VARNISH, LayerKind.NAMED)
 
@@ -90,9 +92,7 @@ def bare(strip: Strip) -> Iterator[Cells | None]:
     """White of the artwork, and colour, that have no white ink."""
     of = strip.of
     layers = of.of_kind(LayerKind.WHITE)
-    inked = np.asarray(
-        cv2.threshold(strip.white_ink, BARE - 1, 255, cv2.THRESH_BINARY)[1], np.uint8
-    )
+    inked = _inked(strip)
     lost = plane(cv2.subtract(strip.there, inked))
     if not strip.own(lost).any():
         return
@@ -111,6 +111,22 @@ def bare(strip: Strip) -> Iterator[Cells | None]:
         choked = np.zeros_like(mask) if took is None else plane(cv2.bitwise_and(mask, took))
         yield _marked(strip, plain, "", plane(cv2.subtract(mask, choked)), widths)
         yield _marked(strip, taken, "", choked, widths)
+
+
+def _inked(strip: Strip) -> Plate:
+    """255 where there is white ink: much of it, or a fair part of what the artwork covers.
+
+    Faint remnants of choked strokes are no ink; strokes that are finer than a pixel are faint
+    themselves.
+    """
+    solid = solid_from(strip.white_ink, THERE)
+    faint = plane(cv2.subtract(solid_from(strip.white_ink, BARE), solid))
+    if not faint.any():
+        return solid
+    around = (FAIR_SIDE, FAIR_SIDE)
+    ink, drawn = cv2.blur(strip.white_ink, around), cv2.blur(strip.shape, around)
+    fair = FAIR * np.asarray(ink, np.float32) >= np.asarray(drawn)
+    return np.where((faint > 0) & fair, np.uint8(255), solid)
 
 
 def _coloured(strip: Strip, lost: Plate, white: Plate) -> Plate:

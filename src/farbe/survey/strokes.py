@@ -13,12 +13,14 @@ import numpy.typing as npt
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.spare import disc, pixel_side, stroke_widths
-from farbe.survey.cells import Figures, most_of
+from farbe.survey.cells import Figures
 
 #: A stroke's coverage differs from what is beside it by at least so much, 0 to 255.
 STARK = 128
-#: What is shorter than so many of the least widths is a speck and no stroke.
-LONG = 3.0
+#: A stroke is so many times longer than wide, as seen in a window of twice so many least widths.
+LONG, SLENDER = 3.0, 2.5
+#: The narrowest stroke, in pixels, that can stand out so much.
+NARROWEST = 0.7
 #: Columns that are looked at together.
 SPAN = 256
 
@@ -37,7 +39,7 @@ def strokes_reach(least: float, grid: Grid) -> tuple[int, int]:
     """
     if least <= 0:
         return 0, 0
-    far = (LONG + 1.0) * least + 4 * pixel_side(grid)
+    far = (LONG + 2.0) * least + 4 * pixel_side(grid)
     return math.ceil(far * grid.per_mm_x) + 2, math.ceil(far * grid.per_mm_y) + 2
 
 
@@ -91,17 +93,17 @@ def _strokes(
     part: Plate, stark: npt.NDArray[np.bool_], least: float, grid: Grid
 ) -> tuple[npt.NDArray[np.bool_], Figures] | None:
     """Those of the stark pixels that belong to strokes, and the widths of these."""
-    number, labels, boxes, _ = cv2.connectedComponentsWithStats(stark.astype(np.uint8))
-    across = boxes[:, cv2.CC_STAT_WIDTH] / grid.per_mm_x
-    along = boxes[:, cv2.CC_STAT_HEIGHT] / grid.per_mm_y
-    long_ = np.hypot(across, along) >= LONG * least
-    long_[0] = False
-    if number == 1 or not long_.any():
-        return None
     wide = stroke_widths(part, least, grid)
-    # A stroke is as wide as its middle line is high above both edges.
-    each = most_of(wide[stark], np.asarray(labels)[stark], number).astype(np.float32)
-    thin = long_ & (each < least - 0.25 * pixel_side(grid))
-    if not thin.any():
-        return None
-    return thin[labels], each[labels]
+    wide[~stark] = -1.0
+    # A stroke is as wide as its middle line near by is high above both edges.
+    near = np.asarray(cv2.dilate(wide, disc(least, grid)), np.float32)
+    near = np.maximum(near, np.float32(NARROWEST * pixel_side(grid)))
+    side = 2 * LONG * least
+    window = (2 * round(side * grid.per_mm_x / 2) + 1, 2 * round(side * grid.per_mm_y / 2) + 1)
+    count = cv2.boxFilter(
+        stark.astype(np.float32), -1, window, normalize=False, borderType=cv2.BORDER_CONSTANT
+    )
+    # Specks are about as long as they are wide.
+    long_ = np.asarray(count) * pixel_side(grid) ** 2 >= SLENDER * np.maximum(near, least / 2) ** 2
+    thin = stark & long_ & (near < least - 0.25 * pixel_side(grid))
+    return (thin, near) if thin.any() else None
