@@ -18,7 +18,7 @@ from farbe.plan.sentence import Station
 from farbe.survey.survey import Matter, Survey
 
 #: Area in mm² of detail that is too fine, under which it is dirt rather than drawing.
-DETAIL_AREA = 0.05
+DETAIL_AREA = 0.4
 #: Ink without artwork in mm², and its share of the piece, that is asked about.
 BEYOND_AREA, BEYOND_SHARE = 100.0, 0.1
 #: Share of the artwork that hardly differs from the surface, for a word and for a caution.

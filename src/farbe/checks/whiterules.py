@@ -18,11 +18,11 @@ from farbe.model.treatment import FINE_STROKE, Choke, Feather, Harden, Limit, Sh
 from farbe.plan.order import default_stack
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
 from farbe.plan.sentence import Station
+from farbe.survey.subject import UNSEEN
 from farbe.survey.survey import Matter
 
-#: CIEDE2000 between surface and white ink: above it, white that has no ink is lost; under the
-#: other, nobody sees it.
-LOST, UNSEEN = 10.0, 3.0
+#: CIEDE2000 between surface and white ink above which white that has no ink is lost.
+LOST = 10.0
 #: Area in mm² of white, and of colour, under which nobody misses it.
 WHITE_AREA, COLOUR_AREA = 0.05, 0.5
 #: Percent under which a limit leaves too little of white.

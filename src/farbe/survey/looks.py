@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -16,7 +17,7 @@ from farbe.model.source import OppositeShape, PlateNamed, Region, Surround, Whol
 from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.separate.choke import Plate
 from farbe.separate.spare import disc, pixel_side
-from farbe.separate.tones import FAR_LEVELS, difference_table
+from farbe.separate.tones import FAR_LEVELS, difference, difference_table, lab_of
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes
 from farbe.survey.subject import (
@@ -91,6 +92,8 @@ def _distances(mask: Plate, strip: Strip) -> npt.NDArray[np.float32]:
 def bare(strip: Strip) -> Iterator[Cells | None]:
     """White of the artwork, and colour, that have no white ink."""
     of = strip.of
+    if not of.white_matters:
+        return
     layers = of.of_kind(LayerKind.WHITE)
     inked = _inked(strip)
     lost = plane(cv2.subtract(strip.there, inked))
@@ -258,9 +261,13 @@ def _finer(
     strip: Strip, matter: Matter, layer: str, plane: Plate, least: float
 ) -> Iterator[Cells | None]:
     size = cell_size(strip.of.grid)
+    last = strip.halo + strip.stop - strip.start
     for thin in thin_strokes(plane, least, strip.of.grid):
-        yield cells_of(matter, layer, strip.own(thin.mask), (strip.start, thin.left), size,
-                       strip.own(thin.widths))  # fmt: skip
+        # Of the rows around only those that are meant.
+        first = max(0, strip.halo - thin.top)
+        rows = slice(first, max(first, last - thin.top))
+        corner = (strip.rows[0] + thin.top + first, thin.left)
+        yield cells_of(matter, layer, thin.mask[rows], corner, size, thin.widths[rows])
 
 
 def beyond(strip: Strip) -> Iterator[Cells | None]:
@@ -287,29 +294,57 @@ def soft(strip: Strip) -> Iterator[Cells | None]:
         yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
 
 
+@lru_cache(maxsize=8)
+def near_levels(
+    colour: tuple[int, int, int],
+) -> tuple[tuple[int, int, int], tuple[int, int, int]]:
+    """The least and the largest levels of colours that are hardly told from one.
+
+    Parameters
+    ----------
+    colour : sRGB, 0 to 255
+
+    Returns
+    -------
+    Two colours between which, channel by channel, all of them are.
+    """
+    steps = np.arange(-NEAR_LEVELS, NEAR_LEVELS + 1, 2)
+    grid = np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(-1, 3) + np.array(colour)
+    known = grid[((grid >= 0) & (grid <= 255)).all(axis=1)]
+    near = known[difference(lab_of(known), lab_of(colour)) < HARDLY + 1.0]
+    (r0, g0, b0), (r1, g1, b1) = near.min(axis=0).tolist(), near.max(axis=0).tolist()
+    return (max(0, r0 - 2), max(0, g0 - 2), max(0, b0 - 2)), (r1 + 2, g1 + 2, b1 + 2)
+
+
 def like_surface(strip: Strip) -> Iterator[Cells | None]:
     """Colour that is hardly told from the surface that it is printed on."""
     surface = strip.of.job.piece.surface
     if surface.material is Material.CLEAR or not strip.of.of_kind(LayerKind.COLOUR):
         return
-    wanted = np.array(rgb(surface.colour), np.int16)
     found = strip.there
     if strip.of.separation.placed.artwork.icc is None and strip.raw.shape[2] == 3:
         # Nearly all artwork is told apart by its levels alone.
-        low, high = np.clip(wanted - NEAR_LEVELS, 0, 255), np.clip(wanted + NEAR_LEVELS, 0, 255)
-        found = plane(cv2.bitwise_and(
-            cv2.inRange(strip.raw, tuple(low.tolist()), tuple(high.tolist())), found))  # fmt: skip
+        low, high = near_levels(rgb(surface.colour))
+        found = plane(cv2.bitwise_and(cv2.inRange(strip.raw, low, high), found))
     found = plane(cv2.subtract(found, strip.white))
     for cover, columns, colour in strip.lettering():
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not strip.own(found).any():
         return
     shown = strip.of.separation.screen(*strip.rows)
-    rows, across = np.nonzero(found)
-    levels = difference_table(rgb(surface.colour))(shown[rows, across][None])[0]
-    off = np.full(found.shape, np.inf, np.float32)
-    off[rows, across] = levels.astype(np.float32) / np.float32(FAR_LEVELS)
-    yield _marked(strip, Matter.LIKE_SURFACE, "", off < HARDLY, off)
+    used = np.flatnonzero(cv2.reduce(found, 0, cv2.REDUCE_MAX))
+    near_by = slice(int(used[0]), int(used[-1]) + 1)
+    levels = np.full(found.shape, 255, np.uint8)
+    table = difference_table(rgb(surface.colour))
+    if cv2.countNonZero(found) < SPARSE * found.size:
+        there = found > 0
+        levels[there] = table(shown[there][None])[0]
+    else:
+        levels[:, near_by] = table(shown[:, near_by])
+    alike = (levels < HARDLY * FAR_LEVELS) & (found > 0)
+    if alike.any():
+        far = levels.astype(np.float32) / np.float32(FAR_LEVELS)
+        yield _marked(strip, Matter.LIKE_SURFACE, "", alike, far)
 
 
 LOOKS: tuple[Looking, ...] = (

@@ -21,8 +21,8 @@ STARK = 128
 LONG, SLENDER = 3.0, 2.5
 #: The narrowest stroke, in pixels, that can stand out so much.
 NARROWEST = 0.7
-#: Columns that are looked at together.
-SPAN = 256
+#: Rows and columns that are looked at together.
+BLOCK = 192
 
 
 def strokes_reach(least: float, grid: Grid) -> tuple[int, int]:
@@ -45,8 +45,9 @@ def strokes_reach(least: float, grid: Grid) -> tuple[int, int]:
 
 @dataclass(frozen=True, eq=False)
 class Thin:
-    """Pixels of thin strokes from a column on: bool (h, w), and the width in mm of each one's."""
+    """Pixels of thin strokes from a row and column on: bool (h, w); the width in mm of each."""
 
+    top: int
     left: int
     mask: npt.NDArray[np.bool_]
     widths: Figures
@@ -63,37 +64,51 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
 
     Yields
     ------
-    Parts of the width of a plate in which there is any; they do not overlap.
+    Parts of a plate in which there is any; they do not overlap.
     """
     if least <= 0:
         return
-    rx = strokes_reach(least, grid)[0]
-    radius = least / 2 + max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    rx, ry = strokes_reach(least, grid)
+    kernel = disc(_radius(least, grid), grid)
     darkest = np.asarray(cv2.reduce(plate, 0, cv2.REDUCE_MAX))[0]
     lightest = np.asarray(cv2.reduce(plate, 0, cv2.REDUCE_MIN))[0]
-    width = plate.shape[1]
-    for left in range(0, width, SPAN):
-        right = min(width, left + SPAN)
+    high, width = plate.shape
+    for left in range(0, width, BLOCK):
+        right = min(width, left + BLOCK)
         near = slice(max(0, left - rx), min(width, right + rx))
         # Nothing stands out where the plate is even.
         if int(darkest[near].max()) - int(lightest[near].min()) < STARK:
             continue
         part = np.ascontiguousarray(plate[:, near])
-        opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, disc(radius, grid), borderValue=(255,))
+        opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, kernel, borderValue=(255,))
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
-        if not stark[:, left - near.start : right - near.start].any():
-            continue
-        found = _strokes(part, stark, least, grid)
         core = slice(left - near.start, right - near.start)
-        if found is not None and found[0][:, core].any():
-            yield Thin(left, found[0][:, core], found[1][:, core])
+        for top in range(0, high, BLOCK):
+            bottom = min(high, top + BLOCK)
+            if not stark[top:bottom, core].any():
+                continue
+            rows = slice(max(0, top - ry), min(high, bottom + ry))
+            found = _strokes(part[rows], stark[rows], least, grid)
+            if found is not None:
+                inside = slice(top - rows.start, bottom - rows.start)
+                mask, widths = found[0][inside, core], found[1][inside, core]
+                if mask.any():
+                    yield Thin(top, left, mask, widths)
+
+
+def _radius(least: float, grid: Grid) -> float:
+    """Of a disc that just does not fit into strokes of ``least`` mm, in mm."""
+    return max(
+        math.ceil((least * per_mm - 1.0) / 2 - 1e-9) / per_mm
+        for per_mm in (grid.per_mm_x, grid.per_mm_y)
+    )
 
 
 def _strokes(
     part: Plate, stark: npt.NDArray[np.bool_], least: float, grid: Grid
 ) -> tuple[npt.NDArray[np.bool_], Figures] | None:
     """Those of the stark pixels that belong to strokes, and the widths of these."""
-    wide = stroke_widths(part, least, grid)
+    wide = stroke_widths(np.ascontiguousarray(part), least, grid)
     wide[~stark] = -1.0
     # A stroke is as wide as its middle line near by is high above both edges.
     near = np.asarray(cv2.dilate(wide, disc(least, grid)), np.float32)
@@ -105,5 +120,5 @@ def _strokes(
     )
     # Specks are about as long as they are wide.
     long_ = np.asarray(count) * pixel_side(grid) ** 2 >= SLENDER * np.maximum(near, least / 2) ** 2
-    thin = stark & long_ & (near < least - 0.25 * pixel_side(grid))
+    thin = stark & long_ & (near < least - 0.5 * pixel_side(grid))
     return (thin, near) if thin.any() else None

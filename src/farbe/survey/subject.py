@@ -17,6 +17,7 @@ from farbe.model.layer import Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Dots, Feather, Holes, Shift, Specks
+from farbe.optics.white import white_difference
 from farbe.plan.order import printing_layers
 from farbe.render.piece import dot_side, piece_separation
 from farbe.render.pieceframe import PieceFrame
@@ -32,6 +33,8 @@ THERE, PAPER_WHITE, NO_INK = 128, 250, 4
 BARE = 64
 #: Coverage of process ink, 0 to 255, from which on there is colour.
 COLOURED = 26
+#: CIEDE2000 up to which nobody tells white ink from a bare surface.
+UNSEEN = 3.0
 #: Blocks of artwork that the threads look at together.
 BLOCKS = 24
 
@@ -62,6 +65,7 @@ class Subject:
     register : mm that layers may be off each other
     off : mm that the print may be off its piece
     edged : whether the print ends with its piece; film is cut around it, bodies come round
+    white_matters : whether the bare surface can be told from white ink
     exact : at the resolution that prints
     """
 
@@ -72,6 +76,7 @@ class Subject:
     off: float
     exact: bool
     edged: bool
+    white_matters: bool
 
     @property
     def grid(self) -> Grid:
@@ -167,11 +172,20 @@ def subject(
     canvas = PieceFrame.for_print(job, grid, turn)
     made = piece_separation(
         job, sources, grid, as_read=True, turn=turn, canvas=canvas,
-        layers=printing_layers(job.stack),
+        layers=_seen_layers(job),
     )  # fmt: skip
     made = replace(made, placed=replace(made.placed, blocks=BLOCKS))
     off = float(np.hypot(job.printer.misregister.x, job.printer.misregister.y)) + job.jig.play
-    return Subject(job, made, canvas, register, off, exact, edged)
+    matters = white_difference(job, sources.profile(job)) > UNSEEN
+    return Subject(job, made, canvas, register, off, exact, edged, matters)
+
+
+def _seen_layers(job: Faced) -> tuple[Layer, ...]:
+    """The layers that are looked at: all, but of a second reader only those that concern it."""
+    layers = printing_layers(job.stack)
+    if not job.two_readers or job.number == 0:
+        return layers
+    return tuple(la for la in layers if job.is_own(la) or la.kind is LayerKind.BLACKOUT)
 
 
 @dataclass(frozen=True, eq=False)
