@@ -235,9 +235,9 @@ def test_strokes_and_gaps_under_what_prints(make: Callable[..., Faced], store: A
     near(checks["gaps-fine"], -8, 0.8, 8, 1.2)
     strokes = [c for c in run_checks(Facts(coarse, store)) if c.code == "strokes-fine"]
     colour = next(c for c in strokes if c.about == "Colour")
-    # The thinner one is measured to half a pixel.
+    # It is measured to three quarters of a pixel at its thinnest.
     told = float(colour.text.split(" down to ")[1].split(" mm")[0])
-    assert told == pytest.approx(0.1, abs=0.5 / coarse.printer.dpi_x * 25.4)
+    assert told == pytest.approx(0.1, abs=0.75 / coarse.printer.dpi_x * 25.4)
     assert colour.figure == pytest.approx(20 * 0.1 + 20.1 * 0.1, rel=0.25)
     exact = tuple(ink.replace(stroke=0.05, gap=0.05) for ink in made.printer.inks)
     good = found(made.replace(printer=made.printer.replace(inks=exact)), store)
@@ -291,7 +291,7 @@ def test_type_and_what_lies_around(make: Callable[..., Faced], store: ArtStore) 
     off = made.replace(texts=(name.replace(x=10.5, fit=TextFit.KEEP),))
     assert found(off, store)["text-outside"].weight is Weight.STOP
     tails = made.replace(texts=(name.replace(text="Öpjg", height=3.0),))
-    assert "text-tall" in found(tails, store)
+    mended(tails, store, "text-tall", words="Higher")
     # White type on bare dark surface, and no white ink.
     bare = make(block, texts=(name.replace(text="Ida", y=-6),), stack=(COLOUR,))
     near(found(bare, store)["white-not-printed"], -6, -8, 6, -4)

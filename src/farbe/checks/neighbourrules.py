@@ -28,6 +28,8 @@ from farbe.render.marks import marks_shape
 
 #: Area in mm² that may be shared where things but touch.
 TOUCH = 0.01
+#: Height of a box, in heights of capitals in its middle, that holds accents and tails.
+ROOM = 1.75
 #: Share of a line of type that may lie outside its box for overshoot of round letters.
 OVERSHOOT = 0.04
 
@@ -183,9 +185,20 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
             "text-tall", Weight.CAUTION,
             f"{_who(len(tall), pocket, text)} higher than its box: accents or tails reach over it;"
             " make the box higher or the type smaller.",
-            Station.BED, figure=float(len(tall)), unit="pockets", count=len(tall),
+            Station.BED, Fix("Higher boxes", _higher), figure=float(len(tall)), unit="pockets",
+            count=len(tall),
             places=_where([(0.0, *one) for one in tall[:12]], facts),
         )  # fmt: skip
+
+
+def _higher(job: Faced) -> Faced:
+    """The job with room for accents and tails in its boxes of type, whose size stays."""
+    texts = (
+        text.replace(height=max(text.height, ROOM * min(text.size, text.height)),
+                     size=min(text.size, text.height))
+        for text in job.texts
+    )  # fmt: skip
+    return job.replace(texts=tuple(texts))
 
 
 def _who(count: int, pocket: int, text: TextBox) -> str:

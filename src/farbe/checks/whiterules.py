@@ -25,6 +25,8 @@ from farbe.survey.survey import Matter
 LOST = 10.0
 #: Area in mm² of white, and of colour, under which nobody misses it.
 WHITE_AREA, COLOUR_AREA = 0.05, 0.5
+#: Area in mm², and share of the artwork, of a rim under which it is no more than a spared stroke.
+RIM_AREA, RIM_SHARE = 0.3, 0.001
 #: Percent under which a limit leaves too little of white.
 WEAK = 30
 #: Share of the colour that is hidden above which the print is spoilt.
@@ -271,6 +273,8 @@ def nothing_looks_out(facts: Facts) -> Iterator[Check]:
         out = found(facts, Matter.LOOKS_OUT, layer=name)
         # Of what reaches the edge itself another check tells.
         if out is None or name not in layers or reaches_edge(layers[name]):
+            continue
+        if out.area < RIM_AREA or out.share < RIM_SHARE:
             continue
         yield Check(
             "ink-looks-out",

@@ -378,6 +378,20 @@ def bee_badge() -> Image.Image:
     return _cropped(sheet, 72, 72)
 
 
+def pen_print() -> Image.Image:
+    """Small white lettering, hairlines and a comb for the barrel of a pen, 46 × 5 mm, 1200 dpi."""
+    sheet = Sheet(48.0, 1200)
+    for step in range(3):
+        sheet.polygon(_hexagon(-20.5 + 1.9 * step, 0.0 if step % 2 else 0.55, 1.05), AMBER)
+    white: Paint = (255, 255, 255, 255)
+    sheet.text("BRINDLEMERE HONEY", 2.5, 0.9, 2.0, white)
+    sheet.text("market hall, stall seven, every Saturday from eight", 2.5, -1.2, 0.95, white)
+    # A rule that is as fine as a hair, and one that prints.
+    sheet.polygon([(-14, -0.22), (19, -0.22), (19, -0.27), (-14, -0.27)], white)
+    sheet.polygon([(-14, -2.1), (19, -2.1), (19, -2.25), (-14, -2.25)], AMBER)
+    return _cropped(sheet, 46, 5)
+
+
 def corner_comb() -> Image.Image:
     """Comb for an apron's lower corner, 150 × 130 mm at 300 dpi: an L with an empty middle."""
     sheet = Sheet(154.0, 300)

@@ -33,10 +33,11 @@ from farbe.model.piece import (
     Unrolled,
 )
 from farbe.model.placing import Across, Fit, Placing
+from farbe.model.printer import LayerKind
 from farbe.model.roll import Cut, Garment, Packing, Roll
 from farbe.model.source import Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
-from farbe.model.treatment import FINE_STROKE, Choke, Dots, Ease, Grain, Holes, Specks
+from farbe.model.treatment import FINE_STROKE, Choke, Dots, Ease, Grain, Harden, Holes, Specks
 from farbe.plan.order import default_stack
 from farbe.plan.printers import FLATBED, ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES
@@ -59,6 +60,7 @@ from farbe.samples.draw import (
     jar_label,
     lid_emblem,
     mead_label,
+    pen_print,
     srgb_bytes,
     stall_sign,
     tag_back,
@@ -184,7 +186,7 @@ def tag_job(store: ArtStore) -> Job:
                         x=-2.75,
                         y=1,
                         width=32,
-                        height=5,
+                        height=6,
                         size=3.4,
                         colour="#2a1a10",
                         across=Across.LEFT,
@@ -195,7 +197,7 @@ def tag_job(store: ArtStore) -> Job:
                         x=-2.75,
                         y=-5,
                         width=32,
-                        height=3,
+                        height=3.6,
                         size=2.1,
                         colour="#7a4a16",
                         across=Across.LEFT,
@@ -270,7 +272,14 @@ def spot_label_job(store: ArtStore) -> Job:
         jig=_bed_of("Cards 84 × 56", shape, 6.0),
         receiver=OPEN_PLATES,
     )
-    return with_plates(Faced(plain), artwork).job
+    made = with_plates(Faced(plain), artwork)
+    # The designer drew white to the edge of the colour.
+    drawn_back = Choke(by=0.12, least=FINE_STROKE)
+    stack = tuple(
+        la.replace(treatments=(drawn_back,)) if la.kind is LayerKind.WHITE else la
+        for la in made.stack
+    )
+    return made.replace(stack=stack).job
 
 
 def sign_job(store: ArtStore) -> Job:
@@ -360,7 +369,9 @@ def apron_job(store: ArtStore) -> Job:
 def gang_job(store: ArtStore) -> Job:
     """Transfers for aprons of two colours and three sizes, ganged on film by their true shapes."""
     made = recipe("transfer on dark")
-    white = made.stack[1].replace(treatments=(Choke(by=0.12, least=FINE_STROKE), Specks(size=0.1)))
+    white = made.stack[1].replace(
+        treatments=(Harden(), Choke(by=0.12, least=FINE_STROKE), Specks(size=0.1))
+    )
     arts = tuple(
         _drawn(store, name, picture, 300).replace(quantity=quantity)
         for name, picture, quantity in (
@@ -489,6 +500,34 @@ def beaker_job(store: ArtStore) -> Job:
     )
 
 
+def pen_job(store: ArtStore) -> Job:
+    """Pens with small type and hairlines, on which the checks have something to say."""
+    shape = Rectangle(width=52, height=7)
+    made = _bed_of("Pens 52 × 7", shape, 6.0)
+    return Job(
+        name="Market pens",
+        piece=Piece(
+            name="pen", shape=shape, height=9.5, relief=1.2,
+            surface=Surface(colour="#1d2b45", name="anodised, dark blue"),
+        ),
+        faces=(
+            Face(
+                artworks=(_drawn(store, "market-pen.png", pen_print(), 1200),),
+                texts=(
+                    TextBox(
+                        text="stall 7", x=21.5, y=-2.3, width=7, height=2, size=1.5,
+                        colour="#ffffff", face=TypeFace.REGULAR,
+                    ),
+                ),
+                stack=(WHITE_UNDER, COLOUR),
+            ),
+        ),
+        printer=FLATBED,
+        jig=made,
+        receiver=OPEN_PLATES,
+    )  # fmt: skip
+
+
 SAMPLES = {
     "jar-lids": lid_job,
     "name-tags": tag_job,
@@ -501,6 +540,7 @@ SAMPLES = {
     "hanging-banners": banner_job,
     "mead-bottles": mead_job,
     "tapered-beaker": beaker_job,
+    "market-pens": pen_job,
 }
 
 

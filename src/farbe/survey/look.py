@@ -25,7 +25,7 @@ FEWEST, MOST = 64, 512
 #: Area in mm² under which a matter is not worth a word.
 LEAST_AREA = {
     Matter.WHITE_BARE: 0.02, Matter.WHITE_CHOKED: 0.02, Matter.COLOUR_BARE: 0.1,
-    Matter.COLOUR_CHOKED: 0.05, Matter.HIDDEN: 0.5, Matter.LOOKS_OUT: 0.05,
+    Matter.COLOUR_CHOKED: 0.05, Matter.HIDDEN: 0.5, Matter.LOOKS_OUT: 0.1,
     Matter.OVER_TOTAL: 0.1, Matter.OVER_FILM: 0.1, Matter.STROKE: 0.01, Matter.GAP: 0.01,
     Matter.BEYOND: 0.5, Matter.SOFT: 0.5, Matter.LIKE_SURFACE: 0.5,
 }  # fmt: skip

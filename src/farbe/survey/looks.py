@@ -43,6 +43,8 @@ RIM = 0.6
 ROUNDING = 3
 #: Coverage that is neither soft nor solid, and neither soft nor nothing.
 SOFT = (26, 229)
+#: Share of a strip under which its pixels are looked up one by one.
+SPARSE = 0.3
 #: Of what the artwork covers in a square of pixels, one in so many parts is fair.
 FAIR, FAIR_SIDE = 4.0, 5
 _HIDES = (LayerKind.WHITE, LayerKind.BLACKOUT, LayerKind.NAMED)
