@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
 
+from farbe.kept import Kept
 from farbe.separate.choke import Plate
 from farbe.separate.outline import PixelRing, rasterise
 
@@ -29,14 +31,27 @@ class Lettering:
     colour: tuple[int, int, int] = (0, 0, 0)
 
     def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
-        """Columns that it reaches and its coverage there, uint8 (rows, columns).
+        """Columns that it reaches and its coverage there, uint8 (rows, columns), not to be written.
 
         Parameters
         ----------
         width : pixels
         start : first row
         stop : row after the last
+
+        Returns
+        -------
+        None where it reaches none of the rows.
         """
+        key = width, start, stop
+        return self._made.get(key, lambda: self._cover(*key))
+
+    @cached_property
+    def _made(self) -> Kept[tuple[int, int, int], tuple[slice, Plate] | None]:
+        """Covers that were asked for last; several layers ask for the same."""
+        return Kept(6)
+
+    def _cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
         ends = np.concatenate([ring for rings in self.glyphs for ring in rings])
         left, top = np.floor(ends.min(axis=0)).astype(int)
         right, bottom = np.ceil(ends.max(axis=0)).astype(int)
