@@ -1,4 +1,4 @@
-"""Compare Farbe with the same work in pyvips: ``./run bench [sheet|bed|different|screen ...]``.
+"""Compare Farbe with the same work in pyvips: ``./run bench [sheet|bed|different|survey|screen ...]``.
 
 Each piece of work is a process of its own; its time and its largest memory are those of the
 whole process. Both sides take turns, so that a busy machine slows both. Medians are printed,
@@ -62,7 +62,9 @@ def growth() -> None:
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("what", nargs="*", default=["sheet", "bed", "different", "screen"])
+    parser.add_argument(
+        "what", nargs="*", default=["sheet", "bed", "different", "survey", "screen"]
+    )
     parser.add_argument("--runs", type=int, default=3)
     chosen = parser.parse_args()
     inputs.sheet()
@@ -75,6 +77,8 @@ def main() -> None:
     if "different" in chosen.what:
         inputs.different()
         compare("different", ("lzw", "deflate"), chosen.runs)
+    if "survey" in chosen.what:
+        subprocess.run([sys.executable, str(HERE / "survey.py")], check=True)
     if "screen" in chosen.what:
         subprocess.run([sys.executable, str(HERE / "screen.py")], check=True)
 

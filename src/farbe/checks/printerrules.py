@@ -21,7 +21,7 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
             "relief-over-height",
             Weight.STOP,
             f"The relief of {number(piece.relief)} mm is deeper than the piece is high,"
-            f" {number(piece.height)} mm.",
+            f" {number(piece.height)} mm; measure both again.",
             Station.PIECE,
         )
     elif piece.relief > printer.gap:

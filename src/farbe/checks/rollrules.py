@@ -16,6 +16,7 @@ from farbe.layout.figures import number
 from farbe.layout.laid import LaidPiece, allotted, laid
 from farbe.layout.packing import Mask
 from farbe.layout.rolls import film_length, missing, overlapping, roll_of_face, sheet_lengths
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
@@ -62,9 +63,11 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
     for art, short in missing(job):
         what = f"{short} × {art.file_name} are" if short > 0 else f"{-short} × {art.file_name} more"
         words = "not on the film" if short > 0 else "than wanted lie on the film"
+        broad = short > 0 and _too_broad(roll, art)
+        words += "; it is wider than the film between its margins" if broad else ""
         yield Check(
             "not-on-film", Weight.STOP if short > 0 else Weight.CAUTION, f"{what} {words}.",
-            Station.BED, _anew(facts),
+            Station.BED, None if broad else _anew(facts),
         )  # fmt: skip
     off = [piece.number for piece in laid(job) if not _inside(roll, piece)]
     if off:
@@ -91,7 +94,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             "film-too-wide",
             Weight.STOP,
             f"The film is {number(roll.width)} mm wide; {job.printer.name} takes"
-            f" {number(job.printer.bed_width)} mm.",
+            f" {number(job.printer.bed_width)} mm. Load narrower film, or choose another printer.",
             Station.BED,
         )
     longest, count = max(sheet_lengths(job)), len(sheet_lengths(job))
@@ -104,11 +107,20 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             Station.BED,
         )
     elif longest > roll.longest + 1e-6:
+        # Anew it may be shorter; an artwork that is too long by itself stays so.
+        own = max((min(art.cropped) for art in job.artworks), default=0.0)
+        short = own + roll.lead + roll.trail <= roll.longest
         yield Check(
             "sheet-too-long", Weight.STOP,
-            f"The sheet is {number(longest)} mm long and may be {number(roll.longest)}.",
-            Station.BED, _anew(facts),
+            f"The sheet is {number(longest)} mm long and may be {number(roll.longest)}; nest anew,"
+            " allow a longer one, or print less at once.",
+            Station.BED, _anew(facts) if short else None,
         )  # fmt: skip
+
+
+def _too_broad(roll: Roll, art: ArtworkFile) -> bool:
+    """Whether an artwork fits between the film's margins neither upright nor lying."""
+    return min(art.cropped) > roll.width - 2 * roll.side + 1e-6
 
 
 def _inside(roll: Roll, piece: LaidPiece) -> bool:

@@ -25,7 +25,7 @@ from farbe.checks.check import (
     findings,
     rule,
 )
-from farbe.checks.whiterules import has, reaches_edge
+from farbe.checks.whiterules import each_layer, has, reaches_edge
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -139,7 +139,8 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
             "piece-too-high",
             Weight.STOP,
             f"The piece is {number(piece.height)} mm high; {printer.name} takes"
-            f" {number(printer.max_piece_height)} mm at most.",
+            f" {number(printer.max_piece_height)} mm at most. Choose another printer, or"
+            " measure the piece again.",
             Station.PIECE,
         )
 
@@ -166,10 +167,18 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
     """A layer and a pocket are on."""
     if not printing_layers(facts.job.stack):
         yield Check(
-            "no-layers", Weight.STOP, "No layer is switched on, so nothing prints.", Station.LAYERS
-        )
+            "no-layers", Weight.STOP,
+            "No layer is switched on, so nothing prints; switch one on or add one.",
+            Station.LAYERS, Fix("Switch all on", _all_layers_on) if facts.job.stack else None,
+        )  # fmt: skip
     if not laid(facts.job):
-        yield Check("no-pockets", Weight.STOP, "All pockets are switched off.", Station.BED)
+        on = Fix("Switch all on", lambda j: j.replace(jig=j.jig.replace(off=frozenset())))
+        yield Check("no-pockets", Weight.STOP, "No pocket is on; switch some on.", Station.BED,
+                    on if facts.job.jig.off else None)  # fmt: skip
+
+
+def _all_layers_on(job: Faced) -> Faced:
+    return job.replace(stack=tuple(la.replace(on=True) for la in job.stack))
 
 
 @rule("ink-missing")
@@ -181,8 +190,13 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
                 "ink-missing",
                 Weight.STOP,
                 f"{layer.name} cannot print: {facts.job.printer.name} has no"
-                f" {layer.kind.value} ink.",
+                f" {layer.kind.value} ink; switch it off, or choose another printer.",
                 Station.LAYERS,
+                Fix(
+                    f"Switch {layer.name} off",
+                    partial(each_layer, change=lambda la: la.replace(on=False), name=layer.name),
+                ),
+                about=layer.name,
             )
 
 
@@ -236,7 +250,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
         yield Check(
             "outside-board",
             Weight.CAUTION,
-            f"{_numbers(off_board)} {reach} beyond the board.",
+            f"{_numbers(off_board)} {reach} beyond the board; move the grid, or take a larger one.",
             Station.BED,
         )
 
@@ -309,7 +323,8 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
         yield Check(
             "few-pixels",
             Weight.CAUTION,
-            f"{placed.file_name} has {found:.0f} pixels per inch at this size; {coarse}.",
+            f"{placed.file_name} has {found:.0f} pixels per inch at this size; {coarse}."
+            " Ask for a larger file, or print it smaller.",
             Station.BED,
         )
 
@@ -323,7 +338,7 @@ def profile_fits(facts: Facts) -> Iterator[Check]:
             "profile-unusable",
             Weight.CAUTION,
             f"The colour profile in {placed.file_name} does not fit its pixels and is not used;"
-            " colours may differ.",
+            " colours may differ. Choose the right one for it.",
             Station.LAYERS,
         )
 

@@ -73,9 +73,39 @@ def add_printer(form: Form, session: Session) -> None:
     )
     form.row("Highest piece", number("Highest piece", "max_piece_height"))
     form.row("Head gap", number("Head gap", "head_gap", step=0.1))
+    form.row("Most ink", number("Most ink, all layers together", "most_film", "ml/m²", 10))
+    form.row("Least type", number("Height of the smallest type", "least_type", step=0.1))
+    for words, kind in FINEST:
+        form.row(
+            f"{words} from",
+            _finest(session, f"Least stroke of {words.lower()}", kind, "stroke"),
+            _finest(session, f"Least gap in {words.lower()}", kind, "gap"),
+        )
     form.button(
         "Add a named ink…", lambda: _ask_ink(form, session), "A metallic or another ink of its own"
     )
+
+
+#: Inks whose finest strokes and gaps are asked for.
+FINEST = (
+    ("Colour", LayerKind.COLOUR), ("White", LayerKind.WHITE), ("Varnish", LayerKind.VARNISH),
+)  # fmt: skip
+
+
+def _finest(session: Session, name: str, kind: LayerKind, field: str) -> NumberField:
+    """The least stroke or gap of all inks of a kind."""
+
+    def get(job: Faced) -> float:
+        inks = job.printer.inks_of(kind)
+        return float(getattr(inks[0], field)) if inks else 0.0
+
+    def put(job: Faced, value: float) -> Faced:
+        inks = tuple(
+            ink.replace(**{field: value}) if ink.kind is kind else ink for ink in job.printer.inks
+        )
+        return with_printer(job, inks=inks)
+
+    return NumberField(session, name, get, put, step=0.01, digits=3)
 
 
 def with_named_ink(job: Faced, name: str, colour: str) -> Faced:

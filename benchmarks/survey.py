@@ -1,0 +1,124 @@
+"""The survey against separating the same prints: the sheet, and samples; choke that spares.
+
+``survey.py WHAT`` does one piece of work, so that its memory is its own.
+"""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import inputs
+import numpy as np
+from PIL import Image, ImageDraw, ImageFont
+
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.layout.laid import allotted
+from farbe.memory import keep_freed
+from farbe.model.piece import Reader, Rectangle
+from farbe.plan.newjob import job_from_recipe
+from farbe.plan.order import default_stack
+from farbe.plan.recipes import recipe
+from farbe.samples.jobs import SAMPLES
+from farbe.separate.choke import choke
+from farbe.separate.grid import Grid
+from farbe.separate.spare import spared
+from farbe.survey import prints
+from farbe.survey.look import survey_of
+from farbe.survey.subject import Subject, subject
+
+NAMES = ("apron-transfers", "jar-lids", "jar-labels", "hanging-banners")
+
+
+def sheet_job(store: ArtStore) -> Faced:
+    """The transfer sheet of the other benchmarks as a job of one piece of its size."""
+    art = store.add_artwork(inputs.WORK / "sheet.png")
+    made = job_from_recipe(recipe("transfer on dark"))
+    job = made if isinstance(made, Faced) else Faced(made)
+    shape = Rectangle(width=art.width, height=art.height)
+    return job.replace(
+        piece=job.piece.replace(shape=shape), artworks=(art,), reader=Reader.TRANSFER,
+        stack=default_stack(Reader.TRANSFER),
+        jig=job.jig.replace(columns=1, rows=1, first_x=0, first_y=0),
+        printer=job.printer.replace(dpi_x=600, dpi_y=600, bed_width=2000, bed_height=2000),
+    )  # fmt: skip
+
+
+def the_subject(what: str, store: ArtStore) -> Subject:
+    if what == "sheet":
+        job = sheet_job(store)
+    else:
+        made = SAMPLES[what](store)
+        job = made if isinstance(made, Faced) else Faced(made)
+    key = prints._key(job, next(iter(allotted(job).prints.values())), exact=True)
+    return subject(key.job, store, key.grid, exact=True, register=key.register, edged=key.edged)
+
+
+def separated(of: Subject) -> None:
+    """All plates of a print, two threads, in strips as the survey takes them."""
+    height = of.separation.size[1]
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(
+            lambda top: len(of.separation.plates(top, min(height, top + 384))),
+            range(0, height, 384),
+        ))  # fmt: skip
+
+
+def once(what: str) -> None:
+    keep_freed()
+    with tempfile.TemporaryDirectory() as folder:
+        store = ArtStore(Path(folder))
+        separated(the_subject(what, store))  # tables of colours are made once
+        start = time.perf_counter()
+        separated(the_subject(what, store))
+        plain = time.perf_counter() - start
+        of = the_subject(what, store)
+        start = time.perf_counter()
+        found = survey_of(of)
+        looked = time.perf_counter() - start
+        size = found.size[0] * found.size[1] / 1e6
+        print(f"{what:16} {size:6.1f} Mpx  separated {plain:5.2f} s  surveyed {looked:5.2f} s"
+              f"  ratio {looked / plain:.2f}", flush=True)  # fmt: skip
+
+
+def sparing() -> None:
+    """What a least width costs: on solid shapes, and on a plate that is full of type."""
+    grid = Grid(600, 600)
+    solid = np.zeros((4000, 6000), np.uint8)
+    solid[200:3800, 200:5800] = 255
+    page = Image.new("L", (6000, 4000))
+    draw, font = ImageDraw.Draw(page), ImageFont.load_default(40)
+    for line in range(0, 4000, 60):
+        draw.text((0, line), "The honey of the heather and of the lime " * 6, font=font, fill=255)
+    for name, plate in (("solid", solid), ("type", np.asarray(page))):
+        start = time.perf_counter()
+        choked = choke(plate, 0.1, grid)
+        plain = time.perf_counter() - start
+        start = time.perf_counter()
+        spared(plate, choked, 0.1, 0.1, grid)
+        more = time.perf_counter() - start
+        print(f"choke of {name}, 24 Mpx: {plain:.2f} s, sparing 0.1 mm {more:.2f} s more")
+
+
+def main() -> None:
+    if len(sys.argv) > 1:
+        once(sys.argv[1])
+        return
+    inputs.sheet()
+    for what in ("sheet", *NAMES):
+        process = subprocess.Popen([sys.executable, __file__, what])
+        _, status, usage = os.wait4(process.pid, 0)
+        if status != 0:
+            raise SystemExit(f"the survey of {what} failed")
+        print(f"{'':16} {usage.ru_maxrss / 1024:6.0f} MB", flush=True)
+    sparing()
+
+
+if __name__ == "__main__":
+    main()
