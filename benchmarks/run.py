@@ -1,4 +1,6 @@
-"""Compare Farbe with the same work in pyvips: ``./run bench [sheet|bed|different|survey|screen ...]``.
+"""Compare Farbe with the same work in pyvips: ``./run bench [NAME ...]``.
+
+Names are sheet, bed, different, survey and screen.
 
 Each piece of work is a process of its own; its time and its largest memory are those of the
 whole process. Both sides take turns, so that a busy machine slows both. Medians are printed,

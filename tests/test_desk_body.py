@@ -11,8 +11,10 @@ from farbe.desk.looks import Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.window import MainWindow
+from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.plan.sentence import Station
+from farbe.samples.jobs import SAMPLES
 from hands import choose, control, grabbed, now, type_into
 
 
@@ -46,7 +48,10 @@ def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
 
 
 def test_the_proof_is_seen_on_the_body_and_turned(window: MainWindow) -> None:
-    window.open_sample("tapered-beaker"), settle(window)
+    # Coarser than it prints, which the look on a body does not show.
+    beaker = Faced(SAMPLES["tapered-beaker"](window.session.store))
+    coarse = beaker.replace(printer=beaker.printer.replace(dpi_x=150, dpi_y=150))
+    window.session.take(coarse.job), settle(window)
     window.visit(Station.PROOF), settle(window), settle(window)
     view = window.bench.views[Station.PROOF]
     form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)

@@ -6,8 +6,10 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+import numpy.typing as npt
 from shapely import MultiPolygon, Polygon, STRtree
 
+from farbe.art.artwork import Pixels
 from farbe.checks.check import Check, Facts, Fix, Weight, rule
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
@@ -27,11 +29,15 @@ from farbe.plan.readers import own_layers
 from farbe.plan.sentence import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
-from farbe.render.glimpse import glimpse
+from farbe.render.glimpse import Box, Glimpse, part_of
+from farbe.render.piece import piece_separation
+from farbe.separate.grid import Grid
 from farbe.separate.tones import difference, lab_of
 
 #: Mean colour difference, CIEDE2000, above which a transfer is another one on another garment.
 OTHER_LOOK = 6.0
+#: Rows of output pixels by which a transfer is judged.
+BANDS = 48
 #: Difference in mm by which the sides of a pair may differ.
 SAME_SIZE = 0.5
 #: Area in mm² that cut lines may share where they but touch.
@@ -276,6 +282,30 @@ def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
         )
 
 
+def _bands(facts: Facts) -> Iterator[Glimpse]:
+    """Rows of the print in the pixels that print, spread evenly over it."""
+    job = facts.job
+    grid = Grid(job.printer.dpi_x, job.printer.dpi_y) if facts.exact else facts.grid
+    separation = piece_separation(job, facts.sources, grid, as_read=True)
+    width, height = (side / per_mm for side, per_mm in zip(
+        separation.size, (grid.per_mm_x, grid.per_mm_y), strict=True))  # fmt: skip
+    for number_ in range(BANDS):
+        bottom = ((number_ + 0.5) / BANDS - 0.5) * height
+        box = Box(-width / 2, bottom, width, 0.5 / grid.per_mm_y)
+        yield part_of(job, facts.sources, separation, box, exact=False)
+
+
+def _differs(bands: list[tuple[Glimpse, Pixels]], view: View) -> float:
+    """Mean colour difference, CIEDE2000, of bands and what they look like otherwise."""
+    far: list[npt.NDArray[np.float64]] = []
+    for part, own in bands:
+        there = part.artwork[..., 3] >= 128
+        if there.any():
+            look = seen_as(part, view).by(0.0)
+            far.append(difference(lab_of(own[there]), lab_of(look[there])))
+    return float(np.concatenate(far).mean()) if far else 0.0
+
+
 @rule("garment-needs-white", "garment-shows", each_print=True)
 def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
     """One sheet for several garments is right where the transfer looks alike on all of them."""
@@ -283,7 +313,8 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
     if job.reader is not Reader.TRANSFER or not job.garments:
         return
     white = any(layer.kind is LayerKind.WHITE for layer in own_layers(job))
-    own, seen_on = None, dict[str, float]()
+    bands: list[tuple[Glimpse, Pixels]] | None = None
+    seen_on = dict[str, float]()
     for garment in job.garments:
         surface = Surface(material=job.piece.surface.material, colour=garment.colour)
         words = f"{garment.name} {garment.colour}"
@@ -297,13 +328,10 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
             continue
         if garment.colour in seen_on or not white:
             continue
-        part = glimpse(job, facts.sources, facts.grid)
-        if own is None:
-            own = seen_as(part, View()).by(0.0)
-        there = part.artwork[..., 3] >= 128
-        look = seen_as(part, View(surface=surface)).by(0.0)
-        off = difference(lab_of(own[there]), lab_of(look[there])).mean() if there.any() else 0.0
-        seen_on[garment.colour] = float(off)
+        if bands is None:
+            bands = [(part, seen_as(part, View()).by(0.0)) for part in _bands(facts)]
+        off = _differs(bands, View(surface=surface))
+        seen_on[garment.colour] = off
         if off > OTHER_LOOK:
             yield Check(
                 "garment-shows",

@@ -172,11 +172,9 @@ class CheckBar(QWidget):
             self._fix.setText(current.fix.words)
         plain = not working and not self._message and current is not None
         self._show.setVisible(plain and bool(current and current.places))
-        if current is not None and len(current.places) > 1:
-            at = f" {self._place + 1} of" if self._place >= 0 else ""
-            self._show.setText(f"Show{at} {len(current.places)}")
-        else:
-            self._show.setText("Show")
+        shown = current is not None and len(current.places) > 1 and self._place >= 0
+        many = f" {self._place + 1} of {len(current.places)}" if current and shown else ""
+        self._show.setText(f"Show{many}")
         self._accept.setVisible(plain and current is not None and can_be_accepted(current))
         if current is not None:
             self._accept.setText("Ask again" if current.accepted else "It is meant")

@@ -64,6 +64,9 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
         If a file cannot be read.
     """
     width, height = of.separation.size
+    if of.is_blank:
+        sums = (0,) * of.separation.count
+        return Survey(of.grid, (width, height), of.exact, sums, (), 0.0, 0.0, 0.0)
     step = _rows(of, width)
     halo, probe = halo_of(of), EdgeProbe(of)
     starts = range(0, height, step)

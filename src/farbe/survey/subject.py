@@ -16,6 +16,7 @@ from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.model.source import Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Feather, Holes, Shift, Specks
 from farbe.optics.white import white_difference
 from farbe.plan.order import printing_layers
@@ -86,6 +87,18 @@ class Subject:
     def layers(self) -> tuple[Layer, ...]:
         """The layers that print for this reader."""
         return tuple(layer for layer in self.separation.layers if self.job.is_own(layer))
+
+    @property
+    def is_blank(self) -> bool:
+        """Whether nothing can print: no artwork, no lettering, nor ink that needs neither."""
+        free = (WholePiece, Surround, Region)
+        return (
+            not self.separation.lettering
+            and (self.job.other is None or not self.job.two_readers)
+            and self.job.artwork is None
+            and not any(isinstance(part, free) for layer in self.separation.layers
+                        for part in (layer.source, layer.second))
+        )  # fmt: skip
 
     def of_kind(self, kind: LayerKind) -> tuple[Layer, ...]:
         """The reader's own layers of a kind."""
