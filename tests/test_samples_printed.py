@@ -68,8 +68,8 @@ def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_
     job, store = sample(name)
     # Scattered dots need their size, and small pieces theirs; all else is told on coarser pixels.
     dots = any(isinstance(t, Dots) for la in job.stack for t in la.treatments)
-    fine = dots or job.piece.shape.height < 10
-    dpi = 400 if fine else 160 if job.piece.shape.width < 100 else 110
+    fine = job.piece.shape.height < 10
+    dpi = 400 if dots or fine else 160 if job.piece.shape.width < 100 else 110
     # One piece on a board of its size: the same print, and far less of an empty bed.
     wide, high = (side + 30.0 for side in footprint(job.jig, job.piece.shape))
     jig = job.jig.replace(
@@ -97,7 +97,8 @@ def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_
         for view in (job, job.other) if job.other is not None else (job,):
             press.ask(do="picture", path=str(tmp_path / "piece.png"), of=OF[view.reader])
             seen = np.asarray(Image.open(tmp_path / "piece.png"))
-            proof = proof_picture(view, store, pixels=max(seen.shape[:2]))
+            # Fine print is foretold finely, and then looked at as coarsely as the piece.
+            proof = proof_picture(view, store, pixels=max(seen.shape[:2]) * (4 if fine else 1))
             right, mirrored = (
                 max(likeness(middle(seen), middle(as_lying(p, k, seen))) for k in range(4))
                 for p in (proof, proof[:, ::-1])

@@ -227,7 +227,7 @@ class Separation:
         if used:
             columns = slice(used[0], used[-1] + 1)
             colours = self.placed.colours(start, stop)[:, columns]
-            found = self.colours.given(self.converter(colours), lambda: self._seen(colours))
+            found = self.colours.given(self.converter(colours), lambda: self.on_screen(colours))
             inks[:, columns] = under_alpha(found, alpha[:, columns])
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
@@ -311,8 +311,17 @@ class Separation:
                 np.maximum(found[:, columns], cover, out=found[:, columns])
         return found
 
-    def _seen(self, colours: Pixels) -> Pixels:
-        """Colours of the artwork as sRGB."""
+    def on_screen(self, colours: Pixels) -> Pixels:
+        """Colours of the artwork as sRGB.
+
+        Parameters
+        ----------
+        colours : uint8 (h, w, n), as the artwork's space has them
+
+        Returns
+        -------
+        uint8 (h, w, 3)
+        """
         art = self.placed.artwork
         return screen_for(art.space, art.icc, self.profile)(colours)
 
@@ -328,7 +337,7 @@ class Separation:
         -------
         uint8 (h, w, n)
         """
-        shown = self._seen(self.placed.colours(start, stop))
+        shown = self.on_screen(self.placed.colours(start, stop))
         if self.lettering:
             shown = shown.copy()
             for line in self.lettering:

@@ -19,7 +19,7 @@ from farbe.survey.subject import Strip, Subject
 from farbe.survey.survey import Matter, Survey
 
 #: Pixels of a strip; what is looked at together is bounded by it.
-STRIP_PIXELS = 2_500_000
+STRIP_PIXELS = 1_600_000
 #: Rows of a strip, fewest and most.
 FEWEST, MOST = 64, 512
 #: Area in mm² under which a matter is not worth a word.

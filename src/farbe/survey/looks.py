@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -17,12 +16,13 @@ from farbe.model.source import OppositeShape, PlateNamed, Region, Surround, Whol
 from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.separate.choke import Plate
 from farbe.separate.spare import disc, pixel_side
-from farbe.separate.tones import FAR_LEVELS, difference, difference_table, lab_of
+from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes
 from farbe.survey.subject import (
     BARE,
     COLOURED,
+    HARDLY,
     PAPER_WHITE,
     THERE,
     Strip,
@@ -33,10 +33,6 @@ from farbe.survey.subject import (
 from farbe.survey.survey import Matter
 
 Looking = Callable[[Strip], Iterator[Cells | None]]
-#: Colour difference, CIEDE2000, under which a colour is hardly told from the surface.
-HARDLY = 5.0
-#: Levels of sRGB around a colour beyond which none is that near to it.
-NEAR_LEVELS = 40
 #: Mm around colour within which ink that looks out is its rim; farther off it is an area.
 RIM = 0.6
 #: Levels by which rounding may pass a limit.
@@ -296,37 +292,15 @@ def soft(strip: Strip) -> Iterator[Cells | None]:
         yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
 
 
-@lru_cache(maxsize=8)
-def near_levels(
-    colour: tuple[int, int, int],
-) -> tuple[tuple[int, int, int], tuple[int, int, int]]:
-    """The least and the largest levels of colours that are hardly told from one.
-
-    Parameters
-    ----------
-    colour : sRGB, 0 to 255
-
-    Returns
-    -------
-    Two colours between which, channel by channel, all of them are.
-    """
-    steps = np.arange(-NEAR_LEVELS, NEAR_LEVELS + 1, 2)
-    grid = np.stack(np.meshgrid(steps, steps, steps), axis=-1).reshape(-1, 3) + np.array(colour)
-    known = grid[((grid >= 0) & (grid <= 255)).all(axis=1)]
-    near = known[difference(lab_of(known), lab_of(colour)) < HARDLY + 1.0]
-    (r0, g0, b0), (r1, g1, b1) = near.min(axis=0).tolist(), near.max(axis=0).tolist()
-    return (max(0, r0 - 2), max(0, g0 - 2), max(0, b0 - 2)), (r1 + 2, g1 + 2, b1 + 2)
-
-
 def like_surface(strip: Strip) -> Iterator[Cells | None]:
     """Colour that is hardly told from the surface that it is printed on."""
     surface = strip.of.job.piece.surface
     if surface.material is Material.CLEAR or not strip.of.of_kind(LayerKind.COLOUR):
         return
     found = strip.there
-    if strip.of.separation.placed.artwork.icc is None and strip.raw.shape[2] == 3:
+    if strip.raw.shape[2] == 3:
         # Nearly all artwork is told apart by its levels alone.
-        low, high = near_levels(rgb(surface.colour))
+        low, high = strip.of.near_surface
         found = plane(cv2.bitwise_and(cv2.inRange(strip.raw, low, high), found))
     found = plane(cv2.subtract(found, strip.white))
     for cover, columns, colour in strip.lettering():

@@ -108,17 +108,19 @@ def _strokes(
     part: Plate, stark: npt.NDArray[np.bool_], least: float, grid: Grid
 ) -> tuple[npt.NDArray[np.bool_], Figures] | None:
     """Those of the stark pixels that belong to strokes, and the widths of these."""
+    side = 2 * LONG * least
+    window = (2 * round(side * grid.per_mm_x / 2) + 1, 2 * round(side * grid.per_mm_y / 2) + 1)
+    count = np.asarray(cv2.boxFilter(
+        stark.astype(np.float32), -1, window, normalize=False, borderType=cv2.BORDER_CONSTANT
+    )) * np.float32(pixel_side(grid) ** 2)  # fmt: skip
+    # Specks are about as long as they are wide.
+    long_ = stark & (count >= SLENDER * (least / 2) ** 2)
+    if not long_.any():
+        return None
     wide = stroke_widths(np.ascontiguousarray(part), least, grid)
     wide[~stark] = -1.0
     # A stroke is as wide as its middle line near by is high above both edges.
     near = np.asarray(cv2.dilate(wide, disc(least, grid)), np.float32)
     near = np.maximum(near, np.float32(NARROWEST * pixel_side(grid)))
-    side = 2 * LONG * least
-    window = (2 * round(side * grid.per_mm_x / 2) + 1, 2 * round(side * grid.per_mm_y / 2) + 1)
-    count = cv2.boxFilter(
-        stark.astype(np.float32), -1, window, normalize=False, borderType=cv2.BORDER_CONSTANT
-    )
-    # Specks are about as long as they are wide.
-    long_ = np.asarray(count) * pixel_side(grid) ** 2 >= SLENDER * np.maximum(near, least / 2) ** 2
-    thin = stark & long_ & (near < least - 0.5 * pixel_side(grid))
+    thin = long_ & (count >= SLENDER * near**2) & (near < least - 0.5 * pixel_side(grid))
     return (thin, near) if thin.any() else None

@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from farbe.art.artwork import Pixels, Space
 from farbe.layout.faced import Faced
+from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -27,6 +28,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
 from farbe.separate.spare import disc, pixel_side
+from farbe.separate.tones import difference, lab_of
 
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
 THERE, PAPER_WHITE, NO_INK = 128, 250, 4
@@ -34,6 +36,9 @@ THERE, PAPER_WHITE, NO_INK = 128, 250, 4
 BARE = 64
 #: Coverage of process ink, 0 to 255, from which on there is colour.
 COLOURED = 26
+#: CIEDE2000 under which a colour is hardly told from the surface, and the most between two
+#: colours that are eight levels apart.
+HARDLY, BETWEEN = 5.0, 8.0
 #: CIEDE2000 up to which nobody tells white ink from a bare surface.
 UNSEEN = 3.0
 #: Blocks of artwork that the threads look at together.
@@ -87,6 +92,23 @@ class Subject:
     def layers(self) -> tuple[Layer, ...]:
         """The layers that print for this reader."""
         return tuple(layer for layer in self.separation.layers if self.job.is_own(layer))
+
+    @cached_property
+    def near_surface(self) -> tuple[tuple[int, int, int], tuple[int, int, int]]:
+        """Levels of the artwork between which all colours are that hardly differ from the surface.
+
+        Of artwork with three channels. Found on every eighth level, with room between them.
+        """
+        steps = np.append(np.arange(0, 256, 8), 255).astype(np.uint8)
+        grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1)
+        levels = np.ascontiguousarray(grid.reshape(1, -1, 3))
+        seen = lab_of(self.separation.on_screen(levels))
+        far = difference(seen, lab_of(rgb(self.job.piece.surface.colour)))[0]
+        near = levels[0][far < HARDLY + BETWEEN].astype(int)
+        if not len(near):
+            return (255, 255, 255), (0, 0, 0)
+        low, high = np.maximum(near.min(axis=0) - 8, 0), np.minimum(near.max(axis=0) + 8, 255)
+        return tuple(low.tolist()), tuple(high.tolist())
 
     @property
     def is_blank(self) -> bool:
