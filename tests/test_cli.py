@@ -195,7 +195,7 @@ def test_pictures_of_stations(
     qapp: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The start page, the first sample at each station, and one of the others' pictures."""
-    others = ("proof-lit",)
+    others = ("finding",)
     monkeypatch.setattr(pictures, "_MORE", {name: pictures._MORE[name] for name in others})
     # What the press prints is looked at elsewhere; here it takes long.
     monkeypatch.setattr(MainWindow, "print_on_press", lambda _: None)

@@ -69,7 +69,7 @@ def test_the_finished_piece_is_as_the_proof_says(name: str, sample: Sample, tmp_
     # Scattered dots need their size, and small pieces theirs; all else is told on coarser pixels.
     dots = any(isinstance(t, Dots) for la in job.stack for t in la.treatments)
     fine = job.piece.shape.height < 10
-    dpi = 400 if dots or fine else 160 if job.piece.shape.width < 100 else 110
+    dpi = 300 if dots else 400 if fine else 160 if job.piece.shape.width < 100 else 90
     # One piece on a board of its size: the same print, and far less of an empty bed.
     wide, high = (side + 30.0 for side in footprint(job.jig, job.piece.shape))
     jig = job.jig.replace(

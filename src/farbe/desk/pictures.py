@@ -46,6 +46,7 @@ _MORE: dict[str, tuple[str, Station, Callable[[MainWindow], object]]] = {
     "two-readers": ("shop-window", Station.PROOF, _as_it_is),
     "film": ("apron-gang", Station.BED, _as_it_is),
     "film-sides": ("hanging-banners", Station.BED, _as_it_is),
+    "finding": ("market-pens", Station.LAYERS, lambda window: window.check_bar.next_place()),
     "round-body": ("tapered-beaker", Station.PROOF, _proof(_on_body)),
 }
 

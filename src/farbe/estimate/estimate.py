@@ -29,6 +29,9 @@ from farbe.render.tile import Laid
 from farbe.separate.grid import Grid
 from farbe.survey.prints import surveys
 
+#: The layer of what guides take.
+GUIDE = "Guide"
+
 
 def ink_ml(coverage_sum: float, laydown: float, dpi_x: float, dpi_y: float, hits: int = 1) -> float:
     """Ink in ml: sum of coverage (0 to 255 a pixel) × pixel area × laydown (ml/m²) × hits.
@@ -138,7 +141,7 @@ def _guides(job: Faced) -> list[InkUse]:
         return []
     bed = guide_bed(job)
     total = float(_thin(bed.laid, bed.grid, 1)[0])
-    return [_use(job, bed.channels[0].name, "Guide", guide_ink(job), total, job.guide.hits)]
+    return [_use(job, bed.channels[0].name, GUIDE, guide_ink(job), total, job.guide.hits)]
 
 
 def _use(job: Faced, channel: str, layer: str, ink: Ink, thin: float, hits: int) -> InkUse:

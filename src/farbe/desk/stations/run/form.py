@@ -26,6 +26,7 @@ from farbe.desk.stations.run.testprint import TestPrintPart
 from farbe.desk.theme import font, theme
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
+from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared, estimate_report, report_csv
 from farbe.estimate.steps import Busy, seconds_of, steps
 from farbe.files.atomic import whole_file
@@ -150,7 +151,10 @@ class InkTable(QWidget):
             colours = {job.receiver.channel(ink.name): ink.shown for ink in job.printer.inks}
             # A second layer of an ink is a channel of another name.
             colours |= {channel.name: channel.ink.shown for channel in channels(job)}
-        rows = [(use.channel, use.ml, use.cost) for use in findings.estimate.inks]
+            shown = {ink.name: ink.shown for ink in job.printer.inks}
+            guides = (use for use in findings.estimate.inks if use.layer == GUIDE)
+            colours |= {_ink_words(use): shown[use.ink] for use in guides if use.ink in shown}
+        rows = [(_ink_words(use), use.ml, use.cost) for use in findings.estimate.inks]
         total = ("Together", sum(r[1] for r in rows), sum(r[2] for r in rows))
         for index, (name, ml, cost) in enumerate([*rows, total]):
             top = index * self.ROW
@@ -446,3 +450,8 @@ def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tupl
     """The hand-off of a job that nothing stops."""
     refuse_stopped(job, store, lambda done: report(0.3 * done))
     return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))
+
+
+def _ink_words(use: InkUse) -> str:
+    """What an ink is called in the list: its channel, or whose guide it prints."""
+    return f"Guide, {use.ink.lower()}" if use.layer == GUIDE else use.channel
