@@ -18,12 +18,15 @@ from PIL import Image
 
 from conftest import Sample, small_art
 from farbe import single
+from farbe.checks.check import Facts
+from farbe.checks.rules import run_checks
 from farbe.cli import main
 from farbe.desk import pictures
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.model.text import TextBox
 from farbe.samples import jobs
 
 
@@ -156,7 +159,17 @@ def test_check_render_guide_and_press(job: Faced, store: ArtStore, tmp_path: Pat
     path = saved(job, store, tmp_path)
     checked = farbe("check", path, "--json")
     assert checked.returncode == 0
-    assert [c["code"] for c in json.loads(checked.stdout)] == ["mirroring"]
+    rows = json.loads(checked.stdout)
+    assert [c["code"] for c in rows] == ["mirroring"]
+    was = {"code", "weight", "text", "station", "fix"}
+    assert set(rows[0]) == was | {"figure", "unit", "count", "about", "accepted", "places"}
+    small = job.replace(printer=job.printer.replace(least_type=3), texts=(
+        TextBox(text="Ida", width=8, height=4, size=2),))  # fmt: skip
+    told = farbe("check", saved(small, store, tmp_path), "--json")
+    row = next(c for c in json.loads(told.stdout) if c["code"] == "text-small")
+    same = next(c for c in run_checks(Facts(small, store)) if c.code == "text-small")
+    assert row["figure"] == pytest.approx(same.figure) and row["text"] == same.text
+    assert row["places"][0]["pocket"] == 1 and row["places"][0]["width"] == 8.0
     assert farbe("render", path, "-o", tmp_path / "out").returncode == 0
     assert (tmp_path / "out" / "ticket.json").exists()
     assert farbe("guide", path, "-o", tmp_path / "g.svg").returncode == 0

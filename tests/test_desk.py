@@ -29,8 +29,10 @@ from farbe.desk.stations.run.printer import PrinterMenu
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
+from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
 from farbe.plan.sentence import Station
 from farbe.separate.colour import shipped_profile
@@ -478,3 +480,33 @@ def test_a_rubber_band_switches_several_pockets(window: MainWindow) -> None:
     assert window.session.job.jig.off == frozenset()  # type: ignore[union-attr]
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.at(first.x, first.y).toPoint())
     assert canvas.banded == frozenset() and canvas.chosen == 1
+
+
+def test_findings_are_shown_where_they_are_and_accepted(window: MainWindow) -> None:
+    """The strip tells how closely the job was looked at; F8 goes to places, F9 accepts."""
+    layers = (WHITE_UNDER.replace(treatments=(Choke(by=0.1), Shift(x=0.6))), COLOUR)
+    window.session.edit("Shift", lambda job: job.replace(stack=layers))
+    settle(window)
+    assert window.look_strip.shown_text == "Looked at 1 of 1 print at 150 × 210 dpi."
+    findings, bar = window.results.findings, window.check_bar
+    assert findings is not None and findings.exact
+    codes = [check.code for check in findings.checks]
+    while "looks out" not in bar.shown_text:
+        bar._turn(1)
+    check = findings.checks[codes.index("ink-looks-out")]
+    bar.next_place()
+    settle(window)
+    assert window.station is Station.LAYERS and window.results.place == check.places[0]
+    part = window.results.place_pixels
+    assert part is not None and part.grid.dpi_x == 150 and part.plates_of("White")
+    bar.next_place()
+    settle(window)
+    assert window.results.place == check.places[1 % len(check.places)]
+    bar.accept_current()
+    settle(window)
+    kept = window.session.job.job.accepted  # type: ignore[union-attr]
+    assert [one.code for one in kept] == ["ink-looks-out"]
+    last = window.results.findings.checks[-1]  # type: ignore[union-attr]
+    assert last.accepted and last.code == "ink-looks-out"
+    window.session.undo()
+    assert not window.session.job.job.accepted  # type: ignore[union-attr]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
@@ -110,7 +110,7 @@ def _rows(of: Subject, width: int) -> int:
     return cell * max(1, round(wanted / cell))
 
 
-def _in_order(one, starts: range, threads: int) -> Iterator[_Looked]:  # type: ignore[no-untyped-def]
+def _in_order(one: Callable[[int], _Looked], starts: range, threads: int) -> Iterator[_Looked]:
     """The strips, made side by side, few of them ahead of who takes them."""
     if threads <= 1 or len(starts) == 1:
         yield from map(one, starts)
