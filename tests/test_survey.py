@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -345,6 +346,8 @@ def test_kept_by_content(
     assert len(looked) == 2
     surveys(made.replace(prices=made.prices.replace(piece=3.0), name="Other"), store)
     surveys(made.replace(jig=made.jig.replace(first_x=12)), store)
+    alike = next(check for check in run_checks(Facts(made, store)) if check.weight is not None)
+    surveys(accepted(made, replace(alike, weight=Weight.CAUTION)), store)
     assert len(looked) == 2
     table = Table(file_name="n.csv", columns=("name",), rows=(("Ada",), ("Cleo",)))
     surveys(made.replace(table=table), store)

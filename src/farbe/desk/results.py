@@ -371,10 +371,13 @@ def _findings(
                        mishap=foretold.mishap)  # fmt: skip
         checks = (*checks, failed)
     looked = _looked_at(facts)
+    prints = len(set(allotted(job).prints.values())) or len(looked)
+    # A coarse grid may be as fine as what prints.
+    fine = len(looked) == prints and all(one.survey.exact for one in looked)
     return Findings(
         job, checks, foretold.made or Estimate((), 0, 0.0), fills, met,
-        exact=exact or (all(one.survey.exact for one in looked) and bool(looked)),
-        prints=len(looked),
+        exact=exact or (fine and bool(looked)),
+        prints=prints,
         grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,
     )  # fmt: skip
 

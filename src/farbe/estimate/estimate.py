@@ -121,10 +121,13 @@ def _inks(job: Faced, sources: Sources, report: Report, *, exact: bool) -> list[
     order = plate_order(found, printing_layers(job.stack))
     # Ink of one ml/m², as pixels may differ from print to print.
     totals = np.zeros(len(found))
-    for one in surveys(job, sources, report, exact=exact):
+    looked = surveys(job, sources, report, exact=exact)
+    # Those that were not looked at yet take as much as the others.
+    share = len(allotted(job).prints) / max(1, sum(len(one.pockets) for one in looked))
+    for one in looked:
         grid = one.survey.grid
         each = [ink_ml(one.survey.sums[index], 1.0, grid.dpi_x, grid.dpi_y) for index in order]
-        totals += len(one.pockets) * np.array(each)
+        totals += share * len(one.pockets) * np.array(each)
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
     marks = job_marks(job, grid, datetime.date.today())
     totals += _thin(marks, grid, len(found))

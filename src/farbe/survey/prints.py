@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from itertools import islice
 from math import ceil
 
 from farbe.kept import Kept
@@ -15,7 +16,7 @@ from farbe.layout.prints import PocketPrint, one_print
 from farbe.layout.register import register_of
 from farbe.model.base import BadInput
 from farbe.model.face import SamePrint
-from farbe.model.jig import Guide
+from farbe.model.jig import Cutting, Guide
 from farbe.model.job import Job
 from farbe.model.marks import Marks
 from farbe.model.medium import Bed
@@ -32,6 +33,8 @@ from farbe.survey.survey import Survey
 
 #: Surveys that are kept; each is a few kilobytes.
 MOST_KEPT = 6000
+#: Different prints that are looked at coarsely.
+MOST_COARSE = 24
 #: Mm to which the stated misregister is rounded up, so that moving a pocket changes nothing.
 REGISTER_STEP = 0.01
 
@@ -76,7 +79,8 @@ def surveys(
 
     Returns
     -------
-    In the order of the pockets; what none prints stands for a job without pockets.
+    In the order of the pockets; what none prints stands for a job without pockets. Of very many,
+    the first alone on a coarse grid.
 
     Raises
     ------
@@ -90,6 +94,9 @@ def surveys(
         pockets.setdefault(what, []).append(number)
     if not pockets:
         pockets[first_print(job)] = []
+    if not exact:
+        # At once: the first of very many stand for the others until those are looked at.
+        pockets = dict(islice(pockets.items(), MOST_COARSE))
     keys = {what: _key(job, what, exact=exact) for what in pockets}
     found: dict[PocketPrint, Survey] = {}
     for done, (what, survey) in enumerate(_looked(keys, sources, report), start=1):
@@ -184,7 +191,7 @@ def _plain(of: Faced) -> Faced:
             "piece": job.piece if kept else of.piece,
             "printer": printer.model_copy(update={"inks": inks}),
             "jig": jig, "medium": Bed(), "garments": (), "marks": Marks(), "guide": Guide(),
-            "running": Running(), "prices": Prices(),
+            "running": Running(), "prices": Prices(), "accepted": (), "cutting": Cutting(),
             "receiver": job.receiver.model_copy(update={"name": ""}),
         }
     )  # fmt: skip
