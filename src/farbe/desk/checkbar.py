@@ -86,13 +86,16 @@ class CheckBar(QWidget):
     def show_findings(self, findings: Findings | None, *, is_open: bool) -> None:
         self._open = is_open
         checks = findings.checks if findings else ()
-        before = self._current()
+        before, known = self._current(), {check.code for check in self._checks}
         self._checks = checks
         codes = [check.code for check in checks]
-        # A stop that appears comes to the front; otherwise the finding in view stays.
-        stopped = bool(checks) and checks[0].weight is Weight.STOP
-        keeps = before is not None and before.code in codes and not stopped
-        self._at = codes.index(before.code) if before is not None and keeps else 0
+        # What is new and no mere note comes to the front; otherwise the finding in view stays.
+        new = [
+            at for at, check in enumerate(checks)
+            if check.code not in known and check.weight is not Weight.NOTE and not check.accepted
+        ]  # fmt: skip
+        keeps = before is not None and before.code in codes and not new
+        self._at = new[0] if new else codes.index(before.code) if before and keeps else 0
         if before is None or self._current() is None or self._current() != before:
             self._place = -1
         self._refresh()
