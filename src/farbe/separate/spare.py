@@ -27,6 +27,9 @@ FINE = 64
 CORNER = math.sqrt(2.0)
 #: The most that the middle line of a stroke rises, as a share of the way.
 FLAT = 0.6
+#: Pixels that a neighbour of a middle line's pixel is higher at the most; beside it one is as far
+#: as the next pixel.
+CREST = 0.75
 #: Coverage, 0 to 255, from which on there is anything to spare.
 LEAST_COVER = 20
 #: Pixels from which on distances are found in two steps.
@@ -175,7 +178,7 @@ def _middles(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -
     band = np.where(near > 0, np.minimum(plate, np.rint(share * full)), 0).astype(np.uint8)
     way = _ways(band, choked, far, _steps(by, grid), grid)
     # Where strokes meet, the height of the joint makes them look thinner than they are.
-    crest = cv2.dilate(ridge, np.ones((3, 3), np.uint8)) - ridge < FINE // 4
+    crest = cv2.dilate(ridge, np.ones((3, 3), np.uint8)) - ridge < CREST * FINE
     way |= crest & level & (rise > FLAT / 3) & (band < 200) & (plate >= 128)
     bridge = _grown(way.astype(np.uint8) * 255, least / 2, grid)
     return np.maximum(band, np.minimum(bridge, plate))
