@@ -56,6 +56,12 @@ class Kept(Generic[Key, Made]):
                 self._lighten()
             return place.made[0]
 
+    def __contains__(self, key: Key) -> bool:
+        """Whether a value of this key is there; nothing waits."""
+        with self._lock:
+            place = self._places.get(key)
+            return place is not None and bool(place.made)
+
     def _lighten(self) -> None:
         """Let the oldest values go while all of them weigh too much."""
         if self._most is None:

@@ -83,11 +83,6 @@ class Check:
     face: int = 0
     accepted: bool = False
 
-    @property
-    def counts(self) -> bool:
-        """Whether it is still to be looked at."""
-        return not self.accepted
-
 
 @dataclass(frozen=True, eq=False)
 class Facts:

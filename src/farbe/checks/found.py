@@ -56,6 +56,10 @@ def found(
     matters : that are one to the operator
     layer : only what is about this layer
     of : what the share is of, in mm²
+
+    Returns
+    -------
+    Areas in mm²; None if no print has any of it.
     """
     on: list[tuple[PrintSurvey, list[Mark]]] = []
     for one in facts.surveys:

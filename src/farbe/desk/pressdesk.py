@@ -5,6 +5,7 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
+from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -59,6 +60,8 @@ class PressDesk(QObject):
         super().__init__(session)
         self._session, self._workers = session, workers
         self.looked = Looked(None, (), ())
+        # Work of one key replaces the last; no click is to be lost.
+        self._clicks = count()
         #: Whether what waits starts by itself.
         self.by_itself = False
         self._timer = QTimer(self)
@@ -123,9 +126,10 @@ class PressDesk(QObject):
         job, store = self._session.first, self._session.store
         if job is not None:
             self._workers.start(
-                "add to the queue",
+                f"add to the queue {next(self._clicks)}",
                 lambda r: add_job(Queue(queue_folder()), job.job, store, held=held, report=r),
                 lambda number: self._added(job, int(number)),
+                title="Looking at the job",
             )
 
     def _added(self, job: Faced, number: int) -> None:

@@ -18,7 +18,7 @@ from farbe.estimate.estimate import Estimate, estimate
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import CutLine
-from farbe.layout.faced import Faced
+from farbe.layout.faced import Faced, faces_of
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
@@ -39,7 +39,7 @@ from farbe.render.raster import Cancelled, Report
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
-from farbe.survey.prints import PrintSurvey
+from farbe.survey.prints import PrintSurvey, are_known
 from farbe.survey.shakejob import JobShake, job_shake
 
 #: Pixels along the longer side of the piece's picture.
@@ -357,6 +357,8 @@ def _findings(
     job: Faced, whole: Faced, store: ArtStore, report: Report, *, exact: bool = True
 ) -> Findings:
     """Both sides are checked; what mends the job is told for the side that is looked at."""
+    # An edit that changes no plate needs no coarse look.
+    exact = exact or all(are_known(face) for face in faces_of(job.job))
     facts = Facts(job, store, exact=exact, report=report)
     checks = run_checks(facts)
     foretold = guarded("The estimate", lambda: estimate(whole, store, report, exact=exact),

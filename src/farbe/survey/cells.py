@@ -57,6 +57,7 @@ def cells_of(
 
     Parameters
     ----------
+    matter, layer : what is marked, and the layer that it is about
     mask : (h, w), not 0 where marked; its first row is the first of a cell
     corner : first row and column of the mask on the canvas
     size : columns and rows of a cell
@@ -85,6 +86,7 @@ def cells_at(
 
     Parameters
     ----------
+    matter, layer : what is marked, and the layer that it is about
     rows, columns : of the pixels, (n,)
     size : columns and rows of a cell
     figures : (n,)

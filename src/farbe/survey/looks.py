@@ -14,16 +14,15 @@ from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import OppositeShape, PlateNamed, Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Ease, Holes
+from farbe.optics.view import BARE, PAPER_WHITE
 from farbe.separate.choke import Plate
 from farbe.separate.spare import disc, pixel_side
 from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes
 from farbe.survey.subject import (
-    BARE,
     COLOURED,
     HARDLY,
-    PAPER_WHITE,
     THERE,
     Strip,
     Subject,

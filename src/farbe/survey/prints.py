@@ -99,12 +99,30 @@ def surveys(
         pockets = dict(islice(pockets.items(), MOST_COARSE))
     keys = {what: _key(job, what, exact=exact) for what in pockets}
     found: dict[PocketPrint, Survey] = {}
-    for done, (what, survey) in enumerate(_looked(keys, sources, report), start=1):
+    so_far = 0.0
+
+    def told(done: float) -> None:
+        nonlocal so_far
+        so_far = max(so_far, done)
+        report(so_far)
+
+    for done, (what, survey) in enumerate(_looked(keys, sources, told), start=1):
         found[what] = survey
-        report(done / len(keys))
+        told(done / len(keys))
     return tuple(
         PrintSurvey(what, tuple(numbers), found[what]) for what, numbers in pockets.items()
     )
+
+
+def are_known(job: Faced) -> bool:
+    """Whether every different print of a face was looked at before, in the pixels that print.
+
+    Parameters
+    ----------
+    job : as the face has it
+    """
+    prints = set(allotted(job).prints.values()) or {first_print(job)}
+    return all(_key(job, what, exact=True) in _KEPT for what in prints)
 
 
 def _looked(

@@ -19,6 +19,7 @@ from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Feather, Holes, Shift, Specks
+from farbe.optics.view import PAPER_WHITE
 from farbe.optics.white import white_difference
 from farbe.plan.order import printing_layers
 from farbe.render.piece import dot_side, piece_separation
@@ -31,9 +32,7 @@ from farbe.separate.spare import disc, pixel_side
 from farbe.separate.tones import difference, lab_of
 
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
-THERE, PAPER_WHITE, NO_INK = 128, 250, 4
-#: Coverage of white ink, 0 to 255, under which a place counts as bare.
-BARE = 64
+THERE, NO_INK = 128, 4
 #: Coverage of process ink, 0 to 255, from which on there is colour.
 COLOURED = 26
 #: CIEDE2000 under which a colour is hardly told from the surface, and the most between two
@@ -198,6 +197,10 @@ def subject(
     register : mm that layers may be off each other
     turn : degrees, anticlockwise as read, by which the print was found to be turned
     edged : whether the print ends with its piece
+
+    Returns
+    -------
+    The print with its plates; rows are made as they are asked for.
 
     Raises
     ------

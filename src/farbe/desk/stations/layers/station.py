@@ -60,6 +60,9 @@ class PlateCanvas(PieceWorld):
         self._section = section
         self._plates: dict[str, QImage] = {}
         self._artwork: QImage | None = None
+        #: Output pixels of the place that is framed: of what, and their pictures.
+        self._output_of: tuple[Glimpse, str] | None = None
+        self._output: tuple[QImage | None, QImage | None] = (None, None)
         self.setAccessibleName("The plate of the chosen layer")
         self._pen = RegionPen()
         section.chosen.connect(lambda _: self.update())
@@ -202,13 +205,21 @@ class PlateCanvas(PieceWorld):
         if part is None or not part.plates_of(layer.name):
             return
         box = self.box(part.box.left, part.box.bottom, part.box.width, part.box.height)
+        if self._output_of != (part, layer.name):
+            # Made once for all paintings of the same pixels.
+            self._output_of = part, layer.name
+            plates = part.plates_of(layer.name)
+            colour = layer.kind is LayerKind.COLOUR
+            self._output = (
+                inks_on_grey(plates, 104) if colour else rich(rgb_image(part.artwork), 0.28),
+                None if colour else alpha_image(plates[0]),
+            )
+        under, cover = self._output
         painter.fillRect(box, QColor("#686868"))
-        if layer.kind is LayerKind.COLOUR:
-            paint_picture(painter, box, inks_on_grey(part.plates_of(layer.name), 104), smooth=False)
-            return
-        paint_picture(painter, box, rich(rgb_image(part.artwork), 0.28), smooth=False)
-        cover = alpha_image(part.plates_of(layer.name)[0])
-        paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
+        if under is not None:
+            paint_picture(painter, box, under, smooth=False)
+        if cover is not None:
+            paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
 
     def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
         """The four process plates together, on grey so that paper white shows as nothing."""
