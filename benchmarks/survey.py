@@ -10,7 +10,6 @@ import subprocess
 import sys
 import tempfile
 import time
-from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import inputs
@@ -29,6 +28,7 @@ from farbe.samples.jobs import SAMPLES
 from farbe.separate.choke import choke
 from farbe.separate.grid import Grid
 from farbe.separate.spare import spared
+from farbe.sidebyside import in_order
 from farbe.survey import prints
 from farbe.survey.look import survey_of
 from farbe.survey.subject import Subject, subject
@@ -63,11 +63,10 @@ def the_subject(what: str, store: ArtStore) -> Subject:
 def separated(of: Subject) -> None:
     """All plates of a print, two threads, in strips as the survey takes them."""
     height = of.separation.size[1]
-    with ThreadPoolExecutor(2) as pool:
-        list(pool.map(
-            lambda top: len(of.separation.plates(top, min(height, top + 384))),
-            range(0, height, 384),
-        ))  # fmt: skip
+    for _ in in_order(
+        lambda top: len(of.separation.plates(top, min(height, top + 384))), range(0, height, 384)
+    ):
+        pass
 
 
 def once(what: str) -> None:

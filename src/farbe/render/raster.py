@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import closing
 from dataclasses import dataclass
 from typing import Any, Protocol, TypeVar, runtime_checkable
 
@@ -14,12 +13,12 @@ import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
 from farbe.separate.grid import Grid
+from farbe.sidebyside import in_order
 
 #: Rows in a strip.
 STRIP = 64
 #: Strips in work at once; what is ahead of the writer is bounded by it.
 AHEAD = 4
-WORKERS = 2
 
 #: Told how far work is, 0 to 1; raises :class:`Cancelled` to end it.
 Report = Callable[[float], None]
@@ -194,22 +193,13 @@ def strips(
     if wanted is None:
         wanted = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
 
-    def one(start: int, stop: int) -> Result:
-        return work(raster.rows(start, stop), stop - start)
+    def one(rows: tuple[int, int]) -> Result:
+        return work(raster.rows(*rows), rows[1] - rows[0])
 
-    with ThreadPoolExecutor(WORKERS) as pool:
-        waiting: deque[Future[Result]] = deque()
-        try:
-            for number, (start, stop) in enumerate(wanted):
-                waiting.append(pool.submit(one, start, stop))
-                if len(waiting) >= AHEAD:
-                    report(wanted[number - AHEAD + 1][0] / height)
-                    yield waiting.popleft().result()
-            while waiting:
-                yield waiting.popleft().result()
-        finally:
-            for future in waiting:
-                future.cancel()
+    with closing(in_order(one, wanted, ahead=AHEAD)) as made:
+        for (start, _), result in zip(wanted, made, strict=True):
+            report(start / height)
+            yield result
     report(1.0)
 
 

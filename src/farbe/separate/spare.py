@@ -267,10 +267,12 @@ def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: 
     return result
 
 
-def _between(far: Units, grid: Grid, unit: float) -> Units:
+def _between(
+    far: Units, grid: Grid, unit: float, where: npt.NDArray[np.bool_] | None = None
+) -> Units:
     """The height of a middle line that runs between a pixel and one of its neighbours.
 
-    It is where the slopes of either side meet.
+    It is where the slopes of either side meet. Only pixels in ``where`` are looked at, or all.
     """
     height, width = far.shape
     highest = np.asarray(cv2.dilate(far, np.ones((3, 3), np.uint8)))
@@ -278,6 +280,8 @@ def _between(far: Units, grid: Grid, unit: float) -> Units:
     candidates = (far > -FINE // 2) & (highest - far < FINE)
     candidates[:2] = candidates[-2:] = False
     candidates[:, :2] = candidates[:, -2:] = False
+    if where is not None:
+        candidates &= where
     at = np.flatnonzero(candidates)
     levels = far.ravel()
     best = levels[at].astype(np.float32)
@@ -327,7 +331,9 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     return passed.reshape(high + 2, wide + 2)[1:-1, 1:-1]
 
 
-def stroke_widths(plate: Plate, most: float, grid: Grid) -> npt.NDArray[np.float32]:
+def stroke_widths(
+    plate: Plate, most: float, grid: Grid, where: npt.NDArray[np.bool_]
+) -> npt.NDArray[np.float32]:
     """Twice the distance to the edge in mm: at the middle of a stroke, its width.
 
     Parameters
@@ -335,13 +341,15 @@ def stroke_widths(plate: Plate, most: float, grid: Grid) -> npt.NDArray[np.float
     plate : coverage, uint8 (h, w)
     most : width in mm above which it does not matter
     grid : resolution
+    where : bool (h, w), pixels that matter
 
     Returns
     -------
-    float32 (h, w); up to somewhat more than ``most``, negative outside.
+    float32 (h, w); up to somewhat more than ``most``, -1 outside and where it does not matter.
     """
     cover, _ = _sharpened(plate, most / 2, grid)
     unit = 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
     # In short steps, which is a little less exact and much quicker.
     far = _distances(cover, most / 2 + 2 * pixel_side(grid), grid, unit, 4.0)
-    return _between(far, grid, unit).astype(np.float32) * np.float32(2 * unit)
+    widths = _between(far, grid, unit, where).astype(np.float32) * np.float32(2 * unit)
+    return np.where(where, widths, np.float32(-1.0))

@@ -67,9 +67,10 @@ def cells_of(
     -------
     None where nothing is marked.
     """
-    rows, columns = np.nonzero(mask)
-    if not len(rows):
+    found = cv2.findNonZero(np.ascontiguousarray(mask).view(np.uint8))
+    if found is None:
         return None
+    columns, rows = np.asarray(found).reshape(-1, 2).T.astype(np.int64)
     figures = worst[rows, columns] if isinstance(worst, np.ndarray) else np.full(len(rows), worst)
     return cells_at(matter, layer, rows + corner[0], columns + corner[1], size, figures)
 

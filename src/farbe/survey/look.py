@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from dataclasses import dataclass
 
 import cv2
@@ -11,7 +10,8 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.optics.shake import Edge, telling
-from farbe.render.raster import WORKERS, Report, unwatched
+from farbe.render.raster import Report, unwatched
+from farbe.sidebyside import WORKERS, in_order
 from farbe.survey.cells import Cells, cell_size, marks_of
 from farbe.survey.edges import EdgeProbe, cut_off, edge_points
 from farbe.survey.looks import LOOKS, halo_of
@@ -19,7 +19,7 @@ from farbe.survey.subject import Strip, Subject
 from farbe.survey.survey import Matter, Survey
 
 #: Pixels of a strip; what is looked at together is bounded by it.
-STRIP_PIXELS = 1_600_000
+STRIP_PIXELS = 2_600_000
 #: Rows of a strip, fewest and most.
 FEWEST, MOST = 64, 512
 #: Area in mm² under which a matter is not worth a word.
@@ -75,9 +75,10 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
         return _look(Strip(of, start, min(height, start + step), halo), probe)
 
     looked: list[_Looked] = []
-    for part in _in_order(one, starts, threads):
-        looked.append(part)
-        report(len(looked) / len(starts))
+    with closing(in_order(one, starts, threads=threads if len(starts) > 1 else 1)) as parts:
+        for part in parts:
+            looked.append(part)
+            report(len(looked) / len(starts))
     cells = [cell for part in looked for cell in part.cells] + list(probe.cells())
     marks = marks_of(cells, of.grid, of.canvas.millimetres, lambda m: LEAST_AREA.get(m, 0.0))
     cut = cut_off(of)
@@ -108,25 +109,6 @@ def _rows(of: Subject, width: int) -> int:
     cell = cell_size(of.grid)[1]
     wanted = min(MOST, max(FEWEST, STRIP_PIXELS // max(1, width)))
     return cell * max(1, round(wanted / cell))
-
-
-def _in_order(one: Callable[[int], _Looked], starts: range, threads: int) -> Iterator[_Looked]:
-    """The strips, made side by side, few of them ahead of who takes them."""
-    if threads <= 1 or len(starts) == 1:
-        yield from map(one, starts)
-        return
-    with ThreadPoolExecutor(threads) as pool:
-        waiting = []
-        try:
-            for start in starts:
-                waiting.append(pool.submit(one, start))
-                if len(waiting) > threads:
-                    yield waiting.pop(0).result()
-            while waiting:
-                yield waiting.pop(0).result()
-        finally:
-            for future in waiting:
-                future.cancel()
 
 
 def _look(strip: Strip, probe: EdgeProbe) -> _Looked:

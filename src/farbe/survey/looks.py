@@ -306,20 +306,23 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not strip.own(found).any():
         return
-    shown = strip.of.separation.screen(*strip.rows)
-    used = np.flatnonzero(cv2.reduce(found, 0, cv2.REDUCE_MAX))
-    near_by = slice(int(used[0]), int(used[-1]) + 1)
-    levels = np.full(found.shape, 255, np.uint8)
-    table = difference_table(rgb(surface.colour))
-    if cv2.countNonZero(found) < SPARSE * found.size:
-        there = found > 0
-        levels[there] = table(shown[there][None])[0]
-    else:
-        levels[:, near_by] = table(shown[:, near_by])
+    levels = _from_surface(strip, found > 0)
     alike = (levels < HARDLY * FAR_LEVELS) & (found > 0)
     if alike.any():
         far = levels.astype(np.float32) / np.float32(FAR_LEVELS)
         yield _marked(strip, Matter.LIKE_SURFACE, "", alike, far)
+
+
+def _from_surface(strip: Strip, where: npt.NDArray[np.bool_]) -> Plate:
+    """CIEDE2000 from the surface's colour in parts of ``FAR_LEVELS``; 255 but in ``where``."""
+    separation = strip.of.separation
+    table = difference_table(rgb(strip.of.job.piece.surface.colour))
+    levels = np.full(where.shape, 255, np.uint8)
+    if separation.lettering or np.count_nonzero(where) > SPARSE * where.size:
+        levels[where] = table(separation.screen(*strip.rows))[where]
+    else:
+        levels[where] = table(separation.on_screen(strip.raw[where][None]))[0]
+    return levels
 
 
 LOOKS: tuple[Looking, ...] = (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
 from dataclasses import dataclass
 from itertools import islice
 from math import ceil
@@ -24,9 +24,10 @@ from farbe.model.piece import Reader, RoundBody
 from farbe.model.running import Prices, Running
 from farbe.plan.order import mirrored
 from farbe.render.piecetile import upright_grid
-from farbe.render.raster import WORKERS, Report, unwatched
+from farbe.render.raster import Report, unwatched
 from farbe.render.sources import Sources
 from farbe.separate.grid import Grid
+from farbe.sidebyside import WORKERS, in_order
 from farbe.survey.look import survey_of
 from farbe.survey.subject import subject
 from farbe.survey.survey import Survey
@@ -140,14 +141,8 @@ def _looked(
     def one(key: _Key) -> Survey:
         return _KEPT.get(key, lambda: _look_at(key, sources, still_wanted, 1))
 
-    with ThreadPoolExecutor(WORKERS) as pool:
-        waiting = [(what, pool.submit(one, key)) for what, key in keys.items()]
-        try:
-            for what, future in waiting:
-                yield what, future.result()
-        finally:
-            for _, future in waiting:
-                future.cancel()
+    with closing(in_order(one, keys.values())) as surveys:
+        yield from zip(keys, surveys, strict=True)
 
 
 def _look_at(key: _Key, sources: Sources, report: Report, threads: int) -> Survey:

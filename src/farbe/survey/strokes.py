@@ -70,8 +70,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
         return
     rx, ry = strokes_reach(least, grid)
     kernel = disc(_radius(least, grid), grid)
-    darkest = np.asarray(cv2.reduce(plate, 0, cv2.REDUCE_MAX))[0]
-    lightest = np.asarray(cv2.reduce(plate, 0, cv2.REDUCE_MIN))[0]
+    darkest, lightest = plate.max(axis=0), plate.min(axis=0)
     high, width = plate.shape
     for left in range(0, width, BLOCK):
         right = min(width, left + BLOCK)
@@ -117,10 +116,34 @@ def _strokes(
     long_ = stark & (count >= SLENDER * (least / 2) ** 2)
     if not long_.any():
         return None
-    wide = stroke_widths(np.ascontiguousarray(part), least, grid)
-    wide[~stark] = -1.0
+    box = _box(long_, strokes_reach(least, grid))
+    thin, near = np.zeros_like(stark), np.zeros(stark.shape, np.float32)
+    thin[box], near[box] = _thin(part[box], stark[box], long_[box], count[box], least, grid)
+    return (thin, near) if thin.any() else None
+
+
+def _box(mask: npt.NDArray[np.bool_], around: tuple[int, int]) -> tuple[slice, slice]:
+    """Rows and columns that are marked, with more columns and rows around."""
+    columns = np.flatnonzero(mask.any(axis=0))
+    rows = np.flatnonzero(mask.any(axis=1))
+    return (
+        slice(max(0, int(rows[0]) - around[1]), int(rows[-1]) + 1 + around[1]),
+        slice(max(0, int(columns[0]) - around[0]), int(columns[-1]) + 1 + around[0]),
+    )
+
+
+def _thin(
+    part: Plate,
+    stark: npt.NDArray[np.bool_],
+    long_: npt.NDArray[np.bool_],
+    count: Figures,
+    least: float,
+    grid: Grid,
+) -> tuple[npt.NDArray[np.bool_], Figures]:
+    """Pixels of strokes that are too thin, and how wide strokes near by are."""
+    wide = stroke_widths(np.ascontiguousarray(part), least, grid, stark)
     # A stroke is as wide as its middle line near by is high above both edges.
     near = np.asarray(cv2.dilate(wide, disc(least, grid)), np.float32)
     near = np.maximum(near, np.float32(NARROWEST * pixel_side(grid)))
     thin = long_ & (count >= SLENDER * near**2) & (near < least - 0.5 * pixel_side(grid))
-    return (thin, near) if thin.any() else None
+    return thin, near
