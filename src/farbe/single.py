@@ -141,7 +141,13 @@ class OneArtwork:
         return self.read
 
     def font(self, box: TextBox) -> bytes:
-        """There is no text."""
+        """There is no text.
+
+        Raises
+        ------
+        BadInput
+            Always: there is no text.
+        """
         raise BadInput("A single artwork has no text.")
 
     def profile(self, job: Faced) -> bytes:

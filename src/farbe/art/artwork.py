@@ -89,10 +89,12 @@ class Artwork:
 
     @property
     def width(self) -> int:
+        """In pixels."""
         return int(self.pixels.shape[1])
 
     @property
     def height(self) -> int:
+        """In pixels."""
         return int(self.pixels.shape[0])
 
     @property

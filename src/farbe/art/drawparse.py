@@ -145,6 +145,11 @@ def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, An
     """Write an SVG's pixels and plates into a folder; what to say of them.
 
     Groups named after an ink, and the chosen ones, are plates.
+
+    Raises
+    ------
+    BadInput
+        If it is no SVG, or larger than can be drawn.
     """
     root = ElementTree.fromstring(path.read_bytes())
     if root.tag.rpartition("}")[2] != "svg":
@@ -258,7 +263,13 @@ def _box_of(page: pikepdf.Page, box: str) -> list[float]:
 
 
 def parse_pdf(path: Path, folder: Path, number: int, box: str) -> dict[str, Any]:
-    """Write a page's pixels and plates into a folder; what to say of them."""
+    """Write a page's pixels and plates into a folder; what to say of them.
+
+    Raises
+    ------
+    BadInput
+        If it is no PDF, or it has no such page.
+    """
     with pikepdf.open(path) as pdf:
         pages = len(pdf.pages)
         if not 1 <= number <= pages:
@@ -355,6 +366,11 @@ def parse(
     page : from 1
     box : of a PDF page
     groups : of a drawing, that are plates
+
+    Raises
+    ------
+    BadInput
+        If the file is not what it is taken for.
     """
     try:
         if path.stat().st_size > MAX_BYTES:

@@ -69,6 +69,11 @@ class PngRows:
         Returns
         -------
         uint8 (stop - start, width, channels)
+
+        Raises
+        ------
+        BadInput
+            If the file is damaged.
         """
         with self._lock:
             try:

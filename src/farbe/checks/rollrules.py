@@ -136,7 +136,7 @@ def _inside(roll: Roll, piece: LaidPiece) -> bool:
 
 
 def meeting(facts: Facts) -> list[tuple[int, int]]:
-    """Artworks that lie on each other: their rectangles, and then what they really cover."""
+    """Numbers, from 1, of artworks that lie on each other, by what they really cover."""
     job = facts.job
     pairs = overlapping(job) if carrier_of(job).one_sheet else []
     if not pairs:

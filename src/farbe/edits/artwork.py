@@ -25,7 +25,13 @@ def with_only(job: Faced, artwork: ArtworkFile) -> Faced:
 
 
 def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
-    """The job with one more artwork; it gets one pocket if another takes the rest."""
+    """The job with one more artwork; it gets one pocket if another takes the rest.
+
+    Raises
+    ------
+    BadInput
+        If the artwork is in the job already.
+    """
     if any(one.digest == artwork.digest for one in job.artworks):
         raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
     rest = any(one.quantity is None for one in job.artworks)

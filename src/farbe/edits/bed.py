@@ -19,7 +19,7 @@ from farbe.model.placing import PocketChange
 
 
 def switch_pockets(document: Editor, numbers: Set[int]) -> None:
-    """Switch pockets off; if all of them are off, switch them on."""
+    """Switch pockets, told by their numbers from 1, off; if all of them are off, switch them on."""
 
     def change(job: Faced) -> Faced:
         off = job.jig.off
@@ -30,13 +30,13 @@ def switch_pockets(document: Editor, numbers: Set[int]) -> None:
 
 
 def change_of(job: Faced, pocket: int) -> PocketChange:
-    """What is set apart for a pocket; nothing, if it prints as all do."""
+    """What is set apart for a pocket (number from 1); nothing, if it prints as all do."""
     known = next((change for change in job.changes if change.pocket == pocket), None)
     return known or PocketChange(pocket=pocket)
 
 
 def with_change(job: Faced, pockets: Set[int], **fields: Any) -> Faced:
-    """The job with pockets set apart; one that differs in nothing is not kept."""
+    """The job with pockets (numbers from 1) set apart; one that differs in nothing is not kept."""
     kept = {change.pocket: change for change in job.changes}
     for pocket in pockets:
         made = change_of(job, pocket).replace(**fields)
@@ -47,7 +47,7 @@ def with_change(job: Faced, pockets: Set[int], **fields: Any) -> Faced:
 
 
 def give_artwork(document: Editor, pockets: Set[int], digest: str) -> None:
-    """Print an artwork in these pockets, whatever the quantities say."""
+    """Print an artwork in these pockets (numbers from 1), whatever the quantities say."""
     document.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
 
 
@@ -106,7 +106,7 @@ def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
 
 
 def with_keep_out(job: Faced, index: int, **fields: object) -> Faced:
-    """The job with one keep-out changed."""
+    """The job with one keep-out changed; ``index`` counts from 0."""
     changed = job.jig.keep_outs[index].replace(**fields)
     kept = (*job.jig.keep_outs[:index], changed, *job.jig.keep_outs[index + 1 :])
     return with_jig(job, keep_outs=kept)
@@ -135,6 +135,7 @@ def add_keep_out(document: Editor, *, circle: bool) -> None:
 
 
 def remove_keep_out(document: Editor, index: int) -> None:
+    """Take a keep-out away; ``index`` counts from 0."""
     document.edit(
         "Remove a keep-out",
         lambda j: with_jig(j, keep_outs=(*j.jig.keep_outs[:index], *j.jig.keep_outs[index + 1 :])),

@@ -76,7 +76,7 @@ class Document:
         return self._face
 
     def look_at(self, face: int) -> None:
-        """Look at a face; a job that lacks it is looked at from its first."""
+        """Look at a face, 0 or 1; a job that lacks it is looked at from its first."""
         self._face = face
         self._set(self._job)
 

@@ -61,12 +61,12 @@ def _snapped(middle: float, half: float, lines: list[float], near: float) -> flo
 
 
 def turned(job: Faced, which: int) -> Faced:
-    """An artwork turned by a quarter."""
+    """An artwork on film, ``which`` from 1, turned by a quarter."""
     return _changed(job, which, turned=(_roll(job).places[which - 1].turned + 90) % 360)
 
 
 def doubled(job: Faced, which: int) -> Faced:
-    """One more of an artwork behind all others; one more of it is wanted."""
+    """One more of an artwork, ``which`` from 1, behind all others; one more of it is wanted."""
     roll = _roll(job)
     lies = roll.places[which - 1]
     high = place_size(job, lies)[1]
@@ -76,7 +76,7 @@ def doubled(job: Faced, which: int) -> Faced:
 
 
 def taken_off(job: Faced, which: int) -> Faced:
-    """Without an artwork on the film; one less of it is wanted."""
+    """Without an artwork on the film, ``which`` from 1; one less of it is wanted."""
     lies = _roll(job).places
     gone = lies[which - 1]
     return _by_hand(_with_count(job, gone.artwork, -1), (*lies[: which - 1], *lies[which:]))
@@ -93,7 +93,7 @@ def _with_count(job: Faced, digest: str, more: int) -> Faced:
 
 
 def moved_pair(job: Faced, which: int, up: bool) -> Faced:
-    """A pair of sides printed one place earlier or later."""
+    """A pair of sides, ``which`` from 1, printed one place earlier or later."""
     lies = list(_roll(job).places)
     to = which - 2 if up else which
     if not job.two_sided or not 0 <= to < len(lies):

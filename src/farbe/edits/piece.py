@@ -17,7 +17,13 @@ from farbe.model.piece import (
 
 
 def with_shape_kind(job: Faced, kind: str) -> Faced:
-    """The same piece in another kind of shape, as large as before."""
+    """The same piece in another kind of shape, as large as before.
+
+    Raises
+    ------
+    BadInput
+        For an outline, which comes from a drawing.
+    """
     shape = job.piece.shape
     if kind == shape.kind:
         return job
@@ -37,6 +43,7 @@ def with_shape_kind(job: Faced, kind: str) -> Faced:
 
 
 def with_width(job: Faced, width: float) -> Faced:
+    """The job whose piece is ``width`` mm wide; drawn outlines keep their shape."""
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, seam=shape.seam + shape.wrap - width)
@@ -47,6 +54,7 @@ def with_width(job: Faced, width: float) -> Faced:
 
 
 def with_height(job: Faced, height: float) -> Faced:
+    """The job whose piece is ``height`` mm high; drawn outlines keep their shape."""
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, zone=height)
@@ -69,8 +77,10 @@ def scaled(shape: Outline, by: float) -> Outline:
 
 
 def with_radius(job: Faced, radius: float) -> Faced:
+    """The job whose piece has corners of ``radius`` mm."""
     return with_piece(job, shape=job.piece.shape.replace(corner_radius=radius))
 
 
 def with_depth(job: Faced, height: float) -> Faced:
+    """The job whose piece is ``height`` mm thick, from the table to what is printed."""
     return with_piece(job, height=height)

@@ -31,7 +31,13 @@ def with_layer(job: Faced, name: str, change: Callable[[Layer], Layer]) -> Faced
 
 
 def with_choke(layer: Layer, distance: float) -> Layer:
-    """The layer with one choke, first among its treatments."""
+    """The layer with one choke of ``distance`` mm, first among its treatments.
+
+    Raises
+    ------
+    BadInput
+        If there is no such distance.
+    """
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     try:
         choke = Choke(least=FINE_STROKE).replace(by=distance)
@@ -41,7 +47,7 @@ def with_choke(layer: Layer, distance: float) -> Layer:
 
 
 def move(document: Editor, name: str, gap: int) -> None:
-    """Move a layer to a gap of the stack: 0 is on the substrate, n above all."""
+    """Move a layer to a gap of the stack, 0 on the substrate to n (number of layers) above all."""
 
     def change(job: Faced) -> Faced:
         at = next(i for i, la in enumerate(job.stack) if la.name == name)
@@ -125,7 +131,7 @@ def insert(document: Editor, layer: Layer, above: str) -> str:
 
 
 def add(document: Editor, kind: LayerKind, gap: int) -> str:
-    """Add a layer at a gap; its name, which no other layer has."""
+    """Add a layer at a gap, 0 on the substrate; gives its name, which no other layer has."""
     job = document.job
     if job is None:
         return ""

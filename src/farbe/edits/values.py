@@ -45,6 +45,6 @@ def with_jig(job: Faced, **fields: object) -> Faced:
 
 
 def with_artwork(job: Faced, index: int, **fields: object) -> Faced:
-    """The job with one of its artworks changed."""
+    """The job with one of its artworks changed; ``index`` counts from 0."""
     arts = job.artworks
     return job.replace(artworks=(*arts[:index], arts[index].replace(**fields), *arts[index + 1 :]))

@@ -25,17 +25,17 @@ class Cost:
 
     @property
     def total(self) -> float:
-        """What it costs the shop."""
+        """What it costs the shop, in the job's currency."""
         return self.ink + self.material + self.work + self.machine + self.waste
 
     @property
     def price(self) -> float:
-        """What the customer pays."""
+        """What the customer pays, in the job's currency."""
         return self.total + self.margin
 
     @property
     def each(self) -> float:
-        """The price of one piece."""
+        """The price of one piece, in the job's currency."""
         return self.price / max(1, self.pieces)
 
 

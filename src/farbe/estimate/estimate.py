@@ -74,7 +74,7 @@ class Estimate:
 
     @property
     def cost(self) -> float:
-        """Cost of all ink."""
+        """Cost of all ink, in the job's currency."""
         return sum(ink.cost for ink in self.inks)
 
 

@@ -39,7 +39,7 @@ def estimate_report(job: Faced, sources: Sources) -> dict[str, Any]:
 
 
 def cost_parts(cost: Cost) -> Iterator[tuple[str, float]]:
-    """Names and amounts of what a cost is made of, then its sums."""
+    """Names and amounts, in the job's currency, of what a cost is made of, then its sums."""
     for name in ("ink", "material", "work", "machine", "waste", "total", "margin", "price"):
         yield name, getattr(cost, name)
     yield "price_each", cost.each

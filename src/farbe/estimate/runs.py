@@ -42,7 +42,7 @@ class Run:
 
     @property
     def hits(self) -> int:
-        """Times that the bed is gone over."""
+        """Number of times that the bed is gone over."""
         if self.is_guide:
             return max(job.guide.hits for job in self.jobs)
         return max((layer.hits for layer in self.layers), default=0)

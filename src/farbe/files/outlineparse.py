@@ -36,7 +36,13 @@ DAMAGE = (
 
 
 def parse_outline(path: Path) -> Outline:
-    """What :func:`farbe.files.outlinefile.read_outline` does, in this process, without limits."""
+    """What :func:`farbe.files.outlinefile.read_outline` does, in this process, without limits.
+
+    Raises
+    ------
+    BadInput
+        If there is no closed outline in the file.
+    """
     try:
         if path.stat().st_size > MAX_BYTES:
             raise BadInput(f"{path.name} is larger than {MAX_BYTES // 1_000_000} MB; simplify it.")

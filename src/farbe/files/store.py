@@ -58,7 +58,13 @@ class ArtStore:
         return self.folder / digest
 
     def add(self, source: Path) -> str:
-        """Copy a file in; its digest."""
+        """Copy a file in; its digest.
+
+        Raises
+        ------
+        BadInput
+            If the file is not there, or cannot be kept.
+        """
         try:
             with source.open("rb") as file:
                 digest = hashlib.file_digest(file, "sha256").hexdigest()
@@ -75,7 +81,13 @@ class ArtStore:
         return digest
 
     def add_artwork(self, source: Path) -> ArtworkFile:
-        """Copy a picture in; its place in a job at the size that it states."""
+        """Copy a picture in; its place in a job at the size that it states.
+
+        Raises
+        ------
+        BadInput
+            If it is no picture or drawing that can be read.
+        """
         digest = self.add(source)
         try:
             artwork = self._read(digest, 1, PageBox.TRIM, ())
@@ -116,7 +128,13 @@ class ArtStore:
         return digest
 
     def unedited(self, file: ArtworkFile) -> Artwork:
-        """The pixels of an artwork as they are in its file."""
+        """The pixels of an artwork as they are in its file.
+
+        Raises
+        ------
+        BadInput
+            If the file is gone from the store, or cannot be read.
+        """
         try:
             return self._read(file.digest, file.page, file.box, file.groups)
         except BadInput as error:
@@ -129,7 +147,13 @@ class ArtStore:
         return shipped_font(TypeFace.MEDIUM if box.face is TypeFace.OWN else box.face)
 
     def add_font(self, source: Path) -> str:
-        """Copy a font in, once it is seen to be one; its digest."""
+        """Copy a font in, once it is seen to be one; its digest.
+
+        Raises
+        ------
+        BadInput
+            If it is no font.
+        """
         if source.is_file() and source.stat().st_size > MAX_FONT_BYTES:
             raise BadInput(f"{source.name} is too large to be a font.")
         digest = self.add(source)

@@ -29,6 +29,7 @@ class Area:
     top: float
 
     def moved(self, x: float, y: float) -> Area:
+        """The area, ``x`` and ``y`` mm further right and up."""
         return Area(self.left + x, self.bottom + y, self.right + x, self.top + y)
 
     def meets(self, other: Area) -> bool:

@@ -108,14 +108,14 @@ def surface_of_print(body: RoundBody, places: Places) -> tuple[Places, Places]:
 
 
 def print_of_surface(body: RoundBody, angle: Places, along: Places) -> Places:
-    """The inverse of :func:`surface_of_print`."""
+    """The inverse of :func:`surface_of_print`: radians and mm, (n,) each, to mm, (n, 2)."""
     if body.unrolled is Unrolled.ROLLERS:
         return np.stack([angle * body.widest / 2, along - body.slant / 2], axis=-1)
     return np.asarray(_developed(body, angle, along) - np.array(_middle(body)))
 
 
 def artwork_of_print(body: RoundBody, places: Places) -> Places:
-    """Places of the artwork that ink at places of the print shows."""
+    """Places of the artwork that ink at places of the print shows; both mm, (n, 2)."""
     angle, along = surface_of_print(body, places)
     if body.follows:
         return np.stack([angle * body.mean / 2, along - body.slant / 2], axis=-1)
@@ -123,7 +123,7 @@ def artwork_of_print(body: RoundBody, places: Places) -> Places:
 
 
 def print_of_artwork(body: RoundBody, places: Places) -> Places:
-    """The inverse of :func:`artwork_of_print`."""
+    """The inverse of :func:`artwork_of_print`; both mm, (n, 2)."""
     if body.follows:
         angle, along = places[..., 0] / (body.mean / 2), places[..., 1] + body.slant / 2
     else:

@@ -66,7 +66,7 @@ class Fitted:
 
     @property
     def scales(self) -> tuple[float, float]:
-        """Scale along x and along y."""
+        """Scale along x and along y, as shares near 1."""
         along = float(np.hypot(self.matrix[0, 0], self.matrix[1, 0]))
         return along, float(np.linalg.det(self.matrix)) / along
 

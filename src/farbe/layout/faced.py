@@ -184,6 +184,7 @@ class Faced:
 
     @property
     def bleed(self) -> float:
+        """Mm that artwork reaches beyond the piece."""
         return self.job.bleed
 
     @property

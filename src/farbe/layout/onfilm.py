@@ -31,6 +31,7 @@ class Shifted:
     rotation: float
 
     def moved(self, x: float, y: float) -> tuple[float, float]:
+        """A place in mm, moved."""
         return x + self.x, y + self.y
 
 

@@ -23,6 +23,7 @@ class Tiles:
 
     @property
     def count(self) -> int:
+        """Number of tiles."""
         return self.columns * self.rows
 
 

@@ -69,6 +69,7 @@ class Recolour(_Edit):
 
     @property
     def inks(self) -> tuple[float, float, float, float]:
+        """Percent of cyan, magenta, yellow and black."""
         return self.cyan, self.magenta, self.yellow, self.black
 
 

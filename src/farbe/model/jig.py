@@ -170,7 +170,7 @@ class Guide(Value):
 
     @property
     def hits(self) -> int:
-        """Times that it is printed."""
+        """Number of times that it is printed, at least 1."""
         return self.kerb_hits if self.style is GuideStyle.KERB else 1
 
 

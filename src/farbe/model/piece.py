@@ -58,10 +58,12 @@ class Circle(ShapeValue):
 
     @property
     def width(self) -> float:
+        """Mm."""
         return self.diameter
 
     @property
     def height(self) -> float:
+        """Mm."""
         return self.diameter
 
 
@@ -93,11 +95,13 @@ class Outline(ShapeValue):
 
     @property
     def width(self) -> float:
+        """Mm, of the box around it."""
         across = [x for x, _ in self.rings[0]]
         return max(across) - min(across)
 
     @property
     def height(self) -> float:
+        """Mm, of the box around it."""
         along = [y for _, y in self.rings[0]]
         return max(along) - min(along)
 
@@ -145,15 +149,17 @@ class RoundBody(ShapeValue):
 
     @property
     def far_diameter(self) -> float:
+        """Mm, at the end that is away from the first."""
         return self.diameter if self.end_diameter is None else self.end_diameter
 
     @property
     def widest(self) -> float:
+        """The larger diameter in mm."""
         return max(self.diameter, self.far_diameter)
 
     @property
     def mean(self) -> float:
-        """Diameter half way up."""
+        """Diameter half way up, in mm."""
         return (self.diameter + self.far_diameter) / 2
 
     @property
@@ -190,6 +196,7 @@ class RoundBody(ShapeValue):
 
     @property
     def height(self) -> float:
+        """Of what passes under the heads, mm."""
         return self.slant if self.unrolled is Unrolled.ROLLERS else self._developed[1]
 
     @property

@@ -39,7 +39,7 @@ class Leveled:
 
     @classmethod
     def covering(cls, films: Bands, plate: Plate, count: int) -> Leveled:
-        """So many hits of films where a plate says."""
+        """``count`` hits of films where a plate, uint8 (h, w), says."""
         shares = np.arange(256) / 255.0
         if alike(films):
             return cls((hits(films[0].covering(shares), count),) * 3, (plate,))

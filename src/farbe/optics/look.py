@@ -53,7 +53,7 @@ class Seen:
 
     @property
     def gain(self) -> float:
-        """How much light from behind is raised: eyes adapt to the brightest of it."""
+        """Factor by which light from behind is raised: eyes adapt to the brightest of it."""
         return min(20.0, 1.0 / self._brightest) if self._brightest > 1e-3 else 0.0
 
     def by(self, lit: float, gain: float | None = None) -> Pixels:

@@ -59,6 +59,7 @@ def layer_words(job: Faced) -> str:
 
 
 def duration(seconds: float) -> str:
+    """Seconds in words, as minutes and hours."""
     minutes = round(seconds / 60)
     if minutes < 1:
         return "< 1 min"

@@ -92,6 +92,7 @@ class PressBed:
 
     @property
     def shape(self) -> tuple[int, int]:
+        """Rows and columns of the bed, in pixels."""
         return (
             round(self.ticket.bed_height * self.scale),
             round(self.ticket.bed_width * self.scale),

@@ -50,6 +50,13 @@ class TestPress:
 
     @property
     def bed(self) -> PressBed:
+        """The bed as it is now.
+
+        Raises
+        ------
+        BadInput
+            If no hand-off was sent.
+        """
         if self._bed is None:
             raise BadInput("The press has no hand-off to print; send one first.")
         return self._bed

@@ -88,7 +88,13 @@ class Service:
         }
 
     def fault(self, request: dict[str, Any]) -> dict[str, Any]:
-        """Set or clear a fault."""
+        """Set or clear a fault.
+
+        Raises
+        ------
+        BadInput
+            For a fault that there is not.
+        """
         name = str(request["name"])
         if name not in FAULTS:
             raise BadInput(f"There is no fault {name}; there are: {', '.join(FAULTS)}.")
@@ -97,7 +103,13 @@ class Service:
         return {}
 
     def fill(self, request: dict[str, Any]) -> dict[str, Any]:
-        """Set the level of an ink, or fill all."""
+        """Set the level of an ink, or fill all.
+
+        Raises
+        ------
+        BadInput
+            For an ink that the press has not.
+        """
         ink, ml = request.get("ink"), float(request.get("ml", FULL))
         names = list(self.state.ink_ml) if ink is None else [str(ink).casefold()]
         for name in names:
@@ -122,7 +134,13 @@ class Service:
     # one at a time
 
     def load(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        """Load a board of a size; without figures, whatever fits."""
+        """Load a board of a size; without figures, whatever fits.
+
+        Raises
+        ------
+        BadInput
+            If the board does not fit.
+        """
         size = request.get("width"), request.get("height")
         if None in size:
             self.state.board = None
@@ -158,7 +176,13 @@ class Service:
         return {}
 
     def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        """Set the head over pieces of so many mm; without a figure it measures them."""
+        """Set the head over pieces of so many mm; without a figure it measures them.
+
+        Raises
+        ------
+        BadInput
+            If the head does not go so high.
+        """
         wanted = request.get("mm")
         if wanted is not None and float(wanted) > self.press.capability.head_height:
             raise BadInput(
@@ -168,7 +192,13 @@ class Service:
         return {}
 
     def dry(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
-        """Wait so many seconds, at the press's pace."""
+        """Wait so many seconds, at the press's pace.
+
+        Raises
+        ------
+        BadInput
+            If it was stopped meanwhile.
+        """
         self._stop.clear()
         seconds = float(request["seconds"]) / self.state.pace if self.state.pace else 0.0
         ticks = max(1, round(seconds / TICK))
@@ -203,7 +233,13 @@ class Service:
         return {"pieces": found, "garments": garments}
 
     def print(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
-        """Print a run; what stops it in the middle can be mended and the run goes on."""
+        """Print a run; what stops it in the middle can be mended and the run goes on.
+
+        Raises
+        ------
+        BadInput
+            If the run cannot be printed now, or was stopped in the middle.
+        """
         bed = self.press.bed
         run = bed.ticket.run(str(request["run"]))
         why = self.state.why_not()

@@ -51,7 +51,7 @@ class PressState:
 
     @classmethod
     def kept(cls, folder: Path, inks: frozenset[str], pace: float) -> PressState:
-        """The state that was kept in a spool folder; a fresh one if there is none."""
+        """The state kept in a spool folder, or a fresh one; ``pace`` is times a press's speed."""
         full = dict.fromkeys(sorted(inks), FULL)
         try:
             found = json.loads((folder / FILE_NAME).read_text(encoding="utf-8"))

@@ -418,6 +418,11 @@ class Queue:
         ----------
         number : of the entry
         up : towards the front
+
+        Raises
+        ------
+        BadInput
+            If it is not waiting, or has no neighbour on that side.
         """
         # A nest moves as one, past others as one.
         listed = list({e.nest or -e.number: e for e in self.entries(OPEN)}.values())
@@ -436,7 +441,13 @@ class Queue:
                 )
 
     def remove(self, number: int) -> None:
-        """Forget an entry that is not printing, and its files."""
+        """Forget an entry that is not printing, and its files.
+
+        Raises
+        ------
+        BadInput
+            If it is printing.
+        """
         found = self.entry(number)
         if found.state is State.PRINTING:
             raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")

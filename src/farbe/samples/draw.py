@@ -34,15 +34,18 @@ class Sheet:
         self.draw = ImageDraw.Draw(self.image)
 
     def at(self, x: float, y: float) -> DrawPoint:
+        """The pixel of a place in mm around the middle, y down."""
         return self.middle + x * self.scale, self.middle + y * self.scale
 
     def polygon(self, points: list[DrawPoint], fill: Paint) -> None:
         self.draw.polygon([self.at(*p) for p in points], fill=fill)
 
     def disc(self, x: float, y: float, radius: float, fill: Paint) -> None:
+        """A disc; mm around the middle, y down."""
         self.ellipse(x, y, radius, radius, 0.0, fill)
 
     def ellipse(self, x: float, y: float, rx: float, ry: float, angle: float, fill: Paint) -> None:
+        """An ellipse, its half axes in mm, turned by degrees."""
         turn = math.radians(angle)
         points = [
             (
@@ -54,6 +57,7 @@ class Sheet:
         self.polygon(points, fill)
 
     def ring(self, radius: float, width: float, fill: Paint) -> None:
+        """A ring around the middle; radius and width of its stroke in mm."""
         outer = radius + width / 2
         box = [*self.at(-outer, -outer), *self.at(outer, outer)]
         self.draw.ellipse(box, outline=fill, width=round(width * self.scale))
@@ -68,7 +72,7 @@ class Sheet:
         spacing: float = 0.0,
         fill: Paint = CREAM,
     ) -> None:
-        """Letters upright on a circle, centred at its top, or at its bottom read from there."""
+        """Letters, ``size`` mm, upright on a circle, centred at its top or at its bottom."""
         font = _font(round(size * self.scale))
         gap = spacing * self.scale
         advances = [font.getlength(letter) + gap for letter in text]
@@ -101,14 +105,14 @@ class Sheet:
             self.image.alpha_composite(inked, (round(x - side / 2), round(y - side / 2)))
 
     def text(self, words: str, x: float, y: float, size: float, fill: Paint = CREAM) -> None:
-        """A straight line of type, centred on a place."""
+        """A straight line of type, ``size`` mm, centred on a place in mm."""
         font = _font(round(size * self.scale))
         self.draw.text(self.at(x, y), words, font=font, fill=fill, anchor="mm")
 
     def panel(
         self, left: float, top: float, right: float, bottom: float, radius: float, fill: Paint
     ) -> None:
-        """A rectangle with round corners."""
+        """A rectangle with round corners; all in mm around the middle, y down."""
         box = [*self.at(left, top), *self.at(right, bottom)]
         self.draw.rounded_rectangle(box, round(radius * self.scale), fill=fill)
 

@@ -16,10 +16,12 @@ class Grid:
 
     @property
     def per_mm_x(self) -> float:
+        """Pixels to a millimetre."""
         return self.dpi_x / MM_PER_INCH
 
     @property
     def per_mm_y(self) -> float:
+        """Pixels to a millimetre."""
         return self.dpi_y / MM_PER_INCH
 
     def size(self, width: float, height: float) -> tuple[int, int]:

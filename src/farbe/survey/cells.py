@@ -172,7 +172,7 @@ def least_of(
 def most_of(
     figures: npt.NDArray[Any], own: npt.NDArray[Any], count: int
 ) -> npt.NDArray[np.float64]:
-    """The largest figure of each group; see :func:`least_of`."""
+    """The largest figure of each group, float64 (count,); see :func:`least_of`."""
     return -least_of(-figures, own, count)
 
 

@@ -45,7 +45,7 @@ BLOCKS = 24
 
 
 def plane(levels: object) -> Plate:
-    """What OpenCV gives, as levels."""
+    """What OpenCV gives, as levels, uint8 (h, w)."""
     return np.asarray(levels, np.uint8)
 
 
@@ -252,14 +252,15 @@ class Strip:
 
     @cached_property
     def plates(self) -> list[Plate]:
-        """All plates, in the order of the layers."""
+        """All plates, uint8 (rows, width), in the order of the layers."""
         return self.of.separation.plates(*self.rows)
 
     def of_layer(self, layer: Layer) -> list[Plate]:
+        """A layer's plates, uint8 (rows, width): one, or four of process colour."""
         return self.plates[self.of.plates_at(layer)]
 
     def most(self, layers: tuple[Layer, ...]) -> Plate:
-        """The most that any of some layers lays down; nothing without layers."""
+        """The most that any of some layers lays down, uint8 (rows, width); without layers 0."""
         result: Plate | None = None
         for plate in (plate for layer in layers for plate in self.of_layer(layer)):
             result = plate if result is None else plane(cv2.max(result, plate))
@@ -267,17 +268,17 @@ class Strip:
 
     @cached_property
     def shape(self) -> Plate:
-        """Where artwork or lettering lies."""
+        """Where artwork or lettering lies, uint8 (rows, width)."""
         return self.of.separation.shape(*self.rows)
 
     @cached_property
     def there(self) -> Plate:
-        """255 where artwork or lettering lies."""
+        """255 where artwork or lettering lies, uint8 (rows, width)."""
         return solid_from(self.shape, THERE)
 
     @cached_property
     def colour(self) -> Plate:
-        """The most process ink for this reader."""
+        """The most process ink for this reader, uint8 (rows, width)."""
         return self.most(self.of.of_kind(LayerKind.COLOUR))
 
     @cached_property
@@ -287,11 +288,12 @@ class Strip:
 
     @cached_property
     def white_ink(self) -> Plate:
+        """The most white ink for this reader, uint8 (rows, width)."""
         return self.most(self.of.of_kind(LayerKind.WHITE))
 
     @cached_property
     def white(self) -> Plate:
-        """255 where the artwork is there and white."""
+        """255 where the artwork is there and white, uint8 (rows, width)."""
         art = self.of.separation.placed.artwork
         count = self.raw.shape[2]
         if art.space is Space.CMYK:
@@ -306,7 +308,7 @@ class Strip:
     def lettering(
         self,
     ) -> Iterator[tuple[npt.NDArray[np.bool_], slice, tuple[int, int, int]]]:
-        """Where each line of type lies, its columns, and its colour as sRGB."""
+        """Each line of type: bool (rows, n) where it lies, its n columns, its colour as sRGB."""
         width = self.of.separation.size[0]
         for line in self.of.separation.lettering:
             covered = line.cover(width, *self.rows)
