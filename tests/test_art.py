@@ -13,10 +13,10 @@ from PIL import Image, ImageCms
 
 from conftest import small_art
 from farbe.art.artwork import Space
+from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import MAX_PIXELS, read_artwork
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
-from farbe.separate.colour import shipped_profile, srgb_profile
 
 RGB = np.random.default_rng(3).integers(0, 256, (9, 13, 3), dtype=np.uint8)
 ALPHA = np.random.default_rng(4).integers(0, 256, (9, 13), dtype=np.uint8)

@@ -11,12 +11,13 @@ from PIL import Image, ImageCms
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
+from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Conversion, Intent
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.render.piece import job_converter
-from farbe.separate.colour import Converter, check_cmyk_profile, shipped_profile, srgb_profile
+from farbe.separate.colour import Converter, check_cmyk_profile
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from pathlib import Path
+from typing import Any
 from xml.etree import ElementTree
 
 import numpy as np
@@ -20,13 +21,16 @@ from farbe.checks.rules import run_checks
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.model.artwork import ArtworkFile, Meaning, PlateUse
+from farbe.model.artwork import ArtworkFile, PlateUse
+from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, FilmPlace, Packing, Roll
 from farbe.render.bed import job_bed
 from farbe.render.cutlines import artwork_lines, cut_lines
 from farbe.render.footprints import ganged
 
+#: Whoever has the artwork does not matter.
+JOB: Any = None
 Y, X = np.mgrid[0:400, 0:600]
 
 
@@ -37,7 +41,7 @@ class Art:
         pixels = np.dstack([np.full_like(alpha, 90)] * 3 + [alpha])
         self.art = Artwork(pixels, Space.RGB, (254, 254), None, plates=plates)
 
-    def artwork(self, file: ArtworkFile) -> Artwork:
+    def artwork(self, file: ArtworkFile, job: object = None) -> Artwork:
         return self.art
 
 
@@ -56,7 +60,7 @@ def disc(x: float, y: float, radius: float) -> np.ndarray:
 @settings(max_examples=20, deadline=None)
 @given(st.floats(12, 45), st.floats(12, 28), st.floats(2, 11), st.floats(0, 6))
 def test_a_disc_is_cut_along_a_larger_circle(x: float, y: float, r: float, beyond: float) -> None:
-    (line,) = artwork_lines(file(), Art(disc(x, y, r)), beyond)  # type: ignore[arg-type]
+    (line,) = artwork_lines(JOB, file(), Art(disc(x, y, r)), beyond)  # type: ignore[arg-type]
     far = np.hypot(line[:, 0] - (x - 30), line[:, 1] - (20 - y))
     assert np.allclose(far, r + beyond, atol=0.12)
     assert Polygon(line).area == pytest.approx(math.pi * (r + beyond) ** 2, rel=0.03)
@@ -66,20 +70,20 @@ def test_holes_are_not_cut_and_islands_that_are_near_are_one() -> None:
     ring = np.where(disc(20, 20, 6) > 0, 255 - disc(20, 20, 4), 0)
     far_off, near = disc(45, 20, 5), disc(28.5, 20, 2)
     three = Art(np.maximum.reduce([ring, far_off, near]))
-    lines = artwork_lines(file(), three, 1.0, whole=False)  # type: ignore[arg-type]
+    lines = artwork_lines(JOB, file(), three, 1.0, whole=False)  # type: ignore[arg-type]
     assert len(lines) == 2
     assert sorted(Polygon(line).contains(Point(-10, 0)) for line in lines) == [False, True]
-    (one,) = artwork_lines(file(), three, 1.0)  # type: ignore[arg-type]
+    (one,) = artwork_lines(JOB, file(), three, 1.0)  # type: ignore[arg-type]
     parts = [Polygon(line) for line in lines]
     assert all(Polygon(one).buffer(0.1).contains(part) for part in parts)
     assert Polygon(one).area < unary_union(parts).convex_hull.area
-    assert artwork_lines(file(), Art(np.zeros_like(ring)), 1.0) == ()  # type: ignore[arg-type]
+    assert artwork_lines(JOB, file(), Art(np.zeros_like(ring)), 1.0) == ()  # type: ignore[arg-type]
 
 
 def test_a_soft_shadow_is_not_cut_off() -> None:
     far = np.hypot((X + 0.5) / 10 - 30, (Y + 0.5) / 10 - 20)
     soft = np.clip(255 * (1 - (far - 5) / 10), 0, 255).astype(np.uint8)
-    (line,) = artwork_lines(file(), Art(soft), 1.0)  # type: ignore[arg-type]
+    (line,) = artwork_lines(JOB, file(), Art(soft), 1.0)  # type: ignore[arg-type]
     # Less than 4 of 255 is nothing: that is 0.16 mm of the slope.
     assert np.allclose(np.hypot(*line.T), 15 - 0.16 + 1.0, atol=0.15)
 
@@ -88,7 +92,7 @@ def test_specks_by_the_thousand_are_all_inside() -> None:
     rng = np.random.default_rng(3)
     specks = np.where(rng.random(X.shape) > 0.99, 255, 0).astype(np.uint8)
     specks[:, 300:] = 0
-    (line,) = artwork_lines(file(), Art(specks), 1.0)  # type: ignore[arg-type]
+    (line,) = artwork_lines(JOB, file(), Art(specks), 1.0)  # type: ignore[arg-type]
     rows, columns = np.nonzero(specks)
     places = points(np.stack([(columns + 0.5) / 10 - 30, 20 - (rows + 0.5) / 10], axis=1))
     assert len(places) > 1000 and contains(Polygon(line), places).all()
@@ -99,9 +103,9 @@ def test_a_drawn_cut_line_is_cut_along_its_middle_whatever_it_is_called() -> Non
     drawn = np.where(disc(30, 20, 15.4) > 0, 255 - disc(30, 20, 14.6), 0)
     wanted, filled = Art(disc(30, 20, 9), Knife=drawn), Art(disc(30, 20, 9), Knife=disc(30, 20, 15))
     for sources in (wanted, filled):
-        (line,) = artwork_lines(file("Knife"), sources, 3.0)  # type: ignore[arg-type]
+        (line,) = artwork_lines(JOB, file("Knife"), sources, 3.0)  # type: ignore[arg-type]
         assert np.allclose(np.hypot(*line.T), 15.0, atol=0.1)
-    (line,) = artwork_lines(file(), wanted, 3.0)  # type: ignore[arg-type]
+    (line,) = artwork_lines(JOB, file(), wanted, 3.0)  # type: ignore[arg-type]
     assert np.allclose(np.hypot(*line.T), 12.0, atol=0.12)
 
 

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from conftest import small_art
+from farbe.art.profiles import shipped_profile
 from farbe.checks.check import Weight
 from farbe.desk.app import settle
 from farbe.desk.autosave import autosave_folder, left_behind
@@ -35,7 +36,6 @@ from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
 from farbe.plan.sentence import Station
-from farbe.separate.colour import shipped_profile
 from hands import field, grabbed, job_line_text, now, type_into
 
 

@@ -20,9 +20,9 @@ from farbe.desk.stations.layers.station import PlateCanvas
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
-from farbe.model.artwork import Meaning
 from farbe.model.edit import Clear, CurvePoints
 from farbe.model.layer import Join
+from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePiece

@@ -16,18 +16,22 @@ from reportlab.pdfgen.canvas import Canvas as Page
 
 from farbe.art.artwork import Space
 from farbe.art.read import read_artwork
+from farbe.art.wanted import Wanted
 from farbe.edits.artwork import with_only
 from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
 from farbe.layout.faced import Faced
-from farbe.model.artwork import Meaning, PageBox
+from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
+from farbe.model.meaning import Meaning
 from farbe.model.receiver import Compression
-from farbe.model.source import PlateNamed
+from farbe.model.source import FilePlate, Otherwise
+from farbe.plan.spots import uses_of
 from farbe.render.bed import job_bed
 from farbe.render.piece import piece_separation
 from farbe.separate.grid import Grid
+from farbe.separate.ownplates import settled
 
 MM = 72 / 25.4
 
@@ -68,17 +72,19 @@ def test_spots_of_a_pdf_are_plates_and_cmyk_stays(tmp_path: Path) -> None:
     assert art.pages == 2 and art.remark == ""
     square = at(art.pixels, 10, 10)
     assert square == pytest.approx([204, 26, 102, 51, 255], abs=1)
-    assert at(art.pixels, 3, 3)[4] == 0  # type: ignore[index]
+    # Where only inks lie that are no part of the picture, there is none.
+    picture = settled(art, uses_of(art)).pixels
+    assert at(picture, 3, 3)[4] == 0  # type: ignore[index]
     assert at(art.plates["White"], 3, 3) == 255 and at(art.plates["White"], 10, 10) == 255
     assert at(art.plates["Raised varnish"], 30, 10) == 255
     assert at(art.plates["Raised varnish"], 10, 10) == 0
     area = (art.plates["White"] / 255).sum() / (600 / 25.4) ** 2
     assert area == pytest.approx(256, rel=0.005)
-    second = read_artwork(tmp_path / "label.pdf", page=2)
+    second = read_artwork(tmp_path / "label.pdf", Wanted(page=2))
     assert second.space is Space.RGB and not second.plates
     assert at(second.pixels, 10, 10) == [255, 0, 0, 255] and at(second.pixels, 30, 10)[3] == 0  # type: ignore[index]
     with pytest.raises(BadInput, match="no page 3"):
-        read_artwork(tmp_path / "label.pdf", page=3)
+        read_artwork(tmp_path / "label.pdf", Wanted(page=3))
 
 
 def test_boxes_and_rotation_of_a_page(tmp_path: Path) -> None:
@@ -86,9 +92,9 @@ def test_boxes_and_rotation_of_a_page(tmp_path: Path) -> None:
         pdf.pages[1].trimbox = [5 * MM, 5 * MM, 35 * MM, 15 * MM]
         pdf.pages[1].Rotate = 90
         pdf.save(tmp_path / "boxed.pdf")
-    trimmed = read_artwork(tmp_path / "boxed.pdf", page=2)
+    trimmed = read_artwork(tmp_path / "boxed.pdf", Wanted(page=2))
     assert trimmed.size_mm() == pytest.approx((10, 30), abs=0.1)
-    whole = read_artwork(tmp_path / "boxed.pdf", page=2, box=PageBox.MEDIA)
+    whole = read_artwork(tmp_path / "boxed.pdf", Wanted(page=2, box=PageBox.MEDIA))
     assert whole.size_mm() == pytest.approx((20, 40), abs=0.1)
 
 
@@ -168,7 +174,7 @@ def test_chosen_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
     art = read_artwork(tmp_path / "art.svg")
     assert set(art.plates) == {"White"} and art.groups == ("all", "Foil stars")
     for name in ("Foil stars", "g7"):
-        chosen = read_artwork(tmp_path / "art.svg", groups=(name,))
+        chosen = read_artwork(tmp_path / "art.svg", Wanted(groups=(name,)))
         assert set(chosen.plates) == {"White", name} and chosen.groups == ("all",)
         assert at(chosen.plates[name], 12, 10) == 255 and at(chosen.plates[name], 8, 10) == 0
         assert at(chosen.pixels, 12, 10)[3] == 0 and at(art.pixels, 12, 10)[3] == 255  # type: ignore[index]
@@ -182,8 +188,8 @@ def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> Non
     }  # fmt: skip
     made = with_only(job, file)
     white, _, varnish = made.stack
-    assert white.source == PlateNamed(name="White") and not white.treatments
-    assert varnish.source == PlateNamed(name="Raised varnish")
+    assert white.source == FilePlate(meaning=Meaning.WHITE) and white.treatments
+    assert varnish.source == FilePlate(meaning=Meaning.VARNISH, otherwise=Otherwise.NOTHING)
     grid = Grid(300, 300)
     found = piece_separation(made, store, grid)
     planes = found.plates(0, found.size[1])

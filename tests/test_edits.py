@@ -10,12 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from farbe.art.artwork import Artwork, Space
+from farbe.art.profiles import shipped_profile
 from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
-from farbe.separate.colour import Converter, shipped_profile
+from farbe.separate.colour import Converter
 from farbe.separate.edit import edited
 from farbe.separate.plates import ColourWork
 from farbe.separate.tones import difference, lab_of

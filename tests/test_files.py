@@ -16,6 +16,7 @@ import tifffile
 from PIL import Image
 
 from conftest import small_art
+from farbe.art.profiles import shipped_profile
 from farbe.files import atomic, tiff
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import SCHEMA, open_job, save_job
@@ -32,7 +33,6 @@ from farbe.model.roll import Roll
 from farbe.model.text import TextBox
 from farbe.render.bed import BedRaster, job_bed
 from farbe.render.raster import Cancelled, Overlaid, SomeChannels, row_names
-from farbe.separate.colour import shipped_profile
 
 PROFILE = shipped_profile()
 NAMES = ["Cyan", "Magenta", "Yellow", "Black", "White", "Varnish"]

@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 from shapely import STRtree, affinity
 from shapely.geometry import Polygon, box
 
+from farbe.art.profiles import shipped_profile
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.cutting import write_cutting_file
@@ -46,7 +47,6 @@ from farbe.model.printer import Printer
 from farbe.press.machine import SCALE, TestPress
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
-from farbe.separate.colour import shipped_profile
 
 PROFILE = shipped_profile()
 PRINTER = Printer(name="Bed", bed_width=400, bed_height=300, max_piece_height=50)

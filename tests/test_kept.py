@@ -14,11 +14,12 @@ import numpy as np
 import pytest
 
 from conftest import artwork_of, small_art
+from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.files.store import ArtStore, weight_of
 from farbe.kept import Kept
 from farbe.model.job import Intent
 from farbe.separate import tones
-from farbe.separate.colour import converter_for, shipped_profile, srgb_profile, undated
+from farbe.separate.colour import converter_for, undated
 from farbe.separate.outline import covered, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.tones import nearness_table

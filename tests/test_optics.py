@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from farbe.art.profiles import shipped_profile
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind, Register
@@ -19,7 +20,6 @@ from farbe.optics.light import to_linear
 from farbe.optics.look import look, opacity
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
-from farbe.separate.colour import shipped_profile
 from farbe.separate.tones import difference, lab_of
 
 PROFILE = shipped_profile()
@@ -72,7 +72,7 @@ def test_colour_on_white_is_what_the_profile_says() -> None:
 
     from PIL import Image, ImageCms
 
-    from farbe.separate.colour import srgb_profile
+    from farbe.art.profiles import srgb_profile
 
     inks = np.random.default_rng(2).integers(0, 256, (20, 20, 4), dtype=np.uint8)
     picture = look(

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import artwork_of
+from farbe.art.profiles import shipped_profile
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
@@ -30,7 +31,6 @@ from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
 from farbe.render.piecetile import job_tile
-from farbe.separate.colour import shipped_profile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import rasterise
 from farbe.separate.place import PlacedArtwork

@@ -10,6 +10,7 @@ import pytest
 import tifffile
 from PIL import Image
 
+from farbe.art.profiles import shipped_profile
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
@@ -19,7 +20,6 @@ from farbe.model.piece import Circle, Piece, Reader
 from farbe.model.treatment import Choke
 from farbe.press.client import Press
 from farbe.press.machine import SCALE, TestPress
-from farbe.separate.colour import shipped_profile
 
 PROFILE = shipped_profile()
 

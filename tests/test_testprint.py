@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from conftest import small_art
+from farbe.art.profiles import shipped_profile
 from farbe.edits.artwork import with_only
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
@@ -19,7 +20,6 @@ from farbe.model.treatment import Choke, Ease, Limit
 from farbe.plan.receivers import OPEN_PLATES, RECEIVERS
 from farbe.press.machine import SCALE, TestPress
 from farbe.queue.watch import Taken, to_folder, watch
-from farbe.separate.colour import shipped_profile
 from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import CHOKES, HITS, SIDE, make_chart
 from farbe.testprint.reading import with_reading

@@ -14,6 +14,7 @@ from hypothesis.extra.numpy import arrays
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
+from farbe.art.profiles import shipped_profile
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER, Join, Layer
 from farbe.model.printer import LayerKind
@@ -45,7 +46,7 @@ from farbe.model.treatment import (
     Spread,
     Treatment,
 )
-from farbe.separate.colour import Converter, shipped_profile
+from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import InkLimits, Separation

@@ -120,7 +120,7 @@ def demo(
 
 @app.command()
 def separate(
-    art: Annotated[Path, typer.Argument(metavar="ART", help="PNG, JPEG or TIFF.")],
+    art: Annotated[Path, typer.Argument(metavar="ART", help="A picture, a PDF, EPS or SVG.")],
     output: Annotated[
         Path, typer.Option("-o", "--output", metavar="OUT", help="A .tif or .pdf file.")
     ],
@@ -148,12 +148,26 @@ def separate(
     intent: Annotated[
         str, typer.Option(metavar="INTENT", help="perceptual, relative, saturation or absolute.")
     ] = "relative",
+    numbers: Annotated[
+        str,
+        typer.Option(metavar="convert|keep", help="Of CMYK that brings a profile of its own."),
+    ] = "convert",
+    plate: Annotated[
+        list[str] | None,
+        typer.Option(
+            metavar="NAME=MEANING",
+            help="What a plate is for: white, varnish, colour, ink, cut or ignore.",
+        ),
+    ] = None,
     compression: Annotated[
         str, typer.Option(metavar="none|lzw|deflate|zstd", help="Of TIFF files.")
     ] = "lzw",
 ) -> None:
-    """Separate one artwork, without a bed, into plates: C M Y K White Varnish."""
-    from farbe.single import PlatesWanted, separate_file
+    """Separate one artwork, without a bed, into plates: C M Y K White Varnish.
+
+    Ends with status 1 if nothing tells what a plate of the file is for.
+    """
+    from farbe.single import UNTOLD, PlatesWanted, separate_file
 
     wanted = PlatesWanted.parsed(
         recipe=recipe,
@@ -165,10 +179,16 @@ def separate(
         varnish=varnish,
         profile=profile,
         intent=intent,
+        numbers=numbers,
         compression=compression,
+        plates=plate or (),
     )
+    doubtful = False
     for line in separate_file(art, output, wanted, report=_Progress()):
         typer.echo(line)
+        doubtful |= line.startswith(UNTOLD)
+    if doubtful:
+        raise typer.Exit(1)
 
 
 @app.command()

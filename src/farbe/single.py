@@ -3,39 +3,48 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from farbe.art.artwork import Artwork, Pixels
+from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
+from farbe.art.wanted import InkWork, Wanted
 from farbe.estimate.estimate import ink_ml
 from farbe.files.pdf import write_pdf
 from farbe.files.tiff import write_tiff
 from farbe.layout.faced import Faced
-from farbe.model.artwork import ArtworkFile
+from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.face import Face, SamePrint
 from farbe.model.jig import Board, Jig
-from farbe.model.job import Conversion, Intent, Job
+from farbe.model.job import Conversion, Intent, Job, Numbers
 from farbe.model.layer import VARNISH_OVER, Layer
+from farbe.model.meaning import Meaning
 from farbe.model.piece import Piece, Reader, Rectangle, Surface
-from farbe.model.printer import PROCESS, VARNISH, WHITE, LayerKind, Printer
+from farbe.model.printer import PROCESS, VARNISH, WHITE, Ink, LayerKind, Printer
 from farbe.model.receiver import Compression, Receiver
+from farbe.model.source import PlateNamed
 from farbe.model.text import TextBox
 from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.order import channels, default_stack, needs_white
 from farbe.plan.readers import mirror_words, order_words
 from farbe.plan.recipes import recipe as recipe_named
-from farbe.plan.spots import with_own_plates
+from farbe.plan.spots import uses_of, with_own_plates
 from farbe.plan.words import choice, surface_of
 from farbe.render.piece import channel_infos
 from farbe.render.piecetile import job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.render.tile import Tile
-from farbe.separate.colour import check_cmyk_profile, shipped_profile
+from farbe.separate.colour import check_cmyk_profile
 from farbe.separate.grid import Grid
+from farbe.separate.ownplates import settled
 
+#: How a caution begins that is about a plate of which nobody knows what it is for.
+UNTOLD = "Caution: nothing tells"
+#: How inks are shown of which only the name is known.
+NAMED = "#8a8f94"
 #: Pixels and millimetres along a side that are the most.
 MAX_SIDE, MAX_MM = 400_000, 20_000.0
 _INKS = (*PROCESS, WHITE, VARNISH)
@@ -51,8 +60,9 @@ class PlatesWanted:
     width: float | None
     dpi: tuple[float, float] | None
     profile: bytes
-    intent: Intent
+    conversion: Conversion
     compression: Compression
+    plates: tuple[tuple[str, Meaning], ...] = ()
 
     @classmethod
     def parsed(
@@ -67,7 +77,9 @@ class PlatesWanted:
         varnish: bool = False,
         profile: Path | None = None,
         intent: str = "relative",
+        numbers: str = "convert",
         compression: str = "lzw",
+        plates: Sequence[str] = (),
     ) -> PlatesWanted:
         """From words as typed; what is stated goes before what the recipe says.
 
@@ -97,9 +109,54 @@ class PlatesWanted:
             width=width,
             dpi=_dpi(dpi) if dpi else None,
             profile=_profile(profile) if profile else shipped_profile(),
-            intent=choice(Intent, intent, "intent"),
+            conversion=Conversion(
+                intent=(how := choice(Intent, intent, "intent")), flat_intent=how,
+                numbers=choice(Numbers, numbers, "numbers"),
+            ),
             compression=choice(Compression, compression, "compression"),
-        )
+            plates=tuple(_meaning(word) for word in plates),
+        )  # fmt: skip
+
+
+#: Words for what a plate is for, as typed.
+MEANINGS = {
+    "white": Meaning.WHITE, "varnish": Meaning.VARNISH, "colour": Meaning.COLOUR,
+    "ink": Meaning.INK, "cut": Meaning.CUT, "ignore": Meaning.IGNORE,
+}  # fmt: skip
+
+
+def _meaning(word: str) -> tuple[str, Meaning]:
+    """A plate's name and meaning, from ``NAME=MEANING``."""
+    name, sign, meant = word.rpartition("=")
+    if not sign or not name.strip() or meant.strip().casefold() not in MEANINGS:
+        raise BadInput(f"{word} is not like NAME=MEANING, with one of {', '.join(MEANINGS)}.")
+    return name.strip(), MEANINGS[meant.strip().casefold()]
+
+
+def uses_wanted(artwork: Artwork, wanted: PlatesWanted) -> tuple[PlateUse, ...]:
+    """What an artwork's plates are for: as is stated, else as their names tell.
+
+    Parameters
+    ----------
+    artwork : as it was read
+    wanted : states meanings
+
+    Raises
+    ------
+    BadInput
+        If a plate is stated that the artwork has not.
+    """
+    stated = {name.casefold(): meaning for name, meaning in wanted.plates}
+    uses = uses_of(artwork)
+    absent = stated.keys() - {use.name.casefold() for use in uses}
+    if absent:
+        there = ", ".join(use.name for use in uses) or "none"
+        raise BadInput(f"The file has no plate {sorted(absent)[0]}; it has {there}.")
+    return tuple(
+        use.replace(meaning=stated[use.name.casefold()], guessed=False)
+        if use.name.casefold() in stated else use
+        for use in uses
+    )  # fmt: skip
 
 
 def _choked(layer: Layer, distance: float) -> Layer:
@@ -136,7 +193,7 @@ class OneArtwork:
     read: Artwork
     cmyk: bytes
 
-    def artwork(self, file: ArtworkFile) -> Artwork:
+    def artwork(self, file: ArtworkFile, job: Faced | None = None) -> Artwork:
         """The one artwork, whatever the file."""
         return self.read
 
@@ -199,8 +256,14 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
         )
     # The piece ends with the last pixel.
     wide, high = canvas[0] / grid.per_mm_x, canvas[1] / grid.per_mm_y
-    file = ArtworkFile(digest="0" * 64, file_name="artwork", width=wide, height=high)
-    stack = with_own_plates(wanted.stack, tuple(artwork.plates))
+    uses = uses_wanted(artwork, wanted)
+    file = ArtworkFile(digest="0" * 64, file_name="artwork", width=wide, height=high, plates=uses)
+    named = tuple(use.name for use in uses if use.meaning is Meaning.INK)
+    stack = (
+        *with_own_plates(wanted.stack, uses),
+        *(Layer(kind=LayerKind.NAMED, name=name, ink=name, source=PlateNamed(name=name))
+          for name in named),
+    )  # fmt: skip
     faces = [Face(reader=wanted.reader, stack=stack, artworks=(file,))]
     if any(layer.reader for layer in stack):
         beyond = Reader.FACE if wanted.reader is Reader.THROUGH else Reader.THROUGH
@@ -214,11 +277,11 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
         printer=Printer(
             name="plates", bed_width=wide, bed_height=high, max_piece_height=100,
             dpi_x=min(max(10.0, grid.dpi_x), 5080.0), dpi_y=min(max(10.0, grid.dpi_y), 5080.0),
-            inks=_INKS,
+            inks=(*_INKS, *(Ink(name=name, kind=LayerKind.NAMED, shown=NAMED) for name in named)),
         ),
         jig=Jig(name="one", board=Board(width=wide, height=high), first_x=0, first_y=0),
         receiver=Receiver(name="plates"),
-        conversion=Conversion(intent=wanted.intent, flat_intent=wanted.intent),
+        conversion=wanted.conversion,
     )  # fmt: skip
     return Faced(job), grid
 
@@ -237,7 +300,8 @@ def single_raster(artwork: Artwork, wanted: PlatesWanted) -> PieceRaster:
         If that size in pixels is too large.
     """
     job, grid = one_place(artwork, wanted)
-    tile = job_tile(job, OneArtwork(artwork, wanted.profile), grid)
+    picture = settled(artwork, uses_wanted(artwork, wanted))
+    tile = job_tile(job, OneArtwork(picture, wanted.profile), grid)
     return PieceRaster(tile, grid, channel_infos(channels(job)))
 
 
@@ -261,7 +325,9 @@ def separate_file(
     suffix = target.suffix.lower()
     if suffix not in (".tif", ".tiff", ".pdf"):
         raise BadInput(f"{target.name} should end in .tif or .pdf.")
-    artwork = read_artwork(source, by_rows=True)
+    work = InkWork.of(wanted.profile, wanted.conversion)
+    artwork = read_artwork(source, Wanted(work=work), by_rows=True)
+    uses = uses_wanted(artwork, wanted)
     raster = single_raster(artwork, wanted)
     if suffix == ".pdf":
         sums = write_pdf(raster, target, report=report)
@@ -269,8 +335,16 @@ def separate_file(
         sums = write_tiff(raster, target, compression=wanted.compression, report=report)
     if artwork.remark:
         yield f"Caution: {artwork.remark}"
-    if artwork.plates:
-        yield "Plates of the file: " + ", ".join(artwork.plates)
+    for sentence in artwork.lost:
+        yield f"Caution: {sentence}"
+    if uses:
+        yield "Plates of the file: " + ", ".join(
+            f"{use.name} ({use.meaning.value}{', guessed by its name' if use.guessed else ''})"
+            for use in uses
+        )
+    for name, area in artwork.knocked.items():
+        yield f"Caution: {area:g} mm² of the plate {name} lie under other things and are left out."
+    yield from untold(uses)
     if artwork.unfit_profile:
         yield "Caution: the embedded colour profile does not fit the pixels and is not used."
     (width, height), grid = raster.size, raster.grid
@@ -287,6 +361,22 @@ def separate_file(
     yield mirror_words(job)
     if wanted.surface is not None:
         yield from _on_surface(wanted.surface, wanted.stack)
+
+
+def untold(uses: tuple[PlateUse, ...]) -> Iterator[str]:
+    """A caution for each plate of which nobody knows what it is for.
+
+    Parameters
+    ----------
+    uses : of a file's plates
+    """
+    for use in uses:
+        if use.meaning is Meaning.UNKNOWN:
+            yield (
+                f"{UNTOLD} what the plate {use.name} is for; it is printed in the"
+                f" colours that it is shown in. Say it with --plate '{use.name}=colour'"
+                f" or another of {', '.join(MEANINGS)}."
+            )
 
 
 def _on_surface(surface: Surface, stack: tuple[Layer, ...]) -> Iterator[str]:

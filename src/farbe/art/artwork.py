@@ -10,6 +10,8 @@ from typing import Protocol
 import numpy as np
 import numpy.typing as npt
 
+from farbe.model.artwork import PageBox
+
 Pixels = npt.NDArray[np.uint8]
 MM_PER_INCH = 25.4
 
@@ -58,6 +60,12 @@ class Artwork:
     pages : how many pages the file has
     remark : a sentence on how the file was read; empty if there is nothing to say
     groups : names of groups of a drawing that could be plates and are not
+    layers : of a PDF by name, and whether its maker has them printed
+    boxes : of a PDF page, those that it states
+    alternates : percent of the process inks that a plate's ink looks like, by name
+    knocked : mm² of a plate that lie under other things and are left out of it, by name
+    lost : sentences on what the file asks for and does not bring along
+    size : width and height in mm, where the file states them apart from its resolution
     stream : where the pixels are if there are too many to hold; ``pixels`` then has their shape
         alone, and they are had by :meth:`rows`
     """
@@ -72,6 +80,12 @@ class Artwork:
     remark: str = ""
     groups: tuple[str, ...] = ()
     stream: RowSource | None = None
+    layers: tuple[tuple[str, bool], ...] = ()
+    boxes: tuple[PageBox, ...] = ()
+    alternates: Mapping[str, tuple[float, float, float, float]] = field(default_factory=dict)
+    knocked: Mapping[str, float] = field(default_factory=dict)
+    lost: tuple[str, ...] = ()
+    size: tuple[float, float] | None = None
 
     def rows(self, start: int, stop: int) -> Pixels:
         """Rows of the pixels, (stop - start, width, channels).
@@ -102,7 +116,7 @@ class Artwork:
         return int(self.pixels.shape[2]) == CHANNELS[self.space] + 1
 
     def size_mm(self, *, default_dpi: float = 300.0) -> tuple[float, float]:
-        """Width and height in mm at the stated resolution, or at ``default_dpi``.
+        """Width and height in mm as stated, at the stated resolution, or at ``default_dpi``.
 
         Parameters
         ----------
@@ -112,5 +126,7 @@ class Artwork:
         -------
         Width and height in mm.
         """
+        if self.size is not None:
+            return self.size
         x, y = self.dpi or (default_dpi, default_dpi)
         return self.width / x * MM_PER_INCH, self.height / y * MM_PER_INCH

@@ -1,4 +1,4 @@
-"""PDF and SVG into :class:`Artwork`, read by a process with limits, at real size."""
+"""PDF, EPS and SVG into :class:`Artwork`, read by a process with limits, at real size."""
 
 from __future__ import annotations
 
@@ -10,35 +10,42 @@ import numpy as np
 
 from farbe.art.artwork import Artwork, Space
 from farbe.art.limited import ask
+from farbe.art.wanted import Wanted
 from farbe.model.artwork import PageBox
 
 #: Seconds that a drawing may take.
 SECONDS = 120
-SUFFIXES = (".pdf", ".svg")
+SUFFIXES = (".pdf", ".eps", ".svg")
 
 
 def is_drawing(start: bytes) -> bool:
-    """Whether a file that begins so is a PDF or an SVG."""
+    """Whether a file that begins so is a PDF, an EPS or an SVG."""
     text = start.lstrip(b"\xef\xbb\xbf \t\r\n")
-    return b"%PDF-" in start[:1024] or (text.startswith(b"<") and b"<svg" in start)
+    return is_page(start) or (text.startswith(b"<") and b"<svg" in start)
 
 
-def read_drawing(
-    path: Path, *, page: int = 1, box: PageBox = PageBox.TRIM, groups: tuple[str, ...] = ()
-) -> Artwork:
-    """Read a page of a PDF, or an SVG.
+def is_page(start: bytes) -> bool:
+    """Whether a file that begins so has pages whose inks are told apart: a PDF or an EPS."""
+    return b"%PDF-" in start[:1024] or is_encapsulated(start)
 
-    A PDF with process or spot inks is separated by Ghostscript: CMYK stays as it is and each spot
-    is a plate of its own name. All else is read as RGB with alpha. Groups of an SVG whose name is
-    that of an ink (white, varnish, cut ...), or is in ``groups``, are plates and not part of the
-    picture.
+
+def is_encapsulated(start: bytes) -> bool:
+    """Whether a file that begins so is an EPS, with or without a picture for the screen."""
+    return start.startswith((b"%!PS", b"\xc5\xd0\xd3\xc6"))
+
+
+def read_drawing(path: Path, wanted: Wanted) -> Artwork:
+    """Read a page of a PDF or an EPS, or an SVG.
+
+    A page with process or spot inks is separated by Ghostscript: CMYK stays as it is, other
+    colours become ink as is wanted, and each spot is a plate of its own name. All else is read as
+    RGB with alpha. Groups of an SVG whose name is that of an ink (white, varnish, cut ...), and
+    groups and layers that are wanted, are plates and not part of the picture.
 
     Parameters
     ----------
     path : the file
-    page : from 1
-    box : of a PDF page
-    groups : of a drawing, that are plates
+    wanted : of it
 
     Raises
     ------
@@ -46,22 +53,25 @@ def read_drawing(
         If the file cannot be read, or has no such page.
     """
     with tempfile.TemporaryDirectory(prefix="farbe-drawing-") as folder:
-        words = (str(page), box.value, *groups)
-        found = ask("farbe.art.drawparse", path, Path(folder), SECONDS, *words)
-        pixels = np.load(Path(folder) / "pixels.npy")
-        plates = {
-            name: np.load(Path(folder) / f"plate-{i}.npy") for i, name in enumerate(found["plates"])
-        }
+        into = Path(folder)
+        found = ask("farbe.art.drawparse", path, into, SECONDS, wanted.words(into))
+        pixels = np.load(into / "pixels.npy")
+        plates = {name: np.load(into / f"plate-{i}.npy") for i, name in enumerate(found["plates"])}
+    size = found.get("size")
     return Artwork(
-        pixels,
-        Space(found["space"]),
-        (found["dpi"], found["dpi"]),
-        None,
+        pixels, Space(found["space"]), (found["dpi"], found["dpi"]), None,
         plates=plates,
         pages=found["pages"],
         remark=found["remark"],
         groups=tuple(found.get("groups", ())),
-    )
+        layers=tuple((str(name), bool(on)) for name, on in found.get("layers", ())),
+        boxes=tuple(PageBox(box) for box in found.get("boxes", ())),
+        alternates={name: (c, m, y, k) for name, (c, m, y, k) in
+                    found.get("alternates", {}).items()},
+        knocked={str(name): float(area) for name, area in found.get("knocked", {}).items()},
+        lost=tuple(found.get("lost", ())),
+        size=None if size is None else (float(size[0]), float(size[1])),
+    )  # fmt: skip
 
 
 def has_separator() -> bool:

@@ -21,7 +21,7 @@ from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
 from farbe.art.pngrows import PngRows
-from farbe.model.artwork import PageBox
+from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
 
 #: From so many pixels on a picture may be left in its file.
@@ -39,21 +39,13 @@ MAX_BYTES = 8 * MAX_PIXELS
 SUFFIXES = (".png", ".jpg", ".jpeg", ".tif", ".tiff", *DRAWINGS)
 
 
-def read_artwork(
-    path: Path,
-    *,
-    page: int = 1,
-    box: PageBox = PageBox.TRIM,
-    groups: tuple[str, ...] = (),
-    by_rows: bool = False,
-) -> Artwork:
+def read_artwork(path: Path, wanted: Wanted | None = None, *, by_rows: bool = False) -> Artwork:
     """Read one picture or drawing.
 
     Parameters
     ----------
     path : a PNG, JPEG, TIFF, PDF or SVG file; told by its content, not by its name.
-    page, box : of a PDF
-    groups : of an SVG, by label or id, that are read as plates
+    wanted : of a file that holds more than one picture; None is its first
     by_rows : whether a large PNG may be left in its file, to be read as rows are asked for
 
     Raises
@@ -69,7 +61,7 @@ def read_artwork(
             with path.open("rb") as file:
                 start = file.read(4096)
             if is_drawing(start):
-                return read_drawing(path, page=page, box=box, groups=groups)
+                return read_drawing(path, wanted or Wanted())
             if start[:4] in _TIFF_STARTS and (found := _read_tiff(path)) is not None:
                 return found
             with Image.open(path, formats=FORMATS) as picture:

@@ -158,7 +158,7 @@ def _covering_each_other(job: Faced, masks: dict[str, Mask]) -> list[tuple[int, 
         if place.what is None or place.what.artwork is None:
             continue
         turned = (place.what.turned or 0) // 90
-        cells = np.rot90(masks[place.what.artwork.digest], turned)[::-1]
+        cells = np.rot90(masks[place.what.artwork.key], turned)[::-1]
         high, wide = cells.shape
         bottom, left = math.floor(place.y - high / 2 + 1e-6), math.floor(place.x - wide / 2 + 1e-6)
         # What lies beyond the film is another check's.
@@ -192,7 +192,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
                     medium=roll_of_face(j).replace(cut=Cut.SHAPES))),
             )  # fmt: skip
         return
-    bare = next((art for art in job.artworks if not lines[art.digest]), None)
+    bare = next((art for art in job.artworks if not lines[art.key]), None)
     if bare is not None:
         yield Check(
             "nothing-to-cut", Weight.CAUTION,
@@ -201,7 +201,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
     on = [
         (place, MultiPolygon([
             Polygon(np.add(turned_line(line, place.what.turned or 0), (place.x, place.y)))
-            for line in lines[place.what.artwork.digest]
+            for line in lines[place.what.artwork.key]
         ]))
         for place in laid(job) if place.what is not None and place.what.artwork is not None
     ]  # fmt: skip
@@ -242,8 +242,8 @@ def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
     facing = job.other if job.two_sided else None
     if facing is None or job.came_up is not None:
         return
-    behind = {art.digest: art for art in facing.artworks}
-    front = {art.digest: art for art in job.artworks}
+    behind = {art.key: art for art in facing.artworks}
+    front = {art.key: art for art in job.artworks}
     alone_ = [n for n, la in enumerate(roll.places, start=1) if la.behind not in behind]
     if alone_:
         yield Check(

@@ -45,12 +45,12 @@ def testprint(
     ] = None,
 ) -> None:
     """Write a test print; or put what was read from one into a recipe."""
+    from farbe.art.profiles import shipped_profile
     from farbe.files.printerfile import read_printer
     from farbe.files.receiverfile import read_receiver
     from farbe.plan.printers import FLATBED
     from farbe.plan.receivers import OPEN_PLATES
     from farbe.plan.words import choice
-    from farbe.separate.colour import shipped_profile
     from farbe.testprint.chart import ChartKind
     from farbe.testprint.kinds import make_chart
     from farbe.testprint.write import write_test_print

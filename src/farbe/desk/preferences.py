@@ -7,7 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QByteArray, QSettings
 
 from farbe.folders import config_folder
-from farbe.model.artwork import Meaning
+from farbe.model.meaning import Meaning
 
 MAX_RECENT = 10
 #: The test press's usual pace.

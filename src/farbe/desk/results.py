@@ -316,7 +316,7 @@ def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
         report(index / len(plain))
         of = one_print(job, what)
         found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(of))
-    arts = {art.digest: store.artwork(art) for art in job.artworks}
+    arts = {art.key: store.artwork(art, job) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
     widths = {digest: art.width for digest, art in arts.items()}
     return _Pictures(found, thumbs, widths, cut_lines(job, store))

@@ -328,9 +328,9 @@ class MainWindow(QMainWindow):
             return
 
         def change(job: Faced, art: ArtworkFile) -> Faced:
-            there = any(one.digest == art.digest for one in job.artworks)
+            there = any(one.key == art.key for one in job.artworks)
             made = job if there and pocket else with_added(job, art)
-            return made if pocket is None else with_change(made, {pocket}, artwork=art.digest)
+            return made if pocket is None else with_change(made, {pocket}, artwork=art.key)
 
         self.workers.start(
             f"artwork {path}",

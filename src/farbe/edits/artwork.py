@@ -32,7 +32,7 @@ def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
     BadInput
         If the artwork is in the job already.
     """
-    if any(one.digest == artwork.digest for one in job.artworks):
+    if any(one.key == artwork.key for one in job.artworks):
         raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
     rest = any(one.quantity is None for one in job.artworks)
     placed = fitted(job, artwork).replace(quantity=1 if rest else None)

@@ -22,8 +22,8 @@ def film_work(job: Faced) -> object:
     if roll.packing is Packing.HAND and not job.two_sided:
         return None
     other = job.other if job.two_sided else None
-    behind = [] if other is None else [(a.digest, a.quantity) for a in other.artworks]
-    counts = [(art.digest, art.cropped, art.quantity) for art in job.artworks]
+    behind = [] if other is None else [(a.key, a.quantity) for a in other.artworks]
+    counts = [(art.key, art.cropped, art.quantity) for art in job.artworks]
     # What is mirrored covers the mirror image of its place.
     plain = roll.replace(places=(), offset=SideOffset())
     return counts, behind, plain, job.bleed, job.reader is Reader.FACE

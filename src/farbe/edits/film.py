@@ -85,7 +85,7 @@ def taken_off(job: Faced, which: int) -> Faced:
 def _with_count(job: Faced, digest: str, more: int) -> Faced:
     arts = tuple(
         art.replace(quantity=max(0, (1 if art.quantity is None else art.quantity) + more))
-        if art.digest == digest
+        if art.key == digest
         else art
         for art in job.artworks
     )

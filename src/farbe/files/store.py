@@ -9,24 +9,28 @@ from functools import lru_cache
 from pathlib import Path
 
 from farbe.art.artwork import Artwork
+from farbe.art.drawing import is_page
+from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
+from farbe.art.wanted import InkWork, Wanted
 from farbe.files.atomic import whole_file, writing_failed
 from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
-from farbe.model.artwork import ArtworkFile, PageBox, PlateUse
+from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
-from farbe.model.job import Job
+from farbe.model.job import Conversion, Job
 from farbe.model.text import TextBox, TypeFace
-from farbe.plan.spots import meant
-from farbe.separate.colour import check_cmyk_profile, check_profile_fits, shipped_profile
+from farbe.plan.spots import uses_of
+from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
+from farbe.separate.ownplates import settled
 
 MAX_FONT_BYTES = 40_000_000
 #: Bytes of pixels that are kept in memory, besides the one that is used last.
 MOST_PIXELS = 400_000_000
-#: What a file is read as: its digest, page, box, and groups that are plates.
-Reading = tuple[str, int, PageBox, tuple[str, ...]]
+#: What a file is read as: its digest, and what is wanted of it.
+Reading = tuple[str, Wanted]
 
 
 def weight_of(artwork: Artwork) -> int:
@@ -52,7 +56,9 @@ class ArtStore:
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
         #: What was read, and what edits made of it, those that were used last.
         self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
-        self._edited: Kept[ArtworkFile, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
+        self._edited: Kept[tuple[ArtworkFile, InkWork | None], Artwork] = Kept(
+            500, most=MOST_PIXELS, weigh=weight_of
+        )
 
     def path(self, digest: str) -> Path:
         return self.folder / digest
@@ -90,30 +96,58 @@ class ArtStore:
         """
         digest = self.add(source)
         try:
-            artwork = self._read(digest, 1, PageBox.TRIM, ())
+            artwork = self._read(digest, Wanted())
         except BadInput as error:
             # The store knows files by digest; the user knows them by name.
             raise BadInput(str(error).replace(digest, source.name)) from error
         width, height = artwork.size_mm()
-        plates = tuple(PlateUse(name=name, meaning=meant(name)) for name in artwork.plates)
         return ArtworkFile(
-            digest=digest, file_name=source.name[-80:], width=width, height=height, plates=plates
+            digest=digest, file_name=source.name[-80:], width=width, height=height,
+            plates=uses_of(artwork),
+        )  # fmt: skip
+
+    def artwork(self, file: ArtworkFile, job: Faced | None = None) -> Artwork:
+        """The pixels of an artwork after its edits.
+
+        Parameters
+        ----------
+        file : that was added
+        job : that says how colours of a page become ink; None is a new one
+
+        Raises
+        ------
+        BadInput
+            If the file is gone from the store, or cannot be read.
+        """
+        # How many are wanted, and which of the job's artworks it is, changes no pixel.
+        plain = file.replace(quantity=None, copy_number=0)
+        work = self._work(file, job)
+        return self._edited.get((plain, work), lambda: self._with_edits(plain, work))
+
+    def _work(self, file: ArtworkFile, job: Faced | None) -> InkWork | None:
+        """How colours become ink, if that is done when the file is read."""
+        if job is None or not self._is_page(file.digest):
+            return None
+        profile = self.profile(job)
+        plain = InkWork.of(profile, job.conversion)
+        usual = plain == InkWork.of(shipped_profile(), Conversion())
+        return None if usual else plain
+
+    def _is_page(self, digest: str) -> bool:
+        try:
+            with self.path(digest).open("rb") as file:
+                return is_page(file.read(1024))
+        except OSError:
+            # Said when it is read.
+            return False
+
+    def _read(self, digest: str, wanted: Wanted) -> Artwork:
+        return self._read_kept.get(
+            (digest, wanted), lambda: read_artwork(self.path(digest), wanted)
         )
 
-    def artwork(self, file: ArtworkFile) -> Artwork:
-        """The pixels of an artwork after its edits."""
-        # How many are wanted, and what its plates are for, changes no pixel.
-        plain = file.replace(quantity=None, plates=())
-        return self._edited.get(plain, lambda: self._with_edits(plain))
-
-    def _read(self, digest: str, page: int, box: PageBox, groups: tuple[str, ...]) -> Artwork:
-        def read() -> Artwork:
-            return read_artwork(self.path(digest), page=page, box=box, groups=groups)
-
-        return self._read_kept.get((digest, page, box, groups), read)
-
-    def _with_edits(self, file: ArtworkFile) -> Artwork:
-        artwork = self.unedited(file)
+    def _with_edits(self, file: ArtworkFile, work: InkWork | None) -> Artwork:
+        artwork = settled(self._as_it_is(file, work), file.plates)
         if file.profile is not None:
             icc = self.path(file.profile).read_bytes()
             check_profile_fits(icc, artwork.space, file.file_name)
@@ -135,8 +169,16 @@ class ArtStore:
         BadInput
             If the file is gone from the store, or cannot be read.
         """
+        return self._as_it_is(file, None)
+
+    def _as_it_is(self, file: ArtworkFile, work: InkWork | None) -> Artwork:
+        wanted = Wanted(
+            file.page, file.box, file.groups,
+            tuple((layer.name, layer.on) for layer in file.layers),
+            tuple(use.name for use in file.plates if use.whole), work,
+        )  # fmt: skip
         try:
-            return self._read(file.digest, file.page, file.box, file.groups)
+            return self._read(file.digest, wanted)
         except BadInput as error:
             raise BadInput(str(error).replace(file.digest, file.file_name)) from error
 

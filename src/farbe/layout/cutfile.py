@@ -105,9 +105,9 @@ def _sheet_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPag
     uncut = dict[int, CutLine]()
     for piece in laid(job):
         art = piece.what.artwork if piece.what is not None else None
-        if art is not None and art.digest in shapes:
+        if art is not None and art.key in shapes:
             turned = piece.what.turned or 0 if piece.what is not None else 0
-            edges = [turned_line(line, turned) for line in shapes[art.digest]]
+            edges = [turned_line(line, turned) for line in shapes[art.key]]
         else:
             if piece.form not in uncut:
                 uncut[piece.form] = corners(piece.outline)

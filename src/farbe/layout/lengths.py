@@ -71,7 +71,7 @@ def first_lengths(job: Job) -> tuple[float, ...]:
     ----------
     job : the order as a whole
     """
-    by_digest = {art.digest: art for art in job.faces[0].artworks}
+    by_digest = {art.key: art for art in job.faces[0].artworks}
     return sheet_ends(job, roll_of(job), by_digest, lines=isinstance(job.comes_up, Turning))
 
 

@@ -53,7 +53,7 @@ class OnFilm(Carrier):
 
     def allotment(self, job: Faced) -> Allotment:
         """What lies on the film; artworks that the job no longer has are left out."""
-        roll, known = roll_of_face(job), {art.digest: art for art in job.artworks}
+        roll, known = roll_of_face(job), {art.key: art for art in job.artworks}
         # What was found to be off is side A's measure; side B is made to fit it.
         scale = 100.0 - roll.offset.scale if job.came_up is not None else 100.0
         prints = {
@@ -111,7 +111,7 @@ def _places(job: Faced) -> tuple[Pocket, ...]:
     starts = [0.0]
     for length in sheet_lengths(job):
         starts.append(starts[-1] + length)
-    known = {art.digest for art in job.artworks}
+    known = {art.key for art in job.artworks}
     return tuple(
         Pocket(number, 0, number - 1, lies.x, lies.y + starts[lies.sheet], lies.artwork in known)
         for number, lies in enumerate(roll_of_face(job).places, start=1)

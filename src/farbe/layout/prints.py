@@ -107,14 +107,14 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     artwork by artwork; the one without a quantity takes what the others leave.
     """
     changes = {change.pocket: change for change in job.changes}
-    by_digest = {art.digest: art for art in job.artworks}
+    by_digest = {art.key: art for art in job.artworks}
     taken = {
         pocket.number: by_digest[change.artwork]
         for pocket in used
         if (change := changes.get(pocket.number)) is not None and change.artwork in by_digest
     }
     free = [pocket for pocket in used if pocket.number not in taken]
-    queue, missing = _queue(job.artworks, Counter(a.digest for a in taken.values()), len(free))
+    queue, missing = _queue(job.artworks, Counter(a.key for a in taken.values()), len(free))
     found: dict[int, ArtworkFile | None] = dict(taken)
     found |= {pocket.number: art for pocket, art in zip(free, queue, strict=False)}
     prints = {}
@@ -134,14 +134,14 @@ def _queue(
 ) -> tuple[list[ArtworkFile], tuple[tuple[ArtworkFile, int], ...]]:
     """Artworks one by one for ``room`` pockets, and those that find no room."""
     wanted = {
-        art.digest: max(0, art.quantity - taken[art.digest])
+        art.key: max(0, art.quantity - taken[art.key])
         for art in artworks
         if art.quantity is not None
     }
     rest = max(0, room - sum(wanted.values()))
-    queue = [art for art in artworks for _ in range(wanted.get(art.digest, rest))]
-    over = Counter(art.digest for art in queue[room:])
-    return queue[:room], tuple((art, over[art.digest]) for art in artworks if over[art.digest])
+    queue = [art for art in artworks for _ in range(wanted.get(art.key, rest))]
+    over = Counter(art.key for art in queue[room:])
+    return queue[:room], tuple((art, over[art.key]) for art in artworks if over[art.key])
 
 
 def _changed(placing: Placing, change: PocketChange | None) -> Placing:

@@ -36,7 +36,7 @@ def place_size(job: Faced, place: FilmPlace) -> tuple[float, float]:
     job : the job as one of its faces has it
     place : of an artwork on film
     """
-    return size_on_film({art.digest: art for art in job.artworks}, place)
+    return size_on_film({art.key: art for art in job.artworks}, place)
 
 
 def roll_of_face(job: Faced) -> Roll:
@@ -66,7 +66,7 @@ def sheet_lengths(job: Faced) -> tuple[float, ...]:
     """
     if job.came_up is None:
         return first_lengths(job.first.job)
-    by_digest = {art.digest: art for art in job.artworks}
+    by_digest = {art.key: art for art in job.artworks}
     return sheet_ends(job.job, roll_of_face(job), by_digest, lines=False)
 
 
@@ -109,11 +109,11 @@ def missing(job: Faced) -> list[tuple[ArtworkFile, int]]:
     job : the job as one of its faces has it
     """
     lying = Counter(place.artwork for place in roll_of_face(job).places)
-    asked = Counter(art.digest for art in wanted(job))
+    asked = Counter(art.key for art in wanted(job))
     return [
-        (art, asked[art.digest] - lying[art.digest])
+        (art, asked[art.key] - lying[art.key])
         for art in job.artworks
-        if asked[art.digest] != lying[art.digest]
+        if asked[art.key] != lying[art.key]
     ]
 
 
@@ -178,7 +178,7 @@ def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
     )  # fmt: skip
     faces = tuple(
         face.replace(artworks=tuple(
-            art.replace(quantity=on[art.digest]) for art in face.artworks if on[art.digest]
+            art.replace(quantity=on[art.key]) for art in face.artworks if on[art.key]
         ))
         for face, on in zip(job.faces, lying, strict=False)
     )  # fmt: skip
@@ -191,9 +191,9 @@ def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
 
 def _pairs(job: Faced) -> list[tuple[str, str | None]]:
     """Digests of sides A and B that belong together, in the order of the artworks."""
-    fronts = [art.digest for art in _each(job.artworks)]
+    fronts = [art.key for art in _each(job.artworks)]
     behind = job.other if job.two_sided else None
-    backs = [art.digest for art in _each(behind.artworks)] if behind is not None else []
+    backs = [art.key for art in _each(behind.artworks)] if behind is not None else []
     return [(f, backs[i] if i < len(backs) else None) for i, f in enumerate(fronts)]
 
 
@@ -267,9 +267,9 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
     try:
         ways = [pack_boxes([art.cropped for art in items], strip)]
         if roll.packing is Packing.SHAPES:
-            kinds = [one.digest for one in job.artworks]
+            kinds = [one.key for one in job.artworks]
             shapes = [masks[digest] for digest in kinds]
-            ways.append(pack_shapes(shapes, [kinds.index(i.digest) for i in items], strip))
+            ways.append(pack_shapes(shapes, [kinds.index(i.key) for i in items], strip))
     except TooLarge as error:
         art = items[error.item]
         wide, high = art.cropped
@@ -287,7 +287,7 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
 
 def _placed(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> FilmPlace:
     return FilmPlace(
-        artwork=items[spot.item].digest,
+        artwork=items[spot.item].key,
         x=round(spot.x + roll.side + bleed, 3),
         y=round(spot.y + roll.lead + bleed, 3),
         turned=spot.turned,

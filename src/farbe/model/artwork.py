@@ -9,6 +9,7 @@ from pydantic import Field
 
 from farbe.model.base import Digest, Length, Name, Value
 from farbe.model.edit import Crop, Edit
+from farbe.model.meaning import Meaning
 from farbe.model.treatment import Share
 
 
@@ -16,34 +17,40 @@ class PageBox(StrEnum):
     """Which of a PDF page's boxes is the artwork."""
 
     TRIM = "trim"
+    BLEED = "bleed"
     CROP = "crop"
     MEDIA = "media"
-
-
-class Meaning(StrEnum):
-    """What a named plate of an artwork is for."""
-
-    COLOUR = "colour"
-    WHITE = "white"
-    VARNISH = "varnish"
-    INK = "named ink"
-    CUT = "cut line"
-    IGNORE = "nothing"
+    ART = "art"
 
 
 class PlateUse(Value):
-    """A named plate's meaning; as colour it is printed in these percents of the process inks."""
+    """A named plate's meaning; as colour it is printed in these percents of the process inks.
+
+    ``guessed`` is a meaning that only its name tells. ``whole`` takes the plate without what lies
+    above it in the file. As long as nobody told what it is for it is seen in its ``inks``.
+    """
 
     name: Name
     meaning: Meaning
-    inks: tuple[Share, Share, Share, Share] = (0.0, 0.0, 0.0, 100.0)
+    inks: tuple[Share, Share, Share, Share] = (0.0, 0.0, 0.0, 40.0)
+    guessed: bool = False
+    whole: bool = False
+
+
+class PageLayer(Value):
+    """A layer of a PDF that is switched otherwise than its file has it."""
+
+    name: Name
+    on: bool
 
 
 class ArtworkFile(Value):
     """A customer's file, known by what is in it, and its actual size in mm.
 
-    ``quantity`` is how many pockets it takes; None takes the rest. ``page`` and ``box`` are of
-    a PDF; ``groups`` of an SVG are read as plates, besides those named after an ink.
+    ``quantity`` is how many pockets it takes; None takes the rest. ``page`` is of a PDF or TIFF,
+    ``box`` of a PDF; ``groups`` of an SVG and layers of a PDF are read as plates, besides groups
+    named after an ink. ``layers`` of a PDF are switched otherwise than in the file.
+    ``copy_number`` tells several artworks of one file apart: other pages, or other sizes.
     ``profile`` is taken instead of the embedded one. ``edits`` are made in their order when the
     file is read.
     """
@@ -57,8 +64,15 @@ class ArtworkFile(Value):
     box: PageBox = PageBox.TRIM
     plates: Annotated[tuple[PlateUse, ...], Field(max_length=60)] = ()
     groups: Annotated[tuple[Name, ...], Field(max_length=60)] = ()
+    layers: Annotated[tuple[PageLayer, ...], Field(max_length=500)] = ()
     edits: Annotated[tuple[Edit, ...], Field(max_length=30)] = ()
     profile: Digest | None = None
+    copy_number: Annotated[int, Field(ge=0, le=9999)] = 0
+
+    @property
+    def key(self) -> str:
+        """What tells it from the job's other artworks; files may be there more than once."""
+        return f"{self.digest}.{self.copy_number}" if self.copy_number else self.digest
 
     @property
     def cropped(self) -> tuple[float, float]:

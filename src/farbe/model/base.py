@@ -62,4 +62,6 @@ def rgb(colour: str) -> tuple[int, int, int]:
 
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80)]
 #: The SHA-256 of a file in hexadecimal figures: what it is known by.
+#: What tells artworks of a job apart: a digest, and a number where a file is there again.
+ArtworkKey = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}(\.[1-9][0-9]{0,3})?$")]
 Digest = Annotated[str, StringConstraints(pattern=r"^[0-9a-f]{64}$")]

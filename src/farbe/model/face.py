@@ -57,7 +57,7 @@ class Content(Value):
 
     @model_validator(mode="after")
     def _is_clear(self) -> Self:
-        _differ([art.digest for art in self.artworks], "an artwork is there twice")
+        _differ([art.key for art in self.artworks], "an artwork is there twice")
         _differ([change.pocket for change in self.changes], "a pocket is changed twice")
         if sum(art.quantity is None for art in self.artworks) > 1:
             raise ValueError("only one artwork can take the rest of the pockets")

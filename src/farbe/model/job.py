@@ -30,12 +30,20 @@ class Intent(StrEnum):
     ABSOLUTE = "absolute"
 
 
+class Numbers(StrEnum):
+    """What becomes of CMYK that brings a profile: converted, or taken as ink as it is."""
+
+    CONVERT = "convert"
+    KEEP = "keep"
+
+
 class Conversion(Value):
     """How colour becomes ink. Without a profile of its own, the shipped one is used.
 
     ``intent`` is for photographs, ``flat_intent`` for flat graphics; ``flat`` says in percent how
     far the artwork is the latter, and both conversions are mixed by it. ``gains`` raise or lower
-    each process ink before anything else. ``total`` is the largest sum of the process inks in
+    each process ink before anything else. ``numbers`` is about CMYK with a profile of its own; in
+    either way black alone stays black alone. ``total`` is the largest sum of the process inks in
     percent, ``each`` that of each one.
     """
 
@@ -43,6 +51,7 @@ class Conversion(Value):
     flat_intent: Intent = Intent.RELATIVE
     flat: Share = 0.0
     black_point: bool = True
+    numbers: Numbers = Numbers.CONVERT
     profile: Digest | None = None
     total: Annotated[float, Field(ge=100, le=400)] = 400.0
     each: tuple[Share, Share, Share, Share] = (100.0, 100.0, 100.0, 100.0)

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from farbe.model.base import Coordinate, Digest, Margin, Value
+from farbe.model.base import ArtworkKey, Coordinate, Margin, Value
 
 #: Degrees, anticlockwise.
 Rotation = Annotated[float, Field(ge=-360, le=360)]
@@ -58,12 +58,12 @@ class Placing(Value):
 class PocketChange(Value):
     """What one pocket prints otherwise than all: another artwork, moved, turned, sized, mirrored.
 
-    ``artwork`` is the digest of one of the job's artworks; None leaves it as it comes. Moves and
+    ``artwork`` is the key of one of the job's artworks; None leaves it as it comes. Moves and
     turns come on top of the job's placing, ``scale`` multiplies it.
     """
 
     pocket: Annotated[int, Field(ge=1)]
-    artwork: Digest | None = None
+    artwork: ArtworkKey | None = None
     offset_x: Coordinate = 0.0
     offset_y: Coordinate = 0.0
     scale: ScalePercent = 100.0

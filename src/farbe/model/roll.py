@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from farbe.model.base import Colour, Coordinate, Digest, Length, Margin, Name, Value
+from farbe.model.base import ArtworkKey, Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.medium import MEDIA, MediumValue
 
 
@@ -34,8 +34,8 @@ class FilmPlace(Value):
     ``behind`` is what is printed on the other side of it.
     """
 
-    artwork: Digest
-    behind: Digest | None = None
+    artwork: ArtworkKey
+    behind: ArtworkKey | None = None
     x: Coordinate
     y: Coordinate
     turned: Literal[0, 90, 180, 270] = 0

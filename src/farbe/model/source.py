@@ -9,6 +9,7 @@ from pydantic import Field
 
 from farbe.model.base import Colour, Name, Value
 from farbe.model.kinds import Kinds
+from farbe.model.meaning import Meaning
 from farbe.model.piece import Ring
 
 
@@ -72,6 +73,26 @@ class PlateNamed(SourceValue):
 
     kind: Literal["plate"] = "plate"
     name: Name
+
+
+class Otherwise(StrEnum):
+    """What a layer covers where an artwork has no plate for it."""
+
+    SHAPE = "its shape"
+    NOTHING = "nothing"
+
+
+@SOURCES.enter
+class FilePlate(SourceValue):
+    """What of an artwork's own plates is meant for white or varnish, each artwork by itself.
+
+    A plate is taken with the edges that it has in the file: chokes and spreads act on the shape of
+    artworks that bring none.
+    """
+
+    kind: Literal["file plate"] = "file plate"
+    meaning: Meaning = Meaning.WHITE
+    otherwise: Otherwise = Otherwise.SHAPE
 
 
 class End(StrEnum):

@@ -15,8 +15,9 @@ from farbe.art.artwork import Artwork
 from farbe.kept import Kept
 from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
-from farbe.model.artwork import ArtworkFile, Meaning
-from farbe.model.roll import Cut
+from farbe.model.artwork import ArtworkFile
+from farbe.model.meaning import Meaning
+from farbe.model.roll import Cut, Roll
 from farbe.plan.order import mirrored
 from farbe.render.footprints import LEAST
 from farbe.render.sources import Sources
@@ -47,25 +48,27 @@ def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
         return {}
     flip = np.array((-1.0 if mirrored(job.reader) else 1.0, 1.0))
     return {
-        file.digest: tuple(line * flip for line in _kept(file, sources, roll.beyond, roll.cut))
+        file.key: tuple(line * flip for line in _kept(job, roll, file, sources))
         for file in job.artworks
     }
 
 
-def _kept(file: ArtworkFile, sources: Sources, beyond: float, cut: Cut) -> tuple[CutLine, ...]:
+def _kept(job: Faced, roll: Roll, file: ArtworkFile, sources: Sources) -> tuple[CutLine, ...]:
     # An artwork is known by what is in it, so its lines are the same wherever it comes from.
-    key = (file.replace(quantity=None), beyond, cut)
-    whole = cut is Cut.SHAPES
-    return _LINES.get(key, lambda: artwork_lines(file, sources, beyond, whole=whole))
+    key = (file.replace(quantity=None), roll.beyond, roll.cut)
+    whole = roll.cut is Cut.SHAPES
+    return _LINES.get(key, lambda: artwork_lines(job, file, sources, roll.beyond, whole=whole))
 
 
 def artwork_lines(
-    file: ArtworkFile, sources: Sources, beyond: float, *, whole: bool = True
+    job: Faced, file: ArtworkFile, sources: Sources, beyond: float, *, whole: bool = True
 ) -> tuple[CutLine, ...]:
     """Where one artwork is cut: along its own cut lines, else ``beyond`` mm off its shape.
 
     Parameters
     ----------
+    job, file : a job, and a file of it
+    sources : pixels, fonts and profile
     beyond : mm between what is printed and the line
     whole : it stays in one piece: gaps between its parts are bridged
 
@@ -78,7 +81,7 @@ def artwork_lines(
     BadInput
         If the artwork's file cannot be read.
     """
-    art = sources.artwork(file)
+    art = sources.artwork(file, job)
     own = [use.name for use in file.plates if use.meaning is Meaning.CUT]
     drawn = [art.plates[name] for name in own if name in art.plates and art.plates[name].any()]
     wide, high = file.cropped

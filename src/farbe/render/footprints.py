@@ -22,12 +22,12 @@ LEAST = 4
 _MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 
 
-def footprint_of(file: ArtworkFile, sources: Sources) -> Mask:
+def footprint_of(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies.
 
     Parameters
     ----------
-    file : a file of the job
+    job, file : a job, and a file of it
     sources : pixels, fonts and profile
 
     Returns
@@ -35,13 +35,13 @@ def footprint_of(file: ArtworkFile, sources: Sources) -> Mask:
     bool (h, w), a cell a square millimetre
     """
     # An artwork is known by what is in it, so this is the same wherever it comes from.
-    return _MASKS.get(file.replace(quantity=None), lambda: _covered(file, sources))
+    return _MASKS.get(file.replace(quantity=None), lambda: _covered(job, file, sources))
 
 
-def _covered(file: ArtworkFile, sources: Sources) -> Mask:
+def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     wide, high = file.cropped
     size = math.ceil(high - 1e-6), math.ceil(wide - 1e-6)
-    art = sources.artwork(file)
+    art = sources.artwork(file, job)
     if not art.has_alpha:
         return np.ones(size, np.bool_)
     rows, columns = (
@@ -69,7 +69,7 @@ def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
     job : the job as one of its faces has it
     sources : pixels, fonts and profile
     """
-    found = {file.digest: footprint_of(file, sources) for file in job.artworks}
+    found = {file.key: footprint_of(job, file, sources) for file in job.artworks}
     if mirrored(job.reader):
         return {digest: np.ascontiguousarray(mask[:, ::-1]) for digest, mask in found.items()}
     return found

@@ -10,11 +10,11 @@ import numpy as np
 from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import set_box
-from farbe.model.artwork import Meaning
 from farbe.model.base import rgb
 from farbe.model.edit import Recolour
 from farbe.model.job import Intent
 from farbe.model.layer import Layer
+from farbe.model.meaning import Meaning
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, mirrored, printing_layers
@@ -24,13 +24,14 @@ from farbe.render.sources import Sources
 from farbe.separate.colour import Blend, Converter, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
+from farbe.separate.ownplates import SEEN
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import ColourWork, InkLimits, Separation
 
 
 def job_artwork(job: Faced, sources: Sources) -> Artwork | None:
     """The pixels of a job's first artwork, if it has one."""
-    return None if job.artwork is None else sources.artwork(job.artwork)
+    return None if job.artwork is None else sources.artwork(job.artwork, job)
 
 
 def piece_separation(
@@ -87,7 +88,8 @@ def _separation(
         clip=clip_rings(job, canvas),
         profile=profile,
         pixels=canvas.pixels,
-        colours=colour_work(job),
+        colours=colour_work(job, placed.artwork),
+        meant=_meant(job),
         named=_named_plates(job, sources, canvas, placed),
         limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
@@ -138,15 +140,29 @@ def _as_seen(job: Faced, grid: Grid, layers: tuple[Layer, ...]) -> tuple[Layer, 
     )
 
 
-def colour_work(job: Faced) -> ColourWork:
-    """What the job's first artwork and its conversion say is done to process inks by hand."""
+def _meant(job: Faced) -> dict[Meaning, tuple[str, ...]]:
+    """Names of the first artwork's plates by what they are for."""
+    uses = job.artwork.plates if job.artwork is not None else ()
+    return {
+        meaning: tuple(use.name for use in uses if use.meaning is meaning) for meaning in Meaning
+    }
+
+
+def colour_work(job: Faced, artwork: Artwork) -> ColourWork:
+    """What the job's first artwork and its conversion say is done to process inks by hand.
+
+    Parameters
+    ----------
+    job : whose first artwork it is
+    artwork : its pixels; where they are inks, plates of colour are among them already
+    """
     art, gains = job.artwork, job.conversion.gains
     return ColourWork(
         recoloured=tuple(e for e in art.edits if isinstance(e, Recolour) and e.on) if art else (),
         gains=(gains.cyan, gains.magenta, gains.yellow, gains.black),
         printed=tuple(
-            (use.name, use.inks) for use in art.plates if use.meaning is Meaning.COLOUR
-        ) if art else (),
+            (use.name, use.inks) for use in art.plates if use.meaning in SEEN
+        ) if art and artwork.space is not Space.CMYK else (),
     )  # fmt: skip
 
 
@@ -156,7 +172,7 @@ def _named_plates(
     """Plates that came with the job's first artwork, placed as it is."""
     if job.artwork is None:
         return {}
-    whole = sources.artwork(job.artwork)
+    whole = sources.artwork(job.artwork, job)
     return {
         name.casefold(): place(job, replace(whole, pixels=plane[..., None], space=Space.GREY,
                                             icc=None, plates={}), canvas)
@@ -196,7 +212,8 @@ def job_converter(job: Faced, artwork: Artwork, profile: bytes) -> Callable[[Pix
     how = job.conversion
 
     def by(intent: Intent) -> Converter:
-        return converter_for(artwork, profile, intent=intent, black_point=how.black_point)
+        return converter_for(artwork, profile, intent=intent, black_point=how.black_point,
+                             numbers=how.numbers)  # fmt: skip
 
     if how.flat == 0 or how.flat_intent is how.intent:
         return by(how.intent)

@@ -13,8 +13,11 @@ from farbe.model.text import TextBox
 class Sources(Protocol):
     """Files that jobs name, read."""
 
-    def artwork(self, file: ArtworkFile) -> Artwork:
-        """The pixels of an artwork; BadInput if its file cannot be read."""
+    def artwork(self, file: ArtworkFile, job: Faced | None = None) -> Artwork:
+        """The pixels of an artwork; BadInput if its file cannot be read.
+
+        Pages whose inks are told apart become ink as the job says, or as new jobs do.
+        """
 
     def font(self, box: TextBox) -> bytes:
         """The font file of a text box."""

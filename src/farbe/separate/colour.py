@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import io
 from dataclasses import dataclass
-from functools import lru_cache
-from importlib.resources import files
 
 import cv2
 import numpy as np
@@ -13,9 +11,10 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.art.profiles import srgb_profile
 from farbe.kept import Kept
 from farbe.model.base import BadInput
-from farbe.model.job import Intent
+from farbe.model.job import Intent, Numbers
 
 _MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}
 _INTENTS = {
@@ -26,18 +25,6 @@ _INTENTS = {
 }
 _ALL_COLOURS = 1 << 24
 _PART = 1 << 18
-
-
-@lru_cache(maxsize=1)
-def shipped_profile() -> bytes:
-    """The CMYK profile of the test press's inks."""
-    return (files("farbe") / "data" / "test-press-cmyk.icc").read_bytes()
-
-
-@lru_cache(maxsize=1)
-def srgb_profile() -> bytes:
-    """sRGB, assumed where a picture says nothing of its colours."""
-    return ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
 
 
 def check_cmyk_profile(profile: bytes, name: str) -> None:
@@ -153,7 +140,8 @@ class Converter:
             colours = np.ascontiguousarray(np.repeat(colours, 3, axis=2))
         mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
         picture = Image.frombuffer(mode, size, colours, "raw", mode, 0, 1)
-        return applied(self._transform, picture)
+        found = applied(self._transform, picture)
+        return _black_alone(colours, found) if self._space is Space.CMYK else found
 
     def __call__(self, colours: Pixels) -> Pixels:
         """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n)."""
@@ -177,6 +165,19 @@ class Converter:
             colours = part.astype("<u4").view(np.uint8).reshape(1, -1, 4)[..., :3]
             inks = self._convert(np.ascontiguousarray(colours))
             table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
+
+
+def _black_alone(colours: Pixels, inks: Pixels) -> Pixels:
+    """Inks where what was black alone in CMYK colours is so again, as much of it as there was.
+
+    Both are uint8 (h, w, 4).
+    """
+    alone = colours[..., :3].max(axis=2) == 0
+    if not alone.any():
+        return inks
+    kept = inks.copy()
+    kept[alone] = colours[alone]
+    return kept
 
 
 @dataclass(frozen=True, eq=False)
@@ -212,7 +213,12 @@ def converter_between(
 
 
 def converter_for(
-    artwork: Artwork, profile: bytes, *, intent: Intent, black_point: bool
+    artwork: Artwork,
+    profile: bytes,
+    *,
+    intent: Intent,
+    black_point: bool,
+    numbers: Numbers = Numbers.CONVERT,
 ) -> Converter:
     """The converter of an artwork.
 
@@ -222,6 +228,7 @@ def converter_for(
     profile : the printer's CMYK profile, ICC bytes
     intent : rendering intent
     black_point : with black point compensation
+    numbers : what becomes of CMYK with a profile; those of the printer's own profile stay
 
     Returns
     -------
@@ -234,6 +241,8 @@ def converter_for(
         If the profiles cannot be joined.
     """
     icc = None if artwork.icc is None else undated(artwork.icc)
+    if artwork.space is Space.CMYK and (numbers is Numbers.KEEP or icc == undated(profile)):
+        icc = None
     return converter_between(artwork.space, icc, profile, intent, black_point)
 
 

@@ -10,7 +10,9 @@ from farbe.model.source import (
     ColourInk,
     Colours,
     End,
+    FilePlate,
     OppositeShape,
+    Otherwise,
     PickedColours,
     PlateNamed,
     Region,
@@ -59,11 +61,17 @@ def _surround(of: Separation, _: object, start: int, stop: int) -> Plate:
 
 @draws(PlateNamed)
 def _plate(of: Separation, source: PlateNamed, start: int, stop: int) -> Plate:
-    found = of.named.get(source.name.casefold())
-    if found is None:
-        return _nothing(of, start, stop)
-    levels = found.colours(start, stop)[..., 0]
-    return np.minimum(np.ascontiguousarray(levels), found.alpha(start, stop))
+    return of.plate(source.name, start, stop)
+
+
+@draws(FilePlate)
+def _file_plate(of: Separation, source: FilePlate, start: int, stop: int) -> Plate:
+    names = of.meant.get(source.meaning, ())
+    found = [of.plate(name, start, stop) for name in names]
+    if found:
+        return np.asarray(np.max(found, axis=0), np.uint8)
+    shape = source.otherwise is Otherwise.SHAPE
+    return of.shape(start, stop) if shape else _nothing(of, start, stop)
 
 
 @draws(Tones)

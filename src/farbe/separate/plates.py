@@ -14,9 +14,10 @@ import numpy.typing as npt
 from farbe.art.artwork import Pixels
 from farbe.model.edit import Recolour
 from farbe.model.layer import Join, Layer
+from farbe.model.meaning import Meaning
 from farbe.model.printer import LayerKind
-from farbe.model.source import PlateNamed, Source, SourceValue
-from farbe.model.treatment import Holes, Treatment
+from farbe.model.source import FilePlate, Source, SourceValue
+from farbe.model.treatment import Choke, Holes, Spread, Treatment
 from farbe.registry import Methods
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
@@ -113,6 +114,7 @@ class Separation:
     profile : the printer's CMYK profile, by which CMYK artwork is looked at
     pixels : places in mm around the piece's middle, y up, to pixels of the canvas
     named : plates that came with the artwork, placed as it is, by their name in lower case
+    meant : names of these plates by what they are for
     opposite : what the reader on the other side sees; the layers named in ``opposite_layers`` are
         made there and turned over
     see_through : holes through all layers; the edges of layers without colour stand back from
@@ -130,6 +132,7 @@ class Separation:
     profile: bytes = b""
     pixels: Callable[[npt.NDArray[np.float64]], PixelRing] = _plain
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
+    meant: Mapping[Meaning, tuple[str, ...]] = field(default_factory=dict)
     limits: InkLimits = InkLimits()
     colours: ColourWork = ColourWork()
     opposite: Separation | None = None
@@ -239,7 +242,7 @@ class Separation:
         self, inks: Pixels, name: str, recipe: tuple[float, ...], start: int, stop: int
     ) -> None:
         """Lay a named plate's recipe over process inks, in place: the more ink stays."""
-        plate = self._from(PlateNamed(name=name), start, stop)
+        plate = self.plate(name, start, stop)
         for i, percent in enumerate(recipe):
             if percent:
                 scaled = cv2.convertScaleAbs(plate, alpha=percent / 100.0)
@@ -259,13 +262,40 @@ class Separation:
 
     # other layers
 
+    def acting(self, layer: Layer) -> tuple[Treatment, ...]:
+        """The treatments that act on a layer: plates of the file keep the edges that they have.
+
+        Parameters
+        ----------
+        layer : one of ``layers``, or any other
+        """
+        source = layer.source
+        if not isinstance(source, FilePlate) or not self.meant.get(source.meaning):
+            return layer.active
+        return tuple(t for t in layer.active if not isinstance(t, Choke | Spread))
+
+    def plate(self, name: str, start: int, stop: int) -> Plate:
+        """A plate that came with the artwork, uint8 (rows, width); nothing without it.
+
+        Parameters
+        ----------
+        name : in any case
+        start, stop : rows of the canvas
+        """
+        found = self.named.get(name.casefold())
+        if found is None:
+            return np.zeros((stop - start, self.size[0]), np.uint8)
+        levels = found.colours(start, stop)[..., 0]
+        return np.minimum(np.ascontiguousarray(levels), found.alpha(start, stop))
+
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
-        above = sum(halo(t, self.grid) for t in layer.active)
+        acting = self.acting(layer)
+        above = sum(halo(t, self.grid) for t in acting)
         low, high = start - above, stop + above
         plate = self._from(layer.source, low, high)
         if layer.second is not None:
             plate = _joined(plate, layer.join, self._from(layer.second, low, high))
-        return self._treated(plate, layer.active, start, stop, above)
+        return self._treated(plate, acting, start, stop, above)
 
     def _treated(
         self, plate: Plate, treatments: tuple[Treatment, ...], start: int, stop: int, above: int

@@ -12,9 +12,9 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import Pixels, Space
+from farbe.art.profiles import srgb_profile
 from farbe.kept import Kept
 from farbe.model.base import rgb
-from farbe.separate.colour import srgb_profile
 
 Floats = npt.NDArray[np.float64]
 _MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}

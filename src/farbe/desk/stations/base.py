@@ -12,7 +12,7 @@ from farbe.desk.picking import Picking
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
-from farbe.model.artwork import Meaning
+from farbe.model.meaning import Meaning
 
 
 @dataclass(frozen=True)

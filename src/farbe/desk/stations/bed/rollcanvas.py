@@ -98,7 +98,7 @@ class RollCanvas(Canvas):
             if place.what is None or place.what.artwork is None:
                 continue
             (wide, high), which = place.size, place.number
-            digest, turned = place.what.artwork.digest, place.what.turned or 0
+            digest, turned = place.what.artwork.key, place.what.turned or 0
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
             self._paint_artwork(painter, digest, turned, box)
             painter.setBrush(Qt.BrushStyle.NoBrush)

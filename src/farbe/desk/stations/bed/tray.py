@@ -45,8 +45,8 @@ def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
     """The job with another quantity of an artwork; None takes the rest, instead of the other."""
     arts = job.artworks
     if quantity is None:
-        counts = [art.digest for art in arts]
-        printed = [what.artwork.digest for what in allotted(job).prints.values() if what.artwork]
+        counts = [art.key for art in arts]
+        printed = [what.artwork.key for what in allotted(job).prints.values() if what.artwork]
         arts = tuple(
             art.replace(quantity=printed.count(counts[i])) if art.quantity is None else art
             for i, art in enumerate(arts)
@@ -56,7 +56,7 @@ def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
 
 def without_artwork(job: Faced, index: int) -> Faced:
     """The job without an artwork; pockets that were given it print as all do."""
-    gone = job.artworks[index].digest
+    gone = job.artworks[index].key
     changes = tuple(c.replace(artwork=None) if c.artwork == gone else c for c in job.changes)
     return job.replace(
         artworks=(*job.artworks[:index], *job.artworks[index + 1 :]), changes=changes
@@ -139,7 +139,7 @@ class Card(QWidget):
         printed = sum(what.artwork == art for what in allotted(job).prints.values())
         pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
         wide, high = art.cropped
-        pixels = self._desk.results.widths.get(art.digest)
+        pixels = self._desk.results.widths.get(art.key)
         dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
         where = f"{printed} on film" if on_film else f"in {pockets}"
         self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, {where}")
@@ -152,7 +152,7 @@ class Card(QWidget):
         job = self._desk.session.job
         if job is None or not self._art_there(job):
             return None
-        pixels = self._desk.results.thumbs.get(job.artworks[self._index].digest)
+        pixels = self._desk.results.thumbs.get(job.artworks[self._index].key)
         return None if pixels is None else rgb_image(pixels)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -184,7 +184,7 @@ class Card(QWidget):
         if (event.position().toPoint() - self._grab).manhattanLength() > 8:
             self._grab = None
             drag, data = QDrag(self), QMimeData()
-            data.setData(ARTWORK_MIME, job.artworks[self._index].digest.encode())
+            data.setData(ARTWORK_MIME, job.artworks[self._index].key.encode())
             drag.setMimeData(data)
             thumb = self._thumb()
             if thumb is not None:

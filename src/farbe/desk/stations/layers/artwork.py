@@ -14,10 +14,11 @@ from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.model.artwork import ArtworkFile, Meaning, PageBox, PlateUse
+from farbe.model.artwork import ArtworkFile, PageBox, PlateUse
 from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Recolour
-from farbe.plan.spots import meant, with_plates
+from farbe.model.meaning import Meaning
+from farbe.plan.spots import likely_use, with_plates
 
 _EDITS: tuple[tuple[str, Value], ...] = (
     ("Clear a background", Clear()),
@@ -75,9 +76,9 @@ class ArtworkForm(Form):
         """Which of the job's artworks is shown."""
         preview = self._desk.results.preview
         shown = preview.job.artwork if preview is not None else None
-        digests = [art.digest for art in job.artworks]
-        if shown is not None and shown.digest in digests:
-            return digests.index(shown.digest)
+        digests = [art.key for art in job.artworks]
+        if shown is not None and shown.key in digests:
+            return digests.index(shown.key)
         return 0 if digests else None
 
     def _art(self, job: Faced) -> ArtworkFile | None:
@@ -96,7 +97,7 @@ class ArtworkForm(Form):
         pages = preview.pages if preview is not None and art is not None else 1
         groups = preview.groups if preview is not None and art is not None else ()
         shape = art and (
-            art.digest, pages, groups, art.groups, art.profile, tuple(e.kind for e in art.edits),
+            art.key, pages, groups, art.groups, art.profile, tuple(e.kind for e in art.edits),
             tuple((use.name, use.meaning) for use in art.plates), art.file_name,
         )  # fmt: skip
         if shape == self._shape:
@@ -163,7 +164,10 @@ class ArtworkForm(Form):
 
     def take_group(self, name: str, on: bool) -> None:
         """Read a group of the drawing as a plate, or as part of the picture again."""
-        kind = self._desk.recall_plate(name) or meant(name)
+        use = likely_use(name)
+        recalled = self._desk.recall_plate(name)
+        if recalled is not None:
+            use = use.replace(meaning=recalled, guessed=False)
 
         def change(job: Faced) -> Faced:
             art = self._art(job)
@@ -172,7 +176,7 @@ class ArtworkForm(Form):
             groups = tuple(group for group in art.groups if group != name)
             plates = tuple(use for use in art.plates if use.name != name)
             if on:
-                groups, plates = (*groups, name), (*plates, PlateUse(name=name, meaning=kind))
+                groups, plates = (*groups, name), (*plates, use)
             return self._change(job, groups=groups, plates=plates)
 
         words = f"Take {name} as a plate" if on else f"Put {name} into the picture"

@@ -118,5 +118,5 @@ class PocketPart(Part):
         self._artwork.clear()
         self._artwork.addItem("as it comes", None)
         for art in job.artworks:
-            self._artwork.addItem(art.file_name, art.digest)
+            self._artwork.addItem(art.file_name, art.key)
         self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))

@@ -1,0 +1,1 @@
+"""Pages of PDF files: their boxes, layers, inks, and how they are drawn."""
