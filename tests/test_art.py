@@ -114,10 +114,10 @@ def test_what_cannot_be_read_is_said_in_one_sentence(tmp_path: Path) -> None:
     cases = {
         "is not there": tmp_path / "none.png",
         "is a folder": tmp_path,
-        "not a PNG": tmp_path / "text.png",
+        "no picture": tmp_path / "text.png",
         "million": tmp_path / "bomb.png",
     }
-    cases["not a PNG"].write_text("hello")
+    cases["no picture"].write_text("hello")
     cases["million"].write_bytes(png_of_size(60_000, MAX_PIXELS // 60_000 + 9))
     for words, path in cases.items():
         with pytest.raises(BadInput, match=words) as told:

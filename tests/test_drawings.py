@@ -26,7 +26,7 @@ from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
 from farbe.model.receiver import Compression
-from farbe.model.source import FilePlate, Otherwise
+from farbe.model.source import FilePlate
 from farbe.plan.spots import uses_of
 from farbe.render.bed import job_bed
 from farbe.render.piece import piece_separation
@@ -189,7 +189,7 @@ def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> Non
     made = with_only(job, file)
     white, _, varnish = made.stack
     assert white.source == FilePlate(meaning=Meaning.WHITE) and white.treatments
-    assert varnish.source == FilePlate(meaning=Meaning.VARNISH, otherwise=Otherwise.NOTHING)
+    assert varnish.source == FilePlate(meaning=Meaning.VARNISH)
     grid = Grid(300, 300)
     found = piece_separation(made, store, grid)
     planes = found.plates(0, found.size[1])

@@ -39,7 +39,7 @@ from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.render.tile import Tile
 from farbe.separate.colour import check_cmyk_profile
 from farbe.separate.grid import Grid
-from farbe.separate.ownplates import settled
+from farbe.separate.ownplates import is_seen, settled
 
 #: How a caution begins that is about a plate of which nobody knows what it is for.
 UNTOLD = "Caution: nothing tells"
@@ -344,7 +344,7 @@ def separate_file(
         )
     for name, area in artwork.knocked.items():
         yield f"Caution: {area:g} mm² of the plate {name} lie under other things and are left out."
-    yield from untold(uses)
+    yield from untold(uses, artwork)
     if artwork.unfit_profile:
         yield "Caution: the embedded colour profile does not fit the pixels and is not used."
     (width, height), grid = raster.size, raster.grid
@@ -363,19 +363,19 @@ def separate_file(
         yield from _on_surface(wanted.surface, wanted.stack)
 
 
-def untold(uses: tuple[PlateUse, ...]) -> Iterator[str]:
+def untold(uses: tuple[PlateUse, ...], artwork: Artwork) -> Iterator[str]:
     """A caution for each plate of which nobody knows what it is for.
 
     Parameters
     ----------
-    uses : of a file's plates
+    uses, artwork : of a file
     """
     for use in uses:
         if use.meaning is Meaning.UNKNOWN:
+            how = "is printed in its own colours" if is_seen(use, artwork) else "is not printed"
             yield (
-                f"{UNTOLD} what the plate {use.name} is for; it is printed in the"
-                f" colours that it is shown in. Say it with --plate '{use.name}=colour'"
-                f" or another of {', '.join(MEANINGS)}."
+                f"{UNTOLD} what the plate {use.name} is for; it {how}. Say it with"
+                f" --plate '{use.name}=colour' or another of {', '.join(MEANINGS)}."
             )
 
 

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from importlib.resources import as_file, files
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
@@ -13,15 +16,12 @@ import resvg_py
 from PIL import Image
 
 from farbe.art.planes import Plane, resolution
+from farbe.art.svglost import FALLBACK, lost_of
 from farbe.model.base import BadInput
+from farbe.model.inkwords import is_ink_name
 
 #: How many groups are offered as plates, and how long their names may be.
 MAX_GROUPS, NAME_LENGTH = 60, 80
-#: Names of groups that are inks or lines and not part of the picture.
-INK_NAMES = frozenset(
-    ("white", "varnish", "gloss", "matt", "blackout", "silver", "gold", "metallic", "cut",
-     "cutline", "kerb")
-)  # fmt: skip
 _UNITS = {"": 25.4 / 96, "px": 25.4 / 96, "mm": 1.0, "cm": 10.0, "in": 25.4, "pt": 25.4 / 72,
           "pc": 25.4 / 6}  # fmt: skip
 
@@ -60,12 +60,12 @@ def _names(group: ElementTree.Element) -> tuple[str, ...]:
 def _plate_name(names: tuple[str, ...], chosen: tuple[str, ...]) -> str | None:
     """The name under which a group is a plate: one that was chosen, or that of an ink."""
     for name in names:
-        if name in chosen or re.sub(r"[^a-z]", "", name.casefold()) in INK_NAMES:
+        if name in chosen or is_ink_name(name):
             return name
     return None
 
 
-def _svg_pixels(root: ElementTree.Element, dpi: float, folder: Path) -> Plane:
+def _svg_pixels(root: ElementTree.Element, dpi: float) -> Plane:
     width, height = _svg_size(root)
     drawn = ElementTree.Element(root.tag, dict(root.attrib))
     drawn.extend(list(root))
@@ -74,31 +74,34 @@ def _svg_pixels(root: ElementTree.Element, dpi: float, folder: Path) -> Plane:
         drawn.set("viewBox", f"0 0 {width * 96 / 25.4} {height * 96 / 25.4}")
     drawn.set("width", str(max(1, round(width * dpi / 25.4))))
     drawn.set("height", str(max(1, round(height * dpi / 25.4))))
-    data = resvg_py.svg_to_bytes(
-        svg_string=ElementTree.tostring(drawn, encoding="unicode"),
-        dpi=96,
-        resources_dir=str(folder),
-    )
+    with as_file(files("farbe") / "data" / "fonts") as fonts:
+        data = resvg_py.svg_to_bytes(
+            svg_string=ElementTree.tostring(drawn, encoding="unicode"),
+            dpi=96, font_dirs=[str(fonts)], font_family=FALLBACK, serif_family=FALLBACK,
+            sans_serif_family=FALLBACK, cursive_family=FALLBACK, fantasy_family=FALLBACK,
+            monospace_family=FALLBACK,
+        )  # fmt: skip
     # MAX_PIXELS is the limit here.
     Image.MAX_IMAGE_PIXELS = None
     with Image.open(io.BytesIO(bytes(data))) as picture:
         return np.asarray(picture.convert("RGBA"))
 
 
-def _groups(root: ElementTree.Element) -> list[tuple[ElementTree.Element, ElementTree.Element]]:
-    """Every group with what holds it, outer ones first."""
-    return [
-        (parent, group)
-        for parent in root.iter()
-        for group in list(parent)
-        if str(group.tag).rpartition("}")[2] == "g"
-    ]
+def _groups(root: ElementTree.Element) -> list[ElementTree.Element]:
+    """Every group, outer ones first."""
+    return [element for element in root.iter() if _kind(element) == "g"]
 
 
 def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, Any]:
     """Write an SVG's pixels and plates into a folder; what to say of them.
 
     Groups named after an ink, and the chosen ones, are plates.
+
+    Parameters
+    ----------
+    path : the file
+    folder : where planes are put
+    chosen : labels or ids of groups
 
     Raises
     ------
@@ -108,33 +111,25 @@ def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, An
     root = ElementTree.fromstring(path.read_bytes())
     if root.tag.rpartition("}")[2] != "svg":
         raise BadInput(f"{path.name} is not an SVG drawing.")
-    dpi = resolution(*_svg_size(root))
+    width, height = _svg_size(root)
+    dpi = resolution(width, height)
+    lost = lost_of(root)
     groups = _groups(root)
-    inks = [
-        (parent, group, name)
-        for parent, group in groups
-        if (name := _plate_name(_names(group), chosen)) is not None
-    ]
-    plates = {group for _, group, _ in inks}
+    inks = [(one, name) for one in groups
+            if (name := _plate_name(_names(one), chosen)) is not None]  # fmt: skip
+    plates = {group for group, _ in inks}
     others = dict.fromkeys(
-        called[0] for _, group in groups if group not in plates and (called := _names(group))
+        called[0] for group in groups if group not in plates and (called := _names(group))
     )
-    for parent, group, _ in inks:
-        parent.remove(group)
-    np.save(folder / "pixels.npy", _svg_pixels(root, dpi, folder))
+    with _set_aside(root, lambda element: element in plates):
+        np.save(folder / "pixels.npy", _svg_pixels(root, dpi))
     names: list[str] = []
-    for parent, group, name in inks:
-        # What is drawn beside the group is hidden, and what carries its place stays.
-        hidden = [(e, e.get("display")) for e in root.iter() if _draws(e)]
-        for element, _ in hidden:
-            element.set("display", "none")
-        parent.append(group)
-        plane = _svg_pixels(root, dpi, folder)[..., 3]
-        parent.remove(group)
-        for element, before in hidden:
-            element.attrib.pop("display")
-            if before is not None:
-                element.set("display", before)
+    for group, name in inks:
+        # What is drawn beside the group is set aside, and what carries its place stays.
+        own = {group, *group.iter()}
+        with _set_aside(root, lambda e, own=own, group=group:  # type: ignore[misc]
+                        e not in own and _holds_drawing(e) and group not in e.iter()):  # fmt: skip
+            plane = _svg_pixels(root, dpi)[..., 3]
         if name in names:
             at = folder / f"plate-{names.index(name)}.npy"
             np.save(at, np.maximum(np.load(at), plane))
@@ -142,14 +137,57 @@ def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, An
             np.save(folder / f"plate-{len(names)}.npy", plane)
             names.append(name)
     return {
-        "space": "rgb", "dpi": dpi, "plates": names, "pages": 1, "remark": "",
-        "groups": list(others)[:MAX_GROUPS],
+        "space": "rgb", "dpi": dpi, "plates": names, "pages": 1, "remark": "", "lost": lost,
+        "groups": list(others)[:MAX_GROUPS], "size": (width, height),
     }  # fmt: skip
 
 
-def _draws(element: ElementTree.Element) -> bool:
-    """Whether an element draws by itself, rather than holding others."""
-    kind = str(element.tag).rpartition("}")[2]
-    return kind in {
-        "path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "text", "image", "use"
-    }  # fmt: skip
+@contextmanager
+def _set_aside(
+    root: ElementTree.Element, which: Callable[[ElementTree.Element], bool]
+) -> Iterator[None]:
+    """Elements that are not drawn for the time being, whatever their style says.
+
+    Others may still refer to them: they lie in definitions of their own.
+    """
+    space = root.tag.rpartition("}")[0] + "}" if "}" in root.tag else ""
+    put_back: list[tuple[ElementTree.Element, int, ElementTree.Element]] = []
+
+    def look(parent: ElementTree.Element) -> None:
+        for place, element in enumerate(list(parent)):
+            if _kind(element) in _DEFINITIONS:
+                continue
+            if which(element):
+                holder = ElementTree.Element(f"{space}defs")
+                holder.append(element)
+                parent[place] = holder
+                put_back.append((parent, place, element))
+            else:
+                look(element)
+
+    look(root)
+    try:
+        yield
+    finally:
+        for parent, place, element in put_back:
+            parent[place] = element
+
+
+#: Elements whose children are drawn only where something refers to them.
+_DEFINITIONS = frozenset(
+    ("defs", "symbol", "clipPath", "mask", "pattern", "marker", "linearGradient",
+     "radialGradient", "filter", "style", "metadata", "title", "desc")
+)  # fmt: skip
+_DRAWING = frozenset(
+    ("path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "text", "image", "use",
+     "g", "svg", "a", "switch", "foreignObject")
+)  # fmt: skip
+
+
+def _kind(element: ElementTree.Element) -> str:
+    return str(element.tag).rpartition("}")[2]
+
+
+def _holds_drawing(element: ElementTree.Element) -> bool:
+    """Whether an element draws, or may hold what does."""
+    return _kind(element) in _DRAWING

@@ -9,6 +9,7 @@ from functools import partial
 from shapely import affinity
 
 from farbe.art.artwork import MM_PER_INCH
+from farbe.checks import artworkrules as artworkrules
 from farbe.checks import bodyrules as bodyrules
 from farbe.checks import inkrules as inkrules
 from farbe.checks import neighbourrules as neighbourrules

@@ -76,18 +76,22 @@ def main() -> None:
 def _svg_lines(data: bytes) -> list[DrawnLine]:
     if b"<!ENTITY" in data or (b"<!DOCTYPE" in data and b"[" in data.split(b"<svg")[0]):
         raise BadInput("defines entities, which no drawing needs; export it plainly.")
-    drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=True)
+    drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=False)
     lines: list[DrawnLine] = []
     for element in drawing.elements():
         if isinstance(element, svgelements.Shape):
-            for part in svgelements.Path(element).as_subpaths():
-                lines.append(_svg_line(svgelements.Path(part)))
+            # Points are moved, not segments: turned and sheared arcs would not stay what they are.
+            plain = svgelements.Path(*element.segments(transformed=False))
+            for part in plain.as_subpaths():
+                lines.append(_svg_line(svgelements.Path(part), element.transform))
     return [line for line in lines if len(line) > 2]
 
 
-def _svg_line(path: Any) -> DrawnLine:
+def _svg_line(path: Any, matrix: Any) -> DrawnLine:
     """Corners of one subpath in mm, y up; a closed one ends where it begins."""
     points: list[tuple[float, float]] = []
+    linear = np.array([[matrix.a, matrix.c], [matrix.b, matrix.d]])
+    enlarged = float(np.linalg.norm(linear, 2))
     for segment in path:
         if isinstance(segment, svgelements.Move):
             points.append((segment.end.x, segment.end.y))
@@ -95,12 +99,13 @@ def _svg_line(path: Any) -> DrawnLine:
             if segment.end is not None:
                 points.append((segment.end.x, segment.end.y))
         else:
-            length = float(segment.length(error=1e-2)) * MM_PER_PX
+            length = float(segment.length(error=1e-2)) * enlarged * MM_PER_PX
             # A half circle of this length leaves the arc by less than the flatness.
             count = max(8, int(np.ceil(length / np.sqrt(FLATNESS * 4))))
-            places = (segment.point(t) for t in np.linspace(0, 1, min(count, 2000) + 1)[1:])
-            points += [(p.x, p.y) for p in places]
-    return np.array(points, dtype=np.float64).reshape(-1, 2) * (MM_PER_PX, -MM_PER_PX)
+            steps = (segment.point(t) for t in np.linspace(0, 1, min(count, 2000) + 1)[1:])
+            points += [(p.x, p.y) for p in steps]
+    places = np.array(points, dtype=np.float64).reshape(-1, 2) @ linear.T + (matrix.e, matrix.f)
+    return np.asarray(places * (MM_PER_PX, -MM_PER_PX))
 
 
 def _dxf_lines(data: bytes) -> list[DrawnLine]:

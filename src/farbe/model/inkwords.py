@@ -9,6 +9,11 @@ from importlib.resources import files
 
 from farbe.model.meaning import Meaning
 
+#: Names of what is printed and is no plate's usual meaning.
+_ALSO = frozenset(("blackout", "kerb", "matt"))
+#: Words beside these that tell nothing.
+_BESIDE = frozenset(("ink", "spot", "plate", "layer"))
+
 
 @lru_cache(maxsize=1)
 def _words() -> tuple[tuple[Meaning, frozenset[str]], ...]:
@@ -34,6 +39,19 @@ def told_by(name: str) -> Meaning | None:
     # Two words that are one in another file: "cut line", "clear coat".
     words |= {one + other for one in words for other in words}
     return next((meaning for meaning, telling in _words() if words & telling), None)
+
+
+def is_ink_name(name: str) -> bool:
+    """Whether a name is that of an ink or a cut line and nothing else: "White 2", "cut-line".
+
+    Parameters
+    ----------
+    name : of a group of a drawing
+    """
+    words = re.findall(r"[^\W\d_]+", _plain(name))
+    inks = frozenset().union(*(telling for _, telling in _words())) | _ALSO
+    told = [word for word in words if word not in _BESIDE]
+    return bool(told) and ("".join(told) in inks or all(word in inks for word in told))
 
 
 def is_apart(name: str) -> bool:

@@ -24,7 +24,7 @@ from farbe.render.sources import Sources
 from farbe.separate.colour import Blend, Converter, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
-from farbe.separate.ownplates import SEEN
+from farbe.separate.ownplates import is_seen
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import ColourWork, InkLimits, Separation
 
@@ -161,7 +161,7 @@ def colour_work(job: Faced, artwork: Artwork) -> ColourWork:
         recoloured=tuple(e for e in art.edits if isinstance(e, Recolour) and e.on) if art else (),
         gains=(gains.cyan, gains.magenta, gains.yellow, gains.black),
         printed=tuple(
-            (use.name, use.inks) for use in art.plates if use.meaning in SEEN
+            (use.name, use.inks) for use in art.plates if is_seen(use, artwork)
         ) if art and artwork.space is not Space.CMYK else (),
     )  # fmt: skip
 

@@ -13,10 +13,13 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput, rgb
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
 from farbe.separate.tones import nearness_table, screen_for
+from farbe.separate.unmix import unmixed
 
 #: Weights of red, green and blue in luma (ITU-R BT.709), to which saturation pulls.
 _LUMA = np.array([0.2126, 0.7152, 0.0722], np.float32)
 _ROWS = 512
+#: Levels by which an even edge may vary.
+EVEN = 6
 
 
 def edited(artwork: Artwork, file: ArtworkFile, profile: bytes) -> Artwork:
@@ -120,8 +123,40 @@ def _cleared(artwork: Artwork, edit: Clear, profile: bytes) -> Pixels:
         alpha = np.full((height, width), 255, np.uint8)
     if edit.connected:
         near = np.where(_from_outside(near, alpha), near, 0).astype(np.uint8)
-    left = cv2.multiply(np.ascontiguousarray(alpha), 255 - near, scale=1.0 / 255.0)
-    return np.dstack([artwork.pixels[..., :colours], np.asarray(left, np.uint8)])
+    drawn, cover = np.ascontiguousarray(artwork.pixels[..., :colours]), np.asarray(255 - near)
+    if edit.softness > 0:
+        drawn, cover = unmixed(drawn, near)
+    left = cv2.multiply(np.ascontiguousarray(alpha), cover, scale=1.0 / 255.0)
+    return np.dstack([drawn, np.asarray(left, np.uint8)])
+
+
+def trim_of(artwork: Artwork, file: ArtworkFile) -> Crop | None:
+    """The crop that leaves what is drawn, without empty or even edges.
+
+    Parameters
+    ----------
+    artwork : after its edits
+    file : whose size it has
+
+    Returns
+    -------
+    None if there is nothing to trim, or nothing drawn.
+    """
+    if artwork.has_alpha:
+        drawn = artwork.pixels[..., -1] > 0
+    else:
+        corner = artwork.pixels[0, 0].astype(np.int16)
+        drawn = (np.abs(artwork.pixels.astype(np.int16) - corner) > EVEN).any(axis=2)
+    rows, columns = np.flatnonzero(drawn.any(axis=1)), np.flatnonzero(drawn.any(axis=0))
+    if not len(rows):
+        return None
+    wide, high = file.cropped
+    x, y = wide / artwork.width, high / artwork.height
+    crop = Crop(
+        left=float(columns[0] * x), right=float((artwork.width - 1 - columns[-1]) * x),
+        top=float(rows[0] * y), bottom=float((artwork.height - 1 - rows[-1]) * y),
+    )  # fmt: skip
+    return crop if max(crop.left, crop.right, crop.top, crop.bottom) > 0 else None
 
 
 def _from_outside(near: Pixels, alpha: Pixels) -> npt.NDArray[np.bool_]:

@@ -10,9 +10,22 @@ from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.model.artwork import PlateUse
 from farbe.model.meaning import Meaning
 
-#: Plates that are seen as colour; what nobody told about is shown until somebody does.
-SEEN = (Meaning.COLOUR, Meaning.UNKNOWN)
 _ROWS = 512
+
+
+def is_seen(use: PlateUse, artwork: Artwork) -> bool:
+    """Whether a plate is seen as colour.
+
+    What nobody told about is seen in its own colours until somebody does, if it has any.
+
+    Parameters
+    ----------
+    use : of one of the artwork's plates
+    artwork : as it was read
+    """
+    return use.meaning is Meaning.COLOUR or (
+        use.meaning is Meaning.UNKNOWN and use.name in artwork.alternates
+    )
 
 
 def settled(artwork: Artwork, uses: tuple[PlateUse, ...]) -> Artwork:
@@ -29,10 +42,10 @@ def settled(artwork: Artwork, uses: tuple[PlateUse, ...]) -> Artwork:
     plates lie in CMYK artwork, their recipes are in its inks.
     """
     known = {use.name: use for use in uses if use.name in artwork.plates}
-    colour = [use for use in known.values() if use.meaning in SEEN and any(use.inks)]
+    colour = [use for use in known.values() if is_seen(use, artwork) and any(use.inks)]
     # Plates of pictures lie beside the picture; those of a page are parts of it.
     apart = [use.name for use in known.values()
-             if use.meaning not in SEEN and use.name in artwork.alternates]  # fmt: skip
+             if not is_seen(use, artwork) and use.name in artwork.alternates]  # fmt: skip
     if artwork.space is not Space.CMYK or not (colour or apart):
         return artwork
     pixels = artwork.pixels.copy()

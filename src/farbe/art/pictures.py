@@ -1,0 +1,62 @@
+"""What readers of pictures share: limits, profiles, resolution, and which way is up."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+
+import numpy as np
+from PIL import ImageCms
+
+from farbe.art.artwork import Pixels, Space
+
+#: Largest artwork that is read; beyond it memory, not the file, is the limit.
+MAX_PIXELS = 1_000_000_000
+MAX_BYTES = 8 * MAX_PIXELS
+#: Flips, and quarter turns anticlockwise after them, for each orientation.
+ORIENTATION = 274
+TURNS = {
+    2: (True, 0), 3: (False, 2), 4: (True, 2), 5: (True, 1), 6: (False, 3), 7: (True, 3),
+    8: (False, 1),
+}  # fmt: skip
+
+
+def upright(plane: Pixels, orientation: int) -> Pixels:
+    """Pixels (h, w, ...) as they are meant to be seen."""
+    flipped, quarters = TURNS.get(orientation, (False, 0))
+    turned = np.rot90(plane[:, ::-1] if flipped else plane, quarters)
+    return np.ascontiguousarray(turned)
+
+
+def upright_dpi(dpi: tuple[float, float] | None, orientation: int) -> tuple[float, float] | None:
+    """Resolution along the axes that a picture has once it is upright."""
+    return dpi[::-1] if dpi is not None and orientation >= 5 else dpi
+
+
+def no_page(path: Path, pages: int, number: int) -> str:
+    return f"{path.name} has {pages} pages; there is no page {number}."
+
+
+def too_large(path: Path, width: int, height: int) -> str:
+    return (
+        f"{path.name} has {width} x {height} pixels, more than {MAX_PIXELS // 1_000_000} million;"
+        " make it smaller."
+    )
+
+
+def likely_dpi(x: float, y: float) -> tuple[float, float] | None:
+    """A resolution, unless it cannot be meant."""
+    # Cameras write 0 or 1 where nothing is meant.
+    return (x, y) if 5 <= x <= 10_000 and 5 <= y <= 10_000 else None
+
+
+def fitting_profile(icc: bytes | None, space: Space) -> bytes | None:
+    """The embedded profile where it fits the pixels; a wrong one is not used."""
+    if not icc:
+        return None
+    try:
+        profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
+    except OSError:
+        return None
+    wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
+    return icc if profile.profile.xcolor_space.strip() == wanted else None

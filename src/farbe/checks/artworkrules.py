@@ -1,0 +1,176 @@
+"""Checks of the artwork's files: what their plates are for, and what they do not bring along."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import partial
+
+from farbe.art.artwork import Artwork
+from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.layout.faced import Faced
+from farbe.layout.figures import number
+from farbe.model.artwork import ArtworkFile, PlateUse
+from farbe.model.base import BadInput
+from farbe.model.meaning import Meaning
+from farbe.model.placing import Fit
+from farbe.plan.sentence import Station
+from farbe.plan.spots import prints_plate, with_plates
+
+#: Meanings that need a layer to print.
+_PRINTED = (Meaning.WHITE, Meaning.VARNISH, Meaning.INK)
+#: Mm² of a plate that may lie under other things unsaid.
+LEAST_KNOCKED = 1.0
+
+
+@dataclass(frozen=True)
+class _Read:
+    file: ArtworkFile
+    artwork: Artwork
+
+
+def _each(facts: Facts) -> Iterator[_Read]:
+    """The artworks that can be read; others are named elsewhere."""
+    for file in facts.job.artworks:
+        try:
+            yield _Read(file, facts.sources.artwork(file, facts.job))
+        except BadInput:
+            continue
+
+
+def _plates(facts: Facts) -> Iterator[tuple[_Read, PlateUse]]:
+    for read in _each(facts):
+        for use in read.file.plates:
+            if use.name in read.artwork.plates:
+                yield read, use
+
+
+def with_use(job: Faced, key: str, made: PlateUse) -> Faced:
+    """The job with another use of a plate of one of its artworks.
+
+    Parameters
+    ----------
+    job : that has the artwork
+    key : of the artwork
+    made : the use; the plate of its name has it now
+    """
+    arts = tuple(
+        art.replace(plates=tuple(made if use.name == made.name else use for use in art.plates))
+        if art.key == key else art
+        for art in job.artworks
+    )  # fmt: skip
+    return with_plates(job.replace(artworks=arts), next(a for a in arts if a.key == key))
+
+
+def _meaning(job: Faced, *, key: str, use: PlateUse, **fields: object) -> Faced:
+    return with_use(job, key, use.replace(guessed=False, **fields))
+
+
+@rule("plate-unknown", "plate-guessed")
+def plates_are_told(facts: Facts) -> Iterator[Check]:
+    """It is known what every plate of a file is for."""
+    guessed: list[str] = []
+    for read, use in _plates(facts):
+        if use.meaning is Meaning.UNKNOWN:
+            yield Check(
+                "plate-unknown",
+                Weight.STOP,
+                f"Nothing tells what the plate {use.name} of {read.file.file_name} is for. Say it"
+                " under Plates of the file: white, varnish, colour, ink, a cut line, or nothing.",
+                Station.LAYERS,
+                Fix("It is colour",
+                    partial(_meaning, key=read.file.key, use=use, meaning=Meaning.COLOUR)),
+                about=use.name,
+            )  # fmt: skip
+        elif use.guessed:
+            guessed.append(f"{use.name} as {use.meaning.value}")
+    if guessed:
+        yield Check(
+            "plate-guessed",
+            Weight.NOTE,
+            f"Taken by their names alone: {', '.join(dict.fromkeys(guessed))}.",
+            Station.LAYERS,
+        )
+
+
+@rule("plate-not-printed")
+def plates_are_printed(facts: Facts) -> Iterator[Check]:
+    """Plates that are ink go to a layer that prints."""
+    job = facts.job
+    for read, use in _plates(facts):
+        if use.meaning not in _PRINTED or prints_plate(job, use):
+            continue
+        ink = "white" if use.meaning is Meaning.WHITE else (
+            "varnish" if use.meaning is Meaning.VARNISH else "an ink of its own")  # fmt: skip
+        made = with_plates(job, read.file.replace(plates=(use,)))
+        yield Check(
+            "plate-not-printed",
+            Weight.STOP,
+            f"The plate {use.name} of {read.file.file_name} is meant as {ink}, and no layer prints"
+            " it. Add a layer for it, with an ink that the printer has, or say that it is for"
+            " nothing.",
+            Station.LAYERS,
+            Fix("Add a layer for it",
+                partial(_layer_for, key=read.file.key, use=use)) if made != job else None,
+            about=use.name,
+        )  # fmt: skip
+
+
+def _layer_for(job: Faced, *, key: str, use: PlateUse) -> Faced:
+    return with_use(job, key, use)
+
+
+@rule("plate-knocked-out")
+def plates_are_whole(facts: Facts) -> Iterator[Check]:
+    """White and varnish of a file reach under what lies above them."""
+    for read, use in _plates(facts):
+        area = read.artwork.knocked.get(use.name, 0.0)
+        if use.meaning not in _PRINTED or use.whole or area < LEAST_KNOCKED:
+            continue
+        yield Check(
+            "plate-knocked-out",
+            Weight.CAUTION,
+            f"The plate {use.name} of {read.file.file_name} leaves out {number(area)} mm² that lie"
+            " under other things of the drawing: there is none of it there.",
+            Station.LAYERS,
+            Fix("Take the plate whole", partial(_meaning, key=read.file.key, use=use, whole=True)),
+            figure=area, unit="mm²", about=use.name,
+        )  # fmt: skip
+
+
+@rule("file-incomplete")
+def files_bring_all(facts: Facts) -> Iterator[Check]:
+    """Files bring their fonts and pictures along."""
+    for read in _each(facts):
+        for sentence in (*read.artwork.lost, *((read.artwork.remark,) * bool(read.artwork.remark))):
+            yield Check(
+                "file-incomplete",
+                Weight.CAUTION,
+                f"{read.file.file_name}: {sentence}",
+                Station.LAYERS,
+                about=read.file.file_name,
+            )
+
+
+@rule("size-not-stated")
+def size_is_stated(facts: Facts) -> Iterator[Check]:
+    """Pictures say how large they are."""
+    if facts.job.placing.fit is not Fit.ACTUAL:
+        return
+    for read in _each(facts):
+        art, file = read.artwork, read.file
+        if art.dpi is None and art.size is None and _as_assumed(art, file):
+            yield Check(
+                "size-not-stated",
+                Weight.CAUTION,
+                f"{file.file_name} says no resolution; at an assumed 300 dpi it is"
+                f" {number(round(file.width, 1))} × {number(round(file.height, 1))} mm. Set its"
+                " size, or say that it is meant.",
+                Station.BED,
+                figure=file.width, unit="mm", about=file.file_name,
+            )  # fmt: skip
+
+
+def _as_assumed(art: Artwork, file: ArtworkFile) -> bool:
+    """Whether an artwork's size is what was assumed, and nobody changed it."""
+    return not file.edits and abs(file.width - art.size_mm()[0]) < 1e-6
