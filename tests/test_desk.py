@@ -282,9 +282,13 @@ def test_files_that_are_dropped(window: MainWindow, tmp_path: Path) -> None:
     assert "broken.png" in window.check_bar.shown_text and window.session.job == before
     window.open_path(small_art(tmp_path / "wide.png", 200, 50))
     settle(window)
-    art = window.session.job.artwork  # type: ignore[union-attr]
-    assert art is not None and art.file_name == "wide.png"
-    assert art.width == pytest.approx(11.3) and art.height == pytest.approx(11.3 / 4)
+    # It goes beside what is there, at its own size.
+    first, art = window.session.job.artworks  # type: ignore[union-attr]
+    assert first == before.artwork and art.file_name == "wide.png"  # type: ignore[union-attr]
+    assert (art.width, art.height) == pytest.approx((200 / 150 * 25.4, 50 / 150 * 25.4), abs=0.01)
+    window.intake.replace_all([tmp_path / "wide.png"])
+    settle(window)
+    assert [a.file_name for a in window.session.job.artworks] == ["wide.png"]  # type: ignore[union-attr]
     (tmp_path / "bad.farbe").write_bytes(b"PK")
     window.open_path(tmp_path / "bad.farbe")
     settle(window)

@@ -25,7 +25,7 @@ from farbe.model.layer import Join
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.source import PickedColours, PlateNamed, Region, Tones, WholePiece
+from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.sentence import Station
@@ -198,10 +198,10 @@ def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
 
 
 def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> None:
-    window.take_artwork(spot_page(tmp_path / "label.pdf"))
+    window.intake.replace_all([spot_page(tmp_path / "label.pdf")])
     settle(window)
     form, _ = station(window, "White")
-    assert layer_of(window, "White").source == PlateNamed(name="White")  # type: ignore[attr-defined]
+    assert layer_of(window, "White").source == FilePlate(meaning=Meaning.WHITE)  # type: ignore[attr-defined]
     form, _ = station(window, "Colour")
     choose(window, combo(form, "Plate CutLine"), "colour")
     settle(window)
@@ -214,12 +214,14 @@ def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> Non
     assert magenta.max() >= 120
     type_into(field(window, Station.LAYERS, "Page of the artwork"), "2")
     settle(window)
-    assert not window.results.preview.plates_of("White")[0].any()  # type: ignore[union-attr]
+    # The other page brings no plate, so its white follows from its shape.
+    assert window.session.job.artworks[0].plates == ()  # type: ignore[union-attr]
+    assert window.results.preview.plates_of("White")[0].any()  # type: ignore[union-attr]
     kept = window.session.job
     type_into(field(window, Station.LAYERS, "Page of the artwork"), "9")
     assert "no page 9" in window.check_bar.shown_text and window.session.job == kept
     # The next file's plate of that name means the same.
-    window.take_artwork(spot_page(tmp_path / "again.pdf"))
+    window.intake.replace_all([spot_page(tmp_path / "again.pdf")])
     settle(window)
     again = {u.name: u.meaning for u in window.session.job.artworks[0].plates}  # type: ignore[union-attr]
     assert again["CutLine"] is Meaning.COLOUR
@@ -231,9 +233,9 @@ def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Pat
         '<rect width="10" height="10" fill="#205030"/><g id="wax seal"><circle cx="5" cy="5" r="2"'
         ' fill="#ffcc00"/></g></svg>'
     )
-    window.take_artwork(tmp_path / "stall.svg")
+    window.intake.replace_all([tmp_path / "stall.svg"])
     form, canvas = station(window, "Colour")
-    assert window.results.preview.groups == ("wax seal",)  # type: ignore[union-attr]
+    assert window.results.preview.offers.groups == ("wax seal",)  # type: ignore[union-attr]
     assert canvas.colour_at(QPointF(0, 0)) == "#ffcc00"
     menu = button(form, "Groups as plates").menu()
     menu.actions()[0].trigger()
@@ -241,7 +243,7 @@ def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Pat
     assert canvas.colour_at(QPointF(0, 0)) == "#205030"
     choose(window, combo(form, "Plate wax seal"), "varnish")
     settle(window)
-    assert layer_of(window, "Varnish").source == PlateNamed(name="wax seal")  # type: ignore[attr-defined]
+    assert layer_of(window, "Varnish").source == FilePlate(meaning=Meaning.VARNISH)  # type: ignore[attr-defined]
     plate = window.results.preview.plates_of("Varnish")[0]  # type: ignore[union-attr]
     grid = window.results.preview.grid  # type: ignore[union-attr]
     area = (plate / 255).sum() / grid.per_mm_x / grid.per_mm_y
@@ -282,7 +284,7 @@ def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
     assert window.session.job.reader is Reader.FACE  # type: ignore[union-attr]
     form.recipes.take_new_by("transfer on light")
     window.close_job()
-    window.take_artwork(small_art(tmp_path / "new.png"))
+    window.intake.replace_all([small_art(tmp_path / "new.png")])
     settle(window)
     assert window.session.job.reader is Reader.TRANSFER  # type: ignore[union-attr]
     (tmp_path / "bad.recipe.json").write_text('{"name": "x"}')
@@ -330,7 +332,7 @@ def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> N
     pixels = np.zeros((200, 300, 4), np.uint8)
     pixels[40:160, 20:140] = pixels[98:104, 150:290] = (40, 120, 200, 255)
     Image.fromarray(pixels).save(tmp_path / "hairline.png", dpi=(635, 635))
-    window.take_artwork(tmp_path / "hairline.png")
+    window.intake.replace_all([tmp_path / "hairline.png"])
     settle(window)
     preview = window.results.preview
     assert preview is not None and preview.edges is not None

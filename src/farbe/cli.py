@@ -12,7 +12,7 @@ from typing import Annotated, NoReturn
 import typer
 from typer.core import TyperGroup
 
-from farbe.commands import presscommands, queuecommands, testprintcommand
+from farbe.commands import newcommand, presscommands, queuecommands, testprintcommand
 from farbe.folders import log_file
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
@@ -83,6 +83,7 @@ app.add_typer(presscommands.app, name="press")
 app.add_typer(queuecommands.app, name="queue")
 app.command()(testprintcommand.testprint)
 app.command()(testprintcommand.watch)
+app.command()(newcommand.new)
 
 JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
 

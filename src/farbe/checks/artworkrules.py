@@ -14,7 +14,7 @@ from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
 from farbe.model.placing import Fit
-from farbe.plan.sentence import Station
+from farbe.plan.sentence import Station, piece_words
 from farbe.plan.spots import prints_plate, with_plates
 
 #: Meanings that need a layer to print.
@@ -136,6 +136,21 @@ def plates_are_whole(facts: Facts) -> Iterator[Check]:
             Fix("Take the plate whole", partial(_meaning, key=read.file.key, use=use, whole=True)),
             figure=area, unit="mm²", about=use.name,
         )  # fmt: skip
+
+
+@rule("facts-guessed")
+def facts_are_stated(facts: Facts) -> Iterator[Check]:
+    """What the piece is was stated, and not guessed."""
+    guesses = facts.job.guesses
+    if guesses:
+        words = ", ".join(guess.value for guess in guesses)
+        yield Check(
+            "facts-guessed",
+            Weight.CAUTION,
+            f"Nobody stated {words}: {piece_words(facts.job)} is a guess.",
+            Station.PIECE,
+            Fix("It is right", lambda job: job.replace(guesses=())),
+        )
 
 
 @rule("file-incomplete")

@@ -25,6 +25,7 @@ from farbe.layout.guide import guide_reach
 from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.mishap import guarded
+from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
@@ -75,6 +76,21 @@ class Edges:
     solid: EdgePixels
 
 
+@dataclass(frozen=True)
+class FileOffers:
+    """What an artwork's file offers to choose from."""
+
+    pages: int = 1
+    boxes: tuple[PageBox, ...] = ()
+    layers: tuple[tuple[str, bool], ...] = ()
+    groups: tuple[str, ...] = ()
+    is_page: bool = False
+
+    @staticmethod
+    def of(art: Artwork) -> FileOffers:
+        return FileOffers(art.pages, art.boxes, art.layers, art.groups, bool(art.boxes))
+
+
 @dataclass(frozen=True, eq=False)
 class Preview(Glimpse):
     """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer."""
@@ -82,8 +98,7 @@ class Preview(Glimpse):
     seen: Seen
     look: Pixels
     edges: Edges | None
-    pages: int = 1
-    groups: tuple[str, ...] = ()
+    offers: FileOffers = FileOffers()
     coarse: bool = False
 
 
@@ -140,6 +155,8 @@ class Results(QObject):
         self.thumbs: dict[str, Pixels] = {}
         #: Width of the artworks in pixels, by digest.
         self.widths: dict[str, int] = {}
+        #: Pages of the artworks' files.
+        self.pages: dict[str, int] = {}
         #: Where artworks on a film are cut apart along their shapes, by digest.
         self.cuts: dict[str, tuple[CutLine, ...]] = {}
         self.findings: Findings | None = None
@@ -267,7 +284,7 @@ class Results(QObject):
 
     def _show_stamps(self, made: _Pictures) -> None:
         self.stamps, self.thumbs = made.stamps, made.thumbs
-        self.widths, self.cuts = made.widths, made.cuts
+        self.widths, self.pages, self.cuts = made.widths, made.pages, made.cuts
         self.stamps_changed.emit()
 
     def _show_findings(self, findings: Findings) -> None:
@@ -291,8 +308,7 @@ def _preview(job: Faced, store: ArtStore, report: Report, *, coarse: bool = Fals
         seen=found,
         look=found.by(0.0),
         edges=None if coarse else _edges(job, store),
-        pages=separation.placed.artwork.pages,
-        groups=separation.placed.artwork.groups,
+        offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
     )
 
@@ -304,6 +320,7 @@ class _Pictures:
     stamps: dict[PocketPrint, Stamp]
     thumbs: dict[str, Pixels]
     widths: dict[str, int]
+    pages: dict[str, int]
     cuts: dict[str, tuple[CutLine, ...]]
 
 
@@ -318,8 +335,9 @@ def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
         found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(of))
     arts = {art.key: store.artwork(art, job) for art in job.artworks}
     thumbs = {digest: _thumb(art) for digest, art in arts.items()}
-    widths = {digest: art.width for digest, art in arts.items()}
-    return _Pictures(found, thumbs, widths, cut_lines(job, store))
+    widths = {key: art.width for key, art in arts.items()}
+    pages = {key: art.pages for key, art in arts.items()}
+    return _Pictures(found, thumbs, widths, pages, cut_lines(job, store))
 
 
 def _thumb(artwork: Artwork) -> Pixels:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,6 +12,7 @@ from PySide6.QtGui import (
     QCloseEvent,
     QDragEnterEvent,
     QDropEvent,
+    QGuiApplication,
     QKeySequence,
 )
 from PySide6.QtWidgets import (
@@ -35,6 +35,7 @@ from farbe.desk.autosave import Autosave
 from farbe.desk.checkbar import CheckBar
 from farbe.desk.consequences import Consequences
 from farbe.desk.finder import Command, Finder
+from farbe.desk.intake import Intake
 from farbe.desk.jobline import JobLine
 from farbe.desk.lookstrip import LookStrip
 from farbe.desk.picking import Picking
@@ -45,15 +46,11 @@ from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.recipemenu import all_recipes, import_recipe
+from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.workers import Task, Workers
-from farbe.edits.artwork import with_added, with_only
-from farbe.edits.bed import with_change
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
-from farbe.layout.faced import Faced
 from farbe.mishap import Mishap
-from farbe.model.artwork import ArtworkFile
 from farbe.model.job import Job
 from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
@@ -76,9 +73,10 @@ class MainWindow(QMainWindow):
         self.results = Results(self.session, self.workers)
         self.consequences = Consequences(self.session, self.workers)
         self.autosave = Autosave(self.session, self.workers)
+        self.intake = Intake(self.session, self.workers, preferences, self)
         self.desk = Desk(
-            self.session, self.workers, self.results, Picking(self), preferences.currency,
-            preferences.remember_plate, preferences.meaning,
+            self.session, self.workers, self.results, Picking(self), self.intake,
+            preferences.currency, preferences.remember_plate, preferences.meaning,
         )  # fmt: skip
         self.press = PressDesk(self.session, self.workers)
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
@@ -120,7 +118,6 @@ class MainWindow(QMainWindow):
             from farbe.desk.workbench import Workbench
 
             self.bench = Workbench(self.desk, self.press, self.rail)
-            self.bench.on_dropped(self.add_artwork)
             self._pages.addWidget(self.bench)
 
     def _connect(self) -> None:
@@ -170,6 +167,8 @@ class MainWindow(QMainWindow):
         edit = bar.addMenu("&Edit")
         self._undo = self._act(edit, "Undo", "Ctrl+Z", self.session.undo)
         self._redo = self._act(edit, "Redo", "Ctrl+Shift+Z", self.session.redo)
+        self._act(edit, "Paste artwork", "Ctrl+V", self.paste)
+        self._act(edit, "Replace the artwork…", "", self._ask_replace)
         self._act(edit, "It is meant", "F9", self.check_bar.accept_current)
         view = bar.addMenu("&View")
         for number, station in enumerate(Station, start=1):
@@ -304,9 +303,9 @@ class MainWindow(QMainWindow):
             )
 
     def open_path(self, path: Path) -> None:
-        """Open a job file, or take a picture as the artwork of the job."""
-        if path.suffix.lower() in SUFFIXES:
-            self.take_artwork(path)
+        """Open a job file; anything else is taken as artwork, whatever its name says."""
+        if path.suffix.lower() != SUFFIX:
+            self.intake.add([path])
         elif self._may_leave():
             store = self.session.store
             self.workers.start(
@@ -320,55 +319,19 @@ class MainWindow(QMainWindow):
         self.session.take(job, path, saved=True)
         self._preferences.remember(path)
 
-    def add_artwork(self, path: Path, pocket: int | None = None) -> None:
-        """Put one more picture into the tray, and into a pocket if one is named."""
-        store = self.session.store
-        if path.suffix.lower() not in SUFFIXES:
-            self.open_path(path)
-            return
-
-        def change(job: Faced, art: ArtworkFile) -> Faced:
-            there = any(one.key == art.key for one in job.artworks)
-            made = job if there and pocket else with_added(job, art)
-            return made if pocket is None else with_change(made, {pocket}, artwork=art.key)
-
-        self.workers.start(
-            f"artwork {path}",
-            lambda _: store.add_artwork(path),
-            lambda art: self._edit_artwork("Add artwork", change, art),
-            title=f"Reading {path.name}",
-        )
-
-    def _edit_artwork(
-        self, words: str, change: Callable[[Faced, ArtworkFile], Faced], art: ArtworkFile
-    ) -> None:
-        """Take an artwork; its plates mean what plates of their names meant before."""
-        uses = tuple(
-            use.replace(meaning=self._preferences.meaning(use.name) or use.meaning)
-            for use in art.plates
-        )
-        self.session.edit(words, lambda job: change(job, art.replace(plates=uses)))
-        remark = self.session.store.artwork(art).remark
-        if remark:
-            self.session.said.emit(remark)
-
-    def take_artwork(self, path: Path) -> None:
-        """Use a picture in place of the job's others; without a job, start one for a dark piece."""
-        store = self.session.store
-        if self.session.job is None:
-            self.session.take(job_from_recipe(import_recipe()))
-        self.workers.start(
-            "artwork",
-            lambda _: store.add_artwork(path),
-            lambda art: self._edit_artwork("Artwork", with_only, art),
-            title=f"Reading {path.name}",
-        )
-
     def _ask_open(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in (SUFFIX, *SUFFIXES))
         name, _ = QFileDialog.getOpenFileName(self, "Open", "", f"Jobs and pictures ({kinds})")
         if name:
             self.open_path(Path(name))
+
+    def _ask_replace(self) -> None:
+        kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "In place of the job's artwork", "", f"Artwork ({kinds});;All files (*)"
+        )
+        if names:
+            self.intake.replace_all([Path(name) for name in names])
 
     def _fill_recent(self) -> None:
         self._recent_menu.clear()
@@ -502,8 +465,15 @@ class MainWindow(QMainWindow):
 
     def dropEvent(self, event: QDropEvent) -> None:
         urls = event.mimeData().urls()
-        if urls:
-            self.open_path(Path(urls[0].toLocalFile()))
+        jobs = [Path(url.toLocalFile()) for url in urls if url.path().endswith(SUFFIX)]
+        if jobs:
+            self.open_path(jobs[0])
+        else:
+            self.intake.drop(urls)
+
+    def paste(self) -> None:
+        """Add the picture or the files on the clipboard."""
+        self.intake.paste(QGuiApplication.clipboard().mimeData())
 
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_leave():

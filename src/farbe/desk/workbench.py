@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -16,9 +15,7 @@ from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
-from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.station import bed_station
-from farbe.desk.stations.bed.tray import Tray
 from farbe.desk.stations.layers.station import layers_station
 from farbe.desk.stations.piece.station import piece_station
 from farbe.desk.stations.proof.station import proof_station
@@ -61,13 +58,6 @@ class Workbench(QWidget):
         row.addWidget(rail)
         row.addLayout(middle, 1)
         row.addWidget(self._inspectors)
-
-    def on_dropped(self, add: Callable[[Path], object]) -> None:
-        """Say what happens with files that are dropped on the bed or on its tray."""
-        view = self.views[Station.BED]
-        for target in (view.under, view.picture):
-            if isinstance(target, Tray | BedCanvas):
-                target.dropped.connect(add)
 
     def visit(self, station: Station) -> None:
         """Show a station."""

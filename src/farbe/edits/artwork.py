@@ -2,26 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.plan.spots import with_plates
 
 
-def fitted(job: Faced, artwork: ArtworkFile) -> ArtworkFile:
-    """An artwork at its stated size, or as large as the job's piece or film lets it."""
-    wide, high = job.piece.shape.width, job.piece.shape.height
-    if job.roll is not None:
-        wide, high = job.roll.room, job.roll.longest - job.roll.lead - job.roll.trail
-    share = min(1.0, wide / artwork.width, high / artwork.height)
-    return artwork.replace(width=artwork.width * share, height=artwork.height * share)
-
-
 def with_only(job: Faced, artwork: ArtworkFile) -> Faced:
     """The job with this artwork in place of all others; its texts and moves stay."""
-    placed = fitted(job, artwork)
     changes = tuple(change.replace(artwork=None) for change in job.changes)
-    return with_plates(job.replace(artworks=(placed,), changes=changes), placed)
+    return with_plates(job.replace(artworks=(artwork,), changes=changes), artwork)
 
 
 def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
@@ -33,7 +25,83 @@ def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
         If the artwork is in the job already.
     """
     if any(one.key == artwork.key for one in job.artworks):
-        raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
+        raise BadInput(
+            f"{artwork.file_name} is in the tray already; raise its quantity there, or take it once"
+            " more for another page or size."
+        )
     rest = any(one.quantity is None for one in job.artworks)
-    placed = fitted(job, artwork).replace(quantity=1 if rest else None)
+    placed = artwork.replace(quantity=1 if rest else None)
     return with_plates(job.replace(artworks=(*job.artworks, placed)), placed)
+
+
+def with_all(job: Faced, artworks: Sequence[ArtworkFile]) -> Faced:
+    """The job with more artworks, in their order; those that it has already stay as they are.
+
+    Parameters
+    ----------
+    job : that gets them
+    artworks : that were read
+    """
+    for artwork in artworks:
+        if all(one.key != artwork.key for one in job.artworks):
+            job = with_added(job, artwork)
+    return job
+
+
+def with_only_these(job: Faced, artworks: Sequence[ArtworkFile]) -> Faced:
+    """The job with these artworks in place of all others.
+
+    Parameters
+    ----------
+    job : that gets them
+    artworks : at least one
+    """
+    return with_all(with_only(job, artworks[0]), artworks[1:])
+
+
+def replaced(job: Faced, index: int, artwork: ArtworkFile) -> Faced:
+    """The job with an artwork in place of another one; its quantity and places stay.
+
+    Parameters
+    ----------
+    job : that has the other one
+    index : of the other one, from 0
+    artwork : that was read
+
+    Raises
+    ------
+    BadInput
+        If the artwork is in the job already.
+    """
+    old = job.artworks[index]
+    if any(one.key == artwork.key for one in job.artworks if one is not old):
+        raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
+    made = artwork.replace(quantity=old.quantity)
+    arts = (*job.artworks[:index], made, *job.artworks[index + 1 :])
+    changes = tuple(
+        one.replace(artwork=made.key) if one.artwork == old.key else one for one in job.changes
+    )
+    job = job.replace(artworks=arts, changes=changes)
+    if job.roll is not None:
+        places = tuple(
+            one.replace(artwork=made.key) if one.artwork == old.key else one
+            for one in job.roll.places
+        )
+        job = job.replace(medium=job.roll.replace(places=places))
+    return with_plates(job, made)
+
+
+def once_more(job: Faced, index: int, **fields: object) -> Faced:
+    """The job with an artwork's file once more, behind it: another page, or another size.
+
+    Parameters
+    ----------
+    job : that has the artwork
+    index : of the artwork, from 0
+    fields : what is otherwise
+    """
+    art = job.artworks[index]
+    taken = [one.copy_number for one in job.artworks if one.digest == art.digest]
+    made = art.replace(copy_number=max(taken) + 1, quantity=1, **fields)
+    arts = (*job.artworks[: index + 1], made, *job.artworks[index + 1 :])
+    return with_plates(job.replace(artworks=arts), made)

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Protocol
 
 from farbe.edits.differences import ValueWay, differences
+from farbe.edits.guesses import settled_guesses
 from farbe.layout.faced import Faced
 from farbe.model.job import Job
 
@@ -119,7 +120,7 @@ class Document:
         """
         if self._job is None or self._seen is None:
             return False
-        made = change(self._seen).job
+        made = settled_guesses(self._job, change(self._seen).job)
         values = differences(self._job, made)
         if not values:
             return False

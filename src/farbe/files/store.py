@@ -17,7 +17,7 @@ from farbe.files.atomic import whole_file, writing_failed
 from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
-from farbe.model.artwork import ArtworkFile
+from farbe.model.artwork import ArtworkFile, PageBox
 from farbe.model.base import BadInput
 from farbe.model.job import Conversion, Job
 from farbe.model.text import TextBox, TypeFace
@@ -104,6 +104,40 @@ class ArtStore:
         return ArtworkFile(
             digest=digest, file_name=source.name[-80:], width=width, height=height,
             plates=uses_of(artwork),
+        )  # fmt: skip
+
+    def at_page(
+        self, file: ArtworkFile, page: int, box: PageBox | None = None, job: Faced | None = None
+    ) -> ArtworkFile:
+        """An artwork from another page or box of its file, in the scale that it has now.
+
+        Parameters
+        ----------
+        file : that was added
+        page : from 1
+        box : of a PDF page; None is the one that it has
+        job : that has it; None is a new one
+
+        Returns
+        -------
+        With that page's size and plates; plates of the same names keep what they are for.
+
+        Raises
+        ------
+        BadInput
+            If there is no such page.
+        """
+        wanted = file.replace(page=page, box=box or file.box, edits=(), plates=(), groups=())
+        if wanted == file.replace(edits=(), plates=(), groups=()):
+            return file
+        before = self.artwork(file.replace(edits=(), plates=()), job).size_mm()
+        found = self.artwork(wanted.replace(groups=file.groups), job)
+        width, height = found.size_mm()
+        known = {use.name: use for use in file.plates}
+        return file.replace(
+            page=page, box=wanted.box,
+            width=width * file.width / before[0], height=height * file.height / before[1],
+            plates=tuple(known.get(use.name, use) for use in uses_of(found)),
         )  # fmt: skip
 
     def artwork(self, file: ArtworkFile, job: Faced | None = None) -> Artwork:

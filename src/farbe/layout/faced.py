@@ -12,7 +12,7 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.correction import Correction
 from farbe.model.face import Face, SamePrint, Turning
 from farbe.model.jig import Cutting, Guide, Jig
-from farbe.model.job import Conversion, Job
+from farbe.model.job import Conversion, Guess, Job
 from farbe.model.layer import Layer
 from farbe.model.marks import Marks
 from farbe.model.medium import Bed, Medium
@@ -190,6 +190,10 @@ class Faced:
     @property
     def jig(self) -> Jig:
         return self.job.jig
+
+    @property
+    def guesses(self) -> tuple[Guess, ...]:
+        return self.job.guesses
 
     @property
     def garments(self) -> tuple[Garment, ...]:

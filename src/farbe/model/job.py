@@ -58,6 +58,14 @@ class Conversion(Value):
     gains: Gains = Gains()
 
 
+class Guess(StrEnum):
+    """A fact that was guessed and that nobody confirmed yet."""
+
+    PIECE = "the piece's shape and size"
+    COUNT = "how many there are"
+    SURFACE = "the surface"
+
+
 class Accepted(Value):
     """A caution that is meant, and how much of it was when that was said.
 
@@ -88,6 +96,7 @@ class Job(Value):
     see_through : holes through all layers, which nothing else changes, as the first face sees them
     garments : what transfers are pressed onto
     accepted : cautions that are meant
+    guesses : facts that were not stated
     """
 
     name: Name
@@ -108,6 +117,7 @@ class Job(Value):
     running: Running = Running()
     prices: Prices = Prices()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=500)] = ()
+    guesses: Annotated[tuple[Guess, ...], Field(max_length=3)] = ()
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from pathlib import Path
+
 from farbe.layout.fill import fullest
-from farbe.layout.pockets import centred_jig
+from farbe.layout.pockets import centred_jig, pockets
+from farbe.model.artwork import ArtworkFile
+from farbe.model.base import BadInput
 from farbe.model.face import Face, SamePrint
 from farbe.model.jig import Board, Jig
-from farbe.model.job import Job
-from farbe.model.piece import Piece, Reader, Rectangle, RoundBody, Shape
+from farbe.model.job import Guess, Job
+from farbe.model.piece import Piece, Reader, Rectangle, RoundBody, Shape, Surface
+from farbe.model.printer import Printer
 from farbe.model.roll import Roll
 from farbe.plan.printers import FLATBED, ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES
@@ -41,6 +47,77 @@ def job_from_recipe(made_by: Recipe) -> Job:
         conversion=made_by.conversion,
         jig=filled_jig(shape, "New jig"),
         receiver=OPEN_PLATES,
+    )
+
+
+def job_for(
+    artworks: Sequence[ArtworkFile],
+    made_by: Recipe,
+    *,
+    shape: Shape | None = None,
+    count: int | None = None,
+    surface: Surface | None = None,
+    printer: Printer | None = None,
+) -> Job:
+    """A job for artworks that are there; what is not stated is guessed, and marked so.
+
+    Parameters
+    ----------
+    artworks : at least one; the job is named after the first
+    made_by : says surface, reader and layers
+    shape : of the piece; the artwork's rectangle, if it is not stated
+    count : of pieces; one for each artwork, if it is not stated
+    surface : of the piece; the recipe's, if it is not stated
+    printer : the shipped flatbed, if it is not stated
+
+    Raises
+    ------
+    BadInput
+        If so many pieces do not fit on the bed.
+    """
+    on = printer or FLATBED
+    base = job_from_recipe(made_by)
+    wide = max(art.width for art in artworks)
+    high = max(art.height for art in artworks)
+    piece = base.piece.replace(
+        shape=shape or Rectangle(width=wide, height=high), surface=surface or made_by.surface
+    )
+    wanted = count or len(artworks)
+    guesses = ((shape, Guess.PIECE), (count, Guess.COUNT), (surface, Guess.SURFACE))
+    return base.replace(
+        name=Path(artworks[0].file_name).stem or "New job",
+        piece=piece, printer=on, jig=_jig_for(piece.shape, on, wanted),
+        faces=(base.faces[0].replace(artworks=_shared_out(artworks, wanted)), *base.faces[1:]),
+        guesses=tuple(guess for stated, guess in guesses if stated is None),
+    )  # fmt: skip
+
+
+def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:
+    """So many pockets and no more, in the middle of the bed."""
+    board = Board(width=printer.bed_width, height=printer.bed_height)
+    plain = Jig(name="New jig", board=board, first_x=0, first_y=0, gap_x=GAP, gap_y=GAP)
+    if count == 1:
+        return centred_jig(plain, shape)
+    found = fullest(plain, shape, printer, 0.0)
+    if found.count < count:
+        raise BadInput(
+            f"{count} pieces of {shape.width:g} × {shape.height:g} mm do not fit on the bed of"
+            f" {printer.name}; {found.count} do."
+        )
+    rows = -(-count // found.jig.columns)
+    fewer = centred_jig(found.jig.replace(rows=min(rows, found.jig.rows)), shape)
+    there = len(pockets(fewer, shape, printer))
+    made = fewer if there >= count else found.jig
+    return made.replace(first_only=count if len(pockets(made, shape, printer)) > count else None)
+
+
+def _shared_out(artworks: Sequence[ArtworkFile], count: int) -> tuple[ArtworkFile, ...]:
+    """Artworks with quantities that add up; the last takes the rest."""
+    each, more = divmod(count, len(artworks))
+    last = len(artworks) - 1
+    return tuple(
+        art.replace(quantity=None if at == last else max(1, each + (at < more)))
+        for at, art in enumerate(artworks)
     )
 
 

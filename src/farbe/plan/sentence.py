@@ -9,12 +9,16 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.laid import laid
+from farbe.model.job import Guess
 from farbe.model.piece import (
     Material,
     Piece,
     Reader,
 )
 from farbe.plan.order import printing_layers
+
+#: Follows what nobody stated yet.
+GUESSED = " (a guess)"
 
 
 class Station(StrEnum):
@@ -74,13 +78,22 @@ def _sides(job: Faced) -> str:
     return ", the other side" if job.came_up is not None else ", both sides"
 
 
+def piece_words(job: Faced) -> str:
+    """How many pieces of what size and surface."""
+    shape = job.piece.shape
+    size = f"{number(round(shape.width, 1))} × {number(round(shape.height, 1))} mm"
+    return f"{len(laid(job))} of {size}, {surface_words(job.piece)},"
+
+
 def job_line(job: Faced) -> tuple[Phrase, ...]:
     """Phrases in the order in which a job is told."""
     printer = job.printer
     what = carrier_of(job).words(job, len(laid(job)))
+    guesses = job.guesses
+    sized = any(guess in guesses for guess in (Guess.PIECE, Guess.COUNT))
     return (
-        Phrase(what, Station.BED),
-        Phrase(surface_words(job.piece), Station.PIECE),
+        Phrase(what + GUESSED * sized, Station.BED),
+        Phrase(surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses), Station.PIECE),
         Phrase(layer_words(job), Station.LAYERS),
         Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE),
         Phrase(f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN),

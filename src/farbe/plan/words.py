@@ -7,8 +7,10 @@ from enum import StrEnum
 from typing import TypeVar
 
 from farbe.model.base import BadInput
-from farbe.model.piece import Material, Surface
+from farbe.model.piece import Circle, Material, Rectangle, Shape, Surface
 
+#: Millimetres that a side of a piece has at the most.
+MOST = 10_000.0
 Choice = TypeVar("Choice", bound=StrEnum)
 
 
@@ -19,6 +21,26 @@ def choice(kind: type[Choice], text: str, what: str) -> Choice:
     except ValueError:
         known = ", ".join(item.value for item in kind)
         raise BadInput(f"There is no {what} {text}; there are: {known}.") from None
+
+
+def shape_of(text: str) -> Shape:
+    """A piece's shape from ``90x55``, ``90x55 r3`` or ``round 60``, in mm; BadInput for others.
+
+    Parameters
+    ----------
+    text : as typed
+    """
+    plain = text.strip().casefold().replace(",", ".")
+    figure = r"(\d+(?:\.\d+)?)"
+    box = re.fullmatch(rf"{figure}\s*[x×]\s*{figure}(?:\s*r\s*{figure})?", plain)
+    if box is not None:
+        wide, high, radius = (float(part or 0) for part in box.groups())
+        if 0 < wide <= MOST and 0 < high <= MOST and 2 * radius <= min(wide, high):
+            return Rectangle(width=wide, height=high, corner_radius=radius)
+    disc = re.fullmatch(rf"round\s*{figure}", plain)
+    if disc is not None and 0 < float(disc[1]) <= MOST:
+        return Circle(diameter=float(disc[1]))
+    raise BadInput(f"The piece {text} is neither like 90x55 nor like 'round 60', in mm.")
 
 
 def surface_of(text: str) -> Surface:

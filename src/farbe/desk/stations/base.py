@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from farbe.desk.intake import Intake
 from farbe.desk.picking import Picking
 from farbe.desk.results import Results
 from farbe.desk.session import Session
@@ -23,6 +24,7 @@ class Desk:
     workers: Workers
     results: Results
     picking: Picking
+    intake: Intake
     currency: str = "€"
     #: Remembers what a plate of this name is for.
     remember_plate: Callable[[str, Meaning], object] = lambda *_: None

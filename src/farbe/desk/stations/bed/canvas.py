@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -45,8 +44,6 @@ class BedCanvas(BedWorld):
 
     #: A pocket or a keep-out was chosen.
     choice_changed = Signal()
-    #: A file was dropped: its path, and the number of the pocket under it or None.
-    dropped = Signal(object, object)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -424,8 +421,7 @@ class BedCanvas(BedWorld):
                 bed_edits.give_artwork(self._desk.session, {pocket.number}, digest)
                 self.choose(pocket.number)
             return
-        for url in data.urls():
-            self.dropped.emit(Path(url.toLocalFile()), pocket.number if pocket else None)
+        self._desk.intake.drop(data.urls(), pocket.number if pocket else None)
 
     def _in_band(self) -> frozenset[int]:
         """Numbers of the pockets whose middles the rubber band holds."""

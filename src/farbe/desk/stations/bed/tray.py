@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QDrag,
@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
+    QMenu,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -33,10 +34,13 @@ from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.theme import font, theme
+from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.laid import allotted
+from farbe.model.edit import Crop
+from farbe.separate.edit import trim_of
 
 THUMB = 64
 
@@ -66,7 +70,7 @@ def without_artwork(job: Faced, index: int) -> Faced:
 class Card(QWidget):
     """One artwork: its picture, name, size, how many, and in how many pockets it is."""
 
-    WIDTH = 330
+    WIDTH = 372
 
     def __init__(self, desk: Desk, index: int) -> None:
         super().__init__()
@@ -95,6 +99,7 @@ class Card(QWidget):
         below.addWidget(self.quantity)
         below.addWidget(self._rest)
         below.addStretch()
+        below.addWidget(self._more())
         below.addWidget(remove)
         column = QVBoxLayout(self)
         column.setContentsMargins(THUMB + 22, 7, 8, 7)
@@ -102,6 +107,62 @@ class Card(QWidget):
         column.addWidget(self._name)
         column.addWidget(self._size)
         column.addLayout(below)
+
+    def _more(self) -> QPushButton:
+        """What else is done with an artwork, as a menu."""
+        button = QPushButton("More")
+        button.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        button.setAccessibleName(f"More for artwork {self._index + 1}")
+        menu = QMenu(button)
+        menu.addAction("Replace by another file…", self._ask_other)
+        menu.addAction("Once more, at another size", self.once_more)
+        self._pages = menu.addAction("All pages, each an artwork", self.all_pages)
+        menu.addAction("Trim to what is drawn", self.trim)
+        menu.aboutToShow.connect(
+            lambda: self._pages.setVisible(self._desk.results.pages.get(self._key(), 1) > 1)
+        )
+        button.setMenu(menu)
+        return button
+
+    def _key(self) -> str:
+        job = self._desk.session.job
+        return job.artworks[self._index].key if job is not None and self._art_there(job) else ""
+
+    def _ask_other(self) -> None:
+        kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Replace the artwork", "", f"Artwork ({kinds});;All files (*)"
+        )
+        if name:
+            self._desk.intake.replace(self._index, Path(name))
+
+    def once_more(self) -> None:
+        """Take the artwork's file once more."""
+        self._desk.session.edit("Once more", lambda job: once_more(job, self._index))
+
+    def all_pages(self) -> None:
+        """Take every page of the file as an artwork of its own."""
+        self._desk.intake.all_pages(self._key(), self._desk.results.pages.get(self._key(), 1))
+
+    def trim(self) -> None:
+        """Crop the artwork to what is drawn."""
+        session, key = self._desk.session, self._key()
+        job, store = session.job, session.store
+        if job is None or not key:
+            return
+        file = job.artworks[self._index]
+
+        def put(crop: Crop | None) -> None:
+            if crop is None:
+                session.said.emit(f"{file.file_name} has no empty edges.")
+                return
+            session.edit("Trim to what is drawn", lambda j: with_artwork(
+                j, self._index, edits=(*j.artworks[self._index].edits, crop)))  # fmt: skip
+
+        self._desk.workers.start(
+            f"trim {key}", lambda _: trim_of(store.artwork(file, job), file), put,
+            title=f"Looking at {file.file_name}",
+        )  # fmt: skip
 
     def _art_there(self, job: Faced) -> bool:
         return self._index < len(job.artworks)
@@ -195,9 +256,6 @@ class Card(QWidget):
 class Tray(QWidget):
     """What is printed, and a place to drop files on."""
 
-    #: A file for the tray.
-    dropped = Signal(object)
-
     def __init__(self, desk: Desk, canvas: BedCanvas) -> None:
         super().__init__()
         self._desk, self._canvas = desk, canvas
@@ -205,7 +263,7 @@ class Tray(QWidget):
         self.setFixedHeight(136)
         self.setAccessibleName("Artworks")
         self._cards: list[Card] = []
-        self._choose = QPushButton("Add a file…")
+        self._choose = QPushButton("Add files…")
         self._choose.clicked.connect(self._ask)
         self._holder = QWidget()
         self._row = QHBoxLayout(self._holder)
@@ -229,17 +287,18 @@ class Tray(QWidget):
 
     def _ask(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
-        names, _ = QFileDialog.getOpenFileNames(self, "Artwork", "", f"Artwork ({kinds})")
-        for name in names:
-            self.dropped.emit(Path(name))
+        names, _ = QFileDialog.getOpenFileNames(
+            self, "Artwork", "", f"Artwork ({kinds});;All files (*)"
+        )
+        if names:
+            self._desk.intake.add([Path(name) for name in names])
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if event.mimeData().hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        for url in event.mimeData().urls():
-            self.dropped.emit(Path(url.toLocalFile()))
+        self._desk.intake.drop(event.mimeData().urls())
 
     def _show_thumbs(self) -> None:
         for card in self._cards:

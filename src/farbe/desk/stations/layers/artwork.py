@@ -9,12 +9,13 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWid
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form, label
+from farbe.desk.results import FileOffers
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.model.artwork import ArtworkFile, PageBox, PlateUse
+from farbe.model.artwork import ArtworkFile, PageBox, PageLayer, PlateUse
 from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Recolour
 from farbe.model.meaning import Meaning
@@ -54,7 +55,14 @@ _ROWS: dict[type[Value], tuple[Listed, ...]] = {
         FigureRow("Bottom", "bottom"),
     ),
 }
-_BOXES = [(box, f"its {box.value} box") for box in PageBox]
+_WHOLE = ((False, "as drawn, left out under others"), (True, "whole, under others too"))
+
+
+def _boxes(stated: tuple[PageBox, ...]) -> list[tuple[PageBox, str]]:
+    """Boxes to cut to, those first that the page states."""
+    order = sorted(PageBox, key=lambda box: box not in stated)
+    return [(box, f"its {box.value} box" + ("" if box in stated else ", not stated"))
+            for box in order]  # fmt: skip
 
 
 class ArtworkForm(Form):
@@ -94,11 +102,11 @@ class ArtworkForm(Form):
         job = self._desk.session.job
         art = self._art(job) if job is not None else None
         preview = self._desk.results.preview
-        pages = preview.pages if preview is not None and art is not None else 1
-        groups = preview.groups if preview is not None and art is not None else ()
+        file = preview.offers if preview is not None and art is not None else FileOffers()
         shape = art and (
-            art.key, pages, groups, art.groups, art.profile, tuple(e.kind for e in art.edits),
-            tuple((use.name, use.meaning) for use in art.plates), art.file_name,
+            art.key, file, art.groups, art.layers, art.profile, tuple(e.kind for e in art.edits),
+            tuple((use.name, use.meaning, use.guessed, use.whole) for use in art.plates),
+            art.file_name,
         )  # fmt: skip
         if shape == self._shape:
             return
@@ -109,29 +117,31 @@ class ArtworkForm(Form):
                 widget.hide()
                 widget.deleteLater()
         if art is not None:
-            self._holder.addWidget(self._made(art, pages, groups))
+            self._holder.addWidget(self._made(art, file))
 
-    def _made(self, art: ArtworkFile, pages: int, groups: tuple[str, ...]) -> Form:
+    def _made(self, art: ArtworkFile, file: FileOffers) -> Form:
         session, form = self._desk.session, Form()
         form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         form.head("Artwork")
         name = label(art.file_name, "faint")
         name.setWordWrap(True)
         form.wide(name)
-        if art.file_name.lower().endswith(".pdf"):
-            if pages > 1:
-                form.row(
-                    f"Page of {pages}",
-                    NumberField(
-                        session, "Page of the artwork", lambda j: self._field(j, "page", 1),
-                        lambda j, v: self._with_page(j, round(v), pages), unit="", digits=0,
-                    ),
-                )  # fmt: skip
+        if file.pages > 1:
+            form.row(
+                f"Page of {file.pages}",
+                NumberField(
+                    session, "Page of the artwork", lambda j: self._field(j, "page", 1),
+                    lambda j, v: self._with_page(j, round(v), file.pages), unit="", digits=0,
+                ),
+            )  # fmt: skip
+        if file.is_page:
             form.row(
                 "Cut to",
-                ChoiceField(session, "Page box", _BOXES, lambda j: self._field(j, "box", None),
-                            lambda j, v: self._change(j, box=v)),
+                ChoiceField(session, "Page box", _boxes(file.boxes),
+                            lambda j: self._field(j, "box", None), self._with_box),
             )  # fmt: skip
+        if file.layers:
+            form.row("Layers", self._layer_button(art, file.layers))
         profile = QPushButton("of the file" if art.profile is None else "a file of your own")
         profile.setAccessibleName("Profile of the artwork")
         profile.setToolTip("Take another ICC profile than the embedded one, or the embedded again")
@@ -141,17 +151,46 @@ class ArtworkForm(Form):
             self._desk, form, "correction", art.edits, _EDITS, _ROWS,
             lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
         )  # fmt: skip
+        groups = tuple(dict.fromkeys((*file.groups, *(name for name, _ in file.layers))))
         if art.plates or groups:
             form.head("Plates of the file", "what they are for")
         if groups or art.groups:
-            form.wide(self._group_button(art, groups))
+            form.wide(self._group_button(art, groups, bool(file.layers)))
         for place, use in enumerate(art.plates):
             self._plate(form, place, use)
         return form
 
-    def _group_button(self, art: ArtworkFile, groups: tuple[str, ...]) -> QPushButton:
+    def _layer_button(self, art: ArtworkFile, layers: tuple[tuple[str, bool], ...]) -> QPushButton:
+        """Switches layers of a page; those that are hidden in the file are off at first."""
+        switched = {layer.name: layer.on for layer in art.layers}
+        shown = sum(switched.get(name, on) for name, on in layers)
+        button = QPushButton(f"{shown} of {len(layers)} are printed")
+        button.setAccessibleName("Layers of the page")
+        menu = QMenu(button)
+        for name, on in layers:
+            action = menu.addAction(name)
+            action.setCheckable(True)
+            action.setChecked(switched.get(name, on))
+            action.triggered.connect(
+                lambda wanted, name=name, on=on: self.switch_layer(name, wanted, on)
+            )
+        button.setMenu(menu)
+        return button
+
+    def switch_layer(self, name: str, wanted: bool, own: bool) -> None:
+        """Print a layer of the page or not; ``own`` is what the file says."""
+
+        def change(job: Faced) -> Faced:
+            others = tuple(one for one in self._field(job, "layers", ()) if one.name != name)
+            more = () if wanted is own else (PageLayer(name=name, on=wanted),)
+            return self._change(job, layers=(*others, *more))
+
+        words = f"Show the layer {name}" if wanted else f"Hide the layer {name}"
+        self._desk.session.edit(words, change)
+
+    def _group_button(self, art: ArtworkFile, groups: tuple[str, ...], layers: bool) -> QPushButton:
         """Chooses which groups of a drawing are plates of their own."""
-        button = QPushButton("Groups as plates")
+        button = QPushButton("Layers as plates" if layers else "Groups as plates")
         button.setToolTip("Take a group of the drawing as a plate and out of its picture")
         menu = QMenu(button)
         for name in (*art.groups, *(name for name in groups if name not in art.groups)):
@@ -208,7 +247,17 @@ class ArtworkForm(Form):
     def _with_page(self, job: Faced, page: int, pages: int) -> Faced:
         if not 1 <= page <= pages:
             raise BadInput(f"The file has {pages} pages; there is no page {page}.")
-        return self._change(job, page=page)
+        art = self._art(job)
+        if art is not None:
+            # Read by a worker; the edit follows.
+            self._desk.intake.at_page(art.key, page, art.box)
+        return job
+
+    def _with_box(self, job: Faced, box: PageBox) -> Faced:
+        art = self._art(job)
+        if art is not None:
+            self._desk.intake.at_page(art.key, art.page, box)
+        return job
 
     def _field(self, job: Faced, field: str, otherwise: Any) -> Any:
         art = self._art(job)
@@ -236,10 +285,20 @@ class ArtworkForm(Form):
         def mean(job: Faced, value: Meaning) -> Faced:
             found = get(job)
             self._desk.remember_plate(use.name, value)
-            return job if found is None else put(job, found.replace(meaning=value))
+            return job if found is None else put(job, found.replace(meaning=value, guessed=False))
 
-        choices = [(m, m.value) for m in Meaning]
+        asked = use.meaning is Meaning.UNKNOWN
+        choices = [(m, m.value) for m in Meaning if asked or m is not Meaning.UNKNOWN]
+        if use.guessed:
+            choices = [(m, f"{words}, a guess" if m is use.meaning else words)
+                       for m, words in choices]  # fmt: skip
         form.row(use.name[:14], ChoiceField(session, f"Plate {use.name}", choices, meaning, mean))
+        if use.meaning in (Meaning.WHITE, Meaning.VARNISH, Meaning.INK):
+            form.row("", ChoiceField(
+                session, f"{use.name} under other things", _WHOLE,
+                lambda j: found.whole if (found := get(j)) is not None else None,
+                lambda j, v: j if (found := get(j)) is None else put(j, found.replace(whole=v)),
+            ))  # fmt: skip
         if use.meaning is Meaning.COLOUR:
             for pair in ((0, 1), (2, 3)):
                 form.row(("C, M", "Y, K")[pair[0] // 2], *(

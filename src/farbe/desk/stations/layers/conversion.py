@@ -12,7 +12,7 @@ from farbe.desk.stations.base import Desk
 from farbe.edits.values import lens
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Intent
+from farbe.model.job import Intent, Numbers
 
 
 class ConversionForm(Form):
@@ -48,6 +48,11 @@ class ConversionForm(Form):
         self.row(
             "Black point",
             ChoiceField(session, "Black point", points, *lens("conversion.black_point")),
+        )
+        numbers = [(Numbers.CONVERT, "are converted"), (Numbers.KEEP, "stay as they are")]
+        self.row(
+            "CMYK numbers",
+            ChoiceField(session, "CMYK with a profile", numbers, *lens("conversion.numbers")),
         )
         self.row(
             "All inks",

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.model.base import Value
+from farbe.model.meaning import Meaning
 from farbe.model.source import (
     ArtworkShape,
     ColourInk,
     End,
+    FilePlate,
     OppositeShape,
+    Otherwise,
     PickedColours,
     PlateNamed,
     Region,
@@ -48,6 +51,7 @@ SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
     (ColourInk, "where colour ink lies", ColourInk()),
     (WholePiece, "the whole piece", WholePiece()),
     (Surround, "around the artwork", Surround()),
+    (FilePlate, "the file's own plate", FilePlate()),
     (PlateNamed, "a plate of the artwork", PlateNamed(name="White")),
     (Tones, "its light or dark end", Tones()),
     (PickedColours, "picked colours", PickedColours(colours=("#ffffff",))),
@@ -56,6 +60,10 @@ SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
 _ENDS = ((End.DARK, "the dark end"), (End.LIGHT, "the light end"))
 SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     ColourInk: (FigureRow("Solid from", "solid", "%", 5, 0),),
+    FilePlate: (
+        Pick("Meant for", "meaning", tuple((m, m.value) for m in (Meaning.WHITE, Meaning.VARNISH))),
+        Pick("Without one", "otherwise", tuple((one, one.value) for one in Otherwise)),
+    ),
     Tones: (
         Pick("Takes", "end", _ENDS),
         FigureRow("Begins at L*", "start", "", 5, 0),

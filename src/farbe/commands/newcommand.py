@@ -1,0 +1,107 @@
+"""``farbe new ART...``."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from farbe.model.base import BadInput
+
+if TYPE_CHECKING:
+    from farbe.model.printer import Printer
+    from farbe.plan.recipes import Recipe
+
+
+def new(
+    art: Annotated[
+        list[Path], typer.Argument(metavar="ART...", help="Pictures, drawings, or folders of them.")
+    ],
+    output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.farbe")],
+    recipe: Annotated[
+        str, typer.Option(metavar="NAME|X.recipe.json", help="Surface, reader and layers.")
+    ] = "dark opaque piece",
+    piece: Annotated[
+        str | None, typer.Option(metavar="WxH|'round D'", help="In mm; the artwork's size if not.")
+    ] = None,
+    count: Annotated[
+        int | None, typer.Option(metavar="N", min=1, max=100_000, help="Pieces on the bed.")
+    ] = None,
+    surface: Annotated[
+        str | None, typer.Option(metavar="clear|#RRGGBB", help="What is printed on.")
+    ] = None,
+    printer: Annotated[
+        str | None, typer.Option(metavar="NAME", help="One that ships, or that is kept.")
+    ] = None,
+    page: Annotated[
+        list[int] | None, typer.Option(metavar="N", min=1, help="Of a PDF or TIFF; more than one.")
+    ] = None,
+) -> None:
+    """Make a job from artwork; what is not stated is a guess until it is confirmed."""
+    from farbe.files.artfiles import artwork_files
+    from farbe.files.jobfile import save_job
+    from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
+    from farbe.plan.newjob import job_for
+    from farbe.plan.spots import with_plates
+    from farbe.plan.words import shape_of, surface_of
+
+    if output.suffix != ".farbe":
+        raise BadInput(f"{output.name} should end in .farbe.")
+    with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
+        store = ArtStore(Path(folder))
+        found = [
+            made
+            for path in artwork_files(art)
+            for number in (page or [1])
+            for made in [store.at_page(store.add_artwork(path), number)]
+        ]
+        numbered = [
+            one.replace(copy_number=sum(other.digest == one.digest for other in found[:at]))
+            for at, one in enumerate(found)
+        ]
+        job = job_for(
+            numbered, _recipe(recipe),
+            shape=shape_of(piece) if piece else None, count=count,
+            surface=surface_of(surface) if surface else None,
+            printer=_printer(printer) if printer else None,
+        )  # fmt: skip
+        face = Faced(job)
+        for one in job.faces[0].artworks:
+            face = with_plates(face, one)
+        save_job(face.job, store, output)
+        guesses = ", ".join(guess.value for guess in face.job.guesses)
+        typer.echo(f"{output.name}: {len(numbered)} artworks" if len(numbered) > 1 else output.name)
+        if guesses:
+            typer.echo(f"Guessed, as nobody stated it: {guesses}.")
+
+
+def _recipe(name: str) -> Recipe:
+    from farbe.files.document import library
+    from farbe.files.recipefile import SUFFIX, read_recipe
+    from farbe.folders import data_folder
+    from farbe.plan.recipes import recipe
+
+    if name.endswith(SUFFIX):
+        return read_recipe(Path(name))
+    kept, _ = library(data_folder() / "recipes", SUFFIX, read_recipe)
+    own = next((one for one in kept if one.name.casefold() == name.casefold()), None)
+    return own or recipe(name)
+
+
+def _printer(name: str) -> Printer:
+    from farbe.files.document import library, read_document
+    from farbe.files.printerfile import SUFFIX, PrinterFile
+    from farbe.folders import data_folder
+    from farbe.plan.printers import PRINTERS
+
+    kept, _ = library(
+        data_folder() / "printers", SUFFIX, lambda path: read_document(path, PrinterFile, "printer")
+    )
+    known = {one.name.casefold(): one for one in (*PRINTERS, *(file.printer for file in kept))}
+    if name.casefold() not in known:
+        names = "; ".join(one.name for one in known.values())
+        raise BadInput(f"There is no printer named {name}; there are: {names}.")
+    return known[name.casefold()]

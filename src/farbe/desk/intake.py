@@ -1,0 +1,195 @@
+"""Files, folders and pasted pictures on their way into the job."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable, Iterable, Sequence
+from itertools import count
+from pathlib import Path
+
+from PySide6.QtCore import QMimeData, QObject, QUrl
+from PySide6.QtGui import QImage
+
+from farbe.desk.preferences import Preferences
+from farbe.desk.session import Session
+from farbe.desk.stations.recipemenu import import_recipe
+from farbe.desk.workers import Workers
+from farbe.edits.artwork import replaced, with_all, with_only_these
+from farbe.edits.bed import with_change
+from farbe.files.artfiles import artwork_files
+from farbe.layout.faced import Faced
+from farbe.model.artwork import ArtworkFile, PageBox
+from farbe.model.base import BadInput
+from farbe.plan.newjob import job_for
+from farbe.plan.spots import with_plates
+from farbe.render.raster import Report
+
+#: Why something from elsewhere is not taken.
+ADDRESS = "Addresses are not fetched; save the picture and drop its file."
+NOTHING = "There is neither a picture nor a file to paste."
+Taken = tuple[ArtworkFile, ...]
+
+
+class Intake(QObject):
+    """Reads what comes in, in a worker, and makes one edit of it."""
+
+    def __init__(
+        self, session: Session, workers: Workers, preferences: Preferences, parent: QObject
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._workers, self._preferences = session, workers, preferences
+        # Each reading by itself: a second drop does not end the first.
+        self._numbers = count()
+
+    def add(self, paths: Iterable[Path], pocket: int | None = None) -> None:
+        """Add files, and those in folders, in the order of their names.
+
+        Without a job, one is made for them. With a pocket, the first is printed there.
+        """
+
+        def change(job: Faced, arts: Taken) -> Faced:
+            made = with_all(job, arts)
+            return made if pocket is None else with_change(made, {pocket}, artwork=arts[0].key)
+
+        self._read(paths, "Add artwork", change)
+
+    def replace_all(self, paths: Iterable[Path]) -> None:
+        """Take files in place of all artworks of the job."""
+        self._read(paths, "Replace the artwork", with_only_these)
+
+    def replace(self, index: int, path: Path) -> None:
+        """Take a file in place of one artwork; quantity and pockets stay."""
+        self._read([path], "Replace artwork", lambda job, arts: replaced(job, index, arts[0]))
+
+    def paste(self, data: QMimeData) -> None:
+        """Add what is on the clipboard: files, or a picture."""
+        if data.hasUrls():
+            self.drop(data.urls())
+        elif data.hasImage():
+            picture = QImage(data.imageData())
+            self._pasted(picture)
+        elif data.hasText() and "://" in data.text():
+            self._session.said.emit(ADDRESS)
+        else:
+            self._session.said.emit(NOTHING)
+
+    def drop(self, urls: Sequence[QUrl], pocket: int | None = None) -> None:
+        """Add what was dropped."""
+        paths = [Path(url.toLocalFile()) for url in urls if url.isLocalFile()]
+        if len(paths) < len(urls):
+            self._session.said.emit(ADDRESS)
+        if paths:
+            self.add(paths, pocket)
+
+    def at_page(self, key: str, page: int, box: PageBox) -> None:
+        """Read another page or box of an artwork's file."""
+        job, store = self._session.job, self._session.store
+        file = next((art for art in job.artworks if art.key == key), None) if job else None
+        if job is None or file is None:
+            return
+
+        def put(made: ArtworkFile) -> None:
+            def change(now: Faced) -> Faced:
+                arts = tuple(made if art.key == key else art for art in now.artworks)
+                return with_plates(now.replace(artworks=arts), made)
+
+            self._session.edit("Page of the artwork", change)
+
+        self._workers.start(
+            f"page {key}", lambda _: store.at_page(file, page, box, job), put,
+            title=f"Reading page {page}",
+        )  # fmt: skip
+
+    def all_pages(self, key: str, pages: int) -> None:
+        """Take all pages of an artwork's file, each as an artwork of its own."""
+        job, store = self._session.job, self._session.store
+        file = next((art for art in job.artworks if art.key == key), None) if job else None
+        if job is None or file is None:
+            return
+        others = [page for page in range(1, pages + 1) if page != file.page]
+
+        def read(report: Report) -> Taken:
+            found = []
+            for done, page in enumerate(others):
+                report(done / len(others))
+                found.append(store.at_page(file, page, None, job))
+            return tuple(found)
+
+        def put(made: Taken) -> None:
+            def change(now: Faced) -> Faced:
+                taken = [art.copy_number for art in now.artworks if art.digest == file.digest]
+                numbered = [art.replace(copy_number=max(taken) + at, quantity=1)
+                            for at, art in enumerate(made, start=1)]  # fmt: skip
+                return with_all(now, numbered)
+
+            self._session.edit("All pages", change)
+
+        self._workers.start(f"page {key}", read, put, title=f"Reading {pages} pages")
+
+    def _pasted(self, picture: QImage) -> None:
+        if picture.isNull():
+            self._session.said.emit(NOTHING)
+            return
+        with tempfile.TemporaryDirectory(prefix="farbe-paste-") as folder:
+            path = Path(folder) / "Pasted picture.png"
+            # A screen's resolution is not the picture's.
+            picture.setDotsPerMeterX(0)
+            picture.setDotsPerMeterY(0)
+            picture.save(str(path))
+            try:
+                art = self._session.store.add_artwork(path)
+            except BadInput as error:
+                self._session.said.emit(str(error))
+                return
+        self._take("Paste artwork", with_all, (art,))
+
+    def _read(
+        self, paths: Iterable[Path], words: str, change: Callable[[Faced, Taken], Faced]
+    ) -> None:
+        store = self._session.store
+        try:
+            files = artwork_files(paths)
+        except BadInput as error:
+            self._session.said.emit(str(error))
+            return
+
+        def read(report: Report) -> tuple[Taken, list[str]]:
+            found: list[ArtworkFile] = []
+            refused: list[str] = []
+            for done, path in enumerate(files):
+                report(done / len(files))
+                try:
+                    found.append(store.add_artwork(path))
+                except BadInput as error:
+                    refused.append(str(error))
+            return tuple(found), refused
+
+        def put(made: tuple[Taken, list[str]]) -> None:
+            arts, refused = made
+            if arts:
+                many = f"Add {len(arts)} artworks" if len(arts) > 1 else words
+                self._take(many, change, arts)
+            if refused:
+                more = f" ({len(refused) - 1} more could not be taken.)" if refused[1:] else ""
+                self._session.said.emit(refused[0] + more)
+
+        title = f"Reading {files[0].name}" if len(files) == 1 else f"Reading {len(files)} files"
+        self._workers.start(f"artwork {next(self._numbers)}", read, put, title=title)
+
+    def _take(self, words: str, change: Callable[[Faced, Taken], Faced], arts: Taken) -> None:
+        """Make the edit; plates mean what plates of their names meant before."""
+        known = tuple(self._remembered(art) for art in arts)
+        if self._session.job is not None:
+            self._session.edit(words, lambda job: change(job, known))
+            return
+        made = Faced(job_for(known, import_recipe()))
+        for art in made.artworks:
+            made = with_plates(made, art)
+        self._session.take(made.job)
+
+    def _remembered(self, art: ArtworkFile) -> ArtworkFile:
+        uses = []
+        for use in art.plates:
+            meant = self._preferences.meaning(use.name)
+            uses.append(use if meant is None else use.replace(meaning=meant, guessed=False))
+        return art.replace(plates=tuple(uses))
