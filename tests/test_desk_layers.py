@@ -24,6 +24,7 @@ from farbe.model.edit import Clear, CurvePoints
 from farbe.model.layer import Join
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
+from farbe.model.placing import Fit
 from farbe.model.printer import LayerKind
 from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
@@ -200,6 +201,7 @@ def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
 def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> None:
     window.intake.replace_all([spot_page(tmp_path / "label.pdf")])
     settle(window)
+    window.session.edit("Fit", lambda j: j.replace(placing=j.placing.replace(fit=Fit.FIT)))
     form, _ = station(window, "White")
     assert layer_of(window, "White").source == FilePlate(meaning=Meaning.WHITE)  # type: ignore[attr-defined]
     form, _ = station(window, "Colour")

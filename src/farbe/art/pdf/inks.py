@@ -12,6 +12,8 @@ from pikepdf import Array, Dictionary, Name, Object, Stream
 PROCESS = ("Cyan", "Magenta", "Yellow", "Black")
 #: Operators that set process colour.
 _PROCESS_OPERATOR = re.compile(rb"(?<![\d.])[\d.]+\s+[kK](?=\s|$)")
+#: Less than half a level of 255.
+NEARLY_NONE = 0.0005
 #: Keys that lead away from what is drawn.
 _ELSEWHERE = ("/Parent", "/Font", "/P")
 #: Bytes of a content stream that are looked at.
@@ -108,6 +110,22 @@ def keep_numbers(page: pikepdf.Page) -> None:
             thing[0] = Name.DeviceCMYK
         elif isinstance(thing, Dictionary) and "/DefaultCMYK" in thing:
             del thing["/DefaultCMYK"]
+
+
+def without_zero_alpha(page: pikepdf.Page) -> None:
+    """Make what is wholly transparent all but so.
+
+    Where edges are smoothed, Ghostscript 10 paints objects with an alpha of exactly 0 solid.
+
+    Parameters
+    ----------
+    page : changed
+    """
+    for thing in list(reachable(page)):
+        if isinstance(thing, Dictionary):
+            for key in ("/ca", "/CA"):
+                if key in thing and float(thing[key]) == 0.0:
+                    thing[key] = NEARLY_NONE
 
 
 def swatches(pdf: pikepdf.Pdf, page: pikepdf.Page, names: tuple[str, ...]) -> pikepdf.Pdf:

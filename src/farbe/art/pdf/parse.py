@@ -13,7 +13,7 @@ from pikepdf import Array
 from farbe.art.drawing import has_separator
 from farbe.art.pdf.content import only_ink, only_layer, pure_black
 from farbe.art.pdf.draw import alternates, composite, fitted, from_encapsulated, separated
-from farbe.art.pdf.inks import inks_of, keep_numbers, swatches
+from farbe.art.pdf.inks import inks_of, keep_numbers, swatches, without_zero_alpha
 from farbe.art.pdf.layers import layers_of, switch_layers
 from farbe.art.pdf.lost import lost_of
 from farbe.art.planes import Plane, resolution
@@ -180,6 +180,7 @@ def _save(pdf: pikepdf.Pdf, wanted: Wanted, shown: dict[str, bool], target: Path
     """A file of the one page, for all readers alike."""
     switch_layers(pdf, shown)
     page = pdf.pages[wanted.page - 1]
+    without_zero_alpha(page)
     if wanted.work is not None and wanted.work.keeps:
         keep_numbers(page)
     else:
