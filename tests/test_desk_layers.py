@@ -107,7 +107,14 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
     assert menu is not None and len(menu.actions()) == 12
     form, _ = station(window, "Colour")
     allowed = [a.text() for a in button(form, "Add a treatment").menu().actions()]  # type: ignore[union-attr]
-    assert allowed == ["Tone curve", "Largest amount", "Holes", "Shift"]
+    assert allowed == [
+        "Harden soft edges",
+        "Dots for half tones",
+        "Tone curve",
+        "Largest amount",
+        "Holes",
+        "Shift",
+    ]
 
 
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
@@ -143,7 +150,7 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     assert not window.desk.picking.wants_colour
     choose(window, combo(form, "Joined with"), "but not")
     layer = layer_of(window, "Varnish")
-    assert layer.join is Join.SUBTRACT and isinstance(layer.second, Region)  # type: ignore[attr-defined]
+    assert layer.more[0].join is Join.SUBTRACT and isinstance(layer.more[0].source, Region)  # type: ignore[attr-defined]
     settle(window)
     draw = next(
         b for b in form.findChildren(QPushButton)
@@ -154,7 +161,7 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start)
     QTest.mouseMove(canvas, end)
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end)
-    ring = layer_of(window, "Varnish").second.rings[0]  # type: ignore[attr-defined]
+    ring = layer_of(window, "Varnish").more[0].source.rings[0]  # type: ignore[attr-defined]
     assert ring[0] == pytest.approx((-2, -1), abs=0.1) and ring[2] == pytest.approx((3, 2), abs=0.1)
     # One more, corner by corner: a corner taken back, closed with Enter.
     settle(window)
@@ -163,9 +170,9 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     for corner in corners:
         QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.at(*corner).toPoint())
     QTest.keyClick(canvas, Qt.Key.Key_Backspace)
-    assert len(layer_of(window, "Varnish").second.rings) == 1  # type: ignore[attr-defined]
+    assert len(layer_of(window, "Varnish").more[0].source.rings) == 1  # type: ignore[attr-defined]
     QTest.keyClick(canvas, Qt.Key.Key_Return)
-    rings = layer_of(window, "Varnish").second.rings  # type: ignore[attr-defined]
+    rings = layer_of(window, "Varnish").more[0].source.rings  # type: ignore[attr-defined]
     assert rings[0] == ring and np.allclose(rings[1], corners[:3], atol=0.1)
     settle(window)
     plate = window.results.preview.plates_of("Varnish")[0]  # type: ignore[union-attr]
@@ -173,9 +180,9 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     row, column = plate.shape[0] // 2 + int(2.5 * grid.per_mm_y), plate.shape[1] // 2
     assert not plate[row, column - int(2.4 * grid.per_mm_x)]
     choose(window, combo(form, "Second source"), "its light or dark end")
-    assert isinstance(layer_of(window, "Varnish").second, Tones)  # type: ignore[attr-defined]
+    assert isinstance(layer_of(window, "Varnish").more[0].source, Tones)  # type: ignore[attr-defined]
     choose(window, combo(form, "Joined with"), "nothing else")
-    assert layer_of(window, "Varnish").second is None  # type: ignore[attr-defined]
+    assert layer_of(window, "Varnish").more == ()  # type: ignore[attr-defined]
 
 
 def test_a_background_goes_and_comes_back(window: MainWindow) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import deque
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -16,10 +17,11 @@ from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
 from farbe.model.base import BadInput
-from farbe.model.layer import COLOUR, WHITE_UNDER, Join, Layer
+from farbe.model.layer import COLOUR, WHITE_UNDER, Join, Joined, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import (
     ArtworkShape,
+    AsLayer,
     ColourInk,
     PickedColours,
     PlateNamed,
@@ -329,11 +331,66 @@ def test_sources_and_joins(tmp_path: object) -> None:
     assert inked[5, 15] == 255 and not inked[:, :10].any()
     assert (found(source=PlateNamed(name="MATT")) == 90).all()
     assert not found(source=PlateNamed(name="absent")).any()
-    but = found(source=ArtworkShape(), join=Join.SUBTRACT, second=red)
+    but = found(source=ArtworkShape(), more=(Joined(join=Join.SUBTRACT, source=red),))
     assert np.array_equal(but, there - picked)
-    both = found(source=WholePiece(), join=Join.INTERSECT, second=red)
+    both = found(source=WholePiece(), more=(Joined(join=Join.INTERSECT, source=red),))
     assert np.array_equal(both, picked)
-    assert np.array_equal(found(source=red, join=Join.ADD, second=Surround()), picked | 255 - there)
+    beside = found(source=red, more=(Joined(source=Surround()),))
+    assert np.array_equal(beside, picked | 255 - there)
+    # Any number of sources, in their order.
+    matt = Joined(join=Join.SUBTRACT, source=PlateNamed(name="matt"))
+    three = found(source=red, more=(Joined(source=Surround()), matt))
+    assert np.array_equal(three, np.minimum(picked | 255 - there, 255 - 90))
+
+
+def test_a_layer_comes_from_another_one() -> None:
+    """After all that is done to that one; in a circle nothing is laid down."""
+    pixels = np.zeros((40, 40, 4), np.uint8)
+    pixels[8:32, 8:32] = (200, 30, 30, 255)
+    art = Artwork(pixels, Space.RGB, None, None)
+    base = white(Choke(by=0.1))
+    varnish = Layer(kind=LayerKind.VARNISH, name="Varnish", source=AsLayer(name=base.name))
+    made = replace(separation(art, base, varnish), stack=(base, varnish))
+    below, above = made.plates(0, 40)
+    assert np.array_equal(below, above) and 0 < below.sum() < 255 * 24 * 24
+    assert np.array_equal(made.plates(10, 20)[1], above[10:20])
+    circle = base.replace(source=AsLayer(name="Varnish"))
+    turning = replace(separation(art, circle, varnish), stack=(circle, varnish))
+    assert not any(plate.any() for plate in turning.plates(0, 40))
+
+
+@pytest.mark.parametrize("how", [Harden(), Dots(per_cm=40), Dots(grain=Grain.NOISE, dot=0.2)])
+def test_soft_edges_of_colour_are_hardened_all_inks_alike(how: Treatment) -> None:
+    """The artwork's cover is treated: where there is ink at all it is the whole colour."""
+    alpha = np.repeat(np.linspace(0, 255, 120).astype(np.uint8)[None], 60, axis=0)
+    art = Artwork(np.dstack([np.full_like(alpha, level) for level in (200, 30, 30)] + [alpha]),
+                  Space.RGB, None, None)  # fmt: skip
+    plain = separation(art, COLOUR).plates(0, 60)
+    solid = [int(plate[:, -1].max()) for plate in plain]
+    hard = separation(art, COLOUR.replace(treatments=(how,))).plates(0, 60)
+    there = hard[1] > 0.9 * solid[1]
+    for plate, most in zip(hard, solid, strict=True):
+        assert np.isin(plate[there], (most - 1, most, most + 1)).all()
+    if isinstance(how, Harden):
+        assert np.array_equal(there[0], alpha[0] >= 128)
+    else:
+        assert there.mean() == pytest.approx(0.5, abs=0.05)
+    assert (hard[1][~there] < solid[1]).all()
+
+
+def test_what_holes_spare_comes_from_the_artwork() -> None:
+    pixels = np.zeros((200, 200, 4), np.uint8)
+    pixels[...] = (40, 60, 200, 255)
+    pixels[60:140, 60:140] = (200, 30, 30, 255)
+    art = Artwork(pixels, Space.RGB, None, None)
+    logo = PickedColours(colours=("#c81e1e",), tolerance=5, softness=0)
+    holes = Holes(spacing=1.2, size=0.8)
+    open_ = separation(art, white(holes)).plates(0, 200)[0]
+    kept = separation(art, white(holes.replace(solid=logo))).plates(0, 200)[0]
+    assert (kept[60:140, 60:140] == 255).all() and (open_[60:140, 60:140] < 255).any()
+    outside = np.ones((200, 200), bool)
+    outside[60:140, 60:140] = False
+    assert np.array_equal(kept[outside], open_[outside])
 
 
 @given(arrays(np.uint8, (5, 5, 4)), st.floats(100, 400))

@@ -86,7 +86,7 @@ def _unlimited(layer: Layer) -> Layer:
 
 
 def _of_shape(layer: Layer) -> Layer:
-    return layer.replace(source=ArtworkShape(), second=None)
+    return layer.replace(source=ArtworkShape(), more=())
 
 
 def white_fix(job: Faced) -> Fix | None:
@@ -290,7 +290,7 @@ def _spares(layer: Layer, register: float) -> bool:
     """Whether a layer is drawn back far enough, but for strokes that its choke spares."""
     moved = any(isinstance(t, Shift | Spread) for t in layer.active)
     least = any(isinstance(t, Choke) and t.least > 0 for t in layer.active)
-    follows = isinstance(layer.source, ArtworkShape) and layer.second is None
+    follows = isinstance(layer.source, ArtworkShape) and not layer.more
     return least and follows and not moved and layer.choke >= register / 2
 
 

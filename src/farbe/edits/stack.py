@@ -10,6 +10,7 @@ from farbe.model.base import BadInput
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.model.source import AsLayer, Source
 from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.readers import ReadBy, with_one_reader, with_two_readers
 
@@ -74,17 +75,39 @@ def remove(document: Editor, name: str) -> None:
 
 def rename(document: Editor, name: str, wanted: str) -> bool:
     """Give a layer another name, which must be its own; whether it could be."""
-    return document.edit(
-        f"Rename {name}", lambda job: with_layer(job, name, lambda la: la.replace(name=wanted))
-    )
+    return document.edit(f"Rename {name}", lambda job: renamed(job, name, wanted))
+
+
+def renamed(job: Faced, name: str, wanted: str) -> Faced:
+    """The job with another name of a layer; layers that come from it still do.
+
+    Parameters
+    ----------
+    job : that has the layer
+    name, wanted : before and after
+    """
+
+    def follow(source: Source) -> Source:
+        if isinstance(source, AsLayer) and source.name == name:
+            return AsLayer(name=wanted)
+        return source
+
+    made = with_layer(job, name, lambda la: la.replace(name=wanted))
+    return made.replace(stack=tuple(
+        la.replace(
+            source=follow(la.source),
+            more=tuple(one.replace(source=follow(one.source)) for one in la.more),
+        )
+        for la in made.stack
+    ))  # fmt: skip
 
 
 def addable(job: Faced | None) -> list[LayerKind]:
-    """Kinds of layers that may be added: one colour for each reader, any number of others."""
+    """Kinds of layers that may be added: two of colour for each reader, any number of others."""
     if job is None:
         return []
     readers = 2 if job.two_readers else 1
-    has_colour = sum(la.kind is LayerKind.COLOUR for la in job.stack) >= readers
+    has_colour = sum(la.kind is LayerKind.COLOUR for la in job.stack) >= 2 * readers
     named = any(ink.kind is LayerKind.NAMED for ink in job.printer.inks)
     unfit = {LayerKind.COLOUR: has_colour, LayerKind.NAMED: not named}
     return [kind for kind in LayerKind if not unfit.get(kind, False)]
@@ -101,10 +124,10 @@ def free_name(job: Faced, wanted: str) -> str:
 
 
 def duplicate(document: Editor, name: str) -> str:
-    """Put a copy of a layer above it; its name. There is only one colour layer."""
+    """Put a copy of a layer above it; its name. There are two of colour at the most."""
     job = document.job
     layer = layer_named(job, name) if job is not None else None
-    if job is None or layer is None or layer.kind is LayerKind.COLOUR:
+    if job is None or layer is None or layer.kind not in addable(job):
         return name
     copy = layer.replace(name=free_name(job, layer.name))
     at = job.stack.index(layer) + 1

@@ -22,6 +22,7 @@ from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.model.roll import Garment, Roll
 from farbe.model.running import Prices, Running
+from farbe.model.source import ArtworkShape, OppositeShape, Region
 from farbe.model.text import Table, TextBox
 from farbe.model.treatment import Holes
 
@@ -308,6 +309,10 @@ def _mirrored(rings: tuple[Ring, ...]) -> tuple[Ring, ...]:
 
 def _mirrored_holes(holes: Holes) -> Holes:
     solid = holes.solid
-    if solid is not None:
+    if isinstance(solid, Region):
         solid = solid.model_copy(update={"rings": _mirrored(solid.rings)})
+    elif isinstance(solid, ArtworkShape):
+        solid = OppositeShape()
+    elif isinstance(solid, OppositeShape):
+        solid = ArtworkShape()
     return holes.model_copy(update={"angle": -holes.angle, "solid": solid})

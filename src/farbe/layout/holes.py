@@ -8,6 +8,7 @@ from shapely.geometry import Polygon
 
 from farbe.layout.faced import Faced
 from farbe.layout.outline import outline
+from farbe.model.source import Region
 from farbe.model.treatment import Holes, HoleShape
 
 
@@ -29,7 +30,7 @@ def hole_share(holes: Holes) -> float:
 
 
 def open_share(job: Faced) -> float:
-    """Share of the piece's area that its holes leave open, 0 to 1; what stays solid counts.
+    """Share of the piece's area that its holes leave open, 0 to 1; drawn solid parts count.
 
     Parameters
     ----------
@@ -40,6 +41,6 @@ def open_share(job: Faced) -> float:
         return 0.0
     piece = outline(job.piece.shape)
     left = piece
-    for ring in holes.solid.rings if holes.solid is not None else ():
+    for ring in holes.solid.rings if isinstance(holes.solid, Region) else ():
         left = left.difference(Polygon(ring).buffer(0))
     return hole_share(holes) * float(left.area / piece.area)

@@ -16,6 +16,9 @@ from farbe.model.placing import Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.text import Table, TextBox
 
+#: Colour layers for a reader: one that is seen by day, and one for when the piece is lit.
+MOST_COLOUR = 2
+
 
 class Turn(StrEnum):
     """How a thing on the bed is turned over, as the operator stands before it.
@@ -78,8 +81,8 @@ class Face(Content):
     @model_validator(mode="after")
     def _is_sound(self) -> Self:
         colours = [layer.reader for layer in self.stack if layer.kind is LayerKind.COLOUR]
-        if len(set(colours)) != len(colours):
-            raise ValueError("each reader of a stack has one colour layer")
+        if any(colours.count(reader) > MOST_COLOUR for reader in colours):
+            raise ValueError("each reader of a stack has two colour layers at the most")
         _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
         return self
 

@@ -22,8 +22,15 @@ class Join(StrEnum):
     INTERSECT = "only where also"
 
 
+class Joined(Value):
+    """Another source, and how it goes with those before it."""
+
+    join: Join = Join.ADD
+    source: Source
+
+
 class Layer(Value):
-    """One layer: its source, joined with ``second`` if there is one, then the treatments in order.
+    """One layer: its source, joined with ``more`` in their order, then the treatments in order.
 
     ``ink`` names the ink of a layer of named ink. ``meant`` says that its ink beyond the artwork is
     wanted and need not be asked about again. ``reader`` is whom it prints for, where the same print
@@ -33,8 +40,7 @@ class Layer(Value):
     kind: LayerKind
     name: Name
     source: Source = ArtworkShape()
-    join: Join = Join.ADD
-    second: Source | None = None
+    more: Annotated[tuple[Joined, ...], Field(max_length=12)] = ()
     treatments: Annotated[tuple[Treatment, ...], Field(max_length=30)] = ()
     hits: Annotated[int, Field(ge=1, le=20)] = 1
     on: bool = True
@@ -42,9 +48,21 @@ class Layer(Value):
     meant: bool = False
     reader: Reader | None = None
 
+    @model_validator(mode="before")
+    @classmethod
+    def _with_one_more(cls, given: object) -> object:
+        # Early files knew one source more.
+        if not isinstance(given, dict) or not {"second", "join"} & given.keys():
+            return given
+        rest = {name: value for name, value in given.items() if name not in ("second", "join")}
+        second = given.get("second")
+        if second is not None:
+            rest["more"] = [{"join": given.get("join", Join.ADD), "source": second}]
+        return rest
+
     @model_validator(mode="after")
     def _suits_its_kind(self) -> Layer:
-        colours = [isinstance(source, Colours) for source in (self.source, self.second) if source]
+        colours = [isinstance(source, Colours) for source in self.sources]
         if colours != [True] and (self.kind is LayerKind.COLOUR or any(colours)):
             raise ValueError(f"the layer {self.name} cannot come from the {self.source.kind}")
         if (self.kind is LayerKind.NAMED) != (self.ink is not None):
@@ -54,6 +72,11 @@ class Layer(Value):
             if unfit:
                 raise ValueError(f"the colour layer cannot be treated with {unfit[0]}")
         return self
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """All sources in their order, at least one."""
+        return (self.source, *(one.source for one in self.more))
 
     @property
     def choke(self) -> float:

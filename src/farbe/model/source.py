@@ -95,6 +95,14 @@ class FilePlate(SourceValue):
     otherwise: Otherwise = Otherwise.SHAPE
 
 
+@SOURCES.enter
+class AsLayer(SourceValue):
+    """What another layer lays down, by its name, after all that is done to it."""
+
+    kind: Literal["as layer"] = "as layer"
+    name: Name
+
+
 class End(StrEnum):
     LIGHT = "light"
     DARK = "dark"

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from farbe.model.base import Coordinate, Margin, Value
 from farbe.model.kinds import Kinds
-from farbe.model.source import Region
+from farbe.model.source import Source
 
 Share = Annotated[float, Field(ge=0, le=100)]
 #: Width in mm that a new choke spares of fine strokes; jobs of before spare none.
@@ -25,6 +25,8 @@ class TreatmentValue(Value):
     on: bool = True
     #: Whether process colour may be treated with it, all four plates alike.
     for_colour: ClassVar[bool] = False
+    #: Of process colour it treats how far the artwork covers, and not each ink by itself.
+    of_cover: ClassVar[bool] = False
 
 
 TREATMENTS: Kinds[TreatmentValue] = Kinds(TreatmentValue, "treatment")
@@ -75,6 +77,8 @@ class Harden(TreatmentValue):
 
     kind: Literal["harden"] = "harden"
     at: Share = 50.0
+    for_colour: ClassVar[bool] = True
+    of_cover: ClassVar[bool] = True
 
 
 class Grain(StrEnum):
@@ -96,6 +100,8 @@ class Dots(TreatmentValue):
     per_cm: Annotated[float, Field(ge=2, le=120)] = 14.0
     angle: Annotated[float, Field(ge=-360, le=360)] = 22.5
     dot: Annotated[float, Field(gt=0, le=5)] = 0.12
+    for_colour: ClassVar[bool] = True
+    of_cover: ClassVar[bool] = True
 
 
 @TREATMENTS.enter
@@ -167,7 +173,7 @@ class Holes(TreatmentValue):
     angle: Annotated[float, Field(ge=-360, le=360)] = 0.0
     staggered: bool = True
     spare: Small = 0.0
-    solid: Region | None = None
+    solid: Source | None = None
     for_colour: ClassVar[bool] = True
 
 

@@ -67,7 +67,10 @@ def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
         return "No layer is switched on, so nothing prints."
     if LayerKind.WHITE not in kinds or LayerKind.COLOUR not in kinds:
         return f"Prints {names}."
-    white_first = kinds.index(LayerKind.WHITE) < kinds.index(LayerKind.COLOUR)
+    colours = [place for place, kind in enumerate(kinds) if kind is LayerKind.COLOUR]
+    # Of two colours, the one behind the white is seen when the piece is lit.
+    front = colours[-1] if reader is Reader.FACE else colours[0]
+    white_first = kinds.index(LayerKind.WHITE) < front
     if white_first is (reader is Reader.FACE):
         side = "face" if reader is Reader.FACE else "other side of the substrate"
         return f"Prints {names}, so that from the {side} the colour is seen in front of the white."

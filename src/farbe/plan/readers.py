@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from enum import StrEnum
 
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.face import Face, SamePrint
-from farbe.model.layer import BLACKOUT, COLOUR, WHITE_UNDER, Join, Layer
+from farbe.model.layer import BLACKOUT, COLOUR, WHITE_UNDER, Join, Joined, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, OppositeShape
@@ -30,7 +31,7 @@ def read_by(job: Faced) -> ReadBy:
 
 #: Blackout where both readers' artworks are: beyond one of them it would be seen.
 BETWEEN = BLACKOUT.replace(
-    source=ArtworkShape(), second=OppositeShape(), join=Join.INTERSECT,
+    source=ArtworkShape(), more=(Joined(join=Join.INTERSECT, source=OppositeShape()),),
     treatments=WHITE_UNDER.treatments,
 )  # fmt: skip
 
@@ -90,7 +91,7 @@ def with_one_reader(job: Faced) -> Faced:
         return job
     kept = tuple(
         layer.replace(reader=None) for layer in job.stack
-        if job.is_own(layer) and not isinstance(layer.second, OppositeShape)
+        if job.is_own(layer) and not any(isinstance(s, OppositeShape) for s in layer.sources[1:])
     )  # fmt: skip
     face = job.face.replace(stack=kept)
     return Faced(job.job.replace(faces=(face,), comes_up=None, piece=job.piece,
@@ -102,13 +103,29 @@ def own_layers(job: Faced) -> tuple[Layer, ...]:
     return tuple(layer for layer in job.stack if layer.on and job.is_own(layer))
 
 
+def front_colour(job: Faced, layers: Sequence[Layer]) -> int | None:
+    """Which of some layers is the colour that the reader sees first; None without colour.
+
+    Of two, the one behind is seen when the piece is lit.
+
+    Parameters
+    ----------
+    job : told by its reader
+    layers : of its stack, from the substrate up
+    """
+    at = [place for place, layer in enumerate(layers)
+          if layer.kind is LayerKind.COLOUR and job.is_own(layer)]  # fmt: skip
+    if not at:
+        return None
+    return at[-1] if job.reader is Reader.FACE else at[0]
+
+
 def between_reader_and_colour(job: Faced) -> Layer | None:
     """A layer that hides the colour from the reader by whom the job is told; None if none does."""
     layers = [layer for layer in job.stack if layer.on]
-    kinds = [(layer.kind, job.is_own(layer)) for layer in layers]
-    if (LayerKind.COLOUR, True) not in kinds:
+    at = front_colour(job, layers)
+    if at is None:
         return None
-    at = kinds.index((LayerKind.COLOUR, True))
     before = layers[at + 1 :] if job.reader is Reader.FACE else layers[:at]
     hiding = (LayerKind.WHITE, LayerKind.BLACKOUT)
     return next((layer for layer in before if layer.kind in hiding), None)

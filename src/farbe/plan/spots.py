@@ -68,7 +68,7 @@ def _from_plate(job: Faced, meaning: Meaning) -> Faced:
     if there is not None:
         if isinstance(there.source, FilePlate | PlateNamed) and there.on:
             return job
-        made = there.replace(source=FilePlate(meaning=meaning), second=None, on=True)
+        made = there.replace(source=FilePlate(meaning=meaning), more=(), on=True)
         return job.replace(stack=tuple(made if la is there else la for la in job.stack))
     # Others that bring no plate were to have none.
     layer = fresh.replace(source=FilePlate(meaning=meaning, otherwise=Otherwise.NOTHING))
@@ -92,7 +92,7 @@ def _with_ink(job: Faced, name: str) -> Faced:
 
 def _takes(layer: Layer, name: str) -> bool:
     return any(isinstance(source, PlateNamed) and source.name.casefold() == name.casefold()
-               for source in (layer.source, layer.second))  # fmt: skip
+               for source in layer.sources)  # fmt: skip
 
 
 def prints_plate(job: Faced, use: PlateUse) -> bool:
@@ -125,7 +125,7 @@ def with_own_plates(stack: tuple[Layer, ...], uses: tuple[PlateUse, ...]) -> tup
     own = {use.meaning for use in uses}
     kinds = {kind: meaning for meaning, (kind, _) in _LAYERS.items() if meaning in own}
     return tuple(
-        layer.replace(source=FilePlate(meaning=kinds[layer.kind]), second=None)
+        layer.replace(source=FilePlate(meaning=kinds[layer.kind]), more=())
         if layer.kind in kinds else layer
         for layer in stack
     )  # fmt: skip

@@ -90,6 +90,7 @@ def _separation(
         pixels=canvas.pixels,
         colours=colour_work(job, placed.artwork),
         meant=_meant(job),
+        stack=_as_seen(job, canvas.grid, job.stack),
         named=_named_plates(job, sources, canvas, placed),
         limits=InkLimits(job.conversion.total, job.conversion.each),
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),

@@ -7,6 +7,7 @@ import numpy as np
 
 from farbe.model.source import (
     ArtworkShape,
+    AsLayer,
     ColourInk,
     Colours,
     End,
@@ -72,6 +73,11 @@ def _file_plate(of: Separation, source: FilePlate, start: int, stop: int) -> Pla
         return np.asarray(np.max(found, axis=0), np.uint8)
     shape = source.otherwise is Otherwise.SHAPE
     return of.shape(start, stop) if shape else _nothing(of, start, stop)
+
+
+@draws(AsLayer)
+def _as_layer(of: Separation, source: AsLayer, start: int, stop: int) -> Plate:
+    return of.as_layer(source.name, start, stop)
 
 
 @draws(Tones)

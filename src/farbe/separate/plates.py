@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar
 
@@ -115,6 +115,7 @@ class Separation:
     pixels : places in mm around the piece's middle, y up, to pixels of the canvas
     named : plates that came with the artwork, placed as it is, by their name in lower case
     meant : names of these plates by what they are for
+    stack : layers that others may come from, whether they print or not
     opposite : what the reader on the other side sees; the layers named in ``opposite_layers`` are
         made there and turned over
     see_through : holes through all layers; the edges of layers without colour stand back from
@@ -133,6 +134,7 @@ class Separation:
     pixels: Callable[[npt.NDArray[np.float64]], PixelRing] = _plain
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
     meant: Mapping[Meaning, tuple[str, ...]] = field(default_factory=dict)
+    stack: tuple[Layer, ...] = ()
     limits: InkLimits = InkLimits()
     colours: ColourWork = ColourWork()
     opposite: Separation | None = None
@@ -200,30 +202,33 @@ class Separation:
     # process colour
 
     def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
-        above = sum(halo(t, self.grid) for t in layer.active)
-        inks = self.inks(start - above, stop + above)
-        if not layer.active:
+        of_cover = tuple(t for t in layer.active if t.of_cover)
+        others = tuple(t for t in layer.active if not t.of_cover)
+        above = sum(halo(t, self.grid) for t in others)
+        inks = self.inks(start - above, stop + above, of_cover)
+        if not others:
             return [np.asarray(plane, np.uint8) for plane in cv2.split(self.limits(inks))]
         planes = [
-            self._treated(np.asarray(plane, np.uint8), layer.active, start, stop, above)
+            self._treated(np.asarray(plane, np.uint8), others, start, stop, above)
             for plane in cv2.split(inks)
         ]
         # Limits hold for what is printed, so they come after all that is done to it.
         limited = self.limits(np.asarray(cv2.merge(planes), np.uint8))
         return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
 
-    def inks(self, start: int, stop: int) -> Pixels:
-        """Process coverage before any treatment, uint8 (rows, width, 4).
+    def inks(self, start: int, stop: int, of_cover: tuple[Treatment, ...] = ()) -> Pixels:
+        """Process coverage before all other treatments, uint8 (rows, width, 4).
 
         Parameters
         ----------
         start, stop : rows of the canvas
+        of_cover : done to how far the artwork covers, as hard edges or dots
 
         Returns
         -------
         uint8 (stop - start, width, 4): cyan, magenta, yellow, black, before limits.
         """
-        alpha = self.placed.alpha(start, stop)
+        alpha = self._alpha(start, stop, of_cover)
         inks = np.zeros((*alpha.shape, 4), np.uint8)
         # Nothing is converted where the artwork is transparent.
         used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)).tolist() if len(alpha) else []
@@ -237,6 +242,12 @@ class Separation:
         for line in self.lettering:
             self._over(inks, line, line.inks, start, stop)
         return inks
+
+    def _alpha(self, start: int, stop: int, of_cover: tuple[Treatment, ...]) -> Plate:
+        """How far the artwork covers, after treatments of that."""
+        above = sum(halo(t, self.grid) for t in of_cover)
+        alpha = self.placed.alpha(start - above, stop + above)
+        return self._treated(alpha, of_cover, start, stop, above) if of_cover else alpha
 
     def _print_plate(
         self, inks: Pixels, name: str, recipe: tuple[float, ...], start: int, stop: int
@@ -288,13 +299,35 @@ class Separation:
         levels = found.colours(start, stop)[..., 0]
         return np.minimum(np.ascontiguousarray(levels), found.alpha(start, stop))
 
+    @cached_property
+    def _without(self) -> dict[str, Separation]:
+        """The separation with a layer less that others may come from, by its name."""
+        return {
+            layer.name: replace(self, stack=tuple(la for la in self.stack if la is not layer))
+            for layer in self.stack
+        }
+
+    def as_layer(self, name: str, start: int, stop: int) -> Plate:
+        """What a layer of the stack lays down, uint8 (rows, width); not mirrored.
+
+        Parameters
+        ----------
+        name : of the layer; nothing is laid down by one that is not there or comes from itself
+        start, stop : rows of the canvas
+        """
+        layer = next((la for la in self.stack if la.name == name), None)
+        if layer is None:
+            return np.zeros((stop - start, self.size[0]), np.uint8)
+        made = self._without[name].of_layer(layer, start, stop)
+        return np.asarray(np.max(made, axis=0), np.uint8) if len(made) > 1 else made[0]
+
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
         acting = self.acting(layer)
         above = sum(halo(t, self.grid) for t in acting)
         low, high = start - above, stop + above
         plate = self._from(layer.source, low, high)
-        if layer.second is not None:
-            plate = _joined(plate, layer.join, self._from(layer.second, low, high))
+        for one in layer.more:
+            plate = _joined(plate, one.join, self._from(one.source, low, high))
         return self._treated(plate, acting, start, stop, above)
 
     def _treated(
@@ -315,7 +348,7 @@ class Separation:
     def _ground(self, top: int) -> StripContext:
         middle = self.middle or (self.size[0] / 2, self.size[1] / 2)
         return StripContext(
-            self.grid, self.size, top, self.lightness, self._inner_holes, self.pixels, middle
+            self.grid, self.size, top, self.lightness, self._inner_holes, self._from, middle
         )
 
     def _from(self, source: Source, start: int, stop: int) -> Plate:

@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from farbe.model.source import Source
 from farbe.model.treatment import (
     Choke,
     Curve,
@@ -34,7 +35,6 @@ from farbe.model.treatment import (
 from farbe.registry import Methods
 from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
-from farbe.separate.outline import PixelRing, rasterise
 from farbe.separate.spare import spare_reach, spared
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
@@ -52,7 +52,7 @@ class StripContext:
     top : canvas row of the strip's first row; may lie outside the canvas
     lightness : CIE L* of the artwork for rows of the canvas, float32 (rows, width), 0 to 100
     inner_holes : rows of a plate that is solid where the source has holes inside it
-    pixels : closed rings in mm around the piece's middle, y up, to pixels of the canvas
+    drawn : what a source covers on rows of the canvas, uint8 (rows, width)
     middle : of the piece, in pixels of the canvas
     """
 
@@ -61,7 +61,7 @@ class StripContext:
     top: int
     lightness: Callable[[int, int], npt.NDArray[np.float32]]
     inner_holes: Callable[[int, int], Plate]
-    pixels: Callable[[npt.NDArray[np.float64]], PixelRing]
+    drawn: Callable[[Source, int, int], Plate]
     middle: tuple[float, float]
 
 
@@ -338,8 +338,7 @@ def opened(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
         thick = spread(choke(plate, half, ground.grid), half, ground.grid)
         result = np.where(thick >= 128, result, plate)
     if treatment.solid is not None:
-        rings = tuple(ground.pixels(np.asarray(ring, float)) for ring in treatment.solid.rings)
-        whole = rasterise(rings, ground.size[0], ground.top, ground.top + len(plate))
+        whole = ground.drawn(treatment.solid, ground.top, ground.top + len(plate))
         result = np.maximum(result, np.minimum(plate, whole))
     return np.asarray(result, dtype=np.uint8)
 

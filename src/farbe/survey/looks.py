@@ -167,7 +167,7 @@ def hidden(strip: Strip) -> Iterator[Cells | None]:
 def _follows_artwork(layer: Layer) -> bool:
     """Whether a layer is to end where the artwork does."""
     free = (WholePiece, Surround, Region, OppositeShape)
-    return not isinstance(layer.source, free) and not isinstance(layer.second, free)
+    return not any(isinstance(source, free) for source in layer.sources)
 
 
 def looks_out(strip: Strip) -> Iterator[Cells | None]:
@@ -207,14 +207,12 @@ def limits(strip: Strip) -> Iterator[Cells | None]:
     """Process ink over the job's limit, and the whole film over the printer's."""
     job = strip.of.job
     # Each hit is cured before the next; what they add up to is the film's limit.
-    process = [
-        (plate, 1.0)
-        for layer in strip.of.of_kind(LayerKind.COLOUR) for plate in strip.of_layer(layer)
-    ]  # fmt: skip
-    over = _summed(process, job.conversion.total * 2.55 + ROUNDING * len(process))
-    if over is not None:
-        sums = over / np.float32(2.55)
-        yield _marked(strip, Matter.OVER_TOTAL, "", over > 0, sums)
+    for layer in strip.of.of_kind(LayerKind.COLOUR):
+        process = [(plate, 1.0) for plate in strip.of_layer(layer)]
+        over = _summed(process, job.conversion.total * 2.55 + ROUNDING * len(process))
+        if over is not None:
+            sums = over / np.float32(2.55)
+            yield _marked(strip, Matter.OVER_TOTAL, "", over > 0, sums)
     films = []
     for layer in strip.of.separation.layers:
         inks = job.printer.inks_of(layer.kind, layer.ink)

@@ -22,6 +22,7 @@ from farbe.model.treatment import Choke, Dots, Feather, Holes, Shift, Specks
 from farbe.optics.view import PAPER_WHITE
 from farbe.optics.white import white_difference
 from farbe.plan.order import printing_layers
+from farbe.plan.readers import front_colour
 from farbe.render.piece import dot_side, piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.sources import Sources
@@ -118,7 +119,7 @@ class Subject:
             and (self.job.other is None or not self.job.two_readers)
             and self.job.artwork is None
             and not any(isinstance(part, free) for layer in self.separation.layers
-                        for part in (layer.source, layer.second))
+                        for part in layer.sources)
         )  # fmt: skip
 
     def of_kind(self, kind: LayerKind) -> tuple[Layer, ...]:
@@ -129,11 +130,10 @@ class Subject:
     def order(self) -> tuple[tuple[Layer, ...], tuple[Layer, ...]]:
         """What lies behind the reader's colour, and before it; both empty without colour."""
         stack = self.separation.layers
-        at = [i for i, layer in enumerate(stack)
-              if layer.kind is LayerKind.COLOUR and self.job.is_own(layer)]  # fmt: skip
-        if not at:
+        at = front_colour(self.job, stack)
+        if at is None:
             return (), ()
-        under, over = stack[: at[0]], stack[at[-1] + 1 :]
+        under, over = stack[:at], stack[at + 1 :]
         return (under, over) if self.job.reader is Reader.FACE else (over, under)
 
     @cached_property

@@ -59,10 +59,9 @@ _WHOLE = ((False, "as drawn, left out under others"), (True, "whole, under other
 
 
 def _boxes(stated: tuple[PageBox, ...]) -> list[tuple[PageBox, str]]:
-    """Boxes to cut to, those first that the page states."""
-    order = sorted(PageBox, key=lambda box: box not in stated)
-    return [(box, f"its {box.value} box" + ("" if box in stated else ", not stated"))
-            for box in order]  # fmt: skip
+    """Boxes to cut to: those that the page states; without a trim box that is the page."""
+    return [(box, f"its {box.value} box") for box in PageBox
+            if box in stated or box in (PageBox.TRIM, PageBox.MEDIA)]  # fmt: skip
 
 
 class ArtworkForm(Form):

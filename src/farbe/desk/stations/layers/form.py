@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import (
@@ -11,12 +12,13 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import Form, label
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.artwork import ArtworkForm
 from farbe.desk.stations.layers.conversion import ConversionForm
 from farbe.desk.stations.layers.pickrow import PickRow
+from farbe.desk.stations.layers.questions import PlateQuestions
 from farbe.desk.stations.layers.seethrough import SeeThroughForm
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.layers.words import (
@@ -30,9 +32,9 @@ from farbe.desk.stations.valuerows import add_rows
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.layer import COLOUR, Join, Layer
+from farbe.model.layer import COLOUR, Join, Joined, Layer
 from farbe.model.printer import LayerKind
-from farbe.model.source import PickedColours, PlateNamed, Region
+from farbe.model.source import AsLayer, FilePlate, PickedColours, PlateNamed, Region
 
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
@@ -44,9 +46,11 @@ class LayerForm(Form):
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__()
         self._desk, self._section = desk, section
+        self.wide(PlateQuestions(desk))
         self._title, self._about = self.title("Layer")
         self._shape: object = None
         self._plates: tuple[str, ...] = ()
+        self._layers: tuple[str, ...] = ()
         self._body = QWidget()
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
@@ -81,7 +85,7 @@ class LayerForm(Form):
         return self.chosen(job).name
 
     def _rename(self, job: Faced, name: str) -> Faced:
-        made = self.change(job, name=name)
+        made = stack_edits.renamed(job, self.chosen(job).name, name)
         self._section.choice = name
         return made
 
@@ -95,9 +99,10 @@ class LayerForm(Form):
         layer = self.chosen(job)
         inks = tuple(ink.name for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
         self._plates = tuple(use.name for art in job.artworks for use in art.plates)
+        self._layers = tuple(la.name for la in job.stack)
         shape = (
-            layer.name, layer.kind, layer.source.kind, layer.second and layer.second.kind,
-            tuple(t.kind for t in layer.treatments), inks, self._plates,
+            layer.name, layer.kind, layer.source.kind, tuple(one.source.kind for one in layer.more),
+            tuple(t.kind for t in layer.treatments), inks, self._plates, self._layers,
         )  # fmt: skip
         if shape != self._shape:
             self._shape = shape
@@ -159,41 +164,68 @@ class LayerForm(Form):
                 lambda j, v: self.change(j, source=_FRESH[v]),
             ),
         )  # fmt: skip
-        self._options(form, "Source", layer.source, "source")
+        self._options(form, "Source", layer.source, None)
         joins: list[tuple[Any, str]] = [(None, "nothing else"), *((j, j.value) for j in Join)]
-        form.row(
-            "Joined with",
-            ChoiceField(
-                session, "Joined with", joins,
-                lambda j: self.chosen(j).join if self.chosen(j).second else None, self._with_join,
-            ),
-        )  # fmt: skip
-        if layer.second is not None:
+        for at in range(len(layer.more) + 1):
+            about = "Joined with" if at == 0 else f"Joined with, {at + 1}"
             form.row(
-                "this",
-                ChoiceField(
-                    session, "Second source", kinds, lambda j: type(self.chosen(j).second),
-                    lambda j, v: self.change(j, second=_FRESH[v]),
-                ),
+                "Joined with" if at == 0 else "and",
+                ChoiceField(session, about, joins, partial(self._join, at),
+                            partial(self._with_join, at)),
             )  # fmt: skip
-            self._options(form, "Second source", layer.second, "second")
+            if at < len(layer.more):
+                second = "Second source" if at == 0 else f"Source {at + 2}"
+                form.row(
+                    "this",
+                    ChoiceField(session, second, kinds, partial(self._kind, at),
+                                partial(self._with_fresh, at)),
+                )  # fmt: skip
+                self._options(form, second, layer.more[at].source, at)
 
-    def _with_join(self, job: Faced, join: Join | None) -> Faced:
+    def _join(self, at: int, job: Faced) -> Join | None:
+        more = self.chosen(job).more
+        return more[at].join if at < len(more) else None
+
+    def _kind(self, at: int, job: Faced) -> type[Value] | None:
+        more = self.chosen(job).more
+        return type(more[at].source) if at < len(more) else None
+
+    def _with_join(self, at: int, job: Faced, join: Join | None) -> Faced:
+        more = self.chosen(job).more
         if join is None:
-            return self.change(job, second=None)
-        second = self.chosen(job).second or _FRESH[Region]
-        return self.change(job, join=join, second=second)
+            return self.change(job, more=(*more[:at], *more[at + 1 :]))
+        if at < len(more):
+            made = more[at].replace(join=join)
+        else:
+            made = Joined(join=join, source=_FRESH[Region])
+        return self.change(job, more=(*more[:at], made, *more[at + 1 :]))
 
-    def _options(self, form: Form, about: str, source: Value, field: str) -> None:
-        """The rows of a source's own figures."""
+    def _with_fresh(self, at: int, job: Faced, kind: type[Value]) -> Faced:
+        return self._with_source(at, job, _FRESH[kind])
+
+    def _with_source(self, at: int, job: Faced, source: Value) -> Faced:
+        more = self.chosen(job).more
+        if at >= len(more):
+            return job
+        made = more[at].replace(source=source)
+        return self.change(job, more=(*more[:at], made, *more[at + 1 :]))
+
+    def _options(self, form: Form, about: str, source: Value, at: int | None) -> None:
+        """The rows of a source's own figures: the first one's, or one's of those joined with it."""
         kind = type(source)
 
         def get(job: Faced) -> Value | None:
-            found = getattr(self.chosen(job), field)
+            layer = self.chosen(job)
+            if at is None:
+                found: Value | None = layer.source
+            else:
+                found = layer.more[at].source if at < len(layer.more) else None
             return found if isinstance(found, kind) else None
 
         def put(job: Faced, value: Value) -> Faced:
-            return self.change(job, **{field: value})
+            if at is None:
+                return self.change(job, source=value)
+            return self._with_source(at, job, value)
 
         add_rows(form, self._desk.session, about, SOURCE_ROWS.get(kind, ()), get, put)
         if isinstance(source, PlateNamed):
@@ -206,6 +238,22 @@ class LayerForm(Form):
                     lambda j, v: put(j, PlateNamed(name=v)),
                 ),
             )  # fmt: skip
+        if isinstance(source, AsLayer):
+            others = [name for name in self._layers if name != self._section.choice]
+            form.row(
+                "Layer",
+                ChoiceField(
+                    self._desk.session, f"{about}: layer", [(name, name) for name in others],
+                    lambda j: getattr(get(j), "name", None),
+                    lambda j, v: put(j, AsLayer(name=v)),
+                ),
+            )  # fmt: skip
+        if isinstance(source, FilePlate):
+            words = label(
+                "Choke and spread act on shapes; a plate keeps the edges it has.", "faint"
+            )
+            words.setWordWrap(True)
+            form.wide(words)
         if isinstance(source, PickedColours | Region):
             form.wide(PickRow(self._desk, get, put))
 

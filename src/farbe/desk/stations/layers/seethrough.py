@@ -5,31 +5,19 @@ from __future__ import annotations
 from farbe.desk.fields import ChoiceField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.layers.pickrow import PickRow
+from farbe.desk.stations.layers.solidrow import SolidRow
 from farbe.desk.stations.layers.words import TREATMENT_ROWS
 from farbe.desk.stations.valuerows import add_rows
 from farbe.layout.faced import Faced
 from farbe.layout.holes import open_share
-from farbe.model.base import Value
 from farbe.model.piece import Material
-from farbe.model.source import Region
 from farbe.model.treatment import Holes
-
-#: Nothing drawn yet.
-_NONE = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 
 
 def with_holes(job: Faced, wanted: bool) -> Faced:
     """The job with holes to see through, or without; those it has stay."""
     fresh = job.see_through or Holes(spacing=2.4, size=1.5)
     return job.replace(see_through=fresh if wanted else None)
-
-
-def with_solid(job: Faced, region: Value) -> Faced:
-    """The job with a part that its holes spare."""
-    if job.see_through is None:
-        return job
-    return job.replace(see_through=job.see_through.replace(solid=region))
 
 
 class SeeThroughForm(Form):
@@ -53,10 +41,8 @@ class SeeThroughForm(Form):
             self, session, "See through", listed, lambda j: j.see_through,
             lambda j, v: j.replace(see_through=v),
         )  # fmt: skip
-        self._solid = PickRow(
-            desk,
-            lambda j: None if j.see_through is None else j.see_through.solid or _NONE,
-            with_solid,
+        self._solid = SolidRow(
+            desk, "See through", lambda j: j.see_through, lambda j, v: j.replace(see_through=v)
         )
         self._rows.append(self.wide(self._solid))
         self._rows.append(

@@ -266,8 +266,8 @@ class PlateCanvas(PieceWorld):
 
 def regions_of(layer: Layer) -> list[Region]:
     """What is drawn by hand in a layer: its sources, and what its holes spare."""
-    sources = [source for source in (layer.source, layer.second) if isinstance(source, Region)]
-    return sources + [t.solid for t in layer.treatments if isinstance(t, Holes) and t.solid]
+    solid = [t.solid for t in layer.treatments if isinstance(t, Holes)]
+    return [one for one in (*layer.sources, *solid) if isinstance(one, Region)]
 
 
 def inks_on_grey(plates: list[Plate], grey: int) -> QImage:

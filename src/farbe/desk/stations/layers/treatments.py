@@ -13,11 +13,11 @@ from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.pickrow import PickRow
+from farbe.desk.stations.layers.solidrow import SolidRow
 from farbe.desk.stations.valuerows import Listed, add_rows
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.edit import CurvePoints
-from farbe.model.source import Region
 from farbe.model.treatment import Curve, Holes
 
 Steps = tuple[Any, ...]
@@ -32,23 +32,6 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     made.setToolTip(name)
     made.clicked.connect(lambda: run())
     return made
-
-
-def _solid(get: Callable[[Faced], Any], job: Faced) -> Region | None:
-    """What holes spare; nothing yet is a region without size."""
-    value = get(job)
-    return None if value is None else value.solid or NO_REGION
-
-
-def _with_solid(
-    get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced], job: Faced, region: Value
-) -> Faced:
-    value = get(job)
-    return job if value is None else put(job, value.replace(solid=region))
-
-
-#: Stands for a region that was not drawn yet.
-NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 
 
 class StepSwitch(QCheckBox):
@@ -164,6 +147,11 @@ class StepList:
         button.clicked.connect(lambda: self._desk.picking.begin_colour(take))
         return button
 
+    def _plates(self) -> tuple[str, ...]:
+        job = self._desk.session.job
+        uses = (use.name for art in job.artworks for use in art.plates) if job is not None else ()
+        return tuple(dict.fromkeys(uses))
+
     def _figures(self, kind: type[Value], index: int, words: str) -> None:
         get = partial(self._at, kind, index)
 
@@ -184,9 +172,7 @@ class StepList:
 
             self._form.wide(CurveField(self._desk.session, points, bend))
         elif kind is Holes:
-            self._form.wide(
-                PickRow(self._desk, partial(_solid, get), partial(_with_solid, get, put))
-            )
+            self._form.wide(SolidRow(self._desk, words, get, put, self._plates()))
         elif kind is CurvePoints:
             self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
         elif "colours" in kind.model_fields:

@@ -7,6 +7,7 @@ from farbe.model.base import Value
 from farbe.model.meaning import Meaning
 from farbe.model.source import (
     ArtworkShape,
+    AsLayer,
     ColourInk,
     End,
     FilePlate,
@@ -52,6 +53,7 @@ SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
     (WholePiece, "the whole piece", WholePiece()),
     (Surround, "around the artwork", Surround()),
     (FilePlate, "the file's own plate", FilePlate()),
+    (AsLayer, "as another layer", AsLayer(name="White")),
     (PlateNamed, "a plate of the artwork", PlateNamed(name="White")),
     (Tones, "its light or dark end", Tones()),
     (PickedColours, "picked colours", PickedColours(colours=("#ffffff",))),
