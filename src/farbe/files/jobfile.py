@@ -19,7 +19,7 @@ from farbe.model.early import with_readers
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 6
+SCHEMA = 7
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
@@ -81,10 +81,15 @@ def _with_nothing_accepted(document: JobData) -> JobData:
     return document
 
 
+def _with_one_source_more(document: JobData) -> JobData:
+    """Version 6 joined a layer with one source more, which layers still take as it was."""
+    return document
+
+
 #: One function a step, from the version named to the next.
 UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
-    4: _as_faces, 5: _with_nothing_accepted,
+    4: _as_faces, 5: _with_nothing_accepted, 6: _with_one_source_more,
 }  # fmt: skip
 
 
