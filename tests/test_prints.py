@@ -20,7 +20,7 @@ from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame
 from farbe.layout.laid import allotted, laid
-from farbe.layout.lettering import set_box, set_line, shipped_font
+from farbe.layout.lettering import set_box, set_line, shipped_font, type_size
 from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
 from farbe.layout.tiling import tiled, tiles_of
@@ -292,3 +292,57 @@ def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> No
             assert whole <= room + 1e-6
     with pytest.raises(BadInput, match="no part"):
         tiled(of, overlap, first=tiles.count + 1)
+
+
+def ends(box: TextBox) -> np.ndarray:
+    """All corners of a box's letters, (n, 2) mm."""
+    font = shipped_font(box.face)
+    return np.concatenate([ring for rings in set_box(box, font) for ring in rings])
+
+
+def test_type_of_several_lines_and_on_a_curve() -> None:
+    box = TextBox(text="HHHH\nHH", width=40, height=20, size=4, leading=1.5)
+    up = ends(box)[:, 1]
+    assert up.max() == pytest.approx((4 + 6) / 2, abs=0.01) and up.min() == pytest.approx(
+        -5, abs=0.01
+    )
+    assert type_size(box.replace(height=5), shipped_font(box.face)).size == pytest.approx(2)
+    wide = box.replace(text="H" * 40)
+    assert type_size(wide, shipped_font(box.face)).width == pytest.approx(40)
+    # Every letter stands on the circle, as far along it as it was along the line.
+    line = TextBox(text="HHHHHHHH", width=60, height=6, size=4)
+    plain = [np.concatenate(rings) for rings in set_box(line, shipped_font(line.face))]
+    for radius in (25.0, -25.0):
+        bent = [
+            np.concatenate(r) for r in set_box(line.replace(radius=radius), shipped_font(line.face))
+        ]
+        for before, after in zip(plain, bent, strict=True):
+            along, middle = np.ptp(before[:, 0]) / 2 + before[:, 0].min(), after.mean(axis=0)
+            far = middle - (0.0, -radius)
+            assert np.hypot(*far) == pytest.approx(abs(radius + before.mean(axis=0)[1]), abs=0.05)
+            assert np.arctan2(far[0], np.sign(radius) * far[1]) == pytest.approx(
+                along / 25, abs=0.01
+            )
+
+
+def test_type_is_pure_black_or_in_one_ink_alone(job: Faced, store: ArtStore) -> None:
+    """In black it prints black alone; in white or varnish no process ink and nothing under it."""
+    bare = job.replace(artworks=(), changes=())
+    box = TextBox(text="HHH", width=10, height=4, size=3)
+    grid = Grid(300, 300)
+    white, cyan, magenta, yellow, black, varnish = range(6)
+
+    def plates(made: Faced) -> list[np.ndarray]:
+        return list(piece_separation(made, store, grid).plates(0, 140))
+
+    found = plates(bare.replace(texts=(box,)))
+    assert found[black].max() == 255
+    assert not any(found[at].any() for at in (cyan, magenta, yellow))
+    for ink, at in (("White", white), ("Varnish", varnish), ("Magenta", magenta)):
+        alone = plates(bare.replace(texts=(box.replace(ink=ink),)))
+        assert np.array_equal(alone[at] >= 128, found[black] >= 128)
+        process = [i for i in (cyan, magenta, yellow, black) if i != at]
+        assert not any(alone[i].any() for i in process)
+        assert alone[white].any() is np.bool_(ink in ("White", "Magenta"))
+    lacking = bare.replace(texts=(box.replace(ink="Gold"),))
+    assert "text-ink" in {check.code for check in run_checks(Facts(lacking, store))}

@@ -18,10 +18,10 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.guide import guide_reach, guide_shape
 from farbe.layout.laid import LaidPiece, allotted, laid, printed
-from farbe.layout.lettering import set_box, set_line
+from farbe.layout.lettering import in_one_line, set_box, type_size
 from farbe.layout.outline import outline
 from farbe.model.jig import GuideStyle
-from farbe.model.text import TextBox, TextFit
+from farbe.model.text import TextBox
 from farbe.plan.sentence import Station
 from farbe.render.guide import FIGURES, STAND_OFF
 from farbe.render.marks import marks_shape
@@ -127,14 +127,6 @@ def _reaching(
     )
 
 
-def _capitals(text: TextBox, font: bytes) -> float:
-    """Height of capitals in mm as they are set."""
-    size = min(text.size, text.height)
-    if text.fit is TextFit.SHRINK:
-        size = min(size, text.width / max(set_line(text.text, font).width, 1e-9))
-    return size
-
-
 @rule("text-small", "text-outside", "text-tall")
 def type_can_be_read(facts: Facts) -> Iterator[Check]:
     """Type is large enough to be read, stays in its box and on its piece."""
@@ -149,7 +141,7 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
             glyphs = set_box(text, font)
             if not glyphs:
                 continue
-            size = _capitals(text, font)
+            size = type_size(text, font).size
             if size < least - 1e-6:
                 small.append((size, pocket, text))
             ends = np.concatenate([ring for rings in glyphs for ring in rings])
@@ -160,7 +152,8 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
             turn = math.radians(-text.rotation)
             back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
             up = ((ends - (text.x, text.y)) @ back)[:, 1]
-            if np.abs(up).max() > text.height / 2 + OVERSHOOT * size:
+            # On a curve letters leave their box by nature.
+            if text.radius == 0 and np.abs(up).max() > text.height / 2 + OVERSHOOT * size:
                 tall.append((pocket, text))
     if small:
         size, pocket, text = min(small, key=lambda one: one[0])
@@ -203,7 +196,7 @@ def _higher(job: Faced) -> Faced:
 
 def _who(count: int, pocket: int, text: TextBox) -> str:
     more = f" and {count - 1} more are" if count > 1 else " is"
-    return f"Pocket {pocket}: “{text.text}”{more}"
+    return f"Pocket {pocket}: “{in_one_line(text.text)}”{more}"
 
 
 def _where(found: list[tuple[float, int, TextBox]], facts: Facts) -> tuple[CheckPlace, ...]:

@@ -12,11 +12,12 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.correction import Fitted, in_words
 from farbe.layout.figures import number
 from farbe.layout.laid import allotted, laid
-from farbe.layout.lettering import fields, set_line
+from farbe.layout.lettering import fields, in_one_line, type_size
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.medium import Bed
 from farbe.model.text import TextFit, TypeFace
+from farbe.plan.order import layer_for_ink
 from farbe.plan.sentence import Station
 from farbe.render.marks import label_box
 from farbe.separate.grid import Grid
@@ -132,30 +133,47 @@ def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
         )
 
 
+@rule("text-ink")
+def text_has_its_ink(facts: Facts) -> Iterator[Check]:
+    """Type in an ink of its own goes to a layer that prints it."""
+    job = facts.job
+    for box in job.texts:
+        if box.ink is not None and box.text and layer_for_ink(job, box.ink) is None:
+            there = any(ink.name == box.ink for ink in job.printer.inks)
+            why = "no layer prints it" if there else f"{job.printer.name} has no such ink"
+            yield Check(
+                "text-ink",
+                Weight.STOP,
+                f"The text “{in_one_line(box.text)}” is to be printed in {box.ink} alone, and {why}."
+                " Add a layer for it, or choose another ink.",
+                Station.BED,
+                about=box.ink,
+            )  # fmt: skip
+
+
 @rule("text-letters", "text-wide")
 def text_can_be_set(facts: Facts) -> Iterator[Check]:
     """The first pocket whose words the font lacks letters for, or whose box they leave."""
     lacking = wide = False
     for pocket, what in allotted(facts.job).prints.items():
         for box in what.texts:
-            line = set_line(box.text, facts.sources.font(box))
+            line = type_size(box, facts.sources.font(box))
             if line.missing and not lacking:
                 lacking = True
                 yield Check(
                     "text-letters",
                     Weight.STOP,
                     f"Pocket {pocket}: the font has no {' '.join(line.missing)} for"
-                    f" “{box.text}”; choose another font.",
+                    f" “{in_one_line(box.text)}”; choose another font.",
                     Station.BED,
                 )
-            size = min(box.size, box.height)
-            if box.fit is TextFit.KEEP and line.width * size > box.width + 1e-9 and not wide:
+            if box.fit is TextFit.KEEP and line.width > box.width + 1e-9 and not wide:
                 wide = True
                 yield Check(
                     "text-wide",
                     Weight.CAUTION,
-                    f"Pocket {pocket}: “{box.text}” is {number(line.width * size, 1)} mm wide, its"
-                    f" box {number(box.width, 1)} mm; let it shrink or make the box wider.",
+                    f"Pocket {pocket}: “{in_one_line(box.text)}” is {number(line.width, 1)} mm"
+                    f" wide, its box {number(box.width, 1)} mm; let it shrink or make the box wider.",
                     Station.BED,
                 )
 

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLineEdit,
+    QPlainTextEdit,
     QPushButton,
     QSizePolicy,
     QWidget,
@@ -159,6 +160,46 @@ class TextField(QLineEdit):
         if self.isModified():
             self.setModified(False)
             text = self.text().strip()
+            self._session.edit(self._name, lambda job: self._set(job, text))
+            self.refresh()
+
+
+class LinesField(QPlainTextEdit):
+    """Text of several lines; it is taken when the field is left, or by Ctrl+Return."""
+
+    def __init__(self, session: Session, name: str, get: Get, set_: Set, *, lines: int = 2) -> None:
+        super().__init__()
+        self._session, self._name, self._get, self._set = session, name, get, set_
+        self.setAccessibleName(name)
+        self.setTabChangesFocus(True)
+        self.setFixedHeight(self.fontMetrics().lineSpacing() * lines + 16)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the job's text, unless it is being typed over."""
+        job = self._session.job
+        if job is not None and not (self.document().isModified() and self.hasFocus()):
+            text = str(self._get(job))
+            if text != self.toPlainText():
+                self.setPlainText(text)
+            self.document().setModified(False)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self._commit()
+        super().focusOutEvent(event)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        if held and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._commit()
+            return
+        super().keyPressEvent(event)
+
+    def _commit(self) -> None:
+        if self.document().isModified():
+            self.document().setModified(False)
+            text = self.toPlainText().strip("\n")
             self._session.edit(self._name, lambda job: self._set(job, text))
             self.refresh()
 

@@ -136,35 +136,91 @@ def resolved(text: str, values: Mapping[str, str]) -> str:
     return _FIELD.sub(lambda found: values.get(found[1], ""), text)
 
 
-def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[LetterRing, ...], ...]:
-    """The outlines of a box's line on the piece in mm, y up: rings of each glyph.
+def in_one_line(text: str) -> str:
+    """Text of several lines as it is told in a sentence."""
+    return " / ".join(text.splitlines())
 
-    Shrunk lines keep their proportions; capitals never get higher than the box.
+
+@dataclass(frozen=True)
+class TypeSize:
+    """How large a box's lines are set: height of capitals in mm, stretch along the line."""
+
+    lines: tuple[TypeLine, ...]
+    size: float
+    across: float
+
+    @property
+    def width(self) -> float:
+        """Of the widest line, mm."""
+        return max((line.width for line in self.lines), default=0.0) * self.size * self.across
+
+    @property
+    def missing(self) -> str:
+        """Characters that the font does not have."""
+        return "".join(sorted({one for line in self.lines for one in line.missing}))
+
+
+def type_size(box: TextBox, font_data: bytes) -> TypeSize:
+    """The lines of a box and how large they are set.
+
+    Shrunk lines keep their proportions; all lines together never get higher than the box.
 
     Parameters
     ----------
     box : words, and their place in mm
     font_data : of the font file
     """
-    line = set_line(box.text, font_data)
-    if not line.glyphs:
-        return ()
-    size = min(box.size, box.height)
+    lines = tuple(set_line(words, font_data) for words in box.text.splitlines())
+    widest = max((line.width for line in lines), default=0.0)
+    size = min(box.size, box.height / _block(box, len(lines)))
     across = 1.0
-    if box.fit is TextFit.SHRINK:
-        size = min(size, box.width / line.width)
-    elif box.fit is TextFit.FILL:
-        across = box.width / (line.width * size)
+    if box.fit is TextFit.SHRINK and widest:
+        size = min(size, box.width / widest)
+    elif box.fit is TextFit.FILL and widest:
+        across = box.width / (widest * size)
+    return TypeSize(lines, size, across)
+
+
+def _block(box: TextBox, count: int) -> float:
+    """Height of so many lines in heights of capitals."""
+    return 1.0 + max(0, count - 1) * box.leading
+
+
+def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[LetterRing, ...], ...]:
+    """The outlines of a box's lines on the piece in mm, y up: rings of each glyph.
+
+    Parameters
+    ----------
+    box : words, and their place in mm
+    font_data : of the font file
+    """
+    found = type_size(box, font_data)
+    size, scale = found.size, np.array((found.size * found.across, found.size))
     side = {Across.LEFT: -1.0, Across.MIDDLE: 0.0, Across.RIGHT: 1.0}[box.across]
     rise = {Along.BOTTOM: -1.0, Along.MIDDLE: 0.0, Along.TOP: 1.0}[box.along]
-    wide = line.width * size * across
-    start = np.array(
-        (side * (box.width - wide) / 2 - wide / 2, rise * (box.height - size) / 2 - size / 2)
-    )
+    high = size * _block(box, len(found.lines))
+    lowest = rise * (box.height - high) / 2 - high / 2
     turn = np.radians(box.rotation)
     back = np.array([[np.cos(turn), np.sin(turn)], [-np.sin(turn), np.cos(turn)]])
-    scale = np.array((size * across, size))
-    return tuple(
-        tuple((ring * scale + start) @ back + (box.x, box.y) for ring in rings)
-        for rings in line.glyphs
-    )
+    made = []
+    for number, line in enumerate(reversed(found.lines)):
+        wide = line.width * scale[0]
+        start = np.array(
+            (side * (box.width - wide) / 2 - wide / 2, lowest + number * box.leading * size)
+        )
+        for rings in line.glyphs:
+            glyph = tuple(ring * scale + start for ring in rings)
+            made.append(tuple(ring @ back + (box.x, box.y) for ring in _bent(glyph, box.radius)))
+    return tuple(made)
+
+
+def _bent(glyph: tuple[LetterRing, ...], radius: float) -> tuple[LetterRing, ...]:
+    """A glyph where a curve has it: turned as a whole, not bent in itself."""
+    if radius == 0:
+        return glyph
+    ends = np.concatenate(glyph)
+    middle = float(ends[:, 0].min() + ends[:, 0].max()) / 2
+    angle = middle / radius
+    turned = np.array([[np.cos(angle), -np.sin(angle)], [np.sin(angle), np.cos(angle)]])
+    centre = np.array((radius * np.sin(angle), radius * (np.cos(angle) - 1.0)))
+    return tuple((ring - (middle, 0.0)) @ turned + centre for ring in glyph)

@@ -48,10 +48,15 @@ class TextFit(StrEnum):
 
 
 class TextBox(Value):
-    """A box of one line of text on the piece, as its reader sees it; (x, y) is its middle, y up.
+    """A box of text on the piece, as its reader sees it; (x, y) is its middle, y up.
 
     ``text`` may name columns of the job's table in braces, ``{name}``; ``{#}`` is the number of
-    the pocket. ``size`` is the height of its capitals in mm.
+    the pocket. ``size`` is the height of its capitals in mm, ``leading`` the way from one line to
+    the next in such heights. On a curve of ``radius`` mm the middle line of the box is bent: up
+    over a circle, or down, if it is less than 0; 0 is straight.
+
+    It is printed in ``colour``, by process inks (#000000 by black alone), or in one ``ink`` of the
+    printer by its name: a process ink alone, white, varnish, or a named one.
     """
 
     text: Annotated[str, StringConstraints(max_length=500)] = "{#}"
@@ -67,3 +72,6 @@ class TextBox(Value):
     colour: Colour = "#000000"
     face: TypeFace = TypeFace.MEDIUM
     font: Digest | None = None
+    ink: Name | None = None
+    leading: Annotated[float, Field(ge=0.8, le=6)] = 1.6
+    radius: Coordinate = 0.0

@@ -119,6 +119,21 @@ def channels(job: Faced) -> tuple[Channel, ...]:
     return channels_of(printing_layers(job.stack), job.printer, job.receiver)
 
 
+def layer_for_ink(job: Faced, name: str) -> Layer | None:
+    """The first layer that prints an ink of the printer for its reader; None without such a layer.
+
+    Parameters
+    ----------
+    job : told by its reader
+    name : of the ink
+    """
+    return next(
+        (layer for layer in printing_layers(job.stack) if job.is_own(layer)
+         and any(ink.name == name for ink in job.printer.inks_of(layer.kind, layer.ink))),
+        None,
+    )  # fmt: skip
+
+
 def channels_of(
     layers: tuple[Layer, ...], printer: Printer, receiver: Receiver
 ) -> tuple[Channel, ...]:

@@ -10,7 +10,6 @@ import numpy as np
 
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
 from farbe.layout.faced import Faced
-from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
@@ -188,13 +187,13 @@ def _with_dots(
 def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, stop: int) -> Pixels:
     """Rows of the artwork with the lines of type on them, straight RGBA."""
     shown = artwork.copy()
-    for line, box in zip(separation.lettering, (b for b in job.texts if b.text), strict=True):
+    for line in separation.words:
         covered = line.cover(separation.size[0], start, stop)
         if covered is None:
             continue
         columns, cover = covered
         share = cover[..., None] / 255.0
-        ink = np.array(rgb(box.colour))
+        ink = np.array(line.colour)
         part = shown[:, columns]
         part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
         np.maximum(part[..., 3], cover, out=part[..., 3])

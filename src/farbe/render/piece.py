@@ -15,9 +15,10 @@ from farbe.model.edit import Recolour
 from farbe.model.job import Intent
 from farbe.model.layer import Layer
 from farbe.model.meaning import Meaning
+from farbe.model.printer import LayerKind
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
-from farbe.plan.order import Channel, mirrored, printing_layers
+from farbe.plan.order import Channel, layer_for_ink, mirrored, printing_layers
 from farbe.render.pieceframe import EMPTY, PieceFrame, clip_rings, lettered, place, ring_pixels
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
@@ -27,6 +28,9 @@ from farbe.separate.lettering import Lettering
 from farbe.separate.ownplates import is_seen
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import ColourWork, InkLimits, Separation
+
+#: Stands for the layer of type whose ink no layer prints; a check stops such a job.
+NO_LAYER = "no layer"
 
 
 def job_artwork(job: Faced, sources: Sources) -> Artwork | None:
@@ -186,12 +190,23 @@ def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: PieceFrame) -
         tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
         for rings in set_box(box, sources.font(box))
     )
-    inks = _inks(box.colour, job, sources.profile(job))
-    return Lettering(glyphs, inks, clip_rings(job, canvas), rgb(box.colour))
+    clip = clip_rings(job, canvas)
+    if box.ink is None:
+        inks = _inks(box.colour, job, sources.profile(job))
+        return Lettering(glyphs, inks, clip, rgb(box.colour))
+    process = [ink.name for ink in job.printer.inks_of(LayerKind.COLOUR)]
+    if box.ink in process:
+        ink = next(ink for ink in job.printer.inks if ink.name == box.ink)
+        alone = [255 * (name == box.ink) for name in process]
+        return Lettering(glyphs, (alone[0], alone[1], alone[2], alone[3]), clip, rgb(ink.shown))
+    layer = layer_for_ink(job, box.ink)
+    return Lettering(glyphs, (0, 0, 0, 0), clip, into=layer.name if layer else NO_LAYER)
 
 
 def _inks(colour: str, job: Faced, profile: bytes) -> tuple[int, int, int, int]:
-    """An sRGB colour as the job's conversion gives it."""
+    """An sRGB colour as the job's conversion gives it; pure black is black ink alone."""
+    if rgb(colour) == (0, 0, 0):
+        return 0, 0, 0, 255
     seen = np.array([[rgb(colour)]], np.uint8)
     cyan, magenta, yellow, black = job_converter(job, EMPTY, profile)(seen)[0, 0].tolist()
     return cyan, magenta, yellow, black

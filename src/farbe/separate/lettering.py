@@ -22,6 +22,7 @@ class Lettering:
     glyphs : closed rings of each glyph in pixels of the canvas
     inks : CMYK coverage of its colour, 0 to 255
     colour : the colour itself, sRGB
+    into : the layer that alone prints it; empty if process inks do
     clip : the outline it may not leave, in pixels
     """
 
@@ -29,6 +30,7 @@ class Lettering:
     inks: tuple[int, int, int, int]
     clip: tuple[PixelRing, ...]
     colour: tuple[int, int, int] = (0, 0, 0)
+    into: str = ""
 
     def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
         """Columns that it reaches and its coverage there, uint8 (rows, columns), not to be written.

@@ -199,6 +199,11 @@ class Separation:
         holes = self.see_through.model_copy(update={"size": self.see_through.size + back})
         return [opened(plate, holes, self._ground(start)) for plate in plates]
 
+    @cached_property
+    def words(self) -> tuple[Lettering, ...]:
+        """Lines of type in colour; others go to a layer of their own."""
+        return tuple(line for line in self.lettering if not line.into)
+
     # process colour
 
     def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
@@ -239,7 +244,7 @@ class Separation:
             inks[:, columns] = under_alpha(found, alpha[:, columns])
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
-        for line in self.lettering:
+        for line in self.words:
             self._over(inks, line, line.inks, start, stop)
         return inks
 
@@ -328,7 +333,13 @@ class Separation:
         plate = self._from(layer.source, low, high)
         for one in layer.more:
             plate = _joined(plate, one.join, self._from(one.source, low, high))
-        return self._treated(plate, acting, start, stop, above)
+        rows = self._treated(plate, acting, start, stop, above)
+        for line in self.lettering:
+            covered = line.cover(self.size[0], start, stop) if line.into == layer.name else None
+            if covered is not None:
+                rows = rows.copy()
+                rows[:, covered[0]] = np.maximum(rows[:, covered[0]], covered[1])
+        return rows
 
     def _treated(
         self, plate: Plate, treatments: tuple[Treatment, ...], start: int, stop: int, above: int
@@ -367,7 +378,7 @@ class Separation:
         uint8 (stop - start, width), 255 where all of the pixel is covered.
         """
         found = self.placed.alpha(start, stop)
-        for line in self.lettering:
+        for line in self.words:
             covered = line.cover(self.size[0], start, stop)
             if covered is not None:
                 columns, cover = covered
@@ -401,9 +412,9 @@ class Separation:
         uint8 (h, w, n)
         """
         shown = self.on_screen(self.placed.colours(start, stop))
-        if self.lettering:
+        if self.words:
             shown = shown.copy()
-            for line in self.lettering:
+            for line in self.words:
                 self._over(shown, line, line.colour, start, stop)
         return shown
 

@@ -316,7 +316,7 @@ def _from_surface(strip: Strip, where: npt.NDArray[np.bool_]) -> Plate:
     separation = strip.of.separation
     table = difference_table(rgb(strip.of.job.piece.surface.colour))
     levels = np.full(where.shape, 255, np.uint8)
-    if separation.lettering or np.count_nonzero(where) > SPARSE * where.size:
+    if separation.words or np.count_nonzero(where) > SPARSE * where.size:
         levels[where] = table(separation.screen(*strip.rows))[where]
     else:
         levels[where] = table(separation.on_screen(strip.raw[where][None]))[0]

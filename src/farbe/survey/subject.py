@@ -310,7 +310,7 @@ class Strip:
     ) -> Iterator[tuple[npt.NDArray[np.bool_], slice, tuple[int, int, int]]]:
         """Each line of type: bool (rows, n) where it lies, its n columns, its colour as sRGB."""
         width = self.of.separation.size[0]
-        for line in self.of.separation.lettering:
+        for line in self.of.separation.words:
             covered = line.cover(width, *self.rows)
             if covered is not None:
                 columns, cover = covered

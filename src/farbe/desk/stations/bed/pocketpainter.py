@@ -275,7 +275,7 @@ class PocketPainter:
         painter.scale(self._canvas.scale, -self._canvas.scale)
         painter.setPen(Qt.PenStyle.NoPen)
         for box in texts:
-            painter.setBrush(QColor(box.colour))
+            painter.setBrush(QColor(type_colour(job, box)))
             painter.drawPath(type_path(box, self._desk.session.store.font(box)))
         painter.restore()
 
@@ -298,6 +298,12 @@ class PocketPainter:
             painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
             painter.restore()
         painter.restore()
+
+
+def type_colour(job: Faced, box: TextBox) -> str:
+    """How type is shown, ``#rrggbb``: in its colour, or in that of its ink."""
+    inks = {ink.name: ink.shown for ink in job.printer.inks}
+    return box.colour if box.ink is None else inks.get(box.ink, box.colour)
 
 
 @lru_cache(maxsize=2048)

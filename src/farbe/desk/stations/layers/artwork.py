@@ -55,7 +55,7 @@ _ROWS: dict[type[Value], tuple[Listed, ...]] = {
         FigureRow("Bottom", "bottom"),
     ),
 }
-_WHOLE = ((False, "as drawn, left out under others"), (True, "whole, under others too"))
+_WHOLE = ((False, "as it is drawn"), (True, "whole, under all"))
 
 
 def _boxes(stated: tuple[PageBox, ...]) -> list[tuple[PageBox, str]]:

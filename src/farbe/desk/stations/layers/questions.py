@@ -48,7 +48,7 @@ class PlateQuestions(QWidget):
 
     def _form(self, asked: tuple[tuple[str, str], ...]) -> Form:
         form = Form()
-        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        form.layout().setContentsMargins(0, 0, 0, 12)  # type: ignore[union-attr]
         form.head("What is this for?", "plates of the file")
         for key, name in asked[:MOST]:
             form.row(name[:14], self._choice(key, name))

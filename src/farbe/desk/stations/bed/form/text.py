@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField
 from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.edits.values import Get, Set
@@ -67,7 +67,7 @@ class TextPart(Part):
     def build(self) -> None:
         form, session = self.form, self.session
         self.index = 0
-        self._fields: list[NumberField | ChoiceField | TextField | ColourField | NinePlaces] = []
+        self._fields: list[NumberField | ChoiceField | LinesField | ColourField | NinePlaces] = []
         self._head = form.fold("Text")
         self._which = QComboBox()
         self._which.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -82,13 +82,15 @@ class TextPart(Part):
         self._columns = QMenu(column)
         self._columns.aboutToShow.connect(self._fill_columns)
         column.setMenu(self._columns)
-        words = TextField(session, "Text", *self._lens("text", ""))
+        words = LinesField(session, "Text", *self._lens("text", ""))
         words.setToolTip("{name} stands for a column of the table, {#} for the pocket's number")
         self._rows = [form.row("Text", words), form.row("Insert", column)]
         self._fields.append(words)
         self._number_row("At", ("Text x", "x"), ("Text y", "y"))
         self._number_row("Box", ("Text width", "width"), ("Text height", "height"))
         self._number_row("Capitals", ("Text size", "size"), step=0.5)
+        self._number_row("Lines apart", ("Way to the next line", "leading"), unit="×", step=0.1)
+        self._number_row("On a curve", ("Radius of the text's curve", "radius"), step=5)
         self._number_row("Turned by", ("Text turned", "rotation"), unit="°", step=5)
         places = NinePlaces(session, "text", self._aligned, self._align)
         self._rows.append(form.row("Aligned", places))
@@ -99,6 +101,11 @@ class TextPart(Part):
         colour = ColourField(session, "Text colour", *self._lens("colour", "#000000"))
         self._fields.append(colour)
         self._rows.append(form.row("Colour", colour))
+        self._ink = QComboBox()
+        self._ink.setAccessibleName("Text ink")
+        self._ink.setToolTip("The colour by process inks, or one ink of the printer alone")
+        self._ink.activated.connect(self._take_ink)
+        self._rows.append(form.row("Printed in", self._ink))
         self._buttons()
         self._table_words = form.words()
 
@@ -222,11 +229,26 @@ class TextPart(Part):
         at = self.index
         self.session.edit("Font", lambda j: with_box(j, at, face=TypeFace.OWN, font=digest))
 
+    def _take_ink(self, index: int) -> None:
+        ink, at = self._ink.itemData(index), self.index
+        self.session.edit("Ink of the text", lambda j: with_box(j, at, ink=ink))
+
+    def _show_inks(self, job: Faced) -> None:
+        """Offer the printer's inks, and that of the box even if the printer lacks it."""
+        chosen = job.texts[self.index].ink if job.texts else None
+        names = dict.fromkeys(ink.name for ink in job.printer.inks)
+        self._ink.clear()
+        self._ink.addItem("its colour", None)
+        for name in (*names, *((chosen,) if chosen and chosen not in names else ())):
+            self._ink.addItem(f"{name} alone", name)
+        self._ink.setCurrentIndex(max(0, self._ink.findData(chosen)))
+
     def refresh(self) -> None:
         job = self.session.job
         if job is None:
             return
         count = len(job.texts)
+        self._show_inks(job)
         self.index = max(0, min(self.index, count - 1))
         self._head.say({0: "none", 1: "1 box"}.get(count, f"{count} boxes"))
         for row in self._rows:
@@ -236,7 +258,7 @@ class TextPart(Part):
         self._no_table.setEnabled(job.table is not None)
         self._font.setVisible(count > 0 and job.texts[self.index].face is TypeFace.OWN)
         self._which.clear()
-        self._which.addItems([box.text[:30] or "empty" for box in job.texts])
+        self._which.addItems([box.text[:30].replace("\n", " / ") or "empty" for box in job.texts])
         self._which.setCurrentIndex(self.index)
         if job.table is None:
             self._table_words.setText("No table; {#} gives each pocket its number.")
