@@ -69,6 +69,9 @@ def _svg_pixels(root: ElementTree.Element, dpi: float) -> Plane:
     width, height = _svg_size(root)
     drawn = ElementTree.Element(root.tag, dict(root.attrib))
     drawn.extend(list(root))
+    if "}" not in root.tag:
+        # Files of early programs name no namespace; without one nothing is drawn.
+        drawn.set("xmlns", "http://www.w3.org/2000/svg")
     # The size is stated in output pixels, or the reader would round it in its own.
     if not drawn.get("viewBox"):
         drawn.set("viewBox", f"0 0 {width * 96 / 25.4} {height * 96 / 25.4}")

@@ -144,8 +144,8 @@ def text_has_its_ink(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "text-ink",
                 Weight.STOP,
-                f"The text “{in_one_line(box.text)}” is to be printed in {box.ink} alone, and {why}."
-                " Add a layer for it, or choose another ink.",
+                f"The text “{in_one_line(box.text)}” is to be printed in {box.ink} alone, and"
+                f" {why}. Add a layer for it, or choose another ink.",
                 Station.BED,
                 about=box.ink,
             )  # fmt: skip
@@ -172,8 +172,9 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                 yield Check(
                     "text-wide",
                     Weight.CAUTION,
-                    f"Pocket {pocket}: “{in_one_line(box.text)}” is {number(line.width, 1)} mm"
-                    f" wide, its box {number(box.width, 1)} mm; let it shrink or make the box wider.",
+                    f"Pocket {pocket}: “{in_one_line(box.text)}” is"
+                    f" {number(line.width, 1)} mm wide, its box {number(box.width, 1)} mm; let it"
+                    " shrink or make the box wider.",
                     Station.BED,
                 )
 
