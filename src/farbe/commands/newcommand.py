@@ -50,6 +50,8 @@ def new(
 
     if output.suffix != ".farbe":
         raise BadInput(f"{output.name} should end in .farbe.")
+    made_by, shape = _recipe(recipe), shape_of(piece) if piece else None
+    on, stated = _printer(printer) if printer else None, surface_of(surface) if surface else None
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
         store = ArtStore(Path(folder))
         found = [
@@ -62,12 +64,7 @@ def new(
             one.replace(copy_number=sum(other.digest == one.digest for other in found[:at]))
             for at, one in enumerate(found)
         ]
-        job = job_for(
-            numbered, _recipe(recipe),
-            shape=shape_of(piece) if piece else None, count=count,
-            surface=surface_of(surface) if surface else None,
-            printer=_printer(printer) if printer else None,
-        )  # fmt: skip
+        job = job_for(numbered, made_by, shape=shape, count=count, surface=stated, printer=on)
         face = Faced(job)
         for one in job.faces[0].artworks:
             face = with_plates(face, one)

@@ -7,6 +7,9 @@ from collections.abc import Callable, Iterable, Sequence
 from itertools import count
 from pathlib import Path
 
+import numpy as np
+import numpy.typing as npt
+from PIL import Image
 from PySide6.QtCore import QMimeData, QObject, QUrl
 from PySide6.QtGui import QImage
 
@@ -28,6 +31,13 @@ from farbe.render.raster import Report
 ADDRESS = "Addresses are not fetched; save the picture and drop its file."
 NOTHING = "There is neither a picture nor a file to paste."
 Taken = tuple[ArtworkFile, ...]
+
+
+def _pixels(picture: QImage) -> npt.NDArray[np.uint8]:
+    """Straight RGBA, uint8 (h, w, 4)."""
+    plain = picture.convertToFormat(QImage.Format.Format_RGBA8888)
+    rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
+    return rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4).copy()
 
 
 class Intake(QObject):
@@ -132,10 +142,8 @@ class Intake(QObject):
             return
         with tempfile.TemporaryDirectory(prefix="farbe-paste-") as folder:
             path = Path(folder) / "Pasted picture.png"
-            # A screen's resolution is not the picture's.
-            picture.setDotsPerMeterX(0)
-            picture.setDotsPerMeterY(0)
-            picture.save(str(path))
+            # Written without a resolution: a screen's is not the picture's.
+            Image.fromarray(_pixels(picture)).save(path)
             try:
                 art = self._session.store.add_artwork(path)
             except BadInput as error:

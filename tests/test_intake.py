@@ -1,0 +1,235 @@
+"""Files on their way in: pictures of all kinds, many at once, folders, the clipboard, a command."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+import tifffile
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image, ImageOps
+from PySide6.QtCore import QMimeData, QUrl
+from PySide6.QtGui import QImage
+from typer.testing import CliRunner
+
+from conftest import small_art
+from farbe.art.artwork import Artwork, Space
+from farbe.art.profiles import shipped_profile
+from farbe.art.read import read_artwork
+from farbe.art.wanted import Wanted
+from farbe.cli import app
+from farbe.desk.app import settle
+from farbe.desk.window import MainWindow
+from farbe.edits.artwork import once_more
+from farbe.edits.document import Document
+from farbe.files.jobfile import open_job
+from farbe.files.outlinefile import read_outline
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
+from farbe.model.artwork import ArtworkFile
+from farbe.model.base import BadInput
+from farbe.model.edit import Clear
+from farbe.model.job import Guess
+from farbe.model.piece import Circle, Rectangle
+from farbe.separate.edit import edited, trim_of
+
+
+@pytest.mark.parametrize("turn", range(1, 9))
+def test_pictures_are_upright_as_another_program_has_them(tmp_path: Path, turn: int) -> None:
+    rng = np.random.default_rng(turn)
+    pixels = np.kron(rng.integers(0, 255, (6, 9, 3)), np.ones((8, 8, 1))).astype(np.uint8)
+    exif = Image.Exif()
+    exif[274] = turn
+    picture = Image.fromarray(pixels)
+    picture.save(tmp_path / "a.png", exif=exif, dpi=(300, 150))
+    picture.save(tmp_path / "a.webp", exif=exif, lossless=True)
+    picture.save(tmp_path / "a.jfif", "JPEG", exif=exif, dpi=(300, 150))
+    extra = [(274, "H", 1, turn, True)]
+    tifffile.imwrite(tmp_path / "a.tif", pixels, extratags=extra, resolution=(300, 150))
+    for name in ("a.png", "a.webp", "a.jfif", "a.tif"):
+        with Image.open(tmp_path / name) as file:
+            wanted = np.asarray(ImageOps.exif_transpose(file).convert("RGB"))
+        found = read_artwork(tmp_path / name)
+        assert np.array_equal(found.pixels, wanted)
+        if name != "a.webp":
+            assert found.dpi == pytest.approx((300, 150) if turn < 5 else (150, 300), rel=1e-3)
+
+
+def test_files_are_told_by_their_content(tmp_path: Path) -> None:
+    small_art(tmp_path / "art.png").rename(tmp_path / "art.doc")
+    assert read_artwork(tmp_path / "art.doc").space is Space.RGB
+    for suffix in (".bmp", ".gif", ".avif"):
+        Image.new("RGB", (20, 10), "#884422").save(tmp_path / f"a{suffix}")
+        assert read_artwork(tmp_path / f"a{suffix}").width == 20
+    with tifffile.TiffWriter(tmp_path / "pages.tif") as file:
+        for page in range(3):
+            file.write(np.full((10, 10 + page, 3), 50 * page, np.uint8))
+    last = read_artwork(tmp_path / "pages.tif", Wanted(page=3))
+    assert last.pages == 3 and last.width == 12 and last.pixels[0, 0, 0] == 100
+    with pytest.raises(BadInput, match="there is no page 4"):
+        read_artwork(tmp_path / "pages.tif", Wanted(page=4))
+
+
+def test_an_svg_reads_nothing_but_itself_and_says_what_it_lacks(tmp_path: Path) -> None:
+    picture = small_art(tmp_path / "secret.png")
+    (tmp_path / "art.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="20mm" viewBox="0 0 40 20">'
+        "<style>.shown{display:inline} .hidden{display:none} .t{font-family:'Nonesuch Sans',serif}"
+        f'</style><image href="{picture}" width="10" height="10"/>'
+        f'<image href="file://{picture}" y="10" width="10" height="10"/>'
+        '<rect class="shown" style="display:inline" x="10" width="10" height="20" fill="#f00"/>'
+        '<g id="Weiß"><rect x="20" width="5" height="20"/>'
+        '<rect class="hidden" x="25" width="5" height="20"/></g>'
+        '<text class="t" x="31" y="12" font-size="6">Ab</text></svg>'
+    )
+    art = read_artwork(tmp_path / "art.svg")
+    said = " ".join(art.lost)
+    assert "Nonesuch Sans" in said and "Inter" in said and "secret.png" in said
+    middle, scale = art.height // 2, art.width / 40
+
+    def row(plane: np.ndarray) -> list[int]:
+        return [int(plane[middle, int(x * scale)]) for x in (5, 15, 22, 27)]
+
+    assert row(art.pixels[..., 3]) == [0, 255, 0, 0] and row(art.plates["Weiß"]) == [0, 0, 255, 0]
+    assert art.pixels[:, int(31 * scale) :, 3].any()
+
+
+@pytest.mark.parametrize(
+    ("shape", "size"),
+    [
+        ('<rect width="40" height="80" transform="rotate(15)"/>', (59.34, 87.63)),
+        ('<rect width="40" height="80" rx="5" transform="rotate(15)"/>', (57.10, 85.38)),
+        ('<ellipse rx="20" ry="40" transform="rotate(30)"/>', (52.92, 72.11)),
+        ('<g transform="scale(2 1) rotate(10)"><circle r="10"/></g>', (40, 20)),
+        ('<circle r="10" transform="skewX(30)"/>', (23.09, 20)),
+    ],
+)
+def test_turned_and_sheared_shapes_are_outlines_of_the_right_size(
+    tmp_path: Path, shape: str, size: tuple[float, float]
+) -> None:
+    path = tmp_path / "piece.svg"
+    path.write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="200mm"'
+        f' viewBox="-100 -100 200 200">{shape}</svg>'
+    )
+    found = read_outline(path)
+    assert (found.width, found.height) == pytest.approx(size, abs=0.03)
+
+
+@settings(max_examples=12, deadline=None)
+@given(
+    st.tuples(*[st.integers(0, 255)] * 3), st.tuples(*[st.integers(0, 255)] * 3),
+    st.floats(0.4, 1.2), st.floats(30, 45),
+)  # fmt: skip
+def test_cleared_edges_lose_the_backgrounds_colour(
+    drawn: tuple[int, ...], behind: tuple[int, ...], soft: float, radius: float
+) -> None:
+    """A disc that was mixed with its background comes out as it was drawn, within 3 levels."""
+    front, back = np.array(drawn, float), np.array(behind, float)
+    if np.abs(front - back).max() < 120:
+        return
+    y, x = np.mgrid[0:120, 0:120] + 0.5
+    cover = np.clip((radius - np.hypot(x - 60, y - 60)) / soft / 2 + 0.5, 0, 1)
+    mixed = np.rint(front * cover[..., None] + back * (1 - cover[..., None])).astype(np.uint8)
+    clear = Clear(colours=("#{:02x}{:02x}{:02x}".format(*behind),))
+    file = ArtworkFile(digest="0" * 64, file_name="a", width=10, height=10, edits=(clear,))
+    art = edited(Artwork(mixed, Space.RGB, None, None), file, shipped_profile())
+    assert np.abs(art.pixels[..., 3] - 255 * cover).max() <= 3
+    seen = art.pixels[..., 3] > 16
+    assert np.abs(art.pixels[..., :3].astype(float) - front)[seen].max() <= 3
+    crop = trim_of(art, file)
+    assert crop is not None and crop.left == pytest.approx((60 - radius - soft) / 12, abs=0.15)
+
+
+def test_many_files_are_one_edit_in_the_order_of_their_names(
+    window: MainWindow, tmp_path: Path
+) -> None:
+    folder = tmp_path / "labels"
+    folder.mkdir()
+    names = [f"label {number}.png" for number in range(1, 25)]
+    for index, name in enumerate(reversed(names)):
+        small_art(folder / name, 40 + index, 30)
+    (folder / "notes.txt").write_text("none of these")
+    (folder / "broken.png").write_bytes(b"\x89PNG\r\n\x1a\nnothing")
+    before = window.session.job
+    window.intake.drop([QUrl.fromLocalFile(str(folder))])
+    # A second drop does not end the first.
+    window.intake.drop([QUrl.fromLocalFile(str(small_art(tmp_path / "one more.png", 33, 33)))])
+    settle(window)
+    added = [art.file_name for art in window.session.job.artworks[1:]]  # type: ignore[union-attr]
+    assert sorted(added) == sorted([*names, "one more.png"])
+    assert [name for name in added if name in names] == names
+    assert "broken.png" in window.check_bar.shown_text
+    window.session.undo()
+    window.session.undo()
+    assert window.session.job == before
+
+
+def test_pictures_files_and_addresses_are_pasted(window: MainWindow, tmp_path: Path) -> None:
+    picture = QImage(40, 20, QImage.Format.Format_RGB32)
+    picture.fill("#336699")
+    data = QMimeData()
+    data.setImageData(picture)
+    window.intake.paste(data)
+    settle(window)
+    art = window.session.job.artworks[-1]  # type: ignore[union-attr]
+    assert art.file_name == "Pasted picture.png"
+    assert window.session.store.artwork(art).dpi is None
+    data = QMimeData()
+    data.setUrls([QUrl("https://example.org/picture.png")])
+    kept = window.session.job
+    window.intake.paste(data)
+    assert "not fetched" in window.check_bar.shown_text and window.session.job == kept
+
+
+def test_a_new_job_is_named_after_its_file_and_says_what_it_guesses(
+    window: MainWindow, tmp_path: Path
+) -> None:
+    window.session.take(None)
+    window.intake.add([small_art(tmp_path / "Lime honey.png", 80, 60)])
+    settle(window)
+    job = window.session.job
+    assert job is not None and job.name == "Lime honey" and len(laid(job)) == 1
+    shape = job.piece.shape
+    assert (shape.width, shape.height) == pytest.approx(
+        (80 / 150 * 25.4, 60 / 150 * 25.4), rel=1e-3
+    )
+    assert set(job.guesses) == set(Guess)
+    window.session.edit("Width", lambda j: j.replace(piece=j.piece.replace(
+        shape=Rectangle(width=20, height=10))))  # fmt: skip
+    assert Guess.PIECE not in window.session.job.guesses  # type: ignore[union-attr]
+    check = next(c for c in window.results.findings.checks if c.code == "facts-guessed")  # type: ignore[union-attr]
+    assert check.fix is not None
+    window.session.edit(check.fix.words, check.fix.mend)
+    assert window.session.job.guesses == ()  # type: ignore[union-attr]
+
+
+def test_one_file_at_two_sizes(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    document = Document()
+    document.take(job.job)
+    document.edit("Once more", lambda j: once_more(j, 0, width=4.0, height=3.0))
+    first, second = document.job.artworks  # type: ignore[union-attr]
+    assert first.digest == second.digest and first.key != second.key
+    assert second.width == 4.0 and second.quantity == 1
+
+
+def test_jobs_are_made_from_the_command_line(tmp_path: Path) -> None:
+    run = CliRunner()
+    for name in ("b 10.png", "b 9.png"):
+        small_art(tmp_path / name, 60 + len(name), 40)
+    out = tmp_path / "made.farbe"
+    words = ["new", str(tmp_path), "-o", str(out), "--piece", "round 60", "--count", "5"]
+    more = ["--surface", "#102030", "--printer", "wide flatbed 1600 × 1000"]
+    done = run.invoke(app, [*words, *more])
+    assert done.exit_code == 0, done.output
+    job = Faced(open_job(out, ArtStore(tmp_path / "store")))
+    assert job.piece.shape == Circle(diameter=60) and len(laid(job)) == 5 and not job.guesses
+    assert [(a.file_name, a.quantity) for a in job.artworks] == [("b 9.png", 3), ("b 10.png", None)]
+    assert job.piece.surface.colour == "#102030" and job.printer.bed_width == 1600
+    plain = run.invoke(app, ["new", str(tmp_path / "b 9.png"), "-o", str(out)])
+    assert "Guessed" in plain.output
+    refused = run.invoke(app, ["new", str(out), "-o", str(out), "--piece", "12 elbows"])
+    assert "12 elbows" in str(refused.exception)
