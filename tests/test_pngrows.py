@@ -12,10 +12,21 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from PIL import Image, PngImagePlugin
 
+from conftest import small_art
 from farbe.art import pngrows
+from farbe.art.artwork import Artwork
 from farbe.art.pngrows import PngRows
 from farbe.art.read import read_artwork
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
+from farbe.model.edit import Clear
+from farbe.model.placing import Fit
+from farbe.plan.newjob import job_for
+from farbe.plan.recipes import recipe
+from farbe.render.piece import piece_separation
+from farbe.separate.edit import trim_of
+from farbe.separate.grid import Grid
 from farbe.single import PlatesWanted, separate_file
 
 
@@ -133,3 +144,38 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
             list(separate_file(tmp_path / "sheet.png", target, wanted))
             found.append(target.read_bytes())
     assert found[:3] == found[3:]
+
+
+def test_very_large_pictures_are_mapped_and_printed_alike(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Unpacked once, with a small copy for the screen; plates and thumbs as from memory."""
+    source = tmp_path / "sheet.png"
+    small_art(source, 700, 500)
+
+    def plates(name: str) -> tuple[list[np.ndarray], Artwork, Faced]:
+        store = ArtStore(tmp_path / name)
+        job = Faced(job_for([store.add_artwork(source)], recipe("dark opaque piece")))
+        job = job.replace(placing=job.placing.replace(mirror=True, rotation=90, fit=Fit.FIT))
+        made = piece_separation(job, store, Grid(200, 200))
+        return made.plates(0, made.size[1]), store.artwork(job.artworks[0], job), job
+
+    held, whole, _ = plates("held")
+    monkeypatch.setattr("farbe.art.read.UNPACKED", 1000)
+    monkeypatch.setattr("farbe.art.unpacked.SMALL", 350 * 250)
+    monkeypatch.setattr("farbe.art.unpacked.HELD", 100_000)
+    mapped, art, job = plates("mapped")
+    assert art.looked_at is not None and np.array_equal(art.pixels, whole.pixels)
+    assert all(np.array_equal(a, b) for a, b in zip(held, mapped, strict=True))
+    assert art.small is not None and art.small.shape[:2] == (250, 350)
+    coarse = piece_separation(job, ArtStore(tmp_path / "mapped"), Grid(20, 20))
+    assert coarse.placed.artwork.small is None and coarse.placed.artwork.width <= 350
+    mean = whole.pixels[..., 3].mean()
+    assert art.small[..., 3].mean() == pytest.approx(mean, rel=0.01)
+    crop = trim_of(art, job.artworks[0])
+    plain = trim_of(whole, job.artworks[0])
+    assert crop is not None and plain is not None
+    assert crop.left == pytest.approx(plain.left, abs=0.5)
+    clear = job.artworks[0].replace(edits=(Clear(),))
+    with pytest.raises(BadInput, match="too many to be corrected"):
+        ArtStore(tmp_path / "mapped").artwork(clear)

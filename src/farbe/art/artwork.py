@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Protocol
 
@@ -65,6 +65,8 @@ class Artwork:
     alternates : percent of the process inks that a plate's ink looks like, by name
     knocked : mm² of a plate that lie under other things and are left out of it, by name
     lost : sentences on what the file asks for and does not bring along
+    small : a small copy of a very large picture, for the screen
+    looked_at : told how many bytes of mapped pixels were looked at
     size : width and height in mm, where the file states them apart from its resolution
     stream : where the pixels are if there are too many to hold; ``pixels`` then has their shape
         alone, and they are had by :meth:`rows`
@@ -86,6 +88,8 @@ class Artwork:
     knocked: Mapping[str, float] = field(default_factory=dict)
     lost: tuple[str, ...] = ()
     size: tuple[float, float] | None = None
+    small: Pixels | None = None
+    looked_at: Callable[[int], None] | None = None
 
     def rows(self, start: int, stop: int) -> Pixels:
         """Rows of the pixels, (stop - start, width, channels).
@@ -99,7 +103,30 @@ class Artwork:
         -------
         uint8 (stop - start, width, channels)
         """
-        return self.stream.rows(start, stop) if self.stream else self.pixels[start:stop]
+        if self.stream is not None:
+            return self.stream.rows(start, stop)
+        found = self.pixels[start:stop]
+        if self.looked_at is not None:
+            # What is given out does not change when the mapping is let go.
+            found = found.copy()
+            self.looked_at(found.nbytes)
+        return found
+
+    @property
+    def seen(self) -> Pixels:
+        """The pixels, or the small copy of very many."""
+        return self.pixels if self.small is None else self.small
+
+    def coarse(self) -> Artwork:
+        """The artwork as its small copy has it, in the size that it is printed; itself without one.
+
+        Plates stay as they are: none comes with pictures that are so large.
+        """
+        if self.small is None:
+            return self
+        by = self.pixels.shape[1] / self.small.shape[1]
+        dpi = None if self.dpi is None else (self.dpi[0] / by, self.dpi[1] / by)
+        return replace(self, pixels=self.small, small=None, looked_at=None, dpi=dpi)
 
     @property
     def width(self) -> int:

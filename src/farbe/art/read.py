@@ -29,11 +29,14 @@ from farbe.art.pictures import (
 )
 from farbe.art.pngrows import PngRows
 from farbe.art.tiffread import read_tiff
+from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
 
 #: From so many pixels on a picture may be left in its file.
 LARGE = 8_000_000
+#: Largest PNG that is read by rows.
+MAX_STREAMED = 2_500_000_000
 _TIFF_STARTS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 # What they log of broken files is said in the sentence of BadInput.
 for _name in ("tifffile", "PIL"):
@@ -51,7 +54,13 @@ SUFFIXES = (
 )  # fmt: skip
 
 
-def read_artwork(path: Path, wanted: Wanted | None = None, *, by_rows: bool = False) -> Artwork:
+def read_artwork(
+    path: Path,
+    wanted: Wanted | None = None,
+    *,
+    by_rows: bool = False,
+    unpack_to: Path | None = None,
+) -> Artwork:
     """Read one picture or drawing.
 
     Parameters
@@ -59,6 +68,7 @@ def read_artwork(path: Path, wanted: Wanted | None = None, *, by_rows: bool = Fa
     path : a picture, PDF, EPS or SVG; told by its content, not by its name
     wanted : of a file that holds more than one picture; None is its first
     by_rows : whether a large PNG may be left in its file, to be read as rows are asked for
+    unpack_to : where a very large PNG is unpacked, to be mapped instead of held in memory
 
     Raises
     ------
@@ -82,14 +92,15 @@ def read_artwork(path: Path, wanted: Wanted | None = None, *, by_rows: bool = Fa
                 if not 1 <= number <= pages:
                     raise BadInput(no_page(path, pages, number))
                 picture.seek(number - 1)
-                _limit(picture, path)
+                _limit(picture, path, MAX_STREAMED if picture.format == "PNG" else MAX_PIXELS)
                 if (
                     picture.format == "PNG"
                     and picture.mode in ("RGB", "RGBA")
                     and _whole_bytes(picture)
                     and _turn(picture) == 1
                 ):
-                    return _read_png(path, picture, by_rows=by_rows)
+                    return _read_png(path, picture, by_rows=by_rows, unpack_to=unpack_to)
+                _limit(picture, path, MAX_PIXELS)
                 return replace(_read_picture(picture), pages=pages)
     except UnidentifiedImageError:
         raise BadInput(
@@ -108,8 +119,8 @@ def _turn(picture: Image.Image) -> int:
     return int(picture.getexif().get(ORIENTATION, 1))
 
 
-def _limit(picture: Image.Image, path: Path) -> None:
-    if picture.width * picture.height > MAX_PIXELS:
+def _limit(picture: Image.Image, path: Path, most: int) -> None:
+    if picture.width * picture.height > most:
         raise BadInput(too_large(path, picture.width, picture.height))
 
 
@@ -127,7 +138,9 @@ def _whole_bytes(picture: Image.Image) -> bool:
     return bool(picture.tile) and picture.tile[0].args in ("RGB", "RGBA")
 
 
-def _read_png(path: Path, picture: Image.Image, *, by_rows: bool) -> Artwork:
+def _read_png(
+    path: Path, picture: Image.Image, *, by_rows: bool, unpack_to: Path | None
+) -> Artwork:
     """PNG by libspng: several times faster than Pillow, and with one copy in memory."""
     size = (picture.height, picture.width, len(picture.getbands()))
     if by_rows and size[0] * size[1] > LARGE and not picture.info.get("interlace"):
@@ -135,6 +148,14 @@ def _read_png(path: Path, picture: Image.Image, *, by_rows: bool) -> Artwork:
         nothing = np.broadcast_to(np.zeros(1, np.uint8), size)
         whole = _artwork(nothing, Space.RGB, picture)
         return replace(whole, stream=PngRows(path, size))
+    count = size[0] * size[1]
+    if unpack_to is not None and count > UNPACKED and not picture.info.get("interlace"):
+        unpack(PngRows(path, size), size, unpack_to)
+        mapped = Mapped(unpack_to, size)
+        whole = _artwork(mapped.pixels, Space.RGB, picture)
+        small = np.load(small_path(unpack_to))
+        return replace(whole, small=small, looked_at=mapped.looked_at)
+    _limit(picture, path, MAX_PIXELS)
     pixels = np.asarray(_codecs.spng_decode(path.read_bytes()))
     if pixels.dtype != np.uint8 or pixels.ndim != 3:
         raise ValueError("its channels are not what its header says")

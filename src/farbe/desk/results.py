@@ -342,8 +342,8 @@ def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
 
 def _thumb(artwork: Artwork) -> Pixels:
     """A small picture of an artwork, straight RGBA."""
-    by = max(1, max(artwork.width, artwork.height) // THUMB)
-    part = artwork.pixels[by // 2 :: by, by // 2 :: by]
+    by = max(1, max(artwork.seen.shape[:2]) // THUMB)
+    part = artwork.seen[by // 2 :: by, by // 2 :: by]
     colours = CHANNELS[artwork.space]
     alpha = part[..., -1] if artwork.has_alpha else np.full(part.shape[:2], 255, np.uint8)
     return shown_rgba(part[..., :colours], alpha, artwork.space)

@@ -40,7 +40,11 @@ def weight_of(artwork: Artwork) -> int:
     ----------
     artwork : its pixels
     """
-    own = 0 if artwork.stream is not None else artwork.pixels.nbytes
+    own = (
+        0
+        if artwork.stream is not None or artwork.looked_at is not None
+        else (artwork.pixels.nbytes)
+    )
     return own + sum(plate.nbytes for plate in artwork.plates.values())
 
 
@@ -177,7 +181,10 @@ class ArtStore:
 
     def _read(self, digest: str, wanted: Wanted) -> Artwork:
         return self._read_kept.get(
-            (digest, wanted), lambda: read_artwork(self.path(digest), wanted)
+            (digest, wanted),
+            lambda: read_artwork(
+                self.path(digest), wanted, unpack_to=self.folder / f"{digest}.pixels"
+            ),
         )
 
     def _with_edits(self, file: ArtworkFile, work: InkWork | None) -> Artwork:

@@ -54,11 +54,6 @@ def is_ink_name(name: str) -> bool:
     return bool(told) and ("".join(told) in inks or all(word in inks for word in told))
 
 
-def is_apart(name: str) -> bool:
-    """Whether a plate of this name is likely no part of the picture."""
-    return told_by(name) is not None
-
-
 def _plain(text: str) -> str:
     """Small letters without accents; ß is ss."""
     apart = unicodedata.normalize("NFKD", text.casefold())

@@ -119,8 +119,8 @@ def _bridged(shape: BaseGeometry, beyond: float, found: BaseGeometry, far: float
 
 def _cover(art: Artwork) -> Plate:
     if art.has_alpha:
-        return np.ascontiguousarray(art.pixels[..., -1])
-    return np.full((art.height, art.width), 255, np.uint8)
+        return np.ascontiguousarray(art.seen[..., -1])
+    return np.full(art.seen.shape[:2], 255, np.uint8)
 
 
 def _solid(plate: Plate, least: int, wide: float, high: float) -> tuple[Plate, float, float]:

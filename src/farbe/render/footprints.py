@@ -44,11 +44,11 @@ def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     art = sources.artwork(file, job)
     if not art.has_alpha:
         return np.ones(size, np.bool_)
+    alpha = np.ascontiguousarray(art.seen[..., -1])
     rows, columns = (
         np.minimum(((np.arange(n) + 0.5) / n * extent).astype(int), cells - 1)
-        for n, extent, cells in ((art.height, high, size[0]), (art.width, wide, size[1]))
+        for n, extent, cells in ((alpha.shape[0], high, size[0]), (alpha.shape[1], wide, size[1]))
     )
-    alpha = np.ascontiguousarray(art.pixels[..., -1])
     if alpha.shape[0] >= size[0] and alpha.shape[1] >= size[1]:
         # The most of each square millimetre: along one axis, then along the other.
         tall = np.zeros((size[0], alpha.shape[1]), np.uint8)

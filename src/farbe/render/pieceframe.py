@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from shapely.geometry import MultiPolygon
 
-from farbe.art.artwork import Artwork, Space
+from farbe.art.artwork import Artwork, Pixels, Space
 from farbe.layout.body import artwork_of_print, is_warped, print_of_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.outline import outline, rings
@@ -212,6 +212,11 @@ def place(job: Faced, artwork: Artwork | None, canvas: PieceFrame) -> PlacedArtw
     if artwork is None or lies is None:
         return PlacedArtwork(EMPTY, canvas.size, (1, 1), clip=(np.zeros((3, 2)),))
     grid, clip = canvas.grid, _clip(job, canvas)
+    if (
+        artwork.small is not None
+        and grid.size(lies.width, lies.height)[0] <= artwork.small.shape[1]
+    ):
+        artwork = artwork.coarse()
     shape = job.piece.shape
     if isinstance(shape, RoundBody) and is_warped(shape):
         bent = bend_of(shape, artwork, lies, canvas)
@@ -228,16 +233,20 @@ def place(job: Faced, artwork: Artwork | None, canvas: PieceFrame) -> PlacedArtw
             mirror=lies.mirror,
         )
         return PlacedArtwork(artwork, canvas.size, (1, 1), clip=clip, matrix=matrix)
+
     # Mirrors and quarter turns are exact: the same pixels in another order.
-    pixels = artwork.pixels[:, ::-1] if lies.mirror else artwork.pixels
-    pixels = np.rot90(pixels, int(quarters))
+    def turned(pixels: Pixels) -> Pixels:
+        return np.rot90(pixels[:, ::-1] if lies.mirror else pixels, int(quarters))
+
+    small = None if artwork.small is None else turned(artwork.small)
+    artwork = replace(artwork, pixels=turned(artwork.pixels), small=small)
     size = (lies.width, lies.height) if quarters % 2 == 0 else (lies.height, lies.width)
     drawn = grid.size(*size)
     offset = (
         math.floor(middle[0] - drawn[0] / 2 + 0.5),
         math.floor(middle[1] - drawn[1] / 2 + 0.5),
     )
-    return PlacedArtwork(replace(artwork, pixels=pixels), canvas.size, drawn, offset, clip)
+    return PlacedArtwork(artwork, canvas.size, drawn, offset, clip)
 
 
 def drawn_straight(job: Faced, grid: Grid) -> tuple[int, int] | None:

@@ -36,6 +36,11 @@ def edited(artwork: Artwork, file: ArtworkFile, profile: bytes) -> Artwork:
     """
     for edit in file.edits:
         if edit.on:
+            if artwork.looked_at is not None and not isinstance(edit, Crop | Recolour):
+                raise BadInput(
+                    f"{file.file_name} has {artwork.width} x {artwork.height} pixels, too many"
+                    " to be corrected here; switch the correction off, or correct it before."
+                )
             artwork = _one(artwork, edit, profile, (file.width, file.height))
     return artwork
 
@@ -103,8 +108,22 @@ def _cropped(artwork: Artwork, crop: Crop, size: tuple[float, float]) -> Artwork
     return replace(
         artwork,
         pixels=artwork.pixels[rows, columns],
+        small=_part_of_small(artwork, rows, columns),
         plates={name: plane[rows, columns] for name, plane in artwork.plates.items()},
     )
+
+
+def _part_of_small(artwork: Artwork, rows: slice, columns: slice) -> Pixels | None:
+    if artwork.small is None:
+        return None
+    down = artwork.small.shape[0] / artwork.height
+    across = artwork.small.shape[1] / artwork.width
+    return artwork.small[
+        round(rows.start * down) : max(round(rows.start * down) + 1, round(rows.stop * down)),
+        round(columns.start * across) : max(
+            round(columns.start * across) + 1, round(columns.stop * across)
+        ),
+    ]
 
 
 def _cleared(artwork: Artwork, edit: Clear, profile: bytes) -> Pixels:
@@ -143,18 +162,19 @@ def trim_of(artwork: Artwork, file: ArtworkFile) -> Crop | None:
     None if there is nothing to trim, or nothing drawn.
     """
     if artwork.has_alpha:
-        drawn = artwork.pixels[..., -1] > 0
+        drawn = artwork.seen[..., -1] > 0
     else:
-        corner = artwork.pixels[0, 0].astype(np.int16)
-        drawn = (np.abs(artwork.pixels.astype(np.int16) - corner) > EVEN).any(axis=2)
+        corner = artwork.seen[0, 0].astype(np.int16)
+        drawn = (np.abs(artwork.seen.astype(np.int16) - corner) > EVEN).any(axis=2)
     rows, columns = np.flatnonzero(drawn.any(axis=1)), np.flatnonzero(drawn.any(axis=0))
     if not len(rows):
         return None
     wide, high = file.cropped
-    x, y = wide / artwork.width, high / artwork.height
+    tall, across = drawn.shape
+    x, y = wide / across, high / tall
     crop = Crop(
-        left=float(columns[0] * x), right=float((artwork.width - 1 - columns[-1]) * x),
-        top=float(rows[0] * y), bottom=float((artwork.height - 1 - rows[-1]) * y),
+        left=float(columns[0] * x), right=float((across - 1 - columns[-1]) * x),
+        top=float(rows[0] * y), bottom=float((tall - 1 - rows[-1]) * y),
     )  # fmt: skip
     return crop if max(crop.left, crop.right, crop.top, crop.bottom) > 0 else None
 

@@ -130,7 +130,10 @@ def _unweighted(planes: list[FloatPlane]) -> Pixels:
 
 def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[FloatPlane]:
     """Planes of colours times alpha, and of alpha."""
-    planes = [np.asarray(p, np.float32) for p in cv2.split(artwork.pixels[rows, columns])]
+    part = artwork.pixels[rows, columns]
+    planes = [np.asarray(p, np.float32) for p in cv2.split(part)]
+    if artwork.looked_at is not None:
+        artwork.looked_at(part.nbytes)
     if not artwork.has_alpha:
         return [*planes, np.full_like(planes[0], 255.0)]
     *colours, cover = planes

@@ -291,9 +291,10 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
     inside = np.asarray(((shares >= 0) & (shares < 1)).all(axis=1), bool)
     found = inside.copy()
     if art.has_alpha and art.stream is None:
-        rows = (shares[inside, 1] * art.height).astype(int)
-        columns = (shares[inside, 0] * art.width).astype(int)
-        found[inside] = art.pixels[rows, columns, -1] >= THERE
+        high, wide = art.seen.shape[:2]
+        rows = (shares[inside, 1] * high).astype(int)
+        columns = (shares[inside, 0] * wide).astype(int)
+        found[inside] = art.seen[rows, columns, -1] >= THERE
     return found
 
 

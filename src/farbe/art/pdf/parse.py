@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import pikepdf
 from pikepdf import Array
@@ -20,13 +21,16 @@ from farbe.art.planes import Plane, resolution
 from farbe.art.wanted import InkWork, Wanted, profile_in
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
-from farbe.model.inkwords import is_apart
+from farbe.model.inkwords import told_by
+from farbe.model.meaning import Meaning
 
 POINT = 25.4 / 72
 #: Plates of a file, its layers among them.
 MOST_PLATES = 60
 #: Resolution at which it is found what lies above a plate, and the least area that is told, mm².
 COARSE_DPI, LEAST_KNOCKED = 100.0, 1.0
+#: What reaches under other things by its nature.
+UNDER_OTHERS = (Meaning.WHITE, Meaning.VARNISH)
 NO_SEPARATOR = (
     "Ghostscript is not installed, so the page is read as RGB and its inks are not told"
     " apart; install it and take the file again."
@@ -149,15 +153,17 @@ def _of_plates(
                        profile_in(page.folder)) if spots else []  # fmt: skip
     knocked: dict[str, float] = {}
     for name in plates:
-        if not is_apart(name) and name not in page.wanted.whole:
+        if told_by(name) not in UNDER_OTHERS and name not in page.wanted.whole:
             continue
         part = page.reduced(only_ink, name)
         over = page.inks(part, COARSE_DPI)[1].get(name)
-        seen = page.inks(page.path, COARSE_DPI)[1].get(name)
-        if over is None or seen is None:
+        if over is None:
             continue
-        pixel = (25.4 / COARSE_DPI) ** 2
-        area = float(np.clip(over.astype(np.float32) - seen, 0, None).sum()) / 255 * pixel
+        high, wide = over.shape
+        seen = cv2.resize(plates[name], (wide, high), interpolation=cv2.INTER_AREA)
+        # Edges that lie otherwise in the pixels are nothing that was left out.
+        left_out = cv2.erode(cv2.subtract(over, np.asarray(seen)), np.ones((2, 2), np.uint8))
+        area = float(left_out.sum(dtype=np.int64)) / 255 * (25.4 / COARSE_DPI) ** 2
         if area >= LEAST_KNOCKED:
             knocked[name] = round(area, 1)
         if name in page.wanted.whole:
