@@ -8,6 +8,7 @@ from functools import cached_property
 from importlib.resources import as_file, files
 from typing import Protocol
 
+import cv2
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 from shapely.geometry import MultiPolygon
@@ -15,6 +16,9 @@ from shapely.geometry import MultiPolygon
 from farbe.art.artwork import Pixels
 from farbe.separate.grid import Grid
 from farbe.separate.outline import PixelRing, rasterise
+
+#: Pixels up to which areas are drawn once and kept; larger ones are drawn by rows.
+KEPT_PIXELS = 8_000_000
 
 
 class Tile(Protocol):
@@ -47,12 +51,18 @@ class AreaTile:
     rings: tuple[PixelRing, ...]
 
     def rows(self, start: int, stop: int) -> Pixels:
+        if self.size[0] * self.size[1] > KEPT_PIXELS:
+            return self._drawn(start, stop)
         return self._all[start:stop]
 
     @cached_property
     def _all(self) -> Pixels:
-        covered = rasterise(self.rings, self.size[0], 0, self.size[1])
-        return np.where(covered >= 128, 255, 0).astype(np.uint8)[..., None]
+        return self._drawn(0, self.size[1])
+
+    def _drawn(self, start: int, stop: int) -> Pixels:
+        covered = rasterise(self.rings, self.size[0], start, stop)
+        solid = cv2.threshold(covered, 127, 255, cv2.THRESH_BINARY)[1]
+        return np.asarray(solid, np.uint8)[..., None]
 
 
 @dataclass(frozen=True, eq=False)
