@@ -13,7 +13,7 @@ import sys
 import threading
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
@@ -68,6 +68,22 @@ def small_art(path: Path, width: int = 60, height: int = 40) -> Path:
     pixels[height // 2 : height // 2 + 6, width // 3 : width // 2, :3] = 255
     Image.fromarray(pixels.astype(np.uint8)).save(path, dpi=(150, 150))
     return path
+
+
+@pytest.fixture
+def read_here(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Drawings are read in this process and coarser: quicker; limits are tested elsewhere."""
+    from farbe.art.drawparse import parse
+    from farbe.art.wanted import Wanted
+
+    def ask(_: str, path: Path, folder: Path, __: float, words: str) -> dict[str, Any]:
+        found = parse(path, folder, Wanted.read(words, folder))
+        if "refused" in found:
+            raise BadInput(found["refused"])
+        return found
+
+    monkeypatch.setattr("farbe.art.drawing.ask", ask)
+    monkeypatch.setattr("farbe.art.planes.DPI", 200.0)
 
 
 @pytest.fixture

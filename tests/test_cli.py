@@ -208,8 +208,10 @@ def test_pictures_of_stations(
     qapp: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The start page, the first sample at each station, and one of the others' pictures."""
-    others = ("finding",)
+    others = ("proof-lit",)
     monkeypatch.setattr(pictures, "_MORE", {name: pictures._MORE[name] for name in others})
+    # A smaller sample in place of the first one.
+    monkeypatch.setitem(jobs.SAMPLES, "jar-lids", jobs.SAMPLES["jar-labels"])
     # What the press prints is looked at elsewhere; here it takes long.
     monkeypatch.setattr(MainWindow, "print_on_press", lambda _: None)
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0

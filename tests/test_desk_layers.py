@@ -205,6 +205,7 @@ def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
     assert window.results.preview.artwork[..., 3].sum(dtype=np.int64) == before  # type: ignore[union-attr]
 
 
+@pytest.mark.usefixtures("read_here")
 def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> None:
     window.intake.replace_all([spot_page(tmp_path / "label.pdf")])
     settle(window)
@@ -236,6 +237,7 @@ def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> Non
     assert again["CutLine"] is Meaning.COLOUR
 
 
+@pytest.mark.usefixtures("read_here")
 def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Path) -> None:
     (tmp_path / "stall.svg").write_text(
         '<svg xmlns="http://www.w3.org/2000/svg" width="10mm" height="10mm" viewBox="0 0 10 10">'

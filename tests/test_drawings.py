@@ -22,9 +22,11 @@ from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
 from farbe.layout.faced import Faced
+from farbe.layout.placing import artwork_box
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
+from farbe.model.placing import Fit
 from farbe.model.receiver import Compression
 from farbe.model.source import FilePlate
 from farbe.plan.spots import uses_of
@@ -87,6 +89,7 @@ def test_spots_of_a_pdf_are_plates_and_cmyk_stays(tmp_path: Path) -> None:
         read_artwork(tmp_path / "label.pdf", Wanted(page=3))
 
 
+@pytest.mark.usefixtures("read_here")
 def test_boxes_and_rotation_of_a_page(tmp_path: Path) -> None:
     with pikepdf.open(spot_page(tmp_path / "label.pdf")) as pdf:
         pdf.pages[1].trimbox = [5 * MM, 5 * MM, 35 * MM, 15 * MM]
@@ -98,6 +101,7 @@ def test_boxes_and_rotation_of_a_page(tmp_path: Path) -> None:
     assert whole.size_mm() == pytest.approx((20, 40), abs=0.1)
 
 
+@pytest.mark.usefixtures("read_here")
 def test_without_a_separator_it_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     path = spot_page(tmp_path / "label.pdf")
     monkeypatch.setenv("PATH", str(tmp_path))
@@ -180,6 +184,7 @@ def test_chosen_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
         assert at(chosen.pixels, 12, 10)[3] == 0 and at(art.pixels, 12, 10)[3] == 255  # type: ignore[index]
 
 
+@pytest.mark.usefixtures("read_here")
 def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     file = store.add_artwork(spot_page(tmp_path / "label.pdf"))
     meanings = {use.name: use.meaning for use in file.plates}
@@ -187,6 +192,7 @@ def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> Non
         "White": Meaning.WHITE, "Raised varnish": Meaning.VARNISH, "CutLine": Meaning.CUT,
     }  # fmt: skip
     made = with_only(job, file)
+    made = made.replace(placing=made.placing.replace(fit=Fit.FIT))
     white, _, varnish = made.stack
     assert white.source == FilePlate(meaning=Meaning.WHITE) and white.treatments
     assert varnish.source == FilePlate(meaning=Meaning.VARNISH)
@@ -195,7 +201,9 @@ def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> Non
     planes = found.plates(0, found.size[1])
     cover = planes[0].sum() / 255 / (300 / 25.4) ** 2
     # The whole page is fitted into the piece, and cut off by its round edge nowhere.
-    scale = made.artworks[0].width / 40
+    lies = artwork_box(made)
+    assert lies is not None
+    scale = lies.width / 40
     assert cover == pytest.approx(256 * scale**2, rel=0.02)
 
 
@@ -212,6 +220,7 @@ def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> Non
             + b"]><svg xmlns='http://www.w3.org/2000/svg' width='9'><text>&m;</text></svg>"),
     ],
 )  # fmt: skip
+@pytest.mark.usefixtures("read_here")
 def test_bad_drawings_end_in_one_sentence(tmp_path: Path, name: str, data: bytes) -> None:
     (tmp_path / name).write_bytes(data)
     with pytest.raises(BadInput, match=name.split(".")[0] + r"|drawing") as told:

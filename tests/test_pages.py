@@ -36,6 +36,7 @@ from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
 from farbe.separate.ownplates import settled
 
+pytestmark = pytest.mark.usefixtures("read_here")
 #: Points along the sides of the pages drawn here.
 WIDE, HIGH = 220, 40
 

@@ -37,7 +37,7 @@ use_theme(app, dark=False)
 window = MainWindow(ArtStore(Path(sys.argv[1])), Preferences())
 window.show()
 QTest.qWaitForWindowExposed(window)
-window.open_sample("jar-lids")
+window.open_sample("jar-labels")
 settle(window)
 for station in Station:
     QTest.mouseClick(window.rail.buttons[station], Qt.MouseButton.LeftButton)
@@ -72,7 +72,7 @@ def test_a_real_window_under_xvfb(tmp_path: Path) -> None:
     assert done.returncode == 0, done.stderr
     platform, width, height, colours = done.stdout.split()[-4:]
     assert platform == "xcb" and (width, height) == ("1280", "800")
-    # A real picture of lids, not a blank screen.
+    # A real picture of labels, not a blank screen.
     assert int(colours) > 60
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
@@ -91,6 +93,24 @@ def font(size: float = 13, *, bold: bool = False) -> QFont:
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     made.setFeature(QFont.Tag("tnum"), 1)
     return made
+
+
+@contextmanager
+def undressed() -> Iterator[None]:
+    """Put widgets together without the style sheet, which dresses them all once at the end.
+
+    With it each one is dressed anew whenever it, or what holds it, is put into another.
+    """
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        yield
+        return
+    sheet = app.styleSheet()
+    app.setStyleSheet("")
+    try:
+        yield
+    finally:
+        app.setStyleSheet(sheet)
 
 
 def use_theme(app: QApplication, *, dark: bool) -> None:

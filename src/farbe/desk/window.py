@@ -117,8 +117,9 @@ class MainWindow(QMainWindow):
         if self.bench is None:
             from farbe.desk.workbench import Workbench
 
-            self.bench = Workbench(self.desk, self.press, self.rail)
-            self._pages.addWidget(self.bench)
+            with themes.undressed():
+                self.bench = Workbench(self.desk, self.press, self.rail)
+                self._pages.addWidget(self.bench)
 
     def _connect(self) -> None:
         self.session.opening.connect(self._make_bench)

@@ -120,6 +120,31 @@ class Sheet:
         return self.image.resize((self.pixels, self.pixels), Image.Resampling.BOX)
 
 
+class Part(Sheet):
+    """A part of a sheet in its own picture, to be laid over it; it is wholly transparent white.
+
+    Parameters
+    ----------
+    of : the sheet
+    x, y : middle of the part in mm around the sheet's middle, y down
+    reach : half of its side in mm
+    """
+
+    def __init__(self, of: Sheet, x: float, y: float, reach: float) -> None:
+        self.__dict__.update(of.__dict__)
+        left, top = (max(0, math.floor(place)) for place in of.at(x - reach, y - reach))
+        right, bottom = (min(of.image.width, math.ceil(place))
+                         for place in of.at(x + reach, y + reach))  # fmt: skip
+        self.corner = (left, top)
+        self.image = Image.new("RGBA", (right - left, bottom - top), (255, 255, 255, 0))
+        self.draw = ImageDraw.Draw(self.image)
+
+    def at(self, x: float, y: float) -> DrawPoint:
+        """The pixel of the part at a place in mm around the sheet's middle."""
+        across, down = super().at(x, y)
+        return across - self.corner[0], down - self.corner[1]
+
+
 def _font(size: int) -> ImageFont.FreeTypeFont:
     with as_file(files("farbe") / "data" / "fonts" / "Inter-Bold.otf") as path:
         return ImageFont.truetype(str(path), size)
@@ -135,10 +160,7 @@ def _hexagon(x: float, y: float, radius: float) -> list[DrawPoint]:
 def _bee(sheet: Sheet, x: float, y: float, size: float) -> None:
     """A bee seen from above; the wings are half transparent."""
     for side in (-1, 1):
-        veil = Sheet.__new__(Sheet)
-        veil.__dict__.update(sheet.__dict__)
-        veil.image = Image.new("RGBA", sheet.image.size, (255, 255, 255, 0))
-        veil.draw = ImageDraw.Draw(veil.image)
+        veil = Part(sheet, x, y, 1.4 * size)
         veil.ellipse(
             x + side * 0.62 * size,
             y - 0.30 * size,
@@ -155,7 +177,7 @@ def _bee(sheet: Sheet, x: float, y: float, size: float) -> None:
             side * 22,
             (255, 255, 255, 215),
         )
-        sheet.image.alpha_composite(veil.image)
+        sheet.image.alpha_composite(veil.image, veil.corner)
         sheet.draw = ImageDraw.Draw(sheet.image)
     sheet.ellipse(x, y + 0.30 * size, 0.33 * size, 0.62 * size, 0, BARK)
     for at, half in ((0.14, 0.315), (0.40, 0.32), (0.64, 0.25)):

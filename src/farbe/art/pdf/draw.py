@@ -115,6 +115,8 @@ def alternates(
     count : of swatches
     work, profile : as of :func:`separated`
     """
+    if not count:
+        return []
     with tempfile.TemporaryDirectory(dir=path.parent) as out:
         target = Path(out) / "mixed.tif"
         subprocess.run(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -23,6 +24,7 @@ from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.model.inkwords import told_by
 from farbe.model.meaning import Meaning
+from farbe.sidebyside import WORKERS
 
 POINT = 25.4 / 72
 #: Plates of a file, its layers among them.
@@ -71,9 +73,9 @@ class _Page:
             raise ValueError("nothing says how colour becomes ink")
         return separated(path, dpi * self.unit, self.shape(dpi), work, profile)
 
-    def reduced(self, how: Any, name: str) -> Path:
-        """The page with a part of it."""
-        target = self.folder / "part.pdf"
+    def reduced(self, how: Any, name: str, number: int) -> Path:
+        """The page with a part of it, in a file of its own number."""
+        target = self.folder / f"part-{number}.pdf"
         with pikepdf.open(self.path) as pdf:
             switch_layers(pdf, {})
             how(pdf, pdf.pages[0], name)
@@ -129,14 +131,15 @@ def parse_pdf(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     said |= {"dpi": dpi, "remark": "", "size": found.millimetres, "space": "rgb", "plates": []}
     plates: dict[str, Plane] = {}
     if (spots or process) and has_separator():
-        inks, plates = found.inks(found.path, dpi)
-        said |= {"space": "cmyk", **_of_plates(found, spots, plates, dpi)}
+        inks, plates, more = _inks(found, spots, dpi)
+        said |= {"space": "cmyk", **more}
         picture = np.dstack([*_straight(inks, picture[..., 3])])
     elif spots or process:
         said["remark"] = NO_SEPARATOR
-    for name in wanted.groups:
+    for number, name in enumerate(wanted.groups):
         if name in layers:
-            plates[name] = found.shown(found.reduced(only_layer, name), dpi)[..., 3]
+            part = found.reduced(only_layer, name, number)
+            plates[name] = found.shown(part, dpi)[..., 3]
     np.save(folder / "pixels.npy", picture)
     said["plates"] = list(plates)[:MOST_PLATES]
     for i, name in enumerate(said["plates"]):
@@ -144,31 +147,46 @@ def parse_pdf(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     return said
 
 
-def _of_plates(
-    page: _Page, spots: tuple[str, ...], plates: dict[str, Plane], dpi: float
-) -> dict[str, Any]:
-    """What to say of plates; those that are wanted whole are replaced."""
-    work = page.wanted.work or InkWork(b"")
-    mixed = alternates(page.folder / "swatches.pdf", len(spots), work,
-                       profile_in(page.folder)) if spots else []  # fmt: skip
-    knocked: dict[str, float] = {}
-    for name in plates:
-        if told_by(name) not in UNDER_OTHERS and name not in page.wanted.whole:
-            continue
-        part = page.reduced(only_ink, name)
-        over = page.inks(part, COARSE_DPI)[1].get(name)
-        if over is None:
-            continue
-        high, wide = over.shape
-        seen = cv2.resize(plates[name], (wide, high), interpolation=cv2.INTER_AREA)
-        # Edges that lie otherwise in the pixels are nothing that was left out.
-        left_out = cv2.erode(cv2.subtract(over, np.asarray(seen)), np.ones((2, 2), np.uint8))
-        area = float(left_out.sum(dtype=np.int64)) / 255 * (25.4 / COARSE_DPI) ** 2
-        if area >= LEAST_KNOCKED:
-            knocked[name] = round(area, 1)
-        if name in page.wanted.whole:
-            plates[name] = page.inks(part, dpi)[1].get(name, plates[name])
-    return {"alternates": dict(zip(spots, mixed, strict=True)), "knocked": knocked}
+def _inks(
+    page: _Page, spots: tuple[str, ...], dpi: float
+) -> tuple[Plane, dict[str, Plane], dict[str, Any]]:
+    """Process planes, plates, and what to say of these; those that are wanted whole are so.
+
+    Ghostscript is run for each side by side.
+    """
+    work, profile = page.wanted.work or InkWork(b""), profile_in(page.folder)
+    parts = {
+        name: page.reduced(only_ink, name, MOST_PLATES + number)
+        for number, name in enumerate(spots)
+        if told_by(name) in UNDER_OTHERS or name in page.wanted.whole
+    }
+    with ThreadPoolExecutor(WORKERS) as pool:
+        all_ = pool.submit(page.inks, page.path, dpi)
+        mixed = pool.submit(alternates, page.folder / "swatches.pdf", len(spots), work, profile)
+        fine = {name: dpi if name in page.wanted.whole else COARSE_DPI for name in parts}
+        alone = {name: pool.submit(page.inks, part, fine[name]) for name, part in parts.items()}
+        inks, plates = all_.result()
+        knocked = {}
+        for name, made in alone.items():
+            over = made.result()[1].get(name)
+            if over is None or name not in plates:
+                continue
+            area = _left_out(over, plates[name], fine[name])
+            if area >= LEAST_KNOCKED:
+                knocked[name] = round(area, 1)
+            if name in page.wanted.whole:
+                plates[name] = over
+        swatched = dict(zip(spots, mixed.result(), strict=True)) if spots else {}
+    return inks, plates, {"alternates": swatched, "knocked": knocked}
+
+
+def _left_out(over: Plane, seen: Plane, dpi: float) -> float:
+    """Mm² of a plate that other things cover, from it alone and as it is in the page."""
+    high, wide = over.shape
+    here = np.asarray(cv2.resize(seen, (wide, high), interpolation=cv2.INTER_AREA))
+    # Edges that lie otherwise in the pixels are nothing that was left out.
+    lost = cv2.erode(cv2.subtract(over, here), np.ones((2, 2), np.uint8))
+    return float(np.asarray(lost).sum(dtype=np.int64)) / 255 * (25.4 / dpi) ** 2
 
 
 def _straight(inks: Plane, alpha: Plane) -> list[Plane]:
