@@ -13,7 +13,7 @@ from farbe.layout.register import register_of
 from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
-from farbe.model.source import ArtworkShape
+from farbe.model.source import ArtworkShape, FilePlate
 from farbe.model.treatment import FINE_STROKE, Choke, Feather, Harden, Limit, Shift, Spread
 from farbe.plan.order import default_stack
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
@@ -217,7 +217,12 @@ def _more_choke(layer: Layer, by: float) -> Layer:
     chokes = [t for t in layer.treatments if isinstance(t, Choke)]
     last = chokes[-1] if chokes else Choke(by=0.0, least=FINE_STROKE)
     more = last.replace(by=round(last.by + by + 0.004, 2), on=True)
-    return layer.replace(treatments=(more, *(t for t in layer.treatments if t is not last)))
+    source = layer.source
+    if isinstance(source, FilePlate) and not source.treated:
+        # So far the file's plate had the edges it was drawn with.
+        source, more = source.replace(treated=True), last.replace(by=round(by + 0.004, 2), on=True)
+    kept = (t for t in layer.treatments if t is not last)
+    return layer.replace(source=source, treatments=(more, *kept))
 
 
 def _behind_its_edge(layer: Layer, *, kind: type, choke: float) -> Layer:

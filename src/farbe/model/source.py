@@ -86,13 +86,14 @@ class Otherwise(StrEnum):
 class FilePlate(SourceValue):
     """What of an artwork's own plates is meant for white or varnish, each artwork by itself.
 
-    A plate is taken with the edges that it has in the file: chokes and spreads act on the shape of
-    artworks that bring none.
+    A plate is taken with the edges that it has in the file, unless it is ``treated``: chokes and
+    spreads act on the shape of artworks that bring none.
     """
 
     kind: Literal["file plate"] = "file plate"
     meaning: Meaning = Meaning.WHITE
     otherwise: Otherwise = Otherwise.SHAPE
+    treated: bool = False
 
 
 @SOURCES.enter

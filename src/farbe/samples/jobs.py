@@ -35,7 +35,7 @@ from farbe.model.piece import (
 from farbe.model.placing import Across, Fit, Placing
 from farbe.model.printer import LayerKind
 from farbe.model.roll import Cut, Garment, Packing, Roll
-from farbe.model.source import Region, WholePiece
+from farbe.model.source import FilePlate, Region, WholePiece
 from farbe.model.text import Table, TextBox, TypeFace
 from farbe.model.treatment import FINE_STROKE, Choke, Dots, Ease, Grain, Harden, Holes, Specks
 from farbe.plan.order import default_stack
@@ -276,9 +276,10 @@ def spot_label_job(store: ArtStore) -> Job:
     # The designer drew white to the edge of the colour.
     drawn_back = Choke(by=0.12, least=FINE_STROKE)
     stack = tuple(
-        la.replace(treatments=(drawn_back,)) if la.kind is LayerKind.WHITE else la
+        la.replace(source=FilePlate(treated=True), treatments=(drawn_back,))
+        if la.kind is LayerKind.WHITE else la
         for la in made.stack
-    )
+    )  # fmt: skip
     return made.replace(stack=stack).job
 
 

@@ -286,7 +286,8 @@ class Separation:
         layer : one of ``layers``, or any other
         """
         source = layer.source
-        if not isinstance(source, FilePlate) or not self.meant.get(source.meaning):
+        drawn = isinstance(source, FilePlate) and not source.treated
+        if not isinstance(source, FilePlate) or not drawn or not self.meant.get(source.meaning):
             return layer.active
         return tuple(t for t in layer.active if not isinstance(t, Choke | Spread))
 

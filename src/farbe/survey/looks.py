@@ -12,7 +12,7 @@ from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
-from farbe.model.source import OppositeShape, PlateNamed, Region, Surround, WholePiece
+from farbe.model.source import FilePlate, OppositeShape, PlateNamed, Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.optics.view import BARE, PAPER_WHITE
 from farbe.separate.choke import Plate
@@ -54,7 +54,7 @@ def halo_of(of: Subject) -> int:
     of : the print
     """
     rows = [of.allowance * of.grid.per_mm_y + 2, (RIM + of.register) * of.grid.per_mm_y + 3]
-    if any(isinstance(layer.source, PlateNamed) for layer in of.layers):
+    if any(isinstance(layer.source, PlateNamed | FilePlate) for layer in of.layers):
         rows.append(3 * RIM * of.grid.per_mm_y)
     for layer in of.separation.layers:
         for ink in of.job.printer.inks_of(layer.kind, layer.ink):
@@ -186,7 +186,7 @@ def looks_out(strip: Strip) -> Iterator[Cells | None]:
             # Dots are solid where the artwork is but faint.
             there = solid_from(strip.shape, 1)
         out = plane(cv2.subtract(strip.grown(solid, of.register / 2), there))
-        if isinstance(layer.source, PlateNamed) and strip.own(out).any():
+        if isinstance(layer.source, PlateNamed | FilePlate) and strip.own(out).any():
             # What a plate covers broadly beyond the artwork is drawn so, and no rim.
             wide = cv2.erode(out, disc(RIM, of.grid))
             out = plane(cv2.subtract(out, strip.grown(plane(wide), 1.5 * RIM)))

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.form import Form, label
+from farbe.desk.form import Form
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.artwork import ArtworkForm
@@ -34,7 +34,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.layer import COLOUR, Join, Joined, Layer
 from farbe.model.printer import LayerKind
-from farbe.model.source import AsLayer, FilePlate, PickedColours, PlateNamed, Region
+from farbe.model.source import AsLayer, PickedColours, PlateNamed, Region
 
 _PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
@@ -248,12 +248,6 @@ class LayerForm(Form):
                     lambda j, v: put(j, AsLayer(name=v)),
                 ),
             )  # fmt: skip
-        if isinstance(source, FilePlate):
-            words = label(
-                "Choke and spread act on shapes; a plate keeps the edges it has.", "faint"
-            )
-            words.setWordWrap(True)
-            form.wide(words)
         if isinstance(source, PickedColours | Region):
             form.wide(PickRow(self._desk, get, put))
 

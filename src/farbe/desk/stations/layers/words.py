@@ -64,6 +64,7 @@ SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     ColourInk: (FigureRow("Solid from", "solid", "%", 5, 0),),
     FilePlate: (
         Pick("Meant for", "meaning", tuple((m, m.value) for m in (Meaning.WHITE, Meaning.VARNISH))),
+        Pick("Its edge", "treated", ((False, "as it is drawn"), (True, "treated like the shape"))),
         Pick("Without one", "otherwise", tuple((one, one.value) for one in Otherwise)),
     ),
     Tones: (
