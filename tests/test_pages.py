@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from pathlib import Path
 
@@ -10,6 +11,7 @@ import pikepdf
 import pytest
 import tifffile
 from pikepdf import Array, Dictionary, Name, Stream, String
+from PIL import Image
 from reportlab.lib.colors import CMYKColorSep
 from reportlab.pdfgen.canvas import Canvas
 from typer.testing import CliRunner
@@ -329,3 +331,41 @@ def test_an_eps_is_a_page_of_its_size(tmp_path: Path) -> None:
     art = read_artwork(tmp_path / "art.dat")
     assert art.size_mm() == pytest.approx((220 * 25.4 / 72, 40 * 25.4 / 72), abs=0.01)
     assert at(art.pixels, 50) == [0, 0, 255, 0, 255] and at(art.pixels, 150)[4] == 0
+
+
+@pytest.mark.parametrize("packed", ["flate", "jpeg"])
+def test_black_alone_in_pictures_stays_alone(
+    tmp_path: Path, other_profile: bytes, packed: str
+) -> None:
+    """Pictures with a CMYK profile of their own, beside other inks that are converted."""
+    patches = np.array([(0, 0, 0, 255), (0, 0, 0, 128), (160, 60, 20, 0)], np.uint8)
+    pixels = np.repeat(np.repeat(patches[None], 16, axis=0), 16, axis=1)
+
+    def resources(pdf: pikepdf.Pdf) -> Dictionary:
+        profile = Stream(pdf, other_profile)
+        profile.N = 4
+        own = Dictionary(
+            Subtype=Name.Image, Width=48, Height=16, BitsPerComponent=8,
+            ColorSpace=Array([Name.ICCBased, pdf.make_indirect(profile)]),
+        )  # fmt: skip
+        if packed == "jpeg":
+            file = io.BytesIO()
+            Image.fromarray(pixels, "CMYK").save(file, "JPEG", quality=100, subsampling=0)
+            own.Filter = Name.DCTDecode
+            # Pillow writes such files inverted, as most programs do.
+            own.Decode = Array([1, 0] * 4)
+            picture = Stream(pdf, file.getvalue(), own)
+        else:
+            picture = Stream(pdf, pixels.tobytes(), own)
+        return Dictionary(XObject=Dictionary(P=pdf.make_indirect(picture)))
+
+    path = page(tmp_path / "picture.pdf", b"q 180 0 0 40 0 0 cm /P Do Q", resources)
+    kept = read_artwork(path, Wanted(work=InkWork(shipped_profile(), Conversion(
+        numbers=Numbers.KEEP))))  # fmt: skip
+    for index, patch in enumerate(patches):
+        assert at(kept.pixels, 30 + 60 * index)[:4] == pytest.approx(patch.tolist(), abs=3)
+    art = read_artwork(path, Wanted(work=InkWork(shipped_profile())))
+    assert at(art.pixels, 30)[:4] == pytest.approx([0, 0, 0, 255], abs=2)
+    assert at(art.pixels, 90)[:4] == pytest.approx([0, 0, 0, 128], abs=3)
+    wanted = Converter(Space.CMYK, other_profile, shipped_profile())(patches[None, 2:])[0, 0]
+    assert at(art.pixels, 150)[:4] == pytest.approx(wanted.tolist(), abs=6)

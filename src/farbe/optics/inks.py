@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from PIL import Image, ImageCms
 
-from farbe.art.profiles import srgb_profile
+from farbe.art.profiles import applied, srgb_profile
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
@@ -19,7 +19,6 @@ from farbe.optics.films import Bands, Film, FilmFigure, Light, each, hits
 from farbe.optics.levels import Leveled, StackPart, even
 from farbe.optics.light import Patch, linear_table, to_linear
 from farbe.separate.choke import Plate
-from farbe.separate.colour import applied
 
 #: Contrast ratio of one solid hit of white: reflectance over black by reflectance over white.
 WHITE_CONTRAST = 0.72

@@ -11,18 +11,12 @@ import numpy.typing as npt
 from PIL import Image, ImageCms
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
-from farbe.art.profiles import srgb_profile
+from farbe.art.profiles import applied, black_alone, srgb_profile, to_ink
 from farbe.kept import Kept
 from farbe.model.base import BadInput
 from farbe.model.job import Intent, Numbers
 
 _MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}
-_INTENTS = {
-    Intent.PERCEPTUAL: ImageCms.Intent.PERCEPTUAL,
-    Intent.RELATIVE: ImageCms.Intent.RELATIVE_COLORIMETRIC,
-    Intent.SATURATION: ImageCms.Intent.SATURATION,
-    Intent.ABSOLUTE: ImageCms.Intent.ABSOLUTE_COLORIMETRIC,
-}
 _ALL_COLOURS = 1 << 24
 _PART = 1 << 18
 
@@ -59,18 +53,6 @@ def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
         raise BadInput(f"{name} is not a profile for {space.value} artwork; choose another.")
 
 
-def applied(transform: ImageCms.ImageCmsTransform, picture: Image.Image) -> Pixels:
-    """Colours (h, w, n) through a transform; its own method copies the profile along each time.
-
-    Returns
-    -------
-    uint8 (h, w, n)
-    """
-    found = Image.new(transform.output_mode, picture.size)
-    transform.transform.apply(picture.getim(), found.getim())
-    return np.asarray(found)
-
-
 class Converter:
     """Colours of an artwork to CMYK coverage, each colour converted once.
 
@@ -105,24 +87,11 @@ class Converter:
         self._transform: ImageCms.ImageCmsTransform | None = None
         if space is Space.CMYK and icc is None:
             return  # CMYK that says nothing of its press is taken as meant for this one.
-        flags = ImageCms.Flags.NOOPTIMIZE | ImageCms.Flags.NOCACHE
-        if black_point:
-            flags |= ImageCms.Flags.BLACKPOINTCOMPENSATION
         # Grey without a profile is the grey of sRGB.
         mode = "RGB" if space is Space.GREY and icc is None else _MODES[space]
-        try:
-            self._transform = ImageCms.buildTransform(
-                io.BytesIO(icc or srgb_profile()),
-                io.BytesIO(profile),
-                mode,
-                "CMYK",
-                _INTENTS[intent],
-                flags,
-            )
-        except (ImageCms.PyCMSError, OSError) as error:
-            raise BadInput(
-                f"The artwork's profile does not join the printer's: {error}."
-            ) from error
+        self._transform = to_ink(
+            icc or srgb_profile(), profile, mode, intent, black_point=black_point
+        )
         if space is Space.RGB:
             # Colours met before, by their code; inverted, so that 0 is "not met" (or solid in
             # all four inks, which then is converted again). Fresh zeros take no memory yet.
@@ -141,7 +110,7 @@ class Converter:
         mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
         picture = Image.frombuffer(mode, size, colours, "raw", mode, 0, 1)
         found = applied(self._transform, picture)
-        return _black_alone(colours, found) if self._space is Space.CMYK else found
+        return black_alone(colours, found) if self._space is Space.CMYK else found
 
     def __call__(self, colours: Pixels) -> Pixels:
         """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n)."""
@@ -165,19 +134,6 @@ class Converter:
             colours = part.astype("<u4").view(np.uint8).reshape(1, -1, 4)[..., :3]
             inks = self._convert(np.ascontiguousarray(colours))
             table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
-
-
-def _black_alone(colours: Pixels, inks: Pixels) -> Pixels:
-    """Inks where what was black alone in CMYK colours is so again, as much of it as there was.
-
-    Both are uint8 (h, w, 4).
-    """
-    alone = colours[..., :3].max(axis=2) == 0
-    if not alone.any():
-        return inks
-    kept = inks.copy()
-    kept[alone] = colours[alone]
-    return kept
 
 
 @dataclass(frozen=True, eq=False)

@@ -10,10 +10,14 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
 import pikepdf
 from pikepdf import Array, ContentStreamInlineImage, Dictionary, Name, Operator, Stream
+from PIL import Image
 
-from farbe.art.pdf.inks import is_icc_cmyk, spots_of
+from farbe.art.pdf.inks import is_icc_cmyk, reachable, spots_of
+from farbe.art.profiles import applied, black_alone, to_ink
+from farbe.art.wanted import InkWork
 
 Instruction = tuple[list[Any], Operator]
 #: Forms in forms that are followed.
@@ -244,6 +248,45 @@ def pure_black(pdf: pikepdf.Pdf, page: pikepdf.Page) -> None:
         pdf, pikepdf.unparse_content_stream(_blackened(page, page.resources))
     )
     _blacken_forms(page.resources, done)
+
+
+def convert_pictures(page: pikepdf.Page, work: InkWork) -> None:
+    """Pictures in CMYK with a profile of their own as the printer's inks, black alone kept.
+
+    Ghostscript would bring black alone to another amount. Pictures that are not eight bits deep,
+    and those of pages that are converted in two ways, are left to it.
+
+    Parameters
+    ----------
+    page : changed
+    work : how colours become ink
+    """
+    if len(work.parts) != 1:
+        return
+    for thing in list(reachable(page)):
+        if not isinstance(thing, Stream) or thing.get("/Subtype") != Name.Image:
+            continue
+        space = thing.get("/ColorSpace")
+        if space is None or not is_icc_cmyk(space) or int(thing.get("/BitsPerComponent", 0)) != 8:
+            continue
+        size = int(thing.Height), int(thing.Width), 4
+        data = thing.read_bytes(decode_level=pikepdf.StreamDecodeLevel.all)
+        if len(data) < size[0] * size[1] * 4:
+            continue
+        inks = np.frombuffer(data, np.uint8)[: size[0] * size[1] * 4].reshape(size)
+        decode = thing.get("/Decode")
+        if decode is not None and float(decode[0]) > float(decode[1]):
+            inks = 255 - inks
+        transform = to_ink(
+            space[1].read_bytes(), work.profile, "CMYK", work.parts[0][0],
+            black_point=work.conversion.black_point,
+        )  # fmt: skip
+        made = applied(transform, Image.fromarray(np.ascontiguousarray(inks), "CMYK"))
+        for key in ("/Decode", "/DecodeParms", "/Filter", "/Intent"):
+            if key in thing:
+                del thing[key]
+        thing.write(black_alone(inks, made).tobytes())
+        thing.ColorSpace = Name.DeviceCMYK
 
 
 def _blacken_forms(resources: Any, done: set[tuple[int, int]]) -> None:

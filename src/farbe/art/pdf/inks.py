@@ -90,7 +90,11 @@ def reachable(page: pikepdf.Page) -> Iterator[Any]:
             seen.add(thing.objgen)
         yield thing
         if isinstance(thing, Stream | Dictionary):
-            queue += [value for key, value in thing.items() if key not in _ELSEWHERE]
+            # What is drawn may have any name; it is a stream.
+            queue += [
+                value for key, value in thing.items()
+                if key not in _ELSEWHERE or isinstance(value, Stream)
+            ]  # fmt: skip
         elif isinstance(thing, Array):
             queue += list(_items(thing))
 

@@ -13,7 +13,7 @@ import pikepdf
 from pikepdf import Array
 
 from farbe.art.drawing import has_separator
-from farbe.art.pdf.content import only_ink, only_layer, pure_black
+from farbe.art.pdf.content import convert_pictures, only_ink, only_layer, pure_black
 from farbe.art.pdf.draw import alternates, composite, fitted, from_encapsulated, separated
 from farbe.art.pdf.inks import inks_of, keep_numbers, swatches, without_zero_alpha
 from farbe.art.pdf.layers import layers_of, switch_layers
@@ -209,6 +209,8 @@ def _save(pdf: pikepdf.Pdf, wanted: Wanted, shown: dict[str, bool], target: Path
         keep_numbers(page)
     else:
         pure_black(pdf, page)
+        if wanted.work is not None:
+            convert_pictures(page, wanted.work)
     kept = wanted.page - 1
     del pdf.pages[kept + 1 :]
     del pdf.pages[:kept]
