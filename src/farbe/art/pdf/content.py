@@ -290,7 +290,7 @@ def convert_pictures(page: pikepdf.Page, work: InkWork) -> None:
 
 
 def _blacken_forms(resources: Any, done: set[tuple[int, int]]) -> None:
-    for form in list(resources.get("/XObject", Dictionary()).values()):
+    for _, form in list(resources.get("/XObject", Dictionary()).items()):
         if not isinstance(form, Stream) or form.get("/Subtype") != Name.Form or form.objgen in done:
             continue
         done.add(form.objgen)

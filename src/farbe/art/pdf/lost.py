@@ -47,7 +47,7 @@ def _look(
     pictures: dict[str, None],
     seen: set[tuple[int, int]],
 ) -> None:
-    for font in list(resources.get("/Font", Dictionary()).values()):
+    for _, font in list(resources.get("/Font", Dictionary()).items()):
         name = _not_embedded(font)
         if name:
             fonts[name] = None
@@ -88,7 +88,7 @@ def _link(thing: Stream) -> str:
     where = thing.get("/F")
     if where is None:
         versions = thing.get("/OPI", Dictionary())
-        where = next((one.get("/F") for one in versions.values() if "/F" in one), None)
+        where = next((one.get("/F") for _, one in versions.items() if "/F" in one), None)
     if isinstance(where, Dictionary):
         where = where.get("/UF", where.get("/F"))
     return str(where or "")
