@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+import tifffile
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from PIL import Image, PngImagePlugin
@@ -179,3 +180,27 @@ def test_very_large_pictures_are_mapped_and_printed_alike(
     clear = job.artworks[0].replace(edits=(Clear(),))
     with pytest.raises(BadInput, match="too many to be corrected"):
         ArtStore(tmp_path / "mapped").artwork(clear)
+
+
+@pytest.mark.parametrize("how", ["strips", "tiles", "cmyk", "grey"])
+def test_very_large_tiffs_are_mapped(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, how: str
+) -> None:
+    rng = np.random.default_rng(3)
+    channels = {"cmyk": 4, "grey": 1}.get(how, 4)
+    pixels = rng.integers(0, 255, (150, 203, channels), np.uint8)
+    more: dict[str, object] = {"photometric": "rgb", "extrasamples": ["unassalpha"]}
+    if how == "cmyk":
+        more = {"photometric": "separated"}
+    elif how == "grey":
+        more, pixels = {"photometric": "minisblack"}, pixels[..., 0]
+    more |= {"tile": (64, 48)} if how == "tiles" else {"rowsperstrip": 13}
+    path = tmp_path / "sheet.tif"
+    tifffile.imwrite(path, pixels, compression="deflate", resolution=(300, 300), **more)  # type: ignore[arg-type]
+    whole = read_artwork(path)
+    monkeypatch.setattr("farbe.art.tiffread.UNPACKED", 1000)
+    monkeypatch.setattr("farbe.art.unpacked.SMALL", 3000)
+    found = read_artwork(path, unpack_to=tmp_path / "plain")
+    assert found.looked_at is not None and found.space is whole.space and found.dpi == whole.dpi
+    assert np.array_equal(found.pixels, whole.pixels) and found.has_alpha == whole.has_alpha
+    assert found.small is not None and found.small.shape[2] == whole.pixels.shape[2]

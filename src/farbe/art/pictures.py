@@ -12,6 +12,8 @@ from farbe.art.artwork import Pixels, Space
 
 #: Largest artwork that is read; beyond it memory, not the file, is the limit.
 MAX_PIXELS = 1_000_000_000
+#: Largest picture that is unpacked by rows instead.
+MAX_STREAMED = 2_500_000_000
 MAX_BYTES = 8 * MAX_PIXELS
 #: Flips, and quarter turns anticlockwise after them, for each orientation.
 ORIENTATION = 274

@@ -18,6 +18,7 @@ from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
 from farbe.art.pictures import (
     MAX_PIXELS,
+    MAX_STREAMED,
     ORIENTATION,
     TURNS,
     fitting_profile,
@@ -35,8 +36,6 @@ from farbe.model.base import BadInput
 
 #: From so many pixels on a picture may be left in its file.
 LARGE = 8_000_000
-#: Largest PNG that is read by rows.
-MAX_STREAMED = 2_500_000_000
 _TIFF_STARTS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 # What they log of broken files is said in the sentence of BadInput.
 for _name in ("tifffile", "PIL"):
@@ -85,7 +84,10 @@ def read_artwork(
             if is_drawing(start):
                 return read_drawing(path, wanted or Wanted())
             number = wanted.page if wanted is not None else 1
-            if start[:4] in _TIFF_STARTS and (found := read_tiff(path, number)) is not None:
+            if (
+                start[:4] in _TIFF_STARTS
+                and (found := read_tiff(path, number, unpack_to)) is not None
+            ):
                 return found
             with Image.open(path, formats=FORMATS) as picture:
                 pages = getattr(picture, "n_frames", 1) if picture.format == "TIFF" else 1
@@ -150,7 +152,7 @@ def _read_png(
         return replace(whole, stream=PngRows(path, size))
     count = size[0] * size[1]
     if unpack_to is not None and count > UNPACKED and not picture.info.get("interlace"):
-        unpack(PngRows(path, size), size, unpack_to)
+        unpack(PngRows(path, size), size, unpack_to, alpha=size[2] == 4)
         mapped = Mapped(unpack_to, size)
         whole = _artwork(mapped.pixels, Space.RGB, picture)
         small = np.load(small_path(unpack_to))

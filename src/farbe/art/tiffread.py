@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -15,6 +16,7 @@ from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.art.pictures import (
     MAX_BYTES,
     MAX_PIXELS,
+    MAX_STREAMED,
     ORIENTATION,
     TURNS,
     fitting_profile,
@@ -24,18 +26,20 @@ from farbe.art.pictures import (
     upright,
     upright_dpi,
 )
+from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.model.base import BadInput
 
 _PHOTOMETRIC = {0: Space.GREY, 1: Space.GREY, 2: Space.RGB, 3: Space.RGB, 5: Space.CMYK}
 
 
-def read_tiff(path: Path, number: int) -> Artwork | None:
+def read_tiff(path: Path, number: int, unpack_to: Path | None = None) -> Artwork | None:
     """A page of a TIFF by tifffile, which reads more depths and channel kinds than Pillow.
 
     Parameters
     ----------
     path : the file
     number : of the page, from 1
+    unpack_to : where a very large page is unpacked, to be mapped instead of held in memory
 
     Returns
     -------
@@ -58,11 +62,81 @@ def read_tiff(path: Path, number: int) -> Artwork | None:
         photometric = int(page.photometric)
         if photometric not in _PHOTOMETRIC or photometric == 3:
             return None
-        if page.imagewidth * page.imagelength > MAX_PIXELS:
+        count = page.imagewidth * page.imagelength
+        if unpack_to is not None and UNPACKED < count <= MAX_STREAMED and _is_plain(page):
+            return replace(_mapped(page, unpack_to), pages=pages)
+        if count > MAX_PIXELS:
             raise BadInput(too_large(path, page.imagewidth, page.imagelength))
         if page.nbytes > MAX_BYTES:
             raise ValueError(f"it would take {page.nbytes // 1_000_000_000} GB of memory")
         return replace(_picture(page, photometric), pages=pages)
+
+
+def _is_plain(page: tifffile.TiffPage) -> bool:
+    """Whether a page's samples are pixels as they are: 8 bits, upright, alpha straight or none."""
+    colours = CHANNELS[_PHOTOMETRIC[int(page.photometric)]]
+    extra = tuple(int(kind) for kind in page.extrasamples)
+    turn = page.tags.get(ORIENTATION)
+    return (
+        page.dtype == np.uint8
+        and page.bitspersample == 8
+        and int(page.photometric) != 0
+        and page.planarconfig == tifffile.PLANARCONFIG.CONTIG
+        and page.imagedepth == 1
+        and page.samplesperpixel == colours + len(extra)
+        and extra in ((), (2,))
+        and (turn is None or int(turn.value) not in TURNS)
+    )
+
+
+class _PageRows:
+    """Rows of a plain page, asked for from top to bottom."""
+
+    def __init__(self, page: tifffile.TiffPage) -> None:
+        self._blocks = _blocks(page)
+        self._left: Pixels | None = None
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        parts, wanted = [], stop - start
+        while wanted > 0:
+            block = self._left if self._left is not None else next(self._blocks, None)
+            if block is None:
+                raise ValueError("its pixels end too soon")
+            parts.append(block[:wanted])
+            self._left = block[wanted:] if len(block) > wanted else None
+            wanted -= len(parts[-1])
+        return np.concatenate(parts)
+
+
+def _blocks(page: tifffile.TiffPage) -> Iterator[Pixels]:
+    """Strips, or rows of tiles side by side, top to bottom."""
+    width, channels = page.imagewidth, page.samplesperpixel
+    block, at = np.zeros((0, width, channels), np.uint8), 0
+    for data, index, size in page.segments():
+        row, column = int(index[2]), int(index[3])
+        # Tiles reach over the picture's edges.
+        high = min(int(size[1]), page.imagelength - row)
+        wide = min(int(size[2]), width - column)
+        if row != at or not len(block):
+            if len(block):
+                yield block
+            block, at = np.zeros((high, width, channels), np.uint8), row
+        if data is not None:
+            block[:high, column : column + wide] = data[0, :high, :wide]
+    yield block
+
+
+def _mapped(page: tifffile.TiffPage, target: Path) -> Artwork:
+    space = _PHOTOMETRIC[int(page.photometric)]
+    shape = (page.imagelength, page.imagewidth, page.samplesperpixel)
+    unpack(_PageRows(page), shape, target, alpha=bool(page.extrasamples))
+    mapped = Mapped(target, shape)
+    embedded = _tag(page, 34675)
+    icc = fitting_profile(embedded, space)
+    return Artwork(
+        mapped.pixels, space, _tiff_dpi(page), icc, bool(embedded) and icc is None,
+        small=np.load(small_path(target)), looked_at=mapped.looked_at,
+    )  # fmt: skip
 
 
 def _picture(page: tifffile.TiffPage, photometric: int) -> Artwork:

@@ -24,14 +24,15 @@ HELD = 256 << 20
 _ROWS = 256
 
 
-def unpack(source: RowSource, shape: tuple[int, int, int], target: Path) -> None:
+def unpack(source: RowSource, shape: tuple[int, int, int], target: Path, *, alpha: bool) -> None:
     """Write a picture's pixels and its small copy, unless they are there.
 
     Parameters
     ----------
     source : of the rows, which are asked for from top to bottom
-    shape : (height, width, channels); of four channels the last is straight alpha
+    shape : (height, width, channels)
     target : of the pixels; the small copy lies beside it
+    alpha : whether the last channel is straight alpha
 
     Raises
     ------
@@ -49,7 +50,7 @@ def unpack(source: RowSource, shape: tuple[int, int, int], target: Path) -> None
         with part.open("wb") as file:
             for rows in _parts(source, shape[0], by):
                 file.write(np.ascontiguousarray(rows).data)
-                small.append(_reduced(rows, by))
+                small.append(_reduced(rows, by, alpha=alpha))
         np.save(small_path(target), np.concatenate(small))
         os.replace(part, target)
     finally:
@@ -77,19 +78,19 @@ def _parts(source: RowSource, height: int, by: int) -> Iterator[Pixels]:
         yield source.rows(start, min(height, start + step))
 
 
-def _reduced(rows: Pixels, by: int) -> Pixels:
+def _reduced(rows: Pixels, by: int, *, alpha: bool) -> Pixels:
     """Means of squares; colours are weighted by alpha."""
     high, wide = -(-rows.shape[0] // by), -(-rows.shape[1] // by)
 
     def mean(plane: np.ndarray) -> np.ndarray:
         return np.asarray(cv2.resize(plane, (wide, high), interpolation=cv2.INTER_AREA))
 
-    if rows.shape[2] != 4:
+    if not alpha:
         return np.asarray(mean(rows), np.uint8).reshape(high, wide, -1)
-    cover = rows[..., 3].astype(np.float32)
+    cover = rows[..., -1].astype(np.float32)
     seen = mean(cover)
     weight = 1.0 / np.where(seen < 0.5, np.inf, seen)
-    colours = [mean(rows[..., i] * cover) * weight for i in range(3)]
+    colours = [mean(rows[..., i] * cover) * weight for i in range(rows.shape[2] - 1)]
     return np.asarray(np.clip(np.rint(np.dstack([*colours, seen])), 0, 255), np.uint8)
 
 
