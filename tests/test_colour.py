@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 
 import imagecodecs
 import numpy as np
@@ -14,10 +15,10 @@ from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Conversion, Intent
+from farbe.model.job import Conversion, Intent, Numbers
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.render.piece import job_converter
-from farbe.separate.colour import Converter, check_cmyk_profile
+from farbe.separate.colour import Converter, check_cmyk_profile, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
@@ -112,3 +113,22 @@ def test_photograph_and_flat_conversions_are_mixed(job: Faced) -> None:
     assert np.array_equal(inks(0), photo) and np.array_equal(inks(100), flat)
     assert not np.array_equal(photo, flat)
     assert np.abs(inks(50) - (photo + flat) / 2).max() <= 1
+
+
+@pytest.mark.parametrize("numbers", list(Numbers))
+def test_cmyk_pictures_of_the_printers_own_profile_keep_their_numbers(numbers: Numbers) -> None:
+    """A profile written anew on another day is the same one; black alone stays so in any."""
+    pixels = np.array([[(0, 0, 0, 200), (120, 60, 20, 0)]], np.uint8)
+    own = shipped_profile()
+    later = own[:24] + bytes(12) + own[36:]
+    other = next(Path("/usr/share").glob("**/ghostscript/**/default_cmyk.icc")).read_bytes()
+
+    def inks(icc: bytes) -> np.ndarray:
+        art = Artwork(pixels, Space.CMYK, None, icc)
+        made = converter_for(art, own, intent=Intent.RELATIVE, black_point=True, numbers=numbers)
+        return np.asarray(made(pixels))
+
+    assert np.array_equal(inks(later), pixels)
+    found = inks(other)
+    assert found[0, 0].tolist() == [0, 0, 0, 200]
+    assert (found[0, 1] == pixels[0, 1]).all() == (numbers is Numbers.KEEP)

@@ -19,10 +19,12 @@ from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import Wanted
+from farbe.checks.check import Facts
+from farbe.checks.rules import run_checks
 from farbe.cli import app
 from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
-from farbe.edits.artwork import once_more
+from farbe.edits.artwork import once_more, replaced, with_only
 from farbe.edits.document import Document
 from farbe.files.jobfile import open_job
 from farbe.files.outlinefile import read_outline
@@ -33,8 +35,13 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.edit import Clear
 from farbe.model.job import Guess
+from farbe.model.layer import COLOUR
 from farbe.model.piece import Circle, Rectangle
+from farbe.model.placing import PocketChange
+from farbe.plan.order import channels
+from farbe.render.piece import piece_separation
 from farbe.separate.edit import edited, trim_of
+from farbe.separate.grid import Grid
 
 
 @pytest.mark.parametrize("turn", range(1, 9))
@@ -233,3 +240,58 @@ def test_jobs_are_made_from_the_command_line(tmp_path: Path) -> None:
     assert "Guessed" in plain.output
     refused = run.invoke(app, ["new", str(out), "-o", str(out), "--piece", "12 elbows"])
     assert "12 elbows" in str(refused.exception)
+
+
+def test_what_a_picture_leaves_open_is_asked(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    """Channels without a name, and a size that nobody stated."""
+    pixels = np.full((40, 60, 5), 90, np.uint8)
+    tifffile.imwrite(tmp_path / "a.tif", pixels, photometric="separated", extrasamples=[0])
+    file = store.add_artwork(tmp_path / "a.tif")
+    made = with_only(job, file)
+    codes = {check.code for check in run_checks(Facts(made, store))}
+    assert {"plate-unknown", "size-not-stated"} <= codes
+    sized = made.replace(artworks=(file.replace(width=7.0, height=5.0),))
+    assert "size-not-stated" not in {check.code for check in run_checks(Facts(sized, store))}
+
+
+def test_one_artwork_is_replaced_where_it_is(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    first = job.artworks[0].replace(quantity=5)
+    other = store.add_artwork(small_art(tmp_path / "other.png", 40, 30))
+    third = store.add_artwork(small_art(tmp_path / "third.png", 44, 30))
+    changes = (PocketChange(pocket=3, artwork=first.key),)
+    two = job.replace(artworks=(first, other), changes=changes)
+    made = replaced(two, 0, third)
+    assert [art.key for art in made.artworks] == [third.key, other.key]
+    assert made.artworks[0].quantity == 5 and made.changes[0].artwork == third.key
+    with pytest.raises(BadInput, match="in the tray already"):
+        replaced(two, 0, other)
+
+
+def test_all_pages_and_layers_from_the_window(
+    window: MainWindow, tmp_path: Path, read_here: None
+) -> None:
+    with tifffile.TiffWriter(tmp_path / "pages.tif") as file:
+        for page in range(3):
+            file.write(np.full((30, 40 + page, 3), 60 * page, np.uint8), resolution=(300, 300))
+    window.intake.replace_all([tmp_path / "pages.tif"])
+    settle(window)
+    window.intake.all_pages(window.session.job.artworks[0].key, 3)  # type: ignore[union-attr]
+    settle(window)
+    arts = window.session.job.artworks  # type: ignore[union-attr]
+    assert [art.page for art in arts] == [1, 2, 3] and len({art.key for art in arts}) == 3
+    assert arts[2].width == pytest.approx(42 / 300 * 25.4)
+
+
+def test_colour_twice_is_seen_by_day_and_lit(job: Faced, store: ArtStore) -> None:
+    """The one behind the white has channels of its own, and is no colour that is hidden."""
+    under = COLOUR.replace(name="Colour lit")
+    twice = job.replace(stack=(under, *job.stack))
+    names = [channel.name for channel in channels(twice)]
+    assert {"Cyan", "Cyan 2", "Black 2"} <= set(names)
+    codes = {check.code for check in run_checks(Facts(twice, store))}
+    assert "white-hides-colour" not in codes
+    made = piece_separation(twice, store, Grid(150, 150))
+    plates = made.plates(0, made.size[1])
+    assert all(np.array_equal(plates[i], plates[5 + i]) for i in range(4))
+    with pytest.raises(BadInput, match="two colour layers at the most"):
+        twice.replace(stack=(COLOUR.replace(name="Third"), *twice.stack))

@@ -32,6 +32,7 @@ from farbe.model.artwork import PageBox
 from farbe.model.inkwords import told_by
 from farbe.model.job import Conversion, Intent, Numbers
 from farbe.model.meaning import Meaning
+from farbe.model.source import FilePlate, PlateNamed
 from farbe.plan.spots import uses_of
 from farbe.render.piece import piece_separation
 from farbe.separate.colour import Converter
@@ -289,10 +290,32 @@ def test_one_files_white_never_changes_anothers(
 
     before = with_only(job, plain)
     assert np.array_equal(plate(made, 0), plate(before, 0)) and plate(made, 0).any()
-    # The file's own plate has the edges that it has; the shape's are choked.
+    # The file's own plate has the edges that it has, unless it is to be treated as the shape is.
+    layer = made.stack[white]
+    named = layer.replace(source=PlateNamed(name="White"), treatments=())
+    stack = list(made.stack)
+    stack[white] = named
     own = plate(made, 1)
-    raw = read_artwork(tmp_path / "label.pdf").plates["White"]
-    assert (own > 127).mean() > 0 and own.max() == raw.max() == 255
+    assert layer.choke > 0 and own.any()
+    assert np.array_equal(own, plate(made.replace(stack=tuple(stack)), 1))
+    stack[white] = layer.replace(source=FilePlate(treated=True))
+    choked = plate(made.replace(stack=tuple(stack)), 1)
+    assert (choked <= own).all() and choked.sum() < own.sum()
+
+
+def test_white_by_another_name_is_looked_after_too(store: ArtStore, tmp_path: Path) -> None:
+    """Once it is said to be white, what lies above it is noticed."""
+    path = page(
+        tmp_path / "label.pdf",
+        b"/W cs 1 scn 0 0 140 40 re f 1 0 0 0 k 40 0 60 40 re f",
+        lambda pdf: Dictionary(ColorSpace=Dictionary(
+            W=pdf.make_indirect(separation("Base 7", 0.2, 0, 0, 0)))),
+    )  # fmt: skip
+    file = store.add_artwork(path)
+    assert store.artwork(file).knocked == {}
+    told = file.replace(plates=(file.plates[0].replace(meaning=Meaning.WHITE),))
+    area = 60 * 40 * (25.4 / 72) ** 2
+    assert store.artwork(told).knocked["Base 7"] == pytest.approx(area, rel=0.02)
 
 
 def test_a_single_separation_asks_by_its_status(tmp_path: Path) -> None:

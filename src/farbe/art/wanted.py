@@ -68,6 +68,7 @@ class Wanted:
     box : of a PDF page
     groups : of an SVG, and layers of a PDF, by name, that are read as plates
     layers : of a PDF, by name, that are switched otherwise than the file has them
+    under : inks of a PDF, besides those whose names tell it, that reach under what lies above them
     whole : inks of a PDF whose plates are taken without what lies above them
     work : None takes the shipped profile
     """
@@ -76,6 +77,7 @@ class Wanted:
     box: PageBox = PageBox.TRIM
     groups: tuple[str, ...] = ()
     layers: tuple[tuple[str, bool], ...] = ()
+    under: tuple[str, ...] = ()
     whole: tuple[str, ...] = ()
     work: InkWork | None = None
 
@@ -89,7 +91,7 @@ class Wanted:
         work = self.work or InkWork(shipped_profile())
         (folder / _PROFILE).write_bytes(work.profile)
         return json.dumps([
-            self.page, self.box.value, self.groups, self.layers, self.whole,
+            self.page, self.box.value, self.groups, self.layers, self.under, self.whole,
             work.conversion.model_dump(mode="json"),
         ])  # fmt: skip
 
@@ -102,10 +104,10 @@ class Wanted:
         words : as they were given
         folder : where the profile is
         """
-        page, box, groups, layers, whole, conversion = json.loads(words)
+        page, box, groups, layers, under, whole, conversion = json.loads(words)
         work = InkWork(profile_in(folder).read_bytes(), Conversion.model_validate(conversion))
         switched = tuple((str(name), bool(on)) for name, on in layers)
-        return Wanted(page, PageBox(box), tuple(groups), switched, tuple(whole), work)
+        return Wanted(page, PageBox(box), tuple(groups), switched, tuple(under), tuple(whole), work)
 
 
 def profile_in(folder: Path) -> Path:

@@ -15,12 +15,12 @@ from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
 from farbe.model.placing import Fit
 from farbe.plan.sentence import Station, piece_words
-from farbe.plan.spots import prints_plate, with_plates
+from farbe.plan.spots import prints_plate, with_plates, with_use
 
 #: Meanings that need a layer to print.
 _PRINTED = (Meaning.WHITE, Meaning.VARNISH, Meaning.INK)
 #: Mm² of a plate that may lie under other things unsaid.
-LEAST_KNOCKED = 1.0
+LEAST_KNOCKED = 0.2
 
 
 @dataclass(frozen=True)
@@ -43,23 +43,6 @@ def _plates(facts: Facts) -> Iterator[tuple[_Read, PlateUse]]:
         for use in read.file.plates:
             if use.name in read.artwork.plates:
                 yield read, use
-
-
-def with_use(job: Faced, key: str, made: PlateUse) -> Faced:
-    """The job with another use of a plate of one of its artworks.
-
-    Parameters
-    ----------
-    job : that has the artwork
-    key : of the artwork
-    made : the use; the plate of its name has it now
-    """
-    arts = tuple(
-        art.replace(plates=tuple(made if use.name == made.name else use for use in art.plates))
-        if art.key == key else art
-        for art in job.artworks
-    )  # fmt: skip
-    return with_plates(job.replace(artworks=arts), next(a for a in arts if a.key == key))
 
 
 def _meaning(job: Faced, *, key: str, use: PlateUse, **fields: object) -> Faced:
@@ -111,13 +94,9 @@ def plates_are_printed(facts: Facts) -> Iterator[Check]:
             " nothing.",
             Station.LAYERS,
             Fix("Add a layer for it",
-                partial(_layer_for, key=read.file.key, use=use)) if made != job else None,
+                partial(with_use, key=read.file.key, made=use)) if made != job else None,
             about=use.name,
         )  # fmt: skip
-
-
-def _layer_for(job: Faced, *, key: str, use: PlateUse) -> Faced:
-    return with_use(job, key, use)
 
 
 @rule("plate-knocked-out")

@@ -20,6 +20,7 @@ from farbe.desk.workers import Workers
 from farbe.edits.artwork import replaced, with_all, with_only_these
 from farbe.edits.bed import with_change
 from farbe.files.artfiles import artwork_files
+from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox
 from farbe.model.base import BadInput
@@ -38,6 +39,15 @@ def _pixels(picture: QImage) -> npt.NDArray[np.uint8]:
     plain = picture.convertToFormat(QImage.Format.Format_RGBA8888)
     rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
     return rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4).copy()
+
+
+def _kept(pixels: npt.NDArray[np.uint8], store: ArtStore) -> ArtworkFile:
+    """A pasted picture as an artwork of the store."""
+    with tempfile.TemporaryDirectory(prefix="farbe-paste-") as folder:
+        path = Path(folder) / "Pasted picture.png"
+        # Written without a resolution: a screen's is not the picture's.
+        Image.fromarray(pixels).save(path)
+        return store.add_artwork(path)
 
 
 class Intake(QObject):
@@ -140,28 +150,19 @@ class Intake(QObject):
         if picture.isNull():
             self._session.said.emit(NOTHING)
             return
-        with tempfile.TemporaryDirectory(prefix="farbe-paste-") as folder:
-            path = Path(folder) / "Pasted picture.png"
-            # Written without a resolution: a screen's is not the picture's.
-            Image.fromarray(_pixels(picture)).save(path)
-            try:
-                art = self._session.store.add_artwork(path)
-            except BadInput as error:
-                self._session.said.emit(str(error))
-                return
-        self._take("Paste artwork", with_all, (art,))
+        pixels, store = _pixels(picture), self._session.store
+        self._workers.start(
+            f"artwork {next(self._numbers)}", lambda _: _kept(pixels, store),
+            lambda art: self._take("Paste artwork", with_all, (art,)), title="Taking the picture",
+        )  # fmt: skip
 
     def _read(
         self, paths: Iterable[Path], words: str, change: Callable[[Faced, Taken], Faced]
     ) -> None:
-        store = self._session.store
-        try:
-            files = artwork_files(paths)
-        except BadInput as error:
-            self._session.said.emit(str(error))
-            return
+        store, given = self._session.store, list(paths)
 
         def read(report: Report) -> tuple[Taken, list[str]]:
+            files = artwork_files(given)
             found: list[ArtworkFile] = []
             refused: list[str] = []
             for done, path in enumerate(files):
@@ -181,7 +182,7 @@ class Intake(QObject):
                 more = f" ({len(refused) - 1} more could not be taken.)" if refused[1:] else ""
                 self._session.said.emit(refused[0] + more)
 
-        title = f"Reading {files[0].name}" if len(files) == 1 else f"Reading {len(files)} files"
+        title = f"Reading {given[0].name}" if len(given) == 1 else f"Reading {len(given)} files"
         self._workers.start(f"artwork {next(self._numbers)}", read, put, title=title)
 
     def _take(self, words: str, change: Callable[[Faced, Taken], Faced], arts: Taken) -> None:

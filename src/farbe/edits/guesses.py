@@ -28,13 +28,3 @@ def _fact(job: Job, guess: Guess) -> object:
                     [art.quantity for face in job.faces for art in face.artworks])  # fmt: skip
         case Guess.SURFACE:
             return job.piece.surface
-
-
-def all_right(job: Job) -> Job:
-    """The job with all guesses confirmed.
-
-    Parameters
-    ----------
-    job : with guesses or without
-    """
-    return job.replace(guesses=())

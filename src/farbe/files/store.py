@@ -19,6 +19,7 @@ from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
 from farbe.model.artwork import ArtworkFile, PageBox
 from farbe.model.base import BadInput
+from farbe.model.inkwords import REACH_UNDER, told_by
 from farbe.model.job import Conversion, Job
 from farbe.model.text import TextBox, TypeFace
 from farbe.plan.spots import uses_of
@@ -57,6 +58,7 @@ class ArtStore:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
+        self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
         #: What was read, and what edits made of it, those that were used last.
         self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
@@ -171,7 +173,7 @@ class ArtStore:
         usual = plain == InkWork.of(shipped_profile(), Conversion())
         return None if usual else plain
 
-    def _is_page(self, digest: str) -> bool:
+    def _begins_as_page(self, digest: str) -> bool:
         try:
             with self.path(digest).open("rb") as file:
                 return is_page(file.read(1024))
@@ -216,6 +218,9 @@ class ArtStore:
         wanted = Wanted(
             file.page, file.box, file.groups,
             tuple((layer.name, layer.on) for layer in file.layers),
+            # A name that tells it is looked after anyway.
+            tuple(use.name for use in file.plates
+                  if use.meaning in REACH_UNDER and told_by(use.name) not in REACH_UNDER),
             tuple(use.name for use in file.plates if use.whole), work,
         )  # fmt: skip
         try:

@@ -14,6 +14,9 @@ _ALSO = frozenset(("blackout", "kerb", "matt"))
 #: Words beside these that tell nothing.
 _BESIDE = frozenset(("ink", "spot", "plate", "layer"))
 
+#: Meanings of plates that reach under what lies above them in a drawing.
+REACH_UNDER = (Meaning.WHITE, Meaning.VARNISH)
+
 
 @lru_cache(maxsize=1)
 def _words() -> tuple[tuple[Meaning, frozenset[str]], ...]:

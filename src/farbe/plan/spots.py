@@ -55,6 +55,24 @@ def with_plates(job: Faced, artwork: ArtworkFile) -> Faced:
     return job
 
 
+def with_use(job: Faced, key: str, made: PlateUse) -> Faced:
+    """The job with another use of a plate of one of its artworks, and layers that print it.
+
+    Parameters
+    ----------
+    job : that has the artwork
+    key : of the artwork
+    made : the use; the plate of its name has it now
+    """
+    arts = tuple(
+        art.replace(plates=tuple(made if use.name == made.name else use for use in art.plates))
+        if art.key == key else art
+        for art in job.artworks
+    )  # fmt: skip
+    own = next(art for art in arts if art.key == key).replace(plates=(made,))
+    return with_plates(job.replace(artworks=arts), own)
+
+
 #: Layers that plates of the file go to.
 _LAYERS = {
     Meaning.WHITE: (LayerKind.WHITE, WHITE_UNDER),

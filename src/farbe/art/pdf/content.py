@@ -112,8 +112,6 @@ class _Reduced:
                     paint = replace(paint, layers=paint.layers[: len(paint.layers) - count])
                 case "Tr":
                     paint = replace(paint, mode=int(operands[0]))
-                case "gs":
-                    pass
                 case _:
                     paint = _coloured(paint, operator, operands, resources)
             made += self._as_wanted(part, operands, operator, resources, paint, deep)
@@ -196,7 +194,7 @@ def _path(operator: str, *, fill: bool, stroke: bool) -> str:
 
 def _coloured(paint: Paint, operator: str, operands: list[Any], resources: Any) -> Paint:
     """What is painted with after an operator that sets colours or their space."""
-    side = "stroke" if operator.isupper() or operator == "SCN" else "fill"
+    side = "stroke" if operator.isupper() else "fill"
     plain = operator.lower()
     if plain in _DEVICE:
         return replace(paint, **{side: ()})  # type: ignore[arg-type]

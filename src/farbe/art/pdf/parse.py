@@ -22,17 +22,14 @@ from farbe.art.planes import Plane, resolution
 from farbe.art.wanted import InkWork, Wanted, profile_in
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
-from farbe.model.inkwords import told_by
-from farbe.model.meaning import Meaning
+from farbe.model.inkwords import REACH_UNDER, told_by
 from farbe.sidebyside import WORKERS
 
 POINT = 25.4 / 72
 #: Plates of a file, its layers among them.
 MOST_PLATES = 60
-#: Resolution at which it is found what lies above a plate, and the least area that is told, mm².
-COARSE_DPI, LEAST_KNOCKED = 100.0, 1.0
-#: What reaches under other things by its nature.
-UNDER_OTHERS = (Meaning.WHITE, Meaning.VARNISH)
+#: The least area of a plate under other things that is told, mm².
+LEAST_KNOCKED = 0.2
 NO_SEPARATOR = (
     "Ghostscript is not installed, so the page is read as RGB and its inks are not told"
     " apart; install it and take the file again."
@@ -67,11 +64,16 @@ class _Page:
     def shown(self, path: Path, dpi: float) -> Plane:
         return fitted(composite(path, dpi * self.unit), (*self.shape(dpi), 4), 0)
 
-    def inks(self, path: Path, dpi: float) -> tuple[Plane, dict[str, Plane]]:
-        work, profile = self.wanted.work, profile_in(self.folder)
-        if work is None:
+    @property
+    def work(self) -> InkWork:
+        """How colours become ink; whoever asks for a page states it."""
+        if self.wanted.work is None:
             raise ValueError("nothing says how colour becomes ink")
-        return separated(path, dpi * self.unit, self.shape(dpi), work, profile)
+        return self.wanted.work
+
+    def inks(self, path: Path, dpi: float) -> tuple[Plane, dict[str, Plane]]:
+        profile = profile_in(self.folder)
+        return separated(path, dpi * self.unit, self.shape(dpi), self.work, profile)
 
     def reduced(self, how: Any, name: str, number: int) -> Path:
         """The page with a part of it, in a file of its own number."""
@@ -154,24 +156,24 @@ def _inks(
 
     Ghostscript is run for each side by side.
     """
-    work, profile = page.wanted.work or InkWork(b""), profile_in(page.folder)
     parts = {
         name: page.reduced(only_ink, name, MOST_PLATES + number)
         for number, name in enumerate(spots)
-        if told_by(name) in UNDER_OTHERS or name in page.wanted.whole
+        if told_by(name) in REACH_UNDER or name in (*page.wanted.under, *page.wanted.whole)
     }
     with ThreadPoolExecutor(WORKERS) as pool:
         all_ = pool.submit(page.inks, page.path, dpi)
-        mixed = pool.submit(alternates, page.folder / "swatches.pdf", len(spots), work, profile)
-        fine = {name: dpi if name in page.wanted.whole else COARSE_DPI for name in parts}
-        alone = {name: pool.submit(page.inks, part, fine[name]) for name, part in parts.items()}
+        mixed = pool.submit(
+            alternates, page.folder / "swatches.pdf", len(spots), page.work, profile_in(page.folder)
+        )
+        alone = {name: pool.submit(page.inks, part, dpi) for name, part in parts.items()}
         inks, plates = all_.result()
         knocked = {}
         for name, made in alone.items():
             over = made.result()[1].get(name)
             if over is None or name not in plates:
                 continue
-            area = _left_out(over, plates[name], fine[name])
+            area = _left_out(over, plates[name], dpi)
             if area >= LEAST_KNOCKED:
                 knocked[name] = round(area, 1)
             if name in page.wanted.whole:
@@ -182,10 +184,8 @@ def _inks(
 
 def _left_out(over: Plane, seen: Plane, dpi: float) -> float:
     """Mm² of a plate that other things cover, from it alone and as it is in the page."""
-    high, wide = over.shape
-    here = np.asarray(cv2.resize(seen, (wide, high), interpolation=cv2.INTER_AREA))
-    # Edges that lie otherwise in the pixels are nothing that was left out.
-    lost = cv2.erode(cv2.subtract(over, here), np.ones((2, 2), np.uint8))
+    # Edges that are smoothed otherwise are nothing that was left out.
+    lost = cv2.erode(cv2.subtract(over, seen), np.ones((2, 2), np.uint8))
     return float(np.asarray(lost).sum(dtype=np.int64)) / 255 * (25.4 / dpi) ** 2
 
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from farbe.checks.artworkrules import with_use
 from farbe.desk.fields import ChoiceField
 from farbe.desk.form import Form, label
 from farbe.desk.stations.base import Desk
 from farbe.layout.faced import Faced
 from farbe.model.artwork import PlateUse
 from farbe.model.meaning import Meaning
+from farbe.plan.spots import with_use
 
 #: Plates that are asked about at once.
 MOST = 6
