@@ -23,6 +23,7 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.cli import app
 from farbe.desk.app import settle
+from farbe.desk.stations.layers.artwork import ArtworkForm
 from farbe.desk.window import MainWindow
 from farbe.edits.artwork import once_more, replaced, with_only
 from farbe.edits.document import Document
@@ -39,9 +40,11 @@ from farbe.model.layer import COLOUR
 from farbe.model.piece import Circle, Rectangle
 from farbe.model.placing import PocketChange
 from farbe.plan.order import channels
+from farbe.plan.sentence import Station
 from farbe.render.piece import piece_separation
 from farbe.separate.edit import edited, trim_of
 from farbe.separate.grid import Grid
+from test_pages import layered
 
 
 @pytest.mark.parametrize("turn", range(1, 9))
@@ -280,6 +283,25 @@ def test_all_pages_and_layers_from_the_window(
     arts = window.session.job.artworks  # type: ignore[union-attr]
     assert [art.page for art in arts] == [1, 2, 3] and len({art.key for art in arts}) == 3
     assert arts[2].width == pytest.approx(42 / 300 * 25.4)
+
+
+def test_layers_of_a_page_are_switched_from_the_window(
+    window: MainWindow, tmp_path: Path, read_here: None
+) -> None:
+    window.intake.replace_all([layered(tmp_path / "layers.pdf")])
+    settle(window)
+    form = window.bench.views[Station.LAYERS].inspector.findChild(ArtworkForm)  # type: ignore[union-attr]
+    assert window.results.preview.offers.layers[1] == ("Old motif", False)  # type: ignore[union-attr]
+    form.switch_layer("Old motif", True, False)
+    settle(window)
+    (layer,) = window.session.job.artworks[0].layers  # type: ignore[union-attr]
+    assert layer.on and window.session.undo_name == "Show the layer Old motif"
+    form.switch_layer("Old motif", False, False)
+    assert window.session.job.artworks[0].layers == ()  # type: ignore[union-attr]
+    form.take_group("Motif", True)
+    settle(window)
+    art = window.session.store.artwork(window.session.job.artworks[0])  # type: ignore[union-attr]
+    assert list(art.plates) == ["Motif"]
 
 
 def test_colour_twice_is_seen_by_day_and_lit(job: Faced, store: ArtStore) -> None:

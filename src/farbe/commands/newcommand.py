@@ -12,7 +12,6 @@ from farbe.model.base import BadInput
 
 if TYPE_CHECKING:
     from farbe.model.printer import Printer
-    from farbe.plan.recipes import Recipe
 
 
 def new(
@@ -42,6 +41,7 @@ def new(
     """Make a job from artwork; what is not stated is a guess until it is confirmed."""
     from farbe.files.artfiles import artwork_files
     from farbe.files.jobfile import save_job
+    from farbe.files.recipefile import recipe_by
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced
     from farbe.plan.newjob import job_for
@@ -50,7 +50,7 @@ def new(
 
     if output.suffix != ".farbe":
         raise BadInput(f"{output.name} should end in .farbe.")
-    made_by, shape = _recipe(recipe), shape_of(piece) if piece else None
+    made_by, shape = recipe_by(recipe), shape_of(piece) if piece else None
     on, stated = _printer(printer) if printer else None, surface_of(surface) if surface else None
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
         store = ArtStore(Path(folder))
@@ -73,19 +73,6 @@ def new(
         typer.echo(f"{output.name}: {len(numbered)} artworks" if len(numbered) > 1 else output.name)
         if guesses:
             typer.echo(f"Guessed, as nobody stated it: {guesses}.")
-
-
-def _recipe(name: str) -> Recipe:
-    from farbe.files.document import library
-    from farbe.files.recipefile import SUFFIX, read_recipe
-    from farbe.folders import data_folder
-    from farbe.plan.recipes import recipe
-
-    if name.endswith(SUFFIX):
-        return read_recipe(Path(name))
-    kept, _ = library(data_folder() / "recipes", SUFFIX, read_recipe)
-    own = next((one for one in kept if one.name.casefold() == name.casefold()), None)
-    return own or recipe(name)
 
 
 def _printer(name: str) -> Printer:

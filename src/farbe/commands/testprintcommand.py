@@ -67,13 +67,12 @@ def testprint(
 
 
 def _take_reading(kind: ChartKind, reading: float, name: str | None, output: Path) -> None:
-    from farbe.files.recipefile import SUFFIX, read_recipe, write_recipe
-    from farbe.plan.recipes import recipe as shipped
+    from farbe.files.recipefile import recipe_by, write_recipe
     from farbe.testprint.reading import with_reading
 
     if name is None:
         raise BadInput("A reading needs a recipe that takes it; name one with --recipe.")
-    found = read_recipe(Path(name)) if name.endswith(SUFFIX) else shipped(name)
+    found = recipe_by(name)
     stack = with_reading(found.stack, kind, reading)
     write_recipe(found.replace(stack=stack), output)
 
@@ -101,11 +100,10 @@ def watch(
     from farbe.edits.artwork import with_only
     from farbe.edits.consequences import settled
     from farbe.files.jobfile import open_job
-    from farbe.files.recipefile import SUFFIX, read_recipe
+    from farbe.files.recipefile import recipe_by
     from farbe.files.store import ArtStore
     from farbe.folders import queue_folder
     from farbe.plan.newjob import job_from_recipe
-    from farbe.plan.recipes import recipe as shipped
     from farbe.queue.store import Queue
     from farbe.queue.watch import to_folder
     from farbe.queue.watch import watch as look
@@ -120,9 +118,7 @@ def watch(
         if job is not None:
             pattern = open_job(job, store)
         else:
-            name = str(recipe)
-            found = read_recipe(Path(name)) if name.endswith(SUFFIX) else shipped(name)
-            pattern = job_from_recipe(found)
+            pattern = job_from_recipe(recipe_by(str(recipe)))
         if output is not None:
             use = to_folder(output, store)
         else:
