@@ -18,6 +18,8 @@ from farbe.render.sources import Sources
 
 #: Coverage of a pixel from which it counts as covered.
 LEAST = 4
+#: Rows of an artwork that are looked at together.
+ROWS = 512
 #: What the artworks cover that were asked for last: laying and checking ask again and again.
 _MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 
@@ -44,18 +46,20 @@ def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     art = sources.artwork(file, job)
     if not art.has_alpha:
         return np.ones(size, np.bool_)
-    alpha = np.ascontiguousarray(art.seen[..., -1])
     rows, columns = (
         np.minimum(((np.arange(n) + 0.5) / n * extent).astype(int), cells - 1)
-        for n, extent, cells in ((alpha.shape[0], high, size[0]), (alpha.shape[1], wide, size[1]))
+        for n, extent, cells in ((art.height, high, size[0]), (art.width, wide, size[1]))
     )
-    if alpha.shape[0] >= size[0] and alpha.shape[1] >= size[1]:
+    if art.height >= size[0] and art.width >= size[1]:
         # The most of each square millimetre: along one axis, then along the other.
-        tall = np.zeros((size[0], alpha.shape[1]), np.uint8)
-        np.maximum.at(tall, rows, alpha)
+        tall = np.zeros((size[0], art.width), np.uint8)
+        for start in range(0, art.height, ROWS):
+            part = art.rows(start, min(art.height, start + ROWS))[..., -1]
+            np.maximum.at(tall, rows[start : start + len(part)], part)
         found = np.zeros(size, np.uint8)
         np.maximum.at(found.T, columns, tall.T)
     else:
+        alpha = np.ascontiguousarray(art.pixels[..., -1])
         found = np.asarray(cv2.resize(alpha, size[::-1], interpolation=cv2.INTER_LINEAR), np.uint8)
         found = np.asarray(cv2.dilate(found, np.ones((3, 3), np.uint8)), np.uint8)
     return np.asarray(found >= LEAST, np.bool_)

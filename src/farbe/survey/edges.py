@@ -33,6 +33,8 @@ SLIGHT = 0.5
 SMOOTHED = 3.0
 #: Samples along a side of the artwork by which the part is measured that is cut off.
 SAMPLES = 600
+#: Bytes that are mapped at once.
+PAGE = 4096
 
 
 @dataclass(frozen=True, eq=False)
@@ -291,10 +293,12 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
     inside = np.asarray(((shares >= 0) & (shares < 1)).all(axis=1), bool)
     found = inside.copy()
     if art.has_alpha and art.stream is None:
-        high, wide = art.seen.shape[:2]
-        rows = (shares[inside, 1] * high).astype(int)
-        columns = (shares[inside, 0] * wide).astype(int)
-        found[inside] = art.seen[rows, columns, -1] >= THERE
+        rows = (shares[inside, 1] * art.height).astype(int)
+        columns = (shares[inside, 0] * art.width).astype(int)
+        found[inside] = art.pixels[rows, columns, -1] >= THERE
+        if art.looked_at is not None:
+            # Each place is on a page of memory of its own, at the most.
+            art.looked_at(len(rows) * PAGE)
     return found
 
 
