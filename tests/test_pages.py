@@ -24,6 +24,7 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.cli import app
 from farbe.edits.artwork import with_added, with_only
+from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted
@@ -392,3 +393,37 @@ def test_black_alone_in_pictures_stays_alone(
     assert at(art.pixels, 90)[:4] == pytest.approx([0, 0, 0, 128], abs=3)
     wanted = Converter(Space.CMYK, other_profile, shipped_profile())(patches[None, 2:])[0, 0]
     assert at(art.pixels, 150)[:4] == pytest.approx(wanted.tolist(), abs=6)
+
+
+def test_two_intents_are_mixed_as_the_job_says(tmp_path: Path) -> None:
+    canvas = Canvas(str(tmp_path / "rgb.pdf"), pagesize=(WIDE, HIGH))
+    canvas.setFillColorRGB(0, 0, 1)
+    canvas.rect(0, 0, 40, HIGH, stroke=0, fill=1)
+    canvas.setFillColor(CMYKColorSep(0.1, 0, 0, 0, spotName="White"))
+    canvas.rect(180, 0, 20, HIGH, stroke=0, fill=1)
+    canvas.save()
+
+    def inks(how: Conversion) -> np.ndarray:
+        work = InkWork.of(shipped_profile(), how)
+        return np.array(at(read_artwork(tmp_path / "rgb.pdf", Wanted(work=work)).pixels, 20)[:4])
+
+    one = inks(Conversion(intent=Intent.RELATIVE))
+    other = inks(Conversion(intent=Intent.PERCEPTUAL))
+    mixed = inks(Conversion(intent=Intent.RELATIVE, flat_intent=Intent.PERCEPTUAL, flat=50))
+    assert np.abs(one - other).max() > 10
+    assert mixed == pytest.approx((one + other) / 2, abs=1.5)
+
+
+def test_several_pages_of_a_file_are_artworks_of_one_job(tmp_path: Path) -> None:
+    path = page(tmp_path / "pages.pdf", b"0 0 0 1 k 0 0 50 20 re f")
+    with pikepdf.open(path, allow_overwriting_input=True) as pdf:
+        pdf.pages.append(pdf.pages[0])
+        pdf.pages[1].obj.MediaBox = Array([0, 0, WIDE / 2, HIGH])
+        pdf.save()
+    out = tmp_path / "made.farbe"
+    words = ["new", str(path), "-o", str(out), "--page", "1", "--page", "2"]
+    done = CliRunner().invoke(app, words)
+    assert done.exit_code == 0, done.output
+    first, second = open_job(out, ArtStore(tmp_path / "store")).faces[0].artworks
+    assert (first.page, second.page) == (1, 2) and first.key != second.key
+    assert second.width == pytest.approx(first.width / 2)
