@@ -49,8 +49,8 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Non
     monkeypatch.setenv("FARBE_STATE", str(tmp_path / "state"))
     monkeypatch.setenv("FARBE_DATA", str(tmp_path / "data"))
     yield
-    if (tmp_path / "state" / "press").is_dir():
-        with contextlib.suppress(BadInput), PressLine(tmp_path / "state" / "press") as press:
+    for spool in (tmp_path / "state").glob("press*"):
+        with contextlib.suppress(BadInput), PressLine(spool) as press:
             press.ask(do="quit")
 
 

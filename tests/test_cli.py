@@ -213,7 +213,7 @@ def test_pictures_of_stations(
     # A smaller sample in place of the first one.
     monkeypatch.setitem(jobs.SAMPLES, "jar-lids", jobs.SAMPLES["jar-labels"])
     # What the press prints is looked at elsewhere; here it takes long.
-    monkeypatch.setattr(MainWindow, "print_on_press", lambda _: None)
+    monkeypatch.setattr(MainWindow, "send_job", lambda _: None)
     assert farbe("demo", "--pictures", tmp_path / "pictures").returncode == 0
     sizes = {p.stem: Image.open(p).size for p in (tmp_path / "pictures").iterdir()}
     wanted = ("start", "piece", "bed", "layers", "proof", "run", *others)

@@ -251,7 +251,7 @@ def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None
 
 
 def test_printing_on_the_press_ticks_every_step(window: MainWindow, qtbot: QtBot) -> None:
-    window.print_on_press()
+    window.send_job()
     picture = window.bench.views[Station.RUN].picture
     assert isinstance(picture, RunPicture)
     settle(window)
@@ -263,7 +263,7 @@ def test_printing_on_the_press_ticks_every_step(window: MainWindow, qtbot: QtBot
 
 
 def test_long_work_is_cancelled(window: MainWindow, qtbot: QtBot) -> None:
-    window.print_on_press()
+    window.send_job()
     qtbot.waitUntil(lambda: window.check_bar._stop.isVisible(), timeout=20_000)
     QTest.mouseClick(window.check_bar._stop, Qt.MouseButton.LeftButton)
     assert not window.workers.busy("press")

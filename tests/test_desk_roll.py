@@ -154,7 +154,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     window.visit(Station.RUN), settle(window)
     run = window.bench.views[Station.RUN].inspector.widget()
     window.press.ask(do="fault", name="line not seen"), settle(window)
-    window.print_on_press(), settle(window), settle(window)
+    window.send_job(), settle(window), settle(window)
     assert "last end first" in window.check_bar.shown_text
     queue = window.bench.views[Station.RUN].under
     assert isinstance(queue, QueueView)
@@ -162,7 +162,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     def go_on() -> None:
         window.press.look(), settle(window)
         queue.choose(1)
-        queue._print(), settle(window), settle(window)
+        queue._buttons["Print"].click(), settle(window), settle(window)
 
     go_on()
     assert "not found" in window.check_bar.shown_text

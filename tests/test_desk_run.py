@@ -15,23 +15,25 @@ from PySide6.QtWidgets import QLabel
 from conftest import kill_press
 from farbe.desk.app import settle
 from farbe.desk.fields import TextField
+from farbe.desk.stations.run.entrytable import NOTE
 from farbe.desk.stations.run.form import RunForm
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.stations.run.runlist import RunList, RunPicture
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket
-from farbe.folders import press_folder
+from farbe.folders import press_folder, press_folders
 from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.receiver import Split
+from farbe.model.receiver import Drive, Split
 from farbe.model.roll import Garment
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import RECEIVERS
 from farbe.plan.sentence import Station
 from farbe.press.client import PressLine
+from farbe.press.memory import LEDGER
 from farbe.queue.store import State
 from hands import field, grabbed, type_into
 
@@ -128,7 +130,7 @@ def test_the_queue_is_worked_from_the_window(window: MainWindow) -> None:
     assert view.chosen().state is State.HELD and view._buttons["Hold"].text() == "Release"  # type: ignore[union-attr]
     press_button(view, "Prepare"), settle(window)
     assert view.chosen().prepared and "hand-off is in" in window.check_bar.shown_text  # type: ignore[union-attr]
-    assert "prepared" in str(view.model.data(view.model.index(0, 2)))
+    assert "prepared" in str(view.model.data(view.model.index(0, 3)))
     view.by_itself.setChecked(True)
     settle(window), window.press.look(), settle(window)
     # The press is off until something is sent to it by hand.
@@ -151,6 +153,98 @@ def test_the_queue_is_worked_from_the_window(window: MainWindow) -> None:
     assert not view.model.entries and picture.list.done == 0
 
 
+def test_no_press_of_a_button_is_lost_and_rows_are_dragged(window: MainWindow) -> None:
+    _, view, _ = station(window)
+    for _ in range(4):
+        press_button(view, "Add this job")
+    settle(window)
+    assert [e.number for e in view.model.entries] == [1, 2, 3, 4]
+    view.choose(4)
+    for _ in range(3):
+        press_button(view, "↑")
+    settle(window)
+    assert [e.number for e in view.model.entries] == [4, 1, 2, 3]
+    view.choose(1, 3)
+    press_button(view, "Hold"), settle(window)
+    held = [e.number for e in view.model.entries if e.state is State.HELD]
+    assert held == [1, 3] and view.numbers() == [1, 3]
+    dragged = view.model.mimeData([view.model.index(r, 0) for r in (1, 3)])
+    top = view.model.index(0, 0)
+    view.model.dropMimeData(dragged, Qt.DropAction.MoveAction, -1, -1, top)
+    settle(window)
+    assert [e.number for e in view.model.entries] == [1, 3, 4, 2]
+    view.model.setData(view.model.index(2, NOTE), "for the  fair", Qt.ItemDataRole.EditRole)
+    settle(window)
+    view.search.setText("fair")
+    assert [e.number for e in view.model.entries] == [4]
+    view.search.setText("held")
+    assert [e.number for e in view.model.entries] == [1, 3]
+    view.search.clear()
+    view.lane.setCurrentText(window.press.printer)
+    assert len(view.model.entries) == 4
+
+
+def test_two_printers_print_at_once_and_the_second_job_waits_for_the_first(
+    window: MainWindow,
+) -> None:
+    _, view, _ = station(window)
+    window.send_job(), window.send_job()
+    window.session.edit("Printer", lambda j: j.replace(
+        printer=j.printer.replace(name="The other one")
+    ))  # fmt: skip
+    window.send_job()
+    settle(window), window.press.look(), settle(window)
+    past = window.press.looked.past
+    assert [e.state for e in past] == [State.DONE] * 3 and not window.press.looked.open
+    ledgers = [
+        [json.loads(line)["token"] for line in (folder / LEDGER).read_text().splitlines()]
+        for folder in press_folders()
+    ]
+    assert sorted(len(ledger) for ledger in ledgers) == [2, 4]
+    by_lane = {e.lane: e.token for e in past}
+    assert len(by_lane) == 2 and set(by_lane.values()) <= {t for one in ledgers for t in one}
+    view.show_past(True)
+    assert view.lane.count() == 3
+
+
+def test_a_job_is_handed_to_a_folder_and_what_came_of_it_is_said(
+    window: MainWindow, tmp_path: Path
+) -> None:
+    form, view, _ = station(window)
+    hot = tmp_path / "hot"
+    window.session.edit("Receiver", lambda j: j.replace(
+        receiver=j.receiver.replace(drive=Drive.FOLDER, folder=str(hot), marker=".ok")
+    ))  # fmt: skip
+    settle(window)
+    assert form._start.text() == "Hand to the receiver"
+    window.send_job(), settle(window)
+    assert "is not there" in window.check_bar.shown_text
+    hot.mkdir()
+    window.press.look(), settle(window)
+    view.choose(1)
+    assert view.chosen().state is State.STOPPED  # type: ignore[union-attr]
+    press_button(view, "Print"), settle(window), settle(window)
+    assert [p.name for p in hot.iterdir()] == ["Tokens 1"]
+    assert read_ticket(hot / "Tokens 1").job == "Tokens"
+    window.press.look(), settle(window)
+    assert window.press.looked.open[0].state is State.HANDED
+    (hot / "Tokens 1.ok").touch()
+    window.press.look(), settle(window)
+    assert window.press.looked.open[0].state is State.TAKEN
+    view.choose(1)
+    view.pieces.setText("3, x")
+    press_button(view, "Printed"), settle(window)
+    assert "no number of a piece" in window.check_bar.shown_text
+    view.pieces.setText("3, 7-8")
+    press_button(view, "Printed"), settle(window), settle(window)
+    view.show_past(True)
+    view.choose(1)
+    assert view.chosen().failed == (3, 7, 8)  # type: ignore[union-attr]
+    press_button(view, "Print again"), settle(window)
+    view.show_past(False)
+    assert [(e.number, e.pieces, e.again_of) for e in view.model.entries] == [(2, 3, 1)]
+
+
 def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
     window.session.edit("Room", lambda j: j.replace(
         printer=j.printer.replace(bed_height=150),
@@ -160,7 +254,7 @@ def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
     for _ in range(3):
         press_button(view, "Add this job"), settle(window)
     view.choose(1, 3)
-    assert view._buttons["Nest"].isVisible() and not view._buttons["Prepare"].isVisible()
+    assert view._buttons["Nest"].isVisible() and not view._buttons["Take out"].isVisible()
     press_button(view, "Nest"), settle(window), settle(window)
     assert [(e.number, e.nest) for e in view.model.entries] == [(1, 1), (3, 1), (2, 0)]
     assert "+ Tokens" in str(view.model.data(view.model.index(1, 1)))
@@ -171,11 +265,11 @@ def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
 
 def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     form, view, picture = station(window)
-    window.print_on_press(), settle(window)
+    window.send_job(), settle(window)
     assert form.press._head.faint == "ready" and picture.list.done == 5
     window.press.ask(do="fault", name="cover open"), settle(window)
     assert "cover is open" in said(form, "State of the test press")
-    window.print_on_press(), settle(window)
+    window.send_job(), settle(window)
     assert "cover is open" in window.check_bar.shown_text
     window.press.look(), settle(window)
     view.choose(2)
@@ -188,7 +282,7 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     window.session.edit("Board", lambda j: j.replace(
         jig=j.jig.replace(board=j.jig.board.replace(width=79, height=58))
     ))  # fmt: skip
-    window.print_on_press(), settle(window)
+    window.send_job(), settle(window)
     assert "loaded is 78 × 56 mm" in window.check_bar.shown_text
     window.press.look(), settle(window)
     form.press.take_over()
@@ -200,7 +294,7 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
 def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None:
     _, _, picture = station(window)
     canvas = picture.canvas
-    window.print_on_press(), settle(window)
+    window.send_job(), settle(window)
     assert window.session.job is not None
     first = laid(window.session.job)[0]
     middle = canvas.at(first.x, first.y).toPoint()
@@ -221,7 +315,7 @@ def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None
         reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER), garments=garments,
         piece=j.piece.replace(surface=Surface(material=Material.TEXTILE, colour="#202028")),
     ))  # fmt: skip
-    window.print_on_press(), settle(window)
+    window.send_job(), settle(window)
     QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=middle), settle(window)
     assert [words for _, words in canvas.piece] == ["on black", "on red"]
     corners = [shown.pixelColor(0, 0).name() for shown, _ in canvas.piece]
@@ -240,12 +334,12 @@ def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
 
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:
     form, _, _ = station(window)
-    window.print_on_press(), settle(window)
-    kill_press(press_folder())
+    window.send_job(), settle(window)
+    kill_press(press_folder(window.press.printer))
     window.press.look(), settle(window)
     assert form.press._head.faint == "off" and "It is off" in said(form, "State of the test press")
     with pytest.raises(BadInput, match="does not answer"):
-        PressLine(press_folder())
-    window.print_on_press(), settle(window)
+        PressLine(press_folder(window.press.printer))
+    window.send_job(), settle(window)
     window.press.look(), settle(window)
     assert form.press._head.faint == "ready" and len(window.press.looked.past) == 2

@@ -198,10 +198,19 @@ FORMER = {
     "schema-2": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
     "schema-3": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
     "schema-6": ([(Reader.THROUGH, 1, 5), (Reader.FACE, 1, 0)], SamePrint, Bed),
+    "schema-7": ([(Reader.THROUGH, 1, 5), (Reader.FACE, 1, 0)], SamePrint, Bed),
     "schema-5": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
     "schema-4-film": ([(Reader.FACE, 2, 1), (Reader.FACE, 2, 1)], Turning, Roll),
     "schema-4-two-readers": ([(Reader.THROUGH, 1, 5), (Reader.FACE, 1, 0)], SamePrint, Bed),
 }
+
+
+def test_a_channel_name_that_two_inks_had_is_dropped(tmp_path: Path) -> None:
+    """White was called Black, which black is called as well; the other name stays."""
+    job = open_job(DATA / "schema-7.farbe", ArtStore(tmp_path / "store"))
+    assert job.receiver.channel_names == (("Varnish", "Gloss"),)
+    with pytest.raises(BadInput, match="Two inks have the channel name black"):
+        job.replace(receiver=job.receiver.replace(channel_names=(("White", "Black"),)))
 
 
 def test_what_only_a_view_had_is_not_loaded(tmp_path: Path) -> None:

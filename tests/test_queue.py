@@ -25,6 +25,7 @@ from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
 from farbe.press.client import Press, PressLine, press_of
 from farbe.press.service import Service
+from farbe.queue.base import transaction
 from farbe.queue.store import OPEN, PAST, Queue, State
 from farbe.queue.work import add_job, job_of, prepare, print_entry, repeat
 from farbe.render.raster import Cancelled
@@ -60,7 +61,8 @@ def test_entries_are_held_released_moved_and_cancelled(
     assert queue.next_waiting().number == second  # type: ignore[union-attr]
     with pytest.raises(BadInput, match="is cancelled; it cannot be held"):
         queue.hold(third)
-    assert queue.begin(second).state is State.PRINTING
+    claim = queue.begin(second)
+    assert claim.entry.state is State.PRINTING
     # Another program sees the same, and cannot print at the same time.
     other = Queue(queue.folder)
     assert other.entry(second).state is State.PRINTING and other.next_waiting() is None
@@ -211,7 +213,7 @@ def test_killed_at_random_moments_nothing_is_lost(
 def test_two_thousand_entries(queue: Queue) -> None:
     number = queue.add("Job 0", "token-0", held=True)
     rows = [(f"Job {i}", "held" if i % 40 else "done", f"token-{i}") for i in range(1, 2000)]
-    with queue._open() as base:
+    with transaction(queue.folder) as base:
         # One transaction, so that the test is quick; the queue's own additions are one each.
         base.executemany(
             "INSERT INTO entry (name, state, place, added, ended, pieces, seconds, ink_ml, price,"

@@ -7,6 +7,8 @@ from pathlib import Path
 
 import platformdirs
 
+from farbe.names import safe_name
+
 
 def data_folder() -> Path:
     """Kept jigs, printers, receivers and recipes."""
@@ -23,9 +25,19 @@ def state_folder() -> Path:
     return Path(os.environ.get("FARBE_STATE") or platformdirs.user_state_dir("farbe"))
 
 
-def press_folder() -> Path:
-    """The test press's spool."""
-    return state_folder() / "press"
+def press_folder(printer: str = "") -> Path:
+    """The spool of the test press that stands for a printer.
+
+    Parameters
+    ----------
+    printer : its name
+    """
+    return state_folder() / (f"press {safe_name(printer)}" if printer else "press")
+
+
+def press_folders() -> tuple[Path, ...]:
+    """The spools of all test presses that were ever started."""
+    return tuple(sorted(path for path in state_folder().glob("press*") if path.is_dir()))
 
 
 def log_file() -> Path:

@@ -60,7 +60,7 @@ def _figures_box(piece: LaidPiece) -> Polygon:
     width, height = piece.size
     off = guide_reach(job.guide) + STAND_OFF
     left, top = -width / 2 - off, height / 2 + off
-    return box(left, top - FIGURES, left + 0.65 * FIGURES * len(str(piece.number)), top)
+    return box(left, top - FIGURES, left + 0.65 * FIGURES * len(str(piece.shown)), top)
 
 
 def _notches(piece: LaidPiece) -> BaseGeometry:

@@ -8,9 +8,12 @@ from typing import Annotated, Any
 
 import typer
 
-from farbe.folders import press_folder
+from farbe.folders import press_folder, press_folders
 from farbe.model.base import BadInput
 
+Printer = Annotated[
+    str, typer.Option("--printer", metavar="NAME", help="Whose press; else the one that runs.")
+]
 app = typer.Typer(no_args_is_help=True, help="The test press: print hand-offs, look at its state.")
 
 
@@ -34,28 +37,51 @@ def start(
     pace: Annotated[
         float, typer.Option(help="Times faster than a real press; 0 as fast as it can.")
     ] = 60.0,
+    printer: Printer = "",
 ) -> None:
     """Start the press that the window and the queue print on; it stays when they end."""
     from farbe.press.client import press_of
 
-    with press_of(press_folder(), pace=pace) as press:
+    with press_of(_folder(printer), pace=pace) as press:
         press.ask(do="pace", pace=pace)
     typer.echo("The press runs.")
 
 
-def _ask(**request: Any) -> dict[str, Any]:
+def _folder(printer: str) -> Path:
+    """The spool of a printer's press; if none is named, of the only one that runs, else of the
+    flatbed's."""
+    from farbe.plan.printers import FLATBED
+
+    if printer:
+        return press_folder(printer)
+    running = [folder for folder in press_folders() if _runs(folder)]
+    return running[0] if len(running) == 1 else press_folder(FLATBED.name)
+
+
+def _runs(folder: Path) -> bool:
     from farbe.press.client import PressLine
 
-    with PressLine(press_folder()) as press:
+    try:
+        PressLine(folder).close()
+    except BadInput:
+        return False
+    return True
+
+
+def _ask(printer: str, **request: Any) -> dict[str, Any]:
+    from farbe.press.client import PressLine
+
+    with PressLine(_folder(printer)) as press:
         return press.ask(**request)
 
 
 @app.command()
 def status(
     as_json: Annotated[bool, typer.Option("--json", help="All figures as JSON.")] = False,
+    printer: Printer = "",
 ) -> None:
     """Whether the press is ready, and its inks."""
-    found = _ask(do="status")
+    found = _ask(printer, do="status")
     if as_json:
         typer.echo(json.dumps(found, indent=1))
         return
@@ -69,18 +95,20 @@ def status(
 def fault(
     name: Annotated[str, typer.Argument(help="As 'cover open' or 'media out'.")],
     clear: Annotated[bool, typer.Option("--clear", help="End it.")] = False,
+    printer: Printer = "",
 ) -> None:
     """Set or clear a fault, to see what happens then."""
-    _ask(do="fault", name=name, on=not clear)
+    _ask(printer, do="fault", name=name, on=not clear)
 
 
 @app.command()
 def fill(
     ink: Annotated[str | None, typer.Argument(help="One ink; all, if not given.")] = None,
     ml: Annotated[float | None, typer.Option(help="To so many ml instead of full.")] = None,
+    printer: Printer = "",
 ) -> None:
     """Fill the tanks."""
-    _ask(do="fill", ink=ink, **({} if ml is None else {"ml": ml}))
+    _ask(printer, do="fill", ink=ink, **({} if ml is None else {"ml": ml}))
 
 
 @app.command()
@@ -91,27 +119,29 @@ def picture(
     garment: Annotated[
         int | None, typer.Option(help="Pressed onto which garment of the order, from 0.")
     ] = None,
+    printer: Printer = "",
 ) -> None:
     """A picture of the bed or of a piece."""
-    _ask(do="picture", path=str(output.absolute()), of=of, number=number, garment=garment)
+    _ask(printer, do="picture", path=str(output.absolute()), of=of, number=number, garment=garment)
 
 
 @app.command()
 def move(
     x: Annotated[float, typer.Argument(help="Millimetres to the right.")],
     y: Annotated[float, typer.Argument(help="Millimetres away.")],
+    printer: Printer = "",
 ) -> None:
     """Move film that was turned over, by hand, where its line is not found; then go on."""
-    _ask(do="move", x=x, y=y)
+    _ask(printer, do="move", x=x, y=y)
 
 
 @app.command()
-def halt() -> None:
+def halt(printer: Printer = "") -> None:
     """Stop what prints in the middle; it can go on later."""
-    _ask(do="stop")
+    _ask(printer, do="stop")
 
 
 @app.command()
-def off() -> None:
-    """Switch the press off; what lay on its bed is gone, its inks are remembered."""
-    _ask(do="quit")
+def off(printer: Printer = "") -> None:
+    """Switch the press off; its inks and what lies on its bed are remembered."""
+    _ask(printer, do="quit")

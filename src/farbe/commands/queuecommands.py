@@ -12,13 +12,14 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from farbe.folders import press_folder, queue_folder
+from farbe.folders import queue_folder
 
 if TYPE_CHECKING:
     from farbe.files.store import ArtStore
     from farbe.queue.store import Entry, Queue
 
 app = typer.Typer(no_args_is_help=True, help="The queue: add, hold, release, print, repeat.")
+Numbers = Annotated[list[int], typer.Argument(metavar="NUMBER...", help="As the list says.")]
 Number = Annotated[int, typer.Argument(metavar="NUMBER", help="As the list says.")]
 
 
@@ -77,39 +78,102 @@ def _line(entry: Entry) -> str:
 
 
 @app.command()
-def hold(number: Number) -> None:
-    """Keep a job from being printed."""
-    _queue().hold(number)
+def hold(numbers: Numbers) -> None:
+    """Keep jobs from being printed."""
+    queue = _queue()
+    queue.each(numbers, queue.hold)
 
 
 @app.command()
-def release(number: Number) -> None:
-    """Let a job be printed when its turn comes."""
-    _queue().release(number)
+def release(numbers: Numbers) -> None:
+    """Let jobs be printed when their turn comes."""
+    queue = _queue()
+    queue.each(numbers, queue.release)
 
 
 @app.command()
-def cancel(number: Number) -> None:
-    """Never print a job."""
-    _queue().cancel(number)
+def cancel(numbers: Numbers) -> None:
+    """Never print jobs; what prints is stopped, what was handed over is taken back."""
+    from farbe.queue.work import cancel as never
+
+    queue = _queue()
+    queue.each(numbers, lambda number: never(queue, number))
 
 
 @app.command()
-def remove(number: Number) -> None:
-    """Forget a job and its files."""
-    _queue().remove(number)
+def remove(numbers: Numbers) -> None:
+    """Forget jobs and their files."""
+    queue = _queue()
+    queue.each(numbers, queue.remove)
 
 
 @app.command()
-def up(number: Number) -> None:
-    """Print a job before the one that is now before it."""
-    _queue().move(number, True)
+def up(numbers: Numbers) -> None:
+    """Print jobs before the one that is now before them."""
+    _queue().move(numbers, True)
 
 
 @app.command()
-def down(number: Number) -> None:
-    """Print a job after the one that is now behind it."""
-    _queue().move(number, False)
+def down(numbers: Numbers) -> None:
+    """Print jobs after the one that is now behind them."""
+    _queue().move(numbers, False)
+
+
+@app.command()
+def note(number: Number, words: Annotated[str, typer.Argument(metavar="WORDS")]) -> None:
+    """Write a note beside a job."""
+    _queue().remark(number, words)
+
+
+@app.command()
+def printed(
+    number: Number,
+    failed: Annotated[
+        str, typer.Option("--failed", metavar="PIECES", help="Those that failed, as 3,7-9.")
+    ] = "",
+    all_failed: Annotated[bool, typer.Option("--all-failed", help="None is any good.")] = False,
+) -> None:
+    """Say what came of a job that was handed over."""
+    from farbe.queue.pieces import pieces_of
+
+    if all_failed:
+        _queue().said_failed(number)
+    else:
+        _queue().said_printed(number, pieces_of(failed))
+
+
+@app.command()
+def again(
+    number: Number,
+    pieces: Annotated[
+        str, typer.Option("--pieces", metavar="PIECES", help="As 3,7-9; else those that failed.")
+    ] = "",
+    side_b: Annotated[
+        bool, typer.Option("--side-b", help="Side B alone, on the film with side A.")
+    ] = False,
+) -> None:
+    """Put pieces that failed at the end once more; the number."""
+    from farbe.queue.pieces import pieces_of
+    from farbe.queue.work import print_again
+
+    with _store() as store:
+        typer.echo(print_again(_queue(), number, store, pieces_of(pieces), second_only=side_b))
+
+
+@app.command()
+def anew(number: Number) -> None:
+    """Let a job that was stopped begin with its first step, on fresh pieces."""
+    _queue().begin_anew(number)
+
+
+@app.command()
+def sweep(
+    days: Annotated[float, typer.Option(help="Hand-offs stay so long after their end.")] = 30.0,
+) -> None:
+    """Remove hand-offs of jobs that came to their end long ago; the jobs stay."""
+    from farbe.queue.sweep import sweep as clear
+
+    typer.echo(f"{clear(_queue(), days)} hand-offs removed.")
 
 
 @app.command()
@@ -166,21 +230,22 @@ def print_command(
     ] = None,
     every: Annotated[bool, typer.Option("--every", help="All that wait, one by one.")] = False,
 ) -> None:
-    """Print on the test press, which is started if it does not run."""
-    from farbe.press.client import press_of
-    from farbe.queue.work import print_entry
+    """Print on the printer's test press, started if it is off; or hand over to its folder."""
+    from farbe.queue.lanes import line_to
+    from farbe.queue.work import carry_out
 
     queue = _queue()
-    with _store() as store, press_of(press_folder()) as press:
+    with _store() as store:
         while True:
             entry = queue.next_waiting() if number is None else queue.entry(number)
             if entry is None:
                 typer.echo("Nothing waits.")
                 return
-            print_entry(
-                queue, entry.number, press, store,
+            carry_out(
+                queue, entry.number, line_to, store,
                 step_done=lambda _, step: typer.echo(f"{step.text}: {step.detail}"),
             )  # fmt: skip
-            typer.echo(f"{entry.name} is done.")
+            done = queue.entry(entry.number)
+            typer.echo(f"{entry.name} is {done.state.value}.")
             if not every or number is not None:
                 return

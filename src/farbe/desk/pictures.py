@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import tempfile
 from collections.abc import Callable
@@ -16,8 +17,10 @@ from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.theme import use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
+from farbe.folders import press_folders
 from farbe.model.base import BadInput
 from farbe.plan.sentence import Station
+from farbe.press.client import PressLine
 
 
 def _proof(change: Callable[[ProofForm], object]) -> Callable[[MainWindow], object]:
@@ -76,7 +79,7 @@ def write_pictures(folder: Path) -> int:
         for station in Station:
             window.visit(station)
             if station is Station.RUN:
-                window.print_on_press()
+                window.send_job()
             settle(window)
             window.grab().save(str(folder / f"{station.value.lower()}.png"))
         for name, (sample, station, prepare) in _MORE.items():
@@ -88,8 +91,9 @@ def write_pictures(folder: Path) -> int:
             settle(window)
             window.grab().save(str(folder / f"{name}.png"))
         # What it printed on is no longer wanted.
-        window.press.ask(do="quit")
-        settle(window)
+        for spool in press_folders():
+            with contextlib.suppress(BadInput), PressLine(spool) as press:
+                press.ask(do="quit")
         window.close()
         window.deleteLater()
         app.sendPostedEvents(None, QEvent.Type.DeferredDelete)

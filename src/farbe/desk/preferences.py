@@ -12,6 +12,8 @@ from farbe.model.meaning import Meaning
 MAX_RECENT = 10
 #: The test press's usual pace.
 PACE = 60.0
+#: Days for which hand-offs are kept that came to their end.
+KEEP_DAYS = 30.0
 
 
 class Preferences:
@@ -63,6 +65,18 @@ class Preferences:
     @pace.setter
     def pace(self, value: float) -> None:
         self._settings.setValue("pace", value)
+
+    @property
+    def keep_days(self) -> float:
+        """Days for which hand-offs of jobs that are done are kept."""
+        try:
+            return max(0.0, float(str(self._settings.value("keep_days", KEEP_DAYS))))
+        except ValueError:
+            return KEEP_DAYS
+
+    @keep_days.setter
+    def keep_days(self, value: float) -> None:
+        self._settings.setValue("keep_days", value)
 
     @property
     def dark(self) -> bool | None:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -16,108 +16,152 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.steps import Step
-from farbe.files.store import ArtStore
 from farbe.folders import press_folder, queue_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.press.client import PressLine, press_of
-from farbe.queue.store import OPEN, PAST, Entry, Queue
-from farbe.queue.work import add_job, await_warmth, job_of, nest, prepare, print_entry, repeat
+from farbe.model.receiver import Drive
+from farbe.press.client import PressLine
+from farbe.queue.lanes import line_to, work_off
+from farbe.queue.onpress import await_warmth
+from farbe.queue.store import OPEN, PAST, Entry, Queue, State
+from farbe.queue.sweep import sweep
+from farbe.queue.tofolder import look_at_folders
+from farbe.queue.work import add_job, cancel, job_of, nest, prepare, print_again, repeat
 from farbe.render.raster import Report
 
-#: Milliseconds between two looks at the press.
-LOOK = 1500
+#: Milliseconds between two looks at the presses and the queue, and between two clearings.
+LOOK, CLEAR = 1500, 3_600_000
 #: Past entries that are listed.
 LISTED = 2000
 
 
 @dataclass(frozen=True)
 class Looked:
-    """The press's state, None if it is off, and what the queue holds."""
+    """The state of each press by its printer, without those that are off, and the queue."""
 
-    press: dict[str, Any] | None
+    presses: dict[str, dict[str, Any]]
     open: tuple[Entry, ...]
     past: tuple[Entry, ...]
 
+    @property
+    def lanes(self) -> tuple[str, ...]:
+        """The printers of all entries, in the order of their names."""
+        return tuple(sorted({entry.lane for entry in (*self.open, *self.past)}))
+
 
 class PressDesk(QObject):
-    """Looks at press and queue while someone looks at them here, and prints."""
+    """Looks at presses and queue while someone looks at them here, and prints, a lane for each."""
 
     changed = Signal()
     #: A step of a job's run list is done: the entry, the step's place, the bed if it changed.
     step_done = Signal(int, int, QImage)
-    #: A job begins to print: the entry, and the job if it was sent from here.
-    began = Signal(int, object)
+    #: A job begins to print: the entry.
+    began = Signal(int)
+    #: The open job was sent to its receiver: the entry, and the job.
+    sent = Signal(int, object)
     #: A board was printed by itself: its picture.
     board_printed = Signal(QImage)
     #: Pictures of a finished piece, each with its words.
     piece_seen = Signal(list)
     #: A job out of the queue, to be opened.
     opened = Signal(object)
+    _failed = Signal(str)
 
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
         self._session, self._workers = session, workers
-        self.looked = Looked(None, (), ())
-        # Work of one key replaces the last; no click is to be lost.
-        self._clicks = count()
+        self.looked = Looked({}, (), ())
         #: Whether what waits starts by itself.
         self.by_itself = False
-        self._timer = QTimer(self)
+        self._timer, self._clearing = QTimer(self), QTimer(self)
         self._timer.setInterval(LOOK)
         self._timer.timeout.connect(self.look)
+        self._clearing.setInterval(CLEAR)
+        self._clearing.timeout.connect(self.clear)
+        self._failed.connect(session.said)
+
+    @property
+    def printer(self) -> str:
+        """The printer of the open job."""
+        job = self._session.first
+        return "" if job is None else job.printer.name
+
+    @property
+    def state(self) -> dict[str, Any] | None:
+        """What the press of the open job's printer says; None if it is off."""
+        return self.looked.presses.get(self.printer)
 
     def watch(self, on: bool) -> None:
         """Look again and again, or no longer."""
         if on:
             self._timer.start()
+            if not self._clearing.isActive():
+                self._clearing.start()
+                self.clear()
             self.look()
         elif not self.by_itself:
-            self.close()
+            self._timer.stop()
 
     def close(self) -> None:
-        """Look no longer; the press goes on."""
+        """Look no longer; presses go on."""
         self.by_itself = False
         self._timer.stop()
+        self._clearing.stop()
 
     def set_by_itself(self, on: bool) -> None:
-        """Let jobs that wait start when the press is ready."""
+        """Let jobs that wait start when their printer is ready."""
         self.by_itself = on
         self.watch(True)
 
     def look(self) -> None:
-        """Ask for the state of press and queue."""
-        self._workers.start("look at the press", lambda _: look_now(), self._show)
+        """Ask for the state of presses and queue."""
+        printer = self.printer
+        self._workers.start(
+            "look at the press", lambda _: look_now(printer), self._show, waits=True
+        )
+
+    def clear(self) -> None:
+        """Remove hand-offs that came to their end long ago."""
+        days = Preferences().keep_days
+        self._workers.start(
+            "clear the queue", lambda _: sweep(Queue(queue_folder()), days), lambda _: None
+        )
 
     def _show(self, looked: Looked) -> None:
         if looked != self.looked:
             self.looked = looked
             self.changed.emit()
-        ready = looked.press is not None and looked.press["ready"]
-        if self.by_itself and ready and not self._workers.busy("press"):
-            waits = next((e for e in looked.open if e.state == "waiting"), None)
-            others = any(e.state in ("printing", "stopped") for e in looked.open)
-            if waits is not None and not others:
-                self.print_entry(waits.number)
+        for lane in dict.fromkeys(e.lane for e in looked.open if e.state is State.WAITING):
+            if not self._workers.busy(_key(lane)) and self._may_start(lane):
+                self._start(lane)
+
+    def _may_start(self, lane: str) -> bool:
+        """Whether something is asked for on a printer, or may start there by itself."""
+        waiting = [e for e in self.looked.open if e.lane == lane and e.state is State.WAITING]
+        if any(entry.asked for entry in waiting):
+            return True
+        press = self.looked.presses.get(lane)
+        ready = waiting[0].drive is Drive.FOLDER or (press is not None and press["ready"])
+        return self.by_itself and ready
 
     # the press
 
     def ask(self, **request: Any) -> None:
-        """Ask the press for something that takes no time; it is started if it is off."""
-        pace = Preferences().pace
+        """Ask the open job's press for something that takes no time; it is started if it is off."""
+        pace, printer = Preferences().pace, self.printer
 
         def work(_: Report) -> None:
-            with press_of(press_folder(), pace=pace) as press:
+            with line_to(printer, pace=pace) as press:
                 press.ask(**request)
 
-        self._workers.start(f"ask {request['do']}", work, lambda _: self.look())
+        self._workers.in_turn(f"ask {request['do']}", work, lambda _: self.look())
 
     # the queue
 
     def change(self, work: Callable[[Queue], object]) -> None:
-        """Change the queue; what it refuses is said."""
-        self._workers.start(
+        """Change the queue, after all that was asked before; what it refuses is said."""
+        self._workers.in_turn(
             "change the queue", lambda _: work(Queue(queue_folder())), lambda _: self.look()
         )
 
@@ -125,8 +169,8 @@ class PressDesk(QObject):
         """Put the open job into the queue."""
         job, store = self._session.first, self._session.store
         if job is not None:
-            self._workers.start(
-                f"add to the queue {next(self._clicks)}",
+            self._workers.in_turn(
+                "add to the queue",
                 lambda r: add_job(Queue(queue_folder()), job.job, store, held=held, report=r),
                 lambda number: self._added(job, int(number)),
                 title="Looking at the job",
@@ -136,29 +180,49 @@ class PressDesk(QObject):
         self._session.said.emit(f"{job.name} is number {number} in the queue.")
         self.look()
 
-    def prepare(self, number: int) -> None:
-        """Write an entry's hand-off and do no more."""
+    def prepare(self, numbers: list[int]) -> None:
+        """Write the hand-offs of entries and do no more."""
         store = self._session.store
-        self._workers.start(
-            "prepare",
-            lambda report: prepare(Queue(queue_folder()), number, store, report),
-            lambda folder: self._prepared(str(folder)),
-            title="Writing the hand-off",
-        )
 
-    def _prepared(self, folder: str) -> None:
+        def work(report: Report) -> Path:
+            queue, found = Queue(queue_folder()), Path()
+            for at, number in enumerate(numbers):
+                found = prepare(
+                    queue,
+                    number,
+                    store,
+                    lambda x, at=at: report((at + x) / len(numbers)),  # type: ignore[misc]
+                )
+            return found
+
+        self._workers.in_turn("prepare", work, self._prepared, title="Writing the hand-off")
+
+    def _prepared(self, folder: Path) -> None:
         self._session.said.emit(f"The hand-off is in {folder}.")
         self.look()
 
-    def repeat(self, number: int) -> None:
-        """Put a copy of an entry at the end."""
+    def repeat(self, numbers: list[int]) -> None:
+        """Put copies of entries at the end."""
         store = self._session.store
-        self.change(lambda queue: repeat(queue, number, store))
+        self.change(lambda queue: queue.each(numbers, lambda n: repeat(queue, n, store)))
+
+    def print_again(
+        self, number: int, pieces: tuple[int, ...], *, second_only: bool = False
+    ) -> None:
+        """Put the pieces of an entry that failed at the end, to be printed once more."""
+        store = self._session.store
+        self.change(
+            lambda queue: print_again(queue, number, store, pieces, second_only=second_only)
+        )
 
     def nest(self, numbers: list[int]) -> None:
         """Print entries together on one board; why they cannot is said."""
         store = self._session.store
         self.change(lambda queue: nest(queue, numbers, store))
+
+    def cancel(self, numbers: list[int]) -> None:
+        """Never print entries; those that print are stopped."""
+        self.change(lambda queue: queue.each(numbers, lambda n: cancel(queue, n)))
 
     def open_copy(self, number: int) -> None:
         """Open the job of an entry, to print it again with changes."""
@@ -172,55 +236,67 @@ class PressDesk(QObject):
 
     # printing
 
-    def print_open_job(self) -> None:
-        """Put the open job into the queue and print it at once."""
+    def send_open_job(self) -> None:
+        """Hand the open job to its receiver: it prints as soon as its printer is free."""
         job, store = self._session.first, self._session.store
-        if job is not None:
-            self._print(lambda queue: add_job(queue, job.job, store, held=True), job)
+        if job is None:
+            return
 
-    def print_entry(self, number: int) -> None:
-        """Print an entry, or go on with it."""
-        self._print(lambda _: number, None)
+        def work(report: Report) -> int:
+            queue = Queue(queue_folder())
+            number = add_job(queue, job.job, store, report=report)
+            queue.ask(number)
+            self.sent.emit(number, job)
+            return number
 
-    def _print(self, number_of: Callable[[Queue], int], job: Faced | None) -> None:
+        self._workers.in_turn(
+            "send the job", work, lambda number: self._sent(job, int(number)),
+            title="Looking at the job",
+        )  # fmt: skip
+
+    def _sent(self, job: Faced, number: int) -> None:
+        where = job.printer.name if job.receiver.drive is Drive.PRESS else job.receiver.name
+        self._session.said.emit(f"{job.name} goes to {where} as number {number}.")
+        self._start(job.printer.name)
+
+    def print_entries(self, numbers: list[int]) -> None:
+        """Print entries as soon as their printers are free, or go on with them."""
+        self.change(lambda queue: queue.each(numbers, queue.ask))
+
+    def busy(self) -> bool:
+        """Whether anything prints from here."""
+        return any(self._workers.busy(_key(e.lane)) for e in self.looked.open)
+
+    def _start(self, lane: str) -> None:
+        """Work a printer's lane off, unless that is going on."""
+        if self._workers.busy(_key(lane)):
+            return
         store, pace = self._session.store, Preferences().pace
+
+        def work(report: Report) -> None:
+            work_off(
+                Queue(queue_folder()), lane, lambda printer: line_to(printer, pace=pace), store,
+                by_itself=lambda: self.by_itself, report=report, began=self.began.emit,
+                step_done=lambda number, index, step: self._stepped(lane, number, index, step),
+                failed=self._failed.emit,
+            )  # fmt: skip
+
         self._workers.start(
-            "press",
-            lambda report: self._print_now(number_of, job, store, pace, report),
-            lambda _: self.look(),
-            title="Printing on the test press",
-        )
+            _key(lane), work, lambda _: self.look(), title=f"Printing on {lane or 'the press'}",
+            waits=True,
+        )  # fmt: skip
 
-    def _print_now(
-        self,
-        number_of: Callable[[Queue], int],
-        job: Faced | None,
-        store: ArtStore,
-        pace: float,
-        report: Report,
-    ) -> None:
-        """In a worker: print, and hand on each step with its picture."""
-        queue = Queue(queue_folder())
-        number = number_of(queue)
-        self.began.emit(number, job)
-        with (
-            tempfile.TemporaryDirectory(prefix="farbe-run-") as folder,
-            press_of(press_folder(), pace=pace) as press,
-        ):
-            picture = Path(folder) / "bed.png"
-
-            def step_done(index: int, step: Step) -> None:
-                shown = QImage()
-                if step.run is not None:
-                    press.ask(do="picture", path=str(picture))
-                    shown = QImage(str(picture))
-                self.step_done.emit(number, index, shown)
-
-            print_entry(queue, number, press, store, report=report, step_done=step_done)
+    def _stepped(self, lane: str, number: int, index: int, step: Step) -> None:
+        """In a worker: hand on a step that is done, with the picture of the bed."""
+        shown = QImage()
+        if step.run is not None:
+            shown = bed_picture(lane)
+        self.step_done.emit(number, index, shown)
 
     def look_at_piece(self, x: float, y: float) -> None:
         """Show the finished piece at a place of the bed in mm, as its readers see it."""
-        self._workers.start("look at a piece", lambda _: finished_piece(x, y), self._seen)
+        printer = self.printer
+        self._workers.start("look at a piece", lambda _: finished_piece(printer, x, y), self._seen)
 
     def _seen(self, pictures: list[tuple[QImage, str]]) -> None:
         if pictures:
@@ -228,8 +304,7 @@ class PressDesk(QObject):
 
     def print_board(self, folder: Path) -> None:
         """In a worker: print a hand-off that is only for the board, and hand on its picture."""
-        pace = Preferences().pace
-        with press_of(press_folder(), pace=pace) as press:
+        with line_to(self.printer, pace=Preferences().pace) as press:
             press.send(folder)
             await_warmth(press)
             press.ask(do="print", run="guide")
@@ -246,13 +321,40 @@ _SEEN = {
 }
 
 
-def finished_piece(x: float, y: float) -> list[tuple[QImage, str]]:
+def _key(lane: str) -> str:
+    """By what the work on a printer's lane is known."""
+    return f"print on {lane}"
+
+
+def bed_picture(printer: str) -> QImage:
+    """The bed of a printer's press from above.
+
+    Parameters
+    ----------
+    printer : its name
+
+    Raises
+    ------
+    BadInput
+        If the press does not show it.
+    """
+    with (
+        tempfile.TemporaryDirectory(prefix="farbe-run-") as folder,
+        PressLine(press_folder(printer)) as press,
+    ):
+        path = Path(folder) / "bed.png"
+        press.ask(do="picture", path=str(path))
+        return QImage(str(path))
+
+
+def finished_piece(printer: str, x: float, y: float) -> list[tuple[QImage, str]]:
     """Pictures of the piece at a place of the test press's bed, with their words; none beside all.
 
     A transfer is seen on each of the order's garments.
 
     Parameters
     ----------
+    printer : whose press it lies on
     x, y : mm from the bed's near left corner
 
     Raises
@@ -263,7 +365,7 @@ def finished_piece(x: float, y: float) -> list[tuple[QImage, str]]:
     found: list[tuple[QImage, str]] = []
     with (
         tempfile.TemporaryDirectory(prefix="farbe-piece-") as folder,
-        PressLine(press_folder()) as press,
+        PressLine(press_folder(printer)) as press,
     ):
         finished = press.ask(do="finished")
         for piece in finished["pieces"]:
@@ -283,13 +385,19 @@ def finished_piece(x: float, y: float) -> list[tuple[QImage, str]]:
     return found
 
 
-def look_now() -> Looked:
-    """The state of press and queue."""
-    try:
-        with PressLine(press_folder()) as press:
-            state = press.ask(do="status")
-    except BadInput:
-        # Off, which is a state like others.
-        state = None
+def look_now(printer: str) -> Looked:
+    """The state of all presses that are on, and of the queue.
+
+    Parameters
+    ----------
+    printer : of the open job, which may have no entry yet
+    """
     queue = Queue(queue_folder())
-    return Looked(state, tuple(queue.entries(OPEN)), tuple(queue.entries(PAST, LISTED)))
+    look_at_folders(queue)
+    found, past = queue.entries(OPEN), queue.entries(PAST, LISTED)
+    states: dict[str, dict[str, Any]] = {}
+    for lane in {printer, *(entry.lane for entry in found)}:
+        # One that is off is a state like others.
+        with contextlib.suppress(BadInput), PressLine(press_folder(lane)) as press:
+            states[lane] = press.ask(do="status")
+    return Looked(states, tuple(found), tuple(past))

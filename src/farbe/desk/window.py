@@ -184,7 +184,7 @@ class MainWindow(QMainWindow):
         self._act(view, "Full screen", "F11", self._full_screen)
         self._act(view, "Light or dark", "", self._switch_theme)
         tools = bar.addMenu("&Tools")
-        self._act(tools, "Print on the test press", "Ctrl+P", self.print_on_press)
+        self._act(tools, "Send to its receiver", "Ctrl+P", self.send_job)
         self._act(tools, "Find a command or value", "Ctrl+K", self.open_finder)
         help_ = bar.addMenu("&Help")
         self._act(help_, "Operator's guide", "F1", self._show_guide)
@@ -413,10 +413,11 @@ class MainWindow(QMainWindow):
         """Look at the side of a two-sided piece that is not shown."""
         self.session.look_at(other_side=not self.session.other_side)
 
-    def print_on_press(self) -> None:
+    def send_job(self) -> None:
+        """Hand the open job to its receiver; it prints as soon as its printer is free."""
         self.visit(Station.RUN)
         if self.bench is not None:
-            self.bench.print_on_press()
+            self.bench.send_job()
 
     def _canvases(self) -> list[Canvas]:
         return [] if self.bench is None else self.bench.canvases(self.station)

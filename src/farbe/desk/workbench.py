@@ -80,7 +80,7 @@ class Workbench(QWidget):
             if isinstance(canvas, PieceWorld):
                 canvas.frame_place(place)
 
-    def print_on_press(self) -> None:
+    def send_job(self) -> None:
         picture = self.views[Station.RUN].picture
         if isinstance(picture, RunPicture):
             picture.start()

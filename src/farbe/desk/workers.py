@@ -1,10 +1,11 @@
-"""Long work off the window's thread: newest wins, progress, cancel."""
+"""Long work off the window's thread: newest wins or all in turn, progress, cancel."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
+from itertools import count
 from threading import Event
 from typing import Any
 
@@ -12,16 +13,20 @@ from PySide6.QtCore import QObject, Qt, Signal
 
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
-from farbe.render.raster import Cancelled, Report
+from farbe.render.raster import Cancelled, Left, Report
+
+#: Things outside that are waited for at once.
+MOST_WAITING = 24
 
 
 @dataclass(eq=False)
 class Task:
-    """One piece of work. A newer one of the same ``key`` replaces it."""
+    """One piece of work. A newer one of the same ``key`` replaces it, unless all are ``kept``."""
 
     key: str
     title: str
     shown: bool
+    kept: bool = False
     cancelled: Event = field(default_factory=Event)
     done: float = 0.0
 
@@ -44,6 +49,11 @@ class Workers(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe")
+        # What must all be done, in its order; and what mostly waits for something outside.
+        self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line")
+        self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
+        self._count = count()
+        self._closing = False
         self._newest: dict[str, Task] = {}
         self._then: dict[Task, Callable[[Any], object]] = {}
         # Queued always: work that ends before it is waited for hands back its result here, too, and
@@ -57,19 +67,57 @@ class Workers(QObject):
         then: Callable[[Any], object],
         *,
         title: str = "",
+        waits: bool = False,
     ) -> Task:
-        """Do ``work`` in a thread, then ``then`` with its result here.
+        """Do work in a thread, in place of older work of the same key.
 
-        A ``title`` shows the task with its progress and a way to cancel it.
+        Parameters
+        ----------
+        key : of the work
+        work : is told how to report
+        then : is called with its result, on the window's thread
+        title : shows the task with its progress and a way to cancel it
+        waits : it mostly waits for something outside, and keeps no processor busy
         """
         self.cancel(key)
         task = Task(key, title, bool(title))
-        self._newest[key] = task
+        return self._begin(task, self._waiting if waits else self._pool, work, then)
+
+    def in_turn(
+        self,
+        key: str,
+        work: Callable[[Report], Any],
+        then: Callable[[Any], object],
+        *,
+        title: str = "",
+    ) -> Task:
+        """Do work after all that was given here before; none of it is dropped.
+
+        What waits when the window closes is still done.
+
+        Parameters
+        ----------
+        key : of the work
+        work : is told how to report
+        then : is called with its result, on the window's thread
+        title : shows the task with its progress and a way to cancel it
+        """
+        task = Task(f"{key} {next(self._count)}", title, bool(title), kept=True)
+        return self._begin(task, self._line, work, then)
+
+    def _begin(
+        self,
+        task: Task,
+        pool: ThreadPoolExecutor,
+        work: Callable[[Report], Any],
+        then: Callable[[Any], object],
+    ) -> Task:
+        self._newest[task.key] = task
         self._then[task] = then
 
         def report(done: float) -> None:
             if task.cancelled.is_set():
-                raise Cancelled
+                raise Left if self._closing else Cancelled
             if task.shown and (done - task.done > 0.01 or done >= 1.0):
                 task.done = done
                 self.moved.emit(task)
@@ -78,7 +126,7 @@ class Workers(QObject):
             report(0.0)
             return work(report)
 
-        future = self._pool.submit(guarded)
+        future = pool.submit(guarded)
         future.add_done_callback(lambda finished: self._emit(task, finished))
         if task.shown:
             self.moved.emit(task)
@@ -97,11 +145,15 @@ class Workers(QObject):
         return any(k in self._newest for k in keys) if keys else bool(self._newest)
 
     def close(self) -> None:
-        """Cancel everything and wait for the threads."""
-        for key in list(self._newest):
-            self.cancel(key)
+        """Cancel everything but what is done in turn, and wait for the threads."""
+        self._closing = True
+        for key, task in list(self._newest.items()):
+            if not task.kept:
+                self.cancel(key)
         self._returned.disconnect(self._receive)
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        self._line.shutdown(wait=True)
+        for pool in (self._pool, self._waiting):
+            pool.shutdown(wait=True, cancel_futures=True)
 
     def _emit(self, task: Task, future: Future[Any]) -> None:
         if not future.cancelled():

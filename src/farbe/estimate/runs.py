@@ -54,8 +54,10 @@ def runs(job: Faced, *others: Faced) -> tuple[Run, ...]:
     Other jobs may share the bed; then none has another side.
     """
     jobs = (job, *others)
-    guide = [Run("guide", "guide", jobs)] if carrier_of(job).has_guide else []
-    found = [*guide, *_layer_runs(jobs, "artwork")]
+    found = []
+    if job.job.again is None or not job.job.again.second_only:
+        found += [Run("guide", "guide", jobs)] if carrier_of(job).has_guide else []
+        found += _layer_runs(jobs, "artwork")
     other = job.other if job.two_sided else None
     if other is not None:
         if needs_own_guide(job):

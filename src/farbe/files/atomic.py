@@ -84,6 +84,24 @@ def whole_file(path: Path) -> Iterator[BinaryIO]:
         temporary.unlink(missing_ok=True)
 
 
+def fsync_folder(path: Path) -> None:
+    """Have the names in a folder on the disk, where its file system knows of that.
+
+    Parameters
+    ----------
+    path : of the folder
+    """
+    handle = os.open(path, os.O_RDONLY | os.O_DIRECTORY)
+    try:
+        os.fsync(handle)
+    except OSError as error:
+        # Some network file systems have no such thing.
+        if error.errno not in (errno.EINVAL, errno.ENOTSUP):
+            raise
+    finally:
+        os.close(handle)
+
+
 def writing_failed(path: Path, error: OSError) -> BadInput:
     """What an error of the disk means for the user."""
     if error.errno == errno.ENOSPC:

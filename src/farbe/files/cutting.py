@@ -24,7 +24,7 @@ def write_cutting_file(job: Faced, sources: Sources, path: Path) -> None:
     BadInput
         If the name ends otherwise, or the file cannot be written.
     """
-    page = cut_page(job, shapes=cut_lines(job, sources))
+    page = cut_page(job, shapes=(cut_lines(job, sources),))
     match path.suffix.lower():
         case ".svg":
             data = cut_svg(page).encode("utf-8")

@@ -77,7 +77,8 @@ def hand_off(
             for i, run in enumerate(wanted)
         )
         (scratch / CUT_FILE).write_text(
-            cut_svg(cut_page(*jobs, shapes=cut_lines(jobs[0], sources))), encoding="utf-8"
+            cut_svg(cut_page(*jobs, shapes=[cut_lines(one, sources) for one in jobs])),
+            encoding="utf-8",
         )
         ticket = ticket_of(jobs, made)
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))

@@ -19,7 +19,7 @@ from farbe.model.early import with_readers
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
-SCHEMA = 7
+SCHEMA = 8
 MAX_JOB_BYTES = 4_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
@@ -86,10 +86,27 @@ def _with_one_source_more(document: JobData) -> JobData:
     return document
 
 
+def _with_channel_names_that_differ(document: JobData) -> JobData:
+    """Version 7 let a receiver give an ink the name of another one; that name is dropped."""
+    job = document["job"]
+    receiver, inks = job["receiver"], [ink["name"] for ink in job["printer"]["inks"]]
+    wanted = dict(receiver.get("channel_names", ()))
+    own = {ink.casefold() for ink in inks if ink not in wanted}
+    kept: dict[str, str] = {}
+    for ink, name in wanted.items():
+        if name.casefold() not in own | {other.casefold() for other in kept.values()}:
+            kept[ink] = name
+        else:
+            own.add(ink.casefold())
+    names = [[ink, name] for ink, name in kept.items()]
+    return document | {"job": job | {"receiver": receiver | {"channel_names": names}}}
+
+
 #: One function a step, from the version named to the next.
 UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
     4: _as_faces, 5: _with_nothing_accepted, 6: _with_one_source_more,
+    7: _with_channel_names_that_differ,
 }  # fmt: skip
 
 

@@ -110,7 +110,7 @@ class _Sheet:
             self._pocket(rings(piece.outline), piece.x, piece.y, on=piece.on)
             if piece.on:
                 page.setFont(BOLD, size)
-                page.drawCentredString(piece.x, piece.y - size * 0.35, str(piece.number))
+                page.drawCentredString(piece.x, piece.y - size * 0.35, str(piece.shown))
         page.restoreState()
         self._y -= 6 * MM
         turned = "; the board is loaded turned by half a turn" if job.bed_turned else ""

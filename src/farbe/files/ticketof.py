@@ -67,7 +67,7 @@ def _pieces(
                 kind = which, _piece(job, piece.outline)
                 known[piece.form] = kinds.setdefault(kind, len(kinds))
             x, y = _as_loaded(job, piece.x, piece.y)
-            pockets.append(TicketPocket(number=piece.number, x=x, y=y, piece=known[piece.form]))
+            pockets.append(TicketPocket(number=piece.shown, x=x, y=y, piece=known[piece.form]))
     return tuple(piece for _, piece in kinds), tuple(pockets)
 
 

@@ -139,7 +139,7 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
     jobs = tuple(Faced(job) for job in wanted)
     check_may_share(jobs)
     if jobs[0].roll is not None:
-        return tuple(one.job for one in _along_the_film(jobs))
+        return _counted(_along_the_film(jobs))
     placed, taken = list[Faced](), list[Area]()
     for job in jobs:
         found = _room_for(job, taken)
@@ -149,7 +149,16 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
             )
         placed.append(found)
         taken.append(area_of(found))
-    return tuple(one.job for one in placed)
+    return _counted(tuple(placed))
+
+
+def _counted(jobs: tuple[Faced, ...]) -> tuple[Job, ...]:
+    """Jobs whose pieces are counted on from one to the next, so that no two have a number."""
+    found, first = [], 1
+    for job in jobs:
+        found.append(job.replace(jig=job.jig.replace(count_from=first)).job)
+        first += max((piece.number for piece in places(job)), default=0)
+    return tuple(found)
 
 
 def _along_the_film(jobs: tuple[Faced, ...]) -> tuple[Faced, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -48,27 +48,28 @@ class CutPage:
 
 
 def cut_page(
-    job: Faced, *others: Faced, shapes: Mapping[str, tuple[CutLine, ...]] | None = None
+    job: Faced, *others: Faced, shapes: Sequence[Mapping[str, tuple[CutLine, ...]]] = ()
 ) -> CutPage:
     """The board's edge, a line for each pocket that is on, its number, and the jig's code.
 
-    Other jobs may share the bed; theirs are beside. ``shapes`` are the lines along which artworks
-    on a film are cut apart, by digest, in mm around the artwork's middle, y up, as it is printed;
-    what is not in them is cut around its rectangle.
+    Other jobs may share the bed; theirs are beside. ``shapes`` are for each job the lines along
+    which artworks on its film are cut apart, by digest, in mm around the artwork's middle, y up,
+    as it is printed; what is not in them is cut around its rectangle.
 
     Parameters
     ----------
     job : as one of its faces has it
     others : jobs that share the bed
-    shapes : cut lines by digest, float64 (n, 2) in mm each
+    shapes : for each job its cut lines by digest, float64 (n, 2) in mm each
 
     Returns
     -------
     All in mm.
     """
-    page = _job_page(job, shapes or {})
+    own = (*shapes, *({} for _ in (job, *others)))
+    page = _job_page(job, own[0])
     for number, other in enumerate(others, start=2):
-        more = _job_page(other, {})
+        more = _job_page(other, own[number - 1])
         lines = tuple((f"{name}-of-{number}", line) for name, line in more.lines)
         page = replace(page, lines=(*page.lines, *lines), texts=(*page.texts, *more.texts))
     return page
@@ -113,7 +114,7 @@ def _sheet_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPag
                 uncut[piece.form] = corners(piece.outline)
             edges = [uncut[piece.form]]
         for part, edge in enumerate(edges):
-            name = f"piece-{piece.number}" + (f"-{part + 1}" if part else "")
+            name = f"piece-{piece.shown}" + (f"-{part + 1}" if part else "")
             lines.append((name, edge + np.array((piece.x, piece.y))))
     return CutPage(job.name, width, height, tuple(lines), ())
 
@@ -126,7 +127,7 @@ def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
     line = corners(cut_line(job.cutting, piece))
     wide, _, _, high = piece.bounds
     texts = [
-        CutText(str(p.number), p.x + wide, p.y + high + job.cutting.clearance + 1.0, FIGURES)
+        CutText(str(p.shown), p.x + wide, p.y + high + job.cutting.clearance + 1.0, FIGURES)
         for p in used
         if job.guide.numbers
     ]
@@ -138,7 +139,7 @@ def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
         height=height,
         lines=(
             ("board", _edge(base)),
-            *((f"pocket-{p.number}", line + np.array((p.x, p.y))) for p in used),
+            *((f"pocket-{p.shown}", line + np.array((p.x, p.y))) for p in used),
         ),
         texts=(*texts, code),
     )

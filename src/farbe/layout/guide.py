@@ -195,7 +195,7 @@ def jig_code(job: Faced) -> str:
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
         "piece": corners[:: max(1, len(corners) // 64)],
-        "pockets": [(p.number, round(p.x, 3), round(p.y, 3)) for p in places(job)],
+        "pockets": [(p.shown, round(p.x, 3), round(p.y, 3)) for p in places(job)],
     }
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")

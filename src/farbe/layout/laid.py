@@ -44,6 +44,11 @@ class LaidPiece:
     size: tuple[float, float]
     turn: float = 0.0
 
+    @property
+    def shown(self) -> int:
+        """Its number as guide, ticket and cutting file say it; no other on the board has it."""
+        return self.number + self.job.jig.count_from - 1
+
     @cached_property
     def of(self) -> Faced:
         """The job as this piece alone sees it; only on film do pieces differ in their shape."""
@@ -137,9 +142,14 @@ def laid(job: Faced) -> tuple[LaidPiece, ...]:
 
     Returns
     -------
-    Those of :func:`places` that are on.
+    Those of :func:`places` that are on, or of them those that are printed again.
     """
-    return tuple(piece for piece in places(job) if piece.on)
+    again = job.job.again
+    wanted = None if again is None else frozenset(again.numbers)
+    return tuple(
+        piece for piece in places(job)
+        if piece.on and (wanted is None or piece.number in wanted)
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=8)

@@ -285,6 +285,32 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
     return min(laid, key=lambda made: (len(sheet_lengths(made)), film_length(made)))
 
 
+def packed_as_it_lay(job: Faced) -> Faced:
+    """The job with what is left on its film moved up to the lead, one behind the other.
+
+    Each stays turned as it was, since its cut and its reader may depend on that.
+
+    Parameters
+    ----------
+    job : on film
+    """
+    roll = roll_of_face(job)
+    strip = Strip(
+        roll.room - 2 * job.bleed, roll.longest - roll.lead - roll.trail - 2 * job.bleed,
+        roll.gap + 2 * job.bleed, turning=False,
+    )  # fmt: skip
+    sizes = [place_size(job, place) for place in roll.places]
+    places = tuple(
+        roll.places[spot.item].replace(
+            x=round(spot.x + roll.side + job.bleed, 3),
+            y=round(spot.y + roll.lead + job.bleed, 3),
+            sheet=spot.sheet,
+        )
+        for spot in pack_boxes(sizes, strip)
+    )
+    return with_places(job, places)
+
+
 def _placed(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> FilmPlace:
     return FilmPlace(
         artwork=items[spot.item].key,

@@ -88,6 +88,7 @@ class Jig(Value):
     In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
     Pieces lie ``turned`` by degrees, anticlockwise. ``first_only`` uses so many pockets, in the
     order of their numbers. ``play`` is how far a piece may lie off in its pocket, in mm.
+    ``count_from`` is the number that guide, ticket and cutting file show for the first pocket.
     """
 
     name: Name
@@ -107,6 +108,7 @@ class Jig(Value):
     play: Annotated[float, Field(ge=0, le=20)] = 0.2
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
+    count_from: Annotated[int, Field(ge=1)] = 1
 
     @model_validator(mode="after")
     def _has_an_end(self) -> Jig:

@@ -82,6 +82,16 @@ class Accepted(Value):
     figure: float | None = None
 
 
+class Again(Value):
+    """What of an order is printed once more: the places of these numbers.
+
+    ``second_only`` prints their second side alone, on the first that is there.
+    """
+
+    numbers: Annotated[tuple[Annotated[int, Field(ge=1)], ...], Field(min_length=1)]
+    second_only: bool = False
+
+
 class Job(Value):
     """One order.
 
@@ -97,6 +107,8 @@ class Job(Value):
     garments : what transfers are pressed onto
     accepted : cautions that are meant
     guesses : facts that were not stated
+    order : the shop's number of the order, as it likes to write it
+    again : what of it is printed once more; None is all of it
     """
 
     name: Name
@@ -118,6 +130,8 @@ class Job(Value):
     prices: Prices = Prices()
     accepted: Annotated[tuple[Accepted, ...], Field(max_length=500)] = ()
     guesses: Annotated[tuple[Guess, ...], Field(max_length=3)] = ()
+    order: Annotated[str, Field(max_length=60)] = ""
+    again: Again | None = None
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:
@@ -136,7 +150,17 @@ class Job(Value):
                 raise ValueError("a piece printed on both sides is read from its faces")
             if any(layer.reader is not None for face in self.faces for layer in face.stack):
                 raise ValueError("a layer for a second reader needs one")
+        return self
+
+    @model_validator(mode="after")
+    def _inks_are_told_apart(self) -> Job:
         wanted = self.guide.ink
         if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
             raise ValueError(f"the printer has no ink named {self.guide.ink} for the guide")
+        names = [self.receiver.channel(ink.name).casefold() for ink in self.printer.inks]
+        twice = next((name for name in names if names.count(name) > 1), None)
+        if twice is not None:
+            raise ValueError(f"two inks have the channel name {twice}")
+        if self.again is not None and self.again.second_only and len(self.faces) < 2:
+            raise ValueError("there is no second side to be printed alone")
         return self

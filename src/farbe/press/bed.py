@@ -59,6 +59,8 @@ class PressBed:
     guide_code: str | None = None
     #: Films on the side that is turned away, as they were printed; None before pieces are turned.
     behind: list[LaidFilm] | None = None
+    #: Films that lie on the other side of a film that was loaded again, as they lie when it is up.
+    other_side: list[LaidFilm] = field(default_factory=list)
     #: How far a film was loaded off after it was turned over, in mm, and what the operator moved.
     slip: tuple[float, float] = (0.0, 0.0)
     moved: tuple[float, float] | None = None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import json
 import os
@@ -11,7 +12,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 from types import TracebackType
 from typing import Any
@@ -20,8 +21,6 @@ from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 
 START_SECONDS = 30.0
-#: Hand-offs that stay in a spool.
-KEPT = 20
 #: What the press has to say of itself, in its spool.
 LOG_NAME = "press.log"
 
@@ -37,9 +36,12 @@ class PressLine:
 
     def __init__(self, spool: Path) -> None:
         self.spool = spool
+        self._connect()
+
+    def _connect(self) -> None:
         self._socket = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
         try:
-            self._socket.connect(str(socket_path(spool)))
+            self._socket.connect(str(socket_path(self.spool)))
         except OSError:
             self._socket.close()
             raise BadInput("The test press does not answer; start it.") from None
@@ -60,40 +62,66 @@ class PressLine:
         """Hang up; the press goes on."""
         self._socket.close()
 
-    def send(self, folder: Path, *, keep_board: bool = False, token: str = "") -> dict[str, Any]:
+    def send(
+        self, folder: Path, *, keep_board: bool = False, keep_film: bool = False, token: str = ""
+    ) -> dict[str, Any]:
         """Put a hand-off into the spool and have the press take it; its answer.
 
-        With ``keep_board`` the board and its guide stay on the bed; its state says the ``token``.
+        Parameters
+        ----------
+        folder : the hand-off
+        keep_board : the board and its guide stay on the bed
+        keep_film : the film stays, with both sides as they are, to be turned and printed on
+        token : by which the press knows what it printed of it
+
+        Raises
+        ------
+        BadInput
+            If the press does not take it.
         """
         read_ticket(folder)
         spooled = Path(tempfile.mkdtemp(prefix="job-", dir=self.spool))
         shutil.copytree(folder, spooled, copy_function=_link, dirs_exist_ok=True)
-        taken = self.ask(do="take", folder=str(spooled), keep_board=keep_board, token=token)
-        older = sorted(self.spool.glob("job-*"), key=lambda path: path.stat().st_mtime)
-        for path in older[:-KEPT]:
-            shutil.rmtree(path, ignore_errors=True)
-        return taken
+        try:
+            return self.ask(
+                do="take", folder=str(spooled), keep_board=keep_board, keep_film=keep_film,
+                token=token,
+            )  # fmt: skip
+        except BadInput:
+            shutil.rmtree(spooled, ignore_errors=True)
+            raise
 
-    def steps(self, **request: Any) -> Iterator[dict[str, Any]]:
+    def steps(self, **request: Any) -> Generator[dict[str, Any], None, None]:
         """Ask, and yield every answer, the last one ``done``.
+
+        Who no longer listens leaves the press to do what it was asked for; the line can be used
+        again all the same.
 
         Raises
         ------
         BadInput
             If the press refuses, with its reason, or is gone.
         """
+        answered = False
         try:
             self._lines.write(json.dumps(request) + "\n")
             self._lines.flush()
             for line in self._lines:
                 answer: dict[str, Any] = json.loads(line)
+                answered = answer["status"] in ("refused", "done")
                 if answer["status"] == "refused":
                     raise BadInput(f"The press refuses: {answer['why']}")
                 yield answer
-                if answer["status"] == "done":
+                if answered:
                     return
         except OSError:
-            pass
+            answered = True
+        finally:
+            if not answered:
+                # Answers that are still to come belong to nobody.
+                self._socket.close()
+                with contextlib.suppress(BadInput):
+                    self._connect()
         raise BadInput("The test press stopped in the middle; nothing is lost, print again.")
 
     def ask(self, **request: Any) -> dict[str, Any]:

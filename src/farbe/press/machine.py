@@ -61,10 +61,15 @@ class TestPress:
             raise BadInput("The press has no hand-off to print; send one first.")
         return self._bed
 
-    def take(self, folder: Path, *, keep_board: bool = False) -> Ticket:
+    def take(self, folder: Path, *, keep_board: bool = False, keep_film: bool = False) -> Ticket:
         """Take a hand-off; the bed is cleared for it.
 
-        With ``keep_board`` the board and its printed guide stay, for another run on the same jig.
+        Parameters
+        ----------
+        folder : the hand-off
+        keep_board : the board and its printed guide stay, for another run on the same jig
+        keep_film : the film stays with what is printed on both of its sides; it comes to lie as
+            it was loaded first, to be turned over again
 
         Raises
         ------
@@ -72,6 +77,22 @@ class TestPress:
             For what this press cannot print, before anything is printed.
         """
         ticket = read_ticket(folder)
+        self._refuse_unfit(ticket)
+        before, film_before = self._bed if keep_board else None, self._bed if keep_film else None
+        self._bed = PressBed(ticket, folder)
+        if ticket.medium == "roll":
+            # What is printed on a roll is there from the start.
+            self._bed.pieces = [Lying(p.x, p.y, p.piece) for p in ticket.pockets]
+        if before is not None:
+            self._bed.on_board, self._bed.guide_code = before.on_board, before.guide_code
+        if film_before is not None:
+            over = film_before.behind is not None
+            self._bed.on_pieces = list(film_before.behind or film_before.on_pieces)
+            self._bed.other_side = film_before.on_pieces if over else film_before.other_side
+        return ticket
+
+    def _refuse_unfit(self, ticket: Ticket) -> None:
+        """Refuse what this press cannot print, before anything is printed."""
         can = self.capability
         if ticket.medium == "roll" and ticket.bed_width > can.roll_width:
             raise BadInput(
@@ -94,14 +115,6 @@ class TestPress:
                 for name in layer.inks:
                     if name.casefold() not in can.inks:
                         raise BadInput(f"The press has no ink named {name}.")
-        before = self._bed if keep_board else None
-        self._bed = PressBed(ticket, folder)
-        if ticket.medium == "roll":
-            # What is printed on a roll is there from the start.
-            self._bed.pieces = [Lying(p.x, p.y, p.piece) for p in ticket.pockets]
-        if before is not None:
-            self._bed.on_board, self._bed.guide_code = before.on_board, before.guide_code
-        return ticket
 
     @staticmethod
     def _refuse_outside(ticket: Ticket) -> None:
@@ -115,16 +128,24 @@ class TestPress:
             ):
                 raise BadInput(f"Pocket {pocket.number} lies outside the bed.")
 
-    def print_run(self, name: str, report: Callable[[str, float], None]) -> None:
-        """Print a run, layer by layer; ``report`` hears layer and share.
+    def print_run(
+        self, name: str, report: Callable[[str, float], None], *, until: int | None = None
+    ) -> None:
+        """Print a run, layer by layer.
 
         A run that ``report`` stopped goes on with the layer that it was stopped in.
+
+        Parameters
+        ----------
+        name : of the run
+        report : hears layer and share, 0 to 1
+        until : so many layers, and no more; None prints the run to its end
 
         Raises
         ------
         BadInput
-            If the ticket has no such run, it is not its turn, or its file is not what the ticket
-            says.
+            If the ticket has no such run, it is not its turn or printed already, or its file is
+            not what the ticket says.
         """
         bed = self.bed
         run = bed.ticket.run(name)
@@ -141,6 +162,8 @@ class TestPress:
                 f" {bed.guide_code}."
             )
         self._refuse_early(bed, run)
+        if name in bed.complete:
+            raise BadInput(f"{name} is printed already; send the job anew to print it once more.")
         plates = self._plates(bed, run, lambda done: report("reading", done))
         if bed.ticket.medium == "roll" and bed.behind is not None:
             plates = self._by_lines(bed, plates)
@@ -150,6 +173,8 @@ class TestPress:
         for place, layer in enumerate(run.layers):
             if place < bed.begun.get(name, 0):
                 continue
+            if place == until:
+                return
             report(layer.name, 0.0)
             target.append(self._with_nozzles(_film(layer, plates)))
             bed.begun[name] = place + 1
@@ -270,7 +295,7 @@ class TestPress:
         for run in bed.ticket.runs:
             if not run.what.endswith("-back") and run.name not in bed.complete:
                 raise BadInput(f"Side A is not done: {run.name} comes first.")
-        bed.behind, bed.on_pieces = bed.on_pieces, []
+        bed.behind, bed.on_pieces = bed.on_pieces, list(bed.other_side)
         bed.slip, bed.moved = self.slip, None
         bed.pieces = [Lying(p.x + bed.slip[0], p.y + bed.slip[1], p.piece) for p in bed.pockets]
 

@@ -7,10 +7,12 @@ Any number of answers with ``"status": "printing"`` come first, then one with ``
 from __future__ import annotations
 
 import json
+import shutil
 import socketserver
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -20,11 +22,14 @@ from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.bed import PressBed
 from farbe.press.machine import TestPress
+from farbe.press.memory import Memory
 from farbe.press.state import FAULTS, FULL, WARM, PressState
 
 Say = Callable[..., None]
 #: Seconds between two looks at faults while it prints, and of silence before it goes off.
 TICK, IDLE = 0.05, 8 * 3600.0
+#: Seconds after which a spooled hand-off that was not taken is thrown away.
+UNTAKEN = 3600.0
 
 
 class Service:
@@ -34,10 +39,18 @@ class Service:
         self.spool, self.press = spool, TestPress()
         self.state = PressState.kept(spool, self.press.capability.inks, pace)
         self.running: dict[str, Any] | None = None
-        self.token = ""
+        self.memory = Memory(spool)
+        self._clear()
         self.last_asked = time.monotonic()
         self._stop = threading.Event()
         self._busy = threading.Lock()
+
+    def _clear(self) -> None:
+        """Spooled hand-offs that nobody took: who sent them was killed."""
+        long_ago = time.time() - UNTAKEN
+        for folder in self.spool.glob("job-*"):
+            if folder.name not in self.memory.used() and folder.stat().st_mtime < long_ago:
+                shutil.rmtree(folder, ignore_errors=True)
 
     def answer(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
         """Do what is asked.
@@ -56,6 +69,8 @@ class Service:
         if not self._busy.acquire(blocking=False):
             raise BadInput("The press is busy printing; wait, or stop it.")
         try:
+            if do in _ON_THE_BED and self.press.loaded is None and self.memory.current:
+                self.memory.bring_back(self.press)
             return dict(_ALONE[do](self, request, say))
         finally:
             self._busy.release()
@@ -81,10 +96,11 @@ class Service:
             "pace": state.pace,
             "prints": state.prints,
             "running": self.running,
-            "token": self.token,
+            "token": self.memory.token,
             "job": None if bed is None else bed.ticket.job,
             "pieces": 0 if bed is None else len(bed.pieces),
-            "complete": [] if bed is None else sorted(bed.complete),
+            "complete": sorted(self.memory.complete),
+            "by_hand": self.memory.by_hand,
         }
 
     def fault(self, request: dict[str, Any]) -> dict[str, Any]:
@@ -126,9 +142,10 @@ class Service:
         self.state.pace = max(0.0, float(request["pace"]))
         return {}
 
-    def stop(self, _: dict[str, Any]) -> dict[str, Any]:
-        """Stop what prints in the middle."""
-        self._stop.set()
+    def stop(self, request: dict[str, Any]) -> dict[str, Any]:
+        """Stop what prints in the middle; with a token, only if that hand-off is on the bed."""
+        if request.get("token", self.memory.token) == self.memory.token:
+            self._stop.set()
         return {}
 
     # one at a time
@@ -153,26 +170,49 @@ class Service:
         return {}
 
     def take(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        board = read_ticket(Path(request["folder"])).board
+        """Take a hand-off; one whose token is known comes back with all that was printed."""
+        folder, token = Path(request["folder"]), str(request.get("token", ""))
+        keep_board = bool(request.get("keep_board", False))
+        board = read_ticket(folder).board
         self.state.check_board(board.width, board.height)
-        ticket = self.press.take(
-            Path(request["folder"]), keep_board=bool(request.get("keep_board", False))
-        )
-        self.state.head, self.token = None, str(request.get("token", ""))
-        return {"job": ticket.job, "pockets": len(ticket.pockets)}
+        keep_film = bool(request.get("keep_film", False))
+        if (keep_board or keep_film) and self.press.loaded is None and self.memory.current:
+            self.memory.bring_back(self.press)
+        ticket = self.press.take(folder, keep_board=keep_board, keep_film=keep_film)
+        before, under = self.memory.used(), None
+        if keep_board or keep_film:
+            under = self.memory.film() if keep_film else self.memory.board()
+        self.memory.begin(token, folder, under)
+        if self.memory.current["done"]:
+            self.memory.bring_back(self.press)
+        # What lay on the bed before is read no more, unless something lies on it.
+        for name in before - self.memory.used():
+            shutil.rmtree(self.spool / name, ignore_errors=True)
+        self.state.head = None
+        return {
+            "job": ticket.job, "pockets": len(ticket.pockets),
+            "complete": sorted(self.memory.complete),
+        }  # fmt: skip
 
     def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
-        return {"pieces": self.press.place(), "at": [(p.x, p.y) for p in self.press.bed.pieces]}
+        """Put pieces into the pockets; those that lie there stay."""
+        pieces = self.press.place()
+        self.memory.add(do="place")
+        return {"pieces": pieces, "at": [(p.x, p.y) for p in self.press.bed.pieces]}
 
     def turn(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
         """Turn pieces or film over; film may come to lie off by so many mm."""
-        self.press.slip = float(request.get("x", 0.0)), float(request.get("y", 0.0))
+        x, y = float(request.get("x", 0.0)), float(request.get("y", 0.0))
+        self.press.slip = x, y
         self.press.turn_over()
+        self.memory.add(do="turn", x=x, y=y)
         return {}
 
     def move(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
         """Move film by hand, where its line is not found."""
-        self.press.move_film(float(request["x"]), float(request["y"]))
+        x, y = float(request["x"]), float(request["y"])
+        self.press.move_film(x, y)
+        self.memory.add(do="move", x=x, y=y)
         return {}
 
     def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
@@ -261,9 +301,13 @@ class Service:
                     say(status="printing", layer=layer, done=share)
             elif share == 0.0:
                 self._lay_down(bed, run, layer, say)
+            else:
+                laid = bed.begun[run.name]
+                self.memory.add(do="begin", run=run.name, layers=laid, out=sorted(out))
 
         try:
             self.press.print_run(run.name, report)
+            self.memory.add(do="print", run=run.name, out=sorted(out))
             self.state.prints += 1
         finally:
             self.running = None
@@ -303,6 +347,8 @@ _ANY_TIME = {
 _SEEN = {
     "face": ["piece"], "through": ["turned"], "both": ["piece", "turned"], "transfer": ["pressed"],
 }  # fmt: skip
+#: What needs to know what lies on the bed.
+_ON_THE_BED = frozenset({"place", "turn", "move", "picture", "finished", "print"})
 _ALONE = {
     "take": Service.take,
     "load": Service.load, "place": Service.place, "turn": Service.turn,
@@ -319,14 +365,14 @@ class _Line(socketserver.StreamRequestHandler):
 
     def handle(self) -> None:
         def say(**answer: Any) -> None:
-            self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
+            # Who asked may be gone; what was begun is done all the same, as a printer would.
+            with suppress(BrokenPipeError, ConnectionResetError):
+                self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
 
-        try:
+        with suppress(ConnectionResetError):
             for line in self.rfile:
                 if not self._one(line, say):
                     return
-        except (BrokenPipeError, ConnectionResetError):
-            pass  # The other side went away in the middle; others may come.
 
     def _one(self, line: bytes, say: Say) -> bool:
         try:

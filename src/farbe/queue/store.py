@@ -1,102 +1,91 @@
-"""The queue in a database that survives a kill at any moment."""
+"""The queue: entries in a database that survives a kill at any moment."""
 
 from __future__ import annotations
 
-import datetime
-import os
 import shutil
 import sqlite3
 import uuid
-from collections.abc import Iterator
-from contextlib import contextmanager
-from dataclasses import dataclass
-from enum import StrEnum
+from collections.abc import Callable, Iterable
+from dataclasses import asdict, dataclass
 from pathlib import Path
+from types import TracebackType
+from typing import Any
 
 from farbe.files.atomic import make_folder
 from farbe.model.base import BadInput
+from farbe.model.receiver import Drive
+from farbe.queue.base import FIELDS as FIELDS
+from farbe.queue.base import Entry as Entry
+from farbe.queue.base import (
+    ending_in,
+    entry_in,
+    entry_of,
+    members_in,
+    now,
+    prepare_base,
+    set_in,
+    transaction,
+)
+from farbe.queue.order import moved, placed_before
+from farbe.queue.owners import Owner, owner_of
+from farbe.queue.states import MOVES
+from farbe.queue.states import OPEN as OPEN
+from farbe.queue.states import PAST as PAST
+from farbe.queue.states import State as State
 
-FILE_NAME = "queue.sqlite"
-
-
-class State(StrEnum):
-    """What an entry is doing."""
-
-    HELD = "held"
-    WAITING = "waiting"
-    PRINTING = "printing"
-    STOPPED = "stopped"
-    DONE = "done"
-    CANCELLED = "cancelled"
-
-
-#: Entries that are still to be printed, in their order, and those that are past.
-OPEN = (State.PRINTING, State.STOPPED, State.WAITING, State.HELD)
-PAST = (State.DONE, State.CANCELLED)
+#: Why an entry stopped whose program is gone.
+ENDED = "Farbe ended while it printed; go on with it or print it from the start."
 
 
 @dataclass(frozen=True)
-class Entry:
-    """One job in the queue.
+class Claim:
+    """An entry that this program alone works on; used in a ``with`` block.
+
+    What is done with the entry is said to the queue before the block ends; if the program is
+    killed, or does not say, the queue finds out that nobody works on it any more.
+    """
+
+    entry: Entry
+    owner: Owner
+
+    def __enter__(self) -> Claim:
+        return self
+
+    def __exit__(
+        self,
+        kind: type[BaseException] | None,
+        error: BaseException | None,
+        trace: TracebackType | None,
+    ) -> None:
+        self.owner.let_go()
+
+
+@dataclass(frozen=True)
+class Added:
+    """What is known of a job that comes into the queue.
 
     Attributes
     ----------
-    number : its own, never used again
-    place : entries are printed in the order of their places
-    step : how many steps of its run list are done
-    token : what its hand-off is known by at the press
-    note : why it stopped, or what became of it
-    nest : the entry whose board it shares; 0 if it is printed by itself
+    name : what it is called
+    token : what its folder is known by
+    pieces : how many it prints
+    seconds : of time
+    ink_ml : millilitres of all inks
+    price : in the currency of the preferences
+    lane : the printer that it is for
+    drive : what that printer's receiver is driven by
+    again_of : the entry of which it prints something once more; 0 if none
     """
 
-    number: int
     name: str
-    state: State
-    place: float
-    added: str
-    ended: str
-    pieces: int
-    seconds: float
-    ink_ml: float
-    price: float
-    prepared: bool
-    step: int
     token: str
-    note: str
-    nest: int = 0
-
-
-_FIELDS = (
-    "number, name, state, place, added, ended, pieces, seconds, ink_ml, price, prepared, step,"
-    " token, note, nest"
-)
-_TABLE = """
-CREATE TABLE IF NOT EXISTS entry (
-    number INTEGER PRIMARY KEY AUTOINCREMENT,
-    name TEXT NOT NULL,
-    state TEXT NOT NULL,
-    place REAL NOT NULL,
-    added TEXT NOT NULL,
-    ended TEXT NOT NULL DEFAULT '',
-    pieces INTEGER NOT NULL,
-    seconds REAL NOT NULL,
-    ink_ml REAL NOT NULL,
-    price REAL NOT NULL,
-    prepared INTEGER NOT NULL DEFAULT 0,
-    step INTEGER NOT NULL DEFAULT 0,
-    token TEXT NOT NULL UNIQUE,
-    note TEXT NOT NULL DEFAULT '',
-    owner INTEGER NOT NULL DEFAULT 0,
-    nest INTEGER NOT NULL DEFAULT 0
-);
-CREATE INDEX IF NOT EXISTS entry_by_state ON entry (state, place);
-"""
-
-
-#: An entry and all that share its board; it takes the entry's number twice.
-_TOGETHER = (
-    "(number = ? OR nest IN (SELECT nest FROM entry AS one WHERE one.number = ? AND nest != 0))"
-)
+    pieces: int = 0
+    seconds: float = 0.0
+    ink_ml: float = 0.0
+    price: float = 0.0
+    lane: str = ""
+    drive: Drive = Drive.PRESS
+    again_of: int = 0
 
 
 class Queue:
@@ -107,30 +96,11 @@ class Queue:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        make_folder(folder / "jobs")
-        make_folder(folder / "files")
-        with self._open() as base:
-            base.execute("PRAGMA journal_mode=WAL")
-            base.executescript(_TABLE)
-            known = {row[1] for row in base.execute("PRAGMA table_info(entry)")}
-            if "nest" not in known:
-                # Queues of the first kind knew of no nests.
-                base.execute("ALTER TABLE entry ADD COLUMN nest INTEGER NOT NULL DEFAULT 0")
-        self._recover()
-
-    @contextmanager
-    def _open(self) -> Iterator[sqlite3.Connection]:
-        base = sqlite3.connect(self.folder / FILE_NAME, timeout=20.0)
-        try:
-            base.execute("PRAGMA synchronous=FULL")
-            with base:
-                yield base
-        except sqlite3.DatabaseError as error:
-            raise BadInput(
-                f"The queue in {self.folder} cannot be used ({error}); move its folder away."
-            ) from error
-        finally:
-            base.close()
+        for name in ("jobs", "files", "owners"):
+            make_folder(folder / name)
+        with transaction(folder) as base:
+            prepare_base(base)
+        self.recover()
 
     def job_path(self, token: str) -> Path:
         """The job file of an entry."""
@@ -140,56 +110,99 @@ class Queue:
         """The folder of an entry's hand-off."""
         return self.folder / "files" / token
 
+    def _lock_path(self, token: str) -> Path:
+        return self.folder / "owners" / f"{token}.lock"
+
     # reading
 
-    def entries(self, states: tuple[State, ...] = OPEN, limit: int = 10_000) -> list[Entry]:
+    def entries(
+        self, states: tuple[State, ...] = OPEN, limit: int = 10_000, lane: str | None = None
+    ) -> list[Entry]:
         """Entries in these states: those to be printed in their order, past ones latest first.
+
+        A row with a value that cannot be is set aside; the others are as they were.
 
         Parameters
         ----------
         states : that are wanted
         limit : how many at the most
+        lane : of one printer; None is all
         """
         marks = ", ".join("?" * len(states))
         past = all(state in PAST for state in states)
-        order = "ended DESC, number DESC" if past else "place, number"
-        with self._open() as base:
+        order = "ended_order DESC, number DESC" if past else "place, number"
+        of = "" if lane is None else " AND lane = ?"
+        with transaction(self.folder, writes=False) as base:
             rows = base.execute(
-                f"SELECT {_FIELDS} FROM entry WHERE state IN ({marks}) ORDER BY {order} LIMIT ?",
-                (*states, limit),
+                f"SELECT {FIELDS} FROM entry WHERE state IN ({marks}){of} ORDER BY {order} LIMIT ?",
+                (*states, *(() if lane is None else (lane,)), limit),
             ).fetchall()
-        return [_entry(row) for row in rows]
+        found, damaged = [], []
+        for row in rows:
+            try:
+                found.append(entry_of(row))
+            except ValueError:
+                damaged.append(row[0])
+        for number in damaged:
+            self._set_aside(number)
+        return found
+
+    def _set_aside(self, number: object) -> None:
+        """Put a row that cannot be read where it harms none of the others."""
+        plain = {
+            "state": State.ASIDE, "place": 0.0, "pieces": 0, "seconds": 0.0, "ink_ml": 0.0,
+            "price": 0.0, "step": 0, "nest": 0, "drive": Drive.PRESS, "asked": 0, "attempt": 0,
+            "awaits": -1, "handed": "", "failed": "", "again_of": 0,
+            "note": "Its record was damaged; open its job and add it again, or cancel it.",
+        }  # fmt: skip
+        sets = ", ".join(f"{name} = ?" for name in plain)
+        with transaction(self.folder) as base:
+            base.execute(f"UPDATE entry SET {sets} WHERE number = ?", (*plain.values(), number))
 
     def entry(self, number: int) -> Entry:
         """An entry by its number; BadInput if there is none."""
-        with self._open() as base:
-            row = base.execute(
-                f"SELECT {_FIELDS} FROM entry WHERE number = ?", (number,)
-            ).fetchone()
-        if row is None:
-            raise BadInput(f"There is no job {number} in the queue.")
-        return _entry(row)
+        with transaction(self.folder, writes=False) as base:
+            return entry_in(base, number)
+
+    def members(self, number: int) -> list[Entry]:
+        """The entries that are printed together with one, in the order in which they were added.
+
+        The first of them leads: its token is the nest's."""
+        with transaction(self.folder, writes=False) as base:
+            return members_in(base, number)
+
+    def next_for(self, lane: str | None, *, by_itself: bool) -> Entry | None:
+        """What is to be printed next on a printer that is free.
+
+        Parameters
+        ----------
+        lane : the printer; None is any
+        by_itself : whether what nobody asked for starts, too; not behind one that has stopped
+
+        Returns
+        -------
+        None if something prints there, or nothing is to be printed.
+        """
+        found = self.entries(OPEN, lane=lane)
+        if any(entry.state is State.PRINTING for entry in found):
+            return None
+        waiting = [entry for entry in found if entry.state is State.WAITING]
+        asked = min((e for e in waiting if e.asked), key=lambda e: e.asked, default=None)
+        if asked is not None or not by_itself:
+            return asked
+        stopped = any(e.state is State.STOPPED and e.drive is Drive.PRESS for e in found)
+        return None if stopped else next(iter(waiting), None)
 
     def next_waiting(self) -> Entry | None:
-        """What is to be printed next, if nothing prints and nothing stopped before it."""
+        """The first that waits, if nothing prints."""
         found = self.entries(OPEN)
         if any(entry.state is State.PRINTING for entry in found):
             return None
         return next((entry for entry in found if entry.state is State.WAITING), None)
 
-    # changing
+    # adding and removing
 
-    def add(
-        self,
-        name: str,
-        token: str,
-        *,
-        held: bool = False,
-        pieces: int = 0,
-        seconds: float = 0.0,
-        ink_ml: float = 0.0,
-        price: float = 0.0,
-    ) -> int:
+    def add(self, name: str, token: str, *, held: bool = False, **known: Any) -> int:
         """Put a job, whose file is in place under its token, at the end; its number.
 
         Parameters
@@ -197,248 +210,31 @@ class Queue:
         name : what it is called
         token : what its folder is known by
         held : it waits until it is released
-        pieces : how many it prints
-        seconds : of time
-        ink_ml : millilitres of all inks
-        price : in the currency of the preferences
+        known : other fields of :class:`Added`
+        """
+        return self.add_all([Added(name, token, **known)], held=held)[0]
+
+    def add_all(self, added: list[Added], *, held: bool = False) -> list[int]:
+        """Put jobs at the end, all of them or none; their numbers.
+
+        Parameters
+        ----------
+        added : whose files are in place under their tokens
+        held : they wait until they are released
         """
         state = State.HELD if held else State.WAITING
-        with self._open() as base:
-            last = base.execute("SELECT COALESCE(MAX(place), 0) FROM entry").fetchone()[0]
-            made = base.execute(
-                "INSERT INTO entry (name, state, place, added, pieces, seconds, ink_ml, price,"
-                " token) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                (name, state, last + 1.0, _now(), pieces, seconds, ink_ml, price, token),
-            )
-            return int(made.lastrowid or 0)
-
-    def _set(self, number: int, wanted: tuple[State, ...], refusal: str, **fields: object) -> None:
-        """Change an entry that is in one of some states, or refuse."""
-        sets = ", ".join(f"{name} = ?" for name in fields)
-        marks = ", ".join("?" * len(wanted))
-        with self._open() as base:
-            done = base.execute(
-                f"UPDATE entry SET {sets} WHERE number = ? AND state IN ({marks})",
-                (*fields.values(), number, *wanted),
-            )
-        if done.rowcount != 1:
-            found = self.entry(number)
-            raise BadInput(f"Job {number}, {found.name}, is {found.state.value}; {refusal}.")
-
-    def hold(self, number: int) -> None:
-        """Keep it, and its nest, from being printed."""
-        for entry in self.members(number):
-            self._set(
-                entry.number, (State.WAITING, State.STOPPED), "it cannot be held", state=State.HELD
-            )
-
-    def release(self, number: int) -> None:
-        """Let it, and its nest, be printed when its turn comes."""
-        wanted = (State.HELD, State.STOPPED, State.CANCELLED)
-        for entry in {e.number: e for e in (self.entry(number), *self.members(number))}:
-            self._set(
-                entry, wanted, "it cannot be released", state=State.WAITING, note="", ended=""
-            )
-
-    def cancel(self, number: int) -> None:
-        """Never print it; one that prints is stopped after its step, and its nest with it."""
-        found = self.entry(number)
-        if found.nest and found.state in (State.WAITING, State.HELD):
-            self.take_out(number)
-        self._set(
-            number, OPEN, "it cannot be cancelled", state=State.CANCELLED, ended=_now(), owner=0
-        )
-
-    # nests
-
-    def members(self, number: int) -> list[Entry]:
-        """The entries that are printed together with one, in the order in which they were added.
-
-        The first of them leads: its token is the nest's."""
-        found = self.entry(number)
-        if not found.nest:
-            return [found]
-        with self._open() as base:
-            rows = base.execute(
-                f"SELECT {_FIELDS} FROM entry WHERE nest = ? AND state != ? ORDER BY number",
-                (found.nest, State.CANCELLED),
-            ).fetchall()
-        return [_entry(row) for row in rows]
-
-    def nest(self, numbers: list[int]) -> int:
-        """Print entries together on one board; the entry that leads.
-
-        Parameters
-        ----------
-        numbers : of the entries
-
-        Raises
-        ------
-        BadInput
-            If they are not two at least that wait or are held.
-        """
-        wanted = {m.number for number in numbers for m in self.members(number)}
-        found = [self.entry(number) for number in sorted(wanted)]
-        if len(found) < 2:
-            raise BadInput("Two jobs at least are nested; choose another one.")
-        for entry in found:
-            self._loose(entry)
-        lead = found[0]
-        with self._open() as base:
-            for entry in found:
-                base.execute(
-                    "UPDATE entry SET nest = ?, place = ?, state = ?, prepared = 0"
-                    " WHERE number = ?",
-                    (lead.number, lead.place, lead.state, entry.number),
+        numbers = []
+        with transaction(self.folder) as base:
+            last = float(base.execute("SELECT COALESCE(MAX(place), 0) FROM entry").fetchone()[0])
+            for at, one in enumerate(added, start=1):
+                fields = asdict(one) | {"state": state, "place": last + at, "added": now()}
+                marks = ", ".join("?" * len(fields))
+                made = base.execute(
+                    f"INSERT INTO entry ({', '.join(fields)}) VALUES ({marks})",
+                    tuple(fields.values()),
                 )
-        self._forget_files(found)
-        return lead.number
-
-    def take_out(self, number: int) -> None:
-        """Print an entry by itself again; the others of its nest stay together.
-
-        Raises
-        ------
-        BadInput
-            If it is in no nest, or not waiting.
-        """
-        members = self.members(number)
-        found = next(entry for entry in members if entry.number == number)
-        if not found.nest:
-            raise BadInput(f"Job {number}, {found.name}, is in no nest.")
-        self._loose(found)
-        rest = [entry for entry in members if entry.number != number]
-        lead = rest[0].number if len(rest) > 1 else 0
-        with self._open() as base:
-            for entry in members:
-                nest = 0 if entry.number == number else lead
-                base.execute(
-                    "UPDATE entry SET nest = ?, prepared = 0 WHERE number = ?",
-                    (nest, entry.number),
-                )
-            # Behind its former neighbours.
-            base.execute("UPDATE entry SET place = place + 0.001 WHERE number = ?", (number,))
-        self._forget_files(members)
-
-    @staticmethod
-    def _loose(entry: Entry) -> None:
-        """Refuse entries that cannot change the board they share."""
-        if entry.state not in (State.WAITING, State.HELD):
-            raise BadInput(
-                f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
-                " are held are nested or taken out."
-            )
-
-    def _forget_files(self, entries: list[Entry]) -> None:
-        """Hand-offs that no longer hold what is printed together."""
-        for entry in entries:
-            shutil.rmtree(self.files_path(entry.token), ignore_errors=True)
-
-    def begin(self, number: int) -> Entry:
-        """Claim an entry, with its nest, for printing; its leading entry.
-
-        Raises
-        ------
-        BadInput
-            If it is not to be printed or another prints.
-        """
-        members = self.members(number)
-        lead, nest = members[0], members[0].nest
-        with self._open() as base:
-            base.execute("BEGIN IMMEDIATE")
-            other = base.execute(
-                "SELECT name FROM entry WHERE state = ? AND number != ?"
-                " AND (nest = 0 OR nest != ?)",
-                (State.PRINTING, number, nest),
-            ).fetchone()
-            if other is not None:
-                raise BadInput(f"{other[0]} is printing; wait until it is done.")
-            done = base.execute(
-                "UPDATE entry SET state = ?, owner = ?, note = '' WHERE (number = ? OR"
-                " (nest != 0 AND nest = ?)) AND state IN (?, ?, ?)",
-                (State.PRINTING, os.getpid(), number, nest, State.WAITING, State.HELD,
-                 State.STOPPED),
-            )  # fmt: skip
-        if done.rowcount < 1:
-            found = self.entry(number)
-            raise BadInput(
-                f"Job {number}, {found.name}, is {found.state.value}; it cannot be printed."
-            )
-        return self.entry(lead.number)
-
-    def was_prepared(self, number: int) -> None:
-        """Its hand-off is written."""
-        with self._open() as base:
-            base.execute("UPDATE entry SET prepared = 1 WHERE number = ?", (number,))
-
-    def stepped(self, number: int, step: int) -> None:
-        """So many steps are done.
-
-        Parameters
-        ----------
-        number : of the entry
-        step : of its run list, from 0
-
-        Raises
-        ------
-        BadInput
-            If it was cancelled meanwhile.
-        """
-        with self._open() as base:
-            base.execute(f"UPDATE entry SET step = ? WHERE {_TOGETHER}", (step, number, number))
-        if self.entry(number).state is State.CANCELLED:
-            raise BadInput("The job was cancelled while it printed.")
-
-    def finish(self, number: int) -> None:
-        """It is printed."""
-        for entry in self.members(number):
-            self._set(
-                entry.number, (State.PRINTING,), "it is not printing",
-                state=State.DONE, ended=_now(), owner=0,
-            )  # fmt: skip
-
-    def stop(self, number: int, why: str) -> None:
-        """It did not get through; nothing happens to one that was cancelled.
-
-        Parameters
-        ----------
-        number : of the entry
-        why : a sentence
-        """
-        with self._open() as base:
-            base.execute(
-                f"UPDATE entry SET state = ?, note = ?, owner = 0 WHERE {_TOGETHER} AND state = ?",
-                (State.STOPPED, why, number, number, State.PRINTING),
-            )
-
-    def move(self, number: int, up: bool) -> None:
-        """Put an entry before or behind its neighbour.
-
-        Parameters
-        ----------
-        number : of the entry
-        up : towards the front
-
-        Raises
-        ------
-        BadInput
-            If it is not waiting, or has no neighbour on that side.
-        """
-        # A nest moves as one, past others as one.
-        listed = list({e.nest or -e.number: e for e in self.entries(OPEN)}.values())
-        own = self.entry(number)
-        key = own.nest or -own.number
-        at = next((i for i, e in enumerate(listed) if (e.nest or -e.number) == key), None)
-        if at is None:
-            raise BadInput(f"Job {number} is not waiting, so it has no place to change.")
-        to = at - 1 if up else at + 1
-        if not 0 <= to < len(listed):
-            return
-        with self._open() as base:
-            for one, place in ((listed[at], listed[to].place), (listed[to], listed[at].place)):
-                base.execute(
-                    f"UPDATE entry SET place = ? WHERE {_TOGETHER}", (place, one.number, one.number)
-                )
+                numbers.append(int(made.lastrowid or 0))
+        return numbers
 
     def remove(self, number: int) -> None:
         """Forget an entry that is not printing, and its files.
@@ -453,20 +249,374 @@ class Queue:
             raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")
         if found.nest and found.state in (State.WAITING, State.HELD):
             self.take_out(number)
-        with self._open() as base:
-            base.execute("DELETE FROM entry WHERE number = ?", (number,))
-        self.job_path(found.token).unlink(missing_ok=True)
-        shutil.rmtree(self.files_path(found.token), ignore_errors=True)
+        with transaction(self.folder) as base:
+            done = base.execute(
+                "DELETE FROM entry WHERE number = ? AND state != ?", (number, State.PRINTING)
+            )
+        if done.rowcount:
+            self._forget_files([found])
+            self.job_path(found.token).unlink(missing_ok=True)
+            self._lock_path(found.token).unlink(missing_ok=True)
 
-    def _recover(self) -> None:
-        """Entries whose printing program is gone have stopped."""
-        with self._open() as base:
+    # changing
+
+    def each(self, numbers: Iterable[int], act: Callable[[int], object]) -> None:
+        """Do something with entries, with all that take it.
+
+        Parameters
+        ----------
+        numbers : of the entries
+        act : with each
+
+        Raises
+        ------
+        BadInput
+            After all were tried, if some refused: why the first did, and how many there are.
+        """
+        refused: list[str] = []
+        for number in numbers:
+            try:
+                act(number)
+            except BadInput as error:
+                refused.append(str(error))
+        if refused:
+            more = f" So do {len(refused) - 1} more." if len(refused) > 1 else ""
+            raise BadInput(refused[0] + more)
+
+    def _move(self, number: int, name: str, *, alone: bool = False, **fields: object) -> None:
+        """Take an entry, and its nest, to another state, or refuse."""
+        move = MOVES[name]
+        with transaction(self.folder) as base:
+            found = entry_in(base, number)
+            if found.state not in move.since:
+                raise BadInput(
+                    f"Job {number}, {found.name}, is {found.state.value}; {move.refusal}."
+                )
+            members = [found] if alone else [m for m in members_in(base, number)
+                                             if m.state in move.since]  # fmt: skip
+            numbers = {found.number, *(m.number for m in members)}
+            set_in(base, numbers, state=move.to, **ending_in(base, move.to), **fields)
+
+    def hold(self, number: int) -> None:
+        """Keep it, and its nest, from being printed."""
+        self._move(number, "hold", asked=0)
+
+    def release(self, number: int) -> None:
+        """Let it, and its nest, be printed when its turn comes."""
+        self._move(number, "release", note="", ended="")
+
+    def ask(self, number: int) -> None:
+        """Print it, and its nest, as soon as its printer is free, behind others asked for."""
+        with transaction(self.folder) as base:
+            last = base.execute("SELECT COALESCE(MAX(asked), 0) FROM entry").fetchone()[0]
+        self._move(number, "ask", asked=int(last) + 1, note="", ended="")
+
+    def cancel(self, number: int) -> None:
+        """Never print it, nor what prints with it; who prints it stops its printer."""
+        found = self.entry(number)
+        if found.nest and found.state in (State.WAITING, State.HELD):
+            self.take_out(number)
+        # Of those that print with it, who prints them says that they have stopped.
+        self._move(number, "cancel", alone=True, asked=0)
+
+    def begin_anew(self, number: int) -> None:
+        """Let its next print begin with the first step, on fresh pieces.
+
+        What it printed before stays with the press as another's; its files are written again.
+        """
+        found = self.entry(number)
+        self._move(number, "anew", step=0, awaits=-1, attempt=found.attempt + 1, handed="", note="")
+
+    def remark(self, number: int, words: str) -> None:
+        """Keep what the operator notes about an entry.
+
+        Parameters
+        ----------
+        number : of the entry
+        words : its first 500 characters are kept
+        """
+        with transaction(self.folder) as base:
+            set_in(base, {entry_in(base, number).number}, remark=" ".join(words.split())[:500])
+
+    # printing
+
+    def begin(self, number: int) -> Claim:
+        """Claim an entry, with its nest, for printing.
+
+        Raises
+        ------
+        BadInput
+            If it is not to be printed, or another prints on the same printer.
+        """
+        self.recover()
+        lead = self.members(number)[0] if self.entry(number).nest else self.entry(number)
+        owner = owner_of(self._lock_path(lead.token))
+        if owner is None:
+            raise BadInput(f"Job {number}, {lead.name}, is being printed by another Farbe.")
+        try:
+            with transaction(self.folder) as base:
+                return Claim(self._begun(base, number), owner)
+        except BaseException:
+            owner.let_go()
+            raise
+
+    def _begun(self, base: sqlite3.Connection, number: int) -> Entry:
+        members = members_in(base, number)
+        found, numbers = members[0], {m.number for m in members}
+        other = base.execute(
+            "SELECT name, number FROM entry WHERE state = ? AND lane = ?",
+            (State.PRINTING, found.lane),
+        ).fetchall()
+        busy = next((name for name, one in other if one not in numbers), None)
+        if busy is not None:
+            raise BadInput(f"{busy} is printing; wait until it is done.")
+        move = MOVES["begin"]
+        together = (entry_in(base, number), *members)
+        refused = next((m for m in together if m.state not in move.since), None)
+        if refused is not None:
+            raise BadInput(
+                f"Job {number}, {refused.name}, is {refused.state.value}; {move.refusal}."
+            )
+        set_in(base, numbers, state=move.to, note="")
+        # What was cancelled while it printed with these is no more of their board.
+        base.execute(
+            "UPDATE entry SET nest = 0 WHERE nest != 0 AND nest = ? AND state = ?",
+            (found.nest, State.CANCELLED),
+        )
+        return entry_in(base, found.number)
+
+    def was_prepared(self, number: int) -> None:
+        """Its hand-off is written."""
+        with transaction(self.folder) as base:
+            set_in(base, {number}, prepared=1)
+
+    def is_cancelled(self, number: int) -> bool:
+        """Whether it, or one that prints with it, was cancelled while it printed."""
+        found = self.entry(number)
+        if not found.nest:
+            return found.state is State.CANCELLED
+        return any(e.nest == found.nest for e in self.entries((State.CANCELLED,)))
+
+    def stepped(self, number: int, step: int) -> None:
+        """So many steps are done.
+
+        Parameters
+        ----------
+        number : of the entry
+        step : of its run list, from 0
+
+        Raises
+        ------
+        BadInput
+            If it was cancelled meanwhile.
+        """
+        with transaction(self.folder) as base:
+            together = {m.number for m in members_in(base, number)} | {number}
+            set_in(base, together, step=step, awaits=-1)
+        if self.is_cancelled(number):
+            raise BadInput("The job was cancelled while it printed.")
+
+    def finish(self, number: int) -> None:
+        """It is printed."""
+        self._move(number, "finish", asked=0)
+
+    def stop(self, number: int, why: str, *, awaits: int = -1) -> None:
+        """It did not get through; nothing happens to one that does not print.
+
+        Parameters
+        ----------
+        number : of the entry
+        why : a sentence
+        awaits : the step that the operator is to do first
+        """
+        with transaction(self.folder) as base:
+            numbers = {
+                m.number for m in (entry_in(base, number), *members_in(base, number))
+                if m.state is State.PRINTING
+            }  # fmt: skip
+            set_in(base, numbers, state=MOVES["stop"].to, note=why, asked=0, awaits=awaits)
+
+    # handing over to a folder
+
+    def handing(self, number: int, folder: Path, marker: str, names: tuple[str, ...]) -> None:
+        """All is copied beside its place in a folder, and gets its names from now on.
+
+        Parameters
+        ----------
+        number : of the entry
+        folder : that a front end watches
+        marker : what the front end puts behind a name when it took it
+        names : that it will have there
+        """
+        with transaction(self.folder) as base:
+            set_in(base, {number}, handed="\n".join((str(folder), marker, *names)))
+
+    def handed_over(self, number: int) -> None:
+        """It is where the front end finds it."""
+        self._move(number, "hand over", asked=0, note="")
+
+    def taken(self, number: int) -> None:
+        """The front end took it."""
+        self._move(number, "take")
+
+    def said_printed(self, number: int, failed: tuple[int, ...] = ()) -> None:
+        """The operator says that it is printed, and which of its pieces failed.
+
+        Parameters
+        ----------
+        number : of the entry
+        failed : numbers of pieces, as its guide and its ticket have them
+        """
+        words = f"{len(failed)} failed: {', '.join(map(str, failed))}" if failed else ""
+        self._move(
+            number, "printed", alone=True, failed=" ".join(map(str, failed)), note=words, asked=0
+        )
+
+    def said_failed(self, number: int) -> None:
+        """The operator says that none of it is any good."""
+        self._move(number, "failed", alone=True, note="all of it failed", failed="", asked=0)
+
+    # order and nests
+
+    def move(self, numbers: int | Iterable[int], up: bool) -> None:
+        """Put entries before or behind their neighbours for the same printer.
+
+        Parameters
+        ----------
+        numbers : of the entries; a nest moves as one, past others as one
+        up : towards the front
+
+        Raises
+        ------
+        BadInput
+            If one of them is not in the list.
+        """
+        chosen = (numbers,) if isinstance(numbers, int) else tuple(numbers)
+        self._reorder(chosen, lambda listed, some: moved(listed, some, up))
+
+    def put_before(self, numbers: Iterable[int], before: int | None) -> None:
+        """Put entries, in their order, before another one.
+
+        Parameters
+        ----------
+        numbers : of the entries
+        before : the other's number; None is behind all
+
+        Raises
+        ------
+        BadInput
+            If one of them is not in the list.
+        """
+        self._reorder(tuple(numbers), lambda listed, some: placed_before(listed, some, before))
+
+    def _reorder(
+        self,
+        numbers: tuple[int, ...],
+        order: Callable[[list[Entry], frozenset[int]], dict[int, float]],
+    ) -> None:
+        marks = ", ".join("?" * len(OPEN))
+        with transaction(self.folder) as base:
             rows = base.execute(
-                "SELECT number, owner FROM entry WHERE state = ?", (State.PRINTING,)
+                f"SELECT {FIELDS} FROM entry WHERE state IN ({marks}) ORDER BY place, number", OPEN
             ).fetchall()
-        for number, owner in rows:
-            if not _lives(owner):
-                self.stop(number, "Farbe ended while it printed; go on with it or print it again.")
+            listed = [entry_of(row) for row in rows]
+            known = {entry.number for entry in listed}
+            lost = next((number for number in numbers if number not in known), None)
+            if lost is not None:
+                raise BadInput(f"Job {lost} is not waiting, so it has no place to change.")
+            places = order(listed, frozenset(numbers))
+            base.executemany(
+                "UPDATE entry SET place = ? WHERE number = ?",
+                [(place, number) for number, place in places.items()],
+            )
+
+    def nest(self, numbers: list[int]) -> int:
+        """Print entries together on one board; the entry that leads.
+
+        Parameters
+        ----------
+        numbers : of the entries
+
+        Raises
+        ------
+        BadInput
+            If they are not two at least that wait or are held, for the same printer.
+        """
+        with transaction(self.folder) as base:
+            wanted = {m.number: m for number in numbers for m in members_in(base, number)}
+            found = [wanted[number] for number in sorted(wanted)]
+            if len(found) < 2:
+                raise BadInput("Two jobs at least are nested; choose another one.")
+            for entry in found:
+                _loose(entry)
+            lead = found[0]
+            if any(entry.lane != lead.lane for entry in found):
+                raise BadInput("Jobs for different printers do not lie on one board.")
+            set_in(base, wanted.keys(), nest=lead.number, place=lead.place, state=lead.state,
+                 asked=lead.asked, prepared=0,
+                   attempt=1 + max(entry.attempt for entry in found))  # fmt: skip
+        self._forget_files(found)
+        return lead.number
+
+    def take_out(self, number: int) -> None:
+        """Print an entry by itself again; the others of its nest stay together.
+
+        Raises
+        ------
+        BadInput
+            If it is in no nest, or not waiting.
+        """
+        with transaction(self.folder) as base:
+            members = members_in(base, number)
+            found = next(entry for entry in members if entry.number == number)
+            if not found.nest:
+                raise BadInput(f"Job {number}, {found.name}, is in no nest.")
+            _loose(found)
+            rest = [entry.number for entry in members if entry.number != number]
+            set_in(base, rest, nest=rest[0] if len(rest) > 1 else 0, prepared=0)
+            set_in(base, rest, attempt=found.attempt + 1)
+            # Behind its former neighbours.
+            set_in(base, {number}, nest=0, prepared=0, place=found.place + 0.001,
+                   attempt=found.attempt + 1)  # fmt: skip
+        self._forget_files(members)
+
+    def _forget_files(self, entries: list[Entry]) -> None:
+        """Hand-offs that no longer hold what is printed together."""
+        for entry in entries:
+            shutil.rmtree(self.files_path(entry.token), ignore_errors=True)
+
+    # what kills and time leave
+
+    def recover(self) -> None:
+        """Entries whose program is gone have stopped; a hand-over that was begun goes on.
+
+        A hand-over to a folder can be finished by anybody without doing anything twice; what
+        printed is for the operator to look at.
+        """
+        for entry in self.entries((State.PRINTING,)):
+            lead = self.members(entry.number)[0]
+            owner = owner_of(self._lock_path(lead.token))
+            if owner is None:
+                continue
+            try:
+                # It may have come to its end before its lock was let go.
+                if self.entry(entry.number).state is State.PRINTING:
+                    if entry.drive is Drive.FOLDER:
+                        self._move(entry.number, "give back", note="")
+                    else:
+                        self._move(entry.number, "stop", note=ENDED, asked=0)
+            finally:
+                owner.let_go()
+
+    def unprepare(self, number: int) -> None:
+        """Its hand-off is no longer there."""
+        with transaction(self.folder) as base:
+            set_in(base, {number}, prepared=0)
+
+    def tokens(self) -> frozenset[str]:
+        """By what files of entries are known."""
+        with transaction(self.folder, writes=False) as base:
+            return frozenset(str(row[0]) for row in base.execute("SELECT token FROM entry"))
 
 
 def new_token() -> str:
@@ -474,27 +624,14 @@ def new_token() -> str:
     return uuid.uuid4().hex
 
 
-def _entry(row: tuple[object, ...]) -> Entry:
-    number, name, state, *rest = row
-    place, added, ended, pieces, seconds, ink, price, prepared, step, token, note, nest = rest
-    return Entry(
-        int(str(number)), str(name), State(str(state)), float(str(place)), str(added), str(ended),
-        int(str(pieces)), float(str(seconds)), float(str(ink)), float(str(price)),
-        str(prepared) == "1", int(str(step)), str(token), str(note), int(str(nest)),
-    )  # fmt: skip
-
-
-def _now() -> str:
-    return datetime.datetime.now().isoformat(timespec="milliseconds")
-
-
-def _lives(process: int) -> bool:
-    if process <= 0:
-        return False
-    try:
-        os.kill(process, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True
+def _loose(entry: Entry) -> None:
+    """Refuse entries that cannot change the board they share."""
+    if entry.state not in (State.WAITING, State.HELD):
+        raise BadInput(
+            f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
+            " are held are nested or taken out."
+        )
+    if entry.step:
+        raise BadInput(
+            f"Job {entry.number}, {entry.name}, has begun to print; print it from the start first."
+        )

@@ -2,26 +2,31 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from pathlib import Path
 
 from farbe.checks.stops import refuse_stopped
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import estimate
-from farbe.estimate.steps import Busy, Step, steps
+from farbe.estimate.steps import Step, steps
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
+from farbe.layout.again import only_again
 from farbe.layout.beside import beside
 from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.receiver import Drive
 from farbe.press.client import PressLine
-from farbe.queue.store import Entry, Queue, new_token
-from farbe.render.raster import Report, unwatched
+from farbe.queue.onpress import Waits, load, print_steps
+from farbe.queue.states import State
+from farbe.queue.store import ENDED, Added, Claim, Entry, Queue, new_token
+from farbe.queue.tofolder import hand_to_folder, take_back
+from farbe.render.raster import Left, Report, unwatched
 
 #: Share of the progress that writing the files takes; the press takes the rest.
 WRITING = 0.6
@@ -50,22 +55,24 @@ def add_job(
         If it cannot be written there.
     """
     refuse_stopped(job, store, report)
-    numbers = [_add(queue, sheet, store, held=held) for sheet in sheets(job)]
-    return numbers[0]
+    return queue.add_all([_added(queue, sheet, store) for sheet in sheets(job)], held=held)[0]
 
 
-def _add(queue: Queue, job: Job, store: ArtStore, *, held: bool) -> int:
+def _added(queue: Queue, job: Job, store: ArtStore, *, again_of: int = 0) -> Added:
+    """A job's file, put where the queue keeps them, and what is known of it."""
     token = new_token()
     save_job(job, store, queue.job_path(token))
     found, listed = estimate(Faced(job), store), steps(Faced(job))
-    return queue.add(
+    return Added(
         job.name,
         token,
-        held=held,
         pieces=found.pieces,
         seconds=sum(step.seconds for step in listed),
         ink_ml=sum(use.ml for use in found.inks),
         price=order_cost(found, listed, job.prices).price,
+        lane=job.printer.name,
+        drive=job.receiver.drive,
+        again_of=again_of,
     )
 
 
@@ -85,6 +92,56 @@ def repeat(queue: Queue, number: int, store: ArtStore, *, held: bool = False) ->
     held : it waits until it is released
     """
     return add_job(queue, job_of(queue, queue.entry(number), store), store, held=held)
+
+
+def print_again(
+    queue: Queue,
+    number: int,
+    store: ArtStore,
+    pieces: tuple[int, ...] = (),
+    *,
+    second_only: bool = False,
+    held: bool = False,
+) -> int:
+    """Put pieces of an entry that failed at the end, to be printed once more; its number.
+
+    On a board they lie in their pockets with what they had there; on film they are laid anew.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
+    store : where the files are that jobs name
+    pieces : numbers as guide and ticket say them; none are those that the entry says failed
+    second_only : their side B alone, on the film with their side A
+    held : it waits until it is released
+
+    Raises
+    ------
+    BadInput
+        If none failed, or one is not there.
+    """
+    entry = queue.entry(number)
+    job = job_of(queue, entry, store)
+    shown = {piece.shown: piece.number for piece in laid(Faced(_as_nested(queue, entry, store)))}
+    wanted = pieces or entry.failed or (tuple(shown) if entry.state is State.FAILED else ())
+    if not wanted:
+        raise BadInput(f"Say which pieces of {entry.name} are to be printed again.")
+    strange = next((one for one in wanted if one not in shown), None)
+    if strange is not None:
+        raise BadInput(f"{entry.name} has no piece {strange}.")
+    made = only_again(job, tuple(shown[one] for one in wanted), second_only=second_only)
+    of = entry.number
+    return queue.add_all([_added(queue, made, store, again_of=of)], held=held)[0]
+
+
+def _as_nested(queue: Queue, entry: Entry, store: ArtStore) -> Job:
+    """The job of an entry as it lay on the board that it shared."""
+    members = queue.members(entry.number)
+    if len(members) < 2:
+        return job_of(queue, entry, store)
+    at = [member.number for member in members].index(entry.number)
+    return jobs_of(queue, entry.number, store)[at]
 
 
 def jobs_of(queue: Queue, number: int, store: ArtStore) -> tuple[Job, ...]:
@@ -170,16 +227,33 @@ def print_entry(
     report: Report = unwatched,
     step_done: Callable[[int, Step], None] = lambda *_: None,
 ) -> None:
-    """Print an entry, and its nest, on the press, step by step.
+    """Print an entry, and its nest, on a press, whatever its receiver is driven by.
 
-    One that was stopped goes on with the step that it was stopped in, if its board still lies
-    on the press; else it begins anew.
+    Parameters, errors and what becomes of the entry are those of :func:`carry_out`.
+    """
+    _worked(queue, number, store, lambda claim: _on_press(
+        queue, claim, press, store, report, step_done
+    ))  # fmt: skip
+
+
+def carry_out(
+    queue: Queue,
+    number: int,
+    line_to: Callable[[str], PressLine],
+    store: ArtStore,
+    *,
+    report: Report = unwatched,
+    step_done: Callable[[int, Step], None] = lambda *_: None,
+) -> None:
+    """Print an entry, and its nest, or hand it over, as its receiver is driven.
+
+    One that was stopped goes on where it was; nothing that is printed is printed again.
 
     Parameters
     ----------
     queue : the shop's jobs
     number : of the entry
-    press : a connection to the press
+    line_to : a connection to the press of a printer, by its name; it is closed afterwards
     store : where the files are that jobs name
     report : told the share that is done, 0 to 1
     step_done : told of each step that is done
@@ -191,58 +265,87 @@ def print_entry(
     Cancelled
         If ``report`` does; the entry has stopped.
     """
-    entry = queue.begin(number)
-    why = "Stopped by the operator; go on with it or print it again."
-    try:
-        folder = prepare(queue, number, store, lambda done: report(done * WRITING))
-        todo = steps(*(Faced(job) for job in jobs_of(queue, number, store)))
-        first = _first_step(entry, press, folder)
-        for index, step in enumerate(todo):
-            if index >= first:
-                if step.confirmed and index > first:
-                    raise BadInput(f"{step.text}: {step.detail}; then go on.")
-                _do(step, press, lambda x, i=index: report(_share(i + x, len(todo))))  # type: ignore[misc]
-                queue.stepped(number, index + 1)
-            step_done(index, step)
-        queue.finish(number)
-    except BadInput as error:
-        why = str(error)
-        raise
-    finally:
-        # Nothing happens to an entry that is done.
-        queue.stop(number, why)
+
+    def work(claim: Claim) -> None:
+        if claim.entry.drive is Drive.FOLDER:
+            folder = prepare(queue, number, store, lambda done: report(done * WRITING))
+            receiver = job_of(queue, claim.entry, store).receiver
+            hand_to_folder(queue, claim.entry, folder, receiver,
+                           lambda done: report(WRITING + (1 - WRITING) * done))  # fmt: skip
+            return
+        with line_to(claim.entry.lane) as press:
+            _on_press(queue, claim, press, store, report, step_done)
+
+    _worked(queue, number, store, work)
 
 
-def _first_step(entry: Entry, press: PressLine, folder: Path) -> int:
-    """The step to go on with; the hand-off is sent where it does not lie on the press."""
-    if entry.step and press.ask(do="status").get("token") == entry.token:
-        return entry.step
-    press.send(folder, token=entry.token)
-    return 0
+def _worked(queue: Queue, number: int, store: ArtStore, work: Callable[[Claim], None]) -> None:
+    """Claim an entry, work on it, and have the queue know how that ended."""
+    with queue.begin(number) as claim:
+        why, awaits = "Stopped by the operator; go on with it or print it from the start.", -1
+        try:
+            work(claim)
+        except Left:
+            why = ENDED
+            raise
+        except Waits as wait:
+            why, awaits = str(wait), wait.step
+            raise
+        except BadInput as error:
+            why = str(error)
+            raise
+        finally:
+            # Nothing happens to an entry that is done.
+            queue.stop(claim.entry.number, why, awaits=awaits)
 
 
-def _share(done: float, count: int) -> float:
-    return WRITING + (1.0 - WRITING) * done / count
+def _on_press(
+    queue: Queue,
+    claim: Claim,
+    press: PressLine,
+    store: ArtStore,
+    report: Report,
+    step_done: Callable[[int, Step], None],
+) -> None:
+    entry = claim.entry
+    folder = prepare(queue, entry.number, store, lambda done: report(done * WRITING))
+    jobs = jobs_of(queue, entry.number, store)
+    todo = steps(*(Faced(job) for job in jobs))
+    on_film = None
+    again = jobs[0].again
+    if again is not None and again.second_only:
+        before = queue.entry(entry.again_of)
+        on_film = before, prepare(queue, before.number, store)
+    loaded = load(press, entry, folder, on_film=on_film, report=report)
+    print_steps(
+        queue, entry, todo, press, loaded,
+        report=lambda done: report(WRITING + (1.0 - WRITING) * done), step_done=step_done,
+    )  # fmt: skip
+    queue.finish(entry.number)
 
 
-def await_warmth(press: PressLine, report: Report = unwatched) -> None:
-    """Wait while the heads warm up; every other reason not to print is the press's to say."""
-    while press.ask(do="status")["warming"]:
-        report(0.0)
-        time.sleep(0.1)
+def cancel(queue: Queue, number: int) -> None:
+    """Never print an entry: its press stops, and what a front end has not taken is taken back.
 
+    Parameters
+    ----------
+    queue : the shop's jobs
+    number : of the entry
 
-def _do(step: Step, press: PressLine, report: Report) -> None:
-    """Ask the press for a step and follow it."""
-    report(0.0)
-    if step.run in ("place", "turn"):
-        press.ask(do=step.run)
-    elif step.height is not None:
-        press.ask(do="height", mm=step.height)
-    elif step.kind is Busy.WAITING:
-        for answer in press.steps(do="dry", seconds=step.seconds):
-            report(float(answer.get("done", 1.0)))
-    elif step.run is not None:
-        await_warmth(press, report)
-        for answer in press.steps(do="print", run=step.run):
-            report(float(answer.get("done", 1.0)))
+    Raises
+    ------
+    BadInput
+        If it came to its end, or the front end has begun to take it.
+    """
+    entry = queue.entry(number)
+    if entry.state is not State.HANDED:
+        queue.cancel(number)
+        return
+    lead, *others = queue.members(number)
+    if not take_back(lead):
+        queue.taken(number)
+        raise BadInput(
+            f"The front end has taken {entry.name}; cancel it there, then say here that it failed."
+        )
+    for one in (lead, *others):
+        queue.cancel(one.number)

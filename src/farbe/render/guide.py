@@ -41,7 +41,7 @@ def _numbers(job: Faced, grid: Grid) -> list[Laid]:
     off = guide_reach(job.guide) + STAND_OFF
     found = []
     for pocket in laid(job):
-        tile = TextTile(str(pocket.number), FIGURES, grid)
+        tile = TextTile(str(pocket.shown), FIGURES, grid)
         wide = tile.size[0] / grid.per_mm_x
         x = pocket.x - width / 2 - off + wide / 2
         found.append(Laid(tile, x, pocket.y + height / 2 + off - FIGURES / 2))

@@ -29,6 +29,10 @@ class Cancelled(Exception):
     """The user no longer wants the result."""
 
 
+class Left(Cancelled):
+    """Whoever wanted the result goes; what was begun outside is to go on."""
+
+
 def unwatched(_: float) -> None:
     """A report that nobody reads."""
 

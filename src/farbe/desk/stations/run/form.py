@@ -38,6 +38,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.model.receiver import Drive
 from farbe.plan.order import channels
 from farbe.plan.sentence import duration
 from farbe.press.state import FAULTS
@@ -274,7 +275,7 @@ class PressPart(Part):
 
     def _fill(self) -> None:
         self._menu.clear()
-        state = self.press.looked.press or {}
+        state = self.press.state or {}
         for name in FAULTS:
             action = self._menu.addAction(name.capitalize())
             action.setCheckable(True)
@@ -290,7 +291,7 @@ class PressPart(Part):
         self.press.ask(do="fill", ink=ink, ml=0.0)
 
     def _switch(self) -> None:
-        self.press.ask(do="quit" if self.press.looked.press else "status")
+        self.press.ask(do="quit" if self.press.state else "status")
 
     def _mm(self, axis: str) -> QLineEdit:
         """A figure that is the operator's, not the job's."""
@@ -317,12 +318,12 @@ class PressPart(Part):
 
     def take_over(self) -> None:
         """Give the job the press's bed and the board that is loaded."""
-        state = self.press.looked.press
+        state = self.press.state
         if state is not None:
             self.session.edit("Sizes of the press", partial(_with_sizes, state))
 
     def refresh(self) -> None:
-        state, job = self.press.looked.press, self.session.first
+        state, job = self.press.state, self.session.first
         two_sided = job is not None and job.roll is not None and job.two_sided
         for row in (self._film, self._moves):
             row.setVisible(two_sided)
@@ -388,6 +389,8 @@ class RunForm(Form):
         whole = sum(step.seconds for step in listed)
         self._about.setText(f"{duration(printing)} of printing, {duration(whole)} in all")
         stops = [c for c in findings.checks if c.weight is Weight.STOP] if findings else []
+        to_press = job.receiver.drive is Drive.PRESS
+        self._start.setText("Print on the test press" if to_press else "Hand to the receiver")
         for button in (self._start, self._save):
             button.setEnabled(not stops)
             button.setToolTip(stops[0].text if stops else "")

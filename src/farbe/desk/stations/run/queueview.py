@@ -2,133 +2,64 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
 
-from PySide6.QtCore import (
-    QAbstractTableModel,
-    QItemSelection,
-    QItemSelectionModel,
-    QModelIndex,
-    QPersistentModelIndex,
-    Qt,
-)
-from PySide6.QtGui import QColor, QPainter, QPaintEvent
+from PySide6.QtCore import QItemSelection, QItemSelectionModel
 from PySide6.QtWidgets import (
-    QAbstractItemView,
     QCheckBox,
+    QComboBox,
     QHBoxLayout,
-    QHeaderView,
+    QLineEdit,
+    QMenu,
     QPushButton,
-    QTableView,
     QVBoxLayout,
     QWidget,
-)  # fmt: skip
+)
 
 from farbe.desk.fields import fill
 from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
-from farbe.desk.theme import theme
-from farbe.plan.sentence import duration
+from farbe.desk.stations.run.entrytable import Entries, EntryTable
+from farbe.model.base import BadInput
+from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
 
-_HEADS = ("No.", "Job", "State", "Pieces", "Time", "Ink", "Price", "")
-ModelIndex = QModelIndex | QPersistentModelIndex
-
-
-class Entries(QAbstractTableModel):
-    """Entries as rows; only what is seen is asked for, however many there are."""
-
-    def __init__(self, currency: str) -> None:
-        super().__init__()
-        self._currency = currency
-        self.entries: tuple[Entry, ...] = ()
-
-    def show(self, entries: tuple[Entry, ...]) -> None:
-        if entries != self.entries:
-            self.beginResetModel()
-            self.entries = entries
-            self.endResetModel()
-
-    def rowCount(self, parent: ModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(self.entries)
-
-    def columnCount(self, parent: ModelIndex = QModelIndex()) -> int:  # noqa: B008
-        return 0 if parent.isValid() else len(_HEADS)
-
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
-        if orientation is not Qt.Orientation.Horizontal:
-            return None
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            return _aligned(section)
-        return _HEADS[section] if role == Qt.ItemDataRole.DisplayRole else None
-
-    def data(self, index: ModelIndex, role: int = 0) -> Any:
-        entry = self.entries[index.row()]
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self._words(entry)[index.column()]
-        if role == Qt.ItemDataRole.TextAlignmentRole:
-            return _aligned(index.column())
-        if role == Qt.ItemDataRole.ToolTipRole:
-            return entry.note or None
-        return None
-
-    def _words(self, entry: Entry) -> tuple[str, ...]:
-        prepared = entry.prepared and entry.state in (State.WAITING, State.HELD)
-        return (
-            str(entry.number), _name(entry), entry.state.value + (", prepared" if prepared else ""),
-            str(entry.pieces), duration(entry.seconds), f"{entry.ink_ml:.2f} ml",
-            f"{entry.price:.2f} {self._currency}", entry.note or entry.ended[:16].replace("T", " "),
-        )  # fmt: skip
-
-
-def _name(entry: Entry) -> str:
-    """An entry's name; what shares a board is set off under the one that leads."""
-    if not entry.nest:
-        return entry.name
-    return f"▾ {entry.name}" if entry.nest == entry.number else f"   + {entry.name}"
-
-
-def _aligned(column: int) -> int:
-    """Figures to the right, words to the left."""
-    figures = column in (0, 3, 4, 5, 6)
-    side = Qt.AlignmentFlag.AlignRight if figures else Qt.AlignmentFlag.AlignLeft
-    return int(side | Qt.AlignmentFlag.AlignVCenter)
-
-
-class EntryTable(QTableView):
-    """A table that says what it is for while it is empty."""
-
-    empty = ""
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        super().paintEvent(event)
-        if not self.model().rowCount():
-            painter = QPainter(self.viewport())
-            painter.setPen(QColor(theme().faint))
-            painter.drawText(self.viewport().rect(), Qt.AlignmentFlag.AlignCenter, self.empty)
-            painter.end()
+#: States of entries that can be printed, and of those of which the operator says what came of it.
+_TO_PRINT = (State.WAITING, State.HELD, State.STOPPED)
+_TO_SAY = (State.HANDED, State.TAKEN, State.STOPPED)
+EVERY = "All printers"
 
 
 class QueueView(QWidget):
-    """Buttons for the chosen entry over the table."""
+    """What is shown of the queue and how the chosen entries are worked on, over the table."""
 
     def __init__(self, desk: Desk, press: PressDesk) -> None:
         super().__init__()
         self._desk, self._press, self._past = desk, press, False
-        self.setFixedHeight(224)
+        self.setFixedHeight(256)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 12, 6)
         column.setSpacing(6)
-        column.addLayout(self._bar())
-        self.model, self.table = Entries(desk.currency), EntryTable()
-        self._prepare_table()
+        self.model = Entries(desk.currency)
+        self.table = EntryTable(self.model)
+        column.addLayout(self._head())
+        column.addLayout(self._acts())
         column.addWidget(self.table, 1)
+        self.model.dropped.connect(
+            lambda numbers, before: press.change(lambda q: q.put_before(numbers, before))
+        )
+        self.model.remarked.connect(
+            lambda number, words: press.change(lambda q: q.remark(number, words))
+        )
+        self.table.selectionModel().selectionChanged.connect(lambda *_: self._enable())
+        self.table.customContextMenuRequested.connect(self._menu)
         press.changed.connect(self.refresh)
         desk.session.changed.connect(self.refresh)
         self.refresh()
 
-    def _bar(self) -> QHBoxLayout:
+    def _head(self) -> QHBoxLayout:
+        """What is shown."""
         row = QHBoxLayout()
         row.setSpacing(4)
         row.addWidget(label("Queue", "head"))
@@ -138,22 +69,62 @@ class QueueView(QWidget):
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, past=past: self.show_past(past))
             row.addWidget(button)
-        row.addSpacing(10)
+        row.addSpacing(6)
+        self.lane = QComboBox()
+        self.lane.setAccessibleName("Printer whose jobs are shown")
+        self.lane.addItem(EVERY)
+        self.lane.currentIndexChanged.connect(lambda _: self.refresh())
+        row.addWidget(self.lane)
+        self.search = QLineEdit()
+        self.search.setAccessibleName("Find in the queue")
+        self.search.setPlaceholderText("Find a job, a number or a note")
+        self.search.setClearButtonEnabled(True)
+        self.search.setFixedWidth(220)
+        self.search.textChanged.connect(lambda _: self.refresh())
+        row.addWidget(self.search)
+        row.addStretch()
+        self.by_itself = QCheckBox("Start by itself")
+        self.by_itself.setToolTip(
+            "What waits and is not held goes to its printer when that is ready"
+        )
+        self.by_itself.toggled.connect(self._press.set_by_itself)
+        row.addWidget(self.by_itself)
+        return row
+
+    def _acts(self) -> QHBoxLayout:
+        """What can be done with the chosen entries."""
+        row = QHBoxLayout()
+        row.setSpacing(4)
         press, self._buttons = self._press, dict[str, QPushButton]()
-        for words, run, tip in (
+        acts: tuple[tuple[str, Callable[[], object], str], ...] = (
             ("Add this job", lambda: press.add(held=False), "Put the open job at the end"),
-            ("Print", self._print, "Print the chosen one now, or go on with it"),
-            ("Hold", self._hold, "Keep the chosen one from printing, or let it print"),
-            ("Prepare", self._prepare, "Write its files and do no more"),
-            ("↑", lambda: self._move(True), "Print it earlier"),
-            ("↓", lambda: self._move(False), "Print it later"),
-            ("Nest", self._nest, "Print the chosen ones together on one board"),
+            ("Print", lambda: press.print_entries(self.numbers()),
+             "Print the chosen ones as soon as their printer is free, or go on with them"),
+            ("From the start", self._anew, "Print it on fresh pieces, from its first step"),
+            ("Hold", self._hold, "Keep the chosen ones from printing, or let them print"),
+            ("Prepare", lambda: press.prepare(self.numbers()), "Write its files and do no more"),
+            ("↑", lambda: self._move(True), "Print them earlier"),
+            ("↓", lambda: self._move(False), "Print them later"),
+            ("Nest", lambda: press.nest(self.numbers()),
+             "Print the chosen ones together on one board"),
             ("Take out", self._take_out, "Print the chosen one by itself again"),
-            ("Cancel", self._cancel, "Never print it"),
-            ("Repeat", self._repeat, "Put a copy at the end"),
+            ("Printed", self._printed, "Say that it is printed, but for the pieces named beside"),
+            ("All failed", self._failed, "Say that none of it is any good"),
+            ("Print again", self._again, "Print the pieces that failed, or those named, once more"),
+            ("Side B again", lambda: self._again(second_only=True),
+             "Print side B of the pieces named once more, on the film with their side A"),
+            ("Repeat", lambda: press.repeat(self.numbers()), "Put a copy at the end"),
             ("Open", self._open, "Open its job, to change it and print it again"),
-            ("Remove", self._remove, "Forget it and its files"),
-        ):
+            ("Cancel", lambda: press.cancel(self.numbers()), "Never print them"),
+            ("Remove", self._remove, "Forget them and their files"),
+        )  # fmt: skip
+        self.pieces = QLineEdit()
+        self.pieces.setAccessibleName("Numbers of pieces")
+        self.pieces.setPlaceholderText("pieces, as 3, 7-9")
+        self.pieces.setFixedWidth(130)
+        for words, run, tip in acts:
+            if words == "Printed":
+                row.addWidget(self.pieces)
             button = QPushButton(words)
             button.setToolTip(tip)
             button.setAccessibleName(tip)
@@ -161,26 +132,7 @@ class QueueView(QWidget):
             self._buttons[words] = button
             row.addWidget(button)
         row.addStretch()
-        self.by_itself = QCheckBox("Start by itself")
-        self.by_itself.setToolTip("What waits and is not held prints when the press is ready")
-        self.by_itself.toggled.connect(press.set_by_itself)
-        row.addWidget(self.by_itself)
         return row
-
-    def _prepare_table(self) -> None:
-        table = self.table
-        table.setModel(self.model)
-        table.setAccessibleName("Jobs in the queue")
-        table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        table.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        table.setShowGrid(False)
-        table.verticalHeader().hide()
-        table.verticalHeader().setDefaultSectionSize(24)
-        head = table.horizontalHeader()
-        for place, wide in enumerate((44, 190, 110, 56, 64, 70, 78)):
-            table.setColumnWidth(place, wide)
-        head.setSectionResizeMode(len(_HEADS) - 1, QHeaderView.ResizeMode.Stretch)
-        table.selectionModel().selectionChanged.connect(lambda *_: self._enable())
 
     # what is shown
 
@@ -190,27 +142,57 @@ class QueueView(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        chosen = [entry.number for entry in self.all_chosen()]
-        self.model.show(self._press.looked.past if self._past else self._press.looked.open)
+        looked = self._press.looked
+        self._fill_lanes(looked.lanes)
+        chosen = self.numbers()
+        bar = self.table.verticalScrollBar()
+        at = bar.value()
+        shown = looked.past if self._past else looked.open
+        self.model.ordered = not self._past
+        if self.model.show(tuple(entry for entry in shown if self._is_wanted(entry))):
+            bar.setValue(at)
         self.choose(*chosen)
-        self.table.empty = (
-            "Nothing was printed yet." if self._past
-            else "Nothing waits. Add the open job, or print it at once."
-        )  # fmt: skip
+        self.table.empty = self._nothing(bool(shown))
         fill(self._waiting, not self._past)
         fill(self._done, self._past)
-        count = len(self._press.looked.open)
+        count = len(looked.open)
         self._waiting.setText(f"Waiting {count}" if count else "Waiting")
         self._enable()
 
+    def _nothing(self, hidden: bool) -> str:
+        if hidden:
+            return "None of these; show all printers, or find something else."
+        if self._past:
+            return "Nothing was printed yet."
+        return "Nothing waits. Add the open job, or send it to its printer at once."
+
+    def _fill_lanes(self, lanes: tuple[str, ...]) -> None:
+        """The printers that there are, the chosen one still chosen."""
+        wanted = [EVERY, *lanes]
+        if [self.lane.itemText(i) for i in range(self.lane.count())] == wanted:
+            return
+        chosen = self.lane.currentText()
+        self.lane.blockSignals(True)
+        self.lane.clear()
+        self.lane.addItems(wanted)
+        self.lane.setCurrentIndex(max(0, self.lane.findText(chosen)))
+        self.lane.blockSignals(False)
+
+    def _is_wanted(self, entry: Entry) -> bool:
+        if self.lane.currentIndex() > 0 and entry.lane != self.lane.currentText():
+            return False
+        words = self.search.text().casefold().split()
+        told = f"{entry.number} {entry.name} {entry.state.value} {entry.remark} {entry.note}"
+        return all(word in told.casefold() for word in words)
+
     def choose(self, *numbers: int) -> None:
         """Choose entries by their numbers."""
-        if [entry.number for entry in self.all_chosen()] == list(numbers):
+        if self.numbers() == list(numbers):
             return
-        picked = QItemSelection()
+        picked, wanted = QItemSelection(), frozenset(numbers)
         last = self.model.columnCount() - 1
         for row, entry in enumerate(self.model.entries):
-            if entry.number in numbers:
+            if entry.number in wanted:
                 picked.select(self.model.index(row, 0), self.model.index(row, last))
         mode = QItemSelectionModel.SelectionFlag.ClearAndSelect
         self.table.selectionModel().select(picked, mode)
@@ -220,81 +202,109 @@ class QueueView(QWidget):
         rows = sorted(index.row() for index in self.table.selectionModel().selectedRows())
         return [self.model.entries[row] for row in rows if row < len(self.model.entries)]
 
+    def numbers(self) -> list[int]:
+        """Numbers of the chosen entries, as they are listed."""
+        return [entry.number for entry in self.all_chosen()]
+
     def chosen(self) -> Entry | None:
         """The one that is chosen, or the first of several."""
         return next(iter(self.all_chosen()), None)
 
     def _enable(self) -> None:
-        """Buttons that the chosen entry takes; others do not show."""
-        entry, state = self.chosen(), None
-        state = entry.state if entry is not None else None
-        open_ = state in (State.WAITING, State.HELD, State.STOPPED)
-        loose = [e for e in self.all_chosen() if e.state in (State.WAITING, State.HELD)]
-        several, nested = len(self.all_chosen()) > 1, bool(loose and loose[0].nest)
-        # What is for a single one makes room for what is for several.
+        """Buttons that the chosen entries take; others do not show."""
+        chosen = self.all_chosen()
+        states = {entry.state for entry in chosen}
+        one = chosen[0] if len(chosen) == 1 else None
+        loose = [e for e in chosen if e.state in (State.WAITING, State.HELD)]
+        to_print = bool(states & set(_TO_PRINT))
+        to_say = bool(states) and states <= set(_TO_SAY)
+        was_printed = one is not None and one.state in (State.DONE, State.FAILED)
+        begun = one is not None and one.state in _TO_PRINT and (one.step or one.handed)
+        now, past = not self._past, self._past
         for words, shown, enabled in (
-            ("Add this job", not self._past, self._desk.session.first is not None),
-            ("Print", not self._past, open_),
-            ("Hold", not self._past, open_),
-            ("Prepare", not self._past and not several, open_),
-            ("↑", not self._past and not several, open_),
-            ("↓", not self._past and not several, open_),
-            ("Nest", not self._past and len(loose) > 1, True),
-            ("Take out", not self._past and nested and not several, True),
-            ("Cancel", not self._past, state is not None),
-            ("Repeat", self._past, state is not None),
-            ("Open", self._past or not (several or nested), state is not None),
-            ("Remove", self._past, state is not None),
+            ("Add this job", now, self._desk.session.first is not None),
+            ("Print", now and not to_say, to_print),
+            ("From the start", now and begun, True),
+            ("Hold", now and to_print, True),
+            ("Prepare", now and to_print and not to_say, True),
+            ("↑", now and bool(chosen), True),
+            ("↓", now and bool(chosen), True),
+            ("Nest", now and len(loose) > 1, True),
+            ("Take out", now and one is not None and bool(loose) and bool(one.nest), True),
+            ("Printed", to_say or was_printed, True),
+            ("All failed", to_say or was_printed, True),
+            ("Print again", was_printed, True),
+            ("Side B again", was_printed and one is not None and one.lane != "", True),
+            ("Repeat", past, bool(chosen)),
+            ("Open", one is not None and not (now and one.nest), True),
+            ("Cancel", now and bool(chosen), True),
+            ("Remove", past, bool(chosen)),
         ):
-            self._buttons[words].setVisible(shown)
-            self._buttons[words].setEnabled(enabled)
-        self._buttons["Print"].setText("Go on" if state is State.STOPPED else "Print")
-        self._buttons["Hold"].setText("Release" if state is State.HELD else "Hold")
+            self._buttons[words].setVisible(bool(shown))
+            self._buttons[words].setEnabled(bool(enabled))
+        if to_say:
+            self._buttons["Print"].setVisible(State.STOPPED in states)
+        self.pieces.setVisible(to_say or was_printed)
+        self._buttons["Print"].setText("Go on" if states == {State.STOPPED} else "Print")
+        self._buttons["Hold"].setText("Release" if states == {State.HELD} else "Hold")
+
+    def _menu(self, place: object) -> None:
+        """The same acts where the pointer is."""
+        menu = QMenu(self)
+        for button in self._buttons.values():
+            if not button.isHidden():
+                action = menu.addAction(button.text(), button.click)
+                action.setEnabled(button.isEnabled())
+        menu.popup(self.table.viewport().mapToGlobal(place))  # type: ignore[call-overload]
 
     # what the buttons do
 
-    def _print(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.print_entry(entry.number)
-
     def _hold(self) -> None:
-        entry = self.chosen()
-        if entry is not None and entry.state is State.HELD:
-            self._press.change(lambda queue: queue.release(entry.number))
-        elif entry is not None:
-            self._press.change(lambda queue: queue.hold(entry.number))
+        held = [e.number for e in self.all_chosen() if e.state is State.HELD]
+        if len(held) == len(self.all_chosen()):
+            self._press.change(lambda queue: queue.each(held, queue.release))
+        else:
+            numbers = [e.number for e in self.all_chosen() if e.state is not State.HELD]
+            self._press.change(lambda queue: queue.each(numbers, queue.hold))
 
-    def _prepare(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.prepare(entry.number)
+    def _anew(self) -> None:
+        numbers = self.numbers()
+        self._press.change(lambda queue: queue.each(numbers, queue.begin_anew))
+        self._press.print_entries(numbers)
 
     def _move(self, up: bool) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.change(lambda queue: queue.move(entry.number, up))
-
-    def _nest(self) -> None:
-        numbers = [entry.number for entry in self.all_chosen()]
-        self._press.nest(numbers)
+        numbers = self.numbers()
+        self._press.change(lambda queue: queue.move(numbers, up))
 
     def _take_out(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.change(lambda queue: queue.take_out(entry.number))
+        numbers = self.numbers()
+        self._press.change(lambda queue: queue.each(numbers, queue.take_out))
 
-    def _cancel(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.change(lambda queue: queue.cancel(entry.number))
-            if entry.state is State.PRINTING:
-                self._press.ask(do="stop")
+    def _named(self) -> tuple[int, ...] | None:
+        """The pieces that are named; None if it is no such thing, which is said."""
+        try:
+            return pieces_of(self.pieces.text())
+        except BadInput as error:
+            self._desk.session.said.emit(str(error))
+            return None
 
-    def _repeat(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.repeat(entry.number)
+    def _printed(self) -> None:
+        numbers, pieces = self.numbers(), self._named()
+        if pieces is not None:
+            self._press.change(
+                lambda queue: queue.each(numbers, lambda n: queue.said_printed(n, pieces))
+            )
+            self.pieces.clear()
+
+    def _failed(self) -> None:
+        numbers = self.numbers()
+        self._press.change(lambda queue: queue.each(numbers, queue.said_failed))
+
+    def _again(self, *, second_only: bool = False) -> None:
+        entry, pieces = self.chosen(), self._named()
+        if entry is not None and pieces is not None:
+            self._press.print_again(entry.number, pieces, second_only=second_only)
+            self.pieces.clear()
 
     def _open(self) -> None:
         entry = self.chosen()
@@ -302,6 +312,5 @@ class QueueView(QWidget):
             self._press.open_copy(entry.number)
 
     def _remove(self) -> None:
-        entry = self.chosen()
-        if entry is not None:
-            self._press.change(lambda queue: queue.remove(entry.number))
+        numbers = self.numbers()
+        self._press.change(lambda queue: queue.each(numbers, queue.remove))

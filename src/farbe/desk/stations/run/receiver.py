@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form
@@ -16,7 +16,7 @@ from farbe.files.handoff import planned_files
 from farbe.files.receiverfile import SUFFIX, ReceiverFile
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.receiver import Compression, FileFormat, Receiver, Split
+from farbe.model.receiver import Compression, Delivery, Drive, FileFormat, Receiver, Split
 from farbe.plan.receivers import RECEIVERS
 
 _FORMATS = (
@@ -70,6 +70,7 @@ class ReceiverPart(Part):
              "receiver.mirrors"),
         ):  # fmt: skip
             form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
+        self._folder_part()
         form.fold("Names of the channels")
         names = QWidget()
         self._names = QVBoxLayout(names)
@@ -78,11 +79,45 @@ class ReceiverPart(Part):
         self._inks: tuple[str, ...] = ()
         self.refresh()
 
+    def _folder_part(self) -> None:
+        """How files get to the front end."""
+        form, session = self.form, self.session
+        form.row("Driven by", ChoiceField(
+            session, "What the printer is driven by",
+            [(Drive.PRESS, "the test press"), (Drive.FOLDER, "a folder it watches")],
+            *lens("receiver.drive"),
+        ))  # fmt: skip
+        folder = QPushButton("Choose")
+        folder.setAccessibleName("Choose the folder that the receiver watches")
+        folder.clicked.connect(self._ask_folder)
+        self._folder = [
+            form.row("Folder", TextField(session, "Folder of the receiver",
+                                         *lens("receiver.folder")), folder),
+            form.row("It finds", ChoiceField(
+                session, "What it finds there", [(d, d.value) for d in Delivery],
+                *lens("receiver.delivery"),
+            )),
+            form.row("Marks taken", TextField(session, "What it puts behind what it took",
+                                              *lens("receiver.marker"))),
+        ]  # fmt: skip
+
+    def _ask_folder(self) -> None:
+        job = self.session.first
+        start = job.receiver.folder if job is not None else ""
+        folder = QFileDialog.getExistingDirectory(self.form, "Folder that is watched", start)
+        if folder:
+            self.session.edit(
+                "Folder of the receiver",
+                lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
+            )
+
     def refresh(self) -> None:
         job = self.session.first
         if job is None:
             return
         self._head.say(job.receiver.name)
+        for row in self._folder:
+            row.setVisible(job.receiver.drive is Drive.FOLDER)
         inks = tuple(ink.name for ink in job.printer.inks)
         if inks != self._inks:
             self._inks = inks

@@ -12,9 +12,12 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, theme
 from farbe.estimate.steps import Step, steps
+from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
 from farbe.plan.sentence import duration
+from farbe.queue.store import Queue
+from farbe.queue.ticks import run_list_key, tick, ticked
 
 
 class RunList(QWidget):
@@ -28,6 +31,7 @@ class RunList(QWidget):
         self.done = 0
         self.running = False
         self._steps: tuple[Step, ...] = ()
+        self._key = ""
         self.setFixedWidth(self.WIDE)
         self.setAccessibleName("Run list")
         desk.session.changed.connect(self.refresh)
@@ -36,6 +40,7 @@ class RunList(QWidget):
     def refresh(self) -> None:
         job = self._desk.session.first
         self._steps = steps(job) if job else ()
+        self._look_up(job)
         self.setMinimumHeight(self.TOP + self.ROW * len(self._steps) + 8)
         self.setAccessibleDescription(
             "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
@@ -45,12 +50,43 @@ class RunList(QWidget):
     def steps(self) -> tuple[Step, ...]:
         return self._steps
 
+    def _look_up(self, job: Faced | None) -> None:
+        """Ticks of a run list that was worked on before, maybe on another day."""
+        key = run_list_key(job.job, self._steps) if job else ""
+        if key == self._key:
+            return
+        self._key = key
+        self.done = 0
+        if key:
+            self._desk.workers.start(
+                "ticks", lambda _: (key, ticked(Queue(queue_folder()).folder, key)), self._known
+            )
+
+    def _known(self, found: tuple[str, int]) -> None:
+        key, count = found
+        if key == self._key and not self.running:
+            self.done = min(count, len(self._steps))
+            self.update()
+
+    def ticked_off(self, count: int) -> None:
+        """So many steps are done; that is kept.
+
+        Parameters
+        ----------
+        count : of the steps
+        """
+        self.done, key = count, self._key
+        self.update()
+        if key:
+            self._desk.workers.in_turn(
+                "tick", lambda _: tick(Queue(queue_folder()).folder, key, count), lambda _: None
+            )
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Tick what was done at another printer: all steps up to the one that is clicked."""
         index = int((event.position().y() - self.TOP) // self.ROW)
         if not self.running and 0 <= index < len(self._steps):
-            self.done = index if self.done == index + 1 else index + 1
-            self.update()
+            self.ticked_off(index if self.done == index + 1 else index + 1)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -208,6 +244,7 @@ class RunPicture(QWidget):
         row.addWidget(self.canvas, 1)
         self._printed: Faced | None = None
         self._entry: int | None = None
+        press.sent.connect(self._sent)
         press.began.connect(self._began)
         press.step_done.connect(self._show_step)
         press.board_printed.connect(self._show_board)
@@ -217,18 +254,19 @@ class RunPicture(QWidget):
         desk.workers.ended.connect(self._ended)
 
     def start(self) -> None:
-        """Print the open job on the test press."""
-        if self._desk.session.first is not None:
-            self.list.done, self.list.running = 0, True
-            self.canvas.show_picture(None, "")
-            self._printed = self._desk.session.first
-            self._press.print_open_job()
+        """Hand the open job to its receiver."""
+        self._press.send_open_job()
 
-    def _began(self, number: int, job: Faced | None) -> None:
-        if job is None and number != self._entry:
-            # From the queue: its steps are those of a job that may not be open.
-            self._printed = None
-        self._entry = number
+    def _sent(self, number: int, job: Faced) -> None:
+        """The open job has a place in the queue; its steps are followed here."""
+        if job is self._desk.session.first:
+            self._entry, self._printed = number, job
+
+    def _began(self, number: int) -> None:
+        if number == self._entry:
+            self.list.done, self.list.running = 0, True
+            self.list.update()
+            self.canvas.show_picture(None, "")
 
     def _show_step(self, number: int, index: int, picture: QImage) -> None:
         if number != self._entry or self._printed is not self._desk.session.first:
@@ -254,7 +292,7 @@ class RunPicture(QWidget):
             self.canvas.show_picture(None, "")
 
     def _ended(self, _: object) -> None:
-        if not self._desk.workers.busy("press"):
+        if not self._press.busy():
             self.list.running = False
             self.list.update()
 

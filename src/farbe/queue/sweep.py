@@ -1,0 +1,52 @@
+"""What time and kills leave in the queue's folder, cleared away."""
+
+from __future__ import annotations
+
+import datetime
+import shutil
+import time
+
+from farbe.queue.states import PAST
+from farbe.queue.store import Queue
+
+#: Seconds after which files without an entry are what a kill left.
+LEFT_OVER = 3600.0
+
+
+def sweep(queue: Queue, days: float, *, at: datetime.datetime | None = None) -> int:
+    """Remove hand-offs of entries that came to their end long ago; their jobs stay.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    days : how long hand-offs are kept
+    at : the present time
+
+    Returns
+    -------
+    How many hand-offs were removed.
+    """
+    limit = (at or datetime.datetime.now()) - datetime.timedelta(days=days)
+    ends = limit.isoformat(timespec="milliseconds")
+    removed = 0
+    for entry in queue.entries(PAST):
+        folder = queue.files_path(entry.token)
+        if entry.ended and entry.ended < ends and folder.is_dir():
+            shutil.rmtree(folder, ignore_errors=True)
+            queue.unprepare(entry.number)
+            removed += 1
+    _clear_left_over(queue)
+    return removed
+
+
+def _clear_left_over(queue: Queue) -> None:
+    """Files that belong to no entry: a kill came between them and it."""
+    known, long_ago = queue.tokens(), time.time() - LEFT_OVER
+    for name in ("jobs", "files", "owners"):
+        for path in (queue.folder / name).iterdir():
+            if path.stem in known or path.stat().st_mtime > long_ago:
+                continue
+            if path.is_dir():
+                shutil.rmtree(path, ignore_errors=True)
+            else:
+                path.unlink(missing_ok=True)
