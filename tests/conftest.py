@@ -93,6 +93,11 @@ def art_file(tmp_path: Path) -> Path:
 
 @pytest.fixture
 def job(store: ArtStore, art_file: Path) -> Faced:
+    """The small job that most tests look at."""
+    return small_job(store, art_file)
+
+
+def small_job(store: ArtStore, art_file: Path) -> Faced:
     """Twelve small tokens at uneven resolution: quick, and nothing divides evenly."""
     shape = Circle(diameter=11.3)
     jig = Jig(

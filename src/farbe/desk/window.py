@@ -128,7 +128,7 @@ class MainWindow(QMainWindow):
         self.workers.failed.connect(self.check_bar.say)
         self.workers.broke.connect(self.check_bar.tell)
         self.check_bar.report.connect(self.save_report)
-        self.workers.moved.connect(self.check_bar.show_task)
+        self.workers.moved.connect(self._task_moved)
         self.workers.ended.connect(self._task_ended)
         self.results.findings_changed.connect(self._show_findings)
         self.job_line.chosen.connect(self.visit)
@@ -235,6 +235,11 @@ class MainWindow(QMainWindow):
         self.rail.choose(station)
         if self.bench is not None:
             self.bench.visit(station)
+
+    def _task_moved(self, task: Task) -> None:
+        # What a thread said before it was cancelled may come after that.
+        if not task.cancelled.is_set():
+            self.check_bar.show_task(task)
 
     def _task_ended(self, task: Task) -> None:
         if task.shown and not self.workers.busy(task.key):

@@ -58,13 +58,17 @@ def hand_to_folder(
         raise BadInput(_gone(target, receiver.name))
     try:
         for index, name in enumerate(names):
-            first = target / _first_name(entry, index)
-            if first.exists():
-                first.rename(target / name)
+            _give_place(target / _first_name(entry, index), target / name)
         fsync_folder(target)
     except OSError as error:
         raise writing_failed(target / names[0], error) from error
     queue.handed_over(entry.number)
+
+
+def _give_place(first: Path, last: Path) -> None:
+    """Give something that was copied the name that the front end looks for, if it has it not."""
+    if first.exists():
+        first.rename(last)
 
 
 def _gone(target: Path, receiver: str) -> str:
