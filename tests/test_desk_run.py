@@ -11,10 +11,12 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLabel
+from pytestqt.qtbot import QtBot
 
-from conftest import kill_press
+from conftest import kill_press, small_art
 from farbe.desk.app import settle
 from farbe.desk.fields import TextField
+from farbe.desk.preferences import Preferences
 from farbe.desk.stations.run.entrytable import NOTE
 from farbe.desk.stations.run.form import RunForm
 from farbe.desk.stations.run.queueview import QueueView
@@ -243,6 +245,46 @@ def test_a_job_is_handed_to_a_folder_and_what_came_of_it_is_said(
     press_button(view, "Print again"), settle(window)
     view.show_past(False)
     assert [(e.number, e.pieces, e.again_of) for e in view.model.entries] == [(2, 3, 1)]
+
+
+def test_a_folder_is_watched_from_the_window(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot
+) -> None:
+    monkeypatch.setattr("farbe.queue.watch.LOOK", 0.01)
+    form, view, _ = station(window)
+    inbox = tmp_path / "inbox"
+    form.watched.recipe.setCurrentText("transfer on light")
+    form.watched.watch(inbox)
+    qtbot.waitUntil(inbox.is_dir)
+    small_art(inbox / "mint.png")
+    (inbox / "bad.png").write_bytes(b"no picture")
+    qtbot.waitUntil(lambda: len(window.watcher.done) == 2, timeout=20_000)
+    settle(window)
+    assert [e.name for e in view.model.entries] == ["mint"]
+    words = said(form, "What was done with dropped files")
+    assert "mint.png: number 1 in the queue" in words and "bad.png: failed: " in words
+    assert (inbox / "failed" / "bad.png.txt").is_file()
+    # It is watched again when the window opens next.
+    assert Preferences().watch_folder == str(inbox)
+    window.watcher.stop()
+    assert not Preferences().watch_folder and not window.watcher.on
+    small_art(inbox / "late.png")
+    settle(window)
+    assert (inbox / "late.png").is_file()
+
+
+def test_ticks_by_hand_are_kept(window: MainWindow) -> None:
+    """What was done at another printer is still ticked when the job is opened again."""
+    _, _, picture = station(window)
+    third = QPoint(30, RunList.TOP + 2 * RunList.ROW + 10)
+    QTest.mouseClick(picture.list, Qt.MouseButton.LeftButton, pos=third)
+    job = window.session.first
+    assert job is not None and picture.list.done == 3
+    window.session.take(job.replace(name="Another").job), settle(window)
+    assert picture.list.done == 0
+    dearer = job.replace(prices=job.prices.replace(piece=3.0))
+    window.session.take(dearer.job), settle(window)
+    assert picture.list.done == 3
 
 
 def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import errno
 import os
+from collections import Counter
 from pathlib import Path
 
 import numpy as np
@@ -11,14 +13,23 @@ import pytest
 from conftest import small_art
 from farbe.art.profiles import shipped_profile
 from farbe.edits.artwork import with_only
+from farbe.files.atomic import writing_failed
+from farbe.files.recipefile import lent, read_recipe, write_recipe
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
 from farbe.model.base import BadInput
+from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.printer import Printer
+from farbe.model.roll import Roll
 from farbe.model.treatment import Choke, Ease, Limit
+from farbe.names import safe_name
+from farbe.plan.printers import ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES, RECEIVERS
+from farbe.plan.recipes import recipe
 from farbe.press.machine import SCALE, TestPress
+from farbe.queue.taking import by_recipe
 from farbe.queue.watch import Taken, to_folder, watch
 from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import CHOKES, HITS, SIDE, make_chart
@@ -138,7 +149,7 @@ def test_a_watched_folder_makes_hand_offs(job: Faced, store: ArtStore, tmp_path:
     ):
         if taken is not None:
             found.append(taken)
-        if looks == 5:
+        if looks == 7:
             break
     assert {(t.name, t.failed) for t in found} == {
         ("mint.png", False), ("broken.png", True), ("late.png", False),
@@ -150,3 +161,85 @@ def test_a_watched_folder_makes_hand_offs(job: Faced, store: ArtStore, tmp_path:
         or "damaged" in (inbox / "failed" / "broken.png.txt").read_text()
     )
     assert [p.name for p in inbox.iterdir() if p.is_file()] == ["notes.txt"]
+
+
+def test_a_watched_folder_overwrites_nothing_and_outlives_what_happens_to_it(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The same name twice, names that lead out, a full disk, a writer, and the folder itself."""
+    inbox, out = tmp_path / "in", tmp_path / "out"
+    inbox.mkdir()
+    art = small_art(tmp_path / "art.png").read_bytes()
+    for name in ("mint.png", "...png", "mint.PNG", "later.png"):
+        (inbox / name).write_bytes(art)
+    (inbox / "folder.png").mkdir()
+    found: list[Taken] = []
+    full = {"later": 3}
+    plain, writer = to_folder(out, store), (inbox / "open.png").open("wb")
+    writer.write(art), writer.flush()
+
+    def use(made: Job, name: str) -> str:
+        if full.get(name, 0):
+            full[name] -= 1
+            raise writing_failed(out / name, OSError(errno.ENOSPC, "full"))
+        if name == "odd":
+            raise ZeroDivisionError
+        return plain(made, name)
+
+    def more() -> None:
+        (inbox / "mint.png").write_bytes(art)
+        (inbox / "odd.png").write_bytes(art)
+        inbox.rename(tmp_path / "elsewhere")
+
+    acts = {6: more, 9: lambda: (tmp_path / "elsewhere").rename(inbox), 14: writer.close}
+
+    def wait(_: float) -> None:
+        nonlocal looks
+        looks += 1
+        acts.get(looks, lambda: None)()
+
+    looks = 0
+    monkeypatch.setattr("farbe.queue.watch.PATIENCE", 2)
+    for taken in watch(inbox, lambda a: with_only(job, a).job, use, store, wait=wait):
+        found += [taken] if taken is not None else []
+        if looks == 20:
+            break
+    assert Counter((t.name, t.failed, t.waits) for t in found) == {
+        ("mint.png", False, False): 2, ("mint.PNG", False, False): 1,
+        ("later.png", False, True): 1, ("later.png", False, False): 1,
+        ("odd.png", True, False): 1, ("open.png", False, False): 1, ("", False, True): 1,
+        ("", False, False): 1,
+    }  # fmt: skip
+    made = sorted(p.name for p in out.iterdir())
+    assert made == ["later", "mint", "mint (2)", "mint (3)", "open"]
+    assert all((out / name / "ticket.json").is_file() for name in made)
+    assert sorted(p.name for p in (inbox / "done").iterdir()) == [
+        "later.png", "mint (2).png", "mint.PNG", "mint.png", "open.png",
+    ]  # fmt: skip
+    assert "fault of Farbe" in (inbox / "failed" / "odd.png.txt").read_text()
+    assert sorted(p.name for p in inbox.iterdir()) == [
+        "...png", "done", "failed", "folder.png",
+    ]  # fmt: skip
+    assert safe_name("..") == "unnamed" and safe_name("a/../b\x00c ") == "a-..-b-c"
+    assert len(safe_name("ö" * 300 + ".png").encode()) <= 180
+
+
+def test_artwork_that_comes_keeps_its_size_unless_the_recipe_says_otherwise(
+    store: ArtStore, tmp_path: Path
+) -> None:
+    art = store.add_artwork(small_art(tmp_path / "art.png"))
+    plain = by_recipe(recipe("dark opaque piece"), store)(art)
+    shape = plain.piece.shape
+    assert (shape.width, shape.height) == (art.width, art.height)
+    assert len(laid(Faced(plain))) == 1 and not plain.guesses
+    on_film = recipe("transfer on dark").replace(
+        printer=ROLL_PRINTER, medium=Roll(width=300), wide=80.0, bleed=0.5,
+        receiver=OPEN_PLATES.replace(name="Front end", folder="/hot"),
+    )  # fmt: skip
+    path = tmp_path / "f.recipe.json"
+    write_recipe(on_film, path)
+    made = by_recipe(lent(read_recipe(path), store), store)(art)
+    (piece,) = laid(Faced(made))
+    assert piece.size == pytest.approx((80.0, 80.0 * art.height / art.width))
+    assert made.printer == ROLL_PRINTER and made.bleed == 0.5
+    assert made.receiver.folder == "/hot" and made.medium.kind == "roll"

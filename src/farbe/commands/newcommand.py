@@ -41,7 +41,7 @@ def new(
     """Make a job from artwork; what is not stated is a guess until it is confirmed."""
     from farbe.files.artfiles import artwork_files
     from farbe.files.jobfile import save_job
-    from farbe.files.recipefile import recipe_by
+    from farbe.files.recipefile import lent, recipe_by
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced
     from farbe.plan.newjob import job_for
@@ -50,10 +50,11 @@ def new(
 
     if output.suffix != ".farbe":
         raise BadInput(f"{output.name} should end in .farbe.")
-    made_by, shape = recipe_by(recipe), shape_of(piece) if piece else None
+    by, shape = recipe_by(recipe), shape_of(piece) if piece else None
     on, stated = _printer(printer) if printer else None, surface_of(surface) if surface else None
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
         store = ArtStore(Path(folder))
+        made_by = lent(by, store)
         found = [
             made
             for path in artwork_files(art)

@@ -8,12 +8,9 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 
 if TYPE_CHECKING:
-    from farbe.layout.faced import Faced
     from farbe.testprint.chart import ChartKind
 
 
@@ -97,17 +94,14 @@ def watch(
     ] = False,
 ) -> None:
     """Make hand-offs of the artwork that is dropped into a folder, until it is ended."""
-    from farbe.edits.artwork import with_only
-    from farbe.edits.consequences import settled
     from farbe.files.jobfile import open_job
-    from farbe.files.recipefile import recipe_by
+    from farbe.files.recipefile import lent, recipe_by
     from farbe.files.store import ArtStore
     from farbe.folders import queue_folder
-    from farbe.plan.newjob import job_from_recipe
     from farbe.queue.store import Queue
-    from farbe.queue.watch import to_folder
+    from farbe.queue.taking import by_job, by_recipe
+    from farbe.queue.watch import QUIET, to_folder, to_queue
     from farbe.queue.watch import watch as look
-    from farbe.queue.work import add_job
 
     if (output is None) is not queue:
         raise BadInput("Say where the hand-offs go with -o, or --queue, but not both.")
@@ -116,25 +110,16 @@ def watch(
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         if job is not None:
-            pattern = open_job(job, store)
+            made = by_job(open_job(job, store), store)
         else:
-            pattern = job_from_recipe(recipe_by(str(recipe)))
-        if output is not None:
-            use = to_folder(output, store)
-        else:
-            line = Queue(queue_folder())
-
-            def use(made: Job, name: str) -> str:
-                return f"number {add_job(line, made.replace(name=name), store)} in the queue"
-
+            made = by_recipe(lent(recipe_by(str(recipe)), store), store)
+        use = to_folder(output, store) if output else to_queue(Queue(queue_folder()), store)
         looks = 0
-        for taken in look(
-            folder, lambda art: settled(with_only(Faced(pattern), art), store).job, use, store
-        ):
+        for taken in look(folder, made, use, store):
             if taken is None:
                 looks += 1
-                if once and looks > 1:
+                if once and looks > QUIET + 1:
                     return
             else:
-                word = "failed: " if taken.failed else ""
-                typer.echo(f"{taken.name}: {word}{taken.made}")
+                word = "failed: " if taken.failed else "waits: " if taken.waits else ""
+                typer.echo(f"{taken.name}: {word}{taken.made}" if taken.name else taken.made)

@@ -20,6 +20,7 @@ from farbe.desk.workers import Workers
 from farbe.edits.artwork import replaced, with_all, with_only_these
 from farbe.edits.bed import with_change
 from farbe.files.artfiles import artwork_files
+from farbe.files.recipefile import lent
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox
@@ -191,7 +192,7 @@ class Intake(QObject):
         if self._session.job is not None:
             self._session.edit(words, lambda job: change(job, known))
             return
-        made = Faced(job_for(known, import_recipe()))
+        made = Faced(job_for(known, lent(import_recipe(), self._session.store)))
         for art in made.artworks:
             made = with_plates(made, art)
         self._session.take(made.job)

@@ -67,6 +67,24 @@ class Preferences:
         self._settings.setValue("pace", value)
 
     @property
+    def watch_folder(self) -> str:
+        """The folder that is watched while the window is open; empty without one."""
+        return str(self._settings.value("watch/folder", ""))
+
+    @watch_folder.setter
+    def watch_folder(self, folder: str) -> None:
+        self._settings.setValue("watch/folder", folder)
+
+    @property
+    def watch_recipe(self) -> str:
+        """Name of the recipe for what is dropped there."""
+        return str(self._settings.value("watch/recipe", ""))
+
+    @watch_recipe.setter
+    def watch_recipe(self, name: str) -> None:
+        self._settings.setValue("watch/recipe", name)
+
+    @property
     def keep_days(self) -> float:
         """Days for which hand-offs of jobs that are done are kept."""
         try:

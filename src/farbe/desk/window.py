@@ -47,10 +47,13 @@ from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.recipemenu import all_recipes
+from farbe.desk.watchdesk import WatchDesk
 from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
+from farbe.files.recipefile import lent
 from farbe.files.store import ArtStore
 from farbe.mishap import Mishap
+from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
@@ -79,6 +82,7 @@ class MainWindow(QMainWindow):
             preferences.currency, preferences.remember_plate, preferences.meaning,
         )  # fmt: skip
         self.press = PressDesk(self.session, self.workers)
+        self.watcher = WatchDesk(self.session, self.workers)
         self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
         self.look_strip = LookStrip(self.results)
         self.start_page = StartPage()
@@ -96,6 +100,7 @@ class MainWindow(QMainWindow):
         if preferences.geometry is not None:
             self.restoreGeometry(preferences.geometry)
         self._refresh()
+        self.watcher.resume()
 
     # parts
 
@@ -118,7 +123,7 @@ class MainWindow(QMainWindow):
             from farbe.desk.workbench import Workbench
 
             with themes.undressed():
-                self.bench = Workbench(self.desk, self.press, self.rail)
+                self.bench = Workbench(self.desk, self.press, self.watcher, self.rail)
                 self._pages.addWidget(self.bench)
 
     def _connect(self) -> None:
@@ -139,6 +144,7 @@ class MainWindow(QMainWindow):
         self.check_bar.accept.connect(self._accept)
         self.check_bar.cancel.connect(self.workers.cancel)
         self.press.opened.connect(self._open_copy)
+        self.watcher.queued.connect(self.press.look)
         self.start_page.recipe_chosen.connect(self.new_job)
         self.start_page.start_chosen.connect(self.start_on)
         self.start_page.path_chosen.connect(self.open_path)
@@ -288,7 +294,11 @@ class MainWindow(QMainWindow):
 
     def new_job(self, recipe: Recipe) -> None:
         if self._may_leave():
-            self.session.take(job_from_recipe(recipe))
+            try:
+                self.session.take(job_from_recipe(lent(recipe, self.session.store)))
+            except BadInput as error:
+                self.check_bar.say(str(error))
+                return
             self.visit(Station.PIECE)
 
     def start_on(self, words: str) -> None:

@@ -22,13 +22,14 @@ from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.sentence import Station
 
 
 class Workbench(QWidget):
     """Made when the first job is there, so that the start page need not wait for it."""
 
-    def __init__(self, desk: Desk, press: PressDesk, rail: Rail) -> None:
+    def __init__(self, desk: Desk, press: PressDesk, watcher: WatchDesk, rail: Rail) -> None:
         super().__init__()
         self.section = Section(desk.session)
         self.views: dict[Station, StationView] = {
@@ -36,7 +37,7 @@ class Workbench(QWidget):
             Station.BED: bed_station(desk),
             Station.LAYERS: layers_station(desk, self.section),
             Station.PROOF: proof_station(desk),
-            Station.RUN: run_station(desk, press),
+            Station.RUN: run_station(desk, press, watcher),
         }
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()

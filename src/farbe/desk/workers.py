@@ -21,12 +21,17 @@ MOST_WAITING = 24
 
 @dataclass(eq=False)
 class Task:
-    """One piece of work. A newer one of the same ``key`` replaces it, unless all are ``kept``."""
+    """One piece of work.
+
+    A newer one of the same ``key`` replaces it, unless all are ``kept``; ``lasting`` work goes on
+    until it is cancelled, and nobody waits for it.
+    """
 
     key: str
     title: str
     shown: bool
     kept: bool = False
+    lasting: bool = False
     cancelled: Event = field(default_factory=Event)
     done: float = 0.0
 
@@ -68,6 +73,7 @@ class Workers(QObject):
         *,
         title: str = "",
         waits: bool = False,
+        lasting: bool = False,
     ) -> Task:
         """Do work in a thread, in place of older work of the same key.
 
@@ -78,10 +84,11 @@ class Workers(QObject):
         then : is called with its result, on the window's thread
         title : shows the task with its progress and a way to cancel it
         waits : it mostly waits for something outside, and keeps no processor busy
+        lasting : it goes on until it is cancelled
         """
         self.cancel(key)
-        task = Task(key, title, bool(title))
-        return self._begin(task, self._waiting if waits else self._pool, work, then)
+        task = Task(key, title, bool(title), lasting=lasting)
+        return self._begin(task, self._waiting if waits or lasting else self._pool, work, then)
 
     def in_turn(
         self,
@@ -141,8 +148,10 @@ class Workers(QObject):
             self.ended.emit(task)
 
     def busy(self, *keys: str) -> bool:
-        """Whether work of these keys, or any work at all, is going on."""
-        return any(k in self._newest for k in keys) if keys else bool(self._newest)
+        """Whether work of these keys, or any that comes to an end, is going on."""
+        if keys:
+            return any(key in self._newest for key in keys)
+        return any(not task.lasting for task in self._newest.values())
 
     def close(self) -> None:
         """Cancel everything but what is done in turn, and wait for the threads."""

@@ -14,6 +14,11 @@ from typing import Any, BinaryIO
 
 from farbe.model.base import BadInput
 
+
+class CannotWrite(BadInput):
+    """There is no room, no right, or no folder; nothing is wrong with what is to be written."""
+
+
 #: Bytes after which the disk is given what was written, so that little is left at the end.
 EARLY = 1 << 25
 
@@ -102,15 +107,23 @@ def fsync_folder(path: Path) -> None:
         os.close(handle)
 
 
-def writing_failed(path: Path, error: OSError) -> BadInput:
-    """What an error of the disk means for the user."""
-    if error.errno == errno.ENOSPC:
-        return BadInput(f"The disk is full; make room, then write {path.name} again.")
+def writing_failed(path: Path, error: OSError) -> CannotWrite:
+    """What an error of the disk means for the user.
+
+    Parameters
+    ----------
+    path : what was to be written
+    error : what the system said
+    """
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return CannotWrite(
+            f"The disk of {path.parent} is full; make room, then write {path.name} again."
+        )
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
-        return BadInput(f"The folder {path.parent} may not be written to; choose another one.")
+        return CannotWrite(f"The folder {path.parent} may not be written to; choose another one.")
     if error.errno in (errno.ENOENT, errno.ENOTDIR):
-        return BadInput(f"The folder {path.parent} is not there; choose another one.")
-    return BadInput(f"{path.name} could not be written ({error.strerror}); try another folder.")
+        return CannotWrite(f"The folder {path.parent} is not there; choose another one.")
+    return CannotWrite(f"{path.name} could not be written ({error.strerror}); try another folder.")
 
 
 def make_folder(path: Path) -> None:

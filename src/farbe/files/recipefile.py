@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import base64
 from pathlib import Path
 
 from farbe.files.document import library, read_document, write_document
+from farbe.files.store import ArtStore
 from farbe.folders import data_folder
-from farbe.plan.recipes import Recipe, recipe
+from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
+from farbe.plan.recipes import MOST_PROFILE, Recipe, recipe
+from farbe.separate.colour import check_cmyk_profile
 
 SUFFIX = ".recipe.json"
 
@@ -19,6 +24,52 @@ def write_recipe(recipe: Recipe, path: Path) -> None:
 def read_recipe(path: Path) -> Recipe:
     """Read a recipe; BadInput if the file is missing or holds none."""
     return read_document(path, Recipe, "recipe")
+
+
+def with_profile(recipe: Recipe, job: Faced, store: ArtStore) -> Recipe:
+    """A recipe that brings the printer's profile of the job that it is of, if that has its own.
+
+    Parameters
+    ----------
+    recipe : of the job
+    job : that names the profile
+    store : that holds it
+
+    Raises
+    ------
+    BadInput
+        If the profile is too large to go with a recipe.
+    """
+    if job.conversion.profile is None:
+        return recipe
+    words = base64.b64encode(store.profile(job)).decode("ascii")
+    if len(words) > MOST_PROFILE:
+        raise BadInput("The profile is too large to go with a recipe; choose it in each job.")
+    return recipe.replace(profile=words)
+
+
+def lent(recipe: Recipe, store: ArtStore) -> Recipe:
+    """A recipe whose profile is in a store, where jobs look for it.
+
+    Parameters
+    ----------
+    recipe : that may bring a profile
+    store : that gets it
+
+    Raises
+    ------
+    BadInput
+        If what it brings is no CMYK profile.
+    """
+    if not recipe.profile:
+        return recipe
+    try:
+        icc = base64.b64decode(recipe.profile, validate=True)
+    except ValueError:
+        raise BadInput(f"The recipe {recipe.name} brings a profile that is damaged.") from None
+    check_cmyk_profile(icc, recipe.name)
+    digest = store.add_bytes(icc)
+    return recipe.replace(profile="", conversion=recipe.conversion.replace(profile=digest))
 
 
 def recipe_by(name: str) -> Recipe:

@@ -92,6 +92,20 @@ class ArtStore:
             raise writing_failed(source, error) from error
         return digest
 
+    def add_bytes(self, data: bytes) -> str:
+        """Keep bytes that came with something else; their digest.
+
+        Raises
+        ------
+        BadInput
+            If they cannot be kept.
+        """
+        digest = hashlib.sha256(data).hexdigest()
+        if not self.path(digest).exists():
+            with whole_file(self.path(digest)) as target:
+                target.write(data)
+        return digest
+
     def add_artwork(self, source: Path) -> ArtworkFile:
         """Copy a picture in; its place in a job at the size that it states.
 

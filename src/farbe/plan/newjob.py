@@ -23,11 +23,20 @@ from farbe.plan.recipes import Recipe, recipe
 MARGIN, GAP = 10.0, 8.0
 
 
-def filled_jig(shape: Shape, name: str) -> Jig:
-    """As many pockets as fit on the whole bed, in its middle."""
-    board = Board(width=FLATBED.bed_width, height=FLATBED.bed_height)
+def filled_jig(shape: Shape, name: str, printer: Printer = FLATBED) -> Jig:
+    """As many pockets as fit on the whole bed, in its middle.
+
+    Parameters
+    ----------
+    shape : of the piece
+    name : of the jig
+    printer : whose bed it is
+    """
+    # A roll's way is as long as it likes; a jig for it is never used.
+    high = min(printer.bed_height, 3000.0)
+    board = Board(width=printer.bed_width, height=high)
     jig = Jig(name=name, board=board, first_x=0, first_y=0, gap_x=GAP, gap_y=GAP)
-    return fullest(jig, shape, FLATBED, MARGIN).jig
+    return fullest(jig, shape, printer.replace(bed_height=high), MARGIN).jig
 
 
 def job_from_recipe(made_by: Recipe) -> Job:
@@ -38,15 +47,19 @@ def job_from_recipe(made_by: Recipe) -> Job:
     if two:
         beyond = Reader.FACE if made_by.reader is Reader.THROUGH else Reader.THROUGH
         faces = (*faces, Face(reader=beyond))
-    return Job(
-        name=f"New job, {made_by.name}",
-        piece=Piece(name="piece", shape=shape, height=2, surface=made_by.surface),
-        faces=faces,
-        comes_up=SamePrint() if two else None,
-        printer=FLATBED,
-        conversion=made_by.conversion,
-        jig=filled_jig(shape, "New jig"),
-        receiver=OPEN_PLATES,
+    on = made_by.printer or FLATBED
+    usual: dict[str, object] = {"printer": on, "receiver": OPEN_PLATES}
+    return Job.model_validate(
+        usual
+        | made_by.stated
+        | {
+            "name": f"New job, {made_by.name}",
+            "piece": Piece(name="piece", shape=shape, height=2, surface=made_by.surface),
+            "faces": faces,
+            "comes_up": SamePrint() if two else None,
+            "conversion": made_by.conversion,
+            "jig": filled_jig(shape, "New jig", on),
+        }
     )
 
 
@@ -68,15 +81,16 @@ def job_for(
     shape : of the piece; the artwork's rectangle, if it is not stated
     count : of pieces; one for each artwork, if it is not stated
     surface : of the piece; the recipe's, if it is not stated
-    printer : the shipped flatbed, if it is not stated
+    printer : the recipe's, or the shipped flatbed, if it is not stated
 
     Raises
     ------
     BadInput
         If so many pieces do not fit on the bed.
     """
-    on = printer or FLATBED
+    on = printer or made_by.printer or FLATBED
     base = job_from_recipe(made_by)
+    artworks = [_as_wide(art, made_by.wide) for art in artworks]
     wide = max(art.width for art in artworks)
     high = max(art.height for art in artworks)
     piece = base.piece.replace(
@@ -90,6 +104,33 @@ def job_for(
         faces=(base.faces[0].replace(artworks=_shared_out(artworks, wanted)), *base.faces[1:]),
         guesses=tuple(guess for stated, guess in guesses if stated is None),
     )  # fmt: skip
+
+
+def job_taken(artwork: ArtworkFile, made_by: Recipe) -> Job:
+    """A job for artwork that came by itself: one piece, as large as the artwork, as a recipe says.
+
+    Nothing of it is a guess: whoever set the folder up meant it so.
+
+    Parameters
+    ----------
+    artwork : that came
+    made_by : says all else; on film it is laid there once
+
+    Raises
+    ------
+    BadInput
+        If it does not fit on the bed.
+    """
+    art = _as_wide(artwork, made_by.wide)
+    shape = Rectangle(width=art.width, height=art.height)
+    return job_for([art], made_by, shape=shape, count=1, surface=made_by.surface)
+
+
+def _as_wide(art: ArtworkFile, wide: float | None) -> ArtworkFile:
+    """An artwork so many mm wide, in its proportions; as it is if that is not stated."""
+    if wide is None:
+        return art
+    return art.replace(width=wide, height=art.height * wide / art.width)
 
 
 def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:

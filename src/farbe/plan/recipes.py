@@ -2,32 +2,65 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import model_validator
+from pydantic import Field, model_validator
 
 from farbe.layout.faced import Faced
-from farbe.model.base import BadInput, Name, Value
+from farbe.model.base import BadInput, Length, Margin, Name, Value
 from farbe.model.early import with_readers
 from farbe.model.face import Face, SamePrint
 from farbe.model.job import Conversion
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
+from farbe.model.medium import Medium
 from farbe.model.piece import Material, Reader, Surface
+from farbe.model.printer import Printer
+from farbe.model.receiver import Receiver
+from farbe.model.roll import Roll
 from farbe.model.treatment import FINE_STROKE, Choke, Ease, Holes
 from farbe.plan.order import default_stack
 from farbe.plan.readers import facing_stack, with_one_reader
 
+#: Letters of a profile in base64.
+MOST_PROFILE = 3_500_000
+
 
 class Recipe(Value):
-    """A surface, a reader, the stack for them, and how colour becomes ink."""
+    """How something is made; what a recipe does not state stays as the job has it.
+
+    Attributes
+    ----------
+    surface, reader, stack : the layers for who reads them on what
+    conversion : how colour becomes ink; its profile is named by its digest
+    profile : the CMYK profile's bytes, base64; empty keeps the job's own
+    printer : as it is set, its mode with it
+    receiver : with the folder that it watches
+    medium : film, without what lies on it
+    bleed : mm
+    see_through : holes through all layers
+    wide : mm of each artwork, which are as wide as their files say if it is not stated
+    """
 
     format: Literal["farbe-recipe"] = "farbe-recipe"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     name: Name
     surface: Surface
     reader: Reader
     stack: tuple[Layer, ...]
     conversion: Conversion = Conversion()
+    profile: Annotated[str, Field(max_length=MOST_PROFILE)] = ""
+    printer: Printer | None = None
+    receiver: Receiver | None = None
+    medium: Medium | None = None
+    bleed: Annotated[Margin, Field(le=100)] | None = None
+    see_through: Holes | None = None
+    wide: Length | None = None
+
+    @property
+    def stated(self) -> dict[str, Any]:
+        """Fields of a job that it states besides surface, reader and layers."""
+        names = ("printer", "receiver", "medium", "bleed", "see_through")
+        return {name: value for name in names if (value := getattr(self, name)) is not None}
 
     @model_validator(mode="before")
     @classmethod
@@ -95,28 +128,42 @@ def recipe(name: str) -> Recipe:
 
 def recipe_of(job: Faced, name: str) -> Recipe:
     """What a job is made by, as a recipe of its own."""
+    roll = job.roll
     return Recipe(
         name=name,
         surface=job.piece.surface,
         reader=job.reader,
         stack=job.stack,
         conversion=job.conversion.replace(profile=None),
+        printer=job.printer,
+        receiver=job.receiver,
+        medium=None if roll is None else roll.replace(places=()),
+        bleed=job.bleed,
+        see_through=job.job.see_through,
     )
 
 
 def with_recipe(job: Faced, recipe_: Recipe, *, surface: bool = False) -> Faced:
     """The job by another recipe; its surface stays unless it is wanted too.
 
-    The printer's profile is the job's own and stays.
+    What the recipe does not state, the printer's profile as well, is the job's own and stays; so
+    does what lies on its film.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    recipe_ : another
+    surface : take the recipe's surface, too
 
     Raises
     ------
     BadInput
         If the job cannot be made so.
     """
-    fields: dict[str, Any] = {
-        "conversion": recipe_.conversion.replace(profile=job.conversion.profile)
-    }
+    profile = recipe_.conversion.profile or job.conversion.profile
+    fields = recipe_.stated | {"conversion": recipe_.conversion.replace(profile=profile)}
+    if job.roll is not None and isinstance(recipe_.medium, Roll):
+        fields["medium"] = recipe_.medium.replace(places=job.roll.places)
     if surface:
         fields["piece"] = job.piece.replace(surface=recipe_.surface)
     if not any(layer.reader for layer in recipe_.stack):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import errno
+import fcntl
 import os
 import time
 from collections.abc import Callable, Iterator
@@ -10,24 +12,50 @@ from pathlib import Path
 
 from farbe.art.read import SUFFIXES
 from farbe.checks.stops import refuse_stopped
-from farbe.files.atomic import make_folder
+from farbe.files.atomic import CannotWrite, make_folder
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
+from farbe.mishap import guarded
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.names import free_name, safe_name
+from farbe.queue.store import Queue
+from farbe.queue.work import add_job
 
-#: Seconds between two looks; a file that did not change between them is whole.
-LOOK = 1.0
+#: Seconds between two looks, and how many looks in a row a file has not changed when it is whole.
+LOOK, QUIET = 1.0, 2
+#: Looks that pass before something is tried again that could not be written.
+PATIENCE = 10
+#: The folders of a watched folder for what was taken.
+DONE, FAILED = "done", "failed"
 
 
 @dataclass(frozen=True)
 class Taken:
-    """A file that was worked on: what became of it, or why it failed."""
+    """A file that was worked on, or the folder itself if the name is empty.
+
+    Attributes
+    ----------
+    name : of the file
+    made : what became of it, or why it failed or waits
+    failed : it was put aside
+    waits : it stays where it is and is tried again
+    """
 
     name: str
     made: str
     failed: bool
+    waits: bool = False
+
+
+@dataclass(frozen=True)
+class _Seen:
+    """A file's size and time, and for how many looks they were the same."""
+
+    size: int
+    changed: int
+    quiet: int = 0
 
 
 def watch(
@@ -41,33 +69,110 @@ def watch(
     """Look at a folder again and again; None after each look.
 
     What was taken is moved to ``done`` in it; what failed to ``failed``, with a text that says
-    why. Nothing is taken twice, and nothing that is still being written.
+    why. Nothing is taken twice or overwritten, nor taken while it is being written. What cannot
+    be written for want of room or of a folder waits until it can; so does everything while the
+    folder itself is away.
 
     Parameters
     ----------
+    folder : that is watched; it is made if it is not there
     job_for : makes the job of an artwork
     use : does something with the job and the artwork's name; says what
+    store : where the artwork goes
+    wait : lets so many seconds pass
+
+    Yields
+    ------
+    What became of each file, and of the folder; None after each look.
+
+    Raises
+    ------
+    BadInput
+        If the folder cannot be made at first.
     """
-    make_folder(folder / "done")
-    make_folder(folder / "failed")
-    before: dict[str, tuple[int, int]] = {}
+    make_folder(folder)
+    seen: dict[str, _Seen] = {}
+    waiting: dict[str, int] = {}
+    away = False
     while True:
-        now = _seen(folder)
-        for name in sorted(name for name, stamp in now.items() if before.get(name) == stamp):
-            yield _take(folder / name, job_for, use, store)
-        before = now
+        now = _looked(folder, seen)
+        if now is None:
+            if not away:
+                yield Taken("", f"{folder} is away; waiting until it is back.", False, True)
+            away = True
+        else:
+            if away:
+                yield Taken("", f"{folder} is back.", False)
+            away, seen = False, now
+            waiting = {name: left - 1 for name, left in waiting.items() if name in now}
+            for name in sorted(now):
+                if now[name].quiet < QUIET or waiting.get(name, 0) > 0:
+                    continue
+                taken = _take(folder / name, job_for, use, store)
+                if taken is None:
+                    continue
+                if not taken.waits:
+                    waiting.pop(name, None)
+                    yield taken
+                else:
+                    # Said once, however long it takes.
+                    if name not in waiting:
+                        yield taken
+                    waiting[name] = PATIENCE
         yield None
         wait(LOOK)
 
 
-def _seen(folder: Path) -> dict[str, tuple[int, int]]:
-    """Artwork in a folder with its size and time."""
-    found = {}
-    for path in folder.iterdir():
-        if path.suffix.lower() in SUFFIXES and path.is_file():
-            state = path.stat()
-            found[path.name] = (state.st_size, state.st_mtime_ns)
+def _looked(folder: Path, before: dict[str, _Seen]) -> dict[str, _Seen] | None:
+    """Artwork in a folder; None if the folder cannot be seen."""
+    found: dict[str, _Seen] = {}
+    try:
+        for path in folder.iterdir():
+            if path.suffix.lower() not in SUFFIXES or path.name.startswith("."):
+                continue
+            try:
+                state = path.stat()
+            except OSError:
+                # It went while it was looked at.
+                continue
+            if not path.is_file():
+                continue
+            last = before.get(path.name)
+            same = last is not None and (last.size, last.changed) == (
+                state.st_size, state.st_mtime_ns,
+            )  # fmt: skip
+            quiet = last.quiet + 1 if same and last is not None else 0
+            found[path.name] = _Seen(state.st_size, state.st_mtime_ns, quiet)
+    except OSError:
+        return None
     return found
+
+
+def is_being_written(path: Path) -> bool:
+    """Whether a program has a file open to write to it, as far as the system tells.
+
+    Parameters
+    ----------
+    path : of the file
+    """
+    try:
+        handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NONBLOCK)
+    except OSError:
+        return False
+    try:
+        # A lease to read is refused while anybody may write.
+        fcntl.fcntl(handle, fcntl.F_SETLEASE, fcntl.F_RDLCK)
+        fcntl.fcntl(handle, fcntl.F_SETLEASE, fcntl.F_UNLCK)
+    except OSError as error:
+        # Other errors are of file systems, and of files of others, that know no leases.
+        return error.errno in (errno.EAGAIN, errno.EACCES) and _is_own(handle)
+    finally:
+        os.close(handle)
+    return False
+
+
+def _is_own(handle: int) -> bool:
+    return os.fstat(handle).st_uid == os.geteuid() or os.geteuid() == 0
 
 
 def _take(
@@ -75,24 +180,76 @@ def _take(
     job_for: Callable[[ArtworkFile], Job],
     use: Callable[[Job, str], str],
     store: ArtStore,
-) -> Taken:
-    try:
+) -> Taken | None:
+    """Work on a file; None if it is gone, or not whole yet."""
+    if is_being_written(path) or not path.is_file():
+        return None
+
+    def work() -> str:
         job = job_for(store.add_artwork(path))
         refuse_stopped(job, store)
-        made = use(job, path.stem)
+        return use(job, safe_name(path.stem))
+
+    try:
+        done = guarded(f"Taking {path.name}", work)
+        if done.mishap is not None:
+            raise BadInput(done.mishap.sentence)
+    except CannotWrite as error:
+        return Taken(path.name, str(error), False, True)
     except BadInput as error:
-        os.replace(path, path.parent / "failed" / path.name)
-        (path.parent / "failed" / f"{path.name}.txt").write_text(f"{error}\n", encoding="utf-8")
-        return Taken(path.name, str(error), True)
-    os.replace(path, path.parent / "done" / path.name)
-    return Taken(path.name, made, False)
+        return _put_aside(path, FAILED, str(error))
+    return _put_aside(path, DONE, done.made or "")
+
+
+def _put_aside(path: Path, where: str, words: str) -> Taken | None:
+    """Move a file that was worked on, beside others of its name; what failed with the reason."""
+    folder = path.parent / where
+    try:
+        folder.mkdir(exist_ok=True)
+        target = folder / free_name(folder, path.name)
+        path.rename(target)
+        if where == FAILED:
+            target.with_name(f"{target.name}.txt").write_text(f"{words}\n", encoding="utf-8")
+    except FileNotFoundError:
+        # Whoever dropped it took it away again.
+        return Taken(path.name, words, where == FAILED)
+    except OSError as error:
+        reason = error.strerror or "no reason is known"
+        return Taken(
+            path.name,
+            f"{words} It cannot be moved to {folder} ({reason}); move it away, or it is taken again"
+            " when Farbe starts.",
+            where == FAILED,
+        )
+    return Taken(path.name, words, where == FAILED)
 
 
 def to_folder(out: Path, store: ArtStore) -> Callable[[Job, str], str]:
-    """Writes a hand-off for each artwork into a folder of its name."""
+    """Writes a hand-off for each artwork into a folder of its name that nothing else has.
+
+    Parameters
+    ----------
+    out : where the hand-offs go
+    store : where the files are that jobs name
+    """
 
     def use(job: Job, name: str) -> str:
-        hand_off_sheets(job, store, out / name)
-        return str(out / name)
+        make_folder(out)
+        folder = out / free_name(out, name)
+        hand_off_sheets(job, store, folder)
+        return str(folder)
 
     return use
+
+
+def to_queue(queue: Queue, store: ArtStore) -> Callable[[Job, str], str]:
+    """Puts the job of each artwork into the queue.
+
+    Parameters
+    ----------
+    queue : the shop's jobs
+    store : where the files are that jobs name
+    """
+    return lambda job, name: (
+        f"number {add_job(queue, job.replace(name=name[:80]), store)} in the queue"
+    )

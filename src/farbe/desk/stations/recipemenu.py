@@ -10,9 +10,10 @@ from PySide6.QtWidgets import QInputDialog
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.preferences import Preferences
 from farbe.files.document import library
-from farbe.files.recipefile import SUFFIX, read_recipe
+from farbe.files.recipefile import SUFFIX, lent, read_recipe, with_profile
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe
 
@@ -44,16 +45,16 @@ class RecipeMenu(KeptMenu[Recipe]):
         return RECIPES
 
     def of(self, job: Faced) -> Recipe:
-        return recipe_of(job, job.name)
+        return with_profile(recipe_of(job, job.name), job, self._session.store)
 
     def used(self, job: Faced, thing: Recipe) -> Faced:
-        return with_recipe(job, thing)
+        return with_recipe(job, lent(thing, self._session.store))
 
     def _entry(self, thing: Recipe, job: Faced) -> None:
         self.addAction(thing.name.capitalize(), partial(self.use, thing))
 
     def _keep_entries(self, job: Faced) -> None:
-        self.addAction("Keep these layers as a recipe…", self._ask_name)
+        self.addAction("Keep how it is made as a recipe…", self._ask_name)
         imports = self.addMenu("Take new artwork by")
         for recipe in all_recipes():
             action = imports.addAction(
@@ -77,5 +78,9 @@ class RecipeMenu(KeptMenu[Recipe]):
     def keep_as(self, name: str) -> None:
         """Keep the job's layers under a name."""
         job = self._session.job
-        if job is not None:
-            self.keep(recipe_of(job, name[:80]))
+        if job is None:
+            return
+        try:
+            self.keep(with_profile(recipe_of(job, name[:80]), job, self._session.store))
+        except BadInput as error:
+            self._session.said.emit(str(error))

@@ -23,7 +23,9 @@ from farbe.desk.stations.run.printer import add_printer
 from farbe.desk.stations.run.receiver import ReceiverPart
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.testprint import TestPrintPart
+from farbe.desk.stations.run.watchpart import WatchPart
 from farbe.desk.theme import font, theme
+from farbe.desk.watchdesk import WatchDesk
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
@@ -359,7 +361,9 @@ def _with_sizes(state: dict[str, Any], job: Faced) -> Faced:
 class RunForm(Form):
     """All parts, and what is written."""
 
-    def __init__(self, desk: Desk, press: PressDesk, picture: RunPicture) -> None:
+    def __init__(
+        self, desk: Desk, press: PressDesk, watcher: WatchDesk, picture: RunPicture
+    ) -> None:
         super().__init__()
         self._desk, self._session = desk, desk.session
         _, self._about = self.title("Run", "guide, pieces, layers")
@@ -374,6 +378,7 @@ class RunForm(Form):
         self.receiver = ReceiverPart(self, desk)
         self.press = PressPart(self, desk, press)
         self.test_prints = TestPrintPart(self, desk, press)
+        self.watched = WatchPart(self, desk, watcher)
         self.fold("Printer")
         add_printer(self, desk.session)
         desk.session.changed.connect(self.refresh)

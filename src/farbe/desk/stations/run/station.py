@@ -7,9 +7,12 @@ from farbe.desk.stations.base import Desk, StationView, scrolled
 from farbe.desk.stations.run.form import RunForm
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.stations.run.runlist import RunPicture
+from farbe.desk.watchdesk import WatchDesk
 
 
-def run_station(desk: Desk, press: PressDesk) -> StationView:
+def run_station(desk: Desk, press: PressDesk, watcher: WatchDesk) -> StationView:
     """The station's picture, its inspector, and the queue in the section's place."""
     picture = RunPicture(desk, press)
-    return StationView(picture, scrolled(RunForm(desk, press, picture)), QueueView(desk, press))
+    return StationView(
+        picture, scrolled(RunForm(desk, press, watcher, picture)), QueueView(desk, press)
+    )

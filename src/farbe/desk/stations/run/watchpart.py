@@ -1,0 +1,81 @@
+"""The watched folder's rows of the Run's inspector."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QSizePolicy
+
+from farbe.desk.form import Form
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.recipemenu import all_recipes
+from farbe.desk.watchdesk import WatchDesk, recipe_named
+from farbe.model.base import BadInput
+
+#: What was done last that is shown.
+SHOWN = 8
+
+
+class WatchPart(Part):
+    """Which folder, by which recipe, and what was done."""
+
+    def __init__(self, form: Form, desk: Desk, watcher: WatchDesk) -> None:
+        self._watcher = watcher
+        super().__init__(form, desk)
+        watcher.changed.connect(self.refresh)
+
+    def build(self) -> None:
+        form = self.form
+        self._head = form.fold("Watched folder")
+        self._folder = QPushButton("Choose a folder…")
+        self._folder.setAccessibleName("Folder that is watched")
+        self._folder.clicked.connect(self._ask)
+        form.wide(self._folder)
+        self.recipe = QComboBox()
+        self.recipe.setAccessibleName("Recipe for what is dropped there")
+        self.recipe.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.recipe.setMinimumContentsLength(6)
+        form.row("Made by", self.recipe)
+        self._stop = form.button("Watch no longer", self._watcher.stop)
+        self._words = form.words()
+        self._words.setAccessibleName("What was done with dropped files")
+        self.refresh()
+
+    def _ask(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self.form, "Folder that is watched")
+        if folder:
+            self.watch(Path(folder))
+
+    def watch(self, folder: Path) -> None:
+        """Watch a folder by the chosen recipe; what is dropped there goes to the queue."""
+        try:
+            self._watcher.start(folder, recipe_named(self.recipe.currentText()))
+        except BadInput as error:
+            self.session.said.emit(str(error))
+
+    def _fill(self) -> None:
+        names = [recipe.name for recipe in all_recipes()]
+        if [self.recipe.itemText(i) for i in range(self.recipe.count())] != names:
+            chosen = self.recipe.currentText()
+            self.recipe.clear()
+            self.recipe.addItems(names)
+            self.recipe.setCurrentIndex(max(0, self.recipe.findText(chosen)))
+
+    def refresh(self) -> None:
+        watcher = self._watcher
+        self._fill()
+        self._stop.setVisible(watcher.on)
+        self.recipe.setEnabled(not watcher.on)
+        self._folder.setText("Choose a folder…" if watcher.folder is None
+                             else watcher.folder.name or str(watcher.folder))  # fmt: skip
+        self._folder.setToolTip(str(watcher.folder or ""))
+        self._head.say(f"{len(watcher.done)} taken" if watcher.on else "none")
+        lines = [
+            f"{one.name}: {'failed: ' if one.failed else ''}{one.made}" if one.name else one.made
+            for one in watcher.done[:SHOWN]
+        ]
+        none = "Nothing was dropped yet." if watcher.on else (
+            "Artwork that is dropped into the folder becomes a job in the queue, in its own size."
+        )  # fmt: skip
+        self._words.setText("\n".join(lines) or none)
