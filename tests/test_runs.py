@@ -185,4 +185,4 @@ def test_separate_runs_print_the_same_and_add_up(
     told |= {c + la.name: ml[c] for la in one.run("artwork").layers for c in la.channels}
     assert whole.keys() == told.keys()
     assert all(whole[use] == pytest.approx(told[use], abs=1.01e-4) for use in told)
-    assert json.loads(ticket.model_dump_json())["version"] == 4
+    assert json.loads(ticket.model_dump_json())["version"] == 5

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import errno
 import io
 import os
@@ -21,6 +22,8 @@ class CannotWrite(BadInput):
 
 #: Bytes after which the disk is given what was written, so that little is left at the end.
 EARLY = 1 << 25
+#: Of renameat2(2): names are from the working folder, and exchange.
+_HERE, _EXCHANGE = -100, 2
 
 
 class _EarlyFile(io.BufferedWriter):
@@ -105,6 +108,35 @@ def fsync_folder(path: Path) -> None:
             raise
     finally:
         os.close(handle)
+
+
+def exchange(one: Path, other: Path) -> bool:
+    """Give each of two files or folders the other's name, both at once.
+
+    Parameters
+    ----------
+    one, other : that are there
+
+    Returns
+    -------
+    Whether the system and its file system can do that; if not, nothing has changed.
+
+    Raises
+    ------
+    OSError
+        If it can, and failed.
+    """
+    renameat2 = getattr(ctypes.CDLL(None, use_errno=True), "renameat2", None)
+    if renameat2 is None:
+        return False
+    names = (os.fsencode(path) for path in (one, other))
+    first, second = names
+    if renameat2(_HERE, first, _HERE, second, _EXCHANGE) == 0:
+        return True
+    error = ctypes.get_errno()
+    if error in (errno.EINVAL, errno.ENOSYS, errno.EXDEV, errno.EBUSY):
+        return False
+    raise OSError(error, os.strerror(error), str(other))
 
 
 def writing_failed(path: Path, error: OSError) -> CannotWrite:

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-import os
-import shutil
-import tempfile
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from farbe.estimate.estimate import ink_ml
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import guide_passes, run_seconds
-from farbe.files.atomic import make_folder, writing_failed
+from farbe.files.pdfpages import pdf_pages
+from farbe.files.placed import CUT_FILE, EXCHANGE_FILE, PREVIEWS, in_place_of
+from farbe.files.previews import write_previews
 from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
@@ -19,17 +18,19 @@ from farbe.files.ticket import (
     TicketFile,
     TicketLayer,
     TicketRun,
+    digest_of,
     ticket_json,
 )
 from farbe.files.ticketof import ticket_of
-from farbe.files.writers import WRITERS
+from farbe.files.writers import WRITERS, Given
+from farbe.files.xjdf import exchange_ticket
 from farbe.layout.cutfile import cut_page
 from farbe.layout.faced import Faced
 from farbe.layout.guide import shared_code
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.receiver import FileFormat, Split
+from farbe.model.receiver import FileFormat, Inks, Receiver, Split
 from farbe.plan.order import Channel, channels, channels_of, files_mirrored, mirrored
 from farbe.plan.shared import shared_stack
 from farbe.render.cutlines import cut_lines
@@ -37,9 +38,6 @@ from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
-
-#: The lines to cut a jig, or what lies on a film, apart.
-CUT_FILE = "guide.svg"
 
 
 def hand_off(
@@ -52,8 +50,8 @@ def hand_off(
 ) -> Ticket:
     """Write the hand-off of a job, or of several that share the bed.
 
-    All files are made in a folder beside it and put in place together at the end; files of an
-    earlier hand-off are replaced, others in ``folder`` are left alone.
+    All files are made in a folder beside it, which takes its place at the end: an earlier hand-off
+    is replaced as a whole, and what does not belong to one stays.
 
     Raises
     ------
@@ -64,16 +62,11 @@ def hand_off(
     """
     jobs = tuple(Faced(one) for one in (job, *others))
     bed = artwork_bed(jobs, sources)
-    make_folder(folder)
-    try:
-        scratch = Path(tempfile.mkdtemp(prefix=".hand-off-", dir=folder))
-    except OSError as error:
-        raise writing_failed(folder / FILE_NAME, error) from error
-    try:
+    with in_place_of(folder) as scratch:
         wanted = runs(*jobs)
         beds = _beds(wanted, sources, bed)
         made = tuple(
-            _run(run, beds, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
+            _run(run, beds, sources, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
             for i, run in enumerate(wanted)
         )
         (scratch / CUT_FILE).write_text(
@@ -81,14 +74,12 @@ def hand_off(
             encoding="utf-8",
         )
         ticket = ticket_of(jobs, made)
+        if job.receiver.previews:
+            shown = write_previews(jobs, sources, scratch / PREVIEWS)
+            ticket = ticket.replace(previews=tuple(f"{PREVIEWS}/{name}" for name in shown))
+        if job.receiver.exchange:
+            (scratch / EXCHANGE_FILE).write_bytes(exchange_ticket(ticket))
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
-        # The ticket comes last: who sees it finds all that it names.
-        for file in sorted(scratch.iterdir(), key=lambda path: path.name == FILE_NAME):
-            os.replace(file, folder / file.name)
-    except OSError as error:
-        raise writing_failed(folder / FILE_NAME, error) from error
-    finally:
-        shutil.rmtree(scratch, ignore_errors=True)
     return ticket
 
 
@@ -155,7 +146,12 @@ def planned_files(run: Run) -> tuple[PlannedFile, ...]:
     for kind in receiver.formats:
         writer = WRITERS[kind]
         suffix = writer.suffix
-        if writer.splits and receiver.split is Split.LAYER and len(layers) > 1:
+        if writer.splits and receiver.split is Split.CHANNEL:
+            found += [
+                PlannedFile(f"{run.name} {file_word(info.name)}{suffix}", kind, (info,))
+                for info in together
+            ]
+        elif writer.splits and receiver.split is Split.LAYER and len(layers) > 1:
             found += [
                 PlannedFile(
                     f"{run.name} {file_word(layer.name)}{suffix}",
@@ -166,6 +162,25 @@ def planned_files(run: Run) -> tuple[PlannedFile, ...]:
             ]
         else:
             found.append(PlannedFile(f"{run.name}{suffix}", kind, together))
+    return told_apart(found)
+
+
+def told_apart(planned: list[PlannedFile]) -> tuple[PlannedFile, ...]:
+    """Files no two of which have one name, whatever a file system thinks of capitals.
+
+    Parameters
+    ----------
+    planned : files, some of which may have the same name
+    """
+    taken, found = set[str](), []
+    for file in planned:
+        name, number = file.name, 1
+        stem, dot, suffix = file.name.rpartition(".")
+        while name.casefold() in taken:
+            number += 1
+            name = f"{stem} {number}{dot}{suffix}"
+        taken.add(name.casefold())
+        found.append(replace(file, name=name))
     return tuple(found)
 
 
@@ -181,16 +196,23 @@ def _channel_infos(run: Run) -> tuple[ChannelInfo, ...]:
     return channel_infos(run_channels(run))
 
 
-def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> TicketRun:
+def _run(
+    run: Run, beds: dict[str, Raster], sources: Sources, folder: Path, report: Report
+) -> TicketRun:
     job, bed = run.job, beds[run.what]
     files, sums = planned_files(run), dict[str, int]()
+    names = " + ".join(one.name for one in run.jobs)
+    given = Given(job.receiver, sources.profile(job), f"{names}, {run.name}")
     for index, file in enumerate(files):
 
         def part(done: float, index: int = index) -> None:
             report((index + done) / len(files))
 
-        raster = some_channels(bed, file.channels)
-        written = WRITERS[file.format].write(raster, folder / file.name, job.receiver, part)
+        raster = some_channels(bed, _process_first(file.channels, job.receiver))
+        pages = pdf_pages(run, file.channels, bed, sources) if file.format is FileFormat.PDF else ()
+        written = WRITERS[file.format].write(
+            raster, folder / file.name, replace(given, pages=pages), part
+        )
         sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}
     layers = ticket_layers(run)
     return TicketRun(
@@ -198,7 +220,10 @@ def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> Tic
         what=run.what,
         files=tuple(
             TicketFile(
-                name=f.name, format=f.format.value, channels=tuple(i.name for i in f.channels)
+                name=f.name,
+                format=f.format.value,
+                channels=tuple(i.name for i in _process_first(f.channels, job.receiver)),
+                sha256=digest_of(folder / f.name),
             )
             for f in files
         ),
@@ -216,6 +241,21 @@ def _run(run: Run, beds: dict[str, Raster], folder: Path, report: Report) -> Tic
         ink_ml=_inks(job, bed, sums, layers),
         jig_code=shared_code(run.jobs),
     )
+
+
+def _process_first(
+    channels: tuple[ChannelInfo, ...], receiver: Receiver
+) -> tuple[ChannelInfo, ...]:
+    """Channels with the four inks of the first picture before all others, where a receiver takes
+    CMYK with extra samples."""
+    if receiver.tiff.inks is not Inks.CMYK:
+        return channels
+    first = next((info.layer for info in channels if info.process >= 0), None)
+    own = sorted(
+        (info for info in channels if info.process >= 0 and info.layer == first),
+        key=lambda info: info.process,
+    )
+    return (*own, *(info for info in channels if info not in own))
 
 
 def run_channels(run: Run) -> tuple[Channel, ...]:

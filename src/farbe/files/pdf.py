@@ -1,4 +1,4 @@
-"""Plates as PDF: one image for each channel in its Separation colour space."""
+"""Plates as PDF/X-4: images in the colour spaces of their inks, a group for each layer."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import tempfile
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
+from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
 
@@ -17,6 +18,9 @@ from pikepdf import Array, Dictionary, Name, String
 
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
+from farbe.files.pdfmarks import CUTTING, CutMarks, marks_content, marks_space
+from farbe.files.pdfx import identified
+from farbe.files.predict import differences
 from farbe.model.base import rgb
 from farbe.render.raster import ChannelInfo, Raster, Report, ink_sums, strips, unwatched
 
@@ -24,13 +28,65 @@ from farbe.render.raster import ChannelInfo, Raster, Report, ink_sums, strips, u
 _PROCESSING_STEPS = {"white": Name.White, "varnish": Name.Varnish}
 #: Readers need not take pages longer than this many units (ISO 32000-1, annex C).
 _MAX_UNITS = 14_400
+#: Points a millimetre.
+_POINTS = 72.0 / 25.4
+#: Inks of a picture in four colours.
+_FOUR = 4
+Sums = npt.NDArray[np.int64]
 
 
-def write_pdf(raster: Raster, path: Path, *, report: Report = unwatched) -> npt.NDArray[np.int64]:
-    """Write a raster as one page of overprinting plates, each in a layer of its own.
+@dataclass(frozen=True, eq=False)
+class PdfPage:
+    """One page.
 
-    The page is a whole number of pixels, so a reader at the same resolution gets the plates
-    back as they are.
+    Attributes
+    ----------
+    raster : what is on it
+    trim : of the finished piece, mm from the page's lower left corner: left, bottom, right, top;
+        None is the whole page
+    bleed : mm around it
+    times : how many pages are just like it
+    cut : closed lines and marks, mm from the same corner; None without
+    """
+
+    raster: Raster
+    trim: tuple[float, float, float, float] | None = None
+    bleed: float = 0.0
+    times: int = 1
+    cut: CutMarks | None = None
+
+
+@dataclass(frozen=True)
+class _Image:
+    """Channels that are one image, and their places in the raster."""
+
+    layer: str
+    kind: str
+    places: tuple[int, ...]
+
+
+def write_pdf(
+    raster: Raster,
+    path: Path,
+    *,
+    profile: bytes = b"",
+    title: str = "",
+    pages: Sequence[PdfPage] = (),
+    report: Report = unwatched,
+) -> Sums:
+    """Write a raster as one page of overprinting plates, or pages that are given.
+
+    A page is a whole number of pixels, so a reader at the same resolution gets the plates back
+    as they are. A reader without overprint shows the colours, which lie on top.
+
+    Parameters
+    ----------
+    raster : the bed; its channels are those of all pages
+    path : the file
+    profile : of the process inks, for the output intent
+    title : of the document
+    pages : in place of the whole bed
+    report : told the share that is done, 0 to 1
 
     Returns
     -------
@@ -44,14 +100,30 @@ def write_pdf(raster: Raster, path: Path, *, report: Report = unwatched) -> npt.
     Cancelled
         If ``report`` does; no file is left.
     """
+    wanted = tuple(pages) or (PdfPage(raster),)
+    sums = np.zeros(len(raster.channels), np.int64)
     with ExitStack() as stack:
-        planes = [stack.enter_context(tempfile.TemporaryFile()) for _ in raster.channels]
-        sums = _deflate_planes(raster, planes, report)
         pdf = stack.enter_context(pikepdf.new())
-        _page(pdf, raster, planes)
+        groups = _Groups(pdf)
+        for at, page in enumerate(wanted):
+
+            def part(done: float, at: int = at) -> None:
+                report((at + done) / len(wanted))
+
+            images = _images(page.raster.channels)
+            planes = [stack.enter_context(tempfile.TemporaryFile()) for _ in images]
+            sums += page.times * _deflated(page.raster, images, planes, part)
+            drawn = [_image(pdf, page.raster, image, plane)
+                     for image, plane in zip(images, planes, strict=True)]  # fmt: skip
+            for _ in range(page.times):
+                _add_page(pdf, page, list(zip(images, drawn, strict=True)), groups)
+        groups.finish()
+        version = identified(pdf, title, profile)
         file = stack.enter_context(whole_file(path))
         pdf.save(
             file,
+            force_version=version,
+            deterministic_id=True,
             stream_decode_level=pikepdf.StreamDecodeLevel.none,
             compress_streams=True,
             object_stream_mode=pikepdf.ObjectStreamMode.disable,
@@ -59,96 +131,145 @@ def write_pdf(raster: Raster, path: Path, *, report: Report = unwatched) -> npt.
     return sums
 
 
-def _deflate_planes(
-    raster: Raster, planes: Sequence[IO[bytes]], report: Report
-) -> npt.NDArray[np.int64]:
-    """One zlib stream a channel, written while the strips pass."""
-    count, width = len(planes), raster.size[0]
-    packers = [isal_zlib.compressobj(level=1) for _ in planes]
+def _images(channels: Sequence[ChannelInfo]) -> list[_Image]:
+    """The images of a page in the order in which they are painted: the colours on top.
 
-    def split(pixels: Pixels | None, rows: int) -> tuple[list[bytes], npt.NDArray[np.int64]]:
+    The four inks of a picture are one image, or a reader without overprint would show the last
+    of them alone.
+    """
+    layers = dict.fromkeys(channel.layer for channel in channels if channel.process >= 0)
+    colours = []
+    for layer in layers:
+        places = [i for i, c in enumerate(channels) if c.layer == layer and c.process >= 0]
+        places.sort(key=lambda i: channels[i].process)
+        if [channels[i].process for i in places] == list(range(_FOUR)):
+            colours.append(_Image(layer, "colour", tuple(places)))
+    taken = {place for image in colours for place in image.places}
+    others = [
+        _Image(channel.layer or channel.name, channel.kind, (place,))
+        for place, channel in enumerate(channels)
+        if place not in taken
+    ]
+    return [*others, *colours[::-1]]
+
+
+def _deflated(
+    raster: Raster, images: Sequence[_Image], planes: Sequence[IO[bytes]], report: Report
+) -> Sums:
+    """One zlib stream an image, written while the strips pass; the sums of the channels."""
+    count, width = len(raster.channels), raster.size[0]
+    packers = [isal_zlib.compressobj(level=1) for _ in images]
+
+    def split(pixels: Pixels | None, rows: range) -> tuple[list[bytes], Sums]:
         if pixels is None:
-            return [bytes(rows * width)] * count, ink_sums(None, count)
-        return [pixels[..., i].tobytes() for i in range(count)], ink_sums(pixels, count)
+            blank = [bytes(len(rows) * width * len(image.places)) for image in images]
+            return blank, ink_sums(None, count)
+        parts = [differences(pixels[..., list(image.places)]).tobytes() for image in images]
+        return parts, ink_sums(pixels, count)
 
-    def pack(channel: int, data: bytes) -> None:
-        planes[channel].write(packers[channel].compress(data))
+    def pack(image: int, data: bytes) -> None:
+        planes[image].write(packers[image].compress(data))
 
     sums = np.zeros(count, np.int64)
     with ThreadPoolExecutor(2) as pool:
         for parts, inks in strips(raster, split, report):
-            list(pool.map(pack, range(count), parts))
+            list(pool.map(pack, range(len(images)), parts))
             sums += inks
     for plane, packer in zip(planes, packers, strict=True):
         plane.write(packer.flush())
     return sums
 
 
-def _page(pdf: pikepdf.Pdf, raster: Raster, planes: Sequence[IO[bytes]]) -> None:
-    width, height = raster.size
-    across = width * 72.0 / raster.grid.dpi_x
-    up = height * 72.0 / raster.grid.dpi_y
+class _Groups:
+    """The optional content groups of a document, one for each layer."""
+
+    def __init__(self, pdf: pikepdf.Pdf) -> None:
+        self._pdf = pdf
+        self._made: dict[str, pikepdf.Object] = {}
+
+    def of(self, layer: str, kind: str) -> tuple[str, pikepdf.Object]:
+        """A layer's group, and the name that pages know it by."""
+        if layer not in self._made:
+            group = Dictionary(Type=Name.OCG, Name=String(layer))
+            if kind in _PROCESSING_STEPS:
+                step = Dictionary(GTS_ProcStepsGroup=_PROCESSING_STEPS[kind])
+            elif kind == CUTTING:
+                step = Dictionary(
+                    GTS_ProcStepsGroup=Name.Structural, GTS_ProcStepsType=Name.Cutting
+                )
+            else:
+                step = None
+            if step is not None:
+                step.Type = Name.GTS_Metadata
+                group.GTS_Metadata = step
+            self._made[layer] = self._pdf.make_indirect(group)
+        return f"/L{list(self._made).index(layer)}", self._made[layer]
+
+    def finish(self) -> None:
+        """Name them in the document."""
+        order = Array(list(self._made.values()))
+        default = Dictionary(Order=order, ON=order, Name=String("Layers"))
+        self._pdf.Root.OCProperties = Dictionary(OCGs=order, D=default)
+
+
+def _add_page(
+    pdf: pikepdf.Pdf,
+    page: PdfPage,
+    images: Sequence[tuple[_Image, pikepdf.Object]],
+    groups: _Groups,
+) -> None:
+    raster = page.raster
+    across = raster.size[0] * 72.0 / raster.grid.dpi_x
+    up = raster.size[1] * 72.0 / raster.grid.dpi_y
     # Very large pages state their unit instead of more units.
     unit = max(1, int(np.ceil(max(across, up) / _MAX_UNITS)))
-    box = Array([0, 0, _real(across / unit), _real(up / unit)])
-    images, groups, content = Dictionary(), Dictionary(), ["/Over gs"]
-    order = Array()
-    for index, (channel, plane) in enumerate(zip(raster.channels, planes, strict=True)):
-        group = pdf.make_indirect(_layer(channel))
-        groups[f"/L{index}"] = group
-        order.append(group)
-        images[f"/P{index}"] = _image(pdf, raster, channel, plane)
+    shown, layers, content, spaces = Dictionary(), Dictionary(), ["/Over gs"], Dictionary()
+    for index, (image, drawn) in enumerate(images):
+        name, group = groups.of(image.layer, image.kind)
+        layers[name] = group
+        shown[f"/P{index}"] = drawn
         size = f"{across / unit:.6f} 0 0 {up / unit:.6f} 0 0"
-        content.append(f"/OC /L{index} BDC q {size} cm /P{index} Do Q EMC")
+        content.append(f"/OC {name} BDC q {size} cm /P{index} Do Q EMC")
+    if page.cut is not None:
+        name, group = groups.of("Cutting", CUTTING)
+        layers[name] = group
+        spaces["/Cut"], spaces["/Black"] = marks_space(pdf, "Cutting"), marks_space(pdf, "Black")
+        content += marks_content(page.cut, name, _POINTS / unit)
     over = Dictionary(Type=Name.ExtGState, OP=True, op=True, OPM=1)
-    page = pikepdf.Page(
-        pdf.make_indirect(
-            Dictionary(
-                Type=Name.Page,
-                MediaBox=box,
-                TrimBox=box,
-                Resources=Dictionary(
-                    XObject=images, Properties=groups, ExtGState=Dictionary(Over=over)
-                ),
-                Contents=pdf.make_stream("\n".join(content).encode("ascii")),
-            )
-        )
-    )
+    resources = Dictionary(XObject=shown, Properties=layers, ExtGState=Dictionary(Over=over))
+    if page.cut is not None:
+        resources.ColorSpace = spaces
+    media = Array([0, 0, _real(across / unit), _real(up / unit)])
+    made = Dictionary(
+        Type=Name.Page, MediaBox=media, TrimBox=media, BleedBox=media, Resources=resources,
+        Contents=pdf.make_stream("\n".join(content).encode("ascii")),
+    )  # fmt: skip
+    if page.trim is not None:
+        made.TrimBox = _box(page.trim, 0.0, unit, media)
+        made.BleedBox = _box(page.trim, page.bleed, unit, media)
     if unit > 1:
-        page.obj.UserUnit = unit
-    pdf.pages.append(page)
-    pdf.Root.OCProperties = Dictionary(OCGs=order, D=Dictionary(Order=order, ON=order))
-    pdf.docinfo["/Creator"] = "Farbe"
+        made.UserUnit = unit
+    pdf.pages.append(pikepdf.Page(pdf.make_indirect(made)))
+
+
+def _box(trim: tuple[float, float, float, float], grown: float, unit: int, media: Array) -> Array:
+    left, bottom, right, top = trim
+    corners = (left - grown, bottom - grown, right + grown, top + grown)
+    most = [float(value) for value in media] * 2
+    return Array(
+        [_real(min(max(value * _POINTS / unit, 0.0), most[2 + at % 2]))
+         for at, value in enumerate(corners)]
+    )  # fmt: skip
 
 
 def _real(value: float) -> float:
     return round(value, 6)
 
 
-def _layer(channel: ChannelInfo) -> Dictionary:
-    group = Dictionary(Type=Name.OCG, Name=String(channel.name))
-    step = _PROCESSING_STEPS.get(channel.kind)
-    if step is not None:
-        group.GTS_Metadata = Dictionary(Type=Name.GTS_Metadata, GTS_ProcStepsGroup=step)
-    return group
-
-
-def _image(
-    pdf: pikepdf.Pdf, raster: Raster, channel: ChannelInfo, plane: IO[bytes]
-) -> pikepdf.Object:
+def _image(pdf: pikepdf.Pdf, raster: Raster, image: _Image, plane: IO[bytes]) -> pikepdf.Object:
     plane.seek(0)
-    # How a screen without the ink shows it; a named ink prints on its own plate.
-    shown = [1 - level / 255 for level in rgb(channel.shown)]
-    if channel.kind == "white":
-        shown = [0.12, 0.04, 0.0]
-    tint = Dictionary(
-        FunctionType=2,
-        Domain=[0, 1],
-        C0=[0, 0, 0, 0],
-        C1=[*(round(v, 4) for v in shown), 0],
-        N=1,
-    )
-    space = Array([Name.Separation, Name("/" + channel.name), Name.DeviceCMYK, tint])
+    channels = [raster.channels[place] for place in image.places]
+    space = _four(pdf, channels) if len(channels) == _FOUR else _one(channels[0])
     return pikepdf.Stream(
         pdf,
         plane.read(),
@@ -160,4 +281,29 @@ def _image(
         ColorSpace=pdf.make_indirect(space),
         Interpolate=False,
         Filter=Name.FlateDecode,
+        DecodeParms=Dictionary(
+            Predictor=2, Colors=len(channels), Columns=raster.size[0], BitsPerComponent=8
+        ),
     )
+
+
+def _four(pdf: pikepdf.Pdf, channels: Sequence[ChannelInfo]) -> Array:
+    """The inks of a picture in four colours, by the receiver's names for them."""
+    same = pikepdf.Stream(pdf, b"{}", FunctionType=4, Domain=[0, 1] * _FOUR, Range=[0, 1] * _FOUR)
+    names = Array([Name("/" + channel.name) for channel in channels])
+    return Array([Name.DeviceN, names, Name.DeviceCMYK, pdf.make_indirect(same)])
+
+
+def _one(channel: ChannelInfo) -> Array:
+    # How a screen without the ink shows it; a named ink prints on its own plate.
+    shown = [1 - level / 255 for level in rgb(channel.shown)]
+    if channel.kind == "white":
+        shown = [0.12, 0.04, 0.0]
+    tint = Dictionary(
+        FunctionType=2,
+        Domain=[0, 1],
+        C0=[0, 0, 0, 0],
+        C1=[*(round(v, 4) for v in shown), 0],
+        N=1,
+    )
+    return Array([Name.Separation, Name("/" + channel.name), Name.DeviceCMYK, tint])

@@ -5,9 +5,10 @@ This is all that a printer's side needs to read; it names no other part of Farbe
 
 from __future__ import annotations
 
+import hashlib
 import json
 from pathlib import Path
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
@@ -33,11 +34,15 @@ class TicketLayer(Value):
 
 
 class TicketFile(Value):
-    """A file, its name relative to the folder, and the channels that are in it."""
+    """A file, its name relative to the folder, and the channels that are in it.
+
+    ``sha256`` is of its content: a file that does not fit is not the one that was handed off.
+    """
 
     name: str
     format: Literal["tiff", "pdf"]
     channels: tuple[str, ...]
+    sha256: Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
 
 
 class TicketRun(Value):
@@ -66,12 +71,17 @@ class TicketRun(Value):
 
 
 class TicketPocket(Value):
-    """A pocket's number, its middle, and which of the ticket's pieces lies in it."""
+    """A pocket's number, its middle, and which of the ticket's pieces lies in it.
+
+    ``artwork`` is the file that is printed there, ``words`` are the texts that it gets.
+    """
 
     number: int
     x: float
     y: float
     piece: int = Field(default=0, ge=0)
+    artwork: str = ""
+    words: tuple[str, ...] = ()
 
 
 class TicketBoard(Value):
@@ -129,11 +139,13 @@ class Ticket(Value):
     """Millimetres from the datum, the bed's corner; x right, y away from the operator.
 
     On a roll the bed is the film that is used, as long as it is needed, and nothing is put in.
+    ``order`` is the shop's number; ``previews`` are pictures that only people look at.
     """
 
     format: Literal["farbe-ticket"] = "farbe-ticket"
-    version: Literal[4] = 4
+    version: Literal[5] = 5
     job: str
+    order: str = ""
     printer: str
     medium: Literal["bed", "roll"] = "bed"
     bed_width: float
@@ -146,6 +158,7 @@ class Ticket(Value):
     garments: tuple[TicketGarment, ...] = ()
     lines: tuple[TicketLine, ...] = ()
     guide_svg: str | None = None
+    previews: tuple[str, ...] = ()
     mode: str = ""
     throw: Literal["flat", "far"] = "flat"
 
@@ -195,3 +208,43 @@ def read_ticket(folder: Path) -> Ticket:
             if not (folder / file.name).resolve().is_relative_to(folder.resolve()):
                 raise BadInput(f"The ticket in {folder.name} names a file outside its folder.")
     return ticket
+
+
+def digest_of(path: Path) -> str:
+    """SHA-256 of a file's content, in hexadecimal figures.
+
+    Parameters
+    ----------
+    path : of the file
+    """
+    with path.open("rb") as file:
+        return hashlib.file_digest(file, "sha256").hexdigest()
+
+
+def check_files(folder: Path, ticket: Ticket) -> None:
+    """Refuse a hand-off whose files are not those that its ticket was written for.
+
+    Parameters
+    ----------
+    folder : of the hand-off
+    ticket : that was read there
+
+    Raises
+    ------
+    BadInput
+        If a file is missing or another one.
+    """
+    for run in ticket.runs:
+        for file in run.files:
+            try:
+                fits = digest_of(folder / file.name) == file.sha256
+            except OSError:
+                raise BadInput(
+                    f"{file.name}, which the ticket of {ticket.job} names, is not there; hand the"
+                    " job off again."
+                ) from None
+            if not fits:
+                raise BadInput(
+                    f"{file.name} is not the file that the ticket of {ticket.job} was written for;"
+                    " hand the job off again."
+                )

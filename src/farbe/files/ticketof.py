@@ -30,6 +30,7 @@ def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
     pieces, pockets = _pieces(jobs)
     return Ticket(
         job=" + ".join(one.name for one in jobs),
+        order=", ".join(dict.fromkeys(one.job.order for one in jobs if one.job.order)),
         printer=job.printer.name,
         medium=carrier_of(job).word,
         bed_width=frame.width,
@@ -67,7 +68,15 @@ def _pieces(
                 kind = which, _piece(job, piece.outline)
                 known[piece.form] = kinds.setdefault(kind, len(kinds))
             x, y = _as_loaded(job, piece.x, piece.y)
-            pockets.append(TicketPocket(number=piece.shown, x=x, y=y, piece=known[piece.form]))
+            art = piece.what.artwork if piece.what is not None else None
+            texts = piece.what.texts if piece.what is not None else ()
+            pockets.append(
+                TicketPocket(
+                    number=piece.shown, x=x, y=y, piece=known[piece.form],
+                    artwork=art.file_name if art is not None else "",
+                    words=tuple(box.text for box in texts),
+                )
+            )  # fmt: skip
     return tuple(piece for _, piece in kinds), tuple(pockets)
 
 

@@ -1,16 +1,14 @@
-"""Many-channel TIFF: TIFF 6.0, section 16 ("CMYK images"), with named inks."""
+"""Many-channel TIFF: TIFF 6.0, sections 14 and 16 ("CMYK images"), with named inks."""
 
 from __future__ import annotations
 
 import os
-import struct
 from collections.abc import Callable
 from dataclasses import dataclass
-from fractions import Fraction
 from functools import lru_cache
 from itertools import pairwise
 from pathlib import Path
-from typing import IO, Any, BinaryIO
+from typing import Any, BinaryIO
 
 import imagecodecs
 import numpy as np
@@ -19,9 +17,12 @@ from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
 from farbe.files.atomic import whole_file
-from farbe.model.receiver import Compression
+from farbe.files.predict import differences
+from farbe.files.tifftags import HEADER, Lay, finish, has_four, tags_of
+from farbe.model.receiver import Compression, Screen, TiffWays
 from farbe.render.raster import (
     STRIP,
+    ChannelInfo,
     Raster,
     Report,
     RowNames,
@@ -30,14 +31,12 @@ from farbe.render.raster import (
     strips,
     unwatched,
 )
+from farbe.separate.screen import round_thresholds
 
-_CODES = {Compression.NONE: 1, Compression.LZW: 5, Compression.DEFLATE: 8, Compression.ZSTD: 50000}
-_ASCII, _SHORT, _LONG, _RATIONAL, _LONG8 = 2, 3, 4, 5, 16
-#: Both kinds of header fit in front of the first strip; which one is known at the end.
-_HEADER = 16
-_CLASSIC_END = (1 << 32) - 1
 #: Bytes of a row from which it may be a strip of its own.
 LEAST_STRIP = 16_384
+#: Degrees between the screens of two inks; the lightest of the process inks lies in between.
+APART, BETWEEN, LIGHTEST = 30.0, 15.0, 2
 _Encoded = bytes | memoryview
 _Encoder = Callable[[Pixels], _Encoded]
 #: Its type hints know bytes only; arrays are what it is made for.
@@ -62,11 +61,21 @@ def write_tiff(
     *,
     compression: Compression,
     inverted: bool = False,
+    ways: TiffWays = TiffWays(),  # noqa: B008  (a frozen value)
+    profile: bytes = b"",
     report: Report = unwatched,
 ) -> npt.NDArray[np.int64]:
     """Write a raster, strip by strip; BigTIFF only where 4 GB are not enough.
 
-    ``inverted`` writes 0 for solid and 255 for no ink, and says so in the tag DotRange.
+    Parameters
+    ----------
+    raster : its pixels and channels
+    path : the file
+    compression : of the strips; before LZW and deflate stands the predictor of section 14
+    inverted : 0 is solid and the largest value no ink, which the tag DotRange says
+    ways : how it says what its channels are, how samples lie, and whether they are screened
+    profile : of the four process colours; put in where ``ways`` ask for it and all four are there
+    report : told the share that is done, 0 to 1
 
     Returns
     -------
@@ -80,46 +89,94 @@ def write_tiff(
     Cancelled
         If ``report`` does; no file is left.
     """
+    # Bits of several channels do not lie side by side in any reader that is known.
+    lay = Lay(
+        compression, inverted, 8 if ways.screen is None else 1,
+        planar=len(raster.channels) > 1 and (ways.planar or ways.screen is not None),
+        inks=ways.inks, profile=profile if ways.profile and has_four(raster) else b"",
+    )  # fmt: skip
     with whole_file(path) as file:
-        file.write(b"\0" * _HEADER)
+        file.write(b"\0" * HEADER)
         made = _Strips(file, len(raster.channels))
-        names = _worth_naming(raster)
-        encode = _encoding(raster, _encoder(compression), inverted)
+        # Of a screen, rows of one name are not alike.
+        names = _worth_naming(raster) if ways.screen is None else None
+        encode = _encoding(raster, lay, ways.screen)
         if names is None:
             for strip in strips(raster, encode, report):
                 made.add(strip)
         else:
             _write_rows(raster, encode, names, made, report)
-        rows = STRIP if names is None else 1
-        _finish(file, _tags(raster, compression, made, rows, inverted))
+        finish(file, tags_of(raster, lay, made.listed(), STRIP if names is None else 1))
     return made.sums
 
 
 @dataclass(frozen=True)
 class _Strip:
-    """A strip as it stands in the file, and the sum of coverage in each channel, int64."""
+    """A strip as it stands in the file, in one part or one for each channel, and the sum of
+    coverage in each channel, int64."""
 
-    data: _Encoded
+    parts: tuple[_Encoded, ...]
     inks: npt.NDArray[np.int64]
 
 
-_Encode = Callable[[Pixels | None, int], _Strip]
+_Encode = Callable[[Pixels | None, range], _Strip]
 
 
-def _encoding(raster: Raster, encode: _Encoder, inverted: bool) -> _Encode:
-    """Encodes strips of so many rows; those without ink once for each height."""
+def _encoding(raster: Raster, lay: Lay, screen: Screen | None) -> _Encode:
+    """Encodes strips; those without ink once for each height."""
     width, count = raster.size[0], len(raster.channels)
+    encode = _encoder(lay.compression)
+
+    def packed(pixels: Pixels) -> tuple[_Encoded, ...]:
+        """Parts of samples as they lie, uint8 (rows, ...)."""
+        if not lay.planar:
+            return (encode(differences(pixels) if lay.differenced else pixels),)
+        planes = (np.ascontiguousarray(pixels[..., i]) for i in range(count))
+        return tuple(
+            encode(differences(plane[..., None]) if lay.differenced else plane) for plane in planes
+        )
 
     @lru_cache
-    def blank(rows: int) -> _Encoded:
-        return encode(np.full((rows, width, count), 255 if inverted else 0, np.uint8))
+    def blank(rows: int) -> tuple[_Encoded, ...]:
+        empty = np.full((rows, width, count), 255 if lay.inverted else 0, np.uint8)
+        return packed(empty if lay.bits == 8 else _bits(empty > 0))
 
-    def strip(pixels: Pixels | None, rows: int) -> _Strip:
+    def strip(pixels: Pixels | None, rows: range) -> _Strip:
         if pixels is None:
-            return _Strip(blank(rows), ink_sums(None, count))
-        return _Strip(encode(255 - pixels if inverted else pixels), ink_sums(pixels, count))
+            return _Strip(blank(len(rows)), ink_sums(None, count))
+        if screen is None:
+            return _Strip(packed(255 - pixels if lay.inverted else pixels), ink_sums(pixels, count))
+        dots = pixels > _thresholds(raster, screen, rows)
+        sums = 255 * dots.sum(axis=(0, 1), dtype=np.int64)
+        return _Strip(packed(_bits(~dots if lay.inverted else dots)), sums)
 
     return strip
+
+
+def _bits(dots: npt.NDArray[np.bool_]) -> Pixels:
+    """Eight dots to a byte, each row from a byte of its own, uint8 (rows, bytes, channels)."""
+    return np.packbits(dots, axis=1)
+
+
+def _angle(channel: ChannelInfo, screen: Screen) -> float:
+    if channel.process < 0:
+        return screen.angle
+    if channel.process == LIGHTEST:
+        return screen.angle - BETWEEN
+    return screen.angle + APART * (channel.process - (channel.process > LIGHTEST))
+
+
+def _thresholds(raster: Raster, screen: Screen, rows: range) -> Pixels:
+    """Of every sample, uint8 (rows, width, channels)."""
+    grid, width = raster.grid, raster.size[0]
+    x = (np.arange(width, dtype=np.float32) + 0.5) * np.float32(25.4 / grid.dpi_x)
+    y = (np.arange(rows.start, rows.stop, dtype=np.float32) + 0.5) * np.float32(25.4 / grid.dpi_y)
+    made = np.empty((len(rows), width, len(raster.channels)), np.uint8)
+    for place, channel in enumerate(raster.channels):
+        made[..., place] = round_thresholds(
+            x[None, :], y[:, None], screen.ruling / 25.4, _angle(channel, screen)
+        )
+    return made
 
 
 class _Strips:
@@ -129,15 +186,25 @@ class _Strips:
         self._file = file
         self._inks: list[npt.NDArray[np.int64]] = []
         self._flushed = 0
-        self.offsets: list[int] = []
-        self.lengths: list[int] = []
+        self._offsets: list[tuple[int, ...]] = []
+        self._lengths: list[tuple[int, ...]] = []
         self.sums = np.zeros(channels, np.int64)
 
+    def listed(self) -> tuple[list[int], list[int]]:
+        """Offsets and lengths in the order of the directory: channel after channel."""
+        by_part = (zip(*found, strict=True) for found in (self._offsets, self._lengths))
+        offsets, lengths = ([one for part in parts for one in part] for parts in by_part)
+        return offsets, lengths
+
     def add(self, strip: _Strip) -> None:
-        self.offsets.append(self._file.tell())
-        self.lengths.append(self._file.write(strip.data))
-        if self.lengths[-1] % 2:
-            self._file.write(b"\0")
+        offsets, lengths = [], []
+        for part in strip.parts:
+            offsets.append(self._file.tell())
+            lengths.append(self._file.write(part))
+            if lengths[-1] % 2:
+                self._file.write(b"\0")
+        self._offsets.append(tuple(offsets))
+        self._lengths.append(tuple(lengths))
         self._inks.append(strip.inks)
         self.sums += strip.inks
 
@@ -150,16 +217,17 @@ class _Strips:
         count : how many there are
         """
         again = slice(first, first + count)
-        start, end = self.offsets[first], self.offsets[again][-1] + self.lengths[again][-1]
+        start = self._offsets[first][0]
+        end = self._offsets[again][-1][-1] + self._lengths[again][-1][-1]
         if end > self._flushed:
             self._file.flush()
             self._flushed = self._file.tell()
         by = self._file.tell() - start
         self._file.write(os.pread(self._file.fileno(), end - start, start))
-        self.offsets += [offset + by for offset in self.offsets[again]]
-        self.lengths += self.lengths[again]
-        if self.lengths[-1] % 2:
+        if self._lengths[again][-1][-1] % 2:
             self._file.write(b"\0")
+        self._offsets += [tuple(at + by for at in parts) for parts in self._offsets[again]]
+        self._lengths += self._lengths[again]
         self._inks += self._inks[again]
         self.sums += sum(self._inks[again])
 
@@ -178,10 +246,10 @@ def _write_rows(
 ) -> None:
     """Write each row as a strip of its own; rows of one name are made and encoded once."""
 
-    def encoded(pixels: Pixels | None, rows: int) -> list[_Strip]:
+    def encoded(pixels: Pixels | None, rows: range) -> list[_Strip]:
         if pixels is None:
-            return [encode(None, 1)] * rows
-        return [encode(pixels[row : row + 1], 1) for row in range(rows)]
+            return [encode(None, range(1))] * len(rows)
+        return [encode(pixels[at : at + 1], range(row, row + 1)) for at, row in enumerate(rows)]
 
     _, first, inverse = np.unique(names, return_index=True, return_inverse=True)
     like = first[inverse.reshape(-1)]
@@ -205,75 +273,3 @@ def _write_rows(
                 made.repeat(of, count)
     # Told to the end, it says that it is done.
     next(fresh, None)
-
-
-def _finish(file: IO[bytes], tags: list[tuple[int, int, int, bytes]]) -> None:
-    """The directory behind the strips, then the header in front of them."""
-    # Values and directory add less than this to the file.
-    big = file.tell() + sum(len(v) for _, _, _, v in tags) + 64 * len(tags) > _CLASSIC_END
-    word, entry, room = ("<Q", "<HHQ", 8) if big else ("<I", "<HHI", 4)
-    packed: list[bytes] = []
-    for tag, kind, number, value in tags:
-        if kind == _LONG8 and not big:
-            kind, value = _LONG, np.frombuffer(value, "<u8").astype("<u4").tobytes()
-        if len(value) > room:
-            at = file.tell()
-            file.write(value + b"\0" * (len(value) % 2))
-            value = struct.pack(word, at)
-        packed.append(struct.pack(entry, tag, kind, number) + value.ljust(room, b"\0"))
-    directory = file.tell()
-    file.write(struct.pack("<Q" if big else "<H", len(packed)))
-    file.write(b"".join(packed) + struct.pack(word, 0))
-    file.seek(0)
-    file.write(
-        struct.pack("<2sHHHQ", b"II", 43, 8, 0, directory)
-        if big
-        else struct.pack("<2sHI", b"II", 42, directory)
-    )
-
-
-def _tags(
-    raster: Raster, compression: Compression, made: _Strips, rows: int, inverted: bool
-) -> list[tuple[int, int, int, bytes]]:
-    """Tag, type, number and packed value, ascending."""
-    width, height = raster.size
-    count = len(raster.channels)
-    names = "".join(channel.name + "\0" for channel in raster.channels).encode("utf-8")
-
-    def short(*values: int) -> tuple[int, int, bytes]:
-        return _SHORT, len(values), struct.pack(f"<{len(values)}H", *values)
-
-    def long(*values: int) -> tuple[int, int, bytes]:
-        return _LONG, len(values), struct.pack(f"<{len(values)}I", *values)
-
-    def long8(values: list[int]) -> tuple[int, int, bytes]:
-        return _LONG8, len(values), np.array(values, "<u8").tobytes()
-
-    def rational(value: float) -> tuple[int, int, bytes]:
-        part = Fraction(value).limit_denominator(10_000)
-        return _RATIONAL, 1, struct.pack("<II", part.numerator, part.denominator)
-
-    table = {
-        254: long(0),
-        256: long(width),
-        257: long(height),
-        258: short(*[8] * count),
-        259: short(_CODES[compression]),
-        262: short(5),  # separated
-        273: long8(made.offsets),
-        274: short(1),
-        277: short(count),
-        278: long(rows),
-        279: long8(made.lengths),
-        282: rational(raster.grid.dpi_x),
-        283: rational(raster.grid.dpi_y),
-        284: short(1),  # channels side by side in each pixel
-        296: short(2),  # inches
-        305: (_ASCII, 6, b"Farbe\0"),
-        332: short(2),  # InkSet: not CMYK alone
-        333: (_ASCII, len(names), names),
-        334: short(count),
-    }
-    if inverted:
-        table[336] = short(*(255, 0) * count)  # DotRange: what means 0 % and 100 %
-    return [(tag, *table[tag]) for tag in sorted(table)]

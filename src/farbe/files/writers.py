@@ -10,14 +10,34 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from farbe.files.pdf import write_pdf
+from farbe.files.pdf import PdfPage, write_pdf
 from farbe.files.tiff import write_tiff
 from farbe.model.receiver import FileFormat, Receiver
 from farbe.render.raster import Raster, Report
 
 #: Sum of coverage of each channel, as it was written.
 Sums = npt.NDArray[Any]
-Write = Callable[[Raster, Path, Receiver, Report], Sums]
+
+
+@dataclass(frozen=True, eq=False)
+class Given:
+    """What writers know besides the pixels.
+
+    Attributes
+    ----------
+    receiver : that the file is for
+    profile : of the printer's process inks, ICC
+    title : of the job and the run
+    pages : of a PDF, where it is not the whole bed
+    """
+
+    receiver: Receiver
+    profile: bytes = b""
+    title: str = ""
+    pages: tuple[PdfPage, ...] = ()
+
+
+Write = Callable[[Raster, Path, Given, Report], Sums]
 
 
 @dataclass(frozen=True)
@@ -28,7 +48,7 @@ class Writer:
     ----------
     suffix : of its files
     splits : a file may hold one layer, where the receiver wants that
-    write : a raster to a file as a receiver wants it; the sum of coverage of each channel
+    write : a raster to a file as its receiver wants it; the sum of coverage of each channel
     """
 
     suffix: str
@@ -60,16 +80,20 @@ def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], 
 
 
 @writes(FileFormat.TIFF, suffix=".tif", splits=True)
-def _tiff(raster: Raster, path: Path, receiver: Receiver, report: Report) -> Sums:
+def _tiff(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
+    receiver = given.receiver
     return np.asarray(
         write_tiff(raster, path, compression=receiver.compression, inverted=receiver.inverted,
-                   report=report)
+                   ways=receiver.tiff, profile=given.profile, report=report)
     )  # fmt: skip
 
 
 @writes(FileFormat.PDF, suffix=".pdf", splits=False)
-def _pdf(raster: Raster, path: Path, receiver: Receiver, report: Report) -> Sums:
-    return np.asarray(write_pdf(raster, path, report=report))
+def _pdf(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
+    return np.asarray(
+        write_pdf(raster, path, profile=given.profile, title=given.title, pages=given.pages,
+                  report=report)
+    )  # fmt: skip
 
 
 _MISSING = [kind.value for kind in FileFormat if kind not in WRITERS]

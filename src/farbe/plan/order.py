@@ -105,8 +105,9 @@ class Channel:
 def channels(job: Faced) -> tuple[Channel, ...]:
     """Channels of a job in the order of the printer's inks.
 
-    A second layer of the same ink is numbered ("White 2"). Layers whose ink the printer lacks
-    have no channel; a check stops such a job.
+    The first layer of an ink has the receiver's name for it. Another one is called as its layer
+    ("Blackout"), colours of another picture are numbered ("Cyan 2"). Layers whose ink the printer
+    lacks have no channel; a check stops such a job.
 
     Parameters
     ----------
@@ -139,11 +140,19 @@ def channels_of(
 ) -> tuple[Channel, ...]:
     """Channels of layers that are printed in the same runs; see :func:`channels`."""
     result: list[Channel] = []
+    taken = {receiver.channel(ink.name).casefold() for ink in printer.inks}
     for ink in printer.inks:
         found = [layer for layer in layers if ink in printer.inks_of(layer.kind, layer.ink)]
         # Process colour comes first, so that its channel has the ink's plain name.
         found.sort(key=lambda layer: layer.kind is not LayerKind.COLOUR)
         for number, layer in enumerate(found, start=1):
             name = receiver.channel(ink.name)
-            result.append(Channel(layer, ink, name if number == 1 else f"{name} {number}"))
+            if number > 1 and layer.kind is not LayerKind.COLOUR:
+                # An ink that prints something else is told by what it prints.
+                name = layer.name
+            wanted, more = name, number
+            while number > 1 and wanted.casefold() in taken:
+                wanted, more = f"{name} {more}", more + 1
+            taken.add(wanted.casefold())
+            result.append(Channel(layer, ink, wanted))
     return tuple(result)

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
-from farbe.files.ticket import Ticket, TicketLayer, TicketRun, read_ticket
+from farbe.files.ticket import Ticket, TicketLayer, TicketRun, check_files, read_ticket
 from farbe.model.base import BadInput, rgb
 from farbe.press import film
 from farbe.press.bed import SCALE as SCALE
@@ -78,6 +78,7 @@ class TestPress:
         """
         ticket = read_ticket(folder)
         self._refuse_unfit(ticket)
+        check_files(folder, ticket)
         before, film_before = self._bed if keep_board else None, self._bed if keep_film else None
         self._bed = PressBed(ticket, folder)
         if ticket.medium == "roll":
@@ -205,26 +206,27 @@ class TestPress:
     def _plates(
         self, bed: PressBed, run: TicketRun, report: Callable[[float], None]
     ) -> dict[str, Coverage]:
-        files = [file.name for file in run.files if file.format == "tiff"]
+        files = [file for file in run.files if file.format == "tiff"]
         if not files:
             raise BadInput("This press prints TIFF files; the ticket names none.")
         plates: dict[str, Coverage] = {}
         for index, file in enumerate(files):
             read, (width, height) = read_plates(
-                bed.folder / file,
+                bed.folder / file.name,
+                file.channels,
                 bed.scale,
                 lambda x, i=index: report((i + x) / len(files)),  # type: ignore[misc]
             )
             pixel = 25.4 / min(run.dpi_x, run.dpi_y)
             if width > bed.ticket.bed_width + pixel or height > bed.ticket.bed_height + pixel:
                 raise BadInput(
-                    f"{file} is {width:.1f} × {height:.1f} mm, larger than the bed;"
+                    f"{file.name} is {width:.1f} × {height:.1f} mm, larger than the bed;"
                     " it is not printed."
                 )
             plates |= read
         missing = [n for layer in run.layers for n in layer.channels if n not in plates]
         if missing:
-            raise BadInput(f"{files[0]} has no channel named {missing[0]}.")
+            raise BadInput(f"{files[0].name} has no channel named {missing[0]}.")
         down, across = bed.shape
         laid = {}
         for name, plate in plates.items():

@@ -16,13 +16,16 @@ Coverage = npt.NDArray[np.float32]
 
 
 def read_plates(
-    path: Path, scale: float, report: Callable[[float], None]
+    path: Path, channels: tuple[str, ...], scale: float, report: Callable[[float], None]
 ) -> tuple[dict[str, Coverage], tuple[float, float]]:
     """Every channel of a TIFF, averaged over the press's pixels.
 
     Parameters
     ----------
+    path : the file
+    channels : as the ticket names them, for files that do not name their inks
     scale : pixels of the press per mm
+    report : told the share that is read, 0 to 1
 
     Returns
     -------
@@ -31,36 +34,51 @@ def read_plates(
     Raises
     ------
     BadInput
-        If the file cannot be read or its inks have no names.
+        If the file cannot be read, or names other inks than the ticket.
     """
     try:
         with tifffile.TiffFile(path) as file:
             page = file.pages[0]
             if not isinstance(page, tifffile.TiffPage):
                 raise BadInput(f"{path.name} has no page that can be printed.")
-            return _averaged(page, scale, report)
+            names = _names(page, channels, path.name)
+            planes, size = _averaged(page, scale, report)
     except (OSError, ValueError, KeyError, IndexError, tifffile.TiffFileError) as error:
         raise BadInput(f"{path.name} cannot be printed: {error}.") from error
+    return {name: np.ascontiguousarray(planes[..., i]) for i, name in enumerate(names)}, size
+
+
+def _names(page: tifffile.TiffPage, channels: tuple[str, ...], name: str) -> tuple[str, ...]:
+    """What the channels are called."""
+    named = page.tags.get("InkNames")
+    found = tuple(one for one in str(named.value).split("\0") if one) if named else channels
+    if len(found) != page.samplesperpixel:
+        raise BadInput(
+            f"{name} names {len(found)} inks for {page.samplesperpixel} channels; hand it off"
+            " again."
+        )
+    if set(found) != set(channels):
+        raise BadInput(f"{name} has other inks than its ticket says; hand it off again.")
+    return found
 
 
 def _averaged(
     page: tifffile.TiffPage, scale: float, report: Callable[[float], None]
-) -> tuple[dict[str, Coverage], tuple[float, float]]:
+) -> tuple[npt.NDArray[np.float32], tuple[float, float]]:
     height, width = page.imagelength, page.imagewidth
-    count = page.samplesperpixel
-    names = [name for name in str(page.tags["InkNames"].value).split("\0") if name]
-    if len(names) != count:
-        raise BadInput(f"The file names {len(names)} inks for {count} channels.")
+    count, planar = page.samplesperpixel, page.planarconfig == tifffile.PLANARCONFIG.SEPARATE
     dpi_x, dpi_y = page.get_resolution(unit="INCH")
     size = width / dpi_x * 25.4, height / dpi_y * 25.4
     across, down = max(1, round(size[0] * scale)), max(1, round(size[1] * scale))
     total = np.zeros((down, across * count), np.float32)
-    step = down / height
-    for data, index, _ in page.segments():
-        start = int(index[-3])
+    step, solid = down / height, float((1 << page.bitspersample) - 1)
+    for data, index, shape in page.segments():
+        first, start = int(index[0]) if planar else 0, int(index[-3])
+        samples = 1 if planar else count
         if data is None:
             continue
-        block = np.asarray(data).reshape(-1, width, count)
+        # Strips at the end may be padded.
+        block = np.asarray(data).reshape(-1, width, samples)[: shape[-3]]
         if block.any():
             narrow = np.dstack(
                 [
@@ -69,23 +87,33 @@ def _averaged(
                         (across, len(block)),
                         interpolation=cv2.INTER_AREA,
                     )
-                    for i in range(count)
+                    for i in range(samples)
                 ]
-            ).reshape(len(block), -1)
-            _add_rows(total, np.asarray(narrow, np.float32), start, step)
+            ).reshape(len(block), across, samples)
+            target = total.reshape(down, across, count)[..., first : first + samples]
+            _add_rows(target, np.asarray(narrow, np.float32), start, step)
         report(min(1.0, (start + len(block)) / height))
-    planes = (total / 255.0).reshape(down, across, count)
+    planes = (total / solid).reshape(down, across, count)
+    return (1.0 - planes if _inverted(page) else planes), size
+
+
+def _inverted(page: tifffile.TiffPage) -> bool:
+    """Whether 0 is solid: DotRange says so, or a picture in grey whose 0 is black."""
     dots = page.tags.get("DotRange")
-    if dots is not None and tuple(dots.value[:2]) == (255, 0):
-        planes = 1.0 - planes
-    return {name: np.ascontiguousarray(planes[..., i]) for i, name in enumerate(names)}, size
+    if dots is not None:
+        return bool(dots.value[0] > dots.value[1])
+    return bool(page.photometric == tifffile.PHOTOMETRIC.MINISBLACK)
 
 
-def _add_rows(total: Coverage, rows: Coverage, start: int, step: float) -> None:
+def _add_rows(
+    total: npt.NDArray[np.float32], rows: npt.NDArray[np.float32], start: int, step: float
+) -> None:
     """Add source rows to the coarse rows that they cover, each by its share."""
     edges = (start + np.arange(len(rows) + 1)) * step
     first = int(edges[0])
     last = min(len(total), int(np.ceil(edges[-1] - 1e-9)))
     target = np.arange(first, last)[:, None]
     share = np.minimum(edges[1:], target + 1) - np.maximum(edges[:-1], target)
-    total[first:last] += np.clip(share, 0, None).astype(np.float32) @ rows
+    weights = np.clip(share, 0, None).astype(np.float32)
+    flat = weights @ rows.reshape(len(rows), -1)
+    total[first:last] += flat.reshape(len(weights), *rows.shape[1:])

@@ -239,4 +239,17 @@ def job_converter(job: Faced, artwork: Artwork, profile: bytes) -> Callable[[Pix
 
 
 def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:
-    return tuple(ChannelInfo(c.name, c.ink.shown, c.ink.kind.value) for c in found)
+    """What writers are told of channels."""
+    process = {
+        name: at for at, name in enumerate(
+            dict.fromkeys(c.ink.name for c in found if c.ink.kind is LayerKind.COLOUR)
+        )
+    }  # fmt: skip
+    return tuple(
+        ChannelInfo(
+            c.name, c.ink.shown, c.ink.kind.value,
+            # An ink that prints another layer is no part of a picture in four colours.
+            process[c.ink.name] if c.layer.kind is LayerKind.COLOUR else -1, c.layer.name,
+        )
+        for c in found
+    )  # fmt: skip

@@ -39,11 +39,22 @@ def unwatched(_: float) -> None:
 
 @dataclass(frozen=True)
 class ChannelInfo:
-    """A channel's name for the receiver, and its ink's colour on the screen, ``#rrggbb``."""
+    """A channel of a raster.
+
+    Attributes
+    ----------
+    name : that the receiver knows it by
+    shown : its ink's colour on the screen, ``#rrggbb``
+    kind : what its ink does
+    process : which of the process inks it is printed with, from 0; -1 for none of them
+    layer : the layer that it prints
+    """
 
     name: str
     shown: str
     kind: str
+    process: int = -1
+    layer: str = ""
 
 
 class Raster(Protocol):
@@ -172,7 +183,7 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
 
 def strips(
     raster: Raster,
-    work: Callable[[Pixels | None, int], Result],
+    work: Callable[[Pixels | None, range], Result],
     report: Report = unwatched,
     *,
     wanted: Sequence[tuple[int, int]] | None = None,
@@ -181,7 +192,7 @@ def strips(
 
     Parameters
     ----------
-    work : takes the strip's pixels (None for no ink) and its number of rows
+    work : takes the strip's pixels (None for no ink) and its rows
     wanted : first row and the row after the last of each strip; all rows, if not given
 
     Yields
@@ -198,7 +209,7 @@ def strips(
         wanted = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
 
     def one(rows: tuple[int, int]) -> Result:
-        return work(raster.rows(*rows), rows[1] - rows[0])
+        return work(raster.rows(*rows), range(*rows))
 
     with closing(in_order(one, wanted, ahead=AHEAD)) as made:
         for (start, _), result in zip(wanted, made, strict=True):

@@ -35,6 +35,7 @@ from farbe.model.treatment import (
 from farbe.registry import Methods
 from farbe.separate.choke import Plate, choke, reach, spread
 from farbe.separate.grid import Grid
+from farbe.separate.screen import round_thresholds
 from farbe.separate.spare import spare_reach, spared
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
@@ -279,31 +280,8 @@ def _dotted(plate: Plate, treatment: Dots, ground: StripContext) -> Plate:
         lines = np.floor(y / treatment.dot).astype(np.int64) % 128
         threshold = _noise()[lines, columns]
     else:
-        threshold = _round_dots(x, y, treatment)
+        threshold = round_thresholds(x, y, treatment.per_cm / 10.0, treatment.angle)
     return _levels(np.where(plate > threshold, 255, 0))
-
-
-@lru_cache(maxsize=1)
-def _wave_levels() -> npt.NDArray[np.float32]:
-    """The values of the spot function below which 0, 1/255, ... of its cell lie."""
-    side = (np.arange(512) + 0.5) / 512 - 0.5
-    wave = np.cos(2 * np.pi * side)[:, None] + np.cos(2 * np.pi * side)[None, :]
-    found = np.quantile(wave, 1 - np.arange(256) / 255)
-    return np.asarray(found, np.float32)
-
-
-def _round_dots(x: npt.NDArray[np.float32], y: npt.NDArray[np.float32], treatment: Dots) -> Plate:
-    """Thresholds of a clustered screen with the spot function cos 2πu + cos 2πv.
-
-    They are its ranks, so that the covered area is the coverage (Ulichney, "Digital
-    Halftoning", 1987).
-    """
-    u, v = _turned(x, y, treatment.angle)
-    turn = np.float32(2 * np.pi * treatment.per_cm / 10.0)
-    wave = np.cos(u * turn) + np.cos(v * turn)
-    levels = _wave_levels()
-    found = len(levels) - np.searchsorted(levels[::-1], wave.ravel(), side="left")
-    return _levels(np.clip(found, 0, 254).reshape(wave.shape))
 
 
 @treats(Ease, adds=False)

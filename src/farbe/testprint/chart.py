@@ -9,7 +9,7 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.layout.frame import BedFrame
-from farbe.model.printer import Ink, Printer
+from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.render.bed import BedRaster
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import Laid, TextTile, Tile
@@ -88,11 +88,16 @@ class OneOf:
 def chart_bed(chart: Chart, printer: Printer) -> BedRaster:
     """A chart at the printer's resolution."""
     frame = BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
+    process = [ink.name for ink in printer.inks if ink.kind is LayerKind.COLOUR]
     infos = tuple(
-        ChannelInfo(channel, ink.shown, ink.kind.value)
+        ChannelInfo(
+            channel, ink.shown, ink.kind.value,
+            process.index(ink.name) if len(film.inks) > 1 and ink.name in process else -1,
+            film.name,
+        )
         for film in chart.films
         for ink, channel in zip(film.inks, film.channels, strict=True)
-    )
+    )  # fmt: skip
     names = [info.name for info in infos]
     laid = tuple(
         Laid(OneOf(mark.plate, names.index(mark.channel), len(names)), mark.x, mark.y)

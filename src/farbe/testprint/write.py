@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from farbe.art.profiles import shipped_profile
 from farbe.estimate.estimate import ink_ml
 from farbe.estimate.swaths import swath_seconds
-from farbe.files.atomic import make_folder, whole_file
-from farbe.files.pdf import write_pdf
+from farbe.files.handoff import PlannedFile, file_word, told_apart
+from farbe.files.placed import in_place_of
 from farbe.files.ticket import (
     FILE_NAME,
     Ticket,
@@ -16,12 +17,14 @@ from farbe.files.ticket import (
     TicketLayer,
     TicketPiece,
     TicketRun,
+    digest_of,
     ticket_json,
 )  # fmt: skip
-from farbe.files.tiff import write_tiff
+from farbe.files.writers import WRITERS, Given
+from farbe.model.base import BadInput
 from farbe.model.printer import Printer
-from farbe.model.receiver import FileFormat, Receiver
-from farbe.render.raster import Report, unwatched
+from farbe.model.receiver import Receiver, Split
+from farbe.render.raster import ChannelInfo, Report, some_channels, unwatched
 from farbe.testprint.chart import Chart, chart_bed
 
 #: A board that shows white and black alike.
@@ -38,22 +41,29 @@ def write_test_print(
     BadInput
         If the folder cannot be written to.
     """
-    make_folder(folder)
+    with in_place_of(folder) as scratch:
+        ticket = _written(chart, printer, receiver, scratch, report)
+        (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
+    return ticket
+
+
+def _written(
+    chart: Chart, printer: Printer, receiver: Receiver, folder: Path, report: Report
+) -> Ticket:
     bed = chart_bed(chart, printer)
     files, sums = [], dict[str, int]()
-    for kind in receiver.formats:
-        name = f"{chart.kind.value}.{'tif' if kind is FileFormat.TIFF else 'pdf'}"
-        if kind is FileFormat.TIFF:
-            written = write_tiff(
-                bed, folder / name, compression=receiver.compression,
-                inverted=receiver.inverted, report=report,
-            )  # fmt: skip
-        else:
-            written = write_pdf(bed, folder / name, report=report)
-        sums = {i.name: int(n) for i, n in zip(bed.channels, written, strict=True)}
+    for planned in planned_chart(chart, bed.channels, receiver):
+        given = Given(receiver, shipped_profile(), f"Test print: {chart.kind.value}")
+        raster = some_channels(bed, planned.channels)
+        written = WRITERS[planned.format].write(raster, folder / planned.name, given, report)
+        sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}
         files.append(
-            TicketFile(name=name, format=kind.value, channels=tuple(i.name for i in bed.channels))
-        )
+            TicketFile(
+                name=planned.name, format=planned.format.value,
+                channels=tuple(i.name for i in planned.channels),
+                sha256=digest_of(folder / planned.name),
+            )
+        )  # fmt: skip
     layers = tuple(
         TicketLayer(
             name=film.name, kind=film.inks[0].kind.value, channels=film.channels,
@@ -87,7 +97,7 @@ def write_test_print(
         },
         jig_code="",
     )
-    ticket = Ticket(
+    return Ticket(
         job=f"Test print: {chart.kind.value}",
         printer=printer.name,
         bed_width=printer.bed_width,
@@ -104,6 +114,42 @@ def write_test_print(
         pockets=(),
         runs=(run,),
     )  # fmt: skip
-    with whole_file(folder / FILE_NAME) as file:
-        file.write(ticket_json(ticket))
-    return ticket
+
+
+def planned_chart(
+    chart: Chart, channels: tuple[ChannelInfo, ...], receiver: Receiver
+) -> tuple[PlannedFile, ...]:
+    """The files of a chart as its receiver takes them, in the order in which they print.
+
+    Parameters
+    ----------
+    chart : the test print
+    channels : of its bed, in the printing order of the films
+    receiver : says what a file holds
+
+    Raises
+    ------
+    BadInput
+        If the receiver takes no format.
+    """
+    if not receiver.formats:
+        raise BadInput(f"The receiver {receiver.name} takes no files; choose TIFF or PDF for it.")
+    found = []
+    for kind in receiver.formats:
+        writer, name = WRITERS[kind], chart.kind.value
+        if not writer.splits or receiver.split is Split.RUN or len(chart.films) < 2:
+            found.append(PlannedFile(f"{name}{writer.suffix}", kind, channels))
+        elif receiver.split is Split.LAYER:
+            found += [
+                PlannedFile(
+                    f"{name} {at} {file_word(film.name)}{writer.suffix}", kind,
+                    tuple(info for info in channels if info.name in film.channels),
+                )
+                for at, film in enumerate(chart.films, start=1)
+            ]  # fmt: skip
+        else:
+            found += [
+                PlannedFile(f"{name} {at} {file_word(info.name)}{writer.suffix}", kind, (info,))
+                for at, info in enumerate(channels, start=1)
+            ]
+    return told_apart(found)
