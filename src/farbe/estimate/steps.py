@@ -12,15 +12,8 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.laid import laid
-from farbe.layout.onbed import HEIGHT_SECONDS, PLACE_SECONDS
 from farbe.model.jig import GuideStyle
 from farbe.model.piece import Reader
-
-#: For sending the bed back to the datum between separate runs.
-RETURN_SECONDS = 20.0
-#: For each transfer: powder and melting, then pressing, cooling and peeling.
-POWDER_SECONDS, PRESS_SECONDS = 90.0, 35.0
-
 
 _GUIDES = {
     GuideStyle.OUTLINE: "outlines",
@@ -110,18 +103,19 @@ def _printing(run: Run) -> Step:
 def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
     counts = [(len(laid(job)), job.piece.name) for job in jobs]
     words = ", ".join(f"{count} × {name}" for count, name in counts)
-    seconds = sum(count for count, _ in counts) * PLACE_SECONDS
+    times = jobs[0].running.times
+    seconds = sum(count for count, _ in counts) * times.place
     placing = Step("Put in the pieces", words, seconds, run="place")
     vacuum = ", bed vacuum on" if jobs[0].running.vacuum else ""
     high = max(job.piece.height for job in jobs)
     words = f"head over {number(high)} mm{vacuum}"
-    return [placing, Step("Set the height", words, HEIGHT_SECONDS, height=high)]
+    return [placing, Step("Set the height", words, times.height, height=high)]
 
 
 def _between(job: Faced) -> list[Step]:
     """Between two separate runs."""
     dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Busy.WAITING)]
-    back = Step("Return to the datum", "the bed goes back to its start", RETURN_SECONDS,
+    back = Step("Return to the datum", "the bed goes back to its start", job.running.times.back,
                 Busy.PRINTING)  # fmt: skip
     return [*(dry if job.running.dry else []), back]
 
@@ -138,20 +132,27 @@ def _after(job: Faced) -> list[Step]:
 
 
 def _pressed(job: Faced, count: int) -> list[Step]:
-    """Powder, then a press for each kind of garment."""
-    powder = Step("Powder and melt", f"{count} transfers", count * POWDER_SECONDS)
+    """Powder and heat for the film's length, then a press for each kind of garment."""
+    times, metres = job.running.times, carrier_of(job).base(job).height / 1000.0
+    words = f"{count} transfers on {number(metres)} m"
+    powder = Step("Powder and melt", words, times.powder + metres * times.powder_metre)
     if not job.garments:
         on = job.piece.surface.name or "the garment"
         words = f"on {on}, let cool first"
-        return [powder, Step("Press and peel", words, count * PRESS_SECONDS)]
+        return [powder, Step("Press and peel", words, _cycles(job, count) * times.press)]
     return [
         powder,
         *(
             Step("Press and peel", f"{g.count} × {' '.join((g.name, g.size)).strip()}",
-                 g.count * PRESS_SECONDS)
+                 _cycles(job, g.count) * times.press)
             for g in job.garments
         ),
     ]  # fmt: skip
+
+
+def _cycles(job: Faced, count: int) -> int:
+    """How often the press closes for so many transfers."""
+    return -(-count // job.running.times.at_once)
 
 
 def seconds_of(listed: tuple[Step, ...], kind: Busy) -> float:

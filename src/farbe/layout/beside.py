@@ -14,6 +14,7 @@ from farbe.layout.rolls import film_length, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
+from farbe.model.running import Times
 
 #: Room beyond guide and bleed for the pockets' numbers, in mm.
 NUMBERS = 5.0
@@ -92,7 +93,7 @@ def check_may_share(jobs: tuple[Faced, ...]) -> None:
             raise BadInput(f"{job.name} is for another printer or mode than {first.name}.")
         if job.receiver != first.receiver:
             raise BadInput(f"{job.name} is for another receiver than {first.name}.")
-        if job.running != first.running:
+        if job.running.replace(times=Times()) != first.running.replace(times=Times()):
             raise BadInput(f"{job.name} is run in another way than {first.name}.")
         if job.bed_turned != first.bed_turned:
             raise BadInput(f"Of {job.name} and {first.name} one board is loaded turned.")

@@ -197,6 +197,11 @@ class Faced:
         return self.job.guesses
 
     @property
+    def order(self) -> str:
+        """The shop's number of the order."""
+        return self.job.order
+
+    @property
     def garments(self) -> tuple[Garment, ...]:
         return self.job.garments
 

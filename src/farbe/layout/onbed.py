@@ -14,9 +14,6 @@ from farbe.layout.shapewords import shape_words
 from farbe.layout.sides import needs_own_guide
 from farbe.model.medium import Bed
 
-#: Seconds for one piece into its pocket, for the height, and for turning over a piece or a board.
-PLACE_SECONDS, HEIGHT_SECONDS = 4.0, 30.0
-TURN_SECONDS, TURN_BOARD_SECONDS = 5.0, 60.0
 #: How far the label stands in from the board's corner, in mm.
 INSET = 3.0
 
@@ -69,13 +66,15 @@ class OnBed(Carrier):
         if turning is None:
             return ()
         what = "the board" if turning.board else "each piece"
-        seconds = TURN_BOARD_SECONDS if turning.board else count * TURN_SECONDS
+        times = job.running.times
+        seconds = times.turn_board if turning.board else count * times.turn
         waits = " and laid beside the bed" if needs_own_guide(job) else ""
         words = f"{what}, {turning.turn.value}{waits}"
         return (Handwork("Turn the pieces over", words, seconds, run="turn"),)
 
     def taking_off(self, job: Faced, count: int) -> Handwork:
-        return Handwork("Take out the pieces", "when the ink is dry", count * PLACE_SECONDS / 2)
+        seconds = count * job.running.times.place / 2
+        return Handwork("Take out the pieces", "when the ink is dry", seconds)
 
 
 @carrier
@@ -89,9 +88,9 @@ class OnRollers(OnBed):
 
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
         words = f"{count} × {job.piece.name}, the print's middle up"
-        height = job.piece.height
+        height, times = job.piece.height, job.running.times
         return (
-            Handwork("Put them on the rollers", words, count * PLACE_SECONDS, run="place"),
+            Handwork("Put them on the rollers", words, count * times.place, run="place"),
             Handwork("Set the height", f"head over {number(height)} mm, surface level",
-                     HEIGHT_SECONDS, height=height),
+                     times.height, height=height),
         )  # fmt: skip

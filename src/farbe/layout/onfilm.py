@@ -16,8 +16,6 @@ from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll
 
-#: Seconds for loading film, for turning it over, and for one cut.
-LOAD_SECONDS, TURN_FILM_SECONDS, CUT_SECONDS = 90.0, 180.0, 8.0
 #: What a clear film looks like over the press.
 FILM = "#c9cdd0"
 
@@ -93,16 +91,18 @@ class OnFilm(Carrier):
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
         length = number(film_length(job) / 1000)
         words = f"{number(roll_of_face(job).width)} mm wide, {length} m of it"
-        return (Handwork("Load the film", words, LOAD_SECONDS),)
+        return (Handwork("Load the film", words, job.running.times.load_film),)
 
     def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
         words = "cut it off, turn it over, load it with its last end first"
         return (
-            Handwork("Turn the film over", words, TURN_FILM_SECONDS, run="turn", confirmed=True),
+            Handwork(
+                "Turn the film over", words, job.running.times.turn_film, run="turn", confirmed=True
+            ),
         )
 
     def taking_off(self, job: Faced, count: int) -> Handwork:
-        return Handwork("Cut the film", f"between {count} pieces", count * CUT_SECONDS)
+        return Handwork("Cut the film", f"between {count} pieces", count * job.running.times.cut)
 
 
 @lru_cache(maxsize=16)

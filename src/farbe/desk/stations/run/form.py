@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidge
 from farbe.checks.check import Weight
 from farbe.checks.stops import refuse_stopped
 from farbe.desk.amounts import parse_amount
-from farbe.desk.fields import ChoiceField
+from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
@@ -199,8 +199,28 @@ class CostPart(Part):
         self._words = form.words()
         self._words.setAccessibleName("Cost and price")
         form.button("Write the estimate…", self._ask, "Ink, time and cost as JSON or CSV")
+        self._handwork()
         self.desk.results.findings_changed.connect(self.refresh)
         self.refresh()
+
+    def _handwork(self) -> None:
+        """What handwork takes here."""
+        self.form.fold("Handwork")
+        for words, name, field, unit in (
+            ("A piece in", "Putting in a piece", "place", "s"),
+            ("The height", "Setting the height", "height", "s"),
+            ("Turning one", "Turning over a piece", "turn", "s"),
+            ("Turning all", "Turning over a board", "turn_board", "s"),
+            ("Loading film", "Loading film", "load_film", "s"),
+            ("Turning film", "Turning film over", "turn_film", "s"),
+            ("A cut", "Cutting a piece off", "cut", "s"),
+            ("Powder, oven", "Readying powder and oven", "powder", "s"),
+            ("Each metre", "Powder and oven for a metre", "powder_metre", "s"),
+            ("A press", "A cycle of the press", "press", "s"),
+            ("Pressed at once", "Transfers in a cycle of the press", "at_once", ""),
+        ):
+            digits = 0 if field == "at_once" else 1
+            self.numbers(words, (name, f"running.times.{field}"), unit=unit, digits=digits)
 
     def refresh(self) -> None:
         job, findings = self.session.first, self.desk.results.findings
@@ -371,6 +391,7 @@ class RunForm(Form):
         self._start.setProperty("primary", True)
         self._start.clicked.connect(picture.start)
         self.wide(self._start)
+        self.row("Order", TextField(self._session, "Number of the order", *lens("order")))
         self._save = self.button("Write the hand-off…", self._ask_folder)
         self.button("Write the run sheet…", self._ask_sheet, "Bed, steps, checks and inks as PDF")
         self.quality = QualityPart(self, desk)

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtGui import QColor
-from PySide6.QtWidgets import (
-    QColorDialog,
-    QInputDialog,
-    QPushButton,
-)
+from functools import partial
+from typing import Any
 
-from farbe.desk.fields import NumberField, TextField
+from PySide6.QtGui import QColor
+from PySide6.QtWidgets import QColorDialog, QInputDialog, QPushButton, QVBoxLayout, QWidget
+
+from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
@@ -81,9 +80,67 @@ def add_printer(form: Form, session: Session) -> None:
             _finest(session, f"Least stroke of {words.lower()}", kind, "stroke"),
             _finest(session, f"Least gap in {words.lower()}", kind, "gap"),
         )
+    form.head("Inks")
+    form.wide(InkRows(session))
     form.button(
         "Add a named ink…", lambda: _ask_ink(form, session), "A metallic or another ink of its own"
     )
+
+
+class InkRows(QWidget):
+    """What each ink prints, how much of it is laid down, and what it costs."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._names: tuple[str, ...] = ()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        session.changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self._session.first
+        names = () if job is None else tuple(ink.name for ink in job.printer.inks)
+        if names == self._names:
+            return
+        self._names = names
+        while (item := self._column.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        rows = Form()
+        rows.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        for place, name in enumerate(names):
+            rows.row(name, ChoiceField(
+                self._session, f"What {name} prints", [(k, k.value) for k in LayerKind],
+                partial(_ink_field, place, "kind"), partial(_with_ink, place, "kind"),
+            ))  # fmt: skip
+            rows.row(
+                "", self._figure(place, f"Laydown of {name}", "laydown", "ml/m²"),
+                self._figure(place, f"Price of {name}", "price", "a litre"),
+            )  # fmt: skip
+        self._column.addWidget(rows)
+
+    def _figure(self, place: int, name: str, field: str, unit: str) -> NumberField:
+        return NumberField(
+            self._session, name, partial(_ink_field, place, field),
+            partial(_with_ink, place, field), unit=unit, step=1.0,
+        )  # fmt: skip
+
+
+def _ink_field(place: int, field: str, job: Faced) -> Any:
+    inks = job.printer.inks
+    return getattr(inks[min(place, len(inks) - 1)], field)
+
+
+def _with_ink(place: int, field: str, job: Faced, value: object) -> Faced:
+    inks = tuple(
+        ink.replace(**{field: value}) if at == place else ink
+        for at, ink in enumerate(job.printer.inks)
+    )
+    return with_printer(job, inks=inks)
 
 
 #: Inks whose finest strokes and gaps are asked for.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
@@ -16,7 +17,16 @@ from farbe.files.handoff import planned_files
 from farbe.files.receiverfile import SUFFIX, ReceiverFile
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.model.receiver import Compression, Delivery, Drive, FileFormat, Receiver, Split
+from farbe.model.receiver import (
+    Compression,
+    Delivery,
+    Drive,
+    FileFormat,
+    Inks,
+    Receiver,
+    Screen,
+    Split,
+)
 from farbe.plan.receivers import RECEIVERS
 
 _FORMATS = (
@@ -71,6 +81,7 @@ class ReceiverPart(Part):
         ):  # fmt: skip
             form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
         self._folder_part()
+        self._ways_part()
         form.fold("Names of the channels")
         names = QWidget()
         self._names = QVBoxLayout(names)
@@ -101,6 +112,34 @@ class ReceiverPart(Part):
                                               *lens("receiver.marker"))),
         ]  # fmt: skip
 
+    def _ways_part(self) -> None:
+        """What else a front end may want of the files."""
+        form, session = self.form, self.session
+        form.fold("How files are written")
+        yes = [(True, "yes"), (False, "no")]
+        for words, name, choices, path in (
+            ("TIFF says inks", "How a TIFF says its inks", [(i, i.value) for i in Inks],
+             "receiver.tiff.inks"),
+            ("TIFF channels", "How channels of a TIFF lie",
+             [(False, "side by side"), (True, "one after the other")], "receiver.tiff.planar"),
+            ("Profile in TIFF", "Profile in the TIFF", yes, "receiver.tiff.profile"),
+            ("PDF pages", "What a page of a PDF is",
+             [(False, "the whole bed"), (True, "a piece")], "receiver.pdf.pieces"),
+            ("Cut lines in PDF", "Cut lines in the PDF", yes, "receiver.pdf.cut"),
+            ("Cutter's marks", "Marks for the cutter", yes, "receiver.pdf.cutter_marks"),
+            ("Previews", "Pictures of the plates beside the files", yes, "receiver.previews"),
+            ("Exchange ticket", "Ticket for other programs", yes, "receiver.exchange"),
+        ):  # fmt: skip
+            form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
+        form.row("TIFF samples", ChoiceField(
+            session, "Samples of a TIFF", [(False, "8 bit"), (True, "1 bit, screened")],
+            _is_screened, _with_screen,
+        ))  # fmt: skip
+        self._screen = self.numbers(
+            "Screen", ("Lines an inch", (_of_screen("ruling"), _set_screen("ruling"))),
+            ("Angle of the screen", (_of_screen("angle"), _set_screen("angle"))), unit="", digits=0,
+        )  # fmt: skip
+
     def _ask_folder(self) -> None:
         job = self.session.first
         start = job.receiver.folder if job is not None else ""
@@ -118,6 +157,7 @@ class ReceiverPart(Part):
         self._head.say(job.receiver.name)
         for row in self._folder:
             row.setVisible(job.receiver.drive is Drive.FOLDER)
+        self._screen.setVisible(job.receiver.tiff.screen is not None)
         inks = tuple(ink.name for ink in job.printer.inks)
         if inks != self._inks:
             self._inks = inks
@@ -142,6 +182,28 @@ class ReceiverPart(Part):
                 ),
             )  # fmt: skip
         self._names.addWidget(rows)
+
+
+def _is_screened(job: Faced) -> bool:
+    return job.receiver.tiff.screen is not None
+
+
+def _with_screen(job: Faced, wanted: bool) -> Faced:
+    tiff = job.receiver.tiff.replace(screen=Screen() if wanted else None)
+    return job.replace(receiver=job.receiver.replace(tiff=tiff))
+
+
+def _of_screen(field: str) -> Callable[[Faced], float]:
+    return lambda job: getattr(job.receiver.tiff.screen or Screen(), field)
+
+
+def _set_screen(field: str) -> Callable[[Faced, float], Faced]:
+    def put(job: Faced, value: float) -> Faced:
+        screen = (job.receiver.tiff.screen or Screen()).replace(**{field: value})
+        tiff = job.receiver.tiff.replace(screen=screen)
+        return job.replace(receiver=job.receiver.replace(tiff=tiff))
+
+    return put
 
 
 def _channel(ink: str, job: Faced) -> str:
