@@ -37,6 +37,7 @@ class Entry:
     handed : where it was handed over: the folder, the marker, then the names in it
     failed : numbers of pieces that failed
     again_of : the entry of which it prints something once more; 0 if none
+    pairs : its pieces are film with two sides
     """
 
     number: int
@@ -63,6 +64,7 @@ class Entry:
     handed: tuple[str, ...] = ()
     failed: tuple[int, ...] = ()
     again_of: int = 0
+    pairs: bool = False
 
     @property
     def press_token(self) -> str:
@@ -98,6 +100,7 @@ _LATER = {
     "handed": "TEXT NOT NULL DEFAULT ''",
     "failed": "TEXT NOT NULL DEFAULT ''",
     "again_of": "INTEGER NOT NULL DEFAULT 0",
+    "pairs": "INTEGER NOT NULL DEFAULT 0",
     # The order in which entries came to an end; clocks may be set back.
     "ended_order": "INTEGER NOT NULL DEFAULT 0",
 }
@@ -172,7 +175,7 @@ def entry_of(row: tuple[object, ...]) -> Entry:
     """
     (number, name, state, place, added, ended, pieces, seconds, ink, price, prepared, step, token,
      note, nest, lane, drive, asked, attempt, awaits, remark, handed, failed,
-     again_of) = row  # fmt: skip
+     again_of, pairs) = row  # fmt: skip
     return Entry(
         int(str(number)), str(name), State(str(state)), float(str(place)), str(added), str(ended),
         int(str(pieces)), float(str(seconds)), float(str(ink)), float(str(price)),
@@ -180,6 +183,7 @@ def entry_of(row: tuple[object, ...]) -> Entry:
         Drive(str(drive)), int(str(asked)), int(str(attempt)), int(str(awaits)), str(remark),
         tuple(str(handed).split("\n")) if handed else (),
         tuple(int(one) for one in str(failed).split()), int(str(again_of)),
+        str(pairs) == "1",
     )  # fmt: skip
 
 

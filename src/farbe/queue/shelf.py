@@ -79,7 +79,7 @@ class Shelf:
         plain = {
             "state": State.ASIDE, "place": 0.0, "pieces": 0, "seconds": 0.0, "ink_ml": 0.0,
             "price": 0.0, "step": 0, "nest": 0, "drive": Drive.PRESS, "asked": 0, "attempt": 0,
-            "awaits": -1, "handed": "", "failed": "", "again_of": 0,
+            "awaits": -1, "handed": "", "failed": "", "again_of": 0, "pairs": 0,
             "note": "Its record was damaged; open its job and add it again, or cancel it.",
         }  # fmt: skip
         sets = ", ".join(f"{name} = ?" for name in plain)

@@ -74,6 +74,7 @@ class Added:
     lane : the printer that it is for
     drive : what that printer's receiver is driven by
     again_of : the entry of which it prints something once more; 0 if none
+    pairs : its pieces are film with two sides
     """
 
     name: str
@@ -85,6 +86,7 @@ class Added:
     lane: str = ""
     drive: Drive = Drive.PRESS
     again_of: int = 0
+    pairs: bool = False
 
 
 class Queue(Shelf):

@@ -73,6 +73,7 @@ def _added(queue: Queue, job: Job, store: ArtStore, *, again_of: int = 0) -> Add
         lane=job.printer.name,
         drive=job.receiver.drive,
         again_of=again_of,
+        pairs=Faced(job).roll is not None and Faced(job).two_sided,
     )
 
 

@@ -22,7 +22,7 @@ from farbe.queue.store import Entry, State
 
 HEADS = ("No.", "Job", "Printer", "State", "Pieces", "Time", "Ink", "Price", "Note")
 NOTE = len(HEADS) - 1
-_WIDTHS = (44, 176, 150, 108, 52, 62, 66, 74)
+_WIDTHS = (40, 156, 124, 100, 60, 58, 66, 66)
 _KIND = "application/x-farbe-entries"
 ModelIndex = QModelIndex | QPersistentModelIndex
 

@@ -234,7 +234,7 @@ class QueueView(QWidget):
             ("Printed", to_say or was_printed, True),
             ("All failed", to_say or was_printed, True),
             ("Print again", was_printed, True),
-            ("Side B again", was_printed and one is not None and one.lane != "", True),
+            ("Side B again", was_printed and one is not None and one.pairs, True),
             ("Repeat", past, bool(chosen)),
             ("Open", one is not None and not (now and one.nest), True),
             ("Cancel", now and bool(chosen), True),

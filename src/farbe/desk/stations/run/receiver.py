@@ -135,10 +135,14 @@ class ReceiverPart(Part):
             session, "Samples of a TIFF", [(False, "8 bit"), (True, "1 bit, screened")],
             _is_screened, _with_screen,
         ))  # fmt: skip
-        self._screen = self.numbers(
-            "Screen", ("Lines an inch", (_of_screen("ruling"), _set_screen("ruling"))),
-            ("Angle of the screen", (_of_screen("angle"), _set_screen("angle"))), unit="", digits=0,
-        )  # fmt: skip
+        self._screen = [
+            self.numbers("Ruling", ("Lines an inch", (_of_screen("ruling"), _set_screen("ruling"))),
+                         unit="lpi", digits=0),
+            self.numbers(
+                "Angle", ("Angle of the screen", (_of_screen("angle"), _set_screen("angle"))),
+                unit="°", digits=1,
+            ),
+        ]  # fmt: skip
 
     def _ask_folder(self) -> None:
         job = self.session.first
@@ -157,7 +161,8 @@ class ReceiverPart(Part):
         self._head.say(job.receiver.name)
         for row in self._folder:
             row.setVisible(job.receiver.drive is Drive.FOLDER)
-        self._screen.setVisible(job.receiver.tiff.screen is not None)
+        for row in self._screen:
+            row.setVisible(job.receiver.tiff.screen is not None)
         inks = tuple(ink.name for ink in job.printer.inks)
         if inks != self._inks:
             self._inks = inks

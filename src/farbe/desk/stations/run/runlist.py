@@ -15,6 +15,7 @@ from farbe.estimate.steps import Step, steps
 from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
+from farbe.model.receiver import Drive
 from farbe.plan.sentence import duration
 from farbe.queue.store import Queue
 from farbe.queue.ticks import run_list_key, tick, ticked
@@ -187,11 +188,13 @@ class PressCanvas(BedWorld):
             painter.fillRect(bed, QColor("#3b3b3b"))
             painter.setPen(QColor("#e8e8e8"))
             painter.setFont(font(14))
-            painter.drawText(
-                bed,
-                Qt.AlignmentFlag.AlignCenter,
-                "The bed is empty.\nPrint on the test press to see what will come out.",
+            to_press = job.receiver.drive is Drive.PRESS
+            words = (
+                "The bed is empty.\nPrint on the test press to see what will come out."
+                if to_press
+                else f"{job.receiver.name} prints this job.\nWhat came of it is said in the queue."
             )
+            painter.drawText(bed, Qt.AlignmentFlag.AlignCenter, words)
         painter.setPen(QPen(QColor("#262626"), 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(bed)
