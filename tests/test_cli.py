@@ -105,7 +105,7 @@ def test_separate_for_two_readers_has_every_plate_once(art_file: Path, tmp_path:
     names = [name for name in names if name]
     assert names == [
         "Cyan", "Cyan 2", "Magenta", "Magenta 2", "Yellow", "Yellow 2", "Black", "Black 2",
-        "Black 3", "White", "White 2",
+        "Blackout", "White", "White at the face",
     ]  # fmt: skip
     # The one who looks through sees the mirror image, the other one does not.
     magenta, other = plates[..., 2], plates[..., 3]

@@ -15,6 +15,7 @@ import time
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import contextmanager
+from itertools import cycle
 from pathlib import Path
 
 import numpy as np
@@ -25,7 +26,8 @@ from conftest import kill_press, small_art, small_job
 from farbe.files.store import ArtStore
 from farbe.folders import press_folder, press_folders, queue_folder
 from farbe.layout.faced import Faced
-from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.layer import COLOUR
+from farbe.model.piece import Surface
 from farbe.model.receiver import Drive, FileFormat
 from farbe.press.client import PressLine, press_of
 from farbe.press.machine import TestPress
@@ -88,9 +90,10 @@ def orders(store: ArtStore, art: Path, hot: Path) -> tuple[Faced, Faced, Faced]:
     """A small job for each printer, and one for the front end."""
     plain = small_job(store, art)
     plain = plain.replace(
-        stack=(WHITE_UNDER, COLOUR),
+        stack=(COLOUR,),
         jig=plain.jig.replace(columns=2, rows=2),
-        printer=plain.printer.replace(dpi_x=100, dpi_y=100, bed_width=80, bed_height=60),
+        piece=plain.piece.replace(surface=Surface(colour="#ffffff")),
+        printer=plain.printer.replace(dpi_x=72, dpi_y=72, bed_width=80, bed_height=60),
         receiver=plain.receiver.replace(formats=(FileFormat.TIFF,)),
     )
     other = plain.replace(printer=plain.printer.replace(name="Other"))
@@ -111,9 +114,13 @@ class Day:
         self.art = small_art(folder / "art.png")
         self.jobs = orders(self.store, self.art, self.hot)
         self.taken: Counter[str] = Counter()
-        made = by_job(self.jobs[0].job, self.store)
+        made = cycle([by_job(job.job, self.store) for job in self.jobs[:2]])
         self.dropped = watch(
-            self.inbox, made, to_queue(self.queue, self.store), self.store, wait=lambda _: None
+            self.inbox,
+            lambda art: next(made)(art),
+            to_queue(self.queue, self.store),
+            self.store,
+            wait=lambda _: None,
         )
 
     def add(self, number: int) -> None:

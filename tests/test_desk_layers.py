@@ -323,7 +323,7 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     ]  # fmt: skip
     settle(window)
     channels = {use.channel for use in window.results.findings.estimate.inks}  # type: ignore[union-attr]
-    assert {"Gold", "Black", "Black 2", "White 2"} <= channels
+    assert {"Gold", "Black", "Blackout", "White 2"} <= channels
     before = grabbed(canvas)
     window.session.edit("Flood", lambda j: form.change(j, source=WholePiece()))
     settle(window)

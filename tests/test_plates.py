@@ -159,7 +159,7 @@ def test_resampling_keeps_colour_at_transparent_edges() -> None:
 def test_second_layers_of_an_ink_have_channels_of_their_own(job: Faced) -> None:
     second = Layer(kind=LayerKind.WHITE, name="Highlights", treatments=(Choke(by=0.3),))
     names = [c.name for c in channels(job.replace(stack=(*job.stack, second)))]
-    assert names == ["Cyan", "Magenta", "Yellow", "Black", "White", "White 2", "Varnish"]
+    assert names == ["Cyan", "Magenta", "Yellow", "Black", "White", "Highlights", "Varnish"]
 
 
 def test_nothing_to_print_is_said(job: Faced, store: ArtStore) -> None:

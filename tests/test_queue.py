@@ -2,11 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
-import random
-import subprocess
-import sys
-import time
 from collections.abc import Iterator
 from itertools import product
 from pathlib import Path
@@ -15,7 +10,6 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from conftest import kill_press
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
@@ -149,65 +143,6 @@ def test_cancelling_stops_between_two_looks(
     assert entry.state is State.STOPPED and "by the operator" in entry.note
     queue.release(number)
     assert queue.next_waiting().number == number  # type: ignore[union-attr]
-
-
-PRINTER = """
-import sys
-from pathlib import Path
-from farbe.files.store import ArtStore
-from farbe.press.client import press_of
-from farbe.queue.store import Queue
-from farbe.queue.work import print_entry, repeat
-queue, spool = Queue(Path(sys.argv[1])), Path(sys.argv[2])
-store = ArtStore(Path(sys.argv[1]) / "art")
-print("ready", flush=True)
-while True:
-    repeat(queue, 1, store)
-    with press_of(spool) as press:
-        for entry in queue.entries():
-            if entry.state.value != "held":
-                print_entry(queue, entry.number, press, store)
-"""
-
-
-def test_killed_at_random_moments_nothing_is_lost(
-    job: Faced, store: ArtStore, queue: Queue, tmp_path: Path
-) -> None:
-    """The program that prints, or the press, is killed again and again."""
-    spool = tmp_path / "state" / "press"
-    add_job(queue, job.job, store, held=True)
-    rng = random.Random(5)
-    for turn in range(4):
-        press_of(spool).close()
-        work = subprocess.Popen(
-            [sys.executable, "-c", PRINTER, str(queue.folder), str(spool)],
-            stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
-        assert work.stdout is not None and work.stdout.readline() == b"ready\n"
-        time.sleep(rng.uniform(0.05, 1.6))
-        if turn % 3 == 2:
-            kill_press(spool)
-            # Between two jobs it starts the press again and goes on.
-            with contextlib.suppress(subprocess.TimeoutExpired):
-                work.wait(timeout=3)
-            work.kill()
-            work.wait()
-        else:
-            work.kill()
-            work.wait()
-        again = Queue(queue.folder)
-        entries = again.entries((*OPEN, *PAST))
-        assert not [e for e in entries if e.state is State.PRINTING]
-        assert all(job_of(again, entry, store) == job.job for entry in entries)
-        assert all(e.note for e in entries if e.state is State.STOPPED)
-    stopped = [e for e in queue.entries() if e.state is State.STOPPED]
-    with press_of(spool) as press:
-        for entry in stopped:
-            print_entry(queue, entry.number, press, store)
-    assert {e.state for e in queue.entries((*OPEN, *PAST)) if e.number > 1} <= {
-        State.DONE, State.WAITING,
-    }  # fmt: skip
-    assert queue.entry(1).state is State.HELD
 
 
 def test_two_thousand_entries(queue: Queue) -> None:
