@@ -210,6 +210,8 @@ def kill_press(spool: Path) -> None:
         line.connect(str(socket_path(spool)))
         asked = line.getsockopt(socket.SOL_SOCKET, socket.SO_PEERCRED, struct.calcsize("3i"))
         os.kill(struct.unpack("3i", asked)[0], signal.SIGKILL)
+        # Until the system has closed what it held, it still takes calls.
+        line.recv(1)
 
 
 def delete(widget: QWidget) -> None:

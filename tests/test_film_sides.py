@@ -6,8 +6,9 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
-from conftest import behind, sided, small_art
+from conftest import behind, kill_press, sided, small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.estimate.steps import steps
@@ -22,10 +23,10 @@ from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Surface
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll, SideOffset
-from farbe.press.client import Press
+from farbe.press.client import Press, PressLine, press_of
 from farbe.press.machine import TestPress
 from farbe.queue.store import Queue, State
-from farbe.queue.work import add_job, print_entry
+from farbe.queue.work import add_job, print_again, print_entry
 from farbe.render.bed import job_bed
 from farbe.render.footprints import ganged
 
@@ -143,6 +144,53 @@ def test_side_b_waits_until_side_a_is_confirmed(
         print_entry(queue, number, press, store)
         assert queue.entry(number).state is State.DONE
         assert "artwork-back" in press.ask(do="status")["complete"]
+
+
+def test_one_side_b_is_printed_again_on_its_film(
+    banner: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    """Side B of the second pair was no good; it is laid by its line, and nothing else is printed.
+
+    The press was off in between, and another job was on it.
+    """
+    queue, spool = Queue(tmp_path / "queue"), tmp_path / "spool"
+    number = add_job(queue, banner.job, store)
+
+    def done(which: int) -> None:
+        with press_of(spool) as press:
+            with pytest.raises(BadInput, match="last end first"):
+                print_entry(queue, which, press, store)
+            print_entry(queue, which, press, store)
+
+    def seen(name: str) -> np.ndarray:
+        with PressLine(spool) as press:
+            press.ask(do="picture", path=str(tmp_path / name))
+        return np.asarray(Image.open(tmp_path / name)).astype(int)
+
+    done(number)
+    before = seen("before.png")
+    kill_press(spool)
+    with press_of(spool) as press:
+        hand_off(banner.job, store, tmp_path / "other")
+        press.send(tmp_path / "other")
+    queue.said_printed(number, (2,))
+    again = print_again(queue, number, store, second_only=True)
+    assert queue.entry(again).pieces == 1 and queue.entry(again).pairs
+    done(again)
+    changed = np.abs(seen("after.png") - before).sum(axis=2).max(axis=1) > 12
+    rows = np.flatnonzero(changed)
+    other = banner.other
+    assert other is not None
+    place = {piece.number: piece for piece in laid(other)}[2]
+    scale = before.shape[0] / film_length(other)
+    middle = (film_length(other) - place.y) * scale
+    assert len(rows) > 20 and np.abs(rows - middle).max() <= 13 * scale + 3
+    # A pair is printed anew on film of its own.
+    pair = print_again(queue, number, store)
+    done(pair)
+    with PressLine(spool) as press:
+        assert press.ask(do="status")["pieces"] == 1
+        press.ask(do="quit")
 
 
 def test_a_measured_offset_corrects_the_next_side_b(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+import time
 from collections.abc import Iterator
 from itertools import product
 from pathlib import Path
@@ -21,7 +23,7 @@ from farbe.press.client import Press, PressLine, press_of
 from farbe.press.service import Service
 from farbe.queue.base import transaction
 from farbe.queue.store import OPEN, PAST, Queue, State
-from farbe.queue.work import add_job, job_of, prepare, print_entry, repeat
+from farbe.queue.work import add_job, cancel, job_of, prepare, print_entry, repeat
 from farbe.render.raster import Cancelled
 
 
@@ -143,6 +145,36 @@ def test_cancelling_stops_between_two_looks(
     assert entry.state is State.STOPPED and "by the operator" in entry.note
     queue.release(number)
     assert queue.next_waiting().number == number  # type: ignore[union-attr]
+
+
+def test_a_cancelled_job_stops_its_press_and_the_next_one_prints(
+    job: Faced, store: ArtStore, queue: Queue, press: Press
+) -> None:
+    """Whoever cancels it, in whatever program; and its press is free for another."""
+    first, second = add_job(queue, job.job, store), add_job(queue, job.job, store)
+    press.ask(do="pace", pace=2.0)
+    press.ask(do="status")
+    failed: list[str] = []
+
+    def printing() -> None:
+        with PressLine(press.spool) as line, pytest.raises(BadInput) as told:
+            print_entry(queue, first, line, store)
+        failed.append(str(told.value))
+
+    going = threading.Thread(target=printing)
+    going.start()
+    while not press.ask(do="status")["running"]:
+        time.sleep(0.01)
+    with pytest.raises(BadInput, match="is printing; wait"):
+        queue.begin(second)
+    cancel(Queue(queue.folder), first)
+    going.join(20)
+    assert failed == ["The job was cancelled while it printed."]
+    assert queue.entry(first).state is State.CANCELLED
+    press.ask(do="pace", pace=0.0)
+    print_entry(queue, second, press, store)
+    assert not press.ask(do="status")["running"]
+    assert queue.entry(second).state is State.DONE
 
 
 def test_two_thousand_entries(queue: Queue) -> None:

@@ -10,6 +10,7 @@ import numpy as np
 import pytest
 import tifffile
 
+from conftest import small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.estimate.cost import order_cost
@@ -22,12 +23,18 @@ from farbe.files.handoff import hand_off, planned_files
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.layout.faced import Faced
+from farbe.layout.rolls import film_length
 from farbe.model.base import BadInput
+from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.piece import Material, Reader, Surface
+from farbe.model.placing import Placing
 from farbe.model.printer import Printer, Throw
-from farbe.model.running import Prices
+from farbe.model.roll import Roll
+from farbe.model.running import Prices, Times
 from farbe.plan.printers import PRINTERS
 from farbe.plan.receivers import RECEIVERS
 from farbe.press.machine import TestPress
+from farbe.render.footprints import ganged
 
 
 def separate(job: Faced, **fields: object) -> Faced:
@@ -121,6 +128,27 @@ def test_cost_by_hand() -> None:
     assert (cost.ink, cost.material, cost.work, cost.machine) == (18, 30, 10, 6)
     assert cost.waste == pytest.approx(4.8) and cost.total == pytest.approx(68.8)
     assert cost.price == pytest.approx(103.2) and cost.each == pytest.approx(5.16)
+
+
+def test_powder_is_paid_by_the_film_and_pressing_by_the_cycle(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    """Two hundred logos on three metres of film take minutes of powder, not hours."""
+    art = store.add_artwork(small_art(tmp_path / "logo.png")).replace(
+        width=50, height=30, quantity=200
+    )
+    made = ganged(job.replace(
+        reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER), artworks=(art,), placing=Placing(),
+        bleed=0.0, medium=Roll(width=560),
+        piece=job.piece.replace(surface=Surface(material=Material.TEXTILE), height=0.0),
+    ), store)  # fmt: skip
+    times = Times(powder=100, powder_metre=60, press=30, at_once=4)
+    made = made.replace(running=made.running.replace(times=times))
+    by_words = {step.text: step.seconds for step in steps(made)}
+    metres = film_length(made) / 1000
+    assert 0.5 < metres < 4
+    assert by_words["Powder and melt"] == pytest.approx(100 + 60 * metres)
+    assert by_words["Press and peel"] == 50 * 30
 
 
 @pytest.mark.parametrize("receiver", RECEIVERS, ids=lambda r: r.name)

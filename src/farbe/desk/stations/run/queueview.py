@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from itertools import groupby
 
-from PySide6.QtCore import QItemSelection, QItemSelectionModel
+from PySide6.QtCore import QItemSelection, QItemSelectionModel, QItemSelectionRange
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -191,16 +192,22 @@ class QueueView(QWidget):
             return
         picked, wanted = QItemSelection(), frozenset(numbers)
         last = self.model.columnCount() - 1
-        for row, entry in enumerate(self.model.entries):
-            if entry.number in wanted:
-                picked.select(self.model.index(row, 0), self.model.index(row, last))
+        rows = (i for i, entry in enumerate(self.model.entries) if entry.number in wanted)
+        # Rows that follow each other are one range: thousands are as quick as one.
+        for _, run in groupby(enumerate(rows), lambda pair: pair[1] - pair[0]):
+            part = [row for _, row in run]
+            picked.append(
+                QItemSelectionRange(self.model.index(part[0], 0), self.model.index(part[-1], last))
+            )
         mode = QItemSelectionModel.SelectionFlag.ClearAndSelect
         self.table.selectionModel().select(picked, mode)
 
     def all_chosen(self) -> list[Entry]:
         """The chosen entries, as they are listed."""
-        rows = sorted(index.row() for index in self.table.selectionModel().selectedRows())
-        return [self.model.entries[row] for row in rows if row < len(self.model.entries)]
+        ranges = self.table.selectionModel().selection()
+        found = (ranges.at(place) for place in range(ranges.count()))
+        rows = {row for one in found for row in range(one.top(), one.bottom() + 1)}
+        return [self.model.entries[row] for row in sorted(rows) if row < len(self.model.entries)]
 
     def numbers(self) -> list[int]:
         """Numbers of the chosen entries, as they are listed."""
