@@ -87,6 +87,17 @@ def read_here(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 @pytest.fixture
+def pictures_here(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Pictures are read in this process, where limits of a test's own can be set."""
+    from farbe.art.pictureparse import answer_to
+
+    def ask(_: str, path: Path, folder: Path, __: float, words: str) -> dict[str, Any]:
+        return answer_to(path, folder, words)
+
+    monkeypatch.setattr("farbe.art.read.ask", ask)
+
+
+@pytest.fixture
 def art_file(tmp_path: Path) -> Path:
     return small_art(tmp_path / "art.png")
 

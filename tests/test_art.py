@@ -13,8 +13,9 @@ from PIL import Image, ImageCms
 
 from conftest import small_art
 from farbe.art.artwork import Space
+from farbe.art.pictures import MAX_PIXELS
 from farbe.art.profiles import shipped_profile, srgb_profile
-from farbe.art.read import MAX_PIXELS, read_artwork
+from farbe.art.read import read_artwork
 from farbe.files.store import ArtStore
 from farbe.model.base import BadInput
 
@@ -134,7 +135,7 @@ def test_broken_files_never_crash(tmp_path: Path, suffix: str) -> None:
     picture.save(good, {"png": "PNG", "jpg": "JPEG", "tif": "TIFF"}[suffix])
     data, chance = good.getvalue(), random.Random(11)
     refused = 0
-    for round_ in range(150):
+    for round_ in range(60):
         broken = bytearray(data)
         if round_ % 3 == 0:
             del broken[chance.randrange(1, len(data)) :]
@@ -150,7 +151,7 @@ def test_broken_files_never_crash(tmp_path: Path, suffix: str) -> None:
         except BadInput as told:
             refused += 1
             assert "\n" not in str(told)
-    assert refused > 20
+    assert refused > 8
 
 
 def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

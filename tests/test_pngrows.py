@@ -101,7 +101,8 @@ def damaged(data: bytes) -> dict[str, bytes]:
 def test_damage_is_said_in_one_sentence_and_leaves_no_file(
     tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("farbe.art.read.LARGE", 1000)
+    for module in ("read", "pictureread"):
+        monkeypatch.setattr(f"farbe.art.{module}.LARGE", 1000)
     source, target = tmp_path / "sheet.png", tmp_path / "sheet.tif"
     file = io.BytesIO()
     picture(700, 90, "RGBA").save(file, "PNG")
@@ -136,7 +137,8 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
     picture(900, 300, "RGBA").save(tmp_path / "sheet.png", dpi=(300, 300))
     found = []
     for name, large in (("whole", 10**9), ("by rows", 1000)):
-        monkeypatch.setattr("farbe.art.read.LARGE", large)
+        for module in ("read", "pictureread"):
+            monkeypatch.setattr(f"farbe.art.{module}.LARGE", large)
         art = read_artwork(tmp_path / "sheet.png", by_rows=True)
         assert (art.stream is None) == (name == "whole")
         for width in (None, 20.0, 40.0):
@@ -147,6 +149,7 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
     assert found[:3] == found[3:]
 
 
+@pytest.mark.usefixtures("pictures_here")
 def test_very_large_pictures_are_mapped_and_printed_alike(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -162,7 +165,7 @@ def test_very_large_pictures_are_mapped_and_printed_alike(
         return made.plates(0, made.size[1]), store.artwork(job.artworks[0], job), job
 
     held, whole, _ = plates("held")
-    monkeypatch.setattr("farbe.art.read.UNPACKED", 1000)
+    monkeypatch.setattr("farbe.art.pictureread.UNPACKED", 1000)
     monkeypatch.setattr("farbe.art.unpacked.SMALL", 350 * 250)
     monkeypatch.setattr("farbe.art.unpacked.HELD", 100_000)
     mapped, art, job = plates("mapped")
@@ -182,6 +185,7 @@ def test_very_large_pictures_are_mapped_and_printed_alike(
         ArtStore(tmp_path / "mapped").artwork(clear)
 
 
+@pytest.mark.usefixtures("pictures_here")
 @pytest.mark.parametrize("how", ["strips", "tiles", "cmyk", "grey"])
 def test_very_large_tiffs_are_mapped(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, how: str

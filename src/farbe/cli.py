@@ -168,6 +168,10 @@ def separate(
 
     Ends with status 1 if nothing tells what a plate of the file is for.
     """
+    from farbe.art.limited import HELPERS
+
+    # Whatever reads the picture gets ready while this process does.
+    HELPERS.warm_up()
     from farbe.single import UNTOLD, PlatesWanted, separate_file
 
     wanted = PlatesWanted.parsed(

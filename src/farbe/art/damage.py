@@ -61,9 +61,6 @@ def unreadable(path: Path, error: Exception) -> BadInput:
         return BadInput(f"{path.name} is a folder; choose a picture in it.")
     if isinstance(error, PermissionError):
         return BadInput(f"{path.name} may not be read; change its permissions.")
-    return BadInput(f"{path.name} is damaged ({_first_words(error)}); ask for it again.")
-
-
-def _first_words(error: Exception) -> str:
-    text = str(error).splitlines()[0] if str(error) else type(error).__name__
-    return text[:80].rstrip(".")
+    if isinstance(error, MemoryError):
+        return BadInput(f"{path.name} takes too much memory to read; export it smaller.")
+    return BadInput(f"{path.name} is damaged; ask for it again.")

@@ -1,9 +1,8 @@
-"""The process that reads drawings for :mod:`farbe.art.drawing`."""
+"""What a helper does with drawings for :mod:`farbe.art.drawing`."""
 
 from __future__ import annotations
 
 import subprocess
-import sys
 from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
@@ -11,19 +10,17 @@ from xml.etree import ElementTree
 import pikepdf
 import pypdfium2
 
-from farbe.art.drawing import SECONDS, is_encapsulated
-from farbe.art.limited import answer, limit
+from farbe.art.drawing import is_encapsulated
 from farbe.art.pdf.parse import parse_pdf
 from farbe.art.svgparse import parse_svg
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
 
 MAX_BYTES = 400_000_000
-MEMORY = 6_000_000_000
 #: What the readers raise on malformed drawings.
 DAMAGE = (
     OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, SyntaxError,
-    ArithmeticError, RecursionError, RuntimeError, MemoryError, ElementTree.ParseError,
+    ArithmeticError, RecursionError, RuntimeError, ElementTree.ParseError,
     pikepdf.PdfError, pypdfium2.PdfiumError, subprocess.SubprocessError,
 )  # fmt: skip
 
@@ -53,17 +50,19 @@ def parse(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
         return {"refused": str(refusal)}
     except pikepdf.PasswordError:
         return {"refused": f"{path.name} is locked with a password; ask for it without one."}
+    except MemoryError:
+        return {"refused": f"{path.name} takes too much memory to read; export it smaller."}
     except DAMAGE:
         return {"refused": f"{path.name} is damaged or is no drawing; export it again."}
 
 
-def main() -> int:
-    limit(MEMORY, SECONDS)
-    path, folder, words = sys.argv[1:]
-    into = Path(folder)
-    answer(into, parse(Path(path), into, Wanted.read(words, into)))
-    return 0
+def answer_to(path: Path, folder: Path, words: str) -> dict[str, Any]:
+    """What a helper answers.
 
-
-if __name__ == "__main__":
-    sys.exit(main())
+    Parameters
+    ----------
+    path : the file
+    folder : where planes are put, and the printer's profile is
+    words : what is wanted, as :meth:`Wanted.words` has it
+    """
+    return parse(path, folder, Wanted.read(words, folder))

@@ -1,28 +1,133 @@
-"""Files of strangers, read by a process of their own with limits on time and memory."""
+"""Files of strangers, read by a process of their own with limits on what it does."""
 
 from __future__ import annotations
 
+import atexit
 import json
-import resource
+import os
 import subprocess
 import sys
+import threading
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from farbe.art.helper import ANSWER, DIED, DONE, TOO_LONG
 from farbe.model.base import BadInput
 
-ANSWER = "answer.json"
+#: Bytes of a small file, and what the reading of one may take; larger ones may take more.
+SMALL, SMALL_SECONDS, SMALL_MEMORY = 10_000_000, 10.0, 800_000_000
+LARGE_MEMORY = 6_000_000_000
+#: Seconds in which a helper ends that is asked to.
+ENDS = 2.0
 
 
-def ask(module: str, path: Path, folder: Path, seconds: float, *more: str) -> dict[str, Any]:
-    """Run ``python -m module path folder ...``, which writes its answer into the folder.
+class _Helper:
+    """A helper process, asked for one thing after the other."""
+
+    def __init__(self) -> None:
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "farbe.art.helper"],
+            stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+            # One reading keeps one processor busy; a fork has no other threads anyway.
+            env=os.environ | {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"},
+        )  # fmt: skip
+
+    def ask(self, request: dict[str, Any]) -> str:
+        """What became of a reading; it died if the helper did."""
+        asked, said = self._process.stdin, self._process.stdout
+        if asked is None or said is None:
+            return DIED
+        try:
+            asked.write((json.dumps(request) + "\n").encode("ascii"))
+            asked.flush()
+            line = said.readline()
+        except OSError:
+            return DIED
+        return str(json.loads(line)["status"]) if line else DIED
+
+    @property
+    def lives(self) -> bool:
+        return self._process.poll() is None
+
+    def end(self) -> None:
+        """It ends when nobody can ask it any more."""
+        for pipe in (self._process.stdin, self._process.stdout):
+            if pipe is not None:
+                pipe.close()
+        try:
+            self._process.wait(ENDS)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()
+
+
+class Helpers:
+    """Helpers that wait to be asked: as many as were ever asked at once."""
+
+    def __init__(self) -> None:
+        self._free: list[_Helper] = []
+        self._lock = threading.Lock()
+        self._owner = os.getpid()
+
+    def warm_up(self) -> None:
+        """Have one ready by the time it is asked."""
+        with self._lock:
+            if not self._free:
+                self._free.append(_Helper())
+
+    def ask(self, request: dict[str, Any]) -> str:
+        """Have a free helper read something; what became of that."""
+        helper = self._taken()
+        try:
+            return helper.ask(request)
+        finally:
+            with self._lock:
+                if helper.lives:
+                    self._free.append(helper)
+
+    def _taken(self) -> _Helper:
+        with self._lock:
+            while self._free:
+                helper = self._free.pop()
+                if helper.lives:
+                    return helper
+        return _Helper()
+
+    def end(self) -> None:
+        """End them all; forks of the process that has them leave them alone."""
+        if os.getpid() != self._owner:
+            return
+        with self._lock:
+            free, self._free = self._free, []
+        for helper in free:
+            helper.end()
+
+
+HELPERS = Helpers()
+atexit.register(HELPERS.end)
+
+
+def ask(
+    reader: str,
+    path: Path,
+    folder: Path,
+    seconds: float,
+    *words: str,
+    reads: Sequence[Path] = (),
+) -> dict[str, Any]:
+    """Have a reader read a file and write what it finds into a folder.
+
+    A small file may take 10 s and 800 MB, whatever the reader is granted for larger ones.
 
     Parameters
     ----------
-    module : of Farbe, that is run in a process of its own
-    path : the file it reads
+    reader : a module with a function ``answer_to(path, folder, *words)``
+    path : the file, the only one that it sees
     folder : where it may write
     seconds : that it may take
+    words : for the reader
+    reads : other files that it sees
 
     Returns
     -------
@@ -31,14 +136,22 @@ def ask(module: str, path: Path, folder: Path, seconds: float, *more: str) -> di
     Raises
     ------
     BadInput
-        If it takes too long, dies, or refuses the file.
+        If it takes too long or too much memory, dies, or refuses the file.
     """
-    command = [sys.executable, "-m", module, str(path), str(folder), *more]
+    small = _is_small(path)
+    request = {
+        "reader": reader, "path": str(path.resolve()), "folder": str(folder.resolve()),
+        "words": list(words), "reads": [str(one) for one in reads],
+        "seconds": min(seconds, SMALL_SECONDS) if small else seconds,
+        "memory": SMALL_MEMORY if small else LARGE_MEMORY,
+    }  # fmt: skip
+    status = HELPERS.ask(request)
+    if status == TOO_LONG:
+        raise BadInput(f"{path.name} takes too long to read; simplify it, or export it as PNG.")
     try:
-        subprocess.run(command, capture_output=True, timeout=seconds, check=False)
+        if status != DONE:
+            raise ValueError("it died")
         found: dict[str, Any] = json.loads((folder / ANSWER).read_bytes())
-    except subprocess.TimeoutExpired:
-        raise BadInput(f"{path.name} takes too long to read; simplify the drawing.") from None
     except (OSError, ValueError):
         raise BadInput(f"{path.name} is damaged or too large; export it again.") from None
     if "refused" in found:
@@ -46,18 +159,9 @@ def ask(module: str, path: Path, folder: Path, seconds: float, *more: str) -> di
     return found
 
 
-def limit(memory: int, seconds: int) -> None:
-    """Limit this process to so many bytes of address space and seconds of work.
-
-    Parameters
-    ----------
-    memory : bytes that the process may take
-    seconds : that it may take
-    """
-    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
-    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds))
-
-
-def answer(folder: Path, found: dict[str, Any]) -> None:
-    """Write what :func:`ask` returns."""
-    (folder / ANSWER).write_text(json.dumps(found))
+def _is_small(path: Path) -> bool:
+    try:
+        found = path.stat()
+    except OSError as error:
+        raise BadInput(f"{path.name} cannot be read ({error.strerror}).") from error
+    return found.st_size <= SMALL

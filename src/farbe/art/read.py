@@ -1,56 +1,32 @@
-"""Pictures into :class:`Artwork`."""
+"""Pictures and drawings into :class:`Artwork`, read by a process with limits."""
 
 from __future__ import annotations
 
-import logging
-import warnings
-from dataclasses import replace
+import json
+import os
+import struct
+import tempfile
 from pathlib import Path
 from typing import Any
 
-import imagecodecs
 import numpy as np
-from PIL import Image, ImageFile, UnidentifiedImageError, features
 
-from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.art.artwork import Artwork, Space
 from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
-from farbe.art.pictures import (
-    MAX_PIXELS,
-    MAX_STREAMED,
-    ORIENTATION,
-    TURNS,
-    fitting_profile,
-    likely_dpi,
-    no_page,
-    too_large,
-    upright,
-    upright_dpi,
-)
-from farbe.art.pngrows import PngRows
-from farbe.art.tiffread import read_tiff
-from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
+from farbe.art.limited import ask
+from farbe.art.pictureread import LARGE, picture_here
+from farbe.art.unpacked import Mapped, small_path
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
 
-#: From so many pixels on a picture may be left in its file.
-LARGE = 8_000_000
-_TIFF_STARTS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
-# What they log of broken files is said in the sentence of BadInput.
-for _name in ("tifffile", "PIL"):
-    logging.getLogger(_name).setLevel(logging.CRITICAL)
-
-#: Its type hints know bytes only; arrays are what it is made for.
-_codecs: Any = imagecodecs
-#: Told by their content. BMP and GIF say nothing of their size or profile.
-FORMATS = (
-    "PNG", "JPEG", "TIFF", "BMP", "GIF",
-    *(name for name in ("WEBP", "AVIF") if features.check(name.casefold())),
-)  # fmt: skip
 SUFFIXES = (
     ".png", ".jpg", ".jpeg", ".jfif", ".tif", ".tiff", ".webp", ".avif", ".bmp", ".gif", *DRAWINGS,
 )  # fmt: skip
+#: Seconds that a large picture may take.
+SECONDS = 240.0
+_PNG = b"\x89PNG\r\n\x1a\n"
 
 
 def read_artwork(
@@ -72,125 +48,79 @@ def read_artwork(
     Raises
     ------
     BadInput
-        If the file is missing, of another kind, damaged, or larger than ``MAX_PIXELS``.
+        If the file is missing, of another kind, damaged, or too large.
     """
     try:
-        with warnings.catch_warnings():
-            # Decoders warn of oddities and of large pictures; the limit here is MAX_PIXELS.
-            warnings.simplefilter("ignore")
-            Image.MAX_IMAGE_PIXELS = None
-            with path.open("rb") as file:
-                start = file.read(4096)
-            if is_drawing(start):
-                return read_drawing(path, wanted or Wanted())
-            number = wanted.page if wanted is not None else 1
-            if (
-                start[:4] in _TIFF_STARTS
-                and (found := read_tiff(path, number, unpack_to)) is not None
-            ):
-                return found
-            with Image.open(path, formats=FORMATS) as picture:
-                pages = getattr(picture, "n_frames", 1) if picture.format == "TIFF" else 1
-                if not 1 <= number <= pages:
-                    raise BadInput(no_page(path, pages, number))
-                picture.seek(number - 1)
-                _limit(picture, path, MAX_STREAMED if picture.format == "PNG" else MAX_PIXELS)
-                if (
-                    picture.format == "PNG"
-                    and picture.mode in ("RGB", "RGBA")
-                    and _whole_bytes(picture)
-                    and _turn(picture) == 1
-                ):
-                    return _read_png(path, picture, by_rows=by_rows, unpack_to=unpack_to)
-                _limit(picture, path, MAX_PIXELS)
-                return replace(_read_picture(picture), pages=pages)
-    except UnidentifiedImageError:
-        raise BadInput(
-            f"{path.name} is no picture or drawing that can be read; export it as PNG, JPEG, TIFF,"
-            " PDF or SVG."
-        ) from None
+        if not path.is_file():
+            raise BadInput(_no_file(path))
+        with path.open("rb") as file:
+            start = file.read(4096)
     except DAMAGE as error:
         raise unreadable(path, error) from error
+    if is_drawing(start):
+        return read_drawing(path, wanted or Wanted())
+    if by_rows and _is_large_png(start):
+        # Rows are unpacked one after the other, in memory that is bounded by a few of them.
+        return picture_here(path, by_rows=True)
+    return _read_picture(path, wanted.page if wanted is not None else 1, unpack_to)
 
 
-def _turn(picture: Image.Image) -> int:
-    """How a picture is to be turned and mirrored (Exif 2.32, tag 274); 1 is as it is."""
-    if picture.format == "PNG" and "exif" not in picture.info:
-        # All of the picture would be read to find none.
-        return 1
-    return int(picture.getexif().get(ORIENTATION, 1))
+def _no_file(path: Path) -> str:
+    if path.is_dir():
+        return f"{path.name} is a folder; choose a picture in it."
+    if path.exists():
+        return f"{path.name} is no file but a device or a pipe; choose a picture."
+    return f"{path.name} is not there; choose the file again."
 
 
-def _limit(picture: Image.Image, path: Path, most: int) -> None:
-    if picture.width * picture.height > most:
-        raise BadInput(too_large(path, picture.width, picture.height))
-
-
-def _stated_dpi(picture: Image.Image) -> tuple[float, float] | None:
-    stated = picture.info.get("dpi")
-    if stated is None:
-        return None
-    return likely_dpi(float(stated[0]), float(stated[1]))
-
-
-def _whole_bytes(picture: Image.Image) -> bool:
-    """Whether a PNG has plain channels of eight bits, which the quick decoder takes as they are."""
-    if "transparency" in picture.info or not isinstance(picture, ImageFile.ImageFile):
+def _is_large_png(start: bytes) -> bool:
+    """Whether a file that begins so is a PNG of many pixels, whose rows follow each other."""
+    if not start.startswith(_PNG) or len(start) < 29:
         return False
-    return bool(picture.tile) and picture.tile[0].args in ("RGB", "RGBA")
+    width, height = struct.unpack(">II", start[16:24])
+    return width * height > LARGE and start[28] == 0
 
 
-def _read_png(
-    path: Path, picture: Image.Image, *, by_rows: bool, unpack_to: Path | None
-) -> Artwork:
-    """PNG by libspng: several times faster than Pillow, and with one copy in memory."""
-    size = (picture.height, picture.width, len(picture.getbands()))
-    if by_rows and size[0] * size[1] > LARGE and not picture.info.get("interlace"):
-        # The pixels of the artwork are its size alone; nothing is read here.
-        nothing = np.broadcast_to(np.zeros(1, np.uint8), size)
-        whole = _artwork(nothing, Space.RGB, picture)
-        return replace(whole, stream=PngRows(path, size))
-    count = size[0] * size[1]
-    if unpack_to is not None and count > UNPACKED and not picture.info.get("interlace"):
-        unpack(PngRows(path, size), size, unpack_to, alpha=size[2] == 4)
-        mapped = Mapped(unpack_to, size)
-        whole = _artwork(mapped.pixels, Space.RGB, picture)
-        small = np.load(small_path(unpack_to))
-        return replace(whole, small=small, looked_at=mapped.looked_at)
-    _limit(picture, path, MAX_PIXELS)
-    pixels = np.asarray(_codecs.spng_decode(path.read_bytes()))
-    if pixels.dtype != np.uint8 or pixels.ndim != 3:
-        raise ValueError("its channels are not what its header says")
-    return _artwork(pixels, Space.RGB, picture)
-
-
-def _read_picture(picture: Image.Image) -> Artwork:
-    transparent = "transparency" in picture.info or picture.mode in (
-        "LA",
-        "PA",
-        "RGBA",
-        "La",
-        "RGBa",
-    )
-    if picture.mode.startswith("I"):
-        levels = np.asarray(picture).astype(np.float64)
-        grey = np.clip(np.rint(levels / 257.0), 0, 255).astype(np.uint8)
-        return _artwork(grey[..., None], Space.GREY, picture)
-    if picture.mode == "CMYK":
-        return _artwork(np.asarray(picture), Space.CMYK, picture)
-    if picture.mode in ("1", "L", "LA") and not (picture.mode == "1" and transparent):
-        grey_mode = "LA" if transparent else "L"
-        pixels = np.asarray(picture.convert(grey_mode))
-        return _artwork(pixels.reshape(*pixels.shape[:2], -1), Space.GREY, picture)
-    return _artwork(
-        np.asarray(picture.convert("RGBA" if transparent else "RGB")), Space.RGB, picture
-    )
-
-
-def _artwork(pixels: Pixels, space: Space, picture: Image.Image) -> Artwork:
-    embedded, turn = picture.info.get("icc_profile"), _turn(picture)
-    icc = fitting_profile(embedded, space)
+def _read_picture(path: Path, page: int, unpack_to: Path | None) -> Artwork:
+    """Have a helper read a picture; very large ones it unpacks beside where they are to be."""
+    if unpack_to is not None and _told_path(unpack_to).exists():
+        return _mapped(json.loads(_told_path(unpack_to).read_bytes()), unpack_to)
+    where = None if unpack_to is None else unpack_to.parent
+    with tempfile.TemporaryDirectory(prefix="farbe-picture-", dir=where) as folder:
+        into = Path(folder)
+        words = json.dumps({"page": page, "unpack": unpack_to is not None})
+        found = ask("farbe.art.pictureparse", path, into, SECONDS, words)
+        if unpack_to is not None and found["unpacked"]:
+            os.replace(small_path(into / "unpacked"), small_path(unpack_to))
+            os.replace(into / "unpacked", unpack_to)
+            # What is known of them comes last: who finds it finds all.
+            (into / "told").write_text(json.dumps(found))
+            os.replace(into / "told", _told_path(unpack_to))
+            return _mapped(found, unpack_to)
+        pixels = np.load(into / "pixels.npy")
+        plates = {name: np.load(into / f"plate-{i}.npy") for i, name in enumerate(found["plates"])}
+        icc = (into / "profile.icc").read_bytes() if found["profile"] else None
     return Artwork(
-        upright(pixels, turn) if turn in TURNS else pixels, space,
-        upright_dpi(_stated_dpi(picture), turn), icc, bool(embedded) and icc is None,
+        pixels, Space(found["space"]), _dpi(found), icc, bool(found["unfit"]), plates,
+        pages=int(found["pages"]),
     )  # fmt: skip
+
+
+def _told_path(target: Path) -> Path:
+    """Where it is kept what is known of unpacked pixels."""
+    return target.with_name(target.name + ".json")
+
+
+def _mapped(found: dict[str, Any], at: Path) -> Artwork:
+    high, wide, count = (int(value) for value in found["shape"])
+    mapped = Mapped(at, (high, wide, count))
+    icc = bytes.fromhex(found["profile"]) if found["profile"] else None
+    return Artwork(
+        mapped.pixels, Space(found["space"]), _dpi(found), icc, bool(found["unfit"]),
+        pages=int(found["pages"]), small=np.load(small_path(at)), looked_at=mapped.looked_at,
+    )  # fmt: skip
+
+
+def _dpi(found: dict[str, Any]) -> tuple[float, float] | None:
+    stated = found["dpi"]
+    return None if stated is None else (float(stated[0]), float(stated[1]))

@@ -142,10 +142,7 @@ def _mapped(page: tifffile.TiffPage, target: Path) -> Artwork:
 def _picture(page: tifffile.TiffPage, photometric: int) -> Artwork:
     """One page's pixels: colours, straight alpha, and further channels as plates."""
     space = _PHOTOMETRIC[photometric]
-    planes = page.asarray()
-    if page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and planes.ndim == 3:
-        planes = np.moveaxis(planes, 0, -1)
-    pixels, dpi = _to_bytes(planes.reshape(*planes.shape[:2], -1)), _tiff_dpi(page)
+    pixels, dpi = _in_eight_bits(page), _tiff_dpi(page)
     turn = page.tags.get(ORIENTATION)
     if turn is not None and int(turn.value) in TURNS:
         pixels, dpi = upright(pixels, int(turn.value)), upright_dpi(dpi, int(turn.value))
@@ -172,6 +169,25 @@ def _picture(page: tifffile.TiffPage, photometric: int) -> Artwork:
     icc = fitting_profile(embedded, space)
     unfit = bool(embedded) and icc is None
     return Artwork(np.ascontiguousarray(kept), space, dpi, icc, unfit, plates)
+
+
+def _in_eight_bits(page: tifffile.TiffPage) -> Pixels:
+    """All samples, uint8 (h, w, samples): a part at a time, so that deep ones take no more."""
+    planar = page.planarconfig == tifffile.PLANARCONFIG.SEPARATE and page.samplesperpixel > 1
+    if page.dtype is None or page.imagedepth != 1:
+        raise ValueError("its samples are of no type that pictures have")
+    made = np.zeros((page.imagelength, page.imagewidth, page.samplesperpixel), np.uint8)
+    for data, index, size in page.segments():
+        if data is None:
+            continue
+        row, column = int(index[2]), int(index[3])
+        # Tiles reach over the picture's edges, strips at the end may be padded.
+        high = min(int(size[1]), page.imagelength - row)
+        wide = min(int(size[2]), page.imagewidth - column)
+        part = _to_bytes(np.asarray(data).reshape(-1, *data.shape[-2:])[:high, :wide])
+        first = int(index[0]) if planar else 0
+        made[row : row + high, column : column + wide, first : first + part.shape[2]] = part
+    return made
 
 
 def _tag(page: tifffile.TiffPage, code: int) -> bytes | None:

@@ -39,6 +39,9 @@ def new(
     ] = None,
 ) -> None:
     """Make a job from artwork; what is not stated is a guess until it is confirmed."""
+    from farbe.art.limited import HELPERS
+
+    HELPERS.warm_up()
     from farbe.files.artfiles import artwork_files
     from farbe.files.jobfile import save_job
     from farbe.files.recipefile import lent, recipe_by

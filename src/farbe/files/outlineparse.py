@@ -1,9 +1,8 @@
-"""The process that reads drawings for :mod:`farbe.files.outlinefile`."""
+"""What a helper does with drawings for :mod:`farbe.files.outlinefile`."""
 
 from __future__ import annotations
 
 import io
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -13,15 +12,11 @@ import svgelements
 from shapely.geometry import Polygon
 from shapely.validation import explain_validity
 
-from farbe.art.limited import answer, limit
-from farbe.files.outlinefile import SECONDS
 from farbe.model.base import BadInput
 from farbe.model.piece import Outline
 
 DrawnLine = npt.NDArray[np.float64]
 MAX_BYTES = 20_000_000
-#: Bytes of address space that the process may take.
-MEMORY = 3_000_000_000
 #: Ends that are nearer than this, in mm, are joined.
 JOINED = 0.05
 #: Curves become straight parts that leave them by no more than this, in mm.
@@ -61,16 +56,19 @@ def parse_outline(path: Path) -> Outline:
     return _outline(lines, path.name)
 
 
-def main() -> None:
-    """The limited process: ``outlineparse DRAWING FOLDER``."""
-    source, folder = (Path(argument) for argument in sys.argv[1:3])
-    limit(MEMORY, SECONDS)
-    found: dict[str, Any]
-    try:
-        found = {"outline": parse_outline(source).model_dump(mode="json")}
-    except BadInput as error:
-        found = {"refused": str(error)}
-    answer(folder, found)
+def answer_to(path: Path, _: Path) -> dict[str, Any]:
+    """What a helper answers: the outline of a drawing.
+
+    Parameters
+    ----------
+    path : the drawing
+
+    Raises
+    ------
+    BadInput
+        If it has no outline.
+    """
+    return {"outline": parse_outline(path).model_dump(mode="json")}
 
 
 def _svg_lines(data: bytes) -> list[DrawnLine]:
@@ -182,7 +180,3 @@ def _outline(lines: list[DrawnLine], name: str) -> Outline:
     return Outline(
         rings=tuple(tuple((round(float(x), 4), round(float(y), 4)) for x, y in r) for r in rings)
     )
-
-
-if __name__ == "__main__":
-    main()

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from farbe.art.artwork import Artwork
 from farbe.art.drawing import is_page
+from farbe.art.limited import HELPERS
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
@@ -58,6 +59,7 @@ class ArtStore:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
+        HELPERS.warm_up()
         self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
         self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
         #: What was read, and what edits made of it, those that were used last.

@@ -1,0 +1,117 @@
+"""The warm process that reads strangers' files: it forks for each, and ends what takes too long.
+
+It is asked over its standard input, a line of JSON for each file, and answers a line for each. It
+has all readers loaded, so that a fork of it begins at once.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import gc
+import importlib
+import json
+import os
+import select
+import signal
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from farbe.art.confine import Limits, confine
+from farbe.model.base import BadInput
+
+#: Readers, those that are asked for most often first; each has a function ``answer_to``.
+READERS = ("farbe.art.pictureparse", "farbe.art.drawparse", "farbe.files.outlineparse")
+ANSWER = "answer.json"
+#: Seconds between two looks at a reading.
+LOOK = 0.002
+_MOST_HANDLES = 256
+#: Statuses that are answered.
+DONE, TOO_LONG, DIED = "done", "too long", "died"
+
+
+def main() -> int:
+    """Answer until nobody asks any more."""
+    waiting = list(READERS)
+    # Nobody else is to read what is asked, nor to answer.
+    asked, said = os.dup(0), os.dup(1)
+    os.dup2(2, 1)
+    with os.fdopen(asked, "rb", buffering=0) as lines:
+        while True:
+            if waiting and not select.select([lines], [], [], 0)[0]:
+                importlib.import_module(waiting.pop(0))
+                gc.freeze()
+                continue
+            line = lines.readline()
+            if not line:
+                return 0
+            status = _serve(json.loads(line))
+            os.write(said, (json.dumps({"status": status}) + "\n").encode("ascii"))
+
+
+def _serve(request: dict[str, Any]) -> str:
+    """Fork, and wait for the fork no longer than it may take."""
+    child = os.fork()
+    if child == 0:
+        _child(request)
+    until = time.monotonic() + _patience(float(request["seconds"]))
+    while True:
+        ended, status = os.waitpid(child, os.WNOHANG)
+        if ended:
+            _end_all(child)
+            return DONE if status == 0 else DIED
+        if time.monotonic() > until or not _is_wanted():
+            _end_all(child)
+            os.waitpid(child, 0)
+            return TOO_LONG
+        time.sleep(LOOK)
+
+
+def _patience(seconds: float) -> float:
+    """Seconds that pass while a busy machine does what an idle one does in so many."""
+    return min(6.0, max(1.0, os.getloadavg()[0] / (os.cpu_count() or 1))) * seconds
+
+
+def _is_wanted() -> bool:
+    """Whether whoever asked is still there."""
+    return os.getppid() == _PARENT
+
+
+_PARENT = os.getppid()
+
+
+def _end_all(child: int) -> None:
+    """The fork is the first of its group; whatever it started ends with it."""
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(child, signal.SIGKILL)
+
+
+def _child(request: dict[str, Any]) -> None:
+    """Read the file within limits; never returns."""
+    status = 1
+    try:
+        os.setsid()
+        # What the helper is asked and answers is not the fork's.
+        os.closerange(3, _MOST_HANDLES)
+        path, folder = Path(request["path"]), Path(request["folder"])
+        os.environ["TMPDIR"] = str(folder)
+        read: Callable[..., dict[str, Any]] = importlib.import_module(request["reader"]).answer_to
+        reads = [path, *(Path(one) for one in request["reads"])]
+        confine(Limits(request["seconds"], int(request["memory"])), reads, folder)
+        try:
+            found = read(path, folder, *request["words"])
+        except BadInput as refusal:
+            found = {"refused": str(refusal)}
+        except MemoryError:
+            found = {"refused": f"{path.name} takes too much memory to read; export it smaller."}
+        (folder / ANSWER).write_text(json.dumps(found))
+        status = 0
+    finally:
+        # Nothing of the helper's is to be cleared up by its fork.
+        os._exit(status)
+
+
+if __name__ == "__main__":
+    sys.exit(main())
