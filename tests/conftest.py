@@ -48,6 +48,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Non
     monkeypatch.setenv("FARBE_CONFIG", str(tmp_path / "config"))
     monkeypatch.setenv("FARBE_STATE", str(tmp_path / "state"))
     monkeypatch.setenv("FARBE_DATA", str(tmp_path / "data"))
+    monkeypatch.setenv("FARBE_CACHE", str(tmp_path / "cache"))
     yield
     for spool in (tmp_path / "state").glob("press*"):
         with contextlib.suppress(BadInput), PressLine(spool) as press:

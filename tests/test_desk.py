@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import os
 from itertools import pairwise
 from pathlib import Path
 
@@ -9,7 +11,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
 from conftest import small_art
@@ -20,7 +22,9 @@ from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
 from farbe.desk.looks import Shown
+from farbe.desk.openfile import OpenFile
 from farbe.desk.preferences import Preferences
+from farbe.desk.recovery import RecoveryDialog
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.jigmenu import JigMenu
 from farbe.desk.stations.layers.form import LayerForm
@@ -29,7 +33,8 @@ from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.stations.run.printer import PrinterMenu
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
-from farbe.files.jobfile import save_job
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.store import ArtStore
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -311,18 +316,71 @@ def test_save_open_and_recent(window: MainWindow, tmp_path: Path) -> None:
     assert window.session.job == kept
 
 
-def test_unsaved_work_is_on_disk_and_offered_after_a_kill(window: MainWindow) -> None:
+def test_unsaved_work_is_on_disk_and_offered_after_a_kill(
+    window: MainWindow, tmp_path: Path
+) -> None:
     window.session.edit("Job name", lambda j: j.replace(name="Unsaved"))
     window.autosave.write()
     settle(window)
     path = window.autosave.path
     assert path.exists() and left_behind() == []
-    # As a process that is gone would have left it.
-    ended = autosave_folder() / f"4194999-1{path.suffix}"
-    save_job(now(window).job, window.session.store, ended)
-    assert left_behind() == [ended]
+    # As windows that are gone would have left them, one of a job that has a file.
+    first, second = (autosave_folder() / f"{name}{path.suffix}" for name in ("one", "two"))
+    own = tmp_path / "own.farbe"
+    save_job(now(window).job, window.session.store, own)
+    save_job(now(window).replace(name="First").job, window.session.store, first)
+    save_job(now(window).replace(name="Second").job, window.session.store, second)
+    first.with_suffix(".json").write_text(json.dumps({"name": "First", "path": str(own)}))
+    os.utime(first, ns=(1, 1)), os.utime(second, ns=(2, 2))
+    assert [one.name for one in left_behind()] == ["a job", "First"]
+    dialog = RecoveryDialog(window, left_behind())
+    assert dialog.jobs.item(1).text().startswith("First, ")
+    dialog.throw_button.click()
+    assert not second.exists() and dialog.jobs.count() == 1
+    dialog.open_button.click()
+    assert dialog.chosen is not None
+    window.recover(dialog.chosen), settle(window)
+    job = window.session.job
+    assert job is not None and job.name == "First" and window.session.unsaved
+    # It is saved where it came from; its copy is this window's now.
+    assert window.session.path == own and not first.exists() and path.exists()
+    assert not left_behind()
     window.close()
     assert not path.exists()
+
+
+def test_a_file_that_somebody_changed_is_asked_about(
+    window: MainWindow, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And a second window on it is told; what the suffix makes of a name is asked, too."""
+    path, asked = tmp_path / "job.farbe", list[str]()
+    save_job(now(window).job, store, path)
+    window.open_path(path), settle(window)
+    other = OpenFile()
+    assert not other.take(path)
+    save_job(now(window).replace(name="Theirs").job, store, path)
+    window.session.edit("Name", lambda j: j.replace(name="Mine"))
+    answers = iter([QMessageBox.StandardButton.No, QMessageBox.StandardButton.Yes])
+
+    def question(_: object, __: str, words: str, *___: object) -> object:
+        asked.append(words)
+        return next(answers)
+
+    monkeypatch.setattr(QMessageBox, "question", question)
+    assert not window.save() and "changed by somebody else" in asked[0]
+    assert open_job(path, store).name == "Theirs"
+    assert window.save(), settle(window)
+    settle(window)
+    assert open_job(path, store).name == "Mine"
+    answers = iter([QMessageBox.StandardButton.No])
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "job"), ""))
+    assert not window.save_as() and "is there already" in asked[-1]
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
+    window.close_job(), settle(window)
+    assert other.take(path)
+    window.open_path(path), settle(window)
+    assert "open in another window" in window.check_bar.shown_text
+    other.let_go()
 
 
 def test_the_finder_reaches_every_value(window: MainWindow) -> None:

@@ -32,11 +32,11 @@ from farbe.model.piece import Material, Surface
 from farbe.model.placing import Placing
 from farbe.model.receiver import Drive, FileFormat
 from farbe.model.roll import Roll
+from farbe.owners import owner_of
 from farbe.press.memory import LEDGER
 from farbe.press.service import Service
 from farbe.queue import base, shelf, store, tofolder, work
 from farbe.queue.lanes import work_off
-from farbe.queue.owners import owner_of
 from farbe.queue.store import OPEN, PAST, Added, Queue, State, new_token
 from farbe.render.footprints import ganged
 

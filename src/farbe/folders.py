@@ -25,6 +25,11 @@ def state_folder() -> Path:
     return Path(os.environ.get("FARBE_STATE") or platformdirs.user_state_dir("farbe"))
 
 
+def cache_folder() -> Path:
+    """What can be made anew, or lies elsewhere as well."""
+    return Path(os.environ.get("FARBE_CACHE") or platformdirs.user_cache_dir("farbe"))
+
+
 def press_folder(printer: str = "") -> Path:
     """The spool of the test press that stands for a printer.
 

@@ -12,6 +12,16 @@ MOST_BYTES = 180
 _BAD = re.compile(r'[\x00-\x1f\x7f/\\:*?"<>|]+')
 
 
+def plain_name(words: str) -> str:
+    """A name as UTF-8 has it, what is none of that replaced.
+
+    Parameters
+    ----------
+    words : maybe with bytes of another encoding in it, as file systems give them
+    """
+    return words.encode("utf-8", "replace").decode("utf-8")
+
+
 def safe_name(words: str) -> str:
     """A name for a file or folder that every file system takes and no dots lead out of.
 
@@ -23,7 +33,7 @@ def safe_name(words: str) -> str:
     -------
     Not empty, at most :data:`MOST_BYTES` bytes of UTF-8, with its suffix kept.
     """
-    plain = unicodedata.normalize("NFC", words.encode("utf-8", "replace").decode("utf-8"))
+    plain = unicodedata.normalize("NFC", plain_name(words))
     plain = _BAD.sub("-", plain).strip().strip(".").strip() or "unnamed"
     if len(plain.encode("utf-8")) <= MOST_BYTES:
         return plain

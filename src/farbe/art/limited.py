@@ -70,9 +70,15 @@ class Helpers:
         self._lock = threading.Lock()
         self._owner = os.getpid()
 
+    def _own(self) -> None:
+        """A fork of the process that has helpers leaves them to it, and starts its own."""
+        if os.getpid() != self._owner:
+            self._free, self._owner = [], os.getpid()
+
     def warm_up(self) -> None:
         """Have one ready by the time it is asked."""
         with self._lock:
+            self._own()
             if not self._free:
                 self._free.append(_Helper())
 
@@ -88,6 +94,7 @@ class Helpers:
 
     def _taken(self) -> _Helper:
         with self._lock:
+            self._own()
             while self._free:
                 helper = self._free.pop()
                 if helper.lives:
@@ -95,10 +102,9 @@ class Helpers:
         return _Helper()
 
     def end(self) -> None:
-        """End them all; forks of the process that has them leave them alone."""
-        if os.getpid() != self._owner:
-            return
+        """End them all."""
         with self._lock:
+            self._own()
             free, self._free = self._free, []
         for helper in free:
             helper.end()

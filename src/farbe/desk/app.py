@@ -4,20 +4,17 @@ from __future__ import annotations
 
 import signal
 import sys
-import tempfile
 import time
 from collections.abc import Callable
-from functools import partial
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication
 
-from farbe.desk.autosave import left_behind
+from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
-from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
 from farbe.folders import log_file
 from farbe.mishap import keep_log, mishap_of
@@ -38,7 +35,13 @@ def make_app() -> QApplication:
 
 def run_desk(path: Path | None = None) -> int:
     """Open the window, with a job if one is given; returns when it is closed."""
-    return _run(lambda window: window.open_path(path) if path else _offer_recovery(window))
+
+    def begin(window: MainWindow) -> None:
+        if path is not None:
+            window.open_path(path)
+        window.offer_recovery()
+
+    return _run(begin)
 
 
 def run_demo(pictures: Path | None) -> int:
@@ -47,7 +50,12 @@ def run_demo(pictures: Path | None) -> int:
         from farbe.desk.pictures import write_pictures
 
         return write_pictures(pictures)
-    return _run(lambda window: window.open_sample("jar-lids"))
+
+    def begin(window: MainWindow) -> None:
+        window.open_sample("jar-lids")
+        window.offer_recovery()
+
+    return _run(begin)
 
 
 def _run(begin: Callable[[MainWindow], None]) -> int:
@@ -60,8 +68,8 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
     turn = QTimer()
     turn.timeout.connect(lambda: None)
     turn.start(300)
-    with tempfile.TemporaryDirectory(prefix="farbe-art-") as folder:
-        window = MainWindow(ArtStore(Path(folder)), preferences)
+    with own_art() as folder:
+        window = MainWindow(ArtStore(folder), preferences)
         window.show()
 
         def told(kind: type[BaseException], error: BaseException, trace: object) -> None:
@@ -76,29 +84,6 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
         status = app.exec()
         window.shut_down()
     return status
-
-
-def _offer_recovery(window: MainWindow) -> None:
-    """Unsaved jobs of a process that ended suddenly are offered, the newest first."""
-    for path in left_behind():
-        buttons = QMessageBox.StandardButton
-        answer = QMessageBox.question(
-            window,
-            "Unsaved job",
-            "Farbe ended without saving a job. Open it as it was?",
-            buttons.Yes | buttons.No,
-        )
-        if answer == buttons.Yes:
-            try:
-                job = open_job(path, window.session.store)
-            except BadInput as error:
-                window.check_bar.say(str(error))
-                continue
-            window.session.take(job)
-            # It has no file of its own yet: the copy stays until there is another one.
-            window.autosave.write(then=partial(path.unlink, missing_ok=True))
-            return
-        path.unlink(missing_ok=True)
 
 
 def settle(window: MainWindow) -> None:

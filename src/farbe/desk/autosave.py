@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-import os
+import json
+import uuid
 from collections.abc import Callable
+from dataclasses import asdict, dataclass
+from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer
 
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
+from farbe.files.atomic import make_folder, whole_file
 from farbe.files.jobfile import SUFFIX, save_job
 from farbe.folders import state_folder
+from farbe.model.job import Job
+from farbe.owners import Owner, owner_of
 
 DELAY_MS = 1500
 
@@ -20,15 +26,68 @@ def autosave_folder() -> Path:
     return state_folder() / "unsaved"
 
 
-def left_behind() -> list[Path]:
-    """Jobs of processes that ended without closing them, the newest first."""
+@dataclass(frozen=True)
+class Told:
+    """What is known of a job that is kept: its name, and the file that it was opened from."""
+
+    name: str
+    path: str = ""
+
+
+@dataclass(frozen=True)
+class LeftBehind:
+    """A job whose window ended without closing it.
+
+    Attributes
+    ----------
+    copy : the file that holds it
+    name : of the job
+    path : of its own file; None if it had none
+    at : when it was kept
+    """
+
+    copy: Path
+    name: str
+    path: Path | None
+    at: datetime
+
+    @property
+    def words(self) -> str:
+        return f"{self.name}, {self.at:%d.%m.%Y %H:%M}"
+
+    def throw_away(self) -> None:
+        """It is no longer wanted, or safe elsewhere."""
+        for path in _files_of(self.copy):
+            path.unlink(missing_ok=True)
+
+
+def _files_of(copy: Path) -> tuple[Path, Path, Path]:
+    """The copy, what is known of it, and the lock of its window."""
+    return copy, copy.with_suffix(".json"), copy.with_suffix(".lock")
+
+
+def left_behind() -> list[LeftBehind]:
+    """Jobs of windows that ended without closing them, the newest first."""
     folder = autosave_folder()
     found = []
-    for path in folder.glob(f"*{SUFFIX}") if folder.is_dir() else ():
-        owner = path.name.split("-")[0]
-        if not (owner.isdigit() and Path(f"/proc/{owner}").exists()):
-            found.append(path)
-    return sorted(found, key=lambda path: path.stat().st_mtime, reverse=True)
+    for copy in folder.glob(f"*{SUFFIX}") if folder.is_dir() else ():
+        owner = owner_of(_files_of(copy)[2])
+        if owner is None:
+            # Its window is open.
+            continue
+        owner.let_go()
+        found.append(_left(copy))
+    return sorted(found, key=lambda one: one.at, reverse=True)
+
+
+def _left(copy: Path) -> LeftBehind:
+    try:
+        told = Told(**json.loads(_files_of(copy)[1].read_bytes()))
+    except (OSError, ValueError, TypeError):
+        # Copies of an earlier Farbe, and those that a kill came upon, say nothing of themselves.
+        told = Told("a job")
+    at = datetime.fromtimestamp(copy.stat().st_mtime)
+    return LeftBehind(copy, told.name, Path(told.path) if told.path else None, at)
 
 
 class Autosave(QObject):
@@ -37,7 +96,8 @@ class Autosave(QObject):
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
         self._session, self._workers = session, workers
-        self.path = autosave_folder() / f"{os.getpid()}-{id(session)}{SUFFIX}"
+        self.path = autosave_folder() / f"{uuid.uuid4().hex}{SUFFIX}"
+        self._owner: Owner | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(DELAY_MS)
@@ -52,16 +112,28 @@ class Autosave(QObject):
 
     def write(self, then: Callable[[], object] = lambda: None) -> None:
         """Write now, in a worker; ``then`` is called when the copy is whole."""
-        job, store = self._session.first, self._session.store
+        job, path = self._session.first, self._session.path
         if job is None:
             return
-        self.path.parent.mkdir(parents=True, exist_ok=True)
-        self._workers.start(
-            "autosave", lambda _: save_job(job.job, store, self.path), lambda _: then()
-        )
+        told = Told(job.name, "" if path is None else str(path.absolute()))
+        self._workers.start("autosave", lambda _: self._kept(job.job, told), lambda _: then())
+
+    def _kept(self, job: Job, told: Told) -> None:
+        """In a worker: what cannot be kept is said, as everything that a worker refuses."""
+        copy, beside, lock = _files_of(self.path)
+        make_folder(copy.parent)
+        if self._owner is None:
+            self._owner = owner_of(lock)
+        with whole_file(beside) as file:
+            file.write(json.dumps(asdict(told)).encode("utf-8"))
+        save_job(job, self._session.store, copy)
 
     def discard(self) -> None:
         """The job is safe elsewhere, or given up by its user."""
         self._timer.stop()
         self._workers.cancel("autosave")
-        self.path.unlink(missing_ok=True)
+        for path in _files_of(self.path):
+            path.unlink(missing_ok=True)
+        if self._owner is not None:
+            self._owner.let_go()
+            self._owner = None

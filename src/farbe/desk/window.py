@@ -31,17 +31,19 @@ from farbe.checks.accept import accepted, asked_again
 from farbe.checks.check import Check
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide, show_about
-from farbe.desk.autosave import Autosave
+from farbe.desk.autosave import Autosave, LeftBehind, left_behind
 from farbe.desk.checkbar import CheckBar
 from farbe.desk.consequences import Consequences
 from farbe.desk.finder import Command, Finder
 from farbe.desk.intake import Intake
 from farbe.desk.jobline import JobLine
 from farbe.desk.lookstrip import LookStrip
+from farbe.desk.openfile import OpenFile
 from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
+from farbe.desk.recovery import RecoveryDialog
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
@@ -76,6 +78,7 @@ class MainWindow(QMainWindow):
         self.results = Results(self.session, self.workers)
         self.consequences = Consequences(self.session, self.workers)
         self.autosave = Autosave(self.session, self.workers)
+        self._file = OpenFile()
         self.intake = Intake(self.session, self.workers, preferences, self)
         self.desk = Desk(
             self.session, self.workers, self.results, Picking(self), self.intake,
@@ -170,6 +173,7 @@ class MainWindow(QMainWindow):
         self._save = self._act(job, "Save", "Ctrl+S", self.save)
         self._save_as = self._act(job, "Save as…", "Ctrl+Shift+S", self.save_as)
         job.addSeparator()
+        self._act(job, "Unsaved jobs…", "", self._show_unsaved)
         self._act(job, "Quit", "Ctrl+Q", self.close)
         edit = bar.addMenu("&Edit")
         self._undo = self._act(edit, "Undo", "Ctrl+Z", self.session.undo)
@@ -210,6 +214,8 @@ class MainWindow(QMainWindow):
 
     def _refresh(self) -> None:
         job = self.session.job
+        if self._file.path is not None and self.session.path != self._file.path:
+            self._file.let_go()
         if self.bench is not None:
             self._pages.setCurrentWidget(self.start_page if job is None else self.bench)
         self.look_strip.setVisible(job is not None)
@@ -334,6 +340,37 @@ class MainWindow(QMainWindow):
     def _opened(self, job: Job, path: Path) -> None:
         self.session.take(job, path, saved=True)
         self._preferences.remember(path)
+        if not self._file.take(path):
+            self.check_bar.say(
+                f"{path.name} is open in another window, too; save this one under another name."
+            )
+
+    def _show_unsaved(self) -> None:
+        if left_behind():
+            self.offer_recovery()
+        else:
+            self.check_bar.say("There are no unsaved jobs of windows that ended.")
+
+    def offer_recovery(self) -> None:
+        """Offer unsaved jobs of windows that ended suddenly; nothing if there are none."""
+        found = left_behind()
+        if not found:
+            return
+        dialog = RecoveryDialog(self, found)
+        if dialog.exec() and dialog.chosen is not None and self._may_leave():
+            self.recover(dialog.chosen)
+
+    def recover(self, one: LeftBehind) -> None:
+        """Open an unsaved job; its copy goes when this window has one of its own."""
+        try:
+            job = open_job(one.copy, self.session.store)
+        except BadInput as error:
+            self.check_bar.say(str(error))
+            return
+        self.session.take(job, one.path)
+        if one.path is not None:
+            self._file.take(one.path)
+        self.autosave.write(then=one.throw_away)
 
     def _ask_open(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in (SUFFIX, *SUFFIXES))
@@ -371,12 +408,26 @@ class MainWindow(QMainWindow):
         if not name:
             return False
         path = Path(name)
-        return self._save_to(path if path.suffix == SUFFIX else path.with_name(path.name + SUFFIX))
+        if path.suffix != SUFFIX:
+            # What was asked about was the name without the suffix.
+            path = path.with_name(path.name + SUFFIX)
+            if path.exists() and not self._agrees(f"{path.name} is there already. Replace it?"):
+                return False
+        return self._save_to(path)
+
+    def _agrees(self, question: str) -> bool:
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(self, "Save the job", question, buttons.Yes | buttons.No)
+        return answer == buttons.Yes
 
     def _save_to(self, path: Path) -> bool:
         """Save in a worker; True once it has begun."""
         job, store = self.session.first, self.session.store
         if job is None:
+            return False
+        if self._file.changed_elsewhere(path) and not self._agrees(
+            f"{path.name} was changed by somebody else since you opened it. Overwrite that?"
+        ):
             return False
         self.workers.start(
             "save",
@@ -389,7 +440,9 @@ class MainWindow(QMainWindow):
     def _saved(self, job: Job, path: Path) -> None:
         self.session.was_saved(job, path)
         self._preferences.remember(path)
-        self.check_bar.say(f"Saved as {path.name}.")
+        alone = self._file.take(path)
+        other = "" if alone else " Another window has it open, too."
+        self.check_bar.say(f"Saved as {path.name}.{other}")
 
     def _save_now(self) -> bool:
         """Save and wait for it, before the job is left; whether it is safe."""
@@ -505,5 +558,6 @@ class MainWindow(QMainWindow):
         """End all work; unsaved work that the user did not give up stays in the autosave."""
         if not self._closed:
             self._closed = True
+            self._file.let_go()
             self.press.close()
             self.workers.close()

@@ -158,6 +158,25 @@ def writing_failed(path: Path, error: OSError) -> CannotWrite:
     return CannotWrite(f"{path.name} could not be written ({error.strerror}); try another folder.")
 
 
+def check_regular(path: Path, what: str) -> None:
+    """Refuse what is there and is no plain file: reading a device or a pipe might never end.
+
+    Parameters
+    ----------
+    path : of the file; one that is not there is for its reader to tell
+    what : it should be, as "a job file"
+
+    Raises
+    ------
+    BadInput
+        If it is a folder, a device or a pipe.
+    """
+    if path.is_dir():
+        raise BadInput(f"{path.name} is a folder; choose {what}.")
+    if path.exists() and not path.is_file():
+        raise BadInput(f"{path.name} is a device or a pipe; choose {what}.")
+
+
 def make_folder(path: Path) -> None:
     """Make a folder and those above it, or raise BadInput."""
     try:

@@ -10,7 +10,7 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import make_folder, whole_file
+from farbe.files.atomic import check_regular, make_folder, whole_file
 from farbe.model.base import BadInput, Value, sentence
 
 MAX_BYTES = 4_000_000
@@ -40,12 +40,15 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
     BadInput
         If the file is missing, too large, or holds no such value.
     """
+    check_regular(path, f"a {what}")
     try:
         if path.stat().st_size > MAX_BYTES:
             raise BadInput(f"{path.name} is too large to be a {what}.")
         return kind.model_validate_json(path.read_bytes())
     except OSError:
         raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
+    except RecursionError as error:
+        raise BadInput(f"{path.name} holds no {what}.") from error
     except ValidationError as error:
         raise BadInput(f"{path.name} holds no {what}: {sentence(error)}") from error
 

@@ -6,23 +6,30 @@ import hashlib
 import json
 import shutil
 import zipfile
+import zlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import whole_file
+from farbe.files.atomic import check_regular, whole_file
 from farbe.files.store import ArtStore
-from farbe.model.base import BadInput
+from farbe.layout.outline import check_outline
+from farbe.model.base import BadInput, sentence
 from farbe.model.early import with_readers
 from farbe.model.job import Job
 
 SUFFIX = ".farbe"
 SCHEMA = 8
-MAX_JOB_BYTES = 4_000_000
+#: A table of 20,000 names and figures takes some 5 MB.
+MAX_JOB_BYTES = 200_000_000
 MAX_FILE_BYTES = 4_000_000_000
 _FILES = "files/"
+#: What zipfile raises of files that are not whole.
+DAMAGED = (
+    zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, zlib.error, ValueError,
+)  # fmt: skip
 JobData = dict[str, Any]
 
 
@@ -125,8 +132,15 @@ def save_job(job: Job, store: ArtStore, path: Path) -> None:
         If the place cannot be written to.
     """
     document = {"schema": SCHEMA, "job": job.model_dump(mode="json")}
+    told = json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8")
+    # What could not be opened again is not written.
+    if len(told) > MAX_JOB_BYTES:
+        raise BadInput(f"{job.name} is too large to be saved; give it a smaller table.")
+    heavy = next((d for d in store.digests(job) if store.size(d) > MAX_FILE_BYTES), None)
+    if heavy is not None:
+        raise BadInput(f"{job.name} has a file larger than 4 GB; make that smaller to save it.")
     with whole_file(path) as file, zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
-        archive.writestr("job.json", json.dumps(document, indent=1, ensure_ascii=False))
+        archive.writestr("job.json", told)
         for digest in store.digests(job):
             archive.write(store.path(digest), _FILES + digest)
 
@@ -148,6 +162,7 @@ def open_job(path: Path, store: ArtStore) -> Job:
     BadInput
         If it is missing, damaged, from a newer Farbe, or does not hold what its job names.
     """
+    check_regular(path, "a job file")
     try:
         with zipfile.ZipFile(path) as archive:
             job = _job(archive, path)
@@ -155,7 +170,10 @@ def open_job(path: Path, store: ArtStore) -> Job:
                 _extract(archive, digest, store, path)
     except FileNotFoundError:
         raise BadInput(f"{path.name} is not there; it was moved or deleted.") from None
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError) as error:
+    except RuntimeError as error:
+        # So zipfile tells of members with a password.
+        raise BadInput(f"{path.name} is locked with a password; open its last copy.") from error
+    except DAMAGED as error:
         raise BadInput(f"{path.name} is not a whole job file; open its last copy.") from error
     except OSError as error:
         raise BadInput(f"{path.name} cannot be read ({error.strerror}).") from error
@@ -176,14 +194,12 @@ def _job(archive: zipfile.ZipFile, path: Path) -> Job:
             raise BadInput(f"{path.name} was saved by a newer Farbe; update this one to open it.")
         for step in range(version, SCHEMA):
             document = UPGRADES[step](document)
-        return Job.model_validate(document["job"], strict=False)
+        job = Job.model_validate(document["job"], strict=False)
+        check_outline(job.piece.shape)
+        return job
     except ValidationError as error:
-        first = error.errors()[0]
-        place = " ".join(str(part) for part in first["loc"]) or "job"
-        raise BadInput(
-            f"{path.name} holds a job that cannot be: {place}: {first['msg']}."
-        ) from error
-    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        raise BadInput(f"{path.name} holds a job that cannot be: {sentence(error)}") from error
+    except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
         raise BadInput(f"{path.name} holds no job that can be read; open its last copy.") from error
 
 

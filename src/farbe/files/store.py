@@ -14,7 +14,7 @@ from farbe.art.limited import HELPERS
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
-from farbe.files.atomic import whole_file, writing_failed
+from farbe.files.atomic import check_regular, whole_file, writing_failed
 from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font
@@ -23,12 +23,15 @@ from farbe.model.base import BadInput
 from farbe.model.inkwords import REACH_UNDER, told_by
 from farbe.model.job import Conversion, Job
 from farbe.model.text import TextBox, TypeFace
+from farbe.names import plain_name
 from farbe.plan.spots import uses_of
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
 from farbe.separate.ownplates import settled
 
 MAX_FONT_BYTES = 40_000_000
+#: Mm, and plates, that a job takes of an artwork.
+LONGEST, MOST_PLATES = 20_000.0, 60
 #: Bytes of pixels that are kept in memory, besides the one that is used last.
 MOST_PIXELS = 400_000_000
 #: What a file is read as: its digest, and what is wanted of it.
@@ -61,7 +64,9 @@ class ArtStore:
         folder.mkdir(parents=True, exist_ok=True)
         HELPERS.warm_up()
         self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
-        self._read_font = lru_cache(maxsize=8)(lambda digest: self.path(digest).read_bytes())
+        self._read_font = lru_cache(maxsize=8)(
+            lambda digest: self._bytes(digest, "The font of a text")
+        )
         #: What was read, and what edits made of it, those that were used last.
         self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
         self._edited: Kept[tuple[ArtworkFile, InkWork | None], Artwork] = Kept(
@@ -71,6 +76,19 @@ class ArtStore:
     def path(self, digest: str) -> Path:
         return self.folder / digest
 
+    def size(self, digest: str) -> int:
+        """Bytes of a file; BadInput if it is gone."""
+        try:
+            return self.path(digest).stat().st_size
+        except OSError as error:
+            raise _gone("A file of the job") from error
+
+    def _bytes(self, digest: str, what: str) -> bytes:
+        try:
+            return self.path(digest).read_bytes()
+        except OSError as error:
+            raise _gone(what) from error
+
     def add(self, source: Path) -> str:
         """Copy a file in; its digest.
 
@@ -79,6 +97,7 @@ class ArtStore:
         BadInput
             If the file is not there, or cannot be kept.
         """
+        check_regular(source, "a file")
         try:
             with source.open("rb") as file:
                 digest = hashlib.file_digest(file, "sha256").hexdigest()
@@ -123,9 +142,11 @@ class ArtStore:
             # The store knows files by digest; the user knows them by name.
             raise BadInput(str(error).replace(digest, source.name)) from error
         width, height = artwork.size_mm()
+        plates = uses_of(artwork)
+        _refuse_unprintable(source.name, artwork, len(plates))
         return ArtworkFile(
-            digest=digest, file_name=source.name[-80:], width=width, height=height,
-            plates=uses_of(artwork),
+            digest=digest, file_name=plain_name(source.name)[-80:], width=width, height=height,
+            plates=plates,
         )  # fmt: skip
 
     def at_page(
@@ -208,7 +229,7 @@ class ArtStore:
     def _with_edits(self, file: ArtworkFile, work: InkWork | None) -> Artwork:
         artwork = settled(self._as_it_is(file, work), file.plates)
         if file.profile is not None:
-            icc = self.path(file.profile).read_bytes()
+            icc = self._bytes(file.profile, f"The profile of {file.file_name}")
             check_profile_fits(icc, artwork.space, file.file_name)
             artwork = replace(artwork, icc=icc, unfit_profile=False)
         return edited(artwork, file, shipped_profile())
@@ -268,7 +289,7 @@ class ArtStore:
         """The printer's CMYK profile for a job."""
         if job.conversion.profile is None:
             return shipped_profile()
-        return self.path(job.conversion.profile).read_bytes()
+        return self._bytes(job.conversion.profile, "The printer's profile")
 
     def add_profile(self, source: Path) -> str:
         """Copy a CMYK profile in, once it is seen to be one; its digest."""
@@ -285,3 +306,21 @@ class ArtStore:
         if job.conversion.profile is not None:
             needed.append(job.conversion.profile)
         return tuple(dict.fromkeys(needed))
+
+
+def _gone(what: str) -> BadInput:
+    return BadInput(f"{what} is gone from Farbe's store; open the job again, or choose it again.")
+
+
+def _refuse_unprintable(name: str, artwork: Artwork, plates: int) -> None:
+    """Refuse what is larger than any job, or has more plates than any printer."""
+    width, height = artwork.size_mm()
+    if max(width, height) > LONGEST:
+        raise BadInput(
+            f"{name} comes out {width / 1000:.1f} × {height / 1000:.1f} m, more than"
+            f" {LONGEST / 1000:g} m; state a higher resolution in it."
+        )
+    if plates > MOST_PLATES:
+        raise BadInput(
+            f"{name} has {plates} plates, more than {MOST_PLATES}; leave out what is not printed."
+        )

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
+from farbe.files.atomic import check_regular
 from farbe.model.base import BadInput, sentence
 from farbe.model.correction import Correction, Measured
 from farbe.model.text import MAX_ROWS, Table
@@ -25,6 +26,7 @@ _MARKS = (
 
 def _text(path: Path) -> str:
     """A text file in UTF-8 or UTF-16, or in the older Western encoding of office programs."""
+    check_regular(path, "a table")
     try:
         if path.stat().st_size > MAX_BYTES:
             raise BadInput(f"{path.name} is larger than 8 MB; split the table.")

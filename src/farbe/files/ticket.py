@@ -12,7 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError
 
-from farbe.model.base import BadInput, Value
+from farbe.model.base import BadInput, Value, sentence
 
 FILE_NAME = "ticket.json"
 MAX_BYTES = 8_000_000
@@ -195,11 +195,7 @@ def read_ticket(folder: Path) -> Ticket:
     except OSError:
         raise BadInput(f"{folder} is not a hand-off: there is no ticket in it.") from None
     except ValidationError as error:
-        first = error.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
-        raise BadInput(
-            f"The ticket in {folder.name} cannot be read: {place}: {first['msg']}."
-        ) from error
+        raise BadInput(f"The ticket in {folder.name} cannot be read: {sentence(error)}") from error
     places = (*ticket.pockets, *(ticket.back.pockets if ticket.back is not None else ()))
     if not ticket.pieces or any(place.piece >= len(ticket.pieces) for place in places):
         raise BadInput(f"The ticket in {folder.name} has a pocket for a piece that it lacks.")

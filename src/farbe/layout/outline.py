@@ -9,8 +9,10 @@ import numpy as np
 import numpy.typing as npt
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
+from shapely.validation import explain_validity
 
 from farbe.layout.body import print_outline
+from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape, ShapeValue
 from farbe.registry import Methods
 
@@ -32,6 +34,30 @@ def outlines(kind: type[ShapeValue]) -> Callable[[Drawn], Drawn]:
         return drawn
 
     return enter
+
+
+def check_outline(shape: Shape) -> None:
+    """Refuse an outline whose lines cross themselves or each other.
+
+    Parameters
+    ----------
+    shape : of a piece; those with a formula are always right
+
+    Raises
+    ------
+    BadInput
+        With the place where they cross.
+    """
+    if not isinstance(shape, Outline):
+        return
+    drawn = Polygon(shape.rings[0], shape.rings[1:])
+    if drawn.is_valid:
+        return
+    where = explain_validity(drawn).split("[")[-1].rstrip("]").split()
+    raise BadInput(
+        f"The outline of the piece crosses itself at {', '.join(w[:8] for w in where[:2])} mm; take"
+        " it from its drawing again."
+    )
 
 
 def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:

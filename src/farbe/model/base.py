@@ -32,12 +32,46 @@ class Value(BaseModel):
 
 
 def sentence(error: ValidationError) -> str:
-    """The first finding of pydantic as one sentence."""
+    """The first finding of pydantic as one sentence in plain words."""
     first = error.errors()[0]
-    where = " ".join(str(part).replace("_", " ") for part in first["loc"] if part != "function")
-    what = first["msg"].removeprefix("Value error, ").removeprefix("Input ")
+    parts = [str(part).replace("_", " ") for part in first["loc"] if part != "function"]
+    where = " ".join(part[:24] for part in parts[:6])
+    what = _in_words(first["type"], first.get("ctx", {}), first["msg"])
     text = f"{where} {what}" if where else what
     return text[:1].upper() + text[1:] + "."
+
+
+def _in_words(kind: str, told: dict[str, Any], message: str) -> str:
+    """What pydantic found, by its name for that."""
+    if kind == "value_error":
+        # Our own words.
+        return message.removeprefix("Value error, ")
+    least, most = (told.get(a, told.get(b)) for a, b in (("ge", "gt"), ("le", "lt")))
+    words = {
+        "missing": "is missing",
+        "extra_forbidden": "is not known to this Farbe",
+        "finite_number": "is no number that can be",
+        "greater_than": f"is not larger than {_figure(least)}",
+        "greater_than_equal": f"is smaller than {_figure(least)}",
+        "less_than": f"is not smaller than {_figure(most)}",
+        "less_than_equal": f"is larger than {_figure(most)}",
+        "string_too_short": "is too short",
+        "string_too_long": f"has more than {told.get('max_length')} letters",
+        "too_long": f"has more than {told.get('max_length')} parts",
+        "too_short": f"has fewer than {told.get('min_length')} parts",
+        "string_pattern_mismatch": "is not written as it should be",
+        "enum": f"is none of {told.get('expected')}",
+        "literal_error": f"is none of {told.get('expected')}",
+    }
+    if kind in words:
+        return words[kind]
+    if kind.startswith(("int", "float")):
+        return "is no number"
+    return "is not what it should be"
+
+
+def _figure(value: object) -> str:
+    return f"{value:g}" if isinstance(value, int | float) else str(value)
 
 
 #: A length in millimetres that a thing can have; 20 m is longer than any bed.

@@ -8,6 +8,7 @@ import json
 import os
 import shutil
 import socket
+import stat
 import subprocess
 import sys
 import tempfile
@@ -17,6 +18,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
+from farbe.files.atomic import make_folder, writing_failed
 from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 
@@ -107,7 +109,7 @@ class PressLine:
             self._lines.write(json.dumps(request) + "\n")
             self._lines.flush()
             for line in self._lines:
-                answer: dict[str, Any] = json.loads(line)
+                answer = _understood(line)
                 answered = answer["status"] in ("refused", "done")
                 if answer["status"] == "refused":
                     raise BadInput(f"The press refuses: {answer['why']}")
@@ -130,10 +132,34 @@ class PressLine:
         return last
 
 
+def _understood(line: str) -> dict[str, Any]:
+    """What the press says; BadInput if that is nothing."""
+    try:
+        found = json.loads(line)
+        if isinstance(found, dict) and isinstance(found.get("status"), str):
+            return found
+    except ValueError:
+        pass
+    raise BadInput("The test press says what cannot be understood; switch it off and on.")
+
+
 def socket_path(spool: Path) -> Path:
     """Where the press of a spool listens; sockets must have short names."""
-    folder = Path(tempfile.gettempdir()) / f"farbe-{os.getuid()}"
-    folder.mkdir(mode=0o700, exist_ok=True)
+    given = os.environ.get("XDG_RUNTIME_DIR", "")
+    folder = (
+        Path(given) / "farbe" if given else Path(tempfile.gettempdir()) / f"farbe-{os.getuid()}"
+    )
+    try:
+        folder.mkdir(mode=0o700, exist_ok=True)
+        found = folder.lstat()
+    except OSError as error:
+        raise writing_failed(folder / "press.sock", error) from error
+    # Whoever else may write there could answer in the press's place.
+    if not stat.S_ISDIR(found.st_mode) or found.st_uid != os.getuid() or found.st_mode & 0o077:
+        raise BadInput(
+            f"The folder {folder} is not yours alone; remove it, so that the press can be found"
+            " there safely."
+        )
     name = hashlib.sha256(str(spool.absolute()).encode()).hexdigest()[:16]
     return folder / f"{name}.sock"
 
@@ -158,9 +184,13 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
     BadInput
         If it does not start.
     """
-    spool.mkdir(parents=True, exist_ok=True)
+    make_folder(spool)
+    try:
+        log = (spool / LOG_NAME).open("ab")
+    except OSError as error:
+        raise writing_failed(spool / LOG_NAME, error) from error
     # It must not hold on to what the program that starts it writes to.
-    with (spool / LOG_NAME).open("ab") as log:
+    with log:
         process = subprocess.Popen(
             [sys.executable, "-m", "farbe.press", "--socket", str(socket_path(spool)),
              "--spool", str(spool), "--pace", str(pace)],

@@ -7,6 +7,7 @@ Any number of answers with ``"status": "printing"`` come first, then one with ``
 from __future__ import annotations
 
 import json
+import math
 import shutil
 import socketserver
 import threading
@@ -30,6 +31,8 @@ Say = Callable[..., None]
 TICK, IDLE = 0.05, 8 * 3600.0
 #: Seconds after which a spooled hand-off that was not taken is thrown away.
 UNTAKEN = 3600.0
+#: Bytes of a request.
+MOST_BYTES = 1 << 16
 
 
 class Service:
@@ -370,13 +373,18 @@ class _Line(socketserver.StreamRequestHandler):
                 self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
 
         with suppress(ConnectionResetError):
-            for line in self.rfile:
+            while line := self.rfile.readline(MOST_BYTES):
+                if not line.endswith(b"\n"):
+                    say(status="refused", why="The request is too long to be one.")
+                    return
                 if not self._one(line, say):
                     return
 
     def _one(self, line: bytes, say: Say) -> bool:
         try:
             request = json.loads(line)
+            if any(isinstance(v, float) and not math.isfinite(v) for v in request.values()):
+                raise ValueError("a figure is none")
             if request.get("do") == "quit":
                 self.server.leave()
                 say(status="done")

@@ -194,7 +194,12 @@ def now() -> str:
 
 def entry_in(base: sqlite3.Connection, number: int) -> Entry:
     """An entry by its number; BadInput if there is none, or its record cannot be read."""
-    row = base.execute(f"SELECT {FIELDS} FROM entry WHERE number = ?", (number,)).fetchone()
+    # Larger figures than the database has are no numbers of entries.
+    row = (
+        base.execute(f"SELECT {FIELDS} FROM entry WHERE number = ?", (number,)).fetchone()
+        if 0 < number < 1 << 62
+        else None
+    )
     if row is None:
         raise BadInput(f"There is no job {number} in the queue.")
     try:

@@ -13,6 +13,7 @@ from typing import Any
 
 from farbe.model.base import BadInput
 from farbe.model.receiver import Drive
+from farbe.owners import Owner, owner_of
 from farbe.queue.base import FIELDS as FIELDS
 from farbe.queue.base import Entry as Entry
 from farbe.queue.base import (
@@ -25,7 +26,6 @@ from farbe.queue.base import (
     transaction,
 )
 from farbe.queue.order import moved, placed_before
-from farbe.queue.owners import Owner, owner_of
 from farbe.queue.shelf import Shelf
 from farbe.queue.states import MOVES
 from farbe.queue.states import OPEN as OPEN

@@ -36,7 +36,7 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
     """
     try:
         opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
-    except OSError:
+    except (OSError, ValueError):
         raise BadInput(f"{name} is not an ICC profile; choose the printer's .icc file.") from None
     if opened.xcolor_space.strip() != "CMYK" or opened.device_class != "prtr":
         raise BadInput(f"{name} is not a CMYK printer profile; choose the printer's .icc file.")
