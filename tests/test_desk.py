@@ -81,9 +81,9 @@ def test_what_cannot_be_is_said_and_changes_nothing(window: MainWindow) -> None:
     before = window.session.job
     for name, text, words in (
         ("Diameter", "many", "not a figure"),
-        ("Diameter", "0", "greater than 0"),
+        ("Diameter", "0", "is not larger than 0"),
         ("Diameter", "2**9", "not a figure"),
-        ("Height", "-4", "greater than or equal to 0"),
+        ("Height", "-4", "is smaller than 0"),
     ):
         type_into(field(window, Station.PIECE, name), text)
         assert words in window.check_bar.shown_text

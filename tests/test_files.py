@@ -16,8 +16,9 @@ import tifffile
 from PIL import Image
 
 from conftest import small_art
+from farbe import atomic
 from farbe.art.profiles import shipped_profile
-from farbe.files import atomic, tiff, tifftags
+from farbe.files import tiff, tifftags
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import SCHEMA, open_job, save_job
 from farbe.files.store import ArtStore
@@ -267,7 +268,7 @@ def test_hostile_job_files_end_in_one_sentence(job: Faced, store: ArtStore, tmp_
         "newer Farbe": {"job": json.dumps({"schema": 99, "job": {}}).encode()},
         "no job that can be read": {"job": b"{"},
         "cannot be": {"job": json.dumps(evil).encode()},
-        "bed_width": {"job": json.dumps(huge).encode()},
+        "bed width": {"job": json.dumps(huge).encode()},
         "holds no job": {"job": None},
         "lacks a file": {"file": None},
         "damaged": {"file": b"other bytes"},

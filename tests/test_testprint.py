@@ -12,8 +12,8 @@ import pytest
 
 from conftest import small_art
 from farbe.art.profiles import shipped_profile
+from farbe.atomic import writing_failed
 from farbe.edits.artwork import with_only
-from farbe.files.atomic import writing_failed
 from farbe.files.recipefile import lent, read_recipe, write_recipe
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced

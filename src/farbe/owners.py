@@ -9,7 +9,7 @@ import fcntl
 import os
 from pathlib import Path
 
-from farbe.files.atomic import make_folder, writing_failed
+from farbe.atomic import make_folder, writing_failed
 
 
 class Owner:

@@ -11,9 +11,9 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, QTimer
 
+from farbe.atomic import make_folder, whole_file
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
-from farbe.files.atomic import make_folder, whole_file
 from farbe.files.jobfile import SUFFIX, save_job
 from farbe.folders import state_folder
 from farbe.model.job import Job

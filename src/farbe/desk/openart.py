@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from farbe.files.atomic import make_folder
+from farbe.atomic import make_folder
 from farbe.folders import cache_folder
 from farbe.owners import owner_of
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from farbe.files.atomic import whole_file
+from farbe.atomic import whole_file
 from farbe.files.cutpdf import cut_pdf
 from farbe.files.svg import cut_svg
 from farbe.layout.cutfile import cut_page

@@ -10,7 +10,7 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import check_regular, make_folder, whole_file
+from farbe.atomic import check_regular, make_folder, whole_file
 from farbe.model.base import BadInput, Value, sentence
 
 MAX_BYTES = 4_000_000

@@ -13,7 +13,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import check_regular, whole_file
+from farbe.atomic import check_regular, whole_file
 from farbe.files.store import ArtStore
 from farbe.layout.outline import check_outline
 from farbe.model.base import BadInput, sentence

@@ -17,7 +17,7 @@ from isal import isal_zlib
 from pikepdf import Array, Dictionary, Name, String
 
 from farbe.art.artwork import Pixels
-from farbe.files.atomic import whole_file
+from farbe.atomic import whole_file
 from farbe.files.pdfmarks import CUTTING, CutMarks, marks_content, marks_space
 from farbe.files.pdfx import identified
 from farbe.files.predict import differences

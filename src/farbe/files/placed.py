@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from farbe.files.atomic import exchange, fsync_folder, make_folder, writing_failed
+from farbe.atomic import exchange, fsync_folder, make_folder, writing_failed
 from farbe.files.ticket import FILE_NAME, read_ticket
 from farbe.model.base import BadInput
 

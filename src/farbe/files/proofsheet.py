@@ -11,7 +11,7 @@ from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from farbe.art.artwork import Pixels
-from farbe.files.atomic import whole_file
+from farbe.atomic import whole_file
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.laid import laid

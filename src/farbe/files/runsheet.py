@@ -11,10 +11,10 @@ from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
+from farbe.atomic import whole_file
 from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
-from farbe.files.atomic import whole_file
 from farbe.layout.bedframe import keep_out_polygon, to_bed
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced

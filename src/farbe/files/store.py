@@ -14,7 +14,7 @@ from farbe.art.limited import HELPERS
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
-from farbe.files.atomic import check_regular, whole_file, writing_failed
+from farbe.atomic import check_regular, whole_file, writing_failed
 from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import check_font, shipped_font

@@ -11,7 +11,7 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from farbe.files.atomic import check_regular
+from farbe.atomic import check_regular
 from farbe.model.base import BadInput, sentence
 from farbe.model.correction import Correction, Measured
 from farbe.model.text import MAX_ROWS, Table

@@ -16,7 +16,7 @@ import numpy.typing as npt
 from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
-from farbe.files.atomic import whole_file
+from farbe.atomic import whole_file
 from farbe.files.predict import differences
 from farbe.files.tifftags import HEADER, Lay, finish, has_four, tags_of
 from farbe.model.receiver import Compression, Screen, TiffWays

@@ -8,6 +8,7 @@ import numpy as np
 from PIL import Image
 
 from farbe.art.artwork import Pixels
+from farbe.atomic import whole_file
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import first_print
@@ -89,14 +90,12 @@ def _one_plate(job: Faced, plates: list[Pixels], name: str) -> Pixels:
 
 
 def write_png(picture: Pixels, path: Path) -> None:
-    """Write a picture; BadInput if it cannot be written.
+    """Write a picture whole or not at all; BadInput if it cannot be written.
 
     Parameters
     ----------
     picture : sRGB, uint8 (h, w, 3)
     path : the file
     """
-    try:
-        Image.fromarray(picture).save(path, format="PNG")
-    except OSError as error:
-        raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
+    with whole_file(path) as file:
+        Image.fromarray(picture).save(file, format="PNG")

@@ -18,7 +18,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from farbe.files.atomic import make_folder, writing_failed
+from farbe.atomic import make_folder, writing_failed
 from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 from PIL import Image
 
+from farbe.atomic import whole_file
 from farbe.files.ticket import Ticket, TicketLayer, TicketRun, check_files, read_ticket
 from farbe.model.base import BadInput, rgb
 from farbe.press import film
@@ -419,10 +420,8 @@ class TestPress:
             If it cannot be written.
         """
         shown = self.picture() if of == "bed" else self.piece_picture(of, number, garment)
-        try:
-            Image.fromarray(shown).save(path, format="PNG", dpi=(self.bed.scale * 25.4,) * 2)
-        except OSError as error:
-            raise BadInput(f"{path} cannot be written ({error.strerror}).") from error
+        with whole_file(path) as file:
+            Image.fromarray(shown).save(file, format="PNG", dpi=(self.bed.scale * 25.4,) * 2)
 
 
 def _around(bed: PressBed, number: int) -> tuple[slice, slice]:

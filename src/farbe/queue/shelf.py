@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from farbe.files.atomic import make_folder
+from farbe.atomic import make_folder
 from farbe.model.receiver import Drive
 from farbe.queue.base import (
     FIELDS,

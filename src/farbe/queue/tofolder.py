@@ -11,7 +11,7 @@ import os
 import shutil
 from pathlib import Path
 
-from farbe.files.atomic import fsync_folder, writing_failed
+from farbe.atomic import fsync_folder, writing_failed
 from farbe.files.ticket import read_ticket
 from farbe.model.base import BadInput
 from farbe.model.receiver import Delivery, Receiver

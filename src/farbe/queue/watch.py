@@ -11,8 +11,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from farbe.art.read import SUFFIXES
+from farbe.atomic import CannotWrite, make_folder
 from farbe.checks.stops import refuse_stopped
-from farbe.files.atomic import CannotWrite, make_folder
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.mishap import guarded

@@ -8,7 +8,7 @@ from pathlib import Path
 from PIL import Image
 from shapely.geometry import Point, Polygon
 
-from farbe.files.atomic import make_folder
+from farbe.atomic import make_folder
 from farbe.files.jobfile import SUFFIX, save_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced

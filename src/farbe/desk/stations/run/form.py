@@ -11,6 +11,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidget
 
+from farbe.atomic import whole_file
 from farbe.checks.check import Weight
 from farbe.checks.stops import refuse_stopped
 from farbe.desk.amounts import parse_amount
@@ -31,7 +32,6 @@ from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared, estimate_report, report_csv
 from farbe.estimate.steps import Busy, seconds_of, steps
-from farbe.files.atomic import whole_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.store import ArtStore

@@ -26,6 +26,16 @@ EARLY = 1 << 25
 _HERE, _EXCHANGE = -100, 2
 
 
+def _mask() -> int:
+    """The rights that new files lack; asked once, since asking changes it for a moment."""
+    mask = os.umask(0)
+    os.umask(mask)
+    return mask
+
+
+_MASK = _mask()
+
+
 class _EarlyFile(io.BufferedWriter):
     """A file that goes to the disk in a thread of its own while more of it is made."""
 
@@ -82,10 +92,9 @@ def whole_file(path: Path) -> Iterator[BinaryIO]:
         with _EarlyFile(io.FileIO(handle, "w")) as file:
             yield file
             file.settle()
-        mask = os.umask(0)
-        os.umask(mask)
-        temporary.chmod(0o666 & ~mask)
+        temporary.chmod(0o666 & ~_MASK)
         temporary.replace(path)
+        fsync_folder(path.parent)
     except OSError as error:
         raise writing_failed(path, error) from error
     finally:
