@@ -2,18 +2,40 @@
 
 from __future__ import annotations
 
+import importlib.util
+import json
 import os
+import socket
 import subprocess
+import sys
 import time
+import zipfile
+from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+import tifffile
 from PIL import Image
 
+from conftest import small_art, small_job
 from farbe.art.limited import HELPERS, ask
+from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.layout.lettering import shipped_font
 from farbe.model.base import BadInput
+from farbe.model.job import Job
+from farbe.model.text import Table, TextBox, TypeFace
+from farbe.plan.newjob import job_taken
+from farbe.plan.recipes import recipe
+from farbe.press.client import press_of, socket_path, start_press
+from farbe.queue.base import transaction
+from farbe.queue.store import Queue, State
 
 SNOOP = """
 import socket
@@ -130,3 +152,174 @@ def test_devices_and_links_are_no_pictures(tmp_path: Path) -> None:
     Image.fromarray(np.full((5, 4, 3), 9, np.uint8)).save(tmp_path / "real.png")
     (tmp_path / "fine.png").symlink_to(tmp_path / "real.png")
     assert read_artwork(tmp_path / "fine.png").width == 4
+
+
+# each found case
+
+
+def small_store(tmp_path: Path) -> tuple[ArtStore, Job]:
+    store = ArtStore(tmp_path / "store")
+    return store, small_job(store, small_art(tmp_path / "art.png")).job
+
+
+def with_member(path: Path, target: Path, change: Callable[[dict[str, Any]], object]) -> Path:
+    """A job file whose description was changed."""
+    with zipfile.ZipFile(path) as old, zipfile.ZipFile(target, "w") as new:
+        for name in old.namelist():
+            data = old.read(name)
+            if name == "job.json":
+                document = json.loads(data)
+                change(document["job"])
+                data = json.dumps(document).encode()
+            new.writestr(name, data)
+    return target
+
+
+def test_job_files_that_are_locked_damaged_or_cross_themselves(tmp_path: Path) -> None:
+    store, job = small_store(tmp_path)
+    good = tmp_path / "good.farbe"
+    save_job(job, store, good)
+    data = bytearray(good.read_bytes())
+    # A flag in both headers of each member says that it is encrypted.
+    locked, at = bytearray(data), 0
+    for mark, place in ((b"PK\3\4", 6), (b"PK\1\2", 8)):
+        at = 0
+        while (at := locked.find(mark, at)) >= 0:
+            locked[at + place] |= 1
+            at += 4
+    (tmp_path / "locked.farbe").write_bytes(locked)
+    half = data.find(b'"job"') + 200
+    data[half] ^= 255
+    (tmp_path / "damaged.farbe").write_bytes(data)
+    bow = [[[0, 0], [20, 20], [20, 0], [0, 20]]]
+    with_member(good, tmp_path / "crossing.farbe", lambda j: j["piece"].update(
+        shape={"kind": "outline", "rings": bow}
+    ))  # fmt: skip
+    with_member(good, tmp_path / "huge.farbe", lambda j: j["piece"].update(height=10**300))
+    for name, words in (
+        ("locked", "locked with a password"), ("damaged", "not a whole job file"),
+        ("crossing", "crosses itself at 10"), ("huge", "Piece height is larger"),
+    ):  # fmt: skip
+        with pytest.raises(BadInput, match=words) as told:
+            open_job(tmp_path / f"{name}.farbe", ArtStore(tmp_path / name))
+        assert "\n" not in str(told.value) and len(str(told.value)) < 200
+    with pytest.raises(BadInput, match="a device or a pipe"):
+        open_job(Path("/dev/zero"), store)
+
+
+def test_pictures_that_no_job_takes_and_names_that_no_text_is(tmp_path: Path) -> None:
+    store, _ = small_store(tmp_path)
+    Image.new("L", (4000, 30)).save(tmp_path / "long.png", dpi=(5, 5))
+    with pytest.raises(BadInput, match=r"long\.png comes out 20\.3 × 0\.2 m"):
+        store.add_artwork(tmp_path / "long.png")
+    many = np.zeros((9, 9, 70), np.uint8)
+    tifffile.imwrite(
+        tmp_path / "many.tif",
+        many,
+        photometric="separated",
+        planarconfig="contig",
+        extrasamples=[0] * 66,
+    )
+    with pytest.raises(BadInput, match=r"many\.tif has 66 plates, more than 60"):
+        store.add_artwork(tmp_path / "many.tif")
+    picture = (tmp_path / "art.png").read_bytes()
+    for name in (b"caf\xe9.png", "ö".encode() * 123 + b".png"):
+        path = tmp_path / os.fsdecode(name)
+        path.write_bytes(picture)
+        art = store.add_artwork(path)
+        assert art.file_name.endswith(".png") and len(art.file_name) <= 80
+        job = job_taken(art, recipe("dark opaque piece"))
+        save_job(job, store, tmp_path / "named.farbe")
+        assert open_job(tmp_path / "named.farbe", ArtStore(tmp_path / "other")) == job
+
+
+def test_profiles_with_odd_bytes_and_files_that_are_gone(tmp_path: Path) -> None:
+    store, job = small_store(tmp_path)
+    odd = bytearray(shipped_profile())
+    odd[16:20] = b"CM\x9bK"
+    (tmp_path / "odd.icc").write_bytes(odd)
+    with pytest.raises(BadInput, match=r"odd\.icc is not an ICC profile"):
+        store.add_profile(tmp_path / "odd.icc")
+    (tmp_path / "good.icc").write_bytes(shipped_profile())
+    digest = store.add_profile(tmp_path / "good.icc")
+    made = job.replace(conversion=job.conversion.replace(profile=digest))
+    store.path(digest).unlink()
+    with pytest.raises(BadInput, match="The printer's profile is gone"):
+        store.profile(Faced(made))
+    (tmp_path / "font.ttf").write_bytes(shipped_font(TypeFace.MEDIUM))
+    font = ArtStore(store.folder).add_font(tmp_path / "font.ttf")
+    store.path(font).unlink()
+    box = TextBox(text="x", width=9, height=2, face=TypeFace.OWN, font=font)
+    with pytest.raises(BadInput, match="The font of a text is gone"):
+        store.font(box)
+
+
+def test_a_table_of_twenty_thousand_rows_is_saved_and_opened(tmp_path: Path) -> None:
+    store, job = small_store(tmp_path)
+    rows = tuple((f"Name of number {i}, of the north side", f"{i}") for i in range(20_000))
+    table = Table(file_name="names.csv", columns=("name", "number"), rows=rows)
+    made = Faced(job).replace(table=table).job
+    save_job(made, store, tmp_path / "large.farbe")
+    assert open_job(tmp_path / "large.farbe", ArtStore(tmp_path / "other")) == made
+
+
+def test_one_wrong_row_of_the_queue_is_set_aside(tmp_path: Path) -> None:
+    queue = Queue(tmp_path / "queue")
+    numbers = [queue.add(f"Job {i}", f"token-{i}", pieces=3) for i in range(4)]
+    for field, value in (("pieces", "many"), ("place", "x"), ("drive", "a horse"), ("step", 1e400)):
+        with transaction(queue.folder) as base:
+            base.execute(f"UPDATE entry SET {field} = ? WHERE number = ?", (value, numbers[1]))
+        found = {entry.number: entry for entry in queue.entries()}
+        assert found.keys() | {numbers[1]} == set(numbers)
+        aside = queue.entry(numbers[1])
+        assert aside.state is State.ASIDE and "record was damaged" in aside.note
+        with queue.begin(numbers[0]) as claim:
+            assert claim.entry.name == "Job 0"
+            queue.stop(numbers[0], "enough")
+        with transaction(queue.folder) as base:
+            base.execute("UPDATE entry SET state = 'waiting'")
+    queue.entries()
+    queue.cancel(numbers[1])
+    for number in (10**30, -1, 0):
+        with pytest.raises(BadInput, match="There is no job"):
+            queue.entry(number)
+
+
+def test_a_press_without_a_place_and_requests_that_are_none(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "file").write_text("no folder")
+    with pytest.raises(BadInput, match="file"):
+        start_press(tmp_path / "file" / "spool")
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(tmp_path))
+    (tmp_path / "farbe").mkdir(mode=0o777)
+    (tmp_path / "farbe").chmod(0o777)
+    with pytest.raises(BadInput, match="is not yours alone"):
+        socket_path(tmp_path / "spool")
+    (tmp_path / "farbe").chmod(0o700)
+    spool = tmp_path / "spool"
+    with press_of(spool):
+        for line in (b'{"do": "height", "mm": NaN}\n', b'{"do": "height", "mm": 1e999}\n',
+                     b"[]\n", b"{\n", b"x" * 100_000 + b"\n"):  # fmt: skip
+            with socket.socket(socket.AF_UNIX) as own:
+                own.connect(str(socket_path(spool)))
+                own.sendall(line)
+                assert json.loads(own.makefile().readline())["status"] == "refused"
+    with press_of(spool) as press:
+        assert press.ask(do="status")["head"] is None
+        press.ask(do="quit")
+
+
+def test_changed_files_of_every_kind_are_read_or_refused(tmp_path: Path) -> None:
+    """A part of the campaign; ``scripts/fuzz.py`` runs as many as are wanted."""
+    path = Path(__file__).parents[1] / "scripts" / "fuzz.py"
+    spec = importlib.util.spec_from_file_location("fuzz", path)
+    assert spec is not None and spec.loader is not None
+    fuzz = importlib.util.module_from_spec(spec)
+    sys.modules["fuzz"] = fuzz
+    spec.loader.exec_module(fuzz)
+    every = list(fuzz.findings(260, 3, tmp_path))
+    wrong = [(kind, found) for kind, found in every if found not in ("read", "refused")]
+    assert not wrong
+    refused = Counter(found for _, found in every)
+    assert refused["refused"] > 100 and refused["read"] > 20

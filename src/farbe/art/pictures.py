@@ -57,8 +57,9 @@ def fitting_profile(icc: bytes | None, space: Space) -> bytes | None:
     if not icc:
         return None
     try:
-        profile = ImageCms.ImageCmsProfile(io.BytesIO(icc))
-    except OSError:
+        found = ImageCms.ImageCmsProfile(io.BytesIO(icc)).profile.xcolor_space.strip()
+    except (OSError, ValueError):
+        # Its header may say what is not even text.
         return None
     wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
-    return icc if profile.profile.xcolor_space.strip() == wanted else None
+    return icc if found == wanted else None

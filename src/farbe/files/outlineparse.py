@@ -167,7 +167,7 @@ def _outline(lines: list[DrawnLine], name: str) -> Outline:
     for shape in shapes:
         if not shape.is_valid:
             where = explain_validity(shape).split("[")[-1].rstrip("]").split()
-            place = ", ".join(f"{float(v):.1f}" for v in where[:2])
+            place = ", ".join(f"{float(v):.6g}" for v in where[:2])
             raise BadInput(f"A line in {name} crosses itself at {place} mm; mend it.")
     outer, *holes = shapes
     if outer.area < 0.01:

@@ -68,7 +68,7 @@ class Service:
         if do in _ANY_TIME:
             return dict(_ANY_TIME[do](self, request))
         if do not in _ALONE:
-            raise BadInput(f"The press does not know how to {do}.")
+            raise BadInput(f"The press does not know how to {str(do)[:20]}.")
         if not self._busy.acquire(blocking=False):
             raise BadInput("The press is busy printing; wait, or stop it.")
         try:

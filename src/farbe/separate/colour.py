@@ -34,22 +34,33 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
     BadInput
         If it is no output profile for CMYK.
     """
-    try:
-        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
-    except (OSError, ValueError):
-        raise BadInput(f"{name} is not an ICC profile; choose the printer's .icc file.") from None
-    if opened.xcolor_space.strip() != "CMYK" or opened.device_class != "prtr":
+    found = _kind_of(profile)
+    if found is None:
+        raise BadInput(f"{name} is not an ICC profile; choose the printer's .icc file.")
+    if found != ("CMYK", "prtr"):
         raise BadInput(f"{name} is not a CMYK printer profile; choose the printer's .icc file.")
+
+
+def _kind_of(profile: bytes) -> tuple[str, str] | None:
+    """Colour space and class of a profile; None of bytes that are none that can be used."""
+    try:
+        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        found = opened.profile.xcolor_space.strip(), opened.profile.device_class
+        if found[0] == "CMYK":
+            # Damage in its tables shows when they are used.
+            ImageCms.buildTransform(ImageCms.createProfile("sRGB"), opened, "RGB", "CMYK")
+    except (OSError, ValueError, ImageCms.PyCMSError):
+        return None
+    return found
 
 
 def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
     """Raise BadInput unless ``profile`` is an ICC profile for colours of this space."""
     wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
-    try:
-        opened = ImageCms.ImageCmsProfile(io.BytesIO(profile)).profile
-    except OSError:
-        raise BadInput(f"{name} is not an ICC profile; choose an .icc file.") from None
-    if opened.xcolor_space.strip() != wanted:
+    found = _kind_of(profile)
+    if found is None:
+        raise BadInput(f"{name} is not an ICC profile; choose an .icc file.")
+    if found[0] != wanted:
         raise BadInput(f"{name} is not a profile for {space.value} artwork; choose another.")
 
 

@@ -10,9 +10,11 @@ from functools import cached_property
 import cv2
 import numpy as np
 import numpy.typing as npt
+import shapely
 from shapely import Polygon, affinity, contains_xy
 from shapely.geometry import box
 
+from farbe.kept import Kept
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.piece import RoundBody
@@ -35,6 +37,7 @@ SMOOTHED = 3.0
 SAMPLES = 600
 #: Bytes that are mapped at once.
 PAGE = 4096
+_CUT: Kept[object, tuple[Places, float] | None] = Kept(16)
 
 
 @dataclass(frozen=True, eq=False)
@@ -256,8 +259,11 @@ def cut_off(of: Subject) -> Mark | None:
     over = sheet.difference(room)
     if over.is_empty or room.is_empty or over.area < 0.01:
         return None
-    seen = _covered_beyond(of, lies, room)
-    if seen is None or _goes_on(of, lies, room) >= GROUND:
+    # It is the same for all prints that differ in their words alone.
+    how = lies.x, lies.y, lies.width, lies.height, lies.rotation, lies.mirror
+    key = (job.artwork, how, job.piece.shape, job.placing.margin, job.bleed, art.width, art.height)
+    seen = _CUT.get(key, lambda: _cut_away(of, lies, room))
+    if seen is None:
         return None
     places, area = seen
     far = float(max(room.distance(_point(place)) for place in _outermost(places)))
@@ -274,6 +280,12 @@ def cut_off(of: Subject) -> Mark | None:
         *(float(v) for v in places[len(places) // 2]),
     )
     return Mark(Matter.CUT_OFF, "", area, far, 1, (spot,))
+
+
+def _cut_away(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
+    """What :func:`_covered_beyond` finds, unless it is a ground that goes on all around."""
+    seen = _covered_beyond(of, lies, room)
+    return None if seen is None or _goes_on(of, lies, room) >= GROUND else seen
 
 
 def _point(place: Places) -> Polygon:
@@ -313,6 +325,7 @@ def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Place
         across * math.cos(turn) - up * math.sin(turn) + lies.x,
         across * math.sin(turn) + up * math.cos(turn) + lies.y,
     ])  # fmt: skip
+    shapely.prepare(room)
     beyond = ~contains_xy(room, places[:, 0], places[:, 1])
     beyond &= _alpha_at(of, np.column_stack([x, y]))
     if not beyond.any():
@@ -325,8 +338,10 @@ def _goes_on(of: Subject, lies: ArtworkBox, room: Polygon) -> float:
     line = np.asarray(room.exterior.coords)
     length = room.exterior.length
     count = max(len(line), min(4000, round(length / 0.2)))
-    places = np.array([room.exterior.interpolate(i / count, normalized=True).coords[0]
-                       for i in range(count)])  # fmt: skip
+    at = np.arange(count) / count
+    places = shapely.get_coordinates(
+        shapely.line_interpolate_point(room.exterior, at, normalized=True)
+    )
     middle = np.array([room.centroid.x, room.centroid.y])
     # A hair further in, as it may end where the room does.
     return float(_alpha_at(of, _on_artwork(middle + (places - middle) * 0.998, lies)).mean())
