@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import io
-import random
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +9,6 @@ import pytest
 import tifffile
 from PIL import Image, ImageCms
 
-from conftest import small_art
 from farbe.art.artwork import Space
 from farbe.art.pictures import MAX_PIXELS
 from farbe.art.profiles import shipped_profile, srgb_profile
@@ -124,34 +121,6 @@ def test_what_cannot_be_read_is_said_in_one_sentence(tmp_path: Path) -> None:
         with pytest.raises(BadInput, match=words) as told:
             read_artwork(path)
         assert "\n" not in str(told.value)
-
-
-@pytest.mark.parametrize("suffix", ["png", "jpg", "tif"])
-def test_broken_files_never_crash(tmp_path: Path, suffix: str) -> None:
-    """Whole files cut short or with bytes changed: read, or refused in one sentence."""
-    good = io.BytesIO()
-    picture = Image.open(small_art(tmp_path / "good.png"))
-    picture = picture.convert("RGB") if suffix == "jpg" else picture
-    picture.save(good, {"png": "PNG", "jpg": "JPEG", "tif": "TIFF"}[suffix])
-    data, chance = good.getvalue(), random.Random(11)
-    refused = 0
-    for round_ in range(60):
-        broken = bytearray(data)
-        if round_ % 3 == 0:
-            del broken[chance.randrange(1, len(data)) :]
-        else:
-            for _ in range(chance.randrange(1, 12)):
-                # Most damage goes where the structure is.
-                end = len(data) if chance.random() < 0.4 else 220
-                broken[chance.randrange(end)] = chance.randrange(256)
-        path = tmp_path / f"broken.{suffix}"
-        path.write_bytes(broken)
-        try:
-            read_artwork(path)
-        except BadInput as told:
-            refused += 1
-            assert "\n" not in str(told)
-    assert refused > 8
 
 
 def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

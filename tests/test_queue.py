@@ -292,6 +292,17 @@ def test_only_one_prints_at_a_time_and_it_can_be_stopped(
     assert press.ask(do="status")["complete"] == ["guide"]
 
 
+def test_drying_that_is_stopped_leaves_the_press_free(press: Press) -> None:
+    press.ask(do="pace", pace=1.0)
+    drying = press.steps(do="dry", seconds=60)
+    assert next(drying)["layer"] == "drying"
+    with PressLine(press.spool) as other:
+        other.ask(do="stop")
+    with pytest.raises(BadInput, match="while it dried"):
+        list(drying)
+    assert press.ask(do="status")["running"] is None
+
+
 def test_a_nozzle_that_is_out_leaves_lines(
     job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:

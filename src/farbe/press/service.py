@@ -245,14 +245,16 @@ class Service:
         self._stop.clear()
         seconds = float(request["seconds"]) / self.state.pace if self.state.pace else 0.0
         ticks = max(1, round(seconds / TICK))
-        for tick in range(ticks if seconds else 0):
-            if self._stop.is_set():
-                raise BadInput("It was stopped while it dried; go on when it is dry.")
-            self.running = {"run": "drying", "layer": "", "done": tick / ticks}
-            if tick % 10 == 0:
-                say(status="printing", layer="drying", done=tick / ticks)
-            time.sleep(TICK)
-        self.running = None
+        try:
+            for tick in range(ticks if seconds else 0):
+                if self._stop.is_set():
+                    raise BadInput("It was stopped while it dried; go on when it is dry.")
+                self.running = {"run": "drying", "layer": "", "done": tick / ticks}
+                if tick % 10 == 0:
+                    say(status="printing", layer="drying", done=tick / ticks)
+                time.sleep(TICK)
+        finally:
+            self.running = None
         return {}
 
     def picture(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
