@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QSize, Qt
 from PySide6.QtWidgets import (
     QDialog,
     QDialogButtonBox,
@@ -14,6 +14,9 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.autosave import LeftBehind
+
+#: Height of a job's row in pixels.
+ROW = 30
 
 
 class RecoveryDialog(QDialog):
@@ -34,6 +37,7 @@ class RecoveryDialog(QDialog):
         for one in found:
             item = QListWidgetItem(one.words)
             item.setData(Qt.ItemDataRole.UserRole, one)
+            item.setSizeHint(QSize(0, ROW))
             item.setToolTip("" if one.path is None else str(one.path))
             self.jobs.addItem(item)
         self.jobs.setCurrentRow(0)

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections import Counter
-
 from farbe.layout.faced import Faced
-from farbe.layout.rolls import packed_as_it_lay, pairs_in_a_column
+from farbe.layout.rolls import lying_faces, packed_as_it_lay, pairs_in_a_column
 from farbe.model.base import BadInput
 from farbe.model.job import Again, Job
 from farbe.model.roll import Roll
@@ -39,14 +37,5 @@ def only_again(job: Job, numbers: tuple[int, ...], *, second_only: bool = False)
     if not isinstance(roll, Roll) or second_only:
         return job.replace(again=Again(numbers=tuple(sorted(numbers)), second_only=second_only))
     places = tuple(roll.places[number - 1] for number in sorted(numbers))
-    lying: tuple[Counter[str | None], ...] = (
-        Counter(place.artwork for place in places), Counter(place.behind for place in places)
-    )  # fmt: skip
-    faces = tuple(
-        face.replace(artworks=tuple(
-            art.replace(quantity=on[art.key]) for art in face.artworks if on[art.key]
-        ))
-        for face, on in zip(job.faces, lying, strict=False)
-    )  # fmt: skip
-    made = Faced(job.replace(faces=faces, medium=roll.replace(places=places)))
+    made = Faced(job.replace(faces=lying_faces(job, places), medium=roll.replace(places=places)))
     return (pairs_in_a_column(made) if made.two_sided else packed_as_it_lay(made)).job

@@ -14,6 +14,7 @@ from farbe.layout.lengths import first_lengths, sheet_ends, size_on_film
 from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
+from farbe.model.face import Face
 from farbe.model.job import Job
 from farbe.model.piece import Rectangle
 from farbe.model.roll import FilmPlace, Packing, Roll
@@ -173,20 +174,30 @@ def sheets(job: Job) -> tuple[Job, ...]:
 def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
     """A job of what lies on one sheet: of each artwork, as many are wanted as there are."""
     places = tuple(la.replace(sheet=0) for la in roll.places if la.sheet == number)
+    return job.replace(
+        name=f"{job.name[:60]}, sheet {number + 1} of {count}",
+        faces=lying_faces(job, places),
+        medium=roll.replace(places=places),
+    )
+
+
+def lying_faces(job: Job, places: tuple[FilmPlace, ...]) -> tuple[Face, ...]:
+    """The faces of a job with as many of each artwork as lie in some places; others are left out.
+
+    Parameters
+    ----------
+    job : on film
+    places : some of it
+    """
     lying: tuple[Counter[str | None], ...] = (
-        Counter(la.artwork for la in places), Counter(la.behind for la in places)
+        Counter(place.artwork for place in places), Counter(place.behind for place in places)
     )  # fmt: skip
-    faces = tuple(
+    return tuple(
         face.replace(artworks=tuple(
             art.replace(quantity=on[art.key]) for art in face.artworks if on[art.key]
         ))
         for face, on in zip(job.faces, lying, strict=False)
     )  # fmt: skip
-    return job.replace(
-        name=f"{job.name[:60]}, sheet {number + 1} of {count}",
-        faces=faces,
-        medium=roll.replace(places=places),
-    )
 
 
 def _pairs(job: Faced) -> list[tuple[str, str | None]]:

@@ -199,7 +199,7 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
     until = time.monotonic() + START_SECONDS
     while True:
         try:
-            PressLine(spool).close()
+            _answering(spool).close()
             return process
         except BadInput:
             if process.poll() is not None or time.monotonic() > until:
@@ -218,10 +218,21 @@ def press_of(spool: Path, *, pace: float = 0.0) -> PressLine:
     pace : share of real time that printing takes; 0 is at once
     """
     try:
-        return PressLine(spool)
+        return _answering(spool)
     except BadInput:
         start_press(spool, pace=pace)
         return PressLine(spool)
+
+
+def _answering(spool: Path) -> PressLine:
+    """A connection to a press that answers; one that just ends takes calls a moment longer."""
+    line = PressLine(spool)
+    try:
+        line.ask(do="status")
+    except BadInput:
+        line.close()
+        raise
+    return line
 
 
 class Press(PressLine):
