@@ -10,7 +10,7 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel
+from PySide6.QtWidgets import QLabel, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from conftest import kill_press, small_art
@@ -24,7 +24,7 @@ from farbe.desk.stations.run.runlist import RunList, RunPicture
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket
-from farbe.folders import press_folder, press_folders
+from farbe.folders import press_folder, press_folders, queue_folder
 from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -34,9 +34,10 @@ from farbe.model.roll import Garment
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import RECEIVERS
 from farbe.plan.sentence import Station
-from farbe.press.client import PressLine
+from farbe.press.client import PressLine, press_of
 from farbe.press.memory import LEDGER
-from farbe.queue.store import State
+from farbe.queue.onpress import await_idle
+from farbe.queue.store import Queue, State
 from hands import field, grabbed, type_into
 
 
@@ -372,6 +373,38 @@ def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
     assert window.press._timer.isActive()
     window.close()
     assert not window.press._timer.isActive() and not window.press.by_itself
+
+
+def test_a_window_that_closes_while_it_prints_leaves_the_run_to_its_press(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot
+) -> None:
+    """It asks first; the run is printed to its end, and the entry goes on where it was."""
+    with press_of(press_folder(window.press.printer)) as press:
+        # Warm already, and slow from now on.
+        press.ask(do="pace", pace=3.0)
+    window.send_job()
+
+    def running() -> bool:
+        window.press.look()
+        return bool(window.press.state and window.press.state["running"])
+
+    qtbot.waitUntil(running, timeout=20_000)
+    asked: list[str] = []
+    monkeypatch.setattr(
+        QMessageBox, "question",
+        lambda *given: asked.append(given[2]) or QMessageBox.StandardButton.No,
+    )  # fmt: skip
+    assert not window.close() and "A job prints from here" in asked[0]
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Yes)
+    printer = window.press.printer
+    assert window.close()
+    queue = Queue(queue_folder())
+    (entry,) = queue.entries()
+    assert entry.state is State.STOPPED and "Farbe ended" in entry.note
+    with PressLine(press_folder(printer)) as press:
+        press.ask(do="pace", pace=0.0)
+        await_idle(press)
+        assert press.ask(do="status")["complete"]
 
 
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:

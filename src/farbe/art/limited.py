@@ -18,8 +18,6 @@ from farbe.model.base import BadInput
 #: Bytes of a small file, and what the reading of one may take; larger ones may take more.
 SMALL, SMALL_SECONDS, SMALL_MEMORY = 10_000_000, 10.0, 800_000_000
 LARGE_MEMORY = 6_000_000_000
-#: Seconds in which a helper ends that is asked to.
-ENDS = 2.0
 
 
 class _Helper:
@@ -51,15 +49,12 @@ class _Helper:
         return self._process.poll() is None
 
     def end(self) -> None:
-        """It ends when nobody can ask it any more."""
+        """It reads nothing now, and has nothing to clear up."""
         for pipe in (self._process.stdin, self._process.stdout):
             if pipe is not None:
                 pipe.close()
-        try:
-            self._process.wait(ENDS)
-        except subprocess.TimeoutExpired:
-            self._process.kill()
-            self._process.wait()
+        self._process.kill()
+        self._process.wait()
 
 
 class Helpers:

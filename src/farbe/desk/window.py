@@ -546,13 +546,27 @@ class MainWindow(QMainWindow):
         self.intake.paste(QGuiApplication.clipboard().mimeData())
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self._may_leave():
+        if not self._may_leave() or not self._may_leave_press():
             event.ignore()
             return
         self._preferences.geometry = self.saveGeometry()
         self.autosave.discard()
         self.shut_down()
         event.accept()
+
+    def _may_leave_press(self) -> bool:
+        """Whether the window may go while something prints from here."""
+        if not self.press.busy():
+            return True
+        buttons = QMessageBox.StandardButton
+        answer = QMessageBox.question(
+            self,
+            "Something prints",
+            "A job prints from here. Its press ends the run that it is in and then waits; the queue"
+            " goes on with it when Farbe is open again. Close?",
+            buttons.Yes | buttons.No,
+        )
+        return answer != buttons.No
 
     def shut_down(self) -> None:
         """End all work; unsaved work that the user did not give up stays in the autosave."""

@@ -133,6 +133,35 @@ def prepare_base(base: sqlite3.Connection) -> None:
         )
 
 
+def write_ahead(folder: Path) -> None:
+    """Have the database keep changes in a log of their own, so that readers never wait.
+
+    Parameters
+    ----------
+    folder : of the queue
+
+    Raises
+    ------
+    BadInput
+        If it cannot be used.
+    """
+    try:
+        base = sqlite3.connect(folder / FILE_NAME, timeout=20.0, isolation_level=None)
+        try:
+            base.execute("PRAGMA journal_mode=WAL")
+        finally:
+            base.close()
+    except sqlite3.DatabaseError as error:
+        raise _unusable(folder, error) from error
+
+
+def _unusable(folder: Path, error: sqlite3.DatabaseError) -> BadInput:
+    return BadInput(
+        f"The queue in {folder} cannot be used ({error}); make room there or mend the folder, and"
+        " start Farbe again."
+    )
+
+
 @contextmanager
 def transaction(folder: Path, *, writes: bool = True) -> Iterator[sqlite3.Connection]:
     """The queue's database for one transaction: all of it happens, or nothing.
@@ -158,9 +187,7 @@ def transaction(folder: Path, *, writes: bool = True) -> Iterator[sqlite3.Connec
             raise
         base.execute("COMMIT")
     except sqlite3.DatabaseError as error:
-        raise BadInput(
-            f"The queue in {folder} cannot be used ({error}); make room or mend the folder."
-        ) from error
+        raise _unusable(folder, error) from error
     finally:
         base.close()
 

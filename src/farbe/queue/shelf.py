@@ -14,6 +14,7 @@ from farbe.queue.base import (
     members_in,
     prepare_base,
     transaction,
+    write_ahead,
 )
 from farbe.queue.states import OPEN, PAST, State
 
@@ -25,6 +26,7 @@ class Shelf:
         self.folder = folder
         for name in ("jobs", "files", "owners"):
             make_folder(folder / name)
+        write_ahead(folder)
         with transaction(folder) as base:
             prepare_base(base)
 
