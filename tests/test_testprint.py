@@ -22,6 +22,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.printer import Printer
+from farbe.model.receiver import Split
 from farbe.model.roll import Roll
 from farbe.model.treatment import Choke, Ease, Limit
 from farbe.names import safe_name
@@ -243,3 +244,25 @@ def test_artwork_that_comes_keeps_its_size_unless_the_recipe_says_otherwise(
     assert piece.size == pytest.approx((80.0, 80.0 * art.height / art.width))
     assert made.printer == ROLL_PRINTER and made.bleed == 0.5
     assert made.receiver.folder == "/hot" and made.medium.kind == "roll"
+
+
+@pytest.mark.parametrize("split", [Split.LAYER, Split.CHANNEL])
+def test_test_prints_are_files_as_the_receiver_takes_them_in_print_order(
+    tmp_path: Path, split: Split
+) -> None:
+    """The press prints the same from many files, solid as 0, as from one."""
+    chart = make_chart(ChartKind.VARNISH, PRINTER, OPEN_PLATES, shipped_profile())
+    own = OPEN_PLATES.replace(formats=("tiff",), split=split, inverted=True)
+    ticket = write_test_print(chart, PRINTER, own, tmp_path / "many")
+    write_test_print(chart, PRINTER, OPEN_PLATES, tmp_path / "one")
+    files = [file.name for file in ticket.runs[0].files]
+    assert files == sorted(files, key=lambda name: int(name.split()[1])) and len(files) > 2
+    named = [channel for file in ticket.runs[0].files for channel in file.channels]
+    assert named == [channel for layer in ticket.runs[0].layers for channel in layer.channels]
+    seen = []
+    for name in ("many", "one"):
+        press = TestPress()
+        press.take(tmp_path / name)
+        press.print_run("guide", lambda *_: None)
+        seen.append(press.picture().astype(int))
+    assert np.abs(seen[0] - seen[1]).max() <= 1
