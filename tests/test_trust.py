@@ -29,6 +29,7 @@ from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import shipped_font
+from farbe.leftover import clear_left_over
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.text import Table, TextBox, TypeFace
@@ -314,6 +315,22 @@ def test_a_press_without_a_place_and_requests_that_are_none(
     with press_of(spool) as press:
         assert press.ask(do="status")["head"] is None
         press.ask(do="quit")
+
+
+def test_folders_that_kills_left_are_cleared_away(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("tempfile.tempdir", str(tmp_path))
+    names = ("farbe-old", "farbe-new", "other", f"farbe-{os.getuid()}")
+    for name in names:
+        (tmp_path / name).mkdir()
+        (tmp_path / name / "file").write_text("x")
+    (tmp_path / "farbe-link").symlink_to(tmp_path / "other")
+    for name in names:
+        if name != "farbe-new":
+            os.utime(tmp_path / name, (1, 1))
+    assert clear_left_over() == 1
+    assert {path.name for path in tmp_path.iterdir()} == {*names[1:], "farbe-link"}
 
 
 def test_changed_files_of_every_kind_are_read_or_refused(tmp_path: Path) -> None:

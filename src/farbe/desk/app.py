@@ -17,6 +17,7 @@ from farbe.desk.theme import load_fonts, prefers_dark, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.folders import log_file
+from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
 
@@ -68,6 +69,7 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
     turn = QTimer()
     turn.timeout.connect(lambda: None)
     turn.start(300)
+    clear_left_over()
     with own_art() as folder:
         window = MainWindow(ArtStore(folder), preferences)
         window.show()
