@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import threading
 import time
 from collections.abc import Iterator
@@ -23,6 +24,7 @@ from farbe.press.client import Press, PressLine, press_of
 from farbe.press.service import Service
 from farbe.queue.base import transaction
 from farbe.queue.store import OPEN, PAST, Queue, State
+from farbe.queue.sweep import sweep
 from farbe.queue.work import add_job, cancel, job_of, prepare, print_entry, repeat
 from farbe.render.raster import Cancelled
 
@@ -175,6 +177,25 @@ def test_a_cancelled_job_stops_its_press_and_the_next_one_prints(
     print_entry(queue, second, press, store)
     assert not press.ask(do="status")["running"]
     assert queue.entry(second).state is State.DONE
+
+
+def test_old_hand_offs_go_and_history_keeps_its_order_whatever_the_clock_says(
+    queue: Queue, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    times = iter(["2030-01-01T00:00:00.000", "2020-01-01T00:00:00.000"])
+    monkeypatch.setattr("farbe.queue.base.now", lambda: next(times))
+    numbers = [queue.add(f"Job {i}", f"token-{i}") for i in range(3)]
+    for number in numbers:
+        queue.job_path(queue.entry(number).token).write_text("job")
+        queue.files_path(queue.entry(number).token).mkdir()
+    for number in numbers[:2]:
+        with queue.begin(number):
+            queue.finish(number)
+    assert [entry.number for entry in queue.entries(PAST)] == [numbers[1], numbers[0]]
+    assert sweep(queue, 30.0, at=datetime.datetime(2025, 1, 1)) == 1
+    there = [queue.files_path(queue.entry(number).token).is_dir() for number in numbers]
+    assert there == [True, False, True]
+    assert queue.job_path("token-1").exists()
 
 
 def test_two_thousand_entries(queue: Queue) -> None:

@@ -180,3 +180,17 @@ class Form(Tall):
         made.setWordWrap(True)
         self._column.addWidget(made)
         return made
+
+
+def emptied(column: QVBoxLayout) -> None:
+    """Take all widgets out of a layout, for others.
+
+    Parameters
+    ----------
+    column : that holds them
+    """
+    while (item := column.takeAt(0)) is not None:
+        widget = item.widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()

@@ -362,11 +362,13 @@ class MainWindow(QMainWindow):
 
     def recover(self, one: LeftBehind) -> None:
         """Open an unsaved job; its copy goes when this window has one of its own."""
-        try:
-            job = open_job(one.copy, self.session.store)
-        except BadInput as error:
-            self.check_bar.say(str(error))
-            return
+        store = self.session.store
+        self.workers.start(
+            "open", lambda _: open_job(one.copy, store), lambda job: self._recovered(job, one),
+            title=f"Opening {one.name}",
+        )  # fmt: skip
+
+    def _recovered(self, job: Job, one: LeftBehind) -> None:
         self.session.take(job, one.path)
         if one.path is not None:
             self._file.take(one.path)

@@ -221,7 +221,7 @@ class Queue(Shelf):
     def begin_anew(self, number: int) -> None:
         """Let its next print begin with the first step, on fresh pieces.
 
-        What it printed before stays with the press as another's; its files are written again.
+        What it printed before stays with the press as another's; its files are the same.
         """
         found = self.entry(number)
         self._move(number, "anew", step=0, awaits=-1, attempt=found.attempt + 1, handed="", note="")

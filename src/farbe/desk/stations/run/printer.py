@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QColorDialog, QInputDialog, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
 from farbe.files.printerfile import SUFFIX, PrinterFile
@@ -105,11 +105,7 @@ class InkRows(QWidget):
         if names == self._names:
             return
         self._names = names
-        while (item := self._column.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._column)
         rows = Form()
         rows.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         for place, name in enumerate(names):

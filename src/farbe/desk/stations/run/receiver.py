@@ -8,7 +8,7 @@ from functools import partial
 from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.stations.bed.form.part import Part
 from farbe.edits.values import lens
@@ -171,11 +171,7 @@ class ReceiverPart(Part):
 
     def _name_rows(self, inks: tuple[str, ...]) -> None:
         """A row for each ink of the printer."""
-        while (item := self._names.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._names)
         rows = Form()
         rows.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         for ink in inks:
