@@ -14,7 +14,7 @@ from conftest import small_art
 from farbe.art.profiles import shipped_profile
 from farbe.atomic import writing_failed
 from farbe.edits.artwork import with_only
-from farbe.files.recipefile import lent, read_recipe, write_recipe
+from farbe.files.recipefile import lent, read_recipe, with_profile, write_recipe
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
@@ -24,11 +24,11 @@ from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.printer import Printer
 from farbe.model.receiver import Split
 from farbe.model.roll import Roll
-from farbe.model.treatment import Choke, Ease, Limit
+from farbe.model.treatment import Choke, Ease, Holes, Limit
 from farbe.names import safe_name
 from farbe.plan.printers import ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES, RECEIVERS
-from farbe.plan.recipes import recipe
+from farbe.plan.recipes import recipe, recipe_of, with_recipe
 from farbe.press.machine import SCALE, TestPress
 from farbe.queue.taking import by_recipe
 from farbe.queue.watch import Taken, to_folder, watch
@@ -266,3 +266,20 @@ def test_test_prints_are_files_as_the_receiver_takes_them_in_print_order(
         press.print_run("guide", lambda *_: None)
         seen.append(press.picture().astype(int))
     assert np.abs(seen[0] - seen[1]).max() <= 1
+
+
+def test_a_recipe_brings_its_printers_profile_and_holes(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    (tmp_path / "own.icc").write_bytes(shipped_profile())
+    digest = store.add_profile(tmp_path / "own.icc")
+    holes = Holes(spacing=3.0, size=0.8)
+    made = job.replace(
+        conversion=job.conversion.replace(profile=digest), see_through=holes, bleed=0.7
+    )
+    write_recipe(with_profile(recipe_of(made, "Own"), made, store), tmp_path / "own.recipe.json")
+    other = ArtStore(tmp_path / "other")
+    taken = with_recipe(job, lent(read_recipe(tmp_path / "own.recipe.json"), other))
+    assert other.path(digest).read_bytes() == shipped_profile()
+    assert taken.conversion.profile == digest and taken.job.see_through == holes
+    assert taken.bleed == 0.7 and taken.printer == made.printer
