@@ -388,8 +388,11 @@ class _Line(socketserver.StreamRequestHandler):
             if any(isinstance(v, float) and not math.isfinite(v) for v in request.values()):
                 raise ValueError("a figure is none")
             if request.get("do") == "quit":
-                self.server.leave()
+                # Whoever is told that it is done may start another press in its place; and the
+                # process may be gone as soon as it leaves, so the answer comes before.
+                self.server.hide()
                 say(status="done")
+                self.server.leave()
                 return False
             say(status="done", **self.server.service.answer(request, say))
         except BadInput as refusal:
@@ -408,12 +411,16 @@ class Server(socketserver.ThreadingMixIn, socketserver.UnixStreamServer):
         super().__init__(path, _Line)
         self.service = service
 
-    def leave(self) -> None:
-        """Be found no more, and end; another press may take the place at once."""
+    def hide(self) -> None:
+        """Be found no more; another press may take the place at once."""
         Path(str(self.server_address)).unlink(missing_ok=True)
+
+    def leave(self) -> None:
+        """End; what was answered before has gone out."""
         threading.Thread(target=self.shutdown).start()
 
     def service_actions(self) -> None:
         """Called twice a second."""
         if time.monotonic() - self.service.last_asked > IDLE:
+            self.hide()
             self.leave()
