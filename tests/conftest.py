@@ -161,6 +161,16 @@ def behind(job: Faced, **fields: object) -> Faced:
 Sample = Callable[[str], tuple[Faced, ArtStore]]
 
 
+@pytest.fixture(scope="session", autouse=True)
+def drawn_plainly() -> Iterator[None]:
+    """Samples are drawn without the finer pixels that give them smooth edges: a third of the time."""
+    from farbe.samples import draw
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(draw, "OVER", 1)
+        yield
+
+
 @pytest.fixture(scope="session")
 def sample(tmp_path_factory: pytest.TempPathFactory) -> Sample:
     """Sample jobs, each drawn once."""

@@ -24,7 +24,7 @@ from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import PixelRing, rasterise
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.tones import lightness_table, nearness_table, screen_for
+from farbe.separate.tones import Screen, lightness_table, nearness_table, screen_for
 from farbe.separate.treat import StripContext, adds, halo, opened, treated
 
 #: Pixels along the longer side of the picture in which holes inside a shape are found.
@@ -397,8 +397,13 @@ class Separation:
         -------
         uint8 (h, w, 3)
         """
+        return self.to_screen(colours)
+
+    @property
+    def to_screen(self) -> Screen:
+        """How colours of the artwork are shown; one and the same for artworks of one space."""
         art = self.placed.artwork
-        return screen_for(art.space, art.icc, self.profile)(colours)
+        return screen_for(art.space, art.icc, self.profile)
 
     def screen(self, start: int, stop: int) -> Pixels:
         """The artwork's colours as sRGB, uint8 (rows, width, 3), lettering included.

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import cv2
 import numpy as np
@@ -238,6 +238,17 @@ def _on_artwork(places: Places, lies: ArtworkBox) -> Places:
     return np.column_stack([across / lies.width + 0.5, 0.5 - up / lies.height])
 
 
+def _off_artwork(shares: Places, lies: ArtworkBox) -> Places:
+    """The other way: shares of the artwork's size as places in mm around the piece's middle."""
+    turn = math.radians(lies.rotation)
+    across = (shares[:, 0] - 0.5) * lies.width * (-1 if lies.mirror else 1)
+    up = (0.5 - shares[:, 1]) * lies.height
+    return np.column_stack([
+        across * math.cos(turn) - up * math.sin(turn) + lies.x,
+        across * math.sin(turn) + up * math.cos(turn) + lies.y,
+    ])  # fmt: skip
+
+
 def cut_off(of: Subject) -> Mark | None:
     """Artwork that reaches beyond what may be printed on; None where it is meant, or not so.
 
@@ -316,32 +327,46 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
 
 def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
     """Places that the artwork covers beyond the room, and their area in mm²."""
-    grid = (np.arange(SAMPLES) + 0.5) / SAMPLES
-    x, y = (part.ravel() for part in np.meshgrid(grid, grid))
-    turn = math.radians(lies.rotation)
-    across = (x - 0.5) * lies.width * (-1 if lies.mirror else 1)
-    up = (0.5 - y) * lies.height
-    places = np.column_stack([
-        across * math.cos(turn) - up * math.sin(turn) + lies.x,
-        across * math.sin(turn) + up * math.cos(turn) + lies.y,
-    ])  # fmt: skip
-    shapely.prepare(room)
-    beyond = ~contains_xy(room, places[:, 0], places[:, 1])
-    beyond &= _alpha_at(of, np.column_stack([x, y]))
-    if not beyond.any():
+    shares = _beyond(room, lies)
+    shares = shares[_alpha_at(of, shares)]
+    if not len(shares):
         return None
-    return places[beyond], float(beyond.sum()) * lies.width * lies.height / SAMPLES**2
+    return _off_artwork(shares, lies), len(shares) * lies.width * lies.height / SAMPLES**2
+
+
+@lru_cache(maxsize=4)
+def _beyond(room: Polygon, lies: ArtworkBox) -> Places:
+    """The samples of the artwork that lie beyond the room, as shares of its size.
+
+    They are the same for all artworks of one size that are placed alike.
+    """
+    # To the sixteenth part of a sample, counted from the first one's middle.
+    corners = [
+        np.round((_on_artwork(np.asarray(ring.coords), lies) * SAMPLES - 0.5) * 16)
+        for ring in (room.exterior, *room.interiors)
+    ]
+    drawn = np.zeros((SAMPLES, SAMPLES), np.uint8)
+    drawable = max(float(np.abs(ring).max()) for ring in corners) < 2**24
+    if drawable:
+        cv2.fillPoly(drawn, [ring.astype(np.int32) for ring in corners], (255,), shift=4)
+    # Only those near the room's edge are asked one by one.
+    square = np.ones((5, 5), np.uint8)
+    near = plane(cv2.subtract(cv2.dilate(drawn, square), cv2.erode(drawn, square)))
+    rows, columns = np.nonzero(near) if drawable else np.nonzero(drawn == 0)
+    places = _off_artwork((np.column_stack([columns, rows]) + 0.5) / SAMPLES, lies)
+    shapely.prepare(room)
+    drawn[rows, columns] = contains_xy(room, places[:, 0], places[:, 1])
+    rows, columns = np.nonzero(drawn == 0)
+    return np.asarray((np.column_stack([columns, rows]) + 0.5) / SAMPLES)
 
 
 def _goes_on(of: Subject, lies: ArtworkBox, room: Polygon) -> float:
     """Share of the room's outline on which artwork lies."""
     line = np.asarray(room.exterior.coords)
-    length = room.exterior.length
-    count = max(len(line), min(4000, round(length / 0.2)))
-    at = np.arange(count) / count
-    places = shapely.get_coordinates(
-        shapely.line_interpolate_point(room.exterior, at, normalized=True)
-    )
+    along = np.append(0.0, np.cumsum(np.hypot(*np.diff(line, axis=0).T)))
+    count = max(len(line), min(4000, round(along[-1] / 0.2)))
+    at = np.arange(count) * (along[-1] / count)
+    places = np.column_stack([np.interp(at, along, line[:, axis]) for axis in (0, 1)])
     middle = np.array([room.centroid.x, room.centroid.y])
     # A hair further in, as it may end where the room does.
     return float(_alpha_at(of, _on_artwork(middle + (places - middle) * 0.998, lies)).mean())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 import cv2
@@ -30,8 +30,9 @@ from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
 from farbe.separate.spare import disc, pixel_side
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import Screen, difference, lab_of
 
+Levels = tuple[int, int, int]
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
 THERE, NO_INK = 128, 4
 #: Coverage of process ink, 0 to 255, from which on there is colour.
@@ -93,22 +94,13 @@ class Subject:
         """The layers that print for this reader."""
         return tuple(layer for layer in self.separation.layers if self.job.is_own(layer))
 
-    @cached_property
-    def near_surface(self) -> tuple[tuple[int, int, int], tuple[int, int, int]]:
+    @property
+    def near_surface(self) -> tuple[Levels, Levels]:
         """Levels of the artwork between which all colours are that hardly differ from the surface.
 
-        Of artwork with three channels. Found on every eighth level, with room between them.
+        Of artwork with three channels.
         """
-        steps = np.append(np.arange(0, 256, 8), 255).astype(np.uint8)
-        grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1)
-        levels = np.ascontiguousarray(grid.reshape(1, -1, 3))
-        seen = lab_of(self.separation.on_screen(levels))
-        far = difference(seen, lab_of(rgb(self.job.piece.surface.colour)))[0]
-        near = levels[0][far < HARDLY + BETWEEN].astype(int)
-        if not len(near):
-            return (255, 255, 255), (0, 0, 0)
-        low, high = np.maximum(near.min(axis=0) - 8, 0), np.minimum(near.max(axis=0) + 8, 255)
-        return tuple(low.tolist()), tuple(high.tolist())
+        return _near(self.separation.to_screen, self.job.piece.surface.colour)
 
     @property
     def is_blank(self) -> bool:
@@ -156,6 +148,20 @@ class Subject:
                 return slice(before, before + one.plates)
             before += one.plates
         raise KeyError(layer.name)
+
+
+@lru_cache(maxsize=16)
+def _near(screen: Screen, surface: str) -> tuple[Levels, Levels]:
+    """Found on every eighth level, with room between them."""
+    steps = np.append(np.arange(0, 256, 8), 255).astype(np.uint8)
+    grid = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1)
+    levels = np.ascontiguousarray(grid.reshape(1, -1, 3))
+    far = difference(lab_of(screen(levels)), lab_of(rgb(surface)))[0]
+    near = levels[0][far < HARDLY + BETWEEN].astype(int)
+    if not len(near):
+        return (255, 255, 255), (0, 0, 0)
+    low, high = np.maximum(near.min(axis=0) - 8, 0), np.minimum(near.max(axis=0) + 8, 255)
+    return tuple(low.tolist()), tuple(high.tolist())
 
 
 def _meant_bare(layer: Layer) -> float:
