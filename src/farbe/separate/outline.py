@@ -60,12 +60,30 @@ def rasterise(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -
     inside = crossings - column
     row = lines // LINES
     # Steps: from a crossing on, the running sum along the row is the coverage.
-    flat = np.concatenate([row * (width + 2) + column, row * (width + 2) + column + 1])
+    used = np.unique(np.concatenate([column, column + 1]))
+    at = np.searchsorted(used, column)
+    flat = np.concatenate([row * len(used) + at, row * len(used) + at + 1])
     amount = np.concatenate([sign * (1.0 - inside), sign * inside])
-    steps = np.bincount(flat, amount, minlength=rows * (width + 2)).reshape(rows, width + 2)
-    sums = np.cumsum(steps[:, :width], axis=1, dtype=np.float32)
-    levels = np.clip(np.rint(sums * (255.0 / LINES)), 0, 255)
-    return np.asarray(levels, dtype=np.uint8)
+    steps = np.bincount(flat, amount, minlength=rows * len(used)).reshape(rows, len(used))
+    sums = np.cumsum(steps, axis=1, dtype=np.float32)
+    levels = np.clip(np.rint(sums * (255.0 / LINES)), 0, 255).astype(np.uint8)
+    return _spread(levels, used, width)
+
+
+def _spread(levels: Pixels, used: npt.NDArray[np.int64], width: int) -> Pixels:
+    """Levels of some columns in all columns: from one of them on they stay until the next."""
+    result = np.zeros((len(levels), width), np.uint8)
+    breaks = np.flatnonzero(np.diff(used) > 1) + 1
+    firsts = np.concatenate([[0], breaks])
+    lasts = np.concatenate([breaks, [len(used)]])
+    for first, last in zip(firsts.tolist(), lasts.tolist(), strict=True):
+        if first == last or used[first] >= width:
+            break
+        left, right = int(used[first]), min(width, int(used[last - 1]) + 1)
+        result[:, left:right] = levels[:, first : first + right - left]
+        until = int(used[last]) if last < len(used) else width
+        result[:, right:until] = levels[:, last - 1 : last]
+    return result
 
 
 def _crossings(
