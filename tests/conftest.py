@@ -163,7 +163,7 @@ Sample = Callable[[str], tuple[Faced, ArtStore]]
 
 @pytest.fixture(scope="session", autouse=True)
 def drawn_plainly() -> Iterator[None]:
-    """Samples are drawn without the finer pixels that give them smooth edges: a third of the time."""
+    """Samples are drawn without the finer pixels that smooth their edges: a third of the time."""
     from farbe.samples import draw
 
     with pytest.MonkeyPatch.context() as patch:

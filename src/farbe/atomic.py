@@ -187,7 +187,17 @@ def check_regular(path: Path, what: str) -> None:
 
 
 def make_folder(path: Path) -> None:
-    """Make a folder and those above it, or raise BadInput."""
+    """Make a folder and those above it, or raise BadInput.
+
+    Parameters
+    ----------
+    path : where it is, or is to be
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     try:
         path.mkdir(parents=True, exist_ok=True)
     except OSError as error:

@@ -43,7 +43,13 @@ class Kept(Generic[Key, Made]):
         self._places: OrderedDict[Key, _Place[Made]] = OrderedDict()
 
     def get(self, key: Key, make: Callable[[], Made]) -> Made:
-        """The value of a key; what ``make`` raises, it raises, and the next asks again."""
+        """The value of a key; what ``make`` raises, it raises, and the next asks again.
+
+        Parameters
+        ----------
+        key : hashable
+        make : works the value out
+        """
         with self._lock:
             place = self._places.setdefault(key, _Place())
             self._places.move_to_end(key)

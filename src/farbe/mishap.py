@@ -41,6 +41,10 @@ def keep_log(path: Path) -> None:
     """Keep what is logged in a file, and the two before it when it is full.
 
     Where it cannot be written nothing is kept, which is said on standard error.
+
+    Parameters
+    ----------
+    path : of the log
     """
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
@@ -53,7 +57,13 @@ def keep_log(path: Path) -> None:
 
 
 def mishap_of(while_: str, error: BaseException) -> Mishap:
-    """An error as a mishap; it is written to the log."""
+    """An error as a mishap; it is written to the log.
+
+    Parameters
+    ----------
+    while_ : what was being done, in words
+    error : that was raised
+    """
     told = "".join(traceback.format_exception(error))
     log.error("%s failed\n%s", while_, told)
     system = f"Python {platform.python_version()}, {platform.platform()}"

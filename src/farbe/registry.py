@@ -32,7 +32,12 @@ class Methods(Generic[Method]):
         self._known[kind] = method
 
     def leave(self, kind: type) -> None:
-        """Take a class out again."""
+        """Take a class out again.
+
+        Parameters
+        ----------
+        kind : the class
+        """
         self._known.pop(kind, None)
 
     def of(self, value: object) -> Method:

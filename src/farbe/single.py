@@ -194,7 +194,13 @@ class OneArtwork:
     cmyk: bytes
 
     def artwork(self, file: ArtworkFile, job: Faced | None = None) -> Artwork:
-        """The one artwork, whatever the file."""
+        """The one artwork, whatever the file.
+
+        Parameters
+        ----------
+        file : the artwork as the job knows it
+        job : as one of its faces has it
+        """
         return self.read
 
     def font(self, box: TextBox) -> bytes:
@@ -208,7 +214,12 @@ class OneArtwork:
         raise BadInput("A single artwork has no text.")
 
     def profile(self, job: Faced) -> bytes:
-        """The printer's CMYK profile."""
+        """The printer's CMYK profile.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         return self.cmyk
 
 

@@ -38,7 +38,12 @@ _OURS = Path(__file__).parents[1]
 
 
 def raised_here(error: BaseException) -> bool:
-    """Whether Farbe's own code raised an error, rather than a decoder it called."""
+    """Whether Farbe's own code raised an error, rather than a decoder it called.
+
+    Parameters
+    ----------
+    error : that was raised
+    """
     trace = error.__traceback__
     while trace is not None and trace.tb_next is not None:
         trace = trace.tb_next

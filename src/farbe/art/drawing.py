@@ -19,18 +19,33 @@ SUFFIXES = (".pdf", ".eps", ".svg")
 
 
 def is_drawing(start: bytes) -> bool:
-    """Whether a file that begins so is a PDF, an EPS or an SVG."""
+    """Whether a file that begins so is a PDF, an EPS or an SVG.
+
+    Parameters
+    ----------
+    start : the first bytes of the file
+    """
     text = start.lstrip(b"\xef\xbb\xbf \t\r\n")
     return is_page(start) or (text.startswith(b"<") and b"<svg" in start)
 
 
 def is_page(start: bytes) -> bool:
-    """Whether a file that begins so has pages whose inks are told apart: a PDF or an EPS."""
+    """Whether a file that begins so has pages whose inks are told apart: a PDF or an EPS.
+
+    Parameters
+    ----------
+    start : the first bytes of the file
+    """
     return b"%PDF-" in start[:1024] or is_encapsulated(start)
 
 
 def is_encapsulated(start: bytes) -> bool:
-    """Whether a file that begins so is an EPS, with or without a picture for the screen."""
+    """Whether a file that begins so is an EPS, with or without a picture for the screen.
+
+    Parameters
+    ----------
+    start : the first bytes of the file
+    """
     return start.startswith((b"%!PS", b"\xc5\xd0\xd3\xc6"))
 
 

@@ -78,7 +78,12 @@ class Helpers:
                 self._free.append(_Helper())
 
     def ask(self, request: dict[str, Any]) -> str:
-        """Have a free helper read something; what became of that."""
+        """Have a free helper read something; what became of that.
+
+        Parameters
+        ----------
+        request : what is to be read, and how far
+        """
         helper = self._taken()
         try:
             return helper.ask(request)

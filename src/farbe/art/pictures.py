@@ -24,14 +24,26 @@ TURNS = {
 
 
 def upright(plane: Pixels, orientation: int) -> Pixels:
-    """Pixels (h, w, ...) as they are meant to be seen."""
+    """Pixels (h, w, ...) as they are meant to be seen.
+
+    Parameters
+    ----------
+    plane : pixels (h, w, ...)
+    orientation : of EXIF, 1 to 8
+    """
     flipped, quarters = TURNS.get(orientation, (False, 0))
     turned = np.rot90(plane[:, ::-1] if flipped else plane, quarters)
     return np.ascontiguousarray(turned)
 
 
 def upright_dpi(dpi: tuple[float, float] | None, orientation: int) -> tuple[float, float] | None:
-    """Resolution along the axes that a picture has once it is upright."""
+    """Resolution along the axes that a picture has once it is upright.
+
+    Parameters
+    ----------
+    dpi : pixels to the inch along x and y
+    orientation : of EXIF, 1 to 8
+    """
     return dpi[::-1] if dpi is not None and orientation >= 5 else dpi
 
 
@@ -47,13 +59,25 @@ def too_large(path: Path, width: int, height: int) -> str:
 
 
 def likely_dpi(x: float, y: float) -> tuple[float, float] | None:
-    """A resolution, unless it cannot be meant."""
+    """A resolution, unless it cannot be meant.
+
+    Parameters
+    ----------
+    x : pixels to the inch, as the file says; 0 or less if it says nothing
+    y : the same along y
+    """
     # Cameras write 0 or 1 where nothing is meant.
     return (x, y) if 5 <= x <= 10_000 and 5 <= y <= 10_000 else None
 
 
 def fitting_profile(icc: bytes | None, space: Space) -> bytes | None:
-    """The embedded profile where it fits the pixels; a wrong one is not used."""
+    """The embedded profile where it fits the pixels; a wrong one is not used.
+
+    Parameters
+    ----------
+    icc : bytes of a profile; None without one
+    space : of the colours
+    """
     if not icc:
         return None
     try:

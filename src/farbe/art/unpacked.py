@@ -58,7 +58,12 @@ def unpack(source: RowSource, shape: tuple[int, int, int], target: Path, *, alph
 
 
 def small_path(target: Path) -> Path:
-    """Where the small copy of unpacked pixels lies."""
+    """Where the small copy of unpacked pixels lies.
+
+    Parameters
+    ----------
+    target : where the unpacked pixels lie
+    """
     return target.with_name(target.name + ".small.npy")
 
 

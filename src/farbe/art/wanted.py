@@ -111,5 +111,10 @@ class Wanted:
 
 
 def profile_in(folder: Path) -> Path:
-    """Where :meth:`Wanted.words` put the printer's profile."""
+    """Where :meth:`Wanted.words` put the printer's profile.
+
+    Parameters
+    ----------
+    folder : the reader's own
+    """
     return folder / _PROFILE

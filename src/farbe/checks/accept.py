@@ -13,7 +13,12 @@ SLACK = 0.02
 
 
 def can_be_accepted(check: Check) -> bool:
-    """Whether a finding is a caution that the operator may call meant."""
+    """Whether a finding is a caution that the operator may call meant.
+
+    Parameters
+    ----------
+    check : a finding
+    """
     return check.weight is Weight.CAUTION and check.mishap is None
 
 
@@ -36,7 +41,13 @@ def accepted(job: Faced, check: Check) -> Faced:
 
 
 def asked_again(job: Faced, check: Check) -> Faced:
-    """The job in which a caution is no longer accepted."""
+    """The job in which a caution is no longer accepted.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    check : a finding
+    """
     return job.replace(accepted=_others(job, check))
 
 

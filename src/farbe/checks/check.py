@@ -148,7 +148,12 @@ class Rule:
         return f"The check “{about}”"
 
     def made_of(self, job: Faced) -> bool:
-        """Whether it is made of a job."""
+        """Whether it is made of a job.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         return self.on is None or isinstance(job.job.medium, self.on)
 
 
@@ -186,6 +191,10 @@ def findings(facts: Facts) -> list[Check]:
     """What all rules find about a face; what several prints have in common is said once.
 
     A rule that fails is a stop of its own and does not silence the others.
+
+    Parameters
+    ----------
+    facts : a face of a job, with what was found of it
     """
     prints: list[Facts] = []
 

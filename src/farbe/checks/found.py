@@ -99,7 +99,13 @@ def _places(facts: Facts, on: list[tuple[PrintSurvey, list[Mark]]]) -> tuple[Che
 
 
 def layers_with(facts: Facts, matter: Matter) -> tuple[str, ...]:
-    """The layers of which something was found, in the order in which they were met."""
+    """The layers of which something was found, in the order in which they were met.
+
+    Parameters
+    ----------
+    facts : a face of a job, with what was found of it
+    matter : what is the matter
+    """
     return tuple(dict.fromkeys(
         mark.layer for one in facts.surveys for mark in one.survey.of(matter)
     ))  # fmt: skip

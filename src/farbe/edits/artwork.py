@@ -11,7 +11,13 @@ from farbe.plan.spots import with_plates
 
 
 def with_only(job: Faced, artwork: ArtworkFile) -> Faced:
-    """The job with this artwork in place of all others; its texts and moves stay."""
+    """The job with this artwork in place of all others; its texts and moves stay.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    artwork : the one that stays
+    """
     changes = tuple(change.replace(artwork=None) for change in job.changes)
     return with_plates(job.replace(artworks=(artwork,), changes=changes), artwork)
 

@@ -19,7 +19,13 @@ from farbe.model.placing import PocketChange
 
 
 def switch_pockets(document: Editor, numbers: Set[int]) -> None:
-    """Switch pockets, told by their numbers from 1, off; if all of them are off, switch them on."""
+    """Switch pockets, told by their numbers from 1, off; if all of them are off, switch them on.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    numbers : of pockets, from 1
+    """
 
     def change(job: Faced) -> Faced:
         off = job.jig.off
@@ -30,13 +36,25 @@ def switch_pockets(document: Editor, numbers: Set[int]) -> None:
 
 
 def change_of(job: Faced, pocket: int) -> PocketChange:
-    """What is set apart for a pocket (number from 1); nothing, if it prints as all do."""
+    """What is set apart for a pocket (number from 1); nothing, if it prints as all do.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pocket : its number, from 1
+    """
     known = next((change for change in job.changes if change.pocket == pocket), None)
     return known or PocketChange(pocket=pocket)
 
 
 def with_change(job: Faced, pockets: Set[int], **fields: Any) -> Faced:
-    """The job with pockets (numbers from 1) set apart; one that differs in nothing is not kept."""
+    """The job with pockets (numbers from 1) set apart; one that differs in nothing is not kept.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pockets : their numbers, from 1
+    """
     kept = {change.pocket: change for change in job.changes}
     for pocket in pockets:
         made = change_of(job, pocket).replace(**fields)
@@ -47,7 +65,14 @@ def with_change(job: Faced, pockets: Set[int], **fields: Any) -> Faced:
 
 
 def give_artwork(document: Editor, pockets: Set[int], digest: str) -> None:
-    """Print an artwork in these pockets (numbers from 1), whatever the quantities say."""
+    """Print an artwork in these pockets (numbers from 1), whatever the quantities say.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    pockets : their numbers, from 1
+    digest : SHA-256 of the file, as hex digits
+    """
     document.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
 
 
@@ -73,29 +98,58 @@ def both_sides(job: Faced, both: bool) -> Faced:
 
 
 def loaded(job: Faced, turned: bool) -> Faced:
-    """The job with its board loaded turned by half a turn, or not."""
+    """The job with its board loaded turned by half a turn, or not.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    turned : by half a turn
+    """
     return job.replace(medium=job.loaded(turned=turned))
 
 
 def one_faced(job: Job) -> Job:
-    """A job with its first face alone."""
+    """A job with its first face alone.
+
+    Parameters
+    ----------
+    job : with one face or two
+    """
     return job.replace(faces=job.faces[:1], comes_up=None)
 
 
 def with_turning(job: Faced, **fields: Any) -> Faced:
-    """A two-sided job whose pieces are turned over in another way; others stay."""
+    """A two-sided job whose pieces are turned over in another way; others stay.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     turning = job.turning
     return job if turning is None else job.replace(comes_up=turning.replace(**fields))
 
 
 def drag_grid(document: Editor, start: Faced, by: tuple[float, float]) -> None:
-    """Move the grid by so many mm from where it was when the drag began."""
+    """Move the grid by so many mm from where it was when the drag began.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    start : the job when the drag began
+    by : mm right and up
+    """
     x, y = round(start.jig.first_x + by[0], 1), round(start.jig.first_y + by[1], 1)
     document.edit("Move the grid", lambda j: with_jig(j, first_x=x, first_y=y), joins=True)
 
 
 def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
-    """Move the grid by so many mm."""
+    """Move the grid by so many mm.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    by : mm right and up
+    """
     document.edit(
         "Nudge the grid",
         lambda j: with_jig(
@@ -106,21 +160,41 @@ def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
 
 
 def with_keep_out(job: Faced, index: int, **fields: object) -> Faced:
-    """The job with one keep-out changed; ``index`` counts from 0."""
+    """The job with one keep-out changed; ``index`` counts from 0.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    index : counted from 0
+    """
     changed = job.jig.keep_outs[index].replace(**fields)
     kept = (*job.jig.keep_outs[:index], changed, *job.jig.keep_outs[index + 1 :])
     return with_jig(job, keep_outs=kept)
 
 
 def drag_keep_out(document: Editor, start: Faced, index: int, by: tuple[float, float]) -> None:
-    """Move a keep-out by so many mm from where it was when the drag began."""
+    """Move a keep-out by so many mm from where it was when the drag began.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    start : the job when the drag began
+    index : counted from 0
+    by : mm right and up
+    """
     was = start.jig.keep_outs[index]
     x, y = round(was.x + by[0], 1), round(was.y + by[1], 1)
     document.edit(f"Move {was.name}", lambda j: with_keep_out(j, index, x=x, y=y), joins=True)
 
 
 def add_keep_out(document: Editor, *, circle: bool) -> None:
-    """Add a keep-out at the board's corner by the datum, to be dragged where it belongs."""
+    """Add a keep-out at the board's corner by the datum, to be dragged where it belongs.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    circle : a disc rather than a rectangle
+    """
 
     def change(job: Faced) -> Faced:
         board = job.jig.board
@@ -135,7 +209,13 @@ def add_keep_out(document: Editor, *, circle: bool) -> None:
 
 
 def remove_keep_out(document: Editor, index: int) -> None:
-    """Take a keep-out away; ``index`` counts from 0."""
+    """Take a keep-out away; ``index`` counts from 0.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    index : counted from 0
+    """
     document.edit(
         "Remove a keep-out",
         lambda j: with_jig(j, keep_outs=(*j.jig.keep_outs[:index], *j.jig.keep_outs[index + 1 :])),
@@ -143,11 +223,21 @@ def remove_keep_out(document: Editor, index: int) -> None:
 
 
 def fullest_jig(job: Faced) -> Filled:
-    """The job's board filled with as many pockets as fit, bleed and guide included."""
+    """The job's board filled with as many pockets as fit, bleed and guide included.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     margin = max(job.bleed, guide_reach(job.guide))
     return fullest(job.jig, job.piece.shape, job.printer, margin)
 
 
 def fill_board(document: Editor) -> None:
-    """As many pockets as fit, upright or turned, square or staggered."""
+    """As many pockets as fit, upright or turned, square or staggered.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    """
     document.edit("Fill the board", lambda job: job.replace(jig=fullest_jig(job).jig))

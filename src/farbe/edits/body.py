@@ -11,7 +11,12 @@ from farbe.model.piece import RoundBody, Unrolled
 
 
 def as_round_body(job: Faced) -> Faced:
-    """The piece as a body that its present width goes around; bodies lie across on rollers."""
+    """The piece as a body that its present width goes around; bodies lie across on rollers.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     shape = job.piece.shape
     body = RoundBody(diameter=round(max(20.0, shape.width / math.pi), 1), zone=shape.height)
     made = with_piece(job, shape=body, height=body.widest)
@@ -24,7 +29,12 @@ def body_of(job: Faced) -> RoundBody | None:
 
 
 def with_body(job: Faced, **fields: object) -> Faced:
-    """The job with other figures of its body; on rollers its height is its thickness."""
+    """The job with other figures of its body; on rollers its height is its thickness.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     body = body_of(job)
     if body is None:
         return job

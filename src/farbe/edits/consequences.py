@@ -14,6 +14,10 @@ def film_work(job: Faced) -> object:
     """What the layout of a film follows from; None where nothing is laid by itself.
 
     If it changes, the artworks are laid anew.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
     roll = job.roll
     if roll is None or job.came_up is not None:
@@ -30,7 +34,13 @@ def film_work(job: Faced) -> object:
 
 
 def asks_for_more(before: Faced | None, after: Faced) -> bool:
-    """Whether an edit asks for work that :func:`settled` does; values only, so it is quick."""
+    """Whether an edit asks for work that :func:`settled` does; values only, so it is quick.
+
+    Parameters
+    ----------
+    before : the job before the edit
+    after : the job after it
+    """
     work = film_work(after)
     if work is None:
         return False
@@ -57,6 +67,12 @@ def with_consequences(now: Faced, asked: Faced, made: Faced) -> Faced:
     """What follows, put into a job that may have been edited since it was asked for.
 
     It is dropped if the job now asks for something else.
+
+    Parameters
+    ----------
+    now : the job as it is
+    asked : the job for which it was worked out
+    made : the job with what follows
     """
     if film_work(now) != film_work(asked) or made.roll is None:
         return now

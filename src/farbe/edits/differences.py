@@ -15,6 +15,11 @@ def differences(one: Any, other: Any) -> frozenset[ValueWay]:
 
     Tuples of the same length are compared place by place; others differ as a whole. So a choke
     that changes from 0.2 to 0.3 differs in one number, and a layer that was added in the stack.
+
+    Parameters
+    ----------
+    one : a value
+    other : a value of the same kind
     """
     return frozenset(_ways(one, other, ()))
 

@@ -26,7 +26,14 @@ class Editor(Protocol):
         """The job as it is looked at."""
 
     def edit(self, name: str, change: Change, *, joins: bool = False) -> bool:
-        """Make an edit; whether it could be made. See :meth:`Document.edit`."""
+        """Make an edit; whether it could be made. See :meth:`Document.edit`.
+
+        Parameters
+        ----------
+        name : of the edit, as the menu says it
+        change : makes the new job of the old one
+        joins : whether it goes on with the last one of that name, so that both are one undo
+        """
 
 
 @dataclass(frozen=True)
@@ -77,7 +84,12 @@ class Document:
         return self._face
 
     def look_at(self, face: int) -> None:
-        """Look at a face, 0 or 1; a job that lacks it is looked at from its first."""
+        """Look at a face, 0 or 1; a job that lacks it is looked at from its first.
+
+        Parameters
+        ----------
+        face : its number, 0 or 1
+        """
         self._face = face
         self._set(self._job)
 
@@ -138,6 +150,15 @@ class Document:
         """Complete the last edit with what follows from it; undoing it undoes both.
 
         Returns whether anything changed; raises BadInput as :meth:`edit`.
+
+        Parameters
+        ----------
+        change : makes the new job of the old one
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
         """
         if self._job is None or self._seen is None:
             return False
@@ -165,7 +186,14 @@ class Document:
             self._set(step.before)
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
-        """Work on another job, from its first face."""
+        """Work on another job, from its first face.
+
+        Parameters
+        ----------
+        job : to work on, or that was saved
+        path : of its file; None without one
+        saved : whether it is as its file is
+        """
         self.path, self._face = path, 0
         self._saved = job if saved else None
         self._past.clear()
@@ -173,5 +201,11 @@ class Document:
         self._set(job)
 
     def was_saved(self, job: Job, path: Path) -> None:
-        """A job was written to a file; it may have been edited since."""
+        """A job was written to a file; it may have been edited since.
+
+        Parameters
+        ----------
+        job : to work on, or that was saved
+        path : of its file; None without one
+        """
         self.path, self._saved = path, job

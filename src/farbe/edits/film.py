@@ -10,7 +10,13 @@ from farbe.model.roll import FilmPlace, Packing, Roll
 
 
 def on_roll(job: Faced, wanted: bool) -> Faced:
-    """The job on film from a roll, or on its board again; the artworks are laid afterwards."""
+    """The job on film from a roll, or on its board again; the artworks are laid afterwards.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    wanted : on film, or on a board
+    """
     if not wanted:
         return job.replace(medium=Bed()) if job.roll is not None else job
     if job.roll is not None:
@@ -37,7 +43,15 @@ def _changed(job: Faced, which: int, **fields: object) -> Faced:
 
 
 def dragged(job: Faced, which: int, by: tuple[float, float], near: float) -> Faced:
-    """An artwork moved by mm, with its edges snapped to others' and to the margins if ``near``."""
+    """An artwork moved by mm, with its edges snapped to others' and to the margins if ``near``.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    which : an artwork on the film, counted from 1
+    by : mm along and across the film
+    near : mm within which edges snap; 0 snaps to none
+    """
     roll = _roll(job)
     lies = roll.places[which - 1]
     wide, high = place_size(job, lies)
@@ -61,12 +75,24 @@ def _snapped(middle: float, half: float, lines: list[float], near: float) -> flo
 
 
 def turned(job: Faced, which: int) -> Faced:
-    """An artwork on film, ``which`` from 1, turned by a quarter."""
+    """An artwork on film, ``which`` from 1, turned by a quarter.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    which : an artwork on the film, counted from 1
+    """
     return _changed(job, which, turned=(_roll(job).places[which - 1].turned + 90) % 360)
 
 
 def doubled(job: Faced, which: int) -> Faced:
-    """One more of an artwork, ``which`` from 1, behind all others; one more of it is wanted."""
+    """One more of an artwork, ``which`` from 1, behind all others; one more of it is wanted.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    which : an artwork on the film, counted from 1
+    """
     roll = _roll(job)
     lies = roll.places[which - 1]
     high = place_size(job, lies)[1]
@@ -76,7 +102,13 @@ def doubled(job: Faced, which: int) -> Faced:
 
 
 def taken_off(job: Faced, which: int) -> Faced:
-    """Without an artwork on the film, ``which`` from 1; one less of it is wanted."""
+    """Without an artwork on the film, ``which`` from 1; one less of it is wanted.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    which : an artwork on the film, counted from 1
+    """
     lies = _roll(job).places
     gone = lies[which - 1]
     return _by_hand(_with_count(job, gone.artwork, -1), (*lies[: which - 1], *lies[which:]))
@@ -93,7 +125,14 @@ def _with_count(job: Faced, digest: str, more: int) -> Faced:
 
 
 def moved_pair(job: Faced, which: int, up: bool) -> Faced:
-    """A pair of sides, ``which`` from 1, printed one place earlier or later."""
+    """A pair of sides, ``which`` from 1, printed one place earlier or later.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    which : an artwork on the film, counted from 1
+    up : earlier rather than later
+    """
     lies = list(_roll(job).places)
     to = which - 2 if up else which
     if not job.two_sided or not 0 <= to < len(lies):
@@ -103,10 +142,20 @@ def moved_pair(job: Faced, which: int, up: bool) -> Faced:
 
 
 def with_roll(job: Faced, **fields: object) -> Faced:
-    """A job on film with other values of it; others stay."""
+    """A job on film with other values of it; others stay.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     return job if job.roll is None else job.replace(medium=job.roll.replace(**fields))
 
 
 def with_offset(job: Faced, **fields: object) -> Faced:
-    """A job on film with another measured offset of side B."""
+    """A job on film with another measured offset of side B.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     return job if job.roll is None else with_roll(job, offset=job.roll.offset.replace(**fields))

@@ -43,7 +43,13 @@ def with_shape_kind(job: Faced, kind: str) -> Faced:
 
 
 def with_width(job: Faced, width: float) -> Faced:
-    """The job whose piece is ``width`` mm wide; drawn outlines keep their shape."""
+    """The job whose piece is ``width`` mm wide; drawn outlines keep their shape.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    width : mm, more than 0
+    """
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, seam=shape.seam + shape.wrap - width)
@@ -54,7 +60,13 @@ def with_width(job: Faced, width: float) -> Faced:
 
 
 def with_height(job: Faced, height: float) -> Faced:
-    """The job whose piece is ``height`` mm high; drawn outlines keep their shape."""
+    """The job whose piece is ``height`` mm high; drawn outlines keep their shape.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    height : mm, more than 0
+    """
     shape = job.piece.shape
     if isinstance(shape, RoundBody):
         return with_body(job, zone=height)
@@ -77,10 +89,22 @@ def scaled(shape: Outline, by: float) -> Outline:
 
 
 def with_radius(job: Faced, radius: float) -> Faced:
-    """The job whose piece has corners of ``radius`` mm."""
+    """The job whose piece has corners of ``radius`` mm.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    radius : mm, 0 or more
+    """
     return with_piece(job, shape=job.piece.shape.replace(corner_radius=radius))
 
 
 def with_depth(job: Faced, height: float) -> Faced:
-    """The job whose piece is ``height`` mm thick, from the table to what is printed."""
+    """The job whose piece is ``height`` mm thick, from the table to what is printed.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    height : mm, more than 0
+    """
     return with_piece(job, height=height)

@@ -27,7 +27,14 @@ def layer_named(job: Faced, name: str) -> Layer | None:
 
 
 def with_layer(job: Faced, name: str, change: Callable[[Layer], Layer]) -> Faced:
-    """The job with one layer changed; the stack stays in order."""
+    """The job with one layer changed; the stack stays in order.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    name : of a layer of the job
+    change : makes the new layer of the old one
+    """
     return job.replace(stack=tuple(change(la) if la.name == name else la for la in job.stack))
 
 
@@ -48,7 +55,14 @@ def with_choke(layer: Layer, distance: float) -> Layer:
 
 
 def move(document: Editor, name: str, gap: int) -> None:
-    """Move a layer to a gap of the stack, 0 on the substrate to n (number of layers) above all."""
+    """Move a layer to a gap of the stack, 0 on the substrate to n (number of layers) above all.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    name : of a layer of the job
+    gap : 0 on the substrate, n above all n layers
+    """
 
     def change(job: Faced) -> Faced:
         at = next(i for i, la in enumerate(job.stack) if la.name == name)
@@ -60,7 +74,13 @@ def move(document: Editor, name: str, gap: int) -> None:
 
 
 def switch(document: Editor, name: str) -> None:
-    """Switch a layer off or on."""
+    """Switch a layer off or on.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    name : of a layer of the job
+    """
     document.edit(
         f"Switch {name}", lambda job: with_layer(job, name, lambda la: la.replace(on=not la.on))
     )
@@ -74,7 +94,14 @@ def remove(document: Editor, name: str) -> None:
 
 
 def rename(document: Editor, name: str, wanted: str) -> bool:
-    """Give a layer another name, which must be its own; whether it could be."""
+    """Give a layer another name, which must be its own; whether it could be.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    name : of a layer of the job
+    wanted : the new name
+    """
     return document.edit(f"Rename {name}", lambda job: renamed(job, name, wanted))
 
 
@@ -103,7 +130,12 @@ def renamed(job: Faced, name: str, wanted: str) -> Faced:
 
 
 def addable(job: Faced | None) -> list[LayerKind]:
-    """Kinds of layers that may be added: two of colour for each reader, any number of others."""
+    """Kinds of layers that may be added: two of colour for each reader, any number of others.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     if job is None:
         return []
     readers = 2 if job.two_readers else 1
@@ -114,7 +146,13 @@ def addable(job: Faced | None) -> list[LayerKind]:
 
 
 def free_name(job: Faced, wanted: str) -> str:
-    """A name that no layer of the job has."""
+    """A name that no layer of the job has.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    wanted : what is asked for; a free one like it is taken
+    """
     taken = {la.name.casefold() for la in job.stack}
     name, count = wanted, 1
     while name.casefold() in taken:
@@ -124,7 +162,13 @@ def free_name(job: Faced, wanted: str) -> str:
 
 
 def duplicate(document: Editor, name: str) -> str:
-    """Put a copy of a layer above it; its name. There are two of colour at the most."""
+    """Put a copy of a layer above it; its name. There are two of colour at the most.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    name : of a layer of the job
+    """
     job = document.job
     layer = layer_named(job, name) if job is not None else None
     if job is None or layer is None or layer.kind not in addable(job):
@@ -141,6 +185,12 @@ def insert(document: Editor, layer: Layer, above: str) -> str:
     """Put a layer above another one, under a name that is free; the name.
 
     A second colour layer is refused, with a sentence.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    layer : to be put in
+    above : name of the layer below
     """
     job = document.job
     if job is None:
@@ -154,7 +204,14 @@ def insert(document: Editor, layer: Layer, above: str) -> str:
 
 
 def add(document: Editor, kind: LayerKind, gap: int) -> str:
-    """Add a layer at a gap, 0 on the substrate; gives its name, which no other layer has."""
+    """Add a layer at a gap, 0 on the substrate; gives its name, which no other layer has.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    kind : of layer
+    gap : 0 on the substrate, n above all n layers
+    """
     job = document.job
     if job is None:
         return ""
@@ -210,5 +267,11 @@ def _read_by_one(job: Faced, reader: Reader) -> Faced:
 
 
 def set_reader(document: Editor, reader: ReadBy) -> None:
-    """State who reads the piece."""
+    """State who reads the piece.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    reader : who is to read the piece
+    """
     document.edit("Read from", lambda job: with_readers_of(job, reader))

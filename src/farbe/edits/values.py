@@ -14,7 +14,12 @@ Set = Callable[[Faced, Any], Faced]
 
 
 def lens(path: str) -> tuple[Get, Set]:
-    """Getter and setter of a path like ``jig.datum.x``."""
+    """Getter and setter of a path like ``jig.datum.x``.
+
+    Parameters
+    ----------
+    path : names with dots between them
+    """
     parts = path.split(".")
 
     def get(job: Faced) -> Any:
@@ -45,6 +50,12 @@ def with_jig(job: Faced, **fields: object) -> Faced:
 
 
 def with_artwork(job: Faced, index: int, **fields: object) -> Faced:
-    """The job with one of its artworks changed; ``index`` counts from 0."""
+    """The job with one of its artworks changed; ``index`` counts from 0.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    index : counted from 0
+    """
     arts = job.artworks
     return job.replace(artworks=(*arts[:index], arts[index].replace(**fields), *arts[index + 1 :]))

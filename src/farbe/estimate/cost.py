@@ -44,6 +44,12 @@ def order_cost(found: Estimate, listed: tuple[Step, ...], prices: Prices) -> Cos
 
     Handwork and printing are paid by the hour, drying is not; waste is a share of ink and
     pieces; the margin is a share of all that.
+
+    Parameters
+    ----------
+    found : what was worked out
+    listed : what is on the board, each with its quantity
+    prices : of ink, time and material, in the job's currency
     """
     ink, material = found.cost, found.pieces * prices.piece + found.film
     work = seconds_of(listed, Busy.HANDWORK) / HOUR * prices.work_hour

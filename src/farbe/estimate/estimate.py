@@ -59,7 +59,12 @@ class InkUse:
     ink: str = ""
 
     def plus(self, other: InkUse) -> InkUse:
-        """Both together."""
+        """Both together.
+
+        Parameters
+        ----------
+        other : of another run or print
+        """
         return replace(self, ml=self.ml + other.ml, cost=self.cost + other.cost)
 
 

@@ -17,7 +17,13 @@ from farbe.render.sources import Sources
 
 
 def estimate_report(job: Faced, sources: Sources) -> dict[str, Any]:
-    """What an order takes, as ``farbe estimate --json`` writes it; see docs/formats.md."""
+    """What an order takes, as ``farbe estimate --json`` writes it; see docs/formats.md.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels, fonts and profile
+    """
     found, listed = estimate(job, sources), steps(job)
     cost = order_cost(found, listed, job.prices)
     return {
@@ -39,7 +45,12 @@ def estimate_report(job: Faced, sources: Sources) -> dict[str, Any]:
 
 
 def cost_parts(cost: Cost) -> Iterator[tuple[str, float]]:
-    """Names and amounts, in the job's currency, of what a cost is made of, then its sums."""
+    """Names and amounts, in the job's currency, of what a cost is made of, then its sums.
+
+    Parameters
+    ----------
+    cost : of an order
+    """
     for name in ("ink", "material", "work", "machine", "waste", "total", "margin", "price"):
         yield name, getattr(cost, name)
     yield "price_each", cost.each
@@ -64,7 +75,12 @@ def ml_by_ink(job: Faced, found: Estimate) -> dict[str, float]:
 
 
 def report_csv(report: dict[str, Any]) -> str:
-    """An estimate as lines of group, name, amount and unit."""
+    """An estimate as lines of group, name, amount and unit.
+
+    Parameters
+    ----------
+    report : of :func:`estimate_report`
+    """
     out = io.StringIO()
     table = csv.writer(out)
     table.writerow(("group", "name", "amount", "unit"))
@@ -88,7 +104,12 @@ class Way:
 
 
 def compared(job: Faced) -> tuple[Way, ...]:
-    """One run for all layers, and separate ones."""
+    """One run for all layers, and separate ones.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     return tuple(
         Way(
             words,

@@ -52,6 +52,10 @@ def runs(job: Faced, *others: Faced) -> tuple[Run, ...]:
     """Guide, layers in one run or in separate ones, and the same for the other side.
 
     Other jobs may share the bed; then none has another side.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
     jobs = (job, *others)
     found = []

@@ -52,6 +52,10 @@ def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
     """Guide, pieces, height, the runs with drying between, the other side, what comes after.
 
     Other jobs may share the bed.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
     count, found = len(laid(job)), list(runs(job, *others))
     listed: list[Step] = []

@@ -14,7 +14,12 @@ LINE = 0.1
 
 
 def cut_pdf(page: CutPage) -> bytes:
-    """One page; cut lines in a spot colour and an optional content group of ISO 19593-1."""
+    """One page; cut lines in a spot colour and an optional content group of ISO 19593-1.
+
+    Parameters
+    ----------
+    page : sizes in mm, y up
+    """
     with pikepdf.new() as pdf:
         cut = pdf.make_indirect(
             Dictionary(

@@ -54,7 +54,14 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
 
 
 def library_path(folder: Path, name: str, suffix: str) -> Path:
-    """Where a thing of this name is kept; names that differ in letters and figures differ."""
+    """Where a thing of this name is kept; names that differ in letters and figures differ.
+
+    Parameters
+    ----------
+    folder : of the library
+    name : as people know it
+    suffix : of the file, with its dot
+    """
     plain = re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or "unnamed"
     return folder / f"{plain[:_NAME_LENGTH]}{suffix}"
 
@@ -76,7 +83,14 @@ def keep(value: Value, name: str, folder: Path, suffix: str) -> Path:
 def library(
     folder: Path, suffix: str, read: Callable[[Path], Held]
 ) -> tuple[tuple[Held, ...], tuple[str, ...]]:
-    """All values of a library by name, and the names of files in it that hold none."""
+    """All values of a library by name, and the names of files in it that hold none.
+
+    Parameters
+    ----------
+    folder : of the library
+    suffix : of the file, with its dot
+    read : makes a value of a file
+    """
     found, unusable = [], []
     for path in sorted(folder.glob(f"*{suffix}")) if folder.is_dir() else ():
         try:

@@ -11,7 +11,12 @@ from farbe.layout.cutfile import CutPage
 
 
 def cut_dxf(page: CutPage) -> str:
-    """The page as closed polylines on the layer CUT, figures on the layer FIGURES (R2010)."""
+    """The page as closed polylines on the layer CUT, figures on the layer FIGURES (R2010).
+
+    Parameters
+    ----------
+    page : sizes in mm, y up
+    """
     drawing = new("R2010", units=units.MM)
     drawing.layers.add("CUT", color=1)
     drawing.layers.add("FIGURES", color=8)

@@ -185,7 +185,12 @@ def told_apart(planned: list[PlannedFile]) -> tuple[PlannedFile, ...]:
 
 
 def file_word(name: str) -> str:
-    """A layer's name as a part of a file's."""
+    """A layer's name as a part of a file's.
+
+    Parameters
+    ----------
+    name : of a layer
+    """
     plain = "".join(c if c.isalnum() else "-" for c in name.casefold())
     return plain.strip("-") or "layer"
 
@@ -259,14 +264,24 @@ def _process_first(
 
 
 def run_channels(run: Run) -> tuple[Channel, ...]:
-    """The channels of all artwork runs of a run's jobs."""
+    """The channels of all artwork runs of a run's jobs.
+
+    Parameters
+    ----------
+    run : of the job
+    """
     if len(run.jobs) == 1:
         return channels(run.job)
     return channels_of(shared_stack(run.jobs).layers, run.job.printer, run.job.receiver)
 
 
 def ticket_layers(run: Run) -> tuple[TicketLayer, ...]:
-    """The layers of a run in printing order, with the names of their channels."""
+    """The layers of a run in printing order, with the names of their channels.
+
+    Parameters
+    ----------
+    run : of the job
+    """
     if run.is_guide:
         trips = guide_trips(run.jobs)
         return tuple(

@@ -26,7 +26,12 @@ class KeptJig(Value):
 
 
 def kept_from(job: Faced) -> KeptJig:
-    """The jig of a job."""
+    """The jig of a job.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     return KeptJig(
         jig=job.jig,
         shape=job.piece.shape,

@@ -21,5 +21,15 @@ class PrinterFile(Value):
 
 
 def read_printer(path: Path) -> Printer:
-    """Read a printer; BadInput if the file is missing or holds none."""
+    """Read a printer; BadInput if the file is missing or holds none.
+
+    Parameters
+    ----------
+    path : of the file
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     return read_document(path, PrinterFile, "printer").printer

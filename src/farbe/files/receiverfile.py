@@ -21,5 +21,15 @@ class ReceiverFile(Value):
 
 
 def read_receiver(path: Path) -> Receiver:
-    """Read a receiver; BadInput if the file is missing or holds none."""
+    """Read a receiver; BadInput if the file is missing or holds none.
+
+    Parameters
+    ----------
+    path : of the file
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     return read_document(path, ReceiverFile, "receiver").receiver

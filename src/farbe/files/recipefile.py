@@ -17,12 +17,33 @@ SUFFIX = ".recipe.json"
 
 
 def write_recipe(recipe: Recipe, path: Path) -> None:
-    """Write a recipe; BadInput if it cannot be written."""
+    """Write a recipe; BadInput if it cannot be written.
+
+    Parameters
+    ----------
+    recipe : to be written
+    path : of the file
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     write_document(recipe, path)
 
 
 def read_recipe(path: Path) -> Recipe:
-    """Read a recipe; BadInput if the file is missing or holds none."""
+    """Read a recipe; BadInput if the file is missing or holds none.
+
+    Parameters
+    ----------
+    path : of the file
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     return read_document(path, Recipe, "recipe")
 
 

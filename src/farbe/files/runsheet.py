@@ -176,7 +176,15 @@ class _Sheet:
 
 
 def path_of(page: Canvas, lines: tuple[PixelRing, ...], x: float, y: float) -> PDFPathObject:
-    """Closed lines in mm, moved by a place, as a path of the page."""
+    """Closed lines in mm, moved by a place, as a path of the page.
+
+    Parameters
+    ----------
+    page : that is drawn on
+    lines : closed, in mm
+    x : mm to the right
+    y : mm up
+    """
     path: PDFPathObject = page.beginPath()
     for line in lines:
         first, *rest = line.tolist()

@@ -77,7 +77,17 @@ class ArtStore:
         return self.folder / digest
 
     def size(self, digest: str) -> int:
-        """Bytes of a file; BadInput if it is gone."""
+        """Bytes of a file; BadInput if it is gone.
+
+        Parameters
+        ----------
+        digest : SHA-256 of the file, as hex digits
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
+        """
         try:
             return self.path(digest).stat().st_size
         except OSError as error:
@@ -235,7 +245,13 @@ class ArtStore:
         return edited(artwork, file, shipped_profile())
 
     def add_artwork_profile(self, source: Path, file: ArtworkFile) -> str:
-        """Copy a profile for an artwork in, once it is seen to fit its pixels; its digest."""
+        """Copy a profile for an artwork in, once it is seen to fit its pixels; its digest.
+
+        Parameters
+        ----------
+        source : a file of the user's
+        file : the artwork as the job knows it
+        """
         digest = self.add(source)
         space = self.unedited(file).space
         check_profile_fits(self.path(digest).read_bytes(), space, source.name)
@@ -266,7 +282,12 @@ class ArtStore:
             raise BadInput(str(error).replace(file.digest, file.file_name)) from error
 
     def font(self, box: TextBox) -> bytes:
-        """The font file of a text box; one without its file, which stops a job, looks medium."""
+        """The font file of a text box; one without its file, which stops a job, looks medium.
+
+        Parameters
+        ----------
+        box : the text
+        """
         if box.face is TypeFace.OWN and box.font is not None:
             return self._read_font(box.font)
         return shipped_font(TypeFace.MEDIUM if box.face is TypeFace.OWN else box.face)
@@ -286,19 +307,34 @@ class ArtStore:
         return digest
 
     def profile(self, job: Faced) -> bytes:
-        """The printer's CMYK profile for a job."""
+        """The printer's CMYK profile for a job.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         if job.conversion.profile is None:
             return shipped_profile()
         return self._bytes(job.conversion.profile, "The printer's profile")
 
     def add_profile(self, source: Path) -> str:
-        """Copy a CMYK profile in, once it is seen to be one; its digest."""
+        """Copy a CMYK profile in, once it is seen to be one; its digest.
+
+        Parameters
+        ----------
+        source : a file of the user's
+        """
         digest = self.add(source)
         check_cmyk_profile(self.path(digest).read_bytes(), source.name)
         return digest
 
     def digests(self, job: Job) -> tuple[str, ...]:
-        """The files that a job needs."""
+        """The files that a job needs.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         sides = faces_of(job)
         needed = [art.digest for side in sides for art in side.artworks]
         needed += [art.profile for side in sides for art in side.artworks if art.profile]

@@ -11,7 +11,12 @@ LINE = 0.1
 
 
 def cut_svg(page: CutPage) -> str:
-    """The page at real size. y runs down in SVG, so the datum's side is below."""
+    """The page at real size. y runs down in SVG, so the datum's side is below.
+
+    Parameters
+    ----------
+    page : sizes in mm, y up
+    """
     lines = []
     for name, points in page.lines:
         path = "L".join(f"{x:.4f} {page.height - y:.4f}" for x, y in points)

@@ -168,7 +168,17 @@ class Ticket(Value):
         return max(piece.height for piece in self.pieces)
 
     def run(self, name: str) -> TicketRun:
-        """The run of a name; BadInput if there is none."""
+        """The run of a name; BadInput if there is none.
+
+        Parameters
+        ----------
+        name : of a run
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
+        """
         for run in self.runs:
             if run.name == name:
                 return run

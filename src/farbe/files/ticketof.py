@@ -24,7 +24,13 @@ from farbe.render.marks import LINE_LENGTH
 
 
 def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
-    """The ticket of one job, or of several that share the bed."""
+    """The ticket of one job, or of several that share the bed.
+
+    Parameters
+    ----------
+    jobs : that lie on one bed, at least one
+    runs : of the job, in order
+    """
     job = jobs[0]
     frame = printer_frame(job)
     pieces, pockets = _pieces(jobs)

@@ -30,7 +30,13 @@ class Area:
     top: float
 
     def moved(self, x: float, y: float) -> Area:
-        """The area, ``x`` and ``y`` mm further right and up."""
+        """The area, ``x`` and ``y`` mm further right and up.
+
+        Parameters
+        ----------
+        x : mm to the right
+        y : mm up
+        """
         return Area(self.left + x, self.bottom + y, self.right + x, self.top + y)
 
     def meets(self, other: Area) -> bool:

@@ -100,7 +100,13 @@ def print_outline(body: RoundBody) -> Polygon:
 
 
 def surface_of_print(body: RoundBody, places: Places) -> tuple[Places, Places]:
-    """Angle, in radians from the middle of the print, and mm from the near end, of ink."""
+    """Angle, in radians from the middle of the print, and mm from the near end, of ink.
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    places : in mm, float64 (n, 2)
+    """
     if body.unrolled is Unrolled.ROLLERS:
         # The machine turns the body by angles; what it takes for mm is right at the widest end.
         return places[..., 0] / (body.widest / 2), places[..., 1] + body.slant / 2
@@ -108,14 +114,27 @@ def surface_of_print(body: RoundBody, places: Places) -> tuple[Places, Places]:
 
 
 def print_of_surface(body: RoundBody, angle: Places, along: Places) -> Places:
-    """The inverse of :func:`surface_of_print`: radians and mm, (n,) each, to mm, (n, 2)."""
+    """The inverse of :func:`surface_of_print`: radians and mm, (n,) each, to mm, (n, 2).
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    angle : radians from the middle of the print, float64 (n,)
+    along : mm from the near end, float64 (n,)
+    """
     if body.unrolled is Unrolled.ROLLERS:
         return np.stack([angle * body.widest / 2, along - body.slant / 2], axis=-1)
     return np.asarray(_developed(body, angle, along) - np.array(_middle(body)))
 
 
 def artwork_of_print(body: RoundBody, places: Places) -> Places:
-    """Places of the artwork that ink at places of the print shows; both mm, (n, 2)."""
+    """Places of the artwork that ink at places of the print shows; both mm, (n, 2).
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    places : in mm, float64 (n, 2)
+    """
     angle, along = surface_of_print(body, places)
     if body.follows:
         return np.stack([angle * body.mean / 2, along - body.slant / 2], axis=-1)
@@ -123,7 +142,13 @@ def artwork_of_print(body: RoundBody, places: Places) -> Places:
 
 
 def print_of_artwork(body: RoundBody, places: Places) -> Places:
-    """The inverse of :func:`artwork_of_print`; both mm, (n, 2)."""
+    """The inverse of :func:`artwork_of_print`; both mm, (n, 2).
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    places : in mm, float64 (n, 2)
+    """
     if body.follows:
         angle, along = places[..., 0] / (body.mean / 2), places[..., 1] + body.slant / 2
     else:
@@ -153,11 +178,21 @@ def artwork_room(body: RoundBody) -> tuple[float, float]:
 
 
 def on_rollers(job: Faced) -> bool:
-    """Whether a job's pieces turn on rollers under the heads."""
+    """Whether a job's pieces turn on rollers under the heads.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     shape = job.piece.shape
     return isinstance(shape, RoundBody) and shape.unrolled is Unrolled.ROLLERS
 
 
 def is_warped(body: RoundBody) -> bool:
-    """Whether artwork is bent at all: not on a straight body."""
+    """Whether artwork is bent at all: not on a straight body.
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    """
     return body.slope != 0.0

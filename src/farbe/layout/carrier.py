@@ -82,7 +82,12 @@ class Carrier(ABC):
     nothing_prints: ClassVar[str] = "No pocket gets an artwork; raise a quantity in the tray."
 
     def carries(self, job: Faced) -> bool:
-        """Whether a job is printed on it."""
+        """Whether a job is printed on it.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         return isinstance(job.job.medium, self.medium)
 
     @abstractmethod
@@ -96,11 +101,21 @@ class Carrier(ABC):
 
     @abstractmethod
     def places(self, job: Faced) -> tuple[Pocket, ...]:
-        """Where pieces can lie, in the order of their numbers."""
+        """Where pieces can lie, in the order of their numbers.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
 
     @abstractmethod
     def allotment(self, job: Faced) -> Allotment:
-        """What each place prints, for the reader of the job's face."""
+        """What each place prints, for the reader of the job's face.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
 
     @abstractmethod
     def found(self, job: Faced) -> Found | None:
@@ -114,7 +129,12 @@ class Carrier(ABC):
 
     @abstractmethod
     def base(self, job: Faced) -> Base:
-        """What lies under the pieces."""
+        """What lies under the pieces.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
 
     @abstractmethod
     def label_corner(self, job: Faced) -> tuple[float, float]:
@@ -200,7 +220,12 @@ def carrier(kind: type[Carrier]) -> type[Carrier]:
 
 
 def leave(kind: type[Carrier]) -> None:
-    """Take a carrier out again."""
+    """Take a carrier out again.
+
+    Parameters
+    ----------
+    kind : of carrier
+    """
     _CARRIERS[:] = [one for one in _CARRIERS if type(one) is not kind]
 
 

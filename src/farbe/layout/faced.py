@@ -133,7 +133,12 @@ class Faced:
         return self.job.faces[0].stack if self.two_readers else self.face.stack
 
     def is_own(self, layer: Layer) -> bool:
-        """Whether a layer prints for the reader of this face."""
+        """Whether a layer prints for the reader of this face.
+
+        Parameters
+        ----------
+        layer : any of the job's
+        """
         return (layer.reader or self.job.faces[0].reader) is self.reader
 
     @cached_property
@@ -169,7 +174,12 @@ class Faced:
         return isinstance(self.job.medium, Bed) and self.job.medium.turned
 
     def loaded(self, *, turned: bool) -> Medium:
-        """The medium with its board loaded turned or not; other media stay."""
+        """The medium with its board loaded turned or not; other media stay.
+
+        Parameters
+        ----------
+        turned : whether it is, by half a turn
+        """
         medium = self.job.medium
         return medium.replace(turned=turned) if isinstance(medium, Bed) else medium
 
@@ -250,7 +260,12 @@ class Faced:
         return Faced(self.job.replace(**({"faces": tuple(faces)} | rest)), self.number)
 
     def with_values(self, fields: Mapping[str, Any]) -> Faced:
-        """As :meth:`replace`, for values that are known to go together; much quicker."""
+        """As :meth:`replace`, for values that are known to go together; much quicker.
+
+        Parameters
+        ----------
+        fields : new values by their names
+        """
         face, rest = self._parted(fields)
         faces = list(self.job.faces)
         for number, values in face.items():
@@ -291,17 +306,32 @@ def _across(reader: Reader | None) -> Reader | None:
 
 
 def faces_of(job: Job) -> tuple[Faced, ...]:
-    """A job as each of its faces has it."""
+    """A job as each of its faces has it.
+
+    Parameters
+    ----------
+    job : with one face or two
+    """
     return tuple(Faced(job, number) for number in range(len(job.faces)))
 
 
 def printed_faces(job: Job) -> tuple[Faced, ...]:
-    """A job as each face has it that is printed by itself: two of a two-sided piece."""
+    """A job as each face has it that is printed by itself: two of a two-sided piece.
+
+    Parameters
+    ----------
+    job : with one face or two
+    """
     return faces_of(job) if isinstance(job.comes_up, Turning) else (Faced(job),)
 
 
 def mirrored_shape(shape: Shape) -> Shape:
-    """A shape with left and right exchanged."""
+    """A shape with left and right exchanged.
+
+    Parameters
+    ----------
+    shape : of the piece
+    """
     if not isinstance(shape, Outline):
         # All others are their own mirror image.
         return shape

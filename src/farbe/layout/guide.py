@@ -110,7 +110,12 @@ def guide_reach(guide: Guide) -> float:
 
 
 def guide_ink(job: Faced) -> Ink:
-    """The ink that the guide is printed in; a kerb is varnish."""
+    """The ink that the guide is printed in; a kerb is varnish.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     inks = {ink.name: ink for ink in job.printer.inks}
     if job.guide.style is GuideStyle.KERB:
         varnish = job.printer.inks_of(LayerKind.VARNISH)
@@ -169,7 +174,12 @@ def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
 
 
 def shared_code(jobs: tuple[Faced, ...]) -> str:
-    """The codes of all jobs on one bed."""
+    """The codes of all jobs on one bed.
+
+    Parameters
+    ----------
+    jobs : that lie on one bed, at least one
+    """
     return "+".join(dict.fromkeys(jig_code(job) for job in jobs))
 
 

@@ -30,7 +30,12 @@ _FIELD = re.compile(r"\{([^{}]*)\}")
 
 @lru_cache(maxsize=4)
 def shipped_font(face: TypeFace) -> bytes:
-    """The font file of a shipped face."""
+    """The font file of a shipped face.
+
+    Parameters
+    ----------
+    face : a shipped one
+    """
     return (files("farbe") / "data" / "fonts" / _SHIPPED[face]).read_bytes()
 
 
@@ -99,7 +104,18 @@ def _font(data: bytes) -> tuple[hb.Font, float]:
 
 
 def check_font(data: bytes, name: str) -> None:
-    """Raise BadInput unless a file is a font with letters."""
+    """Raise BadInput unless a file is a font with letters.
+
+    Parameters
+    ----------
+    data : bytes of the file
+    name : of the file, for the refusal
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     face = hb.Face(data)
     if face.upem <= 0 or face.glyph_count == 0 or not set_line("H", data).glyphs:
         raise BadInput(f"{name} is not a font with letters; choose a .ttf or .otf file.")
@@ -107,7 +123,13 @@ def check_font(data: bytes, name: str) -> None:
 
 @lru_cache(maxsize=2048)
 def set_line(text: str, font_data: bytes) -> TypeLine:
-    """Set one line of type: kerning, ligatures and direction as the font has them."""
+    """Set one line of type: kerning, ligatures and direction as the font has them.
+
+    Parameters
+    ----------
+    text : as it was typed
+    font_data : bytes of an OpenType or TrueType font
+    """
     font, capital = _font(font_data)
     buffer = hb.Buffer()
     buffer.add_str(text)
@@ -127,17 +149,33 @@ def set_line(text: str, font_data: bytes) -> TypeLine:
 
 
 def fields(text: str) -> tuple[str, ...]:
-    """Names in braces of a text, as they come."""
+    """Names in braces of a text, as they come.
+
+    Parameters
+    ----------
+    text : as it was typed
+    """
     return tuple(_FIELD.findall(text))
 
 
 def resolved(text: str, values: Mapping[str, str]) -> str:
-    """A text with its braces filled in; a name without a value is left out."""
+    """A text with its braces filled in; a name without a value is left out.
+
+    Parameters
+    ----------
+    text : as it was typed
+    values : by their names
+    """
     return _FIELD.sub(lambda found: values.get(found[1], ""), text)
 
 
 def in_one_line(text: str) -> str:
-    """Text of several lines as it is told in a sentence."""
+    """Text of several lines as it is told in a sentence.
+
+    Parameters
+    ----------
+    text : as it was typed
+    """
     return " / ".join(text.splitlines())
 
 

@@ -29,7 +29,13 @@ class Shifted:
     rotation: float
 
     def moved(self, x: float, y: float) -> tuple[float, float]:
-        """A place in mm, moved."""
+        """A place in mm, moved.
+
+        Parameters
+        ----------
+        x : mm along the film
+        y : mm across it
+        """
         return x + self.x, y + self.y
 
 
@@ -50,7 +56,12 @@ class OnFilm(Carrier):
         return _places(job)
 
     def allotment(self, job: Faced) -> Allotment:
-        """What lies on the film; artworks that the job no longer has are left out."""
+        """What lies on the film; artworks that the job no longer has are left out.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
         roll, known = roll_of_face(job), {art.key: art for art in job.artworks}
         # What was found to be off is side A's measure; side B is made to fit it.
         scale = 100.0 - roll.offset.scale if job.came_up is not None else 100.0

@@ -27,7 +27,12 @@ OUTLINES: Methods[Callable[[Any], Polygon]] = Methods("outline")
 
 
 def outlines(kind: type[ShapeValue]) -> Callable[[Drawn], Drawn]:
-    """Enter how a kind of shape is drawn around (0, 0), y up; used as a decorator."""
+    """Enter how a kind of shape is drawn around (0, 0), y up; used as a decorator.
+
+    Parameters
+    ----------
+    kind : of shape
+    """
 
     def enter(drawn: Drawn) -> Drawn:
         OUTLINES.enter(kind, drawn)

@@ -247,13 +247,24 @@ def _kept_out(zones: Sequence[Polygon], piece: Polygon, x: float, y: float) -> b
 
 
 def bed_pockets(job: Faced) -> tuple[Pocket, ...]:
-    """All pockets of a job's jig."""
+    """All pockets of a job's jig.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     face_down = job.reader is not Reader.FACE
     return pockets(job.jig, job.piece.shape, job.printer, face_down=face_down, came_up=job.came_up)
 
 
 def centred_jig(jig: Jig, shape: Shape) -> Jig:
-    """The same grid in the middle of its board."""
+    """The same grid in the middle of its board.
+
+    Parameters
+    ----------
+    jig : in mm
+    shape : of the piece
+    """
     places = _places(jig.replace(first_x=jig.board.x, first_y=jig.board.y), shape)
     width, height = footprint(jig, shape)
     right = max(x for _, _, x, _ in places) + width / 2

@@ -105,6 +105,11 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
 
     A pocket whose artwork is chosen takes one of that artwork's quantity. The others are filled
     artwork by artwork; the one without a quantity takes what the others leave.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    used : numbers of the pockets that are on
     """
     changes = {change.pocket: change for change in job.changes}
     by_digest = {art.key: art for art in job.artworks}

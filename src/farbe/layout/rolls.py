@@ -21,7 +21,12 @@ from farbe.model.roll import FilmPlace, Packing, Roll
 
 
 def wanted(job: Faced) -> list[ArtworkFile]:
-    """Each artwork as often as it is wanted; one without a quantity once."""
+    """Each artwork as often as it is wanted; one without a quantity once.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     return _each(job.artworks)
 
 
@@ -41,7 +46,17 @@ def place_size(job: Faced, place: FilmPlace) -> tuple[float, float]:
 
 
 def roll_of_face(job: Faced) -> Roll:
-    """The film as it is loaded for a face; BadInput if the job is printed on something else."""
+    """The film as it is loaded for a face; BadInput if the job is printed on something else.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     roll = job.roll
     if roll is None:
         raise BadInput(f"{job.name} is not printed on a roll.")
@@ -163,7 +178,12 @@ def sheet_start(job: Faced, sheet: int) -> float:
 
 
 def sheets(job: Job) -> tuple[Job, ...]:
-    """A job for each sheet of a roll; the job itself, if there is one or it is no roll."""
+    """A job for each sheet of a roll; the job itself, if there is one or it is no roll.
+
+    Parameters
+    ----------
+    job : on film, or on anything else
+    """
     roll = job.medium
     if not isinstance(roll, Roll) or len(first_lengths(job)) == 1:
         return (job,)
@@ -209,7 +229,12 @@ def _pairs(job: Faced) -> list[tuple[str, str | None]]:
 
 
 def is_laid(job: Faced) -> bool:
-    """Whether all that is wanted lies on the film, and each side A with its B."""
+    """Whether all that is wanted lies on the film, and each side A with its B.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     if missing(job):
         return False
     lying = Counter((place.artwork, place.behind) for place in roll_of_face(job).places)
@@ -220,6 +245,10 @@ def pairs_in_a_column(job: Faced) -> Faced:
     """The job with pairs of side A and B one behind the other along the film, each in the middle.
 
     Those that lie there keep their order; others follow. A line comes behind each.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
     roll = roll_of_face(job)
     pairs = _pairs(job)
@@ -333,7 +362,13 @@ def _placed(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> F
 
 
 def with_places(job: Faced, places: tuple[FilmPlace, ...]) -> Faced:
-    """The job with these on its film, sheet by sheet; its piece is the first artwork's size."""
+    """The job with these on its film, sheet by sheet; its piece is the first artwork's size.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    places : on film, in mm
+    """
     ordered = tuple(sorted(places, key=lambda one: one.sheet))
     made = job.replace(medium=roll_of_face(job).replace(places=ordered))
     if job.artwork is None:

@@ -14,7 +14,12 @@ SHAPE_WORDS: Methods[Callable[[Any], str]] = Methods("words")
 
 
 def shape_words(piece: Piece) -> str:
-    """A piece's shape and size."""
+    """A piece's shape and size.
+
+    Parameters
+    ----------
+    piece : its shape and surface
+    """
     return SHAPE_WORDS.of(piece.shape)(piece.shape)
 
 

@@ -11,6 +11,10 @@ def needs_own_guide(job: Faced) -> bool:
     """Whether the second side needs pockets of another outline than the first.
 
     Pieces that are turned in their pockets do, if they are not their own mirror image.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
     turning, other = job.turning, job.other
     if turning is None or other is None or turning.board or not carrier_of(job).has_guide:

@@ -32,7 +32,12 @@ class Value(BaseModel):
 
 
 def sentence(error: ValidationError) -> str:
-    """The first finding of pydantic as one sentence in plain words."""
+    """The first finding of pydantic as one sentence in plain words.
+
+    Parameters
+    ----------
+    error : what validation found
+    """
     first = error.errors()[0]
     parts = [str(part).replace("_", " ") for part in first["loc"] if part != "function"]
     where = " ".join(part[:24] for part in parts[:6])

@@ -52,7 +52,12 @@ class Kinds(Generic[Member]):
         return member
 
     def leave(self, member: type[Member]) -> None:
-        """Take a class out of the family again."""
+        """Take a class out of the family again.
+
+        Parameters
+        ----------
+        member : of the family
+        """
         self._known = {kind: known for kind, known in self._known.items() if known is not member}
 
     def __iter__(self) -> Iterator[type[Member]]:

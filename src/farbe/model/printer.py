@@ -135,7 +135,12 @@ class Printer(Value):
         )
 
     def in_mode(self, mode: Mode) -> Printer:
-        """The printer set to a mode."""
+        """The printer set to a mode.
+
+        Parameters
+        ----------
+        mode : one of the printer's, or none
+        """
         fields = Mode.model_fields.keys() - {"name"}
         return self.replace(**{field: getattr(mode, field) for field in fields})
 
@@ -157,6 +162,11 @@ class Printer(Value):
         """The inks that a layer of a kind is printed with; none if the printer lacks them.
 
         Without an ink of its own, blackout is printed with process black.
+
+        Parameters
+        ----------
+        kind : of layer
+        name : of a named ink
         """
         if kind is LayerKind.COLOUR:
             return tuple(ink for ink in self.inks if ink.kind is kind)

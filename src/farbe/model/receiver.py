@@ -135,5 +135,10 @@ class Receiver(Value):
         return self
 
     def channel(self, ink: str) -> str:
-        """The name this receiver wants for a channel of this ink."""
+        """The name this receiver wants for a channel of this ink.
+
+        Parameters
+        ----------
+        ink : of the printer
+        """
         return dict(self.channel_names).get(ink, ink)

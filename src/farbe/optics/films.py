@@ -73,6 +73,11 @@ def join(front: Film, behind: Film) -> Film:
 
     Kubelka, "New Contributions to the Optics of Intensely Light-Scattering Materials, Part II:
     Nonhomogeneous Layers", J. Opt. Soc. Am. 44, 1954.
+
+    Parameters
+    ----------
+    front : nearer to the eye
+    behind : farther from the eye
     """
     if isinstance(front.back, float) and front.back == 0.0:
         # Nothing goes to and fro behind a film that reflects nothing.
@@ -90,7 +95,12 @@ def join(front: Film, behind: Film) -> Film:
 
 
 def stack(films: list[Film]) -> Film:
-    """Films from the reader's eye backwards, as one."""
+    """Films from the reader's eye backwards, as one.
+
+    Parameters
+    ----------
+    films : from the reader's eye backwards, at least one
+    """
     return reduce(join, films, Film.even(0.0, 1.0))
 
 
@@ -136,25 +146,46 @@ Bands = tuple[Film, Film, Film]
 
 
 def each(films: Iterable[Film]) -> Bands:
-    """Films of red, green and blue light."""
+    """Films of red, green and blue light.
+
+    Parameters
+    ----------
+    films : of red, green and blue light
+    """
     red, green, blue = films
     return red, green, blue
 
 
 def alike(film: Bands) -> bool:
-    """Whether a film is the same in all bands."""
+    """Whether a film is the same in all bands.
+
+    Parameters
+    ----------
+    film : what it reflects and lets through, 0 to 1
+    """
     return film[0] is film[1] is film[2]
 
 
 def joined(front: Bands, behind: Bands) -> Bands:
-    """Two films as one in each band; once where both are alike in all."""
+    """Two films as one in each band; once where both are alike in all.
+
+    Parameters
+    ----------
+    front : nearer to the eye
+    behind : farther from the eye
+    """
     if alike(front) and alike(behind):
         return (join(front[0], behind[0]),) * 3
     return each(join(a, b) for a, b in zip(front, behind, strict=True))
 
 
 def stacked(films: list[Bands]) -> Bands:
-    """Films from the reader's eye backwards, as one; what is alike in all bands is joined once."""
+    """Films from the reader's eye backwards, as one; what is alike in all bands is joined once.
+
+    Parameters
+    ----------
+    films : from the reader's eye backwards, at least one
+    """
     runs: list[Bands] = []
     for film in films:
         if runs and alike(film) and alike(runs[-1]):

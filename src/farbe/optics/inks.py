@@ -82,11 +82,21 @@ class Coloured:
     hits: int = 1
 
     def reflected(self, tile: Patch) -> list[FilmFigure]:
-        """Nothing in any band; what is seen of the inks is what comes back through them."""
+        """Nothing in any band; what is seen of the inks is what comes back through them.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         return [0.0, 0.0, 0.0]
 
     def in_place(self, tile: Patch) -> Bands:
-        """The film of a tile, figures float32 (h, w), or numbers where it is the same all over."""
+        """The film of a tile, figures float32 (h, w), or numbers where it is the same all over.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         plates = [plate[tile] for plate in self.plates]
         same = all(even(plate) for plate in plates)
         merged = cv2.merge([plate[:1, :1] for plate in plates] if same else plates)
@@ -99,7 +109,12 @@ class Coloured:
 
 
 def substrate(surface: Surface) -> Leveled:
-    """The piece itself: opaque ones let nothing through, translucent ones half of their colour."""
+    """The piece itself: opaque ones let nothing through, translucent ones half of their colour.
+
+    Parameters
+    ----------
+    surface : of the piece
+    """
     if surface.material is Material.CLEAR:
         return Leveled((Film.even(0.01, 0.97),) * 3)
     half = surface.material is Material.TRANSLUCENT

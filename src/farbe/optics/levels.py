@@ -39,25 +39,47 @@ class Leveled:
 
     @classmethod
     def covering(cls, films: Bands, plate: Plate, count: int) -> Leveled:
-        """``count`` hits of films where a plate, uint8 (h, w), says."""
+        """``count`` hits of films where a plate, uint8 (h, w), says.
+
+        Parameters
+        ----------
+        films : one for each band, or one for all
+        plate : coverage, uint8 (h, w)
+        count : hits, 0 or more
+        """
         shares = np.arange(256) / 255.0
         if alike(films):
             return cls((hits(films[0].covering(shares), count),) * 3, (plate,))
         return cls(each(hits(film.covering(shares), count) for film in films), (plate,))
 
     def before(self, behind: Leveled) -> Leveled:
-        """These films in front of others, as one."""
+        """These films in front of others, as one.
+
+        Parameters
+        ----------
+        behind : farther from the eye
+        """
         ahead = len(behind.plates)
         front = self if not ahead else Leveled(_with_axes(self.films, ahead), self.plates)
         return Leveled(joined(front.films, behind.films), self.plates + behind.plates)
 
     def reflected(self, tile: Patch) -> list[FilmFigure]:
-        """What a tile reflects in each band, float32 (h, w), or numbers."""
+        """What a tile reflects in each band, float32 (h, w), or numbers.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         index = _index([plate[tile] for plate in self.plates])
         return [_looked_up(film.front, index) for film in self._tables]
 
     def in_place(self, tile: Patch) -> Bands:
-        """The film of a tile, figures float32 (h, w), or numbers where it is the same all over."""
+        """The film of a tile, figures float32 (h, w), or numbers where it is the same all over.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         index = _index([plate[tile] for plate in self.plates])
         if alike(self.films):
             return (_picked(self._tables[0], index),) * 3
@@ -85,11 +107,21 @@ class LevelPicture:
     light: Light
 
     def reflected(self, tile: Patch) -> list[FilmFigure]:
-        """What a tile reflects in each band, float32 (h, w)."""
+        """What a tile reflects in each band, float32 (h, w).
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         return list(cv2.split(self.light[tile]))
 
     def in_place(self, tile: Patch) -> Bands:
-        """The tile as a film that lets nothing through."""
+        """The tile as a film that lets nothing through.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
         return each(Film.even(level, 0.0) for level in self.reflected(tile))
 
 
@@ -97,14 +129,29 @@ class StackPart(Protocol):
     """A part of a stack."""
 
     def reflected(self, tile: Patch) -> list[FilmFigure]:
-        """What a tile reflects in each band, float32 (h, w), or numbers."""
+        """What a tile reflects in each band, float32 (h, w), or numbers.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
 
     def in_place(self, tile: Patch) -> Bands:
-        """The film of a tile, figures float32 (h, w), or numbers."""
+        """The film of a tile, figures float32 (h, w), or numbers.
+
+        Parameters
+        ----------
+        tile : rows and columns of the picture
+        """
 
 
 def grouped(parts: list[StackPart]) -> list[StackPart]:
-    """A stack from its back, with neighbours joined whose tables allow it."""
+    """A stack from its back, with neighbours joined whose tables allow it.
+
+    Parameters
+    ----------
+    parts : from the back to the front
+    """
     groups: list[StackPart] = []
     for part in parts:
         last = groups[-1] if groups else None

@@ -24,7 +24,13 @@ BEHIND = "#8f9394"
 
 
 def seen_order(reader: Reader, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
-    """Layers from what is behind them towards the reader's eye."""
+    """Layers from what is behind them towards the reader's eye.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    layers : of one print, from the substrate up
+    """
     return layers if reader is Reader.FACE else layers[::-1]
 
 
@@ -171,6 +177,13 @@ def opacity(
     """Contrast ratio of the layers, float32 (h, w): over black by over white, of luminance.
 
     ISO 6504-3 measures paints so; nothing hides nothing, and a perfect film gives 1.
+
+    Parameters
+    ----------
+    layers : of one print, from the substrate up
+    plates : uint8 (h, w) each
+    profile : ICC bytes
+    named : named inks by their names
     """
     found = np.empty(plates[0].shape, np.float32)
     films = layer_films(layers, plates, profile, named)

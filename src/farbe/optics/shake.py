@@ -83,7 +83,12 @@ def telling_places(edge: Edge) -> npt.NDArray[np.bool_]:
 
 
 def telling(edge: Edge) -> Edge:
-    """The places of :func:`telling_places` alone."""
+    """The places of :func:`telling_places` alone.
+
+    Parameters
+    ----------
+    edge : any number of places
+    """
     kept = telling_places(edge)
     return Edge(edge.places[kept], edge.outward[kept])
 

@@ -49,12 +49,23 @@ class View:
 
 
 def opposite(reader: Reader) -> Reader:
-    """The reader on the other side of the print; a transfer is read through its carrier."""
+    """The reader on the other side of the print; a transfer is read through its carrier.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    """
     return Reader.THROUGH if reader is Reader.FACE else Reader.FACE
 
 
 def seen_as(part: Glimpse, view: View) -> Seen:
-    """What is seen of a part of a piece; from the other side it is turned over sideways."""
+    """What is seen of a part of a piece; from the other side it is turned over sideways.
+
+    Parameters
+    ----------
+    part : of a piece, with its plates
+    view : who looks, and by which light
+    """
     job, plates = part.job, part.plates or [np.zeros(part.artwork.shape[:2], np.uint8)]
     found = seen(
         part.layers if part.plates else (),
@@ -73,6 +84,12 @@ def scene(behind: Behind, part: Glimpse, *, turned: bool = False) -> Light:
 
     The street is a sky over house fronts over a pavement, drawn for the whole piece, so that
     parts of it fit.
+
+    Parameters
+    ----------
+    behind : what is chosen to lie there
+    part : of a piece, with its plates
+    turned : seen from the other side
     """
     if behind is not Behind.STREET:
         return np.array(to_linear(_FLAT[behind]), np.float32)
@@ -125,7 +142,12 @@ class ArtworkWhite:
 
 
 def artwork_white(part: Glimpse) -> ArtworkWhite:
-    """White of the artwork with white ink under it, and without: there the surface shows."""
+    """White of the artwork with white ink under it, and without: there the surface shows.
+
+    Parameters
+    ----------
+    part : of a piece, with its plates
+    """
     white = (part.artwork[..., 3] >= 128) & (part.artwork[..., :3].min(axis=2) >= PAPER_WHITE)
     ink = part.of_kind(LayerKind.WHITE)
     has_ink = np.zeros(white.shape, bool) if ink is None else ink >= BARE

@@ -20,7 +20,13 @@ class Alternative:
 
 
 def alternatives(job: Faced, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]:
-    """More and fewer hits of white, no corrections of the artwork, other recipes."""
+    """More and fewer hits of white, no corrections of the artwork, other recipes.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    recipes : all that there are
+    """
     hits = [la.hits for la in job.stack if la.kind is LayerKind.WHITE and la.on]
     found = []
     if hits:
@@ -57,6 +63,10 @@ def uncorrected(job: Faced) -> Faced:
     """The job with its colours as they were sent: what changes their look is switched off.
 
     Crops and cleared backgrounds stay.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
     """
 
     def plain(edit: Edit) -> Edit:

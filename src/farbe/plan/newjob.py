@@ -40,7 +40,12 @@ def filled_jig(shape: Shape, name: str, printer: Printer = FLATBED) -> Jig:
 
 
 def job_from_recipe(made_by: Recipe) -> Job:
-    """A job of plain pieces, 90 × 55 mm, as the recipe says; the artwork comes later."""
+    """A job of plain pieces, 90 × 55 mm, as the recipe says; the artwork comes later.
+
+    Parameters
+    ----------
+    made_by : what the job starts from
+    """
     shape = Rectangle(width=90, height=55, corner_radius=3)
     faces: tuple[Face, ...] = (Face(reader=made_by.reader, stack=made_by.stack),)
     two = any(layer.reader for layer in made_by.stack)

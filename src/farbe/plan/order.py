@@ -33,12 +33,23 @@ def default_stack(reader: Reader, *, varnish: bool = False) -> tuple[Layer, ...]
 
 
 def mirrored(reader: Reader) -> bool:
-    """Whether the print must be mirrored to be read the right way round."""
+    """Whether the print must be mirrored to be read the right way round.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    """
     return reader is not Reader.FACE
 
 
 def files_mirrored(reader: Reader, receiver: Receiver) -> bool:
-    """Whether the files are mirrored as they are, rather than turned by the receiver."""
+    """Whether the files are mirrored as they are, rather than turned by the receiver.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    receiver : that takes the files
+    """
     return mirrored(reader) and not receiver.mirrors
 
 
@@ -47,7 +58,13 @@ def printing_layers(stack: tuple[Layer, ...]) -> tuple[Layer, ...]:
 
 
 def mirror_reason(reader: Reader, receiver: Receiver | None = None) -> str:
-    """Why the print is mirrored or not, in one sentence."""
+    """Why the print is mirrored or not, in one sentence.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    receiver : that takes the files
+    """
     by_receiver = receiver is not None and receiver.mirrors
     hand = f"; {receiver.name} does the mirroring" if receiver is not None and by_receiver else ""
     match reader:
@@ -60,7 +77,13 @@ def mirror_reason(reader: Reader, receiver: Receiver | None = None) -> str:
 
 
 def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
-    """Why the layers go down in this order, in one sentence."""
+    """Why the layers go down in this order, in one sentence.
+
+    Parameters
+    ----------
+    reader : who reads the piece
+    stack : layers, from the substrate up
+    """
     kinds = [layer.kind for layer in printing_layers(stack)]
     names = " then ".join(layer.name.lower() for layer in printing_layers(stack))
     if not kinds:
@@ -138,7 +161,14 @@ def layer_for_ink(job: Faced, name: str) -> Layer | None:
 def channels_of(
     layers: tuple[Layer, ...], printer: Printer, receiver: Receiver
 ) -> tuple[Channel, ...]:
-    """Channels of layers that are printed in the same runs; see :func:`channels`."""
+    """Channels of layers that are printed in the same runs; see :func:`channels`.
+
+    Parameters
+    ----------
+    layers : from the substrate up
+    printer : that prints
+    receiver : that takes the files
+    """
     result: list[Channel] = []
     taken = {receiver.channel(ink.name).casefold() for ink in printer.inks}
     for ink in printer.inks:

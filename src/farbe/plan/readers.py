@@ -25,7 +25,12 @@ class ReadBy(StrEnum):
 
 
 def read_by(job: Faced) -> ReadBy:
-    """Who reads a job's piece."""
+    """Who reads a job's piece.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     return ReadBy.BOTH if job.two_readers else ReadBy(job.reader.value)
 
 
@@ -86,7 +91,12 @@ def with_two_readers(job: Faced) -> Faced:
 
 
 def with_one_reader(job: Faced) -> Faced:
-    """The job without its second reader, and without the layers for it."""
+    """The job without its second reader, and without the layers for it.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     if not job.two_readers:
         return job
     kept = tuple(
@@ -99,7 +109,12 @@ def with_one_reader(job: Faced) -> Faced:
 
 
 def own_layers(job: Faced) -> tuple[Layer, ...]:
-    """The layers that print for the reader by whom the job is told."""
+    """The layers that print for the reader by whom the job is told.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     return tuple(layer for layer in job.stack if layer.on and job.is_own(layer))
 
 
@@ -121,7 +136,12 @@ def front_colour(job: Faced, layers: Sequence[Layer]) -> int | None:
 
 
 def between_reader_and_colour(job: Faced) -> Layer | None:
-    """A layer that hides the colour from the reader by whom the job is told; None if none does."""
+    """A layer that hides the colour from the reader by whom the job is told; None if none does.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     layers = [layer for layer in job.stack if layer.on]
     at = front_colour(job, layers)
     if at is None:
@@ -132,7 +152,12 @@ def between_reader_and_colour(job: Faced) -> Layer | None:
 
 
 def in_facing_order(job: Faced) -> Faced:
-    """A job with two readers, its layers in the order that both call for."""
+    """A job with two readers, its layers in the order that both call for.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
 
     first = job.first.reader
 
@@ -149,14 +174,24 @@ def in_facing_order(job: Faced) -> Faced:
 
 
 def mirror_words(job: Faced) -> str:
-    """Why the print is mirrored or not, in one sentence."""
+    """Why the print is mirrored or not, in one sentence.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     if not job.two_readers:
         return mirror_reason(job.reader, job.receiver)
     return "Mirrored only in what is read through the piece; the face is read as it is printed."
 
 
 def order_words(job: Faced) -> str:
-    """Why the layers go down in this order, in one sentence."""
+    """Why the layers go down in this order, in one sentence.
+
+    Parameters
+    ----------
+    job : with one or two readers
+    """
     if not job.two_readers:
         return order_reason(job.reader, job.stack)
     names = " then ".join(layer.name.lower() for layer in job.stack if layer.on)

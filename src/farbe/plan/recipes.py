@@ -127,7 +127,13 @@ def recipe(name: str) -> Recipe:
 
 
 def recipe_of(job: Faced, name: str) -> Recipe:
-    """What a job is made by, as a recipe of its own."""
+    """What a job is made by, as a recipe of its own.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    name : as people know it
+    """
     roll = job.roll
     return Recipe(
         name=name,

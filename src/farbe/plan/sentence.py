@@ -63,7 +63,12 @@ def layer_words(job: Faced) -> str:
 
 
 def duration(seconds: float) -> str:
-    """Seconds in words, as minutes and hours."""
+    """Seconds in words, as minutes and hours.
+
+    Parameters
+    ----------
+    seconds : 0 or more
+    """
     minutes = round(seconds / 60)
     if minutes < 1:
         return "< 1 min"
@@ -79,14 +84,24 @@ def _sides(job: Faced) -> str:
 
 
 def piece_words(job: Faced) -> str:
-    """How many pieces of what size and surface."""
+    """How many pieces of what size and surface.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     shape = job.piece.shape
     size = f"{number(round(shape.width, 1))} × {number(round(shape.height, 1))} mm"
     return f"{len(laid(job))} of {size}, {surface_words(job.piece)},"
 
 
 def job_line(job: Faced) -> tuple[Phrase, ...]:
-    """Phrases in the order in which a job is told."""
+    """Phrases in the order in which a job is told.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     printer = job.printer
     what = carrier_of(job).words(job, len(laid(job)))
     guesses = job.guesses

@@ -28,7 +28,12 @@ class SharedStack:
 
 
 def shared_stack(jobs: tuple[Faced, ...]) -> SharedStack:
-    """The shortest order of layers in which each job finds its own, from the substrate up."""
+    """The shortest order of layers in which each job finds its own, from the substrate up.
+
+    Parameters
+    ----------
+    jobs : that lie on one bed, at least one
+    """
     stacks = [printing_layers(job.stack) for job in jobs]
     trips = [[_trip(layer, jobs[0].printer) for layer in stack] for stack in stacks]
     merged: list[_Trip] = []

@@ -15,6 +15,10 @@ def surfaces_to_try(own: Surface) -> tuple[Surface, ...]:
     """Other colours of the same material, and clear.
 
     A clear piece has none of its own: its colours are those of opaque ones.
+
+    Parameters
+    ----------
+    own : the surface that is stated
     """
     material = Material.OPAQUE if own.material is Material.CLEAR else own.material
     found = [Surface(material=material, colour=c, name=name) for name, c in _COLOURS]

@@ -15,7 +15,19 @@ Choice = TypeVar("Choice", bound=StrEnum)
 
 
 def choice(kind: type[Choice], text: str, what: str) -> Choice:
-    """One of a closed list by its word; BadInput names them all."""
+    """One of a closed list by its word; BadInput names them all.
+
+    Parameters
+    ----------
+    kind : an enumeration
+    text : one word
+    what : it is, for the refusal
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     try:
         return kind(text.casefold())
     except ValueError:
@@ -44,7 +56,17 @@ def shape_of(text: str) -> Shape:
 
 
 def surface_of(text: str) -> Surface:
-    """A surface from ``clear`` or ``#rrggbb``; BadInput for other words."""
+    """A surface from ``clear`` or ``#rrggbb``; BadInput for other words.
+
+    Parameters
+    ----------
+    text : one word
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     if text.casefold() == "clear":
         return Surface(material=Material.CLEAR)
     if re.fullmatch(r"#[0-9a-fA-F]{6}", text):

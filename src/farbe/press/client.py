@@ -144,7 +144,12 @@ def _understood(line: str) -> dict[str, Any]:
 
 
 def socket_path(spool: Path) -> Path:
-    """Where the press of a spool listens; sockets must have short names."""
+    """Where the press of a spool listens; sockets must have short names.
+
+    Parameters
+    ----------
+    spool : the press's folder
+    """
     given = os.environ.get("XDG_RUNTIME_DIR", "")
     folder = (
         Path(given) / "farbe" if given else Path(tempfile.gettempdir()) / f"farbe-{os.getuid()}"
@@ -287,6 +292,12 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     Yields
     ------
     One line for each step done.
+
+    Parameters
+    ----------
+    press : on the line
+    folder : the hand-off
+    picture : file of the bed's picture
     """
     taken = press.send(folder)
     yield f"{taken['job']}: {taken['pockets']} pockets"

@@ -10,7 +10,12 @@ from farbe.press.bed import Lying, PressBed
 
 
 def enclosed(bed: PressBed) -> list[Lying]:
-    """The areas that the guide's lines enclose, each with the kind of piece that fits it best."""
+    """The areas that the guide's lines enclose, each with the kind of piece that fits it best.
+
+    Parameters
+    ----------
+    bed : as it is on the press
+    """
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
     open_area = (line < 0.2).astype(np.uint8)
     count, _, stats, _ = cv2.connectedComponentsWithStats(open_area, connectivity=4)
@@ -34,6 +39,10 @@ def marked(bed: PressBed) -> list[Lying]:
 
     Ticks and kerbs look the same after half a turn, so their ink convolved with itself peaks at
     twice their middle; figures beside them do not matter.
+
+    Parameters
+    ----------
+    bed : as it is on the press
     """
     line = np.max([plate for film in bed.on_board for plate in film.coverage.values()], axis=0)
     found = []

@@ -81,6 +81,10 @@ def xyz(spectra: Array) -> Array:
     Colour matching functions: the multi-lobe fit of Wyman, Sloan and Shirley, "Simple Analytic
     Approximations to the CIE XYZ Color Matching Functions", JCGT 2(2), 2013. The light is equal
     energy, adapted to D50 by the Bradford matrix.
+
+    Parameters
+    ----------
+    spectra : reflectances, 400 to 700 nm by 10, 0 to 1, float64 (n, 31)
     """
     matching = np.stack(
         [
@@ -102,7 +106,12 @@ def xyz(spectra: Array) -> Array:
 
 
 def linear_rgb(values: Array) -> Array:
-    """Linear sRGB, 0 to 1, of D50 XYZ (n, 3); colours outside are clipped."""
+    """Linear sRGB, 0 to 1, of D50 XYZ (n, 3); colours outside are clipped.
+
+    Parameters
+    ----------
+    values : XYZ under D50, float64 (n, 3)
+    """
     # IEC 61966-2-1 primaries, adapted to D50 (as in every sRGB ICC profile).
     matrix = np.array(
         [

@@ -139,14 +139,24 @@ class Service:
         return {}
 
     def at_pace(self, request: dict[str, Any]) -> dict[str, Any]:
-        """Print faster or slower; a press that was warm stays so."""
+        """Print faster or slower; a press that was warm stays so.
+
+        Parameters
+        ----------
+        request : as the client sent it
+        """
         if self.state.temperature >= WARM:
             self.state.on_since = 0.0
         self.state.pace = max(0.0, float(request["pace"]))
         return {}
 
     def stop(self, request: dict[str, Any]) -> dict[str, Any]:
-        """Stop what prints in the middle; with a token, only if that hand-off is on the bed."""
+        """Stop what prints in the middle; with a token, only if that hand-off is on the bed.
+
+        Parameters
+        ----------
+        request : as the client sent it
+        """
         if request.get("token", self.memory.token) == self.memory.token:
             self._stop.set()
         return {}
@@ -173,7 +183,12 @@ class Service:
         return {}
 
     def take(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        """Take a hand-off; one whose token is known comes back with all that was printed."""
+        """Take a hand-off; one whose token is known comes back with all that was printed.
+
+        Parameters
+        ----------
+        request : as the client sent it
+        """
         folder, token = Path(request["folder"]), str(request.get("token", ""))
         keep_board = bool(request.get("keep_board", False))
         board = read_ticket(folder).board
@@ -204,7 +219,12 @@ class Service:
         return {"pieces": pieces, "at": [(p.x, p.y) for p in self.press.bed.pieces]}
 
     def turn(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        """Turn pieces or film over; film may come to lie off by so many mm."""
+        """Turn pieces or film over; film may come to lie off by so many mm.
+
+        Parameters
+        ----------
+        request : as the client sent it
+        """
         x, y = float(request.get("x", 0.0)), float(request.get("y", 0.0))
         self.press.slip = x, y
         self.press.turn_over()
@@ -212,7 +232,12 @@ class Service:
         return {}
 
     def move(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
-        """Move film by hand, where its line is not found."""
+        """Move film by hand, where its line is not found.
+
+        Parameters
+        ----------
+        request : as the client sent it
+        """
         x, y = float(request["x"]), float(request["y"])
         self.press.move_film(x, y)
         self.memory.add(do="move", x=x, y=y)

@@ -51,7 +51,14 @@ class PressState:
 
     @classmethod
     def kept(cls, folder: Path, inks: frozenset[str], pace: float) -> PressState:
-        """The state kept in a spool folder, or a fresh one; ``pace`` is times a press's speed."""
+        """The state kept in a spool folder, or a fresh one; ``pace`` is times a press's speed.
+
+        Parameters
+        ----------
+        folder : the press's own
+        inks : of the printer
+        pace : times a press's speed
+        """
         full = dict.fromkeys(sorted(inks), FULL)
         try:
             found = json.loads((folder / FILE_NAME).read_text(encoding="utf-8"))
@@ -70,7 +77,12 @@ class PressState:
             return cls(ink_ml=full, pace=pace)
 
     def keep(self, folder: Path) -> None:
-        """Write it down whole or not at all."""
+        """Write it down whole or not at all.
+
+        Parameters
+        ----------
+        folder : the press's own
+        """
         fresh = folder / f".{FILE_NAME}"
         fields = asdict(self) | {"faults": sorted(self.faults)}
         fresh.write_text(json.dumps(fields, indent=1), encoding="utf-8")

@@ -220,7 +220,18 @@ def now() -> str:
 
 
 def entry_in(base: sqlite3.Connection, number: int) -> Entry:
-    """An entry by its number; BadInput if there is none, or its record cannot be read."""
+    """An entry by its number; BadInput if there is none, or its record cannot be read.
+
+    Parameters
+    ----------
+    base : the queue's database, in a transaction
+    number : of the entry
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     # Larger figures than the database has are no numbers of entries.
     row = (
         base.execute(f"SELECT {FIELDS} FROM entry WHERE number = ?", (number,)).fetchone()
@@ -236,7 +247,13 @@ def entry_in(base: sqlite3.Connection, number: int) -> Entry:
 
 
 def members_in(base: sqlite3.Connection, number: int) -> list[Entry]:
-    """The entries that are printed together with one, in the order of their numbers."""
+    """The entries that are printed together with one, in the order of their numbers.
+
+    Parameters
+    ----------
+    base : the queue's database, in a transaction
+    number : of the entry
+    """
     found = entry_in(base, number)
     if not found.nest:
         return [found]
@@ -248,14 +265,26 @@ def members_in(base: sqlite3.Connection, number: int) -> list[Entry]:
 
 
 def set_in(base: sqlite3.Connection, numbers: Iterable[int], **fields: object) -> None:
-    """Change fields of entries."""
+    """Change fields of entries.
+
+    Parameters
+    ----------
+    base : the queue's database, in a transaction
+    numbers : of entries
+    """
     sets = ", ".join(f"{name} = ?" for name in fields)
     for number in numbers:
         base.execute(f"UPDATE entry SET {sets} WHERE number = ?", (*fields.values(), number))
 
 
 def ending_in(base: sqlite3.Connection, state: State) -> dict[str, object]:
-    """The fields of an entry that comes to its end, or leaves it."""
+    """The fields of an entry that comes to its end, or leaves it.
+
+    Parameters
+    ----------
+    base : the queue's database, in a transaction
+    state : that it comes to
+    """
     if state not in PAST:
         return {}
     last = base.execute("SELECT COALESCE(MAX(ended_order), 0) FROM entry").fetchone()[0]

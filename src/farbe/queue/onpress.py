@@ -51,7 +51,13 @@ def await_idle(press: PressLine, report: Report = unwatched) -> dict[str, Any]:
 
 
 def await_warmth(press: PressLine, report: Report = unwatched) -> None:
-    """Wait while the heads warm up; every other reason not to print is the press's to say."""
+    """Wait while the heads warm up; every other reason not to print is the press's to say.
+
+    Parameters
+    ----------
+    press : on the line
+    report : told what is waited for
+    """
     while press.ask(do="status")["warming"]:
         report(0.0)
         time.sleep(0.1)

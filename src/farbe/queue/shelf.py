@@ -31,15 +31,30 @@ class Shelf:
             prepare_base(base)
 
     def job_path(self, token: str) -> Path:
-        """The job file of an entry."""
+        """The job file of an entry.
+
+        Parameters
+        ----------
+        token : by which the entry's files are known
+        """
         return self.folder / "jobs" / f"{token}.farbe"
 
     def files_path(self, token: str) -> Path:
-        """The folder of an entry's hand-off."""
+        """The folder of an entry's hand-off.
+
+        Parameters
+        ----------
+        token : by which the entry's files are known
+        """
         return self.folder / "files" / token
 
     def lock_path(self, token: str) -> Path:
-        """The lock of whoever works on an entry."""
+        """The lock of whoever works on an entry.
+
+        Parameters
+        ----------
+        token : by which the entry's files are known
+        """
         return self.folder / "owners" / f"{token}.lock"
 
     # reading
@@ -89,14 +104,29 @@ class Shelf:
             base.execute(f"UPDATE entry SET {sets} WHERE number = ?", (*plain.values(), number))
 
     def entry(self, number: int) -> Entry:
-        """An entry by its number; BadInput if there is none."""
+        """An entry by its number; BadInput if there is none.
+
+        Parameters
+        ----------
+        number : of the entry
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
+        """
         with transaction(self.folder, writes=False) as base:
             return entry_in(base, number)
 
     def members(self, number: int) -> list[Entry]:
         """The entries that are printed together with one, in the order in which they were added.
 
-        The first of them leads: its token is the nest's."""
+        The first of them leads: its token is the nest's.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with transaction(self.folder, writes=False) as base:
             return members_in(base, number)
 

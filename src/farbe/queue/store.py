@@ -197,21 +197,41 @@ class Queue(Shelf):
             set_in(base, numbers, state=move.to, **ending_in(base, move.to), **fields)
 
     def hold(self, number: int) -> None:
-        """Keep it, and its nest, from being printed."""
+        """Keep it, and its nest, from being printed.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "hold", asked=0)
 
     def release(self, number: int) -> None:
-        """Let it, and its nest, be printed when its turn comes."""
+        """Let it, and its nest, be printed when its turn comes.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "release", note="", ended="")
 
     def ask(self, number: int) -> None:
-        """Print it, and its nest, as soon as its printer is free, behind others asked for."""
+        """Print it, and its nest, as soon as its printer is free, behind others asked for.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with transaction(self.folder) as base:
             last = base.execute("SELECT COALESCE(MAX(asked), 0) FROM entry").fetchone()[0]
         self._move(number, "ask", asked=int(last) + 1, note="", ended="")
 
     def cancel(self, number: int) -> None:
-        """Never print it, nor what prints with it; who prints it stops its printer."""
+        """Never print it, nor what prints with it; who prints it stops its printer.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         found = self.entry(number)
         if found.nest and found.state in (State.WAITING, State.HELD):
             self.take_out(number)
@@ -222,6 +242,10 @@ class Queue(Shelf):
         """Let its next print begin with the first step, on fresh pieces.
 
         What it printed before stays with the press as another's; its files are the same.
+
+        Parameters
+        ----------
+        number : of the entry
         """
         found = self.entry(number)
         self._move(number, "anew", step=0, awaits=-1, attempt=found.attempt + 1, handed="", note="")
@@ -285,12 +309,22 @@ class Queue(Shelf):
         return entry_in(base, found.number)
 
     def was_prepared(self, number: int) -> None:
-        """Its hand-off is written."""
+        """Its hand-off is written.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with transaction(self.folder) as base:
             set_in(base, {number}, prepared=1)
 
     def is_cancelled(self, number: int) -> bool:
-        """Whether it, or one that prints with it, was cancelled while it printed."""
+        """Whether it, or one that prints with it, was cancelled while it printed.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         found = self.entry(number)
         if not found.nest:
             return found.state is State.CANCELLED
@@ -316,7 +350,12 @@ class Queue(Shelf):
             raise BadInput("The job was cancelled while it printed.")
 
     def finish(self, number: int) -> None:
-        """It is printed."""
+        """It is printed.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "finish", asked=0)
 
     def stop(self, number: int, why: str, *, awaits: int = -1) -> None:
@@ -351,11 +390,21 @@ class Queue(Shelf):
             set_in(base, {number}, handed="\n".join((str(folder), marker, *names)))
 
     def handed_over(self, number: int) -> None:
-        """It is where the front end finds it."""
+        """It is where the front end finds it.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "hand over", asked=0, note="")
 
     def taken(self, number: int) -> None:
-        """The front end took it."""
+        """The front end took it.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "take")
 
     def said_printed(self, number: int, failed: tuple[int, ...] = ()) -> None:
@@ -372,7 +421,12 @@ class Queue(Shelf):
         )
 
     def said_failed(self, number: int) -> None:
-        """The operator says that none of it is any good."""
+        """The operator says that none of it is any good.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         self._move(number, "failed", alone=True, note="all of it failed", failed="", asked=0)
 
     # order and nests
@@ -508,7 +562,12 @@ class Queue(Shelf):
                 owner.let_go()
 
     def unprepare(self, number: int) -> None:
-        """Its hand-off is no longer there."""
+        """Its hand-off is no longer there.
+
+        Parameters
+        ----------
+        number : of the entry
+        """
         with transaction(self.folder) as base:
             set_in(base, {number}, prepared=0)
 

@@ -110,6 +110,13 @@ def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) ->
     """The first artwork's print of a job, whole or a part of it.
 
     Parts agree with the whole on the same grid, pixel by pixel.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels, fonts and profile
+    grid : pixels to the inch along either axis
+    box : the part, in mm; None for all
     """
     separation = piece_separation(job, sources, grid, as_read=True)
     return part_of(job, sources, separation, box)
@@ -122,6 +129,14 @@ def part_of(
 
     Where dots finer than the grid are changed by later treatments, ``exact`` works them out on a
     finer grid and gives their mean.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels, fonts and profile
+    separation : with the plates of a print
+    box : the part, in mm; None for all
+    exact : whether it is at the resolution that prints
     """
     (wide, high), grid = separation.size, separation.grid
     left, right, start, stop = 0, wide, 0, high

@@ -22,7 +22,13 @@ STAND_OFF = 0.8
 
 
 def guide_tile(job: Faced, grid: Grid) -> AreaTile:
-    """What is printed around one piece, centred exactly as the piece's own tile is."""
+    """What is printed around one piece, centred exactly as the piece's own tile is.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    grid : pixels to the inch along either axis
+    """
     width, height = footprint(job.jig, job.piece.shape)
     piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
     room = guide_reach(job.guide) + 1.0
@@ -57,7 +63,12 @@ def _code(job: Faced, grid: Grid) -> Laid:
 
 
 def guide_channel(job: Faced) -> ChannelInfo:
-    """The one channel of a job's guide, named as its receiver wants it."""
+    """The one channel of a job's guide, named as its receiver wants it.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     ink = guide_ink(job)
     return ChannelInfo(job.receiver.channel(ink.name), ink.shown, ink.kind.value)
 

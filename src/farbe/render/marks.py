@@ -76,7 +76,13 @@ class CodeTile:
 
 
 def label_words(job: Faced, today: datetime.date) -> str:
-    """The label with its braces filled in."""
+    """The label with its braces filled in.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    today : the date on the label
+    """
     known = {"job": job.name, "date": today.isoformat(), "code": jig_code(job)}
     return resolved(job.marks.label, known).strip()
 
@@ -112,7 +118,14 @@ def marks_shape(job: Faced) -> MultiPolygon:
 
 
 def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
-    """The marks of a job's artwork run; none without process black."""
+    """The marks of a job's artwork run; none without process black.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    grid : pixels to the inch along either axis
+    today : the date on the label
+    """
     infos = channels(job)
     black = next(
         (i for i, c in enumerate(infos) if c.ink is job.printer.inks_of(c.layer.kind)[-1]
@@ -151,7 +164,14 @@ def side_lines(job: Faced, grid: Grid, black: int, count: int) -> list[Laid]:
 
 
 def label_tiles(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
-    """The label's code and words as one-channel tiles at the near left corner of board or film."""
+    """The label's code and words as one-channel tiles at the near left corner of board or film.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    grid : pixels to the inch along either axis
+    today : the date on the label
+    """
     words = label_words(job, today)
     if not words:
         return []

@@ -34,7 +34,13 @@ NO_LAYER = "no layer"
 
 
 def job_artwork(job: Faced, sources: Sources) -> Artwork | None:
-    """The pixels of a job's first artwork, if it has one."""
+    """The pixels of a job's first artwork, if it has one.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels, fonts and profile
+    """
     return None if job.artwork is None else sources.artwork(job.artwork, job)
 
 
@@ -116,6 +122,10 @@ def lost_dots(layer: Layer) -> Dots | None:
     """The layer's dots, if a later treatment changes their shape.
 
     Then the mean of the dots is not the tone that they are made from.
+
+    Parameters
+    ----------
+    layer : any of the job's
     """
     active = layer.active
     for at, treatment in enumerate(active):
@@ -239,7 +249,12 @@ def job_converter(job: Faced, artwork: Artwork, profile: bytes) -> Callable[[Pix
 
 
 def channel_infos(found: tuple[Channel, ...]) -> tuple[ChannelInfo, ...]:
-    """What writers are told of channels."""
+    """What writers are told of channels.
+
+    Parameters
+    ----------
+    found : of one run, in order
+    """
     process = {
         name: at for at, name in enumerate(
             dict.fromkeys(c.ink.name for c in found if c.ink.kind is LayerKind.COLOUR)

@@ -268,7 +268,15 @@ def drawn_straight(job: Faced, grid: Grid) -> tuple[int, int] | None:
 
 
 def bend_of(body: RoundBody, artwork: Artwork, lies: ArtworkBox, canvas: PieceFrame) -> Bend:
-    """The map from a canvas to the pixels of artwork that lies on a tapered body."""
+    """The map from a canvas to the pixels of artwork that lies on a tapered body.
+
+    Parameters
+    ----------
+    body : a round one, upright or tapered; sizes in mm
+    artwork : its pixels
+    lies : where the artwork lies, in mm
+    canvas : the piece in output pixels
+    """
     turn = math.radians(lies.rotation)
     c, s = math.cos(turn), math.sin(turn)
     flip = -1.0 if lies.mirror else 1.0

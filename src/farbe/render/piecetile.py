@@ -82,7 +82,17 @@ class PieceTile:
 
 
 def check_printable(job: Faced) -> None:
-    """Raise BadInput if no layer prints, or a layer's ink is not in the printer."""
+    """Raise BadInput if no layer prints, or a layer's ink is not in the printer.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     layers = printing_layers(job.stack)
     missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind, layer.ink)]
     if missing:

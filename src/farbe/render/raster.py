@@ -97,7 +97,12 @@ RowNames = npt.NDArray[np.int64]
 
 
 def row_names(raster: object) -> RowNames | None:
-    """What a raster says of its rows, if it can."""
+    """What a raster says of its rows, if it can.
+
+    Parameters
+    ----------
+    raster : made row by row
+    """
     return raster.row_names() if isinstance(raster, Repeating) else None
 
 
@@ -174,7 +179,13 @@ class Overlaid:
 
 
 def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
-    """A raster with only those channels; itself, if they are all."""
+    """A raster with only those channels; itself, if they are all.
+
+    Parameters
+    ----------
+    raster : made row by row
+    wanted : channels of it, in order
+    """
     if raster.channels == wanted:
         return raster
     names = [info.name for info in raster.channels]
@@ -219,7 +230,13 @@ def strips(
 
 
 def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:
-    """Sum of coverage, 0 to 255 a pixel, in each of ``count`` channels, int64 (count,)."""
+    """Sum of coverage, 0 to 255 a pixel, in each of ``count`` channels, int64 (count,).
+
+    Parameters
+    ----------
+    pixels : uint8 (h, w, n); None for empty rows
+    count : channels
+    """
     if pixels is None:
         return np.zeros(count, np.int64)
     row: npt.NDArray[Any] = pixels

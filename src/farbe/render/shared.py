@@ -26,7 +26,12 @@ class GuideTrip:
 
 
 def guide_trips(jobs: tuple[Faced, ...]) -> tuple[GuideTrip, ...]:
-    """What the guides of jobs on one bed are printed with, each ink and number of hits once."""
+    """What the guides of jobs on one bed are printed with, each ink and number of hits once.
+
+    Parameters
+    ----------
+    jobs : that lie on one bed, at least one
+    """
     found: dict[tuple[str, int], GuideTrip] = {}
     names: dict[str, int] = {}
     for job in jobs:
@@ -41,7 +46,12 @@ def guide_trips(jobs: tuple[Faced, ...]) -> tuple[GuideTrip, ...]:
 
 
 def guides_bed(jobs: tuple[Faced, ...]) -> Raster:
-    """The guides' run."""
+    """The guides' run.
+
+    Parameters
+    ----------
+    jobs : that lie on one bed, at least one
+    """
     trips = guide_trips(jobs)
     if len(jobs) == 1:
         return guide_bed(jobs[0])

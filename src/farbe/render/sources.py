@@ -17,10 +17,30 @@ class Sources(Protocol):
         """The pixels of an artwork; BadInput if its file cannot be read.
 
         Pages whose inks are told apart become ink as the job says, or as new jobs do.
+
+        Parameters
+        ----------
+        file : the artwork as the job knows it
+        job : as one of its faces has it
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
         """
 
     def font(self, box: TextBox) -> bytes:
-        """The font file of a text box."""
+        """The font file of a text box.
+
+        Parameters
+        ----------
+        box : the text
+        """
 
     def profile(self, job: Faced) -> bytes:
-        """The printer's CMYK profile."""
+        """The printer's CMYK profile.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """

@@ -55,7 +55,19 @@ def _kind_of(profile: bytes) -> tuple[str, str] | None:
 
 
 def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
-    """Raise BadInput unless ``profile`` is an ICC profile for colours of this space."""
+    """Raise BadInput unless ``profile`` is an ICC profile for colours of this space.
+
+    Parameters
+    ----------
+    profile : ICC bytes
+    space : of the colours
+    name : as people know it
+
+    Raises
+    ------
+    BadInput
+        With one sentence that says what is wrong.
+    """
     wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
     found = _kind_of(profile)
     if found is None:
@@ -172,7 +184,16 @@ _CONVERTERS: Kept[tuple[object, ...], Converter] = Kept(
 def converter_between(
     space: Space, icc: bytes | None, profile: bytes, intent: Intent, black_point: bool
 ) -> Converter:
-    """A converter that is kept with what it has learnt, for artworks that share their colours."""
+    """A converter that is kept with what it has learnt, for artworks that share their colours.
+
+    Parameters
+    ----------
+    space : of the colours
+    icc : bytes of a profile; None without one
+    profile : ICC bytes
+    intent : of the conversion
+    black_point : whether it is compensated
+    """
     return _CONVERTERS.get(
         (space, icc, profile, intent, black_point),
         lambda: Converter(space, icc, profile, intent=intent, black_point=black_point),
@@ -218,5 +239,9 @@ def undated(profile: bytes) -> bytes:
 
     Programs write the profile anew with each picture; without these it is the same one
     (ICC.1:2022, 7.2.8 and 7.2.18).
+
+    Parameters
+    ----------
+    profile : ICC bytes
     """
     return profile[:24] + bytes(12) + profile[36:84] + bytes(16) + profile[100:]

@@ -42,7 +42,13 @@ BLOCK = 256
 
 @lru_cache(maxsize=256)
 def disc(radius: float, grid: Grid) -> Plate:
-    """A disc of mm as a kernel, at least a pixel."""
+    """A disc of mm as a kernel, at least a pixel.
+
+    Parameters
+    ----------
+    radius : mm, 0 or more
+    grid : pixels to the inch along either axis
+    """
     rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
     dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]
     far = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
@@ -50,7 +56,12 @@ def disc(radius: float, grid: Grid) -> Plate:
 
 
 def pixel_side(grid: Grid) -> float:
-    """Side in mm of a square as large as a pixel."""
+    """Side in mm of a square as large as a pixel.
+
+    Parameters
+    ----------
+    grid : pixels to the inch along either axis
+    """
     return 1.0 / math.sqrt(grid.per_mm_x * grid.per_mm_y)
 
 

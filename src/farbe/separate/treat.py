@@ -145,7 +145,12 @@ def treated(plate: Plate, treatment: Treatment, ground: StripContext) -> Plate:
 
 
 def adds(treatments: tuple[Treatment, ...]) -> bool:
-    """Whether treatments may put ink where there was less."""
+    """Whether treatments may put ink where there was less.
+
+    Parameters
+    ----------
+    treatments : in the order in which they act
+    """
     return any(TREATING.of(treatment).adds for treatment in treatments)
 
 

@@ -98,7 +98,12 @@ class EdgeProbe:
         }
 
     def look(self, strip: Strip) -> None:
-        """Note where artwork is, for the places in a strip's own rows."""
+        """Note where artwork is, for the places in a strip's own rows.
+
+        Parameters
+        ----------
+        strip : rows of a print
+        """
         for name, at in self.pixels.items():
             known = self.found.setdefault(name, np.zeros(len(at), np.uint8))
             rows, columns = at[:, 0], at[:, 1].clip(0, strip.shape.shape[1] - 1)

@@ -87,7 +87,12 @@ def _distances(mask: Plate, strip: Strip) -> npt.NDArray[np.float32]:
 
 
 def bare(strip: Strip) -> Iterator[Cells | None]:
-    """White of the artwork, and colour, that have no white ink."""
+    """White of the artwork, and colour, that have no white ink.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     of = strip.of
     if not of.white_matters:
         return
@@ -153,7 +158,12 @@ def _taken(strip: Strip, layers: tuple[Layer, ...]) -> Plate:
 
 
 def hidden(strip: Strip) -> Iterator[Cells | None]:
-    """Colour that lies behind ink which hides it."""
+    """Colour that lies behind ink which hides it.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     before = tuple(layer for layer in strip.of.order[1] if layer.kind in _HIDES)
     if not before:
         return
@@ -171,7 +181,12 @@ def _follows_artwork(layer: Layer) -> bool:
 
 
 def looks_out(strip: Strip) -> Iterator[Cells | None]:
-    """Ink behind the colour that looks out from under it at half of the stated misregister."""
+    """Ink behind the colour that looks out from under it at half of the stated misregister.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     of = strip.of
     behind = [
         layer for layer in of.order[0]
@@ -204,7 +219,12 @@ def looks_out(strip: Strip) -> Iterator[Cells | None]:
 
 
 def limits(strip: Strip) -> Iterator[Cells | None]:
-    """Process ink over the job's limit, and the whole film over the printer's."""
+    """Process ink over the job's limit, and the whole film over the printer's.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     job = strip.of.job
     # Each hit is cured before the next; what they add up to is the film's limit.
     for layer in strip.of.of_kind(LayerKind.COLOUR):
@@ -234,7 +254,12 @@ def _summed(parts: list[tuple[Plate, float]], limit: float) -> npt.NDArray[np.fl
 
 
 def fine_detail(strip: Strip) -> Iterator[Cells | None]:
-    """Strokes and gaps that are finer than the ink prints."""
+    """Strokes and gaps that are finer than the ink prints.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     of, printer = strip.of, strip.of.job.printer
     if not of.exact:
         return
@@ -266,7 +291,12 @@ def _finer(
 
 
 def beyond(strip: Strip) -> Iterator[Cells | None]:
-    """Ink where there is no artwork."""
+    """Ink where there is no artwork.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     outside = plane(cv2.bitwise_not(solid_from(strip.shape, 1)))
     for layer in strip.of.layers:
         if layer.kind is not LayerKind.COLOUR:
@@ -277,7 +307,12 @@ def beyond(strip: Strip) -> Iterator[Cells | None]:
 
 
 def soft(strip: Strip) -> Iterator[Cells | None]:
-    """Soft edges of a transfer under which white is thin too."""
+    """Soft edges of a transfer under which white is thin too.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     if strip.of.job.reader is not Reader.TRANSFER or not strip.of.of_kind(LayerKind.WHITE):
         return
     faint = cv2.inRange(strip.shape, (SOFT[0],), (SOFT[1],))
@@ -290,7 +325,12 @@ def soft(strip: Strip) -> Iterator[Cells | None]:
 
 
 def like_surface(strip: Strip) -> Iterator[Cells | None]:
-    """Colour that is hardly told from the surface that it is printed on."""
+    """Colour that is hardly told from the surface that it is printed on.
+
+    Parameters
+    ----------
+    strip : rows of a print
+    """
     surface = strip.of.job.piece.surface
     if surface.material is Material.CLEAR or not strip.of.of_kind(LayerKind.COLOUR):
         return

@@ -33,7 +33,12 @@ class JobShake:
 
 
 def choked_layer(job: Faced) -> Layer | None:
-    """The white that ends inside the artwork's shape, the one with the least choke."""
+    """The white that ends inside the artwork's shape, the one with the least choke.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     found = [
         layer for layer in own_layers(job)
         if layer.kind is LayerKind.WHITE and isinstance(layer.source, ArtworkShape)

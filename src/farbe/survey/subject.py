@@ -47,7 +47,12 @@ BLOCKS = 24
 
 
 def plane(levels: object) -> Plate:
-    """What OpenCV gives, as levels, uint8 (h, w)."""
+    """What OpenCV gives, as levels, uint8 (h, w).
+
+    Parameters
+    ----------
+    levels : as OpenCV gives them
+    """
     return np.asarray(levels, np.uint8)
 
 
@@ -115,7 +120,12 @@ class Subject:
         )  # fmt: skip
 
     def of_kind(self, kind: LayerKind) -> tuple[Layer, ...]:
-        """The reader's own layers of a kind."""
+        """The reader's own layers of a kind.
+
+        Parameters
+        ----------
+        kind : of layer
+        """
         return tuple(layer for layer in self.layers if layer.kind is kind)
 
     @cached_property
@@ -141,7 +151,12 @@ class Subject:
         return holes.size / 2 if holes is not None else 0.0
 
     def plates_at(self, layer: Layer) -> slice:
-        """Where a layer's plates are among all."""
+        """Where a layer's plates are among all.
+
+        Parameters
+        ----------
+        layer : any of the job's
+        """
         before = 0
         for one in self.separation.layers:
             if one.name == layer.name:
@@ -253,7 +268,12 @@ class Strip:
         return self.start - self.halo, self.stop + self.halo
 
     def own(self, plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
-        """The rows that are meant, of a plane with those around."""
+        """The rows that are meant, of a plane with those around.
+
+        Parameters
+        ----------
+        plane : (rows, width, ...)
+        """
         return plane[self.halo : self.halo + self.stop - self.start]
 
     @cached_property
@@ -262,11 +282,21 @@ class Strip:
         return self.of.separation.plates(*self.rows)
 
     def of_layer(self, layer: Layer) -> list[Plate]:
-        """A layer's plates, uint8 (rows, width): one, or four of process colour."""
+        """A layer's plates, uint8 (rows, width): one, or four of process colour.
+
+        Parameters
+        ----------
+        layer : any of the job's
+        """
         return self.plates[self.of.plates_at(layer)]
 
     def most(self, layers: tuple[Layer, ...]) -> Plate:
-        """The most that any of some layers lays down, uint8 (rows, width); without layers 0."""
+        """The most that any of some layers lays down, uint8 (rows, width); without layers 0.
+
+        Parameters
+        ----------
+        layers : from the substrate up
+        """
         result: Plate | None = None
         for plate in (plate for layer in layers for plate in self.of_layer(layer)):
             result = plate if result is None else plane(cv2.max(result, plate))
@@ -323,7 +353,13 @@ class Strip:
                 yield cover >= THERE, columns, line.colour
 
     def grown(self, plate: Plate, radius: float) -> Plate:
-        """A plate's most within mm, and half a pixel."""
+        """A plate's most within mm, and half a pixel.
+
+        Parameters
+        ----------
+        plate : coverage, uint8 (h, w)
+        radius : mm, 0 or more
+        """
         grid = self.of.grid
         kernel = disc(radius + 0.5 * pixel_side(grid), grid)
         return plane(cv2.dilate(plate, kernel)) if kernel.size > 1 else plate

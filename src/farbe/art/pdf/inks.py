@@ -44,7 +44,12 @@ def inks_of(page: pikepdf.Page) -> tuple[tuple[str, ...], bool]:
 
 
 def spots_of(space: object) -> tuple[str, ...]:
-    """Inks of a colour space that is a Separation or DeviceN array; none of any other thing."""
+    """Inks of a colour space that is a Separation or DeviceN array; none of any other thing.
+
+    Parameters
+    ----------
+    space : a colour space of a PDF, as it is read
+    """
     if not isinstance(space, Array) or len(space) < 2 or not isinstance(space[0], Name):
         return ()
     match str(space[0]):
@@ -58,7 +63,12 @@ def spots_of(space: object) -> tuple[str, ...]:
 
 
 def is_icc_cmyk(space: object) -> bool:
-    """Whether a colour space is CMYK with a profile of its own; that need name no alternate."""
+    """Whether a colour space is CMYK with a profile of its own; that need name no alternate.
+
+    Parameters
+    ----------
+    space : a colour space of a PDF, as it is read
+    """
     return (
         isinstance(space, Array)
         and len(space) > 1
@@ -100,13 +110,23 @@ def reachable(page: pikepdf.Page) -> Iterator[Any]:
 
 
 def is_content(stream: Stream) -> bool:
-    """Whether a stream holds drawing operators: page contents, forms and patterns, no pictures."""
+    """Whether a stream holds drawing operators: page contents, forms and patterns, no pictures.
+
+    Parameters
+    ----------
+    stream : of a PDF
+    """
     subtype = stream.get("/Subtype")
     return subtype is None or subtype == Name.Form
 
 
 def keep_numbers(page: pikepdf.Page) -> None:
-    """Take away the profiles of CMYK colours, so that their numbers stay as they are."""
+    """Take away the profiles of CMYK colours, so that their numbers stay as they are.
+
+    Parameters
+    ----------
+    page : of a PDF; changed in place
+    """
     for thing in list(reachable(page)):
         if isinstance(thing, Array) and is_icc_cmyk(thing):
             for _ in range(len(thing) - 1):
