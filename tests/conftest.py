@@ -11,7 +11,7 @@ import socket
 import struct
 import sys
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -40,6 +40,11 @@ if TYPE_CHECKING:
     from PySide6.QtWidgets import QApplication, QWidget
 
     from farbe.desk.window import MainWindow
+
+
+def some(of: Iterable[Any], *always: object) -> list[Any]:
+    """All of a kind as parameters of a test: those that are always tried, and the others."""
+    return [one if one in always else pytest.param(one, marks=pytest.mark.long) for one in of]
 
 
 @pytest.fixture(autouse=True)

@@ -204,6 +204,7 @@ def test_samples_are_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) ->
     assert farbe("check", tmp_path / "jar-labels.farbe").returncode == 0
 
 
+@pytest.mark.long
 def test_pictures_of_stations(
     qapp: object, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -88,6 +88,7 @@ def test_a_soft_shadow_is_not_cut_off() -> None:
     assert np.allclose(np.hypot(*line.T), 15 - 0.16 + 1.0, atol=0.15)
 
 
+@pytest.mark.long
 def test_specks_by_the_thousand_are_all_inside() -> None:
     rng = np.random.default_rng(3)
     specks = np.where(rng.random(X.shape) > 0.99, 255, 0).astype(np.uint8)

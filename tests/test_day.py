@@ -137,6 +137,8 @@ class Day:
         """The operator goes on with what stopped; the front end takes what it finds."""
         next(self.dropped)
         for entry in self.queue.entries((State.STOPPED,)):
+            # What waits for room on a disk goes on by itself.
+            assert entry.drive is Drive.PRESS
             self.queue.ask(entry.number)
         work_off(self.queue, "Third", line_to, self.store, by_itself=lambda: True)
         for path in list(self.hot.iterdir()):
@@ -155,6 +157,7 @@ class Day:
             time.sleep(0.02)
 
 
+@pytest.mark.long
 def test_a_day(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     fills, real_copy = iter([True, False, True]), tofolder._copy
 

@@ -439,6 +439,7 @@ def test_the_start_page_has_room_in_the_smallest_window(window: MainWindow) -> N
         assert page.rect().contains(QRect(button.mapTo(page, QPoint(0, 0)), button.size()))
 
 
+@pytest.mark.long
 def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
     from farbe.plan.recipes import RECIPES
 

@@ -79,6 +79,7 @@ def test_libtiff_and_tifffile_read_our_tiff(
     assert np.array_equal(tifffile.imread(again), pixels)
 
 
+@pytest.mark.long
 def test_rows_of_one_name_are_alike_and_encoded_once(
     job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -193,6 +193,7 @@ print(bed.size[0] * bed.size[1], resource.getrusage(resource.RUSAGE_SELF).ru_max
 """
 
 
+@pytest.mark.long
 def test_memory_does_not_grow_with_the_bed(job: Faced, store: ArtStore, tmp_path) -> None:  # type: ignore[no-untyped-def]
     from farbe.files.jobfile import save_job
 

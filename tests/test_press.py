@@ -42,6 +42,7 @@ def likeness(one: np.ndarray, other: np.ndarray) -> float:
     return float((a * b).sum() / np.sqrt((a * a).sum() * (b * b).sum()))
 
 
+@pytest.mark.long
 def test_the_sample_prints_right_reading_lids_in_their_pockets(
     lids: tuple[Faced, ArtStore], tmp_path: Path
 ) -> None:

@@ -5,6 +5,7 @@ The press's ledger and the front end's own list are the judges: they know nothin
 
 from __future__ import annotations
 
+import errno
 import json
 import os
 import shutil
@@ -14,14 +15,14 @@ from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import Any
-from unittest.mock import patch
+from unittest.mock import Mock, patch
 
 import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, initialize, invariant, rule
 
-from conftest import sided, small_art, small_job
+from conftest import sided, small_art, small_job, some
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
@@ -288,6 +289,27 @@ class Acts(RuleBasedStateMachine):
             )  # fmt: skip
         life.program, life.press, life.dead = None, None, False
 
+    @rule(asked=st.none() | numbers)
+    def disk_is_full(self, asked: int | None) -> None:
+        """Nothing is lost and nothing stops for it; what somebody asked for stays asked for."""
+        queue, full = self.world.queue(), OSError(errno.ENOSPC, "full")
+        if asked is not None:
+            with suppress(BadInput):
+                queue.ask(asked)
+        lane = KINDS["hot"][0]
+        with pytest.MonkeyPatch.context() as patch:
+            patch.setattr(tofolder, "_copy", Mock(side_effect=full))
+            before = queue.next_for(lane, by_itself=True)
+            waits = work_off(
+                queue, lane, lambda name: Line(self.world, name),  # type: ignore[arg-type, return-value]
+                self.world.art, by_itself=lambda: True,
+            )  # fmt: skip
+        if waits:
+            assert before is not None
+            after = queue.entry(before.number)
+            assert after.state is State.WAITING and "room" in after.note
+            assert after.asked == before.asked
+
     @rule(lane=st.sampled_from(["flatbed", "roll"]))
     def press_restarts(self, lane: str) -> None:
         self.world.presses.pop(lane, None)
@@ -354,7 +376,7 @@ class Acts(RuleBasedStateMachine):
         self.nothing_is_lost_or_printed_twice()
 
 
-@pytest.mark.parametrize("kind", sorted(KINDS))
+@pytest.mark.parametrize("kind", some(sorted(KINDS), "hot"))
 @pytest.mark.parametrize("dies", ["program", "press"])
 def test_killed_at_each_point_it_prints_once(
     ready: Path, tmp_path: Path, kind: str, dies: str

@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from conftest import small_art
+from conftest import small_art, some
 from farbe.art.profiles import shipped_profile
 from farbe.atomic import writing_failed
 from farbe.edits.artwork import with_only
@@ -59,7 +59,7 @@ def patch(picture: np.ndarray, place: int) -> np.ndarray:
     return picture[rows, round((x - 2) * SCALE) : round((x + 2) * SCALE)]
 
 
-@pytest.mark.parametrize("kind", ChartKind)
+@pytest.mark.parametrize("kind", some(ChartKind, ChartKind.WHITE, ChartKind.KERB))
 def test_every_test_print_prints(kind: ChartKind, tmp_path: Path) -> None:
     for receiver in RECEIVERS[1:3]:
         chart = make_chart(kind, PRINTER, receiver, shipped_profile())
@@ -246,6 +246,7 @@ def test_artwork_that_comes_keeps_its_size_unless_the_recipe_says_otherwise(
     assert made.receiver.folder == "/hot" and made.medium.kind == "roll"
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("split", [Split.LAYER, Split.CHANNEL])
 def test_test_prints_are_files_as_the_receiver_takes_them_in_print_order(
     tmp_path: Path, split: Split

@@ -333,6 +333,7 @@ def test_folders_that_kills_left_are_cleared_away(
     assert {path.name for path in tmp_path.iterdir()} == {*names[1:], "farbe-link"}
 
 
+@pytest.mark.long
 def test_changed_files_of_every_kind_are_read_or_refused(tmp_path: Path) -> None:
     """A part of the campaign; ``scripts/fuzz.py`` runs as many as are wanted."""
     path = Path(__file__).parents[1] / "scripts" / "fuzz.py"

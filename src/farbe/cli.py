@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import sys
 import tempfile
 from dataclasses import asdict
@@ -10,9 +11,17 @@ from pathlib import Path
 from typing import Annotated, NoReturn
 
 import typer
+from typer.completion import completion_init  # type: ignore[attr-defined]
 from typer.core import TyperGroup
 
-from farbe.commands import newcommand, presscommands, queuecommands, testprintcommand
+from farbe import __version__
+from farbe.commands import (
+    desktopcommand,
+    newcommand,
+    presscommands,
+    queuecommands,
+    testprintcommand,
+)
 from farbe.folders import log_file
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
@@ -48,6 +57,8 @@ def fail(message: str) -> NoReturn:
 def main() -> None:
     """Entry point; bad input ends with one sentence and status 2."""
     keep_freed()
+    if "_FARBE_COMPLETE" in os.environ:
+        completion_init()
     try:
         outcome = guarded("The command", app)
     except BadInput as error:
@@ -84,12 +95,26 @@ app.add_typer(queuecommands.app, name="queue")
 app.command()(testprintcommand.testprint)
 app.command()(testprintcommand.watch)
 app.command()(newcommand.new)
+app.command()(desktopcommand.install_desktop)
 
 JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
 
 
+def _say_version(wanted: bool) -> None:
+    if wanted:
+        typer.echo(f"farbe {__version__}")
+        raise typer.Exit
+
+
 @app.callback(invoke_without_command=True)
-def start(context: typer.Context) -> None:
+def start(
+    context: typer.Context,
+    version: Annotated[
+        bool,
+        typer.Option("--version", help="Say which version this is.", is_eager=True,
+                     callback=_say_version),
+    ] = False,
+) -> None:  # fmt: skip
     """Without a command, the window opens."""
     if context.invoked_subcommand is None:
         from farbe.desk.app import run_desk

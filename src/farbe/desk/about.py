@@ -2,23 +2,30 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
-from PySide6.QtCore import QUrl
-from PySide6.QtGui import QDesktopServices
 from PySide6.QtWidgets import QMessageBox, QWidget
 
+from farbe import __version__
+from farbe.desk.guidewindow import GuideWindow, guide_file
 
-def open_guide() -> bool:
-    """Open the operator's guide in what the desktop shows such files with; whether it could be."""
-    guide = Path(__file__).parents[3] / "docs" / "operators-guide.md"
-    return guide.exists() and QDesktopServices.openUrl(QUrl.fromLocalFile(str(guide)))
+
+def open_guide(parent: QWidget) -> GuideWindow | None:
+    """Open the operator's guide, or bring it to the front; None if it is nowhere."""
+    there = parent.findChild(GuideWindow)
+    if there is None:
+        path = guide_file()
+        if path is None:
+            return None
+        there = GuideWindow(path, parent)
+    there.show()
+    there.raise_()
+    there.activateWindow()
+    return there
 
 
 def show_about(parent: QWidget) -> None:
     QMessageBox.about(
         parent,
         "About Farbe",
-        "Farbe prepares layers and jigs for specialty printing.\n\n"
+        f"Farbe {__version__} prepares layers and jigs for specialty printing.\n\n"
         "Free software under the GNU General Public License, version 3 or later.",
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import tempfile
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -32,6 +33,8 @@ from farbe.render.raster import Report
 
 #: Milliseconds between two looks at the presses and the queue, and between two clearings.
 LOOK, CLEAR = 1500, 3_600_000
+#: Seconds until it is tried again whether a disk has room.
+ROOM_SECONDS = 10.0
 #: Past entries that are listed.
 LISTED = 2000
 
@@ -74,6 +77,8 @@ class PressDesk(QObject):
         self.looked = Looked({}, (), ())
         #: Whether what waits starts by itself.
         self.by_itself = False
+        #: Until when lanes rest that wait for room on a disk.
+        self._rests: dict[str, float] = {}
         self._timer, self._clearing = QTimer(self), QTimer(self)
         self._timer.setInterval(LOOK)
         self._timer.timeout.connect(self.look)
@@ -261,6 +266,7 @@ class PressDesk(QObject):
 
     def print_entries(self, numbers: list[int]) -> None:
         """Print entries as soon as their printers are free, or go on with them."""
+        self._rests.clear()
         self.change(lambda queue: queue.each(numbers, queue.ask))
 
     def busy(self) -> bool:
@@ -269,12 +275,12 @@ class PressDesk(QObject):
 
     def _start(self, lane: str) -> None:
         """Work a printer's lane off, unless that is going on."""
-        if self._workers.busy(_key(lane)):
+        if self._workers.busy(_key(lane)) or time.monotonic() < self._rests.get(lane, 0.0):
             return
         store, pace = self._session.store, Preferences().pace
 
-        def work(report: Report) -> None:
-            work_off(
+        def work(report: Report) -> bool:
+            return work_off(
                 Queue(queue_folder()), lane, lambda printer: line_to(printer, pace=pace), store,
                 by_itself=lambda: self.by_itself, report=report, began=self.began.emit,
                 step_done=lambda number, index, step: self._stepped(lane, number, index, step),
@@ -282,9 +288,14 @@ class PressDesk(QObject):
             )  # fmt: skip
 
         self._workers.start(
-            _key(lane), work, lambda _: self.look(), title=f"Printing on {lane or 'the press'}",
-            waits=True,
+            _key(lane), work, lambda waits: self._worked(lane, waits),
+            title=f"Printing on {lane or 'the press'}", waits=True,
         )  # fmt: skip
+
+    def _worked(self, lane: str, waits: bool) -> None:
+        if waits:
+            self._rests[lane] = time.monotonic() + ROOM_SECONDS
+        self.look()
 
     def _stepped(self, lane: str, number: int, index: int, step: Step) -> None:
         """In a worker: hand on a step that is done, with the picture of the bed."""

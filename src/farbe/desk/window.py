@@ -526,8 +526,8 @@ class MainWindow(QMainWindow):
                 widget.update()
 
     def _show_guide(self) -> None:
-        if not open_guide():
-            self.check_bar.say("The operator's guide is docs/operators-guide.md.")
+        if open_guide(self) is None:
+            self.check_bar.say("The operator's guide was not installed with this Farbe.")
 
     # dropping and closing
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from farbe.atomic import CannotWrite
 from farbe.estimate.steps import Step
 from farbe.files.store import ArtStore
 from farbe.folders import press_folder
@@ -36,7 +37,7 @@ def work_off(
     began: Callable[[int], None] = lambda _: None,
     step_done: Callable[[int, int, Step], None] = lambda *_: None,
     failed: Callable[[str], None] = lambda _: None,
-) -> None:
+) -> bool:
     """Print what is asked for on a printer, and what starts by itself, until there is no more.
 
     One that stops does not keep those from printing that somebody asked for.
@@ -53,6 +54,10 @@ def work_off(
     step_done : told the number of an entry, the place of a step, and the step, as each is done
     failed : told why one stopped
 
+    Returns
+    -------
+    Whether the next one waits for room on a disk, or for a folder; ask again in a while.
+
     Raises
     ------
     Cancelled
@@ -66,8 +71,12 @@ def work_off(
                 queue, number, line, store, report=report,
                 step_done=lambda index, step, n=number: step_done(n, index, step),  # type: ignore[misc]
             )  # fmt: skip
+        except CannotWrite as error:
+            failed(str(error))
+            return True
         except BadInput as error:
             failed(str(error))
             if queue.entry(number).state is State.WAITING:
                 # It was never claimed; it would be the next again and again.
-                return
+                return False
+    return False

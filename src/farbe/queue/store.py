@@ -374,6 +374,21 @@ class Queue(Shelf):
             }  # fmt: skip
             set_in(base, numbers, state=MOVES["stop"].to, note=why, asked=0, awaits=awaits)
 
+    def give_back(self, number: int, why: str) -> None:
+        """It waits again, as it was, for what is not its own fault; it stays asked for.
+
+        Parameters
+        ----------
+        number : of the entry, which nothing but itself keeps from going on later
+        why : a sentence
+        """
+        with transaction(self.folder) as base:
+            numbers = {
+                m.number for m in (entry_in(base, number), *members_in(base, number))
+                if m.state is State.PRINTING
+            }  # fmt: skip
+            set_in(base, numbers, state=MOVES["give back"].to, note=why)
+
     # handing over to a folder
 
     def handing(self, number: int, folder: Path, marker: str, names: tuple[str, ...]) -> None:

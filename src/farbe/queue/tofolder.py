@@ -11,7 +11,7 @@ import os
 import shutil
 from pathlib import Path
 
-from farbe.atomic import fsync_folder, writing_failed
+from farbe.atomic import CannotWrite, fsync_folder, writing_failed
 from farbe.files.ticket import read_ticket
 from farbe.model.base import BadInput
 from farbe.model.receiver import Delivery, Receiver
@@ -44,6 +44,8 @@ def hand_to_folder(
     Raises
     ------
     BadInput
+        If nobody said which folder it is.
+    CannotWrite
         If the folder is not there or cannot be written to.
     Cancelled
         If ``report`` does; nothing was handed over.
@@ -55,7 +57,7 @@ def hand_to_folder(
         entry = queue.entry(entry.number)
     target, names = Path(entry.handed[0]), entry.handed[2:]
     if not target.is_dir():
-        raise BadInput(_gone(target, receiver.name))
+        raise CannotWrite(_gone(target, receiver.name))
     try:
         for index, name in enumerate(names):
             _give_place(target / _first_name(entry, index), target / name)
@@ -72,10 +74,7 @@ def _give_place(first: Path, last: Path) -> None:
 
 
 def _gone(target: Path, receiver: str) -> str:
-    return (
-        f"The folder {target}, which {receiver} watches, is not there; mount or make it, then go"
-        " on."
-    )
+    return f"The folder {target}, which {receiver} watches, is not there; mount or make it."
 
 
 def _folder_of(receiver: Receiver) -> Path:
@@ -83,7 +82,7 @@ def _folder_of(receiver: Receiver) -> Path:
         raise BadInput(f"Say at the station Run which folder {receiver.name} watches.")
     target = Path(receiver.folder)
     if not target.is_dir():
-        raise BadInput(_gone(target, receiver.name))
+        raise CannotWrite(_gone(target, receiver.name))
     return target
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from farbe.atomic import CannotWrite
 from farbe.checks.stops import refuse_stopped
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import estimate
@@ -291,6 +292,10 @@ def _worked(queue: Queue, number: int, store: ArtStore, work: Callable[[Claim], 
             raise
         except Waits as wait:
             why, awaits = str(wait), wait.step
+            raise
+        except CannotWrite as error:
+            # Written where nothing of it lies yet, it can be tried again by whoever comes next.
+            queue.give_back(claim.entry.number, f"{error} It goes on by itself then.")
             raise
         except BadInput as error:
             why = str(error)
