@@ -37,11 +37,11 @@ import sys, tempfile
 from pathlib import Path
 from farbe.desk.app import make_app
 from farbe.desk.preferences import Preferences
-from farbe.desk.theme import use_theme
+from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 app = make_app()
-use_theme(app, dark=False)
+use_theme(app, LIGHT)
 window = MainWindow(ArtStore(Path(tempfile.mkdtemp())), Preferences())
 window.show()
 app.processEvents()
@@ -143,7 +143,7 @@ def panned() -> None:
 
     from farbe.desk.app import make_app, settle
     from farbe.desk.preferences import Preferences
-    from farbe.desk.theme import use_theme
+    from farbe.desk.theme import LIGHT, use_theme
     from farbe.desk.window import MainWindow
     from farbe.files.store import ArtStore
     from farbe.layout.fill import fullest
@@ -151,7 +151,7 @@ def panned() -> None:
     from farbe.plan.sentence import Station
     from farbe.samples.jobs import lid_job
 
-    use_theme(make_app(), dark=False)
+    use_theme(make_app(), LIGHT)
     with tempfile.TemporaryDirectory() as folder:
         os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
         store = ArtStore(Path(folder) / "store")

@@ -54,6 +54,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Non
     monkeypatch.setenv("FARBE_STATE", str(tmp_path / "state"))
     monkeypatch.setenv("FARBE_DATA", str(tmp_path / "data"))
     monkeypatch.setenv("FARBE_CACHE", str(tmp_path / "cache"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
     yield
     for spool in (tmp_path / "state").glob("press*"):
         with contextlib.suppress(BadInput), PressLine(spool) as press:
@@ -193,10 +194,10 @@ def lids(sample: Sample) -> tuple[Faced, ArtStore]:
 def qapp() -> QApplication:
     """The one application of all tests."""
     from farbe.desk.app import make_app
-    from farbe.desk.theme import use_theme
+    from farbe.desk.theme import LIGHT, use_theme
 
     app = make_app()
-    use_theme(app, dark=False)
+    use_theme(app, LIGHT)
     return app
 
 

@@ -221,6 +221,7 @@ def test_pictures_of_stations(
     assert sizes == dict.fromkeys(wanted, (1280, 800))
 
 
+@pytest.mark.long
 def test_proofs_from_the_command_line(sample: Sample, tmp_path: Path) -> None:
     """The look by day and lit, on another surface, and one plate; bad words are told."""
     job = saved(*sample("jar-labels"), tmp_path)

@@ -339,7 +339,7 @@ def test_unsaved_work_is_on_disk_and_offered_after_a_kill(
     assert not second.exists() and dialog.jobs.count() == 1
     dialog.open_button.click()
     assert dialog.chosen is not None
-    window.recover(dialog.chosen), settle(window)
+    window.files.recover(dialog.chosen), settle(window)
     job = window.session.job
     assert job is not None and job.name == "First" and window.session.unsaved
     # It is saved where it came from; its copy is this window's now.
@@ -374,7 +374,7 @@ def test_a_file_that_somebody_changed_is_asked_about(
     assert open_job(path, store).name == "Mine"
     answers = iter([QMessageBox.StandardButton.No])
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "job"), ""))
-    assert not window.save_as() and "is there already" in asked[-1]
+    assert not window.files.save_as() and "is there already" in asked[-1]
     monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Discard)
     window.close_job(), settle(window)
     assert other.take(path)
@@ -401,7 +401,7 @@ def test_the_finder_reaches_every_value(window: MainWindow) -> None:
 
 
 def test_stations_by_alt_and_number(window: MainWindow) -> None:
-    keys = {a.shortcut().toString(): a for a in window._actions}
+    keys = {a.shortcut().toString(): a for a in window._menus.actions}
     for number, station in enumerate(Station, start=1):
         keys[f"Alt+{number}"].trigger()
         assert window.station is station
@@ -444,7 +444,7 @@ def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
     from farbe.plan.recipes import RECIPES
 
     for recipe in RECIPES:
-        window.new_job(recipe)
+        window.files.new(recipe)
         settle(window)
         checks = window.results.findings.checks  # type: ignore[union-attr]
         assert [c.code for c in checks if c.weight is Weight.STOP] == ["no-artwork"]

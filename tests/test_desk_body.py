@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+import pytest
 
 from farbe.desk.app import settle
 from farbe.desk.looks import Shown
@@ -47,6 +48,7 @@ def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
     assert "leave nothing" in window.check_bar.shown_text
 
 
+@pytest.mark.long
 def test_the_proof_is_seen_on_the_body_and_turned(window: MainWindow) -> None:
     # Coarser than it prints, which the look on a body does not show.
     beaker = Faced(SAMPLES["tapered-beaker"](window.session.store))

@@ -110,6 +110,7 @@ def test_without_a_separator_it_is_said(tmp_path: Path, monkeypatch: pytest.Monk
     assert art.space is Space.RGB and not art.plates and "Ghostscript" in art.remark
 
 
+@pytest.mark.long
 def test_our_own_plates_come_back(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     """What the writers wrote is read with the same coverage and names."""
     of = job.replace(printer=job.printer.replace(dpi_x=600, dpi_y=600))

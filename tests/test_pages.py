@@ -395,6 +395,7 @@ def test_black_alone_in_pictures_stays_alone(
     assert at(art.pixels, 150)[:4] == pytest.approx(wanted.tolist(), abs=6)
 
 
+@pytest.mark.long
 def test_two_intents_are_mixed_as_the_job_says(tmp_path: Path) -> None:
     canvas = Canvas(str(tmp_path / "rgb.pdf"), pagesize=(WIDE, HIGH))
     canvas.setFillColorRGB(0, 0, 1)

@@ -403,7 +403,8 @@ def test_killed_at_each_point_it_prints_once(
         acts.teardown()
 
 
-def test_every_sequence_of_acts_and_kills(ready: Path) -> None:
+@pytest.mark.parametrize("examples", some([6, 40], 6))
+def test_every_sequence_of_acts_and_kills(ready: Path, examples: int) -> None:
     """The seed is fixed; with FARBE_EXAMPLES as many as are wanted are drawn anew."""
     wanted = int(os.environ.get("FARBE_EXAMPLES", "0"))
 
@@ -415,7 +416,8 @@ def test_every_sequence_of_acts_and_kills(ready: Path) -> None:
     run_state_machine_as_test(
         Own,
         settings=settings(
-            max_examples=wanted or 20, stateful_step_count=30 if wanted else 14, deadline=None,
+            max_examples=wanted or examples, deadline=None,
+            stateful_step_count=30 if wanted else 14,
             derandomize=not wanted,
             suppress_health_check=list(HealthCheck),
         ),

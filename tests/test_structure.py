@@ -28,12 +28,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from farbe.desk.app import make_app, settle
 from farbe.desk.preferences import Preferences
-from farbe.desk.theme import use_theme
+from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.plan.sentence import Station
 app = make_app()
-use_theme(app, dark=False)
+use_theme(app, LIGHT)
 window = MainWindow(ArtStore(Path(sys.argv[1])), Preferences())
 window.show()
 QTest.qWaitForWindowExposed(window)

@@ -60,7 +60,7 @@ def main() -> None:
     if "_FARBE_COMPLETE" in os.environ:
         completion_init()
     try:
-        outcome = guarded("The command", app)
+        outcome = guarded("The command", lambda: app(prog_name="farbe"))
     except BadInput as error:
         typer.echo(f"farbe: {error}", err=True)
         sys.exit(BAD_INPUT)
@@ -123,13 +123,16 @@ def start(
 
 
 @app.command("open", hidden=True)
-def open_command(job: JobPath) -> None:
-    """Open a job in the window."""
+def open_command(
+    paths: Annotated[list[Path], typer.Argument(metavar="FILE...", help="Jobs or artwork.")],
+) -> None:
+    """Open jobs, each in a window of its own, or artwork."""
+    for path in paths:
+        if not path.exists():
+            fail(f"{path} is neither a command nor a file; farbe --help lists the commands.")
     from farbe.desk.app import run_desk
 
-    if not job.exists():
-        fail(f"{job} is neither a command nor a file; farbe --help lists the commands.")
-    raise typer.Exit(run_desk(job))
+    raise typer.Exit(run_desk(*paths))
 
 
 @app.command()

@@ -13,10 +13,9 @@ from typing import Annotated
 
 import typer
 
+from farbe import APP_ID
 from farbe.atomic import make_folder, whole_file
 
-#: What the desktop knows the application by.
-APP_ID = "app.farbe_desk.Farbe"
 #: Programs that a desktop keeps its lists with, and the folder that each is told.
 _LISTS = (
     ("update-desktop-database", "applications"),

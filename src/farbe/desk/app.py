@@ -6,15 +6,21 @@ import signal
 import sys
 import time
 from collections.abc import Callable
+from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
+from farbe import APP_ID
+from farbe.desk.doorbell import ring
+from farbe.desk.jobfiles import open_window
 from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
-from farbe.desk.theme import load_fonts, prefers_dark, use_theme
+from farbe.desk.theme import load_fonts, theme_for, use_theme
 from farbe.desk.window import MainWindow
+from farbe.files.jobfile import SUFFIX
 from farbe.files.store import ArtStore
 from farbe.folders import log_file
 from farbe.leftover import clear_left_over
@@ -29,18 +35,42 @@ def make_app() -> QApplication:
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("Farbe")
-    app.setDesktopFileName("farbe")
+    app.setDesktopFileName(APP_ID)
+    app.setWindowIcon(application_icon())
     load_fonts()
     return app
 
 
-def run_desk(path: Path | None = None) -> int:
-    """Open the window, with a job if one is given; returns when it is closed."""
+def application_icon() -> QIcon:
+    """Farbe's own icon in all its sizes."""
+    icon = QIcon()
+    for one in (files("farbe") / "data" / "desktop").iterdir():
+        if one.name.startswith(f"{APP_ID}-") and one.name.endswith(".png"):
+            picture = QPixmap()
+            picture.loadFromData(one.read_bytes())
+            icon.addPixmap(picture)
+    return icon
+
+
+def run_desk(*paths: Path) -> int:
+    """Open the window, with what is given, each further job in a window of its own.
+
+    A job that is open in another window is shown there.
+    """
+    make_app()
+    jobs = [path for path in paths if path.suffix.lower() == SUFFIX and not ring(path)]
+    arts = [path for path in paths if path.suffix.lower() != SUFFIX]
+    if paths and not jobs and not arts:
+        return 0
+    for other in jobs[1:]:
+        open_window(other)
 
     def begin(window: MainWindow) -> None:
-        if path is not None:
-            window.open_path(path)
-        window.offer_recovery()
+        if jobs:
+            window.open_path(jobs[0])
+        if arts:
+            window.intake.add(arts)
+        window.files.offer_recovery()
 
     return _run(begin)
 
@@ -54,7 +84,7 @@ def run_demo(pictures: Path | None) -> int:
 
     def begin(window: MainWindow) -> None:
         window.open_sample("jar-lids")
-        window.offer_recovery()
+        window.files.offer_recovery()
 
     return _run(begin)
 
@@ -62,8 +92,7 @@ def run_demo(pictures: Path | None) -> int:
 def _run(begin: Callable[[MainWindow], None]) -> int:
     app, preferences = make_app(), Preferences()
     keep_log(log_file())
-    dark = preferences.dark
-    use_theme(app, dark=prefers_dark(app) if dark is None else dark)
+    use_theme(app, theme_for(app, preferences.look))
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     turn = QTimer()
@@ -82,6 +111,7 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
 
         # What a signal called raises ends here.
         sys.excepthook = told
+        app.styleHints().colorSchemeChanged.connect(lambda _: window.dress())
         begin(window)
         status = app.exec()
         window.shut_down()

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Protocol, TypeVar
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -18,7 +19,7 @@ from PySide6.QtGui import (
     QTransform,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QMenu, QWidget
 from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.theme import theme
@@ -77,6 +78,21 @@ class Canvas(QWidget):
 
     def switch_outlines(self) -> None:
         """Show outlines only, or everything again; nothing where there are none."""
+
+    def give_up(self) -> bool:
+        """Take back what is half done, a drag above all; whether there was anything."""
+        return False
+
+    def copied(self) -> QMimeData | None:
+        """What *Copy* puts on the clipboard; None for nothing."""
+        return None
+
+    def pasted(self, data: QMimeData) -> bool:
+        """Take what is on the clipboard, if it is meant for this picture; whether it is."""
+        return False
+
+    def fill_menu(self, menu: QMenu, place: QPointF) -> None:
+        """Put in what can be done at a place in mm."""
 
     def frame(self) -> QRectF:
         """The part of the widget that "fit" fills."""
@@ -148,6 +164,13 @@ class Canvas(QWidget):
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         self.refit()
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        self.fill_menu(menu, self.millimetres(QPointF(event.pos())))
+        menu.addSeparator()
+        menu.addAction("Fit the picture", self.fit)
+        menu.popup(event.globalPos())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         self.zoom(1.0015 ** event.angleDelta().y(), event.position())

@@ -120,6 +120,16 @@ class CheckBar(QWidget):
         current = self._current()
         return current.mishap if current is not None else None
 
+    def give_up(self) -> bool:
+        """End the work that is shown, or put the message away; whether there was any."""
+        if self._task is not None:
+            self.cancel.emit(self._task.key)
+            return True
+        if self._message:
+            self.say("")
+            return True
+        return False
+
     def show_task(self, task: Task | None) -> None:
         self._task = task
         self._refresh()

@@ -36,6 +36,14 @@ def fill(button: QPushButton, on: bool) -> None:
         button.style().polish(button)
 
 
+def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
+    """On Esc: what is typed and not entered is what it was; whether there was anything."""
+    if event.key() != Qt.Key.Key_Escape or not field.is_typed:
+        return False
+    field.forget_typed()
+    return True
+
+
 class NumberField(QLineEdit):
     """A figure with its unit; takes sums, steps with the arrow keys.
 
@@ -85,6 +93,8 @@ class NumberField(QLineEdit):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
         job = self._session.job
+        if takes_back(self, event):
+            return
         if steps is None or job is None:
             super().keyPressEvent(event)
             return
@@ -92,6 +102,16 @@ class NumberField(QLineEdit):
         value = float(self._get(job) or 0.0) + steps * many * self._step
         self.setModified(False)
         self._apply(round(value, 6))
+
+    @property
+    def is_typed(self) -> bool:
+        return self.isModified()
+
+    def forget_typed(self) -> None:
+        """Show the job's figure again."""
+        self.setModified(False)
+        self.refresh()
+        self.selectAll()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
@@ -156,6 +176,20 @@ class TextField(QLineEdit):
             self.setText(str(self._get(job)))
             self.setCursorPosition(0)
 
+    @property
+    def is_typed(self) -> bool:
+        return self.isModified()
+
+    def forget_typed(self) -> None:
+        """Show the job's text again."""
+        self.setModified(False)
+        self.refresh()
+        self.selectAll()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if not takes_back(self, event):
+            super().keyPressEvent(event)
+
     def _commit(self) -> None:
         if self.isModified():
             self.setModified(False)
@@ -189,7 +223,18 @@ class LinesField(QPlainTextEdit):
         self._commit()
         super().focusOutEvent(event)
 
+    @property
+    def is_typed(self) -> bool:
+        return self.document().isModified()
+
+    def forget_typed(self) -> None:
+        """Show the job's text again."""
+        self.document().setModified(False)
+        self.refresh()
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if takes_back(self, event):
+            return
         held = event.modifiers() & Qt.KeyboardModifier.ControlModifier
         if held and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self._commit()

@@ -26,6 +26,16 @@ def alpha_image(plate: Plate) -> QImage:
     return QImage(plate.data, width, height, width, QImage.Format.Format_Alpha8).copy()
 
 
+def plate_picture(cover: QImage) -> QImage:
+    """A plate as a picture for other programs: black where there is ink, on white."""
+    picture = QImage(cover.size(), QImage.Format.Format_RGB32)
+    picture.fill(Qt.GlobalColor.white)
+    painter = QPainter(picture)
+    painter.drawImage(0, 0, cover.convertToFormat(QImage.Format.Format_ARGB32))
+    painter.end()
+    return picture
+
+
 def paint_coverage(
     painter: QPainter, box: QRectF, cover: QImage, brush: QBrush | QColor, *, smooth: bool = True
 ) -> None:

@@ -89,6 +89,9 @@ class JobLine(QWidget):
             )
             self._links.append(link)
         self._phrases = phrases
+        whole = "; ".join(filter(None, (job.name if job else "", *(p.text for p in phrases))))
+        self.setAccessibleName(f"Job line: {whole}" if whole else "Job line")
+        self.setToolTip(whole)
         marked: set[Station] = set()
         for link, phrase in zip(self._links, phrases, strict=False):
             link.setText(phrase.text)

@@ -14,7 +14,7 @@ from farbe.desk.app import make_app, settle
 from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.proof.form import ProofForm
-from farbe.desk.theme import use_theme
+from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.folders import press_folders
@@ -58,7 +58,7 @@ def write_pictures(folder: Path) -> int:
     """A 1280 x 800 PNG of the start page and of each station with the sample job."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     app = make_app()
-    use_theme(app, dark=False)
+    use_theme(app, LIGHT)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError:

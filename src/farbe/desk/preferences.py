@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
 
+from farbe.desk.theme import Look
+from farbe.files.paper import Paper
 from farbe.folders import config_folder
 from farbe.model.meaning import Meaning
 
@@ -53,6 +55,10 @@ class Preferences:
     def currency(self) -> str:
         return str(self._settings.value("currency", "€"))
 
+    @currency.setter
+    def currency(self, value: str) -> None:
+        self._settings.setValue("currency", value.strip() or "€")
+
     @property
     def pace(self) -> float:
         """How many times faster than a real press the test press prints; 0 as fast as it can."""
@@ -97,14 +103,45 @@ class Preferences:
         self._settings.setValue("keep_days", value)
 
     @property
-    def dark(self) -> bool | None:
-        """The theme chosen, None to follow the desktop."""
-        value = self._settings.value("dark")
-        return None if value is None else str(value).lower() == "true"
+    def look(self) -> Look:
+        """Light, dark, of high contrast, or as the desktop is."""
+        stored = str(self._settings.value("look", ""))
+        earlier = str(self._settings.value("dark", "")).lower()
+        if not stored and earlier:
+            return Look.DARK if earlier == "true" else Look.LIGHT
+        return next((look for look in Look if look.value == stored), Look.FOLLOW)
 
-    @dark.setter
-    def dark(self, value: bool) -> None:
-        self._settings.setValue("dark", value)
+    @look.setter
+    def look(self, value: Look) -> None:
+        self._settings.setValue("look", value.value)
+
+    @property
+    def paper(self) -> Paper:
+        """Paper of the sheets."""
+        stored = str(self._settings.value("paper", ""))
+        return next((paper for paper in Paper if paper.value == stored), Paper.A4)
+
+    @paper.setter
+    def paper(self, value: Paper) -> None:
+        self._settings.setValue("paper", value.value)
+
+    @property
+    def jobs_folder(self) -> str:
+        """Where new jobs are saved; empty for the user's own folder."""
+        return str(self._settings.value("folders/jobs", ""))
+
+    @jobs_folder.setter
+    def jobs_folder(self, folder: str) -> None:
+        self._settings.setValue("folders/jobs", folder)
+
+    @property
+    def exports_folder(self) -> str:
+        """Where sheets and guides are written; empty for beside the job."""
+        return str(self._settings.value("folders/exports", ""))
+
+    @exports_folder.setter
+    def exports_folder(self, folder: str) -> None:
+        self._settings.setValue("folders/exports", folder)
 
     @property
     def geometry(self) -> QByteArray | None:

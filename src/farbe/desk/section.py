@@ -406,6 +406,21 @@ class Section(QWidget):
         if name and name != before and stack_edits.rename(self._session, before, name):
             self.choose(name)
 
+    def give_up(self) -> bool:
+        """Take back a name that is being typed, or a drag; whether there was any."""
+        field = self.findChild(QLineEdit)
+        if field is not None:
+            field.blockSignals(True)
+            field.setParent(None)
+            field.deleteLater()
+            self.setFocus()
+            return True
+        half = self._drag is not None or self._eye_y is not None
+        self._drag = self._gap = self._eye_y = None
+        self.unsetCursor()
+        self.update()
+        return half
+
     def _duplicate(self, name: str) -> None:
         self.choose(stack_edits.duplicate(self._session, name))
 
@@ -443,6 +458,15 @@ class Section(QWidget):
             Qt.Key.Key_D: lambda: self._duplicate(self.choice),
             Qt.Key.Key_X: lambda: stack_edits.switch(self._session, self.choice),
         }
+
+
+def is_layer(text: str) -> bool:
+    """Whether a text on the clipboard is a layer."""
+    try:
+        Layer.model_validate_json(text)
+    except ValidationError:
+        return False
+    return True
 
 
 def layer_figures(layer: Layer) -> str:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from enum import StrEnum
 from importlib.resources import files
 from pathlib import Path
 
@@ -15,15 +16,28 @@ from PySide6.QtWidgets import QApplication
 FAMILY = "Inter"
 
 
+class Look(StrEnum):
+    """What the user wants the window to look like."""
+
+    FOLLOW = "as the desktop"
+    LIGHT = "light"
+    DARK = "dark"
+    CONTRAST = "high contrast"
+
+
 @dataclass(frozen=True)
 class Theme:
-    """Colours by what they are for; greys are neutral, since colour is judged here."""
+    """Colours by what they are for; greys are neutral, since colour is judged here.
+
+    ``line`` parts what lies side by side; ``edge`` is around what can be used.
+    """
 
     bar: str
     rail: str
     panel: str
     field: str
     line: str
+    edge: str
     text: str
     faint: str
     accent: str
@@ -39,7 +53,7 @@ class Theme:
     @property
     def chevron(self) -> str:
         """Path of the sign that a list opens, dark on light or light on dark."""
-        name = "chevron-dark.svg" if self is LIGHT else "chevron-light.svg"
+        name = "chevron-dark.svg" if luminance(self.field) > 0.2 else "chevron-light.svg"
         return (Path(__file__).parents[1] / "data" / name).as_posix()
 
 
@@ -49,6 +63,7 @@ LIGHT = Theme(
     panel="#eeeeee",
     field="#ffffff",
     line="#bdbdbd",
+    edge="#828282",
     text="#1b1b1b",
     faint="#5a5a5a",
     accent="#2b5c9e",
@@ -62,6 +77,7 @@ DARK = Theme(
     panel="#303030",
     field="#3d3d3d",
     line="#595959",
+    edge="#949494",
     text="#ededed",
     faint="#b2b2b2",
     accent="#8ab4ee",
@@ -70,7 +86,42 @@ DARK = Theme(
     paper="#383838",
     footer="#1c1c1c",
 )
+CONTRAST = Theme(
+    bar="#000000",
+    rail="#000000",
+    panel="#000000",
+    field="#000000",
+    line="#ffffff",
+    edge="#ffffff",
+    text="#ffffff",
+    faint="#ffffff",
+    accent="#ffd84a",
+    on_accent="#000000",
+    picture="#5c5c5c",
+    paper="#000000",
+    stop="#ff7a70",
+    caution="#ffc04a",
+    note="#9cc2ff",
+    footer="#000000",
+    footer_text="#ffffff",
+)
+#: Least contrast of text, and of marks and borders, with what lies under them (WCAG 2.2, 1.4.3 and
+#: 1.4.11).
+TEXT_CONTRAST, MARK_CONTRAST = 4.5, 3.0
 _current = LIGHT
+
+
+def luminance(colour: str) -> float:
+    """Relative luminance of ``#rrggbb``, 0 to 1 (WCAG 2.2)."""
+    shares = (int(colour[at : at + 2], 16) / 255.0 for at in (1, 3, 5))
+    red, green, blue = (v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in shares)
+    return 0.2126 * red + 0.7152 * green + 0.0722 * blue
+
+
+def contrast(one: str, other: str) -> float:
+    """Contrast ratio of two colours, 1 to 21 (WCAG 2.2)."""
+    low, high = sorted((luminance(one), luminance(other)))
+    return (high + 0.05) / (low + 0.05)
 
 
 def theme() -> Theme:
@@ -113,11 +164,10 @@ def undressed() -> Iterator[None]:
         app.setStyleSheet(sheet)
 
 
-def use_theme(app: QApplication, *, dark: bool) -> None:
+def use_theme(app: QApplication, wanted: Theme) -> None:
     """Set palette, type and style of the whole application."""
     global _current
-    _current = DARK if dark else LIGHT
-    t = _current
+    _current = t = wanted
     app.setStyle("Fusion")
     app.setFont(font())
     palette = QPalette()
@@ -134,15 +184,41 @@ def use_theme(app: QApplication, *, dark: bool) -> None:
         (QPalette.ColorRole.PlaceholderText, t.faint),
         (QPalette.ColorRole.ToolTipBase, t.footer),
         (QPalette.ColorRole.ToolTipText, t.footer_text),
+        (QPalette.ColorRole.Accent, t.accent),
     ):
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
     app.setStyleSheet(_sheet(t))
 
 
-def prefers_dark(app: QApplication) -> bool:
-    """Whether the desktop asks for dark windows."""
-    return app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+def theme_for(app: QApplication, look: Look, accent: QColor | None = None) -> Theme:
+    """The theme that is meant, with the desktop's accent where it can be seen.
+
+    Parameters
+    ----------
+    look : what the user wants
+    accent : the desktop's own colour; None without one
+    """
+    if look is Look.CONTRAST:
+        return CONTRAST
+    follows_dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
+    base = DARK if look is Look.DARK or (look is Look.FOLLOW and follows_dark) else LIGHT
+    return base if accent is None else with_accent(base, accent.name())
+
+
+def with_accent(base: Theme, accent: str) -> Theme:
+    """A theme with another accent; as it is where that could not be told from its grounds.
+
+    Parameters
+    ----------
+    base : light or dark
+    accent : ``#rrggbb``
+    """
+    on_accent = max(("#ffffff", "#14202f"), key=lambda one: contrast(one, accent))
+    seen = all(contrast(accent, ground) >= MARK_CONTRAST for ground in (base.panel, base.field))
+    if not seen or contrast(on_accent, accent) < TEXT_CONTRAST:
+        return base
+    return replace(base, accent=accent, on_accent=on_accent)
 
 
 def _sheet(t: Theme) -> str:
@@ -155,7 +231,7 @@ QMenu::item {{ padding: 5px 24px 5px 12px; border-radius: 3px; }}
 QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
 QMenu::item:disabled {{ color: {t.faint}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 6px; }}
-QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
   border-radius: 3px; padding: 3px 6px; min-height: 20px;
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
@@ -164,7 +240,7 @@ QComboBox::drop-down {{ border: none; width: 22px; }}
 QComboBox::down-arrow {{ image: url({t.chevron}); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
-QPushButton {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+QPushButton {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
   border-radius: 3px; padding: 4px 12px; min-height: 20px; }}
 QPushButton:hover {{ border-color: {t.faint}; }}
 QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
@@ -183,9 +259,9 @@ QScrollArea {{ border: none; background: {t.panel}; }}
 QScrollBar:vertical {{ width: 10px; background: transparent; }}
 QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 4px; min-height: 30px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
-QListWidget {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+QListWidget {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
   border-radius: 3px; outline: none; }}
-QTableView {{ background: {t.field}; color: {t.text}; border: 1px solid {t.line};
+QTableView {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
   border-radius: 3px; outline: none; selection-background-color: {t.accent};
   selection-color: {t.on_accent}; }}
 QTableView::item {{ padding: 0 6px; border: none; }}

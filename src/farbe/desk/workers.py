@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
@@ -34,6 +35,8 @@ class Task:
     lasting: bool = False
     cancelled: Event = field(default_factory=Event)
     done: float = 0.0
+    #: By the clock that only goes on.
+    began: float = field(default_factory=time.monotonic)
 
 
 class Workers(QObject):

@@ -76,6 +76,24 @@ def give_artwork(document: Editor, pockets: Set[int], digest: str) -> None:
     document.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
 
 
+def set_apart(document: Editor, pockets: Set[int], like: PocketChange) -> None:
+    """Print pockets as another one is printed; artwork that the job lacks is left as it comes.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    pockets : their numbers, from 1
+    like : what is set apart for that one, whatever its number
+    """
+
+    def change(job: Faced) -> Faced:
+        there = like.artwork in {art.key for art in job.artworks}
+        fields = like.model_dump(exclude={"pocket"}) | ({} if there else {"artwork": None})
+        return with_change(job, pockets, **fields)
+
+    document.edit("Set pockets apart", change)
+
+
 def both_sides(job: Faced, both: bool) -> Faced:
     """The job with another side, which begins with the same artwork and layers, or without.
 

@@ -6,12 +6,12 @@ import io
 from pathlib import Path
 
 from PIL import Image
-from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import ImageReader, simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 
 from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
+from farbe.files.paper import Paper
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.laid import laid
@@ -29,7 +29,7 @@ MM = 72 / 25.4
 PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
 
 
-def write_proof_sheet(job: Faced, sources: Sources, path: Path) -> None:
+def write_proof_sheet(job: Faced, sources: Sources, path: Path, paper: Paper = Paper.A4) -> None:
     """Write the sheet: look, size, surface, layers in words, plates small, a place to sign.
 
     Ink and price are left out.
@@ -39,7 +39,7 @@ def write_proof_sheet(job: Faced, sources: Sources, path: Path) -> None:
     BadInput
         If the job prints nothing, or the file cannot be written.
     """
-    page = _Page(job)
+    page = _Page(job, paper)
     looks = [("by daylight", 0.0)]
     if any(
         layer.kind is LayerKind.WHITE and layer.hits > 1 for layer in printing_layers(job.stack)
@@ -58,15 +58,17 @@ def write_proof_sheet(job: Faced, sources: Sources, path: Path) -> None:
 
 
 class _Page:
-    """An A4 page that is filled from its top."""
+    """A page that is filled from its top."""
 
-    LEFT, WIDE = 18 * MM, A4[0] - 36 * MM
+    LEFT = 18 * MM
 
-    def __init__(self, job: Faced) -> None:
+    def __init__(self, job: Faced, paper: Paper) -> None:
         self._job, self._out = job, io.BytesIO()
-        self._page = Canvas(self._out, pagesize=A4, invariant=True)
+        self._paper = paper.points
+        self._wide = self._paper[0] - 2 * self.LEFT
+        self._page = Canvas(self._out, pagesize=self._paper, invariant=True)
         self._page.setTitle(f"Proof: {job.name}")
-        self._y = A4[1] - 24 * MM
+        self._y = self._paper[1] - 24 * MM
         self._page.setFont(BOLD, 18)
         self._page.drawString(self.LEFT, self._y, job.name)
         self._page.setFont(PLAIN, 10)
@@ -85,12 +87,12 @@ class _Page:
         """
         high, wide = pixels.shape[:2]
         room = 110 * MM / count
-        scale = min(self.WIDE / wide, room / high)
+        scale = min(self._wide / wide, room / high)
         self._y -= high * scale
-        self._draw(pixels, self.LEFT + (self.WIDE - wide * scale) / 2, self._y, scale)
+        self._draw(pixels, self.LEFT + (self._wide - wide * scale) / 2, self._y, scale)
         self._y -= 4.5 * MM
         self._page.setFont(PLAIN, 9)
-        self._page.drawCentredString(A4[0] / 2, self._y, f"Seen {words}")
+        self._page.drawCentredString(self._paper[0] / 2, self._y, f"Seen {words}")
         self._y -= 5 * MM
 
     def _draw(self, pixels: Pixels, x: float, y: float, scale: float) -> None:
@@ -125,7 +127,7 @@ class _Page:
 
     def plates(self, plates: list[tuple[str, Pixels]]) -> None:
         """Each ink's plate, small."""
-        each = min(28 * MM, self.WIDE / max(1, len(plates)))
+        each = min(28 * MM, self._wide / max(1, len(plates)))
         self._page.setFont(PLAIN, 8)
         for index, (name, pixels) in enumerate(plates):
             high, wide = pixels.shape[:2]

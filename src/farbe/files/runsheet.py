@@ -6,7 +6,6 @@ import io
 from pathlib import Path
 
 import numpy as np
-from reportlab.lib.pagesizes import A4
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
@@ -15,6 +14,7 @@ from farbe.atomic import whole_file
 from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
+from farbe.files.paper import Paper
 from farbe.layout.bedframe import keep_out_polygon, to_bed
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
@@ -30,12 +30,16 @@ from farbe.separate.outline import PixelRing
 MM = 72 / 25.4
 #: Standard type of every PDF reader, so that the sheet carries no font.
 PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
-LEFT, WIDE = 16 * MM, A4[0] - 32 * MM
+LEFT = 16 * MM
 BED_HIGH = 92 * MM
 
 
 def write_run_sheet(
-    job: Faced, found: Estimate, findings: tuple[tuple[str, str], ...], path: Path
+    job: Faced,
+    found: Estimate,
+    findings: tuple[tuple[str, str], ...],
+    path: Path,
+    paper: Paper = Paper.A4,
 ) -> None:
     """Write what the operator needs beside the printer.
 
@@ -46,7 +50,7 @@ def write_run_sheet(
     BadInput
         If the file cannot be written.
     """
-    sheet = _Sheet(job)
+    sheet = _Sheet(job, paper)
     sheet.bed()
     sheet.steps()
     sheet.facts(found)
@@ -56,13 +60,15 @@ def write_run_sheet(
 
 
 class _Sheet:
-    """A4 pages that are filled from the top."""
+    """Pages that are filled from the top."""
 
-    def __init__(self, job: Faced) -> None:
+    def __init__(self, job: Faced, paper: Paper) -> None:
         self._job, self._out = job, io.BytesIO()
-        self._page = Canvas(self._out, pagesize=A4, invariant=True)
+        self._paper = paper.points
+        self._wide = self._paper[0] - 2 * LEFT
+        self._page = Canvas(self._out, pagesize=self._paper, invariant=True)
         self._page.setTitle(f"Run sheet: {job.name}")
-        self._y = A4[1] - 20 * MM
+        self._y = self._paper[1] - 20 * MM
         self._line(job.name, font=BOLD, size=16, down=7)
         self._line(
             f"{job.piece.name}, {shape_words(job.piece)}, {surface_words(job.piece)};"
@@ -77,7 +83,7 @@ class _Sheet:
     def _line(self, text: str, *, font: str = PLAIN, size: float = 9.5, down: float = 5) -> None:
         self._room(down)
         self._page.setFont(font, size)
-        for part in simpleSplit(text, font, size, WIDE):
+        for part in simpleSplit(text, font, size, self._wide):
             self._page.drawString(LEFT, self._y, part)
             self._y -= down * MM
 
@@ -85,13 +91,13 @@ class _Sheet:
         """Begin another page where this one is full."""
         if self._y < 18 * MM + mm * MM:
             self._page.showPage()
-            self._y = A4[1] - 20 * MM
+            self._y = self._paper[1] - 20 * MM
 
     def bed(self) -> None:
         """The bed in plan with the pockets' numbers, near side down."""
         job, page = self._job, self._page
         frame = printer_frame(job)
-        scale = min(WIDE / frame.width, BED_HIGH / frame.height)
+        scale = min(self._wide / frame.width, BED_HIGH / frame.height)
         high = frame.height * scale
         self._y -= high
         page.saveState()
@@ -145,10 +151,10 @@ class _Sheet:
             self._page.rect(LEFT, self._y - 0.6 * MM, 3.2 * MM, 3.2 * MM)
             self._page.setFont(PLAIN, 9.5)
             self._page.drawString(LEFT + 6 * MM, self._y, f"{place}. {step.text}: {step.detail}")
-            self._page.drawRightString(LEFT + WIDE, self._y, duration(step.seconds))
+            self._page.drawRightString(LEFT + self._wide, self._y, duration(step.seconds))
             self._y -= 5.4 * MM
         self._page.setFont(BOLD, 9.5)
-        self._page.drawRightString(LEFT + WIDE, self._y, f"together {duration(total)}")
+        self._page.drawRightString(LEFT + self._wide, self._y, f"together {duration(total)}")
         self._y -= 8 * MM
 
     def facts(self, found: Estimate) -> None:

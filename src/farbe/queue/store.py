@@ -367,12 +367,7 @@ class Queue(Shelf):
         why : a sentence
         awaits : the step that the operator is to do first
         """
-        with transaction(self.folder) as base:
-            numbers = {
-                m.number for m in (entry_in(base, number), *members_in(base, number))
-                if m.state is State.PRINTING
-            }  # fmt: skip
-            set_in(base, numbers, state=MOVES["stop"].to, note=why, asked=0, awaits=awaits)
+        self._out_of_printing(number, state=MOVES["stop"].to, note=why, asked=0, awaits=awaits)
 
     def give_back(self, number: int, why: str) -> None:
         """It waits again, as it was, for what is not its own fault; it stays asked for.
@@ -382,12 +377,12 @@ class Queue(Shelf):
         number : of the entry, which nothing but itself keeps from going on later
         why : a sentence
         """
+        self._out_of_printing(number, state=MOVES["give back"].to, note=why)
+
+    def _out_of_printing(self, number: int, **fields: object) -> None:
         with transaction(self.folder) as base:
-            numbers = {
-                m.number for m in (entry_in(base, number), *members_in(base, number))
-                if m.state is State.PRINTING
-            }  # fmt: skip
-            set_in(base, numbers, state=MOVES["give back"].to, note=why)
+            together = (entry_in(base, number), *members_in(base, number))
+            set_in(base, {m.number for m in together if m.state is State.PRINTING}, **fields)
 
     # handing over to a folder
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QScrollArea, QWidget
 
+from farbe.desk.exports import Exports
 from farbe.desk.intake import Intake
 from farbe.desk.picking import Picking
 from farbe.desk.results import Results
@@ -25,11 +26,17 @@ class Desk:
     results: Results
     picking: Picking
     intake: Intake
-    currency: str = "€"
+    exports: Exports
+    currency_now: Callable[[], str] = lambda: "€"
     #: Remembers what a plate of this name is for.
     remember_plate: Callable[[str, Meaning], object] = lambda *_: None
     #: What a plate of this name was said to be for, if it was.
     recall_plate: Callable[[str], Meaning | None] = lambda _: None
+
+    @property
+    def currency(self) -> str:
+        """The sign or code of the user's money."""
+        return self.currency_now()
 
 
 @dataclass(frozen=True)

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import math
+from functools import partial
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from pydantic import ValidationError
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QBrush,
     QColor,
     QDragEnterEvent,
     QDropEvent,
+    QGuiApplication,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPen,
     QPolygonF,
 )
+from PySide6.QtWidgets import QMenu
 
+from farbe.desk.handout import POCKET_MIME
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
@@ -32,6 +37,7 @@ from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid, places
 from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.model.piece import RoundBody
+from farbe.model.placing import PocketChange
 
 RULER = 30
 #: An artwork of the job, by its digest, as it is dragged out of the tray.
@@ -440,6 +446,84 @@ class BedCanvas(BedWorld):
             self._desk.session.end_action()
         self._grab = self._snapped = None
 
+    def give_up(self) -> bool:
+        session = self._desk.session
+        if self._grab is not None and session.job is not None:
+            dragged = session.job != self._grab[1]
+            self._grab = self._snapped = None
+            session.end_action()
+            if dragged:
+                session.undo()
+            return True
+        if self._band is not None or self.banded:
+            self._band, self.banded = None, frozenset()
+            self.choice_changed.emit()
+            self.update()
+            return True
+        if self.measuring:
+            self.measure(False)
+            return True
+        return False
+
+    def copied(self) -> QMimeData | None:
+        job = self._desk.session.job
+        if job is None:
+            return None
+        data = QMimeData()
+        change = bed_edits.change_of(job, self.chosen)
+        data.setData(POCKET_MIME, change.model_dump_json().encode("utf-8"))
+        return data
+
+    def pasted(self, data: QMimeData) -> bool:
+        if not data.hasFormat(POCKET_MIME):
+            return False
+        try:
+            change = PocketChange.model_validate_json(bytes(data.data(POCKET_MIME).data()))
+        except ValidationError:
+            return False
+        bed_edits.set_apart(self._desk.session, self.selected, change)
+        return True
+
+    def fill_menu(self, menu: QMenu, place: QPointF) -> None:
+        job, pocket = self._desk.session.job, self.pocket_at(place)
+        keep_out = self._keep_out_at(place)
+        if job is None:
+            return
+        session = self._desk.session
+        if keep_out is not None:
+            self.choose(self.chosen, keep_out=keep_out)
+            menu.addAction(
+                "Remove this keep-out", lambda: bed_edits.remove_keep_out(session, keep_out)
+            )
+            return
+        if pocket is None:
+            return
+        if pocket.number not in self.selected:
+            self.choose(pocket.number)
+        chosen = self.selected
+        on = "Switch on" if chosen <= job.jig.off else "Switch off"
+        menu.addAction(on, lambda: bed_edits.switch_pockets(session, chosen))
+        prints = menu.addMenu("Print here")
+        for art in job.artworks:
+            give = partial(bed_edits.give_artwork, session, chosen, art.key)
+            prints.addAction(art.file_name, give)
+        prints.setEnabled(bool(job.artworks))
+        menu.addAction("Copy what is set apart", self._copy)
+        paste = menu.addAction("Set apart as copied", self._paste)
+        there = QGuiApplication.clipboard().mimeData()
+        paste.setEnabled(there is not None and there.hasFormat(POCKET_MIME))
+        plain = menu.addAction(
+            "Print as all do", lambda: bed_edits.set_apart(session, chosen, PocketChange(pocket=1))
+        )
+        plain.setEnabled(any(change.pocket in chosen for change in job.changes))
+
+    def _copy(self) -> None:
+        if (data := self.copied()) is not None:
+            QGuiApplication.clipboard().setMimeData(data)
+
+    def _paste(self) -> None:
+        self.pasted(QGuiApplication.clipboard().mimeData())
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         ways = {
             Qt.Key.Key_Left: (-1, 0),
@@ -454,7 +538,7 @@ class BedCanvas(BedWorld):
             bed_edits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
         elif event.key() == Qt.Key.Key_X:
             bed_edits.switch_pockets(self._desk.session, self.selected)
-        elif event.key() == Qt.Key.Key_M or (self.measuring and event.key() == Qt.Key.Key_Escape):
+        elif event.key() == Qt.Key.Key_M:
             self.measure(not self.measuring)
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:
             bed_edits.remove_keep_out(self._desk.session, self.keep_out)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 from itertools import pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QMenu, QWidget
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.images import rgb_image
@@ -32,6 +34,10 @@ from farbe.render.marks import LINE_LENGTH
 NEAR = 7.0
 #: Least pixels between two figures of a ruler.
 RULER = 56.0
+
+
+def _of(change: Callable[[Faced, int], Faced], which: int, job: Faced) -> Faced:
+    return change(job, which)
 
 
 class RollCanvas(Canvas):
@@ -231,6 +237,30 @@ class RollCanvas(Canvas):
         if self._grabbed is not None:
             self._desk.session.end_action()
         self._grabbed = self._from = None
+
+    def give_up(self) -> bool:
+        if self._grabbed is None or self._from is None:
+            return False
+        session = self._desk.session
+        moved = session.job != self._from
+        self._grabbed = self._from = None
+        session.end_action()
+        if moved:
+            session.undo()
+        return True
+
+    def fill_menu(self, menu: QMenu, place: QPointF) -> None:
+        which, session = self.number_at(place), self._desk.session
+        if not which:
+            return
+        self.choice = which
+        self.update()
+        for words, name, change in (
+            ("Turn by a quarter", "Turn an artwork", film_edits.turned),
+            ("One more of it", "One more on the film", film_edits.doubled),
+            ("Take off the film", "Take off the film", film_edits.taken_off),
+        ):
+            menu.addAction(words, partial(session.edit, name, partial(_of, change, which)))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         which, key = self.choice, event.key()

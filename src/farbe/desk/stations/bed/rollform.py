@@ -9,7 +9,6 @@ from PySide6.QtWidgets import QPushButton, QWidget
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.form.guide import ask_cutting_file
 from farbe.desk.stations.bed.form.marks import MarksPart
 from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.bed.form.text import TextPart
@@ -64,7 +63,7 @@ class FilmPart(Part):
         self.choice("Cut", "Cut apart", cuts, film("cut"))
         self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
                                     step=0.5)  # fmt: skip
-        form.button("Write the cutting file…", lambda: ask_cutting_file(self, "film.svg"))
+        form.button("Write the cutting file…", lambda: self.desk.exports.ask_guide("film.svg"))
 
     def refresh(self) -> None:
         job = self.session.job

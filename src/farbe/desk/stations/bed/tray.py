@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QDrag,
     QDragEnterEvent,
     QDropEvent,
@@ -122,7 +123,11 @@ class Card(QWidget):
             lambda: self._pages.setVisible(self._desk.results.pages.get(self._key(), 1) > 1)
         )
         button.setMenu(menu)
+        self._menu = menu
         return button
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        self._menu.popup(event.globalPos())
 
     def _key(self) -> str:
         job = self._desk.session.job

@@ -6,6 +6,7 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
@@ -14,9 +15,10 @@ from PySide6.QtGui import (
     QPen,
     QPolygonF,
 )
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QVBoxLayout, QWidget
 
-from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
+from farbe.desk.handout import copy_picture, drag_picture, is_drag
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
 from farbe.desk.marks import BARS, pattern
 from farbe.desk.results import EdgePixels, Preview
 from farbe.desk.section import Section
@@ -296,6 +298,26 @@ class PlateThumb(QAbstractButton):
         self.setCheckable(True)
         self.setFixedHeight(96)
         self.setMinimumWidth(80)
+        self.setToolTip("Choose this plate; drag it out as a picture")
+        self._pressed_at: QPointF | None = None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self._pressed_at = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        super().mouseMoveEvent(event)
+        if self.plate is not None and is_drag(self._pressed_at, event.position()):
+            self._pressed_at = None
+            drag_picture(self, plate_picture(self.plate), self.text())
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu, plate = QMenu(self), self.plate
+        if plate is not None:
+            menu.addAction(
+                "Copy the plate as a picture", lambda: copy_picture(plate_picture(plate))
+            )
+            menu.popup(event.globalPos())
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()

@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QMenu
 
-from farbe.desk.images import alpha_image, paint_coverage, paint_picture, rgb_image
+from farbe.desk.handout import copy_picture, drag_picture, is_drag
+from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
 from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
 from farbe.desk.marks import pattern
 from farbe.desk.stations.base import Desk
@@ -59,6 +61,7 @@ class ProofCanvas(PieceWorld):
         #: Where the other look takes over, as a share of the piece's width; 1 shows none of it.
         self.wipe = 1.0
         self._wiping = False
+        self._pressed_at: QPointF | None = None
         #: Degrees by which a round body is turned to the left.
         self.turn = 0.0
         self._images: dict[tuple[Any, Any], QImage] = {}
@@ -341,10 +344,48 @@ class ProofCanvas(PieceWorld):
         area = QRectF(right - 420, y - 26, 420, 18)
         painter.drawText(area, Qt.AlignmentFlag.AlignRight, words)
 
+    # out of the window
+
+    def picture(self) -> QImage | None:
+        """All of the piece as it is shown, without lines and words; None before it is there."""
+        whole = self.looks.whole
+        if whole is None:
+            return None
+        if self.shown is Shown.PLATE:
+            return next(
+                (
+                    plate_picture(alpha_image(plate))
+                    for layer, index, _, _, plate in list_plates(whole.part)
+                    if (layer.name, index) == self.plate
+                ),
+                None,
+            )
+        return self._image(whole, "artwork" if self.shown is Shown.ARTWORK else "look")
+
+    def copied(self) -> QMimeData | None:
+        picture = self.picture()
+        if picture is None:
+            return None
+        data = QMimeData()
+        data.setImageData(picture)
+        return data
+
+    def fill_menu(self, menu: QMenu, place: QPointF) -> None:
+        picture = self.picture()
+        if picture is not None:
+            menu.addAction("Copy the picture", lambda: copy_picture(picture))
+        menu.addAction("Write the proof sheet…", self._desk.exports.ask_proof_sheet)
+
+    def _name(self) -> str:
+        job = self._desk.session.job
+        what = self.plate[0] if self.shown is Shown.PLATE else "proof"
+        return f"{job.name if job is not None else 'Farbe'} {what}"
+
     # mouse and keys
 
     def pressed(self, place: QPointF) -> None:
         whole = self.looks.whole
+        self._pressed_at = self.at(place.x(), place.y())
         if whole is not None and self.wiping:
             self._wiping = abs(self.at(place.x(), 0).x() - self._line(whole)) < 12
 
@@ -354,11 +395,17 @@ class ProofCanvas(PieceWorld):
             box = self._box(whole)
             share = (event.position().x() - box.left()) / max(1.0, box.width())
             self.set_wipe(min(0.999, share))
+        elif event.buttons() & Qt.MouseButton.LeftButton and is_drag(
+            self._pressed_at, event.position()
+        ):
+            self._pressed_at = None
+            if (picture := self.picture()) is not None:
+                drag_picture(self, picture, self._name())
         elif event.buttons():
             self._rest.start()
 
     def released(self) -> None:
-        self._wiping = False
+        self._wiping, self._pressed_at = False, None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_W:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QPointF, Qt
@@ -10,7 +9,6 @@ from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
-    QFileDialog,
     QGridLayout,
     QPushButton,
     QSizePolicy,
@@ -28,7 +26,6 @@ from farbe.desk.stations.proof.loupe import NOWHERE, values_at
 from farbe.desk.stations.proof.shake import ShakeRows
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.edits.values import with_surface
-from farbe.files.proofsheet import write_proof_sheet
 from farbe.layout.faced import Faced
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
@@ -85,7 +82,9 @@ class ProofForm(Form):
         self._opacity = self.words()
         self.shake = ShakeRows(self, desk)
         self.fold("For the customer", opened=True)
-        self.button("Write the proof sheet…", self._ask_sheet, "A PDF with a place to sign")
+        self.button(
+            "Write the proof sheet…", desk.exports.ask_proof_sheet, "A PDF with a place to sign"
+        )
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(self._point)
         self._looks.changed.connect(self.refresh)
@@ -192,24 +191,6 @@ class ProofForm(Form):
         if now is not None:
             found = [now if other.words == now.words else other for other in found]
         return [(None, "nothing"), *((other, other.words) for other in found)]
-
-    # the customer's sheet
-
-    def _ask_sheet(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Proof sheet", "proof.pdf", "PDF (*.pdf)")
-        if name:
-            self.write_sheet(Path(name))
-
-    def write_sheet(self, path: Path) -> None:
-        """Write the sheet that a customer signs."""
-        job, store = self._desk.session.job, self._desk.session.store
-        if job is not None:
-            self._desk.workers.start(
-                "proof sheet",
-                lambda _: write_proof_sheet(job, store, path),
-                lambda _: self._desk.session.said.emit(f"The proof sheet is {path}."),
-                title="Writing the proof sheet",
-            )
 
     # what follows
 

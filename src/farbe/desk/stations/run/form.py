@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-import json
 from functools import partial
-from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QFileDialog, QLineEdit, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
 
-from farbe.atomic import whole_file
 from farbe.checks.check import Weight
-from farbe.checks.stops import refuse_stopped
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form
@@ -30,21 +26,15 @@ from farbe.desk.watchdesk import WatchDesk
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
-from farbe.estimate.report import compared, estimate_report, report_csv
+from farbe.estimate.report import compared
 from farbe.estimate.steps import Busy, seconds_of, steps
-from farbe.files.handoff import hand_off_sheets
-from farbe.files.runsheet import write_run_sheet
-from farbe.files.store import ArtStore
-from farbe.files.ticket import Ticket
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.model.receiver import Drive
 from farbe.plan.order import channels
 from farbe.plan.sentence import duration
 from farbe.press.state import FAULTS
-from farbe.render.raster import Report
 
 _YES = ((True, "yes"), (False, "no"))
 #: ml under which the press's panel names an ink.
@@ -198,7 +188,10 @@ class CostPart(Part):
         )
         self._words = form.words()
         self._words.setAccessibleName("Cost and price")
-        form.button("Write the estimate…", self._ask, "Ink, time and cost as JSON or CSV")
+        form.button(
+            "Write the estimate…", self.desk.exports.ask_estimate,
+            "Ink, time and cost as JSON or CSV",
+        )  # fmt: skip
         self._handwork()
         self.desk.results.findings_changed.connect(self.refresh)
         self.refresh()
@@ -232,32 +225,6 @@ class CostPart(Part):
             f"Ink {cost.ink:.2f}, pieces {cost.material:.2f}, work {cost.work:.2f}, machine"
             f" {cost.machine:.2f}, waste {cost.waste:.2f}: {cost.total:.2f} {unit}. With the margin"
             f" {cost.price:.2f} {unit}, {cost.each:.2f} for each of {cost.pieces}."
-        )
-
-    def _ask(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(
-            self.form, "Estimate", "estimate.json", "JSON (*.json);;CSV (*.csv)"
-        )
-        if name:
-            self.write(Path(name))
-
-    def write(self, path: Path) -> None:
-        """Write all figures; as CSV if the file's name says so."""
-        job, store = self.session.first, self.session.store
-        if job is None:
-            return
-
-        def work(_: object) -> None:
-            found = estimate_report(job, store)
-            text = (
-                report_csv(found) if path.suffix.lower() == ".csv"
-                else json.dumps(found, indent=1, ensure_ascii=False)
-            )  # fmt: skip
-            with whole_file(path) as file:
-                file.write(text.encode("utf-8"))
-
-        self.desk.workers.start(
-            "estimate file", work, lambda _: self.session.said.emit(f"The estimate is {path}.")
         )
 
 
@@ -392,8 +359,10 @@ class RunForm(Form):
         self._start.clicked.connect(picture.start)
         self.wide(self._start)
         self.row("Order", TextField(self._session, "Number of the order", *lens("order")))
-        self._save = self.button("Write the hand-off…", self._ask_folder)
-        self.button("Write the run sheet…", self._ask_sheet, "Bed, steps, checks and inks as PDF")
+        self._save = self.button("Write the hand-off…", desk.exports.ask_hand_off)
+        self.button(
+            "Write the run sheet…", desk.exports.ask_run_sheet, "Bed, steps, checks and inks as PDF"
+        )
         self.quality = QualityPart(self, desk)
         self.cost = CostPart(self, desk)
         self.receiver = ReceiverPart(self, desk)
@@ -420,65 +389,6 @@ class RunForm(Form):
         for button in (self._start, self._save):
             button.setEnabled(not stops)
             button.setToolTip(stops[0].text if stops else "")
-
-    def _ask_folder(self) -> None:
-        job = self._session.first
-        start = job.receiver.folder if job is not None else ""
-        folder = QFileDialog.getExistingDirectory(self, "Folder for the hand-off", start)
-        if folder:
-            self._session.edit(
-                "Folder of the receiver",
-                lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
-            )
-            self.write_hand_off(Path(folder))
-
-    def write_hand_off(self, folder: Path) -> None:
-        """Write the files of the job, and say what ink is in them."""
-        job, store = self._session.first, self._session.store
-        if job is None:
-            return
-        self._desk.workers.start(
-            "hand-off",
-            lambda report: _handed_off(job.job, store, folder, report),
-            lambda tickets: self._session.said.emit(_written(tickets, folder)),
-            title="Writing the hand-off",
-        )
-
-    def _ask_sheet(self) -> None:
-        name, _ = QFileDialog.getSaveFileName(self, "Run sheet", "run.pdf", "PDF (*.pdf)")
-        if name:
-            self.write_sheet(Path(name))
-
-    def write_sheet(self, path: Path) -> None:
-        """Write the sheet for the bench."""
-        job, findings = self._session.first, self._desk.results.findings
-        if job is None or findings is None:
-            return
-        told = tuple(
-            (c.weight.value, c.text) for c in findings.checks if c.weight is not Weight.NOTE
-        )
-        self._desk.workers.start(
-            "run sheet",
-            lambda _: write_run_sheet(job, findings.estimate, told, path),
-            lambda _: self._session.said.emit(f"The run sheet is {path}."),
-        )
-
-
-def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
-    """What a hand-off holds, in one sentence."""
-    runs = [run for ticket in tickets for run in ticket.runs]
-    ink = sum(sum(run.ink_ml.values()) for run in runs)
-    sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
-    return (
-        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
-        " ticket."
-    )
-
-
-def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tuple[Ticket, ...]:
-    """The hand-off of a job that nothing stops."""
-    refuse_stopped(job, store, lambda done: report(0.3 * done))
-    return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))
 
 
 def _ink_words(use: InkUse) -> str:

@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ToggleField
 from farbe.desk.stations.bed.form.part import Part
 from farbe.edits.values import lens
 from farbe.estimate.swaths import guide_passes
-from farbe.files.cutting import write_cutting_file
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.model.jig import GuideStyle, Side
 from farbe.model.printer import PROCESS, VARNISH, WHITE
@@ -86,19 +83,4 @@ class CuttingPart(Part):
             self.number("Kerf", "cutting.kerf", step=0.05),
         )
         self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
-        self.form.button("Write the cutting file…", lambda: ask_cutting_file(self, "jig.svg"))
-
-
-def ask_cutting_file(part: Part, proposed: str) -> None:
-    """Ask for a name and write the job's cutting file in a worker."""
-    job, store = part.session.job, part.session.store
-    name, _ = QFileDialog.getSaveFileName(
-        part.form, "Cutting file", proposed, "Cutting files (*.svg *.pdf *.dxf)"
-    )
-    if job is not None and name:
-        part.desk.workers.start(
-            "cutting",
-            lambda _: write_cutting_file(job, store, Path(name)),
-            lambda _: part.session.said.emit(f"The cutting file is {name}."),
-            title="Writing the cutting file",
-        )
+        self.form.button("Write the cutting file…", self.desk.exports.ask_guide)

@@ -1,0 +1,179 @@
+"""Files that are made of the open job, each in a worker: hand-off, guide, sheets, estimate."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QObject
+from PySide6.QtWidgets import QFileDialog, QWidget
+
+from farbe.atomic import whole_file
+from farbe.checks.check import Weight
+from farbe.checks.stops import refuse_stopped
+from farbe.desk.preferences import Preferences
+from farbe.desk.results import Results
+from farbe.desk.session import Session
+from farbe.desk.workers import Workers
+from farbe.estimate.report import estimate_report, report_csv
+from farbe.files.cutting import write_cutting_file
+from farbe.files.handoff import hand_off_sheets
+from farbe.files.proofsheet import write_proof_sheet
+from farbe.files.runsheet import write_run_sheet
+from farbe.files.store import ArtStore
+from farbe.files.ticket import Ticket
+from farbe.model.job import Job
+from farbe.names import safe_name
+from farbe.render.raster import Report
+
+
+class Exports(QObject):
+    """Asks where a file is to be, and writes it; the one place for menus and buttons."""
+
+    def __init__(
+        self,
+        session: Session,
+        workers: Workers,
+        results: Results,
+        preferences: Preferences,
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._session, self._workers, self._results = session, workers, results
+        self._preferences, self._window = preferences, parent
+
+    # asking
+
+    def ask_hand_off(self) -> None:
+        """Ask for the folder that the job's files are to go to; it becomes the receiver's."""
+        job = self._session.first
+        if job is None:
+            return
+        folder = QFileDialog.getExistingDirectory(
+            self._window, "Folder for the hand-off", job.receiver.folder
+        )
+        if folder:
+            self._session.edit(
+                "Folder of the receiver",
+                lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
+            )
+            self.hand_off(Path(folder))
+
+    def ask_guide(self, proposed: str = "jig.svg") -> None:
+        """Ask for the cutting file of the jig or the film."""
+        self._ask("Cutting file", proposed, "Cutting files (*.svg *.pdf *.dxf)", self.guide)
+
+    def ask_run_sheet(self) -> None:
+        """Ask for the sheet that lies at the bench."""
+        self._ask("Run sheet", "run.pdf", "PDF (*.pdf)", self.run_sheet)
+
+    def ask_proof_sheet(self) -> None:
+        """Ask for the sheet that a customer signs."""
+        self._ask("Proof sheet", "proof.pdf", "PDF (*.pdf)", self.proof_sheet)
+
+    def ask_estimate(self) -> None:
+        """Ask for the file of all figures."""
+        self._ask("Estimate", "estimate.json", "JSON (*.json);;CSV (*.csv)", self.estimate)
+
+    def _ask(self, title: str, proposed: str, kinds: str, write: Callable[[Path], None]) -> None:
+        job = self._session.first
+        if job is None:
+            return
+        beside = self._session.path.parent if self._session.path is not None else Path.home()
+        start = (
+            Path(self._preferences.exports_folder or beside) / f"{safe_name(job.name)} {proposed}"
+        )
+        name, _ = QFileDialog.getSaveFileName(self._window, title, str(start), kinds)
+        if name:
+            path = Path(name)
+            write(path if path.suffix else path.with_suffix(Path(proposed).suffix))
+
+    # writing
+
+    def hand_off(self, folder: Path) -> None:
+        """Write the files of the job, and say what ink is in them."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+        self._workers.start(
+            "hand-off",
+            lambda report: _handed_off(job.job, store, folder, report),
+            lambda tickets: self._session.said.emit(_written(tickets, folder)),
+            title="Writing the hand-off",
+        )
+
+    def guide(self, path: Path) -> None:
+        """Write the cutting file; its kind is that of its name."""
+        job, store = self._session.job, self._session.store
+        if job is not None:
+            self._workers.start(
+                "cutting",
+                lambda _: write_cutting_file(job, store, path),
+                lambda _: self._session.said.emit(f"The cutting file is {path}."),
+                title="Writing the cutting file",
+            )
+
+    def run_sheet(self, path: Path) -> None:
+        """Write the sheet for the bench."""
+        job, findings = self._session.first, self._results.findings
+        if job is None or findings is None:
+            return
+        paper = self._preferences.paper
+        told = tuple(
+            (c.weight.value, c.text) for c in findings.checks if c.weight is not Weight.NOTE
+        )
+        self._workers.start(
+            "run sheet",
+            lambda _: write_run_sheet(job, findings.estimate, told, path, paper),
+            lambda _: self._session.said.emit(f"The run sheet is {path}."),
+        )
+
+    def proof_sheet(self, path: Path) -> None:
+        """Write the sheet that a customer signs."""
+        job, store = self._session.job, self._session.store
+        paper = self._preferences.paper
+        if job is not None:
+            self._workers.start(
+                "proof sheet",
+                lambda _: write_proof_sheet(job, store, path, paper),
+                lambda _: self._session.said.emit(f"The proof sheet is {path}."),
+                title="Writing the proof sheet",
+            )
+
+    def estimate(self, path: Path) -> None:
+        """Write all figures; as CSV if the file's name says so."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+
+        def work(_: object) -> None:
+            found = estimate_report(job, store)
+            text = (
+                report_csv(found)
+                if path.suffix.lower() == ".csv"
+                else json.dumps(found, indent=1, ensure_ascii=False)
+            )
+            with whole_file(path) as file:
+                file.write(text.encode("utf-8"))
+
+        self._workers.start(
+            "estimate file", work, lambda _: self._session.said.emit(f"The estimate is {path}.")
+        )
+
+
+def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
+    """What a hand-off holds, in one sentence."""
+    runs = [run for ticket in tickets for run in ticket.runs]
+    ink = sum(sum(run.ink_ml.values()) for run in runs)
+    sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
+    return (
+        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
+        " ticket."
+    )
+
+
+def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tuple[Ticket, ...]:
+    """The hand-off of a job that nothing stops."""
+    refuse_stopped(job, store, lambda done: report(0.3 * done))
+    return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))

@@ -1,0 +1,59 @@
+"""What leaves the window: on the clipboard, or dragged onto the desktop or into a program."""
+
+from __future__ import annotations
+
+import re
+import tempfile
+from pathlib import Path
+
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDrag, QGuiApplication, QImage, QPixmap
+from PySide6.QtWidgets import QApplication, QWidget
+
+from farbe.folders import cache_folder
+from farbe.names import safe_name
+
+#: What pockets have set apart, as JSON.
+POCKET_MIME = "application/x-farbe-pocket"
+#: Pixels that the picture under the pointer is wide.
+UNDER_POINTER = 160
+
+
+def is_drag(start: QPointF | None, now: QPointF) -> bool:
+    """Whether the pointer went far enough from where it was pressed to drag something."""
+    far = QApplication.startDragDistance()
+    return start is not None and (now - start).manhattanLength() >= far
+
+
+def picture_data(picture: QImage, name: str) -> QMimeData:
+    """A picture for a program, and as a PNG file for a folder.
+
+    Parameters
+    ----------
+    picture : not empty
+    name : of the file, without a suffix
+    """
+    data = QMimeData()
+    data.setImageData(picture)
+    folder = cache_folder() / "handed-out"
+    folder.mkdir(parents=True, exist_ok=True)
+    # Each in a folder of its own, so that the names stay as they are.
+    plain = safe_name(re.sub(r"[^\w .-]", " ", name))
+    path = Path(tempfile.mkdtemp(dir=folder)) / f"{plain}.png"
+    if picture.save(str(path)):
+        data.setUrls([QUrl.fromLocalFile(str(path))])
+    return data
+
+
+def drag_picture(source: QWidget, picture: QImage, name: str) -> None:
+    """Let the user drop a picture somewhere; returns when it is dropped."""
+    drag = QDrag(source)
+    drag.setMimeData(picture_data(picture, name))
+    small = picture.scaledToWidth(UNDER_POINTER, Qt.TransformationMode.SmoothTransformation)
+    drag.setPixmap(QPixmap.fromImage(small))
+    drag.exec(Qt.DropAction.CopyAction)
+
+
+def copy_picture(picture: QImage) -> None:
+    """Put a picture on the clipboard."""
+    QGuiApplication.clipboard().setImage(picture)

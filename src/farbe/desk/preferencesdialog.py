@@ -1,0 +1,131 @@
+"""What the user sets once: look, money, paper, folders, the recipe for new artwork."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDialog,
+    QDialogButtonBox,
+    QFileDialog,
+    QFormLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
+
+from farbe.desk.amounts import parse_amount
+from farbe.desk.preferences import Preferences
+from farbe.desk.stations.recipemenu import all_recipes, import_recipe
+from farbe.desk.theme import Look
+from farbe.files.paper import Paper
+from farbe.layout.figures import number
+from farbe.model.base import BadInput
+
+
+class _Folder(QWidget):
+    """A folder that is typed or chosen; empty means what its placeholder says."""
+
+    def __init__(self, name: str, folder: str, none: str) -> None:
+        super().__init__()
+        self._name = name
+        self.line = QLineEdit(folder, placeholderText=none)
+        self.line.setAccessibleName(name)
+        choose = QPushButton("Choose…")
+        choose.setAccessibleName(f"Choose: {name}")
+        choose.clicked.connect(self._ask)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self.line, 1)
+        row.addWidget(choose)
+
+    def _ask(self) -> None:
+        found = QFileDialog.getExistingDirectory(self, self._name, self.line.text())
+        if found:
+            self.line.setText(found)
+
+
+class PreferencesDialog(QDialog):
+    """Takes effect at once when it is accepted."""
+
+    #: Something was set anew.
+    taken = Signal()
+
+    def __init__(self, preferences: Preferences, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._preferences = preferences
+        self.setWindowTitle("Preferences")
+        self.setMinimumWidth(520)
+        form = QFormLayout(self)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.ExpandingFieldsGrow)
+        self.look = self._list("Look", [(look, look.value) for look in Look], preferences.look)
+        self.currency = QLineEdit(preferences.currency)
+        self.paper = self._list(
+            "Paper of the sheets", [(paper, paper.value) for paper in Paper], preferences.paper
+        )
+        recipes = [(recipe.name, recipe.name.capitalize()) for recipe in all_recipes()]
+        self.recipe = self._list("Artwork without a job", recipes, import_recipe().name)
+        self.jobs = _Folder("Folder for new jobs", preferences.jobs_folder, "Your own folder")
+        self.exports = _Folder(
+            "Folder for sheets and guides", preferences.exports_folder, "Beside the job"
+        )
+        self.keep = QLineEdit(number(preferences.keep_days))
+        self.pace = QLineEdit(number(preferences.pace))
+        for words, field in (
+            ("&Look", self.look), ("C&urrency", self.currency),
+            ("&Paper of the sheets", self.paper),
+            ("&Artwork without a job is taken by", self.recipe),
+            ("Folder for new &jobs", self.jobs), ("Folder for &sheets and guides", self.exports),
+            ("&Days that done hand-offs are kept", self.keep),
+            ("&Test press, times real speed (0: at once)", self.pace),
+        ):  # fmt: skip
+            label = QLabel(words)
+            label.setBuddy(field.line if isinstance(field, _Folder) else field)
+            form.addRow(label, field)
+        self.currency.setAccessibleName("Currency")
+        self.keep.setAccessibleName("Days that done hand-offs are kept")
+        self.pace.setAccessibleName("Test press, times real speed")
+        self.refused = QLabel()
+        self.refused.setWordWrap(True)
+        form.addRow(self.refused)
+        kinds = QDialogButtonBox.StandardButton
+        buttons = QDialogButtonBox(kinds.Ok | kinds.Cancel)
+        buttons.accepted.connect(self._take)
+        buttons.rejected.connect(self.reject)
+        form.addRow(buttons)
+
+    def _list(self, name: str, of: Sequence[tuple[Any, str]], now: object) -> QComboBox:
+        made = QComboBox()
+        made.setAccessibleName(name)
+        for value, words in of:
+            made.addItem(words[:1].upper() + words[1:], value)
+        made.setCurrentIndex(next((at for at, (value, _) in enumerate(of) if value == now), 0))
+        return made
+
+    def _take(self) -> None:
+        try:
+            keep, pace = (parse_amount(field.text(), "") for field in (self.keep, self.pace))
+            if keep < 0 or pace < 0:
+                raise BadInput("Days and speed are 0 or more.")
+            for folder in (self.jobs, self.exports):
+                given = folder.line.text().strip()
+                if given and not Path(given).is_dir():
+                    raise BadInput(f"{given} is no folder; choose one that is there.")
+        except BadInput as error:
+            self.refused.setText(str(error))
+            return
+        kept = self._preferences
+        # Qt hands enumerations of words back as words.
+        kept.look, kept.paper = Look(self.look.currentData()), Paper(self.paper.currentData())
+        kept.currency, kept.recipe = self.currency.text(), self.recipe.currentData()
+        kept.jobs_folder = self.jobs.line.text().strip()
+        kept.exports_folder = self.exports.line.text().strip()
+        kept.keep_days, kept.pace = keep, pace
+        self.taken.emit()
+        self.accept()
