@@ -449,3 +449,22 @@ def test_an_accent_is_taken_where_it_can_be_seen() -> None:
     assert theme.with_accent(LIGHT, "#7a1fa2").accent == "#7a1fa2"
     assert theme.with_accent(LIGHT, "#f5e663") is LIGHT
     assert theme.with_accent(DARK, "#f5e663").on_accent == "#14202f"
+
+
+def test_each_print_is_named_and_stepped_to(window: MainWindow) -> None:
+    from farbe.desk.printbar import PrintBar
+
+    window.visit(Station.PROOF), settle(window)
+    assert window.bench is not None
+    bar = window.bench.views[Station.PROOF].picture.findChild(PrintBar)
+    assert bar is not None and bar.isHidden()
+    window.session.edit("Apart", lambda j: with_change(j, {2, 5}, rotation=90.0)), settle(window)
+    assert not bar.isHidden()
+    first = window.results.preview
+    action(window, "Next print")(), settle(window)
+    assert bar.accessibleName() == "Shown: art.png, pocket 2 and 1 alike, print 2 of 2"
+    assert window.results.preview is not first and window.results.shown_print[0] == 1
+    action(window, "Next print")(), settle(window)
+    assert window.results.shown_print == (0, 2, "art.png, pocket 1 and 9 alike")
+    window.results.show_pocket(5)
+    assert window.results.shown_print[2] == "art.png, pocket 5 and 1 alike"

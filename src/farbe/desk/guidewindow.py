@@ -5,7 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QUrl
+from PySide6.QtCore import QSize, Qt, QUrl
 from PySide6.QtGui import QImage, QKeySequence, QShortcut, QTextCursor, QTextDocument
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -56,6 +56,7 @@ class GuideWindow(QWidget):
         self.resize(980, 720)
         self.text = _Text(path.parent)
         self.text.document().setMarkdown(path.read_text(encoding="utf-8"))
+        self._give_room()
         self.contents = QListWidget()
         self.contents.setAccessibleName("Contents")
         self.contents.setFixedWidth(210)
@@ -74,6 +75,19 @@ class GuideWindow(QWidget):
         QShortcut(QKeySequence("Ctrl+F"), self, self.search.setFocus)
         QShortcut(QKeySequence("Esc"), self, self.close)
 
+    def _give_room(self) -> None:
+        """Part paragraphs and headings, but for those in tables."""
+        block = self.text.document().begin()
+        while block.isValid():
+            cursor = QTextCursor(block)
+            if cursor.currentTable() is None:
+                look = block.blockFormat()
+                heading = look.headingLevel() > 0
+                look.setTopMargin(14 if heading else 0)
+                look.setBottomMargin(6 if heading or block.textList() else 9)
+                cursor.setBlockFormat(look)
+            block = block.next()
+
     def _list_headings(self) -> None:
         block = self.text.document().begin()
         while block.isValid():
@@ -81,6 +95,7 @@ class GuideWindow(QWidget):
             if level:
                 item = QListWidgetItem("   " * (level - 1) + block.text())
                 item.setData(Qt.ItemDataRole.UserRole, block.position())
+                item.setSizeHint(QSize(0, 30))
                 self.contents.addItem(item)
             block = block.next()
 

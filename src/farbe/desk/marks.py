@@ -8,11 +8,23 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
 from farbe.checks.check import Weight
-from farbe.desk.theme import theme
+from farbe.desk.theme import contrast, theme
 from farbe.model.printer import LayerKind
 from farbe.plan.sentence import Station
 
 BARS = ("#1497c9", "#c73478", "#d9b81c", "#242426")
+
+
+def choice_pens(
+    width: float = 2.5, style: Qt.PenStyle = Qt.PenStyle.SolidLine
+) -> tuple[QPen, QPen]:
+    """What is chosen is drawn with one after the other: seen on every ground.
+
+    The first is wider, white or nearly black, whichever the accent stands out from.
+    """
+    accent = theme().accent
+    around = max(("#ffffff", "#141414"), key=lambda one: contrast(one, accent))
+    return QPen(QColor(around), width + 2.5), QPen(QColor(accent), width, style)
 
 
 @cache

@@ -106,6 +106,9 @@ class Menus:
                 "Station",
             )  # fmt: skip
         view.addSeparator()
+        results = window.results
+        self._act(view, "&Next print", "Ctrl+PgDown", lambda: results.step_print(1), of_job=True)
+        self._act(view, "Print &before", "Ctrl+PgUp", lambda: results.step_print(-1), of_job=True)
         self._act(view, "Next place of the finding", "F8", window.check_bar.next_place)
         self._act(view, "&Fit the picture", "Ctrl+0", window.fit)
         self._act(view, "&Outlines only", "Ctrl+L", window.switch_outlines)

@@ -22,7 +22,7 @@ from farbe.layout.faced import Faced, faces_of
 from farbe.layout.fill import Filled, choices
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
-from farbe.layout.laid import allotted
+from farbe.layout.laid import allotted, different
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.mishap import guarded
 from farbe.model.artwork import PageBox
@@ -32,7 +32,7 @@ from farbe.optics.look import Seen
 from farbe.optics.plateedge import shape_edge
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
-from farbe.plan.sentence import Station
+from farbe.plan.sentence import Station, print_words
 from farbe.render.cutlines import cut_lines
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation
@@ -145,6 +145,8 @@ class Results(QObject):
     #: The closer look moved on: the share that is done.
     looked = Signal(float)
     #: A place of a finding is shown, or none any more; pixels of it that print are there.
+    #: Another of the different prints is shown, or it is known by other words.
+    print_changed = Signal()
     place_changed = Signal()
 
     def __init__(self, session: Session, workers: Workers) -> None:
@@ -262,6 +264,26 @@ class Results(QObject):
             if self._print(job) != before:
                 self._start_preview(job)
         self._pocket = number
+        self.print_changed.emit()
+
+    @property
+    def shown_print(self) -> tuple[int, int, str]:
+        """Which of the different prints is shown, from 0; how many there are; which it is."""
+        job = self._session.job
+        if job is None:
+            return 0, 0, ""
+        prints, now = different(job), self._print(job)
+        at = next((at for at, (what, _) in enumerate(prints) if what == now), 0)
+        numbers = prints[at][1] if prints else ()
+        return at, max(1, len(prints)), print_words(job, now, numbers, self._pocket)
+
+    def step_print(self, by: int) -> None:
+        """Show the different print that comes so many later; after the last comes the first."""
+        job = self._session.job
+        prints = () if job is None else different(job)
+        if prints:
+            _, numbers = prints[(self.shown_print[0] + by) % len(prints)]
+            self.show_pocket(numbers[0])
 
     def _print(self, job: Faced) -> PocketPrint:
         """The print of the pocket that is shown; the first one's, if it prints nothing."""

@@ -81,6 +81,24 @@ def allotted(job: Faced) -> Allotment:
 
 
 @lru_cache(maxsize=8)
+def different(job: Faced) -> tuple[tuple[PocketPrint, tuple[int, ...]], ...]:
+    """Every different print, in the order of the first place that has it.
+
+    Parameters
+    ----------
+    job : the face whose reader is meant
+
+    Returns
+    -------
+    What is printed, and the numbers of the places that print it; none without places.
+    """
+    found: dict[PocketPrint, list[int]] = {}
+    for number, what in allotted(job).prints.items():
+        found.setdefault(what, []).append(number)
+    return tuple((what, tuple(numbers)) for what, numbers in found.items())
+
+
+@lru_cache(maxsize=8)
 def places(job: Faced) -> tuple[LaidPiece, ...]:
     """All places of a job in the order of their numbers, those that are off as well.
 

@@ -9,6 +9,8 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.laid import laid
+from farbe.layout.lettering import in_one_line
+from farbe.layout.prints import PocketPrint
 from farbe.model.job import Guess
 from farbe.model.piece import (
     Material,
@@ -93,6 +95,32 @@ def piece_words(job: Faced) -> str:
     shape = job.piece.shape
     size = f"{number(round(shape.width, 1))} × {number(round(shape.height, 1))} mm"
     return f"{len(laid(job))} of {size}, {surface_words(job.piece)},"
+
+
+def print_words(job: Faced, what: PocketPrint, numbers: tuple[int, ...], shown: int) -> str:
+    """Which print it is: its artwork and words, where it lies, on which side.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    what : a print of that face
+    numbers : of the places that have it
+    shown : the one of them that is looked at
+    """
+    name = "no artwork" if what.artwork is None else what.artwork.file_name
+    parts = [name, *(f"“{in_one_line(text.text)}”" for text in what.texts[:1] if text.text.strip())]
+    if numbers:
+        word = "pocket" if job.roll is None else "place"
+        place = f"{word} {shown if shown in numbers else numbers[0]}"
+        alike = len(numbers) - 1
+        parts.append(f"{place} and {alike} alike" if alike else place)
+    if job.two_sided:
+        parts.append(f"side {'AB'[job.number]}")
+    elif job.two_readers:
+        parts.append(
+            "read " + ("through the piece" if job.reader is Reader.THROUGH else "from the face")
+        )
+    return ", ".join(parts)
 
 
 def job_line(job: Faced) -> tuple[Phrase, ...]:

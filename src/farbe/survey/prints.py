@@ -11,7 +11,7 @@ from math import ceil
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
-from farbe.layout.laid import allotted, first_print, printed
+from farbe.layout.laid import allotted, different, first_print, printed
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.layout.register import register_of
 from farbe.model.base import BadInput
@@ -90,11 +90,7 @@ def surveys(
     Cancelled
         If ``report`` does.
     """
-    pockets: dict[PocketPrint, list[int]] = {}
-    for number, what in allotted(job).prints.items():
-        pockets.setdefault(what, []).append(number)
-    if not pockets:
-        pockets[first_print(job)] = []
+    pockets = dict(different(job)) or {first_print(job): ()}
     if not exact:
         # At once: the first of very many stand for the others until those are looked at.
         pockets = dict(islice(pockets.items(), MOST_COARSE))
@@ -110,9 +106,7 @@ def surveys(
     for done, (what, survey) in enumerate(_looked(keys, sources, told), start=1):
         found[what] = survey
         told(done / len(keys))
-    return tuple(
-        PrintSurvey(what, tuple(numbers), found[what]) for what, numbers in pockets.items()
-    )
+    return tuple(PrintSurvey(what, numbers, found[what]) for what, numbers in pockets.items())
 
 
 def are_known(job: Faced) -> bool:

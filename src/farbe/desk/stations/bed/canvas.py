@@ -22,6 +22,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu
 
 from farbe.desk.handout import POCKET_MIME
+from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
@@ -208,16 +209,16 @@ class BedCanvas(BedWorld):
                 painter.drawPolygon(
                     QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
                 )
-        painter.setPen(QPen(QColor(theme().accent), 2.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for pocket, at in shown:
             chosen = pocket.number in self.banded if self.banded else pocket.number == self.chosen
             if chosen and self.keep_out is None:
                 around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
-                painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
+                for pen in choice_pens():
+                    painter.setPen(pen)
+                    painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
                 if job.texts and pocket.on and not self.banded:
                     self._painter.paint_boxes(painter, job, at)
-                    painter.setPen(QPen(QColor(theme().accent), 2.5))
 
     def _paint_keep_outs(self, painter: QPainter, job: Faced) -> None:
         for index, keep_out in enumerate(job.jig.keep_outs):
@@ -227,11 +228,10 @@ class BedCanvas(BedWorld):
             ]
             shape = QPolygonF([self.at(x, y) for x, y in corners])
             chosen = index == self.keep_out
-            painter.setPen(
-                QPen(QColor(theme().accent if chosen else "#9c2f26"), 2.5 if chosen else 1.2)
-            )
             painter.setBrush(QBrush(QColor(190, 60, 50, 150), Qt.BrushStyle.BDiagPattern))
-            painter.drawPolygon(shape)
+            for pen in choice_pens() if chosen else (QPen(QColor("#9c2f26"), 1.2),):
+                painter.setPen(pen)
+                painter.drawPolygon(shape)
             painter.setPen(QColor("#5e1610"))
             painter.setFont(font(11, bold=True))
             painter.drawText(shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, keep_out.name)
@@ -240,21 +240,26 @@ class BedCanvas(BedWorld):
         if self._band is not None:
             start, end = (self.at(p.x(), p.y()) for p in self._band)
             accent = QColor(theme().accent)
-            painter.setPen(QPen(accent, 1, Qt.PenStyle.DashLine))
             accent.setAlpha(40)
             painter.setBrush(accent)
-            painter.drawRect(QRectF(start, end).normalized())
+            for pen in choice_pens(1, Qt.PenStyle.DashLine):
+                painter.setPen(pen)
+                painter.drawRect(QRectF(start, end).normalized())
 
     def _paint_snap(self, painter: QPainter) -> None:
         """Lines along which a dragged thing has snapped."""
         if self._snapped is None or self._grab is None:
             return
-        painter.setPen(QPen(QColor(theme().accent), 1, Qt.PenStyle.DashLine))
-        if self._snapped.across is not None:
-            x = self.at(self._snapped.across, 0).x()
+        for pen in choice_pens(1, Qt.PenStyle.DashLine):
+            painter.setPen(pen)
+            self._paint_snap_lines(painter, self._snapped)
+
+    def _paint_snap_lines(self, painter: QPainter, snapped: Snapped) -> None:
+        if snapped.across is not None:
+            x = self.at(snapped.across, 0).x()
             painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
-        if self._snapped.along is not None:
-            y = self.at(0, self._snapped.along).y()
+        if snapped.along is not None:
+            y = self.at(0, snapped.along).y()
             painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
     def _paint_measure(self, painter: QPainter, job: Faced) -> None:

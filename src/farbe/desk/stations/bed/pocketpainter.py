@@ -20,10 +20,10 @@ from PySide6.QtGui import (
 
 from farbe.desk.canvas import Canvas, path_in_mm
 from farbe.desk.images import paint_picture, rgb_image
+from farbe.desk.marks import choice_pens
 from farbe.desk.results import Stamp
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece.canvas import surface_brush
-from farbe.desk.theme import theme
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
 from farbe.layout.laid import LaidPiece, allotted
@@ -284,8 +284,6 @@ class PocketPainter:
         painter.save()
         painter.translate(at)
         painter.rotate(-90 * quarter_turns(job))
-        pen = QPen(QColor(theme().accent), 1.2, Qt.PenStyle.DashLine)
-        painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         scale = self._canvas.scale
         for box in job.texts:
@@ -295,7 +293,9 @@ class PocketPainter:
             painter.translate(box.x * scale, -box.y * scale)
             painter.rotate(-box.rotation)
             wide, high = box.width * scale, box.height * scale
-            painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
+            for pen in choice_pens(1.2, Qt.PenStyle.DashLine):
+                painter.setPen(pen)
+                painter.drawRect(QRectF(-wide / 2, -high / 2, wide, high))
             painter.restore()
         painter.restore()
 

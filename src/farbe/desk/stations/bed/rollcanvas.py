@@ -13,8 +13,9 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.images import rgb_image
+from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import font
 from farbe.edits import film as film_edits
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
@@ -116,8 +117,9 @@ class RollCanvas(Canvas):
                 painter.drawRect(box)
             self._paint_cut(painter, digest, turned, place)
             if which == self.choice:
-                painter.setPen(QPen(QColor(theme().accent), 2.4))
-                painter.drawRect(box.adjusted(-2, -2, 2, 2))
+                for pen in choice_pens():
+                    painter.setPen(pen)
+                    painter.drawRect(box.adjusted(-2, -2, 2, 2))
         painter.setPen(QPen(QColor("#141414"), 2))
         for _, x, y in line_places(job):
             painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))

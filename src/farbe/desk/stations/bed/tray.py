@@ -71,7 +71,7 @@ def without_artwork(job: Faced, index: int) -> Faced:
 class Card(QWidget):
     """One artwork: its picture, name, size, how many, and in how many pockets it is."""
 
-    WIDTH = 372
+    WIDTH = 392
 
     def __init__(self, desk: Desk, index: int) -> None:
         super().__init__()

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QColor, QPainter, QPolygonF
 
 from farbe.desk.canvas import Canvas
+from farbe.desk.marks import choice_pens
 from farbe.desk.theme import theme
 from farbe.model.piece import Ring
 
@@ -60,7 +61,11 @@ class RegionPen:
 
     def paint(self, painter: QPainter, canvas: Canvas) -> None:
         """Draw what is there so far."""
-        painter.setPen(QPen(QColor(theme().accent), 1.5, Qt.PenStyle.DashLine))
+        for pen in choice_pens(1.5, Qt.PenStyle.DashLine):
+            painter.setPen(pen)
+            self._paint_lines(painter, canvas)
+
+    def _paint_lines(self, painter: QPainter, canvas: Canvas) -> None:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if self.down is not None and self.here is not None and not self.corners:
             start, end = (canvas.at(p.x(), p.y()) for p in (self.down, self.here))

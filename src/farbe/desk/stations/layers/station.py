@@ -19,7 +19,8 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QVBoxLayout, 
 
 from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
-from farbe.desk.marks import BARS, pattern
+from farbe.desk.marks import BARS, choice_pens, pattern
+from farbe.desk.printbar import PrintBar
 from farbe.desk.results import EdgePixels, Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView, scrolled
@@ -186,10 +187,11 @@ class PlateCanvas(PieceWorld):
 
     def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
         """Drawn regions of the layer, the one that is being drawn, and how it is done."""
-        painter.setPen(QPen(QColor(theme().accent), 1.3, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for region in regions_of(layer) if layer is not None else ():
-            for ring in region.rings:
+        rings = [r for region in regions_of(layer) for r in region.rings] if layer else []
+        for pen in choice_pens(1.3, Qt.PenStyle.DashLine):
+            painter.setPen(pen)
+            for ring in rings:
                 painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in ring]))
         if not self._desk.picking.wants_region:
             return
@@ -432,15 +434,16 @@ def layers_station(desk: Desk, section: Section) -> StationView:
     strip.picked.connect(lambda name, _: section.choose(name))
     section.chosen.connect(lambda name: strip.mark(name))
     desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
-    return StationView(stacked(canvas, strip), scrolled(LayerForm(desk, section)))
+    return StationView(stacked(desk, canvas, strip), scrolled(LayerForm(desk, section)))
 
 
-def stacked(canvas: QWidget, strip: QWidget) -> QWidget:
-    """A picture over the strip of plates."""
+def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:
+    """A picture under the line that says which print it shows, over the strip of plates."""
     picture = QWidget()
     column = QVBoxLayout(picture)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)
+    column.addWidget(PrintBar(desk.session, desk.results))
     column.addWidget(canvas, 1)
     column.addWidget(strip)
     return picture

@@ -1,0 +1,57 @@
+"""The line above a picture that says which print it shows, and steps to the next."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QResizeEvent
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWidget
+
+from farbe.desk.results import Results
+from farbe.desk.session import Session
+
+
+class PrintBar(QWidget):
+    """Hidden where a job has but one print."""
+
+    def __init__(self, session: Session, results: Results) -> None:
+        super().__init__()
+        self._results = results
+        self._words = QLabel()
+        self._words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._count = QLabel()
+        self._count.setProperty("role", "faint")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(16, 3, 10, 3)
+        row.addWidget(self._words, 1)
+        row.addWidget(self._count)
+        for sign, by, words in (
+            ("‹", -1, "The print before (Ctrl+Page up)"),
+            ("›", 1, "The next print (Ctrl+Page down)"),
+        ):
+            button = QPushButton(sign)
+            button.setToolTip(words)
+            button.setAccessibleName(words)
+            button.setFixedWidth(34)
+            button.clicked.connect(lambda _=False, by=by: results.step_print(by))
+            row.addWidget(button)
+        session.changed.connect(self.refresh)
+        results.print_changed.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Say which print is shown."""
+        at, count, words = self._results.shown_print
+        self.setVisible(count > 1)
+        self._count.setText(f"print {at + 1} of {count}")
+        self.setAccessibleName(f"Shown: {words}, print {at + 1} of {count}")
+        self._words.setToolTip(words)
+        self._elide(words)
+
+    def _elide(self, words: str) -> None:
+        room = max(40, self._words.width())
+        mode = Qt.TextElideMode.ElideMiddle
+        self._words.setText(self._words.fontMetrics().elidedText(words, mode, room))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._elide(self._results.shown_print[2])
