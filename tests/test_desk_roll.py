@@ -8,11 +8,10 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QPushButton
+from PySide6.QtWidgets import QAbstractButton, QFileDialog, QPushButton
 
 from conftest import behind
 from farbe.desk.app import settle
-from farbe.desk.stations.bed.form import guide
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
 from farbe.desk.stations.bed.station import BedForm
 from farbe.desk.stations.run.queueview import QueueView
@@ -120,7 +119,7 @@ def test_artworks_are_cut_apart_along_their_shapes(
     assert np.ptp(wider[0][:, 0]) - np.ptp(lines[0][:, 0]) == pytest.approx(3.0, abs=0.2)
     assert not np.array_equal(grabbed(canvas), inked)
     target = tmp_path / "film.svg"
-    monkeypatch.setattr(guide.QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     write = next(
         b for b in form.roll.findChildren(QPushButton)
         if b.text() == "Write the cutting file…" and b.isVisible()

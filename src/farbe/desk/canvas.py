@@ -7,6 +7,8 @@ from typing import Protocol, TypeVar
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
+    QAccessible,
+    QAccessibleEvent,
     QColor,
     QContextMenuEvent,
     QKeyEvent,
@@ -23,6 +25,48 @@ from PySide6.QtWidgets import QMenu, QWidget
 from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.theme import theme
+
+#: Keys that make the picture larger or smaller, and by how much.
+ZOOMS = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Equal: 1.25, Qt.Key.Key_Minus: 0.8}
+#: Directions of keys, across and up.
+WAYS = {
+    Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0),
+    Qt.Key.Key_Up: (0, 1), Qt.Key.Key_Down: (0, -1),
+}  # fmt: skip
+#: Pixels by which a key moves the picture.
+PAN = 60.0
+#: How much more what lies aside counts than what lies ahead, where the next thing is chosen.
+ASIDE = 2.5
+
+
+def is_held(event: QKeyEvent, name: str) -> bool:
+    """Whether a modifier is held: ``ALT``, ``CONTROL`` or ``SHIFT``."""
+    return bool(event.modifiers() & Qt.KeyboardModifier[f"{name.title()}Modifier"])
+
+
+def next_towards(
+    here: tuple[float, float], others: Iterable[tuple[int, float, float]], way: tuple[int, int]
+) -> int | None:
+    """What lies nearest in a direction.
+
+    Parameters
+    ----------
+    here : from where, in mm
+    others : number and place in mm of each thing
+    way : across and up, one of them 1 or -1
+
+    Returns
+    -------
+    Its number; None if nothing lies there.
+    """
+    found = []
+    for number, x, y in others:
+        right, up = x - here[0], y - here[1]
+        ahead = right * way[0] + up * way[1]
+        aside = abs(right * way[1]) + abs(up * way[0])
+        if ahead > 1e-6:
+            found.append((ahead + ASIDE * aside, number))
+    return min(found)[1] if found else None
 
 
 class HasPlace(Protocol):
@@ -179,8 +223,31 @@ class Canvas(QWidget):
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():
             self._space = True
             self.setCursor(Qt.CursorShape.OpenHandCursor)
-            return
-        super().keyPressEvent(event)
+        elif event.key() in ZOOMS:
+            self.zoom(ZOOMS[Qt.Key(event.key())], QPointF(self.rect().center()))
+        elif (way := WAYS.get(Qt.Key(event.key()))) and is_held(event, "ALT"):
+            self.pan(QPointF(-way[0], way[1]) * PAN)
+        elif way is not None and is_held(event, "CONTROL"):
+            self.choose_towards(*way)
+        else:
+            super().keyPressEvent(event)
+
+    def pan(self, by: QPointF) -> None:
+        """Move the picture by so many pixels."""
+        self._origin += by
+        self._fitted = False
+        self.update()
+
+    def choose_towards(self, across: int, up: int) -> None:
+        """Choose what lies next in a direction, if anything here can be chosen."""
+
+    def tell(self, words: str) -> None:
+        """What is chosen here, for those who do not see it."""
+        if words != self.accessibleDescription():
+            self.setAccessibleDescription(words)
+            QAccessible.updateAccessibility(
+                QAccessibleEvent(self, QAccessible.Event.DescriptionChanged)
+            )
 
     def keyReleaseEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Space and not event.isAutoRepeat():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from enum import StrEnum
 from typing import Any
 
@@ -57,7 +57,7 @@ class NumberField(QLineEdit):
         get: Get,
         set_: Set,
         *,
-        unit: str = "mm",
+        unit: str | Callable[[], str] = "mm",
         step: float = 1.0,
         digits: int = 2,
         none: str = "",
@@ -66,18 +66,24 @@ class NumberField(QLineEdit):
         self._none = none
         self.setPlaceholderText(none)
         self._session, self._name, self._get, self._set = session, name, get, set_
-        self._unit, self._step, self._digits = unit, step, digits
-        self.setAccessibleName(f"{name}, {unit}" if unit else name)
+        self._step, self._digits = step, digits
+        # A unit of money follows the user's preferences.
+        self._unit_now = unit if callable(unit) else lambda: unit
+        self.setAccessibleName(f"{name}, {self._unit}" if self._unit else name)
         self.setToolTip(f"{name}; sums like 3*25.4 may be typed, arrows step by {number(step, 3)}")
         # A short field in a pair must not ask for more than its half.
         self.setMinimumWidth(64)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        if unit:
-            self.setTextMargins(0, 0, 22 if len(unit) > 1 else 13, 0)
+        if self._unit:
+            self.setTextMargins(0, 0, 22 if len(self._unit) > 1 else 13, 0)
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _: self._refuse(False))
         session.changed.connect(self.refresh)
         self.refresh()
+
+    @property
+    def _unit(self) -> str:
+        return self._unit_now()
 
     def refresh(self) -> None:
         """Show the job's value, unless it is being typed."""

@@ -119,9 +119,8 @@ class MainWindow(QMainWindow):
         if self.bench is None:
             from farbe.desk.workbench import Workbench
 
-            with themes.undressed():
-                self.bench = Workbench(self.desk, self.press, self.watcher, self.rail)
-                self._pages.addWidget(self.bench)
+            self.bench = Workbench(self.desk, self.press, self.watcher, self.rail)
+            self._pages.addWidget(self.bench)
 
     def _connect(self) -> None:
         self.session.opening.connect(self._make_bench)
@@ -309,19 +308,7 @@ class MainWindow(QMainWindow):
 
     def _preferred(self) -> None:
         self.dress()
-        self._remake_bench()
         self._refresh()
-
-    def _remake_bench(self) -> None:
-        """Make the stations anew, as what they are made of was set anew."""
-        if self.bench is None:
-            return
-        old, self.bench = self.bench, None
-        self._pages.removeWidget(old)
-        # The rail is the window's own.
-        self.rail.setParent(self)
-        old.deleteLater()
-        self._make_bench()
 
     def show_guide(self) -> None:
         if open_guide(self) is None:

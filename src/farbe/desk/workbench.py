@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Mapping
 from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
@@ -22,8 +22,33 @@ from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.theme import undressed
 from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.sentence import Station
+
+
+class Views(Mapping[Station, StationView]):
+    """The stations, each made when somebody asks for it.
+
+    Parameters
+    ----------
+    make : a station's parts
+    """
+
+    def __init__(self, make: Callable[[Station], StationView]) -> None:
+        self._make = make
+        self._made: dict[Station, StationView] = {}
+
+    def __getitem__(self, station: Station) -> StationView:
+        if station not in self._made:
+            self._made[station] = self._make(station)
+        return self._made[station]
+
+    def __iter__(self) -> Iterator[Station]:
+        return iter(Station)
+
+    def __len__(self) -> int:
+        return len(Station)
 
 
 class Workbench(QWidget):
@@ -32,22 +57,19 @@ class Workbench(QWidget):
     def __init__(self, desk: Desk, press: PressDesk, watcher: WatchDesk, rail: Rail) -> None:
         super().__init__()
         self.section = Section(desk.session)
-        self.views: dict[Station, StationView] = {
-            Station.PIECE: piece_station(desk),
-            Station.BED: bed_station(desk),
-            Station.LAYERS: layers_station(desk, self.section),
-            Station.PROOF: proof_station(desk),
-            Station.RUN: run_station(desk, press, watcher),
+        self._makers: dict[Station, Callable[[], StationView]] = {
+            Station.PIECE: lambda: piece_station(desk),
+            Station.BED: lambda: bed_station(desk),
+            Station.LAYERS: lambda: layers_station(desk, self.section),
+            Station.PROOF: lambda: proof_station(desk),
+            Station.RUN: lambda: run_station(desk, press, watcher),
         }
+        #: Made when each is first needed.
+        self.views = Views(self._made)
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
         self._under.setFixedHeight(182)
-        for view in self.views.values():
-            self._pictures.addWidget(view.picture)
-            self._inspectors.addWidget(view.inspector)
-            if view.under is not None:
-                self._under.addWidget(view.under)
         self._inspectors.setFixedWidth(316)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -59,6 +81,15 @@ class Workbench(QWidget):
         row.addWidget(rail)
         row.addLayout(middle, 1)
         row.addWidget(self._inspectors)
+
+    def _made(self, station: Station) -> StationView:
+        with undressed():
+            view = self._makers[station]()
+            self._pictures.addWidget(view.picture)
+            self._inspectors.addWidget(view.inspector)
+            if view.under is not None:
+                self._under.addWidget(view.under)
+        return view
 
     def visit(self, station: Station) -> None:
         """Show a station."""

@@ -21,6 +21,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QMenu
 
+from farbe.desk.canvas import WAYS, is_held, next_towards
 from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
@@ -71,6 +72,10 @@ class BedCanvas(BedWorld):
         self.setAcceptDrops(True)
         desk.session.changed.connect(self._job_changed)
         desk.results.stamps_changed.connect(self.update)
+        self.choice_changed.connect(self._say_choice)
+        desk.session.changed.connect(self._say_choice)
+        self._job_changed()
+        self._say_choice()
 
     @property
     def pockets(self) -> tuple[LaidPiece, ...]:
@@ -529,20 +534,58 @@ class BedCanvas(BedWorld):
     def _paste(self) -> None:
         self.pasted(QGuiApplication.clipboard().mimeData())
 
+    def choose_towards(self, across: int, up: int) -> None:
+        here = next((p for p in self._pockets if p.number == self.chosen), None)
+        if here is None:
+            return
+        places = [(p.number, p.x, p.y) for p in self._pockets if p.number != here.number]
+        found = next_towards((here.x, here.y), places, (across, up))
+        if found is not None:
+            self.choose(found)
+
+    def _choose_keep_out(self, by: int) -> None:
+        """The next keep-out, after the last the pockets again."""
+        job = self._desk.session.job
+        count = len(job.jig.keep_outs) if job is not None else 0
+        at = (-1 if self.keep_out is None else self.keep_out) + by
+        self.choose(self.chosen, keep_out=at if 0 <= at < count else None)
+
+    def _say_choice(self) -> None:
+        """Tell what is chosen, to those who do not see it as well."""
+        job = self._desk.session.job
+        if job is None:
+            return
+        if self.keep_out is not None and self.keep_out < len(job.jig.keep_outs):
+            self.tell(f"Keep-out {job.jig.keep_outs[self.keep_out].name} is chosen")
+            return
+        chosen = sorted(self.selected)
+        pocket = next((p for p in self._pockets if p.number == chosen[0]), None)
+        if len(chosen) > 1:
+            self.tell(f"{len(chosen)} pockets are chosen, {chosen[0]} to {chosen[-1]}")
+        elif pocket is not None:
+            state = "" if pocket.on else ", switched off"
+            self.tell(f"Pocket {pocket.number} of {len(self._pockets)} is chosen{state}")
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        ways = {
-            Qt.Key.Key_Left: (-1, 0),
-            Qt.Key.Key_Right: (1, 0),
-            Qt.Key.Key_Up: (0, 1),
-            Qt.Key.Key_Down: (0, -1),
-        }
-        way, job = ways.get(Qt.Key(event.key())), self._desk.session.job
+        held = is_held(event, "CONTROL") or is_held(event, "ALT")
+        way = None if held else WAYS.get(Qt.Key(event.key()))
+        job = self._desk.session.job
         if way is not None and job is not None:
             far = 1.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 0.1
             across, along = axes(job.jig.datum)
-            bed_edits.nudge_grid(self._desk.session, (way[0] * across * far, way[1] * along * far))
+            by = (way[0] * across * far, way[1] * along * far)
+            if self.keep_out is not None:
+                bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
+            else:
+                bed_edits.nudge_grid(self._desk.session, by)
         elif event.key() == Qt.Key.Key_X:
             bed_edits.switch_pockets(self._desk.session, self.selected)
+        elif event.key() == Qt.Key.Key_K:
+            self._choose_keep_out(1)
+        elif event.key() == Qt.Key.Key_A and job is not None:
+            self.banded = frozenset(pocket.number for pocket in self._pockets)
+            self.choice_changed.emit()
+            self.update()
         elif event.key() == Qt.Key.Key_M:
             self.measure(not self.measuring)
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:

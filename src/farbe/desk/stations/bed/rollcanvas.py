@@ -11,7 +11,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QMenu, QWidget
 
-from farbe.desk.canvas import Canvas
+from farbe.desk.canvas import Canvas, is_held, next_towards
 from farbe.desk.images import rgb_image
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
@@ -240,6 +240,26 @@ class RollCanvas(Canvas):
             self._desk.session.end_action()
         self._grabbed = self._from = None
 
+    def choose_towards(self, across: int, up: int) -> None:
+        found = self._roll()
+        if found is None:
+            return
+        pieces = {piece.number: piece for piece in laid(found[0])}
+        here = pieces.get(self.choice)
+        if here is None:
+            self._take(min(pieces, default=0))
+            return
+        places = [(p.number, p.x, p.y) for p in pieces.values() if p.number != here.number]
+        self._take(next_towards((here.x, here.y), places, (across, up)) or self.choice)
+
+    def _take(self, number: int) -> None:
+        """Choose an artwork on the film."""
+        self.choice = number
+        if number:
+            self._desk.results.show_pocket(number)
+            self.tell(self._desk.results.shown_print[2])
+        self.update()
+
     def give_up(self) -> bool:
         if self._grabbed is None or self._from is None:
             return False
@@ -272,7 +292,7 @@ class RollCanvas(Canvas):
             Qt.Key.Key_Left: (-far, 0.0), Qt.Key.Key_Right: (far, 0.0),
             Qt.Key.Key_Up: (0.0, far), Qt.Key.Key_Down: (0.0, -far),
         }  # fmt: skip
-        if not which:
+        if not which or is_held(event, "CONTROL") or is_held(event, "ALT"):
             super().keyPressEvent(event)
         elif key in steps:
             by = steps[Qt.Key(key)]

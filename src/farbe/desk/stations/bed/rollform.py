@@ -56,7 +56,7 @@ class FilmPart(Part):
         self.choice("Turned", "Turned on the film", turns, film("turning"))
         self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
         self.numbers("Film costs", ("Price of a metre of film", film("price")),
-                     unit=f"{self.desk.currency}/m", step=0.1)  # fmt: skip
+                     unit=lambda: f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
         form.head("Cut apart")
         cuts = [(cut, cut.value) for cut in Cut]

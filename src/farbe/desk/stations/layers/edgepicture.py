@@ -87,6 +87,7 @@ class ShakenEdge(QWidget):
         self.setAccessibleName("The edge as planned, typically and at worst")
         results.shake_changed.connect(self._changed)
         results.preview_changed.connect(self._changed)
+        self._changed()
 
     def sizeHint(self) -> QSize:
         return QSize(270, 108)

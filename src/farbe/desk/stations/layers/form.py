@@ -68,6 +68,7 @@ class LayerForm(Form):
         desk.results.findings_changed.connect(self._show_ink)
         section.chosen.connect(lambda _: self.refresh_fields())
         self.refresh()
+        self._show_ink()
 
     # the chosen layer
 

@@ -72,6 +72,7 @@ class PlateCanvas(PieceWorld):
         desk.results.preview_changed.connect(self._new_preview)
         desk.picking.changed.connect(self._picking_changed)
         desk.session.changed.connect(self.update)
+        self._new_preview()
 
     def _picking_changed(self) -> None:
         picking = self._desk.picking
@@ -372,6 +373,7 @@ class PlateStrip(QWidget):
         self.setFixedHeight(112)
         desk.results.preview_changed.connect(self.refresh)
         desk.results.findings_changed.connect(self.refresh)
+        self.refresh()
 
     def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
         """Where findings are on a layer's plates, as shares of the picture."""
@@ -434,6 +436,7 @@ def layers_station(desk: Desk, section: Section) -> StationView:
     strip.picked.connect(lambda name, _: section.choose(name))
     section.chosen.connect(lambda name: strip.mark(name))
     desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
+    strip.mark(section.choice)
     return StationView(stacked(desk, canvas, strip), scrolled(LayerForm(desk, section)))
 
 

@@ -408,9 +408,13 @@ class ProofCanvas(PieceWorld):
         self._wiping, self._pressed_at = False, None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_W:
+        key, plain = event.key(), event.modifiers() == Qt.KeyboardModifier.NoModifier
+        if key == Qt.Key.Key_W:
             self.set_wipe(0.5 if self.wipe >= 1.0 else 1.0)
             self.looks.changed.emit()
+        elif self.wiping and plain and key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            step = 0.02 if key == Qt.Key.Key_Right else -0.02
+            self.set_wipe(min(0.999, max(0.0, self.wipe + step)))
         else:
             super().keyPressEvent(event)
 

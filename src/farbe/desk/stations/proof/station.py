@@ -13,4 +13,6 @@ def proof_station(desk: Desk) -> StationView:
     """The station's picture and inspector."""
     looks = Looks(desk.session, desk.results, desk.workers)
     canvas, strip = ProofCanvas(desk, looks), PlateStrip(desk)
-    return StationView(stacked(desk, canvas, strip), scrolled(ProofForm(desk, canvas, strip)))
+    form = ProofForm(desk, canvas, strip)
+    looks.refresh()
+    return StationView(stacked(desk, canvas, strip), scrolled(form))

@@ -174,14 +174,16 @@ class CostPart(Part):
     """What it costs, and the price."""
 
     def build(self) -> None:
-        form, unit = self.form, self.desk.currency
+        form, desk = self.form, self.desk
         form.fold("Ink", opened=True)
         form.wide(InkTable(self.desk))
         self._head = form.fold("Cost and price", opened=True)
-        self.numbers("A piece", ("Price of a piece", "prices.piece"), unit=unit, step=0.1)
+        self.numbers("A piece", ("Price of a piece", "prices.piece"),
+                     unit=lambda: desk.currency, step=0.1)  # fmt: skip
         self.numbers(
             "Work, machine", ("Price of an hour of work", "prices.work_hour"),
-            ("Price of an hour of the machine", "prices.machine_hour"), unit=f"{unit}/h",
+            ("Price of an hour of the machine", "prices.machine_hour"),
+            unit=lambda: f"{desk.currency}/h",
         )  # fmt: skip
         self.numbers(
             "Waste, margin", ("Waste", "prices.waste"), ("Margin", "prices.margin"), unit="%"

@@ -20,6 +20,7 @@ class Part:
         self.form, self.desk, self.session = form, desk, desk.session
         self.build()
         self.session.changed.connect(self.refresh)
+        self.refresh()
 
     def build(self) -> None:
         """Add the rows."""
