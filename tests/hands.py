@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
 from farbe.desk.fields import NumberField
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 
 def field(window: MainWindow, station: Station, name: str) -> NumberField:

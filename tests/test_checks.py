@@ -5,8 +5,9 @@ from __future__ import annotations
 import pytest
 
 from farbe.checks.accept import accepted, asked_again
-from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
+from farbe.checks.weight import Weight
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput

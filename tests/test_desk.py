@@ -16,7 +16,7 @@ from pytestqt.qtbot import QtBot
 
 from conftest import small_art
 from farbe.art.profiles import shipped_profile
-from farbe.checks.check import Weight
+from farbe.checks.weight import Weight
 from farbe.desk.app import settle
 from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
@@ -40,7 +40,7 @@ from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from hands import field, grabbed, job_line_text, now, type_into
 
 

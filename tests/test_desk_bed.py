@@ -24,7 +24,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
 from farbe.model.piece import Reader
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from hands import field, grabbed, job_line_text, type_into
 
 

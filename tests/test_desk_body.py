@@ -14,7 +14,7 @@ from farbe.desk.stations.proof.form import ProofForm
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody, Unrolled
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
 from hands import choose, control, grabbed, now, type_into
 

@@ -29,7 +29,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from hands import field, grabbed, type_into
 from test_drawings import spot_page
 

@@ -22,7 +22,8 @@ from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.roll import Packing
 from farbe.plan.readers import ReadBy
-from farbe.plan.sentence import Station, job_line
+from farbe.plan.sentence import job_line
+from farbe.plan.stations import Station
 from hands import choose, control, grabbed, now, type_into
 
 

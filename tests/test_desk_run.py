@@ -33,7 +33,7 @@ from farbe.model.receiver import Drive, Split
 from farbe.model.roll import Garment
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import RECEIVERS
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.press.client import PressLine, press_of
 from farbe.press.memory import LEDGER
 from farbe.queue.onpress import await_idle

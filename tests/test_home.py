@@ -23,7 +23,7 @@ from farbe.commands.desktopcommand import _with_command, places
 from farbe.desk import handout, notify, theme
 from farbe.desk.about import open_guide
 from farbe.desk.app import settle
-from farbe.desk.canvas import Canvas
+from farbe.desk.canvas import Canvas, next_towards
 from farbe.desk.doorbell import Doorbell, ring
 from farbe.desk.guidewindow import GUIDE, guide_file
 from farbe.desk.preferences import Preferences
@@ -42,10 +42,11 @@ from farbe.desk.theme import (
     contrast,
 )
 from farbe.desk.window import MainWindow
+from farbe.edits import bed as bed_edits
 from farbe.edits.bed import with_change
 from farbe.files.jobfile import open_job
 from farbe.files.paper import Paper
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 ROOT = Path(__file__).parents[1]
 DESKTOP = ROOT / "src" / "farbe" / "data" / "desktop"
@@ -468,3 +469,78 @@ def test_each_print_is_named_and_stepped_to(window: MainWindow) -> None:
     assert window.results.shown_print == (0, 2, "art.png, pocket 1 and 9 alike")
     window.results.show_pocket(5)
     assert window.results.shown_print[2] == "art.png, pocket 5 and 1 alike"
+
+
+def test_the_bed_is_worked_by_keys_alone(window: MainWindow) -> None:
+    canvas = bed(window)
+    canvas.choose(1)
+    control, alt = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.AltModifier
+    before = window.session.job
+    for key, wanted in ((Qt.Key.Key_Right, 2), (Qt.Key.Key_Up, 6), (Qt.Key.Key_Left, 5),
+                        (Qt.Key.Key_Left, 5), (Qt.Key.Key_Down, 1)):  # fmt: skip
+        QTest.keyClick(canvas, key, control)
+        assert canvas.chosen == wanted
+    assert window.session.job == before
+    assert canvas.accessibleDescription() == "Pocket 1 of 12 is chosen"
+    QTest.keyClick(canvas, Qt.Key.Key_X)
+    assert canvas.accessibleDescription() == "Pocket 1 of 12 is chosen, switched off"
+    QTest.keyClick(canvas, Qt.Key.Key_A)
+    assert canvas.accessibleDescription() == "12 pockets are chosen, 1 to 12"
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    bed_edits.add_keep_out(window.session, circle=True)
+    QTest.keyClick(canvas, Qt.Key.Key_K)
+    assert canvas.keep_out == 0 and "Keep-out" in canvas.accessibleDescription()
+    where = window.session.job.jig.keep_outs[0].x  # type: ignore[union-attr]
+    QTest.keyClick(canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
+    assert window.session.job.jig.keep_outs[0].x == pytest.approx(where + 1.0)  # type: ignore[union-attr]
+    QTest.keyClick(canvas, Qt.Key.Key_K)
+    assert canvas.keep_out is None
+    scale, corner = canvas.scale, canvas.at(0, 0)
+    QTest.keyClick(canvas, Qt.Key.Key_Plus)
+    assert canvas.scale == pytest.approx(scale * 1.25)
+    QTest.keyClick(canvas, Qt.Key.Key_Minus)
+    QTest.keyClick(canvas, Qt.Key.Key_Right, alt)
+    assert (canvas.at(0, 0) - corner).x() == pytest.approx(-60.0)
+
+
+def test_what_lies_next_in_a_direction() -> None:
+    grid = [(1, 0.0, 0.0), (2, 10.0, 1.0), (3, 20.0, 0.0), (4, 9.0, 30.0)]
+    assert next_towards((0, 0), grid[1:], (1, 0)) == 2
+    assert next_towards((20, 0), grid[:2], (-1, 0)) == 2
+    assert next_towards((0, 0), grid[1:], (0, 1)) == 2
+    assert next_towards((9, 30), grid[:3], (0, 1)) is None
+
+
+def test_the_start_page_needs_none_of_the_slow_modules_and_works_before_they_are_there(
+    tmp_path: Path,
+) -> None:
+    code = """
+import sys
+from farbe.desk import app
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QApplication, QPushButton
+
+def soon(window, then):
+    QApplication.processEvents()
+    slow = {"numpy", "cv2", "shapely", "PIL", "reportlab", "scipy"} & set(sys.modules)
+    assert not slow, slow
+    assert window.start_page.isVisible() and not window.is_furnished
+    # A click that comes first is done as well.
+    next(b for b in window.findChildren(QPushButton) if b.text() == "Market pens").click()
+    assert window.is_furnished
+    first(window, lambda w: (then(w), QTimer.singleShot(0, done)))
+
+def done():
+    window = next(w for w in QApplication.topLevelWidgets() if hasattr(w, "session"))
+    app.settle(window)
+    named = window.session.job is not None and window.session.job.name == "Market pens"
+    window.session.take(None)
+    QApplication.exit(0 if named else 7)
+
+first, app.furnish_soon = app.furnish_soon, soon
+sys.exit(app.run_desk())
+"""
+    found = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=False, timeout=100
+    )
+    assert found.returncode == 0, found.stderr[-2000:]

@@ -40,7 +40,7 @@ from farbe.model.layer import COLOUR
 from farbe.model.piece import Circle, Rectangle
 from farbe.model.placing import PocketChange
 from farbe.plan.order import channels
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.piece import piece_separation
 from farbe.separate.edit import edited, trim_of
 from farbe.separate.grid import Grid

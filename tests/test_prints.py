@@ -14,8 +14,9 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
 
 from conftest import small_art
-from farbe.checks.check import Facts, Weight
+from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
+from farbe.checks.weight import Weight
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame

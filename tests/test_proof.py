@@ -24,7 +24,7 @@ from farbe.optics.shake import moved_out
 from farbe.optics.view import Behind, View, artwork_white, scene, seen_as
 from farbe.plan.alternatives import alternatives, uncorrected, with_white_hits
 from farbe.plan.recipes import RECIPES
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.plan.surfaces import surfaces_to_try
 from farbe.render.contours import contours, margin
 from farbe.render.glimpse import Box, glimpse

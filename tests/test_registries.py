@@ -12,7 +12,8 @@ import numpy as np
 import pytest
 
 from farbe.checks import rules
-from farbe.checks.check import RULES, Check, Facts, Weight, rule
+from farbe.checks.check import RULES, Check, Facts, rule
+from farbe.checks.weight import Weight
 from farbe.files import writers
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job, save_job
@@ -29,7 +30,8 @@ from farbe.model.piece import SHAPES, Rectangle, ShapeValue
 from farbe.model.receiver import FileFormat
 from farbe.model.source import SOURCES
 from farbe.model.treatment import TREATMENTS, Choke, Curve, TreatmentValue
-from farbe.plan.sentence import Station, job_line
+from farbe.plan.sentence import job_line
+from farbe.plan.stations import Station
 from farbe.press.machine import TestPress
 from farbe.render.piece import piece_separation
 from farbe.separate.choke import Plate

@@ -12,8 +12,9 @@ from PIL import Image
 from shapely.geometry import box
 
 from conftest import small_art
-from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
+from farbe.checks.weight import Weight
 from farbe.estimate.estimate import estimate
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off, hand_off_sheets

@@ -31,7 +31,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 app = make_app()
 use_theme(app, LIGHT)
 window = MainWindow(ArtStore(Path(sys.argv[1])), Preferences())

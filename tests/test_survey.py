@@ -11,9 +11,10 @@ import pytest
 from PIL import Image, ImageDraw, ImageFilter
 
 from farbe.checks.accept import accepted
-from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
 from farbe.checks.stops import Stopped, refuse_stopped
+from farbe.checks.weight import Weight
 from farbe.estimate.estimate import estimate
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced

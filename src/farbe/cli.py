@@ -258,8 +258,9 @@ def check(
     as_json: Annotated[bool, typer.Option("--json", help="A list for programs.")] = False,
 ) -> None:
     """Check a job; status 1 when a check stops it."""
-    from farbe.checks.check import Facts, Weight
+    from farbe.checks.check import Facts
     from farbe.checks.rules import run_checks
+    from farbe.checks.weight import Weight
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from farbe.checks.check import Check, Weight
+from farbe.checks.check import Check
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.model.job import Accepted
 

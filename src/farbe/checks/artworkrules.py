@@ -7,15 +7,17 @@ from dataclasses import dataclass
 from functools import partial
 
 from farbe.art.artwork import Artwork
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
 from farbe.model.placing import Fit
-from farbe.plan.sentence import Station, piece_words
+from farbe.plan.sentence import piece_words
 from farbe.plan.spots import prints_plate, with_plates, with_use
+from farbe.plan.stations import Station
 
 #: Meanings that need a layer to print.
 _PRINTED = (Meaning.WHITE, Meaning.VARNISH, Meaning.INK)

@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.piece import RoundBody
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 #: A taper, as half the apex angle in degrees, over which rollers need a wedge.
 LEVEL = 1.0

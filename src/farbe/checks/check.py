@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from functools import cached_property
 
 from farbe.art.artwork import Artwork
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted, first_print
@@ -16,18 +16,12 @@ from farbe.mishap import Mishap, guarded
 from farbe.model.base import BadInput
 from farbe.model.medium import MediumValue
 from farbe.optics.white import white_difference
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.piece import job_artwork
 from farbe.render.raster import Cancelled, Report, unwatched
 from farbe.render.sources import Sources
 from farbe.separate.grid import Grid
 from farbe.survey.prints import PrintSurvey, surveys
-
-
-class Weight(StrEnum):
-    STOP = "stop"
-    CAUTION = "caution"
-    NOTE = "note"
 
 
 @dataclass(frozen=True)

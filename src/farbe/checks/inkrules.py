@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.found import area_words, found, layers_with
+from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, surface_words
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -14,7 +15,7 @@ from farbe.layout.placing import artwork_box
 from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
 from farbe.model.printer import Ink
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.survey.survey import Matter, Survey
 
 #: Area in mm² of detail that is too fine, under which it is dirt rather than drawing.

@@ -11,8 +11,9 @@ from shapely.geometry import Point, box
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
-from farbe.checks.check import Check, CheckPlace, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, CheckPlace, Facts, Fix, rule
 from farbe.checks.pocketrules import listed
+from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -22,7 +23,7 @@ from farbe.layout.lettering import in_one_line, set_box, type_size
 from farbe.layout.outline import outline
 from farbe.model.jig import GuideStyle
 from farbe.model.text import TextBox
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.guide import FIGURES, STAND_OFF
 from farbe.render.marks import marks_shape
 

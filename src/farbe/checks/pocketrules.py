@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 from shapely import affinity
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.correction import Fitted, in_words
 from farbe.layout.figures import number
@@ -18,7 +19,7 @@ from farbe.model.base import BadInput
 from farbe.model.medium import Bed
 from farbe.model.text import TextFit, TypeFace
 from farbe.plan.order import layer_for_ink
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.marks import label_box
 from farbe.separate.grid import Grid
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.register import extent
 from farbe.model.printer import Mode, Throw
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 
 @rule("relief-over-height", "relief-over-gap")

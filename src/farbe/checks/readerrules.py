@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.holes import open_share
@@ -12,7 +13,7 @@ from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.readers import BETWEEN, in_facing_order
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 #: More than this share open, and a picture is hardly seen any more.
 MOST_OPEN = 0.6

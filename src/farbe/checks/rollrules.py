@@ -10,7 +10,8 @@ import numpy.typing as npt
 from shapely import MultiPolygon, Polygon, STRtree
 
 from farbe.art.artwork import Pixels
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
@@ -26,7 +27,7 @@ from farbe.model.roll import Cut, Packing, Roll
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import needs_white
 from farbe.plan.readers import own_layers
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
 from farbe.render.glimpse import Box, Glimpse, part_of

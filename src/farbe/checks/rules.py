@@ -18,14 +18,8 @@ from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks.accept import with_accepted
-from farbe.checks.check import (
-    Check,
-    Facts,
-    Fix,
-    Weight,
-    findings,
-    rule,
-)
+from farbe.checks.check import Check, Facts, Fix, findings, rule
+from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, has, reaches_edge
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
@@ -42,7 +36,7 @@ from farbe.model.source import Region, WholePiece
 from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.order import needs_white, printing_layers
 from farbe.plan.readers import mirror_words, own_layers
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.render.piece import dot_side, lost_dots
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.

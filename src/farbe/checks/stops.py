@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from farbe.checks.check import Check, Facts, Weight
+from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from farbe.checks.check import Check, Facts, Fix, Weight, rule
+from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.found import Found, area_words, found, layers_with
+from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.register import register_of
@@ -17,7 +18,7 @@ from farbe.model.source import ArtworkShape, FilePlate
 from farbe.model.treatment import FINE_STROKE, Choke, Feather, Harden, Limit, Shift, Spread
 from farbe.plan.order import default_stack
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.survey.subject import UNSEEN
 from farbe.survey.survey import Matter
 

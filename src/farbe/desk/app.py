@@ -6,22 +6,20 @@ import signal
 import sys
 import time
 from collections.abc import Callable
+from importlib import import_module
 from importlib.resources import files
 from pathlib import Path
+from threading import Thread
 
 from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from farbe import APP_ID
-from farbe.desk.doorbell import ring
-from farbe.desk.jobfiles import open_window
 from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import load_fonts, theme_for, use_theme
 from farbe.desk.window import MainWindow
-from farbe.files.jobfile import SUFFIX
-from farbe.files.store import ArtStore
 from farbe.folders import log_file
 from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
@@ -57,10 +55,16 @@ def run_desk(*paths: Path) -> int:
 
     A job that is open in another window is shown there.
     """
+    if not paths:
+        return _run(lambda window: window.files.offer_recovery(), furnished=False)
+    from farbe.desk.doorbell import ring
+    from farbe.desk.jobfiles import open_window
+    from farbe.files.jobfile import SUFFIX
+
     make_app()
     jobs = [path for path in paths if path.suffix.lower() == SUFFIX and not ring(path)]
     arts = [path for path in paths if path.suffix.lower() != SUFFIX]
-    if paths and not jobs and not arts:
+    if not jobs and not arts:
         return 0
     for other in jobs[1:]:
         open_window(other)
@@ -89,7 +93,7 @@ def run_demo(pictures: Path | None) -> int:
     return _run(begin)
 
 
-def _run(begin: Callable[[MainWindow], None]) -> int:
+def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> int:
     app, preferences = make_app(), Preferences()
     keep_log(log_file())
     use_theme(app, theme_for(app, preferences.look))
@@ -100,22 +104,41 @@ def _run(begin: Callable[[MainWindow], None]) -> int:
     turn.start(300)
     clear_left_over()
     with own_art() as folder:
-        window = MainWindow(ArtStore(folder), preferences)
+        window = MainWindow(folder, preferences, furnished=furnished)
         window.show()
 
         def told(kind: type[BaseException], error: BaseException, trace: object) -> None:
             if issubclass(kind, Exception):
-                window.check_bar.tell(mishap_of("What was asked", error))
+                window.ready().check_bar.tell(mishap_of("What was asked", error))
             else:
                 sys.__excepthook__(kind, error, error.__traceback__)
 
         # What a signal called raises ends here.
         sys.excepthook = told
         app.styleHints().colorSchemeChanged.connect(lambda _: window.dress())
-        begin(window)
+        if furnished:
+            begin(window)
+        else:
+            furnish_soon(window, begin)
         status = app.exec()
         window.shut_down()
     return status
+
+
+def furnish_soon(window: MainWindow, then: Callable[[MainWindow], object]) -> None:
+    """Load the rest of Farbe beside the start page, and furnish the window with it."""
+    loading = Thread(target=import_module, args=("farbe.desk.workbench",), daemon=True)
+    looking = QTimer(window)
+
+    def look() -> None:
+        if loading.ident is not None and not loading.is_alive():
+            looking.stop()
+            then(window.ready())
+
+    looking.timeout.connect(look)
+    # The page is drawn first.
+    QTimer.singleShot(0, loading.start)
+    looking.start(40)
 
 
 def settle(window: MainWindow) -> None:

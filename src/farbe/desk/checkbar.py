@@ -7,7 +7,8 @@ from PySide6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPaintEv
 from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
 
 from farbe.checks.accept import can_be_accepted
-from farbe.checks.check import Check, Weight
+from farbe.checks.check import Check
+from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme

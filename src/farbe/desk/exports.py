@@ -10,8 +10,8 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from farbe.atomic import whole_file
-from farbe.checks.check import Weight
 from farbe.checks.stops import refuse_stopped
+from farbe.checks.weight import Weight
 from farbe.desk.preferences import Preferences
 from farbe.desk.results import Results
 from farbe.desk.session import Session

@@ -6,14 +6,15 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
 
-from farbe.checks.check import Weight
+from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.steps import steps
 from farbe.layout.faced import Faced
-from farbe.plan.sentence import Phrase, Station, duration, job_line
+from farbe.plan.sentence import Phrase, duration, job_line
+from farbe.plan.stations import Station
 
 SIZE = 14
 

@@ -7,10 +7,10 @@ from functools import cache
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF
 
-from farbe.checks.check import Weight
+from farbe.checks.weight import Weight
 from farbe.desk.theme import contrast, theme
 from farbe.model.printer import LayerKind
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 BARS = ("#1497c9", "#c73478", "#d9b81c", "#242426")
 

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMenu
 from farbe.desk.about import show_about
 from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
 
 if TYPE_CHECKING:

@@ -19,7 +19,7 @@ from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.folders import press_folders
 from farbe.model.base import BadInput
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 from farbe.press.client import PressLine
 
 

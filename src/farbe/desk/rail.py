@@ -6,11 +6,11 @@ from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
 
-from farbe.checks.check import Weight
+from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_station, paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import font, theme
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 
 class StationButton(QAbstractButton):

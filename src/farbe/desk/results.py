@@ -9,9 +9,10 @@ import numpy as np
 from PySide6.QtCore import QObject, Signal
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
-from farbe.checks.check import Check, CheckPlace, Facts, Weight
+from farbe.checks.check import Check, CheckPlace, Facts
 from farbe.checks.rollrules import meeting
 from farbe.checks.rules import run_checks
+from farbe.checks.weight import Weight
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
@@ -32,7 +33,8 @@ from farbe.optics.look import Seen
 from farbe.optics.plateedge import shape_edge
 from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
-from farbe.plan.sentence import Station, print_words
+from farbe.plan.sentence import print_words
+from farbe.plan.stations import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of, shown_rgba
 from farbe.render.piece import piece_separation

@@ -20,9 +20,9 @@ from farbe.desk.form import label
 from farbe.desk.marks import paint_eye, paint_film
 from farbe.desk.theme import font, theme
 from farbe.model.piece import Material, Reader
-from farbe.plan.newjob import STARTS
 from farbe.plan.recipes import RECIPES, Recipe
-from farbe.samples.jobs import SAMPLES
+from farbe.plan.starts import STARTS_ON
+from farbe.samples.names import NAMES
 
 #: Recipes side by side.
 TILES = 4
@@ -140,7 +140,7 @@ class StartPage(QWidget):
             tile = RecipeTile(recipe)
             tile.clicked.connect(lambda _=False, r=recipe: self._choose(r))
             grid.addWidget(tile, index // TILES, index % TILES)
-        for index, words in enumerate(STARTS, start=len(RECIPES)):
+        for index, words in enumerate(STARTS_ON, start=len(RECIPES)):
             start = StartTile(words)
             start.clicked.connect(lambda _=False, w=words: self.start_chosen.emit(w))
             grid.addWidget(start, index // TILES, index % TILES)
@@ -158,7 +158,7 @@ class StartPage(QWidget):
         pairs = QGridLayout()
         pairs.setSpacing(6)
         samples.addLayout(pairs)
-        for index, name in enumerate(SAMPLES):
+        for index, name in enumerate(NAMES):
             button = QPushButton(name.replace("-", " ").capitalize())
             button.clicked.connect(lambda _=False, n=name: self.sample_chosen.emit(n))
             pairs.addWidget(button, index // 3, index % 3)

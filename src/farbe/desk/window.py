@@ -24,98 +24,103 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.checks.accept import accepted, asked_again
-from farbe.checks.check import Check
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide
-from farbe.desk.checkbar import CheckBar
-from farbe.desk.consequences import Consequences
-from farbe.desk.exports import Exports
-from farbe.desk.finder import Command, Finder
-from farbe.desk.intake import Intake
-from farbe.desk.jobfiles import JobFiles, open_window
-from farbe.desk.jobline import JobLine
-from farbe.desk.lookstrip import LookStrip
-from farbe.desk.menus import Menus
 from farbe.desk.notify import LONG, tell
-from farbe.desk.picking import Picking
 from farbe.desk.preferences import Preferences
-from farbe.desk.preferencesdialog import PreferencesDialog
-from farbe.desk.pressdesk import PressDesk
-from farbe.desk.rail import Rail
-from farbe.desk.results import Results
-from farbe.desk.section import is_layer
-from farbe.desk.session import Session
 from farbe.desk.startpage import StartPage
-from farbe.desk.stations.base import Desk
-from farbe.desk.watchdesk import WatchDesk
-from farbe.desk.workers import Task, Workers
-from farbe.files.jobfile import SUFFIX
-from farbe.files.store import ArtStore
-from farbe.layout.faced import Faced
-from farbe.mishap import Mishap
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 if TYPE_CHECKING:
+    from farbe.checks.check import Check
     from farbe.desk.canvas import Canvas
+    from farbe.desk.menus import Menus
     from farbe.desk.workbench import Workbench
+    from farbe.desk.workers import Task
+    from farbe.files.store import ArtStore
+    from farbe.layout.faced import Faced
+    from farbe.mishap import Mishap
 
 
 class MainWindow(QMainWindow):
-    """Holds the parts together; what they show follows from the session's job."""
+    """Holds the parts together; what they show follows from the session's job.
 
-    def __init__(self, store: ArtStore, preferences: Preferences) -> None:
+    The start page is there at once. All else is furnished when it is needed, or a moment later:
+    what it is made of takes longer to load than anyone likes to wait, so nothing of it is imported
+    above.
+
+    Parameters
+    ----------
+    store : where the files of jobs are, or the folder for them
+    preferences : the user's
+    furnished : whether all of it is made at once
+    """
+
+    def __init__(
+        self, store: ArtStore | Path, preferences: Preferences, *, furnished: bool = True
+    ) -> None:
         super().__init__()
         self.preferences = preferences
-        self.session = Session(store, self)
-        self.workers = Workers(self)
-        self.results = Results(self.session, self.workers)
-        self.consequences = Consequences(self.session, self.workers)
-        self.intake = Intake(self.session, self.workers, preferences, self)
-        self.files = JobFiles(self.session, self.workers, preferences, self.intake, self)
-        self.autosave = self.files.autosave
-        self.desk = Desk(
-            self.session, self.workers, self.results, Picking(self), self.intake,
-            Exports(self.session, self.workers, self.results, preferences, self),
-            lambda: preferences.currency, preferences.remember_plate, preferences.meaning,
-        )  # fmt: skip
-        self.press = PressDesk(self.session, self.workers)
-        self.watcher = WatchDesk(self.session, self.workers)
-        self.job_line, self.rail, self.check_bar = JobLine(), Rail(), CheckBar()
-        self.look_strip = LookStrip(self.results)
+        self._store = store
         self.start_page = StartPage()
         #: The stations, from the first job on.
         self.bench: Workbench | None = None
         self.station = Station.LAYERS
-        self._closed = False
-        self._build()
-        self._menus = Menus(self)
-        self._connect()
+        self.is_furnished = self._closed = False
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.start_page)
+        centre = QWidget()
+        self._column = QVBoxLayout(centre)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+        self._column.addWidget(self._pages, 1)
+        self.setCentralWidget(centre)
         self.setAcceptDrops(True)
         self.setMinimumSize(QSize(1000, 660))
         self.resize(1280, 800)
         if preferences.geometry is not None:
             self.restoreGeometry(preferences.geometry)
-        self._refresh()
-        self.watcher.resume()
+        self.setWindowTitle("Farbe")
+        self.start_page.show_recent(preferences.recent)
+        self.start_page.recipe_chosen.connect(lambda r: self.ready().files.new(r))
+        self.start_page.start_chosen.connect(lambda words: self.ready().files.start_on(words))
+        self.start_page.path_chosen.connect(lambda path: self.ready().files.open(path))
+        self.start_page.sample_chosen.connect(lambda name: self.ready().files.open_sample(name))
+        if furnished:
+            self.furnish()
 
     # parts
 
-    def _build(self) -> None:
-        self._pages = QStackedWidget()
-        self._pages.addWidget(self.start_page)
-        centre = QWidget()
-        column = QVBoxLayout(centre)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.job_line)
-        column.addWidget(self._pages, 1)
-        column.addWidget(self.check_bar)
-        column.addWidget(self.look_strip)
-        self.setCentralWidget(centre)
+    def ready(self) -> MainWindow:
+        """This window, with all that it is made of."""
+        self.furnish()
+        return self
+
+    def furnish(self) -> None:
+        """Make all but the start page, unless it is there."""
+        if self.is_furnished:
+            return
+        from farbe.desk.furnishing import furnishing_of
+        from farbe.desk.menus import Menus
+
+        self.is_furnished = True
+        made = furnishing_of(self, self._store)
+        self.session, self.workers, self.results = made.session, made.workers, made.results
+        self.intake, self.files, self.desk = made.intake, made.files, made.desk
+        self.press, self.watcher = made.press, made.watcher
+        self.job_line, self.rail = made.job_line, made.rail
+        self.check_bar, self.look_strip = made.check_bar, made.look_strip
+        self._consequences, self.autosave = made.consequences, made.files.autosave
+        self._column.insertWidget(0, self.job_line)
+        self._column.addWidget(self.check_bar)
+        self._column.addWidget(self.look_strip)
+        self._menus: Menus = Menus(self)
+        self._connect()
+        self._refresh()
+        self.watcher.resume()
 
     def _make_bench(self) -> None:
-        """Import and make the stations, once the first job is about to be there."""
+        """Make the stations, once the first job is about to be there."""
         if self.bench is None:
             from farbe.desk.workbench import Workbench
 
@@ -142,10 +147,6 @@ class MainWindow(QMainWindow):
         self.press.opened.connect(self.files.open_copy)
         self.files.started.connect(self._begin)
         self.watcher.queued.connect(self.press.look)
-        self.start_page.recipe_chosen.connect(self.files.new)
-        self.start_page.start_chosen.connect(self.files.start_on)
-        self.start_page.path_chosen.connect(self.files.open)
-        self.start_page.sample_chosen.connect(self.files.open_sample)
 
     # what is shown
 
@@ -193,6 +194,8 @@ class MainWindow(QMainWindow):
 
     def _accept(self, check: Check) -> None:
         """Keep with the job that a caution is meant, or ask about it again."""
+        from farbe.checks.accept import accepted, asked_again
+
         if check.accepted:
             self.session.edit("Ask again", lambda job: asked_again(job, check))
         else:
@@ -230,10 +233,10 @@ class MainWindow(QMainWindow):
 
     def open_path(self, path: Path) -> None:
         """Open a job file, or take artwork."""
-        self.files.open(path)
+        self.ready().files.open(path)
 
     def open_sample(self, name: str) -> None:
-        self.files.open_sample(name)
+        self.ready().files.open_sample(name)
 
     def save(self) -> bool:
         return self.files.save()
@@ -270,6 +273,8 @@ class MainWindow(QMainWindow):
 
     def open_finder(self) -> None:
         """Every command and every value, by name."""
+        from farbe.desk.finder import Command, Finder
+
         commands = [
             Command(
                 a.text().replace("&", ""),
@@ -302,6 +307,8 @@ class MainWindow(QMainWindow):
 
     def show_preferences(self) -> None:
         """Set what is set once."""
+        from farbe.desk.preferencesdialog import PreferencesDialog
+
         dialog = PreferencesDialog(self.preferences, self)
         dialog.taken.connect(self._preferred)
         dialog.show()
@@ -321,6 +328,10 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
+        from farbe.desk.jobfiles import open_window
+        from farbe.files.jobfile import SUFFIX
+
+        self.furnish()
         urls = event.mimeData().urls()
         jobs = [Path(url.toLocalFile()) for url in urls if url.path().endswith(SUFFIX)]
         if jobs:
@@ -332,6 +343,8 @@ class MainWindow(QMainWindow):
 
     def paste(self) -> None:
         """Take what is on the clipboard: a layer, what a pocket has set apart, a picture, files."""
+        from farbe.desk.section import is_layer
+
         data = QGuiApplication.clipboard().mimeData()
         if data is None:
             self.check_bar.say("There is nothing to paste.")
@@ -360,7 +373,7 @@ class MainWindow(QMainWindow):
         self.check_bar.say("It is copied.")
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() == Qt.Key.Key_Escape and self.give_up():
+        if event.key() == Qt.Key.Key_Escape and self.is_furnished and self.give_up():
             return
         super().keyPressEvent(event)
 
@@ -376,6 +389,9 @@ class MainWindow(QMainWindow):
         return self.check_bar.give_up()
 
     def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.is_furnished:
+            self.preferences.geometry = self.saveGeometry()
+            return
         if not self.files.may_leave() or not self._may_leave_press():
             event.ignore()
             return
@@ -400,7 +416,7 @@ class MainWindow(QMainWindow):
 
     def shut_down(self) -> None:
         """End all work; unsaved work that the user did not give up stays in the autosave."""
-        if not self._closed:
+        if self.is_furnished and not self._closed:
             self._closed = True
             self.files.let_go()
             self.press.close()

@@ -24,7 +24,7 @@ from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import undressed
 from farbe.desk.watchdesk import WatchDesk
-from farbe.plan.sentence import Station
+from farbe.plan.stations import Station
 
 
 class Views(Mapping[Station, StationView]):

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from enum import StrEnum
 
-from reportlab.lib.pagesizes import A4, LETTER
-
 
 class Paper(StrEnum):
     """A size of paper, upright."""
@@ -16,5 +14,5 @@ class Paper(StrEnum):
     @property
     def points(self) -> tuple[float, float]:
         """Width and height in points, 72 to the inch."""
-        width, height = A4 if self is Paper.A4 else LETTER
-        return float(width), float(height)
+        # ISO 216, and ANSI A.
+        return (210 * 72 / 25.4, 297 * 72 / 25.4) if self is Paper.A4 else (612.0, 792.0)

@@ -18,6 +18,7 @@ from farbe.model.roll import Roll
 from farbe.plan.printers import FLATBED, ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES
 from farbe.plan.recipes import Recipe, recipe
+from farbe.plan.starts import ON_BODY, ON_FILM
 
 #: Space kept around a grid that is laid out anew.
 MARGIN, GAP = 10.0, 8.0
@@ -186,4 +187,4 @@ def job_on_body() -> Job:
 
 
 #: Jobs that begin with what they are printed on rather than with a recipe.
-STARTS = {"film from a roll": job_on_film, "round body on rollers": job_on_body}
+STARTS = {ON_FILM: job_on_film, ON_BODY: job_on_body}

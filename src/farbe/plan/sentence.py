@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
@@ -18,19 +17,10 @@ from farbe.model.piece import (
     Reader,
 )
 from farbe.plan.order import printing_layers
+from farbe.plan.stations import Station
 
 #: Follows what nobody stated yet.
 GUESSED = " (a guess)"
-
-
-class Station(StrEnum):
-    """The five places of the window."""
-
-    PIECE = "Piece"
-    BED = "Bed"
-    LAYERS = "Layers"
-    PROOF = "Proof"
-    RUN = "Run"
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from farbe.checks.check import CheckPlace, Weight
+from farbe.checks.check import CheckPlace
+from farbe.checks.weight import Weight
 from farbe.desk.canvas import Canvas
 from farbe.desk.results import around
 from farbe.desk.stations.base import Desk

@@ -9,7 +9,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
 
-from farbe.checks.check import Weight
+from farbe.checks.weight import Weight
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form

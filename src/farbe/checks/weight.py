@@ -1,0 +1,13 @@
+"""How much a finding matters."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Weight(StrEnum):
+    """A stop keeps the job from being printed; a caution is asked about; a note says how it is."""
+
+    STOP = "stop"
+    CAUTION = "caution"
+    NOTE = "note"

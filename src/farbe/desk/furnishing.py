@@ -1,0 +1,81 @@
+"""All of the window but its start page: what loads the rest of Farbe."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from farbe.desk.checkbar import CheckBar
+from farbe.desk.consequences import Consequences
+from farbe.desk.exports import Exports
+from farbe.desk.intake import Intake
+from farbe.desk.jobfiles import JobFiles
+from farbe.desk.jobline import JobLine
+from farbe.desk.lookstrip import LookStrip
+from farbe.desk.picking import Picking
+from farbe.desk.pressdesk import PressDesk
+from farbe.desk.rail import Rail
+from farbe.desk.results import Results
+from farbe.desk.session import Session
+from farbe.desk.stations.base import Desk
+from farbe.desk.watchdesk import WatchDesk
+from farbe.desk.workers import Workers
+from farbe.files.store import ArtStore
+
+if TYPE_CHECKING:
+    from farbe.desk.window import MainWindow
+
+
+@dataclass(frozen=True)
+class Furnishing:
+    """The parts of a window that stay as long as it does."""
+
+    session: Session
+    workers: Workers
+    results: Results
+    consequences: Consequences
+    intake: Intake
+    files: JobFiles
+    desk: Desk
+    press: PressDesk
+    watcher: WatchDesk
+    job_line: JobLine
+    rail: Rail
+    check_bar: CheckBar
+    look_strip: LookStrip
+
+
+def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
+    """Make the parts of a window.
+
+    Parameters
+    ----------
+    window : that they belong to
+    store : where the files of its jobs are, or the folder for them
+    """
+    preferences = window.preferences
+    session = Session(ArtStore(store) if isinstance(store, Path) else store, window)
+    workers = Workers(window)
+    results = Results(session, workers)
+    intake = Intake(session, workers, preferences, window)
+    desk = Desk(
+        session, workers, results, Picking(window), intake,
+        Exports(session, workers, results, preferences, window),
+        lambda: preferences.currency, preferences.remember_plate, preferences.meaning,
+    )  # fmt: skip
+    return Furnishing(
+        session=session,
+        workers=workers,
+        results=results,
+        consequences=Consequences(session, workers),
+        intake=intake,
+        files=JobFiles(session, workers, preferences, intake, window),
+        desk=desk,
+        press=PressDesk(session, workers),
+        watcher=WatchDesk(session, workers),
+        job_line=JobLine(),
+        rail=Rail(),
+        check_bar=CheckBar(),
+        look_strip=LookStrip(results),
+    )

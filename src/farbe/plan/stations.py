@@ -1,0 +1,15 @@
+"""The places of the window, where the parts of a job are stated."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+
+class Station(StrEnum):
+    """The five places of the window."""
+
+    PIECE = "Piece"
+    BED = "Bed"
+    LAYERS = "Layers"
+    PROOF = "Proof"
+    RUN = "Run"
