@@ -250,6 +250,7 @@ def test_proofs_from_the_command_line(sample: Sample, tmp_path: Path) -> None:
         assert done.returncode == 2 and told in done.stderr and "Traceback" not in done.stderr
 
 
+@pytest.mark.long
 def test_estimate_queue_press_and_test_prints_from_the_command_line(
     job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:

@@ -130,6 +130,7 @@ def test_artworks_are_cut_apart_along_their_shapes(
     assert 'id="piece-1"' in target.read_text(encoding="utf-8")
 
 
+@pytest.mark.long
 def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> None:
     form, canvas = film(window)
     choose(control(form, "Lies on"), 1)

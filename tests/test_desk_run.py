@@ -187,6 +187,7 @@ def test_no_press_of_a_button_is_lost_and_rows_are_dragged(window: MainWindow) -
     assert len(view.model.entries) == 4
 
 
+@pytest.mark.long
 def test_two_printers_print_at_once_and_the_second_job_waits_for_the_first(
     window: MainWindow,
 ) -> None:
@@ -307,6 +308,7 @@ def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
     assert [e.nest for e in view.model.entries] == [0, 0, 0]
 
 
+@pytest.mark.long
 def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     form, view, picture = station(window)
     window.send_job(), settle(window)
@@ -335,6 +337,7 @@ def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     assert (job.jig.board.width, job.jig.board.height) == (78, 56)
 
 
+@pytest.mark.long
 def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None:
     _, _, picture = station(window)
     canvas = picture.canvas
@@ -376,6 +379,7 @@ def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
     assert not window.press._timer.isActive() and not window.press.by_itself
 
 
+@pytest.mark.long
 def test_a_window_that_closes_while_it_prints_leaves_the_run_to_its_press(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: QtBot
 ) -> None:
@@ -408,6 +412,7 @@ def test_a_window_that_closes_while_it_prints_leaves_the_run_to_its_press(
         assert press.ask(do="status")["complete"]
 
 
+@pytest.mark.long
 def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None:
     form, _, _ = station(window)
     window.send_job(), settle(window)

@@ -146,6 +146,7 @@ def test_side_b_waits_until_side_a_is_confirmed(
         assert "artwork-back" in press.ask(do="status")["complete"]
 
 
+@pytest.mark.long
 def test_one_side_b_is_printed_again_on_its_film(
     banner: Faced, store: ArtStore, tmp_path: Path
 ) -> None:

@@ -8,6 +8,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 import farbe
 
 WITHOUT_QT = """
@@ -62,6 +64,7 @@ def test_the_core_works_where_qt_cannot_be_imported() -> None:
     subprocess.run([sys.executable, "-c", WITHOUT_QT, *names], check=True)
 
 
+@pytest.mark.long
 def test_a_real_window_under_xvfb(tmp_path: Path) -> None:
     script = tmp_path / "on_x.py"
     script.write_text(ON_X)
