@@ -17,7 +17,7 @@ from shapely.geometry import box
 from farbe.kept import Kept
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
-from farbe.model.piece import RoundBody
+from farbe.model.piece import RoundBody, Shape
 from farbe.model.placing import Fit
 from farbe.optics.shake import Edge, telling, telling_places
 from farbe.separate.choke import Plate
@@ -27,6 +27,7 @@ from farbe.survey.subject import THERE, Strip, Subject, plane
 from farbe.survey.survey import Mark, Matter, Spot
 
 Places = npt.NDArray[np.float64]
+Samples = npt.NDArray[np.uint16]
 #: Share of the outline along which artwork that goes on beyond is a ground, and meant to be cut.
 GROUND = 0.9
 #: Artwork that reaches less than so many mm beyond what is printed is not cut.
@@ -56,28 +57,10 @@ class EdgeProbe:
         """Mm from one place to the next."""
         return 1.5 * pixel_side(self.of.grid)
 
-    @cached_property
+    @property
     def lines(self) -> tuple[Places, Places]:
         """Places on the outline in mm, (n, 2), and the directions out of the piece."""
-        places, outward = [], []
-        for ring in rings(outline(self.of.job.piece.shape)):
-            ends = np.vstack([ring, ring[:1]])
-            sides = np.diff(ends, axis=0)
-            length = np.hypot(*sides.T)
-            for start, side, far in zip(ends[:-1], sides, length, strict=True):
-                count = math.floor(far / self.step)
-                if count:
-                    at = (np.arange(count) + 0.5) / count
-                    places.append(start + at[:, None] * side)
-                    out = np.array([side[1], -side[0]]) / far
-                    outward.append(np.repeat(out[None], count, axis=0))
-        if not places:
-            # Curves of sides that are shorter than a pixel: a place for each corner.
-            ring = np.concatenate(list(rings(outline(self.of.job.piece.shape))))
-            side = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
-            far = np.maximum(np.hypot(*side.T), 1e-9)
-            return ring, np.column_stack([side[:, 1], -side[:, 0]]) / far[:, None]
-        return np.concatenate(places), np.concatenate(outward)
+        return _along(self.of.job.piece.shape, self.step)
 
     @cached_property
     def depths(self) -> dict[str, float]:
@@ -133,6 +116,30 @@ class EdgeProbe:
         length = float(there.sum()) * self.step
         size = cell_size(self.of.grid)
         yield cells_at(matter, "", rows, columns, size, np.full(len(rows), length))
+
+
+@lru_cache(maxsize=8)
+def _along(shape: Shape, step: float) -> tuple[Places, Places]:
+    """What :attr:`EdgeProbe.lines` are, once for all prints of one shape."""
+    places, outward = [], []
+    for ring in rings(outline(shape)):
+        ends = np.vstack([ring, ring[:1]])
+        sides = np.diff(ends, axis=0)
+        length = np.hypot(*sides.T)
+        for start, side, far in zip(ends[:-1], sides, length, strict=True):
+            count = math.floor(far / step)
+            if count:
+                at = (np.arange(count) + 0.5) / count
+                places.append(start + at[:, None] * side)
+                out = np.array([side[1], -side[0]]) / far
+                outward.append(np.repeat(out[None], count, axis=0))
+    if not places:
+        # Curves of sides that are shorter than a pixel: a place for each corner.
+        ring = np.concatenate(list(rings(outline(shape))))
+        side = np.roll(ring, -1, axis=0) - np.roll(ring, 1, axis=0)
+        far = np.maximum(np.hypot(*side.T), 1e-9)
+        return ring, np.column_stack([side[:, 1], -side[:, 0]]) / far[:, None]
+    return np.concatenate(places), np.concatenate(outward)
 
 
 def edge_points(strip: Strip) -> npt.NDArray[np.float32]:
@@ -269,7 +276,7 @@ def cut_off(of: Subject) -> Mark | None:
     art = of.separation.placed.artwork
     if lies is None or isinstance(job.piece.shape, RoundBody) or job.placing.fit is Fit.FILL:
         return None
-    room = outline(job.piece.shape, grow=-job.placing.margin if job.placing.margin else job.bleed)
+    room = _room(job.piece.shape, -job.placing.margin if job.placing.margin else job.bleed)
     sheet = box(-lies.width / 2, -lies.height / 2, lies.width / 2, lies.height / 2)
     sheet = affinity.translate(affinity.rotate(sheet, lies.rotation, origin=(0, 0)), lies.x, lies.y)
     over = sheet.difference(room)
@@ -296,6 +303,12 @@ def cut_off(of: Subject) -> Mark | None:
         *(float(v) for v in places[len(places) // 2]),
     )
     return Mark(Matter.CUT_OFF, "", area, far, 1, (spot,))
+
+
+@lru_cache(maxsize=8)
+def _room(shape: Shape, grow: float) -> Polygon:
+    """What may be printed on; one and the same for all prints of one shape."""
+    return outline(shape, grow=grow)
 
 
 def _cut_away(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
@@ -332,16 +345,17 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
 
 def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
     """Places that the artwork covers beyond the room, and their area in mm²."""
-    shares = _beyond(room, lies)
+    rows, columns = _beyond(room, lies)
+    shares = (np.column_stack([columns, rows]) + 0.5) / SAMPLES
     shares = shares[_alpha_at(of, shares)]
     if not len(shares):
         return None
     return _off_artwork(shares, lies), len(shares) * lies.width * lies.height / SAMPLES**2
 
 
-@lru_cache(maxsize=4)
-def _beyond(room: Polygon, lies: ArtworkBox) -> Places:
-    """The samples of the artwork that lie beyond the room, as shares of its size.
+@lru_cache(maxsize=24)
+def _beyond(room: Polygon, lies: ArtworkBox) -> tuple[Samples, Samples]:
+    """Rows and columns of the samples of the artwork that lie beyond the room.
 
     They are the same for all artworks of one size that are placed alike.
     """
@@ -362,7 +376,7 @@ def _beyond(room: Polygon, lies: ArtworkBox) -> Places:
     shapely.prepare(room)
     drawn[rows, columns] = contains_xy(room, places[:, 0], places[:, 1])
     rows, columns = np.nonzero(drawn == 0)
-    return np.asarray((np.column_stack([columns, rows]) + 0.5) / SAMPLES)
+    return rows.astype(np.uint16), columns.astype(np.uint16)
 
 
 def _goes_on(of: Subject, lies: ArtworkBox, room: Polygon) -> float:
