@@ -542,3 +542,27 @@ sys.exit(app.run_desk())
         [sys.executable, "-c", code], capture_output=True, text=True, check=False, timeout=100
     )
     assert found.returncode == 0, found.stderr[-2000:]
+
+
+def test_pictures_and_lists_tell_what_they_show(window: MainWindow) -> None:
+    from farbe.desk.stations.layers.station import PlateCanvas
+    from farbe.desk.stations.run.runlist import RunList
+
+    window.visit(Station.LAYERS), settle(window)
+    window.bench.section.choose("White")  # type: ignore[union-attr]
+    plate = next(c for c in shown(window) if isinstance(c, PlateCanvas))
+    assert plate.accessibleDescription().startswith("White covers ")
+    assert "percent; art.png, pocket 1" in plate.accessibleDescription()
+    window.visit(Station.PROOF), settle(window)
+    proof = next(c for c in shown(window) if isinstance(c, ProofCanvas))
+    assert "Predicted look" in proof.accessibleDescription()
+    window.visit(Station.RUN), settle(window)
+    steps = window.findChild(RunList)
+    assert steps is not None and "Step 1 of" in steps.accessibleDescription()
+    QTest.keyClick(steps, Qt.Key.Key_Down)
+    QTest.keyClick(steps, Qt.Key.Key_Space)
+    settle(window)
+    assert steps.done == 2 and "done. 2 are done" in steps.accessibleDescription()
+    QTest.keyClick(steps, Qt.Key.Key_Space)
+    assert steps.done == 1
+    settle(window)

@@ -68,6 +68,7 @@ class PlateCanvas(PieceWorld):
         self._output: tuple[QImage | None, QImage | None] = (None, None)
         self.setAccessibleName("The plate of the chosen layer")
         self._pen = RegionPen()
+        section.chosen.connect(lambda _: self._say_plate())
         section.chosen.connect(lambda _: self.update())
         desk.results.preview_changed.connect(self._new_preview)
         desk.picking.changed.connect(self._picking_changed)
@@ -143,7 +144,16 @@ class PlateCanvas(PieceWorld):
         self._plates.clear()
         preview = self._desk.results.preview
         self._artwork = rich(rgb_image(preview.artwork), 0.28) if preview else None
+        self._say_plate()
         self.refit()
+
+    def _say_plate(self) -> None:
+        """How much of the piece the plate in view covers, for those who do not see it."""
+        preview, name = self._desk.results.preview, self._section.choice
+        plates = preview.plates_of(name) if preview is not None and name else []
+        shares = ", ".join(f"{float(plate.mean()) / 2.55:.0f} percent" for plate in plates)
+        which = self._desk.results.shown_print[2]
+        self.tell(f"{name} covers {shares}; {which}" if plates else which)
 
     def _plate_image(self, preview: Preview, name: str) -> QImage:
         if name not in self._plates:

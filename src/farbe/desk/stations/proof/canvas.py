@@ -81,6 +81,8 @@ class ProofCanvas(PieceWorld):
         return super().frame().adjusted(0, 14, 0, 0)
 
     def _new_scenes(self) -> None:
+        if self.looks.whole is not None:
+            self.tell(f"{self._caption(self.looks.whole)}; {self._desk.results.shown_print[2]}")
         if self._of != (self.looks.whole, self.looks.detail):
             self._of = (self.looks.whole, self.looks.detail)
             self._images.clear()
@@ -298,7 +300,8 @@ class ProofCanvas(PieceWorld):
             painter.drawText(QPointF(60, y), f"{layer.name}: {_margin_words(far)}")
             y += 20
 
-    def _paint_caption(self, painter: QPainter, whole: Scene) -> None:
+    def _caption(self, whole: Scene) -> str:
+        """What is shown, in words."""
         job, view = whole.part.job, whole.wanted.view
         piece = job.piece.replace(surface=view.surface) if view.surface else job.piece
         side = _SIDES[job.reader][view.other_side]
@@ -314,9 +317,12 @@ class ProofCanvas(PieceWorld):
         against = whole.wanted.against
         if self.wiping and against is not None:
             words += f"; to the right {against.words}"
+        return words
+
+    def _paint_caption(self, painter: QPainter, whole: Scene) -> None:
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
-        painter.drawText(QPointF(16, 24), words)
+        painter.drawText(QPointF(16, 24), self._caption(whole))
 
     def _by(self) -> str:
         lit = self.looks.wanted.view.lit

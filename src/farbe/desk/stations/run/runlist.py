@@ -3,7 +3,16 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
-from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QImage,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+)
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
 from farbe.desk.images import paint_picture
@@ -33,6 +42,10 @@ class RunList(QWidget):
         self.running = False
         self._steps: tuple[Step, ...] = ()
         self._key = ""
+        #: The step that the keys are at.
+        self._at = 0
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setToolTip("Click a step, or press space at it, to tick all up to it")
         self.setFixedWidth(self.WIDE)
         self.setAccessibleName("Run list")
         desk.session.changed.connect(self.refresh)
@@ -43,9 +56,45 @@ class RunList(QWidget):
         self._steps = steps(job) if job else ()
         self._look_up(job)
         self.setMinimumHeight(self.TOP + self.ROW * len(self._steps) + 8)
+        self._at = min(self._at, max(0, len(self._steps) - 1))
+        self._tell()
+        self.update()
+
+    def _tell(self) -> None:
+        """The step that the keys are at, and the list, for those who do not see it."""
+        if not self._steps:
+            self.setAccessibleDescription("")
+            return
+        step, count = self._steps[self._at], len(self._steps)
+        state = "done" if self._at < self.done else "to be done"
+        listed = "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
         self.setAccessibleDescription(
-            "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
+            f"Step {self._at + 1} of {count}: {step.text}, {state}. {self.done} are done. {listed}"
         )
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if step is not None and self._steps:
+            self._at = max(0, min(len(self._steps) - 1, self._at + step))
+            self._tell()
+            self.update()
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return) and self._steps:
+            self._tick(self._at)
+        else:
+            super().keyPressEvent(event)
+
+    def _tick(self, index: int) -> None:
+        """Tick all steps up to one, or take the last tick away."""
+        if not self.running and 0 <= index < len(self._steps):
+            self._at = index
+            self.ticked_off(index if self.done == index + 1 else index + 1)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
         self.update()
 
     def steps(self) -> tuple[Step, ...]:
@@ -77,6 +126,7 @@ class RunList(QWidget):
         count : of the steps
         """
         self.done, key = count, self._key
+        self._tell()
         self.update()
         if key:
             self._desk.workers.in_turn(
@@ -85,9 +135,7 @@ class RunList(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Tick what was done at another printer: all steps up to the one that is clicked."""
-        index = int((event.position().y() - self.TOP) // self.ROW)
-        if not self.running and 0 <= index < len(self._steps):
-            self.ticked_off(index if self.done == index + 1 else index + 1)
+        self._tick(int((event.position().y() - self.TOP) // self.ROW))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -138,6 +186,10 @@ class RunList(QWidget):
             step.detail, Qt.TextElideMode.ElideRight, self.width() - 62
         )
         painter.drawText(QPointF(48, top + 31), words)
+        if self.hasFocus() and index == self._at:
+            painter.setPen(QPen(QColor(t.accent), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(4, top - 6, self.width() - 10, self.ROW - 6))
 
 
 class PressCanvas(BedWorld):
