@@ -18,6 +18,7 @@ from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Piece, Reader
 from farbe.model.treatment import Choke
+from farbe.press.answers import understood
 from farbe.press.client import Press
 from farbe.press.machine import SCALE, TestPress
 
@@ -196,3 +197,33 @@ def test_a_guide_is_found_for_other_shapes(job: Faced, store: ArtStore, tmp_path
         press.take(handed(job.replace(piece=piece), store, tmp_path / str(number)))
         press.print_run("guide", lambda *_: None)
         assert press.place() == 12
+
+
+@pytest.mark.parametrize(
+    ("asked", "line"),
+    [
+        ("status", "nothing"),
+        ("status", '{"status": 7}'),
+        ("status", '{"status": "done"}'),
+        ("place", '{"status": "done", "pieces": "many"}'),
+        ("place", '{"status": "done", "pieces": -1}'),
+        (
+            "finished",
+            '{"status": "done", "garments": [],'
+            ' "pieces": [{"number": 0, "box": [1, 2, NaN, 4], "of": []}]}',
+        ),
+        ("print", '{"status": "refused", "why": 12}'),
+    ],
+)  # fmt: skip
+def test_what_no_press_says_is_not_believed(asked: str, line: str) -> None:
+    with pytest.raises(BadInput, match="cannot be understood"):
+        understood(line, asked)
+
+
+def test_what_a_press_says_is_understood() -> None:
+    """Every answer that the service gives passes, whatever is on its bed."""
+    with Press() as press:
+        status = press.ask(do="status")
+        assert status["job"] is None and status["ready"]
+        assert understood('{"status": "printing", "layer": "white", "done": 0.5}', "print")
+        assert press.ask(do="fill") == {"status": "done"}

@@ -21,6 +21,7 @@ from typing import Any
 from farbe.atomic import make_folder, writing_failed
 from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
+from farbe.press.answers import understood
 
 START_SECONDS = 30.0
 #: What the press has to say of itself, in its spool.
@@ -109,7 +110,7 @@ class PressLine:
             self._lines.write(json.dumps(request) + "\n")
             self._lines.flush()
             for line in self._lines:
-                answer = _understood(line)
+                answer = understood(line, str(request.get("do", "")))
                 answered = answer["status"] in ("refused", "done")
                 if answer["status"] == "refused":
                     raise BadInput(f"The press refuses: {answer['why']}")
@@ -130,17 +131,6 @@ class PressLine:
         """Ask, and wait for the last answer."""
         *_, last = self.steps(**request)
         return last
-
-
-def _understood(line: str) -> dict[str, Any]:
-    """What the press says; BadInput if that is nothing."""
-    try:
-        found = json.loads(line)
-        if isinstance(found, dict) and isinstance(found.get("status"), str):
-            return found
-    except ValueError:
-        pass
-    raise BadInput("The test press says what cannot be understood; switch it off and on.")
 
 
 def socket_path(spool: Path) -> Path:

@@ -229,11 +229,14 @@ def _to_their_ends(there: Plate, at: Places, out: Places) -> tuple[Places, Place
     """The places, and those to which the edge runs straight on from them on either side."""
     along = np.column_stack([-out[:, 1], out[:, 0]])
     places = [at]
+    steps = np.arange(1, round(4.7 * SMOOTHED) + 1)
+    # All steps of all places at once: rows of steps, one column for each place.
+    outward = np.tile(out, (len(steps), 1))
     for side in (1, -1):
-        far, going = np.zeros(len(at)), np.ones(len(at), bool)
-        for step in range(1, round(4.7 * SMOOTHED) + 1):
-            going &= _runs(there, at, out, side * step)
-            far[going] = step
+        beside = (at + (side * steps)[:, None, None] * along).reshape(-1, 2)
+        runs = _covers(there, beside - 0.8 * outward) & ~_covers(there, beside + 0.8 * outward)
+        on = np.logical_and.accumulate(runs.reshape(len(steps), len(at)), axis=0)
+        far, going = on.sum(axis=0).astype(np.float64), on[-1]
         # Where no corner is near, the edge is looked at in its other places; curves go on.
         past = at + (side * (far + 3.0))[:, None] * along
         far[going | _covers(there, past - 2.0 * out)] = 0.0
