@@ -1,6 +1,6 @@
 """Compare Farbe with the same work in pyvips: ``./run bench [NAME ...]``.
 
-Names are sheet, bed, different, survey and screen.
+Names are sheet, bed, different, survey, screen and start.
 
 Each piece of work is a process of its own; its time and its largest memory are those of the
 whole process. Both sides take turns, so that a busy machine slows both. Medians are printed,
@@ -65,7 +65,7 @@ def growth() -> None:
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument(
-        "what", nargs="*", default=["sheet", "bed", "different", "survey", "screen"]
+        "what", nargs="*", default=["sheet", "bed", "different", "survey", "screen", "start"]
     )
     parser.add_argument("--runs", type=int, default=3)
     chosen = parser.parse_args()
@@ -81,8 +81,9 @@ def main() -> None:
         compare("different", ("lzw", "deflate"), chosen.runs)
     if "survey" in chosen.what:
         subprocess.run([sys.executable, str(HERE / "survey.py")], check=True)
-    if "screen" in chosen.what:
-        subprocess.run([sys.executable, str(HERE / "screen.py")], check=True)
+    for script in ("screen", "start"):
+        if script in chosen.what:
+            subprocess.run([sys.executable, str(HERE / f"{script}.py")], check=True)
 
 
 main()

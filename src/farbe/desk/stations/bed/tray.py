@@ -71,7 +71,7 @@ def without_artwork(job: Faced, index: int) -> Faced:
 class Card(QWidget):
     """One artwork: its picture, name, size, how many, and in how many pockets it is."""
 
-    WIDTH = 392
+    WIDTH = 372
 
     def __init__(self, desk: Desk, index: int) -> None:
         super().__init__()
@@ -88,7 +88,7 @@ class Card(QWidget):
         self.quantity = NumberField(
             session, f"Quantity {index + 1}", self._count, self._set, unit="×", digits=0
         )
-        self.quantity.setFixedWidth(74)
+        self.quantity.setFixedWidth(66)
         remove = QPushButton("Remove")
         remove.setStyleSheet("padding: 2px 8px; min-height: 18px;")
         remove.setAccessibleName(f"Remove artwork {index + 1}")
@@ -96,7 +96,7 @@ class Card(QWidget):
             lambda: session.edit("Remove artwork", lambda j: without_artwork(j, self._index))
         )
         below = QHBoxLayout()
-        below.setSpacing(6)
+        below.setSpacing(5)
         below.addWidget(self.quantity)
         below.addWidget(self._rest)
         below.addStretch()

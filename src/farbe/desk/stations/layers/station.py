@@ -355,7 +355,10 @@ class PlateThumb(QAbstractButton):
                 painter.drawEllipse(at, 2.2, 2.2)
         painter.setFont(font(11))
         painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
-        painter.drawText(area.adjusted(6, 3, -6, 0), Qt.AlignmentFlag.AlignLeft, self.text())
+        room = area.adjusted(6, 3, -6, 0)
+        mode = Qt.TextElideMode.ElideRight
+        words = painter.fontMetrics().elidedText(self.text(), mode, int(room.width()))
+        painter.drawText(room, Qt.AlignmentFlag.AlignLeft, words)
         painter.drawText(
             area.adjusted(6, 0, -5, -2),
             Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
@@ -413,6 +416,7 @@ class PlateStrip(QWidget):
             thumb.share = float(plate.mean()) / 2.55
             thumb.places = self._places(preview, layer) if preview is not None else []
             thumb.setText(name)
+            thumb.setToolTip(f"{name}: choose this plate, or drag it out as a picture")
             thumb.setAccessibleName(f"Plate {name}, {thumb.share:.0f} percent")
             thumb.update()
 
