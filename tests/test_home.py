@@ -366,7 +366,11 @@ def test_menus_of_pockets_and_plates_do_what_they_say(
     data = handout.picture_data(dragged[0][0], "Tokens / proof")
     file = Path(data.urls()[0].toLocalFile())
     kept, given = QImage(str(file)), dragged[0][0]
+    handout.clear_handed_out()
+    assert file.is_file()
     assert file.name == "Tokens   proof.png" and kept == given.convertToFormat(kept.format())
+    handout.clear_handed_out(older=-1.0)
+    assert not file.exists()
 
 
 def test_the_end_of_long_work_is_told_to_who_looks_elsewhere(
@@ -566,3 +570,18 @@ def test_pictures_and_lists_tell_what_they_show(window: MainWindow) -> None:
     QTest.keyClick(steps, Qt.Key.Key_Space)
     assert steps.done == 1
     settle(window)
+
+
+def test_where_windows_cannot_be_found_jobs_open_all_the_same(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "one.farbe"
+    answer(monkeypatch, path)
+    window.files.save_as(), settle(window)
+    window.close_job(), settle(window)
+    runtime = tmp_path / "runtime"
+    (runtime / "farbe").mkdir(parents=True, mode=0o777)
+    (runtime / "farbe").chmod(0o777)
+    monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
+    window.open_path(path), settle(window)
+    assert window.session.path == path and "not yours alone" in window.check_bar.shown_text

@@ -16,6 +16,7 @@ from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
 from farbe import APP_ID
+from farbe.desk.handout import clear_handed_out
 from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import load_fonts, theme_for, use_theme
@@ -103,6 +104,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     turn.timeout.connect(lambda: None)
     turn.start(300)
     clear_left_over()
+    clear_handed_out()
     with own_art() as folder:
         window = MainWindow(folder, preferences, furnished=furnished)
         window.show()

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 import re
+import shutil
 import tempfile
+import time
+from contextlib import suppress
 from pathlib import Path
 
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
@@ -15,6 +18,8 @@ from farbe.names import safe_name
 
 #: What pockets have set apart, as JSON.
 POCKET_MIME = "application/x-farbe-pocket"
+#: Seconds for which what was dragged out is kept.
+KEPT_SECONDS = 86_400.0
 #: Pixels that the picture under the pointer is wide.
 UNDER_POINTER = 160
 
@@ -43,6 +48,19 @@ def picture_data(picture: QImage, name: str) -> QMimeData:
     if picture.save(str(path)):
         data.setUrls([QUrl.fromLocalFile(str(path))])
     return data
+
+
+def clear_handed_out(older: float = KEPT_SECONDS) -> None:
+    """Remove pictures that were dragged out long ago; whoever took one has it by now.
+
+    Parameters
+    ----------
+    older : seconds since they were handed out
+    """
+    with suppress(FileNotFoundError):
+        for folder in (cache_folder() / "handed-out").iterdir():
+            if time.time() - folder.stat().st_mtime > older:
+                shutil.rmtree(folder, ignore_errors=True)
 
 
 def drag_picture(source: QWidget, picture: QImage, name: str) -> None:

@@ -81,7 +81,10 @@ class JobFiles(QObject):
     def _hold(self, path: Path) -> bool:
         """This file is open here from now on; whether it is nowhere else."""
         alone = self._file.take(path)
-        self._bell.listen(path if alone else None)
+        try:
+            self._bell.listen(path if alone else None)
+        except BadInput as error:
+            self._session.said.emit(str(error))
         return alone
 
     def _come(self) -> None:
@@ -128,10 +131,19 @@ class JobFiles(QObject):
             self._intake.add([path])
         elif self._file.path is not None and path.resolve() == self._file.path.resolve():
             self._come()
-        elif ring(path):
+        elif self._rings(path):
             self._session.said.emit(f"{path.name} is open in another window, which shows it now.")
         elif self.may_leave():
             self._read(path)
+
+    def _rings(self, path: Path) -> bool:
+        """Whether another window has a job open, and shows it now."""
+        try:
+            return ring(path)
+        except BadInput as error:
+            # Where windows cannot be found, the job is opened all the same.
+            self._session.said.emit(str(error))
+            return False
 
     def _read(self, path: Path) -> None:
         store = self._session.store
