@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import gc
 import io
+import os
 import threading
 from pathlib import Path
 
@@ -67,8 +69,8 @@ def test_threads_that_go_down_side_by_side_read_it_once(
     made = picture(3000, 40, "RGBA")
     made.save(tmp_path / "a.png")
     begun = []
-    decoded = pngrows._decoded
-    monkeypatch.setattr(pngrows, "_decoded", lambda *which: [begun.append(1), decoded(*which)][1])
+    decoded = pngrows.decoded
+    monkeypatch.setattr(pngrows, "decoded", lambda *which: [begun.append(1), decoded(*which)][1])
     rows, whole, wrong = PngRows(tmp_path / "a.png", (3000, 40, 4)), np.asarray(made), []
     turn = threading.Barrier(2)
 
@@ -208,3 +210,21 @@ def test_very_large_tiffs_are_mapped(
     assert found.looked_at is not None and found.space is whole.space and found.dpi == whole.dpi
     assert np.array_equal(found.pixels, whole.pixels) and found.has_alpha == whole.has_alpha
     assert found.small is not None and found.small.shape[2] == whole.pixels.shape[2]
+
+
+def test_a_process_of_their_own_decodes_rows_and_ends_with_them(tmp_path: Path) -> None:
+    made = picture(900, 50, "RGB")
+    made.save(tmp_path / "a.png")
+    rows = PngRows(tmp_path / "a.png", (900, 50, 3), apart=True)
+    whole = np.asarray(made)
+    assert np.array_equal(rows.rows(10, 300), whole[10:300])
+    assert np.array_equal(rows.rows(600, 900), whole[600:])
+    (tmp_path / "a.png").write_bytes(damaged((tmp_path / "a.png").read_bytes())["cut short"])
+    again = PngRows(tmp_path / "a.png", (900, 50, 3), apart=True)
+    with pytest.raises(BadInput, match=r"a\.png"):
+        again.rows(0, 900)
+    del rows, again
+    gc.collect()
+    children = Path(f"/proc/self/task/{os.getpid()}/children").read_text().split()
+    named = [Path(f"/proc/{one}/cmdline").read_bytes() for one in children]
+    assert not any(b"rowsapart" in words for words in named)

@@ -44,7 +44,7 @@ class Limits:
     memory: int
 
 
-def confine(limits: Limits, reads: Iterable[Path], writes: Path) -> None:
+def confine(limits: Limits, reads: Iterable[Path], writes: Path | None) -> None:
     """Bind this process, and all that it starts, for good.
 
     It may see the system's programs and libraries and these files, write into one folder, take so
@@ -55,7 +55,7 @@ def confine(limits: Limits, reads: Iterable[Path], writes: Path) -> None:
     ----------
     limits : of memory and time
     reads : files that may be read
-    writes : the folder that may be written into
+    writes : the folder that may be written into; None for nowhere
     """
     libc = ctypes.CDLL(None, use_errno=True)
     libc.prctl(_DEATH_SIGNAL, _KILL, 0, 0, 0)
@@ -75,7 +75,7 @@ def _private_bytes() -> int:
     return 0
 
 
-def _see_only(libc: ctypes.CDLL, reads: Iterable[Path], writes: Path) -> None:
+def _see_only(libc: ctypes.CDLL, reads: Iterable[Path], writes: Path | None) -> None:
     handled = struct.pack("Q", _ALL)
     ruleset = libc.syscall(_CREATE_RULESET, handled, len(handled), 0)
     if ruleset < 0:
@@ -89,7 +89,8 @@ def _see_only(libc: ctypes.CDLL, reads: Iterable[Path], writes: Path) -> None:
         _allow(libc, ruleset, path, _READ | _WRITE)
     for file in reads:
         _allow(libc, ruleset, str(file), _READ)
-    _allow(libc, ruleset, str(writes), _ALL & ~_EXECUTE)
+    if writes is not None:
+        _allow(libc, ruleset, str(writes), _ALL & ~_EXECUTE)
     libc.syscall(_RESTRICT_SELF, ruleset, 0)
     os.close(ruleset)
 

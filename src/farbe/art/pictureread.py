@@ -140,7 +140,7 @@ def _read_png(
         # The pixels of the artwork are its size alone; nothing is read here.
         nothing = np.broadcast_to(np.zeros(1, np.uint8), size)
         whole = _artwork(nothing, Space.RGB, picture)
-        return replace(whole, stream=PngRows(path, size))
+        return replace(whole, stream=PngRows(path, size, apart=True))
     count = size[0] * size[1]
     if unpack_to is not None and count > UNPACKED and not picture.info.get("interlace"):
         unpack(PngRows(path, size), size, unpack_to, alpha=size[2] == 4)

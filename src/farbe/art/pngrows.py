@@ -21,6 +21,7 @@ from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
 from farbe.art.damage import DAMAGE, ZLIB_ERROR, unreadable
+from farbe.art.rowsapart import blocks_apart
 
 _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 #: Rows that are handed on together, made of parts that the processor's own memory holds; and how
@@ -44,6 +45,7 @@ class PngRows:
     Parameters
     ----------
     shape : (height, width, channels), as the file's header says
+    apart : decoded by a process of its own that sees nothing but the file
 
     Raises
     ------
@@ -51,8 +53,8 @@ class PngRows:
         On asking for rows, if the file is damaged or gone.
     """
 
-    def __init__(self, path: Path, shape: tuple[int, int, int]) -> None:
-        self._path, self._shape = path, shape
+    def __init__(self, path: Path, shape: tuple[int, int, int], *, apart: bool = False) -> None:
+        self._path, self._shape, self._apart = path, shape, apart
         self._lock = threading.Lock()
         self._whole: Pixels | None = None
         self._begun = 0
@@ -104,15 +106,20 @@ class PngRows:
 
     def _begin(self) -> None:
         self._begun += 1
-        self._blocks = _ahead(_decoded(self._path, self._shape))
+        self._blocks = _ahead(self._decoded())
         self._kept: deque[Pixels] = deque()
         self._first = self._end = 0
+
+    def _decoded(self) -> Iterator[Pixels]:
+        if self._apart:
+            return blocks_apart(self._path, self._shape, BLOCK)
+        return decoded(self._path, self._shape)
 
     def _go_back(self) -> None:
         if self._begun < PATIENCE:
             self._begin()
         else:
-            self._whole = np.concatenate(list(_decoded(self._path, self._shape)))
+            self._whole = np.concatenate(list(self._decoded()))
             self._kept.clear()
 
 
@@ -125,8 +132,18 @@ def _ahead(blocks: Iterator[Pixels]) -> Iterator[Pixels]:
             yield block
 
 
-def _decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
-    """Blocks of rows, top to bottom."""
+def decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
+    """Blocks of rows, top to bottom.
+
+    Parameters
+    ----------
+    path : a plain PNG
+    shape : its height, width and channels
+
+    Yields
+    ------
+    uint8 (rows, width, channels), ``BLOCK`` rows each, the last less
+    """
     height, width, channels = shape
     line = width * channels + 1
     before = np.zeros((width, channels), np.uint8)

@@ -152,8 +152,11 @@ class MainWindow(QMainWindow):
 
     def _refresh(self) -> None:
         job = self.session.job
+        came = False
         if self.bench is not None:
-            self._pages.setCurrentWidget(self.start_page if job is None else self.bench)
+            page = self.start_page if job is None else self.bench
+            came = page is self.bench and self._pages.currentWidget() is not page
+            self._pages.setCurrentWidget(page)
         self.look_strip.setVisible(job is not None)
         if job is None:
             self.start_page.show_recent(self.preferences.recent)
@@ -163,6 +166,9 @@ class MainWindow(QMainWindow):
         self._menus.refresh()
         self.visit(self.station)
         self._show_findings()
+        if came and (canvases := self._canvases()):
+            # The keys are at the picture rather than at the first button that there is.
+            canvases[0].setFocus()
 
     def _show_findings(self) -> None:
         findings = self.results.findings if self.session.job else None
