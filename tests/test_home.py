@@ -585,3 +585,15 @@ def test_where_windows_cannot_be_found_jobs_open_all_the_same(
     monkeypatch.setenv("XDG_RUNTIME_DIR", str(runtime))
     window.open_path(path), settle(window)
     assert window.session.path == path and "not yours alone" in window.check_bar.shown_text
+
+
+def test_who_goes_by_keys_sees_where_they_are(window: MainWindow) -> None:
+    canvas = bed(window)
+    window.rail.buttons[Station.BED].setFocus()
+    before = canvas.grab().toImage()
+    canvas.setFocus(Qt.FocusReason.TabFocusReason)
+    framed = canvas.grab().toImage()
+    assert framed != before
+    window.rail.buttons[Station.BED].setFocus()
+    canvas.setFocus(Qt.FocusReason.MouseFocusReason)
+    assert canvas.grab().toImage() == before

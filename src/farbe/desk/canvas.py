@@ -11,6 +11,7 @@ from PySide6.QtGui import (
     QAccessibleEvent,
     QColor,
     QContextMenuEvent,
+    QFocusEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -24,6 +25,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu, QWidget
 from shapely.geometry import MultiPolygon, Polygon
 
+from farbe.desk.marks import choice_pens
 from farbe.desk.theme import theme
 
 #: Keys that make the picture larger or smaller, and by how much.
@@ -111,7 +113,7 @@ class Canvas(QWidget):
         self._origin = QPointF(0, 0)
         self._fitted = True
         self._drag: QPointF | None = None
-        self._space = False
+        self._space = self._by_keys = False
 
     def world(self) -> QRectF:
         """What "fit" shows, in mm (x, y of the lower left corner, width, height)."""
@@ -290,4 +292,22 @@ class Canvas(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         self.paint_world(painter)
+        if self._by_keys and self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for pen in choice_pens(1.5):
+                painter.setPen(pen)
+                painter.drawRect(self.rect().adjusted(3, 3, -3, -3))
         painter.end()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        # A frame tells who goes by keys where they are; who clicks knows.
+        reasons = Qt.FocusReason
+        self._by_keys = event.reason() in (
+            reasons.TabFocusReason, reasons.BacktabFocusReason, reasons.ShortcutFocusReason,
+        )  # fmt: skip
+        super().focusInEvent(event)
+        self.update()
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.update()
