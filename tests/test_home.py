@@ -9,13 +9,15 @@ import zipfile
 from collections.abc import Callable
 from dataclasses import asdict
 from pathlib import Path
+from types import SimpleNamespace
+from typing import Any
 from xml.etree import ElementTree
 
 import pytest
 from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt
-from PySide6.QtGui import QGuiApplication, QImage, QKeyEvent, QMouseEvent
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QKeyEvent, QMouseEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog, QMenu, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QMenu, QWidget
 
 from farbe import APP_ID, __version__
 from farbe.cli import app
@@ -597,3 +599,18 @@ def test_who_goes_by_keys_sees_where_they_are(window: MainWindow) -> None:
     window.rail.buttons[Station.BED].setFocus()
     canvas.setFocus(Qt.FocusReason.MouseFocusReason)
     assert canvas.grab().toImage() == before
+
+
+def test_the_look_follows_the_desktop(qapp: QApplication) -> None:
+    def desktop(scheme: Qt.ColorScheme) -> Any:
+        return SimpleNamespace(styleHints=lambda: SimpleNamespace(colorScheme=lambda: scheme))
+
+    dark, light = desktop(Qt.ColorScheme.Dark), desktop(Qt.ColorScheme.Light)
+    assert theme.desktop_accent(qapp) is None
+    assert theme.theme_for(dark, Look.FOLLOW) is DARK and theme.theme_for(dark, Look.LIGHT) is LIGHT
+    assert theme.theme_for(light, Look.FOLLOW) is LIGHT
+    yellow = QColor("#f5e663")
+    assert theme.theme_for(dark, Look.FOLLOW, yellow).accent == "#f5e663"
+    # On light ground it could not be told.
+    assert theme.theme_for(light, Look.FOLLOW, yellow) is LIGHT
+    assert theme.theme_for(dark, Look.CONTRAST, yellow) is CONTRAST

@@ -108,6 +108,8 @@ CONTRAST = Theme(
 #: Least contrast of text, and of marks and borders, with what lies under them (WCAG 2.2, 1.4.3 and
 #: 1.4.11).
 TEXT_CONTRAST, MARK_CONTRAST = 4.5, 3.0
+#: What Qt takes where the desktop has none.
+PLAIN_ACCENT = "#308cc6"
 _current = LIGHT
 
 
@@ -204,6 +206,14 @@ def theme_for(app: QApplication, look: Look, accent: QColor | None = None) -> Th
     follows_dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
     base = DARK if look is Look.DARK or (look is Look.FOLLOW and follows_dark) else LIGHT
     return base if accent is None else with_accent(base, accent.name())
+
+
+def desktop_accent(app: QApplication) -> QColor | None:
+    """The desktop's own colour, as it is before Farbe sets one; None where there is none."""
+    if app.platformName() not in ("wayland", "xcb"):
+        return None
+    accent = app.palette().color(QPalette.ColorRole.Accent)
+    return None if accent.name() == PLAIN_ACCENT else accent
 
 
 def with_accent(base: Theme, accent: str) -> Theme:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import (
     QCloseEvent,
+    QColor,
     QDragEnterEvent,
     QDropEvent,
     QGuiApplication,
@@ -66,6 +67,8 @@ class MainWindow(QMainWindow):
         #: The stations, from the first job on.
         self.bench: Workbench | None = None
         self.station = Station.LAYERS
+        #: The desktop's own colour, if it has one.
+        self.accent: QColor | None = None
         self.is_furnished = self._closed = False
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start_page)
@@ -307,7 +310,7 @@ class MainWindow(QMainWindow):
         """Show the look that the user wants, or the desktop's."""
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            themes.use_theme(app, themes.theme_for(app, self.preferences.look))
+            themes.use_theme(app, themes.theme_for(app, self.preferences.look, self.accent))
             for widget in app.allWidgets():
                 widget.update()
 
