@@ -30,6 +30,12 @@ def cache_folder() -> Path:
     return Path(os.environ.get("FARBE_CACHE") or platformdirs.user_cache_dir("farbe"))
 
 
+def desktop_share() -> Path:
+    """Where desktops look for what is the user's own (XDG Base Directory Specification)."""
+    own = os.environ.get("XDG_DATA_HOME", "")
+    return Path(own) if Path(own).is_absolute() else Path.home() / ".local" / "share"
+
+
 def press_folder(printer: str = "") -> Path:
     """The spool of the test press that stands for a printer.
 

@@ -6,8 +6,10 @@ output, one after the other, as fast as they are taken.
 
 from __future__ import annotations
 
+import math
 import os
 import resource
+import signal
 import socket
 import subprocess
 import sys
@@ -19,7 +21,7 @@ import numpy as np
 from farbe.art.artwork import Pixels
 from farbe.art.confine import Limits, confine
 
-#: Seconds of one processor, and bytes, that it may take; a hundred times what 2 Gpx need of memory.
+#: Seconds of one processor that a large file may take, and bytes besides what it has at its start.
 SECONDS, MEMORY = 900, 600_000_000
 #: Bytes that lie between both processes.
 HELD = 1 << 21
@@ -62,24 +64,31 @@ def blocks_apart(path: Path, shape: tuple[int, int, int], block: int) -> Iterato
                 yield rows
         finally:
             process.kill()
-            process.communicate()
+            process.wait()
+            if process.stderr is not None:
+                process.stderr.close()
 
 
 def _said(process: subprocess.Popen[bytes]) -> str:
     """Why the other process ended before its end."""
-    _, error = process.communicate()
-    said = error.decode("utf-8", "replace").strip()
-    return said.splitlines()[-1] if said else "its pixels end too soon"
+    said = b"" if process.stderr is None else process.stderr.read()
+    words = said.decode("utf-8", "replace").strip()
+    if process.wait() == -signal.SIGXCPU:
+        return "it takes too long to read"
+    return words.splitlines()[-1] if words else "its pixels end too soon"
 
 
 def main() -> int:
     """Decode the file that is named, within limits."""
     from farbe.art.damage import DAMAGE
+    from farbe.art.limited import SMALL, SMALL_SECONDS
     from farbe.art.pngrows import decoded
 
     path, shape = Path(sys.argv[1]), tuple(map(int, sys.argv[2:5]))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS))
-    confine(Limits(float(SECONDS), MEMORY), [path], None)
+    # A small file that holds very much is made to take long.
+    seconds = math.ceil(SMALL_SECONDS) if path.stat().st_size <= SMALL else SECONDS
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
+    confine(Limits(float(seconds), MEMORY), [path], None)
     out = 1
     try:
         for block in decoded(path, (shape[0], shape[1], shape[2])):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import subprocess
 import sys
@@ -15,6 +14,7 @@ import typer
 
 from farbe import APP_ID
 from farbe.atomic import make_folder, whole_file
+from farbe.folders import desktop_share
 
 #: Programs that a desktop keeps its lists with, and the folder that each is told.
 _LISTS = (
@@ -66,7 +66,7 @@ def install_desktop(
     remove: Annotated[bool, typer.Option(help="Take all of it away again.")] = False,
 ) -> None:
     """Put Farbe into the desktop's menu and give job files their icon; or take that away."""
-    share = _share(prefix)
+    share = desktop_share() if prefix is None else prefix.absolute() / "share"
     for name, place in places():
         target = share / place
         if remove:
@@ -84,13 +84,6 @@ def install_desktop(
             subprocess.run([program, str(share / folder)], check=False, capture_output=True)
     said = "taken out of" if remove else "in"
     typer.echo(f"Farbe is {said} {share}.")
-
-
-def _share(prefix: Path | None) -> Path:
-    if prefix is not None:
-        return prefix.absolute() / "share"
-    own = os.environ.get("XDG_DATA_HOME", "")
-    return Path(own) if Path(own).is_absolute() else Path.home() / ".local" / "share"
 
 
 def _with_command(entry: str) -> str:

@@ -63,7 +63,15 @@ def run_desk(*paths: Path) -> int:
     from farbe.files.jobfile import SUFFIX
 
     make_app()
-    jobs = [path for path in paths if path.suffix.lower() == SUFFIX and not ring(path)]
+
+    def is_shown(path: Path) -> bool:
+        try:
+            return ring(path)
+        except BadInput:
+            # Said by the window that opens it.
+            return False
+
+    jobs = [path for path in paths if path.suffix.lower() == SUFFIX and not is_shown(path)]
     arts = [path for path in paths if path.suffix.lower() != SUFFIX]
     if not jobs and not arts:
         return 0

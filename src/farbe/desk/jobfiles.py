@@ -131,13 +131,20 @@ class JobFiles(QObject):
             self._intake.add([path])
         elif self._file.path is not None and path.resolve() == self._file.path.resolve():
             self._come()
-        elif self._rings(path):
+        else:
+            # A window that is busy takes a moment to answer.
+            self._workers.start(
+                "find", lambda _: self._rings(path), lambda there: self._found(path, there)
+            )
+
+    def _found(self, path: Path, elsewhere: bool) -> None:
+        if elsewhere:
             self._session.said.emit(f"{path.name} is open in another window, which shows it now.")
         elif self.may_leave():
             self._read(path)
 
     def _rings(self, path: Path) -> bool:
-        """Whether another window has a job open, and shows it now."""
+        """In a worker: whether another window has a job open, and shows it now."""
         try:
             return ring(path)
         except BadInput as error:
@@ -164,7 +171,7 @@ class JobFiles(QObject):
 
     def _remember(self, path: Path) -> None:
         self._preferences.remember(path)
-        note_recent(path)
+        self._workers.in_turn("recent", lambda _: note_recent(path), lambda _: None)
 
     def open_copy(self, job: Job) -> None:
         """Work on a job out of the queue, as a new one."""

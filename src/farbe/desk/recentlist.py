@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import os
 from datetime import UTC, datetime
 from pathlib import Path
 from xml.etree import ElementTree
 
 from farbe.atomic import CannotWrite, whole_file
+from farbe.folders import desktop_share
 
 #: The type of job files.
 MIME = "application/vnd.farbe.job+zip"
@@ -18,9 +18,7 @@ _OWNER = "http://freedesktop.org"
 
 def list_file() -> Path:
     """Where the desktop keeps its list."""
-    own = os.environ.get("XDG_DATA_HOME", "")
-    folder = Path(own) if Path(own).is_absolute() else Path.home() / ".local" / "share"
-    return folder / "recently-used.xbel"
+    return desktop_share() / "recently-used.xbel"
 
 
 def note_recent(path: Path, now: datetime | None = None) -> bool:
