@@ -221,9 +221,13 @@ def test_a_process_of_their_own_decodes_rows_and_ends_with_them(tmp_path: Path) 
     assert np.array_equal(rows.rows(600, 900), whole[600:])
     (tmp_path / "a.png").write_bytes(damaged((tmp_path / "a.png").read_bytes())["cut short"])
     again = PngRows(tmp_path / "a.png", (900, 50, 3), apart=True)
-    with pytest.raises(BadInput, match=r"a\.png"):
+    with pytest.raises(BadInput, match=r"a\.png") as told:
         again.rows(0, 900)
-    del rows, again
+    # The reason of the other process comes through.
+    with pytest.raises(BadInput) as here:
+        PngRows(tmp_path / "a.png", (900, 50, 3)).rows(0, 900)
+    assert str(told.value) == str(here.value)
+    del rows, again, told, here
     gc.collect()
     children = Path(f"/proc/self/task/{os.getpid()}/children").read_text().split()
     named = [Path(f"/proc/{one}/cmdline").read_bytes() for one in children]

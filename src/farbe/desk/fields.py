@@ -38,9 +38,12 @@ def fill(button: QPushButton, on: bool) -> None:
 
 def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
     """On Esc: what is typed and not entered is what it was; whether there was anything."""
-    if event.key() != Qt.Key.Key_Escape or not field.is_typed:
+    typed = field.document() if isinstance(field, LinesField) else field
+    if event.key() != Qt.Key.Key_Escape or not typed.isModified():
         return False
-    field.forget_typed()
+    typed.setModified(False)
+    field.refresh()
+    field.selectAll()
     return True
 
 
@@ -109,16 +112,6 @@ class NumberField(QLineEdit):
         self.setModified(False)
         self._apply(round(value, 6))
 
-    @property
-    def is_typed(self) -> bool:
-        return self.isModified()
-
-    def forget_typed(self) -> None:
-        """Show the job's figure again."""
-        self.setModified(False)
-        self.refresh()
-        self.selectAll()
-
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
         if self._unit and (self.text() or not self._none):
@@ -182,16 +175,6 @@ class TextField(QLineEdit):
             self.setText(str(self._get(job)))
             self.setCursorPosition(0)
 
-    @property
-    def is_typed(self) -> bool:
-        return self.isModified()
-
-    def forget_typed(self) -> None:
-        """Show the job's text again."""
-        self.setModified(False)
-        self.refresh()
-        self.selectAll()
-
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not takes_back(self, event):
             super().keyPressEvent(event)
@@ -228,15 +211,6 @@ class LinesField(QPlainTextEdit):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self._commit()
         super().focusOutEvent(event)
-
-    @property
-    def is_typed(self) -> bool:
-        return self.document().isModified()
-
-    def forget_typed(self) -> None:
-        """Show the job's text again."""
-        self.document().setModified(False)
-        self.refresh()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if takes_back(self, event):
