@@ -16,6 +16,8 @@ import inputs
 import numpy as np
 from PIL import Image, ImageDraw, ImageFont
 
+from farbe.checks.check import Facts
+from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted
@@ -105,7 +107,33 @@ def sparing() -> None:
         print(f"choke of {name}, 24 Mpx: {plain:.2f} s, sparing 0.1 mm {more:.2f} s more")
 
 
+def hundred() -> None:
+    """All checks of a job with a hundred artworks on small pieces, no two alike."""
+    for dpi in ((150, 210), (600, 900)):
+        with tempfile.TemporaryDirectory() as folder:
+            store, rng = ArtStore(Path(folder) / "store"), np.random.default_rng(1)
+            arts = []
+            for number in range(100):
+                path = Path(folder) / f"{number}.png"
+                coarse = rng.integers(0, 256, (6, 8, 3)).astype(np.uint8)
+                Image.fromarray(coarse).resize((400, 300)).save(path, dpi=(600, 600))
+                arts.append(store.add_artwork(path).replace(quantity=1))
+            job = Faced(job_from_recipe(recipe("dark opaque piece")))
+            job = job.replace(
+                piece=job.piece.replace(shape=Rectangle(width=14, height=11)), artworks=tuple(arts),
+                jig=job.jig.replace(columns=10, rows=10, gap_x=4, gap_y=4, first_x=5, first_y=5),
+                printer=job.printer.replace(dpi_x=dpi[0], dpi_y=dpi[1]),
+            )  # fmt: skip
+            start = time.perf_counter()
+            run_checks(Facts(job, store))
+            print(f"100 artworks, 14 x 11 mm at {dpi[0]} x {dpi[1]} dpi:"
+                  f" {time.perf_counter() - start:.2f} s")  # fmt: skip
+
+
 def main() -> None:
+    if sys.argv[1:] == ["hundred"]:
+        hundred()
+        return
     if len(sys.argv) > 1:
         once(sys.argv[1])
         return
@@ -117,6 +145,7 @@ def main() -> None:
             raise SystemExit(f"the survey of {what} failed")
         print(f"{'':16} {usage.ru_maxrss / 1024:6.0f} MB", flush=True)
     sparing()
+    hundred()
 
 
 if __name__ == "__main__":
