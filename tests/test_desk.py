@@ -27,9 +27,9 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.recovery import RecoveryDialog
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.jigmenu import JigMenu
-from farbe.desk.stations.layers.form import LayerForm
+from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.proof.canvas import ProofCanvas
-from farbe.desk.stations.proof.form import ProofForm
+from farbe.desk.stations.proof.form import ProofInspector
 from farbe.desk.stations.run.printer import PrinterMenu
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
@@ -222,8 +222,9 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     for one, other in pairwise(pictures):
         assert np.abs(one - other).mean() > 1
     look = pictures[0]
-    form = window.bench.views[Station.PROOF].inspector.widget()
-    assert isinstance(form, ProofForm)
+    inspector = window.bench.views[Station.PROOF].inspector
+    assert isinstance(inspector, ProofInspector)
+    form = inspector.look
     form.choose(Shown.LOOK)
     form.light.setValue(100)
     settle(window)
@@ -244,8 +245,8 @@ def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None
     shake = window.results.shake
     assert shake is not None and shake.white is not None
     assert shake.white.chance > 0.3 and shake.white.least > 0.2
-    form = window.bench.views[Station.PROOF].inspector.widget()
-    assert isinstance(form, ProofForm)
+    form = window.bench.views[Station.PROOF].inspector
+    assert isinstance(form, ProofInspector)
     assert "Enough choke" in form.shake._words.text()
     form.shake.take_over()
     settle(window)
@@ -418,8 +419,9 @@ def test_nothing_is_cut_off_in_a_small_window(window: MainWindow) -> None:
                 assert link.geometry().right() <= window.job_line.width()
                 assert link.geometry().bottom() <= window.job_line.height()
         inspector = window.bench.views[station].inspector
-        form = inspector.widget()
-        assert form.minimumSizeHint().width() <= inspector.viewport().width()
+        for thing in inspector.things:
+            form = thing.page.widget()
+            assert form.minimumSizeHint().width() <= inspector.width()
 
 
 def test_the_start_page_has_room_in_the_smallest_window(window: MainWindow) -> None:
@@ -478,8 +480,8 @@ def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_pat
 def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) -> None:
     window.visit(Station.LAYERS)
     window.bench.section.choose("Colour")
-    form = window.bench.views[Station.LAYERS].inspector.widget()
-    assert isinstance(form, LayerForm)
+    form = window.bench.views[Station.LAYERS].inspector
+    assert isinstance(form, LayersInspector)
     form.conversion.take_profile(small_art(tmp_path / "no.icc.png"))
     assert "not an ICC profile" in window.check_bar.shown_text
     assert window.session.job.conversion.profile is None  # type: ignore[union-attr]

@@ -16,10 +16,12 @@ from farbe.desk.app import settle
 from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.stations.bed.station import BedForm
+from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.bed.tray import Tray
 from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.window import MainWindow
+from farbe.edits import bed as bed_edits
+from farbe.layout.bedframe import to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
@@ -28,12 +30,14 @@ from farbe.plan.stations import Station
 from hands import field, grabbed, job_line_text, type_into
 
 
-def parts(window: MainWindow) -> tuple[BedForm, BedCanvas, Tray]:
+def parts(window: MainWindow) -> tuple[BedInspector, BedCanvas, Tray]:
     window.visit(Station.BED)
     settle(window)
     view = window.bench.views[Station.BED]
-    form, canvas, tray = view.inspector.widget(), view.picture, view.under
-    assert isinstance(form, BedForm) and isinstance(canvas, BedCanvas) and isinstance(tray, Tray)
+    form, canvas, tray = view.inspector, view.picture, view.under
+    assert (
+        isinstance(form, BedInspector) and isinstance(canvas, BedCanvas) and isinstance(tray, Tray)
+    )
     return form, canvas, tray
 
 
@@ -80,7 +84,7 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     settle(window)
     assert np.abs(grabbed(canvas) - before).mean() > 0.5
     canvas.choose(12)
-    assert form.pocket._head.faint == "set apart"
+    assert form.pocket.thing.state == "set apart"
     type_into(field(window, Station.BED, "Pocket turn"), "45")
     change = next(c for c in now(window).changes if c.pocket == 12)
     assert change.rotation == 45 and change.artwork == arts[0].digest
@@ -219,16 +223,46 @@ def test_the_piece_is_dragged_by_its_edges(window: MainWindow) -> None:
     assert now(window).piece.shape.width == 11.3
 
 
-def test_folded_groups_open_for_what_is_sought(window: MainWindow) -> None:
+def test_what_is_sought_is_chosen_and_unfolded(window: MainWindow) -> None:
+    """A value is found wherever it is; its thing is chosen, its group is opened."""
     form, _, _ = parts(window)
     kerf = field(window, Station.BED, "Kerf")
-    assert not kerf.isVisibleTo(form)
+    assert not kerf.isVisibleTo(form) and form.offers(kerf)
     assert window.bench is not None
     window.bench.reveal(Station.BED, kerf)
-    assert kerf.isVisibleTo(form)
-    for head in form.findChildren(FoldHead):
-        head.setChecked(True)
-    assert (
-        form.minimumSizeHint().width()
-        <= window.bench.views[Station.BED].inspector.viewport().width()
-    )
+    assert kerf.isVisibleTo(form) and form.current is form.guide.thing and kerf.hasFocus()
+    for thing in form.things:
+        form.choose(thing)
+        inner = thing.page.widget()
+        for head in inner.findChildren(FoldHead):
+            head.setChecked(True)
+        assert inner.minimumSizeHint().width() <= thing.page.viewport().width()
+
+
+def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
+    """A pocket, then what is in it; the board between pockets, the bed around the board."""
+    form, canvas, _ = parts(window)
+    third = canvas.pockets[2]
+
+    def click(x: float, y: float) -> str:
+        spot = canvas.at(x, y).toPoint()
+        QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=spot)
+        return form.current.name
+
+    assert click(third.x, third.y) == "Pocket" and canvas.chosen == 3
+    assert form.pocket._title.text() == "Pocket 3"
+    assert click(third.x, third.y) == "Artwork"
+    form.text.add(), settle(window)
+    box = now(window).texts[0]
+    assert click(third.x + box.x, third.y + box.y) == "Text"
+    first, second = canvas.pockets[:2]
+    assert click((first.x + second.x) / 2, first.y) == "Jig"
+    job = now(window)
+    assert click(job.printer.bed_width - 1, job.printer.bed_height - 1) == "Board and datum"
+    bed_edits.add_keep_out(window.session, circle=True)
+    canvas.choose(1, keep_out=0)
+    pin = canvas._keep_out_at
+    keep = now(window).jig.keep_outs[0]
+    x, y = to_bed(now(window).jig.datum, now(window).printer, keep.x, keep.y)
+    assert pin(QPointF(x, y)) == 0 and click(x, y) == "Keep-outs"
+    assert "1" in form.keep_outs.thing.state

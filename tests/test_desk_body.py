@@ -10,7 +10,7 @@ import pytest
 from farbe.desk.app import settle
 from farbe.desk.looks import Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
-from farbe.desk.stations.proof.form import ProofForm
+from farbe.desk.stations.proof.form import ProofInspector
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody, Unrolled
@@ -21,7 +21,7 @@ from hands import choose, control, grabbed, now, type_into
 
 def test_a_piece_becomes_a_bottle_and_a_beaker(window: MainWindow) -> None:
     window.visit(Station.PIECE), settle(window)
-    form = window.bench.views[Station.PIECE].inspector.widget()
+    form = window.bench.views[Station.PIECE].inspector
     choose(control(form, "Outline"), 4)
     settle(window)
     body = now(window).piece.shape
@@ -56,8 +56,9 @@ def test_the_proof_is_seen_on_the_body_and_turned(window: MainWindow) -> None:
     window.session.take(coarse.job), settle(window)
     window.visit(Station.PROOF), settle(window), settle(window)
     view = window.bench.views[Station.PROOF]
-    form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
-    assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
+    inspector, canvas = view.inspector, view.picture.findChild(ProofCanvas)
+    assert isinstance(inspector, ProofInspector) and isinstance(canvas, ProofCanvas)
+    form = inspector.look
     form.choose(Shown.BODY)
     settle(window), settle(window)
     before = grabbed(canvas)

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 from conftest import small_art
 from farbe.desk.app import settle
 from farbe.desk.stations.layers.curvefield import CurveField
-from farbe.desk.stations.layers.form import LayerForm
+from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.layers.station import PlateCanvas
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
@@ -34,14 +34,14 @@ from hands import field, grabbed, type_into
 from test_drawings import spot_page
 
 
-def station(window: MainWindow, layer: str) -> tuple[LayerForm, PlateCanvas]:
+def station(window: MainWindow, layer: str) -> tuple[LayersInspector, PlateCanvas]:
     window.visit(Station.LAYERS)
     window.bench.section.choose(layer)
     settle(window)
     view = window.bench.views[Station.LAYERS]
-    form = view.inspector.widget()
+    form = view.inspector
     canvas = view.picture.findChild(PlateCanvas)
-    assert isinstance(form, LayerForm) and isinstance(canvas, PlateCanvas)
+    assert isinstance(form, LayersInspector) and isinstance(canvas, PlateCanvas)
     return form, canvas
 
 
@@ -50,24 +50,22 @@ def layer_of(window: MainWindow, name: str) -> object:
     return next(la for la in window.session.job.stack if la.name == name)
 
 
-def button(form: LayerForm, name: str) -> QPushButton:
+def button(form: LayersInspector, name: str) -> QPushButton:
     return next(
         b for b in form.findChildren(QPushButton)
-        if name in (b.text(), b.accessibleName()) and b.isVisibleTo(form)
+        if name in (b.text(), b.accessibleName()) and form.offers(b)
     )  # fmt: skip
 
 
-def combo(form: LayerForm, name: str) -> QComboBox:
+def combo(form: LayersInspector, name: str) -> QComboBox:
     return next(
         c for c in form.findChildren(QComboBox)
-        if c.accessibleName() == name and c.isVisibleTo(form)
+        if c.accessibleName() == name and form.offers(c)
     )  # fmt: skip
 
 
-def step(form: LayerForm, words: str) -> QCheckBox:
-    return next(
-        c for c in form.findChildren(QCheckBox) if c.text() == words and c.isVisibleTo(form)
-    )
+def step(form: LayersInspector, words: str) -> QCheckBox:
+    return next(c for c in form.findChildren(QCheckBox) if c.text() == words and form.offers(c))
 
 
 def choose(window: MainWindow, box: QComboBox, words: str) -> None:
@@ -81,7 +79,7 @@ def choose(window: MainWindow, box: QComboBox, words: str) -> None:
 def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> None:
     form, _ = station(window, "White")
     before = window.results.preview.plates_of("White")[0]  # type: ignore[union-attr]
-    form.treatments.add(Holes(spacing=1.0, size=0.6))
+    form.layer.treatments.add(Holes(spacing=1.0, size=0.6))
     settle(window)
     after = window.results.preview.plates_of("White")[0]  # type: ignore[union-attr]
     assert after.sum(dtype=np.int64) < 0.9 * before.sum(dtype=np.int64)
@@ -119,7 +117,7 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
 
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
     form, _ = station(window, "White")
-    form.treatments.add(Curve())
+    form.layer.treatments.add(Curve())
     settle(window)
     curve = form.findChild(CurveField)
     assert curve is not None
@@ -154,7 +152,7 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     settle(window)
     draw = next(
         b for b in form.findChildren(QPushButton)
-        if b.text().startswith("Draw") and b.isVisibleTo(form)
+        if b.text().startswith("Draw") and form.offers(b)
     )  # fmt: skip
     draw.click()
     start, end = canvas.at(-2, -1).toPoint(), canvas.at(3, 2).toPoint()
@@ -281,25 +279,25 @@ def test_a_layer_is_renamed_where_it_stands(window: MainWindow) -> None:
 
 def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
     form, _ = station(window, "White")
-    form.treatments.add(Ease(least=20))
+    form.layer.treatments.add(Ease(least=20))
     job = window.session.job
     assert job is not None
-    form.recipes.keep_as("Lids, eased")
+    form.layer.recipes.keep_as("Lids, eased")
     assert "is kept" in window.check_bar.shown_text
-    form.recipes.use(recipe("clear, read through"))
+    form.layer.recipes.use(recipe("clear, read through"))
     assert window.session.job.reader is Reader.THROUGH  # type: ignore[union-attr]
     assert window.session.job.piece.surface == job.piece.surface  # type: ignore[union-attr]
-    form.recipes.aboutToShow.emit()
-    form.recipes.actions()[0].trigger()
+    form.layer.recipes.aboutToShow.emit()
+    form.layer.recipes.actions()[0].trigger()
     assert window.session.job.stack == job.stack  # type: ignore[union-attr]
     assert window.session.job.reader is Reader.FACE  # type: ignore[union-attr]
-    form.recipes.take_new_by("transfer on light")
+    form.layer.recipes.take_new_by("transfer on light")
     window.close_job()
     window.intake.replace_all([small_art(tmp_path / "new.png")])
     settle(window)
     assert window.session.job.reader is Reader.TRANSFER  # type: ignore[union-attr]
     (tmp_path / "bad.recipe.json").write_text('{"name": "x"}')
-    form.recipes.take_file(tmp_path / "bad.recipe.json")
+    form.layer.recipes.take_file(tmp_path / "bad.recipe.json")
     assert "holds no recipe" in window.check_bar.shown_text
 
 
@@ -325,7 +323,7 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     channels = {use.channel for use in window.results.findings.estimate.inks}  # type: ignore[union-attr]
     assert {"Gold", "Black", "Blackout", "White 2"} <= channels
     before = grabbed(canvas)
-    window.session.edit("Flood", lambda j: form.change(j, source=WholePiece()))
+    window.session.edit("Flood", lambda j: form.layer.change(j, source=WholePiece()))
     settle(window)
     assert np.abs(grabbed(canvas) - before).mean() > 1
     # What is on the clipboard goes into any job, under a name that is free there.

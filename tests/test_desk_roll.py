@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QAbstractButton, QFileDialog, QPushButton
 from conftest import behind
 from farbe.desk.app import settle
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
-from farbe.desk.stations.bed.station import BedForm
+from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
@@ -27,12 +27,12 @@ from farbe.plan.stations import Station
 from hands import choose, control, grabbed, now, type_into
 
 
-def film(window: MainWindow) -> tuple[BedForm, RollCanvas]:
+def film(window: MainWindow) -> tuple[BedInspector, RollCanvas]:
     window.visit(Station.BED)
     settle(window)
     view = window.bench.views[Station.BED]
-    form = view.inspector.widget()
-    assert isinstance(form, BedForm)
+    form = view.inspector
+    assert isinstance(form, BedInspector)
     canvas = view.picture.findChild(RollCanvas)
     assert isinstance(canvas, RollCanvas)
     return form, canvas
@@ -57,10 +57,10 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     assert now(window).artworks[0].quantity is None and len(now(window).roll.places) == 1  # type: ignore[union-attr]
     window.session.redo(), settle(window), settle(window)
     assert len(now(window).roll.places) == 9  # type: ignore[union-attr]
-    type_into(control(form.roll, "Film width"), "40")
+    type_into(control(form, "Film width"), "40")
     settle(window), settle(window)
     assert film_length(now(window)) > length
-    type_into(control(form.roll, "Film width"), "14")
+    type_into(control(form, "Film width"), "14")
     settle(window), settle(window)
     assert "does not fit on a sheet" in window.check_bar.shown_text
     window.session.undo(), settle(window)
@@ -108,13 +108,13 @@ def test_artworks_are_cut_apart_along_their_shapes(
     form, canvas = film(window)
     choose(control(form, "Lies on"), 1)
     settle(window), settle(window)
-    assert window.results.cuts == {} and not control(form.roll, "Cut beyond the ink").isVisible()
-    choose(control(form.roll, "Cut apart"), 1)
+    assert window.results.cuts == {} and not form.offers(control(form, "Cut beyond the ink"))
+    choose(control(form, "Cut apart"), 1)
     settle(window), settle(window)
     (lines,) = window.results.cuts.values()
     assert len(lines) == 1
     inked = grabbed(canvas)
-    type_into(control(form.roll, "Cut beyond the ink"), "3")
+    type_into(control(form, "Cut beyond the ink"), "3")
     settle(window), settle(window)
     (wider,) = window.results.cuts.values()
     assert np.ptp(wider[0][:, 0]) - np.ptp(lines[0][:, 0]) == pytest.approx(3.0, abs=0.2)
@@ -122,8 +122,8 @@ def test_artworks_are_cut_apart_along_their_shapes(
     target = tmp_path / "film.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))
     write = next(
-        b for b in form.roll.findChildren(QPushButton)
-        if b.text() == "Write the cutting file…" and b.isVisible()
+        b for b in form.cut.form.findChildren(QPushButton)
+        if b.text() == "Write the cutting file…"
     )  # fmt: skip
     QTest.mouseClick(write, Qt.MouseButton.LeftButton)
     settle(window)
@@ -135,7 +135,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     form, canvas = film(window)
     choose(control(form, "Lies on"), 1)
     settle(window), settle(window)
-    choose(control(form.roll, "Film printed on"), 1)
+    choose(control(form, "Film printed on"), 1)
     settle(window), settle(window)
     job = now(window)
     assert job.other is not None and job.roll is not None
@@ -150,10 +150,10 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     window.switch_side(), settle(window)
     assert canvas.isVisible() and now(window).came_up is not None
     window.switch_side(), settle(window)
-    type_into(control(form.roll, "Side B to the right"), "0.4")
+    type_into(control(form, "Side B to the right"), "0.4")
     assert now(window).roll.offset.x == 0.4  # type: ignore[union-attr]
     window.visit(Station.RUN), settle(window)
-    run = window.bench.views[Station.RUN].inspector.widget()
+    run = window.bench.views[Station.RUN].inspector
     window.press.ask(do="fault", name="line not seen"), settle(window)
     window.send_job(), settle(window), settle(window)
     assert "last end first" in window.check_bar.shown_text
@@ -168,7 +168,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     go_on()
     assert "not found" in window.check_bar.shown_text
     moved = control(run, "Film right")
-    assert moved.isVisibleTo(run)
+    assert run.offers(moved)
     type_into(moved, "0.2")
     run.press.move_film(), settle(window)
     go_on()
@@ -196,15 +196,15 @@ def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
     lies = control(form, "Lies on")
     choose(lies, 1)
     settle(window)
-    assert not form.roll.garments._head.isVisible()
+    assert not form.garments.thing.is_there
     window.session.edit("Transfer", lambda j: j.replace(reader=Reader.TRANSFER))
     settle(window)
-    form.roll.garments.add()
+    form.garments.add()
     settle(window)
-    type_into(control(form.roll, "Garment 1 size"), "XL")
-    type_into(control(form.roll, "Garment 1 count"), "3")
+    type_into(control(form, "Garment 1 size"), "XL")
+    type_into(control(form, "Garment 1 count"), "3")
     assert [(g.size, g.count) for g in now(window).garments] == [("XL", 3)]
-    form.roll.garments._remove(0)
+    form.garments._remove(0)
     settle(window)
     assert not now(window).garments
 
@@ -212,7 +212,7 @@ def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
 def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
     window.visit(Station.PIECE)
     settle(window)
-    form = window.bench.views[Station.PIECE].inspector.widget()
+    form = window.bench.views[Station.PIECE].inspector
     both, face = control(form, "Read from: both"), control(form, "Read from: the face")
     assert isinstance(both, QPushButton) and isinstance(face, QPushButton)
     both.click()
@@ -227,7 +227,7 @@ def test_a_clear_piece_gets_two_readers(window: MainWindow) -> None:
     window.switch_side(), settle(window)
     assert now(window).artworks == job.artworks and not now(window).other.artworks  # type: ignore[union-attr]
     window.visit(Station.LAYERS), settle(window)
-    layers = window.bench.views[Station.LAYERS].inspector.widget()
+    layers = window.bench.views[Station.LAYERS].inspector
     window.session.edit("Clear", lambda j: j.replace(
         piece=j.piece.replace(surface=j.piece.surface.replace(material="clear"))
     ))  # fmt: skip

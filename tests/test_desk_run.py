@@ -18,7 +18,7 @@ from farbe.desk.app import settle
 from farbe.desk.fields import TextField
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.run.entrytable import NOTE
-from farbe.desk.stations.run.form import RunForm
+from farbe.desk.stations.run.form import RunInspector
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.stations.run.runlist import RunList, RunPicture
 from farbe.desk.window import MainWindow
@@ -41,17 +41,17 @@ from farbe.queue.store import Queue, State
 from hands import field, grabbed, type_into
 
 
-def station(window: MainWindow) -> tuple[RunForm, QueueView, RunPicture]:
+def station(window: MainWindow) -> tuple[RunInspector, QueueView, RunPicture]:
     window.visit(Station.RUN)
     settle(window)
     view = window.bench.views[Station.RUN]
-    form, under, picture = view.inspector.widget(), view.under, view.picture
-    assert isinstance(form, RunForm) and isinstance(under, QueueView)
+    form, under, picture = view.inspector, view.under, view.picture
+    assert isinstance(form, RunInspector) and isinstance(under, QueueView)
     assert isinstance(picture, RunPicture)
     return form, under, picture
 
 
-def said(form: RunForm, name: str) -> str:
+def said(form: RunInspector, name: str) -> str:
     return next(w.text() for w in form.findChildren(QLabel) if w.accessibleName() == name)
 
 
@@ -113,7 +113,7 @@ def test_files_are_announced_and_written(window: MainWindow, tmp_path: Path) -> 
 
 
 def type_into_text(window: MainWindow, name: str, text: str) -> None:
-    form = window.bench.views[Station.RUN].inspector.widget()
+    form = window.bench.views[Station.RUN].inspector
     target = next(
         f for f in form.findChildren(TextField)
         if f.accessibleName() == name and not f.isHidden()
@@ -220,7 +220,7 @@ def test_a_job_is_handed_to_a_folder_and_what_came_of_it_is_said(
         receiver=j.receiver.replace(drive=Drive.FOLDER, folder=str(hot), marker=".ok")
     ))  # fmt: skip
     settle(window)
-    assert form._start.text() == "Hand to the receiver"
+    assert form.start.button_.text() == "Hand to the receiver"
     window.send_job(), settle(window)
     assert "is not there" in window.check_bar.shown_text
     view.choose(1)
@@ -312,7 +312,7 @@ def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
 def test_faults_are_said_and_the_run_goes_on(window: MainWindow) -> None:
     form, view, picture = station(window)
     window.send_job(), settle(window)
-    assert form.press._head.faint == "ready" and picture.list.done == 5
+    assert form.press.thing.state == "ready" and picture.list.done == 5
     window.press.ask(do="fault", name="cover open"), settle(window)
     assert "cover is open" in said(form, "State of the test press")
     window.send_job(), settle(window)
@@ -418,9 +418,9 @@ def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None
     window.send_job(), settle(window)
     kill_press(press_folder(window.press.printer))
     window.press.look(), settle(window)
-    assert form.press._head.faint == "off" and "It is off" in said(form, "State of the test press")
+    assert form.press.thing.state == "off" and "It is off" in said(form, "State of the test press")
     with pytest.raises(BadInput, match="does not answer"):
         PressLine(press_folder(window.press.printer))
     window.send_job(), settle(window)
     window.press.look(), settle(window)
-    assert form.press._head.faint == "ready" and len(window.press.looked.past) == 2
+    assert form.press.thing.state == "ready" and len(window.press.looked.past) == 2

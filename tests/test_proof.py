@@ -11,7 +11,7 @@ from PySide6.QtTest import QTest
 from farbe.desk.app import settle
 from farbe.desk.looks import ARTWORK, Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
-from farbe.desk.stations.proof.form import ProofForm
+from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
@@ -126,12 +126,13 @@ def test_alternatives_of_a_job(job: Faced) -> None:
     assert "#17181a" not in {s.colour for s in tried}
 
 
-def station(window: MainWindow) -> tuple[ProofForm, ProofCanvas]:
+def station(window: MainWindow) -> tuple[LookForm, ProofCanvas]:
     window.visit(Station.PROOF)
     settle(window)
     view = window.bench.views[Station.PROOF]
-    form, canvas = view.inspector.widget(), view.picture.findChild(ProofCanvas)
-    assert isinstance(form, ProofForm) and isinstance(canvas, ProofCanvas)
+    inspector, canvas = view.inspector, view.picture.findChild(ProofCanvas)
+    assert isinstance(inspector, ProofInspector) and isinstance(canvas, ProofCanvas)
+    form = inspector.look
     return form, canvas
 
 

@@ -79,19 +79,19 @@ def enough_is_open(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             f"Holes of {number(holes.size)} mm every {number(holes.spacing)} mm leave no white"
             " between them; make them smaller.",
-            Station.PIECE,
+            Station.LAYERS,
         )
     elif share > MOST_OPEN:
         yield Check(
             "much-open",
             Weight.CAUTION,
             f"{share * 100:.0f} % of the piece is open to see through; little is left to read.",
-            Station.PIECE,
+            Station.LAYERS,
         )
     else:
         yield Check(
             "open-share",
             Weight.NOTE,
             f"{share * 100:.0f} % of the piece is open to see through.",
-            Station.PIECE,
+            Station.LAYERS,
         )

@@ -11,7 +11,7 @@ from farbe.checks.check import Check
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.desk.workers import Task
 from farbe.mishap import Mishap
 
@@ -23,6 +23,7 @@ class CheckBar(QWidget):
     """Counts, the finding in view, its fix. A message or a task's progress takes its place."""
 
     fix = Signal(object)
+    #: Where a finding is set is wanted.
     visit = Signal(object)
     cancel = Signal(object)
     #: A place of what is in view is to be shown: the finding and which of its places.
@@ -34,7 +35,7 @@ class CheckBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(38)
+        fixed(self, high=38)
         self.setAccessibleName("Checks")
         self._checks: tuple[Check, ...] = ()
         self._at = 0
@@ -202,7 +203,7 @@ class CheckBar(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         current = self._current()
         if current is not None and event.button() == Qt.MouseButton.LeftButton:
-            self.visit.emit(current.station)
+            self.visit.emit(current)
 
     def _paint_text(self, painter: QPainter, area: QRectF) -> None:
         """What is said, in one line; where it is long, in two smaller ones."""

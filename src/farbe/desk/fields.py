@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.amounts import parse_amount
 from farbe.desk.session import Session
-from farbe.desk.theme import theme
+from farbe.desk.theme import fixed, theme
 from farbe.edits.values import Get, Set
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
@@ -195,7 +195,7 @@ class LinesField(QPlainTextEdit):
         self._session, self._name, self._get, self._set = session, name, get, set_
         self.setAccessibleName(name)
         self.setTabChangesFocus(True)
-        self.setFixedHeight(self.fontMetrics().lineSpacing() * lines + 16)
+        fixed(self, high=17 * lines + 16)
         session.changed.connect(self.refresh)
         self.refresh()
 

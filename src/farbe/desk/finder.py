@@ -11,6 +11,8 @@ from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.inspector import Inspector
+from farbe.desk.theme import fixed
 
 
 @dataclass(frozen=True)
@@ -20,11 +22,20 @@ class Command:
     run: Callable[[], object]
 
 
-def values_of(inspector: QWidget, hint: str, visit: Callable[[QWidget], object]) -> list[Command]:
-    """Every value in an inspector, by its name."""
+def values_of(inspector: Inspector, hint: str, visit: Callable[[QWidget], object]) -> list[Command]:
+    """Every value in an inspector by its name; of what this job has not, that is said."""
     kinds = (NumberField, TextField, ChoiceField)
-    fields: list[QWidget] = [f for kind in kinds for f in inspector.findChildren(kind)]
-    return [Command(field.accessibleName(), hint, partial(visit, field)) for field in fields]
+    fields: list[NumberField | TextField | ChoiceField] = []
+    for kind in kinds:
+        fields += inspector.findChildren(kind)
+    return [
+        Command(
+            field.accessibleName(),
+            hint if inspector.offers(field) else f"{hint}; not of this job",
+            partial(visit, field),
+        )
+        for field in sorted(fields, key=inspector.offers, reverse=True)
+    ]
 
 
 class Finder(QDialog):
@@ -34,7 +45,7 @@ class Finder(QDialog):
         super().__init__(parent, Qt.WindowType.Popup)
         self._commands = commands
         self.setAccessibleName("Find a command or value")
-        self.setFixedSize(460, 330)
+        fixed(self, wide=460, high=330)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 10, 10, 10)
         self.line = QLineEdit()

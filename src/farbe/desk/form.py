@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QEvent, QPointF, Qt
+from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 
 
 def label(text: str, role: str = "") -> QLabel:
@@ -39,6 +39,10 @@ class Tall(QWidget):
 
     def event(self, event: QEvent) -> bool:
         layout = self.layout()
+        if event.type() == QEvent.Type.Show:
+            # What a paragraph said before it was first seen was not heard by its layout.
+            for paragraph in self.findChildren(QLabel):
+                paragraph.updateGeometry()
         if layout is not None and event.type() in (QEvent.Type.LayoutRequest, QEvent.Type.Resize):
             # Without a paragraph that shows, rows ask for what they need by themselves.
             needed = max(0, layout.totalHeightForWidth(self.width()))
@@ -55,10 +59,12 @@ class FoldHead(QAbstractButton):
         self.body, self.faint = body, ""
         self.setText(text)
         self.setCheckable(True)
-        self.setFixedHeight(24)
+        fixed(self, high=24)
         self.setAccessibleName(f"Group {text}")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.toggled.connect(body.setVisible)
+        # What is only folded away can still be set.
+        body.setProperty("folded", True)
         body.setVisible(False)
 
     def say(self, faint: str) -> None:
@@ -92,6 +98,19 @@ class FoldHead(QAbstractButton):
         painter.end()
 
 
+class Column(QVBoxLayout):
+    """Rows at the top of what room there is.
+
+    An alignment does not do: it asks for no more height than its rows would like, and squeezes
+    paragraphs that wrap.
+    """
+
+    def setGeometry(self, rect: QRect) -> None:
+        wanted = self.heightForWidth(rect.width()) if self.hasHeightForWidth() else -1
+        high = wanted if wanted >= 0 else self.sizeHint().height()
+        super().setGeometry(QRect(rect.topLeft(), QSize(rect.width(), min(rect.height(), high))))
+
+
 class Form(Tall):
     """Rows of label and control, in the order in which they are decided."""
 
@@ -99,10 +118,10 @@ class Form(Tall):
 
     def __init__(self) -> None:
         super().__init__()
-        self._whole = self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(16, 14, 16, 14)
+        self._whole = Column(self)
+        self._column: QVBoxLayout = self._whole
+        self._column.setContentsMargins(16, 12, 16, 12)
         self._column.setSpacing(8)
-        self._column.setAlignment(Qt.AlignmentFlag.AlignTop)
 
     def title(self, text: str, faint: str = "") -> tuple[QLabel, QLabel]:
         """The heading of the inspector and the line under it; both may be set anew."""
@@ -160,7 +179,7 @@ class Form(Tall):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(8)
         name = label(text)
-        name.setFixedWidth(self.LABEL)
+        fixed(name, wide=self.LABEL)
         name.setBuddy(controls[0])
         grid.addWidget(name, 0, 0)
         for column, control in enumerate(controls, start=1):

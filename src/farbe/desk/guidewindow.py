@@ -18,6 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from farbe.desk.theme import fixed
+
 GUIDE = "operators-guide.md"
 #: Pixels that pictures are wide at the most.
 PICTURE = 640
@@ -59,7 +61,7 @@ class GuideWindow(QWidget):
         self._give_room()
         self.contents = QListWidget()
         self.contents.setAccessibleName("Contents")
-        self.contents.setFixedWidth(210)
+        fixed(self.contents, wide=210)
         self._list_headings()
         self.contents.currentItemChanged.connect(self._go)
         self.search = QLineEdit(placeholderText="Find in the guide")

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.steps import steps
 from farbe.layout.faced import Faced
@@ -64,10 +64,11 @@ class JobLine(QWidget):
         super().__init__()
         self.setAccessibleName("Job line")
         self._name = PhraseLink(self, quiet=True)
-        self._name.clicked.connect(lambda: self.chosen.emit(Station.PIECE))
+        name = Phrase("", Station.PIECE, ("Job name",))
+        self._name.clicked.connect(lambda: self.chosen.emit(name))
         self._links: list[PhraseLink] = []
         self._phrases: list[Phrase] = []
-        self.setFixedHeight(52)
+        fixed(self, high=52)
 
     def show_job(self, job: Faced | None, findings: Findings | None, currency: str) -> None:
         phrases = list(job_line(job)) if job else []
@@ -75,7 +76,8 @@ class JobLine(QWidget):
             listed = steps(job)
             each = order_cost(findings.estimate, listed, job.prices).each
             time = duration(sum(step.seconds for step in listed))
-            phrases.append(Phrase(f"{time}, {each:.2f} {currency} each", Station.RUN))
+            words = f"{time}, {each:.2f} {currency} each"
+            phrases.append(Phrase(words, Station.RUN, ("Price of a piece",)))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
             if check.weight is not Weight.NOTE and not check.accepted:
@@ -85,9 +87,7 @@ class JobLine(QWidget):
         while len(self._links) < len(phrases):
             link = PhraseLink(self)
             index = len(self._links)
-            link.clicked.connect(
-                lambda _=False, i=index: self.chosen.emit(self._phrases[i].station)
-            )
+            link.clicked.connect(lambda _=False, i=index: self.chosen.emit(self._phrases[i]))
             self._links.append(link)
         self._phrases = phrases
         whole = "; ".join(filter(None, (job.name if job else "", *(p.text for p in phrases))))

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.results import Findings, Results
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.layout.figures import number
 
 
@@ -16,7 +16,7 @@ class LookStrip(QWidget):
 
     def __init__(self, results: Results) -> None:
         super().__init__()
-        self.setFixedHeight(20)
+        fixed(self, high=20)
         self.setAccessibleName("What was looked at")
         self._results = results
         self._done = 0.0

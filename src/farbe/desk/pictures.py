@@ -13,7 +13,7 @@ from PySide6.QtCore import QEvent
 from farbe.desk.app import make_app, settle
 from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
-from farbe.desk.stations.proof.form import ProofForm
+from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
@@ -23,17 +23,17 @@ from farbe.plan.stations import Station
 from farbe.press.client import PressLine
 
 
-def _proof(change: Callable[[ProofForm], object]) -> Callable[[MainWindow], object]:
+def _proof(change: Callable[[LookForm], object]) -> Callable[[MainWindow], object]:
     def prepare(window: MainWindow) -> None:
         bench = window.bench
-        form = bench.views[Station.PROOF].inspector.widget() if bench is not None else None
-        if isinstance(form, ProofForm):
-            change(form)
+        inspector = bench.views[Station.PROOF].inspector if bench is not None else None
+        if isinstance(inspector, ProofInspector):
+            change(inspector.look)
 
     return prepare
 
 
-def _on_body(form: ProofForm) -> None:
+def _on_body(form: LookForm) -> None:
     form.choose(Shown.BODY)
     form.turn.setValue(25)
 

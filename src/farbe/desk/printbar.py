@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWi
 
 from farbe.desk.results import Results
 from farbe.desk.session import Session
+from farbe.desk.theme import fixed
 
 
 class PrintBar(QWidget):
@@ -31,7 +32,7 @@ class PrintBar(QWidget):
             button = QPushButton(sign)
             button.setToolTip(words)
             button.setAccessibleName(words)
-            button.setFixedWidth(34)
+            fixed(button, wide=34)
             button.clicked.connect(lambda _=False, by=by: results.step_print(by))
             row.addWidget(button)
         session.changed.connect(self.refresh)

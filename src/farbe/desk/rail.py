@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidge
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_station, paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.plan.stations import Station
 
 
@@ -53,7 +53,7 @@ class Rail(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedWidth(84)
+        fixed(self, wide=84)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

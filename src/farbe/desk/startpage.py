@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.form import label
 from farbe.desk.marks import paint_eye, paint_film
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.plan.starts import STARTS_ON
@@ -36,7 +36,7 @@ class RecipeTile(QAbstractButton):
         self._recipe = recipe
         self.setText(recipe.name.capitalize())
         self.setAccessibleName(f"New job: {recipe.name}")
-        self.setFixedSize(216, 92)
+        fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -76,7 +76,7 @@ class StartTile(QAbstractButton):
         self._film = words.startswith("film")
         self.setText(words.capitalize())
         self.setAccessibleName(f"New job: {words}")
-        self.setFixedSize(216, 92)
+        fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def paintEvent(self, _: QPaintEvent) -> None:

@@ -10,8 +10,8 @@ from importlib.resources import files
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
-from PySide6.QtWidgets import QApplication
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
+from PySide6.QtWidgets import QApplication, QWidget
 
 FAMILY = "Inter"
 
@@ -110,7 +110,12 @@ CONTRAST = Theme(
 TEXT_CONTRAST, MARK_CONTRAST = 4.5, 3.0
 #: What Qt takes where the desktop has none.
 PLAIN_ACCENT = "#308cc6"
+#: Pixels of the text of most desktops as they are set up: 10 or 11 points.
+USUAL_TEXT = 14.7
+#: How much larger than the usual size text may be asked to be.
+LARGEST_TEXT = 2.0
 _current = LIGHT
+_scale = 1.0
 
 
 def luminance(colour: str) -> float:
@@ -139,10 +144,53 @@ def load_fonts() -> None:
             QFontDatabase.addApplicationFontFromData(entry.read_bytes())
 
 
+def text_scale() -> float:
+    """How much larger than the usual size text is."""
+    return _scale
+
+
+def px(length: float) -> int:
+    """A length that goes with the text, in pixels of the screen.
+
+    Parameters
+    ----------
+    length : in pixels at the usual size of text
+    """
+    return round(length * _scale)
+
+
+def fixed(widget: QWidget, *, wide: float | None = None, high: float | None = None) -> None:
+    """Give a widget a size that goes with the text, also when that is made larger later.
+
+    Parameters
+    ----------
+    widget : it is told its size
+    wide, high : in pixels at the usual size of text; None leaves it to the layout
+    """
+    for name, length in (("wide", wide), ("high", high)):
+        if length is not None:
+            widget.setProperty(name, float(length))
+    _fit(widget)
+
+
+def _fit(widget: QWidget) -> None:
+    wide, high = widget.property("wide"), widget.property("high")
+    if wide is not None:
+        widget.setFixedWidth(px(wide))
+    if high is not None:
+        widget.setFixedHeight(px(high))
+
+
 def font(size: float = 13, *, bold: bool = False) -> QFont:
-    """The application's type at a pixel size, figures of one width."""
+    """The application's type, figures of one width.
+
+    Parameters
+    ----------
+    size : in pixels at the usual size of text
+    bold : for headings
+    """
     made = QFont(FAMILY)
-    made.setPixelSize(round(size))
+    made.setPixelSize(px(size))
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     made.setFeature(QFont.Tag("tnum"), 1)
     return made
@@ -166,10 +214,17 @@ def undressed() -> Iterator[None]:
         app.setStyleSheet(sheet)
 
 
-def use_theme(app: QApplication, wanted: Theme) -> None:
-    """Set palette, type and style of the whole application."""
-    global _current
-    _current = t = wanted
+def use_theme(app: QApplication, wanted: Theme, scale: float = 1.0) -> None:
+    """Set palette, type and style of the whole application.
+
+    Parameters
+    ----------
+    app : it is dressed
+    wanted : its colours
+    scale : of its text and of what goes with it
+    """
+    global _current, _scale
+    _current, _scale, t = wanted, scale, wanted
     app.setStyle("Fusion")
     app.setFont(font())
     palette = QPalette()
@@ -191,6 +246,8 @@ def use_theme(app: QApplication, wanted: Theme) -> None:
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
     app.setStyleSheet(_sheet(t))
+    for widget in app.allWidgets():
+        _fit(widget)
 
 
 def theme_for(app: QApplication, look: Look, accent: QColor | None = None) -> Theme:
@@ -214,6 +271,17 @@ def desktop_accent(app: QApplication) -> QColor | None:
         return None
     accent = app.palette().color(QPalette.ColorRole.Accent)
     return None if accent.name() == PLAIN_ACCENT else accent
+
+
+def desktop_text(app: QApplication) -> float:
+    """How much larger than usual the desktop's text is, 1 to :data:`LARGEST_TEXT`.
+
+    What is smaller than usual is taken as usual: small text is the business of small screens.
+    """
+    if app.platformName() not in ("wayland", "xcb"):
+        return 1.0
+    own = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
+    return min(LARGEST_TEXT, max(1.0, QFontInfo(own).pixelSize() / USUAL_TEXT))
 
 
 def with_accent(base: Theme, accent: str) -> Theme:
@@ -242,16 +310,16 @@ QMenu::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
 QMenu::item:disabled {{ color: {t.faint}; }}
 QMenu::separator {{ height: 1px; background: {t.line}; margin: 4px 6px; }}
 QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
-  border-radius: 3px; padding: 3px 6px; min-height: 20px;
+  border-radius: 3px; padding: 3px 6px; min-height: {px(20)}px;
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
 QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 5px; }}
-QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox::drop-down {{ border: none; width: {px(22)}px; }}
 QComboBox::down-arrow {{ image: url({t.chevron}); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QPushButton {{ background: {t.field}; color: {t.text}; border: 1px solid {t.edge};
-  border-radius: 3px; padding: 4px 12px; min-height: 20px; }}
+  border-radius: 3px; padding: 4px 12px; min-height: {px(20)}px; }}
 QPushButton:hover {{ border-color: {t.faint}; }}
 QPushButton:focus {{ border: 2px solid {t.accent}; padding: 3px 11px; }}
 QPushButton:disabled {{ color: {t.faint}; background: {t.panel}; }}
@@ -260,8 +328,8 @@ QPushButton[primary="true"] {{ background: {t.accent}; color: {t.on_accent};
 QPushButton[primary="true"]:focus {{ border: 2px solid {t.text}; }}
 QPushButton[primary="true"]:disabled {{ background: {t.panel}; color: {t.faint};
   border-color: {t.line}; }}
-QCheckBox {{ spacing: 8px; min-height: 22px; }}
-QLabel[role="title"] {{ font-size: 15px; font-weight: 600; }}
+QCheckBox {{ spacing: 8px; min-height: {px(22)}px; }}
+QLabel[role="title"] {{ font-size: {px(15)}px; font-weight: 600; }}
 QLabel[role="head"] {{ font-weight: 600; }}
 QLabel[role="faint"] {{ color: {t.faint}; }}
 QFrame[role="rule"] {{ background: {t.line}; max-height: 1px; min-height: 1px; border: none; }}
@@ -279,6 +347,9 @@ QHeaderView {{ background: {t.panel}; }}
 QHeaderView::section {{ background: {t.panel}; color: {t.faint}; border: none;
   border-bottom: 1px solid {t.line}; padding: 3px 6px; }}
 QListWidget::item {{ padding: 5px 8px; }}
+QListWidget[role="things"] {{ background: {t.paper}; border: none;
+  border-bottom: 1px solid {t.line}; border-radius: 0; padding: 6px 0 5px 0; }}
+QListWidget[role="things"]::item {{ padding: 0; }}
 QListWidget::item:selected {{ background: {t.accent}; color: {t.on_accent}; }}
 QToolTip {{ background: {t.footer}; color: {t.footer_text}; border: none; padding: 5px; }}
 """

@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced
     from farbe.mishap import Mishap
+    from farbe.plan.sentence import Phrase
 
 
 class MainWindow(QMainWindow):
@@ -140,9 +141,9 @@ class MainWindow(QMainWindow):
         self.workers.moved.connect(self._task_moved)
         self.workers.ended.connect(self._task_ended)
         self.results.findings_changed.connect(self._show_findings)
-        self.job_line.chosen.connect(self.visit)
+        self.job_line.chosen.connect(self._set_phrase)
         self.rail.chosen.connect(self.visit)
-        self.check_bar.visit.connect(self.visit)
+        self.check_bar.visit.connect(self._go_to)
         self.check_bar.fix.connect(self._mend)
         self.check_bar.show_place.connect(self._show_place)
         self.check_bar.accept.connect(self._accept)
@@ -178,6 +179,7 @@ class MainWindow(QMainWindow):
         self.job_line.show_job(self.session.job, findings, self.desk.currency)
         self.rail.show_findings(findings)
         self.check_bar.show_findings(findings, is_open=self.session.job is not None)
+        self._mark_things()
 
     def visit(self, station: Station) -> None:
         """Go to a station."""
@@ -185,6 +187,24 @@ class MainWindow(QMainWindow):
         self.rail.choose(station)
         if self.bench is not None:
             self.bench.visit(station)
+            self._mark_things()
+
+    def _mark_things(self) -> None:
+        findings = self.results.findings if self.session.job else None
+        if self.bench is not None:
+            self.bench.mark(findings.checks if findings is not None else ())
+
+    def _go_to(self, check: Check) -> None:
+        """Go to the value that a finding is about."""
+        self.visit(check.station)
+        if self.bench is not None:
+            self.bench.lead(check)
+
+    def _set_phrase(self, phrase: Phrase) -> None:
+        """Go to where a phrase of the job line is set."""
+        self.visit(phrase.station)
+        if self.bench is not None:
+            self.bench.show_value(phrase.station, phrase.values)
 
     def _task_moved(self, task: Task) -> None:
         # What a thread said before it was cancelled may come after that.

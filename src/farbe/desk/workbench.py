@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import partial
 
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
@@ -10,7 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 from farbe.checks.check import Check, CheckPlace
 from farbe.desk.canvas import Canvas
 from farbe.desk.finder import Command, values_of
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
+from farbe.desk.leads import LEADS, worst_of_things
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.section import Section
@@ -22,9 +23,12 @@ from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
-from farbe.desk.theme import undressed
+from farbe.desk.theme import fixed, undressed
 from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.stations import Station
+
+#: How high the section is.
+UNDER = 182
 
 
 class Views(Mapping[Station, StationView]):
@@ -43,6 +47,10 @@ class Views(Mapping[Station, StationView]):
         if station not in self._made:
             self._made[station] = self._make(station)
         return self._made[station]
+
+    def made(self) -> tuple[Station, ...]:
+        """Those that were visited."""
+        return tuple(self._made)
 
     def __iter__(self) -> Iterator[Station]:
         return iter(Station)
@@ -69,8 +77,8 @@ class Workbench(QWidget):
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
-        self._under.setFixedHeight(182)
-        self._inspectors.setFixedWidth(316)
+        fixed(self._under, high=UNDER)
+        fixed(self._inspectors, wide=Inspector.WIDE)
         middle = QVBoxLayout()
         middle.setSpacing(0)
         middle.addWidget(self._pictures, 1)
@@ -97,7 +105,8 @@ class Workbench(QWidget):
         self._pictures.setCurrentWidget(view.picture)
         self._inspectors.setCurrentWidget(view.inspector)
         self._under.setCurrentWidget(view.under or self.section)
-        self._under.setFixedHeight(182 if view.under is None else view.under.height())
+        high = None if view.under is None else view.under.property("high")
+        fixed(self._under, high=UNDER if high is None else high)
 
     def canvases(self, station: Station) -> list[Canvas]:
         """The pictures of a station that can be zoomed."""
@@ -111,6 +120,27 @@ class Workbench(QWidget):
         for canvas in self.canvases(station):
             if isinstance(canvas, PieceWorld):
                 canvas.frame_place(place)
+
+    def lead(self, check: Check) -> None:
+        """Show the value that a finding is about, in the inspector of its station."""
+        if check.about and check.station is Station.LAYERS:
+            self.section.choose(check.about)
+        self.show_value(check.station, LEADS.get(check.code, ()))
+
+    def show_value(self, station: Station, names: Iterable[str]) -> None:
+        """Show the first of some values that this job has, in the inspector of a station."""
+        inspector = self.views[station].inspector
+        field = inspector.first_of(names)
+        if field is not None:
+            inspector.reveal(field)
+
+    def mark(self, checks: Iterable[Check]) -> None:
+        """Mark the things of all stations that are made with what was found in them."""
+        found = list(checks)
+        for station in self.views.made():
+            here = [check for check in found if check.station is station]
+            inspector = self.views[station].inspector
+            inspector.mark(worst_of_things(inspector, here))
 
     def send_job(self) -> None:
         picture = self.views[Station.RUN].picture
@@ -134,7 +164,4 @@ class Workbench(QWidget):
 
     def reveal(self, station: Station, field: QWidget) -> None:
         """Unfold what hides a field of a station, and give it the keys."""
-        form = self.views[station].inspector.widget()
-        if isinstance(form, Form):
-            form.reveal(field)
-        field.setFocus()
+        self.views[station].inspector.reveal(field)

@@ -25,10 +25,11 @@ GUESSED = " (a guess)"
 
 @dataclass(frozen=True)
 class Phrase:
-    """A part of the sentence and the station where it is set."""
+    """A part of the sentence, the station where it is set, and the values that set it there."""
 
     text: str
     station: Station
+    values: tuple[str, ...] = ()
 
 
 def surface_words(piece: Piece) -> str:
@@ -125,9 +126,15 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
     guesses = job.guesses
     sized = any(guess in guesses for guess in (Guess.PIECE, Guess.COUNT))
     return (
-        Phrase(what + GUESSED * sized, Station.BED),
-        Phrase(surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses), Station.PIECE),
+        Phrase(what + GUESSED * sized, Station.BED, ("Columns", "Film width")),
+        Phrase(
+            surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses),
+            Station.PIECE,
+            ("Surface like",),
+        ),
         Phrase(layer_words(job), Station.LAYERS),
-        Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE),
-        Phrase(f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN),
+        Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE, ("Read from: the face",)),
+        Phrase(
+            f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN, ("Quality mode",)
+        ),
     )

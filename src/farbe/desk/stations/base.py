@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QScrollArea, QWidget
+from PySide6.QtWidgets import QWidget
 
 from farbe.desk.exports import Exports
+from farbe.desk.inspector import Inspector
 from farbe.desk.intake import Intake
 from farbe.desk.picking import Picking
 from farbe.desk.results import Results
@@ -44,14 +44,5 @@ class StationView:
     """A picture, the inspector beside it, and what lies under it in the section's place."""
 
     picture: QWidget
-    inspector: QScrollArea
+    inspector: Inspector
     under: QWidget | None = None
-
-
-def scrolled(form: QWidget) -> QScrollArea:
-    area = QScrollArea()
-    area.setWidget(form)
-    area.setWidgetResizable(True)
-    area.setFixedWidth(316)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-    return area

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from farbe.desk.fields import fill
 from farbe.desk.session import Session
+from farbe.desk.theme import fixed
 from farbe.layout.faced import Faced
 from farbe.model.placing import Across, Along
 
@@ -34,7 +35,7 @@ class NinePlaces(QWidget):
             enumerate(reversed(Along)), enumerate(Across)
         ):
             button = QPushButton()
-            button.setFixedSize(34, 20)
+            fixed(button, wide=34, high=20)
             button.setStyleSheet("min-height: 0; padding: 0;")
             button.setAccessibleName(f"Align {what} {along.value} {across.value}")
             button.setToolTip(button.accessibleName())

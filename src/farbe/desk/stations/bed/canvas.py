@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from functools import partial
 
 from pydantic import ValidationError
@@ -25,7 +24,9 @@ from farbe.desk.canvas import WAYS, is_held, next_towards
 from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.overbed import RULER, paint_datum, paint_measure, paint_rulers
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
+from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import BedWorld
@@ -41,10 +42,8 @@ from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.model.piece import RoundBody
 from farbe.model.placing import PocketChange
 
-RULER = 30
 #: An artwork of the job, by its digest, as it is dragged out of the tray.
 ARTWORK_MIME = "application/x-farbe-artwork"
-STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
 class BedCanvas(BedWorld):
@@ -52,6 +51,8 @@ class BedCanvas(BedWorld):
 
     #: A pocket or a keep-out was chosen.
     choice_changed = Signal()
+    #: What was clicked, and which of its kind: its values are wanted.
+    pointed_at = Signal(object, int)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -68,6 +69,7 @@ class BedCanvas(BedWorld):
         self._code = ""
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Faced] | None = None
+        self._spot: tuple[Spot, int] | None = None
         self.setAccessibleName("The bed in plan")
         self.setAcceptDrops(True)
         desk.session.changed.connect(self._job_changed)
@@ -139,11 +141,12 @@ class BedCanvas(BedWorld):
         if on_rollers(job):
             self._paint_rollers(painter, job)
         self._paint_pockets(painter, job)
-        self._paint_datum(painter, job)
+        paint_datum(self, painter, job)
         self._paint_band(painter)
         self._paint_snap(painter)
-        self._paint_measure(painter, job)
-        self._paint_rulers(painter, job)
+        if self.measuring:
+            paint_measure(self, painter, job, self._measured)
+        paint_rulers(self, painter, job)
 
     def _paint_rollers(self, painter: QPainter, job: Faced) -> None:
         """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
@@ -267,86 +270,6 @@ class BedCanvas(BedWorld):
             y = self.at(0, snapped.along).y()
             painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
 
-    def _paint_measure(self, painter: QPainter, job: Faced) -> None:
-        if not self.measuring:
-            return
-        painter.setFont(font(12.5))
-        words = "Drag from one place to another; corners and middles are taken exactly. Esc ends."
-        if self._measured is not None:
-            start, end = self._measured
-            accent = QColor(theme().accent)
-            painter.setPen(QPen(accent, 2))
-            painter.setBrush(accent)
-            one, two = (self.at(p.x(), p.y()) for p in self._measured)
-            painter.drawLine(one, two)
-            for point in (one, two):
-                painter.drawEllipse(point, 3.5, 3.5)
-            across, along = axes(job.jig.datum)
-            x, y = (end.x() - start.x()) * across, (end.y() - start.y()) * along
-            far = math.hypot(x, y)
-            words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
-        wide = painter.fontMetrics().horizontalAdvance(words) + 20
-        plate = QRectF((self.width() - wide) / 2, RULER + 6, wide, 24)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(theme().footer))
-        painter.drawRoundedRect(plate, 4, 4)
-        painter.setPen(QColor(theme().footer_text))
-        painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
-
-    def _paint_datum(self, painter: QPainter, job: Faced) -> None:
-        datum = self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
-        across, along = axes(job.jig.datum)
-        painter.setPen(QPen(QColor("#d0453a"), 3))
-        painter.drawLine(datum, datum + QPointF(34 * across, 0))
-        painter.drawLine(datum, datum - QPointF(0, 34 * along))
-        painter.setBrush(QColor("#d0453a"))
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.drawEllipse(datum, 5, 5)
-        painter.setFont(font(12, bold=True))
-        painter.setPen(QColor("#ffffff"))
-        painter.drawText(
-            datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum"
-        )
-        painter.setPen(QColor("#d0453a"))
-        painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
-        painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
-
-    def _paint_rulers(self, painter: QPainter, job: Faced) -> None:
-        """Rulers measure from the datum, as every figure of the job does."""
-        t, width, height = theme(), self.width(), self.height()
-        painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
-        painter.fillRect(QRectF(0, 0, RULER + 6, height), QColor(t.paper))
-        painter.setFont(font(11))
-        painter.setPen(QColor(t.faint))
-        step = next((s for s in STEPS if s * self.scale >= 44), 1000)
-        near, far = (
-            self.millimetres(QPointF(RULER + 6, height)),
-            self.millimetres(QPointF(width, RULER)),
-        )
-        start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
-        end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
-        for i in range(
-            int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1
-        ):
-            x = self.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
-            painter.drawLine(QPointF(x, RULER - 6), QPointF(x, RULER))
-            painter.drawText(
-                QRectF(x - 30, 2, 60, RULER - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
-            )
-        for i in range(
-            int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1
-        ):
-            y = self.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
-            if y > RULER + 8:
-                painter.drawLine(QPointF(RULER, y), QPointF(RULER + 6, y))
-                painter.drawText(
-                    QRectF(0, y - 9, RULER - 3, 18),
-                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                    str(i * step),
-                )
-        painter.fillRect(QRectF(0, 0, RULER + 6, RULER), QColor(t.paper))
-        painter.drawText(QRectF(0, 0, RULER + 6, RULER), Qt.AlignmentFlag.AlignCenter, "mm")
-
     # choosing and moving
 
     def pocket_at(self, place: QPointF) -> LaidPiece | None:
@@ -387,10 +310,29 @@ class BedCanvas(BedWorld):
             start = self._on_point(job, place)
             self._measured = (start, start)
         elif job is not None and (pocket is not None or keep_out is not None):
+            self._spot = self._spot_at(job, place, pocket, keep_out)
             self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
             self._grab = (place, job)
         elif job is not None:
+            self._spot = self._spot_at(job, place, None, None)
             self._band = (place, place)
+
+    def _spot_at(
+        self, job: Faced, place: QPointF, pocket: LaidPiece | None, keep_out: int | None
+    ) -> tuple[Spot, int]:
+        """What is meant by a click. In the chosen pocket it is its text box or its artwork."""
+        if keep_out is not None:
+            return Spot.KEEP_OUT, keep_out
+        if pocket is None:
+            return (Spot.BOARD if self._is_datum(job, place) else board_spot(job, place)), 0
+        if self.selected != {pocket.number} or self.keep_out is not None or not pocket.on:
+            return Spot.POCKET, pocket.number
+        box = text_at(job, place.x() - pocket.x, place.y() - pocket.y)
+        return (Spot.ARTWORK, 0) if box is None else (Spot.TEXT, box)
+
+    def _is_datum(self, job: Faced, place: QPointF) -> bool:
+        off = self.at(place.x(), place.y()) - self.at(*to_bed(job.jig.datum, job.printer, 0, 0))
+        return off.manhattanLength() < 16
 
     def moved(self, event: QMouseEvent) -> None:
         if self._band is not None:
@@ -409,6 +351,8 @@ class BedCanvas(BedWorld):
         now = self.millimetres(event.position())
         if (now - start).manhattanLength() * self.scale < 4:
             return
+        # What is dragged is the grid or a keep-out, not what is in a pocket.
+        self._spot = None
         across, along = axes(job.jig.datum)
         by = (now.x() - start.x()) * across, (now.y() - start.y()) * along
         free = event.modifiers() & Qt.KeyboardModifier.AltModifier
@@ -447,14 +391,19 @@ class BedCanvas(BedWorld):
         return frozenset(p.number for p in self._pockets if band.contains(QPointF(p.x, p.y)))
 
     def released(self) -> None:
+        spot, self._spot = self._spot, None
         if self._band is not None:
             self.banded, self._band = self._in_band(), None
             self.keep_out = None
             self.choice_changed.emit()
             self.update()
+            if self.banded:
+                spot = (Spot.POCKET, 0)
         if self._grab is not None:
             self._desk.session.end_action()
         self._grab = self._snapped = None
+        if spot is not None:
+            self.pointed_at.emit(*spot)
 
     def give_up(self) -> bool:
         session = self._desk.session

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import partial
 from itertools import pairwise
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -43,6 +43,11 @@ def _of(change: Callable[[Faced, int], Faced], which: int, job: Faced) -> Faced:
 
 class RollCanvas(Canvas):
     """Click chooses an artwork, dragging moves it; R turns, D doubles, Delete takes it off."""
+
+    #: Another artwork is chosen.
+    choice_changed = Signal()
+    #: An artwork was clicked: its values are wanted.
+    pointed_at = Signal()
 
     def __init__(self, desk: Desk, parent: QWidget) -> None:
         super().__init__()
@@ -218,6 +223,8 @@ class RollCanvas(Canvas):
         self._grabbed, self._from = place, self._desk.session.job
         if self.choice:
             self._desk.results.show_pocket(self.choice)
+            self.pointed_at.emit()
+        self.choice_changed.emit()
         self.update()
 
     def moved(self, event: QMouseEvent) -> None:
@@ -258,6 +265,7 @@ class RollCanvas(Canvas):
         if number:
             self._desk.results.show_pocket(number)
             self.tell(self._desk.results.shown_print[2])
+        self.choice_changed.emit()
         self.update()
 
     def give_up(self) -> bool:
@@ -275,8 +283,7 @@ class RollCanvas(Canvas):
         which, session = self.number_at(place), self._desk.session
         if not which:
             return
-        self.choice = which
-        self.update()
+        self._take(which)
         for words, name, change in (
             ("Turn by a quarter", "Turn an artwork", film_edits.turned),
             ("One more of it", "One more on the film", film_edits.doubled),

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import QPushButton, QWidget
 
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
 from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.form.marks import MarksPart
-from farbe.desk.stations.bed.form.part import Part
-from farbe.desk.stations.bed.form.text import TextPart
+from farbe.desk.stations.bed.rollcanvas import RollCanvas
+from farbe.desk.stations.part import Part
 from farbe.edits.bed import both_sides, with_turning
-from farbe.edits.film import with_offset, with_roll
+from farbe.edits.film import doubled, dragged, on_roll, taken_off, turned, with_offset, with_roll
 from farbe.edits.values import Get, Set
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.layout.rolls import film_length, packed, used_share
 from farbe.model.face import Turn
 from farbe.model.piece import Reader
-from farbe.model.roll import Cut, Garment, Packing, Roll
+from farbe.model.roll import Cut, FilmPlace, Garment, Packing, Roll
 
 #: What the fields show while there is no film.
 USUAL = Roll()
@@ -38,39 +40,96 @@ def film(name: str) -> tuple[Get, Set]:
     return get, put
 
 
-class FilmPart(Part):
-    """Width, margins, gap, how artworks are laid; what it takes."""
+class FilmArtworkPart(Part):
+    """The artwork that is chosen on the film: where it lies, turned how; one more or one less."""
+
+    NAME = "Artwork"
+
+    def __init__(self, inspector: Inspector, desk: Desk, canvas: RollCanvas) -> None:
+        self._canvas = canvas
+        super().__init__(inspector, desk)
+        canvas.choice_changed.connect(self._chosen)
 
     def build(self) -> None:
         form = self.form
-        form.head("Film")
+        self._title, self._about = form.title("Artwork")
+        self._fields = [self._place("x", 0), self._place("y", 1)]
+        self._rows = [
+            form.row("Middle at", *self._fields),
+            form.button("Turn by a quarter", partial(self._do, "Turn an artwork", turned),
+                        "R at the film"),
+            form.button("One more of it", partial(self._do, "One more on the film", doubled),
+                        "D at the film"),
+            form.button("Take it off the film", partial(self._do, "Take off the film", taken_off),
+                        "Delete at the film"),
+        ]  # fmt: skip
+
+    def _place(self, axis: str, at: int) -> NumberField:
+        def get(job: Faced) -> float:
+            found = self._chosen_place(job)
+            return 0.0 if found is None else float(getattr(found, axis))
+
+        def put(job: Faced, value: float) -> Faced:
+            by = value - get(job)
+            return dragged(job, self._canvas.choice, (0.0, by) if at else (by, 0.0), 0.0)
+
+        return self.number(f"Artwork on film {axis}", (get, put), step=0.5)
+
+    def _chosen_place(self, job: Faced) -> FilmPlace | None:
+        places, which = (job.roll or USUAL).places, self._canvas.choice
+        return places[which - 1] if 0 < which <= len(places) else None
+
+    def _do(self, name: str, change: Callable[[Faced, int], Faced]) -> None:
+        which = self._canvas.choice
+        if which:
+            self.session.edit(name, lambda job: change(job, which))
+
+    def _chosen(self) -> None:
+        for field in self._fields:
+            field.refresh()
+        self.refresh()
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        place, which = self._chosen_place(job), self._canvas.choice
+        for row in self._rows:
+            row.setEnabled(place is not None)
+        count = len((job.roll or USUAL).places)
+        self.thing.say(f"{which} of {count}" if place is not None else f"{count} on the film")
+        names = {art.key: art.file_name for art in job.artworks}
+        self._title.setText(f"Artwork {which}" if place is not None else "No artwork is chosen")
+        self._about.setText(
+            f"{names.get(place.artwork, 'an artwork')}"
+            + (f", turned by {place.turned}°" if place.turned else "")
+            if place is not None
+            else "Click one on the film, or go to it with Alt and the arrow keys."
+        )
+
+
+class FilmPart(Part):
+    """Width, margins, price; what of it is taken."""
+
+    NAME = "Film"
+
+    def build(self) -> None:
+        form = self.form
+        form.row("Lies on", lies_on(self.desk))
         self.numbers("Width, longest", ("Film width", film("width")),
                      ("Longest sheet", film("longest")), step=10)  # fmt: skip
         self.numbers("Side margins", ("Side margin", film("side")), step=0.5)
         self.numbers("Lead, trail", ("Lead", film("lead")), ("Trail", film("trail")), step=1)
-        form.head("Artworks on it")
-        ways = [(way, way.value) for way in Packing]
-        self.choice("Laid", "Laid on the film", ways, film("packing"))
-        self.numbers("Gap", ("Gap on the film", film("gap")), step=0.5)
-        turns = [(True, "by quarters"), (False, "never")]
-        self.choice("Turned", "Turned on the film", turns, film("turning"))
-        self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
         self.numbers("Film costs", ("Price of a metre of film", film("price")),
                      unit=lambda: f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
-        form.head("Cut apart")
-        cuts = [(cut, cut.value) for cut in Cut]
-        self.choice("Cut", "Cut apart", cuts, film("cut"))
-        self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
-                                    step=0.5)  # fmt: skip
-        form.button("Write the cutting file…", lambda: self.desk.exports.ask_guide("film.svg"))
 
     def refresh(self) -> None:
         job = self.session.job
         if job is None or job.roll is None:
             return
         self._words.setText(self._told(job))
-        self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
+        self.thing.say(f"{number(job.roll.width, 0)} × {number(film_length(job), 0)} mm")
 
     def _told(self, job: Faced) -> str:
         roll = job.roll
@@ -85,6 +144,46 @@ class FilmPart(Part):
         return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
 
 
+class LayingPart(Part):
+    """How artworks are laid: by what, with which gap, turned or not."""
+
+    NAME = "How artworks lie"
+
+    def build(self) -> None:
+        ways = [(way, way.value) for way in Packing]
+        self.choice("Laid", "Laid on the film", ways, film("packing"))
+        self.numbers("Gap", ("Gap on the film", film("gap")), step=0.5)
+        turns = [(True, "by quarters"), (False, "never")]
+        self.choice("Turned", "Turned on the film", turns, film("turning"))
+        self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is not None and job.roll is not None:
+            self.thing.say(job.roll.packing.value)
+
+
+class CutPart(Part):
+    """How artworks are cut apart."""
+
+    NAME = "Cut apart"
+
+    def build(self) -> None:
+        form = self.form
+        cuts = [(cut, cut.value) for cut in Cut]
+        self.choice("Cut", "Cut apart", cuts, film("cut"))
+        self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
+                                    step=0.5)  # fmt: skip
+        form.button("Write the cutting file…", lambda: self.desk.exports.ask_guide("film.svg"))
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None or job.roll is None:
+            return
+        self.thing.say(job.roll.cut.value)
+        self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
+
+
 def narrow(field: QWidget) -> QWidget:
     """A field that may share its row."""
     field.setMinimumWidth(64)
@@ -94,8 +193,9 @@ def narrow(field: QWidget) -> QWidget:
 class FilmSidesPart(Part):
     """Two sides of a film: which one is shown, the line behind each side A, what was measured."""
 
+    NAME = "Sides"
+
     def build(self) -> None:
-        self._head = self.form.fold("Sides", opened=True)
         sides = [(False, "one side"), (True, "both sides")]
         self.choice("Printed on", "Film printed on", sides,
                     (lambda j: j.two_sided, film_sides))  # fmt: skip
@@ -139,7 +239,7 @@ class FilmSidesPart(Part):
         if job is None:
             return
         both = job.two_sided
-        self._head.say("A and B" if both else "one")
+        self.thing.say("A and B" if both else "one")
         for row in self._rows:
             row.setVisible(both)
 
@@ -161,8 +261,9 @@ def _with_turn(job: Faced, turn: Turn) -> Faced:
 class GarmentPart(Part):
     """Colours and sizes of the order; only transfers have them."""
 
+    NAME = "Garments"
+
     def build(self) -> None:
-        self._head = self.form.fold("Garments", opened=True)
         self._holder = Form()
         self._holder.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         self.form.wide(self._holder)
@@ -220,35 +321,15 @@ class GarmentPart(Part):
         job = self.session.job
         if job is None:
             return
-        transfer = job.reader is Reader.TRANSFER
-        self._head.setVisible(transfer)
-        self._head.body.setVisible(transfer and self._head.isChecked())
-        self._head.say(str(sum(g.count for g in job.garments) or "none"))
+        self.thing.offer(job.roll is not None and job.reader is Reader.TRANSFER)
+        self.thing.say(str(sum(g.count for g in job.garments) or "none"))
         while len(self._rows) < 3 * len(job.garments):
             self._line(len(self._rows) // 3)
         for place, row in enumerate(self._rows):
             row.setVisible(place < 3 * len(job.garments))
 
 
-class RollForm(Form):
-    """What the Bed station asks of a job on a roll."""
-
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
-        self.film = FilmPart(self, desk)
-        self.sides = FilmSidesPart(self, desk)
-        self.garments = GarmentPart(self, desk)
-        self.text = TextPart(self, desk)
-        self.marks = MarksPart(self, desk)
-        self.parts: tuple[Part, ...] = (
-            self.film, self.sides, self.garments, self.text, self.marks,
-        )  # fmt: skip
-        for part in self.parts:
-            part.refresh()
-
-
-def lies_on(desk: Desk, change: object) -> ChoiceField:
-    """Whether a job is printed on a board or on a roll."""
+def lies_on(desk: Desk) -> ChoiceField:
+    """Whether a job is printed on a board or on film from a roll."""
     ways = [(False, "a board on the bed"), (True, "film from a roll")]
-    return ChoiceField(desk.session, "Lies on", ways, lambda j: j.roll is not None, change)  # type: ignore[arg-type]
+    return ChoiceField(desk.session, "Lies on", ways, lambda j: j.roll is not None, on_roll)

@@ -2,70 +2,91 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QVBoxLayout
 
-from farbe.desk.form import Form
-from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.inspector import Inspector
+from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.form.artwork import ArtworkPart
 from farbe.desk.stations.bed.form.grid import BoardPart, GridPart, KeepOutPart
-from farbe.desk.stations.bed.form.guide import CuttingPart, GuidePart
+from farbe.desk.stations.bed.form.guide import GuidePart
 from farbe.desk.stations.bed.form.marks import MarksPart
 from farbe.desk.stations.bed.form.measured import MeasuredPart
-from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.bed.form.pocket import PocketPart
 from farbe.desk.stations.bed.form.sides import SidesPart
 from farbe.desk.stations.bed.form.text import TextPart
+from farbe.desk.stations.bed.pointing import Spot
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
-from farbe.desk.stations.bed.rollform import RollForm, lies_on
+from farbe.desk.stations.bed.rollform import (
+    CutPart,
+    FilmArtworkPart,
+    FilmPart,
+    FilmSidesPart,
+    GarmentPart,
+    LayingPart,
+)
 from farbe.desk.stations.bed.tray import Tray
-from farbe.edits.film import on_roll
+from farbe.desk.stations.part import Part
 
 
-class BedForm(Form):
-    """What the job lies on, then the groups in the order in which they are decided."""
+class BedInspector(Inspector):
+    """What can be chosen on a board or on a film, in the order in which it is decided."""
 
-    def __init__(self, desk: Desk, canvas: BedCanvas) -> None:
-        super().__init__()
+    def __init__(self, desk: Desk, canvas: BedCanvas, roll: RollCanvas) -> None:
+        super().__init__("Bed")
         self._desk = desk
-        self.row("Lies on", lies_on(desk, on_roll))
-        self._board, self.roll = Form(), RollForm(desk)
-        self._board.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
-        self.wide(self._board)
-        self.wide(self.roll)
-        self._build(self._board, desk, canvas)
-        for part in self.parts:
-            part.refresh()
+        self.pocket = PocketPart(self, desk, canvas)
+        self.on_film = FilmArtworkPart(self, desk, roll)
+        self.artwork = ArtworkPart(self, desk)
+        self.text = TextPart(self, desk)
+        self.grid = GridPart(self, desk)
+        self.board = BoardPart(self, desk)
+        self.keep_outs = KeepOutPart(self, desk, canvas)
+        self.film = FilmPart(self, desk)
+        self.laying = LayingPart(self, desk)
+        self.cut = CutPart(self, desk)
+        self.guide = GuidePart(self, desk)
+        self.sides = SidesPart(self, desk)
+        self.film_sides = FilmSidesPart(self, desk)
+        self.garments = GarmentPart(self, desk)
+        self.marks = MarksPart(self, desk)
+        self.measured = MeasuredPart(self, desk, canvas)
+        self._on_board: tuple[Part, ...] = (
+            self.pocket, self.artwork, self.grid, self.board, self.keep_outs, self.guide,
+            self.sides, self.measured,
+        )  # fmt: skip
+        self._on_roll: tuple[Part, ...] = (
+            self.on_film,
+            self.film,
+            self.laying,
+            self.cut,
+            self.film_sides,
+        )
         desk.session.changed.connect(self.refresh)
+        canvas.pointed_at.connect(self._pointed)
+        roll.pointed_at.connect(lambda: self.choose(self.on_film.thing))
         self.refresh()
 
-    def _build(self, form: Form, desk: Desk, canvas: BedCanvas) -> None:
-        self.pocket = PocketPart(form, desk, canvas)
-        self.grid = GridPart(form, desk)
-        self.artwork = ArtworkPart(form, desk)
-        self.text = TextPart(form, desk)
-        self.sides = SidesPart(form, desk)
-        self.board = BoardPart(form, desk)
-        self.keep_outs = KeepOutPart(form, desk, canvas)
-        self.guide = GuidePart(form, desk)
-        self.cutting = CuttingPart(form, desk)
-        self.marks = MarksPart(form, desk)
-        self.measured = MeasuredPart(form, desk, canvas)
-        self.parts: tuple[Part, ...] = (
-            self.pocket, self.grid, self.artwork, self.text, self.sides, self.board,
-            self.keep_outs, self.guide, self.cutting, self.marks, self.measured,
-        )  # fmt: skip
-
     def refresh(self) -> None:
-        """Show the rows of a board or those of a film."""
+        """List the things of a board or those of a film."""
         job = self._desk.session.job
-        on_film = job is not None and job.roll is not None
-        self._board.setVisible(not on_film)
-        self.roll.setVisible(on_film)
+        if job is None:
+            return
+        on_film = job.roll is not None
+        for part in self._on_board:
+            part.thing.offer(not on_film)
+        for part in self._on_roll:
+            part.thing.offer(on_film)
 
-    def reveal(self, field: QWidget) -> None:
-        for form in (self._board, self.roll):
-            form.reveal(field)
+    def _pointed(self, spot: Spot, which: int) -> None:
+        """Show the values of what was clicked in the picture."""
+        self.choose({
+            Spot.POCKET: self.pocket, Spot.ARTWORK: self.artwork, Spot.TEXT: self.text,
+            Spot.KEEP_OUT: self.keep_outs, Spot.JIG: self.grid, Spot.BOARD: self.board,
+            Spot.GUIDE: self.guide,
+        }[spot].thing)  # fmt: skip
+        if spot is Spot.TEXT:
+            self.text.choose(which)
 
 
 def bed_station(desk: Desk) -> StationView:
@@ -75,4 +96,4 @@ def bed_station(desk: Desk) -> StationView:
     over = QVBoxLayout(canvas)
     over.setContentsMargins(0, 0, 0, 0)
     over.addWidget(film)
-    return StationView(canvas, scrolled(BedForm(desk, canvas)), Tray(desk, canvas))
+    return StationView(canvas, BedInspector(desk, canvas, film), Tray(desk, canvas))

@@ -34,7 +34,7 @@ from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
@@ -76,7 +76,7 @@ class Card(QWidget):
     def __init__(self, desk: Desk, index: int) -> None:
         super().__init__()
         self._desk, self._index, session = desk, index, desk.session
-        self.setFixedSize(self.WIDTH, 84)
+        fixed(self, wide=self.WIDTH, high=84)
         self._grab: QPoint | None = None
         self._size = label("", "faint")
         self._name = label("", "head")
@@ -88,7 +88,7 @@ class Card(QWidget):
         self.quantity = NumberField(
             session, f"Quantity {index + 1}", self._count, self._set, unit="×", digits=0
         )
-        self.quantity.setFixedWidth(66)
+        fixed(self.quantity, wide=66)
         remove = QPushButton("Remove")
         remove.setStyleSheet("padding: 2px 8px; min-height: 18px;")
         remove.setAccessibleName(f"Remove artwork {index + 1}")
@@ -265,7 +265,7 @@ class Tray(QWidget):
         super().__init__()
         self._desk, self._canvas = desk, canvas
         self.setAcceptDrops(True)
-        self.setFixedHeight(136)
+        fixed(self, high=136)
         self.setAccessibleName("Artworks")
         self._cards: list[Card] = []
         self._choose = QPushButton("Add files…")

@@ -106,5 +106,9 @@ class ConversionForm(Form):
     def refresh(self) -> None:
         job = self._desk.session.job
         if job is not None:
-            shipped = job.conversion.profile is None
-            self._profile.setText("the test press's" if shipped else "a file of your own")
+            self._profile.setText(profile_words(job))
+
+
+def profile_words(job: Faced) -> str:
+    """Whose profile the plates are made for."""
+    return "the test press's" if job.conversion.profile is None else "a file of your own"

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.session import Session
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.layout.faced import Faced
 
 CurvePoints = tuple[tuple[float, float], ...]
@@ -30,7 +30,7 @@ class CurveField(QWidget):
         self._session, self._get, self._put = session, get, put
         self._chosen: int | None = None
         self._dragging = False
-        self.setFixedHeight(150)
+        fixed(self, high=150)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Tone curve")
         self.setToolTip(str(self.__class__.__doc__).replace("\n    ", " "))

@@ -13,10 +13,11 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import Form
-from farbe.desk.section import Section
+from farbe.desk.inspector import Inspector, Thing, scrolled
+from farbe.desk.section import Section, layer_figures
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.artwork import ArtworkForm
-from farbe.desk.stations.layers.conversion import ConversionForm
+from farbe.desk.stations.layers.conversion import ConversionForm, profile_words
 from farbe.desk.stations.layers.pickrow import PickRow
 from farbe.desk.stations.layers.questions import PlateQuestions
 from farbe.desk.stations.layers.seethrough import SeeThroughForm
@@ -31,6 +32,7 @@ from farbe.desk.stations.recipemenu import RecipeMenu
 from farbe.desk.stations.valuerows import add_rows
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
+from farbe.layout.holes import open_share
 from farbe.model.base import Value
 from farbe.model.layer import COLOUR, Join, Joined, Layer
 from farbe.model.printer import LayerKind
@@ -46,7 +48,6 @@ class LayerForm(Form):
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__()
         self._desk, self._section = desk, section
-        self.wide(PlateQuestions(desk))
         self._title, self._about = self.title("Layer")
         self._shape: object = None
         self._plates: tuple[str, ...] = ()
@@ -54,16 +55,13 @@ class LayerForm(Form):
         self._body = QWidget()
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
-        self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
+        self.wide(self._body)
         recipes = QPushButton("Recipes")
         self.recipes = RecipeMenu(desk.session, recipes)
         recipes.setMenu(self.recipes)
+        self.fold("Name and recipes")
+        self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
         self.wide(recipes)
-        self.wide(self._body)
-        self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
-        self.wide(self.artwork)
-        self.wide(self.conversion)
-        self.wide(SeeThroughForm(desk))
         desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self._show_ink)
         section.chosen.connect(lambda _: self.refresh_fields())
@@ -112,8 +110,6 @@ class LayerForm(Form):
         self._title.setText(layer.name)
         where = _PLACES.get(place, f"{place}th")
         self._about.setText(f"{where} film, counted from the substrate; {layer.kind.value}")
-        for part in (self.artwork, self.conversion):
-            part.setVisible(layer.kind is LayerKind.COLOUR)
         self._show_ink()
 
     def _rebuild(self, layer: Layer, inks: tuple[str, ...]) -> None:
@@ -273,3 +269,69 @@ class LayerForm(Form):
         ]
         for field in fields:
             field.refresh()
+
+
+class LayersInspector(Inspector):
+    """The films of the stack, the uppermost first, and what is the same for all of them."""
+
+    def __init__(self, desk: Desk, section: Section) -> None:
+        super().__init__("Layers")
+        self._desk, self._section = desk, section
+        self._films: list[Thing] = []
+        self.layer = LayerForm(desk, section)
+        self.above(PlateQuestions(desk))
+        self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
+        self._artwork = self.add("Artwork", self._padded(self.artwork))
+        self._conversion = self.add("Colour to ink", self._padded(self.conversion))
+        self.see_through = SeeThroughForm(desk)
+        self._see_through = self.add("Holes to see through", self._padded(self.see_through))
+        self._page = scrolled(self.layer)
+        self.add_page(self._page)
+        desk.session.changed.connect(self.refresh)
+        desk.results.preview_changed.connect(self.refresh)
+        section.chosen.connect(self._show_film)
+        self.chosen.connect(self._choose_film)
+        self.refresh()
+        self._show_film(section.choice)
+
+    @staticmethod
+    def _padded(form: Form) -> Form:
+        form.layout().setContentsMargins(16, 12, 16, 12)  # type: ignore[union-attr]
+        return form
+
+    def refresh(self) -> None:
+        """List the films of the stack as it is now."""
+        job = self._desk.session.job
+        if job is None:
+            return
+        stack = job.stack[::-1]
+        if [thing.name for thing in self._films] != [layer.name for layer in stack]:
+            self._list_films([layer.name for layer in stack])
+        for thing, layer in zip(self._films, stack, strict=True):
+            thing.say(layer_figures(layer))
+        art = job.artwork
+        self._artwork.say(art.file_name if art is not None else "none")
+        self._conversion.say(profile_words(job))
+        self._see_through.offer(self.see_through.is_offered(job))
+        self._see_through.say(f"{open_share(job) * 100:.0f} %" if job.see_through else "none")
+
+    def _list_films(self, names: list[str]) -> None:
+        was_film = self.current in self._films
+        self.blockSignals(True)
+        for thing in self._films:
+            self.remove(thing)
+        self._films = [self.insert(at, name, self._page) for at, name in enumerate(names)]
+        self.blockSignals(False)
+        if was_film or self._section.choice not in names:
+            self._show_film(self._section.choice)
+
+    def _show_film(self, name: str) -> None:
+        """Show the film that was chosen in the section."""
+        found = next((thing for thing in self._films if thing.name == name), None)
+        if found is not None:
+            self.choose(found)
+
+    def _choose_film(self, name: str) -> None:
+        """Choose the film of the list in the section, too."""
+        if self.current in self._films and name != self._section.choice:
+            self._section.choose(name)

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.stations.base import Desk
+from farbe.desk.theme import fixed
 from farbe.files.outlinefile import read_outline
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -133,7 +134,7 @@ class PickRow(QWidget):
                 chip.setIcon(QIcon(swatch))
                 chip.setIconSize(QSize(18, 14))
                 chip.setStyleSheet("padding: 2px;")
-                chip.setFixedWidth(30)
+                fixed(chip, wide=30)
                 chip.setAccessibleName(f"Remove {colour}")
                 chip.setToolTip(f"{colour}; click to remove")
                 chip.setEnabled(len(value.colours) > 1)

@@ -51,12 +51,16 @@ class SeeThroughForm(Form):
         session.changed.connect(self.refresh)
         self.refresh()
 
+    @staticmethod
+    def is_offered(job: Faced) -> bool:
+        """Whether such holes make sense in a job, or are there."""
+        clear = job.piece.surface.material in (Material.CLEAR, Material.TRANSLUCENT)
+        return clear or job.see_through is not None
+
     def refresh(self) -> None:
         job = self._desk.session.job
         if job is None:
             return
-        clear = job.piece.surface.material in (Material.CLEAR, Material.TRANSLUCENT)
-        self.setVisible(clear or job.see_through is not None)
         for row in self._rows:
             row.setVisible(job.see_through is not None)
         self._share.setText(f"{open_share(job) * 100:.0f} % open" if job.see_through else "")

@@ -23,12 +23,12 @@ from farbe.desk.marks import BARS, choice_pens, pattern
 from farbe.desk.printbar import PrintBar
 from farbe.desk.results import EdgePixels, Preview
 from farbe.desk.section import Section
-from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
-from farbe.desk.stations.layers.form import LayerForm
+from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.figures import number
 from farbe.layout.outline import outline
@@ -309,7 +309,7 @@ class PlateThumb(QAbstractButton):
         #: Where something is the matter, as shares of the plate, with the colour of its mark.
         self.places: list[tuple[float, float, str]] = []
         self.setCheckable(True)
-        self.setFixedHeight(96)
+        fixed(self, high=96)
         self.setMinimumWidth(80)
         self.setToolTip("Choose this plate; drag it out as a picture")
         self._pressed_at: QPointF | None = None
@@ -383,7 +383,7 @@ class PlateStrip(QWidget):
         self._row.setContentsMargins(12, 8, 12, 8)
         self._row.setSpacing(6)
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
-        self.setFixedHeight(112)
+        fixed(self, high=112)
         desk.results.preview_changed.connect(self.refresh)
         desk.results.findings_changed.connect(self.refresh)
         self.refresh()
@@ -451,7 +451,7 @@ def layers_station(desk: Desk, section: Section) -> StationView:
     section.chosen.connect(lambda name: strip.mark(name))
     desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
     strip.mark(section.choice)
-    return StationView(stacked(desk, canvas, strip), scrolled(LayerForm(desk, section)))
+    return StationView(stacked(desk, canvas, strip), LayersInspector(desk, section))
 
 
 def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:

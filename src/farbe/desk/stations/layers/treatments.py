@@ -15,6 +15,7 @@ from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.pickrow import PickRow
 from farbe.desk.stations.layers.solidrow import SolidRow
 from farbe.desk.stations.valuerows import Listed, add_rows
+from farbe.desk.theme import fixed
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.edit import CurvePoints
@@ -27,7 +28,7 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     """A small button beside a heading."""
     made = QPushButton(words)
     made.setStyleSheet("min-height: 18px; padding: 1px 0;")
-    made.setFixedWidth(26)
+    fixed(made, wide=26)
     made.setAccessibleName(name)
     made.setToolTip(name)
     made.clicked.connect(lambda: run())

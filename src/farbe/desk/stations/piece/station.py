@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QPushButton, QWidget
+from PySide6.QtWidgets import QFileDialog
 
-from farbe.desk.fields import ChoiceField, ColourField, NumberField, SwitchField, TextField
-from farbe.desk.form import Form
-from farbe.desk.session import Session
-from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.fields import ChoiceField, ColourField, SwitchField, TextField
+from farbe.desk.inspector import Inspector
+from farbe.desk.stations.base import Desk, StationView
+from farbe.desk.stations.part import Part
 from farbe.desk.stations.piece.body import BodyRows
 from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.edits import stack as stack_edits
@@ -20,8 +20,9 @@ from farbe.edits.piece import (
     with_shape_kind,
     with_width,
 )
-from farbe.edits.values import with_piece, with_surface
+from farbe.edits.values import lens, with_piece, with_surface
 from farbe.files.outlinefile import read_outline
+from farbe.layout.figures import number
 from farbe.model.piece import (
     Circle,
     Material,
@@ -31,6 +32,7 @@ from farbe.model.piece import (
     Surface,
 )
 from farbe.plan.readers import ReadBy, mirror_words, order_words, read_by
+from farbe.plan.sentence import surface_words
 
 #: Surfaces that are often met; a click states one.
 SURFACES = (
@@ -43,117 +45,151 @@ SURFACES = (
 )
 
 
-def piece_station(desk: Desk) -> StationView:
-    """The station's picture and inspector."""
-    session = desk.session
-    form = Form()
-    form.title("Piece", "what is printed on, and who reads it")
-    form.row(
-        "Job", TextField(session, "Job name", lambda j: j.name, lambda j, v: j.replace(name=v))
-    )
-    form.row(
-        "Piece",
-        TextField(
-            session, "Piece name", lambda j: j.piece.name, lambda j, v: with_piece(j, name=v)
-        ),
-    )
-    form.head("Shape")
-    kinds = [
-        ("circle", "round"),
-        ("ellipse", "oval"),
-        ("rectangle", "rectangle"),
-        ("outline", "from a drawing"),
-        ("round body", "round body"),
-    ]
-    drawing = QPushButton("Outline from a drawing…")
-    drawing.setToolTip("A closed line in SVG or DXF, at real size; lines within it are holes")
+class ShapePart(Part):
+    """What is printed on: its name, outline, size and height."""
 
-    def choose_drawing() -> None:
-        name, _ = QFileDialog.getOpenFileName(drawing, "Outline", "", "Drawings (*.svg *.dxf)")
-        if name:
-            take_outline(desk, Path(name))
+    NAME = "Piece"
 
-    drawing.clicked.connect(choose_drawing)
-    film = form.words("On film from a roll each artwork is a piece of its own.")
-    shape_rows = [
+    def build(self) -> None:
+        form, session = self.form, self.session
         form.row(
-            "Outline",
-            ChoiceField(session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind),
-        ),
-        form.wide(drawing),
-    ]
-    width = NumberField(session, "Width", lambda j: j.piece.shape.width, with_width)
-    height = NumberField(session, "Length", lambda j: j.piece.shape.height, with_height)
-    sizes = form.row("Width, length", width, height)
-    diameter = form.row(
-        "Diameter", NumberField(session, "Diameter", lambda j: j.piece.shape.width, with_width)
-    )
-    corner = _corner_row(form, session)
-    body = BodyRows(form, session)
-    form.row(
-        "Height, relief",
-        NumberField(
-            session,
-            "Height",
-            lambda j: j.piece.height,
-            lambda j, v: with_piece(j, height=v),
-            step=0.5,
-        ),
-        NumberField(
-            session,
-            "Relief",
-            lambda j: j.piece.relief,
-            lambda j, v: with_piece(j, relief=v),
-            step=0.1,
-        ),
-    )
-    form.head("Surface")
-    form.row("Like", _surface_choice(desk))
-    form.row(
-        "Light sees it",
-        ChoiceField(
-            session,
-            "Material",
-            [(m, m.value) for m in Material],
+            "Job", TextField(session, "Job name", lambda j: j.name, lambda j, v: j.replace(name=v))
+        )
+        form.row("Piece", TextField(session, "Piece name", *lens("piece.name")))
+        self._film = form.words("On film from a roll each artwork is a piece of its own.")
+        kinds = [
+            ("circle", "round"), ("ellipse", "oval"), ("rectangle", "rectangle"),
+            ("outline", "from a drawing"), ("round body", "round body"),
+        ]  # fmt: skip
+        outline = ChoiceField(
+            session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind
+        )
+        self._shape_rows = [
+            form.row("Outline", outline),
+            form.button(
+                "Outline from a drawing…", self._ask_drawing,
+                "A closed line in SVG or DXF, at real size; lines within it are holes",
+            ),
+        ]  # fmt: skip
+        self._sizes = self.numbers(
+            "Width, length",
+            ("Width", (lambda j: j.piece.shape.width, with_width)),
+            ("Length", (lambda j: j.piece.shape.height, with_height)),
+        )
+        self._diameter = self.numbers(
+            "Diameter", ("Diameter", (lambda j: j.piece.shape.width, with_width))
+        )
+        radius = (lambda j: getattr(j.piece.shape, "corner_radius", 0.0), with_radius)
+        self._corner = self.numbers("Corner radius", ("Corner radius", radius), step=0.5)
+        self._body = BodyRows(form, session)
+        form.row(
+            "Height, relief",
+            self.number("Height", "piece.height", step=0.5),
+            self.number("Relief", "piece.relief", step=0.1),
+        )
+
+    def _ask_drawing(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self.form, "Outline", "", "Drawings (*.svg *.dxf)")
+        if name:
+            take_outline(self.desk, Path(name))
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        shape, on_film = job.piece.shape, job.roll is not None
+        circle, round_ = isinstance(shape, Circle), isinstance(shape, RoundBody)
+        for row in self._shape_rows:
+            row.setVisible(not on_film)
+        self._film.setVisible(on_film)
+        self._body.refresh()
+        self._sizes.setVisible(not circle and not on_film and not round_)
+        self._diameter.setVisible(circle and not on_film)
+        self._corner.setVisible(isinstance(shape, Rectangle) and not on_film)
+        high = f", {number(job.piece.height)} high" if job.piece.height else ""
+        self.thing.say(f"{number(shape.width)} × {number(shape.height)} mm{high}")
+
+
+class SurfacePart(Part):
+    """What the piece's face is made of, as light sees it."""
+
+    NAME = "Surface"
+
+    def build(self) -> None:
+        form, session = self.form, self.session
+        form.row("Like", _surface_choice(self.desk))
+        materials = [(m, m.value) for m in Material]
+        material = (
             lambda j: j.piece.surface.material,
             lambda j, v: with_surface(j, material=v),
-        ),
-    )
-    form.row(
-        "Colour",
-        ColourField(
-            session,
-            "Surface colour",
-            lambda j: j.piece.surface.colour,
+        )
+        self.choice("Light sees it", "Material", materials, material)
+        form.row("Colour", ColourField(
+            session, "Surface colour", lambda j: j.piece.surface.colour,
             lambda j, v: with_surface(j, colour=v, name=""),
-        ),
-    )
-    other_reader = _reader_rows(form, session)
-    why = form.words()
+        ))  # fmt: skip
 
-    def refresh() -> None:
-        job = session.job
+    def refresh(self) -> None:
+        job = self.session.job
         if job is not None:
-            circle = isinstance(job.piece.shape, Circle)
-            on_film = job.roll is not None
-            for row in shape_rows:
-                row.setVisible(not on_film)
-            film.setVisible(on_film)
-            round_ = isinstance(job.piece.shape, RoundBody)
-            body.refresh()
-            sizes.setVisible(not circle and not on_film and not round_)
-            diameter.setVisible(circle and not on_film)
-            corner.setVisible(isinstance(job.piece.shape, Rectangle) and not on_film)
-            other_reader.setVisible(job.two_readers)
-            through = job.reader is Reader.THROUGH
-            other_reader.setText(
-                f"Look as the one who {'looks at the ink' if through else 'looks through'}"
-            )
-            why.setText(f"{order_words(job)} {mirror_words(job)}")
+            self.thing.say(surface_words(job.piece))
 
-    session.changed.connect(refresh)
-    refresh()
-    return StationView(PieceCanvas(desk), scrolled(form))
+
+class ReaderPart(Part):
+    """Who reads the piece, on how many sides it is printed; what follows in words."""
+
+    NAME = "Reader"
+
+    def build(self) -> None:
+        form = self.form
+        readers = [
+            (ReadBy.FACE, "the face"), (ReadBy.THROUGH, "through it"), (ReadBy.BOTH, "both"),
+            (ReadBy.TRANSFER, "transfer"),
+        ]  # fmt: skip
+        form.wide(
+            SwitchField(self.session, "Read from", readers, read_by, stack_edits.with_readers_of)
+        )
+        self._other = form.button(
+            "Look as the other reader",
+            lambda: self.session.look_at(other_side=not self.session.other_side),
+            "Work on what the other reader sees (Ctrl+B)",
+        )
+        sides = [(False, "one side"), (True, "both sides")]
+        self.choice("Printed on", "Sides", sides, (lambda j: j.two_sided, both_sides))
+        self._why = form.words()
+
+    def refresh(self) -> None:
+        job = self.session.job
+        if job is None:
+            return
+        self._other.setVisible(job.two_readers)
+        through = job.reader is Reader.THROUGH
+        self._other.setText(
+            f"Look as the one who {'looks at the ink' if through else 'looks through'}"
+        )
+        self._why.setText(f"{order_words(job)} {mirror_words(job)}")
+        sides = ", both sides" if job.two_sided else ""
+        self.thing.say(f"{_READ_WORDS[read_by(job)]}{sides}")
+
+
+_READ_WORDS = {
+    ReadBy.FACE: "the face", ReadBy.THROUGH: "through it", ReadBy.BOTH: "both",
+    ReadBy.TRANSFER: "transfer",
+}  # fmt: skip
+
+
+class PieceInspector(Inspector):
+    """The piece, its surface, who reads it."""
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__("Piece")
+        self.shape, self.surface = ShapePart(self, desk), SurfacePart(self, desk)
+        self.reader = ReaderPart(self, desk)
+
+
+def piece_station(desk: Desk) -> StationView:
+    """The station's picture and inspector."""
+    return StationView(PieceCanvas(desk), PieceInspector(desk))
 
 
 def _surface_choice(desk: Desk) -> ChoiceField:
@@ -166,47 +202,6 @@ def _surface_choice(desk: Desk) -> ChoiceField:
         lambda j: j.piece.surface,
         lambda j, v: with_piece(j, surface=v),
     )
-
-
-def _corner_row(form: Form, session: Session) -> QWidget:
-    return form.row(
-        "Corner radius",
-        NumberField(
-            session,
-            "Corner radius",
-            lambda j: getattr(j.piece.shape, "corner_radius", 0.0),
-            with_radius,
-            step=0.5,
-        ),
-    )
-
-
-def _reader_rows(form: Form, session: Session) -> QPushButton:
-    """Who reads the piece, on how many sides it is printed; the button to the other reader."""
-    form.head("Reader")
-    readers = [
-        (ReadBy.FACE, "the face"),
-        (ReadBy.THROUGH, "through it"),
-        (ReadBy.BOTH, "both"),
-        (ReadBy.TRANSFER, "transfer"),
-    ]
-    form.wide(SwitchField(session, "Read from", readers, read_by, stack_edits.with_readers_of))
-    other = form.button(
-        "Look as the other reader",
-        lambda: session.look_at(other_side=not session.other_side),
-        "Work on what the other reader sees (Ctrl+B)",
-    )
-    form.row(
-        "Printed on",
-        ChoiceField(
-            session,
-            "Sides",
-            [(False, "one side"), (True, "both sides")],
-            lambda j: j.two_sided,
-            both_sides,
-        ),
-    )
-    return other
 
 
 def take_outline(desk: Desk, path: Path) -> None:

@@ -18,12 +18,14 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.fields import fill
 from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector, Thing
 from farbe.desk.looks import ARTWORK, Scene, Shown, kept
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.station import PlateStrip, list_plates
+from farbe.desk.stations.part import Part
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.loupe import NOWHERE, values_at
-from farbe.desk.stations.proof.shake import ShakeRows
+from farbe.desk.stations.proof.shake import ShakePart
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.edits.values import with_surface
 from farbe.layout.faced import Faced
@@ -63,7 +65,7 @@ class Choices(QComboBox):
         return self._values[index]
 
 
-class ProofForm(Form):
+class LookForm(Form):
     """What is shown, the inks under the pointer, and how far the white hides the surface."""
 
     def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
@@ -71,7 +73,6 @@ class ProofForm(Form):
         self._desk, self._canvas, self._strip, self._looks = desk, canvas, strip, canvas.looks
         self._kept: Alternative | None = None
         self._recipes: tuple[Recipe, ...] = ()
-        self.title("Proof", "what the reader will see")
         self._buttons: dict[Shown, QPushButton] = {}
         self.wide(self._switch())
         self._view_rows()
@@ -80,15 +81,11 @@ class ProofForm(Form):
         self._values = self.words(NOWHERE)
         self.head("White")
         self._opacity = self.words()
-        self.shake = ShakeRows(self, desk)
-        self.fold("For the customer", opened=True)
-        self.button(
-            "Write the proof sheet…", desk.exports.ask_proof_sheet, "A PDF with a place to sign"
-        )
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(self._point)
+        #: Its line in the inspector's list.
+        self.thing: Thing | None = None
         self._looks.changed.connect(self.refresh)
-        self.choose(Shown.LOOK)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Recipes may have been kept since."""
@@ -201,6 +198,8 @@ class ProofForm(Form):
         self._mark()
         for key, button in self._buttons.items():
             fill(button, key is shown)
+        if self.thing is not None:
+            self.thing.say(shown.value)
 
     def _mark(self) -> None:
         if self._canvas.shown is Shown.PLATE:
@@ -253,6 +252,33 @@ class ProofForm(Form):
         self._behind_row.setVisible(clear in (Material.CLEAR, Material.TRANSLUCENT))
         wiped = self._looks.wanted.against if self._canvas.wiping else None
         self.wipe_to.offer(self._comparable(job), wiped)
+
+
+class SheetPart(Part):
+    """What the customer is given to sign."""
+
+    NAME = "For the customer"
+
+    def build(self) -> None:
+        self.form.button(
+            "Write the proof sheet…",
+            self.desk.exports.ask_proof_sheet,
+            "A PDF with a place to sign",
+        )
+        self.form.words("The predicted look, the stack, and what was found, on paper or by mail.")
+        self.thing.say("proof sheet")
+
+
+class ProofInspector(Inspector):
+    """How the proof is looked at, what shake does to it, what the customer gets of it."""
+
+    def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
+        super().__init__("Proof")
+        self.look = LookForm(desk, canvas, strip)
+        self.look.thing = self.add("Look", self.look)
+        self.shake = ShakePart(self, desk)
+        self.sheet = SheetPart(self, desk)
+        self.look.choose(Shown.LOOK)
 
 
 def _white_words(scene: Scene) -> str:

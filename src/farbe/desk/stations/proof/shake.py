@@ -7,9 +7,8 @@ import math
 from PySide6.QtWidgets import QPushButton
 
 from farbe.desk.fields import NumberField
-from farbe.desk.form import Form
-from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.edgepicture import ShakenEdge
+from farbe.desk.stations.part import Part
 from farbe.edits import stack as stack_edits
 from farbe.edits.values import lens
 from farbe.layout.faced import Faced
@@ -18,17 +17,17 @@ from farbe.optics.shake import Shaken
 from farbe.survey.shakejob import choked_layer
 
 
-class ShakeRows:
-    """Rows in the Proof's inspector."""
+class ShakePart(Part):
+    """How far prints are off, and what choke and bleed forgive."""
 
-    def __init__(self, form: Form, desk: Desk) -> None:
-        self._desk = desk
-        session = desk.session
+    NAME = "Shake"
+
+    def build(self) -> None:
+        form, session, desk = self.form, self.session, self.desk
 
         def figure(name: str, path: str, unit: str, step: float) -> NumberField:
             return NumberField(session, name, *lens(path), unit=unit, step=step, digits=3)
 
-        self._head = form.fold("Shake", opened=True)
         where = "printer.misregister"
         form.row("Off by", figure("Misregister across", f"{where}.x", "mm", 0.01),
                  figure("Misregister along", f"{where}.y", "mm", 0.01))  # fmt: skip
@@ -44,11 +43,10 @@ class ShakeRows:
         self._take.clicked.connect(self.take_over)
         form.wide(self._take)
         desk.results.shake_changed.connect(self.refresh)
-        self.refresh()
 
     def take_over(self) -> None:
         """Set choke and bleed to what is enough."""
-        shake = self._desk.results.shake
+        shake = self.desk.results.shake
         if shake is None:
             return
 
@@ -60,10 +58,10 @@ class ShakeRows:
                 )
             return job if shake.piece is None else job.replace(bleed=enough(shake.piece, 10))
 
-        self._desk.session.edit("Take over choke and bleed", change)
+        self.desk.session.edit("Take over choke and bleed", change)
 
     def refresh(self) -> None:
-        shake = self._desk.results.shake
+        shake = self.desk.results.shake
         words = []
         if shake is not None and shake.white is not None:
             words.append(_said("The white moves", "a rim shows", "choke", shake.white, 100))
@@ -72,7 +70,7 @@ class ShakeRows:
         self._words.setText("\n".join(words) or "Nothing here depends on register.")
         self._take.setEnabled(bool(words))
         chance = max((s.chance for s in (shake.white, shake.piece) if s), default=0) if shake else 0
-        self._head.say(f"shows on {chance * 100:.0f} %" if words else "")
+        self.thing.say(f"shows on {chance * 100:.0f} %" if words else "")
 
 
 def enough(found: Shaken | None, parts: int = 100) -> float:

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from farbe.desk.looks import Looks
-from farbe.desk.stations.base import Desk, StationView, scrolled
+from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.station import PlateStrip, stacked
 from farbe.desk.stations.proof.canvas import ProofCanvas
-from farbe.desk.stations.proof.form import ProofForm
+from farbe.desk.stations.proof.form import ProofInspector
 
 
 def proof_station(desk: Desk) -> StationView:
     """The station's picture and inspector."""
     looks = Looks(desk.session, desk.results, desk.workers)
     canvas, strip = ProofCanvas(desk, looks), PlateStrip(desk)
-    form = ProofForm(desk, canvas, strip)
+    inspector = ProofInspector(desk, canvas, strip)
     looks.refresh()
-    return StationView(stacked(desk, canvas, strip), scrolled(form))
+    return StationView(stacked(desk, canvas, strip), inspector)

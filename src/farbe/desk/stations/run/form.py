@@ -13,21 +13,22 @@ from farbe.checks.weight import Weight
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.desk.stations.run.printer import add_printer
 from farbe.desk.stations.run.receiver import ReceiverPart
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.testprint import TestPrintPart
 from farbe.desk.stations.run.watchpart import WatchPart
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.desk.watchdesk import WatchDesk
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared
-from farbe.estimate.steps import Busy, seconds_of, steps
+from farbe.estimate.steps import Busy, Step, seconds_of, steps
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
@@ -44,9 +45,10 @@ LOW = 50.0
 class QualityPart(Part):
     """Mode, one run or several, and how the printer goes about it; both ways compared."""
 
+    NAME = "How it is run"
+
     def build(self) -> None:
         form, session = self.form, self.session
-        self._head = form.fold("How it is run", opened=True)
         self._mode = QPushButton()
         self._mode.setAccessibleName("Quality mode")
         self._menu = QMenu(self._mode)
@@ -112,7 +114,7 @@ class QualityPart(Part):
                 f" within {number(round(way.register, 2))} mm"
             )
         self._words.setText("\n".join(lines))
-        self._head.say("separate runs" if job.running.separate else "one run")
+        self.thing.say("separate runs" if job.running.separate else "one run")
 
 
 class InkTable(QWidget):
@@ -129,7 +131,7 @@ class InkTable(QWidget):
     def refresh(self) -> None:
         findings = self._desk.results.findings
         count = len(findings.estimate.inks) if findings else 0
-        self.setFixedHeight(self.ROW * (count + 1))
+        fixed(self, high=self.ROW * (count + 1))
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -170,14 +172,28 @@ class InkTable(QWidget):
         painter.end()
 
 
+class InkPart(Part):
+    """How much of each ink is used."""
+
+    NAME = "Ink"
+
+    def build(self) -> None:
+        self.form.wide(InkTable(self.desk))
+        self.desk.results.findings_changed.connect(self.refresh)
+
+    def refresh(self) -> None:
+        findings = self.desk.results.findings
+        if findings is not None:
+            self.thing.say(f"{sum(use.ml for use in findings.estimate.inks):.2f} ml")
+
+
 class CostPart(Part):
     """What it costs, and the price."""
 
+    NAME = "Cost and price"
+
     def build(self) -> None:
         form, desk = self.form, self.desk
-        form.fold("Ink", opened=True)
-        form.wide(InkTable(self.desk))
-        self._head = form.fold("Cost and price", opened=True)
         self.numbers("A piece", ("Price of a piece", "prices.piece"),
                      unit=lambda: desk.currency, step=0.1)  # fmt: skip
         self.numbers(
@@ -190,10 +206,6 @@ class CostPart(Part):
         )
         self._words = form.words()
         self._words.setAccessibleName("Cost and price")
-        form.button(
-            "Write the estimate…", self.desk.exports.ask_estimate,
-            "Ink, time and cost as JSON or CSV",
-        )  # fmt: skip
         self._handwork()
         self.desk.results.findings_changed.connect(self.refresh)
         self.refresh()
@@ -222,7 +234,7 @@ class CostPart(Part):
         if job is None or findings is None:
             return
         cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
-        self._head.say(f"{cost.each:.2f} {unit} each")
+        self.thing.say(f"{cost.each:.2f} {unit} each")
         self._words.setText(
             f"Ink {cost.ink:.2f}, pieces {cost.material:.2f}, work {cost.work:.2f}, machine"
             f" {cost.machine:.2f}, waste {cost.waste:.2f}: {cost.total:.2f} {unit}. With the margin"
@@ -233,15 +245,16 @@ class CostPart(Part):
 class PressPart(Part):
     """The test press: ready or why not, its inks, what can be set wrong."""
 
-    def __init__(self, form: Form, desk: Desk, press: PressDesk) -> None:
+    NAME = "Test press"
+
+    def __init__(self, inspector: Inspector, desk: Desk, press: PressDesk) -> None:
         self.press = press
         self._amounts: tuple[QLineEdit, ...] = ()
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
         press.changed.connect(self.refresh)
 
     def build(self) -> None:
         form = self.form
-        self._head = form.fold("Test press", opened=True)
         self._words = form.words()
         self._words.setAccessibleName("State of the test press")
         self._fault = QPushButton("Faults")
@@ -315,16 +328,18 @@ class PressPart(Part):
 
     def refresh(self) -> None:
         state, job = self.press.state, self.session.first
+        # What is handed to a folder is printed by somebody else.
+        self.thing.offer(job is None or job.receiver.drive is Drive.PRESS)
         two_sided = job is not None and job.roll is not None and job.two_sided
         for row in (self._film, self._moves):
             row.setVisible(two_sided)
         self._on.setText("Switch it off" if state else "Switch it on")
         self._fault.setEnabled(state is not None)
         if state is None:
-            self._head.say("off")
+            self.thing.say("off")
             self._words.setText("It is off; it starts when something is printed.")
             return
-        self._head.say("ready" if state["ready"] else "not ready")
+        self.thing.say("ready" if state["ready"] else "not ready")
         lines = [] if state["ready"] else [state["why"]]
         on_bed = f"{state['job']} on its bed" if state["job"] else "nothing on its bed"
         lines.append(f"Heads at {state['temperature']:.0f} °C, {on_bed}.")
@@ -347,32 +362,54 @@ def _with_sizes(state: dict[str, Any], job: Faced) -> Faced:
     return job.replace(printer=printer, jig=job.jig.replace(board=board))
 
 
-class RunForm(Form):
-    """All parts, and what is written."""
+class FilesPart(Part):
+    """The order's number, and what is written of the job."""
 
-    def __init__(
-        self, desk: Desk, press: PressDesk, watcher: WatchDesk, picture: RunPicture
-    ) -> None:
-        super().__init__()
-        self._desk, self._session = desk, desk.session
-        _, self._about = self.title("Run", "guide, pieces, layers")
-        self._start = QPushButton("Print on the test press")
-        self._start.setProperty("primary", True)
-        self._start.clicked.connect(picture.start)
-        self.wide(self._start)
-        self.row("Order", TextField(self._session, "Number of the order", *lens("order")))
-        self._save = self.button("Write the hand-off…", desk.exports.ask_hand_off)
-        self.button(
+    NAME = "Order and files"
+
+    def build(self) -> None:
+        form, desk = self.form, self.desk
+        form.row("Order", TextField(self.session, "Number of the order", *lens("order")))
+        self.save = form.button("Write the hand-off…", desk.exports.ask_hand_off)
+        form.button(
             "Write the run sheet…", desk.exports.ask_run_sheet, "Bed, steps, checks and inks as PDF"
         )
-        self.quality = QualityPart(self, desk)
-        self.cost = CostPart(self, desk)
-        self.receiver = ReceiverPart(self, desk)
-        self.press = PressPart(self, desk, press)
-        self.test_prints = TestPrintPart(self, desk, press)
-        self.watched = WatchPart(self, desk, watcher)
-        self.fold("Printer")
-        add_printer(self, desk.session)
+        form.button(
+            "Write the estimate…", desk.exports.ask_estimate, "Ink, time and cost as JSON or CSV"
+        )
+
+    def refresh(self) -> None:
+        job = self.session.first
+        if job is not None:
+            self.thing.say(job.order or "no number")
+
+
+class PrinterPart(Part):
+    """The printer of the job."""
+
+    NAME = "Printer"
+
+    def build(self) -> None:
+        add_printer(self.form, self.session)
+
+    def refresh(self) -> None:
+        job = self.session.first
+        if job is not None:
+            self.thing.say(job.printer.name)
+
+
+class Start(Form):
+    """What the station is for: the time that the job takes, and the button that sends it."""
+
+    def __init__(self, desk: Desk, picture: RunPicture, files: FilesPart) -> None:
+        super().__init__()
+        self._desk, self._session, self._files = desk, desk.session, files
+        self.layout().setContentsMargins(16, 12, 16, 10)  # type: ignore[union-attr]
+        self._about = self.words()
+        self.button_ = QPushButton("Print on the test press")
+        self.button_.setProperty("primary", True)
+        self.button_.clicked.connect(picture.start)
+        self.wide(self.button_)
         desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self.refresh)
         self.refresh()
@@ -387,10 +424,37 @@ class RunForm(Form):
         self._about.setText(f"{duration(printing)} of printing, {duration(whole)} in all")
         stops = [c for c in findings.checks if c.weight is Weight.STOP] if findings else []
         to_press = job.receiver.drive is Drive.PRESS
-        self._start.setText("Print on the test press" if to_press else "Hand to the receiver")
-        for button in (self._start, self._save):
+        self.button_.setText("Print on the test press" if to_press else "Hand to the receiver")
+        for button in (self.button_, self._files.save):
             button.setEnabled(not stops)
             button.setToolTip(stops[0].text if stops else "")
+
+
+class RunInspector(Inspector):
+    """What a run is made of."""
+
+    def __init__(
+        self, desk: Desk, press: PressDesk, watcher: WatchDesk, picture: RunPicture
+    ) -> None:
+        super().__init__("Run")
+        self.files = FilesPart(self, desk)
+        self.quality = QualityPart(self, desk)
+        self.ink = InkPart(self, desk)
+        self.cost = CostPart(self, desk)
+        self.receiver = ReceiverPart(self, desk)
+        self.printer = PrinterPart(self, desk)
+        self.press = PressPart(self, desk, press)
+        self.test_prints = TestPrintPart(self, desk, press)
+        self.watched = WatchPart(self, desk, watcher)
+        self.start = Start(desk, picture, self.files)
+        self.above(self.start)
+        self.choose(self.quality.thing)
+        picture.list.pointed_at.connect(self._pointed)
+
+    def _pointed(self, step: Step) -> None:
+        """Show where a step of the run list gets its figures from."""
+        parts = {Busy.PRINTING: self.quality, Busy.WAITING: self.quality, Busy.HANDWORK: self.cost}
+        self.choose(parts[step.kind].thing)
 
 
 def _ink_words(use: InkUse) -> str:

@@ -51,7 +51,6 @@ def add_printer(form: Form, session: Session) -> None:
             step=step,
         )
 
-    form.head("Printer")
     form.row(
         "Name",
         TextField(

@@ -22,6 +22,7 @@ from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.run.entrytable import Entries, EntryTable
+from farbe.desk.theme import fixed
 from farbe.model.base import BadInput
 from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
@@ -38,7 +39,7 @@ class QueueView(QWidget):
     def __init__(self, desk: Desk, press: PressDesk) -> None:
         super().__init__()
         self._desk, self._press, self._past = desk, press, False
-        self.setFixedHeight(256)
+        fixed(self, high=256)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 12, 6)
         column.setSpacing(6)
@@ -80,7 +81,7 @@ class QueueView(QWidget):
         self.search.setAccessibleName("Find in the queue")
         self.search.setPlaceholderText("Find a job, a number or a note")
         self.search.setClearButtonEnabled(True)
-        self.search.setFixedWidth(220)
+        fixed(self.search, wide=220)
         self.search.textChanged.connect(lambda _: self.refresh())
         row.addWidget(self.search)
         row.addStretch()
@@ -122,7 +123,7 @@ class QueueView(QWidget):
         self.pieces = QLineEdit()
         self.pieces.setAccessibleName("Numbers of pieces")
         self.pieces.setPlaceholderText("pieces, as 3, 7-9")
-        self.pieces.setFixedWidth(130)
+        fixed(self.pieces, wide=130)
         for words, run, tip in acts:
             if words == "Printed":
                 row.addWidget(self.pieces)

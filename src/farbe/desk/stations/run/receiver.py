@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.form import Form, emptied
 from farbe.desk.keptmenu import KeptMenu
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.edits.values import lens
 from farbe.estimate.runs import runs
 from farbe.files.handoff import planned_files
@@ -59,17 +59,20 @@ def with_channel(job: Faced, ink: str, name: str) -> Faced:
 
 
 class ReceiverPart(Part):
-    """Rows of the Run's inspector."""
+    """Which front end gets the files, and how it wants them."""
+
+    NAME = "Receiver"
 
     def build(self) -> None:
         form, session = self.form, self.session
-        self._head = form.fold("Receiver", opened=True)
         menu = QPushButton("Receivers")
         self.menu = ReceiverMenu(session, menu)
         menu.setMenu(self.menu)
         form.wide(menu)
+        self._folder_part()
         self._files = form.words()
         self._files.setAccessibleName("Files that will be written")
+        form.fold("Files and channels")
         for words, name, choices, path in (
             ("Files as", "File formats", _FORMATS, "receiver.formats"),
             ("A TIFF holds", "What a TIFF holds", [(s, s.value) for s in Split], "receiver.split"),
@@ -80,7 +83,6 @@ class ReceiverPart(Part):
              "receiver.mirrors"),
         ):  # fmt: skip
             form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
-        self._folder_part()
         self._ways_part()
         form.fold("Names of the channels")
         names = QWidget()
@@ -158,7 +160,7 @@ class ReceiverPart(Part):
         job = self.session.first
         if job is None:
             return
-        self._head.say(job.receiver.name)
+        self.thing.say(job.receiver.name)
         for row in self._folder:
             row.setVisible(job.receiver.drive is Drive.FOLDER)
         for row in self._screen:

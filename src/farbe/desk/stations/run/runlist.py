@@ -19,7 +19,7 @@ from farbe.desk.images import paint_picture
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import fixed, font, px, theme
 from farbe.estimate.steps import Step, steps
 from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
@@ -29,11 +29,16 @@ from farbe.plan.sentence import duration
 from farbe.queue.store import Queue
 from farbe.queue.ticks import run_list_key, tick, ticked
 
+#: Width of what is clicked to tick a step.
+MARK = 46
+
 
 class RunList(QWidget):
     """The steps in time order; done ones are ticked, by the press or with a click."""
 
     ROW, TOP, WIDE = 54, 48, 262
+    #: A step was clicked: where its figures come from is wanted.
+    pointed_at = Signal(object)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
@@ -45,8 +50,8 @@ class RunList(QWidget):
         #: The step that the keys are at.
         self._at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Click a step, or press space at it, to tick all up to it")
-        self.setFixedWidth(self.WIDE)
+        self.setToolTip("Click a step's mark, or press space at it, to tick all up to it")
+        fixed(self, wide=self.WIDE)
         self.setAccessibleName("Run list")
         desk.session.changed.connect(self.refresh)
         self.refresh()
@@ -134,8 +139,17 @@ class RunList(QWidget):
             )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Tick what was done at another printer: all steps up to the one that is clicked."""
-        self._tick(int((event.position().y() - self.TOP) // self.ROW))
+        """Choose a step; at its mark, tick what was done at another printer up to it."""
+        index = int((event.position().y() - px(self.TOP)) // px(self.ROW))
+        if not 0 <= index < len(self._steps):
+            return
+        if event.position().x() < px(MARK):
+            self._tick(index)
+        else:
+            self._at = index
+            self._tell()
+            self.update()
+        self.pointed_at.emit(self._steps[index])
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -293,7 +307,7 @@ class RunPicture(QWidget):
         scroll = QScrollArea()
         scroll.setWidget(self.list)
         scroll.setWidgetResizable(True)
-        scroll.setFixedWidth(RunList.WIDE + 8)
+        fixed(scroll, wide=RunList.WIDE + 8)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         row.addWidget(scroll)
         row.addWidget(self.canvas, 1)

@@ -7,10 +7,10 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QSizePolicy
 
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.render.raster import Report
 from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import make_chart
@@ -31,17 +31,18 @@ _WORDS = {
 
 
 class TestPrintPart(Part):
-    """Rows of the Run's inspector."""
+    """Test prints of the job's printer, and what is read from them."""
 
     __test__ = False  # for pytest: no test, in spite of the name
 
-    def __init__(self, form: Form, desk: Desk, press: PressDesk) -> None:
+    NAME = "Test prints"
+
+    def __init__(self, inspector: Inspector, desk: Desk, press: PressDesk) -> None:
         self._press = press
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
 
     def build(self) -> None:
         form = self.form
-        form.fold("Test prints")
         self.kind = QComboBox()
         self.kind.setAccessibleName("Test print")
         self.kind.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -64,6 +65,7 @@ class TestPrintPart(Part):
         return ChartKind(self.kind.currentData())
 
     def refresh(self) -> None:
+        self.thing.say(_WORDS[self.chosen])
         asked = READINGS.get(self.chosen)
         self._row.setVisible(asked is not None)
         self._take.setVisible(asked is not None)

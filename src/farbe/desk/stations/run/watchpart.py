@@ -6,9 +6,9 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QSizePolicy
 
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.watchdesk import WatchDesk, recipe_named
 from farbe.model.base import BadInput
@@ -20,14 +20,15 @@ SHOWN = 8
 class WatchPart(Part):
     """Which folder, by which recipe, and what was done."""
 
-    def __init__(self, form: Form, desk: Desk, watcher: WatchDesk) -> None:
+    NAME = "Watched folder"
+
+    def __init__(self, inspector: Inspector, desk: Desk, watcher: WatchDesk) -> None:
         self._watcher = watcher
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
         watcher.changed.connect(self.refresh)
 
     def build(self) -> None:
         form = self.form
-        self._head = form.fold("Watched folder")
         self._folder = QPushButton("Choose a folder…")
         self._folder.setAccessibleName("Folder that is watched")
         self._folder.clicked.connect(self._ask)
@@ -70,7 +71,7 @@ class WatchPart(Part):
         self._folder.setText("Choose a folder…" if watcher.folder is None
                              else watcher.folder.name or str(watcher.folder))  # fmt: skip
         self._folder.setToolTip(str(watcher.folder or ""))
-        self._head.say(f"{len(watcher.done)} taken" if watcher.on else "none")
+        self.thing.say(f"{len(watcher.done)} taken" if watcher.on else "none")
         lines = [
             f"{one.name}: {'failed: ' if one.failed else ''}{one.made}" if one.name else one.made
             for one in watcher.done[:SHOWN]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QInputDialog
 
-from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.desk.stations.part import Part
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -23,8 +23,9 @@ def align(job: Faced, across: Across, along: Along) -> Faced:
 class ArtworkPart(Part):
     """Size, nine places, moves, turn, margin and bleed."""
 
+    NAME = "Artwork"
+
     def build(self) -> None:
-        self._head = self.form.fold("Artwork on the piece", opened=True)
         fits = [(Fit.ACTUAL, "its own"), (Fit.FIT, "as large as fits"), (Fit.FILL, "fills it")]
         self.choice("Size", "Artwork fit", fits, "placing.fit")
         self._size = self.numbers(
@@ -92,6 +93,6 @@ class ArtworkPart(Part):
             return
         first = next(iter(allotted(job).prints.values()), None)
         lies = artwork_box(one_print(job, first)) if first is not None else None
-        self._head.say(f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet")
+        self.thing.say(f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet")
         # With several artworks each one's size is in the tray.
         self._size.setVisible(job.placing.fit is Fit.ACTUAL and len(job.artworks) == 1)

@@ -5,11 +5,12 @@ from __future__ import annotations
 from PySide6.QtWidgets import QPushButton, QWidget
 
 from farbe.desk.fields import ColourField, NumberField, TextField
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import BedCanvas
-from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.bed.jigmenu import JigMenu
+from farbe.desk.stations.bed.rollform import lies_on
+from farbe.desk.stations.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import loaded
 from farbe.edits.values import lens, with_jig
@@ -52,16 +53,12 @@ def _gap(gap: float, pitch_: float) -> float:
 
 
 class GridPart(Part):
-    """Name, pattern, counts, gap or pitch, first pocket, numbers."""
+    """Pattern, counts, gap or pitch, first pocket, name, numbers."""
+
+    NAME = "Jig"
 
     def build(self) -> None:
         form, session = self.form, self.session
-        self._head = form.fold("Jig and grid", opened=True)
-        form.row("Name", TextField(session, "Jig name", *lens("jig.name")))
-        kept = QPushButton("Kept jigs")
-        self.jig_menu = JigMenu(session, kept)
-        kept.setMenu(self.jig_menu)
-        form.wide(kept)
         patterns = [(Pattern.SQUARE, "rows in line"), (Pattern.STAGGERED, "rows shifted by half")]
         self.choice("Pattern", "Pattern", patterns, "jig.pattern")
         self.numbers("Columns, rows", ("Columns", "jig.columns"), ("Rows", "jig.rows"),
@@ -79,13 +76,6 @@ class GridPart(Part):
         )
         lies = [(0, "upright"), (90, "turned by 90°"), (180, "by 180°"), (270, "by 270°")]
         self.choice("Pieces lie", "Pieces lie", lies, "jig.turned")
-        self.choice("Numbered", "Numbering", [(n, n.value) for n in Numbering], "jig.numbering")
-        self.numbers(
-            "Only the first",
-            ("Only the first pockets, 0 for all",
-             (lambda j: j.jig.first_only or 0, lambda j, v: with_jig(j, first_only=v or None))),
-            unit="", digits=0,
-        )  # fmt: skip
         self._fill = form.button(
             "Fill the board",
             lambda: bed_edits.fill_board(session),
@@ -98,13 +88,26 @@ class GridPart(Part):
                 "Centre the grid", lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
             ),
         )
+        kept = QPushButton("Kept jigs")
+        self.jig_menu = JigMenu(session, kept)
+        kept.setMenu(self.jig_menu)
+        form.wide(kept)
+        form.fold("Name and numbers")
+        form.row("Name", TextField(session, "Jig name", *lens("jig.name")))
+        self.choice("Numbered", "Numbering", [(n, n.value) for n in Numbering], "jig.numbering")
+        self.numbers(
+            "Only the first",
+            ("Only the first pockets, 0 for all",
+             (lambda j: j.jig.first_only or 0, lambda j, v: with_jig(j, first_only=v or None))),
+            unit="", digits=0,
+        )  # fmt: skip
         self.desk.results.findings_changed.connect(self.refresh)
 
     def refresh(self) -> None:
         findings, job = self.desk.results.findings, self.session.job
         if job is None:
             return
-        self._head.say(f"{job.jig.columns} × {job.jig.rows}")
+        self.thing.say(f"{job.jig.columns} × {job.jig.rows}")
         ways = findings.fills if findings else ()
         if ways:
             self._fits.setText("; ".join(f"{way.count} {way.words}" for way in ways))
@@ -115,10 +118,12 @@ class GridPart(Part):
 
 
 class BoardPart(Part):
-    """Datum and board."""
+    """What the job lies on, datum and board."""
+
+    NAME = "Board and datum"
 
     def build(self) -> None:
-        self._head = self.form.fold("Board and datum")
+        self.form.row("Lies on", lies_on(self.desk))
         self.choice("Datum", "Datum", [(c, c.value) for c in Corner], "jig.datum.corner")
         self.numbers("Into the bed", ("Datum x", "jig.datum.x"), ("Datum y", "jig.datum.y"))
         self.numbers("Board at", ("Board x", "jig.board.x"), ("Board y", "jig.board.y"))
@@ -136,21 +141,22 @@ class BoardPart(Part):
         if job is not None:
             board = job.jig.board
             turned = ", turned" if job.bed_turned else ""
-            self._head.say(f"{number(board.width)} × {number(board.height)} mm{turned}")
+            self.thing.say(f"{number(board.width)} × {number(board.height)} mm{turned}")
 
 
 class KeepOutPart(Part):
     """Where no piece may lie."""
 
-    def __init__(self, form: Form, desk: Desk, canvas: BedCanvas) -> None:
+    NAME = "Keep-outs"
+
+    def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas = canvas
         self._fields: list[NumberField] = []
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
         canvas.choice_changed.connect(self._chosen)
 
     def build(self) -> None:
         form, session = self.form, self.session
-        self._head = form.fold("Keep-outs")
         form.button(
             "Add a clamp", lambda: bed_edits.add_keep_out(session, circle=False),
             "A rectangle where no piece may lie; drag it to its place",
@@ -180,15 +186,13 @@ class KeepOutPart(Part):
     def _chosen(self) -> None:
         for field in self._fields:
             field.refresh()
-        if self._canvas.keep_out is not None:
-            self._head.setChecked(True)
         self.refresh()
 
     def refresh(self) -> None:
         job, index = self.session.job, self._canvas.keep_out
         if job is None:
             return
-        self._head.say(str(len(job.jig.keep_outs)))
+        self.thing.say(str(len(job.jig.keep_outs) or "none"))
         kind = job.jig.keep_outs[index].kind if index is not None else None
         rows: tuple[tuple[QWidget, bool], ...] = (
             (self._at, kind is not None),

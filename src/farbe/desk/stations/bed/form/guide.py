@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ToggleField
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.edits.values import lens
 from farbe.estimate.swaths import guide_passes
 from farbe.layout.guide import guide_ink, jig_code
@@ -14,10 +14,11 @@ from farbe.model.printer import PROCESS, VARNISH, WHITE
 
 
 class GuidePart(Part):
-    """The guide as a print."""
+    """The guide as a print, and as a cutting file."""
+
+    NAME = "Guide"
 
     def build(self) -> None:
-        self._head = self.form.fold("Guide, printed")
         styles = [
             (GuideStyle.OUTLINE, "outlines"),
             (GuideStyle.TICKS, "corner ticks"),
@@ -46,6 +47,14 @@ class GuidePart(Part):
         self._ink = self.choice("Ink", "Guide ink", inks, "guide.ink")
         self.choice("Quality", "Guide quality", [(True, "draft"), (False, "full")], "guide.draft")
         self._words = self.form.words()
+        self.form.fold("Cut from a sheet")
+        self.form.row(
+            "Clearance, kerf",
+            self.number("Clearance", "cutting.clearance", step=0.1),
+            self.number("Kerf", "cutting.kerf", step=0.05),
+        )
+        self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
+        self.form.button("Write the cutting file…", self.desk.exports.ask_guide)
 
     def refresh(self) -> None:
         job = self.session.job
@@ -62,7 +71,7 @@ class GuidePart(Part):
         )
         for row, shown in rows:
             row.setVisible(shown)
-        self._head.say(jig_code(job))
+        self.thing.say(jig_code(job))
         passes = guide_passes(job)
         self._words.setText(
             f"Printed in {guide_ink(job).name.lower()}, {passes}"
@@ -70,17 +79,3 @@ class GuidePart(Part):
             if job.guide.draft
             else f"Printed in {guide_ink(job).name.lower()}, {passes} passes."
         )
-
-
-class CuttingPart(Part):
-    """The guide as a cutting file."""
-
-    def build(self) -> None:
-        self.form.fold("Guide, cut from a sheet")
-        self.form.row(
-            "Clearance, kerf",
-            self.number("Clearance", "cutting.clearance", step=0.1),
-            self.number("Kerf", "cutting.kerf", step=0.05),
-        )
-        self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
-        self.form.button("Write the cutting file…", self.desk.exports.ask_guide)

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from farbe.desk.fields import TextField
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.edits.values import lens
 
 
 class MarksPart(Part):
     """What is printed beside the artwork, in black alone."""
 
+    NAME = "Marks and label"
+
     def build(self) -> None:
-        self._head = self.form.fold("Marks and label")
         yes = [(False, "none"), (True, "printed")]
         self.choice("Trim marks", "Trim marks", yes, "marks.trim")
         self._trim = self.form.row(
@@ -35,7 +36,7 @@ class MarksPart(Part):
             return
         marks = job.marks
         named = [(marks.trim, "trim"), (marks.frame, "frame"), (bool(marks.label), "label")]
-        self._head.say(", ".join(word for there, word in named if there) or "none")
+        self.thing.say(", ".join(word for there, word in named if there) or "none")
         self._trim.setVisible(marks.trim)
         self._line.setVisible(marks.trim or marks.frame)
         for row in (self._high, self._qr):

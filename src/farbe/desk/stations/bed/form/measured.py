@@ -14,10 +14,11 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.amounts import parse_amount
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import BedCanvas
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
+from farbe.desk.theme import fixed
 from farbe.files.table import read_measured
 from farbe.layout.correction import Fitted, by_datum, fitted_correction, in_words
 from farbe.layout.faced import Faced
@@ -49,13 +50,14 @@ def without_point(job: Faced, pocket: int) -> Faced:
 class MeasuredPart(Part):
     """A small table of pockets with where they were found; what follows in words."""
 
-    def __init__(self, form: Form, desk: Desk, canvas: BedCanvas) -> None:
+    NAME = "Measured correction"
+
+    def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas, self._filling = canvas, False
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
 
     def build(self) -> None:
         form = self.form
-        self._head = form.fold("Measured correction")
         self._table = QTableWidget(0, len(_COLUMNS))
         self._table.setHorizontalHeaderLabels(_COLUMNS)
         self._table.verticalHeader().setVisible(False)
@@ -152,12 +154,12 @@ class MeasuredPart(Part):
                     item.setFlags(Qt.ItemFlag.ItemIsEnabled)
                 self._table.setItem(row, column, item)
         self._filling = False
-        self._table.setFixedHeight(30 + 28 * max(1, min(6, len(points))))
+        fixed(self._table, high=30 + 28 * max(1, min(6, len(points))))
         self._remove.setEnabled(bool(points))
         for widget in (self._terms, self._on):
             widget.setVisible(bool(points))
         state = "none" if correction is None else "on" if correction.on else "off"
-        self._head.say(state if correction is None else f"{len(points)} pockets, {state}")
+        self.thing.say(state if correction is None else f"{len(points)} pockets, {state}")
         self._words.setText(words)
 
 

@@ -7,10 +7,10 @@ from typing import Any
 from PySide6.QtWidgets import QComboBox, QSizePolicy
 
 from farbe.desk.fields import ChoiceField, NumberField
-from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import BedCanvas
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import change_of, with_change
 from farbe.layout.correction import by_datum
@@ -21,10 +21,12 @@ from farbe.layout.laid import allotted
 class PocketPart(Part):
     """Title of the inspector; below it, what is set apart for this pocket."""
 
-    def __init__(self, form: Form, desk: Desk, canvas: BedCanvas) -> None:
+    NAME = "Pocket"
+
+    def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas = canvas
         self._fields: list[NumberField | ChoiceField] = []
-        super().__init__(form, desk)
+        super().__init__(inspector, desk)
         canvas.choice_changed.connect(self._chosen)
 
     def build(self) -> None:
@@ -35,7 +37,6 @@ class PocketPart(Part):
             lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
             "Switch the chosen pockets off or on (X); drag over the board to choose several",
         )
-        self._head = form.fold("This pocket only")
         self._artwork = QComboBox()
         self._artwork.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._artwork.setMinimumContentsLength(6)
@@ -112,7 +113,7 @@ class PocketPart(Part):
             )
         change = change_of(job, canvas.chosen)
         apart = {c.pocket for c in job.changes} & canvas.selected
-        self._head.say("set apart" if apart else "as all")
+        self.thing.say("set apart" if apart else "as all")
         self._reset.setEnabled(bool(apart))
         self._artwork_row.setVisible(len(job.artworks) > 1)
         self._artwork.clear()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from farbe.desk.stations.bed.form.part import Part
+from farbe.desk.stations.part import Part
 from farbe.edits.bed import both_sides, with_turning
 from farbe.layout.faced import Faced
 from farbe.layout.sides import needs_own_guide
@@ -12,8 +12,9 @@ from farbe.model.face import Turn
 class SidesPart(Part):
     """Whether there is another side, how it comes up, and which one is worked on."""
 
+    NAME = "Sides"
+
     def build(self) -> None:
-        self._head = self.form.fold("Sides")
         sides = [(False, "one side"), (True, "both sides")]
         self.choice("Printed on", "Printed on", sides, (lambda j: j.two_sided, both_sides))
         what = [(False, "each in its pocket"), (True, "the whole board")]
@@ -45,7 +46,7 @@ class SidesPart(Part):
             return
         turning = job.turning
         both = turning is not None
-        self._head.say("both" if both else "one")
+        self.thing.say("both" if both else "one")
         for widget in (self._what, self._way, self._look, self._words):
             widget.setVisible(both)
         self._look.setText(

@@ -18,8 +18,8 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField
-from farbe.desk.stations.bed.form.part import Part
 from farbe.desk.stations.nineplaces import NinePlaces
+from farbe.desk.stations.part import Part
 from farbe.edits.values import Get, Set
 from farbe.files.table import read_table
 from farbe.layout.faced import Faced
@@ -64,11 +64,12 @@ def with_box(job: Faced, index: int, **fields: Any) -> Faced:
 class TextPart(Part):
     """Text boxes, one of them chosen, and the table that fills them."""
 
+    NAME = "Text"
+
     def build(self) -> None:
         form, session = self.form, self.session
         self.index = 0
         self._fields: list[NumberField | ChoiceField | LinesField | ColourField | NinePlaces] = []
-        self._head = form.fold("Text")
         self._which = QComboBox()
         self._which.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._which.setMinimumContentsLength(6)
@@ -76,7 +77,7 @@ class TextPart(Part):
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
         self._which.setAccessibleName("Text box")
-        self._which.activated.connect(self._choose)
+        self._which.activated.connect(self.choose)
         self._which_row = form.row("Box", self._which)
         column = QPushButton("Column")
         self._columns = QMenu(column)
@@ -84,20 +85,14 @@ class TextPart(Part):
         column.setMenu(self._columns)
         words = LinesField(session, "Text", *self._lens("text", ""))
         words.setToolTip("{name} stands for a column of the table, {#} for the pocket's number")
-        self._rows = [form.row("Text", words), form.row("Insert", column)]
+        self._rows: list[QWidget] = [form.row("Text", words), form.row("Insert", column)]
         self._fields.append(words)
         self._number_row("At", ("Text x", "x"), ("Text y", "y"))
-        self._number_row("Box", ("Text width", "width"), ("Text height", "height"))
+        self._number_row("Width, height", ("Text width", "width"), ("Text height", "height"))
         self._number_row("Capitals", ("Text size", "size"), step=0.5)
-        self._number_row("Lines apart", ("Way to the next line", "leading"), unit="×", step=0.1)
-        self._number_row("On a curve", ("Radius of the text's curve", "radius"), step=5)
-        self._number_row("Turned by", ("Text turned", "rotation"), unit="°", step=5)
         places = NinePlaces(session, "text", self._aligned, self._align)
         self._rows.append(form.row("Aligned", places))
         self._fields.append(places)
-        self._choice_row("Too wide", "Text too wide", _FITS, "fit", TextFit.SHRINK)
-        self._choice_row("Face", "Text face", _FACES, "face", TypeFace.MEDIUM)
-        self._font = form.button("Choose the font file…", self._ask_font)
         colour = ColourField(session, "Text colour", *self._lens("colour", "#000000"))
         self._fields.append(colour)
         self._rows.append(form.row("Colour", colour))
@@ -106,28 +101,35 @@ class TextPart(Part):
         self._ink.setToolTip("The colour by process inks, or one ink of the printer alone")
         self._ink.activated.connect(self._take_ink)
         self._rows.append(form.row("Printed in", self._ink))
-        self._buttons()
+        _, self._remove = self._pair(("Add text", self.add), ("Remove", self.remove))
+        self._rows.append(form.fold("Face and line"))
+        self._number_row("Lines apart", ("Way to the next line", "leading"), unit="×", step=0.1)
+        self._number_row("On a curve", ("Radius of the text's curve", "radius"), step=5)
+        self._number_row("Turned by", ("Text turned", "rotation"), unit="°", step=5)
+        self._choice_row("Too wide", "Text too wide", _FITS, "fit", TextFit.SHRINK)
+        self._choice_row("Face", "Text face", _FACES, "face", TypeFace.MEDIUM)
+        self._font = form.button("Choose the font file…", self._ask_font)
+        self._table_head = form.fold("Table of names")
+        _, self._no_table = self._pair(
+            ("Choose a table…", self._ask_table), ("No table", self._drop_table)
+        )
         self._table_words = form.words()
 
-    def _buttons(self) -> None:
-        for pair in (
-            (("Add text", self.add), ("Remove", self.remove)),
-            (("Choose a table…", self._ask_table), ("No table", self._drop_table)),
-        ):
-            holder = QWidget()
-            row = QHBoxLayout(holder)
-            row.setContentsMargins(0, 0, 0, 0)
-            for caption, run in pair:
-                button = QPushButton(caption)
-                button.setMinimumWidth(40)
-                button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-                button.clicked.connect(partial(self._press, run))
-                row.addWidget(button)
-                if caption == "Remove":
-                    self._remove = button
-                if caption == "No table":
-                    self._no_table = button
-            self.form.wide(holder)
+    def _pair(self, *named: tuple[str, Callable[[], object]]) -> list[QPushButton]:
+        """Two buttons side by side."""
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        made = []
+        for caption, run in named:
+            button = QPushButton(caption)
+            button.setMinimumWidth(40)
+            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button.clicked.connect(partial(self._press, run))
+            row.addWidget(button)
+            made.append(button)
+        self.form.wide(holder)
+        return made
 
     @staticmethod
     def _press(run: Callable[[], object], *_: object) -> None:
@@ -164,7 +166,8 @@ class TextPart(Part):
 
     # commands
 
-    def _choose(self, index: int) -> None:
+    def choose(self, index: int) -> None:
+        """Show the values of a text box, by its place in the list."""
         self.index = index
         for field in self._fields:
             field.refresh()
@@ -250,7 +253,7 @@ class TextPart(Part):
         count = len(job.texts)
         self._show_inks(job)
         self.index = max(0, min(self.index, count - 1))
-        self._head.say({0: "none", 1: "1 box"}.get(count, f"{count} boxes"))
+        self.thing.say({0: "none", 1: "1 box"}.get(count, f"{count} boxes"))
         for row in self._rows:
             row.setVisible(count > 0)
         self._which_row.setVisible(count > 1)
@@ -261,9 +264,11 @@ class TextPart(Part):
         self._which.addItems([box.text[:30].replace("\n", " / ") or "empty" for box in job.texts])
         self._which.setCurrentIndex(self.index)
         if job.table is None:
+            self._table_head.say("none")
             self._table_words.setText("No table; {#} gives each pocket its number.")
         else:
             columns = ", ".join(job.table.columns[:6])
+            self._table_head.say(job.table.file_name)
             self._table_words.setText(
                 f"{job.table.file_name}: {len(job.table.rows)} rows of {columns}"
             )

@@ -1,4 +1,4 @@
-"""What the groups of the inspector share."""
+"""What the things of an inspector share."""
 
 from __future__ import annotations
 
@@ -9,15 +9,20 @@ from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
+from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.edits.values import Get, Set, lens
 
 
 class Part:
-    """A group of rows in a form; :meth:`refresh` follows the job."""
+    """One thing of an inspector: its rows, and its state; :meth:`refresh` follows the job."""
 
-    def __init__(self, form: Form, desk: Desk) -> None:
-        self.form, self.desk, self.session = form, desk, desk.session
+    #: What the thing is called in the list.
+    NAME = ""
+
+    def __init__(self, inspector: Inspector, desk: Desk) -> None:
+        self.form, self.desk, self.session = Form(), desk, desk.session
+        self.thing = inspector.add(self.NAME, self.form)
         self.build()
         self.session.changed.connect(self.refresh)
         self.refresh()

@@ -1,0 +1,291 @@
+"""The inspector: a short list of the things of a station, and the values of the chosen one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QPainter
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QComboBox,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QScrollArea,
+    QStackedWidget,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.checks.weight import Weight
+from farbe.desk.form import Form
+from farbe.desk.marks import paint_weight
+from farbe.desk.theme import fixed, font, px, theme
+
+ROW = 23
+_STATE, _WEIGHT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
+
+
+class _RowPainter(QStyledItemDelegate):
+    """A thing: its name, the mark of its worst finding, its state in a word."""
+
+    def sizeHint(
+        self, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex
+    ) -> QSize:
+        return QSize(80, px(ROW))
+
+    def paint(
+        self,
+        painter: QPainter,
+        option: QStyleOptionViewItem,
+        index: QModelIndex | QPersistentModelIndex,
+    ) -> None:
+        t, area = theme(), QRectF(option.rect)
+        state = option.state
+        chosen = bool(state & QStyle.StateFlag.State_Selected)
+        painter.save()
+        if chosen:
+            painter.fillRect(area, QColor(t.panel))
+            painter.fillRect(QRectF(area.left(), area.top(), px(3), area.height()),
+                             QColor(t.accent))  # fmt: skip
+        name, room = str(index.data()), area.adjusted(px(16), 0, -px(16), 0)
+        painter.setFont(font(13, bold=chosen))
+        painter.setPen(QColor(t.text))
+        middle = Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(room, middle, name)
+        taken = painter.fontMetrics().horizontalAdvance(name) + px(8)
+        weight = index.data(_WEIGHT)
+        if weight is not None:
+            side = px(10)
+            mark = QRectF(room.left() + taken, area.center().y() - side / 2, side, side)
+            paint_weight(painter, mark, Weight(weight))
+            taken += side + px(8)
+        painter.setFont(font(12.5))
+        painter.setPen(QColor(t.faint))
+        left = room.adjusted(taken, 0, 0, 0)
+        words = painter.fontMetrics().elidedText(
+            str(index.data(_STATE) or ""), Qt.TextElideMode.ElideRight, int(left.width())
+        )
+        painter.drawText(left, middle | Qt.AlignmentFlag.AlignRight, words)
+        if chosen and state & QStyle.StateFlag.State_HasFocus:
+            painter.setPen(QColor(t.accent))
+            painter.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
+        painter.restore()
+
+
+class Thing:
+    """One line of the list, and the page of its values."""
+
+    def __init__(self, item: QListWidgetItem, page: QScrollArea) -> None:
+        self._item, self.page = item, page
+
+    @property
+    def name(self) -> str:
+        return self._item.text()
+
+    @property
+    def state(self) -> str:
+        """What is said of it in the list."""
+        return str(self._item.data(_STATE) or "")
+
+    def say(self, state: str) -> None:
+        """Its state, in a word or a figure."""
+        self._item.setData(_STATE, state)
+        self._tell()
+
+    def mark(self, weight: Weight | None) -> None:
+        """The worst that was found in it; None for nothing."""
+        if self._item.data(_WEIGHT) != weight:
+            self._item.setData(_WEIGHT, weight)
+            self._tell()
+
+    def _tell(self) -> None:
+        state, weight = self._item.data(_STATE), self._item.data(_WEIGHT)
+        words = ", ".join(filter(None, (self.name, state, weight and Weight(weight).value)))
+        self._item.setData(Qt.ItemDataRole.AccessibleTextRole, words)
+        self._item.setToolTip(words)
+
+    def rename(self, name: str) -> None:
+        """Call it otherwise."""
+        if name != self.name:
+            self._item.setText(name)
+            self._tell()
+
+    def offer(self, there: bool) -> None:
+        """Whether this job has it."""
+        listed = self._item.listWidget()
+        if listed is not None and self._item.isHidden() == there:
+            self._item.setHidden(not there)
+            listed.updateGeometry()
+            if not there and listed.currentItem() is self._item:
+                shown = (listed.item(row) for row in range(listed.count()))
+                listed.setCurrentItem(next(item for item in shown if not item.isHidden()))
+
+    @property
+    def is_there(self) -> bool:
+        return not self._item.isHidden()
+
+
+class _ThingList(QListWidget):
+    """As high as what it lists."""
+
+    def sizeHint(self) -> QSize:
+        shown = sum(not self.item(row).isHidden() for row in range(self.count()))
+        return QSize(200, shown * px(ROW) + px(12))
+
+    def minimumSizeHint(self) -> QSize:
+        return self.sizeHint()
+
+
+def scrolled(form: QWidget) -> QScrollArea:
+    """A form that scrolls where it has no room."""
+    area = QScrollArea()
+    area.setWidget(form)
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    return area
+
+
+class Inspector(QWidget):
+    """What can be chosen at a station, and the values of what is.
+
+    With one thing alone there is no list.
+    """
+
+    #: The name of the thing that is chosen now.
+    chosen = Signal(str)
+    WIDE = 316
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        fixed(self, wide=self.WIDE)
+        self.things: list[Thing] = []
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(0)
+        self._list = _ThingList()
+        self._list.setProperty("role", "things")
+        self._list.setAccessibleName(f"{name}: what can be chosen")
+        self._list.setItemDelegate(_RowPainter(self._list))
+        self._list.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._list.hide()
+        self._pages = QStackedWidget()
+        self._column.addWidget(self._list)
+        self._column.addWidget(self._pages, 1)
+        self._list.currentRowChanged.connect(self._turned)
+
+    def above(self, widget: QWidget) -> None:
+        """Put something above the list: what the station is for."""
+        self._column.insertWidget(0, widget)
+
+    def add(self, name: str, form: Form) -> Thing:
+        """One more thing, with the rows of its values."""
+        page = scrolled(form)
+        page.setAccessibleName(name)
+        self.add_page(page)
+        return self.insert(len(self.things), name, page)
+
+    def add_page(self, page: QScrollArea) -> None:
+        """A page for things that are inserted later."""
+        self._pages.addWidget(page)
+
+    def insert(self, at: int, name: str, page: QScrollArea) -> Thing:
+        """A thing whose values are on a page that others share.
+
+        Parameters
+        ----------
+        at : its place in the list
+        name : what it is called there
+        page : of another thing
+        """
+        item = QListWidgetItem(name)
+        thing = Thing(item, page)
+        self.things.insert(at, thing)
+        self._list.insertItem(at, item)
+        self._list.setVisible(len(self.things) > 1)
+        if len(self.things) == 1:
+            self._list.setCurrentRow(0)
+        self._list.updateGeometry()
+        return thing
+
+    def remove(self, thing: Thing) -> None:
+        """Take a thing off the list; its page stays for others."""
+        row = self.things.index(thing)
+        del self.things[row]
+        self._list.takeItem(row)
+        self._list.updateGeometry()
+
+    def _turned(self, row: int) -> None:
+        if 0 <= row < len(self.things):
+            self._pages.setCurrentWidget(self.things[row].page)
+            self.chosen.emit(self.things[row].name)
+
+    @property
+    def current(self) -> Thing:
+        """The thing whose values are seen."""
+        return self.things[max(0, self._list.currentRow())]
+
+    def choose(self, thing: Thing) -> None:
+        """Show the values of a thing."""
+        self._list.setCurrentRow(self.things.index(thing))
+        self._pages.setCurrentWidget(thing.page)
+
+    def holding(self, field: QWidget) -> Thing | None:
+        """The thing that a value belongs to."""
+        return next((one for one in self.things if one.page.isAncestorOf(field)), None)
+
+    def thing_named(self, name: str) -> Thing | None:
+        """A thing of the list by its name; of two, the one that this job has."""
+        return next((one for one in self.things if one.name == name and one.is_there), None)
+
+    def first_of(self, names: Iterable[str]) -> QWidget | None:
+        """The first of some values that this job has, by their names without units."""
+        for name in names:
+            for kind in (QLineEdit, QComboBox, QAbstractButton, QPlainTextEdit):
+                for field in self.findChildren(kind):
+                    said = field.accessibleName() or getattr(field, "text", str)()
+                    if said.split(",")[0] == name and self.offers(field):
+                        return field
+        return None
+
+    def offers(self, field: QWidget) -> bool:
+        """Whether a value can be set in this job: its thing is there and its row is shown."""
+        thing = self.holding(field)
+        if thing is None or not thing.is_there:
+            return False
+        form, at = thing.page.widget(), field
+        while at is not form and at is not None:
+            if at.isHidden() and not at.property("folded"):
+                return False
+            at = at.parentWidget()  # type: ignore[assignment]
+        return True
+
+    def reveal(self, field: QWidget) -> None:
+        """Choose the thing of a value, unfold what hides it, and give it the keys."""
+        thing = self.holding(field)
+        if thing is None:
+            return
+        self.choose(thing)
+        for form in (thing.page.widget(), *thing.page.findChildren(Form)):
+            if isinstance(form, Form):
+                form.reveal(field)
+        thing.page.ensureWidgetVisible(field)
+        field.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def mark(self, weights: Mapping[str, Weight]) -> None:
+        """Mark things with what was found in them.
+
+        Parameters
+        ----------
+        weights : the worst one of each thing, by its name
+        """
+        for thing in self.things:
+            thing.mark(weights.get(thing.name))
+        self._list.viewport().update()

@@ -1,0 +1,95 @@
+"""What lies over the bed's picture: datum, rulers, and the line that measures."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPen
+
+from farbe.desk.canvas import Canvas
+from farbe.desk.theme import font, theme
+from farbe.layout.bedframe import axes, from_bed, to_bed
+from farbe.layout.faced import Faced
+
+RULER = 30
+STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
+
+
+def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
+    """The place from which the job is measured, and its axes."""
+    datum = canvas.at(*to_bed(job.jig.datum, job.printer, 0, 0))
+    across, along = axes(job.jig.datum)
+    painter.setPen(QPen(QColor("#d0453a"), 3))
+    painter.drawLine(datum, datum + QPointF(34 * across, 0))
+    painter.drawLine(datum, datum - QPointF(0, 34 * along))
+    painter.setBrush(QColor("#d0453a"))
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.drawEllipse(datum, 5, 5)
+    painter.setFont(font(12, bold=True))
+    painter.setPen(QColor("#ffffff"))
+    painter.drawText(datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum")
+    painter.setPen(QColor("#d0453a"))
+    painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
+    painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
+
+
+def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
+    """Rulers measure from the datum, as every figure of the job does."""
+    t, width, height = theme(), canvas.width(), canvas.height()
+    painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
+    painter.fillRect(QRectF(0, 0, RULER + 6, height), QColor(t.paper))
+    painter.setFont(font(11))
+    painter.setPen(QColor(t.faint))
+    step = next((s for s in STEPS if s * canvas.scale >= 44), 1000)
+    near, far = (
+        canvas.millimetres(QPointF(RULER + 6, height)),
+        canvas.millimetres(QPointF(width, RULER)),
+    )
+    start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
+    end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
+    for i in range(int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1):
+        x = canvas.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
+        painter.drawLine(QPointF(x, RULER - 6), QPointF(x, RULER))
+        painter.drawText(
+            QRectF(x - 30, 2, 60, RULER - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
+        )
+    for i in range(int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1):
+        y = canvas.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
+        if y > RULER + 8:
+            painter.drawLine(QPointF(RULER, y), QPointF(RULER + 6, y))
+            painter.drawText(
+                QRectF(0, y - 9, RULER - 3, 18),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                str(i * step),
+            )
+    painter.fillRect(QRectF(0, 0, RULER + 6, RULER), QColor(t.paper))
+    painter.drawText(QRectF(0, 0, RULER + 6, RULER), Qt.AlignmentFlag.AlignCenter, "mm")
+
+
+def paint_measure(
+    canvas: Canvas, painter: QPainter, job: Faced, measured: tuple[QPointF, QPointF] | None
+) -> None:
+    """The line that measures, with its length; how it is drawn while there is none."""
+    painter.setFont(font(12.5))
+    words = "Drag from one place to another; corners and middles are taken exactly. Esc ends."
+    if measured is not None:
+        start, end = measured
+        accent = QColor(theme().accent)
+        painter.setPen(QPen(accent, 2))
+        painter.setBrush(accent)
+        one, two = (canvas.at(p.x(), p.y()) for p in measured)
+        painter.drawLine(one, two)
+        for point in (one, two):
+            painter.drawEllipse(point, 3.5, 3.5)
+        across, along = axes(job.jig.datum)
+        x, y = (end.x() - start.x()) * across, (end.y() - start.y()) * along
+        far = math.hypot(x, y)
+        words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
+    wide = painter.fontMetrics().horizontalAdvance(words) + 20
+    plate = QRectF((canvas.width() - wide) / 2, RULER + 6, wide, 24)
+    painter.setPen(Qt.PenStyle.NoPen)
+    painter.setBrush(QColor(theme().footer))
+    painter.drawRoundedRect(plate, 4, 4)
+    painter.setPen(QColor(theme().footer_text))
+    painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
