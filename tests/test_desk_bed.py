@@ -266,3 +266,22 @@ def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
     x, y = to_bed(now(window).jig.datum, now(window).printer, keep.x, keep.y)
     assert pin(QPointF(x, y)) == 0 and click(x, y) == "Keep-outs"
     assert "1" in form.keep_outs.thing.state
+
+
+def test_pictures_are_as_fine_as_they_are_shown(window: MainWindow) -> None:
+    """Zoomed in, a pocket's picture has the pixels of the screen, and agrees with the coarse one."""
+    _, canvas, _ = parts(window)
+    coarse = next(iter(window.results.stamps.values()))
+    middle = canvas.at(canvas.pockets[0].x, canvas.pockets[0].y)
+    for _ in range(6):
+        canvas.zoom(1.5, middle)
+    window.repaint(), settle(window)
+    QTest.qWait(200), settle(window)
+    (fine,) = window.results.stamps.values()
+    finest = min(canvas.scale, now(window).printer.dpi_x / 25.4)
+    assert fine.per_mm >= 0.85 * finest > coarse.per_mm
+    by = fine.look.shape[0] / coarse.look.shape[0]
+    rows = (np.arange(coarse.look.shape[0]) * by).astype(int)
+    columns = np.arange(coarse.look.shape[1]) * fine.look.shape[1] / coarse.look.shape[1]
+    same = fine.look[rows][:, columns.astype(int)].astype(int) - coarse.look.astype(int)
+    assert np.abs(same).mean() < 6

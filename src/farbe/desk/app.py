@@ -19,7 +19,7 @@ from farbe import APP_ID
 from farbe.desk.handout import clear_handed_out
 from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
-from farbe.desk.theme import desktop_accent, load_fonts, theme_for, use_theme
+from farbe.desk.theme import desktop_accent, load_fonts, text_for, theme_for, use_theme
 from farbe.desk.window import MainWindow
 from farbe.folders import log_file
 from farbe.leftover import clear_left_over
@@ -106,7 +106,8 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     app, preferences = make_app(), Preferences()
     keep_log(log_file())
     accent = desktop_accent(app)
-    use_theme(app, theme_for(app, preferences.look, accent))
+    scale = text_for(app, preferences.text_size)
+    use_theme(app, theme_for(app, preferences.look, accent), scale)
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.
     signal.signal(signal.SIGINT, lambda *_: app.quit())
     turn = QTimer()
@@ -117,6 +118,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     with own_art() as folder:
         window = MainWindow(folder, preferences, furnished=furnished)
         window.accent = accent
+        window.follow()
         window.show()
 
         def told(kind: type[BaseException], error: BaseException, trace: object) -> None:

@@ -106,7 +106,7 @@ class Canvas(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setMinimumSize(200, 160)
+        self.setMinimumSize(160, 70)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.scale = 1.0

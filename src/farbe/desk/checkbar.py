@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QPushButton, QSizePolicy, QWidget
+from PySide6.QtCore import QEvent, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QColor, QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from farbe.checks.accept import can_be_accepted
 from farbe.checks.check import Check
 from farbe.checks.weight import Weight
+from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import font, px, theme
 from farbe.desk.workers import Task
 from farbe.mishap import Mishap
 
 MESSAGE_MS = 9000
+#: Its height with one line; what the words of a finding keep, before buttons fold.
+HIGH, LEAST_WORDS = 38, 300
 _WORDS = {Weight.STOP: "stop", Weight.CAUTION: "caution", Weight.NOTE: "note"}
 
 
@@ -35,7 +38,7 @@ class CheckBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        fixed(self, high=38)
+        self.setFixedHeight(px(HIGH))
         self.setAccessibleName("Checks")
         self._checks: tuple[Check, ...] = ()
         self._at = 0
@@ -47,10 +50,10 @@ class CheckBar(QWidget):
         self._fade = QTimer(self)
         self._fade.setSingleShot(True)
         self._fade.timeout.connect(lambda: self.say(""))
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 5, 12, 5)
-        row.setSpacing(6)
-        row.addStretch()
+        #: Where the words of what is in view stand, left of the buttons.
+        self._room = QRectF()
+        self._bar = FoldingBar("More to do about what is in view", gap=6)
+        self._bar.setParent(self)
         self._fix = self._button("Fix", "Fix what is in view")
         self._fix.clicked.connect(self._mend)
         self._show = self._button("Show", "Show the next place of what is in view (F8)")
@@ -66,9 +69,9 @@ class CheckBar(QWidget):
         self._report = self._button("Save a report…", "Save a report of what went wrong")
         self._report.clicked.connect(lambda: self.report.emit(self._reported()))
         for button in (
-            self._report, self._show, self._fix, self._accept, self._back, self._next, self._stop,
+            self._back, self._next, self._stop, self._fix, self._show, self._accept, self._report,
         ):  # fmt: skip
-            row.addWidget(button)
+            self._bar.add(button)
         self._refresh()
 
     def _button(self, text: str, name: str) -> QPushButton:
@@ -79,7 +82,7 @@ class CheckBar(QWidget):
         button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
         button.setStyleSheet(
             f"QPushButton {{ background: #454545; color: {t.footer_text};"
-            " border: 1px solid #6e6e6e; padding: 2px 10px; min-height: 20px; }"
+            " border: 1px solid #6e6e6e; padding: 2px 10px; }"
             "QPushButton:focus { border: 2px solid #9cc0f2; padding: 1px 9px; }"
             "QPushButton:disabled { color: #8a8a8a; background: #333333; border-color: #4c4c4c; }"
         )
@@ -182,23 +185,73 @@ class CheckBar(QWidget):
     def _refresh(self) -> None:
         current, working = self._current(), self._task is not None
         fixable = current is not None and current.fix is not None and not self._message
-        self._fix.setVisible(not working and fixable)
+        self._bar.want(self._fix, not working and fixable)
         if current is not None and current.fix is not None:
             self._fix.setText(current.fix.words)
         plain = not working and not self._message and current is not None
-        self._show.setVisible(plain and bool(current and current.places))
+        self._bar.want(self._show, plain and bool(current and current.places))
         shown = current is not None and len(current.places) > 1 and self._place >= 0
         many = f" {self._place + 1} of {len(current.places)}" if current and shown else ""
         self._show.setText(f"Show{many}")
-        self._accept.setVisible(plain and current is not None and can_be_accepted(current))
+        self._bar.want(self._accept, plain and current is not None and can_be_accepted(current))
         if current is not None:
             self._accept.setText("Ask again" if current.accepted else "It is meant")
         for button in (self._back, self._next):
-            button.setVisible(not working and len(self._checks) > 1)
-        self._stop.setVisible(working)
-        self._report.setVisible(not working and self._reported() is not None)
+            self._bar.want(button, not working and len(self._checks) > 1)
+        self._bar.want(self._stop, working)
+        self._bar.want(self._report, not working and self._reported() is not None)
         self.setAccessibleDescription(self.shown_text)
+        self._arrange()
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._arrange()
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() in (QEvent.Type.FontChange, QEvent.Type.LayoutRequest):
+            self._arrange()
+        return super().event(event)
+
+    def _counts(self) -> list[tuple[Weight, str]]:
+        """How many of each there are; in narrow windows the marks alone tell of what."""
+        said = []
+        for weight in Weight if self._open else ():
+            count = sum(c.weight is weight and not c.accepted for c in self._checks)
+            words = f" {_WORDS[weight]}{'' if count == 1 else 's'}"
+            said.append((weight, f"{count}{words if self.width() >= px(1000) else ''}"))
+        return said
+
+    def _place_words(self) -> str:
+        return f"{self._at + 1} of {len(self._checks)}"
+
+    def _arrange(self) -> None:
+        """Buttons at the right, words between; higher where the words need more lines."""
+        metrics = QFontMetricsF(font(13))
+        left = float(px(24))
+        for _, words in self._counts():
+            left += px(36) + metrics.horizontalAdvance(words)
+        self._bar.arrange()
+        wanted, least = self._bar.sizeHint().width(), self._bar.minimumSizeHint().width()
+        wide = min(wanted, max(least, round(self.width() - left - px(LEAST_WORDS))))
+        right, high = self.width() - px(12) - wide, self._bar.sizeHint().height()
+        self._bar.setGeometry(right, (self.height() - high) // 2, wide, high)
+        right -= px(16) if wide else 0
+        if self._task is not None:
+            right -= px(196)
+        elif len(self._checks) > 1:
+            right -= round(metrics.horizontalAdvance(self._place_words())) + px(16)
+        self._room = QRectF(left, 0, max(0.0, right - left), self.height())
+        self._set_height()
+
+    def _set_height(self) -> None:
+        text, room, high = self.shown_text, self._room.width(), px(HIGH)
+        if room > 0 and QFontMetricsF(font(13)).horizontalAdvance(text) > room:
+            wrap = int(Qt.TextFlag.TextWordWrap)
+            box = QFontMetricsF(font(11)).boundingRect(QRectF(0, 0, room, 10_000), wrap, text)
+            high = max(high, round(box.height()) + px(10))
+        if self.height() != high:
+            self.setFixedHeight(high)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         current = self._current()
@@ -206,61 +259,39 @@ class CheckBar(QWidget):
             self.visit.emit(current)
 
     def _paint_text(self, painter: QPainter, area: QRectF) -> None:
-        """What is said, in one line; where it is long, in two smaller ones."""
-        metrics, text = QFontMetricsF(painter.font()), self.shown_text
+        """What is said, in one line; where it is long, in smaller ones."""
+        text = self.shown_text
         self.setToolTip(text)
         flags = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
-        if metrics.horizontalAdvance(text) > area.width():
+        if QFontMetricsF(painter.font()).horizontalAdvance(text) > area.width():
             painter.setFont(font(11))
-            metrics = QFontMetricsF(painter.font())
-            # Words that do not fit the first line leave a part of it empty.
-            text = metrics.elidedText(text, Qt.TextElideMode.ElideRight, 1.85 * area.width())
             flags |= Qt.TextFlag.TextWordWrap
         painter.drawText(area, int(flags), text)
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        t = theme()
+        t, area = theme(), QRectF(self.rect())
         painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor(t.footer))
+        painter.fillRect(area, QColor(t.footer))
         painter.setFont(font(13))
         metrics = QFontMetricsF(painter.font())
-        x = 16.0
-        for weight in Weight if self._open else ():
-            count = sum(c.weight is weight and not c.accepted for c in self._checks)
-            paint_weight(painter, QRectF(x, 13.5, 11, 11), weight)
-            words = f"{count} {_WORDS[weight]}{'' if count == 1 else 's'}"
+        middle, side = area.center().y(), px(11)
+        left = Qt.AlignmentFlag.AlignVCenter
+        x = float(px(16))
+        for weight, words in self._counts():
+            paint_weight(painter, QRectF(x, middle - side / 2, side, side), weight)
             painter.setPen(QColor(t.footer_text))
-            painter.drawText(QRectF(x + 18, 0, 120, 38), Qt.AlignmentFlag.AlignVCenter, words)
-            x += 18 + metrics.horizontalAdvance(words) + 18
-        x += 8
-        shown = [
-            b
-            for b in (
-                self._report,
-                self._show,
-                self._fix,
-                self._accept,
-                self._back,
-                self._next,
-                self._stop,
-            )
-            if b.isVisible()
-        ]
-        right = min((float(b.x()) for b in shown), default=float(self.width())) - 16
-        if len(self._checks) > 1 and self._task is None:
-            at = f"{self._at + 1} of {len(self._checks)}"
-            width = metrics.horizontalAdvance(at)
-            painter.setPen(QColor("#a8a8a8"))
-            painter.drawText(
-                QRectF(right - width, 0, width + 2, 38), Qt.AlignmentFlag.AlignVCenter, at
-            )
-            right -= width + 16
+            wide = metrics.horizontalAdvance(words)
+            painter.drawText(QRectF(x + px(18), 0, wide + 4, area.height()), left, words)
+            x += px(36) + wide
+        after = self._room.right() + px(16)
         if self._task is not None:
-            bar = QRectF(right - 180, 16, 180, 6)
+            bar = QRectF(after, middle - 3, px(180), 6)
             painter.fillRect(bar, QColor("#4c4c4c"))
-            bar.setWidth(180 * self._task.done)
+            bar.setWidth(px(180) * self._task.done)
             painter.fillRect(bar, QColor("#9cc0f2"))
-            right -= 196
+        elif len(self._checks) > 1:
+            painter.setPen(QColor("#a8a8a8"))
+            painter.drawText(QRectF(after, 0, px(80), area.height()), left, self._place_words())
         painter.setPen(QColor(t.footer_text))
-        self._paint_text(painter, QRectF(x, 0, max(0.0, right - x), 38))
+        self._paint_text(painter, self._room)
         painter.end()

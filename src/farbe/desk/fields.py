@@ -6,8 +6,17 @@ from collections.abc import Callable, Sequence
 from enum import StrEnum
 from typing import Any
 
-from PySide6.QtCore import QSize, Qt, Signal
-from PySide6.QtGui import QColor, QFocusEvent, QIcon, QKeyEvent, QPainter, QPaintEvent, QPixmap
+from PySide6.QtCore import QEvent, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QFocusEvent,
+    QFontMetricsF,
+    QIcon,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+)
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
@@ -21,7 +30,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.amounts import parse_amount
 from farbe.desk.session import Session
-from farbe.desk.theme import fixed, theme
+from farbe.desk.theme import fixed, font, theme
 from farbe.edits.values import Get, Set
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
@@ -78,11 +87,21 @@ class NumberField(QLineEdit):
         self.setMinimumWidth(64)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         if self._unit:
-            self.setTextMargins(0, 0, 22 if len(self._unit) > 1 else 13, 0)
+            self._make_room()
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _: self._refuse(False))
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def _make_room(self) -> None:
+        """Keep the figure off its unit."""
+        wide = QFontMetricsF(font()).horizontalAdvance(self._unit)
+        self.setTextMargins(0, 0, round(wide) if self._unit else 0, 0)
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() in (QEvent.Type.FontChange, QEvent.Type.StyleChange):
+            self._make_room()
 
     @property
     def _unit(self) -> str:
@@ -251,6 +270,8 @@ class ChoiceField(QComboBox):
         if job is not None:
             value = self._get(job)
             self.setCurrentIndex(self._values.index(value) if value in self._values else -1)
+            # What is too long for the field is read in full on it.
+            self.setToolTip(f"{self._name}: {self.currentText()}")
 
     def _commit(self, index: int) -> None:
         value = self._values[index]

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import fixed, font, px, theme
 
 
 def label(text: str, role: str = "") -> QLabel:
@@ -80,8 +80,8 @@ class FoldHead(QAbstractButton):
         painter.setPen(QColor(t.text))
         area = self.rect()
         middle = Qt.AlignmentFlag.AlignVCenter
-        painter.drawText(area.adjusted(16, 0, 0, 0), middle, self.text())
-        wide = painter.fontMetrics().horizontalAdvance(self.text()) + 24
+        painter.drawText(area.adjusted(px(16), 0, 0, 0), middle, self.text())
+        wide = painter.fontMetrics().horizontalAdvance(self.text()) + px(24)
         painter.setFont(font(13))
         painter.setPen(QColor(t.faint))
         room = area.adjusted(wide, 0, 0, 0)
@@ -179,6 +179,7 @@ class Form(Tall):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(8)
         name = label(text)
+        name.setWordWrap(True)
         fixed(name, wide=self.LABEL)
         name.setBuddy(controls[0])
         grid.addWidget(name, 0, 0)

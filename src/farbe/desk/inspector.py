@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter
+from PySide6.QtGui import QColor, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
     QListWidgetItem,
     QPlainTextEdit,
     QScrollArea,
+    QSizePolicy,
     QStackedWidget,
     QStyle,
     QStyledItemDelegate,
@@ -139,7 +140,7 @@ class _ThingList(QListWidget):
         return QSize(200, shown * px(ROW) + px(12))
 
     def minimumSizeHint(self) -> QSize:
-        return self.sizeHint()
+        return QSize(200, min(self.sizeHint().height(), px(3 * ROW)))
 
 
 def scrolled(form: QWidget) -> QScrollArea:
@@ -173,7 +174,7 @@ class Inspector(QWidget):
         self._list.setProperty("role", "things")
         self._list.setAccessibleName(f"{name}: what can be chosen")
         self._list.setItemDelegate(_RowPainter(self._list))
-        self._list.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._list.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.hide()
         self._pages = QStackedWidget()
@@ -221,6 +222,11 @@ class Inspector(QWidget):
         del self.things[row]
         self._list.takeItem(row)
         self._list.updateGeometry()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        # In low windows the values keep the larger share.
+        self._list.setMaximumHeight(max(px(3 * ROW), round(self.height() * 0.45)))
 
     def _turned(self, row: int) -> None:
         if 0 <= row < len(self.things):

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import fixed, font, px, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.steps import steps
 from farbe.layout.faced import Faced
@@ -17,6 +17,8 @@ from farbe.plan.sentence import Phrase, duration, job_line
 from farbe.plan.stations import Station
 
 SIZE = 14
+#: Rows for which the line has room.
+ROWS = 2
 
 
 class PhraseLink(QAbstractButton):
@@ -31,7 +33,7 @@ class PhraseLink(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         width = QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(self.text())
-        return QSize(round(width) + 4 + (20 if self.weight else 0), 24)
+        return QSize(round(width) + 4 + (px(20) if self.weight else 0), px(24))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -41,16 +43,18 @@ class PhraseLink(QAbstractButton):
         colour = QColor(t.accent if active or self._quiet else t.text)
         painter.setPen(colour)
         area = QRectF(self.rect())
-        painter.drawText(
-            area, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, self.text()
-        )
-        width = QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(self.text())
+        metrics = QFontMetricsF(painter.font())
+        room = area.width() - (px(20) if self.weight else 0)
+        words = metrics.elidedText(self.text(), Qt.TextElideMode.ElideRight, room)
+        painter.drawText(area, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
+        width = metrics.horizontalAdvance(words)
         if not self._quiet:
             style = Qt.PenStyle.SolidLine if active else Qt.PenStyle.DotLine
             painter.setPen(QPen(colour if active else QColor(t.faint), 1, style))
-            painter.drawLine(QPointF(0, 21.5), QPointF(width, 21.5))
+            line = area.height() - 2.5
+            painter.drawLine(QPointF(0, line), QPointF(width, line))
         if self.weight is not None:
-            paint_weight(painter, QRectF(width + 6, 6.5, 11, 11), self.weight)
+            paint_weight(painter, QRectF(width + px(6), px(6.5), px(11), px(11)), self.weight)
         painter.end()
 
 
@@ -77,13 +81,15 @@ class JobLine(QWidget):
             each = order_cost(findings.estimate, listed, job.prices).each
             time = duration(sum(step.seconds for step in listed))
             words = f"{time}, {each:.2f} {currency} each"
-            phrases.append(Phrase(words, Station.RUN, ("Price of a piece",)))
+            short = f"{each:.2f} {currency} each"
+            phrases.append(Phrase(words, Station.RUN, ("Price of a piece",), short))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
             if check.weight is not Weight.NOTE and not check.accepted:
                 worst.setdefault(check.station, check.weight)
         self._name.setText(job.name if job else "")
         self._name.setAccessibleName("Job name")
+        self._name.setToolTip(self._name.text())
         while len(self._links) < len(phrases):
             link = PhraseLink(self)
             index = len(self._links)
@@ -97,7 +103,7 @@ class JobLine(QWidget):
         for link, phrase in zip(self._links, phrases, strict=False):
             link.setText(phrase.text)
             link.setAccessibleName(phrase.text)
-            link.setToolTip(f"Set at the station {phrase.station.value}")
+            link.setToolTip(f"{phrase.text}\nSet at the station {phrase.station.value}")
             # One mark a station: on the first phrase that is set there.
             link.weight = worst.get(phrase.station) if phrase.station not in marked else None
             marked.add(phrase.station)
@@ -107,29 +113,46 @@ class JobLine(QWidget):
         super().resizeEvent(event)
         self._lay_out()
 
-    def _lay_out(self) -> None:
-        links = [self._name, *self._links[: len(self._phrases)]]
+    def _rows_of(self, links: list[PhraseLink]) -> list[list[PhraseLink]]:
+        """Links as they follow each other, from row to row."""
         rows: list[list[PhraseLink]] = [[]]
-        used = 16
+        used = px(16)
         for link in links:
             width = link.sizeHint().width()
-            if used + width > self.width() - 16 and rows[-1]:
+            if used + width > self.width() - px(16) and rows[-1]:
                 rows.append([])
-                used = 16
+                used = px(16)
             rows[-1].append(link)
-            used += width + self.GAP
-        top = (self.height() - 24 * len(rows)) / 2
+            used += width + px(self.GAP)
+        return rows
+
+    def _lay_out(self) -> None:
+        """Phrases in two rows; where they do not fit, the last ones are said shorter first."""
+        links = [self._name, *self._links[: len(self._phrases)]]
+        for link, phrase in zip(links[1:], self._phrases, strict=True):
+            link.setText(phrase.text)
+        rows = self._rows_of(links)
+        for link, phrase in reversed(list(zip(links[1:], self._phrases, strict=True))):
+            if len(rows) <= ROWS:
+                break
+            link.setText(phrase.short or phrase.text)
+            rows = self._rows_of(links)
+        row_high = px(24)
+        top = (self.height() - row_high * min(ROWS, len(rows))) / 2
         self._dots: list[QPointF] = []
-        for row in rows:
-            x = 16
+        for row in rows[:ROWS]:
+            x = px(16)
             for link in row:
-                hint = link.sizeHint()
-                link.setGeometry(x, round(top), hint.width(), 24)
+                # What is longer than the window is said with its end left out.
+                wide = min(link.sizeHint().width(), self.width() - x - px(4))
+                link.setGeometry(x, round(top), wide, row_high)
                 link.show()
-                x += hint.width() + self.GAP
+                x += wide + px(self.GAP)
                 if link is not row[-1] and link is not self._name:
-                    self._dots.append(QPointF(x - self.GAP / 2 - 1, top + 13))
-            top += 24
+                    self._dots.append(QPointF(x - px(self.GAP) / 2 - 1, top + row_high * 0.54))
+            top += row_high
+        for link in (link for row in rows[ROWS:] for link in row):
+            link.hide()
         for link in self._links[len(self._phrases) :]:
             link.hide()
         self.update()

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.results import Findings, Results
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import fixed, font, px, theme
 from farbe.layout.figures import number
 
 
@@ -48,7 +48,7 @@ class LookStrip(QWidget):
             painter.fillRect(bar, QColor("#9cc0f2"))
         painter.setFont(font(11))
         painter.setPen(QColor("#b8b8b8"))
-        area = QRectF(self.rect()).adjusted(16, 0, -12, -3)
+        area = QRectF(self.rect()).adjusted(px(16), 0, -px(12), -px(3))
         painter.drawText(area, Qt.AlignmentFlag.AlignVCenter, self.shown_text)
         painter.end()
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QByteArray, QSettings
 
-from farbe.desk.theme import Look
+from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
 from farbe.folders import config_folder
 from farbe.model.meaning import Meaning
@@ -114,6 +114,16 @@ class Preferences:
     @look.setter
     def look(self, value: Look) -> None:
         self._settings.setValue("look", value.value)
+
+    @property
+    def text_size(self) -> TextSize:
+        """How large text is, or as large as the desktop's."""
+        stored = str(self._settings.value("text", ""))
+        return next((size for size in TextSize if size.value == stored), TextSize.FOLLOW)
+
+    @text_size.setter
+    def text_size(self, value: TextSize) -> None:
+        self._settings.setValue("text", value.value)
 
     @property
     def paper(self) -> Paper:

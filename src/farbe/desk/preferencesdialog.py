@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from farbe.desk.amounts import parse_amount
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.recipemenu import all_recipes, import_recipe
-from farbe.desk.theme import Look
+from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
 from farbe.layout.figures import number
 from farbe.model.base import BadInput
@@ -65,6 +65,8 @@ class PreferencesDialog(QDialog):
         form = QFormLayout(self)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.ExpandingFieldsGrow)
         self.look = self._list("Look", [(look, look.value) for look in Look], preferences.look)
+        sizes = [(size, size.value) for size in TextSize]
+        self.text_size = self._list("Size of text", sizes, preferences.text_size)
         self.currency = QLineEdit(preferences.currency)
         self.paper = self._list(
             "Paper of the sheets", [(paper, paper.value) for paper in Paper], preferences.paper
@@ -78,12 +80,12 @@ class PreferencesDialog(QDialog):
         self.keep = QLineEdit(number(preferences.keep_days))
         self.pace = QLineEdit(number(preferences.pace))
         for words, field in (
-            ("&Look", self.look), ("C&urrency", self.currency),
+            ("&Look", self.look), ("Size of &text", self.text_size), ("C&urrency", self.currency),
             ("&Paper of the sheets", self.paper),
             ("&Artwork without a job is taken by", self.recipe),
             ("Folder for new &jobs", self.jobs), ("Folder for &sheets and guides", self.exports),
             ("&Days that done hand-offs are kept", self.keep),
-            ("&Test press, times real speed (0: at once)", self.pace),
+            ("Test p&ress, times real speed (0: at once)", self.pace),
         ):  # fmt: skip
             label = QLabel(words)
             label.setBuddy(field.line if isinstance(field, _Folder) else field)
@@ -123,6 +125,7 @@ class PreferencesDialog(QDialog):
         kept = self._preferences
         # Qt hands enumerations of words back as words.
         kept.look, kept.paper = Look(self.look.currentData()), Paper(self.paper.currentData())
+        kept.text_size = TextSize(self.text_size.currentData())
         kept.currency, kept.recipe = self.currency.text(), self.recipe.currentData()
         kept.jobs_folder = self.jobs.line.text().strip()
         kept.exports_folder = self.exports.line.text().strip()

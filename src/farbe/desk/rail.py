@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxLayout, QWidget
 
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_station, paint_weight
 from farbe.desk.results import Findings
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, px, theme
 from farbe.plan.stations import Station
 
 
@@ -22,23 +22,32 @@ class StationButton(QAbstractButton):
         self.setCheckable(True)
         self.setAccessibleName(f"Station {station.value}")
         self.setToolTip(f"{station.value} (Alt+{number})")
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
 
     def sizeHint(self) -> QSize:
-        return QSize(84, 72)
+        return QSize(px(84), px(72))
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(84), px(48))
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        t, area = theme(), QRectF(self.rect())
+        t, area = theme(), area_of(self)
         painter = QPainter(self)
+        drawn_at_scale(painter)
+        # In low windows sign and word move together.
+        top = min(14.0, max(4.0, (area.height() - 44) / 2))
         chosen = self.isChecked()
         if chosen or self.underMouse():
             painter.fillRect(area, QColor(t.panel))
         if chosen:
             painter.fillRect(QRectF(0, 0, 3, area.height()), QColor(t.accent))
         colour = QColor(t.text if chosen else t.faint)
-        paint_station(painter, QRectF(area.center().x() - 13, 14, 26, 22), self.station, colour)
-        painter.setFont(font(12.5, bold=chosen))
+        paint_station(painter, QRectF(area.center().x() - 13, top, 26, 22), self.station, colour)
+        painter.setFont(plain_font(12.5, bold=chosen))
         painter.setPen(colour)
-        painter.drawText(QRectF(0, 42, area.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text())
+        painter.drawText(
+            QRectF(0, top + 26, area.width(), 18), Qt.AlignmentFlag.AlignCenter, self.text()
+        )
         if self.weight in (Weight.STOP, Weight.CAUTION):
             paint_weight(painter, QRectF(area.right() - 23, 9, 11, 11), self.weight)
         if self.hasFocus():

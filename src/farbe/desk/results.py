@@ -2,17 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, fields
 from itertools import chain
 
 import numpy as np
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
-from farbe.art.artwork import CHANNELS, Artwork, Pixels
+from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import Check, CheckPlace, Facts
 from farbe.checks.rollrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
+from farbe.desk.printpictures import (
+    Closer,
+    Finer,
+    Pictures,
+    Stamp,
+    finer,
+    pictures_of,
+    wanting,
+)
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
@@ -35,8 +45,7 @@ from farbe.optics.view import View, seen_as
 from farbe.plan.order import printing_layers
 from farbe.plan.sentence import print_words
 from farbe.plan.stations import Station
-from farbe.render.cutlines import cut_lines
-from farbe.render.glimpse import Box, Glimpse, glimpse, part_of, shown_rgba
+from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Cancelled, Report
 from farbe.separate.choke import Plate
@@ -45,12 +54,12 @@ from farbe.separate.plates import Separation
 from farbe.survey.prints import PrintSurvey, are_known
 from farbe.survey.shakejob import JobShake, job_shake
 
+#: Milliseconds after the last change of zoom, after which finer pictures are made.
+SOON_MS = 120
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
 #: The same of the picture that comes first.
 COARSE = 220
-#: Pixels, or somewhat more, along the longer side of an artwork's small picture.
-THUMB = 200
 #: Pixels of the picture in which edges are found, and how many of them are tried.
 EDGE_SIDE, EDGES_TRIED = 400, 24
 #: Output pixels along a side of the picture of an edge.
@@ -126,14 +135,6 @@ class Findings:
     grid: Grid | None = None
 
 
-@dataclass(frozen=True, eq=False)
-class Stamp:
-    """What the pieces with one print look like, sRGB, and its size in mm."""
-
-    look: Pixels
-    size: tuple[float, float]
-
-
 class Results(QObject):
     """Keeps preview, stamps and findings of the session's job up to date.
 
@@ -163,6 +164,12 @@ class Results(QObject):
         self.pages: dict[str, int] = {}
         #: Where artworks on a film are cut apart along their shapes, by digest.
         self.cuts: dict[str, tuple[CutLine, ...]] = {}
+        #: Finer pictures that were asked for last.
+        self._closer: Closer | None = None
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(SOON_MS)
+        self._soon.timeout.connect(self._start_closer)
         self.findings: Findings | None = None
         self.shake: JobShake | None = None
         #: The place that is framed, and its output pixels once they are there.
@@ -191,7 +198,7 @@ class Results(QObject):
         )  # fmt: skip
         if self.place is not None:
             self.show_place(None)
-        self._workers.start("stamps", lambda r: _stamps(job, store, r), self._show_stamps)
+        self._workers.start("stamps", lambda r: pictures_of(job, store, r), self._show_stamps)
 
     def start_shake(self) -> None:
         """Work out what choke and bleed forgive."""
@@ -306,7 +313,39 @@ class Results(QObject):
             self.preview = preview
             self.preview_changed.emit()
 
-    def _show_stamps(self, made: _Pictures) -> None:
+    def look_closer(
+        self, per_mm: float, prints: Iterable[PocketPrint], arts: Iterable[str]
+    ) -> None:
+        """Have pictures made as fine as they are shown, a moment after they were asked for last.
+
+        Parameters
+        ----------
+        per_mm : pixels of the screen to the millimetre
+        prints : that are shown as stamps
+        arts : keys of artworks that are shown as thumbs
+        """
+        job = self._session.job
+        if job is None or not self.stamps:
+            return
+        asked = wanting(job, self.stamps, self.thumbs, per_mm, prints, arts)
+        if asked and asked != self._closer:
+            self._closer = asked
+            self._soon.start()
+
+    def _start_closer(self) -> None:
+        job, store, asked = self._session.job, self._session.store, self._closer
+        if job is not None and asked is not None:
+            self._workers.start("closer", lambda r: finer(job, store, asked, r), self._show_closer)
+
+    def _show_closer(self, made: Finer) -> None:
+        # The tables are made anew, by which those who draw them see that they changed.
+        self.stamps = {**self.stamps, **made.stamps}
+        self.thumbs = {**self.thumbs, **made.thumbs}
+        self.stamps_changed.emit()
+
+    def _show_stamps(self, made: Pictures) -> None:
+        self._workers.cancel("closer")
+        self._closer = None
         self.stamps, self.thumbs = made.stamps, made.thumbs
         self.widths, self.pages, self.cuts = made.widths, made.pages, made.cuts
         self.stamps_changed.emit()
@@ -335,42 +374,6 @@ def _preview(job: Faced, store: ArtStore, report: Report, *, coarse: bool = Fals
         offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
     )
-
-
-@dataclass(frozen=True)
-class _Pictures:
-    """What :class:`Results` keeps of prints and artworks."""
-
-    stamps: dict[PocketPrint, Stamp]
-    thumbs: dict[str, Pixels]
-    widths: dict[str, int]
-    pages: dict[str, int]
-    cuts: dict[str, tuple[CutLine, ...]]
-
-
-def _stamps(job: Faced, store: ArtStore, report: Report) -> _Pictures:
-    """A picture of each different print and artwork; those of many prints are made smaller."""
-    plain = list(dict.fromkeys(what.plain for what in allotted(job).prints.values()))
-    grid = sampling_grid(job, max(90, round(PREVIEW / max(1, len(plain)) ** 0.5)))
-    found = {}
-    for index, what in enumerate(plain):
-        report(index / len(plain))
-        of = one_print(job, what)
-        found[what] = Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), _size(of))
-    arts = {art.key: store.artwork(art, job) for art in job.artworks}
-    thumbs = {digest: _thumb(art) for digest, art in arts.items()}
-    widths = {key: art.width for key, art in arts.items()}
-    pages = {key: art.pages for key, art in arts.items()}
-    return _Pictures(found, thumbs, widths, pages, cut_lines(job, store))
-
-
-def _thumb(artwork: Artwork) -> Pixels:
-    """A small picture of an artwork, straight RGBA."""
-    by = max(1, max(artwork.seen.shape[:2]) // THUMB)
-    part = artwork.seen[by // 2 :: by, by // 2 :: by]
-    colours = CHANNELS[artwork.space]
-    alpha = part[..., -1] if artwork.has_alpha else np.full(part.shape[:2], 255, np.uint8)
-    return shown_rgba(part[..., :colours], alpha, artwork.space)
 
 
 #: Output pixels along a side of what is shown around a place, fewest and most.

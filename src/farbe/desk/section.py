@@ -24,7 +24,7 @@ from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from farbe.desk.marks import paint_eye, paint_film, paint_mirror
 from farbe.desk.session import Session
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import area_of, drawn_at_scale, plain_font, text_scale, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
 from farbe.layout.figures import number
@@ -71,7 +71,7 @@ class Section(QWidget):
         self._gap: int | None = None
         self._eye_y: float | None = None
         self._grabbed_at = 0.0
-        self.setMinimumHeight(178)
+        self.setMinimumHeight(96)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Section of the stack")
@@ -100,9 +100,12 @@ class Section(QWidget):
 
     # geometry
 
+    def _area(self) -> QRectF:
+        return area_of(self)
+
     def _slab(self) -> QRectF:
-        width = max(160.0, self.width() - LEFT - NAMES)
-        return QRectF(LEFT, self.height() - SLAB - 16, width, SLAB)
+        width = max(160.0, self._area().width() - LEFT - NAMES)
+        return QRectF(LEFT, self._area().height() - SLAB - 16, width, SLAB)
 
     def films(self) -> list[PlacedFilm]:
         """Where each film is drawn, substrate up; thinner when there are many."""
@@ -154,8 +157,9 @@ class Section(QWidget):
         t, job = theme(), self._session.job
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(t.paper))
+        drawn_at_scale(painter)
         painter.setPen(QColor(t.line))
-        painter.drawLine(0, 0, self.width(), 0)
+        painter.drawLine(QPointF(0, 0), QPointF(self._area().width(), 0))
         if job is not None:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._paint_heading(painter, job)
@@ -166,19 +170,19 @@ class Section(QWidget):
         if self.hasFocus():
             painter.setPen(QPen(QColor(t.accent), 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(2, 3, -3, -3))
+            painter.drawRect(self._area().adjusted(2, 3, -3, -3))
         painter.end()
 
     def _paint_heading(self, painter: QPainter, job: Faced) -> None:
         t = theme()
-        painter.setFont(font(13, bold=True))
+        painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
         painter.drawText(QPointF(16, 22), "Section")
-        painter.setFont(font(12.5))
+        painter.setFont(plain_font(12.5))
         painter.setPen(QColor(t.faint))
         words = f"printed from the bottom up. {mirror_words(job)}"
         metrics = QFontMetricsF(painter.font())
-        shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self.width() - 96)
+        shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self._area().width() - 96)
         painter.drawText(QPointF(78, 22), shown)
 
     def _paint_slab(self, painter: QPainter, job: Faced) -> None:
@@ -198,7 +202,7 @@ class Section(QWidget):
             painter.restore()
         lightness = QColor("#d7e2e6" if clear else surface.colour).lightnessF()
         painter.setPen(QColor("#ffffff" if lightness < 0.55 else "#1b1b1b"))
-        painter.setFont(font(12.5))
+        painter.setFont(plain_font(12.5))
         what = (
             f"carrier film, pressed onto {surface_words(job.piece)}"
             if transfer
@@ -221,12 +225,12 @@ class Section(QWidget):
                 painter.drawRect(box.adjusted(-2, -1, 2, 1))
             middle = box.center().y()
             row = QRectF(self._slab().right() + 22, middle - 10, NAMES - 30, 20)
-            painter.setFont(font(12.5, bold=chosen))
+            painter.setFont(plain_font(12.5, bold=chosen))
             painter.setPen(QColor(t.accent if chosen else t.text if layer.on else t.faint))
             metrics = QFontMetricsF(painter.font())
             name = metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, 104)
             painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, name)
-            painter.setFont(font(12.5))
+            painter.setFont(plain_font(12.5))
             painter.setPen(QColor(t.faint))
             painter.drawText(
                 row.adjusted(110, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, layer_figures(layer)
@@ -251,14 +255,14 @@ class Section(QWidget):
             colour = QColor(theme().accent)
             paint_mirror(painter, QRectF(18, 36, 26, 18), colour)
             painter.setPen(colour)
-            painter.setFont(font(12))
+            painter.setFont(plain_font(12))
             painter.drawText(QPointF(50, 50), "mirrored")
 
     def _paint_reader(self, painter: QPainter, centre: QPointF, colour: QColor, words: str) -> None:
         """An eye with an arrow to what it looks at."""
         below = centre.y() > self._slab().top()
         paint_eye(painter, centre, 34, colour)
-        painter.setFont(font(12, bold=True))
+        painter.setFont(plain_font(12, bold=True))
         painter.setPen(colour)
         side = -1 if below else 1
         painter.drawText(
@@ -291,14 +295,16 @@ class Section(QWidget):
     # mouse and keys
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        point = event.position()
+        point = event.position() / text_scale()
         if event.button() != Qt.MouseButton.LeftButton or self._session.job is None:
             return
         self._grabbed_at = point.y()
         if (point - self._eye()).manhattanLength() < 34:
             self._eye_y = point.y()
         elif self._plus().adjusted(-4, -4, 4, 4).contains(point):
-            self._add_menu(len(self.films())).popup(self.mapToGlobal(point.toPoint()))
+            self._add_menu(len(self.films())).popup(
+                self.mapToGlobal((point * text_scale()).toPoint())
+            )
         else:
             self._drag = self._film_at(point)
             if self._drag is not None:
@@ -306,13 +312,13 @@ class Section(QWidget):
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        if self._film_at(event.position()) is not None:
+        if self._film_at(event.position() / text_scale()) is not None:
             self.rename()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        point = event.position()
+        point = event.position() / text_scale()
         if self._eye_y is not None:
-            self._eye_y = max(56.0, min(self.height() - 20.0, point.y()))
+            self._eye_y = max(56.0, min(self._area().height() - 20.0, point.y()))
         elif self._drag is not None and abs(point.y() - self._grabbed_at) > 4:
             self._gap = self._gap_at(point.y())
             self.setCursor(Qt.CursorShape.ClosedHandCursor)
@@ -340,8 +346,8 @@ class Section(QWidget):
         self.update()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        placed = self._film_at(QPointF(event.pos()))
-        gap = self._gap_at(event.pos().y())
+        placed = self._film_at(QPointF(event.pos()) / text_scale())
+        gap = self._gap_at(event.pos().y() / text_scale())
         menu = self._add_menu(gap)
         if placed is not None:
             self.choose(placed.layer.name)
@@ -387,7 +393,9 @@ class Section(QWidget):
         field = QLineEdit(self.choice, self)
         field.setAccessibleName("New name of the layer")
         place = QRectF(self._slab().right() + 14, placed.box.center().y() - 13, 150, 26)
-        field.setGeometry(place.toRect())
+        k = text_scale()
+        shown = QRectF(place.x() * k, place.y() * k, place.width() * k, place.height() * k)
+        field.setGeometry(shown.toRect())
         field.editingFinished.connect(self._renamed)
         field.show()
         field.selectAll()

@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.form import label
 from farbe.desk.marks import paint_eye, paint_film
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, theme
 from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.plan.starts import STARTS_ON
@@ -42,11 +42,12 @@ class RecipeTile(QAbstractButton):
     def paintEvent(self, _: QPaintEvent) -> None:
         t, recipe = theme(), self._recipe
         painter = QPainter(self)
+        drawn_at_scale(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         active = self.hasFocus() or self.underMouse()
         painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
         painter.setBrush(QColor(t.field))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        painter.drawRoundedRect(area_of(self).adjusted(1, 1, -1, -1), 3, 3)
         slab = QRectF(62, 50, 138, 12)
         clear = recipe.surface.material is Material.CLEAR or recipe.reader is Reader.TRANSFER
         painter.setPen(QPen(QColor("#8a8a8a"), 1))
@@ -62,7 +63,7 @@ class RecipeTile(QAbstractButton):
             )
         below = recipe.reader is not Reader.FACE
         paint_eye(painter, QPointF(34, 58 if below else 22), 24, QColor(t.accent))
-        painter.setFont(font(13, bold=True))
+        painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
         painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
         painter.end()
@@ -81,11 +82,12 @@ class StartTile(QAbstractButton):
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t, painter = theme(), QPainter(self)
+        drawn_at_scale(painter)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         active = self.hasFocus() or self.underMouse()
         painter.setPen(QPen(QColor(t.accent if active else t.line), 2 if active else 1))
         painter.setBrush(QColor(t.field))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(1, 1, -1, -1), 3, 3)
+        painter.drawRoundedRect(area_of(self).adjusted(1, 1, -1, -1), 3, 3)
         painter.setPen(QPen(QColor("#8a8a8a"), 1))
         painter.setBrush(QColor("#d7e2e6"))
         if self._film:
@@ -100,7 +102,7 @@ class StartTile(QAbstractButton):
                 painter.drawRoundedRect(QRectF(x - 18, 13, 36, 42), 6, 6)
             painter.setBrush(QColor("#55595c"))
             painter.drawRect(QRectF(20, 57, 176, 6))
-        painter.setFont(font(13, bold=True))
+        painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
         painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
         painter.end()

@@ -9,8 +9,8 @@ from enum import StrEnum
 from importlib.resources import files
 from pathlib import Path
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPalette
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPainter, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
 FAMILY = "Inter"
@@ -23,6 +23,16 @@ class Look(StrEnum):
     LIGHT = "light"
     DARK = "dark"
     CONTRAST = "high contrast"
+
+
+class TextSize(StrEnum):
+    """How large the user wants text."""
+
+    FOLLOW = "as the desktop"
+    USUAL = "100 %"
+    LARGER = "125 %"
+    LARGE = "150 %"
+    LARGEST = "200 %"
 
 
 @dataclass(frozen=True)
@@ -181,6 +191,34 @@ def _fit(widget: QWidget) -> None:
         widget.setFixedHeight(px(high))
 
 
+def drawn_at_scale(painter: QPainter) -> None:
+    """Draw in pixels at the usual size of text from here on, with :func:`plain_font`.
+
+    Parameters
+    ----------
+    painter : of a widget that is drawn as a whole
+    """
+    painter.scale(_scale, _scale)
+
+
+def area_of(widget: QWidget) -> QRectF:
+    """A widget's area in pixels at the usual size of text."""
+    return QRectF(0, 0, widget.width() / _scale, widget.height() / _scale)
+
+
+def plain_font(size: float = 13, *, bold: bool = False) -> QFont:
+    """The application's type for what is drawn at the text's scale; see :func:`font`.
+
+    Parameters
+    ----------
+    size : in pixels at the usual size of text
+    bold : for headings
+    """
+    made = font(size, bold=bold)
+    made.setPixelSize(round(size))
+    return made
+
+
 def font(size: float = 13, *, bold: bool = False) -> QFont:
     """The application's type, figures of one width.
 
@@ -282,6 +320,19 @@ def desktop_text(app: QApplication) -> float:
         return 1.0
     own = QFontDatabase.systemFont(QFontDatabase.SystemFont.GeneralFont)
     return min(LARGEST_TEXT, max(1.0, QFontInfo(own).pixelSize() / USUAL_TEXT))
+
+
+def text_for(app: QApplication, wanted: TextSize) -> float:
+    """How much larger than usual text is meant to be.
+
+    Parameters
+    ----------
+    app : asked for the desktop's
+    wanted : by the user
+    """
+    if wanted is TextSize.FOLLOW:
+        return desktop_text(app)
+    return float(wanted.value.rstrip(" %")) / 100
 
 
 def with_accent(base: Theme, accent: str) -> Theme:

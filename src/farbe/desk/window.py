@@ -6,7 +6,7 @@ import time
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QSize, Qt
+from PySide6.QtCore import QEvent, QSize, Qt
 from PySide6.QtGui import (
     QCloseEvent,
     QColor,
@@ -71,6 +71,8 @@ class MainWindow(QMainWindow):
         #: The desktop's own colour, if it has one.
         self.accent: QColor | None = None
         self.is_furnished = self._closed = False
+        #: Whether the size of text follows the desktop while the window is open.
+        self._follows = False
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start_page)
         centre = QWidget()
@@ -80,7 +82,7 @@ class MainWindow(QMainWindow):
         self._column.addWidget(self._pages, 1)
         self.setCentralWidget(centre)
         self.setAcceptDrops(True)
-        self.setMinimumSize(QSize(1000, 660))
+        self.setMinimumSize(QSize(900, 480))
         self.resize(1280, 800)
         if preferences.geometry is not None:
             self.restoreGeometry(preferences.geometry)
@@ -177,6 +179,7 @@ class MainWindow(QMainWindow):
     def _show_findings(self) -> None:
         findings = self.results.findings if self.session.job else None
         self.job_line.show_job(self.session.job, findings, self.desk.currency)
+        self.job_line.setVisible(self.session.job is not None)
         self.rail.show_findings(findings)
         self.check_bar.show_findings(findings, is_open=self.session.job is not None)
         self._mark_things()
@@ -326,13 +329,28 @@ class MainWindow(QMainWindow):
         self.preferences.look = themes.Look.LIGHT if dark else themes.Look.DARK
         self.dress()
 
+    def follow(self) -> None:
+        """Take the desktop's size of text whenever the window is come back to."""
+        self._follows = True
+
     def dress(self) -> None:
         """Show the look that the user wants, or the desktop's."""
         app = QApplication.instance()
         if isinstance(app, QApplication):
-            themes.use_theme(app, themes.theme_for(app, self.preferences.look, self.accent))
+            scale = themes.text_for(app, self.preferences.text_size)
+            look = themes.theme_for(app, self.preferences.look, self.accent)
+            themes.use_theme(app, look, scale)
             for widget in app.allWidgets():
                 widget.update()
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Take the desktop's size of text when the user comes back from changing it."""
+        super().changeEvent(event)
+        app = QApplication.instance()
+        if event.type() == QEvent.Type.ActivationChange and isinstance(app, QApplication):
+            wanted = themes.text_for(app, self.preferences.text_size)
+            if self._follows and abs(wanted - themes.text_scale()) > 0.01:
+                self.dress()
 
     def show_preferences(self) -> None:
         """Set what is set once."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import partial
 
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from farbe.checks.check import Check, CheckPlace
@@ -23,7 +24,7 @@ from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
-from farbe.desk.theme import fixed, undressed
+from farbe.desk.theme import fixed, px, undressed
 from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.stations import Station
 
@@ -77,7 +78,6 @@ class Workbench(QWidget):
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
-        fixed(self._under, high=UNDER)
         fixed(self._inspectors, wide=Inspector.WIDE)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -105,8 +105,18 @@ class Workbench(QWidget):
         self._pictures.setCurrentWidget(view.picture)
         self._inspectors.setCurrentWidget(view.inspector)
         self._under.setCurrentWidget(view.under or self.section)
-        high = None if view.under is None else view.under.property("high")
-        fixed(self._under, high=UNDER if high is None else high)
+        self._fit_under()
+
+    def _fit_under(self) -> None:
+        """What lies under the picture gets its height, but in low windows not much over a third."""
+        shown = self._under.currentWidget()
+        wanted = shown.property("wanted") if shown is not None else None
+        high = px(UNDER if wanted is None else wanted)
+        self._under.setFixedHeight(min(high, round(self.height() * 0.42)))
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._fit_under()
 
     def canvases(self, station: Station) -> list[Canvas]:
         """The pictures of a station that can be zoomed."""

@@ -25,11 +25,15 @@ GUESSED = " (a guess)"
 
 @dataclass(frozen=True)
 class Phrase:
-    """A part of the sentence, the station where it is set, and the values that set it there."""
+    """A part of the sentence, the station where it is set, and the values that set it there.
+
+    ``short`` is what is left of it where there is no room for all.
+    """
 
     text: str
     station: Station
     values: tuple[str, ...] = ()
+    short: str = ""
 
 
 def surface_words(piece: Piece) -> str:
@@ -45,6 +49,18 @@ _READER_WORDS = {
     Reader.THROUGH: "read through the piece",
     Reader.TRANSFER: "transfer, read once pressed",
 }
+
+
+_SHORT_READER = {
+    Reader.FACE: "from the face",
+    Reader.THROUGH: "through it",
+    Reader.TRANSFER: "transfer",
+}
+
+
+def _layer_count(job: Faced) -> str:
+    count = len(printing_layers(job.stack))
+    return "1 layer" if count == 1 else f"{count} layers"
 
 
 def layer_words(job: Faced) -> str:
@@ -126,15 +142,28 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
     guesses = job.guesses
     sized = any(guess in guesses for guess in (Guess.PIECE, Guess.COUNT))
     return (
-        Phrase(what + GUESSED * sized, Station.BED, ("Columns", "Film width")),
+        Phrase(
+            what + GUESSED * sized,
+            Station.BED,
+            ("Columns", "Film width"),
+            f"{len(laid(job))} × {job.piece.name}",
+        ),
         Phrase(
             surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses),
             Station.PIECE,
             ("Surface like",),
         ),
-        Phrase(layer_words(job), Station.LAYERS),
-        Phrase(_READER_WORDS[job.reader] + _sides(job), Station.PIECE, ("Read from: the face",)),
+        Phrase(layer_words(job), Station.LAYERS, short=_layer_count(job)),
         Phrase(
-            f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi", Station.RUN, ("Quality mode",)
+            _READER_WORDS[job.reader] + _sides(job),
+            Station.PIECE,
+            ("Read from: the face",),
+            _SHORT_READER[job.reader],
+        ),
+        Phrase(
+            f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi",
+            Station.RUN,
+            ("Quality mode",),
+            f"{number(max(printer.dpi_x, printer.dpi_y))} dpi",
         ),
     )

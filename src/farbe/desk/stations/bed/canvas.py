@@ -30,7 +30,7 @@ from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import BedWorld
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import font, px, theme
 from farbe.edits import bed as bed_edits
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.body import on_rollers
@@ -109,7 +109,7 @@ class BedCanvas(BedWorld):
         self.refit()
 
     def frame(self) -> QRectF:
-        return QRectF(self.rect()).adjusted(RULER + 26, RULER + 16, -26, -40)
+        return QRectF(self.rect()).adjusted(px(RULER) + 26, px(RULER) + 16, -26, -40)
 
     # drawing
 
@@ -130,12 +130,15 @@ class BedCanvas(BedWorld):
         painter.setPen(self._on_board(job))
         turned = ", loaded turned by 180°" if job.bed_turned else ""
         board = job.jig.board
-        painter.drawText(
-            plate.bottomLeft() + QPointF(8, -7),
-            f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
-        )
+        lowest = max((self.at(0, p.y - p.size[1] / 2).y() for p in self._pockets), default=0.0)
+        if lowest < plate.bottom() - px(18):
+            # Where the pockets leave room for it.
+            painter.drawText(
+                plate.bottomLeft() + QPointF(8, -7),
+                f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
+            )
         if job.guide.numbers:
-            code = QRectF(plate.right() - 120, plate.bottom() - 20, 112, 16)
+            code = QRectF(plate.right() - px(120), plate.bottom() - px(20), px(112), px(16))
             painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
         self._paint_keep_outs(painter, job)
         if on_rollers(job):
@@ -202,9 +205,9 @@ class BedCanvas(BedWorld):
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
         painter.setPen(self._on_board(job))
         # Above the pocket where the next one leaves room for it.
-        above = job.jig.gap_y * self.scale > 12
+        above = job.jig.gap_y * self.scale > px(12)
         corner = QPointF(-width / 2 - 2, (-9 if above else 3) - height / 2)
-        if width > 24:
+        if width > px(24):
             for pocket, at in shown:
                 painter.drawText(at + corner, str(pocket.number))
         changed = {change.pocket for change in job.changes}

@@ -8,10 +8,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
 from farbe.desk.canvas import Canvas
-from farbe.desk.theme import font, theme
+from farbe.desk.theme import font, px, theme
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
 
+#: Width of the rulers at the usual size of text.
 RULER = 30
 STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
@@ -36,35 +37,36 @@ def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
 
 def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
     """Rulers measure from the datum, as every figure of the job does."""
+    ruler = px(RULER)
     t, width, height = theme(), canvas.width(), canvas.height()
-    painter.fillRect(QRectF(0, 0, width, RULER), QColor(t.paper))
-    painter.fillRect(QRectF(0, 0, RULER + 6, height), QColor(t.paper))
+    painter.fillRect(QRectF(0, 0, width, ruler), QColor(t.paper))
+    painter.fillRect(QRectF(0, 0, ruler + 6, height), QColor(t.paper))
     painter.setFont(font(11))
     painter.setPen(QColor(t.faint))
     step = next((s for s in STEPS if s * canvas.scale >= 44), 1000)
     near, far = (
-        canvas.millimetres(QPointF(RULER + 6, height)),
-        canvas.millimetres(QPointF(width, RULER)),
+        canvas.millimetres(QPointF(ruler + 6, height)),
+        canvas.millimetres(QPointF(width, ruler)),
     )
     start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
     end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
     for i in range(int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1):
         x = canvas.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
-        painter.drawLine(QPointF(x, RULER - 6), QPointF(x, RULER))
+        painter.drawLine(QPointF(x, ruler - 6), QPointF(x, ruler))
         painter.drawText(
-            QRectF(x - 30, 2, 60, RULER - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
+            QRectF(x - 30, 2, 60, ruler - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
         )
     for i in range(int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1):
         y = canvas.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
-        if y > RULER + 8:
-            painter.drawLine(QPointF(RULER, y), QPointF(RULER + 6, y))
+        if y > ruler + 8:
+            painter.drawLine(QPointF(ruler, y), QPointF(ruler + 6, y))
             painter.drawText(
-                QRectF(0, y - 9, RULER - 3, 18),
+                QRectF(0, y - 9, ruler - 3, 18),
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                 str(i * step),
             )
-    painter.fillRect(QRectF(0, 0, RULER + 6, RULER), QColor(t.paper))
-    painter.drawText(QRectF(0, 0, RULER + 6, RULER), Qt.AlignmentFlag.AlignCenter, "mm")
+    painter.fillRect(QRectF(0, 0, ruler + 6, ruler), QColor(t.paper))
+    painter.drawText(QRectF(0, 0, ruler + 6, ruler), Qt.AlignmentFlag.AlignCenter, "mm")
 
 
 def paint_measure(
@@ -87,7 +89,7 @@ def paint_measure(
         far = math.hypot(x, y)
         words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
     wide = painter.fontMetrics().horizontalAdvance(words) + 20
-    plate = QRectF((canvas.width() - wide) / 2, RULER + 6, wide, 24)
+    plate = QRectF((canvas.width() - wide) / 2, px(RULER) + 6, wide, px(24))
     painter.setPen(Qt.PenStyle.NoPen)
     painter.setBrush(QColor(theme().footer))
     painter.drawRoundedRect(plate, 4, 4)

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 from farbe.desk.canvas import Canvas, path_in_mm
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.marks import choice_pens
-from farbe.desk.results import Stamp
+from farbe.desk.printpictures import Stamp
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.layout.faced import Faced
@@ -76,6 +76,10 @@ class PocketPainter:
                 painter.drawPixmap(at - cell[1], cell[0])
             if texts:
                 self._paint_texts(painter, job, texts, at)
+        seen = {self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown}
+        prints = [what for at, what in enumerate(self._plain) if what is not None and at in seen]
+        per_mm = self._canvas.scale * self._canvas.devicePixelRatioF()
+        self._desk.results.look_closer(per_mm, prints, ())
 
     def forget(self) -> None:
         """Draw everything anew the next time."""

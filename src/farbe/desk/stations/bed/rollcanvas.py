@@ -7,13 +7,15 @@ from collections.abc import Callable
 from functools import partial
 from itertools import pairwise
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QMenu, QWidget
 
+from farbe.art.artwork import Pixels
 from farbe.desk.canvas import Canvas, is_held, next_towards
 from farbe.desk.images import rgb_image
 from farbe.desk.marks import choice_pens
+from farbe.desk.printpictures import LARGEST
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
@@ -125,6 +127,8 @@ class RollCanvas(Canvas):
                 for pen in choice_pens():
                     painter.setPen(pen)
                     painter.drawRect(box.adjusted(-2, -2, 2, 2))
+        per_mm = self.scale * self.devicePixelRatioF()
+        self._desk.results.look_closer(per_mm, (), [art.key for art in job.artworks])
         painter.setPen(QPen(QColor("#141414"), 2))
         for _, x, y in line_places(job):
             painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
@@ -158,9 +162,6 @@ class RollCanvas(Canvas):
         pixels = self._desk.results.thumbs.get(digest)
         if pixels is None:
             return
-        if digest not in self._pictures:
-            self._pictures[digest] = QPixmap.fromImage(rgb_image(pixels))
-        picture = self._pictures[digest]
         painter.save()
         painter.translate(box.center())
         painter.rotate(-turned)
@@ -168,8 +169,28 @@ class RollCanvas(Canvas):
             painter.scale(-1, 1)
         size = box.size().transposed() if turned % 180 else box.size()
         target = QRectF(-size.width() / 2, -size.height() / 2, size.width(), size.height())
+        picture = self._at_size(digest, pixels, target)
         painter.drawPixmap(target, picture, QRectF(picture.rect()))
         painter.restore()
+
+    def _at_size(self, digest: str, pixels: Pixels, target: QRectF) -> QPixmap:
+        """An artwork's picture with the pixels of the screen that it takes, made once.
+
+        It is made smaller by the means of its pixels: lines and small type keep their weight.
+        """
+        wanted = (target.size() * self.devicePixelRatioF()).toSize().expandedTo(QSize(1, 1))
+        wanted = wanted.boundedTo(QSize(LARGEST, LARGEST))
+        kept = self._pictures.get(digest)
+        if kept is None or kept.size() != wanted:
+            kept = QPixmap.fromImage(
+                rgb_image(pixels).scaled(
+                    wanted,
+                    Qt.AspectRatioMode.IgnoreAspectRatio,
+                    Qt.TransformationMode.SmoothTransformation,
+                )
+            )
+            self._pictures[digest] = kept
+        return kept
 
     def _paint_rulers(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         step = next(s for s in (10, 20, 50, 100, 200, 500, 1000, 5000) if s * self.scale >= RULER)

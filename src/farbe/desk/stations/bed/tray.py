@@ -34,7 +34,7 @@ from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, px, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
@@ -84,13 +84,13 @@ class Card(QWidget):
         self._rest.setCheckable(True)
         self._rest.setToolTip("This artwork takes the pockets that the others leave")
         self._rest.clicked.connect(self._toggle_rest)
-        self._rest.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        self._rest.setStyleSheet("padding: 2px 8px;")
         self.quantity = NumberField(
             session, f"Quantity {index + 1}", self._count, self._set, unit="×", digits=0
         )
         fixed(self.quantity, wide=66)
         remove = QPushButton("Remove")
-        remove.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        remove.setStyleSheet("padding: 2px 8px;")
         remove.setAccessibleName(f"Remove artwork {index + 1}")
         remove.clicked.connect(
             lambda: session.edit("Remove artwork", lambda j: without_artwork(j, self._index))
@@ -103,7 +103,7 @@ class Card(QWidget):
         below.addWidget(self._more())
         below.addWidget(remove)
         column = QVBoxLayout(self)
-        column.setContentsMargins(THUMB + 22, 7, 8, 7)
+        column.setContentsMargins(px(THUMB + 22), 7, 8, 7)
         column.setSpacing(2)
         column.addWidget(self._name)
         column.addWidget(self._size)
@@ -112,7 +112,7 @@ class Card(QWidget):
     def _more(self) -> QPushButton:
         """What else is done with an artwork, as a menu."""
         button = QPushButton("More")
-        button.setStyleSheet("padding: 2px 8px; min-height: 18px;")
+        button.setStyleSheet("padding: 2px 8px;")
         button.setAccessibleName(f"More for artwork {self._index + 1}")
         menu = QMenu(button)
         menu.addAction("Replace by another file…", self._ask_other)
@@ -196,7 +196,7 @@ class Card(QWidget):
         if job is None or not self._art_there(job):
             return
         art = job.artworks[self._index]
-        room = self.WIDTH - THUMB - 34
+        room = px(self.WIDTH - THUMB - 34)
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
         self._name.setToolTip(art.file_name)
@@ -224,10 +224,11 @@ class Card(QWidget):
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
         painter = QPainter(self)
+        drawn_at_scale(painter)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setPen(QPen(QColor(t.line), 1))
         painter.setBrush(QColor(t.field))
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        painter.drawRect(area_of(self).adjusted(0.5, 0.5, -0.5, -0.5))
         frame = QRectF(10, 10, THUMB, THUMB)
         painter.fillRect(frame, QColor("#767676"))
         thumb = self._thumb()
@@ -265,7 +266,7 @@ class Tray(QWidget):
         super().__init__()
         self._desk, self._canvas = desk, canvas
         self.setAcceptDrops(True)
-        fixed(self, high=136)
+        self.setProperty("wanted", 136)
         self.setAccessibleName("Artworks")
         self._cards: list[Card] = []
         self._choose = QPushButton("Add files…")
@@ -284,7 +285,7 @@ class Tray(QWidget):
         self._scroll.viewport().setAutoFillBackground(False)
         self._scroll.setStyleSheet("QScrollArea { background: transparent; }")
         column = QVBoxLayout(self)
-        column.setContentsMargins(16, 32, 8, 4)
+        column.setContentsMargins(16, px(32), 8, 4)
         column.addWidget(self._scroll)
         desk.results.stamps_changed.connect(self._show_thumbs)
         desk.session.changed.connect(self.refresh)
@@ -340,13 +341,14 @@ class Tray(QWidget):
         painter.drawLine(0, 0, self.width(), 0)
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QPointF(16, 22), "Artwork")
+        painter.drawText(QPointF(16, px(22)), "Artwork")
+        left = px(78)
         painter.setFont(font(12.5))
         painter.setPen(QColor(t.faint))
         if job is not None:
-            room = self.width() - 92
+            room = self.width() - left - 14
             words = painter.fontMetrics().elidedText(
                 self._words(job), Qt.TextElideMode.ElideRight, room
             )
-            painter.drawText(QPointF(78, 22), words)
+            painter.drawText(QPointF(left, px(22)), words)
         painter.end()

@@ -14,8 +14,17 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPen,
     QPolygonF,
+    QResizeEvent,
 )
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QHBoxLayout,
+    QMenu,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
@@ -28,7 +37,7 @@ from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import fixed, font, px, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.figures import number
 from farbe.layout.outline import outline
@@ -297,6 +306,10 @@ def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
     return rgb_image(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
 
 
+#: How high the strip of plates is.
+HIGH = 112
+
+
 class PlateThumb(QAbstractButton):
     """One ink's plate, small, with its mean coverage of the piece."""
 
@@ -309,8 +322,8 @@ class PlateThumb(QAbstractButton):
         #: Where something is the matter, as shares of the plate, with the colour of its mark.
         self.places: list[tuple[float, float, str]] = []
         self.setCheckable(True)
-        fixed(self, high=96)
-        self.setMinimumWidth(80)
+        self.setMinimumSize(px(64), px(44))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setToolTip("Choose this plate; drag it out as a picture")
         self._pressed_at: QPointF | None = None
 
@@ -342,10 +355,10 @@ class PlateThumb(QAbstractButton):
         inks = self.kind is LayerKind.COLOUR
         painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
         if self.plate is not None:
-            side = min(area.width() - 12, area.height() - 30)
+            side = min(area.width() - 12, area.height() - px(30))
             scale = side / max(self.plate.width(), self.plate.height())
             box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
-            box.moveCenter(QPointF(area.center().x(), area.top() + 18 + side / 2))
+            box.moveCenter(QPointF(area.center().x(), area.top() + px(18) + side / 2))
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
             paint_coverage(painter, box, self.plate, brush)
             for x, y, colour in self.places:
@@ -379,11 +392,22 @@ class PlateStrip(QWidget):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self._row = QHBoxLayout(self)
-        self._row.setContentsMargins(12, 8, 12, 8)
+        holder, scroll = QWidget(), QScrollArea()
+        self._row = QHBoxLayout(holder)
+        self._row.setContentsMargins(0, 0, 0, 0)
         self._row.setSpacing(6)
+        scroll.setWidget(holder)
+        scroll.setWidgetResizable(True)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setStyleSheet("QScrollArea, QWidget#plates { background: transparent; }")
+        holder.setObjectName("plates")
+        scroll.viewport().setAutoFillBackground(False)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 8)
+        column.addWidget(scroll)
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
-        fixed(self, high=112)
+        fixed(self, high=HIGH)
         desk.results.preview_changed.connect(self.refresh)
         desk.results.findings_changed.connect(self.refresh)
         self.refresh()
@@ -454,9 +478,21 @@ def layers_station(desk: Desk, section: Section) -> StationView:
     return StationView(stacked(desk, canvas, strip), LayersInspector(desk, section))
 
 
+class _Stack(QWidget):
+    """Gives the strip of plates no more than its share of a low window."""
+
+    def __init__(self, strip: QWidget) -> None:
+        super().__init__()
+        self._strip = strip
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._strip.setFixedHeight(min(px(HIGH), round(self.height() * 0.36)))
+
+
 def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:
     """A picture under the line that says which print it shows, over the strip of plates."""
-    picture = QWidget()
+    picture = _Stack(strip)
     column = QVBoxLayout(picture)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)

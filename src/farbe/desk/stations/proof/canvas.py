@@ -9,6 +9,7 @@ from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QBrush, QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QMenu
 
+from farbe.art.artwork import MM_PER_INCH
 from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
 from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
@@ -28,6 +29,8 @@ from farbe.render.glimpse import Box
 
 #: Screen pixels for each of a picture's from which a finer one is worked out.
 COARSE = 1.6
+#: Pixels of a print for one of the body that it is shown on.
+FINER = 2.0
 #: Milliseconds of rest before that.
 REST = 160
 LINES = {
@@ -99,12 +102,19 @@ class ProofCanvas(PieceWorld):
 
     def fit(self) -> None:
         super().fit()
-        self.looks.leave_detail()
+        whole = self.looks.whole
+        if whole is None or self._body(whole) is None:
+            self.looks.leave_detail()
 
     def look_closer(self) -> None:
         """Work out what is in view on the screen's own grid, where the picture is too coarse."""
         whole = self.looks.whole
         fine = whole is not None and _is_output(whole)
+        if whole is not None and self._body(whole) is not None:
+            if self._is_coarse(whole):
+                part = whole.part
+                self.looks.zoom(part.box, grid_for(part.job, self._body_per_mm(whole) * FINER))
+            return
         if whole is None or fine or self.scale < COARSE * whole.part.grid.per_mm_x:
             self.looks.leave_detail()
             self.update()
@@ -122,8 +132,13 @@ class ProofCanvas(PieceWorld):
             return
         job = whole.part.job
         surface = whole.wanted.view.surface or job.piece.surface
-        if self.shown is Shown.BODY and isinstance(job.piece.shape, RoundBody):
-            self._paint_body(painter, whole, job.piece.shape)
+        body = self._body(whole)
+        if body is not None:
+            fine = self.looks.detail
+            if fine is None and self._is_coarse(whole):
+                self._rest.start()
+            covers = fine is not None and fine.part.box.width >= 0.99 * whole.part.box.width
+            self._paint_body(painter, fine if fine is not None and covers else whole, body)
             return
         shape = outline(job.piece.shape)
         edge = self.shape_path(shape, self.at(0, 0))
@@ -153,11 +168,32 @@ class ProofCanvas(PieceWorld):
         self.turn = degrees
         self.update()
 
+    def _body(self, whole: Scene) -> RoundBody | None:
+        """The body that the print is shown on, if it is."""
+        shape = whole.part.job.piece.shape
+        return shape if self.shown is Shown.BODY and isinstance(shape, RoundBody) else None
+
+    def _body_per_mm(self, whole: Scene) -> float:
+        """Pixels of the screen to the millimetre of a body that fills the picture."""
+        body, frame = self._body(whole), self.frame().adjusted(0, 6, 0, -6)
+        if body is None:
+            return 0.0
+        fits = min(frame.height() / body.zone, frame.width() / body.widest)
+        return float(fits * self.devicePixelRatioF())
+
+    def _is_coarse(self, whole: Scene) -> bool:
+        """Whether the body is shown with more pixels than the picture of its print has."""
+        job = whole.part.job
+        finest = job.printer.dpi_x / MM_PER_INCH
+        wanted = min(self._body_per_mm(whole) * FINER, finest)
+        return whole.part.grid.per_mm_x < 0.9 * wanted
+
     def _paint_body(self, painter: QPainter, whole: Scene, body: RoundBody) -> None:
         """The prediction on the body, turned."""
         frame = self.frame().adjusted(0, 6, 0, -6)
-        per_mm = min(frame.height() / body.zone, frame.width() / body.widest)
-        high = max(8, round(body.zone * per_mm))
+        # In pixels of the screen, of which there may be more than of the window.
+        ratio = self.devicePixelRatioF()
+        high = max(8, round(body.zone * self._body_per_mm(whole)))
         surface = whole.wanted.view.surface or whole.part.job.piece.surface
         bare = surface.colour if surface.material is not Material.CLEAR else "#dfe6ea"
         key = (id(whole), f"body {self.turn:g} {high}")
@@ -169,7 +205,7 @@ class ProofCanvas(PieceWorld):
             self._images = {k: v for k, v in self._images.items() if "body" not in str(k[1])}
             self._images[key] = rgb_image(picture)
         image = self._images[key]
-        box = QRectF(0, 0, image.width(), image.height())
+        box = QRectF(0, 0, image.width() / ratio, image.height() / ratio)
         box.moveCenter(frame.center())
         paint_picture(painter, box, image)
         self._paint_caption(painter, whole)

@@ -60,6 +60,7 @@ class Choices(QComboBox):
             self.clear()
             self.addItems(list(words))
         self.setCurrentIndex(self._values.index(chosen) if chosen in self._values else 0)
+        self.setToolTip(f"{self.accessibleName()}: {self.currentText()}")
 
     def value(self, index: int) -> Any:
         return self._values[index]

@@ -7,6 +7,7 @@ from typing import Any
 
 from PySide6.QtCore import (
     QAbstractTableModel,
+    QEvent,
     QMimeData,
     QModelIndex,
     QPersistentModelIndex,
@@ -16,7 +17,7 @@ from PySide6.QtCore import (
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
-from farbe.desk.theme import theme
+from farbe.desk.theme import px, theme
 from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
 
@@ -161,11 +162,20 @@ class EntryTable(QTableView):
         self.setShowGrid(False)
         self.setWordWrap(False)
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(24)
         head = self.horizontalHeader()
-        for place, wide in enumerate(_WIDTHS):
-            self.setColumnWidth(place, wide)
+        self._fit_columns()
         head.setSectionResizeMode(NOTE, QHeaderView.ResizeMode.Stretch)
+
+    def _fit_columns(self) -> None:
+        """Columns as wide as their text is large."""
+        self.verticalHeader().setDefaultSectionSize(px(24))
+        for place, wide in enumerate(_WIDTHS):
+            self.setColumnWidth(place, px(wide))
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.FontChange and self.model() is not None:
+            self._fit_columns()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)

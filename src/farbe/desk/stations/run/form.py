@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from typing import Any
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
 
@@ -22,7 +22,7 @@ from farbe.desk.stations.run.receiver import ReceiverPart
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.testprint import TestPrintPart
 from farbe.desk.stations.run.watchpart import WatchPart
-from farbe.desk.theme import fixed, font, theme
+from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, theme
 from farbe.desk.watchdesk import WatchDesk
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
@@ -139,7 +139,9 @@ class InkTable(QWidget):
         if findings is None:
             return
         painter = QPainter(self)
-        painter.setFont(font(13))
+        drawn_at_scale(painter)
+        wide = area_of(self).width()
+        painter.setFont(plain_font(13))
         colours = {}
         job = self._desk.session.first
         if job is not None:
@@ -155,9 +157,9 @@ class InkTable(QWidget):
             top = index * self.ROW
             last = index == len(rows)
             if last:
-                painter.setFont(font(13, bold=True))
+                painter.setFont(plain_font(13, bold=True))
                 painter.setPen(QColor(t.line))
-                painter.drawLine(0, top, self.width(), top)
+                painter.drawLine(QPointF(0, top), QPointF(wide, top))
             else:
                 painter.setPen(QColor(t.line))
                 painter.setBrush(QColor(colours.get(name, "#c8c8c8")))
@@ -168,7 +170,7 @@ class InkTable(QWidget):
             painter.drawText(QRectF(0 if last else 20, top, 120, self.ROW), middle, name)
             painter.drawText(QRectF(110, top, 84, self.ROW), right, f"{ml:.2f} ml")
             money = f"{cost:.2f} {self._desk.currency}"
-            painter.drawText(QRectF(196, top, self.width() - 196, self.ROW), right, money)
+            painter.drawText(QRectF(196, top, wide - 196, self.ROW), right, money)
         painter.end()
 
 

@@ -18,11 +18,12 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import fill
+from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.run.entrytable import Entries, EntryTable
-from farbe.desk.theme import fixed
+from farbe.desk.theme import fixed, px
 from farbe.model.base import BadInput
 from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
@@ -39,14 +40,14 @@ class QueueView(QWidget):
     def __init__(self, desk: Desk, press: PressDesk) -> None:
         super().__init__()
         self._desk, self._press, self._past = desk, press, False
-        fixed(self, high=256)
+        self.setProperty("wanted", 256)
         column = QVBoxLayout(self)
         column.setContentsMargins(16, 8, 12, 6)
         column.setSpacing(6)
         self.model = Entries(desk.currency)
         self.table = EntryTable(self.model)
         column.addLayout(self._head())
-        column.addLayout(self._acts())
+        column.addWidget(self._acts())
         column.addWidget(self.table, 1)
         self.model.dropped.connect(
             lambda numbers, before: press.change(lambda q: q.put_before(numbers, before))
@@ -74,14 +75,17 @@ class QueueView(QWidget):
         row.addSpacing(6)
         self.lane = QComboBox()
         self.lane.setAccessibleName("Printer whose jobs are shown")
+        self.lane.setMinimumContentsLength(8)
         self.lane.addItem(EVERY)
         self.lane.currentIndexChanged.connect(lambda _: self.refresh())
         row.addWidget(self.lane)
         self.search = QLineEdit()
         self.search.setAccessibleName("Find in the queue")
-        self.search.setPlaceholderText("Find a job, a number or a note")
+        self.search.setPlaceholderText("Find")
+        self.search.setToolTip("Find a job, a number or a note")
         self.search.setClearButtonEnabled(True)
-        fixed(self.search, wide=220)
+        self.search.setMaximumWidth(px(220))
+        self.search.setMinimumWidth(px(90))
         self.search.textChanged.connect(lambda _: self.refresh())
         row.addWidget(self.search)
         row.addStretch()
@@ -93,10 +97,9 @@ class QueueView(QWidget):
         row.addWidget(self.by_itself)
         return row
 
-    def _acts(self) -> QHBoxLayout:
+    def _acts(self) -> FoldingBar:
         """What can be done with the chosen entries."""
-        row = QHBoxLayout()
-        row.setSpacing(4)
+        self._bar = row = FoldingBar("More that can be done with the chosen entries")
         press, self._buttons = self._press, dict[str, QPushButton]()
         acts: tuple[tuple[str, Callable[[], object], str], ...] = (
             ("Add this job", lambda: press.add(held=False), "Put the open job at the end"),
@@ -126,14 +129,13 @@ class QueueView(QWidget):
         fixed(self.pieces, wide=130)
         for words, run, tip in acts:
             if words == "Printed":
-                row.addWidget(self.pieces)
+                row.add(self.pieces)
             button = QPushButton(words)
             button.setToolTip(tip)
             button.setAccessibleName(tip)
             button.clicked.connect(lambda _=False, run=run: run())
             self._buttons[words] = button
-            row.addWidget(button)
-        row.addStretch()
+            row.add(button)
         return row
 
     # what is shown
@@ -248,13 +250,14 @@ class QueueView(QWidget):
             ("Cancel", now and bool(chosen), True),
             ("Remove", past, bool(chosen)),
         ):
-            self._buttons[words].setVisible(bool(shown))
+            self._bar.want(self._buttons[words], bool(shown))
             self._buttons[words].setEnabled(bool(enabled))
         if to_say:
-            self._buttons["Print"].setVisible(State.STOPPED in states)
-        self.pieces.setVisible(to_say or was_printed)
+            self._bar.want(self._buttons["Print"], State.STOPPED in states)
+        self._bar.want(self.pieces, to_say or was_printed)
         self._buttons["Print"].setText("Go on" if states == {State.STOPPED} else "Print")
         self._buttons["Hold"].setText("Release" if states == {State.HELD} else "Hold")
+        self._bar.arrange()
 
     def _menu(self, place: object) -> None:
         """The same acts where the pointer is."""

@@ -19,7 +19,7 @@ from farbe.desk.images import paint_picture
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
-from farbe.desk.theme import fixed, font, px, theme
+from farbe.desk.theme import drawn_at_scale, fixed, font, plain_font, px, theme
 from farbe.estimate.steps import Step, steps
 from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
@@ -60,7 +60,7 @@ class RunList(QWidget):
         job = self._desk.session.first
         self._steps = steps(job) if job else ()
         self._look_up(job)
-        self.setMinimumHeight(self.TOP + self.ROW * len(self._steps) + 8)
+        fixed(self, high=self.TOP + self.ROW * len(self._steps) + 8)
         self._at = min(self._at, max(0, len(self._steps) - 1))
         self._tell()
         self.update()
@@ -156,13 +156,14 @@ class RunList(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), QColor(t.paper))
-        painter.setFont(font(13, bold=True))
+        drawn_at_scale(painter)
+        painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
         painter.drawText(QPointF(16, 28), "Run list")
-        painter.setFont(font(12))
+        painter.setFont(plain_font(12))
         painter.setPen(QColor(t.faint))
         together = duration(sum(step.seconds for step in self._steps))
-        area = QRectF(120, 14, self.width() - 134, 20)
+        area = QRectF(120, 14, self.WIDE - 134, 20)
         painter.drawText(
             area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, together
         )
@@ -185,25 +186,25 @@ class RunList(QWidget):
             tick = (QPointF(-4, 0), QPointF(-1, 3.4), QPointF(4.4, -3.4))
             painter.drawPolyline([centre + point for point in tick])
         else:
-            painter.setFont(font(11))
+            painter.setFont(plain_font(11))
             box = QRectF(centre.x() - 9, centre.y() - 9, 18, 18)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, str(index + 1))
-        painter.setFont(font(13, bold=now))
+        painter.setFont(plain_font(13, bold=now))
         painter.setPen(QColor(t.text))
         painter.drawText(QPointF(48, top + 13), step.text)
-        painter.setFont(font(12))
+        painter.setFont(plain_font(12))
         painter.setPen(QColor(t.faint))
-        time = QRectF(self.width() - 90, top, 76, 18)
+        time = QRectF(self.WIDE - 90, top, 76, 18)
         right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         painter.drawText(time, right, duration(step.seconds))
         words = painter.fontMetrics().elidedText(
-            step.detail, Qt.TextElideMode.ElideRight, self.width() - 62
+            step.detail, Qt.TextElideMode.ElideRight, self.WIDE - 62
         )
         painter.drawText(QPointF(48, top + 31), words)
         if self.hasFocus() and index == self._at:
             painter.setPen(QPen(QColor(t.accent), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(4, top - 6, self.width() - 10, self.ROW - 6))
+            painter.drawRect(QRectF(4, top - 6, self.WIDE - 10, self.ROW - 6))
 
 
 class PressCanvas(BedWorld):
@@ -260,7 +261,8 @@ class PressCanvas(BedWorld):
                 if to_press
                 else f"{job.receiver.name} prints this job.\nWhat came of it is said in the queue."
             )
-            painter.drawText(bed, Qt.AlignmentFlag.AlignCenter, words)
+            flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(bed.adjusted(8, 8, -8, -8), int(flags), words)
         painter.setPen(QPen(QColor("#262626"), 1.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawRect(bed)

@@ -1,0 +1,172 @@
+"""Nothing is cut: every widget of every sample, in small windows, with large text, in any look."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import pytest
+from PySide6.QtCore import QRect, QSize, Qt
+from PySide6.QtGui import QFontMetricsF
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractScrollArea,
+    QApplication,
+    QCheckBox,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QWidget,
+)
+
+from conftest import some
+from farbe.desk.app import settle
+from farbe.desk.fields import NumberField
+from farbe.desk.form import FoldHead
+from farbe.desk.theme import CONTRAST, DARK, LIGHT, Theme, px, use_theme
+from farbe.desk.window import MainWindow
+from farbe.plan.stations import Station
+from farbe.samples.jobs import SAMPLES
+
+#: Windows in logical pixels and how much larger their text is: a small notebook with a panel, the
+#: smallest that is promised, a screen of 1920 × 1080 at 200 % with a panel, and larger text.
+SIZES = (
+    (1366, 728, 1.0), (1100, 700, 1.0), (960, 508, 1.0), (1280, 800, 1.25), (1366, 728, 1.5),
+)  # fmt: skip
+
+
+def told_whole(widget: QWidget, words: str) -> bool:
+    """Whether what does not fit can be read in full on hover."""
+    return words.strip() in widget.toolTip()
+
+
+def wide(widget: QWidget, words: str) -> float:
+    metrics = QFontMetricsF(widget.font())
+    return max((metrics.horizontalAdvance(line) for line in words.split("\n")), default=0.0)
+
+
+def is_cut(widget: QWidget) -> str:
+    """The words of a widget that do not fit it; nothing if they do."""
+    if isinstance(widget, QLabel):
+        words = widget.text()
+        room = widget.contentsRect()
+        if widget.wordWrap():
+            need = widget.heightForWidth(widget.width())
+            one = max((wide(widget, word) for word in words.split()), default=0.0)
+            cut = need > widget.height() + 1 or one > room.width() + 1
+        else:
+            cut = (
+                wide(widget, words) > room.width() + 1
+                or QFontMetricsF(widget.font()).height() > widget.height() + 1
+            )
+        return words if words and cut and not told_whole(widget, words) else ""
+    if isinstance(widget, QComboBox):
+        words = widget.currentText()
+        room = widget.width() - px(22) - 10
+    elif isinstance(widget, NumberField):
+        words = widget.text()
+        margins = widget.textMargins()
+        room = widget.width() - margins.left() - margins.right() - 10
+    elif isinstance(widget, QLineEdit):
+        # Its words are scrolled; what it says while it is empty is not.
+        words = "" if widget.text() else widget.placeholderText()
+        room = widget.width() - 10
+    elif isinstance(widget, FoldHead):
+        words, room = widget.text(), widget.width() - px(20)
+    elif isinstance(widget, QCheckBox):
+        words, room = widget.text(), widget.width() - 20
+    elif isinstance(widget, QPushButton):
+        words = widget.text().replace("&", "")
+        room = widget.width() - 6 - (12 if widget.menu() is not None else 0)
+    elif isinstance(widget, QAbstractButton):
+        words, room = widget.text(), widget.width()
+    else:
+        return ""
+    high = QFontMetricsF(widget.font()).height() > widget.height()
+    cut = wide(widget, words) > room + 1 or high
+    return words if words and cut and not told_whole(widget, words) else ""
+
+
+def is_covered(widget: QWidget) -> bool:
+    """Whether a part of a widget lies beyond what holds it, where it cannot be scrolled to."""
+    here, holder = QRect(widget.rect()), widget
+    while (above := holder.parentWidget()) is not None and not holder.isWindow():
+        here.translate(holder.pos())
+        if isinstance(above.parentWidget(), QAbstractScrollArea):
+            # What is too high is scrolled to; what is too wide only where there is a bar.
+            area = above.parentWidget()
+            bar = area.horizontalScrollBarPolicy()  # type: ignore[union-attr]
+            return bar == Qt.ScrollBarPolicy.ScrollBarAlwaysOff and (
+                here.left() < 0 or here.right() > above.width()
+            )
+        if not above.rect().contains(here):
+            return True
+        holder = above
+    return False
+
+
+def cut_words(window: MainWindow) -> Iterator[str]:
+    """All that is cut in a window as it is now."""
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisible() or widget.width() == 0:
+            continue
+        if isinstance(widget, QLabel | QAbstractButton | QLineEdit | QComboBox):
+            words = is_cut(widget)
+            name = widget.accessibleName() or type(widget).__name__
+            if words:
+                yield f"{name}: {words!r} in {widget.width()} × {widget.height()}"
+            elif is_covered(widget):
+                yield f"{name} ({widget.parent()}) is covered"
+
+
+def all_cut(window: MainWindow) -> list[str]:
+    """What is cut at any station and thing of the open job."""
+    found: list[str] = []
+    for station in Station:
+        window.visit(station), QApplication.processEvents()
+        assert window.bench is not None
+        inspector = window.bench.views[station].inspector
+        for thing in [thing for thing in inspector.things if thing.is_there]:
+            inspector.choose(thing)
+            for head in thing.page.findChildren(FoldHead):
+                head.setChecked(True)
+            # Rows in rows find their height one after the other.
+            for _ in range(5):
+                QApplication.processEvents()
+            found += [f"{station.value}, {thing.name}: {words}" for words in cut_words(window)]
+    return list(dict.fromkeys(found))
+
+
+@pytest.fixture
+def usual(qapp: QApplication) -> Iterator[QApplication]:
+    yield qapp
+    use_theme(qapp, LIGHT)
+
+
+@pytest.mark.parametrize("sample", some(list(SAMPLES), "apron-gang"))
+def test_nothing_is_cut(window: MainWindow, usual: QApplication, sample: str) -> None:
+    window.session.take(SAMPLES[sample](window.session.store)), settle(window)
+    cut = {}
+    for width, height, scale in SIZES:
+        use_theme(usual, LIGHT, scale)
+        window.resize(width, height), settle(window)
+        assert window.size() == QSize(width, height)
+        cut[width, height, scale] = all_cut(window)
+    assert {size: words for size, words in cut.items() if words} == {}
+
+
+@pytest.mark.parametrize("look", [DARK, CONTRAST], ids=["dark", "contrast"])
+def test_nothing_is_cut_in_other_looks(
+    window: MainWindow, usual: QApplication, look: Theme
+) -> None:
+    use_theme(usual, look, 1.25)
+    window.resize(1280, 800)
+    assert all_cut(window) == []
+
+
+def test_the_start_page_is_whole(window: MainWindow, usual: QApplication) -> None:
+    window.close_job()
+    for width, height, scale in SIZES:
+        use_theme(usual, LIGHT, scale)
+        window.resize(width, height), settle(window)
+        assert list(cut_words(window)) == []
