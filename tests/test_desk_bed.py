@@ -27,6 +27,7 @@ from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
 from farbe.model.piece import Reader
 from farbe.plan.stations import Station
+from farbe.samples.jobs import SAMPLES
 from hands import field, grabbed, job_line_text, type_into
 
 
@@ -269,12 +270,13 @@ def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
 
 
 def test_pictures_are_as_fine_as_they_are_shown(window: MainWindow) -> None:
-    """Zoomed in, a pocket's picture has the pixels of the screen, and agrees with the coarse one."""
+    """Zoomed in, a pocket has the pixels of the screen, and agrees with its coarse picture."""
+    window.session.take(SAMPLES["jar-lids"](window.session.store)), settle(window)
     _, canvas, _ = parts(window)
     coarse = next(iter(window.results.stamps.values()))
     middle = canvas.at(canvas.pockets[0].x, canvas.pockets[0].y)
     for _ in range(6):
-        canvas.zoom(1.5, middle)
+        canvas.zoom(1.7, middle)
     window.repaint(), settle(window)
     QTest.qWait(200), settle(window)
     (fine,) = window.results.stamps.values()

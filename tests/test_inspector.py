@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QListWidget, QWidget
+from PySide6.QtWidgets import QApplication, QListWidget, QWidget
 
 from farbe.checks.check import RULES
 from farbe.checks.weight import Weight
@@ -26,6 +26,13 @@ def inspector(window: MainWindow, station: Station) -> Inspector:
     return window.bench.views[station].inspector
 
 
+def unsettled(window: MainWindow, station: Station) -> Inspector:
+    """Without waiting for what the values come to."""
+    window.visit(station), QApplication.processEvents()
+    assert window.bench is not None
+    return window.bench.views[station].inspector
+
+
 def test_every_finding_leads_to_a_value() -> None:
     told = {code for rule in RULES for code in rule.codes}
     # What is said without a value to change it: how wide the layer's holes are, by the way.
@@ -36,11 +43,11 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     """Every name that a finding leads to is the name of a field of some kind of job."""
     wanted = {name for names in LEADS.values() for name in names}
     for sample in ("jar-lids", "apron-gang", "hanging-banners", "shop-window", "name-tags"):
-        window.session.take(SAMPLES[sample](window.session.store)), settle(window)
+        window.session.take(SAMPLES[sample](window.session.store))
         if not window.session.first.texts:  # type: ignore[union-attr]
-            inspector(window, Station.BED).text.add(), settle(window)  # type: ignore[attr-defined]
+            unsettled(window, Station.BED).text.add()  # type: ignore[attr-defined]
         for station in Station:
-            here = inspector(window, station)
+            here = unsettled(window, station)
             for name in tuple(wanted):
                 if here.first_of((name,)) is not None:
                     wanted.discard(name)
@@ -48,7 +55,7 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     names = {
         (w.accessibleName() or getattr(w, "text", str)()).split(",")[0]
         for station in Station
-        for thing in inspector(window, station).things
+        for thing in unsettled(window, station).things
         for w in thing.page.findChildren(QWidget)
     }
     assert wanted - names <= {"Named ink", "What it is for"}
