@@ -10,7 +10,7 @@ from farbe.art.artwork import Artwork
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import sizes, square
 from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.meaning import Meaning
@@ -111,7 +111,7 @@ def plates_are_whole(facts: Facts) -> Iterator[Check]:
         yield Check(
             "plate-knocked-out",
             Weight.CAUTION,
-            f"The plate {use.name} of {read.file.file_name} leaves out {number(area)} mm² that lie"
+            f"The plate {use.name} of {read.file.file_name} leaves out {square(area)} that lie"
             " under other things of the drawing: there is none of it there.",
             Station.LAYERS,
             Fix("Take the plate whole", partial(_meaning, key=read.file.key, use=use, whole=True)),
@@ -160,7 +160,7 @@ def size_is_stated(facts: Facts) -> Iterator[Check]:
                 "size-not-stated",
                 Weight.CAUTION,
                 f"{file.file_name} says no resolution; at an assumed 300 dpi it is"
-                f" {number(round(file.width, 1))} × {number(round(file.height, 1))} mm. Set its"
+                f" {sizes(round(file.width, 1), round(file.height, 1))}. Set its"
                 " size, or say that it is meant.",
                 Station.BED,
                 figure=file.width, unit="mm", about=file.file_name,

@@ -9,7 +9,7 @@ from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.model.piece import RoundBody
 from farbe.plan.stations import Station
 
@@ -52,11 +52,11 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
         yield Check(
             "height-of-body",
             Weight.STOP,
-            f"The body is {number(body.widest)} mm thick and its height is"
+            f"The body is {measure(body.widest)} thick and its height is"
             f" {number(facts.job.piece.height)}: the head would strike it.",
             Station.PIECE,
             Fix(
-                f"Height {number(body.widest)} mm",
+                f"Height {measure(body.widest)}",
                 lambda j: j.replace(piece=j.piece.replace(height=body.widest)),
             ),
         )
@@ -74,6 +74,6 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
         "wrap",
         Weight.NOTE,
         f"The print goes {turns:.0f}° around, {number(body.wrap)} of"
-        f" {number(body.circumference)} mm{over}.",
+        f" {measure(body.circumference)}{over}.",
         Station.PIECE,
     )

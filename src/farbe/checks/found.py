@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from farbe.checks.check import CheckPlace, Facts
-from farbe.layout.figures import number
+from farbe.layout.figures import square
 from farbe.survey.prints import PrintSurvey
 from farbe.survey.survey import LESS_IS_WORSE, Mark, Matter, Survey
 
@@ -111,6 +111,10 @@ def layers_with(facts: Facts, matter: Matter) -> tuple[str, ...]:
     ))  # fmt: skip
 
 
+#: mm² below which none is told apart.
+LEAST_AREA = 0.1
+
+
 def area_words(area: float) -> str:
     """An area in words: mm², or cm² where it is large.
 
@@ -118,6 +122,6 @@ def area_words(area: float) -> str:
     ----------
     area : mm²
     """
-    if area >= 100:
-        return f"{number(round(area / 100, 1 if area < 1000 else 0))} cm²"
-    return f"{number(round(area, 1 if area < 10 else 0), 1) if area >= 0.1 else 'under 0.1'} mm²"
+    if area < LEAST_AREA:
+        return f"under {square(LEAST_AREA)}"
+    return square(area)

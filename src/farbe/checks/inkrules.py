@@ -10,7 +10,7 @@ from farbe.checks.found import area_words, found, layers_with
 from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, surface_words
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.layout.placing import artwork_box
 from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
@@ -125,9 +125,9 @@ def _fine(
         yield Check(
             code,
             Weight.CAUTION,
-            f"{what} of {name.lower()} down to {number(round(max(fine.worst, 0.01), 2))} mm, on"
+            f"{what} of {name.lower()} down to {measure(round(max(fine.worst, 0.01), 2))}, on"
             f" {area_words(fine.area)}{fine.on}, {how}: {job.printer.name} prints"
-            f" {number(prints)} mm. Draw them wider, or print larger.",
+            f" {measure(prints)}. Draw them wider, or print larger.",
             Station.LAYERS,
             figure=fine.area, unit="mm²", places=fine.places, count=fine.prints, about=name,
         )  # fmt: skip
@@ -174,8 +174,8 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
         yield Check(
             "short-of-bleed",
             Weight.CAUTION,
-            f"The artwork ends at the piece's edge on {number(round(short.worst))} mm{short.on} and"
-            f" not {number(job.bleed)} mm beyond it: a bare edge shows where a piece lies off.",
+            f"The artwork ends at the piece's edge on {measure(round(short.worst))}{short.on} and"
+            f" not {measure(job.bleed)} beyond it: a bare edge shows where a piece lies off.",
             Station.BED,
             Fix("Enlarge it to the bleed", _to_the_bleed),
             figure=short.worst, unit="mm", places=short.places, count=short.prints,
@@ -185,7 +185,7 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
         yield Check(
             "short-of-edge",
             Weight.CAUTION,
-            f"The artwork stops close to the piece's edge on {number(round(close.worst))} mm"
+            f"The artwork stops close to the piece's edge on {measure(round(close.worst))}"
             f"{close.on}, nearer than the print may lie off: the rim will be uneven. Take it over"
             " the edge, or further in.",
             Station.BED,
@@ -198,7 +198,7 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
             "cut-off",
             Weight.CAUTION,
             f"The piece cuts off {area_words(cut.area)} of the artwork{cut.on}, up to"
-            f" {number(round(cut.worst, 1))} mm of it.",
+            f" {measure(round(cut.worst, 1))} of it.",
             Station.BED,
             Fix("Fit it in", lambda j: j.replace(placing=j.placing.replace(
                 fit=Fit.FIT, scale=100.0, offset_x=0.0, offset_y=0.0))),

@@ -16,7 +16,7 @@ from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach, guide_shape
 from farbe.layout.laid import LaidPiece, allotted, laid, printed
 from farbe.layout.lettering import in_one_line, set_box, type_size
@@ -160,8 +160,8 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
         size, pocket, text = min(small, key=lambda one: one[0])
         yield Check(
             "text-small", Weight.CAUTION,
-            f"{_who(len(small), pocket, text)} {number(round(size, 2))} mm high; under"
-            f" {number(least)} mm {job.printer.name} prints no type that can be read.",
+            f"{_who(len(small), pocket, text)} {measure(round(size, 2))} high; under"
+            f" {measure(least)} {job.printer.name} prints no type that can be read.",
             Station.BED, figure=least - size, unit="mm", count=len(small),
             places=_where(small[:12], facts),
         )  # fmt: skip

@@ -11,7 +11,7 @@ from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.correction import Fitted, in_words
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, in_one_line, type_size
 from farbe.layout.sides import needs_own_guide
@@ -174,7 +174,7 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                     "text-wide",
                     Weight.CAUTION,
                     f"Pocket {pocket}: “{in_one_line(box.text)}” is"
-                    f" {number(line.width, 1)} mm wide, its box {number(box.width, 1)} mm; let it"
+                    f" {measure(line.width, 1)} wide, its box {measure(box.width, 1)}; let it"
                     " shrink or make the box wider.",
                     Station.BED,
                 )
@@ -197,7 +197,7 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
         yield Check(
             "correction-wild",
             Weight.CAUTION,
-            f"Measured pocket {wild} lies {number(fitted.residuals[wild])} mm off from where the"
+            f"Measured pocket {wild} lies {measure(fitted.residuals[wild])} off from where the"
             " others put it; measure it again.",
             Station.BED,
         )

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.register import extent
 from farbe.model.printer import Mode, Throw
 from farbe.plan.stations import Station
@@ -21,8 +21,8 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "relief-over-height",
             Weight.STOP,
-            f"The relief of {number(piece.relief)} mm is deeper than the piece is high,"
-            f" {number(piece.height)} mm; measure both again.",
+            f"The relief of {measure(piece.relief)} is deeper than the piece is high,"
+            f" {measure(piece.height)}; measure both again.",
             Station.PIECE,
         )
     elif piece.relief > printer.gap:
@@ -31,8 +31,8 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "relief-over-gap",
             Weight.CAUTION,
-            f"The surface falls {number(piece.relief)} mm, more than the head's gap of"
-            f" {number(printer.gap)} mm: print slowly, or fine detail blurs.",
+            f"The surface falls {measure(piece.relief)}, more than the head's gap of"
+            f" {measure(printer.gap)}: print slowly, or fine detail blurs.",
             Station.PIECE,
             Fix(f"Mode {far.name}", _in_mode(far)) if far is not None and bridged else None,
         )
@@ -51,8 +51,8 @@ def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
         yield Check(
             "separate-runs-long",
             Weight.CAUTION,
-            f"Separate runs over {number(round(length))} mm lose register; over"
-            f" {number(job.running.register_length)} mm print in one run.",
+            f"Separate runs over {measure(round(length))} lose register; over"
+            f" {measure(job.running.register_length)} print in one run.",
             Station.RUN,
             Fix(
                 "One run for all layers",

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.holes import open_share
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind
@@ -77,7 +77,7 @@ def enough_is_open(facts: Facts) -> Iterator[Check]:
         yield Check(
             "holes-touch",
             Weight.STOP,
-            f"Holes of {number(holes.size)} mm every {number(holes.spacing)} mm leave no white"
+            f"Holes of {measure(holes.size)} every {measure(holes.spacing)} leave no white"
             " between them; make them smaller.",
             Station.LAYERS,
         )

@@ -15,7 +15,7 @@ from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.layout.laid import LaidPiece, allotted, laid
 from farbe.layout.packing import Mask
 from farbe.layout.rolls import film_length, missing, overlapping, roll_of_face, sheet_lengths
@@ -100,8 +100,8 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         yield Check(
             "film-too-wide",
             Weight.STOP,
-            f"The film is {number(roll.width)} mm wide; {job.printer.name} takes"
-            f" {number(job.printer.bed_width)} mm. Load narrower film, or choose another printer.",
+            f"The film is {measure(roll.width)} wide; {job.printer.name} takes"
+            f" {measure(job.printer.bed_width)}. Load narrower film, or choose another printer.",
             Station.BED,
         )
     longest, count = max(sheet_lengths(job)), len(sheet_lengths(job))
@@ -119,7 +119,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         short = own + roll.lead + roll.trail <= roll.longest
         yield Check(
             "sheet-too-long", Weight.STOP,
-            f"The sheet is {number(longest)} mm long and may be {number(roll.longest)}; nest anew,"
+            f"The sheet is {measure(longest)} long and may be {measure(roll.longest)}; nest anew,"
             " allow a longer one, or print less at once.",
             Station.BED, _anew(facts) if short else None,
         )  # fmt: skip
@@ -219,7 +219,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         gap = max(roll.gap, 2 * roll.beyond + 0.5)
         yield Check(
             "cuts-cross", Weight.CAUTION,
-            f"The cut lines of {one} and {other} cross; leave a gap of {number(gap)} mm or cut"
+            f"The cut lines of {one} and {other} cross; leave a gap of {measure(gap)} or cut"
             " closer to the ink.",
             Station.BED, _wider(facts, gap),
         )  # fmt: skip
@@ -232,7 +232,7 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
         return None
     wider = roll.replace(gap=gap)
     return Fix(
-        f"Leave {number(gap)} mm", lambda job: ganged(job.replace(medium=wider), facts.sources)
+        f"Leave {measure(gap)}", lambda job: ganged(job.replace(medium=wider), facts.sources)
     )
 
 
@@ -260,8 +260,7 @@ def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "sides-differ",
                 Weight.STOP,
-                f"Side A and B of pair {which} differ by {number(far)} mm in size; make them"
-                " alike.",
+                f"Side A and B of pair {which} differ by {measure(far)} in size; make them alike.",
                 Station.BED,
             )
             break

@@ -23,7 +23,7 @@ from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, has, reaches_edge
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.placing import artwork_box
@@ -133,8 +133,8 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
         yield Check(
             "piece-too-high",
             Weight.STOP,
-            f"The piece is {number(piece.height)} mm high; {printer.name} takes"
-            f" {number(printer.max_piece_height)} mm at most. Choose another printer, or"
+            f"The piece is {measure(piece.height)} high; {printer.name} takes"
+            f" {measure(printer.max_piece_height)} at most. Choose another printer, or"
             " measure the piece again.",
             Station.PIECE,
         )
@@ -259,10 +259,10 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "bleed-overlaps",
             Weight.CAUTION,
-            f"A bleed of {number(job.bleed)} mm on both sides is more than the gap of"
-            f" {number(gap)} mm: neighbours print over each other.",
+            f"A bleed of {measure(job.bleed)} on both sides is more than the gap of"
+            f" {measure(gap)}: neighbours print over each other.",
             Station.BED,
-            Fix(f"Bleed {number(gap / 2)} mm", lambda j: j.replace(bleed=gap / 2)),
+            Fix(f"Bleed {measure(gap / 2)}", lambda j: j.replace(bleed=gap / 2)),
         )
 
 
@@ -352,7 +352,7 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
                 f"{layer.name} reaches the edge of the colour: a rim of it shows at the least"
                 " misregister.",
                 Station.LAYERS,
-                Fix(f"Choke {number(USUAL_CHOKE)} mm", partial(_choked, name=layer.name)),
+                Fix(f"Choke {measure(USUAL_CHOKE)}", partial(_choked, name=layer.name)),
             )
 
 
@@ -369,7 +369,7 @@ def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
                 "dots-choked",
                 Weight.CAUTION,
                 f"{layer.name} is choked after it was turned into dots of"
-                f" {number(round(dot_side(dots), 2))} mm: most of them vanish, and its half tones.",
+                f" {measure(round(dot_side(dots), 2))}: most of them vanish, and its half tones.",
                 Station.LAYERS,
                 Fix("Choke first", partial(_choke_first, layer.name)),
             )

@@ -9,7 +9,7 @@ from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.found import Found, area_words, found, layers_with
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.register import register_of
 from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Reader
@@ -96,7 +96,7 @@ def white_fix(job: Faced) -> Fix | None:
     if not layers:
         return Fix("Add white", with_white)
     if any(isinstance(t, Choke) and t.least < FINE_STROKE for la in layers for t in la.active):
-        return Fix(f"Keep strokes of {number(FINE_STROKE)} mm", lambda j: each_layer(j, _spared))
+        return Fix(f"Keep strokes of {measure(FINE_STROKE)}", lambda j: each_layer(j, _spared))
     if any(isinstance(t, Limit) and t.percent < WEAK for la in layers for t in la.active):
         return Fix("Take the limit off", lambda j: each_layer(j, _unlimited))
     shifted = [la for la in layers if any(isinstance(t, Shift) for t in la.active)]
@@ -125,7 +125,7 @@ def white_of_artwork_has_ink(facts: Facts) -> Iterator[Check]:
     taken = found(facts, Matter.WHITE_CHOKED)
     why = "paper white prints as nothing"
     if taken is not None and taken.area > 0.5 * lost.area:
-        why = f"the choke takes strokes up to {number(round(taken.worst, 2))} mm"
+        why = f"the choke takes strokes up to {measure(round(taken.worst, 2))}"
     yield Check(
         "white-not-printed",
         Weight.STOP if off > LOST else Weight.CAUTION,
@@ -159,7 +159,7 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
         "colour-bare",
         Weight.CAUTION,
         f"Colour on {area_words(lost.area)}{lost.on} has no white behind it and all but vanishes"
-        f" on {surface_words(job)}; bare parts are up to {number(round(lost.worst, 2))} mm wide.",
+        f" on {surface_words(job)}; bare parts are up to {measure(round(lost.worst, 2))} wide.",
         Station.LAYERS,
         white_fix(job),
         figure=lost.area, unit="mm²", places=lost.places, count=lost.prints,
@@ -247,7 +247,7 @@ def rim_fix(layer: Layer, out: Found, register: float) -> Fix:
             gone = partial(_behind_its_edge, kind=kind, choke=register / 2)
             return Fix(words, partial(each_layer, change=gone, name=layer.name))
     more = partial(_more_choke, by=out.worst)
-    words = f"Choke {number(round(out.worst + 0.004, 2))} mm more"
+    words = f"Choke {measure(round(out.worst + 0.004, 2))} more"
     return Fix(words, partial(each_layer, change=more, name=layer.name))
 
 
@@ -282,9 +282,9 @@ def nothing_looks_out(facts: Facts) -> Iterator[Check]:
         yield Check(
             "ink-looks-out",
             Weight.NOTE if spares else Weight.CAUTION,
-            f"{name} looks out from under the colour by {number(round(out.worst, 2))} mm, on"
+            f"{name} looks out from under the colour by {measure(round(out.worst, 2))}, on"
             f" {area_words(out.area)}{out.on}, at the stated misregister of"
-            f" {number(round(register, 2))} mm"
+            f" {measure(round(register, 2))}"
             + (", beside fine strokes that its choke spares." if spares else "."),
             Station.LAYERS,
             None if spares else rim_fix(layers[name], out, register),

@@ -22,6 +22,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.theme import desktop_accent, load_fonts, text_for, theme_for, use_theme
 from farbe.desk.window import MainWindow
 from farbe.folders import log_file
+from farbe.layout.figures import use_units
 from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
@@ -106,6 +107,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     app, preferences = make_app(), Preferences()
     keep_log(log_file())
     accent = desktop_accent(app)
+    use_units(preferences.units)
     scale = text_for(app, preferences.text_size)
     use_theme(app, theme_for(app, preferences.look, accent), scale)
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.

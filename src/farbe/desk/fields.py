@@ -32,7 +32,7 @@ from farbe.desk.amounts import parse_amount
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
 from farbe.edits.values import Get, Set
-from farbe.layout.figures import number
+from farbe.layout.figures import Units, mm_per_unit, number, units
 from farbe.model.base import BadInput
 
 
@@ -81,8 +81,9 @@ class NumberField(QLineEdit):
         self._step, self._digits = step, digits
         # A unit of money follows the user's preferences.
         self._unit_now = unit if callable(unit) else lambda: unit
-        self.setAccessibleName(f"{name}, {self._unit}" if self._unit else name)
-        self.setToolTip(f"{name}; sums like 3*25.4 may be typed, arrows step by {number(step, 3)}")
+        #: Lengths are in millimetres in the job, and here in the user's units.
+        self._is_length = unit == Units.MM
+        self._name_it()
         # A short field in a pair must not ask for more than its half.
         self.setMinimumWidth(64)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -105,7 +106,24 @@ class NumberField(QLineEdit):
 
     @property
     def _unit(self) -> str:
-        return self._unit_now()
+        return units().value if self._is_length else self._unit_now()
+
+    def _name_it(self) -> None:
+        """What it is called, in which unit, and what keys do to it."""
+        self.setAccessibleName(f"{self._name}, {self._unit}" if self._unit else self._name)
+        step = number(self._step_now() / self._per_unit(), 4)
+        self.setToolTip(
+            f"{self._name}; sums like 3*25.4 and units may be typed, arrows step by {step}"
+        )
+
+    def _per_unit(self) -> float:
+        """Of the job's figure in one that is shown."""
+        return mm_per_unit() if self._is_length else 1.0
+
+    def _step_now(self) -> float:
+        """In the job's unit; a twentieth of an inch goes for a millimetre."""
+        inches = self._is_length and units() is Units.INCHES
+        return self._step * mm_per_unit() / 20 if inches else self._step
 
     def refresh(self) -> None:
         """Show the job's value, unless it is being typed."""
@@ -113,7 +131,11 @@ class NumberField(QLineEdit):
         if job is None or (self.isModified() and self.hasFocus()):
             return
         value = self._get(job)
-        self.setText("" if value is None else number(float(value), self._digits))
+        finer = 2 if self._is_length and units() is Units.INCHES else 0
+        self.setText(
+            "" if value is None else number(float(value) / self._per_unit(), self._digits + finer)
+        )
+        self._name_it()
         # Where a figure is longer than its field, its beginning shows.
         self.setCursorPosition(0)
         self._refuse(False)
@@ -127,7 +149,7 @@ class NumberField(QLineEdit):
             super().keyPressEvent(event)
             return
         many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        value = float(self._get(job) or 0.0) + steps * many * self._step
+        value = float(self._get(job) or 0.0) + steps * many * self._step_now()
         self.setModified(False)
         self._apply(round(value, 6))
 
@@ -150,7 +172,7 @@ class NumberField(QLineEdit):
         value: float | None = None
         try:
             if self.text().strip() or not self._none:
-                value = parse_amount(self.text(), self._unit)
+                value = parse_amount(self.text(), "mm" if self._is_length else self._unit)
         except BadInput as error:
             self._refuse(True)
             self._session.said.emit(str(error))

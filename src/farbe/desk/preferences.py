@@ -9,6 +9,7 @@ from PySide6.QtCore import QByteArray, QSettings
 from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
 from farbe.folders import config_folder
+from farbe.layout.figures import Units
 from farbe.model.meaning import Meaning
 
 MAX_RECENT = 10
@@ -124,6 +125,16 @@ class Preferences:
     @text_size.setter
     def text_size(self, value: TextSize) -> None:
         self._settings.setValue("text", value.value)
+
+    @property
+    def units(self) -> Units:
+        """In what lengths are told and typed."""
+        stored = str(self._settings.value("units", ""))
+        return next((units for units in Units if units.value == stored), Units.MM)
+
+    @units.setter
+    def units(self, value: Units) -> None:
+        self._settings.setValue("units", value.value)
 
     @property
     def paper(self) -> Paper:

@@ -25,7 +25,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.stations.recipemenu import all_recipes, import_recipe
 from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
-from farbe.layout.figures import number
+from farbe.layout.figures import Units, number
 from farbe.model.base import BadInput
 
 
@@ -67,6 +67,8 @@ class PreferencesDialog(QDialog):
         self.look = self._list("Look", [(look, look.value) for look in Look], preferences.look)
         sizes = [(size, size.value) for size in TextSize]
         self.text_size = self._list("Size of text", sizes, preferences.text_size)
+        kinds_of = [(Units.MM, "millimetres"), (Units.INCHES, "inches")]
+        self.units = self._list("Lengths in", kinds_of, preferences.units)
         self.currency = QLineEdit(preferences.currency)
         self.paper = self._list(
             "Paper of the sheets", [(paper, paper.value) for paper in Paper], preferences.paper
@@ -80,7 +82,8 @@ class PreferencesDialog(QDialog):
         self.keep = QLineEdit(number(preferences.keep_days))
         self.pace = QLineEdit(number(preferences.pace))
         for words, field in (
-            ("&Look", self.look), ("Size of &text", self.text_size), ("C&urrency", self.currency),
+            ("&Look", self.look), ("Size of &text", self.text_size),
+            ("Le&ngths in", self.units), ("C&urrency", self.currency),
             ("&Paper of the sheets", self.paper),
             ("&Artwork without a job is taken by", self.recipe),
             ("Folder for new &jobs", self.jobs), ("Folder for &sheets and guides", self.exports),
@@ -126,6 +129,7 @@ class PreferencesDialog(QDialog):
         # Qt hands enumerations of words back as words.
         kept.look, kept.paper = Look(self.look.currentData()), Paper(self.paper.currentData())
         kept.text_size = TextSize(self.text_size.currentData())
+        kept.units = Units(self.units.currentData())
         kept.currency, kept.recipe = self.currency.text(), self.recipe.currentData()
         kept.jobs_folder = self.jobs.line.text().strip()
         kept.exports_folder = self.exports.line.text().strip()

@@ -27,7 +27,7 @@ from farbe.desk.session import Session
 from farbe.desk.theme import area_of, drawn_at_scale, plain_font, text_scale, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
@@ -208,7 +208,7 @@ class Section(QWidget):
             if transfer
             else f"{job.piece.name}, {surface_words(job.piece)}"
         )
-        high = f", {number(job.piece.height)} mm high" if job.piece.height and not transfer else ""
+        high = f", {measure(job.piece.height)} high" if job.piece.height and not transfer else ""
         painter.drawText(slab.adjusted(12, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, what + high)
 
     def _paint_films(self, painter: QPainter, job: Faced) -> None:

@@ -30,6 +30,7 @@ from farbe.desk.about import open_guide
 from farbe.desk.notify import LONG, tell
 from farbe.desk.preferences import Preferences
 from farbe.desk.startpage import StartPage
+from farbe.layout.figures import units, use_units
 from farbe.plan.stations import Station
 
 if TYPE_CHECKING:
@@ -362,6 +363,10 @@ class MainWindow(QMainWindow):
 
     def _preferred(self) -> None:
         self.dress()
+        if self.preferences.units is not units():
+            use_units(self.preferences.units)
+            # All that is told of the job is told anew.
+            self.session.changed.emit()
         self._refresh()
 
     def show_guide(self) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from farbe.edits.document import Editor
 from farbe.layout.faced import Faced
+from farbe.layout.figures import measure
 from farbe.model.base import BadInput
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
@@ -50,7 +51,7 @@ def with_choke(layer: Layer, distance: float) -> Layer:
     try:
         choke = Choke(least=FINE_STROKE).replace(by=distance)
     except BadInput:
-        raise BadInput(f"A choke of {distance:g} mm cannot be; give 0 or more.") from None
+        raise BadInput(f"A choke of {measure(distance)} cannot be; give 0 or more.") from None
     return layer.replace(treatments=(choke, *others))
 
 

@@ -9,7 +9,7 @@ from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
 from farbe.layout.carrier import Handwork, carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.laid import laid
 from farbe.model.jig import GuideStyle
@@ -112,7 +112,7 @@ def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
     placing = Step("Put in the pieces", words, seconds, run="place")
     vacuum = ", bed vacuum on" if jobs[0].running.vacuum else ""
     high = max(job.piece.height for job in jobs)
-    words = f"head over {number(high)} mm{vacuum}"
+    words = f"head over {measure(high)}{vacuum}"
     return [placing, Step("Set the height", words, times.height, height=high)]
 
 

@@ -18,7 +18,7 @@ from farbe.files.paper import Paper
 from farbe.layout.bedframe import keep_out_polygon, to_bed
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.layout.frame import printer_frame
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import places
@@ -165,7 +165,7 @@ class _Sheet:
         self._line("Printer", font=BOLD, size=11, down=5.5)
         self._line(
             f"{mode}{number(printer.dpi_x)} x {number(printer.dpi_y)} dpi, {printer.passes} passes,"
-            f" {ways}, {printer.throw.value} throw; head over {number(job.piece.height)} mm;"
+            f" {ways}, {printer.throw.value} throw; head over {measure(job.piece.height)};"
             f" bed vacuum {'on' if job.running.vacuum else 'off'}"
         )
         inks = ", ".join(f"{ink} {ml:.2f} ml" for ink, ml in ml_by_ink(job, found).items())

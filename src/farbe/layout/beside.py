@@ -7,6 +7,7 @@ from itertools import product
 
 from farbe.layout.bedframe import axes, keep_out_on_bed
 from farbe.layout.faced import Faced
+from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid, places
 from farbe.layout.pockets import footprint
@@ -115,8 +116,8 @@ def check_may_share(jobs: tuple[Faced, ...]) -> None:
     (low, lowest), (high, highest) = heights[0], heights[-1]
     if high - low > first.printer.gap + 1e-9:
         raise BadInput(
-            f"{highest} is {high - low:g} mm higher than {lowest}; the head bridges"
-            f" {first.printer.gap:g} mm."
+            f"{highest} is {measure(high - low)} higher than {lowest}; the head bridges"
+            f" {measure(first.printer.gap)}."
         )
 
 

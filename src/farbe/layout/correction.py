@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
+from farbe.layout.figures import bare_length, units
 from farbe.layout.pockets import bed_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
@@ -223,7 +224,8 @@ def in_words(job: Faced, fitted: Fitted) -> str:
     """
     across, along = axes(job.jig.datum)
     x, y = fitted.offset
-    words = [f"moved {across * x:+.2f}, {along * y:+.2f} mm"]
+    by = [bare_length(one, signed=True) for one in (across * x, along * y)]
+    words = [f"moved {', '.join(by)} {units().value}"]
     if fitted.terms is not Terms.SHIFT:
         words.append(f"turned {across * along * fitted.rotation:+.3f}°")
     if fitted.terms is Terms.SCALE:

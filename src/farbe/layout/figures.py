@@ -1,6 +1,43 @@
-"""Figures in words."""
+"""Figures in words, and lengths in the user's units."""
 
 from __future__ import annotations
+
+from enum import StrEnum
+
+MM_PER_INCH = 25.4
+
+
+class Units(StrEnum):
+    """In what lengths are told and typed; all of Farbe computes in millimetres."""
+
+    MM = "mm"
+    INCHES = "in"
+
+
+#: How the one user of this process wants lengths told. It is no value of a job, and what is worked
+#: out does not depend on it: only words do, which are made in many threads.
+_units = Units.MM
+
+
+def use_units(units: Units) -> None:
+    """Tell lengths in these units from now on.
+
+    Parameters
+    ----------
+    units : the user's
+    """
+    global _units
+    _units = units
+
+
+def units() -> Units:
+    """In what lengths are told now."""
+    return _units
+
+
+def mm_per_unit() -> float:
+    """Millimetres in one of the user's units."""
+    return 1.0 if _units is Units.MM else MM_PER_INCH
 
 
 def number(value: float, digits: int = 2) -> str:
@@ -12,4 +49,59 @@ def number(value: float, digits: int = 2) -> str:
     digits : behind the point, at the most
     """
     text = f"{value:.{digits}f}"
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    text = text.rstrip("0").rstrip(".") if "." in text else text
+    return "0" if text == "-0" else text
+
+
+def bare_length(mm: float, digits: int = 2, *, signed: bool = False) -> str:
+    """A length in the user's units, without their name.
+
+    Parameters
+    ----------
+    mm : the length
+    digits : behind the point, at the most, in millimetres; inches get as many as tell as much
+    signed : with a plus where it is not below 0
+    """
+    if _units is Units.MM:
+        text = number(mm, digits)
+    else:
+        inches = mm / MM_PER_INCH
+        text = number(inches, digits + (1 if abs(inches) >= 1 else 2))
+    return f"+{text}" if signed and not text.startswith("-") else text
+
+
+def measure(mm: float, digits: int = 2) -> str:
+    """A length in the user's units.
+
+    Parameters
+    ----------
+    mm : the length
+    digits : behind the point, at the most, in millimetres
+    """
+    return f"{bare_length(mm, digits)} {_units.value}"
+
+
+def sizes(*mm: float, digits: int = 2) -> str:
+    """Width and height, and depth if there is one, in the user's units.
+
+    Parameters
+    ----------
+    mm : the lengths
+    digits : behind the point, at the most, in millimetres
+    """
+    return f"{' × '.join(bare_length(one, digits) for one in mm)} {_units.value}"
+
+
+def square(mm2: float) -> str:
+    """An area with two or three figures: mm², and cm² where it is large, or square inches.
+
+    Parameters
+    ----------
+    mm2 : in square millimetres
+    """
+    if _units is Units.INCHES:
+        inches = mm2 / MM_PER_INCH**2
+        return f"{number(inches, 2 if inches >= 1 else 4)} in²"
+    if mm2 >= 100:
+        return f"{number(mm2 / 100, 1 if mm2 < 1000 else 0)} cm²"
+    return f"{number(mm2, 1 if mm2 < 10 else 0)} mm²"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from farbe.layout.figures import sizes
 from farbe.layout.pockets import centred_jig, footprint, pitch, pockets
 from farbe.model.base import BadInput
 from farbe.model.jig import MAX_POCKETS, Jig, Pattern
@@ -97,7 +98,7 @@ def fullest(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled:
     found = choices(jig, shape, printer, margin)
     if not found or not found[0].count:
         raise BadInput(
-            f"Not one piece of {shape.width:g} × {shape.height:g} mm fits on a board of"
-            f" {jig.board.width:g} × {jig.board.height:g} mm; take a larger board."
+            f"Not one piece of {sizes(shape.width, shape.height)} fits on a board of"
+            f" {sizes(jig.board.width, jig.board.height)}; take a larger board."
         )
     return found[0]

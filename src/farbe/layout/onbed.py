@@ -7,7 +7,7 @@ from farbe.layout.body import on_rollers
 from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
 from farbe.layout.correction import fitted_correction
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.layout.pockets import Pocket, bed_pockets
 from farbe.layout.prints import Allotment, over_pockets
 from farbe.layout.shapewords import shape_words
@@ -91,6 +91,6 @@ class OnRollers(OnBed):
         height, times = job.piece.height, job.running.times
         return (
             Handwork("Put them on the rollers", words, count * times.place, run="place"),
-            Handwork("Set the height", f"head over {number(height)} mm, surface level",
+            Handwork("Set the height", f"head over {measure(height)}, surface level",
                      times.height, height=height),
         )  # fmt: skip

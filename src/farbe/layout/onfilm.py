@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number, sizes
 from farbe.layout.onbed import INSET
 from farbe.layout.pockets import Pocket
 from farbe.layout.prints import Allotment, PocketPrint, texts_of
@@ -91,17 +91,15 @@ class OnFilm(Carrier):
         return max(roll_of_face(job).side, INSET), INSET
 
     def words(self, job: Faced, count: int) -> str:
-        length = number(film_length(job), 0)
-        return (
-            f"{count} × {job.piece.name} on film, {number(roll_of_face(job).width)} × {length} mm"
-        )
+        film = sizes(roll_of_face(job).width, film_length(job), digits=0)
+        return f"{count} × {job.piece.name} on film, {film}"
 
     def material_cost(self, job: Faced) -> float:
         return film_length(job) / 1000.0 * roll_of_face(job).price
 
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        length = number(film_length(job) / 1000)
-        words = f"{number(roll_of_face(job).width)} mm wide, {length} m of it"
+        metres = number(film_length(job) / 1000)
+        words = f"{measure(roll_of_face(job).width)} wide, {metres} m of it"
         return (Handwork("Load the film", words, job.running.times.load_film),)
 
     def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from farbe.layout.body import artwork_room
 from farbe.layout.faced import Faced
+from farbe.layout.figures import measure
 from farbe.model.base import BadInput
 from farbe.model.piece import RoundBody
 from farbe.model.placing import Across, Along, Fit
@@ -63,7 +64,9 @@ def printable(job: Faced) -> tuple[float, float]:
     )
     width, height = wide - 2 * margin, high - 2 * margin
     if width <= 0 or height <= 0:
-        raise BadInput(f"A margin of {margin:g} mm leaves nothing to print on; make it smaller.")
+        raise BadInput(
+            f"A margin of {measure(margin)} leaves nothing to print on; make it smaller."
+        )
     return width, height
 
 

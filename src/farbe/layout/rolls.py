@@ -10,6 +10,7 @@ from shapely.geometry import box
 from shapely.strtree import STRtree
 
 from farbe.layout.faced import Faced
+from farbe.layout.figures import sizes
 from farbe.layout.lengths import first_lengths, sheet_ends, size_on_film
 from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
 from farbe.model.artwork import ArtworkFile
@@ -314,8 +315,8 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
         art = items[error.item]
         wide, high = art.cropped
         raise BadInput(
-            f"{art.file_name} is {wide:g} × {high:g} mm and does not fit on a sheet of"
-            f" {strip.width:g} × {strip.longest:g} mm; make it smaller or take a wider film."
+            f"{art.file_name} is {sizes(wide, high)} and does not fit on a sheet of"
+            f" {sizes(strip.width, strip.longest)}; make it smaller or take a wider film."
         ) from error
     laid = (
         with_places(job, tuple(_placed(items, spot, roll, job.bleed) for spot in spots))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from farbe.layout.figures import number
+from farbe.layout.figures import bare_length, measure, sizes, units
 from farbe.model.piece import Circle, Ellipse, Outline, Piece, Rectangle, RoundBody
 from farbe.registry import Methods
 
@@ -24,15 +24,16 @@ def shape_words(piece: Piece) -> str:
 
 
 def _body(body: RoundBody) -> str:
-    taper = f" to {number(body.far_diameter)}" if body.slope else ""
-    return f"round body {number(body.diameter)}{taper} mm, {number(body.zone)} mm printed"
+    taper = f" to {bare_length(body.far_diameter)}" if body.slope else ""
+    thick = f"{bare_length(body.diameter)}{taper} {units().value}"
+    return f"round body {thick}, {measure(body.zone)} printed"
 
 
 def _sides(shape: Rectangle | Ellipse | Outline) -> str:
-    return f"{number(shape.width)} × {number(shape.height)} mm"
+    return sizes(shape.width, shape.height)
 
 
-SHAPE_WORDS.enter(Circle, lambda circle: f"round {number(circle.diameter)} mm")
+SHAPE_WORDS.enter(Circle, lambda circle: f"round {measure(circle.diameter)}")
 SHAPE_WORDS.enter(Ellipse, lambda ellipse: f"oval {_sides(ellipse)}")
 SHAPE_WORDS.enter(Rectangle, _sides)
 SHAPE_WORDS.enter(Outline, lambda drawn: f"outline {_sides(drawn)}")

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
+from farbe.layout.figures import measure
 from farbe.layout.laid import laid
 from farbe.layout.placing import artwork_box, printable
 from farbe.model.base import BadInput
@@ -48,7 +49,9 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
         raise BadInput("There is no artwork to lay out in parts; choose one first.")
     room_w, room_h = printable(job)
     if overlap < 0 or overlap >= min(room_w, room_h):
-        raise BadInput(f"An overlap of {overlap:g} mm leaves nothing of a part; make it smaller.")
+        raise BadInput(
+            f"An overlap of {measure(overlap)} leaves nothing of a part; make it smaller."
+        )
 
     def split(whole: float, room: float) -> tuple[int, float]:
         count = max(1, math.ceil((whole - overlap) / (room - overlap) - 1e-9))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
+from farbe.layout.figures import sizes
 from farbe.layout.fill import fullest
 from farbe.layout.pockets import centred_jig, pockets
 from farbe.model.artwork import ArtworkFile
@@ -148,7 +149,7 @@ def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:
     found = fullest(plain, shape, printer, 0.0)
     if found.count < count:
         raise BadInput(
-            f"{count} pieces of {shape.width:g} × {shape.height:g} mm do not fit on the bed of"
+            f"{count} pieces of {sizes(shape.width, shape.height)} do not fit on the bed of"
             f" {printer.name}; {found.count} do."
         )
     rows = -(-count // found.jig.columns)

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import number, sizes
 from farbe.layout.laid import laid
 from farbe.layout.lettering import in_one_line
 from farbe.layout.prints import PocketPrint
@@ -100,7 +100,7 @@ def piece_words(job: Faced) -> str:
     job : as one of its faces has it
     """
     shape = job.piece.shape
-    size = f"{number(round(shape.width, 1))} × {number(round(shape.height, 1))} mm"
+    size = sizes(round(shape.width, 1), round(shape.height, 1))
     return f"{len(laid(job))} of {size}, {surface_words(job.piece)},"
 
 

@@ -35,7 +35,7 @@ from farbe.edits import bed as bed_edits
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import sizes
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid, places
 from farbe.layout.pockets import footprint, piece_on_bed
@@ -135,7 +135,7 @@ class BedCanvas(BedWorld):
             # Where the pockets leave room for it.
             painter.drawText(
                 plate.bottomLeft() + QPointF(8, -7),
-                f"{job.jig.name}, board {number(board.width)} × {number(board.height)} mm{turned}",
+                f"{job.jig.name}, board {sizes(board.width, board.height)}{turned}",
             )
         if job.guide.numbers:
             code = QRectF(plate.right() - px(120), plate.bottom() - px(20), px(112), px(16))

@@ -11,10 +11,37 @@ from farbe.desk.canvas import Canvas
 from farbe.desk.theme import font, px, theme
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
+from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
 
 #: Width of the rulers at the usual size of text.
 RULER = 30
-STEPS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
+#: Distances of a ruler's marks, in mm and in inches.
+STEPS = {
+    Units.MM: (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000),
+    Units.INCHES: (0.125, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 200),
+}
+
+
+def ruler_step(scale: float, least: float) -> float:
+    """The distance of a ruler's marks in mm: round in the user's units.
+
+    Parameters
+    ----------
+    scale : pixels to the millimetre
+    least : pixels between two marks
+    """
+    steps = [step * mm_per_unit() for step in STEPS[units()]]
+    return next((step for step in steps if step * scale >= least), steps[-1])
+
+
+def ruler_words(mm: float) -> str:
+    """What stands at a mark of a ruler.
+
+    Parameters
+    ----------
+    mm : from where it starts
+    """
+    return number(mm / mm_per_unit(), 3)
 
 
 def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
@@ -43,7 +70,7 @@ def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
     painter.fillRect(QRectF(0, 0, ruler + 6, height), QColor(t.paper))
     painter.setFont(font(11))
     painter.setPen(QColor(t.faint))
-    step = next((s for s in STEPS if s * canvas.scale >= 44), 1000)
+    step = ruler_step(canvas.scale, px(44))
     near, far = (
         canvas.millimetres(QPointF(ruler + 6, height)),
         canvas.millimetres(QPointF(width, ruler)),
@@ -54,7 +81,7 @@ def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
         x = canvas.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
         painter.drawLine(QPointF(x, ruler - 6), QPointF(x, ruler))
         painter.drawText(
-            QRectF(x - 30, 2, 60, ruler - 10), Qt.AlignmentFlag.AlignCenter, str(i * step)
+            QRectF(x - 30, 2, 60, ruler - 10), Qt.AlignmentFlag.AlignCenter, ruler_words(i * step)
         )
     for i in range(int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1):
         y = canvas.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
@@ -63,10 +90,10 @@ def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
             painter.drawText(
                 QRectF(0, y - 9, ruler - 3, 18),
                 Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                str(i * step),
+                ruler_words(i * step),
             )
     painter.fillRect(QRectF(0, 0, ruler + 6, ruler), QColor(t.paper))
-    painter.drawText(QRectF(0, 0, ruler + 6, ruler), Qt.AlignmentFlag.AlignCenter, "mm")
+    painter.drawText(QRectF(0, 0, ruler + 6, ruler), Qt.AlignmentFlag.AlignCenter, units().value)
 
 
 def paint_measure(
@@ -87,7 +114,8 @@ def paint_measure(
         across, along = axes(job.jig.datum)
         x, y = (end.x() - start.x()) * across, (end.y() - start.y()) * along
         far = math.hypot(x, y)
-        words = f"{far:.2f} mm    x {x:+.2f}    y {y:+.2f}"
+        along_x, along_y = (bare_length(one, signed=True) for one in (x, y))
+        words = f"{measure(far, 2)}    x {along_x}    y {along_y}"
     wide = painter.fontMetrics().horizontalAdvance(words) + 20
     plate = QRectF((canvas.width() - wide) / 2, px(RULER) + 6, wide, px(24))
     painter.setPen(Qt.PenStyle.NoPen)

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import partial
 from itertools import pairwise
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
 from PySide6.QtWidgets import QMenu, QWidget
@@ -17,11 +18,12 @@ from farbe.desk.images import rgb_image
 from farbe.desk.marks import choice_pens
 from farbe.desk.printpictures import LARGEST
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
 from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.rolls import (
     film_length,
@@ -193,19 +195,19 @@ class RollCanvas(Canvas):
         return kept
 
     def _paint_rulers(self, painter: QPainter, job: Faced, roll: Roll) -> None:
-        step = next(s for s in (10, 20, 50, 100, 200, 500, 1000, 5000) if s * self.scale >= RULER)
+        step = ruler_step(self.scale, RULER)
         painter.setFont(font(11))
         painter.setPen(QPen(QColor("#f0f0f0"), 1))
-        for x in range(0, math.floor(roll.width) + 1, step):
+        for x in np.arange(0.0, roll.width + 1e-6, step):
             at = self.at(x, 0)
             painter.drawLine(at, at + QPointF(0, 5))
             painter.drawText(QRectF(at.x() - 30, at.y() + 6, 60, 14), Qt.AlignmentFlag.AlignCenter,
-                             str(x))  # fmt: skip
-        for y in range(0, math.floor(film_length(job)) + 1, step):
+                             ruler_words(x))  # fmt: skip
+        for y in np.arange(0.0, film_length(job) + 1e-6, step):
             at = self.at(0, y)
             painter.drawLine(at, at - QPointF(5, 0))
             side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-            painter.drawText(QRectF(at.x() - 46, at.y() - 7, 38, 14), side, str(y))
+            painter.drawText(QRectF(at.x() - 46, at.y() - 7, 38, 14), side, ruler_words(y))
 
     def _paint_words(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         painter.setFont(font(12.5))
@@ -216,13 +218,13 @@ class RollCanvas(Canvas):
             side = "side A" if job.came_up is None else "side B, turned over, last end first"
             painter.drawText(
                 QPointF(16, 20),
-                f"{len(roll.places)} pairs, {side}; film {number(roll.width)} mm wide,"
-                f" {number(film_length(job), 0)} mm of it",
+                f"{len(roll.places)} pairs, {side}; film {measure(roll.width)} wide,"
+                f" {measure(film_length(job), 0)} of it",
             )
             return
         words = (
-            f"{len(roll.places)} artworks on film {number(roll.width)} mm wide,"
-            f" {number(film_length(job), 0)} mm of it{parts}, as they are printed"
+            f"{len(roll.places)} artworks on film {measure(roll.width)} wide,"
+            f" {measure(film_length(job), 0)} of it{parts}, as they are printed"
         )
         painter.drawText(QPointF(16, 20), words)
 

@@ -18,7 +18,7 @@ from farbe.edits.bed import both_sides, with_turning
 from farbe.edits.film import doubled, dragged, on_roll, taken_off, turned, with_offset, with_roll
 from farbe.edits.values import Get, Set
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, sizes
 from farbe.layout.rolls import film_length, packed, used_share
 from farbe.model.face import Turn
 from farbe.model.piece import Reader
@@ -129,14 +129,14 @@ class FilmPart(Part):
         if job is None or job.roll is None:
             return
         self._words.setText(self._told(job))
-        self.thing.say(f"{number(job.roll.width, 0)} × {number(film_length(job), 0)} mm")
+        self.thing.say(sizes(job.roll.width, film_length(job), digits=0))
 
     def _told(self, job: Faced) -> str:
         roll = job.roll
         if roll is None:
             return ""
         length = film_length(job)
-        words = f"{number(length, 0)} mm of film, {length / 1000 * roll.price:.2f}"
+        words = f"{measure(length, 0)} of film, {length / 1000 * roll.price:.2f}"
         words += f" {self.desk.currency}."
         if roll.packing is Packing.SHAPES:
             # What the rectangles would take is not packed here, on the window's thread.

@@ -38,7 +38,7 @@ from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, px, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import sizes
 from farbe.layout.laid import allotted
 from farbe.model.edit import Crop
 from farbe.separate.edit import trim_of
@@ -208,7 +208,7 @@ class Card(QWidget):
         pixels = self._desk.results.widths.get(art.key)
         dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
         where = f"{printed} on film" if on_film else f"in {pockets}"
-        self._size.setText(f"{number(wide, 1)} × {number(high, 1)} mm{dense}, {where}")
+        self._size.setText(f"{sizes(wide, high, digits=1)}{dense}, {where}")
         rest = art.quantity is None and not on_film
         self._rest.setVisible(not on_film)
         fill(self._rest, rest)

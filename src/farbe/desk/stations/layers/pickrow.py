@@ -14,7 +14,7 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.theme import fixed
 from farbe.files.outlinefile import read_outline
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import sizes
 from farbe.model.base import Value
 from farbe.model.piece import Ring
 from farbe.model.source import Region
@@ -145,7 +145,7 @@ class PickRow(QWidget):
             self._chips.addWidget(self._small("One more", self._begin_more, _is_drawn(value)))
             self._chips.addWidget(self._small("From a drawing…", self._ask_drawing, True))
             xs, ys = zip(*(point for ring in value.rings for point in ring), strict=True)
-            size = f"{number(max(xs) - min(xs))} × {number(max(ys) - min(ys))} mm"
+            size = sizes(max(xs) - min(xs), max(ys) - min(ys))
             self._button.setText(
                 f"Draw on the picture, now {size}" if _is_drawn(value) else "Draw what stays solid"
             )

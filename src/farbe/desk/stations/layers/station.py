@@ -39,7 +39,7 @@ from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.edits import stack as stack_edits
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.outline import outline
 from farbe.model.base import rgb
 from farbe.model.layer import Layer
@@ -273,7 +273,7 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QColor("#f4f4f4"))
         painter.setFont(font(12))
         x, y = (layer.choke / side for side in edge.pixel)
-        words = f"Rim {number(layer.choke)} mm"
+        words = f"Rim {measure(layer.choke)}"
         bare = int(edge.white.sum(dtype="int64")) < 0.05 * int(edge.colour.sum(dtype="int64"))
         if not layer.choke:
             words = "No rim: white reaches the edge"

@@ -10,7 +10,7 @@ from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import Form
 from farbe.desk.session import Session
 from farbe.edits.body import body_of, with_body
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.model.piece import Unrolled
 
 
@@ -64,9 +64,9 @@ class BodyRows:
         if body is None:
             return
         self._follow.setVisible(body.slope != 0.0)
-        over = "its ends overlap" if body.seam < 0 else f"a seam of {number(body.seam)} mm"
+        over = "its ends overlap" if body.seam < 0 else f"a seam of {measure(body.seam)}"
         self._words.setText(
-            f"Circumference {number(body.circumference)} mm half way up; the print is"
-            f" {number(body.wrap)} mm wide and goes {math.degrees(body.wrap_angle):.0f}° around,"
+            f"Circumference {measure(body.circumference)} half way up; the print is"
+            f" {measure(body.wrap)} wide and goes {math.degrees(body.wrap_angle):.0f}° around,"
             f" {over}."
         )

@@ -10,7 +10,7 @@ from farbe.desk.stations.base import Desk
 from farbe.desk.theme import font
 from farbe.edits.piece import with_depth, with_height, with_width
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.layout.outline import outline
 from farbe.layout.shapewords import shape_words
 from farbe.model.piece import (
@@ -146,7 +146,7 @@ class PieceCanvas(Canvas):
             painter,
             QPointF(side.left(), side.bottom() + 20),
             QPointF(side.right(), side.bottom() + 20),
-            f"{number(width)} mm",
+            measure(width),
         )
         right = self.at(width / 2, 0).x()
         if side.height() >= 1:
@@ -154,7 +154,7 @@ class PieceCanvas(Canvas):
                 painter,
                 QPointF(right + 26, side.bottom()),
                 QPointF(right + 26, side.top()),
-                f"{number(job.piece.height)} mm high",
+                f"{measure(job.piece.height)} high",
             )
         if not isinstance(shape, Circle):
             top, bottom = self.at(0, height / 2).y(), self.at(0, -height / 2).y()
@@ -162,7 +162,7 @@ class PieceCanvas(Canvas):
                 painter,
                 QPointF(right + 26, bottom),
                 QPointF(right + 26, top),
-                f"{number(height)} mm",
+                measure(height),
             )
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
@@ -181,22 +181,22 @@ class PieceCanvas(Canvas):
         down = QPointF(0, 16)
         self._dimension(
             painter, self.at(-near / 2, top - zone) + down, self.at(near / 2, top - zone) + down,
-            f"{number(near)} mm",
+            measure(near),
         )  # fmt: skip
         side = QPointF(20, 0)
         wide = body.widest / 2
         self._dimension(
             painter, self.at(wide, top - zone) + side, self.at(wide, top) + side,
-            f"{number(zone)} mm printed",
+            f"{measure(zone)} printed",
         )  # fmt: skip
         if body.slope:
             left = QPointF(-12, -8)
-            painter.drawText(self.at(-far / 2, top) + left + QPointF(0, 2), f"{number(far)} mm")
+            painter.drawText(self.at(-far / 2, top) + left + QPointF(0, 2), measure(far))
         below = QPointF(0, 14)
         low = -body.height / 2
         self._dimension(
             painter, self.at(-body.width / 2, low) + below, self.at(body.width / 2, low) + below,
-            f"{number(body.width)} mm",
+            measure(body.width),
         )  # fmt: skip
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))

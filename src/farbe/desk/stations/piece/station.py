@@ -22,7 +22,7 @@ from farbe.edits.piece import (
 )
 from farbe.edits.values import lens, with_piece, with_surface
 from farbe.files.outlinefile import read_outline
-from farbe.layout.figures import number
+from farbe.layout.figures import number, sizes
 from farbe.model.piece import (
     Circle,
     Material,
@@ -107,7 +107,7 @@ class ShapePart(Part):
         self._diameter.setVisible(circle and not on_film)
         self._corner.setVisible(isinstance(shape, Rectangle) and not on_film)
         high = f", {number(job.piece.height)} high" if job.piece.height else ""
-        self.thing.say(f"{number(shape.width)} × {number(shape.height)} mm{high}")
+        self.thing.say(f"{sizes(shape.width, shape.height)}{high}")
 
 
 class SurfacePart(Part):

@@ -19,7 +19,7 @@ from farbe.desk.stations.layers.station import list_plates, rich
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, mm_per_unit
 from farbe.layout.outline import outline
 from farbe.model.piece import Material, Reader, RoundBody
 from farbe.model.printer import LayerKind
@@ -370,7 +370,8 @@ class ProofCanvas(PieceWorld):
         """A bar of so many mm, and the size of an output pixel when those can be told."""
         if self._fitted:
             return
-        length = next((mm for mm in SCALES if mm * self.scale <= 160), SCALES[-1])
+        steps = [step * mm_per_unit() for step in SCALES]
+        length = next((mm for mm in steps if mm * self.scale <= 160), steps[-1])
         wide = length * self.scale
         right, y = self.width() - 18.0, self.height() - 18.0
         painter.setPen(QPen(QColor("#f4f4f4"), 1.6))
@@ -379,7 +380,7 @@ class ProofCanvas(PieceWorld):
             QPointF(right, y), QPointF(right, y - 5),
         ])  # fmt: skip
         painter.setFont(font(12))
-        words, shown = f"{number(length)} mm", self.looks.detail or self.looks.whole
+        words, shown = measure(length), self.looks.detail or self.looks.whole
         if shown is not None and _is_output(shown):
             grid = shown.part.grid
             words = f"output pixels, {grid.dpi_x:g} × {grid.dpi_y:g} dpi; {words}"
@@ -487,4 +488,4 @@ def _margin_words(far: float | None) -> str:
         return "no ink"
     if far <= 0.02:
         return "reaches the edge of the piece"
-    return f"{number(round(far, 1))} mm from the edge of the piece"
+    return f"{measure(round(far, 1))} from the edge of the piece"

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF
 
 from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.station import list_plates
+from farbe.layout.figures import bare_length, measure
 from farbe.model.printer import LayerKind
 from farbe.optics.look import opacity
 from farbe.separate.tones import difference, lab_of
@@ -38,7 +39,9 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
         rows.append(f"seen as {shown}, {far:.1f} ΔE from the artwork")
     else:
         rows.append(f"seen as {shown}, no artwork here")
-    return f"{place.x():.1f}, {place.y():.1f} mm from the middle\n" + "\n".join(rows)
+    return f"{bare_length(place.x(), 1)}, {measure(place.y(), 1)} from the middle\n" + "\n".join(
+        rows
+    )
 
 
 def hiding_at(scene: Scene, x: int, y: int) -> float:

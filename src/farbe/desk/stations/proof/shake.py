@@ -12,7 +12,7 @@ from farbe.desk.stations.part import Part
 from farbe.edits import stack as stack_edits
 from farbe.edits.values import lens
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure
 from farbe.optics.shake import Shaken
 from farbe.survey.shakejob import choked_layer
 
@@ -80,6 +80,6 @@ def enough(found: Shaken | None, parts: int = 100) -> float:
 
 def _said(what: str, shows: str, allowance: str, found: Shaken, parts: int) -> str:
     return (
-        f"{what} {number(found.typical)} mm, {number(found.worst)} at worst; {shows} on"
-        f" {found.chance * 100:.0f} of 100. Enough {allowance}: {number(enough(found, parts))} mm."
+        f"{what} {measure(found.typical)}, {measure(found.worst)} at worst; {shows} on"
+        f" {found.chance * 100:.0f} of 100. Enough {allowance}: {measure(enough(found, parts))}."
     )

@@ -30,7 +30,7 @@ from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared
 from farbe.estimate.steps import Busy, Step, seconds_of, steps
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, number
 from farbe.model.base import BadInput
 from farbe.model.receiver import Drive
 from farbe.plan.order import channels
@@ -111,7 +111,7 @@ class QualityPart(Part):
             whole = duration(sum(step.seconds for step in listed))
             lines.append(
                 f"{way.words.capitalize()}: {printing} printing{dry}, {whole} in all; layers meet"
-                f" within {number(round(way.register, 2))} mm"
+                f" within {measure(round(way.register, 2))}"
             )
         self._words.setText("\n".join(lines))
         self.thing.say("separate runs" if job.running.separate else "one run")

@@ -8,7 +8,7 @@ from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.part import Part
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import sizes
 from farbe.layout.laid import allotted, laid
 from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
@@ -93,6 +93,6 @@ class ArtworkPart(Part):
             return
         first = next(iter(allotted(job).prints.values()), None)
         lies = artwork_box(one_print(job, first)) if first is not None else None
-        self.thing.say(f"{number(lies.width)} × {number(lies.height)} mm" if lies else "none yet")
+        self.thing.say(sizes(lies.width, lies.height) if lies else "none yet")
         # With several artworks each one's size is in the tray.
         self._size.setVisible(job.placing.fit is Fit.ACTUAL and len(job.artworks) == 1)

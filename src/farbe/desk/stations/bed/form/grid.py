@@ -15,7 +15,7 @@ from farbe.edits import bed as bed_edits
 from farbe.edits.bed import loaded
 from farbe.edits.values import lens, with_jig
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import measure, sizes
 from farbe.layout.pockets import centred_jig, pitch
 from farbe.model.base import BadInput
 from farbe.model.jig import Corner, Numbering, Pattern
@@ -41,14 +41,18 @@ def with_pitch(job: Faced, *, across: float | None = None, along: float | None =
             step = pitch(jig.replace(gap_y=middle), job.piece.shape).along
             low, high = (middle, high) if step < along else (low, middle)
         if abs(pitch(jig.replace(gap_y=high), job.piece.shape).along - along) > 1e-6:
-            raise BadInput(f"At a pitch of {along:g} mm the rows lie over each other; give more.")
+            raise BadInput(
+                f"At a pitch of {measure(along)} the rows lie over each other; give more."
+            )
         jig = jig.replace(gap_y=round(high, 6))
     return job.replace(jig=jig)
 
 
 def _gap(gap: float, pitch_: float) -> float:
     if gap < -1e-9:
-        raise BadInput(f"At a pitch of {pitch_:g} mm the pieces lie over each other; give more.")
+        raise BadInput(
+            f"At a pitch of {measure(pitch_)} the pieces lie over each other; give more."
+        )
     return max(0.0, round(gap, 6))
 
 
@@ -141,7 +145,7 @@ class BoardPart(Part):
         if job is not None:
             board = job.jig.board
             turned = ", turned" if job.bed_turned else ""
-            self.thing.say(f"{number(board.width)} × {number(board.height)} mm{turned}")
+            self.thing.say(f"{sizes(board.width, board.height)}{turned}")
 
 
 class KeepOutPart(Part):

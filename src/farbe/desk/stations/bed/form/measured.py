@@ -22,7 +22,7 @@ from farbe.desk.theme import fixed
 from farbe.files.table import read_measured
 from farbe.layout.correction import Fitted, by_datum, fitted_correction, in_words
 from farbe.layout.faced import Faced
-from farbe.layout.figures import number
+from farbe.layout.figures import bare_length, measure
 from farbe.layout.laid import places
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
@@ -65,7 +65,7 @@ class MeasuredPart(Part):
         self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         header = self._table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self._table.setToolTip("Where each pocket's middle was found, in mm from the datum")
+        self._table.setToolTip("Where each pocket's middle was found, from the datum")
         self._table.itemChanged.connect(self._typed)
         form.wide(self._table)
         form.button("Add the chosen pocket", self.add, "Then type where its middle was found")
@@ -146,8 +146,8 @@ class MeasuredPart(Part):
         self._table.setRowCount(len(points))
         for row, point in enumerate(points):
             left = fitted.residuals[point.pocket] if fitted else None
-            cells = (str(point.pocket), number(point.x, 3), number(point.y, 3),
-                     "" if left is None else number(left, 3))  # fmt: skip
+            cells = (str(point.pocket), bare_length(point.x, 3), bare_length(point.y, 3),
+                     "" if left is None else bare_length(left, 3))  # fmt: skip
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
                 if column == 3:
@@ -175,5 +175,5 @@ def _fitted(job: Faced, correction: Correction | None) -> tuple[Fitted | None, s
     worst = max(fitted.residuals.values())
     return (
         fitted,
-        f"{in_words(job, fitted).capitalize()}; {number(worst, 3)} mm left at worst.{wild}",
+        f"{in_words(job, fitted).capitalize()}; {measure(worst, 3)} left at worst.{wild}",
     )

@@ -14,7 +14,7 @@ from farbe.desk.stations.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import change_of, with_change
 from farbe.layout.correction import by_datum
-from farbe.layout.figures import number
+from farbe.layout.figures import bare_length, measure
 from farbe.layout.laid import allotted
 
 
@@ -108,8 +108,8 @@ class PocketPart(Part):
             self._title.setText(f"Pocket {pocket.number}")
             x, y = by_datum(job, pocket.x, pocket.y)
             self._place.setText(
-                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {number(x)},"
-                f" {number(y)} mm by the datum; prints {prints if pocket.on else 'nothing'}"
+                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {bare_length(x)},"
+                f" {measure(y)} by the datum; prints {prints if pocket.on else 'nothing'}"
             )
         change = change_of(job, canvas.chosen)
         apart = {c.pocket for c in job.changes} & canvas.selected
