@@ -2,19 +2,31 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
+from itertools import pairwise
+from pathlib import Path
+
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QListWidget, QWidget
 
 from farbe.checks.check import RULES
+from farbe.checks.explained import EXPLAINED
 from farbe.checks.weight import Weight
 from farbe.desk.app import settle
+from farbe.desk.effects import effect_of
+from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
 from farbe.desk.inspector import Inspector
 from farbe.desk.leads import LEADS
 from farbe.desk.stations.bed.station import BedInspector
+from farbe.desk.stations.layers.curvefield import CurveField
+from farbe.desk.stations.layers.form import LayersInspector
+from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
+from farbe.model.treatment import Curve
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
 from hands import field, type_into
@@ -39,6 +51,14 @@ def test_every_finding_leads_to_a_value() -> None:
     assert told - set(LEADS) == set() and set(LEADS) - told == {"cannot-be-read", "check-failed"}
 
 
+def test_every_finding_is_explained() -> None:
+    """In the line's tooltip and in the guide, which is as its script writes it."""
+    told = {code for rule in RULES for code in rule.codes} | {"cannot-be-read", "check-failed"}
+    assert set(EXPLAINED) == told
+    script = Path(__file__).parents[1] / "scripts" / "make_checks.py"
+    assert subprocess.run([sys.executable, script, "--check"]).returncode == 0
+
+
 def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     """Every name that a finding leads to is the name of a field of some kind of job."""
     wanted = {name for names in LEADS.values() for name in names}
@@ -59,6 +79,18 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
         for w in thing.page.findChildren(QWidget)
     }
     assert wanted - names <= {"Named ink", "What it is for"}
+
+
+def test_tooltips_say_what_values_do(window: MainWindow) -> None:
+    """Every field of every station tells more than its name."""
+    silent = {
+        field.accessibleName()
+        for station in Station
+        for kind in (NumberField, ChoiceField, TextField, ColourField)
+        for field in unsettled(window, station).findChildren(kind)
+        if not effect_of(field.accessibleName())
+    }
+    assert silent == set()
 
 
 def test_a_finding_marks_its_thing_and_leads_to_its_value(window: MainWindow) -> None:
@@ -133,3 +165,62 @@ def test_values_of_each_thing_fit_the_usual_window(window: MainWindow, station: 
         here.choose(thing), settle(window)
         form = thing.page.widget()
         assert form.minimumHeight() <= thing.page.viewport().height(), thing.name
+
+
+@pytest.mark.parametrize("station", list(Station))
+def test_tab_follows_the_eye(window: MainWindow, station: Station) -> None:
+    """Job line, stations, picture, what lies under it, inspector, checks; then from the start."""
+    here = inspector(window, station)
+    assert window.bench is not None
+    view = window.bench.views[station]
+    areas = [window.job_line, window.rail, view.picture, view.under or window.bench.section,
+             here, window.check_bar]  # fmt: skip
+    window.job_line._name.setFocus()
+    met: list[QWidget] = []
+    while (now := window.focusWidget()) is not None and now not in met:
+        met.append(now)
+        QTest.keyClick(now, Qt.Key.Key_Tab)
+    assert window.focusWidget() is met[0]
+    order = [next(i for i, area in enumerate(areas) if area.isAncestorOf(one) or area is one)
+             for one in met]  # fmt: skip
+    assert order == sorted(order) and set(order) >= {0, 1, 2, 3, 4}
+    # In the inspector from the top down, and back by the same way.
+    tops = [one.mapTo(window, one.rect().topLeft()).y() for one, at in zip(met, order, strict=True)
+            if at == 4]  # fmt: skip
+    assert all(later >= top - 12 for top, later in pairwise(tops))
+    QTest.keyClick(met[0], Qt.Key.Key_Backtab)
+    assert window.focusWidget() is met[-1]
+
+
+def test_esc_takes_back_what_is_dragged(window: MainWindow) -> None:
+    """The edge of a piece and a curve's point are as before, and nothing is left to undo."""
+    window.visit(Station.PIECE), settle(window)
+    assert window.bench is not None
+    canvas = window.bench.views[Station.PIECE].picture
+    assert isinstance(canvas, PieceCanvas)
+    job = window.session.job
+    assert job is not None
+    edge = canvas.at(job.piece.shape.width / 2, 0).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=edge)
+    QTest.mouseMove(canvas, edge + QPoint(30, 0)), QApplication.processEvents()
+    assert window.session.job != job
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert window.session.job == job
+    window.visit(Station.LAYERS)
+    window.bench.section.choose("White"), settle(window)
+    layers = window.bench.views[Station.LAYERS].inspector
+    assert isinstance(layers, LayersInspector)
+    layers.layer.treatments.add(Curve()), settle(window)
+    before = window.session.job
+    curve = layers.findChild(CurveField)
+    assert curve is not None
+    start = curve.at(0, 0).toPoint()
+    QTest.mousePress(curve, Qt.MouseButton.LeftButton, pos=start)
+    QTest.mouseMove(curve, start - QPoint(0, 20)), QApplication.processEvents()
+    assert window.session.job != before
+    QTest.keyClick(curve, Qt.Key.Key_Escape)
+    assert window.session.job == before
+    # By keys: to the second point, one more between, up.
+    QTest.keyClick(curve, Qt.Key.Key_PageUp), QTest.keyClick(curve, Qt.Key.Key_Insert)
+    QTest.keyClick(curve, Qt.Key.Key_Up)
+    assert curve.points()[2] == (75, 76) and len(curve.points()) == 4

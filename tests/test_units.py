@@ -43,7 +43,7 @@ def test_lengths_are_told_as_exactly_as_in_millimetres() -> None:
     assert [measure(70.0), sizes(70, 35.5), square(250.0)] == ["70 mm", "70 × 35.5 mm", "2.5 cm²"]
     use_units(Units.INCHES)
     assert measure(70.0) == "2.756 in" and sizes(25.4, 12.7) == "1 × 0.5 in"
-    assert square(25.4**2) == "1 in²" and bare_length(-25.4, signed=True) == "-1"
+    assert square(25.4**2) == "1 in²" and bare_length(-25.4, signed=True) == "-1.000"
     for mm in (0.05, 0.12, 1.5, 70.0, 1200.0):
         # What is told comes back to a hundredth of a millimetre.
         assert float(measure(mm).removesuffix(" in")) * 25.4 == pytest.approx(mm, abs=0.0135)

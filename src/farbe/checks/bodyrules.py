@@ -53,7 +53,7 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
             "height-of-body",
             Weight.STOP,
             f"The body is {measure(body.widest)} thick and its height is"
-            f" {number(facts.job.piece.height)}: the head would strike it.",
+            f" {measure(facts.job.piece.height)}: the head would strike it.",
             Station.PIECE,
             Fix(
                 f"Height {measure(body.widest)}",

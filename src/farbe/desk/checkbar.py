@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QPushButton, QSizePolicy, QWidget
 
 from farbe.checks.accept import can_be_accepted
 from farbe.checks.check import Check
+from farbe.checks.explained import EXPLAINED
 from farbe.checks.weight import Weight
 from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.marks import paint_weight
@@ -258,10 +259,18 @@ class CheckBar(QWidget):
         if current is not None and event.button() == Qt.MouseButton.LeftButton:
             self.visit.emit(current)
 
+    def _told(self, text: str) -> str:
+        """All that is said, and what the finding in view means."""
+        current = self._current()
+        if current is None or self._task is not None or self._message:
+            return text
+        why, to_do = EXPLAINED.get(current.code, ("", ""))
+        return f"{text}\n\n{why}\n{to_do}".strip()
+
     def _paint_text(self, painter: QPainter, area: QRectF) -> None:
         """What is said, in one line; where it is long, in smaller ones."""
         text = self.shown_text
-        self.setToolTip(text)
+        self.setToolTip(self._told(text))
         flags = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft
         if QFontMetricsF(painter.font()).horizontalAdvance(text) > area.width():
             painter.setFont(font(11))

@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.amounts import parse_amount
+from farbe.desk.effects import effect_of
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
 from farbe.edits.values import Get, Set
@@ -43,6 +44,12 @@ def fill(button: QPushButton, on: bool) -> None:
         button.setProperty("primary", on)
         button.style().unpolish(button)
         button.style().polish(button)
+
+
+def told(name: str) -> str:
+    """A value's name, and what it does to the print."""
+    effect = effect_of(name)
+    return f"{name}: {effect[0].lower()}{effect[1:]}." if effect else f"{name}."
 
 
 def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
@@ -113,7 +120,7 @@ class NumberField(QLineEdit):
         self.setAccessibleName(f"{self._name}, {self._unit}" if self._unit else self._name)
         step = number(self._step_now() / self._per_unit(), 4)
         self.setToolTip(
-            f"{self._name}; sums like 3*25.4 and units may be typed, arrows step by {step}"
+            f"{told(self._name)}\nSums like 3*25.4 and units may be typed; arrows step by {step}."
         )
 
     def _per_unit(self) -> float:
@@ -206,6 +213,7 @@ class TextField(QLineEdit):
         super().__init__()
         self._session, self._name, self._get, self._set = session, name, get, set_
         self.setAccessibleName(name)
+        self.setToolTip(told(name))
         self.editingFinished.connect(self._commit)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -293,7 +301,7 @@ class ChoiceField(QComboBox):
             value = self._get(job)
             self.setCurrentIndex(self._values.index(value) if value in self._values else -1)
             # What is too long for the field is read in full on it.
-            self.setToolTip(f"{self._name}: {self.currentText()}")
+            self.setToolTip(f"{told(self._name)}\nNow: {self.currentText()}")
 
     def _commit(self, index: int) -> None:
         value = self._values[index]
@@ -379,6 +387,7 @@ class ColourField(QPushButton):
         super().__init__()
         self._session, self._name, self._get, self._set = session, name, get, set_
         self.setAccessibleName(name)
+        self.setToolTip(told(name))
         self.setStyleSheet("text-align: left;")
         self.clicked.connect(self._ask)
         session.changed.connect(self.refresh)

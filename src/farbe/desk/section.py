@@ -27,7 +27,7 @@ from farbe.desk.session import Session
 from farbe.desk.theme import area_of, drawn_at_scale, plain_font, text_scale, theme
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import bare_length, measure
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
@@ -180,7 +180,7 @@ class Section(QWidget):
         painter.drawText(QPointF(16, 22), "Section")
         painter.setFont(plain_font(12.5))
         painter.setPen(QColor(t.faint))
-        words = f"printed from the bottom up. {mirror_words(job)}"
+        words = f"the layers cut through, printed from the bottom up. {mirror_words(job)}"
         metrics = QFontMetricsF(painter.font())
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self._area().width() - 96)
         painter.drawText(QPointF(78, 22), shown)
@@ -484,4 +484,4 @@ def layer_figures(layer: Layer) -> str:
     hits = f"{layer.hits} hit" + ("" if layer.hits == 1 else "s")
     if layer.kind is LayerKind.COLOUR:
         return f"C M Y K, {hits}"
-    return f"{hits}, choke {number(layer.choke)}" if layer.choke else hits
+    return f"{hits}, choke {bare_length(layer.choke)}" if layer.choke else hits

@@ -87,6 +87,17 @@ class Session(QObject):
             self.changed.emit()
         return True
 
+    def take_back(self, before: Faced | None) -> None:
+        """End an action that is half done, and undo it if it changed the job.
+
+        Parameters
+        ----------
+        before : the job as it was when the action began
+        """
+        self.end_action()
+        if before is not None and self.job != before:
+            self.undo()
+
     def end_action(self) -> None:
         """The next edit is a step of its own even if it changes the same values."""
         self.document.end_action()

@@ -133,7 +133,10 @@ class StartPage(QWidget):
         outer.addStretch()
         column.addStretch(1)
         column.addWidget(label("What are you printing on?", "title"))
-        column.addWidget(label("A recipe states the surface, the reader and the layers.", "faint"))
+        states = (
+            "A recipe states the surface, the layers, and where the reader looks from: the eye."
+        )
+        column.addWidget(label(states, "faint"))
         column.addSpacing(6)
         grid = QGridLayout()
         grid.setSpacing(8)
@@ -154,7 +157,7 @@ class StartPage(QWidget):
         for part in (self._recent, samples):
             holder = QVBoxLayout()
             holder.addLayout(part)
-            holder.addStretch()
+            holder.addStretch(1)
             lists.addLayout(holder, 1)
         samples.addWidget(label("Samples", "head"))
         pairs = QGridLayout()

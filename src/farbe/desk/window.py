@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
     QFileDialog,
     QMainWindow,
     QMessageBox,
+    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -30,6 +31,7 @@ from farbe.desk.about import open_guide
 from farbe.desk.notify import LONG, tell
 from farbe.desk.preferences import Preferences
 from farbe.desk.startpage import StartPage
+from farbe.desk.taborder import in_eye_order
 from farbe.layout.figures import units, use_units
 from farbe.plan.stations import Station
 
@@ -76,7 +78,7 @@ class MainWindow(QMainWindow):
         self._follows = False
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start_page)
-        centre = QWidget()
+        self._centre = centre = QWidget()
         self._column = QVBoxLayout(centre)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(0)
@@ -329,6 +331,22 @@ class MainWindow(QMainWindow):
         dark = themes.luminance(themes.theme().panel) < 0.2
         self.preferences.look = themes.Look.LIGHT if dark else themes.Look.DARK
         self.dress()
+
+    def focusNextPrevChild(self, next: bool) -> bool:
+        """Hand the keys on in the order of the eye, which changes as things are chosen."""
+        order, now = in_eye_order(self._centre), self.focusWidget()
+        if not order:
+            return super().focusNextPrevChild(next)
+        at = order.index(now) if now in order else (-1 if next else 0)
+        reason = Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason
+        target = order[(at + (1 if next else -1)) % len(order)]
+        target.setFocus(reason)
+        area = target.parentWidget()
+        while area is not None and not isinstance(area, QScrollArea):
+            area = area.parentWidget()
+        if area is not None:
+            area.ensureWidgetVisible(target)
+        return True
 
     def follow(self) -> None:
         """Take the desktop's size of text whenever the window is come back to."""

@@ -60,14 +60,12 @@ def bare_length(mm: float, digits: int = 2, *, signed: bool = False) -> str:
     ----------
     mm : the length
     digits : behind the point, at the most, in millimetres; inches get as many as tell as much
-    signed : with a plus where it is not below 0
+    signed : as a move: with its sign and all its digits
     """
-    if _units is Units.MM:
-        text = number(mm, digits)
-    else:
-        inches = mm / MM_PER_INCH
-        text = number(inches, digits + (1 if abs(inches) >= 1 else 2))
-    return f"+{text}" if signed and not text.startswith("-") else text
+    value = mm / mm_per_unit()
+    if _units is Units.INCHES:
+        digits += 1 if abs(value) >= 1 else 2
+    return f"{value:+.{digits}f}" if signed else number(value, digits)
 
 
 def measure(mm: float, digits: int = 2) -> str:

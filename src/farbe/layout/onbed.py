@@ -7,7 +7,7 @@ from farbe.layout.body import on_rollers
 from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
 from farbe.layout.correction import fitted_correction
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import bare_length, measure
 from farbe.layout.pockets import Pocket, bed_pockets
 from farbe.layout.prints import Allotment, over_pockets
 from farbe.layout.shapewords import shape_words
@@ -52,7 +52,7 @@ class OnBed(Carrier):
 
     def words(self, job: Faced, count: int) -> str:
         piece = job.piece
-        high = f", {number(piece.height)} high" if piece.height else ""
+        high = f", {bare_length(piece.height)} high" if piece.height else ""
         return f"{count} × {piece.name}, {shape_words(piece)}{high}"
 
     def material_cost(self, job: Faced) -> float:

@@ -411,11 +411,9 @@ class BedCanvas(BedWorld):
     def give_up(self) -> bool:
         session = self._desk.session
         if self._grab is not None and session.job is not None:
-            dragged = session.job != self._grab[1]
-            self._grab = self._snapped = None
-            session.end_action()
-            if dragged:
-                session.undo()
+            before = self._grab[1]
+            self._grab = self._snapped = self._spot = None
+            session.take_back(before)
             return True
         if self._band is not None or self.banded:
             self._band, self.banded = None, frozenset()

@@ -294,12 +294,8 @@ class RollCanvas(Canvas):
     def give_up(self) -> bool:
         if self._grabbed is None or self._from is None:
             return False
-        session = self._desk.session
-        moved = session.job != self._from
-        self._grabbed = self._from = None
-        session.end_action()
-        if moved:
-            session.undo()
+        before, self._grabbed, self._from = self._from, None, None
+        self._desk.session.take_back(before)
         return True
 
     def fill_menu(self, menu: QMenu, place: QPointF) -> None:

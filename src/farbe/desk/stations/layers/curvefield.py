@@ -30,6 +30,7 @@ class CurveField(QWidget):
         self._session, self._get, self._put = session, get, put
         self._chosen: int | None = None
         self._dragging = False
+        self._before: Faced | None = None
         fixed(self, high=150)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Tone curve")
@@ -62,6 +63,7 @@ class CurveField(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         points, here = self.points(), event.position()
+        self._before = self._session.job
         far = [(self.at(*p) - here).manhattanLength() for p in points]
         nearest = min(range(len(points)), key=far.__getitem__)
         if far[nearest] > GRIP:
@@ -73,6 +75,24 @@ class CurveField(QWidget):
             nearest = points.index((x, y))
         self._chosen, self._dragging = nearest, True
         self.update()
+
+    def _step_to(self, by: int) -> None:
+        """Choose the next point along the curve, by keys."""
+        last = len(self.points()) - 1
+        at = (-1 if by > 0 else last + 1) if self._chosen is None else self._chosen
+        self._chosen = max(0, min(last, at + by))
+        self.update()
+
+    def _insert(self) -> None:
+        """One more point, half way to the next one."""
+        points = self.points()
+        at = min(self._chosen or 0, len(points) - 2)
+        (x0, y0), (x1, y1) = points[at], points[at + 1]
+        if x1 - x0 > 3:
+            middle = (round((x0 + x1) / 2), round((y0 + y1) / 2))
+            self._set((*points[: at + 1], middle, *points[at + 1 :]), None)
+            self._chosen = at + 1
+            self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragging and self._chosen is not None:
@@ -102,7 +122,15 @@ class CurveField(QWidget):
             Qt.Key.Key_Down: (0, -1),
         }
         step = steps.get(Qt.Key(event.key()))
-        if index is None or index >= len(points):
+        walks = {Qt.Key.Key_PageUp: 1, Qt.Key.Key_PageDown: -1}.get(Qt.Key(event.key()))
+        if event.key() == Qt.Key.Key_Escape and self._dragging:
+            self._dragging = False
+            self._session.take_back(self._before)
+        elif walks is not None:
+            self._step_to(walks)
+        elif event.key() == Qt.Key.Key_Insert:
+            self._insert()
+        elif index is None or index >= len(points):
             super().keyPressEvent(event)
         elif step is not None:
             self._move(index, points[index][0] + step[0], points[index][1] + step[1], "key curve")

@@ -36,6 +36,7 @@ class PieceCanvas(Canvas):
         super().__init__()
         self._desk = desk
         self._drag_edge: str | None = None
+        self._from: Faced | None = None
         self.setAccessibleName("The piece in plan and from the side; drag its edges")
         desk.session.changed.connect(self._changed)
 
@@ -72,6 +73,15 @@ class PieceCanvas(Canvas):
 
     def pressed(self, place: QPointF) -> None:
         self._drag_edge = self.edge_at(place)
+        self._from = self._desk.session.job
+
+    def give_up(self) -> bool:
+        if self._drag_edge is None:
+            return False
+        self._drag_edge = None
+        self._desk.session.take_back(self._from)
+        self.refit()
+        return True
 
     def moved(self, event: QMouseEvent) -> None:
         place = self.millimetres(event.position())

@@ -22,7 +22,7 @@ from farbe.edits.piece import (
 )
 from farbe.edits.values import lens, with_piece, with_surface
 from farbe.files.outlinefile import read_outline
-from farbe.layout.figures import number, sizes
+from farbe.layout.figures import bare_length, sizes
 from farbe.model.piece import (
     Circle,
     Material,
@@ -106,7 +106,7 @@ class ShapePart(Part):
         self._sizes.setVisible(not circle and not on_film and not round_)
         self._diameter.setVisible(circle and not on_film)
         self._corner.setVisible(isinstance(shape, Rectangle) and not on_film)
-        high = f", {number(job.piece.height)} high" if job.piece.height else ""
+        high = f", {bare_length(job.piece.height)} high" if job.piece.height else ""
         self.thing.say(f"{sizes(shape.width, shape.height)}{high}")
 
 
@@ -156,6 +156,10 @@ class ReaderPart(Part):
         )
         sides = [(False, "one side"), (True, "both sides")]
         self.choice("Printed on", "Sides", sides, (lambda j: j.two_sided, both_sides))
+        form.words(
+            "The reader is whoever looks at the print: at the ink itself, through the piece, or at"
+            " a transfer once it is pressed. Order and mirroring follow."
+        )
         self._why = form.words()
 
     def refresh(self) -> None:

@@ -64,6 +64,7 @@ class ProofCanvas(PieceWorld):
         #: Where the other look takes over, as a share of the piece's width; 1 shows none of it.
         self.wipe = 1.0
         self._wiping = False
+        self._wiped_from = 1.0
         self._pressed_at: QPointF | None = None
         #: Degrees by which a round body is turned to the left.
         self.turn = 0.0
@@ -281,6 +282,13 @@ class ProofCanvas(PieceWorld):
         painter.setPen(QPen(QColor("#ffffff"), 2))
         painter.drawLine(QPointF(x, box.top()), QPointF(x, box.bottom()))
 
+    def give_up(self) -> bool:
+        if not self._wiping:
+            return super().give_up()
+        self._wiping = False
+        self.set_wipe(self._wiped_from)
+        return True
+
     def set_wipe(self, share: float) -> None:
         """Move the line between the prediction and what it is wiped to."""
         self.wipe = min(1.0, max(0.0, share))
@@ -430,6 +438,7 @@ class ProofCanvas(PieceWorld):
         whole = self.looks.whole
         self._pressed_at = self.at(place.x(), place.y())
         if whole is not None and self.wiping:
+            self._wiped_from = self.wipe
             self._wiping = abs(self.at(place.x(), 0).x() - self._line(whole)) < 12
 
     def moved(self, event: QMouseEvent) -> None:

@@ -66,6 +66,18 @@ class Choices(QComboBox):
         return self._values[index]
 
 
+#: What each of the pictures shows.
+_SHOWS = {
+    Shown.LOOK: "How the print will look on its surface",
+    Shown.ARTWORK: "The artwork as it came, on nothing",
+    Shown.WHITE: "Where the artwork is white: on ink, or on the bare surface",
+    Shown.HIDING: "How far white and blackout hide what is behind: light grey hides",
+    Shown.OUTLINES: "The edges of all plates over each other",
+    Shown.PLATE: "One ink's plate alone",
+    Shown.BODY: "How the print will look on the round body",
+}
+
+
 class LookForm(Form):
     """What is shown, the inks under the pointer, and how far the white hides the surface."""
 
@@ -105,6 +117,7 @@ class LookForm(Form):
             button = QPushButton(shown.value.capitalize())
             button.setCheckable(True)
             button.setAccessibleName(f"Show the {shown.value}")
+            button.setToolTip(_SHOWS[shown])
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=shown: self.choose(s))
             self._buttons[shown] = button

@@ -28,6 +28,7 @@ class ShakePart(Part):
         def figure(name: str, path: str, unit: str, step: float) -> NumberField:
             return NumberField(session, name, *lens(path), unit=unit, step=step, digits=3)
 
+        form.words("The misregister is drawn many times; what shows at worst is seen below.")
         where = "printer.misregister"
         form.row("Off by", figure("Misregister across", f"{where}.x", "mm", 0.01),
                  figure("Misregister along", f"{where}.y", "mm", 0.01))  # fmt: skip

@@ -373,6 +373,7 @@ class FilesPart(Part):
         form, desk = self.form, self.desk
         form.row("Order", TextField(self.session, "Number of the order", *lens("order")))
         self.save = form.button("Write the hand-off…", desk.exports.ask_hand_off)
+        form.words("A hand-off is the folder of files, and a ticket that says what each one is.")
         form.button(
             "Write the run sheet…", desk.exports.ask_run_sheet, "Bed, steps, checks and inks as PDF"
         )

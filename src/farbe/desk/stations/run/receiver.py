@@ -69,6 +69,7 @@ class ReceiverPart(Part):
         self.menu = ReceiverMenu(session, menu)
         menu.setMenu(self.menu)
         form.wide(menu)
+        form.words("The receiver is the front end that gets the files, and how it wants them.")
         self._folder_part()
         self._files = form.words()
         self._files.setAccessibleName("Files that will be written")

@@ -38,6 +38,9 @@ class GuidePart(Part):
                 self.session, "Kerb side", [(s, s.value) for s in Side], *lens("guide.kerb_sides")
             ),
         )
+        self._told = self.form.words(
+            "A kerb is a raised line of varnish at a pocket's edge: pieces stop against it."
+        )
         self._gap = self.numbers("Finger gap", ("Finger gap", "guide.finger_gap"))
         self.numbers("Distance", ("Guide distance", "guide.distance"), step=0.1)
         numbers = [(True, "and the jig's code"), (False, "none")]
@@ -67,6 +70,7 @@ class GuidePart(Part):
             (self._kerb, kerb),
             (self._sides, kerb),
             (self._gap, kerb),
+            (self._told, kerb),
             (self._ink, not kerb),
         )
         for row, shown in rows:
