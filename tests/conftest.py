@@ -24,7 +24,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from farbe.art.artwork import Artwork, Space
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.layout.figures import Units, use_units
+from farbe.layout.figures import Units, use_decimal_point, use_units
 from farbe.layout.pockets import centred_jig
 from farbe.model.base import BadInput
 from farbe.model.face import Face, Turning
@@ -58,6 +58,7 @@ def own_folders(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Non
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
     yield
     use_units(Units.MM)
+    use_decimal_point(".")
     for spool in (tmp_path / "state").glob("press*"):
         with contextlib.suppress(BadInput), PressLine(spool) as press:
             press.ask(do="quit")

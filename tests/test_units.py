@@ -15,7 +15,15 @@ from farbe.desk.preferencesdialog import PreferencesDialog
 from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
 from farbe.desk.window import MainWindow
 from farbe.files.handoff import hand_off
-from farbe.layout.figures import Units, bare_length, measure, sizes, square, use_units
+from farbe.layout.figures import (
+    Units,
+    bare_length,
+    measure,
+    sizes,
+    square,
+    use_decimal_point,
+    use_units,
+)
 from farbe.model.base import BadInput
 from farbe.plan.stations import Station
 from hands import field, job_line_text, now, type_into
@@ -99,3 +107,15 @@ def test_files_do_not_depend_on_units(window: MainWindow, tmp_path: Path) -> Non
     changes = {key for key in first[0] if first[0][key] != again[0][key]}
     assert {key for key in first[0] if first[0][key] != inches[0][key]} <= changes
     assert changes < set(first[0])
+
+
+def test_figures_have_the_users_comma(window: MainWindow) -> None:
+    """In fields, in the job line and in findings; what is typed is read either way."""
+    use_decimal_point(",")
+    type_into(field(window, Station.BED, "Gap across"), "2.5"), settle(window)
+    assert field(window, Station.BED, "Gap across").text() == "2,5"
+    assert now(window).jig.gap_x == 2.5
+    type_into(field(window, Station.BED, "Gap across"), "1.000,5 - 998"), settle(window)
+    assert now(window).jig.gap_x == 2.5
+    each = next(link.text() for link in window.job_line._links if "each" in link.text())
+    assert "," in each.split(" min, ")[1] and "." not in each

@@ -9,7 +9,7 @@ from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import decimal, measure, number
 from farbe.model.piece import RoundBody
 from farbe.plan.stations import Station
 
@@ -65,7 +65,8 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
         yield Check(
             "level-the-body",
             Weight.NOTE,
-            f"The body tapers by {taper:.1f}°: raise its thin end until its upper line is level.",
+            f"The body tapers by {decimal(taper, 1)}°: raise its thin end until its upper line is"
+            " level.",
             Station.BED,
         )
     turns = math.degrees(body.wrap_angle)

@@ -10,7 +10,7 @@ from farbe.checks.found import area_words, found, layers_with
 from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, surface_words
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import decimal, measure, number
 from farbe.layout.placing import artwork_box
 from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
@@ -153,7 +153,7 @@ def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
             "ink-beyond",
             Weight.CAUTION,
             f"{name} lays ink on {beyond.area / 100:.0f} cm² of each piece where there is no"
-            f" artwork, {each:.2f} ml a piece: is that meant?",
+            f" artwork, {decimal(each, 2)} ml a piece: is that meant?",
             Station.LAYERS,
             figure=beyond.area, unit="mm²", places=beyond.places, count=beyond.prints, about=name,
         )  # fmt: skip

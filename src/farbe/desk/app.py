@@ -11,7 +11,7 @@ from importlib.resources import files
 from pathlib import Path
 from threading import Thread
 
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QEventLoop, QLocale, QTimer
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -22,7 +22,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.theme import desktop_accent, load_fonts, text_for, theme_for, use_theme
 from farbe.desk.window import MainWindow
 from farbe.folders import log_file
-from farbe.layout.figures import use_units
+from farbe.layout.figures import use_decimal_point, use_units
 from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
@@ -108,6 +108,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     keep_log(log_file())
     accent = desktop_accent(app)
     use_units(preferences.units)
+    use_decimal_point(QLocale.system().decimalPoint())
     scale = text_for(app, preferences.text_size)
     use_theme(app, theme_for(app, preferences.look, accent), scale)
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.

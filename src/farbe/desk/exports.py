@@ -23,6 +23,7 @@ from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.store import ArtStore
 from farbe.files.ticket import Ticket
+from farbe.layout.figures import decimal
 from farbe.model.job import Job
 from farbe.names import safe_name
 from farbe.render.raster import Report
@@ -168,8 +169,8 @@ def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
     ink = sum(sum(run.ink_ml.values()) for run in runs)
     sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
     return (
-        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {ink:.2f} ml of ink, and the"
-        " ticket."
+        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {decimal(ink, 2)} ml of ink,"
+        " and the ticket."
     )
 
 

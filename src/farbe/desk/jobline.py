@@ -13,6 +13,7 @@ from farbe.desk.theme import fixed, font, px, theme
 from farbe.estimate.cost import order_cost
 from farbe.estimate.steps import steps
 from farbe.layout.faced import Faced
+from farbe.layout.figures import decimal
 from farbe.plan.sentence import Phrase, duration, job_line
 from farbe.plan.stations import Station
 
@@ -80,8 +81,8 @@ class JobLine(QWidget):
             listed = steps(job)
             each = order_cost(findings.estimate, listed, job.prices).each
             time = duration(sum(step.seconds for step in listed))
-            words = f"{time}, {each:.2f} {currency} each"
-            short = f"{each:.2f} {currency} each"
+            words = f"{time}, {decimal(each, 2)} {currency} each"
+            short = f"{decimal(each, 2)} {currency} each"
             phrases.append(Phrase(words, Station.RUN, ("Price of a piece",), short))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():

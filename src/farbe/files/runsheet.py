@@ -18,7 +18,7 @@ from farbe.files.paper import Paper
 from farbe.layout.bedframe import keep_out_polygon, to_bed
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import decimal, measure, number
 from farbe.layout.frame import printer_frame
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import places
@@ -168,7 +168,7 @@ class _Sheet:
             f" {ways}, {printer.throw.value} throw; head over {measure(job.piece.height)};"
             f" bed vacuum {'on' if job.running.vacuum else 'off'}"
         )
-        inks = ", ".join(f"{ink} {ml:.2f} ml" for ink, ml in ml_by_ink(job, found).items())
+        inks = ", ".join(f"{ink} {decimal(ml, 2)} ml" for ink, ml in ml_by_ink(job, found).items())
         self._line(f"Ink: {inks}", down=5)
         self._y -= 3 * MM
 

@@ -10,7 +10,7 @@ import numpy.typing as npt
 
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
-from farbe.layout.figures import bare_length, units
+from farbe.layout.figures import bare_length, decimal, units
 from farbe.layout.pockets import bed_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
@@ -227,10 +227,11 @@ def in_words(job: Faced, fitted: Fitted) -> str:
     by = [bare_length(one, signed=True) for one in (across * x, along * y)]
     words = [f"moved {', '.join(by)} {units().value}"]
     if fitted.terms is not Terms.SHIFT:
-        words.append(f"turned {across * along * fitted.rotation:+.3f}°")
+        words.append(f"turned {decimal(across * along * fitted.rotation, 3, signed=True)}°")
     if fitted.terms is Terms.SCALE:
-        words.append(f"scaled {fitted.scales[0] * 100:.3f} %")
+        words.append(f"scaled {decimal(fitted.scales[0] * 100, 3)} %")
     if fitted.terms is Terms.ALL:
         one, two = (100 * s for s in fitted.scales)
-        words.append(f"scaled {one:.3f} × {two:.3f} %, skewed {fitted.skew:+.3f}°")
+        skew = decimal(fitted.skew, 3, signed=True)
+        words.append(f"scaled {decimal(one, 3)} × {decimal(two, 3)} %, skewed {skew}°")
     return ", ".join(words)

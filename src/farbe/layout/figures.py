@@ -19,6 +19,34 @@ class Units(StrEnum):
 _units = Units.MM
 
 
+#: What parts whole from tenths where the user lives.
+_point = "."
+
+
+def use_decimal_point(point: str) -> None:
+    """Tell figures with this sign from now on.
+
+    Parameters
+    ----------
+    point : a point or a comma
+    """
+    global _point
+    _point = point
+
+
+def decimal(value: float, digits: int, *, signed: bool = False) -> str:
+    """A figure with so many digits behind the point, or behind the user's comma.
+
+    Parameters
+    ----------
+    value : the figure
+    digits : behind the point
+    signed : with its sign, also above 0
+    """
+    text = f"{value:+.{digits}f}" if signed else f"{value:.{digits}f}"
+    return text.replace(".", _point)
+
+
 def use_units(units: Units) -> None:
     """Tell lengths in these units from now on.
 
@@ -50,7 +78,7 @@ def number(value: float, digits: int = 2) -> str:
     """
     text = f"{value:.{digits}f}"
     text = text.rstrip("0").rstrip(".") if "." in text else text
-    return "0" if text == "-0" else text
+    return "0" if text == "-0" else text.replace(".", _point)
 
 
 def bare_length(mm: float, digits: int = 2, *, signed: bool = False) -> str:
@@ -65,7 +93,7 @@ def bare_length(mm: float, digits: int = 2, *, signed: bool = False) -> str:
     value = mm / mm_per_unit()
     if _units is Units.INCHES:
         digits += 1 if abs(value) >= 1 else 2
-    return f"{value:+.{digits}f}" if signed else number(value, digits)
+    return decimal(value, digits, signed=True) if signed else number(value, digits)
 
 
 def measure(mm: float, digits: int = 2) -> str:

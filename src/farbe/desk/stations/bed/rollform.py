@@ -18,7 +18,7 @@ from farbe.edits.bed import both_sides, with_turning
 from farbe.edits.film import doubled, dragged, on_roll, taken_off, turned, with_offset, with_roll
 from farbe.edits.values import Get, Set
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, sizes
+from farbe.layout.figures import decimal, measure, sizes
 from farbe.layout.rolls import film_length, packed, used_share
 from farbe.model.face import Turn
 from farbe.model.piece import Reader
@@ -136,7 +136,7 @@ class FilmPart(Part):
         if roll is None:
             return ""
         length = film_length(job)
-        words = f"{measure(length, 0)} of film, {length / 1000 * roll.price:.2f}"
+        words = f"{measure(length, 0)} of film, {decimal(length / 1000 * roll.price, 2)}"
         words += f" {self.desk.currency}."
         if roll.packing is Packing.SHAPES:
             # What the rectangles would take is not packed here, on the window's thread.

@@ -32,6 +32,7 @@ from farbe.desk.stations.recipemenu import RecipeMenu
 from farbe.desk.stations.valuerows import add_rows
 from farbe.edits import stack as stack_edits
 from farbe.layout.faced import Faced
+from farbe.layout.figures import decimal
 from farbe.layout.holes import open_share
 from farbe.model.base import Value
 from farbe.model.layer import COLOUR, Join, Joined, Layer
@@ -257,7 +258,9 @@ class LayerForm(Form):
         layer = self.chosen(job)
         inks = [use for use in findings.estimate.inks if use.layer == layer.name]
         total, cost = sum(use.ml for use in inks), sum(use.cost for use in inks)
-        self._ink.setText(f"{total:.2f} ml for the order, {cost:.2f} {self._desk.currency}")
+        self._ink.setText(
+            f"{decimal(total, 2)} ml for the order, {decimal(cost, 2)} {self._desk.currency}"
+        )
 
     def refresh_fields(self) -> None:
         """Show another layer's values."""

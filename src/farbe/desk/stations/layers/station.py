@@ -39,7 +39,7 @@ from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.edits import stack as stack_edits
-from farbe.layout.figures import measure
+from farbe.layout.figures import decimal, measure
 from farbe.layout.outline import outline
 from farbe.model.base import rgb
 from farbe.model.layer import Layer
@@ -278,7 +278,7 @@ class PlateCanvas(PieceWorld):
         if not layer.choke:
             words = "No rim: white reaches the edge"
         elif not bare:
-            words += f" = {x:.1f} × {y:.1f} output pixels"
+            words += f" = {decimal(x, 1)} × {decimal(y, 1)} output pixels"
         painter.drawText(
             QRectF(inset.left() + 10, picture.bottom(), inset.width() - 20, 34),
             Qt.AlignmentFlag.AlignVCenter,

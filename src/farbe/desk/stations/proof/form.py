@@ -29,6 +29,7 @@ from farbe.desk.stations.proof.shake import ShakePart
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.edits.values import with_surface
 from farbe.layout.faced import Faced
+from farbe.layout.figures import decimal
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import hits_for, white_film
@@ -313,6 +314,7 @@ def _white_words(scene: Scene) -> str:
     if inked + bare < 0.005:
         return f"{words} The artwork has no white."
     return (
-        f"{words} Of the artwork's white, {inked:.1f} cm² lie on white ink; on {bare:.1f} cm²,"
-        " the rim under the choke among them, nothing prints and the surface shows."
+        f"{words} Of the artwork's white, {decimal(inked, 1)} cm² lie on white ink; on"
+        f" {decimal(bare, 1)} cm², the rim under the choke among them, nothing prints and the"
+        " surface shows."
     )

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF
 
 from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.station import list_plates
-from farbe.layout.figures import bare_length, measure
+from farbe.layout.figures import bare_length, decimal, measure
 from farbe.model.printer import LayerKind
 from farbe.optics.look import opacity
 from farbe.separate.tones import difference, lab_of
@@ -36,7 +36,7 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
     shown = "#{:02x}{:02x}{:02x}".format(*look.tolist())
     if art[3] >= 128:
         far = float(difference(lab_of(look), lab_of(art[:3])))
-        rows.append(f"seen as {shown}, {far:.1f} ΔE from the artwork")
+        rows.append(f"seen as {shown}, {decimal(far, 1)} ΔE from the artwork")
     else:
         rows.append(f"seen as {shown}, no artwork here")
     return f"{bare_length(place.x(), 1)}, {measure(place.y(), 1)} from the middle\n" + "\n".join(

@@ -18,6 +18,7 @@ from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
 from farbe.desk.theme import px, theme
+from farbe.layout.figures import decimal
 from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
 
@@ -127,8 +128,9 @@ class Entries(QAbstractTableModel):
         said = " · ".join(filter(None, (entry.remark, entry.note)))
         return (
             str(entry.number), _name(entry), entry.lane, state,
-            str(entry.pieces), duration(entry.seconds), f"{entry.ink_ml:.2f} ml",
-            f"{entry.price:.2f} {self._currency}", said or entry.ended[:16].replace("T", " "),
+            str(entry.pieces), duration(entry.seconds), f"{decimal(entry.ink_ml, 2)} ml",
+            f"{decimal(entry.price, 2)} {self._currency}",
+            said or entry.ended[:16].replace("T", " "),
         )  # fmt: skip
 
 

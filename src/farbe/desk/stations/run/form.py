@@ -30,7 +30,7 @@ from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared
 from farbe.estimate.steps import Busy, Step, seconds_of, steps
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure, number
+from farbe.layout.figures import decimal, measure, number
 from farbe.model.base import BadInput
 from farbe.model.receiver import Drive
 from farbe.plan.order import channels
@@ -168,8 +168,8 @@ class InkTable(QWidget):
             middle = Qt.AlignmentFlag.AlignVCenter
             right = middle | Qt.AlignmentFlag.AlignRight
             painter.drawText(QRectF(0 if last else 20, top, 120, self.ROW), middle, name)
-            painter.drawText(QRectF(110, top, 84, self.ROW), right, f"{ml:.2f} ml")
-            money = f"{cost:.2f} {self._desk.currency}"
+            painter.drawText(QRectF(110, top, 84, self.ROW), right, f"{decimal(ml, 2)} ml")
+            money = f"{decimal(cost, 2)} {self._desk.currency}"
             painter.drawText(QRectF(196, top, wide - 196, self.ROW), right, money)
         painter.end()
 
@@ -186,7 +186,7 @@ class InkPart(Part):
     def refresh(self) -> None:
         findings = self.desk.results.findings
         if findings is not None:
-            self.thing.say(f"{sum(use.ml for use in findings.estimate.inks):.2f} ml")
+            self.thing.say(f"{decimal(sum(use.ml for use in findings.estimate.inks), 2)} ml")
 
 
 class CostPart(Part):
@@ -236,11 +236,15 @@ class CostPart(Part):
         if job is None or findings is None:
             return
         cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
-        self.thing.say(f"{cost.each:.2f} {unit} each")
+        self.thing.say(f"{decimal(cost.each, 2)} {unit} each")
+        parts = (
+            ("Ink", cost.ink), ("pieces", cost.material), ("work", cost.work),
+            ("machine", cost.machine), ("waste", cost.waste),
+        )  # fmt: skip
+        listed = ", ".join(f"{name} {decimal(money, 2)}" for name, money in parts)
         self._words.setText(
-            f"Ink {cost.ink:.2f}, pieces {cost.material:.2f}, work {cost.work:.2f}, machine"
-            f" {cost.machine:.2f}, waste {cost.waste:.2f}: {cost.total:.2f} {unit}. With the margin"
-            f" {cost.price:.2f} {unit}, {cost.each:.2f} for each of {cost.pieces}."
+            f"{listed}: {decimal(cost.total, 2)} {unit}. With the margin"
+            f" {decimal(cost.price, 2)} {unit}, {decimal(cost.each, 2)} for each of {cost.pieces}."
         )
 
 
