@@ -31,7 +31,7 @@ from farbe.samples.jobs import SAMPLES
 #: Windows in logical pixels and how much larger their text is: a small notebook with a panel, the
 #: smallest that is promised, a screen of 1920 × 1080 at 200 % with a panel, and larger text.
 SIZES = (
-    (1366, 728, 1.0), (1100, 700, 1.0), (960, 508, 1.0), (1280, 800, 1.25), (1366, 728, 1.5),
+    (1366, 728, 1.0), (1100, 700, 1.0), (1280, 800, 1.25), (960, 508, 1.0), (1366, 728, 1.5),
 )  # fmt: skip
 
 
@@ -137,6 +137,20 @@ def all_cut(window: MainWindow) -> list[str]:
     return list(dict.fromkeys(found))
 
 
+Size = tuple[int, int, float]
+
+
+def cut_at(window: MainWindow, app: QApplication, sizes: tuple[Size, ...]) -> dict[Size, list[str]]:
+    """What is cut of the open job at each size, where anything is."""
+    cut = {}
+    for width, height, scale in sizes:
+        use_theme(app, LIGHT, scale)
+        window.resize(width, height), settle(window)
+        assert window.size() == QSize(width, height)
+        cut[width, height, scale] = all_cut(window)
+    return {size: words for size, words in cut.items() if words}
+
+
 @pytest.fixture
 def usual(qapp: QApplication) -> Iterator[QApplication]:
     yield qapp
@@ -145,14 +159,15 @@ def usual(qapp: QApplication) -> Iterator[QApplication]:
 
 @pytest.mark.parametrize("sample", some(list(SAMPLES), "apron-gang"))
 def test_nothing_is_cut(window: MainWindow, usual: QApplication, sample: str) -> None:
+    """In the smallest window and with the largest text."""
     window.session.take(SAMPLES[sample](window.session.store)), settle(window)
-    cut = {}
-    for width, height, scale in SIZES:
-        use_theme(usual, LIGHT, scale)
-        window.resize(width, height), settle(window)
-        assert window.size() == QSize(width, height)
-        cut[width, height, scale] = all_cut(window)
-    assert {size: words for size, words in cut.items() if words} == {}
+    assert cut_at(window, usual, SIZES[-2:]) == {}
+
+
+@pytest.mark.long
+def test_nothing_is_cut_at_any_size(window: MainWindow, usual: QApplication) -> None:
+    window.session.take(SAMPLES["jar-lids"](window.session.store)), settle(window)
+    assert cut_at(window, usual, SIZES) == {}
 
 
 @pytest.mark.parametrize("look", [DARK, CONTRAST], ids=["dark", "contrast"])

@@ -16,11 +16,14 @@ SLACK = 0.02
 def can_be_accepted(check: Check) -> bool:
     """Whether a finding is a caution that the operator may call meant.
 
+    A guess is not: it is right, or something else is stated.
+
     Parameters
     ----------
     check : a finding
     """
-    return check.weight is Weight.CAUTION and check.mishap is None
+    is_caution = check.weight is Weight.CAUTION and check.mishap is None
+    return is_caution and check.code != "facts-guessed"
 
 
 def accepted(job: Faced, check: Check) -> Faced:

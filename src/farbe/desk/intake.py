@@ -10,7 +10,7 @@ from pathlib import Path
 import numpy as np
 import numpy.typing as npt
 from PIL import Image
-from PySide6.QtCore import QMimeData, QObject, QUrl
+from PySide6.QtCore import QMimeData, QObject, QUrl, Signal
 from PySide6.QtGui import QImage
 
 from farbe.desk.preferences import Preferences
@@ -53,6 +53,9 @@ def _kept(pixels: npt.NDArray[np.uint8], store: ArtStore) -> ArtworkFile:
 
 class Intake(QObject):
     """Reads what comes in, in a worker, and makes one edit of it."""
+
+    #: Artwork was taken without a job: the new one, with what was guessed.
+    began = Signal(object)
 
     def __init__(
         self, session: Session, workers: Workers, preferences: Preferences, parent: QObject
@@ -196,6 +199,7 @@ class Intake(QObject):
         for art in made.artworks:
             made = with_plates(made, art)
         self._session.take(made.job)
+        self.began.emit(made)
 
     def _remembered(self, art: ArtworkFile) -> ArtworkFile:
         uses = []

@@ -155,6 +155,7 @@ class MainWindow(QMainWindow):
         self.check_bar.cancel.connect(self.workers.cancel)
         self.press.opened.connect(self.files.open_copy)
         self.files.started.connect(self._begin)
+        self.intake.began.connect(self._begin)
         self.watcher.queued.connect(self.press.look)
 
     # what is shown

@@ -455,7 +455,6 @@ class RunInspector(Inspector):
         self.watched = WatchPart(self, desk, watcher)
         self.start = Start(desk, picture, self.files)
         self.above(self.start)
-        self.choose(self.quality.thing)
         picture.list.pointed_at.connect(self._pointed)
 
     def _pointed(self, step: Step) -> None:

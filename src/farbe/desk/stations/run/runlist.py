@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QFocusEvent,
@@ -60,7 +60,7 @@ class RunList(QWidget):
         job = self._desk.session.first
         self._steps = steps(job) if job else ()
         self._look_up(job)
-        fixed(self, high=self.TOP + self.ROW * len(self._steps) + 8)
+        self.setMinimumHeight(px(self.TOP + self.ROW * len(self._steps) + 8))
         self._at = min(self._at, max(0, len(self._steps) - 1))
         self._tell()
         self.update()
@@ -101,6 +101,11 @@ class RunList(QWidget):
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self.update()
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.FontChange:
+            self.refresh()
 
     def steps(self) -> tuple[Step, ...]:
         return self._steps
