@@ -156,6 +156,9 @@ class StartPage(QWidget):
         self._recent, samples = QVBoxLayout(), QVBoxLayout()
         for part in (self._recent, samples):
             holder = QVBoxLayout()
+            # Without one of its own a layout takes the spacing of what it is in.
+            holder.setSpacing(0)
+            part.setSpacing(8)
             holder.addLayout(part)
             holder.addStretch(1)
             lists.addLayout(holder, 1)

@@ -73,10 +73,14 @@ class BedInspector(Inspector):
         if job is None:
             return
         on_film = job.roll is not None
-        for part in self._on_board:
-            part.thing.offer(not on_film)
-        for part in self._on_roll:
-            part.thing.offer(on_film)
+        there, gone = self._on_board, self._on_roll
+        if on_film:
+            there, gone = gone, there
+        # Those that come are there before those go, one of which may be the chosen one.
+        for part in there:
+            part.thing.offer(True)
+        for part in gone:
+            part.thing.offer(False)
 
     def _pointed(self, spot: Spot, which: int) -> None:
         """Show the values of what was clicked in the picture."""
