@@ -76,6 +76,10 @@ class _EarlyFile(io.BufferedWriter):
 def whole_file(path: Path) -> Iterator[BinaryIO]:
     """A file open for writing that gets its name at the end, or is gone after an error.
 
+    Parameters
+    ----------
+    path : the name that it gets at the end
+
     Raises
     ------
     BadInput

@@ -49,7 +49,12 @@ app = typer.Typer(
 
 
 def fail(message: str) -> NoReturn:
-    """Say what is wrong and leave with the status of bad input."""
+    """Say what is wrong and leave with the status of bad input.
+
+    Returns
+    -------
+    Nothing: it leaves the program.
+    """
     typer.echo(f"farbe: {message}", err=True)
     raise typer.Exit(BAD_INPUT)
 

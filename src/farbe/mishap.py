@@ -87,6 +87,10 @@ def guarded(
     ----------
     while_ : what is being done, as the beginning of a sentence
     let : errors that are meant for the caller and pass through
+
+    Returns
+    -------
+    What was made, or the mishap in its place.
     """
     try:
         return Guarded(work())

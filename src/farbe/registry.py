@@ -22,6 +22,11 @@ class Methods(Generic[Method]):
     def enter(self, kind: type, method: Method) -> None:
         """Enter the method of a class.
 
+        Parameters
+        ----------
+        kind : a class of values
+        method : what is done with them
+
         Raises
         ------
         TypeError
@@ -42,6 +47,10 @@ class Methods(Generic[Method]):
 
     def of(self, value: object) -> Method:
         """The method for a value.
+
+        Parameters
+        ----------
+        value : of a class that was entered
 
         Raises
         ------

@@ -206,6 +206,10 @@ class OneArtwork:
     def font(self, box: TextBox) -> bytes:
         """There is no text.
 
+        Returns
+        -------
+        Nothing: it raises.
+
         Raises
         ------
         BadInput
@@ -327,6 +331,10 @@ def separate_file(
     target : the file to be written
     wanted : what is asked for
     report : told the share that is done, 0 to 1
+
+    Returns
+    -------
+    Sentences that are worth saying, one after the other.
 
     Raises
     ------

@@ -53,6 +53,11 @@ def raised_here(error: BaseException) -> bool:
 def unreadable(path: Path, error: Exception) -> BadInput:
     """What to say of a file that could not be read, and what to do.
 
+    Parameters
+    ----------
+    path : the file that was asked for
+    error : what reading it raised
+
     Raises
     ------
     TypeError, AttributeError

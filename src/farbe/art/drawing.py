@@ -62,6 +62,10 @@ def read_drawing(path: Path, wanted: Wanted) -> Artwork:
     path : the file
     wanted : of it
 
+    Returns
+    -------
+    The page, or the drawing, with its pixels, its plates and what is said of it.
+
     Raises
     ------
     BadInput

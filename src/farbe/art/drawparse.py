@@ -37,6 +37,11 @@ def parse(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     Returns
     -------
     What to say of the planes, or why the file is refused.
+
+    Raises
+    ------
+    BadInput
+        If the drawing cannot be read.
     """
     try:
         if path.stat().st_size > MAX_BYTES:

@@ -33,7 +33,12 @@ DONE, TOO_LONG, DIED = "done", "too long", "died"
 
 
 def main() -> int:
-    """Answer until nobody asks any more."""
+    """Answer until nobody asks any more.
+
+    Returns
+    -------
+    The status with which the process ends: 0.
+    """
     waiting = list(READERS)
     # Nobody else is to read what is asked, nor to answer.
     asked, said = os.dup(0), os.dup(1)

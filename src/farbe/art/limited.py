@@ -32,7 +32,12 @@ class _Helper:
         )  # fmt: skip
 
     def ask(self, request: dict[str, Any]) -> str:
-        """What became of a reading; it died if the helper did."""
+        """What became of a reading; it died if the helper did.
+
+        Returns
+        -------
+        JSON text: the answer of the reader, or why there is none.
+        """
         asked, said = self._process.stdin, self._process.stdout
         if asked is None or said is None:
             return DIED

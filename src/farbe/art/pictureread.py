@@ -63,6 +63,10 @@ def picture_here(
     unpack_to : where a very large PNG or plain TIFF is unpacked, to be mapped instead of held in
         memory
 
+    Returns
+    -------
+    The picture with its pixels, its profile and its own resolution.
+
     Raises
     ------
     BadInput

@@ -48,10 +48,26 @@ def upright_dpi(dpi: tuple[float, float] | None, orientation: int) -> tuple[floa
 
 
 def no_page(path: Path, pages: int, number: int) -> str:
+    """What to say of a page that is not there.
+
+    Parameters
+    ----------
+    path : of the file
+    pages : that it has
+    number : of the page that was asked for
+    """
     return f"{path.name} has {pages} pages; there is no page {number}."
 
 
 def too_large(path: Path, width: int, height: int) -> str:
+    """What to say of a picture with too many pixels.
+
+    Parameters
+    ----------
+    path : of the file
+    width : in pixels
+    height : in pixels
+    """
     return (
         f"{path.name} has {width} x {height} pixels, more than {MAX_PIXELS // 1_000_000} million;"
         " make it smaller."

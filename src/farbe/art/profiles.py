@@ -66,6 +66,11 @@ def to_ink(
 def applied(transform: ImageCms.ImageCmsTransform, picture: Image.Image) -> Pixels:
     """Colours (h, w, n) through a transform; its own method copies the profile along each time.
 
+    Parameters
+    ----------
+    transform : between two profiles
+    picture : its colours
+
     Returns
     -------
     uint8 (h, w, n)

@@ -45,6 +45,10 @@ def read_artwork(
     by_rows : whether a large PNG may be left in its file, to be read as rows are asked for
     unpack_to : where a very large PNG is unpacked, to be mapped instead of held in memory
 
+    Returns
+    -------
+    Its pixels, plates, profile and size as the file states them.
+
     Raises
     ------
     BadInput

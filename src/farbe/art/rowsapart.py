@@ -79,7 +79,12 @@ def _said(process: subprocess.Popen[bytes]) -> str:
 
 
 def main() -> int:
-    """Decode the file that is named, within limits."""
+    """Decode the file that is named, within limits.
+
+    Returns
+    -------
+    The status with which the process ends; 0 where all rows were sent.
+    """
     from farbe.art.damage import DAMAGE
     from farbe.art.limited import SMALL, SMALL_SECONDS
     from farbe.art.pngrows import decoded

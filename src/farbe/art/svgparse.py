@@ -106,6 +106,10 @@ def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, An
     folder : where planes are put
     chosen : labels or ids of groups
 
+    Returns
+    -------
+    What to say of the drawing: its size, plates, and what it lacks.
+
     Raises
     ------
     BadInput

@@ -161,6 +161,10 @@ def rule(
 ) -> Callable[[Ask], Ask]:
     """Enter a check with the codes of what it can find; see :class:`Rule`. Used as a decorator.
 
+    Returns
+    -------
+    The decorator, which gives the check back as it is.
+
     Raises
     ------
     TypeError

@@ -25,7 +25,12 @@ from farbe.separate.grid import Grid
 
 
 def listed(numbers: tuple[int, ...]) -> str:
-    """Pocket numbers in words, the first few."""
+    """Pocket numbers in words, the first few.
+
+    Parameters
+    ----------
+    numbers : of pockets, in any order
+    """
     shown = ", ".join(str(n) for n in numbers[:4])
     more = f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""
     return f"Pocket {shown}" if len(numbers) == 1 else f"Pockets {shown}{more}"

@@ -137,7 +137,12 @@ def _inside(roll: Roll, piece: LaidPiece) -> bool:
 
 
 def meeting(facts: Facts) -> list[tuple[int, int]]:
-    """Numbers, from 1, of artworks that lie on each other, by what they really cover."""
+    """Numbers, from 1, of artworks that lie on each other, by what they really cover.
+
+    Parameters
+    ----------
+    facts : a job on film
+    """
     job = facts.job
     pairs = overlapping(job) if carrier_of(job).one_sheet else []
     if not pairs:

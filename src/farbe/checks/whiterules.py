@@ -35,11 +35,23 @@ MOSTLY = 0.3
 
 
 def has(job: Faced, kind: LayerKind) -> bool:
-    """Whether a layer of a kind prints for the reader."""
+    """Whether a layer of a kind prints for the reader.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    kind : of layers
+    """
     return any(layer.kind is kind for layer in own_layers(job))
 
 
 def surface_words(job: Faced) -> str:
+    """What the piece's surface is called, for the middle of a sentence.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     surface = job.piece.surface
     return surface.name or f"{surface.material.value} {surface.colour}"
 
@@ -62,7 +74,12 @@ def each_layer(job: Faced, change: Callable[[Layer], Layer], *, name: str | None
 
 
 def with_white(job: Faced) -> Faced:
-    """The job with white where its reader calls for it."""
+    """The job with white where its reader calls for it.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     asleep = [la for la in job.stack if la.kind is LayerKind.WHITE and job.is_own(la)]
     if asleep:
         return each_layer(job, lambda la: la.replace(on=True), name=asleep[0].name)
@@ -91,7 +108,12 @@ def _of_shape(layer: Layer) -> Layer:
 
 
 def white_fix(job: Faced) -> Fix | None:
-    """What gives white ink to what has none, by why it has none; None if that is to be decided."""
+    """What gives white ink to what has none, by why it has none; None if that is to be decided.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     layers = [la for la in own_layers(job) if la.kind is LayerKind.WHITE]
     if not layers:
         return Fix("Add white", with_white)
@@ -167,7 +189,12 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
 
 
 def in_order(job: Faced) -> Faced:
-    """The job with white and colour in the order that the reader calls for, varnish last."""
+    """The job with white and colour in the order that the reader calls for, varnish last.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     if job.two_readers:
         return in_facing_order(job)
     wanted = [layer.kind for layer in default_stack(job.reader)]
@@ -252,7 +279,12 @@ def rim_fix(layer: Layer, out: Found, register: float) -> Fix:
 
 
 def reaches_edge(layer: Layer) -> bool:
-    """Whether white or blackout ends exactly where the artwork does."""
+    """Whether white or blackout ends exactly where the artwork does.
+
+    Parameters
+    ----------
+    layer : of any kind
+    """
     drawn_back = layer.choke > 0 or any(isinstance(t, Feather) for t in layer.active)
     moved = any(isinstance(t, Shift | Spread) for t in layer.active)
     return (

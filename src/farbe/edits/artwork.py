@@ -25,6 +25,11 @@ def with_only(job: Faced, artwork: ArtworkFile) -> Faced:
 def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
     """The job with one more artwork; it gets one pocket if another takes the rest.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    artwork : the new one
+
     Raises
     ------
     BadInput

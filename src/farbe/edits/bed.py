@@ -97,6 +97,11 @@ def set_apart(document: Editor, pockets: Set[int], like: PocketChange) -> None:
 def both_sides(job: Faced, both: bool) -> Faced:
     """The job with another side, which begins with the same artwork and layers, or without.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    both : whether the other side is printed
+
     Raises
     ------
     BadInput

@@ -24,6 +24,12 @@ def as_round_body(job: Faced) -> Faced:
 
 
 def body_of(job: Faced) -> RoundBody | None:
+    """The round body that a job prints on; None for other pieces.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     shape = job.piece.shape
     return shape if isinstance(shape, RoundBody) else None
 

@@ -53,6 +53,11 @@ def asks_for_more(before: Faced | None, after: Faced) -> bool:
 def settled(job: Faced, sources: Sources) -> Faced:
     """The job with all that follows from what it states: artworks laid on its film.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels and fonts of its artworks
+
     Raises
     ------
     BadInput

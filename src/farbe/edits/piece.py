@@ -19,6 +19,11 @@ from farbe.model.piece import (
 def with_shape_kind(job: Faced, kind: str) -> Faced:
     """The same piece in another kind of shape, as large as before.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    kind : ``circle``, ``ellipse``, ``rectangle``, ``outline`` or ``round body``
+
     Raises
     ------
     BadInput
@@ -78,6 +83,11 @@ def with_height(job: Faced, height: float) -> Faced:
 
 def scaled(shape: Outline, by: float) -> Outline:
     """A drawn outline in another size; its proportions stay.
+
+    Parameters
+    ----------
+    shape : a drawn outline
+    by : factors along x and y
 
     Raises
     ------

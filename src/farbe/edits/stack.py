@@ -24,6 +24,13 @@ _FRESH = {
 
 
 def layer_named(job: Faced, name: str) -> Layer | None:
+    """The layer of a name; None if there is none.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    name : of a layer
+    """
     return next((layer for layer in job.stack if layer.name == name), None)
 
 
@@ -41,6 +48,11 @@ def with_layer(job: Faced, name: str, change: Callable[[Layer], Layer]) -> Faced
 
 def with_choke(layer: Layer, distance: float) -> Layer:
     """The layer with one choke of ``distance`` mm, first among its treatments.
+
+    Parameters
+    ----------
+    layer : any but colour, usually
+    distance : mm, 0 or more
 
     Raises
     ------
@@ -88,6 +100,13 @@ def switch(document: Editor, name: str) -> None:
 
 
 def remove(document: Editor, name: str) -> None:
+    """Take a layer off the stack.
+
+    Parameters
+    ----------
+    document : the open one
+    name : of the layer
+    """
     document.edit(
         f"Remove {name}",
         lambda job: job.replace(stack=tuple(la for la in job.stack if la.name != name)),
@@ -245,6 +264,11 @@ def with_readers_of(job: Faced, reader: ReadBy) -> Faced:
     """The job with another reader or with two; a change of side turns colour and white over.
 
     What lies above both stays there.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    reader : one, or both
 
     Raises
     ------

@@ -38,14 +38,35 @@ def _put(holder: Value | Faced, parts: list[str], value: Any) -> Any:
 
 
 def with_piece(job: Faced, **fields: object) -> Faced:
+    """The job with other values of its piece.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    fields : of the piece, by their names
+    """
     return job.replace(piece=job.piece.replace(**fields))
 
 
 def with_surface(job: Faced, **fields: object) -> Faced:
+    """The job with other values of its surface.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    fields : of the surface, by their names
+    """
     return with_piece(job, surface=job.piece.surface.replace(**fields))
 
 
 def with_jig(job: Faced, **fields: object) -> Faced:
+    """The job with other values of its jig.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    fields : of the jig, by their names
+    """
     return job.replace(jig=job.jig.replace(**fields))
 
 

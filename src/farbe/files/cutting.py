@@ -19,6 +19,12 @@ SUFFIXES = (".svg", ".pdf", ".dxf")
 def write_cutting_file(job: Faced, sources: Sources, path: Path) -> None:
     """Write the cutting file of a job's jig, or of what lies on its film.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels of its artworks
+    path : ends in .svg or .dxf
+
     Raises
     ------
     BadInput

@@ -22,6 +22,11 @@ Held = TypeVar("Held", bound=Value)
 def write_document(value: Value, path: Path) -> None:
     """Write a value as JSON.
 
+    Parameters
+    ----------
+    value : any of the kept kinds
+    path : of the new file
+
     Raises
     ------
     BadInput
@@ -34,6 +39,16 @@ def write_document(value: Value, path: Path) -> None:
 
 def read_document(path: Path, kind: type[Held], what: str) -> Held:
     """Read a value of a kind; ``what`` names it for the user.
+
+    Parameters
+    ----------
+    path : of the file
+    kind : of value that it should hold
+    what : what the user calls it
+
+    Returns
+    -------
+    The value that the file holds.
 
     Raises
     ------
@@ -68,6 +83,17 @@ def library_path(folder: Path, name: str, suffix: str) -> Path:
 
 def keep(value: Value, name: str, folder: Path, suffix: str) -> Path:
     """Put a value into a library of the user's; one of the same name is replaced.
+
+    Parameters
+    ----------
+    value : any of the kept kinds
+    name : under which it is kept
+    folder : of the library
+    suffix : of its files
+
+    Returns
+    -------
+    The file that it was written to.
 
     Raises
     ------

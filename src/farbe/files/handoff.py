@@ -53,6 +53,18 @@ def hand_off(
     All files are made in a folder beside it, which takes its place at the end: an earlier hand-off
     is replaced as a whole, and what does not belong to one stays.
 
+    Parameters
+    ----------
+    job : that prints
+    sources : pixels, fonts and profiles
+    folder : that is written or replaced
+    others : that print on the same board
+    report : is told how far it is
+
+    Returns
+    -------
+    The ticket that was written.
+
     Raises
     ------
     BadInput
@@ -87,6 +99,17 @@ def hand_off_sheets(
     job: Job, sources: Sources, folder: Path, *, report: Report = unwatched
 ) -> tuple[Ticket, ...]:
     """Write the hand-off of a job; of a roll with several sheets, one for each in its own folder.
+
+    Parameters
+    ----------
+    job : that prints
+    sources : pixels, fonts and profiles
+    folder : that is written or replaced
+    report : is told how far it is
+
+    Returns
+    -------
+    A ticket for each sheet, in their order.
 
     Raises
     ------
@@ -127,6 +150,10 @@ class PlannedFile:
 
 def planned_files(run: Run) -> tuple[PlannedFile, ...]:
     """The files of a run for its receiver, before anything is written.
+
+    Parameters
+    ----------
+    run : of a job
 
     Raises
     ------

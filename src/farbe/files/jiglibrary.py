@@ -45,6 +45,11 @@ def kept_from(job: Faced) -> KeptJig:
 def with_kept(job: Faced, kept: KeptJig) -> Faced:
     """A job on a kept jig; its artwork, layers and surface stay.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    kept : jig and the piece that it was made for
+
     Raises
     ------
     BadInput

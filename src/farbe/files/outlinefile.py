@@ -17,6 +17,10 @@ def read_outline(path: Path) -> Outline:
 
     Drawings come from strangers, so another process with limits reads them.
 
+    Parameters
+    ----------
+    path : of an SVG or DXF, at real size
+
     Raises
     ------
     BadInput

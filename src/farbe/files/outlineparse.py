@@ -33,6 +33,10 @@ DAMAGE = (
 def parse_outline(path: Path) -> Outline:
     """What :func:`farbe.files.outlinefile.read_outline` does, in this process, without limits.
 
+    Parameters
+    ----------
+    path : of an SVG or DXF, at real size
+
     Raises
     ------
     BadInput

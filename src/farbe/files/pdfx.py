@@ -40,6 +40,10 @@ def identified(pdf: pikepdf.Pdf, title: str, profile: bytes) -> str:
     pdf : with all its pages
     title : of the document
     profile : of the process inks, ICC
+
+    Returns
+    -------
+    The version of PDF that the header is to have, such as ``1.6``.
     """
     now, words = written_at(), title or "Plates"
     info = pdf.docinfo

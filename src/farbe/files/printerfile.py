@@ -27,6 +27,10 @@ def read_printer(path: Path) -> Printer:
     ----------
     path : of the file
 
+    Returns
+    -------
+    The printer that the file describes.
+
     Raises
     ------
     BadInput

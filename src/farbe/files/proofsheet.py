@@ -34,6 +34,13 @@ def write_proof_sheet(job: Faced, sources: Sources, path: Path, paper: Paper = P
 
     Ink and price are left out.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels, fonts and profiles
+    path : of the new PDF
+    paper : on which it is printed
+
     Raises
     ------
     BadInput

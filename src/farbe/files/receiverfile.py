@@ -27,6 +27,10 @@ def read_receiver(path: Path) -> Receiver:
     ----------
     path : of the file
 
+    Returns
+    -------
+    The receiver that the file describes.
+
     Raises
     ------
     BadInput

@@ -39,6 +39,10 @@ def read_recipe(path: Path) -> Recipe:
     ----------
     path : of the file
 
+    Returns
+    -------
+    The recipe that the file describes.
+
     Raises
     ------
     BadInput

@@ -45,6 +45,14 @@ def write_run_sheet(
 
     ``findings`` are what the checks found and is not mended, each its weight and its sentence.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+    found : what the job takes of time, ink and money
+    findings : of its checks
+    path : of the new PDF
+    paper : on which it is printed
+
     Raises
     ------
     BadInput

@@ -74,6 +74,12 @@ class ArtStore:
         )
 
     def path(self, digest: str) -> Path:
+        """Where a file is kept.
+
+        Parameters
+        ----------
+        digest : of what is kept
+        """
         return self.folder / digest
 
     def size(self, digest: str) -> int:
@@ -102,6 +108,10 @@ class ArtStore:
     def add(self, source: Path) -> str:
         """Copy a file in; its digest.
 
+        Parameters
+        ----------
+        source : the file
+
         Raises
         ------
         BadInput
@@ -126,6 +136,10 @@ class ArtStore:
     def add_bytes(self, data: bytes) -> str:
         """Keep bytes that came with something else; their digest.
 
+        Parameters
+        ----------
+        data : of a file
+
         Raises
         ------
         BadInput
@@ -139,6 +153,10 @@ class ArtStore:
 
     def add_artwork(self, source: Path) -> ArtworkFile:
         """Copy a picture in; its place in a job at the size that it states.
+
+        Parameters
+        ----------
+        source : the file
 
         Raises
         ------
@@ -260,6 +278,10 @@ class ArtStore:
     def unedited(self, file: ArtworkFile) -> Artwork:
         """The pixels of an artwork as they are in its file.
 
+        Parameters
+        ----------
+        file : the artwork in a job
+
         Raises
         ------
         BadInput
@@ -294,6 +316,10 @@ class ArtStore:
 
     def add_font(self, source: Path) -> str:
         """Copy a font in, once it is seen to be one; its digest.
+
+        Parameters
+        ----------
+        source : the file
 
         Raises
         ------

@@ -72,6 +72,14 @@ def _rows(text: str, name: str) -> Iterator[tuple[int, list[str]]]:
 def read_table(path: Path) -> Table:
     """Read a table whose first line names the columns.
 
+    Parameters
+    ----------
+    path : of a CSV, its text in UTF-8 or as spreadsheets write it
+
+    Returns
+    -------
+    The table with its columns and its rows of text.
+
     Raises
     ------
     BadInput
@@ -105,6 +113,14 @@ def read_table(path: Path) -> Table:
 
 def read_measured(path: Path) -> Correction:
     """Read measured pockets from a table with the columns ``pocket``, ``x`` and ``y``, in mm.
+
+    Parameters
+    ----------
+    path : of a CSV
+
+    Returns
+    -------
+    The correction that follows from the measured pockets.
 
     Raises
     ------

@@ -186,11 +186,21 @@ class Ticket(Value):
 
 
 def ticket_json(ticket: Ticket) -> bytes:
+    """A ticket as the text of its file.
+
+    Parameters
+    ----------
+    ticket : of a hand-off
+    """
     return json.dumps(ticket.model_dump(mode="json"), indent=1, ensure_ascii=False).encode("utf-8")
 
 
 def read_ticket(folder: Path) -> Ticket:
     """The ticket of a hand-off folder.
+
+    Parameters
+    ----------
+    folder : of a hand-off
 
     Raises
     ------

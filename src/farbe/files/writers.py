@@ -62,6 +62,10 @@ WRITERS: dict[FileFormat, Writer] = {}
 def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], Write]:
     """Enter how a format is written; used as a decorator.
 
+    Returns
+    -------
+    The decorator, which gives the writer back as it is.
+
     Raises
     ------
     TypeError

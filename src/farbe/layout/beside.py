@@ -41,6 +41,12 @@ class Area:
         return Area(self.left + x, self.bottom + y, self.right + x, self.top + y)
 
     def meets(self, other: Area) -> bool:
+        """Whether two areas share more than an edge.
+
+        Parameters
+        ----------
+        other : of another job
+        """
         return (
             self.left < other.right - 1e-6
             and other.left < self.right - 1e-6
@@ -51,6 +57,10 @@ class Area:
 
 def area_of(job: Faced) -> Area:
     """What a job's used pockets take of the bed, with bleed, guide and numbers.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
 
     Raises
     ------
@@ -88,6 +98,10 @@ def moved(job: Faced, x: float, y: float) -> Faced:
 
 def check_may_share(jobs: tuple[Faced, ...]) -> None:
     """Refuse jobs that cannot be printed in the same runs.
+
+    Parameters
+    ----------
+    jobs : two or more
 
     Raises
     ------
@@ -138,6 +152,10 @@ def _check_media(jobs: tuple[Faced, ...]) -> None:
 
 def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
     """The jobs where none lies on another: the first stays, others move only if they must.
+
+    Parameters
+    ----------
+    wanted : jobs in the order of the queue
 
     Raises
     ------

@@ -201,6 +201,10 @@ _CARRIERS: list[Carrier] = []
 def carrier(kind: type[Carrier]) -> type[Carrier]:
     """Enter a carrier; one that is entered later is asked first. Used as a decorator.
 
+    Returns
+    -------
+    The class as it is.
+
     Raises
     ------
     TypeError
@@ -239,6 +243,10 @@ def carriers() -> tuple[Carrier, ...]:
 
 def carrier_of(job: Faced) -> Carrier:
     """The carrier of a job.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
 
     Raises
     ------

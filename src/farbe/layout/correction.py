@@ -137,6 +137,10 @@ def fit(
     pockets : their numbers
     terms : what the correction may contain; None as much as the points bear
 
+    Returns
+    -------
+    Terms, offset and what is left at each pocket.
+
     Raises
     ------
     BadInput
@@ -180,6 +184,11 @@ def _wild(
 
 def fitted_correction(job: Faced, correction: Correction) -> Fitted:
     """What measured pockets of a job say.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    correction : its measured pockets
 
     Raises
     ------

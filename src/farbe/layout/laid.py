@@ -177,6 +177,10 @@ def printed(job: Faced) -> tuple[LaidPiece, ...]:
     Artwork, texts and all marks that belong to a piece are printed there; guide and cutting
     file stay with :func:`laid`.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+
     Raises
     ------
     BadInput

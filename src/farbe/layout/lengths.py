@@ -14,6 +14,10 @@ from farbe.model.roll import FilmPlace, Roll
 def roll_of(job: Job) -> Roll:
     """The film that a job is printed on.
 
+    Parameters
+    ----------
+    job : on film
+
     Raises
     ------
     BadInput

@@ -129,6 +129,10 @@ def set_line(text: str, font_data: bytes) -> TypeLine:
     ----------
     text : as it was typed
     font_data : bytes of an OpenType or TrueType font
+
+    Returns
+    -------
+    Glyphs in their places, with the width of the line in mm and what the font lacks.
     """
     font, capital = _font(font_data)
     buffer = hb.Buffer()

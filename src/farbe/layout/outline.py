@@ -32,6 +32,10 @@ def outlines(kind: type[ShapeValue]) -> Callable[[Drawn], Drawn]:
     Parameters
     ----------
     kind : of shape
+
+    Returns
+    -------
+    The decorator, which gives the function back as it is.
     """
 
     def enter(drawn: Drawn) -> Drawn:
@@ -137,6 +141,10 @@ def rings(polygon: Polygon) -> tuple[npt.NDArray[np.float64], ...]:
     Parameters
     ----------
     polygon : in mm
+
+    Returns
+    -------
+    float64 (n, 2) for each ring, x and y.
     """
     lines = (polygon.exterior, *polygon.interiors)
     return tuple(np.asarray(line.coords, dtype=np.float64)[:-1] for line in lines)

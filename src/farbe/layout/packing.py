@@ -64,6 +64,10 @@ def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]
     ----------
     sizes : width and height in mm of each item
 
+    Returns
+    -------
+    Where each rectangle lies, in the order in which they were given.
+
     Raises
     ------
     TooLarge
@@ -156,6 +160,10 @@ def pack_shapes(masks: Sequence[Mask], kinds: Sequence[int], strip: Strip) -> li
     masks : each kind of shape, one bool a square millimetre (h, w), y down, true wherever the
         shape touches it
     kinds : the kind of each item
+
+    Returns
+    -------
+    Where each shape lies, in the order in which they were given.
 
     Raises
     ------

@@ -29,6 +29,14 @@ class Kinds(Generic[Member]):
     def enter(self, member: type[Member]) -> type[Member]:
         """Take a class into the family; used as a decorator.
 
+        Parameters
+        ----------
+        member : a class with a ``kind``
+
+        Returns
+        -------
+        The class as it is.
+
         Raises
         ------
         TypeError

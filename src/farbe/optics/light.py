@@ -21,7 +21,13 @@ TILE = (64, 1024)
 
 
 def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
-    """Do work on tiles of a picture (h, w), in a thread for each processor if that is worth it."""
+    """Do work on tiles of a picture (h, w), in a thread for each processor if that is worth it.
+
+    Parameters
+    ----------
+    shape : (h, w) of the picture
+    work : done on a slice of rows and one of columns
+    """
     tiles = [
         (slice(top, top + TILE[0]), slice(left, left + TILE[1]))
         for top in range(0, shape[0], TILE[0])
@@ -69,6 +75,11 @@ def _encode_table() -> Pixels:
 
 def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
     """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1.
+
+    Parameters
+    ----------
+    light : tiles of it
+    size : (h, w) of the picture
 
     Returns
     -------

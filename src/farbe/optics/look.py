@@ -160,6 +160,15 @@ def look(
 ) -> Pixels:
     """The predicted look of a piece by daylight, sRGB uint8 (h, w, 3); see :func:`seen`.
 
+    Parameters
+    ----------
+    layers : substrate up
+    plates : uint8 (h, w) each, four of colour
+    reader : who looks
+    surface : what lies behind the ink
+    profile : bytes of the printer's ICC profile
+    named : colours of named inks
+
     Returns
     -------
     sRGB, uint8 (h, w, 3)

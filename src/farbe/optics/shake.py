@@ -124,6 +124,13 @@ def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float
 
     ``pixel`` is the size of one in mm. Out is where the colour becomes less, on the whole.
 
+    Parameters
+    ----------
+    plate : uint8 (h, w)
+    colour : uint8 (h, w)
+    far : mm
+    pixel : its width and height in mm
+
     Returns
     -------
     uint8 (rows, width), 0 to 255

@@ -114,6 +114,10 @@ def scene(behind: Behind, part: Glimpse, *, turned: bool = False) -> Light:
 def hiding(part: Glimpse) -> Plate:
     """Contrast ratio of all layers, 0 to 255, (h, w).
 
+    Parameters
+    ----------
+    part : of a piece
+
     Returns
     -------
     uint8 (rows, width), 0 to 255

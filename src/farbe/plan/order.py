@@ -54,6 +54,12 @@ def files_mirrored(reader: Reader, receiver: Receiver) -> bool:
 
 
 def printing_layers(stack: tuple[Layer, ...]) -> tuple[Layer, ...]:
+    """The layers that are switched on.
+
+    Parameters
+    ----------
+    stack : substrate up
+    """
     return tuple(layer for layer in stack if layer.on)
 
 

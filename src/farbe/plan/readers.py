@@ -58,6 +58,10 @@ def with_two_readers(job: Faced) -> Faced:
     Its own layers stay, varnish on top of all; blackout, white and colour for the other reader
     go to the other side of them.
 
+    Parameters
+    ----------
+    job : as one of its faces has it
+
     Raises
     ------
     BadInput

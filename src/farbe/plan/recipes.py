@@ -110,6 +110,10 @@ RECIPES = (
 def recipe(name: str) -> Recipe:
     """The recipe of a name among those that ship; case and commas do not matter.
 
+    Parameters
+    ----------
+    name : as it is typed
+
     Raises
     ------
     BadInput

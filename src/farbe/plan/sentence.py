@@ -37,6 +37,12 @@ class Phrase:
 
 
 def surface_words(piece: Piece) -> str:
+    """What a piece's surface is called.
+
+    Parameters
+    ----------
+    piece : its surface counts
+    """
     surface = piece.surface
     if surface.material is Material.CLEAR:
         return surface.name or "clear"
@@ -64,6 +70,12 @@ def _layer_count(job: Faced) -> str:
 
 
 def layer_words(job: Faced) -> str:
+    """The layers that print, with hits of more than one.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
     names = []
     for layer in printing_layers(job.stack):
         hits = f" × {layer.hits}" if layer.hits > 1 else ""

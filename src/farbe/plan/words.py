@@ -41,6 +41,11 @@ def shape_of(text: str) -> Shape:
     Parameters
     ----------
     text : as typed
+
+    Raises
+    ------
+    BadInput
+        If the words are no shape.
     """
     plain = text.strip().casefold().replace(",", ".")
     figure = r"(\d+(?:\.\d+)?)"

@@ -128,7 +128,12 @@ class PressLine:
         raise BadInput("The test press stopped in the middle; nothing is lost, print again.")
 
     def ask(self, **request: Any) -> dict[str, Any]:
-        """Ask, and wait for the last answer."""
+        """Ask, and wait for the last answer.
+
+        Returns
+        -------
+        The last answer of the press.
+        """
         *_, last = self.steps(**request)
         return last
 

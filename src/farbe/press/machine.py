@@ -72,6 +72,10 @@ class TestPress:
         keep_film : the film stays with what is printed on both of its sides; it comes to lie as
             it was loaded first, to be turned over again
 
+        Returns
+        -------
+        The ticket of the hand-off that is on the bed now.
+
         Raises
         ------
         BadInput

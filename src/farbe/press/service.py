@@ -58,6 +58,10 @@ class Service:
     def answer(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
         """Do what is asked.
 
+        Returns
+        -------
+        What the command answers; each says it by itself.
+
         Raises
         ------
         BadInput
@@ -109,6 +113,10 @@ class Service:
     def fault(self, request: dict[str, Any]) -> dict[str, Any]:
         """Set or clear a fault.
 
+        Returns
+        -------
+        Nothing to say: an empty answer.
+
         Raises
         ------
         BadInput
@@ -123,6 +131,10 @@ class Service:
 
     def fill(self, request: dict[str, Any]) -> dict[str, Any]:
         """Set the level of an ink, or fill all.
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
 
         Raises
         ------
@@ -156,6 +168,10 @@ class Service:
         Parameters
         ----------
         request : as the client sent it
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
         """
         if request.get("token", self.memory.token) == self.memory.token:
             self._stop.set()
@@ -165,6 +181,10 @@ class Service:
 
     def load(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
         """Load a board of a size; without figures, whatever fits.
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
 
         Raises
         ------
@@ -213,7 +233,12 @@ class Service:
         }  # fmt: skip
 
     def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
-        """Put pieces into the pockets; those that lie there stay."""
+        """Put pieces into the pockets; those that lie there stay.
+
+        Returns
+        -------
+        The pieces and where they lie, in mm on the bed.
+        """
         pieces = self.press.place()
         self.memory.add(do="place")
         return {"pieces": pieces, "at": [(p.x, p.y) for p in self.press.bed.pieces]}
@@ -224,6 +249,10 @@ class Service:
         Parameters
         ----------
         request : as the client sent it
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
         """
         x, y = float(request.get("x", 0.0)), float(request.get("y", 0.0))
         self.press.slip = x, y
@@ -237,6 +266,10 @@ class Service:
         Parameters
         ----------
         request : as the client sent it
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
         """
         x, y = float(request["x"]), float(request["y"])
         self.press.move_film(x, y)
@@ -245,6 +278,10 @@ class Service:
 
     def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
         """Set the head over pieces of so many mm; without a figure it measures them.
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
 
         Raises
         ------
@@ -261,6 +298,10 @@ class Service:
 
     def dry(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
         """Wait so many seconds, at the press's pace.
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
 
         Raises
         ------

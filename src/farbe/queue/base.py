@@ -195,6 +195,10 @@ def transaction(folder: Path, *, writes: bool = True) -> Iterator[sqlite3.Connec
 def entry_of(row: tuple[object, ...]) -> Entry:
     """An entry from a row of :data:`FIELDS`.
 
+    Parameters
+    ----------
+    row : of the database
+
     Raises
     ------
     ValueError

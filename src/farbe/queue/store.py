@@ -138,6 +138,10 @@ class Queue(Shelf):
     def remove(self, number: int) -> None:
         """Forget an entry that is not printing, and its files.
 
+        Parameters
+        ----------
+        number : of the entry
+
         Raises
         ------
         BadInput
@@ -265,6 +269,14 @@ class Queue(Shelf):
 
     def begin(self, number: int) -> Claim:
         """Claim an entry, with its nest, for printing.
+
+        Parameters
+        ----------
+        number : of the entry
+
+        Returns
+        -------
+        What is to be printed, with the right to print it.
 
         Raises
         ------
@@ -523,6 +535,10 @@ class Queue(Shelf):
 
     def take_out(self, number: int) -> None:
         """Print an entry by itself again; the others of its nest stay together.
+
+        Parameters
+        ----------
+        number : of the entry
 
         Raises
         ------

@@ -156,6 +156,10 @@ def look_at_folders(queue: Queue) -> tuple[int, ...]:
     Something was taken when all of it is gone from its folder, or when each of its names stands
     there with the front end's marker. A folder that cannot be seen says nothing.
 
+    Parameters
+    ----------
+    queue : its entries that were handed over
+
     Returns
     -------
     Numbers of the entries that were taken.

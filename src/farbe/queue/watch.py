@@ -231,6 +231,10 @@ def to_folder(out: Path, store: ArtStore) -> Callable[[Job, str], str]:
     ----------
     out : where the hand-offs go
     store : where the files are that jobs name
+
+    Returns
+    -------
+    What a watcher calls with a job and a name; it gives the folder that was written.
     """
 
     def use(job: Job, name: str) -> str:
@@ -249,6 +253,10 @@ def to_queue(queue: Queue, store: ArtStore) -> Callable[[Job, str], str]:
     ----------
     queue : the shop's jobs
     store : where the files are that jobs name
+
+    Returns
+    -------
+    What a watcher calls with a job and a name; it gives the number in the queue, in words.
     """
     return lambda job, name: (
         f"number {add_job(queue, job.replace(name=name[:80]), store)} in the queue"

@@ -79,7 +79,14 @@ def _added(queue: Queue, job: Job, store: ArtStore, *, again_of: int = 0) -> Add
 
 
 def job_of(queue: Queue, entry: Entry, store: ArtStore) -> Job:
-    """The job of an entry, to look at, change and print again."""
+    """The job of an entry, to look at, change and print again.
+
+    Parameters
+    ----------
+    queue : that has it
+    entry : any of it
+    store : into which its files go
+    """
     return open_job(queue.job_path(entry.token), store)
 
 
@@ -232,6 +239,15 @@ def print_entry(
     """Print an entry, and its nest, on a press, whatever its receiver is driven by.
 
     Parameters, errors and what becomes of the entry are those of :func:`carry_out`.
+
+    Parameters
+    ----------
+    queue : that has it
+    number : of the entry
+    press : that prints it
+    store : of its files
+    report : is told how far it is
+    step_done : is told each step that is done
     """
     _worked(queue, number, store, lambda claim: _on_press(
         queue, claim, press, store, report, step_done

@@ -72,6 +72,10 @@ def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
     ----------
     job : the job as one of its faces has it
     sources : pixels, fonts and profile
+
+    Returns
+    -------
+    For each digest bool (h, w), true where it covers.
     """
     found = {file.key: footprint_of(job, file, sources) for file in job.artworks}
     if mirrored(job.reader):
@@ -81,6 +85,11 @@ def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
 
 def ganged(job: Faced, sources: Sources) -> Faced:
     """The job with its artworks laid on the film anew; a job without a roll stays.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    sources : pixels of its artworks
 
     Raises
     ------

@@ -34,7 +34,12 @@ class Left(Cancelled):
 
 
 def unwatched(_: float) -> None:
-    """A report that nobody reads."""
+    """A report that nobody reads.
+
+    Parameters
+    ----------
+    _ : the share that is done
+    """
 
 
 @dataclass(frozen=True)

@@ -66,6 +66,11 @@ def guides_bed(jobs: tuple[Faced, ...]) -> Raster:
 def artwork_bed(jobs: tuple[Faced, ...], sources: Sources) -> Raster:
     """The artwork's runs, with the channels of all layers.
 
+    Parameters
+    ----------
+    jobs : one, or several that share the bed
+    sources : pixels, fonts and profiles
+
     Raises
     ------
     BadInput

@@ -84,6 +84,11 @@ class ColourWork:
     def given(self, inks: Pixels, seen: Callable[[], Pixels]) -> Pixels:
         """Inks uint8 (h, w, 4) after both; ``seen`` gives the colours as sRGB.
 
+        Parameters
+        ----------
+        inks : uint8 (h, w, 4)
+        seen : sRGB uint8 (h, w, 3), made when it is asked for
+
         Returns
         -------
         uint8 (h, w, n)
@@ -483,6 +488,10 @@ def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
 
     The function gets the separation, the source, and the rows; it gives uint8 (rows, width), not
     mirrored.
+
+    Returns
+    -------
+    The decorator, which gives the function back as it is.
     """
 
     def enter(drawn: Drawn) -> Drawn:

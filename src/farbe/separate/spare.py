@@ -48,6 +48,10 @@ def disc(radius: float, grid: Grid) -> Plate:
     ----------
     radius : mm, 0 or more
     grid : pixels to the inch along either axis
+
+    Returns
+    -------
+    uint8 (2 ry + 1, 2 rx + 1), 1 in the disc, its radii ``rx`` and ``ry`` in pixels.
     """
     rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
     dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]

@@ -124,6 +124,14 @@ class Screen:
 
 @lru_cache(maxsize=4)
 def screen_for(space: Space, icc: bytes | None, profile: bytes) -> Screen:
+    """The transform from an artwork's colours to what a screen shows of them.
+
+    Parameters
+    ----------
+    space : of the pixels
+    icc : the artwork's profile, if it has one
+    profile : the printer's
+    """
     return Screen(space, icc, profile)
 
 

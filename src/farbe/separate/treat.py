@@ -96,7 +96,12 @@ def _none(_: Any, __: Grid) -> int:
 def treats(
     kind: type[TreatmentValue], *, adds: bool, halo: Callable[[Any, Grid], int] = _none
 ) -> Callable[[Done], Done]:
-    """Enter how a kind of treatment is done; see :class:`Treating`. Used as a decorator."""
+    """Enter how a kind of treatment is done; see :class:`Treating`. Used as a decorator.
+
+    Returns
+    -------
+    The decorator, which gives the function back as it is.
+    """
 
     def enter(done: Done) -> Done:
         TREATING.enter(kind, Treating(done, halo, adds))

@@ -172,7 +172,14 @@ def least_of(
 def most_of(
     figures: npt.NDArray[Any], own: npt.NDArray[Any], count: int
 ) -> npt.NDArray[np.float64]:
-    """The largest figure of each group, float64 (count,); see :func:`least_of`."""
+    """The largest figure of each group, float64 (count,); see :func:`least_of`.
+
+    Parameters
+    ----------
+    figures : one for each member
+    own : the group of each member
+    count : of groups
+    """
     return -least_of(-figures, own, count)
 
 

@@ -156,6 +156,15 @@ class Subject:
         Parameters
         ----------
         layer : any of the job's
+
+        Returns
+        -------
+        From the first of them to the one after the last.
+
+        Raises
+        ------
+        KeyError
+            If no layer of this name prints.
         """
         before = 0
         for one in self.separation.layers:

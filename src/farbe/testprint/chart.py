@@ -86,7 +86,13 @@ class OneOf:
 
 
 def chart_bed(chart: Chart, printer: Printer) -> BedRaster:
-    """A chart at the printer's resolution."""
+    """A chart at the printer's resolution.
+
+    Parameters
+    ----------
+    chart : what is printed
+    printer : its resolution counts
+    """
     frame = BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
     process = [ink.name for ink in printer.inks if ink.kind is LayerKind.COLOUR]
     infos = tuple(
@@ -109,6 +115,12 @@ def chart_bed(chart: Chart, printer: Printer) -> BedRaster:
 def label(text: str, height: float, grid: Grid) -> Plate:
     """A line of type as a plate; ``height`` of its figures in mm.
 
+    Parameters
+    ----------
+    text : one line
+    height : of figures in mm
+    grid : of the plate
+
     Returns
     -------
     uint8 (rows, width), 0 to 255
@@ -119,6 +131,13 @@ def label(text: str, height: float, grid: Grid) -> Plate:
 
 def flat(width: float, height: float, grid: Grid, level: float = 100.0) -> Plate:
     """A rectangle in mm of so many percent.
+
+    Parameters
+    ----------
+    width : mm
+    height : mm
+    grid : of the plate
+    level : percent
 
     Returns
     -------

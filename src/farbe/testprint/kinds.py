@@ -283,6 +283,13 @@ def _kerb(sheet: _Sheet) -> Chart:
 def make_chart(kind: ChartKind, printer: Printer, receiver: Receiver, profile: bytes) -> Chart:
     """A test print for a printer, its channels named as the receiver wants them.
 
+    Parameters
+    ----------
+    kind : of test print
+    printer : that prints it
+    receiver : that gets it
+    profile : bytes of the printer's ICC profile
+
     Raises
     ------
     BadInput

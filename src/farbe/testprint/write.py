@@ -36,6 +36,18 @@ def write_test_print(
 ) -> Ticket:
     """Write a chart's files and its ticket, the ticket last.
 
+    Parameters
+    ----------
+    chart : what is printed
+    printer : that prints it
+    receiver : that gets it
+    folder : of the new hand-off
+    report : is told how far it is
+
+    Returns
+    -------
+    The ticket that was written.
+
     Raises
     ------
     BadInput
