@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import argparse
 import hashlib
+import json
 import re
 import sys
 import tempfile
@@ -40,10 +41,25 @@ def sums(job: Path) -> list[str]:
         ]
 
 
+#: What names the writing of a PDF itself: its number, times, and the number of the copy.
+_OF_A_COPY = re.compile(
+    rb"/ID ?\[[^]]*\]|D:\d{14}Z?|\d{4}-\d\d-\d\dT[\d:]{8}(Z|[+-][\d:]+)?|uuid:[0-9a-f-]{36}"
+)
+
+
 def _told(path: Path) -> bytes:
-    """What is in a file; of a PDF without the number that each copy gets."""
+    """What is in a file, without what names its writing; of a ticket without sums of PDFs."""
     data = path.read_bytes()
-    return re.sub(rb"/ID ?\[[^]]*\]", b"", data) if path.suffix == ".pdf" else data
+    if path.suffix == ".pdf":
+        return _OF_A_COPY.sub(b"", data)
+    if path.name == "ticket.json":
+        ticket = json.loads(data)
+        for run in ticket.get("runs", ()):
+            for file in run.get("files", ()):
+                if str(file.get("name", "")).endswith(".pdf"):
+                    file.pop("sha256", None)
+        return json.dumps(ticket, sort_keys=True).encode("utf-8")
+    return data
 
 
 def found(paths: list[Path], scratch: Path) -> Iterator[Path]:
