@@ -37,8 +37,9 @@ from farbe.owners import owner_of
 from farbe.press.memory import LEDGER
 from farbe.press.service import Service
 from farbe.queue import base, shelf, store, tofolder, work
+from farbe.queue.base import new_token
 from farbe.queue.lanes import work_off
-from farbe.queue.store import OPEN, PAST, Added, Queue, State, new_token
+from farbe.queue.store import OPEN, PAST, Added, Queue, State
 from farbe.render.footprints import ganged
 
 #: Every so manieth point is tried; all of them with FARBE_EVERY_POINT=1.

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 import sqlite3
+import uuid
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -293,3 +294,8 @@ def ending_in(base: sqlite3.Connection, state: State) -> dict[str, object]:
         return {}
     last = base.execute("SELECT COALESCE(MAX(ended_order), 0) FROM entry").fetchone()[0]
     return {"ended": now(), "ended_order": int(last) + 1}
+
+
+def new_token() -> str:
+    """A name that no other entry has."""
+    return uuid.uuid4().hex

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from farbe.model.base import BadInput
 from farbe.queue.base import Entry
+from farbe.queue.states import State
 
 
 def _groups(listed: list[Entry]) -> list[tuple[Entry, ...]]:
@@ -80,3 +82,26 @@ def _in_order(groups: list[tuple[Entry, ...]]) -> dict[int, float]:
         for entry in group
         if entry.place != place
     }
+
+
+def check_loose(entry: Entry) -> None:
+    """Refuse entries that cannot change the board they share.
+
+    Parameters
+    ----------
+    entry : that is to be nested or taken out
+
+    Raises
+    ------
+    BadInput
+        If it does not wait, or has begun to print.
+    """
+    if entry.state not in (State.WAITING, State.HELD):
+        raise BadInput(
+            f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
+            " are held are nested or taken out."
+        )
+    if entry.step:
+        raise BadInput(
+            f"Job {entry.number}, {entry.name}, has begun to print; print it from the start first."
+        )

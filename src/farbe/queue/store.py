@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import shutil
 import sqlite3
-import uuid
 from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -25,7 +24,7 @@ from farbe.queue.base import (
     set_in,
     transaction,
 )
-from farbe.queue.order import moved, placed_before
+from farbe.queue.order import check_loose, moved, placed_before
 from farbe.queue.shelf import Shelf
 from farbe.queue.states import MOVES
 from farbe.queue.states import OPEN as OPEN
@@ -523,7 +522,7 @@ class Queue(Shelf):
             if len(found) < 2:
                 raise BadInput("Two jobs at least are nested; choose another one.")
             for entry in found:
-                _loose(entry)
+                check_loose(entry)
             lead = found[0]
             if any(entry.lane != lead.lane for entry in found):
                 raise BadInput("Jobs for different printers do not lie on one board.")
@@ -550,7 +549,7 @@ class Queue(Shelf):
             found = next(entry for entry in members if entry.number == number)
             if not found.nest:
                 raise BadInput(f"Job {number}, {found.name}, is in no nest.")
-            _loose(found)
+            check_loose(found)
             rest = [entry.number for entry in members if entry.number != number]
             set_in(base, rest, nest=rest[0] if len(rest) > 1 else 0, prepared=0)
             set_in(base, rest, attempt=found.attempt + 1)
@@ -596,21 +595,3 @@ class Queue(Shelf):
         """
         with transaction(self.folder) as base:
             set_in(base, {number}, prepared=0)
-
-
-def new_token() -> str:
-    """A name that no other entry has."""
-    return uuid.uuid4().hex
-
-
-def _loose(entry: Entry) -> None:
-    """Refuse entries that cannot change the board they share."""
-    if entry.state not in (State.WAITING, State.HELD):
-        raise BadInput(
-            f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
-            " are held are nested or taken out."
-        )
-    if entry.step:
-        raise BadInput(
-            f"Job {entry.number}, {entry.name}, has begun to print; print it from the start first."
-        )

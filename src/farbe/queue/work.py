@@ -23,9 +23,10 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import Drive
 from farbe.press.client import PressLine
+from farbe.queue.base import new_token
 from farbe.queue.onpress import Waits, load, print_steps
 from farbe.queue.states import State
-from farbe.queue.store import ENDED, Added, Claim, Entry, Queue, new_token
+from farbe.queue.store import ENDED, Added, Claim, Entry, Queue
 from farbe.queue.tofolder import hand_to_folder, take_back
 from farbe.render.raster import Left, Report, unwatched
 
