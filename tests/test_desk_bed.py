@@ -269,6 +269,7 @@ def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
     assert "1" in form.keep_outs.thing.state
 
 
+@pytest.mark.long
 def test_pictures_are_as_fine_as_they_are_shown(window: MainWindow) -> None:
     """Zoomed in, a pocket has the pixels of the screen, and agrees with its coarse picture."""
     window.session.take(SAMPLES["jar-lids"](window.session.store)), settle(window)

@@ -59,6 +59,7 @@ def test_every_finding_is_explained() -> None:
     assert subprocess.run([sys.executable, script, "--check"]).returncode == 0
 
 
+@pytest.mark.long
 def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     """Every name that a finding leads to is the name of a field of some kind of job."""
     wanted = {name for names in LEADS.values() for name in names}
