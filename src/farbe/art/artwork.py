@@ -11,9 +11,9 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.model.artwork import PageBox
+from farbe.model.base import MM_PER_INCH as MM_PER_INCH
 
 Pixels = npt.NDArray[np.uint8]
-MM_PER_INCH = 25.4
 
 
 class Space(StrEnum):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from enum import StrEnum
 
-MM_PER_INCH = 25.4
+from farbe.model.base import MM_PER_INCH
 
 
 class Units(StrEnum):

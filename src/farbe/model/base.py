@@ -6,6 +6,8 @@ from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
+MM_PER_INCH = 25.4
+
 
 class BadInput(Exception):
     """Input that cannot be used. Its text is one sentence: what is wrong and what to do."""

@@ -53,6 +53,8 @@ class PocketPainter:
         #: Lines in place of pictures, to check margins.
         self.outlines = False
         self._key: object = None
+        #: At which zoom finer pictures of which prints were asked for.
+        self._looked_at: object = None
         self._job: Faced | None = None
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
         self._plain: list[PocketPrint | None] = [None]
@@ -76,7 +78,11 @@ class PocketPainter:
                 painter.drawPixmap(at - cell[1], cell[0])
             if texts:
                 self._paint_texts(painter, job, texts, at)
-        seen = {self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown}
+        seen = frozenset(self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown)
+        if (self._key, seen) == self._looked_at:
+            # Prints are compared when others are shown, and not at each drawing.
+            return
+        self._looked_at = self._key, seen
         prints = [what for at, what in enumerate(self._plain) if what is not None and at in seen]
         per_mm = self._canvas.scale * self._canvas.devicePixelRatioF()
         self._desk.results.look_closer(per_mm, prints, ())
