@@ -20,6 +20,7 @@ import pytest
 from PIL import Image
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ.setdefault("FARBE_LANGUAGE", "en")
 
 from farbe.art.artwork import Artwork, Space
 from farbe.files.store import ArtStore

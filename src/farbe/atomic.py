@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 
 class CannotWrite(BadInput):
@@ -162,13 +163,29 @@ def writing_failed(path: Path, error: OSError) -> CannotWrite:
     """
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
         return CannotWrite(
-            f"The disk of {path.parent} is full; make room, then write {path.name} again."
+            say(
+                "The disk of {parent} is full; make room, then write {path} again.",
+                parent=path.parent,
+                path=path.name,
+            )
         )
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
-        return CannotWrite(f"The folder {path.parent} may not be written to; choose another one.")
+        return CannotWrite(
+            say(
+                "The folder {parent} may not be written to; choose another one.", parent=path.parent
+            )
+        )
     if error.errno in (errno.ENOENT, errno.ENOTDIR):
-        return CannotWrite(f"The folder {path.parent} is not there; choose another one.")
-    return CannotWrite(f"{path.name} could not be written ({error.strerror}); try another folder.")
+        return CannotWrite(
+            say("The folder {parent} is not there; choose another one.", parent=path.parent)
+        )
+    return CannotWrite(
+        say(
+            "{path} could not be written ({strerror}); try another folder.",
+            path=path.name,
+            strerror=error.strerror,
+        )
+    )
 
 
 def check_regular(path: Path, what: str) -> None:
@@ -185,9 +202,11 @@ def check_regular(path: Path, what: str) -> None:
         If it is a folder, a device or a pipe.
     """
     if path.is_dir():
-        raise BadInput(f"{path.name} is a folder; choose {what}.")
+        raise BadInput(say("{path} is a folder; choose {what}.", path=path.name, what=what))
     if path.exists() and not path.is_file():
-        raise BadInput(f"{path.name} is a device or a pipe; choose {what}.")
+        raise BadInput(
+            say("{path} is a device or a pipe; choose {what}.", path=path.name, what=what)
+        )
 
 
 def make_folder(path: Path) -> None:
@@ -206,5 +225,7 @@ def make_folder(path: Path) -> None:
         path.mkdir(parents=True, exist_ok=True)
     except OSError as error:
         if error.errno == errno.EEXIST:
-            raise BadInput(f"{path} is a file, not a folder; choose another name.") from error
+            raise BadInput(
+                say("{path} is a file, not a folder; choose another name.", path=path)
+            ) from error
         raise writing_failed(path, error) from error

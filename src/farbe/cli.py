@@ -26,6 +26,7 @@ from farbe.folders import log_file
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
 from farbe.model.base import BadInput
+from farbe.said import say
 
 OK, STOPPED, BAD_INPUT, FAULT = 0, 1, 2, 3
 
@@ -44,7 +45,7 @@ app = typer.Typer(
     add_completion=False,
     no_args_is_help=False,
     pretty_exceptions_enable=False,
-    help="White, varnish and colour separations and jigs for specialty printing.",
+    help=say("White, varnish and colour separations and jigs for specialty printing."),
 )
 
 
@@ -65,7 +66,7 @@ def main() -> None:
     if "_FARBE_COMPLETE" in os.environ:
         completion_init()
     try:
-        outcome = guarded("The command", lambda: app(prog_name="farbe"))
+        outcome = guarded(say("The command"), lambda: app(prog_name="farbe"))
     except BadInput as error:
         typer.echo(f"farbe: {error}", err=True)
         sys.exit(BAD_INPUT)
@@ -74,9 +75,13 @@ def main() -> None:
         try:
             report.parent.mkdir(parents=True, exist_ok=True)
             report.write_text(outcome.mishap.report, encoding="utf-8")
-            where = f"The report is in {report}."
+            where = say("The report is in {report}.", report=report)
         except OSError as error:
-            where = f"No report could be kept in {report.parent} ({error.strerror})."
+            where = say(
+                "No report could be kept in {parent} ({strerror}).",
+                parent=report.parent,
+                strerror=error.strerror,
+            )
         typer.echo(f"farbe: {outcome.mishap.sentence} {where}", err=True)
         sys.exit(FAULT)
 
@@ -102,7 +107,7 @@ app.command()(testprintcommand.watch)
 app.command()(newcommand.new)
 app.command()(desktopcommand.install_desktop)
 
-JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help="A job file.")]
+JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help=say("A job file."))]
 
 
 def _say_version(wanted: bool) -> None:
@@ -116,7 +121,7 @@ def start(
     context: typer.Context,
     version: Annotated[
         bool,
-        typer.Option("--version", help="Say which version this is.", is_eager=True,
+        typer.Option("--version", help=say("Say which version this is."), is_eager=True,
                      callback=_say_version),
     ] = False,
 ) -> None:  # fmt: skip
@@ -129,12 +134,17 @@ def start(
 
 @app.command("open", hidden=True)
 def open_command(
-    paths: Annotated[list[Path], typer.Argument(metavar="FILE...", help="Jobs or artwork.")],
+    paths: Annotated[list[Path], typer.Argument(metavar="FILE...", help=say("Jobs or artwork."))],
 ) -> None:
     """Open jobs, each in a window of its own, or artwork."""
     for path in paths:
         if not path.exists():
-            fail(f"{path} is neither a command nor a file; farbe --help lists the commands.")
+            fail(
+                say(
+                    "{path} is neither a command nor a file; farbe --help lists the commands.",
+                    path=path,
+                )
+            )
     from farbe.desk.app import run_desk
 
     raise typer.Exit(run_desk(*paths))
@@ -143,7 +153,8 @@ def open_command(
 @app.command()
 def demo(
     pictures: Annotated[
-        Path | None, typer.Option(metavar="DIR", help="Write a picture of each station and leave.")
+        Path | None,
+        typer.Option(metavar="DIR", help=say("Write a picture of each station and leave.")),
     ] = None,
 ) -> None:
     """Open the window with the sample job."""
@@ -154,47 +165,50 @@ def demo(
 
 @app.command()
 def separate(
-    art: Annotated[Path, typer.Argument(metavar="ART", help="A picture, a PDF, EPS or SVG.")],
+    art: Annotated[Path, typer.Argument(metavar="ART", help=say("A picture, a PDF, EPS or SVG."))],
     output: Annotated[
-        Path, typer.Option("-o", "--output", metavar="OUT", help="A .tif or .pdf file.")
+        Path, typer.Option("-o", "--output", metavar="OUT", help=say("A .tif or .pdf file."))
     ],
     recipe: Annotated[
-        str | None, typer.Option(metavar="NAME", help="Surface, reader and stack.")
+        str | None, typer.Option(metavar="NAME", help=say("Surface, reader and stack."))
     ] = None,
-    width: Annotated[float | None, typer.Option(metavar="MM", help="Printed width.")] = None,
+    width: Annotated[float | None, typer.Option(metavar="MM", help=say("Printed width."))] = None,
     dpi: Annotated[
         str | None,
-        typer.Option(metavar="X[xY]", help="Output resolution; the artwork's if not given."),
+        typer.Option(metavar="X[xY]", help=say("Output resolution; the artwork's if not given.")),
     ] = None,
-    choke: Annotated[float | None, typer.Option(metavar="MM", help="Choke of the white.")] = None,
+    choke: Annotated[
+        float | None, typer.Option(metavar="MM", help=say("Choke of the white."))
+    ] = None,
     surface: Annotated[
-        str | None, typer.Option(metavar="clear|#RRGGBB", help="What is printed on.")
+        str | None, typer.Option(metavar="clear|#RRGGBB", help=say("What is printed on."))
     ] = None,
     reader: Annotated[
-        str | None, typer.Option(metavar="face|through|transfer", help="Who reads the print.")
+        str | None, typer.Option(metavar="face|through|transfer", help=say("Who reads the print."))
     ] = None,
     varnish: Annotated[
-        bool, typer.Option("--varnish", help="Varnish over the artwork's shape.")
+        bool, typer.Option("--varnish", help=say("Varnish over the artwork's shape."))
     ] = False,
     profile: Annotated[
-        Path | None, typer.Option(metavar="P.icc", help="The printer's CMYK profile.")
+        Path | None, typer.Option(metavar="P.icc", help=say("The printer's CMYK profile."))
     ] = None,
     intent: Annotated[
-        str, typer.Option(metavar="INTENT", help="perceptual, relative, saturation or absolute.")
+        str,
+        typer.Option(metavar="INTENT", help=say("perceptual, relative, saturation or absolute.")),
     ] = "relative",
     numbers: Annotated[
         str,
-        typer.Option(metavar="convert|keep", help="Of CMYK that brings a profile of its own."),
+        typer.Option(metavar="convert|keep", help=say("Of CMYK that brings a profile of its own.")),
     ] = "convert",
     plate: Annotated[
         list[str] | None,
         typer.Option(
             metavar="NAME=MEANING",
-            help="What a plate is for: white, varnish, colour, ink, cut or ignore.",
+            help=say("What a plate is for: white, varnish, colour, ink, cut or ignore."),
         ),
     ] = None,
     compression: Annotated[
-        str, typer.Option(metavar="none|lzw|deflate|zstd", help="Of TIFF files.")
+        str, typer.Option(metavar="none|lzw|deflate|zstd", help=say("Of TIFF files."))
     ] = "lzw",
 ) -> None:
     """Separate one artwork, without a bed, into plates: C M Y K White Varnish.
@@ -233,7 +247,7 @@ def separate(
 def render(
     job: JobPath,
     output: Annotated[
-        Path, typer.Option("-o", "--output", metavar="DIR", help="Folder of the hand-off.")
+        Path, typer.Option("-o", "--output", metavar="DIR", help=say("Folder of the hand-off."))
     ],
 ) -> None:
     """Write the hand-off of a job, unless a check stops it."""
@@ -247,20 +261,29 @@ def render(
         opened = open_job(job, store)
         found = stops(opened, store)
         for check in found:
-            typer.echo(f"stop: {check.text}", err=True)
+            typer.echo(say("stop: {check}", check=check.text), err=True)
         if found:
             raise typer.Exit(STOPPED)
         tickets = hand_off_sheets(opened, store, output, report=_Progress())
     for run in (run for ticket in tickets for run in ticket.runs):
         total = sum(run.ink_ml.values())
         names = ", ".join(file.name for file in run.files)
-        typer.echo(f"{run.name}: {names}, {run.width_px} × {run.height_px} px, {total:.2f} ml")
+        typer.echo(
+            say(
+                "{run}: {names}, {width_px} × {height_px} px, {total} ml",
+                run=run.name,
+                names=names,
+                width_px=run.width_px,
+                height_px=run.height_px,
+                total=f"{total:.2f}",
+            )
+        )
 
 
 @app.command()
 def check(
     job: JobPath,
-    as_json: Annotated[bool, typer.Option("--json", help="A list for programs.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help=say("A list for programs."))] = False,
 ) -> None:
     """Check a job; status 1 when a check stops it."""
     from farbe.checks.check import Facts
@@ -297,16 +320,16 @@ def check(
         typer.echo(json.dumps(rows, indent=1, ensure_ascii=False))
     else:
         for c in found:
-            meant = " (accepted)" if c.accepted else ""
-            typer.echo(f"{c.weight.value}: {c.text}{meant}")
+            meant = say(" (accepted)") if c.accepted else ""
+            typer.echo(f"{c.weight.words}: {c.text}{meant}")
     raise typer.Exit(STOPPED if any(c.weight is Weight.STOP for c in found) else OK)
 
 
 @app.command("estimate")
 def estimate_command(
     job: JobPath,
-    as_json: Annotated[bool, typer.Option("--json", help="All figures as JSON.")] = False,
-    as_csv: Annotated[bool, typer.Option("--csv", help="All figures as CSV.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help=say("All figures as JSON."))] = False,
+    as_csv: Annotated[bool, typer.Option("--csv", help=say("All figures as CSV."))] = False,
 ) -> None:
     """Ink, time, cost and price of an order."""
     from farbe.estimate.report import estimate_report, report_csv
@@ -324,10 +347,22 @@ def estimate_command(
         typer.echo(report_csv(found), nl=False)
     else:
         for ink, ml in found["ink_ml"].items():
-            typer.echo(f"{ink}: {ml:.2f} ml")
-        typer.echo(f"{found['pieces']} pieces in {duration(found['seconds'])}")
+            typer.echo(say("{ink}: {ml} ml", ink=ink, ml=f"{ml:.2f}"))
+        typer.echo(
+            say(
+                "{found} pieces in {found_2}",
+                found=found["pieces"],
+                found_2=duration(found["seconds"]),
+            )
+        )
         cost = found["cost"]
-        typer.echo(f"cost {cost['total']:.2f}, price {cost['price']:.2f}")
+        typer.echo(
+            say(
+                "cost {cost}, price {cost_2}",
+                cost=f"{cost['total']:.2f}",
+                cost_2=f"{cost['price']:.2f}",
+            )
+        )
 
 
 @app.command()
@@ -339,26 +374,26 @@ def proof(
             "-o",
             "--output",
             metavar="X.png|X.pdf",
-            help="A picture, or the sheet for the customer.",
+            help=say("A picture, or the sheet for the customer."),
         ),
     ],
     reader: Annotated[
-        str | None, typer.Option(metavar="face|through|transfer", help="Who looks at it.")
+        str | None, typer.Option(metavar="face|through|transfer", help=say("Who looks at it."))
     ] = None,
     light: Annotated[
-        str, typer.Option(metavar="day|behind", help="Where light comes from.")
+        str, typer.Option(metavar="day|behind", help=say("Where light comes from."))
     ] = "day",
     surface: Annotated[
-        str | None, typer.Option(metavar="#RRGGBB|clear", help="Another surface to try.")
+        str | None, typer.Option(metavar="#RRGGBB|clear", help=say("Another surface to try."))
     ] = None,
     behind: Annotated[
-        str | None, typer.Option(help="What is behind a clear piece, as 'a dark room'.")
+        str | None, typer.Option(help=say("What is behind a clear piece, as 'a dark room'."))
     ] = None,
     plate: Annotated[
-        str | None, typer.Option(metavar="NAME", help="One ink's plate alone, black on white.")
+        str | None, typer.Option(metavar="NAME", help=say("One ink's plate alone, black on white."))
     ] = None,
     pixels: Annotated[
-        int, typer.Option(min=16, max=8000, help="Pixels of the longer side.")
+        int, typer.Option(min=16, max=8000, help=say("Pixels of the longer side."))
     ] = 1200,
 ) -> None:
     """Write the predicted look of a job's piece, one of its plates, or a sheet to sign."""
@@ -370,9 +405,9 @@ def proof(
 
     suffix = output.suffix.lower()
     if suffix not in (".png", ".pdf"):
-        fail(f"{output.name} should end in .png or .pdf.")
+        fail(say("{output} should end in .png or .pdf.", output=output.name))
     if light not in ("day", "behind"):
-        fail(f"There is no light {light}; there are: day, behind.")
+        fail(say("There is no light {light}; there are: day, behind.", light=light))
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         if suffix == ".pdf":
@@ -390,7 +425,8 @@ def proof(
 def guide(
     job: JobPath,
     output: Annotated[
-        Path, typer.Option("-o", "--output", metavar="X.svg", help="A .svg, .pdf or .dxf file.")
+        Path,
+        typer.Option("-o", "--output", metavar="X.svg", help=say("A .svg, .pdf or .dxf file.")),
     ],
 ) -> None:
     """Write the cutting file of a job's jig or film, in millimetres: SVG, PDF or DXF."""
@@ -408,9 +444,9 @@ def guide(
 def gang(
     job: JobPath,
     output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.farbe")],
-    width: Annotated[float | None, typer.Option(help="Width of the film in mm.")] = None,
-    by: Annotated[str, typer.Option(help="rectangles or shapes.")] = "rectangles",
-    gap: Annotated[float | None, typer.Option(help="Least distance in mm.")] = None,
+    width: Annotated[float | None, typer.Option(help=say("Width of the film in mm."))] = None,
+    by: Annotated[str, typer.Option(help=say("rectangles or shapes."))] = "rectangles",
+    gap: Annotated[float | None, typer.Option(help=say("Least distance in mm."))] = None,
 ) -> None:
     """Lay a job's artworks on film, so that little of it is used."""
     from farbe.files.jobfile import open_job, save_job
@@ -422,7 +458,7 @@ def gang(
 
     ways = {"rectangles": Packing.BOXES, "shapes": Packing.SHAPES}
     if by not in ways:
-        fail(f"{by} is no way to lay artworks; there are: {', '.join(ways)}.")
+        fail(say("{by} is no way to lay artworks; there are: {ways}.", by=by, ways=", ".join(ways)))
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         opened = Faced(open_job(job, store))
@@ -433,12 +469,18 @@ def gang(
         made = ganged(opened.replace(medium=roll), store)
         save_job(made.job, store, output)
         count = len(made.roll.places) if made.roll is not None else 0
-        typer.echo(f"{count} artworks on {film_length(made) / 1000:.3f} m of film")
+        typer.echo(
+            say(
+                "{count} artworks on {film_length} m of film",
+                count=count,
+                film_length=f"{film_length(made) / 1000:.3f}",
+            )
+        )
 
 
 @app.command()
 def samples(
-    folder: Annotated[Path, typer.Argument(metavar="DIR", help="Where the job files go.")],
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("Where the job files go."))],
 ) -> None:
     """Write every sample job as a job file."""
     from farbe.files.store import ArtStore

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Generic, TypeVar
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 Made = TypeVar("Made")
 log = logging.getLogger("farbe")
@@ -34,7 +35,10 @@ class Mishap:
 
     @property
     def sentence(self) -> str:
-        return f"{self.while_} failed through a fault of Farbe; save a report and send it to us."
+        return say(
+            "{words} failed through a fault of Farbe; save a report and send it to us.",
+            words=self.while_,
+        )
 
 
 def keep_log(path: Path) -> None:

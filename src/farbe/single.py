@@ -37,12 +37,13 @@ from farbe.render.piece import channel_infos
 from farbe.render.piecetile import job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.render.tile import Tile
+from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile
 from farbe.separate.grid import Grid
 from farbe.separate.ownplates import is_seen, settled
 
 #: How a caution begins that is about a plate of which nobody knows what it is for.
-UNTOLD = "Caution: nothing tells"
+UNTOLD = say("Caution: nothing tells")
 #: How inks are shown of which only the name is known.
 NAMED = "#8a8f94"
 #: Pixels and millimetres along a side that are the most.
@@ -98,10 +99,17 @@ class PlatesWanted:
             stack = (*stack, VARNISH_OVER)
         if choke is not None:
             if not 0 <= choke <= 50:
-                raise BadInput(f"A choke of {choke:g} mm cannot be; give 0 to 50.")
+                raise BadInput(
+                    say("A choke of {choke} mm cannot be; give 0 to 50.", choke=f"{choke:g}")
+                )
             stack = tuple(_choked(layer, choke) for layer in stack)
         if width is not None and not 0 < width <= 20_000:
-            raise BadInput(f"A width of {width:g} mm cannot be; give more than 0 and up to 20000.")
+            raise BadInput(
+                say(
+                    "A width of {width} mm cannot be; give more than 0 and up to 20000.",
+                    width=f"{width:g}",
+                )
+            )
         return cls(
             stack=stack,
             reader=who,
@@ -129,7 +137,13 @@ def _meaning(word: str) -> tuple[str, Meaning]:
     """A plate's name and meaning, from ``NAME=MEANING``."""
     name, sign, meant = word.rpartition("=")
     if not sign or not name.strip() or meant.strip().casefold() not in MEANINGS:
-        raise BadInput(f"{word} is not like NAME=MEANING, with one of {', '.join(MEANINGS)}.")
+        raise BadInput(
+            say(
+                "{word} is not like NAME=MEANING, with one of {meanings}.",
+                word=word,
+                meanings=", ".join(MEANINGS),
+            )
+        )
     return name.strip(), MEANINGS[meant.strip().casefold()]
 
 
@@ -151,7 +165,13 @@ def uses_wanted(artwork: Artwork, wanted: PlatesWanted) -> tuple[PlateUse, ...]:
     absent = stated.keys() - {use.name.casefold() for use in uses}
     if absent:
         there = ", ".join(use.name for use in uses) or "none"
-        raise BadInput(f"The file has no plate {sorted(absent)[0]}; it has {there}.")
+        raise BadInput(
+            say(
+                "The file has no plate {sorted}; it has {there}.",
+                sorted=sorted(absent)[0],
+                there=there,
+            )
+        )
     return tuple(
         use.replace(meaning=stated[use.name.casefold()], guessed=False)
         if use.name.casefold() in stated else use
@@ -169,11 +189,11 @@ def _choked(layer: Layer, distance: float) -> Layer:
 def _dpi(text: str) -> tuple[float, float]:
     parts = re.fullmatch(r"(\d+(?:\.\d+)?)(?:[xX×](\d+(?:\.\d+)?))?", text.strip())
     if parts is None:
-        raise BadInput(f"The resolution {text} is not like 600 or 600x1200.")
+        raise BadInput(say("The resolution {text} is not like 600 or 600x1200.", text=text))
     x = float(parts[1])
     y = float(parts[2]) if parts[2] else x
     if not (10 <= x <= 5080 and 10 <= y <= 5080):
-        raise BadInput(f"A resolution of {text} dpi cannot be; give 10 to 5080.")
+        raise BadInput(say("A resolution of {text} dpi cannot be; give 10 to 5080.", text=text))
     return x, y
 
 
@@ -181,7 +201,9 @@ def _profile(path: Path) -> bytes:
     try:
         data = path.read_bytes()
     except OSError:
-        raise BadInput(f"The profile {path.name} cannot be read; choose the file again.") from None
+        raise BadInput(
+            say("The profile {path} cannot be read; choose the file again.", path=path.name)
+        ) from None
     check_cmyk_profile(data, path.name)
     return data
 
@@ -215,7 +237,7 @@ class OneArtwork:
         BadInput
             Always: there is no text.
         """
-        raise BadInput("A single artwork has no text.")
+        raise BadInput(say("A single artwork has no text."))
 
     def profile(self, job: Faced) -> bytes:
         """The printer's CMYK profile.
@@ -266,8 +288,14 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
     canvas = grid.size(wide, high)
     if max(canvas) > MAX_SIDE or max(wide, high) > MAX_MM:
         raise BadInput(
-            f"{wide:.0f} × {high:.0f} mm would have {canvas[0]} × {canvas[1]} pixels;"
-            " give a smaller width or resolution."
+            say(
+                "{wide} × {high} mm would have {canvas} × {canvas_2} pixels; give a smaller "
+                "width or resolution.",
+                wide=f"{wide:.0f}",
+                high=f"{high:.0f}",
+                canvas=canvas[0],
+                canvas_2=canvas[1],
+            )
         )
     # The piece ends with the last pixel.
     wide, high = canvas[0] / grid.per_mm_x, canvas[1] / grid.per_mm_y
@@ -284,7 +312,7 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
         beyond = Reader.FACE if wanted.reader is Reader.THROUGH else Reader.THROUGH
         faces.append(Face(reader=beyond, artworks=(file,)))
     job = Job(
-        name="One artwork",
+        name=say("One artwork"),
         piece=Piece(name="piece", shape=Rectangle(width=wide, height=high),
                     surface=wanted.surface or Surface()),
         faces=tuple(faces),
@@ -343,7 +371,7 @@ def separate_file(
     """
     suffix = target.suffix.lower()
     if suffix not in (".tif", ".tiff", ".pdf"):
-        raise BadInput(f"{target.name} should end in .tif or .pdf.")
+        raise BadInput(say("{target} should end in .tif or .pdf.", target=target.name))
     work = InkWork.of(wanted.profile, wanted.conversion)
     artwork = read_artwork(source, Wanted(work=work), by_rows=True)
     uses = uses_wanted(artwork, wanted)
@@ -353,23 +381,34 @@ def separate_file(
     else:
         sums = write_tiff(raster, target, compression=wanted.compression, report=report)
     if artwork.remark:
-        yield f"Caution: {artwork.remark}"
+        yield say("Caution: {remark}", remark=artwork.remark)
     for sentence in artwork.lost:
-        yield f"Caution: {sentence}"
+        yield say("Caution: {sentence}", sentence=sentence)
     if uses:
-        yield "Plates of the file: " + ", ".join(
-            f"{use.name} ({use.meaning.value}{', guessed by its name' if use.guessed else ''})"
+        yield say("Plates of the file: ") + ", ".join(
+            f"{use.name} ({use.meaning.words}{say(', guessed by its name') if use.guessed else ''})"
             for use in uses
         )
     for name, area in artwork.knocked.items():
-        yield f"Caution: {area:g} mm² of the plate {name} lie under other things and are left out."
+        yield say(
+            "Caution: {area} mm² of the plate {name} lie under other things and are left out.",
+            area=f"{area:g}",
+            name=name,
+        )
     yield from untold(uses, artwork)
     if artwork.unfit_profile:
-        yield "Caution: the embedded colour profile does not fit the pixels and is not used."
+        yield say("Caution: the embedded colour profile does not fit the pixels and is not used.")
     (width, height), grid = raster.size, raster.grid
     yield (
-        f"{width} × {height} px, {width / grid.per_mm_x:.1f} × {height / grid.per_mm_y:.1f} mm"
-        f" at {grid.dpi_x:g} × {grid.dpi_y:g} dpi"
+        say(
+            "{width} × {height} px, {width_2} × {height_2} mm at {dpi_x} × {dpi_y} dpi",
+            width=width,
+            height=height,
+            width_2=f"{width / grid.per_mm_x:.1f}",
+            height_2=f"{height / grid.per_mm_y:.1f}",
+            dpi_x=f"{grid.dpi_x:g}",
+            dpi_y=f"{grid.dpi_y:g}",
+        )
     )
     job, _ = one_place(artwork, wanted)
     yield ", ".join(
@@ -391,10 +430,20 @@ def untold(uses: tuple[PlateUse, ...], artwork: Artwork) -> Iterator[str]:
     """
     for use in uses:
         if use.meaning is Meaning.UNKNOWN:
-            how = "is printed in its own colours" if is_seen(use, artwork) else "is not printed"
+            how = (
+                say("is printed in its own colours")
+                if is_seen(use, artwork)
+                else say("is not printed")
+            )
             yield (
-                f"{UNTOLD} what the plate {use.name} is for; it {how}. Say it with"
-                f" --plate '{use.name}=colour' or another of {', '.join(MEANINGS)}."
+                say(
+                    "{untold} what the plate {use} is for; it {how}. Say it with --plate "
+                    "'{use}=colour' or another of {meanings}.",
+                    untold=UNTOLD,
+                    use=use.name,
+                    how=how,
+                    meanings=", ".join(MEANINGS),
+                )
             )
 
 
@@ -404,6 +453,6 @@ def _on_surface(surface: Surface, stack: tuple[Layer, ...]) -> Iterator[str]:
     if LayerKind.COLOUR not in kinds:
         return
     if needs_white(surface) and LayerKind.WHITE not in kinds:
-        yield "Caution: colour without white behind it all but vanishes on this surface."
+        yield say("Caution: colour without white behind it all but vanishes on this surface.")
     if not needs_white(surface) and LayerKind.WHITE in kinds:
-        yield "Note: the surface is white already; the white plate may be left out."
+        yield say("Note: the surface is white already; the white plate may be left out.")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from typing import Protocol
 
 import numpy as np
@@ -12,11 +11,12 @@ import numpy.typing as npt
 
 from farbe.model.artwork import PageBox
 from farbe.model.base import MM_PER_INCH as MM_PER_INCH
+from farbe.said import Spoken
 
 Pixels = npt.NDArray[np.uint8]
 
 
-class Space(StrEnum):
+class Space(Spoken):
     """What the colour channels of an artwork are."""
 
     GREY = "grey"

@@ -10,6 +10,7 @@ import tifffile
 from isal import isal_zlib
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 #: Its type hints call it a plain name.
 ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
@@ -66,11 +67,13 @@ def unreadable(path: Path, error: Exception) -> BadInput:
     if isinstance(error, OF_EITHER) and raised_here(error):
         raise error
     if isinstance(error, FileNotFoundError):
-        return BadInput(f"{path.name} is not there; choose the file again.")
+        return BadInput(say("{path} is not there; choose the file again.", path=path.name))
     if isinstance(error, IsADirectoryError):
-        return BadInput(f"{path.name} is a folder; choose a picture in it.")
+        return BadInput(say("{path} is a folder; choose a picture in it.", path=path.name))
     if isinstance(error, PermissionError):
-        return BadInput(f"{path.name} may not be read; change its permissions.")
+        return BadInput(say("{path} may not be read; change its permissions.", path=path.name))
     if isinstance(error, MemoryError):
-        return BadInput(f"{path.name} takes too much memory to read; export it smaller.")
-    return BadInput(f"{path.name} is damaged; ask for it again.")
+        return BadInput(
+            say("{path} takes too much memory to read; export it smaller.", path=path.name)
+        )
+    return BadInput(say("{path} is damaged; ask for it again.", path=path.name))

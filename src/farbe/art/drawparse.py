@@ -15,6 +15,7 @@ from farbe.art.pdf.parse import parse_pdf
 from farbe.art.svgparse import parse_svg
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
+from farbe.said import say
 
 MAX_BYTES = 400_000_000
 #: What the readers raise on malformed drawings.
@@ -45,7 +46,7 @@ def parse(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     """
     try:
         if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is larger than 400 MB; export it smaller.")
+            raise BadInput(say("{path} is larger than 400 MB; export it smaller.", path=path.name))
         with path.open("rb") as file:
             start = file.read(1024)
         if b"%PDF-" in start or is_encapsulated(start):
@@ -54,11 +55,21 @@ def parse(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     except BadInput as refusal:
         return {"refused": str(refusal)}
     except pikepdf.PasswordError:
-        return {"refused": f"{path.name} is locked with a password; ask for it without one."}
+        return {
+            "refused": say(
+                "{path} is locked with a password; ask for it without one.", path=path.name
+            )
+        }
     except MemoryError:
-        return {"refused": f"{path.name} takes too much memory to read; export it smaller."}
+        return {
+            "refused": say(
+                "{path} takes too much memory to read; export it smaller.", path=path.name
+            )
+        }
     except DAMAGE:
-        return {"refused": f"{path.name} is damaged or is no drawing; export it again."}
+        return {
+            "refused": say("{path} is damaged or is no drawing; export it again.", path=path.name)
+        }
 
 
 def answer_to(path: Path, folder: Path, words: str) -> dict[str, Any]:

@@ -21,6 +21,7 @@ from typing import Any
 
 from farbe.art.confine import Limits, confine
 from farbe.model.base import BadInput
+from farbe.said import language, say
 
 #: Readers, those that are asked for most often first; each has a function ``answer_to``.
 READERS = ("farbe.art.pictureparse", "farbe.art.drawparse", "farbe.files.outlineparse")
@@ -104,13 +105,19 @@ def _child(request: dict[str, Any]) -> None:
         os.environ["TMPDIR"] = str(folder)
         read: Callable[..., dict[str, Any]] = importlib.import_module(request["reader"]).answer_to
         reads = [path, *(Path(one) for one in request["reads"])]
+        # Words are looked up while their catalogue can still be read.
+        language()
         confine(Limits(request["seconds"], int(request["memory"])), reads, folder)
         try:
             found = read(path, folder, *request["words"])
         except BadInput as refusal:
             found = {"refused": str(refusal)}
         except MemoryError:
-            found = {"refused": f"{path.name} takes too much memory to read; export it smaller."}
+            found = {
+                "refused": say(
+                    "{path} takes too much memory to read; export it smaller.", path=path.name
+                )
+            }
         (folder / ANSWER).write_text(json.dumps(found))
         status = 0
     finally:

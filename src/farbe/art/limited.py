@@ -14,6 +14,7 @@ from typing import Any
 
 from farbe.art.helper import ANSWER, DIED, DONE, TOO_LONG
 from farbe.model.base import BadInput
+from farbe.said import VARIABLE, language, say
 
 #: Bytes of a small file, and what the reading of one may take; larger ones may take more.
 SMALL, SMALL_SECONDS, SMALL_MEMORY = 10_000_000, 10.0, 800_000_000
@@ -28,7 +29,8 @@ class _Helper:
             [sys.executable, "-m", "farbe.art.helper"],
             stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
             # One reading keeps one processor busy; a fork has no other threads anyway.
-            env=os.environ | {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"},
+            env=os.environ
+            | {"OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1", VARIABLE: language()},
         )  # fmt: skip
 
     def ask(self, request: dict[str, Any]) -> str:
@@ -158,13 +160,17 @@ def ask(
     }  # fmt: skip
     status = HELPERS.ask(request)
     if status == TOO_LONG:
-        raise BadInput(f"{path.name} takes too long to read; simplify it, or export it as PNG.")
+        raise BadInput(
+            say("{path} takes too long to read; simplify it, or export it as PNG.", path=path.name)
+        )
     try:
         if status != DONE:
             raise ValueError("it died")
         found: dict[str, Any] = json.loads((folder / ANSWER).read_bytes())
     except (OSError, ValueError):
-        raise BadInput(f"{path.name} is damaged or too large; export it again.") from None
+        raise BadInput(
+            say("{path} is damaged or too large; export it again.", path=path.name)
+        ) from None
     if "refused" in found:
         raise BadInput(found["refused"])
     return found
@@ -174,5 +180,7 @@ def _is_small(path: Path) -> bool:
     try:
         found = path.stat()
     except OSError as error:
-        raise BadInput(f"{path.name} cannot be read ({error.strerror}).") from error
+        raise BadInput(
+            say("{path} cannot be read ({strerror}).", path=path.name, strerror=error.strerror)
+        ) from error
     return found.st_size <= SMALL

@@ -31,6 +31,7 @@ from farbe.art.pngrows import PngRows
 from farbe.art.tiffread import read_tiff
 from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.model.base import BadInput
+from farbe.said import say
 
 #: Rows that are converted at once.
 BLOCK = 256
@@ -101,8 +102,11 @@ def picture_here(
                 return replace(_read_picture(picture), pages=pages)
     except UnidentifiedImageError:
         raise BadInput(
-            f"{path.name} is no picture or drawing that can be read; export it as PNG, JPEG, TIFF,"
-            " PDF or SVG."
+            say(
+                "{path} is no picture or drawing that can be read; export it as PNG, JPEG, "
+                "TIFF, PDF or SVG.",
+                path=path.name,
+            )
         ) from None
     except DAMAGE as error:
         raise unreadable(path, error) from error

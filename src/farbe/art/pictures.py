@@ -9,6 +9,7 @@ import numpy as np
 from PIL import ImageCms
 
 from farbe.art.artwork import Pixels, Space
+from farbe.said import say
 
 #: Largest artwork that is read; beyond it memory, not the file, is the limit.
 MAX_PIXELS = 1_000_000_000
@@ -56,7 +57,12 @@ def no_page(path: Path, pages: int, number: int) -> str:
     pages : that it has
     number : of the page that was asked for
     """
-    return f"{path.name} has {pages} pages; there is no page {number}."
+    return say(
+        "{path} has {pages} pages; there is no page {number}.",
+        path=path.name,
+        pages=pages,
+        number=number,
+    )
 
 
 def too_large(path: Path, width: int, height: int) -> str:
@@ -68,9 +74,12 @@ def too_large(path: Path, width: int, height: int) -> str:
     width : in pixels
     height : in pixels
     """
-    return (
-        f"{path.name} has {width} x {height} pixels, more than {MAX_PIXELS // 1_000_000} million;"
-        " make it smaller."
+    return say(
+        "{path} has {width} x {height} pixels, more than {max_pixels} million; make it smaller.",
+        path=path.name,
+        width=width,
+        height=height,
+        max_pixels=MAX_PIXELS // 1000000,
     )
 
 

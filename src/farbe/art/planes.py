@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 Plane = npt.NDArray[np.uint8]
 #: Resolution of drawings, and the most pixels that they get; larger ones are made coarser.
@@ -30,5 +31,11 @@ def resolution(width: float, height: float) -> float:
     pixels = width * height * (DPI / 25.4) ** 2
     found = DPI * min(1.0, math.sqrt(MAX_PIXELS / max(pixels, 1.0)))
     if found < LEAST_DPI:
-        raise BadInput(f"The drawing is {width:.0f} × {height:.0f} mm, too large to be read whole.")
+        raise BadInput(
+            say(
+                "The drawing is {width} × {height} mm, too large to be read whole.",
+                width=f"{width:.0f}",
+                height=f"{height:.0f}",
+            )
+        )
     return found

@@ -12,6 +12,7 @@ from PIL import Image, ImageCms
 from farbe.art.artwork import Pixels
 from farbe.model.base import BadInput
 from farbe.model.job import Intent
+from farbe.said import say
 
 #: LittleCMS's numbers of rendering intents.
 INTENTS = {
@@ -60,7 +61,9 @@ def to_ink(
             io.BytesIO(source), io.BytesIO(profile), mode, "CMYK", INTENTS[intent], flags
         )
     except (ImageCms.PyCMSError, OSError) as error:
-        raise BadInput(f"The artwork's profile does not join the printer's: {error}.") from error
+        raise BadInput(
+            say("The artwork's profile does not join the printer's: {error}.", error=error)
+        ) from error
 
 
 def applied(transform: ImageCms.ImageCmsTransform, picture: Image.Image) -> Pixels:

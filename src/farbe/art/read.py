@@ -20,6 +20,7 @@ from farbe.art.pictureread import LARGE, picture_here
 from farbe.art.unpacked import Mapped, small_path
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
+from farbe.said import say
 
 SUFFIXES = (
     ".png", ".jpg", ".jpeg", ".jfif", ".tif", ".tiff", ".webp", ".avif", ".bmp", ".gif", *DRAWINGS,
@@ -71,10 +72,10 @@ def read_artwork(
 
 def _no_file(path: Path) -> str:
     if path.is_dir():
-        return f"{path.name} is a folder; choose a picture in it."
+        return say("{path} is a folder; choose a picture in it.", path=path.name)
     if path.exists():
-        return f"{path.name} is no file but a device or a pipe; choose a picture."
-    return f"{path.name} is not there; choose the file again."
+        return say("{path} is no file but a device or a pipe; choose a picture.", path=path.name)
+    return say("{path} is not there; choose the file again.", path=path.name)
 
 
 def _is_large_png(start: bytes) -> bool:

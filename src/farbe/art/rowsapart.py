@@ -20,6 +20,7 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.art.confine import Limits, confine
+from farbe.said import say
 
 #: Seconds of one processor that a large file may take, and bytes besides what it has at its start.
 SECONDS, MEMORY = 900, 600_000_000
@@ -74,8 +75,8 @@ def _said(process: subprocess.Popen[bytes]) -> str:
     said = b"" if process.stderr is None else process.stderr.read()
     words = said.decode("utf-8", "replace").strip()
     if process.wait() == -signal.SIGXCPU:
-        return "it takes too long to read"
-    return words.splitlines()[-1] if words else "its pixels end too soon"
+        return say("it takes too long to read")
+    return words.splitlines()[-1] if words else say("its pixels end too soon")
 
 
 def main() -> int:

@@ -11,6 +11,8 @@ from xml.etree import ElementTree
 
 from fontTools.ttLib import TTCollection, TTFont, TTLibError
 
+from farbe.said import say
+
 #: The family that ships; type is set in it where its own is not installed.
 FALLBACK = "Inter"
 #: Families and pictures that are named.
@@ -37,20 +39,27 @@ def lost_of(root: ElementTree.Element) -> list[str]:
     families = _not_installed(root)
     if families:
         said.append(
-            f"Type is not installed and is set in {FALLBACK}: {_some(families)}. Install it, or ask"
-            " for the file with its type as outlines."
+            say(
+                "Type is not installed and is set in {fallback}: {families}. Install it, or "
+                "ask for the file with its type as outlines.",
+                fallback=FALLBACK,
+                families=_some(families),
+            )
         )
     pictures = _without_links(root)
     if pictures:
         said.append(
-            f"Pictures are only linked and are left out: {_some(pictures)}. Ask for the file with"
-            " its pictures embedded."
+            say(
+                "Pictures are only linked and are left out: {pictures}. Ask for the file with "
+                "its pictures embedded.",
+                pictures=_some(pictures),
+            )
         )
     return said
 
 
 def _some(names: list[str]) -> str:
-    more = f" and {len(names) - MOST} more" if len(names) > MOST else ""
+    more = say(" and {names} more", names=len(names) - MOST) if len(names) > MOST else ""
     return ", ".join(names[:MOST]) + more
 
 

@@ -19,6 +19,7 @@ from farbe.art.planes import Plane, resolution
 from farbe.art.svglost import FALLBACK, lost_of
 from farbe.model.base import BadInput
 from farbe.model.inkwords import is_ink_name
+from farbe.said import say
 
 #: How many groups are offered as plates, and how long their names may be.
 MAX_GROUPS, NAME_LENGTH = 60, 80
@@ -46,7 +47,7 @@ def _svg_size(root: ElementTree.Element) -> tuple[float, float]:
         elif height is None:
             height = width * view[3] / view[2]
     if not width or not height or width <= 0 or height <= 0:
-        raise BadInput("The drawing says no size; export it with a width and a height.")
+        raise BadInput(say("The drawing says no size; export it with a width and a height."))
     return width, height
 
 
@@ -117,7 +118,7 @@ def parse_svg(path: Path, folder: Path, chosen: tuple[str, ...]) -> dict[str, An
     """
     root = ElementTree.fromstring(path.read_bytes())
     if root.tag.rpartition("}")[2] != "svg":
-        raise BadInput(f"{path.name} is not an SVG drawing.")
+        raise BadInput(say("{path} is not an SVG drawing.", path=path.name))
     width, height = _svg_size(root)
     dpi = resolution(width, height)
     lost = lost_of(root)

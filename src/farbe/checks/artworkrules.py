@@ -18,6 +18,7 @@ from farbe.model.placing import Fit
 from farbe.plan.sentence import piece_words
 from farbe.plan.spots import prints_plate, with_plates, with_use
 from farbe.plan.stations import Station
+from farbe.said import say
 
 #: Meanings that need a layer to print.
 _PRINTED = (Meaning.WHITE, Meaning.VARNISH, Meaning.INK)
@@ -60,20 +61,29 @@ def plates_are_told(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "plate-unknown",
                 Weight.STOP,
-                f"Nothing tells what the plate {use.name} of {read.file.file_name} is for. Say it"
-                " under Plates of the file: white, varnish, colour, ink, a cut line, or nothing.",
+                say(
+                    "Nothing tells what the plate {use} of {file_name} is for. Say it under "
+                    "Plates of the file: white, varnish, colour, ink, a cut line, or nothing.",
+                    use=use.name,
+                    file_name=read.file.file_name,
+                ),
                 Station.LAYERS,
-                Fix("It is colour",
-                    partial(_meaning, key=read.file.key, use=use, meaning=Meaning.COLOUR)),
+                Fix(
+                    say("It is colour"),
+                    partial(_meaning, key=read.file.key, use=use, meaning=Meaning.COLOUR),
+                ),
                 about=use.name,
-            )  # fmt: skip
+            )
         elif use.guessed:
-            guessed.append(f"{use.name} as {use.meaning.value}")
+            guessed.append(say("{use} as {meaning}", use=use.name, meaning=use.meaning.words))
     if guessed:
         yield Check(
             "plate-guessed",
             Weight.NOTE,
-            f"Taken by their names alone: {', '.join(dict.fromkeys(guessed))}.",
+            say(
+                "Taken by their names alone: {fromkeys}.",
+                fromkeys=", ".join(dict.fromkeys(guessed)),
+            ),
             Station.LAYERS,
         )
 
@@ -86,19 +96,25 @@ def plates_are_printed(facts: Facts) -> Iterator[Check]:
         if use.meaning not in _PRINTED or prints_plate(job, use):
             continue
         ink = "white" if use.meaning is Meaning.WHITE else (
-            "varnish" if use.meaning is Meaning.VARNISH else "an ink of its own")  # fmt: skip
+            "varnish" if use.meaning is Meaning.VARNISH else say("an ink of its own"))  # fmt: skip
         made = with_plates(job, read.file.replace(plates=(use,)))
         yield Check(
             "plate-not-printed",
             Weight.STOP,
-            f"The plate {use.name} of {read.file.file_name} is meant as {ink}, and no layer prints"
-            " it. Add a layer for it, with an ink that the printer has, or say that it is for"
-            " nothing.",
+            say(
+                "The plate {use} of {file_name} is meant as {ink}, and no layer prints it. "
+                "Add a layer for it, with an ink that the printer has, or say that it is for "
+                "nothing.",
+                use=use.name,
+                file_name=read.file.file_name,
+                ink=ink,
+            ),
             Station.LAYERS,
-            Fix("Add a layer for it",
-                partial(with_use, key=read.file.key, made=use)) if made != job else None,
+            Fix(say("Add a layer for it"), partial(with_use, key=read.file.key, made=use))
+            if made != job
+            else None,
             about=use.name,
-        )  # fmt: skip
+        )
 
 
 @rule("plate-knocked-out")
@@ -111,12 +127,22 @@ def plates_are_whole(facts: Facts) -> Iterator[Check]:
         yield Check(
             "plate-knocked-out",
             Weight.CAUTION,
-            f"The plate {use.name} of {read.file.file_name} leaves out {square(area)} that lie"
-            " under other things of the drawing: there is none of it there.",
+            say(
+                "The plate {use} of {file_name} leaves out {area} that lie under other things "
+                "of the drawing: there is none of it there.",
+                use=use.name,
+                file_name=read.file.file_name,
+                area=square(area),
+            ),
             Station.LAYERS,
-            Fix("Take the plate whole", partial(_meaning, key=read.file.key, use=use, whole=True)),
-            figure=area, unit="mm²", about=use.name,
-        )  # fmt: skip
+            Fix(
+                say("Take the plate whole"),
+                partial(_meaning, key=read.file.key, use=use, whole=True),
+            ),
+            figure=area,
+            unit="mm²",
+            about=use.name,
+        )
 
 
 @rule("facts-guessed")
@@ -124,13 +150,15 @@ def facts_are_stated(facts: Facts) -> Iterator[Check]:
     """What the piece is was stated, and not guessed."""
     guesses = facts.job.guesses
     if guesses:
-        words = ", ".join(guess.value for guess in guesses)
+        words = ", ".join(guess.words for guess in guesses)
         yield Check(
             "facts-guessed",
             Weight.CAUTION,
-            f"Nobody stated {words}: {piece_words(facts.job)} is a guess.",
+            say(
+                "Nobody stated {words}: {job} is a guess.", words=words, job=piece_words(facts.job)
+            ),
             Station.PIECE,
-            Fix("It is right", lambda job: job.replace(guesses=())),
+            Fix(say("It is right"), lambda job: job.replace(guesses=())),
         )
 
 
@@ -159,12 +187,17 @@ def size_is_stated(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "size-not-stated",
                 Weight.CAUTION,
-                f"{file.file_name} says no resolution; at an assumed 300 dpi it is"
-                f" {sizes(round(file.width, 1), round(file.height, 1))}. Set its"
-                " size, or say that it is meant.",
+                say(
+                    "{file_name} says no resolution; at an assumed 300 dpi it is {width}. Set its "
+                    "size, or say that it is meant.",
+                    file_name=file.file_name,
+                    width=sizes(round(file.width, 1), round(file.height, 1)),
+                ),
                 Station.BED,
-                figure=file.width, unit="mm", about=file.file_name,
-            )  # fmt: skip
+                figure=file.width,
+                unit="mm",
+                about=file.file_name,
+            )
 
 
 def _as_assumed(art: Artwork, file: ArtworkFile) -> bool:

@@ -12,6 +12,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure, number
 from farbe.model.piece import RoundBody
 from farbe.plan.stations import Station
+from farbe.said import say
 
 #: A taper, as half the apex angle in degrees, over which rollers need a wedge.
 LEVEL = 1.0
@@ -25,16 +26,19 @@ def bodies_lie_side_by_side(facts: Facts) -> Iterator[Check]:
         return
     if job.jig.rows > 1:
         yield Check(
-            "rollers-hold-a-row", Weight.STOP,
-            "Bodies on rollers lie side by side in one row.", Station.BED, Fix("One row", _one_row),
-        )  # fmt: skip
+            "rollers-hold-a-row",
+            Weight.STOP,
+            say("Bodies on rollers lie side by side in one row."),
+            Station.BED,
+            Fix(say("One row"), _one_row),
+        )
     if job.jig.turned not in (90, 270):
         yield Check(
             "along-the-rollers",
             Weight.STOP,
-            "The rollers turn a body along the bed: its print lies a quarter turned.",
+            say("The rollers turn a body along the bed: its print lies a quarter turned."),
             Station.BED,
-            Fix("Turn it", lambda j: j.replace(jig=j.jig.replace(turned=90))),
+            Fix(say("Turn it"), lambda j: j.replace(jig=j.jig.replace(turned=90))),
         )
 
 
@@ -52,11 +56,14 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
         yield Check(
             "height-of-body",
             Weight.STOP,
-            f"The body is {measure(body.widest)} thick and its height is"
-            f" {measure(facts.job.piece.height)}: the head would strike it.",
+            say(
+                "The body is {widest} thick and its height is {height}: the head would strike it.",
+                widest=measure(body.widest),
+                height=measure(facts.job.piece.height),
+            ),
             Station.PIECE,
             Fix(
-                f"Height {measure(body.widest)}",
+                say("Height {widest}", widest=measure(body.widest)),
                 lambda j: j.replace(piece=j.piece.replace(height=body.widest)),
             ),
         )
@@ -65,16 +72,23 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
         yield Check(
             "level-the-body",
             Weight.NOTE,
-            f"The body tapers by {decimal(taper, 1)}°: raise its thin end until its upper line is"
-            " level.",
+            say(
+                "The body tapers by {taper}°: raise its thin end until its upper line is level.",
+                taper=decimal(taper, 1),
+            ),
             Station.BED,
         )
     turns = math.degrees(body.wrap_angle)
-    over = "; the ends overlap" if body.seam < 0 else ""
+    over = say("; the ends overlap") if body.seam < 0 else ""
     yield Check(
         "wrap",
         Weight.NOTE,
-        f"The print goes {turns:.0f}° around, {number(body.wrap)} of"
-        f" {measure(body.circumference)}{over}.",
+        say(
+            "The print goes {turns}° around, {wrap} of {circumference}{over}.",
+            turns=f"{turns:.0f}",
+            wrap=number(body.wrap),
+            circumference=measure(body.circumference),
+            over=over,
+        ),
         Station.PIECE,
     )

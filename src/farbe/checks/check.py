@@ -20,6 +20,7 @@ from farbe.plan.stations import Station
 from farbe.render.piece import job_artwork
 from farbe.render.raster import Cancelled, Report, unwatched
 from farbe.render.sources import Sources
+from farbe.said import say
 from farbe.separate.grid import Grid
 from farbe.survey.prints import PrintSurvey, surveys
 
@@ -139,7 +140,7 @@ class Rule:
     def words(self) -> str:
         """What it looks at, as the beginning of a sentence."""
         about = (self.ask.__doc__ or "").strip().split("\n")[0].rstrip(".")
-        return f"The check “{about}”"
+        return say("The check “{about}”", about=about)
 
     def made_of(self, job: Faced) -> bool:
         """Whether it is made of a job.

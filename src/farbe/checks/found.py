@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from farbe.checks.check import CheckPlace, Facts
 from farbe.layout.figures import square
+from farbe.said import say
 from farbe.survey.prints import PrintSurvey
 from farbe.survey.survey import LESS_IS_WORSE, Mark, Matter, Survey
 
@@ -39,7 +40,11 @@ class Found:
     @property
     def on(self) -> str:
         """On how many prints, for the end of a sentence; nothing for one."""
-        return "" if self.prints == 1 else f" on each of {self.prints} prints, at the most"
+        return (
+            ""
+            if self.prints == 1
+            else say(" on each of {prints} prints, at the most", prints=self.prints)
+        )
 
 
 def found(
@@ -123,5 +128,5 @@ def area_words(area: float) -> str:
     area : mm²
     """
     if area < LEAST_AREA:
-        return f"under {square(LEAST_AREA)}"
+        return say("under {least_area}", least_area=square(LEAST_AREA))
     return square(area)

@@ -16,6 +16,7 @@ from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
 from farbe.model.printer import Ink
 from farbe.plan.stations import Station
+from farbe.said import inside, say, spoken
 from farbe.survey.survey import Matter, Survey
 
 #: Area in mm² of detail that is too fine, under which it is dirt rather than drawing.
@@ -40,10 +41,10 @@ def artwork_on_piece(facts: Facts) -> Iterator[Check]:
     yield Check(
         "artwork-off-piece",
         Weight.STOP,
-        "No part of the artwork lies on the piece, so nothing prints"
-        + (f"; so in {len(missed)} prints." if len(missed) > 1 else "."),
+        say("No part of the artwork lies on the piece, so nothing prints")
+        + (say("; so in {missed} prints.", missed=len(missed)) if len(missed) > 1 else "."),
         Station.BED,
-        Fix("Put it in the middle", partial(_in_the_middle, pockets=frozenset(pockets))),
+        Fix(say("Put it in the middle"), partial(_in_the_middle, pockets=frozenset(pockets))),
         count=len(missed),
     )
 
@@ -70,24 +71,47 @@ def ink_is_within_limits(facts: Facts) -> Iterator[Check]:
         yield Check(
             "ink-over-total",
             Weight.CAUTION,
-            f"Process inks reach {over.worst:.0f} % on {area_words(over.area)}{over.on}; the job's"
-            f" limit is {number(job.conversion.total)} %. Take a colour layer off, or raise it.",
+            say(
+                "Process inks reach {worst} % on {area}{on}; the job's limit is {total} %. "
+                "Take a colour layer off, or raise it.",
+                worst=f"{over.worst:.0f}",
+                area=area_words(over.area),
+                on=over.on,
+                total=number(job.conversion.total),
+            ),
             Station.LAYERS,
-            figure=over.area, unit="mm²", places=over.places, count=over.prints,
-        )  # fmt: skip
+            figure=over.area,
+            unit="mm²",
+            places=over.places,
+            count=over.prints,
+        )
     thick = found(facts, Matter.OVER_FILM)
     if thick is not None:
         most = max((la for la in job.stack if la.on), key=lambda la: la.hits)
         yield Check(
             "film-too-thick",
             Weight.STOP if thick.worst > 2 * printer.most_film else Weight.CAUTION,
-            f"All layers together lay down {thick.worst:.0f} ml/m² on {area_words(thick.area)}"
-            f"{thick.on}; {printer.name} cures {number(printer.most_film)} ml/m².",
+            say(
+                "All layers together lay down {worst} ml/m² on {area}{on}; {printer} cures "
+                "{most_film} ml/m².",
+                worst=f"{thick.worst:.0f}",
+                area=area_words(thick.area),
+                on=thick.on,
+                printer=printer.name,
+                most_film=number(printer.most_film),
+            ),
             Station.LAYERS,
-            Fix(f"Fewer hits of {most.name}", partial(_fewer, name=most.name,
-                share=printer.most_film / thick.worst)) if most.hits > 1 else None,
-            figure=thick.worst, unit="ml/m²", places=thick.places, count=thick.prints,
-        )  # fmt: skip
+            Fix(
+                say("Fewer hits of {most}", most=most.name),
+                partial(_fewer, name=most.name, share=printer.most_film / thick.worst),
+            )
+            if most.hits > 1
+            else None,
+            figure=thick.worst,
+            unit="ml/m²",
+            places=thick.places,
+            count=thick.prints,
+        )
 
 
 def _fewer(job: Faced, *, name: str, share: float) -> Faced:
@@ -106,9 +130,14 @@ def _fewer(job: Faced, *, name: str, share: float) -> Faced:
 def detail_prints(facts: Facts) -> Iterator[Check]:
     """Strokes and gaps are as wide as their ink prints."""
     yield from _fine(
-        "strokes-fine", facts, Matter.STROKE, "Strokes", "break or vanish", lambda ink: ink.stroke
+        "strokes-fine",
+        facts,
+        Matter.STROKE,
+        say("Strokes"),
+        say("break or vanish"),
+        lambda ink: ink.stroke,
     )
-    yield from _fine("gaps-fine", facts, Matter.GAP, "Gaps", "fill", lambda ink: ink.gap)
+    yield from _fine("gaps-fine", facts, Matter.GAP, say("Gaps"), "fill", lambda ink: ink.gap)
 
 
 def _fine(
@@ -125,12 +154,25 @@ def _fine(
         yield Check(
             code,
             Weight.CAUTION,
-            f"{what} of {name.lower()} down to {measure(round(max(fine.worst, 0.01), 2))}, on"
-            f" {area_words(fine.area)}{fine.on}, {how}: {job.printer.name} prints"
-            f" {measure(prints)}. Draw them wider, or print larger.",
+            say(
+                "{what} of {name} down to {worst}, on {area}{on}, {how}: {printer} prints "
+                "{prints}. Draw them wider, or print larger.",
+                what=what,
+                name=inside(spoken(name)),
+                worst=measure(round(max(fine.worst, 0.01), 2)),
+                area=area_words(fine.area),
+                on=fine.on,
+                how=how,
+                printer=job.printer.name,
+                prints=measure(prints),
+            ),
             Station.LAYERS,
-            figure=fine.area, unit="mm²", places=fine.places, count=fine.prints, about=name,
-        )  # fmt: skip
+            figure=fine.area,
+            unit="mm²",
+            places=fine.places,
+            count=fine.prints,
+            about=name,
+        )
 
 
 @rule("ink-beyond")
@@ -152,11 +194,20 @@ def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
         yield Check(
             "ink-beyond",
             Weight.CAUTION,
-            f"{name} lays ink on {beyond.area / 100:.0f} cm² of each piece where there is no"
-            f" artwork, {decimal(each, 2)} ml a piece: is that meant?",
+            say(
+                "{name} lays ink on {area} cm² of each piece where there is no artwork, "
+                "{each} ml a piece: is that meant?",
+                name=name,
+                area=f"{beyond.area / 100:.0f}",
+                each=decimal(each, 2),
+            ),
             Station.LAYERS,
-            figure=beyond.area, unit="mm²", places=beyond.places, count=beyond.prints, about=name,
-        )  # fmt: skip
+            figure=beyond.area,
+            unit="mm²",
+            places=beyond.places,
+            count=beyond.prints,
+            about=name,
+        )
 
 
 def _canvas(survey: Survey) -> float:
@@ -174,36 +225,62 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
         yield Check(
             "short-of-bleed",
             Weight.CAUTION,
-            f"The artwork ends at the piece's edge on {measure(round(short.worst))}{short.on} and"
-            f" not {measure(job.bleed)} beyond it: a bare edge shows where a piece lies off.",
+            say(
+                "The artwork ends at the piece's edge on {worst}{on} and not {bleed} beyond "
+                "it: a bare edge shows where a piece lies off.",
+                worst=measure(round(short.worst)),
+                on=short.on,
+                bleed=measure(job.bleed),
+            ),
             Station.BED,
-            Fix("Enlarge it to the bleed", _to_the_bleed),
-            figure=short.worst, unit="mm", places=short.places, count=short.prints,
-        )  # fmt: skip
+            Fix(say("Enlarge it to the bleed"), _to_the_bleed),
+            figure=short.worst,
+            unit="mm",
+            places=short.places,
+            count=short.prints,
+        )
     close = found(facts, Matter.SHORT_OF_EDGE)
     if close is not None:
         yield Check(
             "short-of-edge",
             Weight.CAUTION,
-            f"The artwork stops close to the piece's edge on {measure(round(close.worst))}"
-            f"{close.on}, nearer than the print may lie off: the rim will be uneven. Take it over"
-            " the edge, or further in.",
+            say(
+                "The artwork stops close to the piece's edge on {worst}{on}, nearer than the "
+                "print may lie off: the rim will be uneven. Take it over the edge, or further "
+                "in.",
+                worst=measure(round(close.worst)),
+                on=close.on,
+            ),
             Station.BED,
-            Fix("Enlarge it to the bleed", _to_the_bleed),
-            figure=close.worst, unit="mm", places=close.places, count=close.prints,
-        )  # fmt: skip
+            Fix(say("Enlarge it to the bleed"), _to_the_bleed),
+            figure=close.worst,
+            unit="mm",
+            places=close.places,
+            count=close.prints,
+        )
     cut = found(facts, Matter.CUT_OFF)
     if cut is not None and (cut.share > CUT_SHARE or cut.worst > CUT_FAR):
         yield Check(
             "cut-off",
             Weight.CAUTION,
-            f"The piece cuts off {area_words(cut.area)} of the artwork{cut.on}, up to"
-            f" {measure(round(cut.worst, 1))} of it.",
+            say(
+                "The piece cuts off {area} of the artwork{on}, up to {worst} of it.",
+                area=area_words(cut.area),
+                on=cut.on,
+                worst=measure(round(cut.worst, 1)),
+            ),
             Station.BED,
-            Fix("Fit it in", lambda j: j.replace(placing=j.placing.replace(
-                fit=Fit.FIT, scale=100.0, offset_x=0.0, offset_y=0.0))),
-            figure=cut.area, unit="mm²", places=cut.places, count=cut.prints,
-        )  # fmt: skip
+            Fix(
+                say("Fit it in"),
+                lambda j: j.replace(
+                    placing=j.placing.replace(fit=Fit.FIT, scale=100.0, offset_x=0.0, offset_y=0.0)
+                ),
+            ),
+            figure=cut.area,
+            unit="mm²",
+            places=cut.places,
+            count=cut.prints,
+        )
 
 
 def _to_the_bleed(job: Faced) -> Faced:
@@ -226,11 +303,20 @@ def colour_differs_from_surface(facts: Facts) -> Iterator[Check]:
     yield Check(
         "like-surface",
         Weight.CAUTION if alike.share >= ALIKE_CAUTION else Weight.NOTE,
-        f"On {area_words(alike.area)} of the artwork{alike.on} the colour hardly differs from"
-        f" {surface_words(facts.job)} (ΔE {alike.worst:.0f}): it will not be seen.",
+        say(
+            "On {area} of the artwork{on} the colour hardly differs from {job} (ΔE "
+            "{worst}): it will not be seen.",
+            area=area_words(alike.area),
+            on=alike.on,
+            job=surface_words(facts.job),
+            worst=f"{alike.worst:.0f}",
+        ),
         Station.LAYERS,
-        figure=alike.area, unit="mm²", places=alike.places, count=alike.prints,
-    )  # fmt: skip
+        figure=alike.area,
+        unit="mm²",
+        places=alike.places,
+        count=alike.prints,
+    )
 
 
 @rule("artwork-resized", each_print=True)
@@ -244,8 +330,14 @@ def artwork_keeps_its_size(facts: Facts) -> Iterator[Check]:
         yield Check(
             "artwork-resized",
             Weight.NOTE,
-            f"{art.file_name} prints at {by * 100:.0f} % of the size that its file states.",
+            say(
+                "{file_name} prints at {by} % of the size that its file states.",
+                file_name=art.file_name,
+                by=f"{by * 100:.0f}",
+            ),
             Station.BED,
-            Fix("At its own size", lambda j: j.replace(placing=j.placing.replace(
-                fit=Fit.ACTUAL, scale=100.0))),
-        )  # fmt: skip
+            Fix(
+                say("At its own size"),
+                lambda j: j.replace(placing=j.placing.replace(fit=Fit.ACTUAL, scale=100.0)),
+            ),
+        )

@@ -26,6 +26,7 @@ from farbe.model.text import TextBox
 from farbe.plan.stations import Station
 from farbe.render.guide import FIGURES, STAND_OFF
 from farbe.render.marks import marks_shape
+from farbe.said import inside, say, say_count
 
 #: Area in mm² that may be shared where things but touch.
 TOUCH = 0.01
@@ -89,38 +90,49 @@ def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
     job = facts.job
     pieces = laid(job)
     if carrier_of(job).has_guide:
-        style = {GuideStyle.KERB: "kerb"}.get(job.guide.style, "outline")
         met = _met(pieces, lambda piece: guide_shape(piece.job.guide, piece.outline))
         if met:
-            yield _reaching("kerb-on-neighbour", f"The {style} of", met, "guide", None)
+            yield _reaching(
+                "kerb-on-neighbour",
+                say("The kerb of") if job.guide.style is GuideStyle.KERB else say("The outline of"),
+                met,
+                "guide",
+                None,
+            )
         if job.guide.numbers:
             met = _met(pieces, _figures_box)
             if met:
-                yield _reaching("number-on-neighbour", "The number of", met, "gap",
-                                Fix("No numbers", _numbers_off))  # fmt: skip
+                yield _reaching("number-on-neighbour", say("The number of"), met, "gap",
+                                Fix(say("No numbers"), _numbers_off))  # fmt: skip
         if job.cutting.notch:
             met = _met(pieces, _notches)
             if met:
                 # It is said of the cutting file alone, which not every job needs.
-                yield _reaching("notch-on-neighbour", "The finger notch of", met, "gap",
-                                Fix("No notches", _notches_off), Weight.NOTE)  # fmt: skip
+                yield _reaching("notch-on-neighbour", say("The finger notch of"), met, "gap",
+                                Fix(say("No notches"), _notches_off), Weight.NOTE)  # fmt: skip
     if job.marks.trim:
         met = _met(printed(job), lambda piece: marks_shape(piece.of))
         if met:
-            yield _reaching("marks-on-neighbour", "Trim marks of", met, "gap",
-                            Fix("No trim marks", _marks_off))  # fmt: skip
+            yield _reaching("marks-on-neighbour", say("Trim marks of"), met, "gap",
+                            Fix(say("No trim marks"), _marks_off))  # fmt: skip
 
 
 def _reaching(
     code: str, what: str, met: list[int], why: str, fix: Fix | None,
     weight: Weight = Weight.CAUTION,
 ) -> Check:  # fmt: skip
-    reach = "reaches" if len(met) == 1 else "reach"
-    do = "widen the gap" if why == "gap" else "widen the gap or print a narrower one"
+    do = say("widen the gap") if why == "gap" else say("widen the gap or print a narrower one")
     return Check(
         code,
         weight,
-        f"{what} {listed(tuple(met)).lower()} {reach} into the piece beside it; {do}.",
+        say_count(
+            len(met),
+            "{what} {pockets} reaches into the piece beside it; {do}.",
+            "{what} {pockets} reach into the piece beside it; {do}.",
+            what=what,
+            pockets=inside(listed(tuple(met))),
+            do=do,
+        ),
         Station.BED,
         fix,
         figure=float(len(met)),
@@ -159,30 +171,52 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
     if small:
         size, pocket, text = min(small, key=lambda one: one[0])
         yield Check(
-            "text-small", Weight.CAUTION,
-            f"{_who(len(small), pocket, text)} {measure(round(size, 2))} high; under"
-            f" {measure(least)} {job.printer.name} prints no type that can be read.",
-            Station.BED, figure=least - size, unit="mm", count=len(small),
+            "text-small",
+            Weight.CAUTION,
+            say(
+                "{who} {size} high; under {least} {printer} prints no type that can be read.",
+                who=_who(len(small), pocket, text),
+                size=measure(round(size, 2)),
+                least=measure(least),
+                printer=job.printer.name,
+            ),
+            Station.BED,
+            figure=least - size,
+            unit="mm",
+            count=len(small),
             places=_where(small[:12], facts),
-        )  # fmt: skip
+        )
     if outside:
         pocket, text = outside[0]
         yield Check(
-            "text-outside", Weight.STOP,
-            f"{_who(len(outside), pocket, text)} not wholly on the piece; move its box.",
-            Station.BED, figure=float(len(outside)), unit="pockets", count=len(outside),
+            "text-outside",
+            Weight.STOP,
+            say(
+                "{who} not wholly on the piece; move its box.", who=_who(len(outside), pocket, text)
+            ),
+            Station.BED,
+            figure=float(len(outside)),
+            unit="pockets",
+            count=len(outside),
             places=_where([(0.0, *one) for one in outside[:12]], facts),
-        )  # fmt: skip
+        )
     if tall:
         pocket, text = tall[0]
         yield Check(
-            "text-tall", Weight.CAUTION,
-            f"{_who(len(tall), pocket, text)} higher than its box: accents or tails reach over it;"
-            " make the box higher or the type smaller.",
-            Station.BED, Fix("Higher boxes", _higher), figure=float(len(tall)), unit="pockets",
+            "text-tall",
+            Weight.CAUTION,
+            say(
+                "{who} higher than its box: accents or tails reach over it; make the box "
+                "higher or the type smaller.",
+                who=_who(len(tall), pocket, text),
+            ),
+            Station.BED,
+            Fix(say("Higher boxes"), _higher),
+            figure=float(len(tall)),
+            unit="pockets",
             count=len(tall),
             places=_where([(0.0, *one) for one in tall[:12]], facts),
-        )  # fmt: skip
+        )
 
 
 def _higher(job: Faced) -> Faced:
@@ -196,8 +230,12 @@ def _higher(job: Faced) -> Faced:
 
 
 def _who(count: int, pocket: int, text: TextBox) -> str:
-    more = f" and {count - 1} more are" if count > 1 else " is"
-    return f"Pocket {pocket}: “{in_one_line(text.text)}”{more}"
+    said = in_one_line(text.text)
+    if count == 1:
+        return say("Pocket {pocket}: “{text}” is", pocket=pocket, text=said)
+    return say(
+        "Pocket {pocket}: “{text}” and {more} more are", pocket=pocket, text=said, more=count - 1
+    )
 
 
 def _where(found: list[tuple[float, int, TextBox]], facts: Facts) -> tuple[CheckPlace, ...]:

@@ -21,6 +21,7 @@ from farbe.model.text import TextFit, TypeFace
 from farbe.plan.order import layer_for_ink
 from farbe.plan.stations import Station
 from farbe.render.marks import label_box
+from farbe.said import inside, say, say_count
 from farbe.separate.grid import Grid
 
 
@@ -32,8 +33,10 @@ def listed(numbers: tuple[int, ...]) -> str:
     numbers : of pockets, in any order
     """
     shown = ", ".join(str(n) for n in numbers[:4])
-    more = f" and {len(numbers) - 4} more" if len(numbers) > 4 else ""
-    return f"Pocket {shown}" if len(numbers) == 1 else f"Pockets {shown}{more}"
+    more = say(" and {numbers} more", numbers=len(numbers) - 4) if len(numbers) > 4 else ""
+    return say_count(
+        len(numbers), "Pocket {shown}", "Pockets {shown}{more}", shown=shown, more=more
+    )
 
 
 @rule("pockets-missing", "pockets-empty", on=Bed)
@@ -44,18 +47,26 @@ def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
         yield Check(
             "pockets-missing",
             Weight.CAUTION,
-            f"{over} × {artwork.file_name} find no pocket on this board; they need another run.",
+            say(
+                "{over} × {file_name} find no pocket on this board; they need another run.",
+                over=over,
+                file_name=artwork.file_name,
+            ),
             Station.BED,
         )
     if found.empty and facts.job.artworks:
-        gets = "gets" if len(found.empty) == 1 else "get"
         empty = frozenset(found.empty)
         yield Check(
             "pockets-empty",
             Weight.CAUTION,
-            f"{listed(found.empty)} {gets} no artwork: the quantities are used up.",
+            say_count(
+                len(found.empty),
+                "{pockets} gets no artwork: the quantities are used up.",
+                "{pockets} get no artwork: the quantities are used up.",
+                pockets=listed(found.empty),
+            ),
             Station.BED,
-            Fix("Switch off", lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | empty))),
+            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | empty))),
         )
 
 
@@ -69,11 +80,15 @@ def changes_have_pockets(facts: Facts) -> Iterator[Check]:
         yield Check(
             "change-idle",
             Weight.NOTE,
-            f"{listed(idle)} {'was' if len(idle) == 1 else 'were'} set apart but"
-            f" {'is' if len(idle) == 1 else 'are'} off or not there.",
+            say_count(
+                len(idle),
+                "{pockets} was set apart but is off or not there.",
+                "{pockets} were set apart but are off or not there.",
+                pockets=listed(idle),
+            ),
             Station.BED,
             Fix(
-                "Forget it",
+                say("Forget it"),
                 lambda j: j.replace(
                     changes=tuple(c for c in j.changes if c.pocket not in frozenset(idle))
                 ),
@@ -89,11 +104,15 @@ def text_has_columns(facts: Facts) -> Iterator[Check]:
     wanted = dict.fromkeys(name for box in job.texts for name in fields(box.text))
     lost = [name for name in wanted if name not in known]
     if lost:
-        there = ", ".join(job.table.columns) if job.table else "no table is chosen"
+        there = ", ".join(job.table.columns) if job.table else say("no table is chosen")
         yield Check(
             "text-column",
             Weight.STOP,
-            f"The text asks for {{{lost[0]}}}, but there is no such column ({there}).",
+            say(
+                "The text asks for {{{lost}}}, but there is no such column ({there}).",
+                lost=lost[0],
+                there=there,
+            ),
             Station.BED,
         )
 
@@ -112,8 +131,14 @@ def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
         yield Check(
             "rows-over",
             Weight.CAUTION,
-            f"{job.table.file_name} has {rows} rows for {len(used)} pockets:"
-            f" rows {len(used) + 1} to {rows} are not printed.",
+            say(
+                "{file_name} has {rows} rows for {used} pockets: rows {next} to {rows} are "
+                "not printed.",
+                file_name=job.table.file_name,
+                rows=rows,
+                used=len(used),
+                next=len(used) + 1,
+            ),
             Station.BED,
         )
     elif rows < len(used):
@@ -121,8 +146,15 @@ def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
         yield Check(
             "rows-missing",
             Weight.CAUTION,
-            f"{job.table.file_name} has {rows} rows for {len(used)} pockets:"
-            f" {listed(without).lower()} {'gets' if len(without) == 1 else 'get'} no text.",
+            say_count(
+                len(without),
+                "{file_name} has {rows} rows for {used} pockets: {pockets} gets no text.",
+                "{file_name} has {rows} rows for {used} pockets: {pockets} get no text.",
+                file_name=job.table.file_name,
+                rows=rows,
+                used=len(used),
+                pockets=inside(listed(without)),
+            ),
             Station.BED,
         )
 
@@ -134,7 +166,10 @@ def own_font_is_chosen(facts: Facts) -> Iterator[Check]:
         yield Check(
             "text-font",
             Weight.STOP,
-            "A text is to be set in a font file, but none is chosen; choose one or a shipped face.",
+            say(
+                "A text is to be set in a font file, but none is chosen; choose one or a "
+                "shipped face."
+            ),
             Station.BED,
         )
 
@@ -146,15 +181,24 @@ def text_has_its_ink(facts: Facts) -> Iterator[Check]:
     for box in job.texts:
         if box.ink is not None and box.text and layer_for_ink(job, box.ink) is None:
             there = any(ink.name == box.ink for ink in job.printer.inks)
-            why = "no layer prints it" if there else f"{job.printer.name} has no such ink"
+            why = (
+                say("no layer prints it")
+                if there
+                else say("{printer} has no such ink", printer=job.printer.name)
+            )
             yield Check(
                 "text-ink",
                 Weight.STOP,
-                f"The text “{in_one_line(box.text)}” is to be printed in {box.ink} alone, and"
-                f" {why}. Add a layer for it, or choose another ink.",
+                say(
+                    "The text “{box}” is to be printed in {ink} alone, and {why}. Add a layer for "
+                    "it, or choose another ink.",
+                    box=in_one_line(box.text),
+                    ink=box.ink,
+                    why=why,
+                ),
                 Station.BED,
                 about=box.ink,
-            )  # fmt: skip
+            )
 
 
 @rule("text-letters", "text-wide")
@@ -169,8 +213,13 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                 yield Check(
                     "text-letters",
                     Weight.STOP,
-                    f"Pocket {pocket}: the font has no {' '.join(line.missing)} for"
-                    f" “{in_one_line(box.text)}”; choose another font.",
+                    say(
+                        "Pocket {pocket}: the font has no {missing} for “{box}”; choose "
+                        "another font.",
+                        pocket=pocket,
+                        missing=" ".join(line.missing),
+                        box=in_one_line(box.text),
+                    ),
                     Station.BED,
                 )
             if box.fit is TextFit.KEEP and line.width > box.width + 1e-9 and not wide:
@@ -178,9 +227,15 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                 yield Check(
                     "text-wide",
                     Weight.CAUTION,
-                    f"Pocket {pocket}: “{in_one_line(box.text)}” is"
-                    f" {measure(line.width, 1)} wide, its box {measure(box.width, 1)}; let it"
-                    " shrink or make the box wider.",
+                    say(
+                        "Pocket {pocket}: “{box}” is {width} wide, its box {width_2}; let it "
+                        "shrink "
+                        "or make the box wider.",
+                        pocket=pocket,
+                        box=in_one_line(box.text),
+                        width=measure(line.width, 1),
+                        width_2=measure(box.width, 1),
+                    ),
                     Station.BED,
                 )
 
@@ -193,7 +248,7 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
         fitted = carrier_of(job).found(job)
     except BadInput as error:
         yield Check("correction-unclear", Weight.STOP, str(error), Station.BED,
-                    Fix("Take it off", lambda j: j.replace(correction=None)))  # fmt: skip
+                    Fix(say("Take it off"), lambda j: j.replace(correction=None)))  # fmt: skip
         return
     if not isinstance(fitted, Fitted):
         return
@@ -202,12 +257,20 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
         yield Check(
             "correction-wild",
             Weight.CAUTION,
-            f"Measured pocket {wild} lies {measure(fitted.residuals[wild])} off from where the"
-            " others put it; measure it again.",
+            say(
+                "Measured pocket {wild} lies {residuals} off from where the others put it; "
+                "measure it again.",
+                wild=wild,
+                residuals=measure(fitted.residuals[wild]),
+            ),
             Station.BED,
         )
-    yield Check("corrected", Weight.NOTE, f"The artwork is {in_words(job, fitted)}, as measured.",
-                Station.BED)  # fmt: skip
+    yield Check(
+        "corrected",
+        Weight.NOTE,
+        say("The artwork is {job}, as measured.", job=in_words(job, fitted)),
+        Station.BED,
+    )
 
 
 @rule("label-on-pocket")
@@ -226,8 +289,11 @@ def label_has_room(facts: Facts) -> Iterator[Check]:
         yield Check(
             "label-on-pocket",
             Weight.CAUTION,
-            f"The label at the board's corner reaches into {listed(under).lower()}; make it"
-            " smaller or move the grid.",
+            say(
+                "The label at the board's corner reaches into {under}; make it smaller or "
+                "move the grid.",
+                under=inside(listed(under)),
+            ),
             Station.BED,
         )
 
@@ -243,7 +309,10 @@ def sides_meet(facts: Facts) -> Iterator[Check]:
         yield Check(
             "guide-for-other-side",
             Weight.NOTE,
-            f"Turned {turning.turn.value}, the outline is its mirror image: the other side gets a"
-            " guide of its own.",
+            say(
+                "Turned {turn}, the outline is its mirror image: the other side gets a guide "
+                "of its own.",
+                turn=turning.turn.words,
+            ),
             Station.BED,
         )

@@ -11,6 +11,7 @@ from farbe.layout.figures import measure
 from farbe.layout.register import extent
 from farbe.model.printer import Mode, Throw
 from farbe.plan.stations import Station
+from farbe.said import say
 
 
 @rule("relief-over-height", "relief-over-gap")
@@ -21,8 +22,12 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "relief-over-height",
             Weight.STOP,
-            f"The relief of {measure(piece.relief)} is deeper than the piece is high,"
-            f" {measure(piece.height)}; measure both again.",
+            say(
+                "The relief of {relief} is deeper than the piece is high, {height}; measure "
+                "both again.",
+                relief=measure(piece.relief),
+                height=measure(piece.height),
+            ),
             Station.PIECE,
         )
     elif piece.relief > printer.gap:
@@ -31,10 +36,16 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "relief-over-gap",
             Weight.CAUTION,
-            f"The surface falls {measure(piece.relief)}, more than the head's gap of"
-            f" {measure(printer.gap)}: print slowly, or fine detail blurs.",
+            say(
+                "The surface falls {relief}, more than the head's gap of {gap}: print slowly, "
+                "or fine detail blurs.",
+                relief=measure(piece.relief),
+                gap=measure(printer.gap),
+            ),
             Station.PIECE,
-            Fix(f"Mode {far.name}", _in_mode(far)) if far is not None and bridged else None,
+            Fix(say("Mode {far}", far=far.name), _in_mode(far))
+            if far is not None and bridged
+            else None,
         )
 
 
@@ -51,11 +62,15 @@ def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
         yield Check(
             "separate-runs-long",
             Weight.CAUTION,
-            f"Separate runs over {measure(round(length))} lose register; over"
-            f" {measure(job.running.register_length)} print in one run.",
+            say(
+                "Separate runs over {length} lose register; over {register_length} print in "
+                "one run.",
+                length=measure(round(length)),
+                register_length=measure(job.running.register_length),
+            ),
             Station.RUN,
             Fix(
-                "One run for all layers",
+                say("One run for all layers"),
                 lambda j: j.replace(running=j.running.replace(separate=False)),
             ),
         )

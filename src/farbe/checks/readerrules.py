@@ -14,6 +14,7 @@ from farbe.model.printer import LayerKind
 from farbe.plan.order import printing_layers
 from farbe.plan.readers import BETWEEN, in_facing_order
 from farbe.plan.stations import Station
+from farbe.said import say
 
 #: More than this share open, and a picture is hardly seen any more.
 MOST_OPEN = 0.6
@@ -28,9 +29,9 @@ def two_readers_look_through(facts: Facts) -> Iterator[Check]:
     yield Check(
         "not-clear",
         Weight.STOP,
-        "The piece has two readers, and one of them cannot look through it.",
+        say("The piece has two readers, and one of them cannot look through it."),
         Station.PIECE,
-        Fix("It is clear", _clear),
+        Fix(say("It is clear"), _clear),
     )
 
 
@@ -49,9 +50,11 @@ def sides_kept_apart(facts: Facts) -> Iterator[Check]:
     yield Check(
         "shows-through",
         Weight.CAUTION,
-        "Without blackout between them, each artwork shows through the other against the light.",
+        say(
+            "Without blackout between them, each artwork shows through the other against the light."
+        ),
         Station.LAYERS,
-        Fix("Add blackout", _with_blackout),
+        Fix(say("Add blackout"), _with_blackout),
     )
 
 
@@ -77,21 +80,27 @@ def enough_is_open(facts: Facts) -> Iterator[Check]:
         yield Check(
             "holes-touch",
             Weight.STOP,
-            f"Holes of {measure(holes.size)} every {measure(holes.spacing)} leave no white"
-            " between them; make them smaller.",
+            say(
+                "Holes of {size} every {spacing} leave no white between them; make them smaller.",
+                size=measure(holes.size),
+                spacing=measure(holes.spacing),
+            ),
             Station.LAYERS,
         )
     elif share > MOST_OPEN:
         yield Check(
             "much-open",
             Weight.CAUTION,
-            f"{share * 100:.0f} % of the piece is open to see through; little is left to read.",
+            say(
+                "{share} % of the piece is open to see through; little is left to read.",
+                share=f"{share * 100:.0f}",
+            ),
             Station.LAYERS,
         )
     else:
         yield Check(
             "open-share",
             Weight.NOTE,
-            f"{share * 100:.0f} % of the piece is open to see through.",
+            say("{share} % of the piece is open to see through.", share=f"{share * 100:.0f}"),
             Station.LAYERS,
         )

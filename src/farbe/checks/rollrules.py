@@ -32,6 +32,7 @@ from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
 from farbe.render.glimpse import Box, Glimpse, part_of
 from farbe.render.piece import piece_separation
+from farbe.said import say
 from farbe.separate.grid import Grid
 from farbe.separate.tones import difference, lab_of
 
@@ -52,7 +53,7 @@ def _anew(facts: Facts) -> Fix:
             job = job.replace(medium=roll.replace(packing=Packing.BOXES))
         return ganged(job, facts.sources)
 
-    return Fix("Nest anew", nest)
+    return Fix(say("Nest anew"), nest)
 
 
 @rule(
@@ -68,10 +69,14 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
     """All that is wanted lies on the film, within its margins and apart."""
     job, roll = facts.job, roll_of_face(facts.job)
     for art, short in missing(job):
-        what = f"{short} × {art.file_name} are" if short > 0 else f"{-short} × {art.file_name} more"
-        words = "not on the film" if short > 0 else "than wanted lie on the film"
+        what = (
+            say("{short} × {file_name} are", short=short, file_name=art.file_name)
+            if short > 0
+            else say("{short} × {file_name} more", short=-short, file_name=art.file_name)
+        )
+        words = say("not on the film") if short > 0 else say("than wanted lie on the film")
         broad = short > 0 and _too_broad(roll, art)
-        words += "; it is wider than the film between its margins" if broad else ""
+        words += say("; it is wider than the film between its margins") if broad else ""
         yield Check(
             "not-on-film", Weight.STOP if short > 0 else Weight.CAUTION, f"{what} {words}.",
             Station.BED, None if broad else _anew(facts),
@@ -81,18 +86,26 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         yield Check(
             "beyond-film",
             Weight.STOP,
-            f"{len(off)} artworks reach into the film's margins; move them or nest anew.",
+            say(
+                "{off} artworks reach into the film's margins; move them or nest anew.",
+                off=len(off),
+            ),
             Station.BED,
             _anew(facts),
         )
     met = meeting(facts)
     if met:
         first, second = met[0]
-        more = f", and {len(met) - 1} more do" if len(met) > 1 else ""
+        more = say(", and {met} more do", met=len(met) - 1) if len(met) > 1 else ""
         yield Check(
             "artworks-meet",
             Weight.STOP,
-            f"Artworks {first} and {second} lie on each other{more}; move one or nest anew.",
+            say(
+                "Artworks {first} and {second} lie on each other{more}; move one or nest anew.",
+                first=first,
+                second=second,
+                more=more,
+            ),
             Station.BED,
             _anew(facts),
         )
@@ -100,8 +113,13 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         yield Check(
             "film-too-wide",
             Weight.STOP,
-            f"The film is {measure(roll.width)} wide; {job.printer.name} takes"
-            f" {measure(job.printer.bed_width)}. Load narrower film, or choose another printer.",
+            say(
+                "The film is {width} wide; {printer} takes {bed_width}. Load narrower film, "
+                "or choose another printer.",
+                width=measure(roll.width),
+                printer=job.printer.name,
+                bed_width=measure(job.printer.bed_width),
+            ),
             Station.BED,
         )
     longest, count = max(sheet_lengths(job)), len(sheet_lengths(job))
@@ -109,8 +127,12 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         yield Check(
             "several-sheets",
             Weight.NOTE,
-            f"What is wanted takes {count} sheets and {number(film_length(job) / 1000)} m of film;"
-            " each is a hand-off of its own.",
+            say(
+                "What is wanted takes {count} sheets and {film_length} m of film; each is a "
+                "hand-off of its own.",
+                count=count,
+                film_length=number(film_length(job) / 1000),
+            ),
             Station.BED,
         )
     elif longest > roll.longest + 1e-6:
@@ -118,11 +140,17 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
         own = max((min(art.cropped) for art in job.artworks), default=0.0)
         short = own + roll.lead + roll.trail <= roll.longest
         yield Check(
-            "sheet-too-long", Weight.STOP,
-            f"The sheet is {measure(longest)} long and may be {measure(roll.longest)}; nest anew,"
-            " allow a longer one, or print less at once.",
-            Station.BED, _anew(facts) if short else None,
-        )  # fmt: skip
+            "sheet-too-long",
+            Weight.STOP,
+            say(
+                "The sheet is {longest} long and may be {longest_2}; nest anew, allow a "
+                "longer one, or print less at once.",
+                longest=measure(longest),
+                longest_2=measure(roll.longest),
+            ),
+            Station.BED,
+            _anew(facts) if short else None,
+        )
 
 
 def _too_broad(roll: Roll, art: ArtworkFile) -> bool:
@@ -191,19 +219,29 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         if crossed:
             one, other = min(crossed)
             yield Check(
-                "cuts-cross", Weight.CAUTION,
-                f"Artworks {one} and {other} interlock; a cut around rectangles runs through both.",
+                "cuts-cross",
+                Weight.CAUTION,
+                say(
+                    "Artworks {one} and {other} interlock; a cut around rectangles runs through "
+                    "both.",
+                    one=one,
+                    other=other,
+                ),
                 Station.BED,
-                Fix("Cut along their shapes", lambda j: j.replace(
-                    medium=roll_of_face(j).replace(cut=Cut.SHAPES))),
-            )  # fmt: skip
+                Fix(
+                    say("Cut along their shapes"),
+                    lambda j: j.replace(medium=roll_of_face(j).replace(cut=Cut.SHAPES)),
+                ),
+            )
         return
     bare = next((art for art in job.artworks if not lines[art.key]), None)
     if bare is not None:
         yield Check(
-            "nothing-to-cut", Weight.CAUTION,
-            f"{bare.file_name} covers nothing, so it gets no cut line.", Station.BED,
-        )  # fmt: skip
+            "nothing-to-cut",
+            Weight.CAUTION,
+            say("{file_name} covers nothing, so it gets no cut line.", file_name=bare.file_name),
+            Station.BED,
+        )
     on = [
         (place, MultiPolygon([
             Polygon(np.add(turned_line(line, place.what.turned or 0), (place.x, place.y)))
@@ -223,11 +261,18 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
         one, other = (on[which][0].number for which in met[0])
         gap = max(roll.gap, 2 * roll.beyond + 0.5)
         yield Check(
-            "cuts-cross", Weight.CAUTION,
-            f"The cut lines of {one} and {other} cross; leave a gap of {measure(gap)} or cut"
-            " closer to the ink.",
-            Station.BED, _wider(facts, gap),
-        )  # fmt: skip
+            "cuts-cross",
+            Weight.CAUTION,
+            say(
+                "The cut lines of {one} and {other} cross; leave a gap of {gap} or cut closer "
+                "to the ink.",
+                one=one,
+                other=other,
+                gap=measure(gap),
+            ),
+            Station.BED,
+            _wider(facts, gap),
+        )
 
 
 def _wider(facts: Facts, gap: float) -> Fix | None:
@@ -237,7 +282,8 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
         return None
     wider = roll.replace(gap=gap)
     return Fix(
-        f"Leave {measure(gap)}", lambda job: ganged(job.replace(medium=wider), facts.sources)
+        say("Leave {gap}", gap=measure(gap)),
+        lambda job: ganged(job.replace(medium=wider), facts.sources),
     )
 
 
@@ -253,9 +299,13 @@ def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
     alone_ = [n for n, la in enumerate(roll.places, start=1) if la.behind not in behind]
     if alone_:
         yield Check(
-            "side-b-missing", Weight.STOP,
-            f"Side A {alone_[0]} has no side B; raise a quantity on the other side.", Station.BED,
-        )  # fmt: skip
+            "side-b-missing",
+            Weight.STOP,
+            say(
+                "Side A {alone} has no side B; raise a quantity on the other side.", alone=alone_[0]
+            ),
+            Station.BED,
+        )
     for which, lies in enumerate(roll.places, start=1):
         one, other = front.get(lies.artwork), behind.get(lies.behind or "")
         if one is None or other is None:
@@ -265,7 +315,11 @@ def sides_of_a_film_agree(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "sides-differ",
                 Weight.STOP,
-                f"Side A and B of pair {which} differ by {measure(far)} in size; make them alike.",
+                say(
+                    "Side A and B of pair {which} differ by {far} in size; make them alike.",
+                    which=which,
+                    far=measure(far),
+                ),
                 Station.BED,
             )
             break
@@ -282,7 +336,11 @@ def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
         yield Check(
             "garments-without-transfer",
             Weight.CAUTION,
-            f"There are {asked} garments and {made} transfers; raise a quantity.",
+            say(
+                "There are {asked} garments and {made} transfers; raise a quantity.",
+                asked=asked,
+                made=made,
+            ),
             Station.BED,
         )
 
@@ -327,7 +385,11 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "garment-needs-white",
                 Weight.STOP,
-                f"On {words} the colour vanishes without white; print a sheet with white for it.",
+                say(
+                    "On {words} the colour vanishes without white; print a sheet with white for "
+                    "it.",
+                    words=words,
+                ),
                 Station.LAYERS,
             )
             continue
@@ -341,7 +403,11 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "garment-shows",
                 Weight.CAUTION,
-                f"On {words} the transfer looks another (ΔE {off:.0f} on average): its white lets"
-                " the garment show; print a sheet of its own, or lay down more white.",
+                say(
+                    "On {words} the transfer looks another (ΔE {off} on average): its white lets "
+                    "the garment show; print a sheet of its own, or lay down more white.",
+                    words=words,
+                    off=f"{off:.0f}",
+                ),
                 Station.LAYERS,
             )

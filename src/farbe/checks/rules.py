@@ -19,6 +19,7 @@ from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks.accept import with_accepted
 from farbe.checks.check import Check, Facts, Fix, findings, rule
+from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, has, reaches_edge
 from farbe.layout.carrier import carrier_of
@@ -38,6 +39,7 @@ from farbe.plan.order import needs_white, printing_layers
 from farbe.plan.readers import mirror_words, own_layers
 from farbe.plan.stations import Station
 from farbe.render.piece import dot_side, lost_dots
+from farbe.said import say, say_count
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
 FEW_PIXELS = 150
@@ -68,7 +70,7 @@ def run_checks(facts: Facts) -> tuple[Check, ...]:
     if other is not None:
         known = {(check.code, check.text) for check in found}
         behind = _of_face(findings(replace(facts, job=other)), other.number)
-        whose = "Other reader" if facts.job.two_readers else "Other side"
+        whose = say("Other reader") if facts.job.two_readers else say("Other side")
         new = [check for check in behind if (check.code, check.text) not in known]
         found += [_behind(check, whose) for check in new]
     found = with_accepted(facts.job, found)
@@ -133,9 +135,13 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
         yield Check(
             "piece-too-high",
             Weight.STOP,
-            f"The piece is {measure(piece.height)} high; {printer.name} takes"
-            f" {measure(printer.max_piece_height)} at most. Choose another printer, or"
-            " measure the piece again.",
+            say(
+                "The piece is {height} high; {printer} takes {max_piece_height} at most. "
+                "Choose another printer, or measure the piece again.",
+                height=measure(piece.height),
+                printer=printer.name,
+                max_piece_height=measure(printer.max_piece_height),
+            ),
             Station.PIECE,
         )
 
@@ -152,7 +158,7 @@ def artwork_missing(facts: Facts) -> Iterator[Check]:
         yield Check(
             "no-artwork",
             Weight.STOP,
-            "There is no artwork yet; drop a picture on the window.",
+            say("There is no artwork yet; drop a picture on the window."),
             Station.BED,
         )
 
@@ -163,12 +169,12 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
     if not printing_layers(facts.job.stack):
         yield Check(
             "no-layers", Weight.STOP,
-            "No layer is switched on, so nothing prints; switch one on or add one.",
-            Station.LAYERS, Fix("Switch all on", _all_layers_on) if facts.job.stack else None,
+            say("No layer is switched on, so nothing prints; switch one on or add one."),
+            Station.LAYERS, Fix(say("Switch all on"), _all_layers_on) if facts.job.stack else None,
         )  # fmt: skip
     if not laid(facts.job):
-        on = Fix("Switch all on", lambda j: j.replace(jig=j.jig.replace(off=frozenset())))
-        yield Check("no-pockets", Weight.STOP, "No pocket is on; switch some on.", Station.BED,
+        on = Fix(say("Switch all on"), lambda j: j.replace(jig=j.jig.replace(off=frozenset())))
+        yield Check("no-pockets", Weight.STOP, say("No pocket is on; switch some on."), Station.BED,
                     on if facts.job.jig.off else None)  # fmt: skip
 
 
@@ -184,11 +190,16 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "ink-missing",
                 Weight.STOP,
-                f"{layer.name} cannot print: {facts.job.printer.name} has no"
-                f" {layer.kind.value} ink; switch it off, or choose another printer.",
+                say(
+                    "{layer} cannot print: {printer} has no {kind} ink; switch it off, or choose "
+                    "another printer.",
+                    layer=layer.words,
+                    printer=facts.job.printer.name,
+                    kind=layer.kind.words,
+                ),
                 Station.LAYERS,
                 Fix(
-                    f"Switch {layer.name} off",
+                    say("Switch {layer} off", layer=layer.words),
                     partial(each_layer, change=lambda la: la.replace(on=False), name=layer.name),
                 ),
                 about=layer.name,
@@ -201,12 +212,6 @@ def _reach(job: Faced, pocket: LaidPiece) -> tuple[float, float, float, float]:
     width, height = pocket.size
     half_w, half_h = width / 2 + grow, height / 2 + grow
     return pocket.x - half_w, pocket.y - half_h, pocket.x + half_w, pocket.y + half_h
-
-
-def _numbers(pockets: list[LaidPiece]) -> str:
-    shown = ", ".join(str(p.number) for p in pockets[:4])
-    more = f" and {len(pockets) - 4} more" if len(pockets) > 4 else ""
-    return f"Pocket {shown}" if len(pockets) == 1 else f"Pockets {shown}{more}"
 
 
 @rule("outside-bed", "outside-board", on=Bed)
@@ -231,21 +236,29 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
     off_bed = [p for p in used if outside(p, bed)]
     off_board = [p for p in used if p not in off_bed and outside(p, plate)]
     if off_bed:
-        reach = "reaches" if len(off_bed) == 1 else "reach"
         gone = frozenset(p.number for p in off_bed)
         yield Check(
             "outside-bed",
             Weight.STOP,
-            f"{_numbers(off_bed)} {reach} beyond the bed; move the grid or switch them off.",
+            say_count(
+                len(off_bed),
+                "{pockets} reaches beyond the bed; move the grid or switch it off.",
+                "{pockets} reach beyond the bed; move the grid or switch them off.",
+                pockets=listed(tuple(p.number for p in off_bed)),
+            ),
             Station.BED,
-            Fix("Switch off", lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | gone))),
+            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | gone))),
         )
     if off_board:
-        reach = "reaches" if len(off_board) == 1 else "reach"
         yield Check(
             "outside-board",
             Weight.CAUTION,
-            f"{_numbers(off_board)} {reach} beyond the board; move the grid, or take a larger one.",
+            say_count(
+                len(off_board),
+                "{pockets} reaches beyond the board; move the grid, or take a larger one.",
+                "{pockets} reach beyond the board; move the grid, or take a larger one.",
+                pockets=listed(tuple(p.number for p in off_board)),
+            ),
             Station.BED,
         )
 
@@ -259,10 +272,14 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
         yield Check(
             "bleed-overlaps",
             Weight.CAUTION,
-            f"A bleed of {measure(job.bleed)} on both sides is more than the gap of"
-            f" {measure(gap)}: neighbours print over each other.",
+            say(
+                "A bleed of {bleed} on both sides is more than the gap of {gap}: neighbours "
+                "print over each other.",
+                bleed=measure(job.bleed),
+                gap=measure(gap),
+            ),
             Station.BED,
-            Fix(f"Bleed {measure(gap / 2)}", lambda j: j.replace(bleed=gap / 2)),
+            Fix(say("Bleed {gap}", gap=measure(gap / 2)), lambda j: j.replace(bleed=gap / 2)),
         )
 
 
@@ -295,10 +312,13 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
         yield Check(
             "kerb-without-varnish",
             Weight.STOP,
-            f"A raised kerb is built of varnish, and {job.printer.name} has none.",
+            say(
+                "A raised kerb is built of varnish, and {printer} has none.",
+                printer=job.printer.name,
+            ),
             Station.BED,
             Fix(
-                "Print outlines",
+                say("Print outlines"),
                 lambda j: j.replace(guide=j.guide.replace(style=GuideStyle.OUTLINE)),
             ),
         )
@@ -313,13 +333,20 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
     found = min(art.width / lies.width, art.height / lies.height) * MM_PER_INCH
     if found < FEW_PIXELS:
         coarse = (
-            "it will look coarse" if found < TOO_FEW_PIXELS else "fine lettering will look soft"
+            say("it will look coarse")
+            if found < TOO_FEW_PIXELS
+            else say("fine lettering will look soft")
         )
         yield Check(
             "few-pixels",
             Weight.CAUTION,
-            f"{placed.file_name} has {found:.0f} pixels per inch at this size; {coarse}."
-            " Ask for a larger file, or print it smaller.",
+            say(
+                "{file_name} has {found} pixels per inch at this size; {coarse}. Ask for a "
+                "larger file, or print it smaller.",
+                file_name=placed.file_name,
+                found=f"{found:.0f}",
+                coarse=coarse,
+            ),
             Station.BED,
         )
 
@@ -332,8 +359,11 @@ def profile_fits(facts: Facts) -> Iterator[Check]:
         yield Check(
             "profile-unusable",
             Weight.CAUTION,
-            f"The colour profile in {placed.file_name} does not fit its pixels and is not used;"
-            " colours may differ. Choose the right one for it.",
+            say(
+                "The colour profile in {file_name} does not fit its pixels and is not used; "
+                "colours may differ. Choose the right one for it.",
+                file_name=placed.file_name,
+            ),
             Station.LAYERS,
         )
 
@@ -349,10 +379,16 @@ def choke_not_zero(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "choke-zero",
                 Weight.CAUTION,
-                f"{layer.name} reaches the edge of the colour: a rim of it shows at the least"
-                " misregister.",
+                say(
+                    "{layer} reaches the edge of the colour: a rim of it shows at the least "
+                    "misregister.",
+                    layer=layer.words,
+                ),
                 Station.LAYERS,
-                Fix(f"Choke {measure(USUAL_CHOKE)}", partial(_choked, name=layer.name)),
+                Fix(
+                    say("Choke {usual_choke}", usual_choke=measure(USUAL_CHOKE)),
+                    partial(_choked, name=layer.name),
+                ),
             )
 
 
@@ -368,10 +404,14 @@ def dots_keep_their_size(facts: Facts) -> Iterator[Check]:
             yield Check(
                 "dots-choked",
                 Weight.CAUTION,
-                f"{layer.name} is choked after it was turned into dots of"
-                f" {measure(round(dot_side(dots), 2))}: most of them vanish, and its half tones.",
+                say(
+                    "{layer} is choked after it was turned into dots of {dot_side}: most of them "
+                    "vanish, and its half tones.",
+                    layer=layer.words,
+                    dot_side=measure(round(dot_side(dots), 2)),
+                ),
                 Station.LAYERS,
-                Fix("Choke first", partial(_choke_first, layer.name)),
+                Fix(say("Choke first"), partial(_choke_first, layer.name)),
             )
 
 
@@ -398,9 +438,9 @@ def white_for_nothing(facts: Facts) -> Iterator[Check]:
         yield Check(
             "white-on-white",
             Weight.NOTE,
-            "The piece is white already; white ink under the colour may be left out.",
+            say("The piece is white already; white ink under the colour may be left out."),
             Station.LAYERS,
-            Fix("Switch white off", _without_white),
+            Fix(say("Switch white off"), _without_white),
         )
 
 

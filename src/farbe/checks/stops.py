@@ -10,6 +10,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.render.raster import Report, unwatched
 from farbe.render.sources import Sources
+from farbe.said import say
 
 
 class Stopped(BadInput):
@@ -21,8 +22,10 @@ class Stopped(BadInput):
     """
 
     def __init__(self, job: Job, stops: tuple[Check, ...]) -> None:
-        more = f" And {len(stops) - 1} more." if len(stops) > 1 else ""
-        super().__init__(f"{job.name} is stopped: {stops[0].text}{more}")
+        more = say(" And {stops} more.", stops=len(stops) - 1) if len(stops) > 1 else ""
+        super().__init__(
+            say("{job} is stopped: {stops}{more}", job=job.name, stops=stops[0].text, more=more)
+        )
         self.stops = stops
 
 

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
+from farbe.said import Spoken
 
 
-class Weight(StrEnum):
+class Weight(Spoken):
     """A stop keeps the job from being printed; a caution is asked about; a note says how it is."""
 
     STOP = "stop"

@@ -19,6 +19,7 @@ from farbe.model.treatment import FINE_STROKE, Choke, Feather, Harden, Limit, Sh
 from farbe.plan.order import default_stack
 from farbe.plan.readers import between_reader_and_colour, in_facing_order, own_layers
 from farbe.plan.stations import Station
+from farbe.said import inside, say, spoken
 from farbe.survey.subject import UNSEEN
 from farbe.survey.survey import Matter
 
@@ -53,7 +54,7 @@ def surface_words(job: Faced) -> str:
     job : as one of its faces has it
     """
     surface = job.piece.surface
-    return surface.name or f"{surface.material.value} {surface.colour}"
+    return spoken(surface.name) or f"{surface.material.words} {surface.colour}"
 
 
 def each_layer(job: Faced, change: Callable[[Layer], Layer], *, name: str | None = None) -> Faced:
@@ -116,16 +117,21 @@ def white_fix(job: Faced) -> Fix | None:
     """
     layers = [la for la in own_layers(job) if la.kind is LayerKind.WHITE]
     if not layers:
-        return Fix("Add white", with_white)
+        return Fix(say("Add white"), with_white)
     if any(isinstance(t, Choke) and t.least < FINE_STROKE for la in layers for t in la.active):
-        return Fix(f"Keep strokes of {measure(FINE_STROKE)}", lambda j: each_layer(j, _spared))
+        return Fix(
+            say("Keep strokes of {fine_stroke}", fine_stroke=measure(FINE_STROKE)),
+            lambda j: each_layer(j, _spared),
+        )
     if any(isinstance(t, Limit) and t.percent < WEAK for la in layers for t in la.active):
-        return Fix("Take the limit off", lambda j: each_layer(j, _unlimited))
+        return Fix(say("Take the limit off"), lambda j: each_layer(j, _unlimited))
     shifted = [la for la in layers if any(isinstance(t, Shift) for t in la.active)]
     if shifted:
-        return Fix("Take the shift off", lambda j: each_layer(j, partial(_without, kind=Shift)))
+        return Fix(
+            say("Take the shift off"), lambda j: each_layer(j, partial(_without, kind=Shift))
+        )
     if not any(isinstance(la.source, ArtworkShape) for la in layers):
-        return Fix("White under all artwork", lambda j: each_layer(
+        return Fix(say("White under all artwork"), lambda j: each_layer(
             j, _of_shape, name=layers[0].name))  # fmt: skip
     return None
 
@@ -145,18 +151,28 @@ def white_of_artwork_has_ink(facts: Facts) -> Iterator[Check]:
     if lost is None or lost.area < WHITE_AREA or off <= UNSEEN:
         return
     taken = found(facts, Matter.WHITE_CHOKED)
-    why = "paper white prints as nothing"
+    why = say("paper white prints as nothing")
     if taken is not None and taken.area > 0.5 * lost.area:
-        why = f"the choke takes strokes up to {measure(round(taken.worst, 2))}"
+        why = say("the choke takes strokes up to {worst}", worst=measure(round(taken.worst, 2)))
     yield Check(
         "white-not-printed",
         Weight.STOP if off > LOST else Weight.CAUTION,
-        f"The artwork is white on {area_words(lost.area)}{lost.on} where no white ink goes: {why},"
-        f" and {surface_words(job)} differs from white by ΔE {off:.0f}.",
+        say(
+            "The artwork is white on {area}{on} where no white ink goes: {why}, and {job} "
+            "differs from white by ΔE {off}.",
+            area=area_words(lost.area),
+            on=lost.on,
+            why=why,
+            job=surface_words(job),
+            off=f"{off:.0f}",
+        ),
         Station.LAYERS,
         white_fix(job),
-        figure=lost.area, unit="mm²", places=lost.places, count=lost.prints,
-    )  # fmt: skip
+        figure=lost.area,
+        unit="mm²",
+        places=lost.places,
+        count=lost.prints,
+    )
 
 
 @rule("colour-vanishes", "colour-bare")
@@ -169,9 +185,11 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
         yield Check(
             "colour-vanishes",
             Weight.CAUTION,
-            f"Colour without white behind it all but vanishes on {surface_words(job)}.",
+            say(
+                "Colour without white behind it all but vanishes on {job}.", job=surface_words(job)
+            ),
             Station.LAYERS,
-            Fix("Add white", with_white),
+            Fix(say("Add white"), with_white),
         )
         return
     lost = found(facts, Matter.COLOUR_BARE, Matter.COLOUR_CHOKED, of=lambda s: s.colour)
@@ -180,12 +198,21 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
     yield Check(
         "colour-bare",
         Weight.CAUTION,
-        f"Colour on {area_words(lost.area)}{lost.on} has no white behind it and all but vanishes"
-        f" on {surface_words(job)}; bare parts are up to {measure(round(lost.worst, 2))} wide.",
+        say(
+            "Colour on {area}{on} has no white behind it and all but vanishes on {job}; "
+            "bare parts are up to {worst} wide.",
+            area=area_words(lost.area),
+            on=lost.on,
+            job=surface_words(job),
+            worst=measure(round(lost.worst, 2)),
+        ),
         Station.LAYERS,
         white_fix(job),
-        figure=lost.area, unit="mm²", places=lost.places, count=lost.prints,
-    )  # fmt: skip
+        figure=lost.area,
+        unit="mm²",
+        places=lost.places,
+        count=lost.prints,
+    )
 
 
 def in_order(job: Faced) -> Faced:
@@ -216,12 +243,15 @@ def order_suits_reader(facts: Facts) -> Iterator[Check]:
         yield Check(
             "white-hides-colour",
             Weight.STOP,
-            f"{hiding.name} lies between the reader and the colour and hides it.",
+            say(
+                "{hiding} lies between the reader and the colour and hides it.", hiding=hiding.words
+            ),
             Station.LAYERS,
-            Fix("Put them in order", in_order),
-            figure=where.area if where else None, unit="mm²",
+            Fix(say("Put them in order"), in_order),
+            figure=where.area if where else None,
+            unit="mm²",
             places=where.places if where else (),
-        )  # fmt: skip
+        )
     named = {la.name for la in job.stack if la.kind is LayerKind.NAMED}
     for name in layers_with(facts, Matter.HIDDEN):
         where = found(facts, Matter.HIDDEN, layer=name, of=lambda s: s.colour)
@@ -231,13 +261,28 @@ def order_suits_reader(facts: Facts) -> Iterator[Check]:
         yield Check(
             "colour-hidden",
             Weight.STOP if mostly else Weight.NOTE,
-            f"{name} lies before the colour and hides {area_words(where.area)} of it{where.on}"
-            + ("; move it behind, or switch it off." if mostly else "."),
+            say(
+                "{name} lies before the colour and hides {area} of it{on}",
+                name=name,
+                area=area_words(where.area),
+                on=where.on,
+            )
+            + (say("; move it behind, or switch it off.") if mostly else "."),
             Station.LAYERS,
-            Fix(f"Switch {name} off", lambda j, n=name: each_layer(  # type: ignore[misc]
-                j, lambda la: la.replace(on=False), name=n)) if mostly else None,
-            figure=where.area, unit="mm²", places=where.places, count=where.prints, about=name,
-        )  # fmt: skip
+            Fix(
+                say("Switch {name} off", name=name),
+                lambda j, n=name: each_layer(  # type: ignore[misc]
+                    j, lambda la: la.replace(on=False), name=n
+                ),
+            )
+            if mostly
+            else None,
+            figure=where.area,
+            unit="mm²",
+            places=where.places,
+            count=where.prints,
+            about=name,
+        )
 
 
 def _more_choke(layer: Layer, by: float) -> Layer:
@@ -269,12 +314,12 @@ def rim_fix(layer: Layer, out: Found, register: float) -> Fix:
     register : mm of stated misregister
     """
     active = layer.active
-    for kind, words in ((Shift, "Take the shift off"), (Spread, "Take the spread off")):
+    for kind, words in ((Shift, say("Take the shift off")), (Spread, say("Take the spread off"))):
         if any(isinstance(t, kind) for t in active):
             gone = partial(_behind_its_edge, kind=kind, choke=register / 2)
             return Fix(words, partial(each_layer, change=gone, name=layer.name))
     more = partial(_more_choke, by=out.worst)
-    words = f"Choke {measure(round(out.worst + 0.004, 2))} more"
+    words = say("Choke {worst} more", worst=measure(round(out.worst + 0.004, 2)))
     return Fix(words, partial(each_layer, change=more, name=layer.name))
 
 
@@ -314,14 +359,24 @@ def nothing_looks_out(facts: Facts) -> Iterator[Check]:
         yield Check(
             "ink-looks-out",
             Weight.NOTE if spares else Weight.CAUTION,
-            f"{name} looks out from under the colour by {measure(round(out.worst, 2))}, on"
-            f" {area_words(out.area)}{out.on}, at the stated misregister of"
-            f" {measure(round(register, 2))}"
-            + (", beside fine strokes that its choke spares." if spares else "."),
+            say(
+                "{name} looks out from under the colour by {worst}, on {area}{on}, at the "
+                "stated misregister of {register}",
+                name=name,
+                worst=measure(round(out.worst, 2)),
+                area=area_words(out.area),
+                on=out.on,
+                register=measure(round(register, 2)),
+            )
+            + (say(", beside fine strokes that its choke spares.") if spares else "."),
             Station.LAYERS,
             None if spares else rim_fix(layers[name], out, register),
-            figure=out.area, unit="mm²", places=out.places, count=out.prints, about=name,
-        )  # fmt: skip
+            figure=out.area,
+            unit="mm²",
+            places=out.places,
+            count=out.prints,
+            about=name,
+        )
 
 
 def _spares(layer: Layer, register: float) -> bool:
@@ -341,12 +396,19 @@ def edges_hold_powder(facts: Facts) -> Iterator[Check]:
     yield Check(
         "soft-edges",
         Weight.CAUTION,
-        f"Soft edges on {area_words(faint.area)}{faint.on} get thin white, which holds no powder:"
-        " they peel or look grey. Harden them, or turn them into dots.",
+        say(
+            "Soft edges on {area}{on} get thin white, which holds no powder: they peel or "
+            "look grey. Harden them, or turn them into dots.",
+            area=area_words(faint.area),
+            on=faint.on,
+        ),
         Station.LAYERS,
-        Fix("Harden white", lambda j: each_layer(j, _hardened)),
-        figure=faint.area, unit="mm²", places=faint.places, count=faint.prints,
-    )  # fmt: skip
+        Fix(say("Harden white"), lambda j: each_layer(j, _hardened)),
+        figure=faint.area,
+        unit="mm²",
+        places=faint.places,
+        count=faint.prints,
+    )
 
 
 def _hardened(layer: Layer) -> Layer:
@@ -367,10 +429,13 @@ def varnish_lies_outside(facts: Facts) -> Iterator[Check]:
         yield Check(
             "varnish-under",
             Weight.CAUTION,
-            f"{layers[at].name} lies under {covering.name.lower()}: its gloss and its relief are"
-            " covered.",
+            say(
+                "{layers} lies under {covering}: its gloss and its relief are covered.",
+                layers=layers[at].words,
+                covering=inside(covering.words),
+            ),
             Station.LAYERS,
-            Fix("Varnish outermost", _varnish_out),
+            Fix(say("Varnish outermost"), _varnish_out),
             about=layers[at].name,
         )
 

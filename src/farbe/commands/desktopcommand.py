@@ -15,6 +15,7 @@ import typer
 from farbe import APP_ID
 from farbe.atomic import make_folder, whole_file
 from farbe.folders import desktop_share
+from farbe.said import say
 
 #: Programs that a desktop keeps its lists with, and the folder that each is told.
 _LISTS = (
@@ -61,9 +62,9 @@ def _context(stem: str) -> str:
 def install_desktop(
     prefix: Annotated[
         Path | None,
-        typer.Option(help="Folder above share; without it what is the user's own, ~/.local."),
+        typer.Option(help=say("Folder above share; without it what is the user's own, ~/.local.")),
     ] = None,
-    remove: Annotated[bool, typer.Option(help="Take all of it away again.")] = False,
+    remove: Annotated[bool, typer.Option(help=say("Take all of it away again."))] = False,
 ) -> None:
     """Put Farbe into the desktop's menu and give job files their icon; or take that away."""
     share = desktop_share() if prefix is None else prefix.absolute() / "share"
@@ -82,8 +83,11 @@ def install_desktop(
     for program, folder in _LISTS:
         if (share / folder).is_dir() and shutil.which(program):
             subprocess.run([program, str(share / folder)], check=False, capture_output=True)
-    said = "taken out of" if remove else "in"
-    typer.echo(f"Farbe is {said} {share}.")
+    typer.echo(
+        say("Farbe is taken out of {share}.", share=share)
+        if remove
+        else say("Farbe is in {share}.", share=share)
+    )
 
 
 def _with_command(entry: str) -> str:

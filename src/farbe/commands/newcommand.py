@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 if TYPE_CHECKING:
     from farbe.model.printer import Printer
@@ -16,26 +17,29 @@ if TYPE_CHECKING:
 
 def new(
     art: Annotated[
-        list[Path], typer.Argument(metavar="ART...", help="Pictures, drawings, or folders of them.")
+        list[Path],
+        typer.Argument(metavar="ART...", help=say("Pictures, drawings, or folders of them.")),
     ],
     output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.farbe")],
     recipe: Annotated[
-        str, typer.Option(metavar="NAME|X.recipe.json", help="Surface, reader and layers.")
+        str, typer.Option(metavar="NAME|X.recipe.json", help=say("Surface, reader and layers."))
     ] = "dark opaque piece",
     piece: Annotated[
-        str | None, typer.Option(metavar="WxH|'round D'", help="In mm; the artwork's size if not.")
+        str | None,
+        typer.Option(metavar="WxH|'round D'", help=say("In mm; the artwork's size if not.")),
     ] = None,
     count: Annotated[
-        int | None, typer.Option(metavar="N", min=1, max=100_000, help="Pieces on the bed.")
+        int | None, typer.Option(metavar="N", min=1, max=100_000, help=say("Pieces on the bed."))
     ] = None,
     surface: Annotated[
-        str | None, typer.Option(metavar="clear|#RRGGBB", help="What is printed on.")
+        str | None, typer.Option(metavar="clear|#RRGGBB", help=say("What is printed on."))
     ] = None,
     printer: Annotated[
-        str | None, typer.Option(metavar="NAME", help="One that ships, or that is kept.")
+        str | None, typer.Option(metavar="NAME", help=say("One that ships, or that is kept."))
     ] = None,
     page: Annotated[
-        list[int] | None, typer.Option(metavar="N", min=1, help="Of a PDF or TIFF; more than one.")
+        list[int] | None,
+        typer.Option(metavar="N", min=1, help=say("Of a PDF or TIFF; more than one.")),
     ] = None,
 ) -> None:
     """Make a job from artwork; what is not stated is a guess until it is confirmed."""
@@ -52,7 +56,7 @@ def new(
     from farbe.plan.words import shape_of, surface_of
 
     if output.suffix != ".farbe":
-        raise BadInput(f"{output.name} should end in .farbe.")
+        raise BadInput(say("{output} should end in .farbe.", output=output.name))
     by, shape = recipe_by(recipe), shape_of(piece) if piece else None
     on, stated = _printer(printer) if printer else None, surface_of(surface) if surface else None
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
@@ -73,10 +77,14 @@ def new(
         for one in job.faces[0].artworks:
             face = with_plates(face, one)
         save_job(face.job, store, output)
-        guesses = ", ".join(guess.value for guess in face.job.guesses)
-        typer.echo(f"{output.name}: {len(numbered)} artworks" if len(numbered) > 1 else output.name)
+        guesses = ", ".join(guess.words for guess in face.job.guesses)
+        typer.echo(
+            say("{output}: {numbered} artworks", output=output.name, numbered=len(numbered))
+            if len(numbered) > 1
+            else output.name
+        )
         if guesses:
-            typer.echo(f"Guessed, as nobody stated it: {guesses}.")
+            typer.echo(say("Guessed, as nobody stated it: {guesses}.", guesses=guesses))
 
 
 def _printer(name: str) -> Printer:
@@ -91,5 +99,7 @@ def _printer(name: str) -> Printer:
     known = {one.name.casefold(): one for one in (*PRINTERS, *(file.printer for file in kept))}
     if name.casefold() not in known:
         names = "; ".join(one.name for one in known.values())
-        raise BadInput(f"There is no printer named {name}; there are: {names}.")
+        raise BadInput(
+            say("There is no printer named {name}; there are: {names}.", name=name, names=names)
+        )
     return known[name.casefold()]

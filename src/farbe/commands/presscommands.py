@@ -10,23 +10,26 @@ import typer
 
 from farbe.folders import press_folder, press_folders
 from farbe.model.base import BadInput
+from farbe.said import say
 
 Printer = Annotated[
-    str, typer.Option("--printer", metavar="NAME", help="Whose press; else the one that runs.")
+    str, typer.Option("--printer", metavar="NAME", help=say("Whose press; else the one that runs."))
 ]
-app = typer.Typer(no_args_is_help=True, help="The test press: print hand-offs, look at its state.")
+app = typer.Typer(
+    no_args_is_help=True, help=say("The test press: print hand-offs, look at its state.")
+)
 
 
 @app.command("print")
 def print_command(
-    folder: Annotated[Path, typer.Argument(metavar="DIR", help="A hand-off folder.")],
-    picture: Annotated[Path, typer.Option(metavar="X.png", help="The bed after the print.")],
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("A hand-off folder."))],
+    picture: Annotated[Path, typer.Option(metavar="X.png", help=say("The bed after the print."))],
 ) -> None:
     """Print a hand-off on a press of its own and write the picture of its bed."""
     from farbe.press.client import Press, print_hand_off
 
     if picture.suffix.lower() != ".png":
-        raise BadInput(f"{picture.name} should end in .png.")
+        raise BadInput(say("{picture} should end in .png.", picture=picture.name))
     with Press() as press:
         for line in print_hand_off(press, folder, picture):
             typer.echo(line)
@@ -35,7 +38,7 @@ def print_command(
 @app.command()
 def start(
     pace: Annotated[
-        float, typer.Option(help="Times faster than a real press; 0 as fast as it can.")
+        float, typer.Option(help=say("Times faster than a real press; 0 as fast as it can."))
     ] = 60.0,
     printer: Printer = "",
 ) -> None:
@@ -44,7 +47,7 @@ def start(
 
     with press_of(_folder(printer), pace=pace) as press:
         press.ask(do="pace", pace=pace)
-    typer.echo("The press runs.")
+    typer.echo(say("The press runs."))
 
 
 def _folder(printer: str) -> Path:
@@ -77,7 +80,7 @@ def _ask(printer: str, **request: Any) -> dict[str, Any]:
 
 @app.command()
 def status(
-    as_json: Annotated[bool, typer.Option("--json", help="All figures as JSON.")] = False,
+    as_json: Annotated[bool, typer.Option("--json", help=say("All figures as JSON."))] = False,
     printer: Printer = "",
 ) -> None:
     """Whether the press is ready, and its inks."""
@@ -85,16 +88,24 @@ def status(
     if as_json:
         typer.echo(json.dumps(found, indent=1))
         return
-    typer.echo("ready" if found["ready"] else f"not ready: {found['why']}")
-    typer.echo(f"heads at {found['temperature']:g} °C, {found['job'] or 'no job'} on the bed")
+    typer.echo(say("ready") if found["ready"] else say("not ready: {found}", found=found["why"]))
+    typer.echo(
+        say(
+            "heads at {found} °C, {found_2} on the bed",
+            found=f"{found['temperature']:g}",
+            found_2=found["job"] or say("no job"),
+        )
+    )
     for ink, ml in found["ink_ml"].items():
-        typer.echo(f"{ink}: {ml:.1f} of {found['full_ml']:g} ml")
+        typer.echo(
+            say("{ink}: {ml} of {found} ml", ink=ink, ml=f"{ml:.1f}", found=f"{found['full_ml']:g}")
+        )
 
 
 @app.command()
 def fault(
-    name: Annotated[str, typer.Argument(help="As 'cover open' or 'media out'.")],
-    clear: Annotated[bool, typer.Option("--clear", help="End it.")] = False,
+    name: Annotated[str, typer.Argument(help=say("As 'cover open' or 'media out'."))],
+    clear: Annotated[bool, typer.Option("--clear", help=say("End it."))] = False,
     printer: Printer = "",
 ) -> None:
     """Set or clear a fault, to see what happens then."""
@@ -103,8 +114,8 @@ def fault(
 
 @app.command()
 def fill(
-    ink: Annotated[str | None, typer.Argument(help="One ink; all, if not given.")] = None,
-    ml: Annotated[float | None, typer.Option(help="To so many ml instead of full.")] = None,
+    ink: Annotated[str | None, typer.Argument(help=say("One ink; all, if not given."))] = None,
+    ml: Annotated[float | None, typer.Option(help=say("To so many ml instead of full."))] = None,
     printer: Printer = "",
 ) -> None:
     """Fill the tanks."""
@@ -114,10 +125,10 @@ def fill(
 @app.command()
 def picture(
     output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png")],
-    of: Annotated[str, typer.Option(help="bed, piece, turned or pressed")] = "bed",
-    number: Annotated[int, typer.Option(help="Which piece, from 0.")] = 0,
+    of: Annotated[str, typer.Option(help=say("bed, piece, turned or pressed"))] = "bed",
+    number: Annotated[int, typer.Option(help=say("Which piece, from 0."))] = 0,
     garment: Annotated[
-        int | None, typer.Option(help="Pressed onto which garment of the order, from 0.")
+        int | None, typer.Option(help=say("Pressed onto which garment of the order, from 0."))
     ] = None,
     printer: Printer = "",
 ) -> None:
@@ -127,8 +138,8 @@ def picture(
 
 @app.command()
 def move(
-    x: Annotated[float, typer.Argument(help="Millimetres to the right.")],
-    y: Annotated[float, typer.Argument(help="Millimetres away.")],
+    x: Annotated[float, typer.Argument(help=say("Millimetres to the right."))],
+    y: Annotated[float, typer.Argument(help=say("Millimetres away."))],
     printer: Printer = "",
 ) -> None:
     """Move film that was turned over, by hand, where its line is not found; then go on."""

@@ -13,14 +13,15 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.folders import queue_folder
+from farbe.said import say
 
 if TYPE_CHECKING:
     from farbe.files.store import ArtStore
     from farbe.queue.store import Entry, Queue
 
-app = typer.Typer(no_args_is_help=True, help="The queue: add, hold, release, print, repeat.")
-Numbers = Annotated[list[int], typer.Argument(metavar="NUMBER...", help="As the list says.")]
-Number = Annotated[int, typer.Argument(metavar="NUMBER", help="As the list says.")]
+app = typer.Typer(no_args_is_help=True, help=say("The queue: add, hold, release, print, repeat."))
+Numbers = Annotated[list[int], typer.Argument(metavar="NUMBER...", help=say("As the list says."))]
+Number = Annotated[int, typer.Argument(metavar="NUMBER", help=say("As the list says."))]
 
 
 def _queue() -> Queue:
@@ -40,7 +41,9 @@ def _store() -> Iterator[ArtStore]:
 @app.command()
 def add(
     job: Annotated[Path, typer.Argument(metavar="JOB.farbe")],
-    held: Annotated[bool, typer.Option("--held", help="Hold it until it is released.")] = False,
+    held: Annotated[
+        bool, typer.Option("--held", help=say("Hold it until it is released."))
+    ] = False,
 ) -> None:
     """Put a job at the end; its number."""
     from farbe.files.jobfile import open_job
@@ -52,8 +55,10 @@ def add(
 
 @app.command("list")
 def list_command(
-    past: Annotated[bool, typer.Option("--past", help="What was printed or cancelled.")] = False,
-    as_json: Annotated[bool, typer.Option("--json", help="As JSON.")] = False,
+    past: Annotated[
+        bool, typer.Option("--past", help=say("What was printed or cancelled."))
+    ] = False,
+    as_json: Annotated[bool, typer.Option("--json", help=say("As JSON."))] = False,
 ) -> None:
     """What waits, in the order in which it prints; or what is past, latest first."""
     from farbe.queue.store import OPEN, PAST
@@ -69,11 +74,20 @@ def list_command(
 def _line(entry: Entry) -> str:
     from farbe.plan.sentence import duration
 
-    note = f", nested with {entry.nest}" if entry.nest and entry.nest != entry.number else ""
+    note = (
+        say(", nested with {nest}", nest=entry.nest)
+        if entry.nest and entry.nest != entry.number
+        else ""
+    )
     note += f" ({entry.note})" if entry.note else ""
-    return (
-        f"{entry.number:4d}  {entry.state.value:9s}  {entry.name}, {entry.pieces} pieces,"
-        f" {duration(entry.seconds)}{note}"
+    return say(
+        "{entry}  {state}  {entry_2}, {pieces} pieces, {seconds}{note}",
+        entry=f"{entry.number:4d}",
+        state=f"{entry.state.words:9s}",
+        entry_2=entry.name,
+        pieces=entry.pieces,
+        seconds=duration(entry.seconds),
+        note=note,
     )
 
 
@@ -129,9 +143,11 @@ def note(number: Number, words: Annotated[str, typer.Argument(metavar="WORDS")])
 def printed(
     number: Number,
     failed: Annotated[
-        str, typer.Option("--failed", metavar="PIECES", help="Those that failed, as 3,7-9.")
+        str, typer.Option("--failed", metavar="PIECES", help=say("Those that failed, as 3,7-9."))
     ] = "",
-    all_failed: Annotated[bool, typer.Option("--all-failed", help="None is any good.")] = False,
+    all_failed: Annotated[
+        bool, typer.Option("--all-failed", help=say("None is any good."))
+    ] = False,
 ) -> None:
     """Say what came of a job that was handed over."""
     from farbe.queue.pieces import pieces_of
@@ -146,10 +162,11 @@ def printed(
 def again(
     number: Number,
     pieces: Annotated[
-        str, typer.Option("--pieces", metavar="PIECES", help="As 3,7-9; else those that failed.")
+        str,
+        typer.Option("--pieces", metavar="PIECES", help=say("As 3,7-9; else those that failed.")),
     ] = "",
     side_b: Annotated[
-        bool, typer.Option("--side-b", help="Side B alone, on the film with side A.")
+        bool, typer.Option("--side-b", help=say("Side B alone, on the film with side A."))
     ] = False,
 ) -> None:
     """Put pieces that failed at the end once more; the number."""
@@ -168,17 +185,19 @@ def anew(number: Number) -> None:
 
 @app.command()
 def sweep(
-    days: Annotated[float, typer.Option(help="Hand-offs stay so long after their end.")] = 30.0,
+    days: Annotated[
+        float, typer.Option(help=say("Hand-offs stay so long after their end."))
+    ] = 30.0,
 ) -> None:
     """Remove hand-offs of jobs that came to their end long ago; the jobs stay."""
     from farbe.queue.sweep import sweep as clear
 
-    typer.echo(f"{clear(_queue(), days)} hand-offs removed.")
+    typer.echo(say("{clear} hand-offs removed.", clear=clear(_queue(), days)))
 
 
 @app.command()
 def nest(
-    numbers: Annotated[list[int], typer.Argument(metavar="NUMBER...", help="Two at least.")],
+    numbers: Annotated[list[int], typer.Argument(metavar="NUMBER...", help=say("Two at least."))],
 ) -> None:
     """Print jobs together on one board; the number of the one that leads."""
     from farbe.queue.work import nest as together
@@ -207,7 +226,9 @@ def repeat(
     number: Number,
     output: Annotated[
         Path | None,
-        typer.Option("-o", "--output", metavar="JOB.farbe", help="To change it: write its job."),
+        typer.Option(
+            "-o", "--output", metavar="JOB.farbe", help=say("To change it: write its job.")
+        ),
     ] = None,
 ) -> None:
     """Put a copy of a job at the end; or write its job, to be changed."""
@@ -226,9 +247,9 @@ def repeat(
 @app.command("print")
 def print_command(
     number: Annotated[
-        int | None, typer.Argument(metavar="NUMBER", help="The next one, if not given.")
+        int | None, typer.Argument(metavar="NUMBER", help=say("The next one, if not given."))
     ] = None,
-    every: Annotated[bool, typer.Option("--every", help="All that wait, one by one.")] = False,
+    every: Annotated[bool, typer.Option("--every", help=say("All that wait, one by one."))] = False,
 ) -> None:
     """Print on the printer's test press, started if it is off; or hand over to its folder."""
     from farbe.queue.lanes import line_to
@@ -239,13 +260,13 @@ def print_command(
         while True:
             entry = queue.next_waiting() if number is None else queue.entry(number)
             if entry is None:
-                typer.echo("Nothing waits.")
+                typer.echo(say("Nothing waits."))
                 return
             carry_out(
                 queue, entry.number, line_to, store,
                 step_done=lambda _, step: typer.echo(f"{step.text}: {step.detail}"),
             )  # fmt: skip
             done = queue.entry(entry.number)
-            typer.echo(f"{entry.name} is {done.state.value}.")
+            typer.echo(say("{entry} is {state}.", entry=entry.name, state=done.state.words))
             if not every or number is not None:
                 return

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 if TYPE_CHECKING:
     from farbe.testprint.chart import ChartKind
@@ -19,26 +20,27 @@ def testprint(
         str,
         typer.Argument(
             metavar="KIND",
-            help="inks, nozzles, greys, register, choke, white, ease, varnish or kerb.",
+            help=say("inks, nozzles, greys, register, choke, white, ease, varnish or kerb."),
         ),
     ],
     output: Annotated[
         Path,
         typer.Option(
-            "-o", "--output", metavar="OUT", help="The hand-off's folder, or a recipe's file."
+            "-o", "--output", metavar="OUT", help=say("The hand-off's folder, or a recipe's file.")
         ),
     ],
     printer: Annotated[
-        Path | None, typer.Option(metavar="X.printer.json", help="For this printer.")
+        Path | None, typer.Option(metavar="X.printer.json", help=say("For this printer."))
     ] = None,
     receiver: Annotated[
-        Path | None, typer.Option(metavar="X.receiver.json", help="For this front end.")
+        Path | None, typer.Option(metavar="X.receiver.json", help=say("For this front end."))
     ] = None,
     reading: Annotated[
-        float | None, typer.Option(help="What was read from the ladder; goes into a recipe.")
+        float | None, typer.Option(help=say("What was read from the ladder; goes into a recipe."))
     ] = None,
     recipe: Annotated[
-        str | None, typer.Option(metavar="NAME|X.recipe.json", help="The recipe that takes it.")
+        str | None,
+        typer.Option(metavar="NAME|X.recipe.json", help=say("The recipe that takes it.")),
     ] = None,
 ) -> None:
     """Write a test print; or put what was read from one into a recipe."""
@@ -52,7 +54,7 @@ def testprint(
     from farbe.testprint.kinds import make_chart
     from farbe.testprint.write import write_test_print
 
-    wanted = choice(ChartKind, kind, "test print")
+    wanted = choice(ChartKind, kind, say("test print"))
     if reading is not None:
         _take_reading(wanted, reading, recipe, output)
         return
@@ -68,29 +70,29 @@ def _take_reading(kind: ChartKind, reading: float, name: str | None, output: Pat
     from farbe.testprint.reading import with_reading
 
     if name is None:
-        raise BadInput("A reading needs a recipe that takes it; name one with --recipe.")
+        raise BadInput(say("A reading needs a recipe that takes it; name one with --recipe."))
     found = recipe_by(name)
     stack = with_reading(found.stack, kind, reading)
     write_recipe(found.replace(stack=stack), output)
 
 
 def watch(
-    folder: Annotated[Path, typer.Argument(metavar="DIR", help="Where artwork is dropped.")],
+    folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("Where artwork is dropped."))],
     output: Annotated[
         Path | None,
-        typer.Option("-o", "--output", metavar="DIR", help="Where the hand-offs go."),
+        typer.Option("-o", "--output", metavar="DIR", help=say("Where the hand-offs go.")),
     ] = None,
     recipe: Annotated[
-        str | None, typer.Option(metavar="NAME|X.recipe.json", help="How it is made.")
+        str | None, typer.Option(metavar="NAME|X.recipe.json", help=say("How it is made."))
     ] = None,
     job: Annotated[
-        Path | None, typer.Option(metavar="JOB.farbe", help="A job to put the artwork into.")
+        Path | None, typer.Option(metavar="JOB.farbe", help=say("A job to put the artwork into."))
     ] = None,
     queue: Annotated[
-        bool, typer.Option("--queue", help="Put the jobs into the queue instead.")
+        bool, typer.Option("--queue", help=say("Put the jobs into the queue instead."))
     ] = False,
     once: Annotated[
-        bool, typer.Option("--once", help="End when all that is there has been taken.")
+        bool, typer.Option("--once", help=say("End when all that is there has been taken."))
     ] = False,
 ) -> None:
     """Make hand-offs of the artwork that is dropped into a folder, until it is ended."""
@@ -104,9 +106,9 @@ def watch(
     from farbe.queue.watch import watch as look
 
     if (output is None) is not queue:
-        raise BadInput("Say where the hand-offs go with -o, or --queue, but not both.")
+        raise BadInput(say("Say where the hand-offs go with -o, or --queue, but not both."))
     if (recipe is None) is (job is None):
-        raise BadInput("Say how artwork is made: with --recipe or with --job.")
+        raise BadInput(say("Say how artwork is made: with --recipe or with --job."))
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
         if job is not None:
@@ -121,5 +123,5 @@ def watch(
                 if once and looks > QUIET + 1:
                     return
             else:
-                word = "failed: " if taken.failed else "waits: " if taken.waits else ""
+                word = say("failed: ") if taken.failed else say("waits: ") if taken.waits else ""
                 typer.echo(f"{taken.name}: {word}{taken.made}" if taken.name else taken.made)

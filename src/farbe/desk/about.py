@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QMessageBox, QWidget
 
 from farbe import __version__
 from farbe.desk.guidewindow import GuideWindow, guide_file
+from farbe.said import say
 
 
 def open_guide(parent: QWidget) -> GuideWindow | None:
@@ -25,7 +26,10 @@ def open_guide(parent: QWidget) -> GuideWindow | None:
 def show_about(parent: QWidget) -> None:
     QMessageBox.about(
         parent,
-        "About Farbe",
-        f"Farbe {__version__} prepares layers and jigs for specialty printing.\n\n"
-        "Free software under the GNU General Public License, version 3 or later.",
+        say("About Farbe"),
+        say(
+            "Farbe {version} prepares layers and jigs for specialty printing.\n\nFree "
+            "software under the GNU General Public License, version 3 or later.",
+            version=__version__,
+        ),
     )

@@ -8,6 +8,7 @@ import re
 
 from farbe.layout.figures import mm_per_unit
 from farbe.model.base import BadInput
+from farbe.said import say
 
 _UNITS = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "in": 25.4, '"': 25.4}
 _OPERATORS = {
@@ -40,7 +41,10 @@ def parse_amount(text: str, unit: str = "mm") -> float:
     match = re.fullmatch(r'(.*?[\d.)])\s*(mm|cm|m|in|"|%|°)?', plain)
     if match is None or len(plain) > MAX_LENGTH:
         raise BadInput(
-            f"{text.strip() or 'Nothing'} is not a figure; type one like 12.5 or 3*25.4."
+            say(
+                "{text} is not a figure; type one like 12.5 or 3*25.4.",
+                text=text.strip() or say("Nothing"),
+            )
         )
     factor = 1.0
     if unit == "mm":
@@ -48,7 +52,9 @@ def parse_amount(text: str, unit: str = "mm") -> float:
     try:
         return _value(ast.parse(match[1], mode="eval").body) * factor
     except (SyntaxError, ValueError, ZeroDivisionError, OverflowError, RecursionError):
-        raise BadInput(f"{text.strip()} is not a figure; type one like 12.5 or 3*25.4.") from None
+        raise BadInput(
+            say("{text} is not a figure; type one like 12.5 or 3*25.4.", text=text.strip())
+        ) from None
 
 
 def _with_point(text: str) -> str:

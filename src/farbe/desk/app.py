@@ -26,6 +26,7 @@ from farbe.layout.figures import use_decimal_point, use_units
 from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
+from farbe.said import say
 
 SETTLE_SECONDS = 120.0
 
@@ -126,7 +127,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
 
         def told(kind: type[BaseException], error: BaseException, trace: object) -> None:
             if issubclass(kind, Exception):
-                window.ready().check_bar.tell(mishap_of("What was asked", error))
+                window.ready().check_bar.tell(mishap_of(say("What was asked"), error))
             else:
                 sys.__excepthook__(kind, error, error.__traceback__)
 
@@ -174,4 +175,4 @@ def settle(window: MainWindow) -> None:
         loop.exec()
         quiet = 0 if window.workers.busy() else quiet + 1
         if time.monotonic() > until:
-            raise BadInput("The pictures took too long; the machine is too busy, try again.")
+            raise BadInput(say("The pictures took too long; the machine is too busy, try again."))

@@ -18,6 +18,7 @@ from farbe.files.jobfile import SUFFIX, save_job
 from farbe.folders import state_folder
 from farbe.model.job import Job
 from farbe.owners import Owner, owner_of
+from farbe.said import say
 
 DELAY_MS = 1500
 
@@ -85,7 +86,7 @@ def _left(copy: Path) -> LeftBehind:
         told = Told(**json.loads(_files_of(copy)[1].read_bytes()))
     except (OSError, ValueError, TypeError):
         # Copies of an earlier Farbe, and those that a kill came upon, say nothing of themselves.
-        told = Told("a job")
+        told = Told(say("a job"))
     at = datetime.fromtimestamp(copy.stat().st_mtime)
     return LeftBehind(copy, told.name, Path(told.path) if told.path else None, at)
 

@@ -27,6 +27,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.marks import choice_pens
 from farbe.desk.theme import theme
+from farbe.said import say
 
 #: Keys that make the picture larger or smaller, and by how much.
 ZOOMS = {Qt.Key.Key_Plus: 1.25, Qt.Key.Key_Equal: 1.25, Qt.Key.Key_Minus: 0.8}
@@ -215,7 +216,7 @@ class Canvas(QWidget):
         menu = QMenu(self)
         self.fill_menu(menu, self.millimetres(QPointF(event.pos())))
         menu.addSeparator()
-        menu.addAction("Fit the picture", self.fit)
+        menu.addAction(say("Fit the picture"), self.fit)
         menu.popup(event.globalPos())
 
     def wheelEvent(self, event: QWheelEvent) -> None:

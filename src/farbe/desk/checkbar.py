@@ -16,11 +16,21 @@ from farbe.desk.results import Findings
 from farbe.desk.theme import font, px, theme
 from farbe.desk.workers import Task
 from farbe.mishap import Mishap
+from farbe.said import say, say_count
 
 MESSAGE_MS = 9000
 #: Its height with one line; what the words of a finding keep, before buttons fold.
 HIGH, LEAST_WORDS = 38, 300
-_WORDS = {Weight.STOP: "stop", Weight.CAUTION: "caution", Weight.NOTE: "note"}
+
+
+def _counted(weight: Weight, count: int) -> str:
+    match weight:
+        case Weight.STOP:
+            return say_count(count, "{count} stop", "{count} stops")
+        case Weight.CAUTION:
+            return say_count(count, "{count} caution", "{count} cautions")
+        case Weight.NOTE:
+            return say_count(count, "{count} note", "{count} notes")
 
 
 class CheckBar(QWidget):
@@ -40,7 +50,7 @@ class CheckBar(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.setFixedHeight(px(HIGH))
-        self.setAccessibleName("Checks")
+        self.setAccessibleName(say("Checks"))
         self._checks: tuple[Check, ...] = ()
         self._at = 0
         self._place = -1
@@ -53,21 +63,21 @@ class CheckBar(QWidget):
         self._fade.timeout.connect(lambda: self.say(""))
         #: Where the words of what is in view stand, left of the buttons.
         self._room = QRectF()
-        self._bar = FoldingBar("More to do about what is in view", gap=6)
+        self._bar = FoldingBar(say("More to do about what is in view"), gap=6)
         self._bar.setParent(self)
-        self._fix = self._button("Fix", "Fix what is in view")
+        self._fix = self._button(say("Fix"), say("Fix what is in view"))
         self._fix.clicked.connect(self._mend)
-        self._show = self._button("Show", "Show the next place of what is in view (F8)")
+        self._show = self._button(say("Show"), say("Show the next place of what is in view (F8)"))
         self._show.clicked.connect(self.next_place)
-        self._accept = self._button("It is meant", "Accept the caution in view (F9)")
+        self._accept = self._button(say("It is meant"), say("Accept the caution in view (F9)"))
         self._accept.clicked.connect(self.accept_current)
-        self._back = self._button("‹", "Previous finding")
-        self._next = self._button("›", "Next finding")
+        self._back = self._button("‹", say("Previous finding"))
+        self._next = self._button("›", say("Next finding"))
         self._back.clicked.connect(lambda: self._turn(-1))
         self._next.clicked.connect(lambda: self._turn(1))
-        self._stop = self._button("Cancel", "Cancel the work going on")
+        self._stop = self._button(say("Cancel"), say("Cancel the work going on"))
         self._stop.clicked.connect(lambda: self._task and self.cancel.emit(self._task.key))
-        self._report = self._button("Save a report…", "Save a report of what went wrong")
+        self._report = self._button(say("Save a report…"), say("Save a report of what went wrong"))
         self._report.clicked.connect(lambda: self.report.emit(self._reported()))
         for button in (
             self._back, self._next, self._stop, self._fix, self._show, self._accept, self._report,
@@ -149,10 +159,12 @@ class CheckBar(QWidget):
         if self._message:
             return self._message
         if not self._open:
-            return "Choose what you print on, or open a job."
+            return say("Choose what you print on, or open a job.")
         if current is None:
-            return "Nothing to say about this job."
-        return f"Accepted: {current.text}" if current.accepted else current.text
+            return say("Nothing to say about this job.")
+        return (
+            say("Accepted: {current}", current=current.text) if current.accepted else current.text
+        )
 
     def _current(self) -> Check | None:
         return self._checks[self._at] if self._at < len(self._checks) else None
@@ -192,11 +204,15 @@ class CheckBar(QWidget):
         plain = not working and not self._message and current is not None
         self._bar.want(self._show, plain and bool(current and current.places))
         shown = current is not None and len(current.places) > 1 and self._place >= 0
-        many = f" {self._place + 1} of {len(current.places)}" if current and shown else ""
-        self._show.setText(f"Show{many}")
+        many = (
+            say(" {place} of {places}", place=self._place + 1, places=len(current.places))
+            if current and shown
+            else ""
+        )
+        self._show.setText(say("Show{many}", many=many))
         self._bar.want(self._accept, plain and current is not None and can_be_accepted(current))
         if current is not None:
-            self._accept.setText("Ask again" if current.accepted else "It is meant")
+            self._accept.setText(say("Ask again") if current.accepted else say("It is meant"))
         for button in (self._back, self._next):
             self._bar.want(button, not working and len(self._checks) > 1)
         self._bar.want(self._stop, working)
@@ -219,12 +235,12 @@ class CheckBar(QWidget):
         said = []
         for weight in Weight if self._open else ():
             count = sum(c.weight is weight and not c.accepted for c in self._checks)
-            words = f" {_WORDS[weight]}{'' if count == 1 else 's'}"
-            said.append((weight, f"{count}{words if self.width() >= px(1000) else ''}"))
+            words = _counted(weight, count) if self.width() >= px(1000) else str(count)
+            said.append((weight, words))
         return said
 
     def _place_words(self) -> str:
-        return f"{self._at + 1} of {len(self._checks)}"
+        return say("{at} of {checks}", at=self._at + 1, checks=len(self._checks))
 
     def _arrange(self) -> None:
         """Buttons at the right, words between; higher where the words need more lines."""

@@ -8,6 +8,7 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.consequences import asks_for_more, settled, with_consequences
 from farbe.layout.faced import Faced
+from farbe.said import say
 
 
 class Consequences(QObject):
@@ -38,5 +39,5 @@ class Consequences(QObject):
                 "nest",
                 lambda _: settled(job, store),
                 lambda made: self._session.amend(lambda now: with_consequences(now, job, made)),
-                title="Laying artworks on the film",
+                title=say("Laying artworks on the film"),
             )

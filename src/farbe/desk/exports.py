@@ -27,6 +27,7 @@ from farbe.layout.figures import decimal
 from farbe.model.job import Job
 from farbe.names import safe_name
 from farbe.render.raster import Report
+from farbe.said import say
 
 
 class Exports(QObject):
@@ -52,30 +53,34 @@ class Exports(QObject):
         if job is None:
             return
         folder = QFileDialog.getExistingDirectory(
-            self._window, "Folder for the hand-off", job.receiver.folder
+            self._window, say("Folder for the hand-off"), job.receiver.folder
         )
         if folder:
             self._session.edit(
-                "Folder of the receiver",
+                say("Folder of the receiver"),
                 lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
             )
             self.hand_off(Path(folder))
 
     def ask_guide(self, proposed: str = "jig.svg") -> None:
         """Ask for the cutting file of the jig or the film."""
-        self._ask("Cutting file", proposed, "Cutting files (*.svg *.pdf *.dxf)", self.guide)
+        self._ask(
+            say("Cutting file"), proposed, say("Cutting files (*.svg *.pdf *.dxf)"), self.guide
+        )
 
     def ask_run_sheet(self) -> None:
         """Ask for the sheet that lies at the bench."""
-        self._ask("Run sheet", "run.pdf", "PDF (*.pdf)", self.run_sheet)
+        self._ask(say("Run sheet"), "run.pdf", say("PDF (*.pdf)"), self.run_sheet)
 
     def ask_proof_sheet(self) -> None:
         """Ask for the sheet that a customer signs."""
-        self._ask("Proof sheet", "proof.pdf", "PDF (*.pdf)", self.proof_sheet)
+        self._ask(say("Proof sheet"), "proof.pdf", say("PDF (*.pdf)"), self.proof_sheet)
 
     def ask_estimate(self) -> None:
         """Ask for the file of all figures."""
-        self._ask("Estimate", "estimate.json", "JSON (*.json);;CSV (*.csv)", self.estimate)
+        self._ask(
+            say("Estimate"), "estimate.json", say("JSON (*.json);;CSV (*.csv)"), self.estimate
+        )
 
     def _ask(self, title: str, proposed: str, kinds: str, write: Callable[[Path], None]) -> None:
         job = self._session.first
@@ -101,7 +106,7 @@ class Exports(QObject):
             "hand-off",
             lambda report: _handed_off(job.job, store, folder, report),
             lambda tickets: self._session.said.emit(_written(tickets, folder)),
-            title="Writing the hand-off",
+            title=say("Writing the hand-off"),
         )
 
     def guide(self, path: Path) -> None:
@@ -111,8 +116,8 @@ class Exports(QObject):
             self._workers.start(
                 "cutting",
                 lambda _: write_cutting_file(job, store, path),
-                lambda _: self._session.said.emit(f"The cutting file is {path}."),
-                title="Writing the cutting file",
+                lambda _: self._session.said.emit(say("The cutting file is {path}.", path=path)),
+                title=say("Writing the cutting file"),
             )
 
     def run_sheet(self, path: Path) -> None:
@@ -122,12 +127,12 @@ class Exports(QObject):
             return
         paper = self._preferences.paper
         told = tuple(
-            (c.weight.value, c.text) for c in findings.checks if c.weight is not Weight.NOTE
+            (c.weight.words, c.text) for c in findings.checks if c.weight is not Weight.NOTE
         )
         self._workers.start(
             "run sheet",
             lambda _: write_run_sheet(job, findings.estimate, told, path, paper),
-            lambda _: self._session.said.emit(f"The run sheet is {path}."),
+            lambda _: self._session.said.emit(say("The run sheet is {path}.", path=path)),
         )
 
     def proof_sheet(self, path: Path) -> None:
@@ -138,8 +143,8 @@ class Exports(QObject):
             self._workers.start(
                 "proof sheet",
                 lambda _: write_proof_sheet(job, store, path, paper),
-                lambda _: self._session.said.emit(f"The proof sheet is {path}."),
-                title="Writing the proof sheet",
+                lambda _: self._session.said.emit(say("The proof sheet is {path}.", path=path)),
+                title=say("Writing the proof sheet"),
             )
 
     def estimate(self, path: Path) -> None:
@@ -159,7 +164,9 @@ class Exports(QObject):
                 file.write(text.encode("utf-8"))
 
         self._workers.start(
-            "estimate file", work, lambda _: self._session.said.emit(f"The estimate is {path}.")
+            "estimate file",
+            work,
+            lambda _: self._session.said.emit(say("The estimate is {path}.", path=path)),
         )
 
 
@@ -167,10 +174,13 @@ def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
     """What a hand-off holds, in one sentence."""
     runs = [run for ticket in tickets for run in ticket.runs]
     ink = sum(sum(run.ink_ml.values()) for run in runs)
-    sheets = f" for {len(tickets)} sheets" if len(tickets) > 1 else ""
-    return (
-        f"The hand-off is in {folder}: {len(runs)} runs{sheets} with {decimal(ink, 2)} ml of ink,"
-        " and the ticket."
+    sheets = say(" for {tickets} sheets", tickets=len(tickets)) if len(tickets) > 1 else ""
+    return say(
+        "The hand-off is in {folder}: {runs} runs{sheets} with {ink} ml of ink, and the ticket.",
+        folder=folder,
+        runs=len(runs),
+        sheets=sheets,
+        ink=decimal(ink, 2),
     )
 
 

@@ -35,6 +35,7 @@ from farbe.desk.theme import fixed, font, theme
 from farbe.edits.values import Get, Set
 from farbe.layout.figures import Units, mm_per_unit, number, units
 from farbe.model.base import BadInput
+from farbe.said import inside, say
 
 
 def fill(button: QPushButton, on: bool) -> None:
@@ -49,7 +50,7 @@ def fill(button: QPushButton, on: bool) -> None:
 def told(name: str) -> str:
     """A value's name, and what it does to the print."""
     effect = effect_of(name)
-    return f"{name}: {effect[0].lower()}{effect[1:]}." if effect else f"{name}."
+    return f"{name}: {inside(effect)}." if effect else f"{name}."
 
 
 def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
@@ -120,7 +121,11 @@ class NumberField(QLineEdit):
         self.setAccessibleName(f"{self._name}, {self._unit}" if self._unit else self._name)
         step = number(self._step_now() / self._per_unit(), 4)
         self.setToolTip(
-            f"{told(self._name)}\nSums like 3*25.4 and units may be typed; arrows step by {step}."
+            say(
+                "{told}\nSums like 3*25.4 and units may be typed; arrows step by {step}.",
+                told=told(self._name),
+                step=step,
+            )
         )
 
     def _per_unit(self) -> float:
@@ -301,7 +306,9 @@ class ChoiceField(QComboBox):
             value = self._get(job)
             self.setCurrentIndex(self._values.index(value) if value in self._values else -1)
             # What is too long for the field is read in full on it.
-            self.setToolTip(f"{told(self._name)}\nNow: {self.currentText()}")
+            self.setToolTip(
+                say("{told}\nNow: {words}", told=told(self._name), words=self.currentText())
+            )
 
     def _commit(self, index: int) -> None:
         value = self._values[index]

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.inspector import Inspector
 from farbe.desk.theme import fixed
+from farbe.said import say
 
 
 @dataclass(frozen=True)
@@ -31,7 +32,7 @@ def values_of(inspector: Inspector, hint: str, visit: Callable[[QWidget], object
     return [
         Command(
             field.accessibleName(),
-            hint if inspector.offers(field) else f"{hint}; not of this job",
+            hint if inspector.offers(field) else say("{hint}; not of this job", hint=hint),
             partial(visit, field),
         )
         for field in sorted(fields, key=inspector.offers, reverse=True)
@@ -44,15 +45,15 @@ class Finder(QDialog):
     def __init__(self, commands: list[Command], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self._commands = commands
-        self.setAccessibleName("Find a command or value")
+        self.setAccessibleName(say("Find a command or value"))
         fixed(self, wide=460, high=330)
         column = QVBoxLayout(self)
         column.setContentsMargins(10, 10, 10, 10)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Find a command or a value")
-        self.line.setAccessibleName("Find")
+        self.line.setPlaceholderText(say("Find a command or a value"))
+        self.line.setAccessibleName(say("Find"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Found")
+        self.list.setAccessibleName(say("Found"))
         column.addWidget(self.line)
         column.addWidget(self.list)
         self.line.textChanged.connect(self._filter)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.theme import fixed, font, px, theme
+from farbe.said import say
 
 
 def label(text: str, role: str = "") -> QLabel:
@@ -60,7 +61,7 @@ class FoldHead(QAbstractButton):
         self.setText(text)
         self.setCheckable(True)
         fixed(self, high=24)
-        self.setAccessibleName(f"Group {text}")
+        self.setAccessibleName(say("Group {text}", text=text))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.toggled.connect(body.setVisible)
         # What is only folded away can still be set.

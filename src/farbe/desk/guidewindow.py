@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.theme import fixed
+from farbe.said import say
 
 GUIDE = "operators-guide.md"
 #: Pixels that pictures are wide at the most.
@@ -39,7 +40,7 @@ class _Text(QTextBrowser):
         super().__init__()
         self._folder = folder
         self.setOpenExternalLinks(True)
-        self.setAccessibleName("Text of the guide")
+        self.setAccessibleName(say("Text of the guide"))
 
     def loadResource(self, kind: int, name: QUrl | str) -> object:
         if kind == QTextDocument.ResourceType.ImageResource.value:
@@ -54,18 +55,18 @@ class GuideWindow(QWidget):
 
     def __init__(self, path: Path, parent: QWidget | None = None) -> None:
         super().__init__(parent, Qt.WindowType.Window)
-        self.setWindowTitle("Operator's guide · Farbe")
+        self.setWindowTitle(say("Operator's guide · Farbe"))
         self.resize(980, 720)
         self.text = _Text(path.parent)
         self.text.document().setMarkdown(path.read_text(encoding="utf-8"))
         self._give_room()
         self.contents = QListWidget()
-        self.contents.setAccessibleName("Contents")
+        self.contents.setAccessibleName(say("Contents"))
         fixed(self.contents, wide=210)
         self._list_headings()
         self.contents.currentItemChanged.connect(self._go)
-        self.search = QLineEdit(placeholderText="Find in the guide")
-        self.search.setAccessibleName("Find in the guide")
+        self.search = QLineEdit(placeholderText=say("Find in the guide"))
+        self.search.setAccessibleName(say("Find in the guide"))
         self.search.returnPressed.connect(self.find_next)
         self.found = QLabel()
         left = QVBoxLayout()
@@ -119,4 +120,4 @@ class GuideWindow(QWidget):
         if not there:
             self.text.moveCursor(QTextCursor.MoveOperation.Start)
             there = self.text.find(words)
-        self.found.setText("" if there else "Not in the guide")
+        self.found.setText("" if there else say("Not in the guide"))

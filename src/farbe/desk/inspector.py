@@ -27,6 +27,7 @@ from farbe.checks.weight import Weight
 from farbe.desk.form import Form
 from farbe.desk.marks import paint_weight
 from farbe.desk.theme import fixed, font, px, theme
+from farbe.said import say
 
 ROW = 23
 _STATE, _WEIGHT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
@@ -107,7 +108,7 @@ class Thing:
 
     def _tell(self) -> None:
         state, weight = self._item.data(_STATE), self._item.data(_WEIGHT)
-        words = ", ".join(filter(None, (self.name, state, weight and Weight(weight).value)))
+        words = ", ".join(filter(None, (self.name, state, weight and Weight(weight).words)))
         self._item.setData(Qt.ItemDataRole.AccessibleTextRole, words)
         self._item.setToolTip(words)
 
@@ -172,7 +173,7 @@ class Inspector(QWidget):
         self._column.setSpacing(0)
         self._list = _ThingList()
         self._list.setProperty("role", "things")
-        self._list.setAccessibleName(f"{name}: what can be chosen")
+        self._list.setAccessibleName(say("{name}: what can be chosen", name=name))
         self._list.setItemDelegate(_RowPainter(self._list))
         self._list.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

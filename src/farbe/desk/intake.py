@@ -28,10 +28,11 @@ from farbe.model.base import BadInput
 from farbe.plan.newjob import job_for
 from farbe.plan.spots import with_plates
 from farbe.render.raster import Report
+from farbe.said import say
 
 #: Why something from elsewhere is not taken.
-ADDRESS = "Addresses are not fetched; save the picture and drop its file."
-NOTHING = "There is neither a picture nor a file to paste."
+ADDRESS = say("Addresses are not fetched; save the picture and drop its file.")
+NOTHING = say("There is neither a picture nor a file to paste.")
 Taken = tuple[ArtworkFile, ...]
 
 
@@ -75,15 +76,15 @@ class Intake(QObject):
             made = with_all(job, arts)
             return made if pocket is None else with_change(made, {pocket}, artwork=arts[0].key)
 
-        self._read(paths, "Add artwork", change)
+        self._read(paths, say("Add artwork"), change)
 
     def replace_all(self, paths: Iterable[Path]) -> None:
         """Take files in place of all artworks of the job."""
-        self._read(paths, "Replace the artwork", with_only_these)
+        self._read(paths, say("Replace the artwork"), with_only_these)
 
     def replace(self, index: int, path: Path) -> None:
         """Take a file in place of one artwork; quantity and pockets stay."""
-        self._read([path], "Replace artwork", lambda job, arts: replaced(job, index, arts[0]))
+        self._read([path], say("Replace artwork"), lambda job, arts: replaced(job, index, arts[0]))
 
     def paste(self, data: QMimeData) -> None:
         """Add what is on the clipboard: files, or a picture."""
@@ -117,11 +118,11 @@ class Intake(QObject):
                 arts = tuple(made if art.key == key else art for art in now.artworks)
                 return with_plates(now.replace(artworks=arts), made)
 
-            self._session.edit("Page of the artwork", change)
+            self._session.edit(say("Page of the artwork"), change)
 
         self._workers.start(
             f"page {key}", lambda _: store.at_page(file, page, box, job), put,
-            title=f"Reading page {page}",
+            title=say("Reading page {page}", page=page),
         )  # fmt: skip
 
     def all_pages(self, key: str, pages: int) -> None:
@@ -146,9 +147,11 @@ class Intake(QObject):
                             for at, art in enumerate(made, start=1)]  # fmt: skip
                 return with_all(now, numbered)
 
-            self._session.edit("All pages", change)
+            self._session.edit(say("All pages"), change)
 
-        self._workers.start(f"page {key}", read, put, title=f"Reading {pages} pages")
+        self._workers.start(
+            f"page {key}", read, put, title=say("Reading {pages} pages", pages=pages)
+        )
 
     def _pasted(self, picture: QImage) -> None:
         if picture.isNull():
@@ -156,9 +159,11 @@ class Intake(QObject):
             return
         pixels, store = _pixels(picture), self._session.store
         self._workers.start(
-            f"artwork {next(self._numbers)}", lambda _: _kept(pixels, store),
-            lambda art: self._take("Paste artwork", with_all, (art,)), title="Taking the picture",
-        )  # fmt: skip
+            f"artwork {next(self._numbers)}",
+            lambda _: _kept(pixels, store),
+            lambda art: self._take(say("Paste artwork"), with_all, (art,)),
+            title=say("Taking the picture"),
+        )
 
     def _read(
         self, paths: Iterable[Path], words: str, change: Callable[[Faced, Taken], Faced]
@@ -180,13 +185,21 @@ class Intake(QObject):
         def put(made: tuple[Taken, list[str]]) -> None:
             arts, refused = made
             if arts:
-                many = f"Add {len(arts)} artworks" if len(arts) > 1 else words
+                many = say("Add {arts} artworks", arts=len(arts)) if len(arts) > 1 else words
                 self._take(many, change, arts)
             if refused:
-                more = f" ({len(refused) - 1} more could not be taken.)" if refused[1:] else ""
+                more = (
+                    say(" ({refused} more could not be taken.)", refused=len(refused) - 1)
+                    if refused[1:]
+                    else ""
+                )
                 self._session.said.emit(refused[0] + more)
 
-        title = f"Reading {given[0].name}" if len(given) == 1 else f"Reading {len(given)} files"
+        title = (
+            say("Reading {given}", given=given[0].name)
+            if len(given) == 1
+            else say("Reading {given} files", given=len(given))
+        )
         self._workers.start(f"artwork {next(self._numbers)}", read, put, title=title)
 
     def _take(self, words: str, change: Callable[[Faced, Taken], Faced], arts: Taken) -> None:

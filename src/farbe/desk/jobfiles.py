@@ -25,6 +25,7 @@ from farbe.model.job import Job
 from farbe.names import safe_name
 from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
+from farbe.said import say
 from farbe.samples.jobs import SAMPLES
 
 _BUTTONS = QMessageBox.StandardButton
@@ -94,7 +95,7 @@ class JobFiles(QObject):
         window.raise_()
         window.activateWindow()
         QApplication.alert(window)
-        self._session.said.emit("This job is open here already.")
+        self._session.said.emit(say("This job is open here already."))
 
     # new and open
 
@@ -122,7 +123,7 @@ class JobFiles(QObject):
                 "sample",
                 lambda _: SAMPLES[name](store),
                 lambda job: self._session.take(job, saved=True),
-                title="Drawing the sample",
+                title=say("Drawing the sample"),
             )
 
     def open(self, path: Path) -> None:
@@ -139,7 +140,9 @@ class JobFiles(QObject):
 
     def _found(self, path: Path, elsewhere: bool) -> None:
         if elsewhere:
-            self._session.said.emit(f"{path.name} is open in another window, which shows it now.")
+            self._session.said.emit(
+                say("{path} is open in another window, which shows it now.", path=path.name)
+            )
         elif self.may_leave():
             self._read(path)
 
@@ -158,7 +161,7 @@ class JobFiles(QObject):
             "open",
             lambda _: open_job(path, store),
             lambda job: self._opened(job, path),
-            title=f"Opening {path.name}",
+            title=say("Opening {path}", path=path.name),
         )
 
     def _opened(self, job: Job, path: Path) -> None:
@@ -166,7 +169,10 @@ class JobFiles(QObject):
         self._remember(path)
         if not self._hold(path):
             self._session.said.emit(
-                f"{path.name} is open in another window, too; save this one under another name."
+                say(
+                    "{path} is open in another window, too; save this one under another name.",
+                    path=path.name,
+                )
             )
 
     def _remember(self, path: Path) -> None:
@@ -182,7 +188,7 @@ class JobFiles(QObject):
         """Ask which file to open."""
         kinds = " ".join(f"*{suffix}" for suffix in (SUFFIX, *SUFFIXES))
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open", "", f"Jobs and pictures ({kinds})"
+            self._window, say("Open"), "", say("Jobs and pictures ({kinds})", kinds=kinds)
         )
         if name:
             self.open(Path(name))
@@ -191,7 +197,10 @@ class JobFiles(QObject):
         """Ask for files in place of the job's artwork."""
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
         names, _ = QFileDialog.getOpenFileNames(
-            self._window, "In place of the job's artwork", "", f"Artwork ({kinds});;All files (*)"
+            self._window,
+            say("In place of the job's artwork"),
+            "",
+            say("Artwork ({kinds});;All files (*)", kinds=kinds),
         )
         if names:
             self._intake.replace_all([Path(name) for name in names])
@@ -203,7 +212,7 @@ class JobFiles(QObject):
         if left_behind():
             self.offer_recovery()
         else:
-            self._session.said.emit("There are no unsaved jobs of windows that ended.")
+            self._session.said.emit(say("There are no unsaved jobs of windows that ended."))
 
     def offer_recovery(self) -> None:
         """Offer unsaved jobs of windows that ended suddenly; nothing if there are none."""
@@ -219,7 +228,7 @@ class JobFiles(QObject):
         store = self._session.store
         self._workers.start(
             "open", lambda _: open_job(one.copy, store), lambda job: self._recovered(job, one),
-            title=f"Opening {one.name}",
+            title=say("Opening {one}", one=one.name),
         )  # fmt: skip
 
     def _recovered(self, job: Job, one: LeftBehind) -> None:
@@ -238,22 +247,24 @@ class JobFiles(QObject):
 
     def save_as(self) -> bool:
         """Save under a name that is asked for; True once it has begun."""
-        path = self._asked_path("Save the job")
+        path = self._asked_path(say("Save the job"))
         return path is not None and self._save_to(path)
 
     def save_copy(self) -> None:
         """Write a copy under another name; the job stays the file that it is."""
         job, store = self._session.first, self._session.store
-        path = self._asked_path("Save a copy of the job")
+        path = self._asked_path(say("Save a copy of the job"))
         if job is None or path is None:
             return
         if self._file.path is not None and path.resolve() == self._file.path.resolve():
-            self._session.said.emit(f"{path.name} is this job's own file; choose another name.")
+            self._session.said.emit(
+                say("{path} is this job's own file; choose another name.", path=path.name)
+            )
             return
         self._workers.start(
             "save a copy", lambda _: save_job(job.job, store, path),
-            lambda _: self._session.said.emit(f"A copy is {path.name}."),
-            title=f"Saving {path.name}",
+            lambda _: self._session.said.emit(say("A copy is {path}.", path=path.name)),
+            title=say("Saving {path}", path=path.name),
         )  # fmt: skip
 
     def _asked_path(self, title: str) -> Path | None:
@@ -262,20 +273,24 @@ class JobFiles(QObject):
             return None
         folder = Path(self._preferences.jobs_folder or Path.home())
         start = str(self._session.path or folder / f"{safe_name(job.name)}{SUFFIX}")
-        name, _ = QFileDialog.getSaveFileName(self._window, title, start, f"Jobs (*{SUFFIX})")
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, title, start, say("Jobs (*{suffix})", suffix=SUFFIX)
+        )
         if not name:
             return None
         path = Path(name)
         if path.suffix != SUFFIX:
             # What was asked about was the name without the suffix.
             path = path.with_name(path.name + SUFFIX)
-            if path.exists() and not self._agrees(f"{path.name} is there already. Replace it?"):
+            if path.exists() and not self._agrees(
+                say("{path} is there already. Replace it?", path=path.name)
+            ):
                 return None
         return path
 
     def _agrees(self, question: str) -> bool:
         answer = QMessageBox.question(
-            self._window, "Save the job", question, _BUTTONS.Yes | _BUTTONS.No
+            self._window, say("Save the job"), question, _BUTTONS.Yes | _BUTTONS.No
         )
         return answer == _BUTTONS.Yes
 
@@ -285,22 +300,25 @@ class JobFiles(QObject):
         if job is None:
             return False
         if self._file.changed_elsewhere(path) and not self._agrees(
-            f"{path.name} was changed by somebody else since you opened it. Overwrite that?"
+            say(
+                "{path} was changed by somebody else since you opened it. Overwrite that?",
+                path=path.name,
+            )
         ):
             return False
         self._workers.start(
             "save",
             lambda _: save_job(job.job, store, path),
             lambda _: self._saved(job.job, path),
-            title=f"Saving {path.name}",
+            title=say("Saving {path}", path=path.name),
         )
         return True
 
     def _saved(self, job: Job, path: Path) -> None:
         self._session.was_saved(job, path)
         self._remember(path)
-        other = "" if self._hold(path) else " Another window has it open, too."
-        self._session.said.emit(f"Saved as {path.name}.{other}")
+        other = "" if self._hold(path) else say(" Another window has it open, too.")
+        self._session.said.emit(say("Saved as {path}.{other}", path=path.name, other=other))
 
     def _save_now(self) -> bool:
         """Save and wait for it, before the job is left; whether it is safe."""
@@ -316,11 +334,13 @@ class JobFiles(QObject):
         """Open the job again as its file has it."""
         path = self._session.path
         if path is None or not self._session.unsaved:
-            self._session.said.emit("There is nothing to take back: the job is as it was saved.")
+            self._session.said.emit(
+                say("There is nothing to take back: the job is as it was saved.")
+            )
             return
         answer = QMessageBox.question(
-            self._window, "Revert",
-            f"Throw away what was changed since {path.name} was saved?",
+            self._window, say("Revert"),
+            say("Throw away what was changed since {path} was saved?", path=path.name),
             _BUTTONS.Discard | _BUTTONS.Cancel,
         )  # fmt: skip
         if answer == _BUTTONS.Discard:
@@ -337,7 +357,7 @@ class JobFiles(QObject):
         if job is None or not self._session.unsaved:
             return True
         answer = QMessageBox.question(
-            self._window, "Unsaved job", f"Save {job.name} first?",
+            self._window, say("Unsaved job"), say("Save {job} first?", job=job.name),
             _BUTTONS.Save | _BUTTONS.Discard | _BUTTONS.Cancel,
         )  # fmt: skip
         if answer == _BUTTONS.Save:

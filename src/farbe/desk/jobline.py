@@ -16,6 +16,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.plan.sentence import Phrase, duration, job_line
 from farbe.plan.stations import Station
+from farbe.said import say
 
 SIZE = 14
 #: Rows for which the line has room.
@@ -67,9 +68,9 @@ class JobLine(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setAccessibleName("Job line")
+        self.setAccessibleName(say("Job line"))
         self._name = PhraseLink(self, quiet=True)
-        name = Phrase("", Station.PIECE, ("Job name",))
+        name = Phrase("", Station.PIECE, (say("Job name"),))
         self._name.clicked.connect(lambda: self.chosen.emit(name))
         self._links: list[PhraseLink] = []
         self._phrases: list[Phrase] = []
@@ -81,15 +82,20 @@ class JobLine(QWidget):
             listed = steps(job)
             each = order_cost(findings.estimate, listed, job.prices).each
             time = duration(sum(step.seconds for step in listed))
-            words = f"{time}, {decimal(each, 2)} {currency} each"
-            short = f"{decimal(each, 2)} {currency} each"
-            phrases.append(Phrase(words, Station.RUN, ("Price of a piece",), short))
+            words = say(
+                "{time}, {each} {currency} each",
+                time=time,
+                each=decimal(each, 2),
+                currency=currency,
+            )
+            short = say("{each} {currency} each", each=decimal(each, 2), currency=currency)
+            phrases.append(Phrase(words, Station.RUN, (say("Price of a piece"),), short))
         worst: dict[Station, Weight] = {}
         for check in findings.checks if findings else ():
             if check.weight is not Weight.NOTE and not check.accepted:
                 worst.setdefault(check.station, check.weight)
         self._name.setText(job.name if job else "")
-        self._name.setAccessibleName("Job name")
+        self._name.setAccessibleName(say("Job name"))
         self._name.setToolTip(self._name.text())
         while len(self._links) < len(phrases):
             link = PhraseLink(self)
@@ -98,13 +104,19 @@ class JobLine(QWidget):
             self._links.append(link)
         self._phrases = phrases
         whole = "; ".join(filter(None, (job.name if job else "", *(p.text for p in phrases))))
-        self.setAccessibleName(f"Job line: {whole}" if whole else "Job line")
+        self.setAccessibleName(say("Job line: {whole}", whole=whole) if whole else say("Job line"))
         self.setToolTip(whole)
         marked: set[Station] = set()
         for link, phrase in zip(self._links, phrases, strict=False):
             link.setText(phrase.text)
             link.setAccessibleName(phrase.text)
-            link.setToolTip(f"{phrase.text}\nSet at the station {phrase.station.value}")
+            link.setToolTip(
+                say(
+                    "{phrase}\nSet at the station {station}",
+                    phrase=phrase.text,
+                    station=phrase.station.words,
+                )
+            )
             # One mark a station: on the first phrase that is set there.
             link.weight = worst.get(phrase.station) if phrase.station not in marked else None
             marked.add(phrase.station)

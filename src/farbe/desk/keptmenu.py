@@ -13,6 +13,7 @@ from farbe.files.document import keep, library, library_path, read_document, wri
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Value
+from farbe.said import begun, say
 
 Thing = TypeVar("Thing", bound=Value)
 
@@ -77,13 +78,15 @@ class KeptMenu(QMenu, Generic[Thing]):
         for thing in found:
             self._entry(thing, job)
         for name in unusable:
-            self.addAction(f"{name} holds no {self.WORD}").setEnabled(False)
+            self.addAction(say("{name} holds no {word}", name=name, word=self.WORD)).setEnabled(
+                False
+            )
         if self.isEmpty():
-            self.addAction(f"No {self.WORD} is kept yet").setEnabled(False)
+            self.addAction(say("No {word} is kept yet", word=self.WORD)).setEnabled(False)
         self.addSeparator()
         self._keep_entries(job)
-        self.addAction(f"Import a {self.WORD}…", self._import)
-        self.addAction("Export this one…", self._export)
+        self.addAction(say("Import a {word}…", word=self.WORD), self._import)
+        self.addAction(say("Export this one…"), self._export)
 
     def _entry(self, thing: Thing, job: Faced) -> None:
         """One that can be chosen."""
@@ -91,11 +94,15 @@ class KeptMenu(QMenu, Generic[Thing]):
 
     def _keep_entries(self, job: Faced) -> None:
         """How the job's own is kept."""
-        self.addAction(f"Keep this one as {self.name(self.of(job))}", lambda: self.keep())
+        self.addAction(
+            say("Keep this one as {name}", name=self.name(self.of(job))), lambda: self.keep()
+        )
 
     def use(self, thing: Thing, *_: object) -> None:
         """Give it to the job; checks say if the job no longer fits."""
-        self._session.edit(f"Use {self.name(thing)}", lambda job: self.used(job, thing))
+        self._session.edit(
+            say("Use {name}", name=self.name(thing)), lambda job: self.used(job, thing)
+        )
 
     def keep(self, thing: Thing | None = None) -> None:
         """Keep the job's own, or another one, under its name; an older namesake gives way."""
@@ -104,13 +111,15 @@ class KeptMenu(QMenu, Generic[Thing]):
             return
         made = self.of(job) if thing is None else thing
         folder, name = data_folder() / self.FOLDER, self.name(made)
-        words = "replaced" if library_path(folder, name, self.SUFFIX).exists() else "kept"
+        words = say("replaced") if library_path(folder, name, self.SUFFIX).exists() else say("kept")
         try:
             keep(self._document(made), name, folder, self.SUFFIX)
         except BadInput as error:
             self._session.said.emit(str(error))
             return
-        self._session.said.emit(f"The {self.WORD} {name} is {words}.")
+        self._session.said.emit(
+            say("The {word} {name} is {words}.", word=self.WORD, name=name, words=words)
+        )
 
     def take_file(self, path: Path) -> None:
         """Give the job one from a file."""
@@ -135,14 +144,14 @@ class KeptMenu(QMenu, Generic[Thing]):
             self._session.said.emit(str(error))
 
     def _import(self) -> None:
-        kinds = f"Files of a {self.WORD} (*{self.SUFFIX})"
-        name, _ = QFileDialog.getOpenFileName(self, self.WORD.capitalize(), "", kinds)
+        kinds = say("Files of a {word} (*{suffix})", word=self.WORD, suffix=self.SUFFIX)
+        name, _ = QFileDialog.getOpenFileName(self, begun(self.WORD), "", kinds)
         if name:
             self.take_file(Path(name))
 
     def _export(self) -> None:
-        kinds = f"Files of a {self.WORD} (*{self.SUFFIX})"
+        kinds = say("Files of a {word} (*{suffix})", word=self.WORD, suffix=self.SUFFIX)
         start = f"{self.WORD}{self.SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self, self.WORD.capitalize(), start, kinds)
+        name, _ = QFileDialog.getSaveFileName(self, begun(self.WORD), start, kinds)
         if name:
             self.save_file(Path(name))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 
 from PySide6.QtCore import QObject, Signal
 
@@ -19,16 +18,17 @@ from farbe.plan.alternatives import Alternative
 from farbe.render.contours import Contour, contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.render.sources import Sources
+from farbe.said import Spoken, say
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 
 #: Coverage from which a place counts as inked in the outlines.
 ANY_INK = 24
 #: Stands for the artwork as it was sent, laid on the surface.
-ARTWORK = Alternative("the artwork", lambda job: job)
+ARTWORK = Alternative(say("the artwork"), lambda job: job)
 
 
-class Shown(StrEnum):
+class Shown(Spoken):
     LOOK = "prediction"
     ARTWORK = "artwork"
     WHITE = "artwork's white"
@@ -214,10 +214,10 @@ def kept(job: Faced) -> Alternative:
 
     def of(now: Faced) -> Faced:
         if now.piece.shape != job.piece.shape or now.bleed != job.bleed:
-            raise BadInput("The look that was kept is of another piece; keep the present one.")
+            raise BadInput(say("The look that was kept is of another piece; keep the present one."))
         return job
 
-    return Alternative("the look that was kept", of)
+    return Alternative(say("the look that was kept"), of)
 
 
 def grid_for(job: Faced, scale: float) -> Grid:

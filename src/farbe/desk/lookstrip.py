@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QWidget
 from farbe.desk.results import Findings, Results
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.layout.figures import number
+from farbe.said import say, say_count
 
 
 class LookStrip(QWidget):
@@ -17,7 +18,7 @@ class LookStrip(QWidget):
     def __init__(self, results: Results) -> None:
         super().__init__()
         fixed(self, high=20)
-        self.setAccessibleName("What was looked at")
+        self.setAccessibleName(say("What was looked at"))
         self._results = results
         self._done = 0.0
         results.findings_changed.connect(self._refresh)
@@ -63,11 +64,20 @@ def words(findings: Findings | None, done: float) -> str:
     """
     if findings is None or findings.grid is None:
         return ""
-    dpi = f"{number(findings.grid.dpi_x)} × {number(findings.grid.dpi_y)} dpi"
-    all_ = f"{findings.prints} print{'' if findings.prints == 1 else 's'}"
+    dpi = say(
+        "{dpi_x} × {dpi_y} dpi",
+        dpi_x=number(findings.grid.dpi_x),
+        dpi_y=number(findings.grid.dpi_y),
+    )
+    all_ = say_count(findings.prints, "{count} print", "{count} prints")
     if findings.exact and not 0.0 < done < 1.0:
-        return f"Looked at {findings.prints} of {all_} at {dpi}."
+        return say(
+            "Looked at {prints} of {all} at {dpi}.", prints=findings.prints, all=all_, dpi=dpi
+        )
     near = int(done * findings.prints)
-    return (
-        f"Looked at {all_} coarsely; a closer look is going on, {near} of {findings.prints} done."
+    return say(
+        "Looked at {all} coarsely; a closer look is going on, {near} of {prints} done.",
+        all=all_,
+        near=near,
+        prints=findings.prints,
     )

@@ -13,6 +13,7 @@ from farbe.desk.about import show_about
 from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.plan.stations import Station
+from farbe.said import begun, inside, say, spoken
 from farbe.samples.jobs import SAMPLES
 
 if TYPE_CHECKING:
@@ -52,96 +53,102 @@ class Menus:
 
     def _job_menu(self) -> None:
         window, files, exports = self._window, self._window.files, self._window.desk.exports
-        job = window.menuBar().addMenu("&Job")
-        new = job.addMenu("&New")
+        job = window.menuBar().addMenu(say("&Job"))
+        new = job.addMenu(say("&New"))
         for recipe in all_recipes():
-            self._act(new, recipe.name.capitalize(), "", partial(files.new, recipe), "New job")
-        self._act(job, "S&tart page", "Ctrl+N", files.close)
-        self._act(job, "New &window", "Ctrl+Shift+N", open_window)
-        self._act(job, "&Open…", "Ctrl+O", files.ask_open)
-        self._recent = job.addMenu("&Recent")
+            self._act(
+                new, begun(spoken(recipe.name)), "", partial(files.new, recipe), say("New job")
+            )
+        self._act(job, say("S&tart page"), "Ctrl+N", files.close)
+        self._act(job, say("New &window"), "Ctrl+Shift+N", open_window)
+        self._act(job, say("&Open…"), "Ctrl+O", files.ask_open)
+        self._recent = job.addMenu(say("&Recent"))
         self._recent.aboutToShow.connect(self._fill_recent)
-        samples = job.addMenu("Sa&mples")
+        samples = job.addMenu(say("Sa&mples"))
         for name in SAMPLES:
             words = name.replace("-", " ").capitalize()
-            self._act(samples, words, "", partial(files.open_sample, name), "Sample")
+            self._act(samples, words, "", partial(files.open_sample, name), say("Sample"))
         job.addSeparator()
-        self._act(job, "&Save", "Ctrl+S", files.save, of_job=True)
-        self._act(job, "Save &as…", "Ctrl+Shift+S", files.save_as, of_job=True)
-        self._act(job, "Save a &copy…", "", files.save_copy, of_job=True)
-        self._revert = self._act(job, "Re&vert to what was saved…", "", files.revert)
-        export = job.addMenu("&Export")
+        self._act(job, say("&Save"), "Ctrl+S", files.save, of_job=True)
+        self._act(job, say("Save &as…"), "Ctrl+Shift+S", files.save_as, of_job=True)
+        self._act(job, say("Save a &copy…"), "", files.save_copy, of_job=True)
+        self._revert = self._act(job, say("Re&vert to what was saved…"), "", files.revert)
+        export = job.addMenu(say("&Export"))
         for words, run in (
-            ("&Plates, the hand-off…", exports.ask_hand_off),
-            ("&Guide as a cutting file…", exports.ask_guide),
-            ("&Run sheet…", exports.ask_run_sheet),
-            ("Proof &sheet for the customer…", exports.ask_proof_sheet),
-            ("&Estimate…", exports.ask_estimate),
+            (say("&Plates, the hand-off…"), exports.ask_hand_off),
+            (say("&Guide as a cutting file…"), exports.ask_guide),
+            (say("&Run sheet…"), exports.ask_run_sheet),
+            (say("Proof &sheet for the customer…"), exports.ask_proof_sheet),
+            (say("&Estimate…"), exports.ask_estimate),
         ):
-            self._act(export, words, "", run, "Export", of_job=True)
+            self._act(export, words, "", run, say("Export"), of_job=True)
         job.addSeparator()
-        self._act(job, "&Unsaved jobs…", "", files.show_unsaved)
-        self._act(job, "C&lose", "Ctrl+W", window.close_job)
-        self._act(job, "&Quit", "Ctrl+Q", window.close)
+        self._act(job, say("&Unsaved jobs…"), "", files.show_unsaved)
+        self._act(job, say("C&lose"), "Ctrl+W", window.close_job)
+        self._act(job, say("&Quit"), "Ctrl+Q", window.close)
 
     def _edit_menu(self) -> None:
         window = self._window
-        edit = window.menuBar().addMenu("&Edit")
-        self._undo = self._act(edit, "Undo", "Ctrl+Z", window.session.undo)
-        self._redo = self._act(edit, "Redo", "Ctrl+Shift+Z", window.session.redo)
+        edit = window.menuBar().addMenu(say("&Edit"))
+        self._undo = self._act(edit, say("Undo"), "Ctrl+Z", window.session.undo)
+        self._redo = self._act(edit, say("Redo"), "Ctrl+Shift+Z", window.session.redo)
         edit.addSeparator()
-        self._act(edit, "&Copy", "Ctrl+C", window.copy, of_job=True)
-        self._act(edit, "&Paste", "Ctrl+V", window.paste)
-        self._act(edit, "Re&place the artwork…", "", window.files.ask_replace)
+        self._act(edit, say("&Copy"), "Ctrl+C", window.copy, of_job=True)
+        self._act(edit, say("&Paste"), "Ctrl+V", window.paste)
+        self._act(edit, say("Re&place the artwork…"), "", window.files.ask_replace)
         edit.addSeparator()
-        self._act(edit, "It is &meant", "F9", window.check_bar.accept_current, of_job=True)
-        self._act(edit, "Pre&ferences…", "Ctrl+,", window.show_preferences)
+        self._act(edit, say("It is &meant"), "F9", window.check_bar.accept_current, of_job=True)
+        self._act(edit, say("Pre&ferences…"), "Ctrl+,", window.show_preferences)
 
     def _view_menu(self) -> None:
         window = self._window
-        view = window.menuBar().addMenu("&View")
+        view = window.menuBar().addMenu(say("&View"))
         for number, station in enumerate(Station, start=1):
             self._act(
-                view, f"&{station.value}", f"Alt+{number}", partial(window.visit, station),
-                "Station",
+                view, f"&{station.words}", f"Alt+{number}", partial(window.visit, station),
+                say("Station"),
             )  # fmt: skip
         view.addSeparator()
         results = window.results
-        self._act(view, "&Next print", "Ctrl+PgDown", lambda: results.step_print(1), of_job=True)
-        self._act(view, "Print &before", "Ctrl+PgUp", lambda: results.step_print(-1), of_job=True)
-        self._act(view, "Next place of the finding", "F8", window.check_bar.next_place)
-        self._act(view, "&Fit the picture", "Ctrl+0", window.fit)
-        self._act(view, "&Outlines only", "Ctrl+L", window.switch_outlines)
-        self._sides = self._act(view, "Work on the other &side", "Ctrl+B", window.switch_side)
-        self._act(view, "F&ull screen", "F11", window.switch_full_screen)
-        self._act(view, "Light or &dark", "", window.switch_theme)
+        self._act(
+            view, say("&Next print"), "Ctrl+PgDown", lambda: results.step_print(1), of_job=True
+        )
+        self._act(
+            view, say("Print &before"), "Ctrl+PgUp", lambda: results.step_print(-1), of_job=True
+        )
+        self._act(view, say("Next place of the finding"), "F8", window.check_bar.next_place)
+        self._act(view, say("&Fit the picture"), "Ctrl+0", window.fit)
+        self._act(view, say("&Outlines only"), "Ctrl+L", window.switch_outlines)
+        self._sides = self._act(view, say("Work on the other &side"), "Ctrl+B", window.switch_side)
+        self._act(view, say("F&ull screen"), "F11", window.switch_full_screen)
+        self._act(view, say("Light or &dark"), "", window.switch_theme)
 
     def _tools_menu(self) -> None:
-        tools = self._window.menuBar().addMenu("&Tools")
-        self._act(tools, "&Send to its receiver", "Ctrl+P", self._window.send_job, of_job=True)
-        self._act(tools, "&Find a command or value", "Ctrl+K", self._window.open_finder)
+        tools = self._window.menuBar().addMenu(say("&Tools"))
+        self._act(tools, say("&Send to its receiver"), "Ctrl+P", self._window.send_job, of_job=True)
+        self._act(tools, say("&Find a command or value"), "Ctrl+K", self._window.open_finder)
 
     def _help_menu(self) -> None:
-        help_ = self._window.menuBar().addMenu("&Help")
-        self._act(help_, "Operator's &guide", "F1", self._window.show_guide)
-        self._act(help_, "&About Farbe", "", lambda: show_about(self._window))
+        help_ = self._window.menuBar().addMenu(say("&Help"))
+        self._act(help_, say("Operator's &guide"), "F1", self._window.show_guide)
+        self._act(help_, say("&About Farbe"), "", lambda: show_about(self._window))
 
     def _fill_recent(self) -> None:
         self._recent.clear()
         for path in self._window.preferences.recent:
             self._recent.addAction(path.stem, partial(self._window.files.open, path))
         if self._recent.isEmpty():
-            self._recent.addAction("None yet").setEnabled(False)
+            self._recent.addAction(say("None yet")).setEnabled(False)
 
     def refresh(self) -> None:
         """Words and states follow the session."""
         session = self._window.session
         for action, name, words in (
-            (self._undo, session.undo_name, "&Undo"),
-            (self._redo, session.redo_name, "&Redo"),
+            (self._undo, session.undo_name, say("&Undo")),
+            (self._redo, session.redo_name, say("&Redo")),
         ):
             action.setEnabled(name is not None)
-            action.setText(f"{words} {name.lower()}" if name else words)
+            action.setText(f"{words} {inside(name)}" if name else words)
         for action in self._of_job:
             action.setEnabled(session.job is not None)
         self._revert.setEnabled(session.path is not None and session.unsaved)

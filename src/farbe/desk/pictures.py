@@ -21,6 +21,7 @@ from farbe.folders import press_folders
 from farbe.model.base import BadInput
 from farbe.plan.stations import Station
 from farbe.press.client import PressLine
+from farbe.said import say
 
 
 def _proof(change: Callable[[LookForm], object]) -> Callable[[MainWindow], object]:
@@ -62,7 +63,9 @@ def write_pictures(folder: Path) -> int:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError:
-        raise BadInput(f"{folder} cannot be made; choose another folder.") from None
+        raise BadInput(
+            say("{folder} cannot be made; choose another folder.", folder=folder)
+        ) from None
     with tempfile.TemporaryDirectory(prefix="farbe-art-") as art:
         # Nothing of the user's own shows in the pictures.
         for name in ("FARBE_CONFIG", "FARBE_STATE", "FARBE_DATA"):

@@ -27,6 +27,7 @@ from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
 from farbe.layout.figures import Units, number
 from farbe.model.base import BadInput
+from farbe.said import begun, say, spoken
 
 
 class _Folder(QWidget):
@@ -37,8 +38,8 @@ class _Folder(QWidget):
         self._name = name
         self.line = QLineEdit(folder, placeholderText=none)
         self.line.setAccessibleName(name)
-        choose = QPushButton("Choose…")
-        choose.setAccessibleName(f"Choose: {name}")
+        choose = QPushButton(say("Choose…"))
+        choose.setAccessibleName(say("Choose: {name}", name=name))
         choose.clicked.connect(self._ask)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -60,42 +61,47 @@ class PreferencesDialog(QDialog):
     def __init__(self, preferences: Preferences, parent: QWidget) -> None:
         super().__init__(parent)
         self._preferences = preferences
-        self.setWindowTitle("Preferences")
+        self.setWindowTitle(say("Preferences"))
         self.setMinimumWidth(520)
         form = QFormLayout(self)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.ExpandingFieldsGrow)
-        self.look = self._list("Look", [(look, look.value) for look in Look], preferences.look)
-        sizes = [(size, size.value) for size in TextSize]
-        self.text_size = self._list("Size of text", sizes, preferences.text_size)
-        kinds_of = [(Units.MM, "millimetres"), (Units.INCHES, "inches")]
-        self.units = self._list("Lengths in", kinds_of, preferences.units)
+        self.look = self._list(say("Look"), [(look, look.words) for look in Look], preferences.look)
+        sizes = [(size, size.words) for size in TextSize]
+        self.text_size = self._list(say("Size of text"), sizes, preferences.text_size)
+        kinds_of = [(Units.MM, say("millimetres")), (Units.INCHES, say("inches"))]
+        self.units = self._list(say("Lengths in"), kinds_of, preferences.units)
         self.currency = QLineEdit(preferences.currency)
         self.paper = self._list(
-            "Paper of the sheets", [(paper, paper.value) for paper in Paper], preferences.paper
+            say("Paper of the sheets"), [(paper, paper.value) for paper in Paper], preferences.paper
         )
-        recipes = [(recipe.name, recipe.name.capitalize()) for recipe in all_recipes()]
-        self.recipe = self._list("Artwork without a job", recipes, import_recipe().name)
-        self.jobs = _Folder("Folder for new jobs", preferences.jobs_folder, "Your own folder")
+        recipes = [(recipe.name, begun(spoken(recipe.name))) for recipe in all_recipes()]
+        self.recipe = self._list(say("Artwork without a job"), recipes, import_recipe().name)
+        self.jobs = _Folder(
+            say("Folder for new jobs"), preferences.jobs_folder, say("Your own folder")
+        )
         self.exports = _Folder(
-            "Folder for sheets and guides", preferences.exports_folder, "Beside the job"
+            say("Folder for sheets and guides"), preferences.exports_folder, say("Beside the job")
         )
         self.keep = QLineEdit(number(preferences.keep_days))
         self.pace = QLineEdit(number(preferences.pace))
         for words, field in (
-            ("&Look", self.look), ("Size of &text", self.text_size),
-            ("Le&ngths in", self.units), ("C&urrency", self.currency),
-            ("&Paper of the sheets", self.paper),
-            ("&Artwork without a job is taken by", self.recipe),
-            ("Folder for new &jobs", self.jobs), ("Folder for &sheets and guides", self.exports),
-            ("&Days that done hand-offs are kept", self.keep),
-            ("Test p&ress, times real speed (0: at once)", self.pace),
-        ):  # fmt: skip
+            (say("&Look"), self.look),
+            (say("Size of &text"), self.text_size),
+            (say("Le&ngths in"), self.units),
+            (say("C&urrency"), self.currency),
+            (say("&Paper of the sheets"), self.paper),
+            (say("&Artwork without a job is taken by"), self.recipe),
+            (say("Folder for new &jobs"), self.jobs),
+            (say("Folder for &sheets and guides"), self.exports),
+            (say("&Days that done hand-offs are kept"), self.keep),
+            (say("Test p&ress, times real speed (0: at once)"), self.pace),
+        ):
             label = QLabel(words)
             label.setBuddy(field.line if isinstance(field, _Folder) else field)
             form.addRow(label, field)
-        self.currency.setAccessibleName("Currency")
-        self.keep.setAccessibleName("Days that done hand-offs are kept")
-        self.pace.setAccessibleName("Test press, times real speed")
+        self.currency.setAccessibleName(say("Currency"))
+        self.keep.setAccessibleName(say("Days that done hand-offs are kept"))
+        self.pace.setAccessibleName(say("Test press, times real speed"))
         self.refused = QLabel()
         self.refused.setWordWrap(True)
         form.addRow(self.refused)
@@ -117,11 +123,13 @@ class PreferencesDialog(QDialog):
         try:
             keep, pace = (parse_amount(field.text(), "") for field in (self.keep, self.pace))
             if keep < 0 or pace < 0:
-                raise BadInput("Days and speed are 0 or more.")
+                raise BadInput(say("Days and speed are 0 or more."))
             for folder in (self.jobs, self.exports):
                 given = folder.line.text().strip()
                 if given and not Path(given).is_dir():
-                    raise BadInput(f"{given} is no folder; choose one that is there.")
+                    raise BadInput(
+                        say("{given} is no folder; choose one that is there.", given=given)
+                    )
         except BadInput as error:
             self.refused.setText(str(error))
             return

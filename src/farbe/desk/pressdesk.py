@@ -30,6 +30,7 @@ from farbe.queue.sweep import sweep
 from farbe.queue.tofolder import look_at_folders
 from farbe.queue.work import add_job, cancel, job_of, nest, prepare, print_again, repeat
 from farbe.render.raster import Report
+from farbe.said import say
 
 #: Milliseconds between two looks at the presses and the queue, and between two clearings.
 LOOK, CLEAR = 1500, 3_600_000
@@ -178,11 +179,13 @@ class PressDesk(QObject):
                 "add to the queue",
                 lambda r: add_job(Queue(queue_folder()), job.job, store, held=held, report=r),
                 lambda number: self._added(job, int(number)),
-                title="Looking at the job",
+                title=say("Looking at the job"),
             )
 
     def _added(self, job: Faced, number: int) -> None:
-        self._session.said.emit(f"{job.name} is number {number} in the queue.")
+        self._session.said.emit(
+            say("{job} is number {number} in the queue.", job=job.name, number=number)
+        )
         self.look()
 
     def prepare(self, numbers: list[int]) -> None:
@@ -200,10 +203,10 @@ class PressDesk(QObject):
                 )
             return found
 
-        self._workers.in_turn("prepare", work, self._prepared, title="Writing the hand-off")
+        self._workers.in_turn("prepare", work, self._prepared, title=say("Writing the hand-off"))
 
     def _prepared(self, folder: Path) -> None:
-        self._session.said.emit(f"The hand-off is in {folder}.")
+        self._session.said.emit(say("The hand-off is in {folder}.", folder=folder))
         self.look()
 
     def repeat(self, numbers: list[int]) -> None:
@@ -256,12 +259,19 @@ class PressDesk(QObject):
 
         self._workers.in_turn(
             "send the job", work, lambda number: self._sent(job, int(number)),
-            title="Looking at the job",
+            title=say("Looking at the job"),
         )  # fmt: skip
 
     def _sent(self, job: Faced, number: int) -> None:
         where = job.printer.name if job.receiver.drive is Drive.PRESS else job.receiver.name
-        self._session.said.emit(f"{job.name} goes to {where} as number {number}.")
+        self._session.said.emit(
+            say(
+                "{job} goes to {where} as number {number}.",
+                job=job.name,
+                where=where,
+                number=number,
+            )
+        )
         self._start(job.printer.name)
 
     def print_entries(self, numbers: list[int]) -> None:
@@ -289,7 +299,7 @@ class PressDesk(QObject):
 
         self._workers.start(
             _key(lane), work, lambda waits: self._worked(lane, waits),
-            title=f"Printing on {lane or 'the press'}", waits=True,
+            title=say("Printing on {lane}", lane=lane or say("the press")), waits=True,
         )  # fmt: skip
 
     def _worked(self, lane: str, waits: bool) -> None:
@@ -326,15 +336,15 @@ class PressDesk(QObject):
 
 #: What is said of a picture of a finished piece.
 _SEEN = {
-    "piece": "as its reader sees it",
-    "turned": "seen through it",
-    "pressed": "pressed, its carrier peeled off",
+    "piece": say("as its reader sees it"),
+    "turned": say("seen through it"),
+    "pressed": say("pressed, its carrier peeled off"),
 }
 
 
 def _key(lane: str) -> str:
     """By what the work on a printer's lane is known."""
-    return f"print on {lane}"
+    return say("print on {lane}", lane=lane)
 
 
 def bed_picture(printer: str) -> QImage:
@@ -390,7 +400,7 @@ def finished_piece(printer: str, x: float, y: float) -> list[tuple[QImage, str]]
                     press.ask(
                         do="picture", path=path, of=of, number=piece["number"], garment=garment
                     )
-                    words = f"on {name}" if name else _SEEN[of]
+                    words = say("on {name}", name=name) if name else _SEEN[of]
                     found.append((QImage(path), words))
             break
     return found

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QWi
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed
+from farbe.said import say
 
 
 class PrintBar(QWidget):
@@ -26,8 +27,8 @@ class PrintBar(QWidget):
         row.addWidget(self._words, 1)
         row.addWidget(self._count)
         for sign, by, words in (
-            ("‹", -1, "The print before (Ctrl+Page up)"),
-            ("›", 1, "The next print (Ctrl+Page down)"),
+            ("‹", -1, say("The print before (Ctrl+Page up)")),
+            ("›", 1, say("The next print (Ctrl+Page down)")),
         ):
             button = QPushButton(sign)
             button.setToolTip(words)
@@ -43,8 +44,10 @@ class PrintBar(QWidget):
         """Say which print is shown."""
         at, count, words = self._results.shown_print
         self.setVisible(count > 1)
-        self._count.setText(f"print {at + 1} of {count}")
-        self.setAccessibleName(f"Shown: {words}, print {at + 1} of {count}")
+        self._count.setText(say("print {at} of {count}", at=at + 1, count=count))
+        self.setAccessibleName(
+            say("Shown: {words}, print {at} of {count}", words=words, at=at + 1, count=count)
+        )
         self._words.setToolTip(words)
         self._elide(words)
 

@@ -11,6 +11,7 @@ from farbe.desk.marks import paint_station, paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, px, theme
 from farbe.plan.stations import Station
+from farbe.said import say
 
 
 class StationButton(QAbstractButton):
@@ -18,10 +19,10 @@ class StationButton(QAbstractButton):
         super().__init__()
         self.station = station
         self.weight: Weight | None = None
-        self.setText(station.value)
+        self.setText(station.words)
         self.setCheckable(True)
-        self.setAccessibleName(f"Station {station.value}")
-        self.setToolTip(f"{station.value} (Alt+{number})")
+        self.setAccessibleName(say("Station {station}", station=station.words))
+        self.setToolTip(say("{station} (Alt+{number})", station=station.words, number=number))
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Preferred)
 
     def sizeHint(self) -> QSize:
@@ -86,9 +87,11 @@ class Rail(QWidget):
                 worst.setdefault(check.station, check.weight)
         for station, button in self.buttons.items():
             button.weight = worst.get(station)
-            said = {Weight.STOP: ", stops the job", Weight.CAUTION: ", has a caution"}
+            said = {Weight.STOP: say(", stops the job"), Weight.CAUTION: say(", has a caution")}
             found = said.get(button.weight, "") if button.weight else ""
-            button.setAccessibleName(f"Station {station.value}{found}")
+            button.setAccessibleName(
+                say("Station {station}{found}", station=station.words, found=found)
+            )
             button.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:

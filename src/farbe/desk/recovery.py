@@ -14,6 +14,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.autosave import LeftBehind
+from farbe.said import say
 
 #: Height of a job's row in pixels.
 ROW = 30
@@ -24,16 +25,20 @@ class RecoveryDialog(QDialog):
 
     def __init__(self, parent: QWidget, found: list[LeftBehind]) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Unsaved jobs")
+        self.setWindowTitle(say("Unsaved jobs"))
         #: The one to be opened, when the dialog is accepted.
         self.chosen: LeftBehind | None = None
         column = QVBoxLayout(self)
-        column.addWidget(QLabel(
-            "Farbe ended without saving these. What you do not open or throw away stays,"
-            " and is under Job, Unsaved jobs."
-        ))  # fmt: skip
+        column.addWidget(
+            QLabel(
+                say(
+                    "Farbe ended without saving these. What you do not open or throw away stays, "
+                    "and is under Job, Unsaved jobs."
+                )
+            )
+        )
         self.jobs = QListWidget()
-        self.jobs.setAccessibleName("Unsaved jobs")
+        self.jobs.setAccessibleName(say("Unsaved jobs"))
         for one in found:
             item = QListWidgetItem(one.words)
             item.setData(Qt.ItemDataRole.UserRole, one)
@@ -44,11 +49,11 @@ class RecoveryDialog(QDialog):
         self.jobs.itemDoubleClicked.connect(lambda _: self._open())
         column.addWidget(self.jobs)
         buttons = QDialogButtonBox()
-        self.open_button = buttons.addButton("Open", QDialogButtonBox.ButtonRole.AcceptRole)
+        self.open_button = buttons.addButton(say("Open"), QDialogButtonBox.ButtonRole.AcceptRole)
         self.throw_button = buttons.addButton(
-            "Throw away", QDialogButtonBox.ButtonRole.DestructiveRole
+            say("Throw away"), QDialogButtonBox.ButtonRole.DestructiveRole
         )
-        self.later_button = buttons.addButton("Later", QDialogButtonBox.ButtonRole.RejectRole)
+        self.later_button = buttons.addButton(say("Later"), QDialogButtonBox.ButtonRole.RejectRole)
         self.open_button.clicked.connect(self._open)
         self.throw_button.clicked.connect(self._throw)
         self.later_button.clicked.connect(self.reject)

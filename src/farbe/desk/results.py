@@ -48,6 +48,7 @@ from farbe.plan.stations import Station
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Cancelled, Report
+from farbe.said import say
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
@@ -406,7 +407,7 @@ def _findings(
     exact = exact or all(are_known(face) for face in faces_of(job.job))
     facts = Facts(job, store, exact=exact, report=report)
     checks = run_checks(facts)
-    foretold = guarded("The estimate", lambda: estimate(whole, store, report, exact=exact),
+    foretold = guarded(say("The estimate"), lambda: estimate(whole, store, report, exact=exact),
                        let=(BadInput, Cancelled))  # fmt: skip
     margin = max(job.bleed, guide_reach(job.guide))
     fills = (
@@ -439,7 +440,9 @@ def _looked_at(facts: Facts) -> tuple[PrintSurvey, ...]:
 def _meeting(job: Faced, store: ArtStore) -> list[tuple[int, int]]:
     """Artworks that lie on each other; the check of them says why that cannot be told."""
     let = (BadInput, Cancelled)
-    return guarded("Looking for overlaps", lambda: meeting(Facts(job, store)), let=let).made or []
+    return (
+        guarded(say("Looking for overlaps"), lambda: meeting(Facts(job, store)), let=let).made or []
+    )
 
 
 def _edges(job: Faced, store: ArtStore) -> Edges | None:

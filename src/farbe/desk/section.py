@@ -34,6 +34,7 @@ from farbe.model.printer import LayerKind
 from farbe.plan.order import mirrored
 from farbe.plan.readers import ReadBy, mirror_words
 from farbe.plan.sentence import surface_words
+from farbe.said import say, say_count, spoken
 
 HIT, MAX_HITS, GAP = 11.0, 3, 3.0
 SLAB = 32.0
@@ -74,7 +75,7 @@ class Section(QWidget):
         self.setMinimumHeight(96)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Section of the stack")
+        self.setAccessibleName(say("Section of the stack"))
         session.changed.connect(self._changed)
 
     def sizeHint(self) -> QSize:
@@ -95,8 +96,8 @@ class Section(QWidget):
     @staticmethod
     def _words(job: Faced) -> str:
         """The stack in words, for who does not see the drawing."""
-        names = ", ".join(la.name + ("" if la.on else " (off)") for la in job.stack)
-        return f"From the substrate up: {names}. {mirror_words(job)}"
+        names = ", ".join(la.words + ("" if la.on else say(" (off)")) for la in job.stack)
+        return say("From the substrate up: {names}. {job}", names=names, job=mirror_words(job))
 
     # geometry
 
@@ -177,10 +178,12 @@ class Section(QWidget):
         t = theme()
         painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QPointF(16, 22), "Section")
+        painter.drawText(QPointF(16, 22), say("Section"))
         painter.setFont(plain_font(12.5))
         painter.setPen(QColor(t.faint))
-        words = f"the layers cut through, printed from the bottom up. {mirror_words(job)}"
+        words = say(
+            "the layers cut through, printed from the bottom up. {job}", job=mirror_words(job)
+        )
         metrics = QFontMetricsF(painter.font())
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self._area().width() - 96)
         painter.drawText(QPointF(78, 22), shown)
@@ -204,11 +207,15 @@ class Section(QWidget):
         painter.setPen(QColor("#ffffff" if lightness < 0.55 else "#1b1b1b"))
         painter.setFont(plain_font(12.5))
         what = (
-            f"carrier film, pressed onto {surface_words(job.piece)}"
+            say("carrier film, pressed onto {piece}", piece=surface_words(job.piece))
             if transfer
-            else f"{job.piece.name}, {surface_words(job.piece)}"
+            else f"{spoken(job.piece.name)}, {surface_words(job.piece)}"
         )
-        high = f", {measure(job.piece.height)} high" if job.piece.height and not transfer else ""
+        high = (
+            say(", {height} high", height=measure(job.piece.height))
+            if job.piece.height and not transfer
+            else ""
+        )
         painter.drawText(slab.adjusted(12, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, what + high)
 
     def _paint_films(self, painter: QPainter, job: Faced) -> None:
@@ -228,7 +235,7 @@ class Section(QWidget):
             painter.setFont(plain_font(12.5, bold=chosen))
             painter.setPen(QColor(t.accent if chosen else t.text if layer.on else t.faint))
             metrics = QFontMetricsF(painter.font())
-            name = metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, 104)
+            name = metrics.elidedText(layer.words, Qt.TextElideMode.ElideRight, 104)
             painter.drawText(row, Qt.AlignmentFlag.AlignVCenter, name)
             painter.setFont(plain_font(12.5))
             painter.setPen(QColor(t.faint))
@@ -246,17 +253,17 @@ class Section(QWidget):
             painter.drawLine(QPointF(LEFT - 6, y), QPointF(self._slab().right() + 6, y))
 
     def _paint_eye(self, painter: QPainter, job: Faced) -> None:
-        self._paint_reader(painter, self._eye(), QColor(theme().accent), "reader")
+        self._paint_reader(painter, self._eye(), QColor(theme().accent), say("reader"))
         if job.two_readers:
             slab, own_below = self._slab(), job.reader is Reader.THROUGH
             other = QPointF(58, 62 if own_below else slab.bottom() - 6)
-            self._paint_reader(painter, other, QColor(theme().faint), "other reader")
+            self._paint_reader(painter, other, QColor(theme().faint), say("other reader"))
         elif mirrored(job.reader):
             colour = QColor(theme().accent)
             paint_mirror(painter, QRectF(18, 36, 26, 18), colour)
             painter.setPen(colour)
             painter.setFont(plain_font(12))
-            painter.drawText(QPointF(50, 50), "mirrored")
+            painter.drawText(QPointF(50, 50), say("mirrored"))
 
     def _paint_reader(self, painter: QPainter, centre: QPointF, colour: QColor, words: str) -> None:
         """An eye with an arrow to what it looks at."""
@@ -353,19 +360,19 @@ class Section(QWidget):
             self.choose(placed.layer.name)
             name = placed.layer.name
             menu.addSeparator()
-            switch = "Switch off" if placed.layer.on else "Switch on"
+            switch = say("Switch off") if placed.layer.on else say("Switch on")
             menu.addAction(switch, lambda: stack_edits.switch(self._session, name))
             if placed.layer.kind is not LayerKind.COLOUR:
-                menu.addAction("Copy", self.copy)
-                menu.addAction("Duplicate", lambda: self._duplicate(name))
-            menu.addAction("Rename", self.rename)
-            menu.addAction("Remove", lambda: stack_edits.remove(self._session, name))
+                menu.addAction(say("Copy"), self.copy)
+                menu.addAction(say("Duplicate"), lambda: self._duplicate(name))
+            menu.addAction(say("Rename"), self.rename)
+            menu.addAction(say("Remove"), lambda: stack_edits.remove(self._session, name))
         menu.popup(event.globalPos())
 
     def _add_menu(self, gap: int) -> QMenu:
         menu = QMenu(self)
         for kind in stack_edits.addable(self._session.job):
-            menu.addAction(f"Add {kind.value} here", partial(self._add, kind, gap))
+            menu.addAction(say("Add {kind} here", kind=kind.words), partial(self._add, kind, gap))
         return menu
 
     def copy(self) -> None:
@@ -381,7 +388,7 @@ class Section(QWidget):
         try:
             layer = Layer.model_validate_json(text)
         except ValidationError:
-            self._session.said.emit("There is no layer on the clipboard; copy one first.")
+            self._session.said.emit(say("There is no layer on the clipboard; copy one first."))
             return
         self.choose(stack_edits.insert(self._session, layer, self.choice))
 
@@ -391,7 +398,7 @@ class Section(QWidget):
         if placed is None:
             return
         field = QLineEdit(self.choice, self)
-        field.setAccessibleName("New name of the layer")
+        field.setAccessibleName(say("New name of the layer"))
         place = QRectF(self._slab().right() + 14, placed.box.center().y() - 13, 150, 26)
         k = text_scale()
         shown = QRectF(place.x() * k, place.y() * k, place.width() * k, place.height() * k)
@@ -480,8 +487,12 @@ def is_layer(text: str) -> bool:
 def layer_figures(layer: Layer) -> str:
     """Hits and choke of a layer in a few words."""
     if not layer.on:
-        return "off"
-    hits = f"{layer.hits} hit" + ("" if layer.hits == 1 else "s")
+        return say("off")
+    hits = say_count(layer.hits, "{count} hit", "{count} hits")
     if layer.kind is LayerKind.COLOUR:
         return f"C M Y K, {hits}"
-    return f"{hits}, choke {bare_length(layer.choke)}" if layer.choke else hits
+    return (
+        say("{hits}, choke {choke}", hits=hits, choke=bare_length(layer.choke))
+        if layer.choke
+        else hits
+    )

@@ -22,6 +22,7 @@ from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, theme
 from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
 from farbe.plan.starts import STARTS_ON
+from farbe.said import begun, say, spoken
 from farbe.samples.names import NAMES
 
 #: Recipes side by side.
@@ -34,8 +35,8 @@ class RecipeTile(QAbstractButton):
     def __init__(self, recipe: Recipe) -> None:
         super().__init__()
         self._recipe = recipe
-        self.setText(recipe.name.capitalize())
-        self.setAccessibleName(f"New job: {recipe.name}")
+        self.setText(begun(spoken(recipe.name)))
+        self.setAccessibleName(say("New job: {recipe}", recipe=spoken(recipe.name)))
         fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -75,8 +76,8 @@ class StartTile(QAbstractButton):
     def __init__(self, words: str) -> None:
         super().__init__()
         self._film = words.startswith("film")
-        self.setText(words.capitalize())
-        self.setAccessibleName(f"New job: {words}")
+        self.setText(begun(words))
+        self.setAccessibleName(say("New job: {words}", words=words))
         fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -132,8 +133,8 @@ class StartPage(QWidget):
         outer.addLayout(column)
         outer.addStretch()
         column.addStretch(1)
-        column.addWidget(label("What are you printing on?", "title"))
-        states = (
+        column.addWidget(label(say("What are you printing on?"), "title"))
+        states = say(
             "A recipe states the surface, the layers, and where the reader looks from: the eye."
         )
         column.addWidget(label(states, "faint"))
@@ -162,7 +163,7 @@ class StartPage(QWidget):
             holder.addLayout(part)
             holder.addStretch(1)
             lists.addLayout(holder, 1)
-        samples.addWidget(label("Samples", "head"))
+        samples.addWidget(label(say("Samples"), "head"))
         pairs = QGridLayout()
         pairs.setSpacing(6)
         samples.addLayout(pairs)
@@ -181,11 +182,11 @@ class StartPage(QWidget):
             widget = item.widget()
             if widget is not None:
                 widget.deleteLater()
-        self._recent.addWidget(label("Recent jobs", "head"))
+        self._recent.addWidget(label(say("Recent jobs"), "head"))
         for path in paths[:6]:
             button = QPushButton(path.stem)
             button.setToolTip(str(path))
             button.clicked.connect(lambda _=False, p=path: self.path_chosen.emit(p))
             self._recent.addWidget(button)
         if not paths:
-            self._recent.addWidget(label("None yet. Drop a picture or a job here.", "faint"))
+            self._recent.addWidget(label(say("None yet. Drop a picture or a job here."), "faint"))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from importlib.resources import files
 from pathlib import Path
 
@@ -13,10 +12,12 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPainter, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
+from farbe.said import Spoken
+
 FAMILY = "Inter"
 
 
-class Look(StrEnum):
+class Look(Spoken):
     """What the user wants the window to look like."""
 
     FOLLOW = "as the desktop"
@@ -25,7 +26,7 @@ class Look(StrEnum):
     CONTRAST = "high contrast"
 
 
-class TextSize(StrEnum):
+class TextSize(Spoken):
     """How large the user wants text."""
 
     FOLLOW = "as the desktop"

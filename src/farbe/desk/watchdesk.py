@@ -19,6 +19,7 @@ from farbe.queue.store import Queue
 from farbe.queue.taking import by_recipe
 from farbe.queue.watch import Taken, to_queue, watch
 from farbe.render.raster import Report
+from farbe.said import say
 
 #: What was done that is still told.
 TOLD = 200
@@ -93,5 +94,5 @@ def recipe_named(name: str) -> Recipe:
     """A recipe that is kept or ships; BadInput if there is none of that name."""
     found = next((one for one in all_recipes() if one.name == name), None)
     if found is None:
-        raise BadInput(f"There is no recipe named {name}; choose another one.")
+        raise BadInput(say("There is no recipe named {name}; choose another one.", name=name))
     return found

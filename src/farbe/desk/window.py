@@ -34,6 +34,7 @@ from farbe.desk.startpage import StartPage
 from farbe.desk.taborder import in_eye_order
 from farbe.layout.figures import units, use_units
 from farbe.plan.stations import Station
+from farbe.said import say
 
 if TYPE_CHECKING:
     from farbe.checks.check import Check
@@ -222,7 +223,7 @@ class MainWindow(QMainWindow):
         if task.shown and not self.workers.busy(task.key):
             self.check_bar.show_task(None)
             if time.monotonic() - task.began > LONG and not task.cancelled.is_set():
-                tell(self, f"{task.title}: it has come to its end.")
+                tell(self, say("{title}: it has come to its end.", title=task.title))
 
     def _mend(self, check: Check) -> None:
         if check.fix is not None:
@@ -233,9 +234,9 @@ class MainWindow(QMainWindow):
         from farbe.checks.accept import accepted, asked_again
 
         if check.accepted:
-            self.session.edit("Ask again", lambda job: asked_again(job, check))
+            self.session.edit(say("Ask again"), lambda job: asked_again(job, check))
         else:
-            self.session.edit("It is meant", lambda job: accepted(job, check))
+            self.session.edit(say("It is meant"), lambda job: accepted(job, check))
 
     def _show_place(self, check: Check, which: int) -> None:
         """Go to a place of a finding, in output pixels."""
@@ -255,15 +256,23 @@ class MainWindow(QMainWindow):
         if mishap is None:
             return
         start = str(Path.home() / "farbe-report.txt")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the report", start, "Text (*.txt)")
+        name, _ = QFileDialog.getSaveFileName(
+            self, say("Save the report"), start, say("Text (*.txt)")
+        )
         if not name:
             return
         try:
             Path(name).write_text(mishap.report, encoding="utf-8")
         except OSError as error:
-            self.check_bar.say(f"{Path(name).name} cannot be written ({error.strerror}).")
+            self.check_bar.say(
+                say(
+                    "{path} cannot be written ({strerror}).",
+                    path=Path(name).name,
+                    strerror=error.strerror,
+                )
+            )
             return
-        self.check_bar.say(f"The report is in {Path(name).name}.")
+        self.check_bar.say(say("The report is in {path}.", path=Path(name).name))
 
     # commands
 
@@ -390,7 +399,7 @@ class MainWindow(QMainWindow):
 
     def show_guide(self) -> None:
         if open_guide(self) is None:
-            self.check_bar.say("The operator's guide was not installed with this Farbe.")
+            self.check_bar.say(say("The operator's guide was not installed with this Farbe."))
 
     # dropping and closing
 
@@ -418,7 +427,7 @@ class MainWindow(QMainWindow):
 
         data = QGuiApplication.clipboard().mimeData()
         if data is None:
-            self.check_bar.say("There is nothing to paste.")
+            self.check_bar.say(say("There is nothing to paste."))
             return
         if any(canvas.pasted(data) for canvas in self._canvases()):
             return
@@ -433,15 +442,15 @@ class MainWindow(QMainWindow):
             return
         if self.station is Station.LAYERS and self.bench.section.choice:
             self.bench.section.copy()
-            self.check_bar.say(f"{self.bench.section.choice} is copied.")
+            self.check_bar.say(say("{choice} is copied.", choice=self.bench.section.choice))
             return
         found = (canvas.copied() for canvas in self._canvases())
         data = next((one for one in found if one is not None), None)
         if data is None:
-            self.check_bar.say("Nothing is chosen that could be copied here.")
+            self.check_bar.say(say("Nothing is chosen that could be copied here."))
             return
         QGuiApplication.clipboard().setMimeData(data)
-        self.check_bar.say("It is copied.")
+        self.check_bar.say(say("It is copied."))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape and self.is_furnished and self.give_up():
@@ -478,9 +487,11 @@ class MainWindow(QMainWindow):
         buttons = QMessageBox.StandardButton
         answer = QMessageBox.question(
             self,
-            "Something prints",
-            "A job prints from here. Its press ends the run that it is in and then waits; the queue"
-            " goes on with it when Farbe is open again. Close?",
+            say("Something prints"),
+            say(
+                "A job prints from here. Its press ends the run that it is in and then waits; "
+                "the queue goes on with it when Farbe is open again. Close?"
+            ),
             buttons.Yes | buttons.No,
         )
         return answer != buttons.No

@@ -27,6 +27,7 @@ from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import fixed, px, undressed
 from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.stations import Station
+from farbe.said import say
 
 #: How high the section is.
 UNDER = 182
@@ -168,7 +169,7 @@ class Workbench(QWidget):
             command
             for station, view in self.views.items()
             for command in values_of(
-                view.inspector, f"Value, {station.value}", partial(go, station)
+                view.inspector, say("Value, {station}", station=station.words), partial(go, station)
             )
         ]
 

@@ -15,6 +15,7 @@ from PySide6.QtCore import QObject, Qt, Signal
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Left, Report
+from farbe.said import say
 
 #: Things outside that are waited for at once.
 MOST_WAITING = 24
@@ -184,6 +185,6 @@ class Workers(QObject):
         if isinstance(error, BadInput):
             self.failed.emit(str(error))
         elif error is not None:
-            self.broke.emit(mishap_of(task.title or f"Work ({task.key})", error))
+            self.broke.emit(mishap_of(task.title or say("Work ({key})", key=task.key), error))
         else:
             then(future.result())

@@ -8,6 +8,7 @@ from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.plan.spots import with_plates
+from farbe.said import say
 
 
 def with_only(job: Faced, artwork: ArtworkFile) -> Faced:
@@ -37,8 +38,11 @@ def with_added(job: Faced, artwork: ArtworkFile) -> Faced:
     """
     if any(one.key == artwork.key for one in job.artworks):
         raise BadInput(
-            f"{artwork.file_name} is in the tray already; raise its quantity there, or take it once"
-            " more for another page or size."
+            say(
+                "{file_name} is in the tray already; raise its quantity there, or take it "
+                "once more for another page or size.",
+                file_name=artwork.file_name,
+            )
         )
     rest = any(one.quantity is None for one in job.artworks)
     placed = artwork.replace(quantity=1 if rest else None)
@@ -86,7 +90,12 @@ def replaced(job: Faced, index: int, artwork: ArtworkFile) -> Faced:
     """
     old = job.artworks[index]
     if any(one.key == artwork.key for one in job.artworks if one is not old):
-        raise BadInput(f"{artwork.file_name} is in the tray already; raise its quantity there.")
+        raise BadInput(
+            say(
+                "{file_name} is in the tray already; raise its quantity there.",
+                file_name=artwork.file_name,
+            )
+        )
     made = artwork.replace(quantity=old.quantity)
     arts = (*job.artworks[:index], made, *job.artworks[index + 1 :])
     changes = tuple(

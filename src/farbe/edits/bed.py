@@ -16,6 +16,7 @@ from farbe.model.jig import CircleKeepOut, KeepOut, RectangleKeepOut
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.placing import PocketChange
+from farbe.said import say, say_count
 
 
 def switch_pockets(document: Editor, numbers: Set[int]) -> None:
@@ -31,8 +32,8 @@ def switch_pockets(document: Editor, numbers: Set[int]) -> None:
         off = job.jig.off
         return with_jig(job, off=off - numbers if numbers <= off else off | numbers)
 
-    words = f"pocket {min(numbers)}" if len(numbers) == 1 else f"{len(numbers)} pockets"
-    document.edit(f"Switch {words}", change)
+    words = say_count(len(numbers), "pocket {first}", "{count} pockets", first=min(numbers))
+    document.edit(say("Switch {words}", words=words), change)
 
 
 def change_of(job: Faced, pocket: int) -> PocketChange:
@@ -73,7 +74,7 @@ def give_artwork(document: Editor, pockets: Set[int], digest: str) -> None:
     pockets : their numbers, from 1
     digest : SHA-256 of the file, as hex digits
     """
-    document.edit("Artwork of a pocket", lambda job: with_change(job, pockets, artwork=digest))
+    document.edit(say("Artwork of a pocket"), lambda job: with_change(job, pockets, artwork=digest))
 
 
 def set_apart(document: Editor, pockets: Set[int], like: PocketChange) -> None:
@@ -91,7 +92,7 @@ def set_apart(document: Editor, pockets: Set[int], like: PocketChange) -> None:
         fields = like.model_dump(exclude={"pocket"}) | ({} if there else {"artwork": None})
         return with_change(job, pockets, **fields)
 
-    document.edit("Set pockets apart", change)
+    document.edit(say("Set pockets apart"), change)
 
 
 def both_sides(job: Faced, both: bool) -> Faced:
@@ -110,12 +111,12 @@ def both_sides(job: Faced, both: bool) -> Faced:
     if not both:
         return job if not job.two_sided else Faced(one_faced(job.job))
     if job.reader is not Reader.FACE:
-        raise BadInput("A piece that is printed on both sides is read from its faces.")
+        raise BadInput(say("A piece that is printed on both sides is read from its faces."))
     if job.two_sided:
         return job
     second = Face(stack=job.stack, artworks=job.artworks, placing=job.placing)
     if job.two_readers:
-        raise BadInput("A clear piece with two readers is printed on one side.")
+        raise BadInput(say("A clear piece with two readers is printed on one side."))
     made = job.job.replace(faces=(job.face, second), comes_up=Turning())
     return Faced(made, job.number)
 
@@ -162,7 +163,7 @@ def drag_grid(document: Editor, start: Faced, by: tuple[float, float]) -> None:
     by : mm right and up
     """
     x, y = round(start.jig.first_x + by[0], 1), round(start.jig.first_y + by[1], 1)
-    document.edit("Move the grid", lambda j: with_jig(j, first_x=x, first_y=y), joins=True)
+    document.edit(say("Move the grid"), lambda j: with_jig(j, first_x=x, first_y=y), joins=True)
 
 
 def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
@@ -174,7 +175,7 @@ def nudge_grid(document: Editor, by: tuple[float, float]) -> None:
     by : mm right and up
     """
     document.edit(
-        "Nudge the grid",
+        say("Nudge the grid"),
         lambda j: with_jig(
             j, first_x=round(j.jig.first_x + by[0], 3), first_y=round(j.jig.first_y + by[1], 3)
         ),
@@ -207,7 +208,9 @@ def drag_keep_out(document: Editor, start: Faced, index: int, by: tuple[float, f
     """
     was = start.jig.keep_outs[index]
     x, y = round(was.x + by[0], 1), round(was.y + by[1], 1)
-    document.edit(f"Move {was.name}", lambda j: with_keep_out(j, index, x=x, y=y), joins=True)
+    document.edit(
+        say("Move {was}", was=was.name), lambda j: with_keep_out(j, index, x=x, y=y), joins=True
+    )
 
 
 def add_keep_out(document: Editor, *, circle: bool) -> None:
@@ -228,7 +231,7 @@ def add_keep_out(document: Editor, *, circle: bool) -> None:
             made = RectangleKeepOut(x=board.x, y=board.y, width=40, height=30)
         return with_jig(job, keep_outs=(*job.jig.keep_outs, made))
 
-    document.edit("Add a keep-out", change)
+    document.edit(say("Add a keep-out"), change)
 
 
 def remove_keep_out(document: Editor, index: int) -> None:
@@ -240,7 +243,7 @@ def remove_keep_out(document: Editor, index: int) -> None:
     index : counted from 0
     """
     document.edit(
-        "Remove a keep-out",
+        say("Remove a keep-out"),
         lambda j: with_jig(j, keep_outs=(*j.jig.keep_outs[:index], *j.jig.keep_outs[index + 1 :])),
     )
 
@@ -263,4 +266,4 @@ def fill_board(document: Editor) -> None:
     ----------
     document : the job that is worked on
     """
-    document.edit("Fill the board", lambda job: job.replace(jig=fullest_jig(job).jig))
+    document.edit(say("Fill the board"), lambda job: job.replace(jig=fullest_jig(job).jig))

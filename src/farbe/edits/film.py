@@ -7,6 +7,7 @@ from farbe.layout.rolls import pairs_in_a_column, place_size, with_places
 from farbe.model.base import BadInput
 from farbe.model.medium import Bed
 from farbe.model.roll import FilmPlace, Packing, Roll
+from farbe.said import say
 
 
 def on_roll(job: Faced, wanted: bool) -> Faced:
@@ -27,7 +28,7 @@ def on_roll(job: Faced, wanted: bool) -> Faced:
 
 def _roll(job: Faced) -> Roll:
     if job.roll is None:
-        raise BadInput("This job is not printed on a roll.")
+        raise BadInput(say("This job is not printed on a roll."))
     return job.roll
 
 

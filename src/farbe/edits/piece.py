@@ -14,6 +14,7 @@ from farbe.model.piece import (
     RoundBody,
     Shape,
 )
+from farbe.said import say
 
 
 def with_shape_kind(job: Faced, kind: str) -> Faced:
@@ -41,7 +42,7 @@ def with_shape_kind(job: Faced, kind: str) -> Faced:
     elif kind == "round body":
         return as_round_body(job)
     elif kind == "outline":
-        raise BadInput("Choose the drawing with the button below.")
+        raise BadInput(say("Choose the drawing with the button below."))
     else:
         made = Rectangle(width=width, height=height)
     return with_piece(job, shape=made)

@@ -14,6 +14,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import AsLayer, Source
 from farbe.model.treatment import FINE_STROKE, Choke
 from farbe.plan.readers import ReadBy, with_one_reader, with_two_readers
+from farbe.said import say
 
 _FRESH = {
     LayerKind.WHITE: WHITE_UNDER,
@@ -63,7 +64,9 @@ def with_choke(layer: Layer, distance: float) -> Layer:
     try:
         choke = Choke(least=FINE_STROKE).replace(by=distance)
     except BadInput:
-        raise BadInput(f"A choke of {measure(distance)} cannot be; give 0 or more.") from None
+        raise BadInput(
+            say("A choke of {distance} cannot be; give 0 or more.", distance=measure(distance))
+        ) from None
     return layer.replace(treatments=(choke, *others))
 
 
@@ -83,7 +86,7 @@ def move(document: Editor, name: str, gap: int) -> None:
         to = max(0, min(len(rest), gap - 1 if gap > at else gap))
         return job.replace(stack=(*rest[:to], job.stack[at], *rest[to:]))
 
-    document.edit(f"Move {name}", change)
+    document.edit(say("Move {name}", name=name), change)
 
 
 def switch(document: Editor, name: str) -> None:
@@ -95,7 +98,8 @@ def switch(document: Editor, name: str) -> None:
     name : of a layer of the job
     """
     document.edit(
-        f"Switch {name}", lambda job: with_layer(job, name, lambda la: la.replace(on=not la.on))
+        say("Switch {name}", name=name),
+        lambda job: with_layer(job, name, lambda la: la.replace(on=not la.on)),
     )
 
 
@@ -108,7 +112,7 @@ def remove(document: Editor, name: str) -> None:
     name : of the layer
     """
     document.edit(
-        f"Remove {name}",
+        say("Remove {name}", name=name),
         lambda job: job.replace(stack=tuple(la for la in job.stack if la.name != name)),
     )
 
@@ -122,7 +126,7 @@ def rename(document: Editor, name: str, wanted: str) -> bool:
     name : of a layer of the job
     wanted : the new name
     """
-    return document.edit(f"Rename {name}", lambda job: renamed(job, name, wanted))
+    return document.edit(say("Rename {name}", name=name), lambda job: renamed(job, name, wanted))
 
 
 def renamed(job: Faced, name: str, wanted: str) -> Faced:
@@ -196,7 +200,8 @@ def duplicate(document: Editor, name: str) -> str:
     copy = layer.replace(name=free_name(job, layer.name))
     at = job.stack.index(layer) + 1
     document.edit(
-        f"Duplicate {name}", lambda j: j.replace(stack=(*j.stack[:at], copy, *j.stack[at:]))
+        say("Duplicate {name}", name=name),
+        lambda j: j.replace(stack=(*j.stack[:at], copy, *j.stack[at:])),
     )
     return copy.name
 
@@ -218,7 +223,8 @@ def insert(document: Editor, layer: Layer, above: str) -> str:
     made = layer.replace(name=free_name(job, layer.name))
     at = next((i + 1 for i, la in enumerate(job.stack) if la.name == above), len(job.stack))
     done = document.edit(
-        f"Paste {made.name}", lambda j: j.replace(stack=(*j.stack[:at], made, *j.stack[at:]))
+        say("Paste {made}", made=made.name),
+        lambda j: j.replace(stack=(*j.stack[:at], made, *j.stack[at:])),
     )
     return made.name if done else above
 
@@ -242,7 +248,7 @@ def add(document: Editor, kind: LayerKind, gap: int) -> str:
     name = free_name(job, fresh.name)
     layer = fresh.replace(name=name, reader=_reader_at(job, kind, gap))
     document.edit(
-        f"Add {name}",
+        say("Add {name}", name=name),
         lambda job: job.replace(stack=(*job.stack[:gap], layer, *job.stack[gap:])),
     )
     return name
@@ -299,4 +305,4 @@ def set_reader(document: Editor, reader: ReadBy) -> None:
     document : the job that is worked on
     reader : who is to read the piece
     """
-    document.edit("Read from", lambda job: with_readers_of(job, reader))
+    document.edit(say("Read from"), lambda job: with_readers_of(job, reader))

@@ -14,11 +14,12 @@ from farbe.layout.guide import guide_ink, shared_code
 from farbe.layout.laid import laid
 from farbe.model.jig import GuideStyle
 from farbe.model.piece import Reader
+from farbe.said import inside, say, spoken
 
 _GUIDES = {
-    GuideStyle.OUTLINE: "outlines",
-    GuideStyle.TICKS: "corner ticks",
-    GuideStyle.KERB: "a kerb",
+    GuideStyle.OUTLINE: say("outlines"),
+    GuideStyle.TICKS: say("corner ticks"),
+    GuideStyle.KERB: say("a kerb"),
 }
 
 
@@ -70,7 +71,14 @@ def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
         if run.what == "guide":
             listed += _placing((job, *others))
         elif run.what == "guide-back":
-            listed.append(Step("Put in the pieces", f"{count}, turned over", 0.0, run="place"))
+            listed.append(
+                Step(
+                    say("Put in the pieces"),
+                    say("{count}, turned over", count=count),
+                    0.0,
+                    run="place",
+                )
+            )
         before = run
     return (*listed, *(step for one in (job, *others) for step in _after(one)))
 
@@ -86,41 +94,50 @@ def _by_hand(work: tuple[Handwork, ...]) -> list[Step]:
 def _printing(run: Run) -> Step:
     job = run.job
     if run.is_guide:
-        words = "Print the guide" if run.what == "guide" else "Print the other guide"
-        detail = (
-            f"{_GUIDES[job.guide.style]} in {guide_ink(job).name.lower()},"
-            f" code {shared_code(run.jobs)}"
+        words = say("Print the guide") if run.what == "guide" else say("Print the other guide")
+        detail = say(
+            "{guides} in {ink}, code {shared_code}",
+            guides=_GUIDES[job.guide.style],
+            ink=inside(guide_ink(job).words),
+            shared_code=shared_code(run.jobs),
         )
     else:
         names = [
-            layer.name.lower() + (f" × {layer.hits}" if layer.hits > 1 else "")
+            inside(layer.words) + (f" × {layer.hits}" if layer.hits > 1 else "")
             for layer in run.layers
         ]
         back = run.what == "artwork-back"
-        words = "Print the other side" if back else "Print the layers"
+        words = say("Print the other side") if back else say("Print the layers")
         detail = ", ".join(names)
         if job.running.separate and len(run.layers) == 1:
-            words, detail = f"Print {detail}", "the other side" if back else "a run of its own"
+            words, detail = (
+                say("Print {detail}", detail=detail),
+                say("the other side") if back else say("a run of its own"),
+            )
     return Step(words, detail, run_seconds(run), Busy.PRINTING, run.name)
 
 
 def _placing(jobs: tuple[Faced, ...]) -> list[Step]:
-    counts = [(len(laid(job)), job.piece.name) for job in jobs]
+    counts = [(len(laid(job)), spoken(job.piece.name)) for job in jobs]
     words = ", ".join(f"{count} × {name}" for count, name in counts)
     times = jobs[0].running.times
     seconds = sum(count for count, _ in counts) * times.place
-    placing = Step("Put in the pieces", words, seconds, run="place")
-    vacuum = ", bed vacuum on" if jobs[0].running.vacuum else ""
+    placing = Step(say("Put in the pieces"), words, seconds, run="place")
+    vacuum = say(", bed vacuum on") if jobs[0].running.vacuum else ""
     high = max(job.piece.height for job in jobs)
-    words = f"head over {measure(high)}{vacuum}"
-    return [placing, Step("Set the height", words, times.height, height=high)]
+    words = say("head over {high}{vacuum}", high=measure(high), vacuum=vacuum)
+    return [placing, Step(say("Set the height"), words, times.height, height=high)]
 
 
 def _between(job: Faced) -> list[Step]:
     """Between two separate runs."""
-    dry = [Step("Let it dry", "nobody touches the bed", job.running.dry, Busy.WAITING)]
-    back = Step("Return to the datum", "the bed goes back to its start", job.running.times.back,
-                Busy.PRINTING)  # fmt: skip
+    dry = [Step(say("Let it dry"), say("nobody touches the bed"), job.running.dry, Busy.WAITING)]
+    back = Step(
+        say("Return to the datum"),
+        say("the bed goes back to its start"),
+        job.running.times.back,
+        Busy.PRINTING,
+    )
     return [*(dry if job.running.dry else []), back]
 
 
@@ -138,16 +155,16 @@ def _after(job: Faced) -> list[Step]:
 def _pressed(job: Faced, count: int) -> list[Step]:
     """Powder and heat for the film's length, then a press for each kind of garment."""
     times, metres = job.running.times, carrier_of(job).base(job).height / 1000.0
-    words = f"{count} transfers on {number(metres)} m"
-    powder = Step("Powder and melt", words, times.powder + metres * times.powder_metre)
+    words = say("{count} transfers on {metres} m", count=count, metres=number(metres))
+    powder = Step(say("Powder and melt"), words, times.powder + metres * times.powder_metre)
     if not job.garments:
-        on = job.piece.surface.name or "the garment"
-        words = f"on {on}, let cool first"
-        return [powder, Step("Press and peel", words, _cycles(job, count) * times.press)]
+        on = spoken(job.piece.surface.name) or say("the garment")
+        words = say("on {on}, let cool first", on=on)
+        return [powder, Step(say("Press and peel"), words, _cycles(job, count) * times.press)]
     return [
         powder,
         *(
-            Step("Press and peel", f"{g.count} × {' '.join((g.name, g.size)).strip()}",
+            Step(say("Press and peel"), f"{g.count} × {' '.join((spoken(g.name), g.size)).strip()}",
                  _cycles(job, g.count) * times.press)
             for g in job.garments
         ),

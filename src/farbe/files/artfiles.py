@@ -8,6 +8,7 @@ from pathlib import Path
 
 from farbe.art.read import SUFFIXES
 from farbe.model.base import BadInput
+from farbe.said import say
 
 #: Files that are taken at once, at the most.
 MOST = 2000
@@ -29,9 +30,15 @@ def artwork_files(paths: Iterable[Path]) -> tuple[Path, ...]:
     """
     found = sorted(dict.fromkeys(_each(paths)), key=by_name)
     if not found:
-        raise BadInput("There is no artwork; choose pictures or drawings.")
+        raise BadInput(say("There is no artwork; choose pictures or drawings."))
     if len(found) > MOST:
-        raise BadInput(f"These are {len(found)} files; take {MOST} at once at the most.")
+        raise BadInput(
+            say(
+                "These are {found} files; take {most} at once at the most.",
+                found=len(found),
+                most=MOST,
+            )
+        )
     return tuple(found)
 
 

@@ -12,6 +12,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.render.cutlines import cut_lines
 from farbe.render.sources import Sources
+from farbe.said import say
 
 SUFFIXES = (".svg", ".pdf", ".dxf")
 
@@ -42,6 +43,6 @@ def write_cutting_file(job: Faced, sources: Sources, path: Path) -> None:
 
             data = cut_dxf(page).encode("utf-8")
         case _:
-            raise BadInput(f"{path.name} should end in .svg, .pdf or .dxf.")
+            raise BadInput(say("{path} should end in .svg, .pdf or .dxf.", path=path.name))
     with whole_file(path) as file:
         file.write(data)

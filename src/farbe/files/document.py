@@ -12,6 +12,7 @@ from pydantic import ValidationError
 
 from farbe.atomic import check_regular, make_folder, whole_file
 from farbe.model.base import BadInput, Value, sentence
+from farbe.said import say
 
 MAX_BYTES = 4_000_000
 #: Letters of a name that its file keeps.
@@ -58,14 +59,18 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
     check_regular(path, f"a {what}")
     try:
         if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is too large to be a {what}.")
+            raise BadInput(say("{path} is too large to be a {what}.", path=path.name, what=what))
         return kind.model_validate_json(path.read_bytes())
     except OSError:
-        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
+        raise BadInput(
+            say("{path} cannot be read; choose the file again.", path=path.name)
+        ) from None
     except RecursionError as error:
-        raise BadInput(f"{path.name} holds no {what}.") from error
+        raise BadInput(say("{path} holds no {what}.", path=path.name, what=what)) from error
     except ValidationError as error:
-        raise BadInput(f"{path.name} holds no {what}: {sentence(error)}") from error
+        raise BadInput(
+            say("{path} holds no {what}: {error}", path=path.name, what=what, error=sentence(error))
+        ) from error
 
 
 def library_path(folder: Path, name: str, suffix: str) -> Path:

@@ -38,6 +38,7 @@ from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
+from farbe.said import say
 
 
 def hand_off(
@@ -163,7 +164,12 @@ def planned_files(run: Run) -> tuple[PlannedFile, ...]:
     job = run.job
     receiver = job.receiver
     if not receiver.formats:
-        raise BadInput(f"The receiver {receiver.name} takes no files; choose TIFF or PDF for it.")
+        raise BadInput(
+            say(
+                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
+                receiver=receiver.name,
+            )
+        )
     layers = ticket_layers(run)
     infos = {info.name: info for info in _channel_infos(run)}
     together = tuple(infos[name] for layer in layers for name in layer.channels)

@@ -19,6 +19,7 @@ from farbe.layout.outline import check_outline
 from farbe.model.base import BadInput, sentence
 from farbe.model.early import with_readers
 from farbe.model.job import Job
+from farbe.said import say
 
 SUFFIX = ".farbe"
 SCHEMA = 8
@@ -135,10 +136,14 @@ def save_job(job: Job, store: ArtStore, path: Path) -> None:
     told = json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8")
     # What could not be opened again is not written.
     if len(told) > MAX_JOB_BYTES:
-        raise BadInput(f"{job.name} is too large to be saved; give it a smaller table.")
+        raise BadInput(
+            say("{job} is too large to be saved; give it a smaller table.", job=job.name)
+        )
     heavy = next((d for d in store.digests(job) if store.size(d) > MAX_FILE_BYTES), None)
     if heavy is not None:
-        raise BadInput(f"{job.name} has a file larger than 4 GB; make that smaller to save it.")
+        raise BadInput(
+            say("{job} has a file larger than 4 GB; make that smaller to save it.", job=job.name)
+        )
     with whole_file(path) as file, zipfile.ZipFile(file, "w", zipfile.ZIP_STORED) as archive:
         archive.writestr("job.json", told)
         for digest in store.digests(job):
@@ -162,21 +167,29 @@ def open_job(path: Path, store: ArtStore) -> Job:
     BadInput
         If it is missing, damaged, from a newer Farbe, or does not hold what its job names.
     """
-    check_regular(path, "a job file")
+    check_regular(path, say("a job file"))
     try:
         with zipfile.ZipFile(path) as archive:
             job = _job(archive, path)
             for digest in store.digests(job):
                 _extract(archive, digest, store, path)
     except FileNotFoundError:
-        raise BadInput(f"{path.name} is not there; it was moved or deleted.") from None
+        raise BadInput(
+            say("{path} is not there; it was moved or deleted.", path=path.name)
+        ) from None
     except RuntimeError as error:
         # So zipfile tells of members with a password.
-        raise BadInput(f"{path.name} is locked with a password; open its last copy.") from error
+        raise BadInput(
+            say("{path} is locked with a password; open its last copy.", path=path.name)
+        ) from error
     except DAMAGED as error:
-        raise BadInput(f"{path.name} is not a whole job file; open its last copy.") from error
+        raise BadInput(
+            say("{path} is not a whole job file; open its last copy.", path=path.name)
+        ) from error
     except OSError as error:
-        raise BadInput(f"{path.name} cannot be read ({error.strerror}).") from error
+        raise BadInput(
+            say("{path} cannot be read ({strerror}).", path=path.name, strerror=error.strerror)
+        ) from error
     return job
 
 
@@ -184,23 +197,33 @@ def _job(archive: zipfile.ZipFile, path: Path) -> Job:
     try:
         info = archive.getinfo("job.json")
     except KeyError:
-        raise BadInput(f"{path.name} holds no job; choose a {SUFFIX} file.") from None
+        raise BadInput(
+            say("{path} holds no job; choose a {suffix} file.", path=path.name, suffix=SUFFIX)
+        ) from None
     if info.file_size > MAX_JOB_BYTES:
-        raise BadInput(f"{path.name} holds a job description too large to be one.")
+        raise BadInput(say("{path} holds a job description too large to be one.", path=path.name))
     try:
         document = json.loads(archive.read(info).decode("utf-8"))
         version = document["schema"]
         if version > SCHEMA:
-            raise BadInput(f"{path.name} was saved by a newer Farbe; update this one to open it.")
+            raise BadInput(
+                say(
+                    "{path} was saved by a newer Farbe; update this one to open it.", path=path.name
+                )
+            )
         for step in range(version, SCHEMA):
             document = UPGRADES[step](document)
         job = Job.model_validate(document["job"], strict=False)
         check_outline(job.piece.shape)
         return job
     except ValidationError as error:
-        raise BadInput(f"{path.name} holds a job that cannot be: {sentence(error)}") from error
+        raise BadInput(
+            say("{path} holds a job that cannot be: {error}", path=path.name, error=sentence(error))
+        ) from error
     except (ValueError, KeyError, TypeError, AttributeError, RecursionError) as error:
-        raise BadInput(f"{path.name} holds no job that can be read; open its last copy.") from error
+        raise BadInput(
+            say("{path} holds no job that can be read; open its last copy.", path=path.name)
+        ) from error
 
 
 def _extract(archive: zipfile.ZipFile, digest: str, store: ArtStore, path: Path) -> None:
@@ -210,14 +233,16 @@ def _extract(archive: zipfile.ZipFile, digest: str, store: ArtStore, path: Path)
         info = archive.getinfo(_FILES + digest)
     except KeyError:
         raise BadInput(
-            f"{path.name} lacks a file that its job needs; open its last copy."
+            say("{path} lacks a file that its job needs; open its last copy.", path=path.name)
         ) from None
     if info.file_size > MAX_FILE_BYTES:
-        raise BadInput(f"{path.name} holds a file larger than 4 GB; it is not opened.")
+        raise BadInput(
+            say("{path} holds a file larger than 4 GB; it is not opened.", path=path.name)
+        )
     with archive.open(info) as member, whole_file(store.path(digest)) as target:
         shutil.copyfileobj(member, target, 1 << 20)
     with store.path(digest).open("rb") as file:
         if hashlib.file_digest(file, "sha256").hexdigest() == digest:
             return
     store.path(digest).unlink()
-    raise BadInput(f"{path.name} holds a damaged file; open its last copy.")
+    raise BadInput(say("{path} holds a damaged file; open its last copy.", path=path.name))

@@ -14,6 +14,7 @@ from shapely.validation import explain_validity
 
 from farbe.model.base import BadInput
 from farbe.model.piece import Outline
+from farbe.said import say
 
 DrawnLine = npt.NDArray[np.float64]
 MAX_BYTES = 20_000_000
@@ -44,19 +45,29 @@ def parse_outline(path: Path) -> Outline:
     """
     try:
         if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is larger than {MAX_BYTES // 1_000_000} MB; simplify it.")
+            raise BadInput(
+                say(
+                    "{path} is larger than {max_bytes} MB; simplify it.",
+                    path=path.name,
+                    max_bytes=MAX_BYTES // 1000000,
+                )
+            )
         data = path.read_bytes()
     except OSError:
-        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
+        raise BadInput(
+            say("{path} cannot be read; choose the file again.", path=path.name)
+        ) from None
     suffix = path.suffix.lower()
     if suffix not in SUFFIXES:
-        raise BadInput(f"{path.name} is neither SVG nor DXF; export the outline as one of them.")
+        raise BadInput(
+            say("{path} is neither SVG nor DXF; export the outline as one of them.", path=path.name)
+        )
     try:
         lines = _svg_lines(data) if suffix == ".svg" else _dxf_lines(data)
     except BadInput as error:
         raise BadInput(f"{path.name} {error}") from error
     except DAMAGE as error:
-        raise BadInput(f"{path.name} is damaged; export it again.") from error
+        raise BadInput(say("{path} is damaged; export it again.", path=path.name)) from error
     return _outline(lines, path.name)
 
 
@@ -77,7 +88,7 @@ def answer_to(path: Path, _: Path) -> dict[str, Any]:
 
 def _svg_lines(data: bytes) -> list[DrawnLine]:
     if b"<!ENTITY" in data or (b"<!DOCTYPE" in data and b"[" in data.split(b"<svg")[0]):
-        raise BadInput("defines entities, which no drawing needs; export it plainly.")
+        raise BadInput(say("defines entities, which no drawing needs; export it plainly."))
     drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=False)
     lines: list[DrawnLine] = []
     for element in drawing.elements():
@@ -120,7 +131,7 @@ def _dxf_lines(data: bytes) -> list[DrawnLine]:
     try:
         drawing, _ = recover.read(io.BytesIO(data))
     except DXFError as error:
-        raise BadInput("is no DXF drawing; export it again.") from error
+        raise BadInput(say("is no DXF drawing; export it again.")) from error
     unit = InsertUnits(drawing.units) if drawing.units else InsertUnits.Millimeters
     scale = conversion_factor(unit, InsertUnits.Millimeters)
     lines: list[DrawnLine] = []
@@ -161,23 +172,39 @@ def _gap(line: DrawnLine) -> float:
 
 def _outline(lines: list[DrawnLine], name: str) -> Outline:
     if not lines:
-        raise BadInput(f"There is no closed line in {name}; draw the outline as one closed line.")
+        raise BadInput(
+            say(
+                "There is no closed line in {name}; draw the outline as one closed line.", name=name
+            )
+        )
     for line in lines:
         if _gap(line) > JOINED:
             raise BadInput(
-                f"A line in {name} is not closed: its ends are {_gap(line):.2f} mm apart; close it."
+                say(
+                    "A line in {name} is not closed: its ends are {gap} mm apart; close it.",
+                    name=name,
+                    gap=f"{_gap(line):.2f}",
+                )
             )
     shapes = sorted((Polygon(line) for line in lines), key=lambda shape: -shape.area)
     for shape in shapes:
         if not shape.is_valid:
             where = explain_validity(shape).split("[")[-1].rstrip("]").split()
             place = ", ".join(f"{float(v):.6g}" for v in where[:2])
-            raise BadInput(f"A line in {name} crosses itself at {place} mm; mend it.")
+            raise BadInput(
+                say(
+                    "A line in {name} crosses itself at {place} mm; mend it.",
+                    name=name,
+                    place=place,
+                )
+            )
     outer, *holes = shapes
     if outer.area < 0.01:
-        raise BadInput(f"The outline in {name} has no size; draw it in millimetres.")
+        raise BadInput(say("The outline in {name} has no size; draw it in millimetres.", name=name))
     if any(not outer.contains(hole) for hole in holes):
-        raise BadInput(f"{name} has more than one outer line; keep one and its holes.")
+        raise BadInput(
+            say("{name} has more than one outer line; keep one and its holes.", name=name)
+        )
     left, bottom, right, top = outer.bounds
     middle = ((left + right) / 2, (bottom + top) / 2)
     rings = [np.asarray(shape.exterior.coords)[:-1] - middle for shape in (outer, *holes)]

@@ -22,6 +22,7 @@ from farbe.plan.order import channels, printing_layers
 from farbe.plan.readers import order_words
 from farbe.plan.sentence import surface_words
 from farbe.render.sources import Sources
+from farbe.said import say
 
 PIXELS, PLATE_PIXELS = 1600, 260
 MM = 72 / 25.4
@@ -47,11 +48,11 @@ def write_proof_sheet(job: Faced, sources: Sources, path: Path, paper: Paper = P
         If the job prints nothing, or the file cannot be written.
     """
     page = _Page(job, paper)
-    looks = [("by daylight", 0.0)]
+    looks = [(say("by daylight"), 0.0)]
     if any(
         layer.kind is LayerKind.WHITE and layer.hits > 1 for layer in printing_layers(job.stack)
     ):
-        looks.append(("lit from behind", 1.0))
+        looks.append((say("lit from behind"), 1.0))
     for words, lit in looks:
         page.picture(proof_picture(job, sources, pixels=PIXELS, lit=lit), words, len(looks))
     page.facts()
@@ -74,13 +75,15 @@ class _Page:
         self._paper = paper.points
         self._wide = self._paper[0] - 2 * self.LEFT
         self._page = Canvas(self._out, pagesize=self._paper, invariant=True)
-        self._page.setTitle(f"Proof: {job.name}")
+        self._page.setTitle(say("Proof: {job}", job=job.name))
         self._y = self._paper[1] - 24 * MM
         self._page.setFont(BOLD, 18)
         self._page.drawString(self.LEFT, self._y, job.name)
         self._page.setFont(PLAIN, 10)
         self._y -= 6 * MM
-        self._page.drawString(self.LEFT, self._y, "Proof: what the finished piece will look like")
+        self._page.drawString(
+            self.LEFT, self._y, say("Proof: what the finished piece will look like")
+        )
         self._y -= 6 * MM
 
     def picture(self, pixels: Pixels, words: str, count: int) -> None:
@@ -99,7 +102,7 @@ class _Page:
         self._draw(pixels, self.LEFT + (self._wide - wide * scale) / 2, self._y, scale)
         self._y -= 4.5 * MM
         self._page.setFont(PLAIN, 9)
-        self._page.drawCentredString(self._paper[0] / 2, self._y, f"Seen {words}")
+        self._page.drawCentredString(self._paper[0] / 2, self._y, say("Seen {words}", words=words))
         self._y -= 5 * MM
 
     def _draw(self, pixels: Pixels, x: float, y: float, scale: float) -> None:
@@ -113,15 +116,15 @@ class _Page:
         """What is printed on what, in words."""
         job = self._job
         layers = ", ".join(
-            layer.name + (f" in {layer.hits} hits" if layer.hits > 1 else "")
+            layer.words + (say(" in {hits} hits", hits=layer.hits) if layer.hits > 1 else "")
             for layer in printing_layers(job.stack)
         )
         rows = (
-            ("Piece", f"{job.piece.name}, {shape_words(job.piece)}"),
-            ("Number", number(len(laid(job)))),
-            ("Surface", surface_words(job.piece)),
-            ("Layers", layers),
-            ("Order", order_words(job)),
+            (say("Piece"), f"{job.piece.name}, {shape_words(job.piece)}"),
+            (say("Number"), number(len(laid(job)))),
+            (say("Surface"), surface_words(job.piece)),
+            (say("Layers"), layers),
+            (say("Order"), order_words(job)),
         )
         for name, text in rows:
             self._page.setFont(BOLD, 10)
@@ -149,11 +152,14 @@ class _Page:
         base = 20 * MM
         self._page.setFont(PLAIN, 9)
         self._page.drawString(
-            self.LEFT, base + 16 * MM,
-            "Colours on screens and desk printers differ from the print; this sheet shows layers,"
-            " size and place.",
-        )  # fmt: skip
-        for words, x, wide in (("Date", 0.0, 45.0), ("Agreed", 55.0, 100.0)):
+            self.LEFT,
+            base + 16 * MM,
+            say(
+                "Colours on screens and desk printers differ from the print; this sheet shows "
+                "layers, size and place."
+            ),
+        )
+        for words, x, wide in ((say("Date"), 0.0, 45.0), (say("Agreed"), 55.0, 100.0)):
             self._page.line(self.LEFT + x * MM, base, self.LEFT + (x + wide) * MM, base)
             self._page.drawString(self.LEFT + x * MM, base - 4.5 * MM, words)
 

@@ -11,6 +11,7 @@ from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.plan.recipes import MOST_PROFILE, Recipe, recipe
+from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile
 
 SUFFIX = ".recipe.json"
@@ -69,7 +70,7 @@ def with_profile(recipe: Recipe, job: Faced, store: ArtStore) -> Recipe:
         return recipe
     words = base64.b64encode(store.profile(job)).decode("ascii")
     if len(words) > MOST_PROFILE:
-        raise BadInput("The profile is too large to go with a recipe; choose it in each job.")
+        raise BadInput(say("The profile is too large to go with a recipe; choose it in each job."))
     return recipe.replace(profile=words)
 
 
@@ -91,7 +92,9 @@ def lent(recipe: Recipe, store: ArtStore) -> Recipe:
     try:
         icc = base64.b64decode(recipe.profile, validate=True)
     except ValueError:
-        raise BadInput(f"The recipe {recipe.name} brings a profile that is damaged.") from None
+        raise BadInput(
+            say("The recipe {recipe} brings a profile that is damaged.", recipe=recipe.name)
+        ) from None
     check_cmyk_profile(icc, recipe.name)
     digest = store.add_bytes(icc)
     return recipe.replace(profile="", conversion=recipe.conversion.replace(profile=digest))

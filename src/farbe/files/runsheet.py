@@ -25,6 +25,7 @@ from farbe.layout.laid import places
 from farbe.layout.outline import rings
 from farbe.layout.shapewords import shape_words
 from farbe.plan.sentence import duration, surface_words
+from farbe.said import say
 from farbe.separate.outline import PixelRing
 
 MM = 72 / 25.4
@@ -75,12 +76,19 @@ class _Sheet:
         self._paper = paper.points
         self._wide = self._paper[0] - 2 * LEFT
         self._page = Canvas(self._out, pagesize=self._paper, invariant=True)
-        self._page.setTitle(f"Run sheet: {job.name}")
+        self._page.setTitle(say("Run sheet: {job}", job=job.name))
         self._y = self._paper[1] - 20 * MM
         self._line(job.name, font=BOLD, size=16, down=7)
         self._line(
-            f"{job.piece.name}, {shape_words(job.piece)}, {surface_words(job.piece)};"
-            f" {job.printer.name}; jig {job.jig.name}, code {jig_code(job)}",
+            say(
+                "{piece}, {piece_2}, {piece_3}; {printer}; jig {jig}, code {jig_code}",
+                piece=job.piece.name,
+                piece_2=shape_words(job.piece),
+                piece_3=surface_words(job.piece),
+                printer=job.printer.name,
+                jig=job.jig.name,
+                jig_code=jig_code(job),
+            ),
             down=7,
         )
 
@@ -127,9 +135,11 @@ class _Sheet:
                 page.drawCentredString(piece.x, piece.y - size * 0.35, str(piece.shown))
         page.restoreState()
         self._y -= 6 * MM
-        turned = "; the board is loaded turned by half a turn" if job.bed_turned else ""
+        turned = say("; the board is loaded turned by half a turn") if job.bed_turned else ""
         what = carrier_of(job).thing
-        self._line(f"The near side of the {what} is down{turned}.", down=7)
+        self._line(
+            say("The near side of the {what} is down{turned}.", what=what, turned=turned), down=7
+        )
 
     def _keep_outs(self) -> None:
         job, page = self._job, self._page
@@ -151,7 +161,7 @@ class _Sheet:
 
     def steps(self) -> None:
         """What happens, in time order, each with a box to tick."""
-        self._line("Steps", font=BOLD, size=11, down=5.5)
+        self._line(say("Steps"), font=BOLD, size=11, down=5.5)
         total = 0.0
         for place, step in enumerate(steps(self._job), start=1):
             self._room(6)
@@ -162,29 +172,40 @@ class _Sheet:
             self._page.drawRightString(LEFT + self._wide, self._y, duration(step.seconds))
             self._y -= 5.4 * MM
         self._page.setFont(BOLD, 9.5)
-        self._page.drawRightString(LEFT + self._wide, self._y, f"together {duration(total)}")
+        self._page.drawRightString(
+            LEFT + self._wide, self._y, say("together {total}", total=duration(total))
+        )
         self._y -= 8 * MM
 
     def facts(self, found: Estimate) -> None:
         """How the printer is set, and what ink it takes."""
         job, printer = self._job, self._job.printer
-        mode = f"mode {printer.mode.name}, " if printer.mode else ""
-        ways = "both ways" if printer.both_ways else "one way"
-        self._line("Printer", font=BOLD, size=11, down=5.5)
+        mode = say("mode {mode}, ", mode=printer.mode.name) if printer.mode else ""
+        ways = say("both ways") if printer.both_ways else say("one way")
+        self._line(say("Printer"), font=BOLD, size=11, down=5.5)
         self._line(
-            f"{mode}{number(printer.dpi_x)} x {number(printer.dpi_y)} dpi, {printer.passes} passes,"
-            f" {ways}, {printer.throw.value} throw; head over {measure(job.piece.height)};"
-            f" bed vacuum {'on' if job.running.vacuum else 'off'}"
+            say(
+                "{mode}{dpi_x} x {dpi_y} dpi, {passes} passes, {ways}, {throw} throw; head "
+                "over {height}; bed vacuum {words}",
+                mode=mode,
+                dpi_x=number(printer.dpi_x),
+                dpi_y=number(printer.dpi_y),
+                passes=printer.passes,
+                ways=ways,
+                throw=printer.throw.words,
+                height=measure(job.piece.height),
+                words=say("on") if job.running.vacuum else say("off"),
+            )
         )
         inks = ", ".join(f"{ink} {decimal(ml, 2)} ml" for ink, ml in ml_by_ink(job, found).items())
-        self._line(f"Ink: {inks}", down=5)
+        self._line(say("Ink: {inks}", inks=inks), down=5)
         self._y -= 3 * MM
 
     def findings(self, told: tuple[tuple[str, str], ...]) -> None:
         """What was found on the job and is not mended."""
-        self._line("Checks", font=BOLD, size=11, down=5.5)
+        self._line(say("Checks"), font=BOLD, size=11, down=5.5)
         if not told:
-            self._line("No stop and no caution.")
+            self._line(say("No stop and no caution."))
         for weight, text in told:
             self._line(f"{weight}: {text}")
 

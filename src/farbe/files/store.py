@@ -25,6 +25,7 @@ from farbe.model.job import Conversion, Job
 from farbe.model.text import TextBox, TypeFace
 from farbe.names import plain_name
 from farbe.plan.spots import uses_of
+from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
 from farbe.separate.ownplates import settled
@@ -65,7 +66,7 @@ class ArtStore:
         HELPERS.warm_up()
         self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
         self._read_font = lru_cache(maxsize=8)(
-            lambda digest: self._bytes(digest, "The font of a text")
+            lambda digest: self._bytes(digest, say("The font of a text"))
         )
         #: What was read, and what edits made of it, those that were used last.
         self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
@@ -97,7 +98,7 @@ class ArtStore:
         try:
             return self.path(digest).stat().st_size
         except OSError as error:
-            raise _gone("A file of the job") from error
+            raise _gone(say("A file of the job")) from error
 
     def _bytes(self, digest: str, what: str) -> bytes:
         try:
@@ -117,7 +118,7 @@ class ArtStore:
         BadInput
             If the file is not there, or cannot be kept.
         """
-        check_regular(source, "a file")
+        check_regular(source, say("a file"))
         try:
             with source.open("rb") as file:
                 digest = hashlib.file_digest(file, "sha256").hexdigest()
@@ -126,9 +127,13 @@ class ArtStore:
                     with whole_file(self.path(digest)) as target:
                         shutil.copyfileobj(file, target)
         except FileNotFoundError:
-            raise BadInput(f"{source.name} is not there; choose the file again.") from None
+            raise BadInput(
+                say("{source} is not there; choose the file again.", source=source.name)
+            ) from None
         except IsADirectoryError:
-            raise BadInput(f"{source.name} is a folder; choose a picture in it.") from None
+            raise BadInput(
+                say("{source} is a folder; choose a picture in it.", source=source.name)
+            ) from None
         except OSError as error:
             raise writing_failed(source, error) from error
         return digest
@@ -257,7 +262,9 @@ class ArtStore:
     def _with_edits(self, file: ArtworkFile, work: InkWork | None) -> Artwork:
         artwork = settled(self._as_it_is(file, work), file.plates)
         if file.profile is not None:
-            icc = self._bytes(file.profile, f"The profile of {file.file_name}")
+            icc = self._bytes(
+                file.profile, say("The profile of {file_name}", file_name=file.file_name)
+            )
             check_profile_fits(icc, artwork.space, file.file_name)
             artwork = replace(artwork, icc=icc, unfit_profile=False)
         return edited(artwork, file, shipped_profile())
@@ -327,7 +334,7 @@ class ArtStore:
             If it is no font.
         """
         if source.is_file() and source.stat().st_size > MAX_FONT_BYTES:
-            raise BadInput(f"{source.name} is too large to be a font.")
+            raise BadInput(say("{source} is too large to be a font.", source=source.name))
         digest = self.add(source)
         check_font(self._read_font(digest), source.name)
         return digest
@@ -341,7 +348,7 @@ class ArtStore:
         """
         if job.conversion.profile is None:
             return shipped_profile()
-        return self._bytes(job.conversion.profile, "The printer's profile")
+        return self._bytes(job.conversion.profile, say("The printer's profile"))
 
     def add_profile(self, source: Path) -> str:
         """Copy a CMYK profile in, once it is seen to be one; its digest.
@@ -371,7 +378,9 @@ class ArtStore:
 
 
 def _gone(what: str) -> BadInput:
-    return BadInput(f"{what} is gone from Farbe's store; open the job again, or choose it again.")
+    return BadInput(
+        say("{what} is gone from Farbe's store; open the job again, or choose it again.", what=what)
+    )
 
 
 def _refuse_unprintable(name: str, artwork: Artwork, plates: int) -> None:
@@ -379,10 +388,22 @@ def _refuse_unprintable(name: str, artwork: Artwork, plates: int) -> None:
     width, height = artwork.size_mm()
     if max(width, height) > LONGEST:
         raise BadInput(
-            f"{name} comes out {width / 1000:.1f} × {height / 1000:.1f} m, more than"
-            f" {LONGEST / 1000:g} m; state a higher resolution in it."
+            say(
+                "{name} comes out {width} × {height} m, more than {longest} m; state a higher "
+                "resolution in it.",
+                name=name,
+                width=f"{width / 1000:.1f}",
+                height=f"{height / 1000:.1f}",
+                longest=f"{LONGEST / 1000:g}",
+            )
         )
     if plates > MOST_PLATES:
         raise BadInput(
-            f"{name} has {plates} plates, more than {MOST_PLATES}; leave out what is not printed."
+            say(
+                "{name} has {plates} plates, more than {most_plates}; leave out what is not "
+                "printed.",
+                name=name,
+                plates=plates,
+                most_plates=MOST_PLATES,
+            )
         )

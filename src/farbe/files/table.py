@@ -15,6 +15,7 @@ from farbe.atomic import check_regular
 from farbe.model.base import BadInput, sentence
 from farbe.model.correction import Correction, Measured
 from farbe.model.text import MAX_ROWS, Table
+from farbe.said import say
 
 MAX_BYTES = 8_000_000
 _MARKS = (
@@ -26,13 +27,15 @@ _MARKS = (
 
 def _text(path: Path) -> str:
     """A text file in UTF-8 or UTF-16, or in the older Western encoding of office programs."""
-    check_regular(path, "a table")
+    check_regular(path, say("a table"))
     try:
         if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"{path.name} is larger than 8 MB; split the table.")
+            raise BadInput(say("{path} is larger than 8 MB; split the table.", path=path.name))
         data = path.read_bytes()
     except OSError:
-        raise BadInput(f"{path.name} cannot be read; choose the file again.") from None
+        raise BadInput(
+            say("{path} cannot be read; choose the file again.", path=path.name)
+        ) from None
     marked = next((name for mark, name in _MARKS if data.startswith(mark)), None)
     for encoding in (marked,) if marked else ("utf-8", "cp1252"):
         try:
@@ -41,7 +44,9 @@ def _text(path: Path) -> str:
             continue
         if "\0" not in text:
             return text
-    raise BadInput(f"{path.name} is not text that can be read; save it as CSV in UTF-8.")
+    raise BadInput(
+        say("{path} is not text that can be read; save it as CSV in UTF-8.", path=path.name)
+    )
 
 
 def _separator(header: str) -> str:
@@ -62,8 +67,12 @@ def _rows(text: str, name: str) -> Iterator[tuple[int, list[str]]]:
             return
         except csv.Error:
             raise BadInput(
-                f"{name}, line {line}: a quote is opened and not closed, or stands inside a field;"
-                " double quotes inside quoted fields."
+                say(
+                    "{name}, line {line}: a quote is opened and not closed, or stands inside a "
+                    "field; double quotes inside quoted fields.",
+                    name=name,
+                    line=line,
+                )
             ) from None
         if any(field.strip() for field in row):
             yield line, [field.strip() for field in row]
@@ -88,23 +97,43 @@ def read_table(path: Path) -> Table:
     rows = _rows(_text(path), path.name)
     header = next(rows, None)
     if header is None:
-        raise BadInput(f"{path.name} is empty; its first line should name the columns.")
+        raise BadInput(
+            say("{path} is empty; its first line should name the columns.", path=path.name)
+        )
     columns = header[1]
     for index, column in enumerate(columns, start=1):
         if not column:
-            raise BadInput(f"{path.name}: column {index} has no name; name it in the first line.")
+            raise BadInput(
+                say(
+                    "{path}: column {index} has no name; name it in the first line.",
+                    path=path.name,
+                    index=index,
+                )
+            )
     found = []
     for line, fields in rows:
         if len(fields) != len(columns):
             raise BadInput(
-                f"{path.name}, line {line}: {len(fields)} fields where the first line names"
-                f" {len(columns)} columns; quote fields that contain the separator."
+                say(
+                    "{path}, line {line}: {fields} fields where the first line names {columns} "
+                    "columns; quote fields that contain the separator.",
+                    path=path.name,
+                    line=line,
+                    fields=len(fields),
+                    columns=len(columns),
+                )
             )
         found.append(tuple(fields))
         if len(found) > MAX_ROWS:
-            raise BadInput(f"{path.name} has more than {MAX_ROWS} rows; split the table.")
+            raise BadInput(
+                say(
+                    "{path} has more than {max_rows} rows; split the table.",
+                    path=path.name,
+                    max_rows=MAX_ROWS,
+                )
+            )
     if not found:
-        raise BadInput(f"{path.name} names columns but has no rows.")
+        raise BadInput(say("{path} names columns but has no rows.", path=path.name))
     try:
         return Table(file_name=path.name[-80:], columns=tuple(columns), rows=tuple(found))
     except ValidationError as error:
@@ -131,7 +160,13 @@ def read_measured(path: Path) -> Correction:
     names = [column.casefold() for column in table.columns]
     lacking = [name for name in ("pocket", "x", "y") if name not in names]
     if lacking:
-        raise BadInput(f"{path.name} has no column named {lacking[0]}; it needs pocket, x and y.")
+        raise BadInput(
+            say(
+                "{path} has no column named {lacking}; it needs pocket, x and y.",
+                path=path.name,
+                lacking=lacking[0],
+            )
+        )
     pocket, x, y = (names.index(name) for name in ("pocket", "x", "y"))
     points = []
     for number, row in enumerate(table.rows, start=1):
@@ -141,8 +176,12 @@ def read_measured(path: Path) -> Correction:
             points.append(Measured(pocket=int(row[pocket]), x=at[0], y=at[1]))
         except (ValueError, ValidationError):
             raise BadInput(
-                f"{path.name}, row {number}: {', '.join(row)} is not a pocket and two figures in"
-                " mm."
+                say(
+                    "{path}, row {number}: {row} is not a pocket and two figures in mm.",
+                    path=path.name,
+                    number=number,
+                    row=", ".join(row),
+                )
             ) from None
     try:
         return Correction(points=tuple(points))

@@ -13,6 +13,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError
 
 from farbe.model.base import BadInput, Value, sentence
+from farbe.said import say
 
 FILE_NAME = "ticket.json"
 MAX_BYTES = 8_000_000
@@ -182,7 +183,7 @@ class Ticket(Value):
         for run in self.runs:
             if run.name == name:
                 return run
-        raise BadInput(f"The ticket has no run for the {name}.")
+        raise BadInput(say("The ticket has no run for the {name}.", name=name))
 
 
 def ticket_json(ticket: Ticket) -> bytes:
@@ -210,19 +211,38 @@ def read_ticket(folder: Path) -> Ticket:
     path = folder / FILE_NAME
     try:
         if path.stat().st_size > MAX_BYTES:
-            raise BadInput(f"The ticket in {folder.name} is too large to be one.")
+            raise BadInput(
+                say("The ticket in {folder} is too large to be one.", folder=folder.name)
+            )
         ticket = Ticket.model_validate_json(path.read_bytes())
     except OSError:
-        raise BadInput(f"{folder} is not a hand-off: there is no ticket in it.") from None
+        raise BadInput(
+            say("{folder} is not a hand-off: there is no ticket in it.", folder=folder)
+        ) from None
     except ValidationError as error:
-        raise BadInput(f"The ticket in {folder.name} cannot be read: {sentence(error)}") from error
+        raise BadInput(
+            say(
+                "The ticket in {folder} cannot be read: {error}",
+                folder=folder.name,
+                error=sentence(error),
+            )
+        ) from error
     places = (*ticket.pockets, *(ticket.back.pockets if ticket.back is not None else ()))
     if not ticket.pieces or any(place.piece >= len(ticket.pieces) for place in places):
-        raise BadInput(f"The ticket in {folder.name} has a pocket for a piece that it lacks.")
+        raise BadInput(
+            say(
+                "The ticket in {folder} has a pocket for a piece that it lacks.", folder=folder.name
+            )
+        )
     for run in ticket.runs:
         for file in run.files:
             if not (folder / file.name).resolve().is_relative_to(folder.resolve()):
-                raise BadInput(f"The ticket in {folder.name} names a file outside its folder.")
+                raise BadInput(
+                    say(
+                        "The ticket in {folder} names a file outside its folder.",
+                        folder=folder.name,
+                    )
+                )
     return ticket
 
 
@@ -256,11 +276,19 @@ def check_files(folder: Path, ticket: Ticket) -> None:
                 fits = digest_of(folder / file.name) == file.sha256
             except OSError:
                 raise BadInput(
-                    f"{file.name}, which the ticket of {ticket.job} names, is not there; hand the"
-                    " job off again."
+                    say(
+                        "{file}, which the ticket of {job} names, is not there; hand the job off "
+                        "again.",
+                        file=file.name,
+                        job=ticket.job,
+                    )
                 ) from None
             if not fits:
                 raise BadInput(
-                    f"{file.name} is not the file that the ticket of {ticket.job} was written for;"
-                    " hand the job off again."
+                    say(
+                        "{file} is not the file that the ticket of {job} was written for; hand the "
+                        "job off again.",
+                        file=file.name,
+                        job=ticket.job,
+                    )
                 )

@@ -7,6 +7,7 @@ from farbe.layout.rolls import lying_faces, packed_as_it_lay, pairs_in_a_column
 from farbe.model.base import BadInput
 from farbe.model.job import Again, Job
 from farbe.model.roll import Roll
+from farbe.said import say
 
 #: Letters of a name that stay before the word that tells it from its order.
 _NAME = 60
@@ -33,7 +34,7 @@ def only_again(job: Job, numbers: tuple[int, ...], *, second_only: bool = False)
     job = job.replace(name=f"{job.name[:_NAME]}, again")
     roll = job.medium
     if second_only and not (isinstance(roll, Roll) and Faced(job).two_sided):
-        raise BadInput("Only on film with two sides is side B printed again by itself.")
+        raise BadInput(say("Only on film with two sides is side B printed again by itself."))
     if not isinstance(roll, Roll) or second_only:
         return job.replace(again=Again(numbers=tuple(sorted(numbers)), second_only=second_only))
     places = tuple(roll.places[number - 1] for number in sorted(numbers))

@@ -16,6 +16,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.running import Times
+from farbe.said import say
 
 #: Room beyond guide and bleed for the pockets' numbers, in mm.
 NUMBERS = 5.0
@@ -69,7 +70,7 @@ def area_of(job: Faced) -> Area:
     """
     used = laid(job)
     if not used:
-        raise BadInput(f"{job.name} has no pocket that is switched on.")
+        raise BadInput(say("{job} has no pocket that is switched on.", job=job.name))
     width, height = footprint(job.jig, job.piece.shape)
     reach = max(job.bleed, guide_reach(job.guide) + (NUMBERS if job.guide.numbers else 0.0))
     xs, ys = [p.x for p in used], [p.y for p in used]
@@ -111,27 +112,52 @@ def check_may_share(jobs: tuple[Faced, ...]) -> None:
     first, *others = jobs
     for job in others:
         if job.printer != first.printer:
-            raise BadInput(f"{job.name} is for another printer or mode than {first.name}.")
+            raise BadInput(
+                say(
+                    "{job} is for another printer or mode than {first}.",
+                    job=job.name,
+                    first=first.name,
+                )
+            )
         if job.receiver != first.receiver:
-            raise BadInput(f"{job.name} is for another receiver than {first.name}.")
+            raise BadInput(
+                say("{job} is for another receiver than {first}.", job=job.name, first=first.name)
+            )
         if job.running.replace(times=Times()) != first.running.replace(times=Times()):
-            raise BadInput(f"{job.name} is run in another way than {first.name}.")
+            raise BadInput(
+                say("{job} is run in another way than {first}.", job=job.name, first=first.name)
+            )
         if job.bed_turned != first.bed_turned:
-            raise BadInput(f"Of {job.name} and {first.name} one board is loaded turned.")
+            raise BadInput(
+                say(
+                    "Of {job} and {first} one board is loaded turned.",
+                    job=job.name,
+                    first=first.name,
+                )
+            )
         if first.receiver.mirrors and (job.reader is Reader.FACE) is not (
             first.reader is Reader.FACE
         ):
             raise BadInput(
-                f"The receiver mirrors whole files, but of {job.name} and {first.name} only one is"
-                " mirrored."
+                say(
+                    "The receiver mirrors whole files, but of {job} and {first} only one is "
+                    "mirrored.",
+                    job=job.name,
+                    first=first.name,
+                )
             )
     _check_media(jobs)
     heights = sorted((job.piece.height, job.name) for job in jobs)
     (low, lowest), (high, highest) = heights[0], heights[-1]
     if high - low > first.printer.gap + 1e-9:
         raise BadInput(
-            f"{highest} is {measure(high - low)} higher than {lowest}; the head bridges"
-            f" {measure(first.printer.gap)}."
+            say(
+                "{highest} is {high} higher than {lowest}; the head bridges {gap}.",
+                highest=highest,
+                high=measure(high - low),
+                lowest=lowest,
+                gap=measure(first.printer.gap),
+            )
         )
 
 
@@ -139,15 +165,17 @@ def _check_media(jobs: tuple[Faced, ...]) -> None:
     """Refuse jobs that lie on different things, or on two sides of them."""
     first = jobs[0]
     if any((job.roll is None) is not (first.roll is None) for job in jobs):
-        raise BadInput("Of these jobs some are printed on a roll, and some on the bed.")
+        raise BadInput(say("Of these jobs some are printed on a roll, and some on the bed."))
     for job in jobs:
         if job.roll is not None and first.roll is not None:
             if job.roll.width != first.roll.width:
-                raise BadInput(f"{job.name} is for another film than {first.name}.")
+                raise BadInput(
+                    say("{job} is for another film than {first}.", job=job.name, first=first.name)
+                )
             if len(sheet_lengths(job)) > 1:
-                raise BadInput(f"{job.name} takes several sheets; print it by itself.")
+                raise BadInput(say("{job} takes several sheets; print it by itself.", job=job.name))
         if job.two_sided:
-            raise BadInput(f"{job.name} has two sides; print it by itself.")
+            raise BadInput(say("{job} has two sides; print it by itself.", job=job.name))
 
 
 def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
@@ -171,7 +199,10 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
         found = _room_for(job, taken)
         if found is None:
             raise BadInput(
-                f"{job.name} finds no room on the bed beside the others; take one of them out."
+                say(
+                    "{job} finds no room on the bed beside the others; take one of them out.",
+                    job=job.name,
+                )
             )
         placed.append(found)
         taken.append(area_of(found))

@@ -11,6 +11,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket
 from farbe.layout.prints import Allotment
 from farbe.model.medium import MediumValue
+from farbe.said import say
 
 
 class Found(Protocol):
@@ -79,7 +80,7 @@ class Carrier(ABC):
     has_guide: ClassVar[bool]
     one_sheet: ClassVar[bool] = False
     nothing_lies: ClassVar[str]
-    nothing_prints: ClassVar[str] = "No pocket gets an artwork; raise a quantity in the tray."
+    nothing_prints: ClassVar[str] = say("No pocket gets an artwork; raise a quantity in the tray.")
 
     def carries(self, job: Faced) -> bool:
         """Whether a job is printed on it.

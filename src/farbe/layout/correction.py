@@ -14,6 +14,7 @@ from farbe.layout.figures import bare_length, decimal, units
 from farbe.layout.pockets import bed_pockets
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Terms
+from farbe.said import say
 
 MeasuredPoints = npt.NDArray[np.float64]
 
@@ -152,8 +153,12 @@ def fit(
     enough = len(should) >= LEAST[wanted] and (wanted is not Terms.ALL or bear is not Terms.TURN)
     if not enough or (len(should) < 2 and order.index(wanted) > 0):
         raise BadInput(
-            f"{len(should)} measured pockets cannot tell {wanted.value};"
-            " measure more of them, not in one line."
+            say(
+                "{should} measured pockets cannot tell {wanted}; measure more of them, not in "
+                "one line.",
+                should=len(should),
+                wanted=wanted.words,
+            )
         )
     matrix, shift = solve(should, found, wanted)
     left = np.hypot(*(should @ matrix.T + shift - found).T)
@@ -198,7 +203,11 @@ def fitted_correction(job: Faced, correction: Correction) -> Fitted:
     pockets = {pocket.number: pocket for pocket in bed_pockets(job)}
     absent = [point.pocket for point in correction.points if point.pocket not in pockets]
     if absent:
-        raise BadInput(f"Pocket {absent[0]} was measured but is not there; take its row out.")
+        raise BadInput(
+            say(
+                "Pocket {absent} was measured but is not there; take its row out.", absent=absent[0]
+            )
+        )
     should = np.array([(pockets[p.pocket].x, pockets[p.pocket].y) for p in correction.points])
     found = np.array([to_bed(job.jig.datum, job.printer, p.x, p.y) for p in correction.points])
     return fit(should, found, tuple(p.pocket for p in correction.points), correction.terms)
@@ -234,13 +243,24 @@ def in_words(job: Faced, fitted: Fitted) -> str:
     across, along = axes(job.jig.datum)
     x, y = fitted.offset
     by = [bare_length(one, signed=True) for one in (across * x, along * y)]
-    words = [f"moved {', '.join(by)} {units().value}"]
+    words = [say("moved {by} {units}", by=", ".join(by), units=units().value)]
     if fitted.terms is not Terms.SHIFT:
-        words.append(f"turned {decimal(across * along * fitted.rotation, 3, signed=True)}°")
+        words.append(
+            say(
+                "turned {across}°", across=decimal(across * along * fitted.rotation, 3, signed=True)
+            )
+        )
     if fitted.terms is Terms.SCALE:
-        words.append(f"scaled {decimal(fitted.scales[0] * 100, 3)} %")
+        words.append(say("scaled {scales} %", scales=decimal(fitted.scales[0] * 100, 3)))
     if fitted.terms is Terms.ALL:
         one, two = (100 * s for s in fitted.scales)
         skew = decimal(fitted.skew, 3, signed=True)
-        words.append(f"scaled {decimal(one, 3)} × {decimal(two, 3)} %, skewed {skew}°")
+        words.append(
+            say(
+                "scaled {one} × {two} %, skewed {skew}°",
+                one=decimal(one, 3),
+                two=decimal(two, 3),
+                skew=skew,
+            )
+        )
     return ", ".join(words)

@@ -10,6 +10,7 @@ from farbe.model.base import BadInput
 from farbe.model.jig import MAX_POCKETS, Jig, Pattern
 from farbe.model.piece import Circle, Shape
 from farbe.model.printer import Printer
+from farbe.said import say
 
 
 @dataclass(frozen=True)
@@ -21,8 +22,8 @@ class Filled:
 
     @property
     def words(self) -> str:
-        turned = "turned" if self.jig.turned else "upright"
-        return f"{self.jig.pattern.value}, {turned}"
+        turned = say("turned") if self.jig.turned else say("upright")
+        return f"{self.jig.pattern.words}, {turned}"
 
 
 def _steps(room: float, first: float, step: float) -> int:
@@ -98,7 +99,10 @@ def fullest(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled:
     found = choices(jig, shape, printer, margin)
     if not found or not found[0].count:
         raise BadInput(
-            f"Not one piece of {sizes(shape.width, shape.height)} fits on a board of"
-            f" {sizes(jig.board.width, jig.board.height)}; take a larger board."
+            say(
+                "Not one piece of {width} fits on a board of {width_2}; take a larger board.",
+                width=sizes(shape.width, shape.height),
+                width_2=sizes(jig.board.width, jig.board.height),
+            )
         )
     return found[0]

@@ -9,6 +9,7 @@ from farbe.model.base import BadInput
 from farbe.model.face import Turn, Turning
 from farbe.model.job import Job
 from farbe.model.roll import FilmPlace, Roll
+from farbe.said import say
 
 
 def roll_of(job: Job) -> Roll:
@@ -24,7 +25,7 @@ def roll_of(job: Job) -> Roll:
         If it is printed on something else.
     """
     if not isinstance(job.medium, Roll):
-        raise BadInput(f"{job.name} is not printed on a roll.")
+        raise BadInput(say("{job} is not printed on a roll.", job=job.name))
     return job.medium
 
 

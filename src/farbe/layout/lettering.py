@@ -15,6 +15,7 @@ import uharfbuzz as hb
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
 from farbe.model.text import TextBox, TextFit, TypeFace
+from farbe.said import say
 
 LetterRing = npt.NDArray[np.float64]
 
@@ -118,7 +119,9 @@ def check_font(data: bytes, name: str) -> None:
     """
     face = hb.Face(data)
     if face.upem <= 0 or face.glyph_count == 0 or not set_line("H", data).glyphs:
-        raise BadInput(f"{name} is not a font with letters; choose a .ttf or .otf file.")
+        raise BadInput(
+            say("{name} is not a font with letters; choose a .ttf or .otf file.", name=name)
+        )
 
 
 @lru_cache(maxsize=2048)

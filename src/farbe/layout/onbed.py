@@ -13,6 +13,7 @@ from farbe.layout.prints import Allotment, over_pockets
 from farbe.layout.shapewords import shape_words
 from farbe.layout.sides import needs_own_guide
 from farbe.model.medium import Bed
+from farbe.said import say
 
 #: How far the label stands in from the board's corner, in mm.
 INSET = 3.0
@@ -25,7 +26,7 @@ class OnBed(Carrier):
     medium = Bed
     word, thing = "bed", "bed"
     has_guide = True
-    nothing_lies = "All pockets are switched off; switch one on at the station Bed."
+    nothing_lies = say("All pockets are switched off; switch one on at the station Bed.")
 
     def size(self, job: Faced) -> tuple[float, float]:
         return job.printer.bed_width, job.printer.bed_height
@@ -52,7 +53,7 @@ class OnBed(Carrier):
 
     def words(self, job: Faced, count: int) -> str:
         piece = job.piece
-        high = f", {bare_length(piece.height)} high" if piece.height else ""
+        high = say(", {height} high", height=bare_length(piece.height)) if piece.height else ""
         return f"{count} × {piece.name}, {shape_words(piece)}{high}"
 
     def material_cost(self, job: Faced) -> float:
@@ -65,16 +66,16 @@ class OnBed(Carrier):
         turning = job.turning
         if turning is None:
             return ()
-        what = "the board" if turning.board else "each piece"
+        what = say("the board") if turning.board else say("each piece")
         times = job.running.times
         seconds = times.turn_board if turning.board else count * times.turn
-        waits = " and laid beside the bed" if needs_own_guide(job) else ""
-        words = f"{what}, {turning.turn.value}{waits}"
-        return (Handwork("Turn the pieces over", words, seconds, run="turn"),)
+        waits = say(" and laid beside the bed") if needs_own_guide(job) else ""
+        words = f"{what}, {turning.turn.words}{waits}"
+        return (Handwork(say("Turn the pieces over"), words, seconds, run="turn"),)
 
     def taking_off(self, job: Faced, count: int) -> Handwork:
         seconds = count * job.running.times.place / 2
-        return Handwork("Take out the pieces", "when the ink is dry", seconds)
+        return Handwork(say("Take out the pieces"), say("when the ink is dry"), seconds)
 
 
 @carrier
@@ -87,10 +88,14 @@ class OnRollers(OnBed):
         return super().carries(job) and on_rollers(job)
 
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        words = f"{count} × {job.piece.name}, the print's middle up"
+        words = say("{count} × {piece}, the print's middle up", count=count, piece=job.piece.name)
         height, times = job.piece.height, job.running.times
         return (
-            Handwork("Put them on the rollers", words, count * times.place, run="place"),
-            Handwork("Set the height", f"head over {measure(height)}, surface level",
-                     times.height, height=height),
-        )  # fmt: skip
+            Handwork(say("Put them on the rollers"), words, count * times.place, run="place"),
+            Handwork(
+                say("Set the height"),
+                say("head over {height}, surface level", height=measure(height)),
+                times.height,
+                height=height,
+            ),
+        )

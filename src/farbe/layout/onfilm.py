@@ -15,6 +15,7 @@ from farbe.layout.rolls import film_length, missing, roll_of_face, sheet_lengths
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll
+from farbe.said import say
 
 #: What a clear film looks like over the press.
 FILM = "#c9cdd0"
@@ -47,7 +48,7 @@ class OnFilm(Carrier):
     word, thing = "roll", "film"
     has_guide = False
     one_sheet = True
-    nothing_lies = "Nothing lies on the film; add artworks and nest them."
+    nothing_lies = say("Nothing lies on the film; add artworks and nest them.")
 
     def size(self, job: Faced) -> tuple[float, float]:
         return roll_of_face(job).width, film_length(job)
@@ -92,26 +93,38 @@ class OnFilm(Carrier):
 
     def words(self, job: Faced, count: int) -> str:
         film = sizes(roll_of_face(job).width, film_length(job), digits=0)
-        return f"{count} × {job.piece.name} on film, {film}"
+        return say(
+            "{count} × {piece} on film, {film}", count=count, piece=job.piece.name, film=film
+        )
 
     def material_cost(self, job: Faced) -> float:
         return film_length(job) / 1000.0 * roll_of_face(job).price
 
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
         metres = number(film_length(job) / 1000)
-        words = f"{measure(roll_of_face(job).width)} wide, {metres} m of it"
-        return (Handwork("Load the film", words, job.running.times.load_film),)
+        words = say(
+            "{width} wide, {metres} m of it", width=measure(roll_of_face(job).width), metres=metres
+        )
+        return (Handwork(say("Load the film"), words, job.running.times.load_film),)
 
     def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        words = "cut it off, turn it over, load it with its last end first"
+        words = say("cut it off, turn it over, load it with its last end first")
         return (
             Handwork(
-                "Turn the film over", words, job.running.times.turn_film, run="turn", confirmed=True
+                say("Turn the film over"),
+                words,
+                job.running.times.turn_film,
+                run="turn",
+                confirmed=True,
             ),
         )
 
     def taking_off(self, job: Faced, count: int) -> Handwork:
-        return Handwork("Cut the film", f"between {count} pieces", count * job.running.times.cut)
+        return Handwork(
+            say("Cut the film"),
+            say("between {count} pieces", count=count),
+            count * job.running.times.cut,
+        )
 
 
 @lru_cache(maxsize=16)

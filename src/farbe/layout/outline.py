@@ -15,6 +15,7 @@ from farbe.layout.body import print_outline
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape, ShapeValue
 from farbe.registry import Methods
+from farbe.said import say
 
 Drawn = TypeVar("Drawn", bound=Callable[..., Polygon])
 
@@ -64,8 +65,11 @@ def check_outline(shape: Shape) -> None:
         return
     where = explain_validity(drawn).split("[")[-1].rstrip("]").split()
     raise BadInput(
-        f"The outline of the piece crosses itself at {', '.join(w[:8] for w in where[:2])} mm; take"
-        " it from its drawing again."
+        say(
+            "The outline of the piece crosses itself at {where} mm; take it from its "
+            "drawing again.",
+            where=", ".join(w[:8] for w in where[:2]),
+        )
     )
 
 

@@ -11,6 +11,7 @@ from farbe.layout.figures import measure
 from farbe.model.base import BadInput
 from farbe.model.piece import RoundBody
 from farbe.model.placing import Across, Along, Fit
+from farbe.said import say
 
 
 @dataclass(frozen=True)
@@ -65,7 +66,10 @@ def printable(job: Faced) -> tuple[float, float]:
     width, height = wide - 2 * margin, high - 2 * margin
     if width <= 0 or height <= 0:
         raise BadInput(
-            f"A margin of {measure(margin)} leaves nothing to print on; make it smaller."
+            say(
+                "A margin of {margin} leaves nothing to print on; make it smaller.",
+                margin=measure(margin),
+            )
         )
     return width, height
 

@@ -19,6 +19,7 @@ from farbe.model.face import Face
 from farbe.model.job import Job
 from farbe.model.piece import Rectangle
 from farbe.model.roll import FilmPlace, Packing, Roll
+from farbe.said import say
 
 
 def wanted(job: Faced) -> list[ArtworkFile]:
@@ -60,7 +61,7 @@ def roll_of_face(job: Faced) -> Roll:
     """
     roll = job.roll
     if roll is None:
-        raise BadInput(f"{job.name} is not printed on a roll.")
+        raise BadInput(say("{job} is not printed on a roll.", job=job.name))
     return roll
 
 
@@ -315,8 +316,13 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
         art = items[error.item]
         wide, high = art.cropped
         raise BadInput(
-            f"{art.file_name} is {sizes(wide, high)} and does not fit on a sheet of"
-            f" {sizes(strip.width, strip.longest)}; make it smaller or take a wider film."
+            say(
+                "{file_name} is {wide} and does not fit on a sheet of {width}; make it "
+                "smaller or take a wider film.",
+                file_name=art.file_name,
+                wide=sizes(wide, high),
+                width=sizes(strip.width, strip.longest),
+            )
         ) from error
     laid = (
         with_places(job, tuple(_placed(items, spot, roll, job.bleed) for spot in spots))

@@ -11,6 +11,7 @@ from farbe.layout.laid import laid
 from farbe.layout.placing import artwork_box, printable
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along, PocketChange
+from farbe.said import say
 
 
 @dataclass(frozen=True)
@@ -46,11 +47,14 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
     """
     box = artwork_box(job)
     if box is None:
-        raise BadInput("There is no artwork to lay out in parts; choose one first.")
+        raise BadInput(say("There is no artwork to lay out in parts; choose one first."))
     room_w, room_h = printable(job)
     if overlap < 0 or overlap >= min(room_w, room_h):
         raise BadInput(
-            f"An overlap of {measure(overlap)} leaves nothing of a part; make it smaller."
+            say(
+                "An overlap of {overlap} leaves nothing of a part; make it smaller.",
+                overlap=measure(overlap),
+            )
         )
 
     def split(whole: float, room: float) -> tuple[int, float]:
@@ -86,7 +90,13 @@ def tiled(job: Faced, overlap: float, *, first: int = 1) -> Faced:
     )
     tiles = tiles_of(plain, overlap)
     if not 1 <= first <= tiles.count:
-        raise BadInput(f"The artwork has {tiles.count} parts; there is no part {first}.")
+        raise BadInput(
+            say(
+                "The artwork has {tiles} parts; there is no part {first}.",
+                tiles=tiles.count,
+                first=first,
+            )
+        )
     used = laid(plain)
     parts = range(first - 1, min(tiles.count, first - 1 + len(used)))
     changes = []

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field
@@ -11,9 +10,10 @@ from farbe.model.base import Digest, Length, Name, Value
 from farbe.model.edit import Crop, Edit
 from farbe.model.meaning import Meaning
 from farbe.model.treatment import Share
+from farbe.said import Spoken
 
 
-class PageBox(StrEnum):
+class PageBox(Spoken):
     """Which of a PDF page's boxes is the artwork."""
 
     TRIM = "trim"

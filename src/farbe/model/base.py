@@ -6,6 +6,8 @@ from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError
 
+from farbe.said import say
+
 MM_PER_INCH = 25.4
 
 
@@ -55,26 +57,26 @@ def _in_words(kind: str, told: dict[str, Any], message: str) -> str:
         return message.removeprefix("Value error, ")
     least, most = (told.get(a, told.get(b)) for a, b in (("ge", "gt"), ("le", "lt")))
     words = {
-        "missing": "is missing",
-        "extra_forbidden": "is not known to this Farbe",
-        "finite_number": "is no number that can be",
-        "greater_than": f"is not larger than {_figure(least)}",
-        "greater_than_equal": f"is smaller than {_figure(least)}",
-        "less_than": f"is not smaller than {_figure(most)}",
-        "less_than_equal": f"is larger than {_figure(most)}",
-        "string_too_short": "is too short",
-        "string_too_long": f"has more than {told.get('max_length')} letters",
-        "too_long": f"has more than {told.get('max_length')} parts",
-        "too_short": f"has fewer than {told.get('min_length')} parts",
-        "string_pattern_mismatch": "is not written as it should be",
-        "enum": f"is none of {told.get('expected')}",
-        "literal_error": f"is none of {told.get('expected')}",
+        "missing": say("is missing"),
+        "extra_forbidden": say("is not known to this Farbe"),
+        "finite_number": say("is no number that can be"),
+        "greater_than": say("is not larger than {figure}", figure=_figure(least)),
+        "greater_than_equal": say("is smaller than {figure}", figure=_figure(least)),
+        "less_than": say("is not smaller than {figure}", figure=_figure(most)),
+        "less_than_equal": say("is larger than {figure}", figure=_figure(most)),
+        "string_too_short": say("is too short"),
+        "string_too_long": say("has more than {get} letters", get=told.get("max_length")),
+        "too_long": say("has more than {get} parts", get=told.get("max_length")),
+        "too_short": say("has fewer than {get} parts", get=told.get("min_length")),
+        "string_pattern_mismatch": say("is not written as it should be"),
+        "enum": say("is none of {get}", get=told.get("expected")),
+        "literal_error": say("is none of {get}", get=told.get("expected")),
     }
     if kind in words:
         return words[kind]
     if kind.startswith(("int", "float")):
-        return "is no number"
-    return "is not what it should be"
+        return say("is no number")
+    return say("is not what it should be")
 
 
 def _figure(value: object) -> str:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field, model_validator
 
 from farbe.model.base import Coordinate, Value
+from farbe.said import Spoken, say
 
 
-class Terms(StrEnum):
+class Terms(Spoken):
     """What a correction may contain."""
 
     SHIFT = "shift"
@@ -40,5 +40,5 @@ class Correction(Value):
     @model_validator(mode="after")
     def _one_each(self) -> Correction:
         if len({point.pocket for point in self.points}) != len(self.points):
-            raise ValueError("a pocket is measured twice")
+            raise ValueError(say("a pocket is measured twice"))
         return self

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
@@ -15,12 +14,13 @@ from farbe.model.piece import Reader
 from farbe.model.placing import Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.text import Table, TextBox
+from farbe.said import Spoken, say
 
 #: Colour layers for a reader: one that is seen by day, and one for when the piece is lit.
 MOST_COLOUR = 2
 
 
-class Turn(StrEnum):
+class Turn(Spoken):
     """How a thing on the bed is turned over, as the operator stands before it.
 
     Sideways: over its left or right edge, as a page is turned; what was left is right after. Over
@@ -60,10 +60,10 @@ class Content(Value):
 
     @model_validator(mode="after")
     def _is_clear(self) -> Self:
-        _differ([art.key for art in self.artworks], "an artwork is there twice")
-        _differ([change.pocket for change in self.changes], "a pocket is changed twice")
+        _differ([art.key for art in self.artworks], say("an artwork is there twice"))
+        _differ([change.pocket for change in self.changes], say("a pocket is changed twice"))
         if sum(art.quantity is None for art in self.artworks) > 1:
-            raise ValueError("only one artwork can take the rest of the pockets")
+            raise ValueError(say("only one artwork can take the rest of the pockets"))
         return self
 
 
@@ -82,8 +82,10 @@ class Face(Content):
     def _is_sound(self) -> Self:
         colours = [layer.reader for layer in self.stack if layer.kind is LayerKind.COLOUR]
         if any(colours.count(reader) > MOST_COLOUR for reader in colours):
-            raise ValueError("each reader of a stack has two colour layers at the most")
-        _differ([layer.name.casefold() for layer in self.stack], "two layers have the same name")
+            raise ValueError(say("each reader of a stack has two colour layers at the most"))
+        _differ(
+            [layer.name.casefold() for layer in self.stack], say("two layers have the same name")
+        )
         return self
 
 

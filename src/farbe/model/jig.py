@@ -8,12 +8,13 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
+from farbe.said import Spoken, say, shipped
 
 MAX_POCKETS = 20_000
 Count = Annotated[int, Field(ge=1, le=1000)]
 
 
-class Corner(StrEnum):
+class Corner(Spoken):
     """A corner of the bed as the operator stands before it."""
 
     NEAR_LEFT = "near left"
@@ -47,7 +48,7 @@ class RectangleKeepOut(Value):
     """A rectangle where no piece may lie; ``x``, ``y`` is its corner by the datum."""
 
     kind: Literal["rectangle"] = "rectangle"
-    name: Name = "clamp"
+    name: Name = shipped("clamp")
     x: Coordinate
     y: Coordinate
     width: Length
@@ -58,7 +59,7 @@ class CircleKeepOut(Value):
     """A circle where no piece may lie; ``x``, ``y`` is its middle."""
 
     kind: Literal["circle"] = "circle"
-    name: Name = "pin"
+    name: Name = shipped("pin")
     x: Coordinate
     y: Coordinate
     diameter: Length
@@ -67,14 +68,14 @@ class CircleKeepOut(Value):
 KeepOut = Annotated[RectangleKeepOut | CircleKeepOut, Field(discriminator="kind")]
 
 
-class Pattern(StrEnum):
+class Pattern(Spoken):
     """How rows lie to each other."""
 
     SQUARE = "square"
     STAGGERED = "staggered"
 
 
-class Numbering(StrEnum):
+class Numbering(Spoken):
     """In which order pockets are counted, from the datum."""
 
     ROWS = "by rows"
@@ -114,7 +115,12 @@ class Jig(Value):
     def _has_an_end(self) -> Jig:
         if self.columns * self.rows > MAX_POCKETS:
             raise ValueError(
-                f"{self.columns} × {self.rows} pockets are too many; {MAX_POCKETS} are the most"
+                say(
+                    "{columns} × {rows} pockets are too many; {max_pockets} are the most",
+                    columns=self.columns,
+                    rows=self.rows,
+                    max_pockets=MAX_POCKETS,
+                )
             )
         return self
 
@@ -141,7 +147,7 @@ class GuideStyle(StrEnum):
     KERB = "kerb"
 
 
-class Side(StrEnum):
+class Side(Spoken):
     """A side of a pocket as the operator stands before the bed."""
 
     LEFT = "left"

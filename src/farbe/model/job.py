@@ -19,9 +19,10 @@ from farbe.model.receiver import Receiver
 from farbe.model.roll import Garment
 from farbe.model.running import Prices, Running
 from farbe.model.treatment import Holes, Share
+from farbe.said import Spoken, say
 
 
-class Intent(StrEnum):
+class Intent(Spoken):
     """Rendering intents of the ICC specification."""
 
     PERCEPTUAL = "perceptual"
@@ -58,7 +59,7 @@ class Conversion(Value):
     gains: Gains = Gains()
 
 
-class Guess(StrEnum):
+class Guess(Spoken):
     """A fact that was guessed and that nobody confirmed yet."""
 
     PIECE = "the piece's shape and size"
@@ -136,31 +137,37 @@ class Job(Value):
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:
         if (self.comes_up is None) is not (len(self.faces) == 1):
-            raise ValueError("a second face needs to be told, and how it comes up")
+            raise ValueError(say("a second face needs to be told, and how it comes up"))
         first, *second = self.faces
         if isinstance(self.comes_up, SamePrint):
             if Reader.TRANSFER in (face.reader for face in self.faces):
-                raise ValueError("a transfer has one reader")
+                raise ValueError(say("a transfer has one reader"))
             if first.reader is second[0].reader:
-                raise ValueError("two readers of the same print look at it from different sides")
+                raise ValueError(
+                    say("two readers of the same print look at it from different sides")
+                )
             if second[0].stack or second[0].correction is not None:
-                raise ValueError("the layers of a print with two readers belong to the first face")
+                raise ValueError(
+                    say("the layers of a print with two readers belong to the first face")
+                )
         else:
             if second and any(face.reader is not Reader.FACE for face in self.faces):
-                raise ValueError("a piece printed on both sides is read from its faces")
+                raise ValueError(say("a piece printed on both sides is read from its faces"))
             if any(layer.reader is not None for face in self.faces for layer in face.stack):
-                raise ValueError("a layer for a second reader needs one")
+                raise ValueError(say("a layer for a second reader needs one"))
         return self
 
     @model_validator(mode="after")
     def _inks_are_told_apart(self) -> Job:
         wanted = self.guide.ink
         if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
-            raise ValueError(f"the printer has no ink named {self.guide.ink} for the guide")
+            raise ValueError(
+                say("the printer has no ink named {ink} for the guide", ink=self.guide.ink)
+            )
         names = [self.receiver.channel(ink.name).casefold() for ink in self.printer.inks]
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
-            raise ValueError(f"two inks have the channel name {twice}")
+            raise ValueError(say("two inks have the channel name {twice}", twice=twice))
         if self.again is not None and self.again.second_only and len(self.faces) < 2:
-            raise ValueError("there is no second side to be printed alone")
+            raise ValueError(say("there is no second side to be printed alone"))
         return self

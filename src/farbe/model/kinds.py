@@ -8,6 +8,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import BeforeValidator, SerializeAsAny
 
 from farbe.model.base import Value
+from farbe.said import say
 
 Member = TypeVar("Member", bound=Value)
 
@@ -77,7 +78,14 @@ class Kinds(Generic[Member]):
         kind = given.get("kind")
         if not isinstance(kind, str) or kind not in self._known:
             known = ", ".join(self._known)
-            raise ValueError(f"there is no {self.words} of kind {kind!r}; there are: {known}")
+            raise ValueError(
+                say(
+                    "there is no {words} of kind {kind}; there are: {known}",
+                    words=self.words,
+                    kind=f"{kind!r}",
+                    known=known,
+                )
+            )
         return self._known[kind].model_validate(given)
 
     def field(self) -> Any:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field, model_validator
@@ -12,9 +11,10 @@ from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, Colours, Source
 from farbe.model.treatment import FINE_STROKE, Choke, Treatment
+from farbe.said import Spoken, say, shipped, spoken
 
 
-class Join(StrEnum):
+class Join(Spoken):
     """How a second source goes with the first."""
 
     ADD = "and also"
@@ -48,6 +48,11 @@ class Layer(Value):
     meant: bool = False
     reader: Reader | None = None
 
+    @property
+    def words(self) -> str:
+        """Its name in the user's language, if Farbe gave it."""
+        return spoken(self.name)
+
     @model_validator(mode="before")
     @classmethod
     def _with_one_more(cls, given: object) -> object:
@@ -64,13 +69,23 @@ class Layer(Value):
     def _suits_its_kind(self) -> Layer:
         colours = [isinstance(source, Colours) for source in self.sources]
         if colours != [True] and (self.kind is LayerKind.COLOUR or any(colours)):
-            raise ValueError(f"the layer {self.name} cannot come from the {self.source.kind}")
+            raise ValueError(
+                say(
+                    "the layer {words} cannot come from the {kind}",
+                    words=self.name,
+                    kind=self.source.kind,
+                )
+            )
         if (self.kind is LayerKind.NAMED) != (self.ink is not None):
-            raise ValueError(f"the layer {self.name} needs an ink's name if it is of named ink")
+            raise ValueError(
+                say("the layer {words} needs an ink's name if it is of named ink", words=self.name)
+            )
         if self.kind is LayerKind.COLOUR:
             unfit = [t.kind for t in self.treatments if not t.for_colour]
             if unfit:
-                raise ValueError(f"the colour layer cannot be treated with {unfit[0]}")
+                raise ValueError(
+                    say("the colour layer cannot be treated with {unfit}", unfit=unfit[0])
+                )
         return self
 
     @property
@@ -94,11 +109,13 @@ class Layer(Value):
         return tuple(t for t in self.treatments if t.on)
 
 
-COLOUR = Layer(kind=LayerKind.COLOUR, name="Colour", source=Colours())
+COLOUR = Layer(kind=LayerKind.COLOUR, name=shipped("Colour"), source=Colours())
 WHITE_UNDER = Layer(
-    kind=LayerKind.WHITE, name="White", treatments=(Choke(by=0.1, least=FINE_STROKE),)
+    kind=LayerKind.WHITE, name=shipped("White"), treatments=(Choke(by=0.1, least=FINE_STROKE),)
 )
-VARNISH_OVER = Layer(kind=LayerKind.VARNISH, name="Varnish")
+VARNISH_OVER = Layer(kind=LayerKind.VARNISH, name=shipped("Varnish"))
 BLACKOUT = Layer(
-    kind=LayerKind.BLACKOUT, name="Blackout", treatments=(Choke(by=0.1, least=FINE_STROKE),)
+    kind=LayerKind.BLACKOUT,
+    name=shipped("Blackout"),
+    treatments=(Choke(by=0.1, least=FINE_STROKE),),
 )

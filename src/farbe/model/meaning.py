@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
+from farbe.said import Spoken
 
 
-class Meaning(StrEnum):
+class Meaning(Spoken):
     """What a named plate of an artwork is for."""
 
     COLOUR = "colour"

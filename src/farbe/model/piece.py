@@ -10,6 +10,7 @@ from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.kinds import Kinds
+from farbe.said import Spoken, say
 
 
 class ShapeValue(Value):
@@ -45,7 +46,7 @@ class Rectangle(ShapeValue):
     @model_validator(mode="after")
     def _corners_fit(self) -> Rectangle:
         if self.corner_radius > min(self.width, self.height) / 2:
-            raise ValueError("the corner radius is larger than half the shorter side")
+            raise ValueError(say("the corner radius is larger than half the shorter side"))
         return self
 
 
@@ -90,7 +91,7 @@ class Outline(ShapeValue):
     @model_validator(mode="after")
     def _has_size(self) -> Outline:
         if self.width <= 0 or self.height <= 0:
-            raise ValueError("the outline has no size")
+            raise ValueError(say("the outline has no size"))
         return self
 
     @property
@@ -106,7 +107,7 @@ class Outline(ShapeValue):
         return max(along) - min(along)
 
 
-class Unrolled(StrEnum):
+class Unrolled(Spoken):
     """What passes under the heads: the body turning on rollers, or film that is wrapped around."""
 
     ROLLERS = "on rollers"
@@ -140,11 +141,11 @@ class RoundBody(ShapeValue):
     @model_validator(mode="after")
     def _has_room(self) -> RoundBody:
         if self.wrap <= 0:
-            raise ValueError("seam and handle leave nothing of the circumference")
+            raise ValueError(say("seam and handle leave nothing of the circumference"))
         if self.wrap > 1.5 * math.pi * self.mean:
-            raise ValueError("an overlap of half the circumference is the most")
+            raise ValueError(say("an overlap of half the circumference is the most"))
         if abs(self.slope) * self.wrap_angle > 1.95 * math.pi:
-            raise ValueError("the body tapers too much to be printed around")
+            raise ValueError(say("the body tapers too much to be printed around"))
         return self
 
     @property
@@ -212,7 +213,7 @@ class RoundBody(ShapeValue):
         return wide, outer - lowest
 
 
-class Material(StrEnum):
+class Material(Spoken):
     OPAQUE = "opaque"
     TRANSLUCENT = "translucent"
     CLEAR = "clear"

@@ -8,6 +8,7 @@ from typing import Annotated
 from pydantic import Field
 
 from farbe.model.base import ArtworkKey, Coordinate, Margin, Value
+from farbe.said import Spoken
 
 #: Degrees, anticlockwise.
 Rotation = Annotated[float, Field(ge=-360, le=360)]
@@ -22,13 +23,13 @@ class Fit(StrEnum):
     FILL = "fill"
 
 
-class Across(StrEnum):
+class Across(Spoken):
     LEFT = "left"
     MIDDLE = "middle"
     RIGHT = "right"
 
 
-class Along(StrEnum):
+class Along(Spoken):
     BOTTOM = "bottom"
     MIDDLE = "middle"
     TOP = "top"

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Length, Margin, Name, Value
+from farbe.said import Spoken, say, shipped, spoken
 
 Dpi = Annotated[float, Field(ge=10, le=5080)]
 
 
-class LayerKind(StrEnum):
+class LayerKind(Spoken):
     """What a layer does; an ink of the same kind prints it."""
 
     COLOUR = "colour"
@@ -36,17 +36,29 @@ class Ink(Value):
     stroke: Margin = 0.08
     gap: Margin = 0.08
 
+    @property
+    def words(self) -> str:
+        """Its name in the user's language, if Farbe gave it."""
+        return spoken(self.name)
+
 
 PROCESS = (
-    Ink(name="Cyan", kind=LayerKind.COLOUR, shown="#0aa0d8", laydown=7.0, price=140.0),
-    Ink(name="Magenta", kind=LayerKind.COLOUR, shown="#d4307c", laydown=7.0, price=140.0),
-    Ink(name="Yellow", kind=LayerKind.COLOUR, shown="#ecc81e", laydown=7.0, price=140.0),
-    Ink(name="Black", kind=LayerKind.COLOUR, shown="#1c1c1e", laydown=7.0, price=140.0),
+    Ink(name=shipped("Cyan"), kind=LayerKind.COLOUR, shown="#0aa0d8", laydown=7.0, price=140.0),
+    Ink(name=shipped("Magenta"), kind=LayerKind.COLOUR, shown="#d4307c", laydown=7.0, price=140.0),
+    Ink(name=shipped("Yellow"), kind=LayerKind.COLOUR, shown="#ecc81e", laydown=7.0, price=140.0),
+    Ink(name=shipped("Black"), kind=LayerKind.COLOUR, shown="#1c1c1e", laydown=7.0, price=140.0),
 )
-WHITE = Ink(name="White", kind=LayerKind.WHITE, shown="#ffffff", laydown=14.0, price=180.0,
+WHITE = Ink(name=shipped("White"), kind=LayerKind.WHITE, shown="#ffffff", laydown=14.0, price=180.0,
             stroke=0.1, gap=0.1)  # fmt: skip
-VARNISH = Ink(name="Varnish", kind=LayerKind.VARNISH, shown="#d9c9a0", laydown=12.0, price=160.0,
-              stroke=0.2, gap=0.2)  # fmt: skip
+VARNISH = Ink(
+    name=shipped("Varnish"),
+    kind=LayerKind.VARNISH,
+    shown="#d9c9a0",
+    laydown=12.0,
+    price=160.0,
+    stroke=0.2,
+    gap=0.2,
+)
 
 
 class Register(Value):
@@ -58,7 +70,7 @@ class Register(Value):
     scale: Annotated[float, Field(ge=0, le=5)] = 0.01
 
 
-class Throw(StrEnum):
+class Throw(Spoken):
     """How far ink is thrown: on a flat piece, or from far above one whose surface falls away."""
 
     FLAT = "flat"
@@ -118,12 +130,12 @@ class Printer(Value):
     def _inks_differ(self) -> Printer:
         names = [ink.name.casefold() for ink in self.inks]
         if len(set(names)) != len(names):
-            raise ValueError("two inks have the same name")
+            raise ValueError(say("two inks have the same name"))
         modes = [mode.name.casefold() for mode in self.modes]
         if len(set(modes)) != len(modes):
-            raise ValueError("two modes have the same name")
+            raise ValueError(say("two modes have the same name"))
         if sum(ink.kind is LayerKind.COLOUR for ink in self.inks) != len(PROCESS):
-            raise ValueError("the colour inks must be cyan, magenta, yellow and black")
+            raise ValueError(say("the colour inks must be cyan, magenta, yellow and black"))
         return self
 
     @property

@@ -8,9 +8,10 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from farbe.model.base import Name, Value
+from farbe.said import Spoken, say
 
 
-class Compression(StrEnum):
+class Compression(Spoken):
     NONE = "none"
     LZW = "lzw"
     DEFLATE = "deflate"
@@ -22,7 +23,7 @@ class FileFormat(StrEnum):
     PDF = "pdf"
 
 
-class Split(StrEnum):
+class Split(Spoken):
     """What goes into one file."""
 
     RUN = "a run"
@@ -37,14 +38,14 @@ class Drive(StrEnum):
     FOLDER = "folder"
 
 
-class Delivery(StrEnum):
+class Delivery(Spoken):
     """What a front end finds in the folder that it watches."""
 
     FOLDER = "a folder for each job"
     FILES = "the files alone"
 
 
-class Inks(StrEnum):
+class Inks(Spoken):
     """How a TIFF says what its channels are."""
 
     NAMED = "an ink set with names"
@@ -131,7 +132,7 @@ class Receiver(Value):
     def _names_differ(self) -> Receiver:
         theirs = [name for _, name in self.channel_names]
         if len(set(theirs)) != len(theirs):
-            raise ValueError("two inks have the same channel name")
+            raise ValueError(say("two inks have the same channel name"))
         return self
 
     def channel(self, ink: str) -> str:

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
 from farbe.model.base import ArtworkKey, Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.medium import MEDIA, MediumValue
+from farbe.said import Spoken, say, shipped
 
 
-class Packing(StrEnum):
+class Packing(Spoken):
     """How artworks are laid on the film."""
 
     BOXES = "by their rectangles"
@@ -19,7 +19,7 @@ class Packing(StrEnum):
     HAND = "by hand"
 
 
-class Cut(StrEnum):
+class Cut(Spoken):
     """Where the artworks on a film are cut apart."""
 
     BOXES = "around rectangles"
@@ -90,9 +90,9 @@ class Roll(MediumValue):
     @model_validator(mode="after")
     def _has_room(self) -> Roll:
         if self.room <= 0:
-            raise ValueError("the margins leave nothing of the film's width")
+            raise ValueError(say("the margins leave nothing of the film's width"))
         if self.longest <= self.lead + self.trail:
-            raise ValueError("lead and trail leave nothing of the longest sheet")
+            raise ValueError(say("lead and trail leave nothing of the longest sheet"))
         return self
 
     @property
@@ -105,6 +105,6 @@ class Garment(Value):
     """Garments of an order that get the same transfer: a colour, a size, and how many."""
 
     colour: Colour
-    name: Name = "cotton"
+    name: Name = shipped("cotton")
     size: Annotated[str, Field(max_length=12)] = ""
     count: Annotated[int, Field(ge=1, le=100_000)] = 1

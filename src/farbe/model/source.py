@@ -11,6 +11,7 @@ from farbe.model.base import Colour, Name, Value
 from farbe.model.kinds import Kinds
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Ring
+from farbe.said import Spoken
 
 
 class SourceValue(Value):
@@ -75,7 +76,7 @@ class PlateNamed(SourceValue):
     name: Name
 
 
-class Otherwise(StrEnum):
+class Otherwise(Spoken):
     """What a layer covers where an artwork has no plate for it."""
 
     SHAPE = "its shape"

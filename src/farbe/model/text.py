@@ -9,6 +9,7 @@ from pydantic import Field, StringConstraints, model_validator
 
 from farbe.model.base import Colour, Coordinate, Digest, Length, Name, Value
 from farbe.model.placing import Across, Along, Rotation
+from farbe.said import say
 
 MAX_ROWS = 20_000
 TableEntry = Annotated[str, StringConstraints(max_length=500)]
@@ -24,9 +25,9 @@ class Table(Value):
     @model_validator(mode="after")
     def _is_even(self) -> Table:
         if len(set(self.columns)) != len(self.columns):
-            raise ValueError("two columns of the table have the same name")
+            raise ValueError(say("two columns of the table have the same name"))
         if any(len(row) != len(self.columns) for row in self.rows):
-            raise ValueError("a row of the table has not as many fields as there are columns")
+            raise ValueError(say("a row of the table has not as many fields as there are columns"))
         return self
 
 

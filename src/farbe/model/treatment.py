@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
 from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
@@ -10,6 +9,7 @@ from pydantic import Field, model_validator
 from farbe.model.base import Coordinate, Margin, Value
 from farbe.model.kinds import Kinds
 from farbe.model.source import Source
+from farbe.said import Spoken, say
 
 Share = Annotated[float, Field(ge=0, le=100)]
 #: Width in mm that a new choke spares of fine strokes; jobs of before spare none.
@@ -81,7 +81,7 @@ class Harden(TreatmentValue):
     of_cover: ClassVar[bool] = True
 
 
-class Grain(StrEnum):
+class Grain(Spoken):
     """How half tones become dots."""
 
     DOTS = "round dots in rows"
@@ -119,7 +119,7 @@ class Curve(TreatmentValue):
     @model_validator(mode="after")
     def _rises(self) -> Curve:
         if any(b[0] <= a[0] for a, b in zip(self.points, self.points[1:], strict=False)):
-            raise ValueError("the points of a curve must go from left to right")
+            raise ValueError(say("the points of a curve must go from left to right"))
         return self
 
 
@@ -148,11 +148,11 @@ class Ease(TreatmentValue):
     @model_validator(mode="after")
     def _has_a_range(self) -> Ease:
         if self.light <= self.dark:
-            raise ValueError("the light end of the ease must lie above the dark end")
+            raise ValueError(say("the light end of the ease must lie above the dark end"))
         return self
 
 
-class HoleShape(StrEnum):
+class HoleShape(Spoken):
     ROUND = "round"
     SQUARE = "square"
     HEXAGON = "hexagon"

@@ -22,6 +22,7 @@ from farbe.render.glimpse import part_of
 from farbe.render.piece import piece_separation
 from farbe.render.piecetile import plate_order
 from farbe.render.sources import Sources
+from farbe.said import say
 from farbe.separate.outline import rasterise
 
 
@@ -60,7 +61,7 @@ def proof_picture(
     of, grid = one_print(job, first), sampling_grid(job, pixels)
     layers = printing_layers(of.stack)
     if not layers:
-        raise BadInput("No layer is switched on, so there is nothing to show; switch one on.")
+        raise BadInput(say("No layer is switched on, so there is nothing to show; switch one on."))
     separation = piece_separation(of, sources, grid, as_read=True)
     if plate is not None:
         return _one_plate(of, separation.plates(0, separation.size[1]), plate)
@@ -86,7 +87,7 @@ def _one_plate(job: Faced, plates: list[Pixels], name: str) -> Pixels:
         if channel.name.casefold() == name.casefold():
             return np.repeat(255 - plates[index][..., None], 3, axis=2)
     known = ", ".join(channel.name for channel in found)
-    raise BadInput(f"There is no plate {name}; there are: {known}.")
+    raise BadInput(say("There is no plate {name}; there are: {known}.", name=name, known=known))
 
 
 def write_png(picture: Pixels, path: Path) -> None:

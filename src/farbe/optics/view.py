@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
@@ -13,10 +12,11 @@ from farbe.optics.films import Light
 from farbe.optics.light import to_linear
 from farbe.optics.look import Seen, opacity, seen
 from farbe.render.glimpse import Glimpse
+from farbe.said import Spoken
 from farbe.separate.choke import Plate
 
 
-class Behind(StrEnum):
+class Behind(Spoken):
     """What is seen by day through a piece that lets light through."""
 
     WALL = "a grey wall"

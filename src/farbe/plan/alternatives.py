@@ -9,6 +9,7 @@ from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, CurvePoints, Edit, Gains, Recolour
 from farbe.model.printer import LayerKind
 from farbe.plan.recipes import Recipe, with_recipe
+from farbe.said import say, spoken
 
 
 @dataclass(frozen=True)
@@ -30,12 +31,12 @@ def alternatives(job: Faced, recipes: Iterable[Recipe]) -> tuple[Alternative, ..
     hits = [la.hits for la in job.stack if la.kind is LayerKind.WHITE and la.on]
     found = []
     if hits:
-        found.append(Alternative("one hit of white more", lambda j: with_white_hits(j, 1)))
+        found.append(Alternative(say("one hit of white more"), lambda j: with_white_hits(j, 1)))
     if hits and max(hits) > 1:
-        found.append(Alternative("one hit of white fewer", lambda j: with_white_hits(j, -1)))
+        found.append(Alternative(say("one hit of white fewer"), lambda j: with_white_hits(j, -1)))
     if uncorrected(job) != job:
-        found.append(Alternative("the job without corrections", uncorrected))
-    found += [Alternative(f"recipe: {r.name}", _by(r)) for r in recipes]
+        found.append(Alternative(say("the job without corrections"), uncorrected))
+    found += [Alternative(say("recipe: {recipe}", recipe=spoken(r.name)), _by(r)) for r in recipes]
     return tuple(found)
 
 

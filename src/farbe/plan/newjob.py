@@ -20,6 +20,7 @@ from farbe.plan.printers import FLATBED, ROLL_PRINTER
 from farbe.plan.receivers import OPEN_PLATES
 from farbe.plan.recipes import Recipe, recipe
 from farbe.plan.starts import ON_BODY, ON_FILM
+from farbe.said import say, spoken
 
 #: Space kept around a grid that is laid out anew.
 MARGIN, GAP = 10.0, 8.0
@@ -60,8 +61,8 @@ def job_from_recipe(made_by: Recipe) -> Job:
         usual
         | made_by.stated
         | {
-            "name": f"New job, {made_by.name}",
-            "piece": Piece(name="piece", shape=shape, height=2, surface=made_by.surface),
+            "name": say("New job, {recipe}", recipe=spoken(made_by.name)),
+            "piece": Piece(name=say("piece"), shape=shape, height=2, surface=made_by.surface),
             "faces": faces,
             "comes_up": SamePrint() if two else None,
             "conversion": made_by.conversion,
@@ -149,8 +150,13 @@ def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:
     found = fullest(plain, shape, printer, 0.0)
     if found.count < count:
         raise BadInput(
-            f"{count} pieces of {sizes(shape.width, shape.height)} do not fit on the bed of"
-            f" {printer.name}; {found.count} do."
+            say(
+                "{count} pieces of {width} do not fit on the bed of {printer}; {found} do.",
+                count=count,
+                width=sizes(shape.width, shape.height),
+                printer=printer.name,
+                found=found.count,
+            )
         )
     rows = -(-count // found.jig.columns)
     fewer = centred_jig(found.jig.replace(rows=min(rows, found.jig.rows)), shape)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
@@ -10,6 +11,7 @@ from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.model.receiver import Receiver
+from farbe.said import inside, say
 
 
 def default_stack(reader: Reader, *, varnish: bool = False) -> tuple[Layer, ...]:
@@ -72,14 +74,30 @@ def mirror_reason(reader: Reader, receiver: Receiver | None = None) -> str:
     receiver : that takes the files
     """
     by_receiver = receiver is not None and receiver.mirrors
-    hand = f"; {receiver.name} does the mirroring" if receiver is not None and by_receiver else ""
+    hand = (
+        say("; {receiver} does the mirroring", receiver=receiver.name)
+        if receiver is not None and by_receiver
+        else ""
+    )
     match reader:
         case Reader.FACE:
-            return "Nothing is mirrored, because the reader looks at the ink itself."
+            return say("Nothing is mirrored, because the reader looks at the ink itself.")
         case Reader.THROUGH:
-            return f"Mirrored, because the reader looks through the piece{hand}."
+            return say("Mirrored, because the reader looks through the piece{hand}.", hand=hand)
         case Reader.TRANSFER:
-            return f"Mirrored, because the transfer is turned over when it is pressed{hand}."
+            return say(
+                "Mirrored, because the transfer is turned over when it is pressed{hand}.", hand=hand
+            )
+
+
+def then(layers: Iterable[Layer]) -> str:
+    """The names of layers in the order in which they print, within a sentence.
+
+    Parameters
+    ----------
+    layers : the first to print first
+    """
+    return say(" then ").join(inside(layer.words) for layer in layers)
 
 
 def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
@@ -91,19 +109,27 @@ def order_reason(reader: Reader, stack: tuple[Layer, ...]) -> str:
     stack : layers, from the substrate up
     """
     kinds = [layer.kind for layer in printing_layers(stack)]
-    names = " then ".join(layer.name.lower() for layer in printing_layers(stack))
+    names = then(printing_layers(stack))
     if not kinds:
-        return "No layer is switched on, so nothing prints."
+        return say("No layer is switched on, so nothing prints.")
     if LayerKind.WHITE not in kinds or LayerKind.COLOUR not in kinds:
-        return f"Prints {names}."
+        return say("Prints {names}.", names=names)
     colours = [place for place, kind in enumerate(kinds) if kind is LayerKind.COLOUR]
     # Of two colours, the one behind the white is seen when the piece is lit.
     front = colours[-1] if reader is Reader.FACE else colours[0]
     white_first = kinds.index(LayerKind.WHITE) < front
     if white_first is (reader is Reader.FACE):
-        side = "face" if reader is Reader.FACE else "other side of the substrate"
-        return f"Prints {names}, so that from the {side} the colour is seen in front of the white."
-    return f"Prints {names}: the white hides the colour from the reader."
+        if reader is Reader.FACE:
+            return say(
+                "Prints {names}, so that from the face the colour is seen in front of the white.",
+                names=names,
+            )
+        return say(
+            "Prints {names}, so that from the other side of the substrate the colour is seen in "
+            "front of the white.",
+            names=names,
+        )
+    return say("Prints {names}: the white hides the colour from the reader.", names=names)
 
 
 def needs_white(surface: Surface) -> bool:

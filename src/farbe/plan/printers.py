@@ -3,27 +3,45 @@
 from __future__ import annotations
 
 from farbe.model.printer import Mode, Printer, Throw
+from farbe.said import shipped
 
 
 def _modes(fine: tuple[float, float], passes: int, speed: float) -> tuple[Mode, ...]:
     """The modes of a printer around its usual one."""
     x, y = fine
     return (
-        Mode(name="standard", dpi_x=x, dpi_y=y, passes=passes, speed=speed),
+        Mode(name=shipped("standard"), dpi_x=x, dpi_y=y, passes=passes, speed=speed),
         Mode(
-            name="fine", dpi_x=x, dpi_y=y, passes=2 * passes, speed=0.8 * speed, both_ways=False
+            name=shipped("fine"),
+            dpi_x=x,
+            dpi_y=y,
+            passes=2 * passes,
+            speed=0.8 * speed,
+            both_ways=False,
         ),
-        Mode(name="fast", dpi_x=x, dpi_y=y, passes=max(2, passes // 2), speed=speed, laydown=90),
         Mode(
-            name="curved pieces", dpi_x=x, dpi_y=y, passes=2 * passes, speed=0.5 * speed,
-            both_ways=False, throw=Throw.FAR,
+            name=shipped("fast"),
+            dpi_x=x,
+            dpi_y=y,
+            passes=max(2, passes // 2),
+            speed=speed,
+            laydown=90,
         ),
-        Mode(name="draft", dpi_x=x / 2, dpi_y=y / 2, passes=2, speed=speed, laydown=70),
-    )  # fmt: skip
+        Mode(
+            name=shipped("curved pieces"),
+            dpi_x=x,
+            dpi_y=y,
+            passes=2 * passes,
+            speed=0.5 * speed,
+            both_ways=False,
+            throw=Throw.FAR,
+        ),
+        Mode(name=shipped("draft"), dpi_x=x / 2, dpi_y=y / 2, passes=2, speed=speed, laydown=70),
+    )
 
 
 FLATBED = Printer(
-    name="Flatbed 600 × 300",
+    name=shipped("Flatbed 600 × 300"),
     bed_width=600,
     bed_height=300,
     max_piece_height=100,
@@ -32,7 +50,7 @@ FLATBED = Printer(
     modes=_modes((600, 900), 8, 700.0),
 )
 DESKTOP = Printer(
-    name="Small flatbed 420 × 297",
+    name=shipped("Small flatbed 420 × 297"),
     bed_width=420,
     bed_height=297,
     max_piece_height=60,
@@ -45,7 +63,7 @@ DESKTOP = Printer(
     modes=_modes((720, 720), 12, 450.0),
 )
 WIDE = Printer(
-    name="Wide flatbed 1600 × 1000",
+    name=shipped("Wide flatbed 1600 × 1000"),
     bed_width=1600,
     bed_height=1000,
     max_piece_height=50,
@@ -59,7 +77,7 @@ WIDE = Printer(
     modes=_modes((600, 600), 6, 1100.0),
 )
 ROLL_PRINTER = Printer(
-    name="Roll printer 620",
+    name=shipped("Roll printer 620"),
     bed_width=620,
     bed_height=20_000,
     max_piece_height=2,

@@ -12,7 +12,8 @@ from farbe.model.layer import BLACKOUT, COLOUR, WHITE_UNDER, Join, Joined, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, OppositeShape
-from farbe.plan.order import mirror_reason, order_reason
+from farbe.plan.order import mirror_reason, order_reason, then
+from farbe.said import inside, say, shipped
 
 
 class ReadBy(StrEnum):
@@ -43,13 +44,22 @@ BETWEEN = BLACKOUT.replace(
 
 def facing_stack() -> tuple[Layer, ...]:
     """The stack of a clear piece with two readers, whose first looks through it."""
-    through = _named((COLOUR, WHITE_UNDER), "through", Reader.THROUGH)
-    face = _named((WHITE_UNDER, COLOUR), "at the face", Reader.FACE)
+    through = _named((COLOUR, WHITE_UNDER), Reader.THROUGH)
+    face = _named((WHITE_UNDER, COLOUR), Reader.FACE)
     return (*through, BETWEEN.replace(reader=Reader.THROUGH), *face)
 
 
-def _named(layers: tuple[Layer, ...], where: str, reader: Reader) -> tuple[Layer, ...]:
-    return tuple(layer.replace(name=f"{layer.name} {where}", reader=reader) for layer in layers)
+#: What layers are called that one of two readers sees.
+_CALLED = {
+    (Reader.THROUGH, LayerKind.COLOUR): shipped("Colour through"),
+    (Reader.THROUGH, LayerKind.WHITE): shipped("White through"),
+    (Reader.FACE, LayerKind.COLOUR): shipped("Colour at the face"),
+    (Reader.FACE, LayerKind.WHITE): shipped("White at the face"),
+}
+
+
+def _named(layers: tuple[Layer, ...], reader: Reader) -> tuple[Layer, ...]:
+    return tuple(la.replace(name=_CALLED[reader, la.kind], reader=reader) for la in layers)
 
 
 def with_two_readers(job: Faced) -> Faced:
@@ -70,15 +80,14 @@ def with_two_readers(job: Faced) -> Faced:
     if job.two_readers:
         return job
     if job.two_sided:
-        raise BadInput("A piece that is printed on both sides is read from its faces.")
+        raise BadInput(say("A piece that is printed on both sides is read from its faces."))
     reader = Reader.FACE if job.reader is Reader.FACE else Reader.THROUGH
     beyond = Reader.THROUGH if reader is Reader.FACE else Reader.FACE
     taken = {layer.name.casefold() for layer in job.stack}
-    where = "through" if beyond is Reader.THROUGH else "at the face"
     fresh = (WHITE_UNDER, COLOUR) if reader is Reader.THROUGH else (COLOUR, WHITE_UNDER)
     other = tuple(
         la.replace(name=f"{la.name} 2") if la.name.casefold() in taken else la
-        for la in _named(fresh, where, beyond)
+        for la in _named(fresh, beyond)
     )
     kept = tuple(la.replace(reader=reader) for la in job.stack)
     own = tuple(la for la in kept if la.kind is not LayerKind.VARNISH)
@@ -186,7 +195,9 @@ def mirror_words(job: Faced) -> str:
     """
     if not job.two_readers:
         return mirror_reason(job.reader, job.receiver)
-    return "Mirrored only in what is read through the piece; the face is read as it is printed."
+    return say(
+        "Mirrored only in what is read through the piece; the face is read as it is printed."
+    )
 
 
 def order_words(job: Faced) -> str:
@@ -198,8 +209,12 @@ def order_words(job: Faced) -> str:
     """
     if not job.two_readers:
         return order_reason(job.reader, job.stack)
-    names = " then ".join(layer.name.lower() for layer in job.stack if layer.on)
+    names = then(layer for layer in job.stack if layer.on)
     hiding = between_reader_and_colour(job)
     if hiding is not None:
-        return f"Prints {names}: {hiding.name.lower()} hides the colour from the reader."
-    return f"Prints {names}, so that each reader sees colour in front of white."
+        return say(
+            "Prints {names}: {hiding} hides the colour from the reader.",
+            names=names,
+            hiding=inside(hiding.words),
+        )
+    return say("Prints {names}, so that each reader sees colour in front of white.", names=names)

@@ -3,30 +3,31 @@
 from __future__ import annotations
 
 from farbe.model.receiver import Compression, FileFormat, Receiver, Split
+from farbe.said import shipped
 
-OPEN_PLATES = Receiver(name="Open plates")
+OPEN_PLATES = Receiver(name=shipped("Open plates"))
 RECEIVERS = (
     OPEN_PLATES,
     Receiver(
-        name="Spots in a PDF",
+        name=shipped("Spots in a PDF"),
         formats=(FileFormat.PDF,),
         channel_names=(("White", "Underbase"), ("Varnish", "Clear coat")),
     ),
     Receiver(
-        name="One TIFF a layer",
+        name=shipped("One TIFF a layer"),
         formats=(FileFormat.TIFF,),
         compression=Compression.NONE,
         split=Split.LAYER,
         channel_names=(("White", "WHT"), ("Varnish", "VRN")),
     ),
     Receiver(
-        name="Turns transfers itself",
+        name=shipped("Turns transfers itself"),
         formats=(FileFormat.TIFF,),
         compression=Compression.DEFLATE,
         mirrors=True,
     ),
     Receiver(
-        name="Light is ink",
+        name=shipped("Light is ink"),
         formats=(FileFormat.TIFF,),
         inverted=True,
         channel_names=(

@@ -20,6 +20,7 @@ from farbe.model.roll import Roll
 from farbe.model.treatment import FINE_STROKE, Choke, Ease, Holes
 from farbe.plan.order import default_stack
 from farbe.plan.readers import facing_stack, with_one_reader
+from farbe.said import say, shipped
 
 #: Letters of a profile in base64.
 MOST_PROFILE = 3_500_000
@@ -71,11 +72,11 @@ class Recipe(Value):
         return given | {"stack": with_readers(given["stack"], given.get("reader"))}
 
 
-_CLEAR = Surface(material=Material.CLEAR, name="clear")
-_DARK = Surface(colour="#20302a", name="dark")
-_COTTON = Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton")
-_LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#f6f3ec", name="light cotton")
-_ACRYLIC = Surface(material=Material.CLEAR, name="clear acrylic")
+_CLEAR = Surface(material=Material.CLEAR, name=shipped("clear"))
+_DARK = Surface(colour="#20302a", name=shipped("dark"))
+_COTTON = Surface(material=Material.TEXTILE, colour="#23262e", name=shipped("dark cotton"))
+_LIGHT_COTTON = Surface(material=Material.TEXTILE, colour="#f6f3ec", name=shipped("light cotton"))
+_ACRYLIC = Surface(material=Material.CLEAR, name=shipped("clear acrylic"))
 #: White of a transfer: drawn further back, less of it under darks, so that it bends.
 _SOFT_WHITE = WHITE_UNDER.replace(treatments=(Choke(by=0.15, least=FINE_STROKE), Ease(least=55)))
 
@@ -85,25 +86,25 @@ def _recipe(name: str, surface: Surface, reader: Reader, *stack: Layer) -> Recip
 
 
 RECIPES = (
-    _recipe("light opaque piece", Surface(name="white"), Reader.FACE, COLOUR),
-    _recipe("dark opaque piece", _DARK, Reader.FACE, *default_stack(Reader.FACE)),
-    _recipe("clear, read from the face", _CLEAR, Reader.FACE, *default_stack(Reader.FACE)),
-    _recipe("clear, read through", _CLEAR, Reader.THROUGH, *default_stack(Reader.THROUGH)),
+    _recipe(shipped("light opaque piece"), Surface(name=shipped("white")), Reader.FACE, COLOUR),
+    _recipe(shipped("dark opaque piece"), _DARK, Reader.FACE, *default_stack(Reader.FACE)),
+    _recipe(shipped("clear, read from the face"), _CLEAR, Reader.FACE, *default_stack(Reader.FACE)),
+    _recipe(shipped("clear, read through"), _CLEAR, Reader.THROUGH, *default_stack(Reader.THROUGH)),
     _recipe(
-        "lit from behind", _ACRYLIC, Reader.THROUGH,
+        shipped("lit from behind"), _ACRYLIC, Reader.THROUGH,
         COLOUR.replace(hits=2), WHITE_UNDER.replace(hits=2),
     ),
-    _recipe("clear, read from both sides", _CLEAR, Reader.THROUGH, *facing_stack()),
-    _recipe("transfer on dark", _COTTON, Reader.TRANSFER, COLOUR, _SOFT_WHITE),
-    _recipe("transfer on light", _LIGHT_COTTON, Reader.TRANSFER, COLOUR),
+    _recipe(shipped("clear, read from both sides"), _CLEAR, Reader.THROUGH, *facing_stack()),
+    _recipe(shipped("transfer on dark"), _COTTON, Reader.TRANSFER, COLOUR, _SOFT_WHITE),
+    _recipe(shipped("transfer on light"), _LIGHT_COTTON, Reader.TRANSFER, COLOUR),
     _recipe(
-        "large transfer with vents", _COTTON, Reader.TRANSFER,
+        shipped("large transfer with vents"), _COTTON, Reader.TRANSFER,
         COLOUR.replace(treatments=(Holes(spacing=2.4, size=0.7, spare=1.0),)),
         _SOFT_WHITE.replace(
             treatments=(*_SOFT_WHITE.treatments, Holes(spacing=2.4, size=1.0, spare=1.0))
         ),
     ),
-    _recipe("varnish only", Surface(name="white"), Reader.FACE, VARNISH_OVER),
+    _recipe(shipped("varnish only"), Surface(name=shipped("white")), Reader.FACE, VARNISH_OVER),
 )  # fmt: skip
 
 
@@ -127,7 +128,9 @@ def recipe(name: str) -> Recipe:
         if plain(found.name) == plain(name):
             return found
     known = "; ".join(r.name for r in RECIPES)
-    raise BadInput(f"There is no recipe named {name}; there are: {known}.")
+    raise BadInput(
+        say("There is no recipe named {name}; there are: {known}.", name=name, known=known)
+    )
 
 
 def recipe_of(job: Faced, name: str) -> Recipe:
@@ -180,7 +183,7 @@ def with_recipe(job: Faced, recipe_: Recipe, *, surface: bool = False) -> Faced:
         one = with_one_reader(job)
         return one.replace(reader=recipe_.reader, stack=recipe_.stack, **fields)
     if job.two_sided:
-        raise BadInput("A piece that is printed on both sides is read from its faces.")
+        raise BadInput(say("A piece that is printed on both sides is read from its faces."))
     beyond = Reader.FACE if recipe_.reader is Reader.THROUGH else Reader.THROUGH
     own = job.face.replace(reader=recipe_.reader, stack=())
     other = job.other.face if job.other is not None else Face(artworks=job.artworks)

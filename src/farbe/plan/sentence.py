@@ -18,9 +18,12 @@ from farbe.model.piece import (
 )
 from farbe.plan.order import printing_layers
 from farbe.plan.stations import Station
+from farbe.said import inside, say, say_count, spoken
 
+#: The value that says who reads the piece, as the field of its first answer is called.
+READ_FROM_THE_FACE = f"{say('Read from')}: {say('the face')}"
 #: Follows what nobody stated yet.
-GUESSED = " (a guess)"
+GUESSED = say(" (a guess)")
 
 
 @dataclass(frozen=True)
@@ -45,28 +48,28 @@ def surface_words(piece: Piece) -> str:
     """
     surface = piece.surface
     if surface.material is Material.CLEAR:
-        return surface.name or "clear"
-    name = surface.name or surface.colour
-    return name if surface.material is Material.OPAQUE else f"{surface.material.value}, {name}"
+        return spoken(surface.name) or say("clear")
+    name = spoken(surface.name) or surface.colour
+    return name if surface.material is Material.OPAQUE else f"{surface.material.words}, {name}"
 
 
 _READER_WORDS = {
-    Reader.FACE: "read from the face",
-    Reader.THROUGH: "read through the piece",
-    Reader.TRANSFER: "transfer, read once pressed",
+    Reader.FACE: say("read from the face"),
+    Reader.THROUGH: say("read through the piece"),
+    Reader.TRANSFER: say("transfer, read once pressed"),
 }
 
 
 _SHORT_READER = {
-    Reader.FACE: "from the face",
-    Reader.THROUGH: "through it",
-    Reader.TRANSFER: "transfer",
+    Reader.FACE: say("from the face"),
+    Reader.THROUGH: say("through it"),
+    Reader.TRANSFER: say("transfer"),
 }
 
 
 def _layer_count(job: Faced) -> str:
     count = len(printing_layers(job.stack))
-    return "1 layer" if count == 1 else f"{count} layers"
+    return say_count(count, "1 layer", "{count} layers")
 
 
 def layer_words(job: Faced) -> str:
@@ -79,8 +82,8 @@ def layer_words(job: Faced) -> str:
     names = []
     for layer in printing_layers(job.stack):
         hits = f" × {layer.hits}" if layer.hits > 1 else ""
-        names.append(layer.name.lower() + hits)
-    return ", ".join(names) or "no layers"
+        names.append(inside(layer.words) + hits)
+    return ", ".join(names) or say("no layers")
 
 
 def duration(seconds: float) -> str:
@@ -92,16 +95,24 @@ def duration(seconds: float) -> str:
     """
     minutes = round(seconds / 60)
     if minutes < 1:
-        return "< 1 min"
-    return f"{minutes} min" if minutes < 90 else f"{minutes // 60} h {minutes % 60:02d} min"
+        return say("< 1 min")
+    return (
+        say("{minutes} min", minutes=minutes)
+        if minutes < 90
+        else say("{hours} h {minutes} min", hours=minutes // 60, minutes=f"{minutes % 60:02d}")
+    )
 
 
 def _sides(job: Faced) -> str:
     if job.two_readers:
-        return " and " + ("through the piece" if job.reader is Reader.FACE else "from the face")
+        return (
+            say(" and through the piece")
+            if job.reader is Reader.FACE
+            else say(" and from the face")
+        )
     if not job.two_sided:
         return ""
-    return ", the other side" if job.came_up is not None else ", both sides"
+    return say(", the other side") if job.came_up is not None else say(", both sides")
 
 
 def piece_words(job: Faced) -> str:
@@ -113,7 +124,9 @@ def piece_words(job: Faced) -> str:
     """
     shape = job.piece.shape
     size = sizes(round(shape.width, 1), round(shape.height, 1))
-    return f"{len(laid(job))} of {size}, {surface_words(job.piece)},"
+    return say(
+        "{laid} of {size}, {piece},", laid=len(laid(job)), size=size, piece=surface_words(job.piece)
+    )
 
 
 def print_words(job: Faced, what: PocketPrint, numbers: tuple[int, ...], shown: int) -> str:
@@ -126,18 +139,24 @@ def print_words(job: Faced, what: PocketPrint, numbers: tuple[int, ...], shown: 
     numbers : of the places that have it
     shown : the one of them that is looked at
     """
-    name = "no artwork" if what.artwork is None else what.artwork.file_name
+    name = say("no artwork") if what.artwork is None else what.artwork.file_name
     parts = [name, *(f"“{in_one_line(text.text)}”" for text in what.texts[:1] if text.text.strip())]
     if numbers:
-        word = "pocket" if job.roll is None else "place"
-        place = f"{word} {shown if shown in numbers else numbers[0]}"
+        number = shown if shown in numbers else numbers[0]
+        place = (
+            say("pocket {number}", number=number)
+            if job.roll is None
+            else say("place {number}", number=number)
+        )
         alike = len(numbers) - 1
-        parts.append(f"{place} and {alike} alike" if alike else place)
+        parts.append(say("{place} and {alike} alike", place=place, alike=alike) if alike else place)
     if job.two_sided:
-        parts.append(f"side {'AB'[job.number]}")
+        parts.append(say("side {letter}", letter="AB"[job.number]))
     elif job.two_readers:
         parts.append(
-            "read " + ("through the piece" if job.reader is Reader.THROUGH else "from the face")
+            say("read through the piece")
+            if job.reader is Reader.THROUGH
+            else say("read from the face")
         )
     return ", ".join(parts)
 
@@ -157,25 +176,25 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
         Phrase(
             what + GUESSED * sized,
             Station.BED,
-            ("Columns", "Film width"),
+            (say("Columns"), say("Film width")),
             f"{len(laid(job))} × {job.piece.name}",
         ),
         Phrase(
             surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses),
             Station.PIECE,
-            ("Surface like",),
+            (say("Surface like"),),
         ),
         Phrase(layer_words(job), Station.LAYERS, short=_layer_count(job)),
         Phrase(
             _READER_WORDS[job.reader] + _sides(job),
             Station.PIECE,
-            ("Read from: the face",),
+            (READ_FROM_THE_FACE,),
             _SHORT_READER[job.reader],
         ),
         Phrase(
-            f"{number(printer.dpi_x)} × {number(printer.dpi_y)} dpi",
+            say("{dpi_x} × {dpi_y} dpi", dpi_x=number(printer.dpi_x), dpi_y=number(printer.dpi_y)),
             Station.RUN,
-            ("Quality mode",),
+            (say("Quality mode"),),
             f"{number(max(printer.dpi_x, printer.dpi_y))} dpi",
         ),
     )

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from enum import StrEnum
+from farbe.said import Spoken
 
 
-class Station(StrEnum):
+class Station(Spoken):
     """The five places of the window."""
 
     PIECE = "Piece"

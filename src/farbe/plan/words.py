@@ -8,6 +8,7 @@ from typing import TypeVar
 
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Material, Rectangle, Shape, Surface
+from farbe.said import say
 
 #: Millimetres that a side of a piece has at the most.
 MOST = 10_000.0
@@ -32,7 +33,9 @@ def choice(kind: type[Choice], text: str, what: str) -> Choice:
         return kind(text.casefold())
     except ValueError:
         known = ", ".join(item.value for item in kind)
-        raise BadInput(f"There is no {what} {text}; there are: {known}.") from None
+        raise BadInput(
+            say("There is no {what} {text}; there are: {known}.", what=what, text=text, known=known)
+        ) from None
 
 
 def shape_of(text: str) -> Shape:
@@ -57,7 +60,9 @@ def shape_of(text: str) -> Shape:
     disc = re.fullmatch(rf"round\s*{figure}", plain)
     if disc is not None and 0 < float(disc[1]) <= MOST:
         return Circle(diameter=float(disc[1]))
-    raise BadInput(f"The piece {text} is neither like 90x55 nor like 'round 60', in mm.")
+    raise BadInput(
+        say("The piece {text} is neither like 90x55 nor like 'round 60', in mm.", text=text)
+    )
 
 
 def surface_of(text: str) -> Surface:
@@ -76,4 +81,4 @@ def surface_of(text: str) -> Surface:
         return Surface(material=Material.CLEAR)
     if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
         return Surface(colour=text.lower())
-    raise BadInput(f"The surface {text} is neither clear nor a colour like #20302a.")
+    raise BadInput(say("The surface {text} is neither clear nor a colour like #20302a.", text=text))

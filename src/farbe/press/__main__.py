@@ -7,13 +7,16 @@ import sys
 from pathlib import Path
 
 from farbe.press.service import Server, Service
+from farbe.said import say
 
 
 def main() -> int:
-    parser = argparse.ArgumentParser(prog="farbe.press", description="Farbe's test press")
-    parser.add_argument("--socket", required=True, help="path of the local socket")
-    parser.add_argument("--spool", required=True, help="folder of hand-offs and of its state")
-    parser.add_argument("--pace", type=float, default=0.0, help="times faster than a real press")
+    parser = argparse.ArgumentParser(prog="farbe.press", description=say("Farbe's test press"))
+    parser.add_argument("--socket", required=True, help=say("path of the local socket"))
+    parser.add_argument("--spool", required=True, help=say("folder of hand-offs and of its state"))
+    parser.add_argument(
+        "--pace", type=float, default=0.0, help=say("times faster than a real press")
+    )
     asked = parser.parse_args()
     spool = Path(asked.spool)
     spool.mkdir(parents=True, exist_ok=True)

@@ -10,6 +10,7 @@ from pydantic import AllowInfNan, Field, StringConstraints, TypeAdapter, Validat
 from typing_extensions import TypedDict
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 Figure = Annotated[float, AllowInfNan(False)]
 Millimetres = Annotated[Figure, Field(ge=0, le=1e6)]
@@ -68,7 +69,7 @@ _LAST: Mapping[str, TypeAdapter[Any]] = {
     "place": TypeAdapter(Placed),
     "finished": TypeAdapter(AllFinished),
 }
-_STRANGE = "The test press says what cannot be understood; switch it off and on."
+_STRANGE = say("The test press says what cannot be understood; switch it off and on.")
 
 
 def understood(line: str, asked: str) -> dict[str, Any]:

@@ -22,6 +22,7 @@ from farbe.atomic import make_folder, writing_failed
 from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.answers import understood
+from farbe.said import VARIABLE, language, say
 
 START_SECONDS = 30.0
 #: What the press has to say of itself, in its spool.
@@ -47,7 +48,7 @@ class PressLine:
             self._socket.connect(str(socket_path(self.spool)))
         except OSError:
             self._socket.close()
-            raise BadInput("The test press does not answer; start it.") from None
+            raise BadInput(say("The test press does not answer; start it.")) from None
         self._lines = self._socket.makefile("rw", encoding="utf-8")
 
     def __enter__(self) -> PressLine:
@@ -113,7 +114,7 @@ class PressLine:
                 answer = understood(line, str(request.get("do", "")))
                 answered = answer["status"] in ("refused", "done")
                 if answer["status"] == "refused":
-                    raise BadInput(f"The press refuses: {answer['why']}")
+                    raise BadInput(say("The press refuses: {answer}", answer=answer["why"]))
                 yield answer
                 if answered:
                     return
@@ -125,7 +126,7 @@ class PressLine:
                 self._socket.close()
                 with contextlib.suppress(BadInput):
                     self._connect()
-        raise BadInput("The test press stopped in the middle; nothing is lost, print again.")
+        raise BadInput(say("The test press stopped in the middle; nothing is lost, print again."))
 
     def ask(self, **request: Any) -> dict[str, Any]:
         """Ask, and wait for the last answer.
@@ -157,8 +158,11 @@ def socket_path(spool: Path) -> Path:
     # Whoever else may write there could answer in the press's place.
     if not stat.S_ISDIR(found.st_mode) or found.st_uid != os.getuid() or found.st_mode & 0o077:
         raise BadInput(
-            f"The folder {folder} is not yours alone; remove it, so that the press can be found"
-            " there safely."
+            say(
+                "The folder {folder} is not yours alone; remove it, so that the press can be "
+                "found there safely.",
+                folder=folder,
+            )
         )
     name = hashlib.sha256(str(spool.absolute()).encode()).hexdigest()[:16]
     return folder / f"{name}.sock"
@@ -195,6 +199,7 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
             [sys.executable, "-m", "farbe.press", "--socket", str(socket_path(spool)),
              "--spool", str(spool), "--pace", str(pace)],
             start_new_session=lasting, stdin=subprocess.DEVNULL, stdout=log, stderr=log,
+            env=os.environ | {VARIABLE: language()},
         )  # fmt: skip
     until = time.monotonic() + START_SECONDS
     while True:
@@ -205,7 +210,7 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
             if process.poll() is not None or time.monotonic() > until:
                 process.kill()
                 process.wait()
-                raise BadInput("The test press does not start; try again.") from None
+                raise BadInput(say("The test press does not start; try again.")) from None
             time.sleep(0.02)
 
 
@@ -278,7 +283,7 @@ def _print_each(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
     for run in ticket.runs:
         if run.what == what:
             press.ask(do="print", run=run.name)
-            yield f"{run.name} printed"
+            yield say("{run} printed", run=run.name)
 
 
 def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[str]:
@@ -295,21 +300,21 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     picture : file of the bed's picture
     """
     taken = press.send(folder)
-    yield f"{taken['job']}: {taken['pockets']} pockets"
+    yield say("{taken}: {taken_2} pockets", taken=taken["job"], taken_2=taken["pockets"])
     ticket = read_ticket(folder)
     if any(run.what == "guide" for run in ticket.runs):
         press.ask(do="print", run="guide")
-        yield "guide printed on the board"
+        yield say("guide printed on the board")
     if ticket.medium == "bed":
-        yield f"{press.ask(do='place')['pieces']} pieces put in by the guide"
+        yield say("{ask} pieces put in by the guide", ask=press.ask(do="place")["pieces"])
     press.ask(do="height", mm=ticket.height)
     yield from _print_each(press, ticket, "artwork")
     if ticket.back is not None:
         press.ask(do="turn")
-        yield f"pieces turned over, {ticket.back.turn}"
+        yield say("pieces turned over, {turn}", turn=ticket.back.turn)
         if any(run.what == "guide-back" for run in ticket.runs):
             press.ask(do="print", run="guide-back")
-            yield f"{press.ask(do='place')['pieces']} pieces put in by the other guide"
+            yield say("{ask} pieces put in by the other guide", ask=press.ask(do="place")["pieces"])
         yield from _print_each(press, ticket, "artwork-back")
     press.ask(do="picture", path=str(picture.absolute()))
-    yield f"picture: {picture}"
+    yield say("picture: {picture}", picture=picture)

@@ -20,6 +20,7 @@ from farbe.press.bed import Capability, LaidFilm, Lying, PressBed
 from farbe.press.found import enclosed, marked
 from farbe.press.inks import effective_area, film_transmittance
 from farbe.press.plates import Coverage, read_plates
+from farbe.said import say
 
 PressPicture = npt.NDArray[np.uint8]
 #: Reflectance of one solid hit of white over black.
@@ -59,7 +60,7 @@ class TestPress:
             If no hand-off was sent.
         """
         if self._bed is None:
-            raise BadInput("The press has no hand-off to print; send one first.")
+            raise BadInput(say("The press has no hand-off to print; send one first."))
         return self._bed
 
     def take(self, folder: Path, *, keep_board: bool = False, keep_film: bool = False) -> Ticket:
@@ -102,25 +103,39 @@ class TestPress:
         can = self.capability
         if ticket.medium == "roll" and ticket.bed_width > can.roll_width:
             raise BadInput(
-                f"The film is {ticket.bed_width:g} mm wide; this press takes {can.roll_width:g} mm."
+                say(
+                    "The film is {bed_width} mm wide; this press takes {roll_width} mm.",
+                    bed_width=f"{ticket.bed_width:g}",
+                    roll_width=f"{can.roll_width:g}",
+                )
             )
         if ticket.medium == "bed" and (
             ticket.bed_width > can.bed_width or ticket.bed_height > can.bed_height
         ):
             raise BadInput(
-                f"The files are for a bed of {ticket.bed_width:g} × {ticket.bed_height:g} mm;"
-                f" this one has {can.bed_width:g} × {can.bed_height:g}."
+                say(
+                    "The files are for a bed of {bed_width} × {bed_height} mm; this one has "
+                    "{bed_width_2} × {bed_height_2}.",
+                    bed_width=f"{ticket.bed_width:g}",
+                    bed_height=f"{ticket.bed_height:g}",
+                    bed_width_2=f"{can.bed_width:g}",
+                    bed_height_2=f"{can.bed_height:g}",
+                )
             )
         if ticket.height > can.head_height:
             raise BadInput(
-                f"The piece is {ticket.height:g} mm high; the head clears {can.head_height:g} mm."
+                say(
+                    "The piece is {height} mm high; the head clears {head_height} mm.",
+                    height=f"{ticket.height:g}",
+                    head_height=f"{can.head_height:g}",
+                )
             )
         self._refuse_outside(ticket)
         for run in ticket.runs:
             for layer in run.layers:
                 for name in layer.inks:
                     if name.casefold() not in can.inks:
-                        raise BadInput(f"The press has no ink named {name}.")
+                        raise BadInput(say("The press has no ink named {name}.", name=name))
 
     @staticmethod
     def _refuse_outside(ticket: Ticket) -> None:
@@ -132,7 +147,7 @@ class TestPress:
                 or pocket.x + max(xs) > ticket.bed_width + 1e-6
                 or pocket.y + max(ys) > ticket.bed_height + 1e-6
             ):
-                raise BadInput(f"Pocket {pocket.number} lies outside the bed.")
+                raise BadInput(say("Pocket {pocket} lies outside the bed.", pocket=pocket.number))
 
     def print_run(
         self, name: str, report: Callable[[str, float], None], *, until: int | None = None
@@ -158,18 +173,36 @@ class TestPress:
         what = run.what
         guide = what.startswith("guide")
         if what.endswith("-back") is (bed.behind is None):
-            turned = "are not turned over yet" if bed.behind is None else "are turned over already"
-            raise BadInput(f"The pieces {turned}; the {what} cannot be printed now.")
+            turned = (
+                say("are not turned over yet")
+                if bed.behind is None
+                else say("are turned over already")
+            )
+            raise BadInput(
+                say(
+                    "The pieces {turned}; the {what} cannot be printed now.",
+                    turned=turned,
+                    what=what,
+                )
+            )
         if not guide and not bed.pieces:
-            raise BadInput("There are no pieces on the bed; put them in first.")
+            raise BadInput(say("There are no pieces on the bed; put them in first."))
         if not guide and bed.guide_code not in (None, run.jig_code):
             raise BadInput(
-                f"The artwork is for the jig {run.jig_code}; the guide on the board is"
-                f" {bed.guide_code}."
+                say(
+                    "The artwork is for the jig {jig_code}; the guide on the board is "
+                    "{guide_code}.",
+                    jig_code=run.jig_code,
+                    guide_code=bed.guide_code,
+                )
             )
         self._refuse_early(bed, run)
         if name in bed.complete:
-            raise BadInput(f"{name} is printed already; send the job anew to print it once more.")
+            raise BadInput(
+                say(
+                    "{name} is printed already; send the job anew to print it once more.", name=name
+                )
+            )
         plates = self._plates(bed, run, lambda done: report("reading", done))
         if bed.ticket.medium == "roll" and bed.behind is not None:
             plates = self._by_lines(bed, plates)
@@ -206,14 +239,20 @@ class TestPress:
             if other.name == run.name:
                 return
             if other.what == run.what and other.name not in bed.complete:
-                raise BadInput(f"The run {other.name} comes before {run.name}; print it first.")
+                raise BadInput(
+                    say(
+                        "The run {other} comes before {run}; print it first.",
+                        other=other.name,
+                        run=run.name,
+                    )
+                )
 
     def _plates(
         self, bed: PressBed, run: TicketRun, report: Callable[[float], None]
     ) -> dict[str, Coverage]:
         files = [file for file in run.files if file.format == "tiff"]
         if not files:
-            raise BadInput("This press prints TIFF files; the ticket names none.")
+            raise BadInput(say("This press prints TIFF files; the ticket names none."))
         plates: dict[str, Coverage] = {}
         for index, file in enumerate(files):
             read, (width, height) = read_plates(
@@ -225,13 +264,23 @@ class TestPress:
             pixel = 25.4 / min(run.dpi_x, run.dpi_y)
             if width > bed.ticket.bed_width + pixel or height > bed.ticket.bed_height + pixel:
                 raise BadInput(
-                    f"{file.name} is {width:.1f} × {height:.1f} mm, larger than the bed;"
-                    " it is not printed."
+                    say(
+                        "{file} is {width} × {height} mm, larger than the bed; it is not printed.",
+                        file=file.name,
+                        width=f"{width:.1f}",
+                        height=f"{height:.1f}",
+                    )
                 )
             plates |= read
         missing = [n for layer in run.layers for n in layer.channels if n not in plates]
         if missing:
-            raise BadInput(f"{files[0].name} has no channel named {missing[0]}.")
+            raise BadInput(
+                say(
+                    "{files} has no channel named {missing}.",
+                    files=files[0].name,
+                    missing=missing[0],
+                )
+            )
         down, across = bed.shape
         laid = {}
         for name, plate in plates.items():
@@ -270,9 +319,9 @@ class TestPress:
         bed = self.bed
         back = bed.ticket.back
         if back is None:
-            raise BadInput("The ticket says nothing of another side.")
+            raise BadInput(say("The ticket says nothing of another side."))
         if bed.behind is not None or not bed.pieces:
-            raise BadInput("There are no pieces to turn over.")
+            raise BadInput(say("There are no pieces to turn over."))
         if bed.ticket.medium == "roll":
             self._turn_film(bed)
             return
@@ -301,7 +350,7 @@ class TestPress:
         """
         for run in bed.ticket.runs:
             if not run.what.endswith("-back") and run.name not in bed.complete:
-                raise BadInput(f"Side A is not done: {run.name} comes first.")
+                raise BadInput(say("Side A is not done: {run} comes first.", run=run.name))
         bed.behind, bed.on_pieces = bed.on_pieces, list(bed.other_side)
         bed.slip, bed.moved = self.slip, None
         bed.pieces = [Lying(p.x + bed.slip[0], p.y + bed.slip[1], p.piece) for p in bed.pockets]
@@ -320,7 +369,7 @@ class TestPress:
             If there is no film that was turned over.
         """
         if self.bed.ticket.medium != "roll" or self.bed.behind is None:
-            raise BadInput("Only film that was turned over is moved by hand.")
+            raise BadInput(say("Only film that was turned over is moved by hand."))
         self.bed.moved = (x, y)
 
     def _by_lines(self, bed: PressBed, plates: dict[str, Coverage]) -> dict[str, Coverage]:
@@ -335,8 +384,12 @@ class TestPress:
             off = bed.moved or film.line_offset(bed.ticket, pocket.number, side_a, bed.scale)
             if off is None or (not self.finds_lines and bed.moved is None):
                 raise BadInput(
-                    f"The line behind side A {pocket.number} is not found; move the film by hand"
-                    " and go on."
+                    say(
+                        "The line behind side A {pocket} is not found; move the film by hand "
+                        "and go "
+                        "on.",
+                        pocket=pocket.number,
+                    )
                 )
             offsets[pocket.number] = off
         kinds = range(len(bed.ticket.back.outlines if bed.ticket.back else ()))
@@ -381,11 +434,11 @@ class TestPress:
         """
         bed = self.bed
         if not 0 <= number < len(bed.pieces):
-            raise BadInput("There is no such piece on the bed.")
+            raise BadInput(say("There is no such piece on the bed."))
         if of == "piece":
             return self.picture()[_around(bed, number)]
         if of not in ("turned", "pressed"):
-            raise BadInput(f"The press has no picture of {of}.")
+            raise BadInput(say("The press has no picture of {of}.", of=of))
         rows, columns = _around(bed, number)
         high, wide = (
             len(range(*rows.indices(bed.shape[0]))),
@@ -396,7 +449,7 @@ class TestPress:
         ground = "#b9bcbd" if of == "turned" and clear else piece.colour
         if garment is not None:
             if not 0 <= garment < len(bed.ticket.garments):
-                raise BadInput("There is no such garment in the order.")
+                raise BadInput(say("There is no such garment in the order."))
             ground = bed.ticket.garments[garment].colour
         light = np.full((high, wide, 3), _linear(ground), np.float32)
         if of == "pressed" or clear:

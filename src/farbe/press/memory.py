@@ -16,6 +16,7 @@ from typing import Any
 
 from farbe.model.base import BadInput
 from farbe.press.machine import TestPress
+from farbe.said import say
 
 #: Hand-offs that are remembered.
 KEPT = 300
@@ -152,7 +153,14 @@ class Memory:
         except FileNotFoundError:
             return None
         except (OSError, ValueError) as error:
-            print(f"{path} cannot be read ({error}); it counts as not there.", file=sys.stderr)
+            print(
+                say(
+                    "{path} cannot be read ({error}); it counts as not there.",
+                    path=path,
+                    error=error,
+                ),
+                file=sys.stderr,
+            )
             return None
 
     @staticmethod
@@ -190,5 +198,5 @@ def _again(press: TestPress, done: list[Done]) -> None:
 def _checked(done: list[Done]) -> Iterator[Done]:
     for one in done:
         if one["do"] not in ("place", "turn", "move", "print", "begin"):
-            raise BadInput(f"The press does not know what {one['do']} was.")
+            raise BadInput(say("The press does not know what {one} was.", one=one["do"]))
         yield one

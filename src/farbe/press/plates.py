@@ -11,6 +11,7 @@ import numpy.typing as npt
 import tifffile
 
 from farbe.model.base import BadInput
+from farbe.said import say
 
 Coverage = npt.NDArray[np.float32]
 
@@ -40,11 +41,13 @@ def read_plates(
         with tifffile.TiffFile(path) as file:
             page = file.pages[0]
             if not isinstance(page, tifffile.TiffPage):
-                raise BadInput(f"{path.name} has no page that can be printed.")
+                raise BadInput(say("{path} has no page that can be printed.", path=path.name))
             names = _names(page, channels, path.name)
             planes, size = _averaged(page, scale, report)
     except (OSError, ValueError, KeyError, IndexError, tifffile.TiffFileError) as error:
-        raise BadInput(f"{path.name} cannot be printed: {error}.") from error
+        raise BadInput(
+            say("{path} cannot be printed: {error}.", path=path.name, error=error)
+        ) from error
     return {name: np.ascontiguousarray(planes[..., i]) for i, name in enumerate(names)}, size
 
 
@@ -54,11 +57,17 @@ def _names(page: tifffile.TiffPage, channels: tuple[str, ...], name: str) -> tup
     found = tuple(one for one in str(named.value).split("\0") if one) if named else channels
     if len(found) != page.samplesperpixel:
         raise BadInput(
-            f"{name} names {len(found)} inks for {page.samplesperpixel} channels; hand it off"
-            " again."
+            say(
+                "{name} names {found} inks for {samplesperpixel} channels; hand it off again.",
+                name=name,
+                found=len(found),
+                samplesperpixel=page.samplesperpixel,
+            )
         )
     if set(found) != set(channels):
-        raise BadInput(f"{name} has other inks than its ticket says; hand it off again.")
+        raise BadInput(
+            say("{name} has other inks than its ticket says; hand it off again.", name=name)
+        )
     return found
 
 

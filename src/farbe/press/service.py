@@ -25,8 +25,9 @@ from farbe.press.bed import PressBed
 from farbe.press.machine import TestPress
 from farbe.press.memory import Memory
 from farbe.press.state import FAULTS, FULL, WARM, PressState
+from farbe.said import say
 
-Say = Callable[..., None]
+Tell = Callable[..., None]
 #: Seconds between two looks at faults while it prints, and of silence before it goes off.
 TICK, IDLE = 0.05, 8 * 3600.0
 #: Seconds after which a spooled hand-off that was not taken is thrown away.
@@ -55,7 +56,7 @@ class Service:
             if folder.name not in self.memory.used() and folder.stat().st_mtime < long_ago:
                 shutil.rmtree(folder, ignore_errors=True)
 
-    def answer(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+    def answer(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Do what is asked.
 
         Returns
@@ -72,13 +73,13 @@ class Service:
         if do in _ANY_TIME:
             return dict(_ANY_TIME[do](self, request))
         if do not in _ALONE:
-            raise BadInput(f"The press does not know how to {str(do)[:20]}.")
+            raise BadInput(say("The press does not know how to {do}.", do=str(do)[:20]))
         if not self._busy.acquire(blocking=False):
-            raise BadInput("The press is busy printing; wait, or stop it.")
+            raise BadInput(say("The press is busy printing; wait, or stop it."))
         try:
             if do in _ON_THE_BED and self.press.loaded is None and self.memory.current:
                 self.memory.bring_back(self.press)
-            return dict(_ALONE[do](self, request, say))
+            return dict(_ALONE[do](self, request, tell))
         finally:
             self._busy.release()
 
@@ -87,7 +88,7 @@ class Service:
     def status(self, _: dict[str, Any]) -> dict[str, Any]:
         """All that the panel shows."""
         state, can, bed = self.state, self.press.capability, self.press.loaded
-        why = "It is printing." if self.running else state.why_not()
+        why = say("It is printing.") if self.running else state.why_not()
         return {
             "ready": not why,
             "why": why,
@@ -124,7 +125,13 @@ class Service:
         """
         name = str(request["name"])
         if name not in FAULTS:
-            raise BadInput(f"There is no fault {name}; there are: {', '.join(FAULTS)}.")
+            raise BadInput(
+                say(
+                    "There is no fault {name}; there are: {faults}.",
+                    name=name,
+                    faults=", ".join(FAULTS),
+                )
+            )
         (self.state.faults.add if request.get("on", True) else self.state.faults.discard)(name)
         self.state.keep(self.spool)
         return {}
@@ -145,7 +152,7 @@ class Service:
         names = list(self.state.ink_ml) if ink is None else [str(ink).casefold()]
         for name in names:
             if name not in self.state.ink_ml:
-                raise BadInput(f"The press has no ink named {ink}.")
+                raise BadInput(say("The press has no ink named {ink}.", ink=ink))
             self.state.ink_ml[name] = min(FULL, max(0.0, ml))
         self.state.keep(self.spool)
         return {}
@@ -179,7 +186,7 @@ class Service:
 
     # one at a time
 
-    def load(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def load(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Load a board of a size; without figures, whatever fits.
 
         Returns
@@ -198,11 +205,17 @@ class Service:
             wide, high = (float(str(side)) for side in size)
             can = self.press.capability
             if not (0 < wide <= can.bed_width and 0 < high <= can.bed_height):
-                raise BadInput(f"A board of {wide:g} × {high:g} mm does not fit the bed.")
+                raise BadInput(
+                    say(
+                        "A board of {wide} × {high} mm does not fit the bed.",
+                        wide=f"{wide:g}",
+                        high=f"{high:g}",
+                    )
+                )
             self.state.board = (wide, high)
         return {}
 
-    def take(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def take(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Take a hand-off; one whose token is known comes back with all that was printed.
 
         Parameters
@@ -232,7 +245,7 @@ class Service:
             "complete": sorted(self.memory.complete),
         }  # fmt: skip
 
-    def place(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+    def place(self, _: dict[str, Any], __: Tell) -> dict[str, Any]:
         """Put pieces into the pockets; those that lie there stay.
 
         Returns
@@ -243,7 +256,7 @@ class Service:
         self.memory.add(do="place")
         return {"pieces": pieces, "at": [(p.x, p.y) for p in self.press.bed.pieces]}
 
-    def turn(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def turn(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Turn pieces or film over; film may come to lie off by so many mm.
 
         Parameters
@@ -260,7 +273,7 @@ class Service:
         self.memory.add(do="turn", x=x, y=y)
         return {}
 
-    def move(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def move(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Move film by hand, where its line is not found.
 
         Parameters
@@ -276,7 +289,7 @@ class Service:
         self.memory.add(do="move", x=x, y=y)
         return {}
 
-    def height(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def height(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Set the head over pieces of so many mm; without a figure it measures them.
 
         Returns
@@ -291,12 +304,15 @@ class Service:
         wanted = request.get("mm")
         if wanted is not None and float(wanted) > self.press.capability.head_height:
             raise BadInput(
-                f"The head goes no higher than {self.press.capability.head_height:g} mm."
+                say(
+                    "The head goes no higher than {head_height} mm.",
+                    head_height=f"{self.press.capability.head_height:g}",
+                )
             )
         self.state.head = None if wanted is None else float(wanted)
         return {}
 
-    def dry(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+    def dry(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Wait so many seconds, at the press's pace.
 
         Returns
@@ -314,16 +330,16 @@ class Service:
         try:
             for tick in range(ticks if seconds else 0):
                 if self._stop.is_set():
-                    raise BadInput("It was stopped while it dried; go on when it is dry.")
+                    raise BadInput(say("It was stopped while it dried; go on when it is dry."))
                 self.running = {"run": "drying", "layer": "", "done": tick / ticks}
                 if tick % 10 == 0:
-                    say(status="printing", layer="drying", done=tick / ticks)
+                    tell(status="printing", layer="drying", done=tick / ticks)
                 time.sleep(TICK)
         finally:
             self.running = None
         return {}
 
-    def picture(self, request: dict[str, Any], _: Say) -> dict[str, Any]:
+    def picture(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         self.press.save_picture(
             Path(request["path"]),
             str(request.get("of", "bed")),
@@ -332,7 +348,7 @@ class Service:
         )
         return {"path": request["path"]}
 
-    def finished(self, _: dict[str, Any], __: Say) -> dict[str, Any]:
+    def finished(self, _: dict[str, Any], __: Tell) -> dict[str, Any]:
         """Where pieces lie, in mm, and which pictures show them as their readers see them."""
         bed = self.press.bed
         garments = [f"{g.name} {g.size}".strip() for g in bed.ticket.garments]
@@ -343,7 +359,7 @@ class Service:
             found.append({"number": number, "box": [piece.x, piece.y, wide, high], "of": of})
         return {"pieces": found, "garments": garments}
 
-    def print(self, request: dict[str, Any], say: Say) -> dict[str, Any]:
+    def print(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Print a run; what stops it in the middle can be mended and the run goes on.
 
         Raises
@@ -369,9 +385,9 @@ class Service:
             if layer == "reading":
                 if int(share * 10) > shown.get(layer, -1):
                     shown[layer] = int(share * 10)
-                    say(status="printing", layer=layer, done=share)
+                    tell(status="printing", layer=layer, done=share)
             elif share == 0.0:
-                self._lay_down(bed, run, layer, say)
+                self._lay_down(bed, run, layer, tell)
             else:
                 laid = bed.begun[run.name]
                 self.memory.add(do="begin", run=run.name, layers=laid, out=sorted(out))
@@ -385,7 +401,7 @@ class Service:
             self.state.keep(self.spool)
         return {}
 
-    def _lay_down(self, bed: PressBed, run: TicketRun, name: str, say: Say) -> None:
+    def _lay_down(self, bed: PressBed, run: TicketRun, name: str, tell: Tell) -> None:
         """Take a layer's time and ink, and look at what goes wrong meanwhile."""
         layer = next(one for one in run.layers if one.name == name)
         wanted = {
@@ -396,18 +412,20 @@ class Service:
         ticks = max(1, round(seconds / TICK))
         for tick in range(ticks):
             if self._stop.is_set():
-                raise BadInput("It was stopped in the middle; print the run again to go on.")
+                raise BadInput(say("It was stopped in the middle; print the run again to go on."))
             why = self.state.why_not()
             if why:
-                raise BadInput(f"It stopped in the middle. {why} Print the run again to go on.")
+                raise BadInput(
+                    say("It stopped in the middle. {why} Print the run again to go on.", why=why)
+                )
             for ink, ml in wanted.items():
                 self.state.use(ink, ml / ticks)
             self.running = {"run": run.name, "layer": name, "done": (tick + 1) / ticks}
             if tick % 4 == 0:
-                say(status="printing", layer=name, done=(tick + 1) / ticks)
+                tell(status="printing", layer=name, done=(tick + 1) / ticks)
             if seconds:
                 time.sleep(TICK)
-        say(status="printing", layer=name, done=1.0)
+        tell(status="printing", layer=name, done=1.0)
 
 
 _ANY_TIME = {
@@ -435,7 +453,7 @@ class _Line(socketserver.StreamRequestHandler):
     server: Server
 
     def handle(self) -> None:
-        def say(**answer: Any) -> None:
+        def tell(**answer: Any) -> None:
             # Who asked may be gone; what was begun is done all the same, as a printer would.
             with suppress(BrokenPipeError, ConnectionResetError):
                 self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
@@ -443,12 +461,12 @@ class _Line(socketserver.StreamRequestHandler):
         with suppress(ConnectionResetError):
             while line := self.rfile.readline(MOST_BYTES):
                 if not line.endswith(b"\n"):
-                    say(status="refused", why="The request is too long to be one.")
+                    tell(status="refused", why=say("The request is too long to be one."))
                     return
-                if not self._one(line, say):
+                if not self._one(line, tell):
                     return
 
-    def _one(self, line: bytes, say: Say) -> bool:
+    def _one(self, line: bytes, tell: Tell) -> bool:
         try:
             request = json.loads(line)
             if any(isinstance(v, float) and not math.isfinite(v) for v in request.values()):
@@ -457,14 +475,14 @@ class _Line(socketserver.StreamRequestHandler):
                 # Whoever is told that it is done may start another press in its place; and the
                 # process may be gone as soon as it leaves, so the answer comes before.
                 self.server.hide()
-                say(status="done")
+                tell(status="done")
                 self.server.leave()
                 return False
-            say(status="done", **self.server.service.answer(request, say))
+            tell(status="done", **self.server.service.answer(request, tell))
         except BadInput as refusal:
-            say(status="refused", why=str(refusal))
+            tell(status="refused", why=str(refusal))
         except (ValueError, KeyError, AttributeError, TypeError) as error:
-            say(status="refused", why=f"The request cannot be read: {error}.")
+            tell(status="refused", why=say("The request cannot be read: {error}.", error=error))
         return True
 
 

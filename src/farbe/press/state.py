@@ -11,6 +11,7 @@ from dataclasses import asdict, dataclass, field
 from pathlib import Path
 
 from farbe.model.base import BadInput
+from farbe.said import say, shipped
 
 FILE_NAME = "press.json"
 #: ml of each ink in a full tank.
@@ -19,11 +20,11 @@ FULL = 500.0
 COLD, WARM, WARM_SECONDS = 22.0, 40.0, 180.0
 #: What can be wrong, and what the operator does about it.
 FAULTS = {
-    "cover open": "The cover is open; close it.",
-    "media out": "There is no board on the bed; load one.",
-    "head strike": "The head has struck a piece; look at it and clear the fault.",
-    "nozzle out": "",
-    "line not seen": "",
+    shipped("cover open"): say("The cover is open; close it."),
+    shipped("media out"): say("There is no board on the bed; load one."),
+    shipped("head strike"): say("The head has struck a piece; look at it and clear the fault."),
+    shipped("nozzle out"): "",
+    shipped("line not seen"): "",
 }
 #: Faults with which it prints all the same, only not well.
 PRINTS_WITH = frozenset({"nozzle out", "line not seen"})
@@ -72,8 +73,14 @@ class PressState:
             # It never printed.
             return cls(ink_ml=full, pace=pace)
         except (OSError, ValueError, KeyError, TypeError, AttributeError) as error:
-            print(f"{folder / FILE_NAME} cannot be read ({error}); tanks count as full.",
-                  file=sys.stderr)  # fmt: skip
+            print(
+                say(
+                    "{folder} cannot be read ({error}); tanks count as full.",
+                    folder=folder / FILE_NAME,
+                    error=error,
+                ),
+                file=sys.stderr,
+            )
             return cls(ink_ml=full, pace=pace)
 
     def keep(self, folder: Path) -> None:
@@ -106,7 +113,11 @@ class PressState:
         for name in sorted(self.faults - PRINTS_WITH):
             return FAULTS[name]
         if self.temperature < WARM - 1.0:
-            return f"The heads are at {self.temperature:.0f} °C and need {WARM:.0f}; wait."
+            return say(
+                "The heads are at {temperature} °C and need {warm}; wait.",
+                temperature=f"{self.temperature:.0f}",
+                warm=f"{WARM:.0f}",
+            )
         return ""
 
     def check_height(self, piece: float) -> None:
@@ -124,8 +135,12 @@ class PressState:
         if self.head is not None and self.head < piece - 1e-6:
             self.faults.add("head strike")
             raise BadInput(
-                f"The head is set to {self.head:g} mm and the pieces are {piece:g} mm high:"
-                " it strikes them. Set the height and clear the fault."
+                say(
+                    "The head is set to {head} mm and the pieces are {piece} mm high: it strikes "
+                    "them. Set the height and clear the fault.",
+                    head=f"{self.head:g}",
+                    piece=f"{piece:g}",
+                )
             )
 
     def check_board(self, width: float, height: float) -> None:
@@ -145,8 +160,14 @@ class PressState:
         wide, high = self.board
         if width > wide + 1e-6 or height > high + 1e-6:
             raise BadInput(
-                f"The board that is loaded is {wide:g} × {high:g} mm, and the job's is"
-                f" {width:g} × {height:g}; load another, or take its size over."
+                say(
+                    "The board that is loaded is {wide} × {high} mm, and the job's is {width} × "
+                    "{height}; load another, or take its size over.",
+                    wide=f"{wide:g}",
+                    high=f"{high:g}",
+                    width=f"{width:g}",
+                    height=f"{height:g}",
+                )
             )
 
     def use(self, ink: str, ml: float) -> None:
@@ -164,5 +185,5 @@ class PressState:
         """
         left = self.ink_ml.get(ink, 0.0)
         if left < ml:
-            raise BadInput(f"There is no {ink} left; fill it up and go on.")
+            raise BadInput(say("There is no {ink} left; fill it up and go on.", ink=ink))
         self.ink_ml[ink] = left - ml

@@ -13,6 +13,7 @@ from pathlib import Path
 from farbe.model.base import BadInput
 from farbe.model.receiver import Drive
 from farbe.queue.states import PAST, State
+from farbe.said import say
 
 FILE_NAME = "queue.sqlite"
 
@@ -158,8 +159,12 @@ def write_ahead(folder: Path) -> None:
 
 def _unusable(folder: Path, error: sqlite3.DatabaseError) -> BadInput:
     return BadInput(
-        f"The queue in {folder} cannot be used ({error}); make room there or mend the folder, and"
-        " start Farbe again."
+        say(
+            "The queue in {folder} cannot be used ({error}); make room there or mend the "
+            "folder, and start Farbe again.",
+            folder=folder,
+            error=error,
+        )
     )
 
 
@@ -244,11 +249,13 @@ def entry_in(base: sqlite3.Connection, number: int) -> Entry:
         else None
     )
     if row is None:
-        raise BadInput(f"There is no job {number} in the queue.")
+        raise BadInput(say("There is no job {number} in the queue.", number=number))
     try:
         return entry_of(row)
     except ValueError as error:
-        raise BadInput(f"The record of job {number} is damaged; look at the list.") from error
+        raise BadInput(
+            say("The record of job {number} is damaged; look at the list.", number=number)
+        ) from error
 
 
 def members_in(base: sqlite3.Connection, number: int) -> list[Entry]:

@@ -13,6 +13,7 @@ from farbe.model.base import BadInput
 from farbe.press.client import PressLine
 from farbe.queue.store import Entry, Queue
 from farbe.render.raster import Left, Report, unwatched
+from farbe.said import inside, say
 
 #: Seconds between two looks at a press that is busy, and at whether an entry was cancelled.
 LOOK, CANCELLED_LOOK = 0.05, 0.25
@@ -24,7 +25,7 @@ class Waits(BadInput):
     """The operator is to do something first; ``step`` is the one that waits for it."""
 
     def __init__(self, step: Step, index: int) -> None:
-        super().__init__(f"{step.text}: {step.detail}; then go on.")
+        super().__init__(say("{step}: {detail}; then go on.", step=step.text, detail=step.detail))
         self.step = index
 
 
@@ -137,8 +138,12 @@ def print_steps(
             done = step.run in loaded.complete if step.run else index < entry.step
         if not done and index < entry.step:
             raise BadInput(
-                f"The press has not what was printed of {entry.name} up to the step"
-                f" “{step.text.lower()}”; print it from the start, on fresh pieces."
+                say(
+                    "The press has not what was printed of {entry} up to the step “{step}”; print "
+                    "it from the start, on fresh pieces.",
+                    entry=entry.name,
+                    step=inside(step.text),
+                )
             )
         if not done:
             if step.confirmed and entry.awaits != index:
@@ -164,7 +169,7 @@ class _Watched:
             if time.monotonic() - self._looked > CANCELLED_LOOK:
                 self._looked = time.monotonic()
                 if self._queue.is_cancelled(self._number):
-                    raise BadInput("The job was cancelled while it printed.")
+                    raise BadInput(say("The job was cancelled while it printed."))
 
         return report
 

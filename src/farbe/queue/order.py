@@ -5,6 +5,7 @@ from __future__ import annotations
 from farbe.model.base import BadInput
 from farbe.queue.base import Entry
 from farbe.queue.states import State
+from farbe.said import say
 
 
 def _groups(listed: list[Entry]) -> list[tuple[Entry, ...]]:
@@ -98,10 +99,19 @@ def check_loose(entry: Entry) -> None:
     """
     if entry.state not in (State.WAITING, State.HELD):
         raise BadInput(
-            f"Job {entry.number}, {entry.name}, is {entry.state.value}; only jobs that wait or"
-            " are held are nested or taken out."
+            say(
+                "Job {entry}, {entry_2}, is {state}; only jobs that wait or are held are "
+                "nested or taken out.",
+                entry=entry.number,
+                entry_2=entry.name,
+                state=entry.state.words,
+            )
         )
     if entry.step:
         raise BadInput(
-            f"Job {entry.number}, {entry.name}, has begun to print; print it from the start first."
+            say(
+                "Job {entry}, {entry_2}, has begun to print; print it from the start first.",
+                entry=entry.number,
+                entry_2=entry.name,
+            )
         )

@@ -17,6 +17,7 @@ from farbe.queue.base import (
     write_ahead,
 )
 from farbe.queue.states import OPEN, PAST, State
+from farbe.said import say
 
 
 class Shelf:
@@ -97,11 +98,14 @@ class Shelf:
             "state": State.ASIDE, "place": 0.0, "pieces": 0, "seconds": 0.0, "ink_ml": 0.0,
             "price": 0.0, "step": 0, "nest": 0, "drive": Drive.PRESS, "asked": 0, "attempt": 0,
             "awaits": -1, "handed": "", "failed": "", "again_of": 0, "pairs": 0,
-            "note": "Its record was damaged; open its job and add it again, or cancel it.",
+            "note": say("Its record was damaged; open its job and add it again, or cancel it."),
         }  # fmt: skip
         sets = ", ".join(f"{name} = ?" for name in plain)
         with transaction(self.folder) as base:
-            base.execute(f"UPDATE entry SET {sets} WHERE number = ?", (*plain.values(), number))
+            base.execute(
+                f"UPDATE entry SET {sets} WHERE number = ?",
+                (*plain.values(), number),
+            )
 
     def entry(self, number: int) -> Entry:
         """An entry by its number; BadInput if there is none.

@@ -7,10 +7,11 @@ goes through :data:`MOVES`.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
+
+from farbe.said import Spoken, say
 
 
-class State(StrEnum):
+class State(Spoken):
     """What an entry is doing."""
 
     HELD = "held"
@@ -43,35 +44,35 @@ class Move:
 
 
 MOVES = {
-    "hold": Move((State.WAITING, State.STOPPED), State.HELD, "it cannot be held"),
+    "hold": Move((State.WAITING, State.STOPPED), State.HELD, say("it cannot be held")),
     "release": Move(
-        (State.HELD, State.STOPPED, State.CANCELLED), State.WAITING, "it cannot be released"
+        (State.HELD, State.STOPPED, State.CANCELLED), State.WAITING, say("it cannot be released")
     ),
     "ask": Move(
-        (State.WAITING, State.HELD, State.STOPPED), State.WAITING, "it cannot be printed"
+        (State.WAITING, State.HELD, State.STOPPED), State.WAITING, say("it cannot be printed")
     ),
     "begin": Move(
-        (State.WAITING, State.HELD, State.STOPPED), State.PRINTING, "it cannot be printed"
+        (State.WAITING, State.HELD, State.STOPPED), State.PRINTING, say("it cannot be printed")
     ),
-    "stop": Move((State.PRINTING,), State.STOPPED, "it is not printing"),
-    "give back": Move((State.PRINTING,), State.WAITING, "it is not printing"),
-    "finish": Move((State.PRINTING,), State.DONE, "it is not printing"),
-    "hand over": Move((State.PRINTING,), State.HANDED, "it is not being handed over"),
-    "take": Move((State.HANDED,), State.TAKEN, "it was not handed over"),
+    "stop": Move((State.PRINTING,), State.STOPPED, say("it is not printing")),
+    "give back": Move((State.PRINTING,), State.WAITING, say("it is not printing")),
+    "finish": Move((State.PRINTING,), State.DONE, say("it is not printing")),
+    "hand over": Move((State.PRINTING,), State.HANDED, say("it is not being handed over")),
+    "take": Move((State.HANDED,), State.TAKEN, say("it was not handed over")),
     "printed": Move(
         (State.HANDED, State.TAKEN, State.STOPPED, State.DONE), State.DONE,
-        "it was not handed over",
+        say("it was not handed over"),
     ),
     "failed": Move(
         (State.HANDED, State.TAKEN, State.STOPPED, State.DONE), State.FAILED,
-        "it was not handed over",
+        say("it was not handed over"),
     ),
     "cancel": Move(
         (State.WAITING, State.HELD, State.PRINTING, State.STOPPED, State.HANDED, State.TAKEN,
          State.ASIDE),
-        State.CANCELLED, "it cannot be cancelled",
+        State.CANCELLED, say("it cannot be cancelled"),
     ),
     "anew": Move(
-        (State.WAITING, State.HELD, State.STOPPED), State.WAITING, "it cannot begin anew"
+        (State.WAITING, State.HELD, State.STOPPED), State.WAITING, say("it cannot begin anew")
     ),
 }  # fmt: skip

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import sqlite3
 from collections.abc import Callable, Iterable
 from dataclasses import asdict, dataclass
@@ -18,21 +17,20 @@ from farbe.queue.base import Entry as Entry
 from farbe.queue.base import (
     ending_in,
     entry_in,
-    entry_of,
     members_in,
     now,
     set_in,
     transaction,
 )
-from farbe.queue.order import check_loose, moved, placed_before
-from farbe.queue.shelf import Shelf
+from farbe.queue.line import Line
 from farbe.queue.states import MOVES
 from farbe.queue.states import OPEN as OPEN
 from farbe.queue.states import PAST as PAST
 from farbe.queue.states import State as State
+from farbe.said import say, say_count
 
 #: Why an entry stopped whose program is gone.
-ENDED = "Farbe ended while it printed; go on with it or print it from the start."
+ENDED = say("Farbe ended while it printed; go on with it or print it from the start.")
 
 
 @dataclass(frozen=True)
@@ -88,7 +86,7 @@ class Added:
     pairs: bool = False
 
 
-class Queue(Shelf):
+class Queue(Line):
     """Entries that are added, moved from state to state, and come to an end.
 
     Any number of programs and threads may use it at once; each change is one transaction.
@@ -148,7 +146,13 @@ class Queue(Shelf):
         """
         found = self.entry(number)
         if found.state is State.PRINTING:
-            raise BadInput(f"Job {number}, {found.name}, is printing; cancel it first.")
+            raise BadInput(
+                say(
+                    "Job {number}, {found}, is printing; cancel it first.",
+                    number=number,
+                    found=found.name,
+                )
+            )
         if found.nest and found.state in (State.WAITING, State.HELD):
             self.take_out(number)
         with transaction(self.folder) as base:
@@ -182,7 +186,9 @@ class Queue(Shelf):
             except BadInput as error:
                 refused.append(str(error))
         if refused:
-            more = f" So do {len(refused) - 1} more." if len(refused) > 1 else ""
+            more = (
+                say(" So do {refused} more.", refused=len(refused) - 1) if len(refused) > 1 else ""
+            )
             raise BadInput(refused[0] + more)
 
     def _move(self, number: int, name: str, *, alone: bool = False, **fields: object) -> None:
@@ -192,7 +198,13 @@ class Queue(Shelf):
             found = entry_in(base, number)
             if found.state not in move.since:
                 raise BadInput(
-                    f"Job {number}, {found.name}, is {found.state.value}; {move.refusal}."
+                    say(
+                        "Job {number}, {found}, is {state}; {refusal}.",
+                        number=number,
+                        found=found.name,
+                        state=found.state.words,
+                        refusal=move.refusal,
+                    )
                 )
             members = [found] if alone else [m for m in members_in(base, number)
                                              if m.state in move.since]  # fmt: skip
@@ -286,7 +298,13 @@ class Queue(Shelf):
         lead = self.members(number)[0] if self.entry(number).nest else self.entry(number)
         owner = owner_of(self.lock_path(lead.token))
         if owner is None:
-            raise BadInput(f"Job {number}, {lead.name}, is being printed by another Farbe.")
+            raise BadInput(
+                say(
+                    "Job {number}, {lead}, is being printed by another Farbe.",
+                    number=number,
+                    lead=lead.name,
+                )
+            )
         try:
             with transaction(self.folder) as base:
                 return Claim(self._begun(base, number), owner)
@@ -303,13 +321,19 @@ class Queue(Shelf):
         ).fetchall()
         busy = next((name for name, one in other if one not in numbers), None)
         if busy is not None:
-            raise BadInput(f"{busy} is printing; wait until it is done.")
+            raise BadInput(say("{busy} is printing; wait until it is done.", busy=busy))
         move = MOVES["begin"]
         together = (entry_in(base, number), *members)
         refused = next((m for m in together if m.state not in move.since), None)
         if refused is not None:
             raise BadInput(
-                f"Job {number}, {refused.name}, is {refused.state.value}; {move.refusal}."
+                say(
+                    "Job {number}, {refused}, is {state}; {refusal}.",
+                    number=number,
+                    refused=refused.name,
+                    state=refused.state.words,
+                    refusal=move.refusal,
+                )
             )
         set_in(base, numbers, state=move.to, note="")
         # What was cancelled while it printed with these is no more of their board.
@@ -358,7 +382,7 @@ class Queue(Shelf):
             together = {m.number for m in members_in(base, number)} | {number}
             set_in(base, together, step=step, awaits=-1)
         if self.is_cancelled(number):
-            raise BadInput("The job was cancelled while it printed.")
+            raise BadInput(say("The job was cancelled while it printed."))
 
     def finish(self, number: int) -> None:
         """It is printed.
@@ -436,7 +460,16 @@ class Queue(Shelf):
         number : of the entry
         failed : numbers of pieces, as its guide and its ticket have them
         """
-        words = f"{len(failed)} failed: {', '.join(map(str, failed))}" if failed else ""
+        words = (
+            say_count(
+                len(failed),
+                "{count} failed: {numbers}",
+                "{count} failed: {numbers}",
+                numbers=", ".join(map(str, failed)),
+            )
+            if failed
+            else ""
+        )
         self._move(
             number, "printed", alone=True, failed=" ".join(map(str, failed)), note=words, asked=0
         )
@@ -448,120 +481,9 @@ class Queue(Shelf):
         ----------
         number : of the entry
         """
-        self._move(number, "failed", alone=True, note="all of it failed", failed="", asked=0)
+        self._move(number, "failed", alone=True, note=say("all of it failed"), failed="", asked=0)
 
     # order and nests
-
-    def move(self, numbers: int | Iterable[int], up: bool) -> None:
-        """Put entries before or behind their neighbours for the same printer.
-
-        Parameters
-        ----------
-        numbers : of the entries; a nest moves as one, past others as one
-        up : towards the front
-
-        Raises
-        ------
-        BadInput
-            If one of them is not in the list.
-        """
-        chosen = (numbers,) if isinstance(numbers, int) else tuple(numbers)
-        self._reorder(chosen, lambda listed, some: moved(listed, some, up))
-
-    def put_before(self, numbers: Iterable[int], before: int | None) -> None:
-        """Put entries, in their order, before another one.
-
-        Parameters
-        ----------
-        numbers : of the entries
-        before : the other's number; None is behind all
-
-        Raises
-        ------
-        BadInput
-            If one of them is not in the list.
-        """
-        self._reorder(tuple(numbers), lambda listed, some: placed_before(listed, some, before))
-
-    def _reorder(
-        self,
-        numbers: tuple[int, ...],
-        order: Callable[[list[Entry], frozenset[int]], dict[int, float]],
-    ) -> None:
-        marks = ", ".join("?" * len(OPEN))
-        with transaction(self.folder) as base:
-            rows = base.execute(
-                f"SELECT {FIELDS} FROM entry WHERE state IN ({marks}) ORDER BY place, number", OPEN
-            ).fetchall()
-            listed = [entry_of(row) for row in rows]
-            known = {entry.number for entry in listed}
-            lost = next((number for number in numbers if number not in known), None)
-            if lost is not None:
-                raise BadInput(f"Job {lost} is not waiting, so it has no place to change.")
-            places = order(listed, frozenset(numbers))
-            base.executemany(
-                "UPDATE entry SET place = ? WHERE number = ?",
-                [(place, number) for number, place in places.items()],
-            )
-
-    def nest(self, numbers: list[int]) -> int:
-        """Print entries together on one board; the entry that leads.
-
-        Parameters
-        ----------
-        numbers : of the entries
-
-        Raises
-        ------
-        BadInput
-            If they are not two at least that wait or are held, for the same printer.
-        """
-        with transaction(self.folder) as base:
-            wanted = {m.number: m for number in numbers for m in members_in(base, number)}
-            found = [wanted[number] for number in sorted(wanted)]
-            if len(found) < 2:
-                raise BadInput("Two jobs at least are nested; choose another one.")
-            for entry in found:
-                check_loose(entry)
-            lead = found[0]
-            if any(entry.lane != lead.lane for entry in found):
-                raise BadInput("Jobs for different printers do not lie on one board.")
-            set_in(base, wanted.keys(), nest=lead.number, place=lead.place, state=lead.state,
-                 asked=lead.asked, prepared=0,
-                   attempt=1 + max(entry.attempt for entry in found))  # fmt: skip
-        self._forget_files(found)
-        return lead.number
-
-    def take_out(self, number: int) -> None:
-        """Print an entry by itself again; the others of its nest stay together.
-
-        Parameters
-        ----------
-        number : of the entry
-
-        Raises
-        ------
-        BadInput
-            If it is in no nest, or not waiting.
-        """
-        with transaction(self.folder) as base:
-            members = members_in(base, number)
-            found = next(entry for entry in members if entry.number == number)
-            if not found.nest:
-                raise BadInput(f"Job {number}, {found.name}, is in no nest.")
-            check_loose(found)
-            rest = [entry.number for entry in members if entry.number != number]
-            set_in(base, rest, nest=rest[0] if len(rest) > 1 else 0, prepared=0)
-            set_in(base, rest, attempt=found.attempt + 1)
-            # Behind its former neighbours.
-            set_in(base, {number}, nest=0, prepared=0, place=found.place + 0.001,
-                   attempt=found.attempt + 1)  # fmt: skip
-        self._forget_files(members)
-
-    def _forget_files(self, entries: list[Entry]) -> None:
-        """Hand-offs that no longer hold what is printed together."""
-        for entry in entries:
-            shutil.rmtree(self.files_path(entry.token), ignore_errors=True)
 
     # what kills and time leave
 

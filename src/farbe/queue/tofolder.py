@@ -19,6 +19,7 @@ from farbe.names import free_name, safe_name
 from farbe.queue.states import State
 from farbe.queue.store import Entry, Queue
 from farbe.render.raster import Report, unwatched
+from farbe.said import say
 
 #: Bytes that are copied between two looks at whether it is still wanted.
 CHUNK = 1 << 22
@@ -74,12 +75,18 @@ def _give_place(first: Path, last: Path) -> None:
 
 
 def _gone(target: Path, receiver: str) -> str:
-    return f"The folder {target}, which {receiver} watches, is not there; mount or make it."
+    return say(
+        "The folder {target}, which {receiver} watches, is not there; mount or make it.",
+        target=target,
+        receiver=receiver,
+    )
 
 
 def _folder_of(receiver: Receiver) -> Path:
     if not receiver.folder:
-        raise BadInput(f"Say at the station Run which folder {receiver.name} watches.")
+        raise BadInput(
+            say("Say at the station Run which folder {receiver} watches.", receiver=receiver.name)
+        )
     target = Path(receiver.folder)
     if not target.is_dir():
         raise CannotWrite(_gone(target, receiver.name))

@@ -22,6 +22,7 @@ from farbe.model.job import Job
 from farbe.names import free_name, safe_name
 from farbe.queue.store import Queue
 from farbe.queue.work import add_job
+from farbe.said import say
 
 #: Seconds between two looks, and how many looks in a row a file has not changed when it is whole.
 LOOK, QUIET = 1.0, 2
@@ -98,11 +99,16 @@ def watch(
         now = _looked(folder, seen)
         if now is None:
             if not away:
-                yield Taken("", f"{folder} is away; waiting until it is back.", False, True)
+                yield Taken(
+                    "",
+                    say("{folder} is away; waiting until it is back.", folder=folder),
+                    False,
+                    True,
+                )
             away = True
         else:
             if away:
-                yield Taken("", f"{folder} is back.", False)
+                yield Taken("", say("{folder} is back.", folder=folder), False)
             away, seen = False, now
             waiting = {name: left - 1 for name, left in waiting.items() if name in now}
             for name in sorted(now):
@@ -191,7 +197,7 @@ def _take(
         return use(job, safe_name(path.stem))
 
     try:
-        done = guarded(f"Taking {path.name}", work)
+        done = guarded(say("Taking {path}", path=path.name), work)
         if done.mishap is not None:
             raise BadInput(done.mishap.sentence)
     except CannotWrite as error:
@@ -214,11 +220,16 @@ def _put_aside(path: Path, where: str, words: str) -> Taken | None:
         # Whoever dropped it took it away again.
         return Taken(path.name, words, where == FAILED)
     except OSError as error:
-        reason = error.strerror or "no reason is known"
+        reason = error.strerror or say("no reason is known")
         return Taken(
             path.name,
-            f"{words} It cannot be moved to {folder} ({reason}); move it away, or it is taken again"
-            " when Farbe starts.",
+            say(
+                "{words} It cannot be moved to {folder} ({reason}); move it away, or it is "
+                "taken again when Farbe starts.",
+                words=words,
+                folder=folder,
+                reason=reason,
+            ),
             where == FAILED,
         )
     return Taken(path.name, words, where == FAILED)
@@ -258,6 +269,6 @@ def to_queue(queue: Queue, store: ArtStore) -> Callable[[Job, str], str]:
     -------
     What a watcher calls with a job and a name; it gives the number in the queue, in words.
     """
-    return lambda job, name: (
-        f"number {add_job(queue, job.replace(name=name[:80]), store)} in the queue"
+    return lambda job, name: say(
+        "number {add_job} in the queue", add_job=add_job(queue, job.replace(name=name[:80]), store)
     )

@@ -29,6 +29,7 @@ from farbe.queue.states import State
 from farbe.queue.store import ENDED, Added, Claim, Entry, Queue
 from farbe.queue.tofolder import hand_to_folder, take_back
 from farbe.render.raster import Left, Report, unwatched
+from farbe.said import say
 
 #: Share of the progress that writing the files takes; the press takes the rest.
 WRITING = 0.6
@@ -136,10 +137,12 @@ def print_again(
     shown = {piece.shown: piece.number for piece in laid(Faced(_as_nested(queue, entry, store)))}
     wanted = pieces or entry.failed or (tuple(shown) if entry.state is State.FAILED else ())
     if not wanted:
-        raise BadInput(f"Say which pieces of {entry.name} are to be printed again.")
+        raise BadInput(
+            say("Say which pieces of {entry} are to be printed again.", entry=entry.name)
+        )
     strange = next((one for one in wanted if one not in shown), None)
     if strange is not None:
-        raise BadInput(f"{entry.name} has no piece {strange}.")
+        raise BadInput(say("{entry} has no piece {strange}.", entry=entry.name, strange=strange))
     made = only_again(job, tuple(shown[one] for one in wanted), second_only=second_only)
     of = entry.number
     return queue.add_all([_added(queue, made, store, again_of=of)], held=held)[0]
@@ -301,7 +304,7 @@ def carry_out(
 def _worked(queue: Queue, number: int, store: ArtStore, work: Callable[[Claim], None]) -> None:
     """Claim an entry, work on it, and have the queue know how that ended."""
     with queue.begin(number) as claim:
-        why, awaits = "Stopped by the operator; go on with it or print it from the start.", -1
+        why, awaits = say("Stopped by the operator; go on with it or print it from the start."), -1
         try:
             work(claim)
         except Left:
@@ -312,7 +315,9 @@ def _worked(queue: Queue, number: int, store: ArtStore, work: Callable[[Claim], 
             raise
         except CannotWrite as error:
             # Written where nothing of it lies yet, it can be tried again by whoever comes next.
-            queue.give_back(claim.entry.number, f"{error} It goes on by itself then.")
+            queue.give_back(
+                claim.entry.number, say("{error} It goes on by itself then.", error=error)
+            )
             raise
         except BadInput as error:
             why = str(error)
@@ -368,7 +373,10 @@ def cancel(queue: Queue, number: int) -> None:
     if not take_back(lead):
         queue.taken(number)
         raise BadInput(
-            f"The front end has taken {entry.name}; cancel it there, then say here that it failed."
+            say(
+                "The front end has taken {entry}; cancel it there, then say here that it failed.",
+                entry=entry.name,
+            )
         )
     for one in (lead, *others):
         queue.cancel(one.number)

@@ -17,6 +17,7 @@ from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.sources import Sources
+from farbe.said import inside, say, spoken
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
@@ -97,11 +98,14 @@ def check_printable(job: Faced) -> None:
     missing = [layer.name for layer in layers if not job.printer.inks_of(layer.kind, layer.ink)]
     if missing:
         raise BadInput(
-            f"The printer {job.printer.name} has no ink for {missing[0].lower()};"
-            " switch that layer off."
+            say(
+                "The printer {printer} has no ink for {missing}; switch that layer off.",
+                printer=job.printer.name,
+                missing=inside(spoken(missing[0])),
+            )
         )
     if not channels(job):
-        raise BadInput("No layer is switched on, so there is nothing to print; switch one on.")
+        raise BadInput(say("No layer is switched on, so there is nothing to print; switch one on."))
 
 
 def job_tile(

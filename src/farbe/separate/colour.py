@@ -15,6 +15,7 @@ from farbe.art.profiles import applied, black_alone, srgb_profile, to_ink
 from farbe.kept import Kept
 from farbe.model.base import BadInput
 from farbe.model.job import Intent, Numbers
+from farbe.said import say
 
 _MODES = {Space.GREY: "L", Space.RGB: "RGB", Space.CMYK: "CMYK"}
 _ALL_COLOURS = 1 << 24
@@ -36,9 +37,13 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
     """
     found = _kind_of(profile)
     if found is None:
-        raise BadInput(f"{name} is not an ICC profile; choose the printer's .icc file.")
+        raise BadInput(
+            say("{name} is not an ICC profile; choose the printer's .icc file.", name=name)
+        )
     if found != ("CMYK", "prtr"):
-        raise BadInput(f"{name} is not a CMYK printer profile; choose the printer's .icc file.")
+        raise BadInput(
+            say("{name} is not a CMYK printer profile; choose the printer's .icc file.", name=name)
+        )
 
 
 def _kind_of(profile: bytes) -> tuple[str, str] | None:
@@ -71,9 +76,15 @@ def check_profile_fits(profile: bytes, space: Space, name: str) -> None:
     wanted = {Space.GREY: "GRAY", Space.RGB: "RGB", Space.CMYK: "CMYK"}[space]
     found = _kind_of(profile)
     if found is None:
-        raise BadInput(f"{name} is not an ICC profile; choose an .icc file.")
+        raise BadInput(say("{name} is not an ICC profile; choose an .icc file.", name=name))
     if found[0] != wanted:
-        raise BadInput(f"{name} is not a profile for {space.value} artwork; choose another.")
+        raise BadInput(
+            say(
+                "{name} is not a profile for {space} artwork; choose another.",
+                name=name,
+                space=space.value,
+            )
+        )
 
 
 class Converter:

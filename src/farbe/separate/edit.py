@@ -12,6 +12,7 @@ from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput, rgb
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
+from farbe.said import say
 from farbe.separate.tones import nearness_table, screen_for
 from farbe.separate.unmix import unmixed
 
@@ -38,8 +39,13 @@ def edited(artwork: Artwork, file: ArtworkFile, profile: bytes) -> Artwork:
         if edit.on:
             if artwork.looked_at is not None and not isinstance(edit, Crop | Recolour):
                 raise BadInput(
-                    f"{file.file_name} has {artwork.width} x {artwork.height} pixels, too many"
-                    " to be corrected here; switch the correction off, or correct it before."
+                    say(
+                        "{file_name} has {width} x {height} pixels, too many to be corrected here; "
+                        "switch the correction off, or correct it before.",
+                        file_name=file.file_name,
+                        width=artwork.width,
+                        height=artwork.height,
+                    )
                 )
             artwork = _one(artwork, edit, profile, (file.width, file.height))
     return artwork
@@ -104,7 +110,7 @@ def _cropped(artwork: Artwork, crop: Crop, size: tuple[float, float]) -> Artwork
     top, bottom = round(crop.top * y), round(crop.bottom * y)
     rows, columns = slice(top, artwork.height - bottom), slice(left, artwork.width - right)
     if artwork.height - bottom - top < 1 or artwork.width - right - left < 1:
-        raise BadInput("The crop leaves nothing of the artwork; cut off less.")
+        raise BadInput(say("The crop leaves nothing of the artwork; cut off less."))
     return replace(
         artwork,
         pixels=artwork.pixels[rows, columns],

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 
@@ -13,11 +12,12 @@ from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.render.bed import BedRaster
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import Laid, TextTile, Tile
+from farbe.said import Spoken
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 
 
-class ChartKind(StrEnum):
+class ChartKind(Spoken):
     """What a test print is for."""
 
     INKS = "inks"

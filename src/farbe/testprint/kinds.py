@@ -13,6 +13,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Intent
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
+from farbe.said import say
 from farbe.separate.choke import Plate, choke
 from farbe.separate.colour import converter_for
 from farbe.separate.grid import Grid
@@ -50,8 +51,11 @@ class _Sheet:
         inks = self.printer.inks_of(kind, name)
         if not inks:
             raise BadInput(
-                f"The printer {self.printer.name} has no ink for {kind.value}, so there is nothing"
-                " to test."
+                say(
+                    "The printer {printer} has no ink for {kind}, so there is nothing to test.",
+                    printer=self.printer.name,
+                    kind=kind.words,
+                )
             )
         more = f" {nth}" if nth > 1 else ""
         channels = tuple(self.receiver.channel(ink.name) + more for ink in inks)
@@ -82,7 +86,12 @@ class _Sheet:
         columns = max(1, int((self.printer.bed_width - 2 * EDGE + GAP) / step))
         rows = -(-count // columns)
         if EDGE + rows * (step + FIGURES + 1) > self.printer.bed_height:
-            raise BadInput(f"The bed of {self.printer.name} is too small for this test print.")
+            raise BadInput(
+                say(
+                    "The bed of {printer} is too small for this test print.",
+                    printer=self.printer.name,
+                )
+            )
         for place in range(count):
             row, column = divmod(place, columns)
             yield (
@@ -158,7 +167,7 @@ def _greys(sheet: _Sheet, profile: bytes) -> Chart:
     for level, four, (x, y) in zip(levels, inks, places[11:], strict=False):
         for channel, amount in zip(colour.channels, four.tolist(), strict=True):
             sheet.put(channel, flat(SIDE, SIDE, sheet.grid, amount / 2.55), x, y)
-        sheet.caption(black, f"grey {level / 2.55:.0f}", x, y)
+        sheet.caption(black, say("grey {level}", level=f"{level / 2.55:.0f}"), x, y)
     planes = _converted(_hues(sheet.grid), profile)
     for (x, y), part in zip(places[22:], np.array_split(planes, 3, axis=1), strict=True):
         for index, channel in enumerate(colour.channels):

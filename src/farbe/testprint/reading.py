@@ -6,14 +6,15 @@ from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Ease, Limit
+from farbe.said import say
 from farbe.testprint.chart import ChartKind
 
 #: Kinds of which a figure is read, and what it is.
 READINGS = {
-    ChartKind.CHOKE: "the first choke without a white rim, in mm",
-    ChartKind.WHITE: "the least white that looks full, in percent",
-    ChartKind.EASE: "the least white below black that neither cracks nor greys, in percent",
-    ChartKind.VARNISH: "the hits of varnish that are high enough",
+    ChartKind.CHOKE: say("the first choke without a white rim, in mm"),
+    ChartKind.WHITE: say("the least white that looks full, in percent"),
+    ChartKind.EASE: say("the least white below black that neither cracks nor greys, in percent"),
+    ChartKind.VARNISH: say("the hits of varnish that are high enough"),
 }
 
 #: The treatment that takes a reading, and its field.
@@ -43,11 +44,19 @@ def with_reading(stack: tuple[Layer, ...], kind: ChartKind, value: float) -> tup
         If nothing is read from such a print, the figure cannot be, or no layer takes it.
     """
     if kind not in READINGS:
-        known = ", ".join(one.value for one in READINGS)
-        raise BadInput(f"No figure is read from the test print {kind.value}; only from: {known}.")
+        known = ", ".join(one.words for one in READINGS)
+        raise BadInput(
+            say(
+                "No figure is read from the test print {kind}; only from: {known}.",
+                kind=kind.words,
+                known=known,
+            )
+        )
     wanted = LayerKind.VARNISH if kind is ChartKind.VARNISH else LayerKind.WHITE
     if not any(layer.kind is wanted for layer in stack):
-        raise BadInput(f"There is no layer of {wanted.value} that could take the reading.")
+        raise BadInput(
+            say("There is no layer of {wanted} that could take the reading.", wanted=wanted.words)
+        )
     return tuple(_read(layer, kind, value) if layer.kind is wanted else layer for layer in stack)
 
 

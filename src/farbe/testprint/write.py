@@ -25,6 +25,7 @@ from farbe.model.base import BadInput
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver, Split
 from farbe.render.raster import ChannelInfo, Report, some_channels, unwatched
+from farbe.said import say
 from farbe.testprint.chart import Chart, chart_bed
 
 #: A board that shows white and black alike.
@@ -145,7 +146,12 @@ def planned_chart(
         If the receiver takes no format.
     """
     if not receiver.formats:
-        raise BadInput(f"The receiver {receiver.name} takes no files; choose TIFF or PDF for it.")
+        raise BadInput(
+            say(
+                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
+                receiver=receiver.name,
+            )
+        )
     found = []
     for kind in receiver.formats:
         writer, name = WRITERS[kind], chart.kind.value

@@ -7,6 +7,8 @@ from typing import Any
 import pikepdf
 from pikepdf import Array, Dictionary, Name, Stream
 
+from farbe.said import say
+
 #: Things of one kind that are named.
 MOST = 6
 
@@ -24,19 +26,25 @@ def lost_of(page: pikepdf.Page) -> tuple[str, ...]:
     said = []
     if fonts:
         said.append(
-            f"Fonts are not embedded and are replaced by others: {_some(list(fonts))}. Ask for the"
-            " file with its fonts, or with its type as outlines."
+            say(
+                "Fonts are not embedded and are replaced by others: {list}. Ask for the file "
+                "with its fonts, or with its type as outlines.",
+                list=_some(list(fonts)),
+            )
         )
     if pictures:
         said.append(
-            f"Pictures are only linked and are not there: {_some(list(pictures))}. Ask for the file"
-            " with its pictures."
+            say(
+                "Pictures are only linked and are not there: {list}. Ask for the file with "
+                "its pictures.",
+                list=_some(list(pictures)),
+            )
         )
     return tuple(said)
 
 
 def _some(names: list[str]) -> str:
-    more = f" and {len(names) - MOST} more" if len(names) > MOST else ""
+    more = say(" and {names} more", names=len(names) - MOST) if len(names) > MOST else ""
     return ", ".join(names[:MOST]) + more
 
 

@@ -23,6 +23,7 @@ from farbe.art.wanted import InkWork, Wanted, profile_in
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.model.inkwords import REACH_UNDER, told_by
+from farbe.said import say
 from farbe.sidebyside import WORKERS
 
 POINT = 25.4 / 72
@@ -106,12 +107,21 @@ def parse_pdf(path: Path, folder: Path, wanted: Wanted) -> dict[str, Any]:
     with path.open("rb") as file:
         if b"%PDF-" not in file.read(1024):
             if not has_separator():
-                raise BadInput(f"{path.name} is an EPS file; install Ghostscript to read it.")
+                raise BadInput(
+                    say("{path} is an EPS file; install Ghostscript to read it.", path=path.name)
+                )
             path = from_encapsulated(path, folder)
     with pikepdf.open(path) as pdf:
         pages = len(pdf.pages)
         if not 1 <= wanted.page <= pages:
-            raise BadInput(f"{path.name} has {pages} pages; there is no page {wanted.page}.")
+            raise BadInput(
+                say(
+                    "{path} has {pages} pages; there is no page {page}.",
+                    path=path.name,
+                    pages=pages,
+                    page=wanted.page,
+                )
+            )
         page = pdf.pages[wanted.page - 1]
         boxes = [box.value for box in PageBox if _key(box) in page.obj]
         size, unit = _cut_to(page, wanted.box, path.name)
@@ -237,7 +247,7 @@ def _cut_to(page: pikepdf.Page, box: PageBox, name: str) -> tuple[tuple[float, f
     left, bottom = max(left, media[0]), max(bottom, media[1])
     right, top = min(right, media[2]), min(top, media[3])
     if right - left <= 0 or top - bottom <= 0:
-        raise BadInput(f"{name}: the page has no size; export it again.")
+        raise BadInput(say("{name}: the page has no size; export it again.", name=name))
     unit = float(page.obj.get("/UserUnit", 1))
     turn = _inherited(page, "/Rotate")
     for key in ("/UserUnit", "/CropBox", "/BleedBox", "/TrimBox", "/ArtBox"):

@@ -12,6 +12,7 @@ from farbe.desk.session import Session
 from farbe.desk.theme import fixed
 from farbe.layout.faced import Faced
 from farbe.model.placing import Across, Along
+from farbe.said import say
 
 
 class NinePlaces(QWidget):
@@ -37,7 +38,14 @@ class NinePlaces(QWidget):
             button = QPushButton()
             fixed(button, wide=34, high=20)
             button.setStyleSheet("min-height: 0; padding: 0;")
-            button.setAccessibleName(f"Align {what} {along.value} {across.value}")
+            button.setAccessibleName(
+                say(
+                    "Align {what} {along} {across}",
+                    what=what,
+                    along=along.words,
+                    across=across.words,
+                )
+            )
             button.setToolTip(button.accessibleName())
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, a=across, b=along: self._choose(a, b))
@@ -47,7 +55,9 @@ class NinePlaces(QWidget):
         self.refresh()
 
     def _choose(self, across: Across, along: Along) -> None:
-        self._session.edit(f"Align the {self._what}", lambda job: self._put(job, across, along))
+        self._session.edit(
+            say("Align the {what}", what=self._what), lambda job: self._put(job, across, along)
+        )
         self.refresh()
 
     def refresh(self) -> None:

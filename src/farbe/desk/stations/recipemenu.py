@@ -16,6 +16,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe
+from farbe.said import begun, say, spoken
 
 
 def recipe_folder() -> Path:
@@ -51,14 +52,14 @@ class RecipeMenu(KeptMenu[Recipe]):
         return with_recipe(job, lent(thing, self._session.store))
 
     def _entry(self, thing: Recipe, job: Faced) -> None:
-        self.addAction(thing.name.capitalize(), partial(self.use, thing))
+        self.addAction(begun(spoken(thing.name)), partial(self.use, thing))
 
     def _keep_entries(self, job: Faced) -> None:
-        self.addAction("Keep how it is made as a recipe…", self._ask_name)
-        imports = self.addMenu("Take new artwork by")
+        self.addAction(say("Keep how it is made as a recipe…"), self._ask_name)
+        imports = self.addMenu(say("Take new artwork by"))
         for recipe in all_recipes():
             action = imports.addAction(
-                recipe.name.capitalize(), partial(self.take_new_by, recipe.name)
+                begun(spoken(recipe.name)), partial(self.take_new_by, recipe.name)
             )
             action.setCheckable(True)
             action.setChecked(recipe.name == import_recipe().name)
@@ -66,12 +67,14 @@ class RecipeMenu(KeptMenu[Recipe]):
     def take_new_by(self, name: str, *_: object) -> None:
         """Remember the recipe for artwork that is dropped without a job."""
         Preferences().recipe = name
-        self._session.said.emit(f"New artwork begins with the recipe {name}.")
+        self._session.said.emit(say("New artwork begins with the recipe {name}.", name=name))
 
     def _ask_name(self) -> None:
         job = self._session.job
         if job is not None:
-            name, well = QInputDialog.getText(self, "Keep as a recipe", "Name", text=job.name)
+            name, well = QInputDialog.getText(
+                self, say("Keep as a recipe"), say("Name"), text=job.name
+            )
             if well and name.strip():
                 self.keep_as(name.strip())
 

@@ -13,6 +13,7 @@ from farbe.desk.form import Form
 from farbe.desk.session import Session
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
+from farbe.said import inside
 
 
 @dataclass(frozen=True)
@@ -74,7 +75,7 @@ def add_rows(
 
     made: list[QWidget] = []
     for entry in listed:
-        name = f"{about}: {entry.words.lower()}" if not getattr(entry, "name", "") else entry.name  # type: ignore[union-attr]
+        name = f"{about}: {inside(entry.words)}" if not getattr(entry, "name", "") else entry.name  # type: ignore[union-attr]
         read, write = bound(entry)
         control: QWidget
         match entry:

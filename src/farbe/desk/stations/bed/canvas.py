@@ -41,6 +41,7 @@ from farbe.layout.laid import LaidPiece, laid, places
 from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.model.piece import RoundBody
 from farbe.model.placing import PocketChange
+from farbe.said import say, spoken
 
 #: An artwork of the job, by its digest, as it is dragged out of the tray.
 ARTWORK_MIME = "application/x-farbe-artwork"
@@ -70,7 +71,7 @@ class BedCanvas(BedWorld):
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Faced] | None = None
         self._spot: tuple[Spot, int] | None = None
-        self.setAccessibleName("The bed in plan")
+        self.setAccessibleName(say("The bed in plan"))
         self.setAcceptDrops(True)
         desk.session.changed.connect(self._job_changed)
         desk.results.stamps_changed.connect(self.update)
@@ -128,14 +129,19 @@ class BedCanvas(BedWorld):
         painter.drawRect(plate)
         painter.setFont(font(11.5))
         painter.setPen(self._on_board(job))
-        turned = ", loaded turned by 180°" if job.bed_turned else ""
+        turned = say(", loaded turned by 180°") if job.bed_turned else ""
         board = job.jig.board
         lowest = max((self.at(0, p.y - p.size[1] / 2).y() for p in self._pockets), default=0.0)
         if lowest < plate.bottom() - px(18):
             # Where the pockets leave room for it.
             painter.drawText(
                 plate.bottomLeft() + QPointF(8, -7),
-                f"{job.jig.name}, board {sizes(board.width, board.height)}{turned}",
+                say(
+                    "{jig}, board {width}{turned}",
+                    jig=job.jig.name,
+                    width=sizes(board.width, board.height),
+                    turned=turned,
+                ),
             )
         if job.guide.numbers:
             code = QRectF(plate.right() - px(120), plate.bottom() - px(20), px(112), px(16))
@@ -245,7 +251,9 @@ class BedCanvas(BedWorld):
                 painter.drawPolygon(shape)
             painter.setPen(QColor("#5e1610"))
             painter.setFont(font(11, bold=True))
-            painter.drawText(shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, keep_out.name)
+            painter.drawText(
+                shape.boundingRect(), Qt.AlignmentFlag.AlignCenter, spoken(keep_out.name)
+            )
 
     def _paint_band(self, painter: QPainter) -> None:
         if self._band is not None:
@@ -453,7 +461,7 @@ class BedCanvas(BedWorld):
         if keep_out is not None:
             self.choose(self.chosen, keep_out=keep_out)
             menu.addAction(
-                "Remove this keep-out", lambda: bed_edits.remove_keep_out(session, keep_out)
+                say("Remove this keep-out"), lambda: bed_edits.remove_keep_out(session, keep_out)
             )
             return
         if pocket is None:
@@ -461,19 +469,20 @@ class BedCanvas(BedWorld):
         if pocket.number not in self.selected:
             self.choose(pocket.number)
         chosen = self.selected
-        on = "Switch on" if chosen <= job.jig.off else "Switch off"
+        on = say("Switch on") if chosen <= job.jig.off else say("Switch off")
         menu.addAction(on, lambda: bed_edits.switch_pockets(session, chosen))
-        prints = menu.addMenu("Print here")
+        prints = menu.addMenu(say("Print here"))
         for art in job.artworks:
             give = partial(bed_edits.give_artwork, session, chosen, art.key)
             prints.addAction(art.file_name, give)
         prints.setEnabled(bool(job.artworks))
-        menu.addAction("Copy what is set apart", self._copy)
-        paste = menu.addAction("Set apart as copied", self._paste)
+        menu.addAction(say("Copy what is set apart"), self._copy)
+        paste = menu.addAction(say("Set apart as copied"), self._paste)
         there = QGuiApplication.clipboard().mimeData()
         paste.setEnabled(there is not None and there.hasFormat(POCKET_MIME))
         plain = menu.addAction(
-            "Print as all do", lambda: bed_edits.set_apart(session, chosen, PocketChange(pocket=1))
+            say("Print as all do"),
+            lambda: bed_edits.set_apart(session, chosen, PocketChange(pocket=1)),
         )
         plain.setEnabled(any(change.pocket in chosen for change in job.changes))
 
@@ -506,15 +515,34 @@ class BedCanvas(BedWorld):
         if job is None:
             return
         if self.keep_out is not None and self.keep_out < len(job.jig.keep_outs):
-            self.tell(f"Keep-out {job.jig.keep_outs[self.keep_out].name} is chosen")
+            self.tell(
+                say(
+                    "Keep-out {keep_outs} is chosen",
+                    keep_outs=spoken(job.jig.keep_outs[self.keep_out].name),
+                )
+            )
             return
         chosen = sorted(self.selected)
         pocket = next((p for p in self._pockets if p.number == chosen[0]), None)
         if len(chosen) > 1:
-            self.tell(f"{len(chosen)} pockets are chosen, {chosen[0]} to {chosen[-1]}")
+            self.tell(
+                say(
+                    "{chosen} pockets are chosen, {chosen_2} to {chosen_3}",
+                    chosen=len(chosen),
+                    chosen_2=chosen[0],
+                    chosen_3=chosen[-1],
+                )
+            )
         elif pocket is not None:
-            state = "" if pocket.on else ", switched off"
-            self.tell(f"Pocket {pocket.number} of {len(self._pockets)} is chosen{state}")
+            state = "" if pocket.on else say(", switched off")
+            self.tell(
+                say(
+                    "Pocket {pocket} of {pockets} is chosen{state}",
+                    pocket=pocket.number,
+                    pockets=len(self._pockets),
+                    state=state,
+                )
+            )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         held = is_held(event, "CONTROL") or is_held(event, "ALT")

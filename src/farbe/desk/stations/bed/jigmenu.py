@@ -12,6 +12,7 @@ from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, with_kept
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import footprint, pockets
 from farbe.model.printer import Printer
+from farbe.said import say
 
 DRAWN = QSize(64, 36)
 
@@ -57,5 +58,7 @@ class JigMenu(KeptMenu[KeptJig]):
 
     def _entry(self, thing: KeptJig, job: Faced) -> None:
         count = len(pockets(thing.jig, thing.shape, job.printer))
-        action = self.addAction(f"{thing.jig.name}, {count} pockets", partial(self.use, thing))
+        action = self.addAction(
+            say("{jig}, {count} pockets", jig=thing.jig.name, count=count), partial(self.use, thing)
+        )
         action.setIcon(drawing(thing, job.printer))

@@ -12,6 +12,7 @@ from farbe.desk.theme import font, px, theme
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
+from farbe.said import say
 
 #: Width of the rulers at the usual size of text.
 RULER = 30
@@ -56,7 +57,9 @@ def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
     painter.drawEllipse(datum, 5, 5)
     painter.setFont(font(12, bold=True))
     painter.setPen(QColor("#ffffff"))
-    painter.drawText(datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), "datum")
+    painter.drawText(
+        datum + QPointF(10 if across > 0 else -52, 20 if along > 0 else -10), say("datum")
+    )
     painter.setPen(QColor("#d0453a"))
     painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
     painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
@@ -101,7 +104,7 @@ def paint_measure(
 ) -> None:
     """The line that measures, with its length; how it is drawn while there is none."""
     painter.setFont(font(12.5))
-    words = "Drag from one place to another; corners and middles are taken exactly. Esc ends."
+    words = say("Drag from one place to another; corners and middles are taken exactly. Esc ends.")
     if measured is not None:
         start, end = measured
         accent = QColor(theme().accent)

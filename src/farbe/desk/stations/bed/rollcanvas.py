@@ -34,6 +34,7 @@ from farbe.layout.rolls import (
 from farbe.model.roll import Cut, Packing, Roll
 from farbe.plan.order import mirrored
 from farbe.render.marks import LINE_LENGTH
+from farbe.said import say
 
 #: Pixels within which a dragged artwork snaps to an edge.
 NEAR = 7.0
@@ -64,7 +65,7 @@ class RollCanvas(Canvas):
         self._pictures: dict[str, QPixmap] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
-        self.setAccessibleName("The film from above; drag artworks, R turns, Delete takes off")
+        self.setAccessibleName(say("The film from above; drag artworks, R turns, Delete takes off"))
         desk.session.changed.connect(self._changed)
         desk.results.stamps_changed.connect(self._new_pictures)
         desk.results.findings_changed.connect(self.update)
@@ -213,18 +214,29 @@ class RollCanvas(Canvas):
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
         count = len(sheet_lengths(job))
-        parts = f", {count} sheets" if count > 1 else ""
+        parts = say(", {count} sheets", count=count) if count > 1 else ""
         if job.two_sided:
-            side = "side A" if job.came_up is None else "side B, turned over, last end first"
+            side = (
+                say("side A") if job.came_up is None else say("side B, turned over, last end first")
+            )
             painter.drawText(
                 QPointF(16, 20),
-                f"{len(roll.places)} pairs, {side}; film {measure(roll.width)} wide,"
-                f" {measure(film_length(job), 0)} of it",
+                say(
+                    "{places} pairs, {side}; film {width} wide, {film_length} of it",
+                    places=len(roll.places),
+                    side=side,
+                    width=measure(roll.width),
+                    film_length=measure(film_length(job), 0),
+                ),
             )
             return
-        words = (
-            f"{len(roll.places)} artworks on film {measure(roll.width)} wide,"
-            f" {measure(film_length(job), 0)} of it{parts}, as they are printed"
+        words = say(
+            "{places} artworks on film {width} wide, {film_length} of it{parts}, as they "
+            "are printed",
+            places=len(roll.places),
+            width=measure(roll.width),
+            film_length=measure(film_length(job), 0),
+            parts=parts,
         )
         painter.drawText(QPointF(16, 20), words)
 
@@ -260,7 +272,7 @@ class RollCanvas(Canvas):
         near = 0.0 if free else NEAR / self.scale
         start, which = self._from, self.choice
         self._desk.session.edit(
-            "Move an artwork",
+            say("Move an artwork"),
             lambda _: film_edits.dragged(start, which, (off.x(), off.y()), near),
             joins=True,
         )
@@ -304,9 +316,9 @@ class RollCanvas(Canvas):
             return
         self._take(which)
         for words, name, change in (
-            ("Turn by a quarter", "Turn an artwork", film_edits.turned),
-            ("One more of it", "One more on the film", film_edits.doubled),
-            ("Take off the film", "Take off the film", film_edits.taken_off),
+            (say("Turn by a quarter"), say("Turn an artwork"), film_edits.turned),
+            (say("One more of it"), say("One more on the film"), film_edits.doubled),
+            (say("Take off the film"), say("Take off the film"), film_edits.taken_off),
         ):
             menu.addAction(words, partial(session.edit, name, partial(_of, change, which)))
 
@@ -323,17 +335,19 @@ class RollCanvas(Canvas):
         elif key in steps:
             by = steps[Qt.Key(key)]
             session.edit(
-                "Nudge an artwork", lambda j: film_edits.dragged(j, which, by, 0.0), joins=True
+                say("Nudge an artwork"), lambda j: film_edits.dragged(j, which, by, 0.0), joins=True
             )
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             later = key == Qt.Key.Key_PageUp
-            if session.edit("Move a pair", lambda j: film_edits.moved_pair(j, which, not later)):
+            if session.edit(
+                say("Move a pair"), lambda j: film_edits.moved_pair(j, which, not later)
+            ):
                 self.choice = min(max(1, which + (1 if later else -1)), self._count())
         elif key == Qt.Key.Key_R:
-            session.edit("Turn an artwork", lambda j: film_edits.turned(j, which))
+            session.edit(say("Turn an artwork"), lambda j: film_edits.turned(j, which))
         elif key == Qt.Key.Key_D:
-            session.edit("One more on the film", lambda j: film_edits.doubled(j, which))
+            session.edit(say("One more on the film"), lambda j: film_edits.doubled(j, which))
         elif key == Qt.Key.Key_Delete:
-            session.edit("Take off the film", lambda j: film_edits.taken_off(j, which))
+            session.edit(say("Take off the film"), lambda j: film_edits.taken_off(j, which))
         else:
             super().keyPressEvent(event)

@@ -23,6 +23,7 @@ from farbe.layout.rolls import film_length, packed, used_share
 from farbe.model.face import Turn
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, FilmPlace, Garment, Packing, Roll
+from farbe.said import say
 
 #: What the fields show while there is no film.
 USUAL = Roll()
@@ -43,7 +44,7 @@ def film(name: str) -> tuple[Get, Set]:
 class FilmArtworkPart(Part):
     """The artwork that is chosen on the film: where it lies, turned how; one more or one less."""
 
-    NAME = "Artwork"
+    NAME = say("Artwork")
 
     def __init__(self, inspector: Inspector, desk: Desk, canvas: RollCanvas) -> None:
         self._canvas = canvas
@@ -52,17 +53,26 @@ class FilmArtworkPart(Part):
 
     def build(self) -> None:
         form = self.form
-        self._title, self._about = form.title("Artwork")
+        self._title, self._about = form.title(say("Artwork"))
         self._fields = [self._place("x", 0), self._place("y", 1)]
         self._rows = [
-            form.row("Middle at", *self._fields),
-            form.button("Turn by a quarter", partial(self._do, "Turn an artwork", turned),
-                        "R at the film"),
-            form.button("One more of it", partial(self._do, "One more on the film", doubled),
-                        "D at the film"),
-            form.button("Take it off the film", partial(self._do, "Take off the film", taken_off),
-                        "Delete at the film"),
-        ]  # fmt: skip
+            form.row(say("Middle at"), *self._fields),
+            form.button(
+                say("Turn by a quarter"),
+                partial(self._do, say("Turn an artwork"), turned),
+                say("R at the film"),
+            ),
+            form.button(
+                say("One more of it"),
+                partial(self._do, say("One more on the film"), doubled),
+                say("D at the film"),
+            ),
+            form.button(
+                say("Take it off the film"),
+                partial(self._do, say("Take off the film"), taken_off),
+                say("Delete at the film"),
+            ),
+        ]
 
     def _place(self, axis: str, at: int) -> NumberField:
         def get(job: Faced) -> float:
@@ -73,7 +83,7 @@ class FilmArtworkPart(Part):
             by = value - get(job)
             return dragged(job, self._canvas.choice, (0.0, by) if at else (by, 0.0), 0.0)
 
-        return self.number(f"Artwork on film {axis}", (get, put), step=0.5)
+        return self.number(say("Artwork on film {axis}", axis=axis), (get, put), step=0.5)
 
     def _chosen_place(self, job: Faced) -> FilmPlace | None:
         places, which = (job.roll or USUAL).places, self._canvas.choice
@@ -97,30 +107,40 @@ class FilmArtworkPart(Part):
         for row in self._rows:
             row.setEnabled(place is not None)
         count = len((job.roll or USUAL).places)
-        self.thing.say(f"{which} of {count}" if place is not None else f"{count} on the film")
+        self.thing.say(
+            say("{which} of {count}", which=which, count=count)
+            if place is not None
+            else say("{count} on the film", count=count)
+        )
         names = {art.key: art.file_name for art in job.artworks}
-        self._title.setText(f"Artwork {which}" if place is not None else "No artwork is chosen")
+        self._title.setText(
+            say("Artwork {which}", which=which)
+            if place is not None
+            else say("No artwork is chosen")
+        )
         self._about.setText(
             f"{names.get(place.artwork, 'an artwork')}"
-            + (f", turned by {place.turned}°" if place.turned else "")
+            + (say(", turned by {turned}°", turned=place.turned) if place.turned else "")
             if place is not None
-            else "Click one on the film, or go to it with Alt and the arrow keys."
+            else say("Click one on the film, or go to it with Alt and the arrow keys.")
         )
 
 
 class FilmPart(Part):
     """Width, margins, price; what of it is taken."""
 
-    NAME = "Film"
+    NAME = say("Film")
 
     def build(self) -> None:
         form = self.form
-        form.row("Lies on", lies_on(self.desk))
-        self.numbers("Width, longest", ("Film width", film("width")),
-                     ("Longest sheet", film("longest")), step=10)  # fmt: skip
-        self.numbers("Side margins", ("Side margin", film("side")), step=0.5)
-        self.numbers("Lead, trail", ("Lead", film("lead")), ("Trail", film("trail")), step=1)
-        self.numbers("Film costs", ("Price of a metre of film", film("price")),
+        form.row(say("Lies on"), lies_on(self.desk))
+        self.numbers(say("Width, longest"), (say("Film width"), film("width")),
+                     (say("Longest sheet"), film("longest")), step=10)  # fmt: skip
+        self.numbers(say("Side margins"), (say("Side margin"), film("side")), step=0.5)
+        self.numbers(
+            say("Lead, trail"), (say("Lead"), film("lead")), (say("Trail"), film("trail")), step=1
+        )
+        self.numbers(say("Film costs"), (say("Price of a metre of film"), film("price")),
                      unit=lambda: f"{self.desk.currency}/m", step=0.1)  # fmt: skip
         self._words = form.words()
 
@@ -136,51 +156,60 @@ class FilmPart(Part):
         if roll is None:
             return ""
         length = film_length(job)
-        words = f"{measure(length, 0)} of film, {decimal(length / 1000 * roll.price, 2)}"
+        words = say(
+            "{length} of film, {length_2}",
+            length=measure(length, 0),
+            length_2=decimal(length / 1000 * roll.price, 2),
+        )
         words += f" {self.desk.currency}."
         if roll.packing is Packing.SHAPES:
             # What the rectangles would take is not packed here, on the window's thread.
             return words
-        return f"{words} The artworks' rectangles take {used_share(job) * 100:.0f} % of it."
+        return say(
+            "{words} The artworks' rectangles take {used_share} % of it.",
+            words=words,
+            used_share=f"{used_share(job) * 100:.0f}",
+        )
 
 
 class LayingPart(Part):
     """How artworks are laid: by what, with which gap, turned or not."""
 
-    NAME = "How artworks lie"
+    NAME = say("How artworks lie")
 
     def build(self) -> None:
-        ways = [(way, way.value) for way in Packing]
-        self.choice("Laid", "Laid on the film", ways, film("packing"))
-        self.numbers("Gap", ("Gap on the film", film("gap")), step=0.5)
-        turns = [(True, "by quarters"), (False, "never")]
-        self.choice("Turned", "Turned on the film", turns, film("turning"))
-        self.numbers("Bleed", ("Bleed on the film", "bleed"), step=0.5)
+        ways = [(way, way.words) for way in Packing]
+        self.choice(say("Laid"), say("Laid on the film"), ways, film("packing"))
+        self.numbers(say("Gap"), (say("Gap on the film"), film("gap")), step=0.5)
+        turns = [(True, say("by quarters")), (False, say("never"))]
+        self.choice(say("Turned"), say("Turned on the film"), turns, film("turning"))
+        self.numbers(say("Bleed"), (say("Bleed on the film"), "bleed"), step=0.5)
 
     def refresh(self) -> None:
         job = self.session.job
         if job is not None and job.roll is not None:
-            self.thing.say(job.roll.packing.value)
+            self.thing.say(job.roll.packing.words)
 
 
 class CutPart(Part):
     """How artworks are cut apart."""
 
-    NAME = "Cut apart"
+    NAME = say("Cut apart")
 
     def build(self) -> None:
         form = self.form
-        cuts = [(cut, cut.value) for cut in Cut]
-        self.choice("Cut", "Cut apart", cuts, film("cut"))
-        self._beyond = self.numbers("Beyond the ink", ("Cut beyond the ink", film("beyond")),
-                                    step=0.5)  # fmt: skip
-        form.button("Write the cutting file…", lambda: self.desk.exports.ask_guide("film.svg"))
+        cuts = [(cut, cut.words) for cut in Cut]
+        self.choice(say("Cut"), say("Cut apart"), cuts, film("cut"))
+        self._beyond = self.numbers(
+            say("Beyond the ink"), (say("Cut beyond the ink"), film("beyond")), step=0.5
+        )
+        form.button(say("Write the cutting file…"), lambda: self.desk.exports.ask_guide("film.svg"))
 
     def refresh(self) -> None:
         job = self.session.job
         if job is None or job.roll is None:
             return
-        self.thing.say(job.roll.cut.value)
+        self.thing.say(job.roll.cut.words)
         self._beyond.setVisible(job.roll.cut is not Cut.BOXES)
 
 
@@ -193,36 +222,46 @@ def narrow(field: QWidget) -> QWidget:
 class FilmSidesPart(Part):
     """Two sides of a film: which one is shown, the line behind each side A, what was measured."""
 
-    NAME = "Sides"
+    NAME = say("Sides")
 
     def build(self) -> None:
-        sides = [(False, "one side"), (True, "both sides")]
-        self.choice("Printed on", "Film printed on", sides,
+        sides = [(False, say("one side")), (True, say("both sides"))]
+        self.choice(say("Printed on"), say("Film printed on"), sides,
                     (lambda j: j.two_sided, film_sides))  # fmt: skip
-        turns = [(Turn.SIDEWAYS, "like a page"), (Turn.ENDWAYS, "over its lower edge")]
+        turns = [(Turn.SIDEWAYS, say("like a page")), (Turn.ENDWAYS, say("over its lower edge"))]
         self._rows = [
-            self.choice("Reader turns", "The reader turns it", turns, (_turn, _with_turn)),
-            self.numbers("Line behind A", ("Line behind side A", film("line")), step=0.5),
+            self.choice(
+                say("Reader turns"), say("The reader turns it"), turns, (_turn, _with_turn)
+            ),
+            self.numbers(say("Line behind A"), (say("Line behind side A"), film("line")), step=0.5),
         ]
         self._rows.append(
             self.form.button(
-                "Look at the other side",
+                say("Look at the other side"),
                 lambda: self.session.look_at(other_side=not self.session.other_side),
-                "Work on side B (Ctrl+B)",
+                say("Work on side B (Ctrl+B)"),
             )
         )
         off = {name: self._offset(name) for name in ("x", "y", "rotation", "scale")}
         self._rows += [
-            self.form.words("Found after a print: side B lies off by"),
-            self.numbers("Right, up", ("Side B to the right", off["x"]), ("Side B up", off["y"]),
-                         step=0.1),
-            self.numbers("Turned", ("Side B turned", off["rotation"]), unit="°", step=0.05),
-            self.numbers("Larger", ("Side B larger", off["scale"]), unit="%", step=0.1),
-            self.form.words(
-                "Its last end goes in first, so side B comes in reverse order. Page up and down"
-                " move the chosen pair."
+            self.form.words(say("Found after a print: side B lies off by")),
+            self.numbers(
+                say("Right, up"),
+                (say("Side B to the right"), off["x"]),
+                (say("Side B up"), off["y"]),
+                step=0.1,
             ),
-        ]  # fmt: skip
+            self.numbers(
+                say("Turned"), (say("Side B turned"), off["rotation"]), unit="°", step=0.05
+            ),
+            self.numbers(say("Larger"), (say("Side B larger"), off["scale"]), unit="%", step=0.1),
+            self.form.words(
+                say(
+                    "Its last end goes in first, so side B comes in reverse order. Page up and "
+                    "down move the chosen pair."
+                )
+            ),
+        ]
 
     @staticmethod
     def _offset(name: str) -> tuple[Get, Set]:
@@ -239,7 +278,7 @@ class FilmSidesPart(Part):
         if job is None:
             return
         both = job.two_sided
-        self.thing.say("A and B" if both else "one")
+        self.thing.say(say("A and B") if both else say("one"))
         for row in self._rows:
             row.setVisible(both)
 
@@ -261,19 +300,21 @@ def _with_turn(job: Faced, turn: Turn) -> Faced:
 class GarmentPart(Part):
     """Colours and sizes of the order; only transfers have them."""
 
-    NAME = "Garments"
+    NAME = say("Garments")
 
     def build(self) -> None:
         self._holder = Form()
         self._holder.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         self.form.wide(self._holder)
         self._rows: list[QWidget] = []
-        self.form.button("Add a garment", self.add, "A colour, a size, and how many of them")
+        self.form.button(
+            say("Add a garment"), self.add, say("A colour, a size, and how many of them")
+        )
 
     def add(self) -> None:
         """One more line of the order."""
         self.session.edit(
-            "Add a garment",
+            say("Add a garment"),
             lambda j: j.replace(garments=(*j.garments, Garment(colour=j.piece.surface.colour))),
         )
 
@@ -288,32 +329,46 @@ class GarmentPart(Part):
         return get, put
 
     def _line(self, index: int) -> None:
-        session, title = self.session, f"Garment {index + 1}"
+        session, title = self.session, say("Garment {number}", number=index + 1)
         get, put = self._field(index, "count")
         self._rows.append(
             self._holder.row(
                 title,
-                narrow(ColourField(session, f"{title} colour", *self._field(index, "colour"))),
+                narrow(
+                    ColourField(
+                        session, say("{title} colour", title=title), *self._field(index, "colour")
+                    )
+                ),
                 NumberField(
-                    session, f"{title} count", lambda j: get(j) or 0,
-                    lambda j, v: put(j, round(v)), unit="×", digits=0,
+                    session,
+                    say("{title} count", title=title),
+                    lambda j: get(j) or 0,
+                    lambda j, v: put(j, round(v)),
+                    unit="×",
+                    digits=0,
                 ),
             )
-        )  # fmt: skip
-        remove = QPushButton("Remove")
+        )
+        remove = QPushButton(say("Remove"))
         remove.clicked.connect(lambda: self._remove(index))
         self._rows.append(
             self._holder.row(
-                "Of, size",
-                narrow(TextField(session, f"{title} of", *self._field(index, "name"))),
-                narrow(TextField(session, f"{title} size", *self._field(index, "size"))),
+                say("Of, size"),
+                narrow(
+                    TextField(session, say("{title} of", title=title), *self._field(index, "name"))
+                ),
+                narrow(
+                    TextField(
+                        session, say("{title} size", title=title), *self._field(index, "size")
+                    )
+                ),
             )
         )
         self._rows.append(self._holder.row("", remove))
 
     def _remove(self, index: int) -> None:
         self.session.edit(
-            "Remove a garment",
+            say("Remove a garment"),
             lambda j: j.replace(garments=(*j.garments[:index], *j.garments[index + 1 :])),
         )
 
@@ -322,7 +377,7 @@ class GarmentPart(Part):
         if job is None:
             return
         self.thing.offer(job.roll is not None and job.reader is Reader.TRANSFER)
-        self.thing.say(str(sum(g.count for g in job.garments) or "none"))
+        self.thing.say(str(sum(g.count for g in job.garments) or say("none")))
         while len(self._rows) < 3 * len(job.garments):
             self._line(len(self._rows) // 3)
         for place, row in enumerate(self._rows):
@@ -331,5 +386,5 @@ class GarmentPart(Part):
 
 def lies_on(desk: Desk) -> ChoiceField:
     """Whether a job is printed on a board or on film from a roll."""
-    ways = [(False, "a board on the bed"), (True, "film from a roll")]
-    return ChoiceField(desk.session, "Lies on", ways, lambda j: j.roll is not None, on_roll)
+    ways = [(False, say("a board on the bed")), (True, say("film from a roll"))]
+    return ChoiceField(desk.session, say("Lies on"), ways, lambda j: j.roll is not None, on_roll)

@@ -27,13 +27,14 @@ from farbe.desk.stations.bed.rollform import (
 )
 from farbe.desk.stations.bed.tray import Tray
 from farbe.desk.stations.part import Part
+from farbe.said import say
 
 
 class BedInspector(Inspector):
     """What can be chosen on a board or on a film, in the order in which it is decided."""
 
     def __init__(self, desk: Desk, canvas: BedCanvas, roll: RollCanvas) -> None:
-        super().__init__("Bed")
+        super().__init__(say("Bed"))
         self._desk = desk
         self.pocket = PocketPart(self, desk, canvas)
         self.on_film = FilmArtworkPart(self, desk, roll)

@@ -41,6 +41,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
 from farbe.layout.laid import allotted
 from farbe.model.edit import Crop
+from farbe.said import say, say_count
 from farbe.separate.edit import trim_of
 
 THUMB = 64
@@ -80,20 +81,25 @@ class Card(QWidget):
         self._grab: QPoint | None = None
         self._size = label("", "faint")
         self._name = label("", "head")
-        self._rest = QPushButton("the rest")
+        self._rest = QPushButton(say("the rest"))
         self._rest.setCheckable(True)
-        self._rest.setToolTip("This artwork takes the pockets that the others leave")
+        self._rest.setToolTip(say("This artwork takes the pockets that the others leave"))
         self._rest.clicked.connect(self._toggle_rest)
         self._rest.setStyleSheet("padding: 2px 8px;")
         self.quantity = NumberField(
-            session, f"Quantity {index + 1}", self._count, self._set, unit="×", digits=0
+            session,
+            say("Quantity {number}", number=index + 1),
+            self._count,
+            self._set,
+            unit="×",
+            digits=0,
         )
         fixed(self.quantity, wide=66)
-        remove = QPushButton("Remove")
+        remove = QPushButton(say("Remove"))
         remove.setStyleSheet("padding: 2px 8px;")
-        remove.setAccessibleName(f"Remove artwork {index + 1}")
+        remove.setAccessibleName(say("Remove artwork {index}", index=index + 1))
         remove.clicked.connect(
-            lambda: session.edit("Remove artwork", lambda j: without_artwork(j, self._index))
+            lambda: session.edit(say("Remove artwork"), lambda j: without_artwork(j, self._index))
         )
         below = QHBoxLayout()
         below.setSpacing(5)
@@ -111,14 +117,14 @@ class Card(QWidget):
 
     def _more(self) -> QPushButton:
         """What else is done with an artwork, as a menu."""
-        button = QPushButton("More")
+        button = QPushButton(say("More"))
         button.setStyleSheet("padding: 2px 8px;")
-        button.setAccessibleName(f"More for artwork {self._index + 1}")
+        button.setAccessibleName(say("More for artwork {index}", index=self._index + 1))
         menu = QMenu(button)
-        menu.addAction("Replace by another file…", self._ask_other)
-        menu.addAction("Once more, at another size", self.once_more)
-        self._pages = menu.addAction("All pages, each an artwork", self.all_pages)
-        menu.addAction("Trim to what is drawn", self.trim)
+        menu.addAction(say("Replace by another file…"), self._ask_other)
+        menu.addAction(say("Once more, at another size"), self.once_more)
+        self._pages = menu.addAction(say("All pages, each an artwork"), self.all_pages)
+        menu.addAction(say("Trim to what is drawn"), self.trim)
         menu.aboutToShow.connect(
             lambda: self._pages.setVisible(self._desk.results.pages.get(self._key(), 1) > 1)
         )
@@ -136,14 +142,17 @@ class Card(QWidget):
     def _ask_other(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
         name, _ = QFileDialog.getOpenFileName(
-            self, "Replace the artwork", "", f"Artwork ({kinds});;All files (*)"
+            self,
+            say("Replace the artwork"),
+            "",
+            say("Artwork ({kinds});;All files (*)", kinds=kinds),
         )
         if name:
             self._desk.intake.replace(self._index, Path(name))
 
     def once_more(self) -> None:
         """Take the artwork's file once more."""
-        self._desk.session.edit("Once more", lambda job: once_more(job, self._index))
+        self._desk.session.edit(say("Once more"), lambda job: once_more(job, self._index))
 
     def all_pages(self) -> None:
         """Take every page of the file as an artwork of its own."""
@@ -159,14 +168,14 @@ class Card(QWidget):
 
         def put(crop: Crop | None) -> None:
             if crop is None:
-                session.said.emit(f"{file.file_name} has no empty edges.")
+                session.said.emit(say("{file_name} has no empty edges.", file_name=file.file_name))
                 return
-            session.edit("Trim to what is drawn", lambda j: with_artwork(
+            session.edit(say("Trim to what is drawn"), lambda j: with_artwork(
                 j, self._index, edits=(*j.artworks[self._index].edits, crop)))  # fmt: skip
 
         self._desk.workers.start(
             f"trim {key}", lambda _: trim_of(store.artwork(file, job), file), put,
-            title=f"Looking at {file.file_name}",
+            title=say("Looking at {file_name}", file_name=file.file_name),
         )  # fmt: skip
 
     def _art_there(self, job: Faced) -> bool:
@@ -189,7 +198,7 @@ class Card(QWidget):
             return
         rest = job.artworks[self._index].quantity is None
         count = round(self._count(job)) if rest else None
-        self._desk.session.edit("Quantity", lambda j: with_quantity(j, self._index, count))
+        self._desk.session.edit(say("Quantity"), lambda j: with_quantity(j, self._index, count))
 
     def refresh(self) -> None:
         job = self._desk.session.job
@@ -200,14 +209,18 @@ class Card(QWidget):
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
         self._name.setToolTip(art.file_name)
-        self.setAccessibleName(f"Artwork {art.file_name}")
+        self.setAccessibleName(say("Artwork {file_name}", file_name=art.file_name))
         on_film = job.roll is not None
         printed = sum(what.artwork == art for what in allotted(job).prints.values())
-        pockets = "1 pocket" if printed == 1 else f"{printed} pockets"
+        pockets = say_count(printed, "{count} pocket", "{count} pockets")
         wide, high = art.cropped
         pixels = self._desk.results.widths.get(art.key)
-        dense = f", {pixels / wide * 25.4:.0f} ppi" if pixels else ""
-        where = f"{printed} on film" if on_film else f"in {pockets}"
+        dense = say(", {pixels} ppi", pixels=f"{pixels / wide * 25.4:.0f}") if pixels else ""
+        where = (
+            say("{printed} on film", printed=printed)
+            if on_film
+            else say("in {pockets}", pockets=pockets)
+        )
         self._size.setText(f"{sizes(wide, high, digits=1)}{dense}, {where}")
         rest = art.quantity is None and not on_film
         self._rest.setVisible(not on_film)
@@ -267,9 +280,9 @@ class Tray(QWidget):
         self._desk, self._canvas = desk, canvas
         self.setAcceptDrops(True)
         self.setProperty("wanted", 136)
-        self.setAccessibleName("Artworks")
+        self.setAccessibleName(say("Artworks"))
         self._cards: list[Card] = []
-        self._choose = QPushButton("Add files…")
+        self._choose = QPushButton(say("Add files…"))
         self._choose.clicked.connect(self._ask)
         self._holder = QWidget()
         self._row = QHBoxLayout(self._holder)
@@ -294,7 +307,7 @@ class Tray(QWidget):
     def _ask(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
         names, _ = QFileDialog.getOpenFileNames(
-            self, "Artwork", "", f"Artwork ({kinds});;All files (*)"
+            self, say("Artwork"), "", say("Artwork ({kinds});;All files (*)", kinds=kinds)
         )
         if names:
             self._desk.intake.add([Path(name) for name in names])
@@ -325,13 +338,24 @@ class Tray(QWidget):
     def _words(self, job: Faced) -> str:
         """What the quantities come to."""
         if not job.artworks:
-            return "drop pictures here; each may have a quantity"
+            return say("drop pictures here; each may have a quantity")
         found = allotted(job)
         if job.roll is not None:
-            return f"{len(found.prints)} on the film; quantities say how many of each"
-        words = [f"{len(found.prints)} of {len(found.prints) + len(found.empty)} pockets print"]
-        words += [f"{over} × {art.file_name} find no pocket" for art, over in found.missing]
-        return "; ".join(words) + "; drag a card onto a pocket to print it there"
+            return say(
+                "{prints} on the film; quantities say how many of each", prints=len(found.prints)
+            )
+        words = [
+            say(
+                "{prints} of {prints_2} pockets print",
+                prints=len(found.prints),
+                prints_2=len(found.prints) + len(found.empty),
+            )
+        ]
+        words += [
+            say("{over} × {file_name} find no pocket", over=over, file_name=art.file_name)
+            for art, over in found.missing
+        ]
+        return "; ".join(words) + say("; drag a card onto a pocket to print it there")
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t, job = theme(), self._desk.session.job
@@ -341,7 +365,7 @@ class Tray(QWidget):
         painter.drawLine(0, 0, self.width(), 0)
         painter.setFont(font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QPointF(16, px(22)), "Artwork")
+        painter.drawText(QPointF(16, px(22)), say("Artwork"))
         left = px(78)
         painter.setFont(font(12.5))
         painter.setPen(QColor(t.faint))

@@ -20,47 +20,48 @@ from farbe.model.base import BadInput, Value
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Recolour
 from farbe.model.meaning import Meaning
 from farbe.plan.spots import likely_use, with_plates
+from farbe.said import say
 
 _EDITS: tuple[tuple[str, Value], ...] = (
-    ("Clear a background", Clear()),
-    ("Black and white point", CurvePoints()),
-    ("Brightness and colour", Adjust()),
-    ("Give a colour inks", Recolour()),
-    ("Crop", Crop()),
+    (say("Clear a background"), Clear()),
+    (say("Black and white point"), CurvePoints()),
+    (say("Brightness and colour"), Adjust()),
+    (say("Give a colour inks"), Recolour()),
+    (say("Crop"), Crop()),
 )
-_CONNECTED = ((True, "from the edge in"), (False, "everywhere"))
+_CONNECTED = ((True, say("from the edge in")), (False, say("everywhere")))
 _NEAR = (
-    FigureRow("Tolerance", "tolerance", "ΔE", 1, 1),
-    FigureRow("Softness", "softness", "ΔE", 1, 1),
+    FigureRow(say("Tolerance"), "tolerance", "ΔE", 1, 1),
+    FigureRow(say("Softness"), "softness", "ΔE", 1, 1),
 )
 _ROWS: dict[type[Value], tuple[Listed, ...]] = {
-    Clear: (Pick("Where", "connected", _CONNECTED), *_NEAR),
+    Clear: (Pick(say("Where"), "connected", _CONNECTED), *_NEAR),
     CurvePoints: (),
     Adjust: (
-        FigureRow("Brightness", "brightness", "", 5, 0),
-        FigureRow("Contrast", "contrast", "", 5, 0),
-        FigureRow("Saturation", "saturation", "", 5, 0),
+        FigureRow(say("Brightness"), "brightness", "", 5, 0),
+        FigureRow(say("Contrast"), "contrast", "", 5, 0),
+        FigureRow(say("Saturation"), "saturation", "", 5, 0),
     ),
     Recolour: (
         *_NEAR,
-        FigureRow("Cyan", "cyan", "%", 5, 0),
-        FigureRow("Magenta", "magenta", "%", 5, 0),
-        FigureRow("Yellow", "yellow", "%", 5, 0),
-        FigureRow("Black", "black", "%", 5, 0),
+        FigureRow(say("Cyan"), "cyan", "%", 5, 0),
+        FigureRow(say("Magenta"), "magenta", "%", 5, 0),
+        FigureRow(say("Yellow"), "yellow", "%", 5, 0),
+        FigureRow(say("Black"), "black", "%", 5, 0),
     ),
     Crop: (
-        FigureRow("Left", "left"),
-        FigureRow("Right", "right"),
-        FigureRow("Top", "top"),
-        FigureRow("Bottom", "bottom"),
+        FigureRow(say("Left"), "left"),
+        FigureRow(say("Right"), "right"),
+        FigureRow(say("Top"), "top"),
+        FigureRow(say("Bottom"), "bottom"),
     ),
 }
-_WHOLE = ((False, "as it is drawn"), (True, "whole, under all"))
+_WHOLE = ((False, say("as it is drawn")), (True, say("whole, under all")))
 
 
 def _boxes(stated: tuple[PageBox, ...]) -> list[tuple[PageBox, str]]:
     """Boxes to cut to: those that the page states; without a trim box that is the page."""
-    return [(box, f"its {box.value} box") for box in PageBox
+    return [(box, say("its {box} box", box=box.words)) for box in PageBox
             if box in stated or box in (PageBox.TRIM, PageBox.MEDIA)]  # fmt: skip
 
 
@@ -121,38 +122,42 @@ class ArtworkForm(Form):
     def _made(self, art: ArtworkFile, file: FileOffers) -> Form:
         session, form = self._desk.session, Form()
         form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
-        form.head("Artwork")
+        form.head(say("Artwork"))
         name = label(art.file_name, "faint")
         name.setWordWrap(True)
         form.wide(name)
         if file.pages > 1:
             form.row(
-                f"Page of {file.pages}",
+                say("Page of {pages}", pages=file.pages),
                 NumberField(
-                    session, "Page of the artwork", lambda j: self._field(j, "page", 1),
+                    session, say("Page of the artwork"), lambda j: self._field(j, "page", 1),
                     lambda j, v: self._with_page(j, round(v), file.pages), unit="", digits=0,
                 ),
             )  # fmt: skip
         if file.is_page:
             form.row(
-                "Cut to",
-                ChoiceField(session, "Page box", _boxes(file.boxes),
+                say("Cut to"),
+                ChoiceField(session, say("Page box"), _boxes(file.boxes),
                             lambda j: self._field(j, "box", None), self._with_box),
             )  # fmt: skip
         if file.layers:
-            form.row("Layers", self._layer_button(art, file.layers))
-        profile = QPushButton("of the file" if art.profile is None else "a file of your own")
-        profile.setAccessibleName("Profile of the artwork")
-        profile.setToolTip("Take another ICC profile than the embedded one, or the embedded again")
+            form.row(say("Layers"), self._layer_button(art, file.layers))
+        profile = QPushButton(
+            say("of the file") if art.profile is None else say("a file of your own")
+        )
+        profile.setAccessibleName(say("Profile of the artwork"))
+        profile.setToolTip(
+            say("Take another ICC profile than the embedded one, or the embedded again")
+        )
         profile.clicked.connect(self._ask_profile)
-        form.row("Profile", profile)
+        form.row(say("Profile"), profile)
         self.steps = StepList(
-            self._desk, form, "correction", art.edits, _EDITS, _ROWS,
+            self._desk, form, say("correction"), art.edits, _EDITS, _ROWS,
             lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
         )  # fmt: skip
         groups = tuple(dict.fromkeys((*file.groups, *(name for name, _ in file.layers))))
         if art.plates or groups:
-            form.head("Plates of the file", "what they are for")
+            form.head(say("Plates of the file"), say("what they are for"))
         if groups or art.groups:
             form.wide(self._group_button(art, groups, bool(file.layers)))
         for place, use in enumerate(art.plates):
@@ -163,8 +168,10 @@ class ArtworkForm(Form):
         """Switches layers of a page; those that are hidden in the file are off at first."""
         switched = {layer.name: layer.on for layer in art.layers}
         shown = sum(switched.get(name, on) for name, on in layers)
-        button = QPushButton(f"{shown} of {len(layers)} are printed")
-        button.setAccessibleName("Layers of the page")
+        button = QPushButton(
+            say("{shown} of {layers} are printed", shown=shown, layers=len(layers))
+        )
+        button.setAccessibleName(say("Layers of the page"))
         menu = QMenu(button)
         for name, on in layers:
             action = menu.addAction(name)
@@ -184,13 +191,17 @@ class ArtworkForm(Form):
             more = () if wanted is own else (PageLayer(name=name, on=wanted),)
             return self._change(job, layers=(*others, *more))
 
-        words = f"Show the layer {name}" if wanted else f"Hide the layer {name}"
+        words = (
+            say("Show the layer {name}", name=name)
+            if wanted
+            else say("Hide the layer {name}", name=name)
+        )
         self._desk.session.edit(words, change)
 
     def _group_button(self, art: ArtworkFile, groups: tuple[str, ...], layers: bool) -> QPushButton:
         """Chooses which groups of a drawing are plates of their own."""
-        button = QPushButton("Layers as plates" if layers else "Groups as plates")
-        button.setToolTip("Take a group of the drawing as a plate and out of its picture")
+        button = QPushButton(say("Layers as plates") if layers else say("Groups as plates"))
+        button.setToolTip(say("Take a group of the drawing as a plate and out of its picture"))
         menu = QMenu(button)
         for name in (*art.groups, *(name for name in groups if name not in art.groups)):
             action = menu.addAction(name)
@@ -217,16 +228,24 @@ class ArtworkForm(Form):
                 groups, plates = (*groups, name), (*plates, use)
             return self._change(job, groups=groups, plates=plates)
 
-        words = f"Take {name} as a plate" if on else f"Put {name} into the picture"
+        words = (
+            say("Take {name} as a plate", name=name)
+            if on
+            else say("Put {name} into the picture", name=name)
+        )
         self._desk.session.edit(words, change)
 
     def _ask_profile(self) -> None:
         job = self._desk.session.job
         art = self._art(job) if job is not None else None
         if art is not None and art.profile is not None:
-            self._desk.session.edit("Profile of the file", lambda j: self._change(j, profile=None))
+            self._desk.session.edit(
+                say("Profile of the file"), lambda j: self._change(j, profile=None)
+            )
             return
-        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Profile"), "", say("ICC profiles (*.icc *.icm)")
+        )
         if name:
             self.take_profile(Path(name))
 
@@ -241,11 +260,13 @@ class ArtworkForm(Form):
         except BadInput as error:
             session.said.emit(str(error))
             return
-        session.edit("Profile of the artwork", lambda j: self._change(j, profile=digest))
+        session.edit(say("Profile of the artwork"), lambda j: self._change(j, profile=digest))
 
     def _with_page(self, job: Faced, page: int, pages: int) -> Faced:
         if not 1 <= page <= pages:
-            raise BadInput(f"The file has {pages} pages; there is no page {page}.")
+            raise BadInput(
+                say("The file has {pages} pages; there is no page {page}.", pages=pages, page=page)
+            )
         art = self._art(job)
         if art is not None:
             # Read by a worker; the edit follows.
@@ -287,14 +308,17 @@ class ArtworkForm(Form):
             return job if found is None else put(job, found.replace(meaning=value, guessed=False))
 
         asked = use.meaning is Meaning.UNKNOWN
-        choices = [(m, m.value) for m in Meaning if asked or m is not Meaning.UNKNOWN]
+        choices = [(m, m.words) for m in Meaning if asked or m is not Meaning.UNKNOWN]
         if use.guessed:
-            choices = [(m, f"{words}, a guess" if m is use.meaning else words)
+            choices = [(m, say("{words}, a guess", words=words) if m is use.meaning else words)
                        for m, words in choices]  # fmt: skip
-        form.row(use.name[:14], ChoiceField(session, f"Plate {use.name}", choices, meaning, mean))
+        form.row(
+            use.name[:14],
+            ChoiceField(session, say("Plate {use}", use=use.name), choices, meaning, mean),
+        )
         if use.meaning in (Meaning.WHITE, Meaning.VARNISH, Meaning.INK):
             form.row("", ChoiceField(
-                session, f"{use.name} under other things", _WHOLE,
+                session, say("{use} under other things", use=use.name), _WHOLE,
                 lambda j: found.whole if (found := get(j)) is not None else None,
                 lambda j, v: j if (found := get(j)) is None else put(j, found.replace(whole=v)),
             ))  # fmt: skip
@@ -316,7 +340,7 @@ class ArtworkForm(Form):
             return made
 
         return NumberField(
-            self._desk.session, f"{name} as {ink}",
+            self._desk.session, say("{name} as {ink}", name=name, ink=ink),
             lambda j: use.inks[index] if (use := get(j)) is not None else 0.0, write,
             unit="%", step=5, digits=0,
         )  # fmt: skip

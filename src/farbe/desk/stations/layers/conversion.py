@@ -13,6 +13,12 @@ from farbe.edits.values import lens
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Intent, Numbers
+from farbe.model.printer import PROCESS, Ink
+from farbe.said import inside, say
+
+
+def _both(inks: tuple[Ink, ...]) -> str:
+    return f"{inks[0].words}, {inside(inks[1].words)}"
 
 
 class ConversionForm(Form):
@@ -23,58 +29,69 @@ class ConversionForm(Form):
         self._desk = desk
         self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         session = desk.session
-        self.head("Colour to ink")
+        self.head(say("Colour to ink"))
         self._profile = QPushButton()
-        self._profile.setAccessibleName("The printer's ICC profile")
-        self._profile.setToolTip("The CMYK profile that the plates are made for")
+        self._profile.setAccessibleName(say("The printer's ICC profile"))
+        self._profile.setToolTip(say("The CMYK profile that the plates are made for"))
         self._profile.clicked.connect(self._ask_profile)
-        self.row("Profile", self._profile)
-        intents = [(intent, intent.value) for intent in Intent]
+        self.row(say("Profile"), self._profile)
+        intents = [(intent, intent.words) for intent in Intent]
         self.row(
-            "Photographs",
-            ChoiceField(session, "Rendering intent", intents, *lens("conversion.intent")),
+            say("Photographs"),
+            ChoiceField(session, say("Rendering intent"), intents, *lens("conversion.intent")),
         )
         self.row(
-            "Flat graphics",
-            ChoiceField(session, "Intent of flat graphics", intents,
+            say("Flat graphics"),
+            ChoiceField(session, say("Intent of flat graphics"), intents,
                         *lens("conversion.flat_intent")),
         )  # fmt: skip
         self.row(
-            "This is flat",
-            NumberField(session, "Flat graphics, 0 a photograph", *lens("conversion.flat"),
+            say("This is flat"),
+            NumberField(session, say("Flat graphics, 0 a photograph"), *lens("conversion.flat"),
                         unit="%", step=25, digits=0),
         )  # fmt: skip
-        points = [(True, "compensated"), (False, "as measured")]
+        points = [(True, say("compensated")), (False, say("as measured"))]
         self.row(
-            "Black point",
-            ChoiceField(session, "Black point", points, *lens("conversion.black_point")),
+            say("Black point"),
+            ChoiceField(session, say("Black point"), points, *lens("conversion.black_point")),
         )
-        numbers = [(Numbers.CONVERT, "are converted"), (Numbers.KEEP, "stay as they are")]
+        numbers = [(Numbers.CONVERT, say("are converted")), (Numbers.KEEP, say("stay as they are"))]
         self.row(
-            "CMYK numbers",
-            ChoiceField(session, "CMYK with a profile", numbers, *lens("conversion.numbers")),
+            say("CMYK numbers"),
+            ChoiceField(session, say("CMYK with a profile"), numbers, *lens("conversion.numbers")),
         )
         self.row(
-            "All inks",
+            say("All inks"),
             NumberField(
-                session, "Sum of the inks", *lens("conversion.total"), unit="%", step=10, digits=0
+                session,
+                say("Sum of the inks"),
+                *lens("conversion.total"),
+                unit="%",
+                step=10,
+                digits=0,
             ),
         )
-        for pair in (("Cyan", "Magenta"), ("Yellow", "Black")):
-            self.row(", ".join(pair), *(self._each(name) for name in pair))
-        self.head("Each ink", "up or down")
-        for one, two in (("cyan", "magenta"), ("yellow", "black")):
+        for pair in (PROCESS[:2], PROCESS[2:]):
+            self.row(_both(pair), *(self._each(ink) for ink in pair))
+        self.head(say("Each ink"), say("up or down"))
+        for pair in (PROCESS[:2], PROCESS[2:]):
             gains = (
-                NumberField(session, f"Gain of {ink}", *lens(f"conversion.gains.{ink}"),
-                            unit="%", step=5, digits=0)
-                for ink in (one, two)
-            )  # fmt: skip
-            self.row(f"{one.capitalize()}, {two}", *gains)
+                NumberField(
+                    session,
+                    say("Gain of {ink}", ink=inside(ink.words)),
+                    *lens(f"conversion.gains.{ink.name.lower()}"),
+                    unit="%",
+                    step=5,
+                    digits=0,
+                )
+                for ink in pair
+            )
+            self.row(_both(pair), *gains)
         desk.session.changed.connect(self.refresh)
         self.refresh()
 
-    def _each(self, name: str) -> NumberField:
-        index = ("Cyan", "Magenta", "Yellow", "Black").index(name)
+    def _each(self, ink: Ink) -> NumberField:
+        index = PROCESS.index(ink)
 
         def put(job: Faced, value: float) -> Faced:
             each = list(job.conversion.each)
@@ -82,12 +99,19 @@ class ConversionForm(Form):
             return job.replace(conversion=job.conversion.replace(each=tuple(each)))
 
         return NumberField(
-            self._desk.session, f"Most {name.lower()}", lambda j: j.conversion.each[index], put,
-            unit="%", step=5, digits=0,
-        )  # fmt: skip
+            self._desk.session,
+            say("Most {ink}", ink=inside(ink.words)),
+            lambda j: j.conversion.each[index],
+            put,
+            unit="%",
+            step=5,
+            digits=0,
+        )
 
     def _ask_profile(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Profile", "", "ICC profiles (*.icc *.icm)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Profile"), "", say("ICC profiles (*.icc *.icm)")
+        )
         if name:
             self.take_profile(Path(name))
 
@@ -100,7 +124,8 @@ class ConversionForm(Form):
             session.said.emit(str(error))
             return
         session.edit(
-            "Profile", lambda job: job.replace(conversion=job.conversion.replace(profile=digest))
+            say("Profile"),
+            lambda job: job.replace(conversion=job.conversion.replace(profile=digest)),
         )
 
     def refresh(self) -> None:
@@ -111,4 +136,4 @@ class ConversionForm(Form):
 
 def profile_words(job: Faced) -> str:
     """Whose profile the plates are made for."""
-    return "the test press's" if job.conversion.profile is None else "a file of your own"
+    return say("the test press's") if job.conversion.profile is None else say("a file of your own")

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
 from farbe.layout.faced import Faced
+from farbe.said import say
 
 CurvePoints = tuple[tuple[float, float], ...]
 GRIP = 9.0
@@ -33,7 +34,7 @@ class CurveField(QWidget):
         self._before: Faced | None = None
         fixed(self, high=150)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Tone curve")
+        self.setAccessibleName(say("Tone curve"))
         self.setToolTip(str(self.__class__.__doc__).replace("\n    ", " "))
         session.changed.connect(self.update)
 
@@ -59,7 +60,7 @@ class CurveField(QWidget):
         return round(max(0.0, min(100.0, x))), round(max(0.0, min(100.0, y)))
 
     def _set(self, points: CurvePoints, group: str | None) -> None:
-        self._session.edit("Tone curve", lambda job: self._put(job, points), joins=True)
+        self._session.edit(say("Tone curve"), lambda job: self._put(job, points), joins=True)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         points, here = self.points(), event.position()
@@ -159,12 +160,12 @@ class CurveField(QWidget):
         painter.setPen(QColor(t.faint))
         words = QRectF(0, area.top(), area.left() - 10, area.height())
         right = Qt.AlignmentFlag.AlignRight
-        painter.drawText(words, right | Qt.AlignmentFlag.AlignTop, "percent out")
-        painter.drawText(QRectF(area.left(), area.bottom() + 1, area.width(), 16), right, "in")
+        painter.drawText(words, right | Qt.AlignmentFlag.AlignTop, say("percent out"))
+        painter.drawText(QRectF(area.left(), area.bottom() + 1, area.width(), 16), right, say("in"))
         if self._chosen is not None and self._chosen < len(places):
             x, y = self.points()[self._chosen]
             painter.setPen(QColor(t.text))
-            text = f"{x:g} % becomes {y:g} %"
+            text = say("{x} % becomes {y} %", x=f"{x:g}", y=f"{y:g}")
             painter.drawText(words, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, text)
         if self.hasFocus():
             painter.setPen(QPen(QColor(t.accent), 1))

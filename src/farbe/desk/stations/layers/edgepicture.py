@@ -10,6 +10,7 @@ from farbe.desk.results import Results
 from farbe.desk.theme import font, theme
 from farbe.layout.figures import number
 from farbe.optics.shake import moved_out
+from farbe.said import say
 from farbe.separate.choke import Plate
 
 
@@ -60,8 +61,8 @@ def _name_corners(painter: QPainter, area: QRectF, colour: Plate, white: Plate) 
     inked = int(white[-4:, :8].min()) >= 128
     bare = int(colour[0, -3:].max()) < 128 and int(white[0, -3:].max()) < 128
     for text, ink, at in (
-        ("white ink" if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
-        ("no ink" if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
+        (say("white ink") if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
+        (say("no ink") if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
     ):
         painter.setPen(QColor(ink))
         painter.drawText(at, text)
@@ -84,7 +85,7 @@ class ShakenEdge(QWidget):
         super().__init__()
         self._results = results
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("The edge as planned, typically and at worst")
+        self.setAccessibleName(say("The edge as planned, typically and at worst"))
         results.shake_changed.connect(self._changed)
         results.preview_changed.connect(self._changed)
         self._changed()
@@ -102,9 +103,9 @@ class ShakenEdge(QWidget):
         if shake is None or shake.white is None or preview is None or preview.edges is None:
             return ()
         return (
-            ("as planned", 0.0),
-            ("typical", shake.white.typical),
-            ("at worst", shake.white.worst),
+            (say("as planned"), 0.0),
+            (say("typical"), shake.white.typical),
+            (say("at worst"), shake.white.worst),
         )
 
     def paintEvent(self, _: QPaintEvent) -> None:

@@ -38,8 +38,9 @@ from farbe.model.base import Value
 from farbe.model.layer import COLOUR, Join, Joined, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import AsLayer, PickedColours, PlateNamed, Region
+from farbe.said import say
 
-_PLACES = {1: "First", 2: "Second", 3: "Third", 4: "Fourth", 5: "Fifth"}
+_PLACES = {1: say("First"), 2: say("Second"), 3: say("Third"), 4: say("Fourth"), 5: say("Fifth")}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
 
 
@@ -49,7 +50,7 @@ class LayerForm(Form):
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__()
         self._desk, self._section = desk, section
-        self._title, self._about = self.title("Layer")
+        self._title, self._about = self.title(say("Layer"))
         self._shape: object = None
         self._plates: tuple[str, ...] = ()
         self._layers: tuple[str, ...] = ()
@@ -57,11 +58,11 @@ class LayerForm(Form):
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
         self.wide(self._body)
-        recipes = QPushButton("Recipes")
+        recipes = QPushButton(say("Recipes"))
         self.recipes = RecipeMenu(desk.session, recipes)
         recipes.setMenu(self.recipes)
-        self.fold("Name and recipes")
-        self.row("Name", TextField(desk.session, "Layer name", self._name, self._rename))
+        self.fold(say("Name and recipes"))
+        self.row(say("Name"), TextField(desk.session, say("Layer name"), self._name, self._rename))
         self.wide(recipes)
         desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self._show_ink)
@@ -108,9 +109,15 @@ class LayerForm(Form):
             self._shape = shape
             self._rebuild(layer, inks)
         place = [la.name for la in job.stack].index(layer.name) + 1
-        self._title.setText(layer.name)
+        self._title.setText(layer.words)
         where = _PLACES.get(place, f"{place}th")
-        self._about.setText(f"{where} film, counted from the substrate; {layer.kind.value}")
+        self._about.setText(
+            say(
+                "{where} film, counted from the substrate; {kind}",
+                where=where,
+                kind=layer.kind.words,
+            )
+        )
         self._show_ink()
 
     def _rebuild(self, layer: Layer, inks: tuple[str, ...]) -> None:
@@ -123,29 +130,29 @@ class LayerForm(Form):
         form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         if layer.kind is LayerKind.NAMED:
             form.row(
-                "Ink",
+                say("Ink"),
                 ChoiceField(
-                    self._desk.session, "Named ink", [(name, name) for name in inks],
+                    self._desk.session, say("Named ink"), [(name, name) for name in inks],
                     lambda j: self.chosen(j).ink, lambda j, v: self.change(j, ink=v),
                 ),
             )  # fmt: skip
         if layer.kind is not LayerKind.COLOUR:
             self._source_rows(form, layer)
-        form.head("Treatments", "in this order")
+        form.head(say("Treatments"), say("in this order"))
         fresh = [
             (words, made)
             for words, made in TREATMENTS
             if layer.kind is not LayerKind.COLOUR or made.for_colour  # type: ignore[attr-defined]
         ]
         self.treatments = StepList(
-            self._desk, form, "treatment", layer.treatments, fresh, TREATMENT_ROWS,
+            self._desk, form, say("treatment"), layer.treatments, fresh, TREATMENT_ROWS,
             lambda j: self.chosen(j).treatments, lambda j, v: self.change(j, treatments=v),
         )  # fmt: skip
-        form.head("Laying down")
+        form.head(say("Laying down"))
         form.row(
-            "Hits",
+            say("Hits"),
             NumberField(
-                self._desk.session, "Hits", lambda j: self.chosen(j).hits,
+                self._desk.session, say("Hits"), lambda j: self.chosen(j).hits,
                 lambda j, v: self.change(j, hits=v), unit="", digits=0,
             ),
         )  # fmt: skip
@@ -156,25 +163,25 @@ class LayerForm(Form):
         session = self._desk.session
         kinds = [(kind, words) for kind, words, _ in SOURCES]
         form.row(
-            "Comes from",
+            say("Comes from"),
             ChoiceField(
-                session, "Source", kinds, lambda j: type(self.chosen(j).source),
+                session, say("Source"), kinds, lambda j: type(self.chosen(j).source),
                 lambda j, v: self.change(j, source=_FRESH[v]),
             ),
         )  # fmt: skip
-        self._options(form, "Source", layer.source, None)
-        joins: list[tuple[Any, str]] = [(None, "nothing else"), *((j, j.value) for j in Join)]
+        self._options(form, say("Source"), layer.source, None)
+        joins: list[tuple[Any, str]] = [(None, say("nothing else")), *((j, j.words) for j in Join)]
         for at in range(len(layer.more) + 1):
-            about = "Joined with" if at == 0 else f"Joined with, {at + 1}"
+            about = say("Joined with") if at == 0 else say("Joined with, {at}", at=at + 1)
             form.row(
-                "Joined with" if at == 0 else "and",
+                say("Joined with") if at == 0 else say("and"),
                 ChoiceField(session, about, joins, partial(self._join, at),
                             partial(self._with_join, at)),
             )  # fmt: skip
             if at < len(layer.more):
-                second = "Second source" if at == 0 else f"Source {at + 2}"
+                second = say("Second source") if at == 0 else say("Source {at}", at=at + 2)
                 form.row(
-                    "this",
+                    say("this"),
                     ChoiceField(session, second, kinds, partial(self._kind, at),
                                 partial(self._with_fresh, at)),
                 )  # fmt: skip
@@ -229,23 +236,27 @@ class LayerForm(Form):
         if isinstance(source, PlateNamed):
             names = dict.fromkeys((*self._plates, source.name))
             form.row(
-                "Plate",
+                say("Plate"),
                 ChoiceField(
-                    self._desk.session, f"{about}: plate", [(name, name) for name in names],
+                    self._desk.session,
+                    say("{about}: plate", about=about),
+                    [(name, name) for name in names],
                     lambda j: getattr(get(j), "name", None),
                     lambda j, v: put(j, PlateNamed(name=v)),
                 ),
-            )  # fmt: skip
+            )
         if isinstance(source, AsLayer):
             others = [name for name in self._layers if name != self._section.choice]
             form.row(
-                "Layer",
+                say("Layer"),
                 ChoiceField(
-                    self._desk.session, f"{about}: layer", [(name, name) for name in others],
+                    self._desk.session,
+                    say("{about}: layer", about=about),
+                    [(name, name) for name in others],
                     lambda j: getattr(get(j), "name", None),
                     lambda j, v: put(j, AsLayer(name=v)),
                 ),
-            )  # fmt: skip
+            )
         if isinstance(source, PickedColours | Region):
             form.wide(PickRow(self._desk, get, put))
 
@@ -259,7 +270,12 @@ class LayerForm(Form):
         inks = [use for use in findings.estimate.inks if use.layer == layer.name]
         total, cost = sum(use.ml for use in inks), sum(use.cost for use in inks)
         self._ink.setText(
-            f"{decimal(total, 2)} ml for the order, {decimal(cost, 2)} {self._desk.currency}"
+            say(
+                "{total} ml for the order, {cost} {currency}",
+                total=decimal(total, 2),
+                cost=decimal(cost, 2),
+                currency=self._desk.currency,
+            )
         )
 
     def refresh_fields(self) -> None:
@@ -278,16 +294,16 @@ class LayersInspector(Inspector):
     """The films of the stack, the uppermost first, and what is the same for all of them."""
 
     def __init__(self, desk: Desk, section: Section) -> None:
-        super().__init__("Layers")
+        super().__init__(say("Layers"))
         self._desk, self._section = desk, section
         self._films: list[Thing] = []
         self.layer = LayerForm(desk, section)
         self.above(PlateQuestions(desk))
         self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
-        self._artwork = self.add("Artwork", self._padded(self.artwork))
-        self._conversion = self.add("Colour to ink", self._padded(self.conversion))
+        self._artwork = self.add(say("Artwork"), self._padded(self.artwork))
+        self._conversion = self.add(say("Colour to ink"), self._padded(self.conversion))
         self.see_through = SeeThroughForm(desk)
-        self._see_through = self.add("Holes to see through", self._padded(self.see_through))
+        self._see_through = self.add(say("Holes to see through"), self._padded(self.see_through))
         self._page = scrolled(self.layer)
         self.add_page(self._page)
         desk.session.changed.connect(self.refresh)
@@ -313,10 +329,10 @@ class LayersInspector(Inspector):
         for thing, layer in zip(self._films, stack, strict=True):
             thing.say(layer_figures(layer))
         art = job.artwork
-        self._artwork.say(art.file_name if art is not None else "none")
+        self._artwork.say(art.file_name if art is not None else say("none"))
         self._conversion.say(profile_words(job))
         self._see_through.offer(self.see_through.is_offered(job))
-        self._see_through.say(f"{open_share(job) * 100:.0f} %" if job.see_through else "none")
+        self._see_through.say(f"{open_share(job) * 100:.0f} %" if job.see_through else say("none"))
 
     def _list_films(self, names: list[str]) -> None:
         was_film = self.current in self._films

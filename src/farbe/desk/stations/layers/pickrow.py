@@ -18,6 +18,7 @@ from farbe.layout.figures import sizes
 from farbe.model.base import Value
 from farbe.model.piece import Ring
 from farbe.model.source import Region
+from farbe.said import say
 
 
 def _is_drawn(region: Region) -> bool:
@@ -69,7 +70,7 @@ class PickRow(QWidget):
             return self._put(job, value.replace(colours=(*kept, colour)))
 
         self._button.setChecked(False)
-        self._desk.session.edit("Pick a colour", change)
+        self._desk.session.edit(say("Pick a colour"), change)
 
     def _remove(self, colour: str) -> None:
         def change(job: Faced) -> Faced:
@@ -79,7 +80,7 @@ class PickRow(QWidget):
             kept = tuple(c for c in value.colours if c != colour)
             return self._put(job, value.replace(colours=kept))
 
-        self._desk.session.edit("Remove a colour", change)
+        self._desk.session.edit(say("Remove a colour"), change)
 
     def _draw(self, *, more: bool, ring: Ring) -> None:
         """Take a closed line in place of the others, or beside them."""
@@ -90,10 +91,12 @@ class PickRow(QWidget):
             rings = value.rings if more and value is not None and _is_drawn(value) else ()
             return self._put(job, Region(rings=(*rings, ring)))
 
-        self._desk.session.edit("Draw a region", change)
+        self._desk.session.edit(say("Draw a region"), change)
 
     def _ask_drawing(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Region", "", "Drawings (*.svg *.dxf)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, say("Region"), "", say("Drawings (*.svg *.dxf)")
+        )
         if name:
             self.take_drawing(Path(name))
 
@@ -103,9 +106,9 @@ class PickRow(QWidget):
             "region",
             lambda _: Region(rings=read_outline(path).rings),
             lambda region: self._desk.session.edit(
-                "Region from a drawing", lambda job: self._put(job, region)
+                say("Region from a drawing"), lambda job: self._put(job, region)
             ),
-            title=f"Reading {path.name}",
+            title=say("Reading {path}", path=path.name),
         )
 
     def _begin_more(self) -> None:
@@ -126,7 +129,7 @@ class PickRow(QWidget):
             if widget is not None:
                 widget.deleteLater()
         if value is not None and not isinstance(value, Region):
-            self._button.setText("Pick from the picture")
+            self._button.setText(say("Pick from the picture"))
             for colour in value.colours[: self.CHIPS]:
                 chip = QPushButton()
                 swatch = QPixmap(18, 14)
@@ -135,18 +138,20 @@ class PickRow(QWidget):
                 chip.setIconSize(QSize(18, 14))
                 chip.setStyleSheet("padding: 2px;")
                 fixed(chip, wide=30)
-                chip.setAccessibleName(f"Remove {colour}")
-                chip.setToolTip(f"{colour}; click to remove")
+                chip.setAccessibleName(say("Remove {colour}", colour=colour))
+                chip.setToolTip(say("{colour}; click to remove", colour=colour))
                 chip.setEnabled(len(value.colours) > 1)
                 chip.clicked.connect(lambda _=False, c=colour: self._remove(c))
                 self._chips.addWidget(chip)
             self._chips.addStretch()
         elif isinstance(value, Region):
-            self._chips.addWidget(self._small("One more", self._begin_more, _is_drawn(value)))
-            self._chips.addWidget(self._small("From a drawing…", self._ask_drawing, True))
+            self._chips.addWidget(self._small(say("One more"), self._begin_more, _is_drawn(value)))
+            self._chips.addWidget(self._small(say("From a drawing…"), self._ask_drawing, True))
             xs, ys = zip(*(point for ring in value.rings for point in ring), strict=True)
             size = sizes(max(xs) - min(xs), max(ys) - min(ys))
             self._button.setText(
-                f"Draw on the picture, now {size}" if _is_drawn(value) else "Draw what stays solid"
+                say("Draw on the picture, now {size}", size=size)
+                if _is_drawn(value)
+                else say("Draw what stays solid")
             )
         self._button.setCursor(Qt.CursorShape.ArrowCursor)

@@ -11,6 +11,7 @@ from farbe.layout.faced import Faced
 from farbe.model.artwork import PlateUse
 from farbe.model.meaning import Meaning
 from farbe.plan.spots import with_use
+from farbe.said import say
 
 #: Plates that are asked about at once.
 MOST = 6
@@ -49,11 +50,11 @@ class PlateQuestions(QWidget):
     def _form(self, asked: tuple[tuple[str, str], ...]) -> Form:
         form = Form()
         form.layout().setContentsMargins(0, 0, 0, 12)  # type: ignore[union-attr]
-        form.head("What is this for?", "plates of the file")
+        form.head(say("What is this for?"), say("plates of the file"))
         for key, name in asked[:MOST]:
             form.row(name[:14], self._choice(key, name))
         if len(asked) > MOST:
-            form.wide(label(f"and {len(asked) - MOST} more", "faint"))
+            form.wide(label(say("and {asked} more", asked=len(asked) - MOST), "faint"))
         return form
 
     def _choice(self, key: str, name: str) -> ChoiceField:
@@ -69,6 +70,9 @@ class PlateQuestions(QWidget):
             return with_use(job, key, found.replace(meaning=meaning, guessed=False))
 
         return ChoiceField(
-            self._desk.session, f"What {name} is for", [(m, m.value) for m in Meaning],
-            lambda job: found.meaning if (found := use(job)) is not None else None, mean,
-        )  # fmt: skip
+            self._desk.session,
+            say("What {plate} is for", plate=name),
+            [(m, m.words) for m in Meaning],
+            lambda job: found.meaning if (found := use(job)) is not None else None,
+            mean,
+        )

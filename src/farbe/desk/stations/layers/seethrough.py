@@ -12,6 +12,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.holes import open_share
 from farbe.model.piece import Material
 from farbe.model.treatment import Holes
+from farbe.said import say
 
 
 def with_holes(job: Faced, wanted: bool) -> Faced:
@@ -28,25 +29,29 @@ class SeeThroughForm(Form):
         self._desk = desk
         self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         session = desk.session
-        self._share = self.head("Holes to see through")
-        ways = [(False, "none"), (True, "through all layers")]
+        self._share = self.head(say("Holes to see through"))
+        ways = [(False, say("none")), (True, say("through all layers"))]
         self.row(
-            "Holes",
+            say("Holes"),
             ChoiceField(
-                session, "See-through holes", ways, lambda j: j.see_through is not None, with_holes
+                session,
+                say("See-through holes"),
+                ways,
+                lambda j: j.see_through is not None,
+                with_holes,
             ),
         )
         listed = [row for row in TREATMENT_ROWS[Holes] if row.field != "spare"]
         self._rows = add_rows(
-            self, session, "See through", listed, lambda j: j.see_through,
+            self, session, say("See through"), listed, lambda j: j.see_through,
             lambda j, v: j.replace(see_through=v),
         )  # fmt: skip
         self._solid = SolidRow(
-            desk, "See through", lambda j: j.see_through, lambda j, v: j.replace(see_through=v)
+            desk, say("See through"), lambda j: j.see_through, lambda j, v: j.replace(see_through=v)
         )
         self._rows.append(self.wide(self._solid))
         self._rows.append(
-            self.words("White and blackout stand back from the holes by their choke.")
+            self.words(say("White and blackout stand back from the holes by their choke."))
         )
         session.changed.connect(self.refresh)
         self.refresh()
@@ -63,4 +68,8 @@ class SeeThroughForm(Form):
             return
         for row in self._rows:
             row.setVisible(job.see_through is not None)
-        self._share.setText(f"{open_share(job) * 100:.0f} % open" if job.see_through else "")
+        self._share.setText(
+            say("{open_share} % open", open_share=f"{open_share(job) * 100:.0f}")
+            if job.see_through
+            else ""
+        )

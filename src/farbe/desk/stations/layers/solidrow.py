@@ -14,10 +14,11 @@ from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.source import ArtworkShape, PickedColours, PlateNamed, Region
 from farbe.model.treatment import Holes
+from farbe.said import say
 
 #: Stands for a region that was not drawn yet.
 NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
-_NOTHING = "nothing"
+_NOTHING = say("nothing")
 
 
 class SolidRow(QWidget):
@@ -45,13 +46,21 @@ class SolidRow(QWidget):
         form = Form()
         form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         choices = [
-            (_NOTHING, "nothing"), (Region.__name__, "a drawn region"),
-            (ArtworkShape.__name__, "the artwork"), (PickedColours.__name__, "picked colours"),
-            *((f"plate {name}", f"the plate {name}") for name in plates),
-        ]  # fmt: skip
+            (_NOTHING, say("nothing")),
+            (Region.__name__, say("a drawn region")),
+            (ArtworkShape.__name__, say("the artwork")),
+            (PickedColours.__name__, say("picked colours")),
+            *((f"plate {name}", say("the plate {name}", name=name)) for name in plates),
+        ]
         form.row(
-            "Stays solid",
-            ChoiceField(desk.session, f"{about}: stays solid", choices, self._kind, self._take),
+            say("Stays solid"),
+            ChoiceField(
+                desk.session,
+                say("{about}: stays solid", about=about),
+                choices,
+                self._kind,
+                self._take,
+            ),
         )
         column.addWidget(form)
         self._pick = PickRow(desk, lambda job: self._solid(job) or NO_REGION, self._picked)

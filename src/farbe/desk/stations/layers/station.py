@@ -48,6 +48,7 @@ from farbe.model.printer import PROCESS, LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
 from farbe.render.glimpse import Glimpse
+from farbe.said import say
 from farbe.separate.choke import Plate
 
 
@@ -75,7 +76,7 @@ class PlateCanvas(PieceWorld):
         #: Output pixels of the place that is framed: of what, and their pictures.
         self._output_of: tuple[Glimpse, str] | None = None
         self._output: tuple[QImage | None, QImage | None] = (None, None)
-        self.setAccessibleName("The plate of the chosen layer")
+        self.setAccessibleName(say("The plate of the chosen layer"))
         self._pen = RegionPen()
         section.chosen.connect(lambda _: self._say_plate())
         section.chosen.connect(lambda _: self.update())
@@ -113,7 +114,9 @@ class PlateCanvas(PieceWorld):
             if colour is not None:
                 picking.take_colour(colour)
             else:
-                self._desk.session.said.emit("There is no artwork at that place; pick another.")
+                self._desk.session.said.emit(
+                    say("There is no artwork at that place; pick another.")
+                )
         elif picking.wants_region:
             self._pen = self._pen.press(place)
 
@@ -160,9 +163,15 @@ class PlateCanvas(PieceWorld):
         """How much of the piece the plate in view covers, for those who do not see it."""
         preview, name = self._desk.results.preview, self._section.choice
         plates = preview.plates_of(name) if preview is not None and name else []
-        shares = ", ".join(f"{float(plate.mean()) / 2.55:.0f} percent" for plate in plates)
+        shares = ", ".join(
+            say("{mean} percent", mean=f"{float(plate.mean()) / 2.55:.0f}") for plate in plates
+        )
         which = self._desk.results.shown_print[2]
-        self.tell(f"{name} covers {shares}; {which}" if plates else which)
+        self.tell(
+            say("{name} covers {shares}; {which}", name=name, shares=shares, which=which)
+            if plates
+            else which
+        )
 
     def _plate_image(self, preview: Preview, name: str) -> QImage:
         if name not in self._plates:
@@ -194,7 +203,9 @@ class PlateCanvas(PieceWorld):
         elif layer is not None:
             painter.setFont(font(14))
             painter.setPen(QColor("#f2f2f2"))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"{layer.name} is switched off")
+            painter.drawText(
+                box, Qt.AlignmentFlag.AlignCenter, say("{layer} is switched off", layer=layer.words)
+            )
         painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(edge)
@@ -220,7 +231,10 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QColor("#f4f4f4"))
         painter.drawText(
             QPointF(16, self.height() - 14),
-            "Drag a rectangle, or click corner by corner and end on the first one or with Enter.",
+            say(
+                "Drag a rectangle, or click corner by corner and end on the first one or with "
+                "Enter."
+            ),
         )
 
     def _paint_output(self, painter: QPainter, layer: Layer) -> None:
@@ -273,16 +287,16 @@ class PlateCanvas(PieceWorld):
         painter.setPen(QColor("#f4f4f4"))
         painter.setFont(font(12))
         x, y = (layer.choke / side for side in edge.pixel)
-        words = f"Rim {measure(layer.choke)}"
+        words = say("Rim {choke}", choke=measure(layer.choke))
         bare = int(edge.white.sum(dtype="int64")) < 0.05 * int(edge.colour.sum(dtype="int64"))
         if not layer.choke:
-            words = "No rim: white reaches the edge"
+            words = say("No rim: white reaches the edge")
         elif not bare:
-            words += f" = {decimal(x, 1)} × {decimal(y, 1)} output pixels"
+            words += say(" = {x} × {y} output pixels", x=decimal(x, 1), y=decimal(y, 1))
         painter.drawText(
             QRectF(inset.left() + 10, picture.bottom(), inset.width() - 20, 34),
             Qt.AlignmentFlag.AlignVCenter,
-            f"{words}, no white is left" if bare else words,
+            say("{words}, no white is left", words=words) if bare else words,
         )
         painter.setPen(QPen(QColor("#dcdcdc"), 1))
         painter.drawRect(inset)
@@ -324,7 +338,7 @@ class PlateThumb(QAbstractButton):
         self.setCheckable(True)
         self.setMinimumSize(px(64), px(44))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setToolTip("Choose this plate; drag it out as a picture")
+        self.setToolTip(say("Choose this plate; drag it out as a picture"))
         self._pressed_at: QPointF | None = None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -341,7 +355,7 @@ class PlateThumb(QAbstractButton):
         menu, plate = QMenu(self), self.plate
         if plate is not None:
             menu.addAction(
-                "Copy the plate as a picture", lambda: copy_picture(plate_picture(plate))
+                say("Copy the plate as a picture"), lambda: copy_picture(plate_picture(plate))
             )
             menu.popup(event.globalPos())
 
@@ -440,8 +454,12 @@ class PlateStrip(QWidget):
             thumb.share = float(plate.mean()) / 2.55
             thumb.places = self._places(preview, layer) if preview is not None else []
             thumb.setText(name)
-            thumb.setToolTip(f"{name}: choose this plate, or drag it out as a picture")
-            thumb.setAccessibleName(f"Plate {name}, {thumb.share:.0f} percent")
+            thumb.setToolTip(
+                say("{name}: choose this plate, or drag it out as a picture", name=name)
+            )
+            thumb.setAccessibleName(
+                say("Plate {name}, {share} percent", name=name, share=f"{thumb.share:.0f}")
+            )
             thumb.update()
 
     def mark(self, layer: str, index: int | None = None) -> None:
@@ -461,7 +479,7 @@ def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
     for layer in preview.layers:
         for index, plate in enumerate(preview.plates_of(layer.name)):
             colour = layer.kind is LayerKind.COLOUR
-            name = PROCESS[index].name if colour else layer.name
+            name = PROCESS[index].words if colour else layer.words
             result.append(
                 (layer, index, name, PROCESS[index].shown if colour else "#ffffff", plate)
             )

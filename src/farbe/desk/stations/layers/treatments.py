@@ -20,6 +20,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import Value
 from farbe.model.edit import CurvePoints
 from farbe.model.treatment import Curve, Holes
+from farbe.said import begun, inside, say
 
 Steps = tuple[Any, ...]
 
@@ -70,7 +71,7 @@ class StepList:
         self._rows, self._get, self._put = rows, get, put
         for index in range(len(there)):
             self._step(there, index)
-        add = QPushButton(f"Add a {what}")
+        add = QPushButton(say("Add a {what}", what=what))
         menu = QMenu(add)
         for words, value in fresh:
             menu.addAction(words, partial(self.add, value))
@@ -83,10 +84,10 @@ class StepList:
     def add(self, fresh: Value, *_: object) -> None:
         """Add a step after the others."""
         words = self._words[type(fresh)]
-        self._edit(f"Add {words.lower()}", lambda there: (*there, fresh))
+        self._edit(say("Add {words}", words=inside(words)), lambda there: (*there, fresh))
 
     def remove(self, index: int) -> None:
-        self._edit(f"Remove a {self._what}", lambda t: (*t[:index], *t[index + 1 :]))
+        self._edit(say("Remove a {what}", what=self._what), lambda t: (*t[:index], *t[index + 1 :]))
 
     def move(self, index: int, to: int) -> None:
         """Put a step elsewhere in the order."""
@@ -95,11 +96,11 @@ class StepList:
             rest = [*there[:index], *there[index + 1 :]]
             return (*rest[:to], there[index], *rest[to:])
 
-        self._edit(f"Move a {self._what}", change)
+        self._edit(say("Move a {what}", what=self._what), change)
 
     def switch(self, index: int, on: bool) -> None:
         self._edit(
-            f"Switch a {self._what}",
+            say("Switch a {what}", what=self._what),
             lambda t: (*t[:index], t[index].replace(on=on), *t[index + 1 :]),
         )
 
@@ -109,7 +110,7 @@ class StepList:
         words = self._words.get(kind, kind.__name__)
         session = self._desk.session
         switch = StepSwitch(words, session, partial(self._at, kind, index))
-        switch.setAccessibleName(f"{self._what.capitalize()} {words}")
+        switch.setAccessibleName(f"{begun(self._what)} {words}")
         switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         switch.clicked.connect(lambda on: self.switch(index, on))
         holder = QWidget()
@@ -118,10 +119,16 @@ class StepList:
         row.setSpacing(4)
         row.addWidget(switch)
         if index:
-            row.addWidget(small("↑", f"{words} earlier", lambda: self.move(index, index - 1)))
+            row.addWidget(
+                small("↑", say("{words} earlier", words=words), lambda: self.move(index, index - 1))
+            )
         if index < len(there) - 1:
-            row.addWidget(small("↓", f"{words} later", lambda: self.move(index, index + 1)))
-        row.addWidget(small("×", f"Remove {words.lower()}", lambda: self.remove(index)))
+            row.addWidget(
+                small("↓", say("{words} later", words=words), lambda: self.move(index, index + 1))
+            )
+        row.addWidget(
+            small("×", say("Remove {words}", words=inside(words)), lambda: self.remove(index))
+        )
         self._form.wide(holder)
         self._figures(kind, index, words)
 
@@ -131,19 +138,23 @@ class StepList:
         return steps[index] if index < len(steps) and isinstance(steps[index], kind) else None
 
     def _pick(
-        self, field: str, get: Callable[[Faced], Any], put: Callable[[Faced, Value], Faced]
+        self,
+        field: str,
+        words: str,
+        get: Callable[[Faced], Any],
+        put: Callable[[Faced, Value], Faced],
     ) -> QPushButton:
         """A button that takes the next click on the picture as the black or white point."""
-        session, button = self._desk.session, QPushButton(field)
-        button.setAccessibleName(f"Pick {field} from the picture")
-        button.setToolTip(f"Click what should be {field} in the picture")
+        session, button = self._desk.session, QPushButton(words)
+        button.setAccessibleName(say("Pick {point} from the picture", point=words))
+        button.setToolTip(say("Click what should be {point} in the picture", point=words))
 
         def take(colour: str) -> None:
             def change(job: Faced) -> Faced:
                 value = get(job)
                 return job if value is None else put(job, value.replace(**{field: colour}))
 
-            session.edit(f"Pick {field}", change)
+            session.edit(say("Pick {point}", point=words), change)
 
         button.clicked.connect(lambda: self._desk.picking.begin_colour(take))
         return button
@@ -175,6 +186,10 @@ class StepList:
         elif kind is Holes:
             self._form.wide(SolidRow(self._desk, words, get, put, self._plates()))
         elif kind is CurvePoints:
-            self._form.row("Pick", *(self._pick(name, get, put) for name in ("black", "white")))
+            self._form.row(
+                say("Pick"),
+                self._pick("black", say("black"), get, put),
+                self._pick("white", say("white"), get, put),
+            )
         elif "colours" in kind.model_fields:
             self._form.wide(PickRow(self._desk, get, put))

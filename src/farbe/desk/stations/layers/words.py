@@ -37,6 +37,7 @@ from farbe.model.treatment import (
     Specks,
     Spread,
 )
+from farbe.said import say
 
 
 def rectangle(width: float, height: float) -> Region:
@@ -47,86 +48,104 @@ def rectangle(width: float, height: float) -> Region:
 
 #: A fresh source of each kind, in the order of the list.
 SOURCES: tuple[tuple[type[Value], str, Value], ...] = (
-    (ArtworkShape, "the artwork's shape", ArtworkShape()),
-    (OppositeShape, "the other reader's artwork", OppositeShape()),
-    (ColourInk, "where colour ink lies", ColourInk()),
-    (WholePiece, "the whole piece", WholePiece()),
-    (Surround, "around the artwork", Surround()),
-    (FilePlate, "the file's own plate", FilePlate()),
-    (AsLayer, "as another layer", AsLayer(name="White")),
-    (PlateNamed, "a plate of the artwork", PlateNamed(name="White")),
-    (Tones, "its light or dark end", Tones()),
-    (PickedColours, "picked colours", PickedColours(colours=("#ffffff",))),
-    (Region, "a drawn region", rectangle(20, 20)),
+    (ArtworkShape, say("the artwork's shape"), ArtworkShape()),
+    (OppositeShape, say("the other reader's artwork"), OppositeShape()),
+    (ColourInk, say("where colour ink lies"), ColourInk()),
+    (WholePiece, say("the whole piece"), WholePiece()),
+    (Surround, say("around the artwork"), Surround()),
+    (FilePlate, say("the file's own plate"), FilePlate()),
+    (AsLayer, say("as another layer"), AsLayer(name="White")),
+    (PlateNamed, say("a plate of the artwork"), PlateNamed(name="White")),
+    (Tones, say("its light or dark end"), Tones()),
+    (PickedColours, say("picked colours"), PickedColours(colours=("#ffffff",))),
+    (Region, say("a drawn region"), rectangle(20, 20)),
 )
-_ENDS = ((End.DARK, "the dark end"), (End.LIGHT, "the light end"))
+_ENDS = ((End.DARK, say("the dark end")), (End.LIGHT, say("the light end")))
 SOURCE_ROWS: dict[type[Value], tuple[Listed, ...]] = {
-    ColourInk: (FigureRow("Solid from", "solid", "%", 5, 0),),
+    ColourInk: (FigureRow(say("Solid from"), "solid", "%", 5, 0),),
     FilePlate: (
-        Pick("Meant for", "meaning", tuple((m, m.value) for m in (Meaning.WHITE, Meaning.VARNISH))),
-        Pick("Its edge", "treated", ((False, "as it is drawn"), (True, "treated like the shape"))),
-        Pick("Without one", "otherwise", tuple((one, one.value) for one in Otherwise)),
+        Pick(
+            say("Meant for"),
+            "meaning",
+            tuple((m, m.words) for m in (Meaning.WHITE, Meaning.VARNISH)),
+        ),
+        Pick(
+            say("Its edge"),
+            "treated",
+            ((False, say("as it is drawn")), (True, say("treated like the shape"))),
+        ),
+        Pick(say("Without one"), "otherwise", tuple((one, one.words) for one in Otherwise)),
     ),
     Tones: (
-        Pick("Takes", "end", _ENDS),
-        FigureRow("Begins at L*", "start", "", 5, 0),
-        FigureRow("All at L*", "full", "", 5, 0),
+        Pick(say("Takes"), "end", _ENDS),
+        FigureRow(say("Begins at L*"), "start", "", 5, 0),
+        FigureRow(say("All at L*"), "full", "", 5, 0),
     ),
     PickedColours: (
-        FigureRow("Tolerance", "tolerance", "ΔE", 1, 1),
-        FigureRow("Softness", "softness", "ΔE", 1, 1),
+        FigureRow(say("Tolerance"), "tolerance", "ΔE", 1, 1),
+        FigureRow(say("Softness"), "softness", "ΔE", 1, 1),
     ),
 }
 
 #: A fresh treatment of each kind with its name, in the order of the list.
 TREATMENTS: tuple[tuple[str, Value], ...] = (
-    ("Choke", Choke(least=FINE_STROKE)),
-    ("Spread", Spread()),
-    ("Remove specks", Specks()),
-    ("Fill pinholes", Pinholes()),
-    ("Harden soft edges", Harden()),
-    ("Dots for half tones", Dots()),
-    ("Tone curve", Curve()),
-    ("Largest amount", Limit(percent=80)),
-    ("Ease under darks", Ease()),
-    ("Holes", Holes()),
-    ("Shift", Shift()),
-    ("Feathered edge", Feather()),
+    (say("Choke"), Choke(least=FINE_STROKE)),
+    (say("Spread"), Spread()),
+    (say("Remove specks"), Specks()),
+    (say("Fill pinholes"), Pinholes()),
+    (say("Harden soft edges"), Harden()),
+    (say("Dots for half tones"), Dots()),
+    (say("Tone curve"), Curve()),
+    (say("Largest amount"), Limit(percent=80)),
+    (say("Ease under darks"), Ease()),
+    (say("Holes"), Holes()),
+    (say("Shift"), Shift()),
+    (say("Feathered edge"), Feather()),
 )
 TREATMENT_WORDS = {type(made): words for words, made in TREATMENTS}
-_GRAINS = tuple((grain, grain.value) for grain in Grain)
-_HOLES = tuple((shape, shape.value) for shape in HoleShape)
+_GRAINS = tuple((grain, grain.words) for grain in Grain)
+_HOLES = tuple((shape, shape.words) for shape in HoleShape)
 TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {
     Choke: (
-        FigureRow("By", "by", "mm", 0.01, 3, name="Choke"),
-        FigureRow("Holes by", "holes", "mm", 0.01, 3, none="as outside", name="Choke of holes"),
-        FigureRow("At least", "least", "mm", 0.01, 3, name="Choke leaves strokes at least"),
+        FigureRow(say("By"), "by", "mm", 0.01, 3, name=say("Choke")),
+        FigureRow(
+            say("Holes by"),
+            "holes",
+            "mm",
+            0.01,
+            3,
+            none=say("as outside"),
+            name=say("Choke of holes"),
+        ),
+        FigureRow(
+            say("At least"), "least", "mm", 0.01, 3, name=say("Choke leaves strokes at least")
+        ),
     ),
-    Spread: (FigureRow("By", "by", "mm", 0.01, 3, name="Spread"),),
-    Specks: (FigureRow("Up to", "size", "mm", 0.05, 3, name="Specks up to"),),
-    Pinholes: (FigureRow("Up to", "size", "mm", 0.05, 3, name="Pinholes up to"),),
-    Harden: (FigureRow("Solid from", "at", "%", 5, 0),),
+    Spread: (FigureRow(say("By"), "by", "mm", 0.01, 3, name=say("Spread")),),
+    Specks: (FigureRow(say("Up to"), "size", "mm", 0.05, 3, name=say("Specks up to")),),
+    Pinholes: (FigureRow(say("Up to"), "size", "mm", 0.05, 3, name=say("Pinholes up to")),),
+    Harden: (FigureRow(say("Solid from"), "at", "%", 5, 0),),
     Dots: (
-        Pick("Grain", "grain", _GRAINS),
-        FigureRow("Rows in 1 cm", "per_cm", "", 1, 1),
-        FigureRow("Angle", "angle", "°", 7.5, 1),
-        FigureRow("Single dot", "dot", "mm", 0.01, 3),
+        Pick(say("Grain"), "grain", _GRAINS),
+        FigureRow(say("Rows in 1 cm"), "per_cm", "", 1, 1),
+        FigureRow(say("Angle"), "angle", "°", 7.5, 1),
+        FigureRow(say("Single dot"), "dot", "mm", 0.01, 3),
     ),
-    Limit: (FigureRow("Percent", "percent", "%", 5, 0, name="Largest amount"),),
+    Limit: (FigureRow(say("Percent"), "percent", "%", 5, 0, name=say("Largest amount")),),
     Ease: (
-        FigureRow("Least at L*", "dark", "", 5, 0),
-        FigureRow("All at L*", "light", "", 5, 0),
-        FigureRow("Least", "least", "%", 5, 0),
-        Pick("Rise", "smooth", ((True, "smooth"), (False, "straight"))),
+        FigureRow(say("Least at L*"), "dark", "", 5, 0),
+        FigureRow(say("All at L*"), "light", "", 5, 0),
+        FigureRow(say("Least"), "least", "%", 5, 0),
+        Pick(say("Rise"), "smooth", ((True, say("smooth")), (False, say("straight")))),
     ),
     Holes: (
-        FigureRow("Spacing", "spacing", "mm", 0.1, 2),
-        FigureRow("Size", "size", "mm", 0.1, 2),
-        Pick("Shape", "shape", _HOLES),
-        FigureRow("Angle", "angle", "°", 15, 1),
-        Pick("Rows", "staggered", ((True, "shifted by half"), (False, "in line"))),
-        FigureRow("Spare thinner", "spare", "mm", 0.1, 2),
+        FigureRow(say("Spacing"), "spacing", "mm", 0.1, 2),
+        FigureRow(say("Size"), "size", "mm", 0.1, 2),
+        Pick(say("Shape"), "shape", _HOLES),
+        FigureRow(say("Angle"), "angle", "°", 15, 1),
+        Pick(say("Rows"), "staggered", ((True, say("shifted by half")), (False, say("in line")))),
+        FigureRow(say("Spare thinner"), "spare", "mm", 0.1, 2),
     ),
-    Shift: (FigureRow("Right", "x", "mm", 0.05, 3), FigureRow("Up", "y", "mm", 0.05, 3)),
-    Feather: (FigureRow("Over", "by", "mm", 0.1, 2),),
+    Shift: (FigureRow(say("Right"), "x", "mm", 0.05, 3), FigureRow(say("Up"), "y", "mm", 0.05, 3)),
+    Feather: (FigureRow(say("Over"), "by", "mm", 0.1, 2),),
 }

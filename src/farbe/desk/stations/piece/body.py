@@ -12,6 +12,7 @@ from farbe.desk.session import Session
 from farbe.edits.body import body_of, with_body
 from farbe.layout.figures import measure
 from farbe.model.piece import Unrolled
+from farbe.said import say
 
 
 class BodyRows:
@@ -27,33 +28,39 @@ class BodyRows:
             )  # fmt: skip
 
         far = NumberField(
-            session, "Far diameter", lambda j: getattr(body_of(j), "far_diameter", 0.0),
+            session, say("Far diameter"), lambda j: getattr(body_of(j), "far_diameter", 0.0),
             lambda j, v: with_body(j, end_diameter=v),
         )  # fmt: skip
-        ways = [(way, way.value) for way in Unrolled]
-        lays = [(True, "around with the rim"), (False, "flat, like a label")]
+        ways = [(way, way.words) for way in Unrolled]
+        lays = [(True, say("around with the rim")), (False, say("flat, like a label"))]
         self._follow = form.row(
-            "Lines run",
+            say("Lines run"),
             ChoiceField(
-                session, "Lines of the artwork run", lays,
+                session, say("Lines of the artwork run"), lays,
                 lambda j: getattr(body_of(j), "follows", True),
                 lambda j, v: with_body(j, follows=v),
             ),
         )  # fmt: skip
         self._rows: list[QWidget] = [
-            form.row("Near, far end", figure("Near diameter", "diameter"), far),
-            form.row("Printed zone", figure("Printed zone", "zone")),
-            form.row("Seam, handle", figure("Seam", "seam", step=0.1), figure("Handle", "free")),
+            form.row(say("Near, far end"), figure(say("Near diameter"), "diameter"), far),
+            form.row(say("Printed zone"), figure(say("Printed zone"), "zone")),
             form.row(
-                "Printed",
+                say("Seam, handle"),
+                figure(say("Seam"), "seam", step=0.1),
+                figure(say("Handle"), "free"),
+            ),
+            form.row(
+                say("Printed"),
                 ChoiceField(
-                    session, "Printed how", ways,
+                    session,
+                    say("Printed how"),
+                    ways,
                     lambda j: getattr(body_of(j), "unrolled", Unrolled.ROLLERS),
                     lambda j, v: with_body(j, unrolled=v),
                 ),
             ),
             self._follow,
-        ]  # fmt: skip
+        ]
         self._words: QLabel = form.words()
 
     def refresh(self) -> None:
@@ -64,9 +71,18 @@ class BodyRows:
         if body is None:
             return
         self._follow.setVisible(body.slope != 0.0)
-        over = "its ends overlap" if body.seam < 0 else f"a seam of {measure(body.seam)}"
+        over = (
+            say("its ends overlap")
+            if body.seam < 0
+            else say("a seam of {seam}", seam=measure(body.seam))
+        )
         self._words.setText(
-            f"Circumference {measure(body.circumference)} half way up; the print is"
-            f" {measure(body.wrap)} wide and goes {math.degrees(body.wrap_angle):.0f}° around,"
-            f" {over}."
+            say(
+                "Circumference {circumference} half way up; the print is {wrap} wide and goes "
+                "{degrees}° around, {over}.",
+                circumference=measure(body.circumference),
+                wrap=measure(body.wrap),
+                degrees=f"{math.degrees(body.wrap_angle):.0f}",
+                over=over,
+            )
         )

@@ -19,12 +19,13 @@ from farbe.model.piece import (
     RoundBody,
     Surface,
 )
+from farbe.said import say
 
 #: Pixels within which an edge is taken hold of.
 GRIP = 7.0
 
 
-_EDGES = {"width": with_width, "length": with_height, "height": with_depth}
+_EDGES = {say("width"): with_width, say("length"): with_height, say("height"): with_depth}
 
 
 class PieceCanvas(Canvas):
@@ -37,7 +38,7 @@ class PieceCanvas(Canvas):
         self._desk = desk
         self._drag_edge: str | None = None
         self._from: Faced | None = None
-        self.setAccessibleName("The piece in plan and from the side; drag its edges")
+        self.setAccessibleName(say("The piece in plan and from the side; drag its edges"))
         desk.session.changed.connect(self._changed)
 
     def _changed(self) -> None:
@@ -59,11 +60,11 @@ class PieceCanvas(Canvas):
         near = GRIP / self.scale
         bottom = self._side_top(job) - job.piece.height
         if abs(place.y() - bottom) <= near and abs(place.x()) <= half_w:
-            return "height"
+            return say("height")
         if abs(abs(place.x()) - half_w) <= near and abs(place.y()) <= half_h + near:
-            return "width"
+            return say("width")
         if abs(abs(place.y()) - half_h) <= near and abs(place.x()) <= half_w + near:
-            return "length"
+            return say("length")
         return None
 
     def _side_top(self, job: Faced) -> float:
@@ -89,7 +90,7 @@ class PieceCanvas(Canvas):
         if job is None:
             return
         if edge is None:
-            shapes = {"width": Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
+            shapes = {say("width"): Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
             self.setCursor(shapes.get(self.edge_at(place), Qt.CursorShape.SizeVerCursor))
             return
         fine = event.modifiers() & Qt.KeyboardModifier.AltModifier
@@ -101,7 +102,9 @@ class PieceCanvas(Canvas):
             value = max(step, 2 * abs(place.x() if edge == "width" else place.y()))
         stepped = round(round(value / step) * step, 2)
         change = _EDGES[edge]
-        self._desk.session.edit(f"Drag the {edge}", lambda j: change(j, stepped), joins=True)
+        self._desk.session.edit(
+            say("Drag the {edge}", edge=edge), lambda j: change(j, stepped), joins=True
+        )
 
     def released(self) -> None:
         if self._drag_edge is not None:
@@ -164,7 +167,7 @@ class PieceCanvas(Canvas):
                 painter,
                 QPointF(right + 26, side.bottom()),
                 QPointF(right + 26, side.top()),
-                f"{measure(job.piece.height)} high",
+                say("{height} high", height=measure(job.piece.height)),
             )
         if not isinstance(shape, Circle):
             top, bottom = self.at(0, height / 2).y(), self.at(0, -height / 2).y()
@@ -177,8 +180,13 @@ class PieceCanvas(Canvas):
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
         left = self.at(-width / 2, 0).x()
-        painter.drawText(QPointF(16, 24), f"{job.piece.name}, {shape_words(job.piece)}, in plan")
-        painter.drawText(QPointF(left, side.top() - 8), "from the side")
+        painter.drawText(
+            QPointF(16, 24),
+            say(
+                "{piece}, {piece_2}, in plan", piece=job.piece.name, piece_2=shape_words(job.piece)
+            ),
+        )
+        painter.drawText(QPointF(left, side.top() - 8), say("from the side"))
 
     def _paint_body(self, painter: QPainter, job: Faced, body: RoundBody) -> None:
         """The body from the side under its print rolled out, with their dimensions."""
@@ -197,7 +205,7 @@ class PieceCanvas(Canvas):
         wide = body.widest / 2
         self._dimension(
             painter, self.at(wide, top - zone) + side, self.at(wide, top) + side,
-            f"{measure(zone)} printed",
+            say("{zone} printed", zone=measure(zone)),
         )  # fmt: skip
         if body.slope:
             left = QPointF(-12, -8)
@@ -210,9 +218,15 @@ class PieceCanvas(Canvas):
         )  # fmt: skip
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
-        words = f"{job.piece.name}, what passes under the heads, {body.unrolled.value}"
+        words = say(
+            "{piece}, what passes under the heads, {unrolled}",
+            piece=job.piece.name,
+            unrolled=body.unrolled.words,
+        )
         painter.drawText(QPointF(16, 24), words)
-        painter.drawText(self.at(-far / 2, top) + QPointF(0, -24 if body.slope else -8), "the body")
+        painter.drawText(
+            self.at(-far / 2, top) + QPointF(0, -24 if body.slope else -8), say("the body")
+        )
 
     def _crosshair(self, painter: QPainter) -> None:
         painter.setPen(QPen(QColor(255, 255, 255, 90), 1, Qt.PenStyle.DashDotLine))

@@ -33,63 +33,70 @@ from farbe.model.piece import (
 )
 from farbe.plan.readers import ReadBy, mirror_words, order_words, read_by
 from farbe.plan.sentence import surface_words
+from farbe.said import say, shipped
 
 #: Surfaces that are often met; a click states one.
 SURFACES = (
-    Surface(colour="#1d3b31", name="steel, dark green"),
-    Surface(colour="#ffffff", name="white board"),
+    Surface(colour="#1d3b31", name=shipped("steel, dark green")),
+    Surface(colour="#ffffff", name=shipped("white board")),
     Surface(colour="#c99f6a", name="wood"),
-    Surface(material=Material.CLEAR, name="clear film"),
-    Surface(material=Material.TRANSLUCENT, colour="#eef0ee", name="opal acrylic"),
-    Surface(material=Material.TEXTILE, colour="#23262e", name="dark cotton"),
+    Surface(material=Material.CLEAR, name=shipped("clear film")),
+    Surface(material=Material.TRANSLUCENT, colour="#eef0ee", name=shipped("opal acrylic")),
+    Surface(material=Material.TEXTILE, colour="#23262e", name=shipped("dark cotton")),
 )
 
 
 class ShapePart(Part):
     """What is printed on: its name, outline, size and height."""
 
-    NAME = "Piece"
+    NAME = say("Piece")
 
     def build(self) -> None:
         form, session = self.form, self.session
         form.row(
-            "Job", TextField(session, "Job name", lambda j: j.name, lambda j, v: j.replace(name=v))
+            say("Job"),
+            TextField(session, say("Job name"), lambda j: j.name, lambda j, v: j.replace(name=v)),
         )
-        form.row("Piece", TextField(session, "Piece name", *lens("piece.name")))
-        self._film = form.words("On film from a roll each artwork is a piece of its own.")
+        form.row(say("Piece"), TextField(session, say("Piece name"), *lens("piece.name")))
+        self._film = form.words(say("On film from a roll each artwork is a piece of its own."))
         kinds = [
-            ("circle", "round"), ("ellipse", "oval"), ("rectangle", "rectangle"),
-            ("outline", "from a drawing"), ("round body", "round body"),
-        ]  # fmt: skip
+            ("circle", say("round")),
+            ("ellipse", say("oval")),
+            (say("rectangle"), say("rectangle")),
+            ("outline", say("from a drawing")),
+            (say("round body"), say("round body")),
+        ]
         outline = ChoiceField(
-            session, "Outline", kinds, lambda j: j.piece.shape.kind, with_shape_kind
+            session, say("Outline"), kinds, lambda j: j.piece.shape.kind, with_shape_kind
         )
         self._shape_rows = [
-            form.row("Outline", outline),
+            form.row(say("Outline"), outline),
             form.button(
-                "Outline from a drawing…", self._ask_drawing,
-                "A closed line in SVG or DXF, at real size; lines within it are holes",
+                say("Outline from a drawing…"), self._ask_drawing,
+                say("A closed line in SVG or DXF, at real size; lines within it are holes"),
             ),
         ]  # fmt: skip
         self._sizes = self.numbers(
-            "Width, length",
-            ("Width", (lambda j: j.piece.shape.width, with_width)),
-            ("Length", (lambda j: j.piece.shape.height, with_height)),
+            say("Width, length"),
+            (say("Width"), (lambda j: j.piece.shape.width, with_width)),
+            (say("Length"), (lambda j: j.piece.shape.height, with_height)),
         )
         self._diameter = self.numbers(
-            "Diameter", ("Diameter", (lambda j: j.piece.shape.width, with_width))
+            say("Diameter"), (say("Diameter"), (lambda j: j.piece.shape.width, with_width))
         )
         radius = (lambda j: getattr(j.piece.shape, "corner_radius", 0.0), with_radius)
-        self._corner = self.numbers("Corner radius", ("Corner radius", radius), step=0.5)
+        self._corner = self.numbers(say("Corner radius"), (say("Corner radius"), radius), step=0.5)
         self._body = BodyRows(form, session)
         form.row(
-            "Height, relief",
-            self.number("Height", "piece.height", step=0.5),
-            self.number("Relief", "piece.relief", step=0.1),
+            say("Height, relief"),
+            self.number(say("Height"), "piece.height", step=0.5),
+            self.number(say("Relief"), "piece.relief", step=0.1),
         )
 
     def _ask_drawing(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.form, "Outline", "", "Drawings (*.svg *.dxf)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.form, say("Outline"), "", say("Drawings (*.svg *.dxf)")
+        )
         if name:
             take_outline(self.desk, Path(name))
 
@@ -106,26 +113,28 @@ class ShapePart(Part):
         self._sizes.setVisible(not circle and not on_film and not round_)
         self._diameter.setVisible(circle and not on_film)
         self._corner.setVisible(isinstance(shape, Rectangle) and not on_film)
-        high = f", {bare_length(job.piece.height)} high" if job.piece.height else ""
+        high = (
+            say(", {height} high", height=bare_length(job.piece.height)) if job.piece.height else ""
+        )
         self.thing.say(f"{sizes(shape.width, shape.height)}{high}")
 
 
 class SurfacePart(Part):
     """What the piece's face is made of, as light sees it."""
 
-    NAME = "Surface"
+    NAME = say("Surface")
 
     def build(self) -> None:
         form, session = self.form, self.session
-        form.row("Like", _surface_choice(self.desk))
-        materials = [(m, m.value) for m in Material]
+        form.row(say("Like"), _surface_choice(self.desk))
+        materials = [(m, m.words) for m in Material]
         material = (
             lambda j: j.piece.surface.material,
             lambda j, v: with_surface(j, material=v),
         )
-        self.choice("Light sees it", "Material", materials, material)
-        form.row("Colour", ColourField(
-            session, "Surface colour", lambda j: j.piece.surface.colour,
+        self.choice(say("Light sees it"), say("Material"), materials, material)
+        form.row(say("Colour"), ColourField(
+            session, say("Surface colour"), lambda j: j.piece.surface.colour,
             lambda j, v: with_surface(j, colour=v, name=""),
         ))  # fmt: skip
 
@@ -138,27 +147,33 @@ class SurfacePart(Part):
 class ReaderPart(Part):
     """Who reads the piece, on how many sides it is printed; what follows in words."""
 
-    NAME = "Reader"
+    NAME = say("Reader")
 
     def build(self) -> None:
         form = self.form
         readers = [
-            (ReadBy.FACE, "the face"), (ReadBy.THROUGH, "through it"), (ReadBy.BOTH, "both"),
-            (ReadBy.TRANSFER, "transfer"),
-        ]  # fmt: skip
+            (ReadBy.FACE, say("the face")),
+            (ReadBy.THROUGH, say("through it")),
+            (ReadBy.BOTH, say("both")),
+            (ReadBy.TRANSFER, say("transfer")),
+        ]
         form.wide(
-            SwitchField(self.session, "Read from", readers, read_by, stack_edits.with_readers_of)
+            SwitchField(
+                self.session, say("Read from"), readers, read_by, stack_edits.with_readers_of
+            )
         )
         self._other = form.button(
-            "Look as the other reader",
+            say("Look as the other reader"),
             lambda: self.session.look_at(other_side=not self.session.other_side),
-            "Work on what the other reader sees (Ctrl+B)",
+            say("Work on what the other reader sees (Ctrl+B)"),
         )
-        sides = [(False, "one side"), (True, "both sides")]
-        self.choice("Printed on", "Sides", sides, (lambda j: j.two_sided, both_sides))
+        sides = [(False, say("one side")), (True, say("both sides"))]
+        self.choice(say("Printed on"), say("Sides"), sides, (lambda j: j.two_sided, both_sides))
         form.words(
-            "The reader is whoever looks at the print: at the ink itself, through the piece, or at"
-            " a transfer once it is pressed. Order and mirroring follow."
+            say(
+                "The reader is whoever looks at the print: at the ink itself, through the "
+                "piece, or at a transfer once it is pressed. Order and mirroring follow."
+            )
         )
         self._why = form.words()
 
@@ -169,16 +184,19 @@ class ReaderPart(Part):
         self._other.setVisible(job.two_readers)
         through = job.reader is Reader.THROUGH
         self._other.setText(
-            f"Look as the one who {'looks at the ink' if through else 'looks through'}"
+            say(
+                "Look as the one who {words}",
+                words=say("looks at the ink") if through else say("looks through"),
+            )
         )
         self._why.setText(f"{order_words(job)} {mirror_words(job)}")
-        sides = ", both sides" if job.two_sided else ""
+        sides = say(", both sides") if job.two_sided else ""
         self.thing.say(f"{_READ_WORDS[read_by(job)]}{sides}")
 
 
 _READ_WORDS = {
-    ReadBy.FACE: "the face", ReadBy.THROUGH: "through it", ReadBy.BOTH: "both",
-    ReadBy.TRANSFER: "transfer",
+    ReadBy.FACE: say("the face"), ReadBy.THROUGH: say("through it"), ReadBy.BOTH: say("both"),
+    ReadBy.TRANSFER: say("transfer"),
 }  # fmt: skip
 
 
@@ -186,7 +204,7 @@ class PieceInspector(Inspector):
     """The piece, its surface, who reads it."""
 
     def __init__(self, desk: Desk) -> None:
-        super().__init__("Piece")
+        super().__init__(say("Piece"))
         self.shape, self.surface = ShapePart(self, desk), SurfacePart(self, desk)
         self.reader = ReaderPart(self, desk)
 
@@ -201,7 +219,7 @@ def _surface_choice(desk: Desk) -> ChoiceField:
     choices = [(surface, surface.name) for surface in SURFACES]
     return ChoiceField(
         desk.session,
-        "Surface like",
+        say("Surface like"),
         choices,
         lambda j: j.piece.surface,
         lambda j, v: with_piece(j, surface=v),
@@ -213,6 +231,6 @@ def take_outline(desk: Desk, path: Path) -> None:
     desk.workers.start(
         "outline",
         lambda _: read_outline(path),
-        lambda shape: desk.session.edit("Outline", lambda job: with_piece(job, shape=shape)),
-        title=f"Reading {path.name}",
+        lambda shape: desk.session.edit(say("Outline"), lambda job: with_piece(job, shape=shape)),
+        title=say("Reading {path}", path=path.name),
     )

@@ -26,6 +26,7 @@ from farbe.model.printer import LayerKind
 from farbe.optics.turned import body_picture
 from farbe.plan.sentence import surface_words
 from farbe.render.glimpse import Box
+from farbe.said import say
 
 #: Screen pixels for each of a picture's from which a finer one is worked out.
 COARSE = 1.6
@@ -48,9 +49,9 @@ INKS = {
     LayerKind.NAMED: "#9fd0c0",
 }
 _SIDES = {
-    Reader.FACE: ("from the face", "through the piece"),
-    Reader.THROUGH: ("through the piece", "from the printed face"),
-    Reader.TRANSFER: ("once pressed and peeled", "from the printed face of its carrier"),
+    Reader.FACE: (say("from the face"), say("through the piece")),
+    Reader.THROUGH: (say("through the piece"), say("from the printed face")),
+    Reader.TRANSFER: (say("once pressed and peeled"), say("from the printed face of its carrier")),
 }
 
 
@@ -74,7 +75,7 @@ class ProofCanvas(PieceWorld):
         self._rest.setSingleShot(True)
         self._rest.setInterval(REST)
         self._rest.timeout.connect(self.look_closer)
-        self.setAccessibleName("The proof")
+        self.setAccessibleName(say("The proof"))
         looks.changed.connect(self._new_scenes)
 
     @property
@@ -237,7 +238,7 @@ class ProofCanvas(PieceWorld):
             case Shown.HIDING if scene.hiding is not None:
                 paint_picture(painter, box, self._image(scene, "hiding"), smooth=smooth)
             case Shown.ARTWORK:
-                paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
+                paint_picture(painter, box, self._image(scene, say("artwork")), smooth=smooth)
             case _:
                 paint_picture(painter, box, self._image(scene, "look"), smooth=smooth)
                 if self.wiping:
@@ -250,7 +251,11 @@ class ProofCanvas(PieceWorld):
             if grey is not None:
                 self._images[key] = rgb_image(np.repeat(grey[..., None], 3, axis=2))
             else:
-                pixels = {"look": scene.look, "other": scene.other, "artwork": scene.part.artwork}
+                pixels = {
+                    "look": scene.look,
+                    "other": scene.other,
+                    say("artwork"): scene.part.artwork,
+                }
                 found = pixels[what]
                 self._images[key] = rgb_image(scene.look if found is None else found)
         return self._images[key]
@@ -268,7 +273,7 @@ class ProofCanvas(PieceWorld):
             surface = scene.wanted.view.surface or scene.part.job.piece.surface
             painter.fillRect(right, QColor("#c9cdcf"))
             painter.fillRect(right, surface_brush(surface))
-            paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
+            paint_picture(painter, box, self._image(scene, say("artwork")), smooth=smooth)
         else:
             paint_picture(painter, box, self._image(scene, "other"), smooth=smooth)
         painter.restore()
@@ -341,7 +346,7 @@ class ProofCanvas(PieceWorld):
             painter.drawLine(QPointF(16, y - 4), QPointF(52, y - 4))
             painter.setPen(QColor("#f4f4f4"))
             far = (whole.margins or {}).get(layer.name)
-            painter.drawText(QPointF(60, y), f"{layer.name}: {_margin_words(far)}")
+            painter.drawText(QPointF(60, y), f"{layer.words}: {_margin_words(far)}")
             y += 20
 
     def _caption(self, whole: Scene) -> str:
@@ -350,17 +355,26 @@ class ProofCanvas(PieceWorld):
         piece = job.piece.replace(surface=view.surface) if view.surface else job.piece
         side = _SIDES[job.reader][view.other_side]
         words = {
-            Shown.LOOK: f"Predicted look on {surface_words(piece)}, read {side}, {self._by()}",
-            Shown.ARTWORK: "The artwork as the customer sent it, laid on the surface",
-            Shown.WHITE: "White of the artwork: hatched where white ink lies, chequered where none",
-            Shown.PLATE: "One plate, as read",
-            Shown.HIDING: "How far the layers hide what is behind: black nothing, white all",
-            Shown.OUTLINES: "Where each layer ends",
-            Shown.BODY: f"Predicted look on the body, turned by {self.turn:.0f}°",
+            Shown.LOOK: say(
+                "Predicted look on {piece}, read {side}, {by}",
+                piece=surface_words(piece),
+                side=side,
+                by=self._by(),
+            ),
+            Shown.ARTWORK: say("The artwork as the customer sent it, laid on the surface"),
+            Shown.WHITE: say(
+                "White of the artwork: hatched where white ink lies, chequered where none"
+            ),
+            Shown.PLATE: say("One plate, as read"),
+            Shown.HIDING: say("How far the layers hide what is behind: black nothing, white all"),
+            Shown.OUTLINES: say("Where each layer ends"),
+            Shown.BODY: say(
+                "Predicted look on the body, turned by {turn}°", turn=f"{self.turn:.0f}"
+            ),
         }[self.shown]
         against = whole.wanted.against
         if self.wiping and against is not None:
-            words += f"; to the right {against.words}"
+            words += say("; to the right {against}", against=against.words)
         return words
 
     def _paint_caption(self, painter: QPainter, whole: Scene) -> None:
@@ -371,8 +385,12 @@ class ProofCanvas(PieceWorld):
     def _by(self) -> str:
         lit = self.looks.wanted.view.lit
         if lit <= 0:
-            return "by daylight"
-        return "lit from behind" if lit >= 1 else f"{lit * 100:.0f} % lit from behind"
+            return say("by daylight")
+        return (
+            say("lit from behind")
+            if lit >= 1
+            else say("{lit} % lit from behind", lit=f"{lit * 100:.0f}")
+        )
 
     def _paint_scale(self, painter: QPainter) -> None:
         """A bar of so many mm, and the size of an output pixel when those can be told."""
@@ -391,7 +409,12 @@ class ProofCanvas(PieceWorld):
         words, shown = measure(length), self.looks.detail or self.looks.whole
         if shown is not None and _is_output(shown):
             grid = shown.part.grid
-            words = f"output pixels, {grid.dpi_x:g} × {grid.dpi_y:g} dpi; {words}"
+            words = say(
+                "output pixels, {dpi_x} × {dpi_y} dpi; {words}",
+                dpi_x=f"{grid.dpi_x:g}",
+                dpi_y=f"{grid.dpi_y:g}",
+                words=words,
+            )
         area = QRectF(right - 420, y - 26, 420, 18)
         painter.drawText(area, Qt.AlignmentFlag.AlignRight, words)
 
@@ -411,7 +434,7 @@ class ProofCanvas(PieceWorld):
                 ),
                 None,
             )
-        return self._image(whole, "artwork" if self.shown is Shown.ARTWORK else "look")
+        return self._image(whole, say("artwork") if self.shown is Shown.ARTWORK else "look")
 
     def copied(self) -> QMimeData | None:
         picture = self.picture()
@@ -424,8 +447,8 @@ class ProofCanvas(PieceWorld):
     def fill_menu(self, menu: QMenu, place: QPointF) -> None:
         picture = self.picture()
         if picture is not None:
-            menu.addAction("Copy the picture", lambda: copy_picture(picture))
-        menu.addAction("Write the proof sheet…", self._desk.exports.ask_proof_sheet)
+            menu.addAction(say("Copy the picture"), lambda: copy_picture(picture))
+        menu.addAction(say("Write the proof sheet…"), self._desk.exports.ask_proof_sheet)
 
     def _name(self) -> str:
         job = self._desk.session.job
@@ -494,7 +517,7 @@ def _is_output(scene: Scene) -> bool:
 
 def _margin_words(far: float | None) -> str:
     if far is None:
-        return "no ink"
+        return say("no ink")
     if far <= 0.02:
-        return "reaches the edge of the piece"
-    return f"{measure(round(far, 1))} from the edge of the piece"
+        return say("reaches the edge of the piece")
+    return say("{far} from the edge of the piece", far=measure(round(far, 1)))

@@ -37,8 +37,9 @@ from farbe.optics.view import Behind
 from farbe.plan.alternatives import Alternative, alternatives
 from farbe.plan.recipes import Recipe
 from farbe.plan.surfaces import surfaces_to_try
+from farbe.said import begun, say, say_count, spoken
 
-_OTHER = "another colour…"
+_OTHER = say("another colour…")
 
 
 class Choices(QComboBox):
@@ -69,13 +70,13 @@ class Choices(QComboBox):
 
 #: What each of the pictures shows.
 _SHOWS = {
-    Shown.LOOK: "How the print will look on its surface",
-    Shown.ARTWORK: "The artwork as it came, on nothing",
-    Shown.WHITE: "Where the artwork is white: on ink, or on the bare surface",
-    Shown.HIDING: "How far white and blackout hide what is behind: light grey hides",
-    Shown.OUTLINES: "The edges of all plates over each other",
-    Shown.PLATE: "One ink's plate alone",
-    Shown.BODY: "How the print will look on the round body",
+    Shown.LOOK: say("How the print will look on its surface"),
+    Shown.ARTWORK: say("The artwork as it came, on nothing"),
+    Shown.WHITE: say("Where the artwork is white: on ink, or on the bare surface"),
+    Shown.HIDING: say("How far white and blackout hide what is behind: light grey hides"),
+    Shown.OUTLINES: say("The edges of all plates over each other"),
+    Shown.PLATE: say("One ink's plate alone"),
+    Shown.BODY: say("How the print will look on the round body"),
 }
 
 
@@ -91,9 +92,9 @@ class LookForm(Form):
         self.wide(self._switch())
         self._view_rows()
         self._wipe_rows()
-        self.head("Under the pointer")
+        self.head(say("Under the pointer"))
         self._values = self.words(NOWHERE)
-        self.head("White")
+        self.head(say("White"))
         self._opacity = self.words()
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(self._point)
@@ -115,9 +116,9 @@ class LookForm(Form):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(3)
         for place, shown in enumerate(Shown):
-            button = QPushButton(shown.value.capitalize())
+            button = QPushButton(begun(shown.words))
             button.setCheckable(True)
-            button.setAccessibleName(f"Show the {shown.value}")
+            button.setAccessibleName(say("Show the {shown}", shown=shown.words))
             button.setToolTip(_SHOWS[shown])
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=shown: self.choose(s))
@@ -128,33 +129,33 @@ class LookForm(Form):
     def _view_rows(self) -> None:
         self.light = QSlider(Qt.Orientation.Horizontal)
         self.light.setRange(0, 100)
-        self.light.setAccessibleName("Light, from day to lit from behind")
-        self.light.setToolTip("Left by daylight, right lit from behind")
+        self.light.setAccessibleName(say("Light, from day to lit from behind"))
+        self.light.setToolTip(say("Left by daylight, right lit from behind"))
         self.light.valueChanged.connect(lambda value: self._looks.view(lit=value / 100))
-        self.row("Light", self.light)
+        self.row(say("Light"), self.light)
         self.turn = QSlider(Qt.Orientation.Horizontal)
         self.turn.setRange(-180, 180)
-        self.turn.setAccessibleName("The body is turned by")
+        self.turn.setAccessibleName(say("The body is turned by"))
         self.turn.valueChanged.connect(lambda value: self._canvas.set_turn(float(value)))
-        self._turn_row = self.row("Turned", self.turn)
-        self.side = Choices("Side that is looked at")
+        self._turn_row = self.row(say("Turned"), self.turn)
+        self.side = Choices(say("Side that is looked at"))
         self.side.activated.connect(lambda i: self._looks.view(other_side=self.side.value(i)))
-        self.row("Seen from", self.side)
-        self.surface = Choices("Surface to try")
+        self.row(say("Seen from"), self.side)
+        self.surface = Choices(say("Surface to try"))
         self.surface.activated.connect(lambda i: self.try_surface(self.surface.value(i)))
-        self.row("Surface", self.surface)
-        self._take = QPushButton("Use this surface for the job")
+        self.row(say("Surface"), self.surface)
+        self._take = QPushButton(say("Use this surface for the job"))
         self._take.clicked.connect(self._take_surface)
         self.wide(self._take)
-        self.behind = Choices("What is behind the piece")
+        self.behind = Choices(say("What is behind the piece"))
         self.behind.activated.connect(lambda i: self._looks.view(behind=self.behind.value(i)))
-        self._behind_row = self.row("Behind it", self.behind)
+        self._behind_row = self.row(say("Behind it"), self.behind)
 
     def try_surface(self, surface: Surface | str | None) -> None:
         """Look at it on another surface; the job stays as it is."""
         job = self._desk.session.job
         if isinstance(surface, str) and job is not None:
-            colour = QColorDialog.getColor(job.piece.surface.colour, self, "Surface to try")
+            colour = QColorDialog.getColor(job.piece.surface.colour, self, say("Surface to try"))
             own = job.piece.surface
             material = Material.OPAQUE if own.material is Material.CLEAR else own.material
             surface = Surface(material=material, colour=colour.name()) if colour.isValid() else None
@@ -163,19 +164,19 @@ class LookForm(Form):
     def _take_surface(self) -> None:
         tried = self._looks.wanted.view.surface
         if tried is not None:
-            self._desk.session.edit("Surface", lambda j: with_surface(j, **dict(tried)))
+            self._desk.session.edit(say("Surface"), lambda j: with_surface(j, **dict(tried)))
             self._looks.view(surface=None)
 
     # comparing
 
     def _wipe_rows(self) -> None:
-        self.wipe_to = Choices("Wipe to")
-        self.wipe_to.setToolTip("What is seen to the right of a line that is dragged (W)")
+        self.wipe_to = Choices(say("Wipe to"))
+        self.wipe_to.setToolTip(say("What is seen to the right of a line that is dragged (W)"))
         self.wipe_to.activated.connect(lambda i: self.wipe(self.wipe_to.value(i)))
-        self.row("Wipe to", self.wipe_to)
+        self.row(say("Wipe to"), self.wipe_to)
         self.button(
-            "Keep this look to compare", self.keep,
-            "Change the job and wipe between what it was and what it is",
+            say("Keep this look to compare"), self.keep,
+            say("Change the job and wipe between what it was and what it is"),
         )  # fmt: skip
 
     def wipe(self, against: Alternative | None) -> None:
@@ -189,7 +190,7 @@ class LookForm(Form):
         if scene is not None:
             self._kept = kept(scene.part.job)
             self._desk.session.said.emit(
-                "This look is kept; change the job and choose it under Wipe to."
+                say("This look is kept; change the job and choose it under Wipe to.")
             )
             self.refresh()
 
@@ -202,7 +203,7 @@ class LookForm(Form):
         found += alternatives(job, self._recipes)
         if now is not None:
             found = [now if other.words == now.words else other for other in found]
-        return [(None, "nothing"), *((other, other.words) for other in found)]
+        return [(None, say("nothing")), *((other, other.words) for other in found)]
 
     # what follows
 
@@ -214,7 +215,7 @@ class LookForm(Form):
         for key, button in self._buttons.items():
             fill(button, key is shown)
         if self.thing is not None:
-            self.thing.say(shown.value)
+            self.thing.say(shown.words)
 
     def _mark(self) -> None:
         if self._canvas.shown is Shown.PLATE:
@@ -249,18 +250,18 @@ class LookForm(Form):
     def _offer(self, job: Faced) -> None:
         view = self._looks.wanted.view
         own, other = (
-            ("the face", "behind")
+            (say("the face"), "behind")
             if job.reader is not Reader.THROUGH
-            else ("its reader", "the face")
+            else (say("its reader"), say("the face"))
         )
         self.side.offer([(False, own), (True, other)], view.other_side)
-        tried = [(s, s.name or s.colour) for s in surfaces_to_try(job.piece.surface)]
+        tried = [(s, spoken(s.name) or s.colour) for s in surfaces_to_try(job.piece.surface)]
         if view.surface is not None and view.surface not in [s for s, _ in tried]:
-            tried.append((view.surface, view.surface.name or view.surface.colour))
-        self.surface.offer([(None, "the job's own"), *tried, (_OTHER, _OTHER)], view.surface)
+            tried.append((view.surface, spoken(view.surface.name) or view.surface.colour))
+        self.surface.offer([(None, say("the job's own")), *tried, (_OTHER, _OTHER)], view.surface)
         self._take.setVisible(view.surface is not None)
         clear = (view.surface or job.piece.surface).material
-        self.behind.offer([(b, b.value) for b in Behind], view.behind)
+        self.behind.offer([(b, b.words) for b in Behind], view.behind)
         self.light.blockSignals(True)
         self.light.setValue(round(view.lit * 100))
         self.light.blockSignals(False)
@@ -272,25 +273,27 @@ class LookForm(Form):
 class SheetPart(Part):
     """What the customer is given to sign."""
 
-    NAME = "For the customer"
+    NAME = say("For the customer")
 
     def build(self) -> None:
         self.form.button(
-            "Write the proof sheet…",
+            say("Write the proof sheet…"),
             self.desk.exports.ask_proof_sheet,
-            "A PDF with a place to sign",
+            say("A PDF with a place to sign"),
         )
-        self.form.words("The predicted look, the stack, and what was found, on paper or by mail.")
-        self.thing.say("proof sheet")
+        self.form.words(
+            say("The predicted look, the stack, and what was found, on paper or by mail.")
+        )
+        self.thing.say(say("proof sheet"))
 
 
 class ProofInspector(Inspector):
     """How the proof is looked at, what shake does to it, what the customer gets of it."""
 
     def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
-        super().__init__("Proof")
+        super().__init__(say("Proof"))
         self.look = LookForm(desk, canvas, strip)
-        self.look.thing = self.add("Look", self.look)
+        self.look.thing = self.add(say("Look"), self.look)
         self.shake = ShakePart(self, desk)
         self.sheet = SheetPart(self, desk)
         self.look.choose(Shown.LOOK)
@@ -300,21 +303,26 @@ def _white_words(scene: Scene) -> str:
     """How far solid white hides, and how much of the artwork's white is bare."""
     layers = scene.part.layers
     hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and scene.part.job.is_own(la))
-    words = "No white layer prints."
+    words = say("No white layer prints.")
     if hits:
         hidden, wanted = white_film(hits)[0] * 100, hits_for(0.9)
-        count = f"{hits} hit{'s' if hits > 1 else ''}"
-        words = (
-            f"Solid white in {count} hides {hidden:.0f} % of what is behind it;"
-            f" {wanted} hits hide 90 %."
+        count = say_count(hits, "{count} hit", "{count} hits")
+        words = say(
+            "Solid white in {count} hides {hidden} % of what is behind it; {wanted} hits "
+            "hide 90 %.",
+            count=count,
+            hidden=f"{hidden:.0f}",
+            wanted=wanted,
         )
     if scene.white is None:
         return words
     inked, bare = scene.white.inked_area / 100, scene.white.bare_area / 100
     if inked + bare < 0.005:
-        return f"{words} The artwork has no white."
-    return (
-        f"{words} Of the artwork's white, {decimal(inked, 1)} cm² lie on white ink; on"
-        f" {decimal(bare, 1)} cm², the rim under the choke among them, nothing prints and the"
-        " surface shows."
+        return say("{words} The artwork has no white.", words=words)
+    return say(
+        "{words} Of the artwork's white, {inked} cm² lie on white ink; on {bare} cm², "
+        "the rim under the choke among them, nothing prints and the surface shows.",
+        words=words,
+        inked=decimal(inked, 1),
+        bare=decimal(bare, 1),
     )

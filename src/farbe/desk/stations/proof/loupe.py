@@ -9,9 +9,10 @@ from farbe.desk.stations.layers.station import list_plates
 from farbe.layout.figures import bare_length, decimal, measure
 from farbe.model.printer import LayerKind
 from farbe.optics.look import opacity
+from farbe.said import say
 from farbe.separate.tones import difference, lab_of
 
-NOWHERE = "Point at the piece to read its inks."
+NOWHERE = say("Point at the piece to read its inks.")
 #: Millilitres on a square metre of an ink that the printer does not list.
 USUAL_LAYDOWN = 8.0
 
@@ -31,17 +32,25 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
     if not rows:
         return NOWHERE
     # A millilitre on a square metre is a micrometre.
-    rows.append(f"film {build:.0f} µm, hides {hiding_at(scene, x, y) * 100:.0f} %")
+    rows.append(
+        say(
+            "film {build} µm, hides {hiding_at} %",
+            build=f"{build:.0f}",
+            hiding_at=f"{hiding_at(scene, x, y) * 100:.0f}",
+        )
+    )
     look, art = scene.look[y, x], part.artwork[y, x]
     shown = "#{:02x}{:02x}{:02x}".format(*look.tolist())
     if art[3] >= 128:
         far = float(difference(lab_of(look), lab_of(art[:3])))
-        rows.append(f"seen as {shown}, {decimal(far, 1)} ΔE from the artwork")
+        rows.append(
+            say("seen as {shown}, {far} ΔE from the artwork", shown=shown, far=decimal(far, 1))
+        )
     else:
-        rows.append(f"seen as {shown}, no artwork here")
-    return f"{bare_length(place.x(), 1)}, {measure(place.y(), 1)} from the middle\n" + "\n".join(
-        rows
-    )
+        rows.append(say("seen as {shown}, no artwork here", shown=shown))
+    return say(
+        "{x}, {y} from the middle\n", x=bare_length(place.x(), 1), y=measure(place.y(), 1)
+    ) + "\n".join(rows)
 
 
 def hiding_at(scene: Scene, x: int, y: int) -> float:

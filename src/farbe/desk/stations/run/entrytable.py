@@ -21,8 +21,19 @@ from farbe.desk.theme import px, theme
 from farbe.layout.figures import decimal
 from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
+from farbe.said import say
 
-HEADS = ("No.", "Job", "Printer", "State", "Pieces", "Time", "Ink", "Price", "Note")
+HEADS = (
+    say("No."),
+    say("Job"),
+    say("Printer"),
+    say("State"),
+    say("Pieces"),
+    say("Time"),
+    say("Ink"),
+    say("Price"),
+    say("Note"),
+)
 NOTE = len(HEADS) - 1
 _WIDTHS = (40, 156, 124, 100, 60, 58, 66, 66)
 _KIND = "application/x-farbe-entries"
@@ -122,9 +133,9 @@ class Entries(QAbstractTableModel):
 
     def _words(self, entry: Entry) -> tuple[str, ...]:
         ready = entry.prepared and entry.state in (State.WAITING, State.HELD)
-        state = entry.state.value + (", prepared" if ready else "")
+        state = entry.state.words + (say(", prepared") if ready else "")
         if entry.asked and entry.state is State.WAITING:
-            state = "prints next"
+            state = say("prints next")
         said = " · ".join(filter(None, (entry.remark, entry.note)))
         return (
             str(entry.number), _name(entry), entry.lane, state,
@@ -156,7 +167,7 @@ class EntryTable(QTableView):
     def __init__(self, model: Entries) -> None:
         super().__init__()
         self.setModel(model)
-        self.setAccessibleName("Jobs in the queue")
+        self.setAccessibleName(say("Jobs in the queue"))
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)

@@ -36,8 +36,9 @@ from farbe.model.receiver import Drive
 from farbe.plan.order import channels
 from farbe.plan.sentence import duration
 from farbe.press.state import FAULTS
+from farbe.said import begun, inside, say, spoken
 
-_YES = ((True, "yes"), (False, "no"))
+_YES = ((True, say("yes")), (False, say("no")))
 #: ml under which the press's panel names an ink.
 LOW = 50.0
 
@@ -45,35 +46,39 @@ LOW = 50.0
 class QualityPart(Part):
     """Mode, one run or several, and how the printer goes about it; both ways compared."""
 
-    NAME = "How it is run"
+    NAME = say("How it is run")
 
     def build(self) -> None:
         form, session = self.form, self.session
         self._mode = QPushButton()
-        self._mode.setAccessibleName("Quality mode")
+        self._mode.setAccessibleName(say("Quality mode"))
         self._menu = QMenu(self._mode)
         self._menu.aboutToShow.connect(self._fill)
         self._mode.setMenu(self._menu)
-        form.row("Mode", self._mode)
-        runs = [(False, "in one run"), (True, "in separate runs")]
-        form.row("Layers", ChoiceField(session, "Runs", runs, *lens("running.separate")))
+        form.row(say("Mode"), self._mode)
+        runs = [(False, say("in one run")), (True, say("in separate runs"))]
+        form.row(say("Layers"), ChoiceField(session, say("Runs"), runs, *lens("running.separate")))
         minutes = (
             lambda j: j.running.dry / 60,
             lambda j, v: j.replace(running=j.running.replace(dry=v * 60)),
         )
-        self._dry = self.numbers("Dry between", ("Drying time", minutes), unit="min", digits=1)
+        self._dry = self.numbers(
+            say("Dry between"), (say("Drying time"), minutes), unit="min", digits=1
+        )
         self._words = form.words()
-        self._words.setAccessibleName("Both ways compared")
-        form.fold("Carriage and bed")
+        self._words.setAccessibleName(say("Both ways compared"))
+        form.fold(say("Carriage and bed"))
         for words, path in (
-            ("Whole width", "running.whole_width"), ("Slow carriage", "running.exact"),
-            ("Bed vacuum", "running.vacuum"), ("Both ways", "printer.both_ways"),
+            (say("Whole width"), "running.whole_width"), (say("Slow carriage"), "running.exact"),
+            (say("Bed vacuum"), "running.vacuum"), (say("Both ways"), "printer.both_ways"),
         ):  # fmt: skip
             form.row(words, ChoiceField(session, words, list(_YES), *lens(path)))
-        self.numbers("Register up to", ("Length that keeps register", "running.register_length"))
-        self.numbers("Passes", ("Passes", "printer.passes"), unit="", digits=0)
-        self.numbers("Speed", ("Carriage speed", "printer.speed"), unit="mm/s", step=10)
-        self.numbers("Head rows", ("Distance of head rows", "printer.head_rows"))
+        self.numbers(
+            say("Register up to"), (say("Length that keeps register"), "running.register_length")
+        )
+        self.numbers(say("Passes"), (say("Passes"), "printer.passes"), unit="", digits=0)
+        self.numbers(say("Speed"), (say("Carriage speed"), "printer.speed"), unit="mm/s", step=10)
+        self.numbers(say("Head rows"), (say("Distance of head rows"), "printer.head_rows"))
         self.refresh()
 
     def _fill(self) -> None:
@@ -81,8 +86,14 @@ class QualityPart(Part):
         job = self.session.job
         for mode in job.printer.modes if job is not None else ():
             action = self._menu.addAction(
-                f"{mode.name.capitalize()}: {number(mode.dpi_x)} × {number(mode.dpi_y)} dpi,"
-                f" {mode.passes} passes, {mode.throw.value} throw"
+                say(
+                    "{mode}: {dpi_x} × {dpi_y} dpi, {passes} passes, {throw} throw",
+                    mode=begun(spoken(mode.name)),
+                    dpi_x=number(mode.dpi_x),
+                    dpi_y=number(mode.dpi_y),
+                    passes=mode.passes,
+                    throw=mode.throw.words,
+                )
             )
             action.triggered.connect(lambda _=False, name=mode.name: self.use(name))
 
@@ -93,28 +104,35 @@ class QualityPart(Part):
             mode = next(mode for mode in job.printer.modes if mode.name == name)
             return job.replace(printer=job.printer.in_mode(mode))
 
-        self.session.edit(f"Mode {name}", change)
+        self.session.edit(say("Mode {name}", name=name), change)
 
     def refresh(self) -> None:
         job = self.session.first
         if job is None:
             return
         mode = job.printer.mode
-        self._mode.setText(mode.name if mode is not None else "own settings")
+        self._mode.setText(spoken(mode.name) if mode is not None else say("own settings"))
         self._mode.setEnabled(bool(job.printer.modes))
         self._dry.setVisible(job.running.separate)
         lines = []
         for way in compared(job):
             listed, waits = way.steps, seconds_of(way.steps, Busy.WAITING)
-            dry = f", {duration(waits)} drying" if waits else ""
+            dry = say(", {waits} drying", waits=duration(waits)) if waits else ""
             printing = duration(seconds_of(listed, Busy.PRINTING))
             whole = duration(sum(step.seconds for step in listed))
             lines.append(
-                f"{way.words.capitalize()}: {printing} printing{dry}, {whole} in all; layers meet"
-                f" within {measure(round(way.register, 2))}"
+                say(
+                    "{way}: {printing} printing{dry}, {whole} in all; layers meet within "
+                    "{register}",
+                    way=begun(way.words),
+                    printing=printing,
+                    dry=dry,
+                    whole=whole,
+                    register=measure(round(way.register, 2)),
+                )
             )
         self._words.setText("\n".join(lines))
-        self.thing.say("separate runs" if job.running.separate else "one run")
+        self.thing.say(say("separate runs") if job.running.separate else say("one run"))
 
 
 class InkTable(QWidget):
@@ -152,7 +170,7 @@ class InkTable(QWidget):
             guides = (use for use in findings.estimate.inks if use.layer == GUIDE)
             colours |= {_ink_words(use): shown[use.ink] for use in guides if use.ink in shown}
         rows = [(_ink_words(use), use.ml, use.cost) for use in findings.estimate.inks]
-        total = ("Together", sum(r[1] for r in rows), sum(r[2] for r in rows))
+        total = (say("Together"), sum(r[1] for r in rows), sum(r[2] for r in rows))
         for index, (name, ml, cost) in enumerate([*rows, total]):
             top = index * self.ROW
             last = index == len(rows)
@@ -177,7 +195,7 @@ class InkTable(QWidget):
 class InkPart(Part):
     """How much of each ink is used."""
 
-    NAME = "Ink"
+    NAME = say("Ink")
 
     def build(self) -> None:
         self.form.wide(InkTable(self.desk))
@@ -192,41 +210,44 @@ class InkPart(Part):
 class CostPart(Part):
     """What it costs, and the price."""
 
-    NAME = "Cost and price"
+    NAME = say("Cost and price")
 
     def build(self) -> None:
         form, desk = self.form, self.desk
-        self.numbers("A piece", ("Price of a piece", "prices.piece"),
+        self.numbers(say("A piece"), (say("Price of a piece"), "prices.piece"),
                      unit=lambda: desk.currency, step=0.1)  # fmt: skip
         self.numbers(
-            "Work, machine", ("Price of an hour of work", "prices.work_hour"),
-            ("Price of an hour of the machine", "prices.machine_hour"),
+            say("Work, machine"), (say("Price of an hour of work"), "prices.work_hour"),
+            (say("Price of an hour of the machine"), "prices.machine_hour"),
             unit=lambda: f"{desk.currency}/h",
         )  # fmt: skip
         self.numbers(
-            "Waste, margin", ("Waste", "prices.waste"), ("Margin", "prices.margin"), unit="%"
+            say("Waste, margin"),
+            (say("Waste"), "prices.waste"),
+            (say("Margin"), "prices.margin"),
+            unit="%",
         )
         self._words = form.words()
-        self._words.setAccessibleName("Cost and price")
+        self._words.setAccessibleName(say("Cost and price"))
         self._handwork()
         self.desk.results.findings_changed.connect(self.refresh)
         self.refresh()
 
     def _handwork(self) -> None:
         """What handwork takes here."""
-        self.form.fold("Handwork")
+        self.form.fold(say("Handwork"))
         for words, name, field, unit in (
-            ("A piece in", "Putting in a piece", "place", "s"),
-            ("The height", "Setting the height", "height", "s"),
-            ("Turning one", "Turning over a piece", "turn", "s"),
-            ("Turning all", "Turning over a board", "turn_board", "s"),
-            ("Loading film", "Loading film", "load_film", "s"),
-            ("Turning film", "Turning film over", "turn_film", "s"),
-            ("A cut", "Cutting a piece off", "cut", "s"),
-            ("Powder, oven", "Readying powder and oven", "powder", "s"),
-            ("Each metre", "Powder and oven for a metre", "powder_metre", "s"),
-            ("A press", "A cycle of the press", "press", "s"),
-            ("Pressed at once", "Transfers in a cycle of the press", "at_once", ""),
+            (say("A piece in"), say("Putting in a piece"), "place", "s"),
+            (say("The height"), say("Setting the height"), "height", "s"),
+            (say("Turning one"), say("Turning over a piece"), "turn", "s"),
+            (say("Turning all"), say("Turning over a board"), "turn_board", "s"),
+            (say("Loading film"), say("Loading film"), "load_film", "s"),
+            (say("Turning film"), say("Turning film over"), "turn_film", "s"),
+            (say("A cut"), say("Cutting a piece off"), "cut", "s"),
+            (say("Powder, oven"), say("Readying powder and oven"), "powder", "s"),
+            (say("Each metre"), say("Powder and oven for a metre"), "powder_metre", "s"),
+            (say("A press"), say("A cycle of the press"), "press", "s"),
+            (say("Pressed at once"), say("Transfers in a cycle of the press"), "at_once", ""),
         ):
             digits = 0 if field == "at_once" else 1
             self.numbers(words, (name, f"running.times.{field}"), unit=unit, digits=digits)
@@ -236,22 +257,30 @@ class CostPart(Part):
         if job is None or findings is None:
             return
         cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
-        self.thing.say(f"{decimal(cost.each, 2)} {unit} each")
+        self.thing.say(say("{each} {unit} each", each=decimal(cost.each, 2), unit=unit))
         parts = (
-            ("Ink", cost.ink), ("pieces", cost.material), ("work", cost.work),
-            ("machine", cost.machine), ("waste", cost.waste),
+            (say("Ink"), cost.ink), (say("pieces"), cost.material), (say("work"), cost.work),
+            (say("machine"), cost.machine), (say("waste"), cost.waste),
         )  # fmt: skip
         listed = ", ".join(f"{name} {decimal(money, 2)}" for name, money in parts)
         self._words.setText(
-            f"{listed}: {decimal(cost.total, 2)} {unit}. With the margin"
-            f" {decimal(cost.price, 2)} {unit}, {decimal(cost.each, 2)} for each of {cost.pieces}."
+            say(
+                "{listed}: {total} {unit}. With the margin {price} {unit}, {each} for each of "
+                "{pieces}.",
+                listed=listed,
+                total=decimal(cost.total, 2),
+                unit=unit,
+                price=decimal(cost.price, 2),
+                each=decimal(cost.each, 2),
+                pieces=cost.pieces,
+            )
         )
 
 
 class PressPart(Part):
     """The test press: ready or why not, its inks, what can be set wrong."""
 
-    NAME = "Test press"
+    NAME = say("Test press")
 
     def __init__(self, inspector: Inspector, desk: Desk, press: PressDesk) -> None:
         self.press = press
@@ -262,24 +291,30 @@ class PressPart(Part):
     def build(self) -> None:
         form = self.form
         self._words = form.words()
-        self._words.setAccessibleName("State of the test press")
-        self._fault = QPushButton("Faults")
+        self._words.setAccessibleName(say("State of the test press"))
+        self._fault = QPushButton(say("Faults"))
         self._menu = QMenu(self._fault)
         self._menu.aboutToShow.connect(self._fill)
         self._fault.setMenu(self._menu)
         form.wide(self._fault)
-        self._on = form.button("Switch it on", self._switch)
-        form.button("Fill its tanks", lambda: self.press.ask(do="fill"))
-        form.button("Stop what prints", lambda: self.press.ask(do="stop"), "It can go on later")
-        self._film = form.row("Move film by", *(self._mm(axis) for axis in ("right", "away")))
-        self._moves = form.button(
-            "Move the film by hand", self.move_film,
-            "Where the line behind a side A is not found; then go on in the queue",
-        )  # fmt: skip
-        form.button("Load the job's board", self.load, "Tell the press what lies on its bed")
+        self._on = form.button(say("Switch it on"), self._switch)
+        form.button(say("Fill its tanks"), lambda: self.press.ask(do="fill"))
         form.button(
-            "Take over its sizes", self.take_over,
-            "The job gets the press's bed, and the board that is loaded on it",
+            say("Stop what prints"), lambda: self.press.ask(do="stop"), say("It can go on later")
+        )
+        self._film = form.row(
+            say("Move film by"), *(self._mm(axis) for axis in (say("right"), say("away")))
+        )
+        self._moves = form.button(
+            say("Move the film by hand"), self.move_film,
+            say("Where the line behind a side A is not found; then go on in the queue"),
+        )  # fmt: skip
+        form.button(
+            say("Load the job's board"), self.load, say("Tell the press what lies on its bed")
+        )
+        form.button(
+            say("Take over its sizes"), self.take_over,
+            say("The job gets the press's bed, and the board that is loaded on it"),
         )  # fmt: skip
         self.refresh()
 
@@ -287,7 +322,7 @@ class PressPart(Part):
         self._menu.clear()
         state = self.press.state or {}
         for name in FAULTS:
-            action = self._menu.addAction(name.capitalize())
+            action = self._menu.addAction(begun(spoken(name)))
             action.setCheckable(True)
             action.setChecked(name in state.get("faults", ()))
             action.triggered.connect(
@@ -295,7 +330,7 @@ class PressPart(Part):
             )
         self._menu.addSeparator()
         for ink in state.get("ink_ml", ()):
-            self._menu.addAction(f"Empty the {ink}", partial(self._empty, ink))
+            self._menu.addAction(say("Empty the {ink}", ink=ink), partial(self._empty, ink))
 
     def _empty(self, ink: str, *_: object) -> None:
         self.press.ask(do="fill", ink=ink, ml=0.0)
@@ -306,7 +341,7 @@ class PressPart(Part):
     def _mm(self, axis: str) -> QLineEdit:
         """A figure that is the operator's, not the job's."""
         made = QLineEdit("0")
-        made.setAccessibleName(f"Film {axis}, mm")
+        made.setAccessibleName(say("Film {axis}, mm", axis=axis))
         made.setMinimumWidth(64)
         self._amounts = (*self._amounts, made)
         return made
@@ -330,7 +365,7 @@ class PressPart(Part):
         """Give the job the press's bed and the board that is loaded."""
         state = self.press.state
         if state is not None:
-            self.session.edit("Sizes of the press", partial(_with_sizes, state))
+            self.session.edit(say("Sizes of the press"), partial(_with_sizes, state))
 
     def refresh(self) -> None:
         state, job = self.press.state, self.session.first
@@ -339,19 +374,27 @@ class PressPart(Part):
         two_sided = job is not None and job.roll is not None and job.two_sided
         for row in (self._film, self._moves):
             row.setVisible(two_sided)
-        self._on.setText("Switch it off" if state else "Switch it on")
+        self._on.setText(say("Switch it off") if state else say("Switch it on"))
         self._fault.setEnabled(state is not None)
         if state is None:
-            self.thing.say("off")
-            self._words.setText("It is off; it starts when something is printed.")
+            self.thing.say(say("off"))
+            self._words.setText(say("It is off; it starts when something is printed."))
             return
-        self.thing.say("ready" if state["ready"] else "not ready")
+        self.thing.say(say("ready") if state["ready"] else say("not ready"))
         lines = [] if state["ready"] else [state["why"]]
-        on_bed = f"{state['job']} on its bed" if state["job"] else "nothing on its bed"
-        lines.append(f"Heads at {state['temperature']:.0f} °C, {on_bed}.")
+        on_bed = (
+            say("{state} on its bed", state=state["job"])
+            if state["job"]
+            else say("nothing on its bed")
+        )
+        lines.append(
+            say(
+                "Heads at {state} °C, {on_bed}.", state=f"{state['temperature']:.0f}", on_bed=on_bed
+            )
+        )
         low = [f"{ink} {ml:.0f} ml" for ink, ml in state["ink_ml"].items() if ml < LOW]
         if low:
-            lines.append(f"Low: {', '.join(low)}.")
+            lines.append(say("Low: {low}.", low=", ".join(low)))
         self._words.setText("\n".join(lines))
 
 
@@ -371,30 +414,36 @@ def _with_sizes(state: dict[str, Any], job: Faced) -> Faced:
 class FilesPart(Part):
     """The order's number, and what is written of the job."""
 
-    NAME = "Order and files"
+    NAME = say("Order and files")
 
     def build(self) -> None:
         form, desk = self.form, self.desk
-        form.row("Order", TextField(self.session, "Number of the order", *lens("order")))
-        self.save = form.button("Write the hand-off…", desk.exports.ask_hand_off)
-        form.words("A hand-off is the folder of files, and a ticket that says what each one is.")
-        form.button(
-            "Write the run sheet…", desk.exports.ask_run_sheet, "Bed, steps, checks and inks as PDF"
+        form.row(say("Order"), TextField(self.session, say("Number of the order"), *lens("order")))
+        self.save = form.button(say("Write the hand-off…"), desk.exports.ask_hand_off)
+        form.words(
+            say("A hand-off is the folder of files, and a ticket that says what each one is.")
         )
         form.button(
-            "Write the estimate…", desk.exports.ask_estimate, "Ink, time and cost as JSON or CSV"
+            say("Write the run sheet…"),
+            desk.exports.ask_run_sheet,
+            say("Bed, steps, checks and inks as PDF"),
+        )
+        form.button(
+            say("Write the estimate…"),
+            desk.exports.ask_estimate,
+            say("Ink, time and cost as JSON or CSV"),
         )
 
     def refresh(self) -> None:
         job = self.session.first
         if job is not None:
-            self.thing.say(job.order or "no number")
+            self.thing.say(job.order or say("no number"))
 
 
 class PrinterPart(Part):
     """The printer of the job."""
 
-    NAME = "Printer"
+    NAME = say("Printer")
 
     def build(self) -> None:
         add_printer(self.form, self.session)
@@ -402,7 +451,7 @@ class PrinterPart(Part):
     def refresh(self) -> None:
         job = self.session.first
         if job is not None:
-            self.thing.say(job.printer.name)
+            self.thing.say(spoken(job.printer.name))
 
 
 class Start(Form):
@@ -413,7 +462,7 @@ class Start(Form):
         self._desk, self._session, self._files = desk, desk.session, files
         self.layout().setContentsMargins(16, 12, 16, 10)  # type: ignore[union-attr]
         self._about = self.words()
-        self.button_ = QPushButton("Print on the test press")
+        self.button_ = QPushButton(say("Print on the test press"))
         self.button_.setProperty("primary", True)
         self.button_.clicked.connect(picture.start)
         self.wide(self.button_)
@@ -428,10 +477,18 @@ class Start(Form):
         listed = steps(job)
         printing = seconds_of(listed, Busy.PRINTING)
         whole = sum(step.seconds for step in listed)
-        self._about.setText(f"{duration(printing)} of printing, {duration(whole)} in all")
+        self._about.setText(
+            say(
+                "{printing} of printing, {whole} in all",
+                printing=duration(printing),
+                whole=duration(whole),
+            )
+        )
         stops = [c for c in findings.checks if c.weight is Weight.STOP] if findings else []
         to_press = job.receiver.drive is Drive.PRESS
-        self.button_.setText("Print on the test press" if to_press else "Hand to the receiver")
+        self.button_.setText(
+            say("Print on the test press") if to_press else say("Hand to the receiver")
+        )
         for button in (self.button_, self._files.save):
             button.setEnabled(not stops)
             button.setToolTip(stops[0].text if stops else "")
@@ -443,7 +500,7 @@ class RunInspector(Inspector):
     def __init__(
         self, desk: Desk, press: PressDesk, watcher: WatchDesk, picture: RunPicture
     ) -> None:
-        super().__init__("Run")
+        super().__init__(say("Run"))
         self.files = FilesPart(self, desk)
         self.quality = QualityPart(self, desk)
         self.ink = InkPart(self, desk)
@@ -465,4 +522,4 @@ class RunInspector(Inspector):
 
 def _ink_words(use: InkUse) -> str:
     """What an ink is called in the list: its channel, or whose guide it prints."""
-    return f"Guide, {use.ink.lower()}" if use.layer == GUIDE else use.channel
+    return say("Guide, {ink}", ink=inside(spoken(use.ink))) if use.layer == GUIDE else use.channel

@@ -17,6 +17,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.plan.printers import PRINTERS
+from farbe.said import inside, say, spoken
 
 
 def with_printer(job: Faced, **fields: object) -> Faced:
@@ -52,37 +53,43 @@ def add_printer(form: Form, session: Session) -> None:
         )
 
     form.row(
-        "Name",
+        say("Name"),
         TextField(
             session,
-            "Printer name",
+            say("Printer name"),
             lambda j: j.printer.name,
             lambda j, v: with_printer(j, name=v),
         ),
     )
-    choose = QPushButton("Printers")
+    choose = QPushButton(say("Printers"))
     choose.setMenu(PrinterMenu(session, choose))
     form.wide(choose)
-    form.row("Bed", number("Bed width", "bed_width"), number("Bed length", "bed_height"))
     form.row(
-        "Resolution",
-        number("Resolution across", "dpi_x", "dpi", 60),
-        number("Resolution along", "dpi_y", "dpi", 60),
+        say("Bed"), number(say("Bed width"), "bed_width"), number(say("Bed length"), "bed_height")
     )
-    form.row("Highest piece", number("Highest piece", "max_piece_height"))
-    form.row("Head gap", number("Head gap", "head_gap", step=0.1))
-    form.row("Most ink", number("Most ink, all layers together", "most_film", "ml/m²", 10))
-    form.row("Least type", number("Height of the smallest type", "least_type", step=0.1))
+    form.row(
+        say("Resolution"),
+        number(say("Resolution across"), "dpi_x", "dpi", 60),
+        number(say("Resolution along"), "dpi_y", "dpi", 60),
+    )
+    form.row(say("Highest piece"), number(say("Highest piece"), "max_piece_height"))
+    form.row(say("Head gap"), number(say("Head gap"), "head_gap", step=0.1))
+    form.row(
+        say("Most ink"), number(say("Most ink, all layers together"), "most_film", "ml/m²", 10)
+    )
+    form.row(say("Least type"), number(say("Height of the smallest type"), "least_type", step=0.1))
     for words, kind in FINEST:
         form.row(
-            f"{words} from",
-            _finest(session, f"Least stroke of {words.lower()}", kind, "stroke"),
-            _finest(session, f"Least gap in {words.lower()}", kind, "gap"),
+            say("{words} from", words=words),
+            _finest(session, say("Least stroke of {ink}", ink=inside(words)), kind, "stroke"),
+            _finest(session, say("Least gap in {ink}", ink=inside(words)), kind, "gap"),
         )
-    form.head("Inks")
+    form.head(say("Inks"))
     form.wide(InkRows(session))
     form.button(
-        "Add a named ink…", lambda: _ask_ink(form, session), "A metallic or another ink of its own"
+        say("Add a named ink…"),
+        lambda: _ask_ink(form, session),
+        say("A metallic or another ink of its own"),
     )
 
 
@@ -108,14 +115,22 @@ class InkRows(QWidget):
         rows = Form()
         rows.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         for place, name in enumerate(names):
-            rows.row(name, ChoiceField(
-                self._session, f"What {name} prints", [(k, k.value) for k in LayerKind],
-                partial(_ink_field, place, "kind"), partial(_with_ink, place, "kind"),
-            ))  # fmt: skip
+            ink = spoken(name)
             rows.row(
-                "", self._figure(place, f"Laydown of {name}", "laydown", "ml/m²"),
-                self._figure(place, f"Price of {name}", "price", "a litre"),
-            )  # fmt: skip
+                ink,
+                ChoiceField(
+                    self._session,
+                    say("What {ink} prints", ink=ink),
+                    [(k, k.words) for k in LayerKind],
+                    partial(_ink_field, place, "kind"),
+                    partial(_with_ink, place, "kind"),
+                ),
+            )
+            rows.row(
+                "",
+                self._figure(place, say("Laydown of {ink}", ink=ink), "laydown", "ml/m²"),
+                self._figure(place, say("Price of {ink}", ink=ink), "price", say("a litre")),
+            )
         self._column.addWidget(rows)
 
     def _figure(self, place: int, name: str, field: str, unit: str) -> NumberField:
@@ -140,8 +155,10 @@ def _with_ink(place: int, field: str, job: Faced, value: object) -> Faced:
 
 #: Inks whose finest strokes and gaps are asked for.
 FINEST = (
-    ("Colour", LayerKind.COLOUR), ("White", LayerKind.WHITE), ("Varnish", LayerKind.VARNISH),
-)  # fmt: skip
+    (say("Colour"), LayerKind.COLOUR),
+    (say("White"), LayerKind.WHITE),
+    (say("Varnish"), LayerKind.VARNISH),
+)
 
 
 def _finest(session: Session, name: str, kind: LayerKind, field: str) -> NumberField:
@@ -170,14 +187,14 @@ def with_named_ink(job: Faced, name: str, colour: str) -> Faced:
     """
     inks = job.printer.inks
     if any(ink.name.casefold() == name.casefold() for ink in inks):
-        raise BadInput(f"The printer has an ink named {name} already.")
+        raise BadInput(say("The printer has an ink named {name} already.", name=name))
     made = Ink(name="Ink", kind=LayerKind.NAMED, shown=colour).replace(name=name)
     return with_printer(job, inks=(*inks, made))
 
 
 def _ask_ink(form: Form, session: Session) -> None:
-    name, well = QInputDialog.getText(form, "Named ink", "Name", text="Gold")
+    name, well = QInputDialog.getText(form, say("Named ink"), say("Name"), text=say("Gold"))
     if well and name.strip():
-        colour = QColorDialog.getColor(QColor("#c9a227"), form, "How it is shown")
+        colour = QColorDialog.getColor(QColor("#c9a227"), form, say("How it is shown"))
         if colour.isValid():
-            session.edit("Named ink", lambda j: with_named_ink(j, name.strip(), colour.name()))
+            session.edit(say("Named ink"), lambda j: with_named_ink(j, name.strip(), colour.name()))

@@ -27,11 +27,12 @@ from farbe.desk.theme import fixed, px
 from farbe.model.base import BadInput
 from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
+from farbe.said import say
 
 #: States of entries that can be printed, and of those of which the operator says what came of it.
 _TO_PRINT = (State.WAITING, State.HELD, State.STOPPED)
 _TO_SAY = (State.HANDED, State.TAKEN, State.STOPPED)
-EVERY = "All printers"
+EVERY = say("All printers")
 
 
 class QueueView(QWidget):
@@ -65,33 +66,33 @@ class QueueView(QWidget):
         """What is shown."""
         row = QHBoxLayout()
         row.setSpacing(4)
-        row.addWidget(label("Queue", "head"))
+        row.addWidget(label(say("Queue"), "head"))
         row.addSpacing(6)
-        self._waiting, self._done = QPushButton("Waiting"), QPushButton("Past")
+        self._waiting, self._done = QPushButton(say("Waiting")), QPushButton(say("Past"))
         for button, past in ((self._waiting, False), (self._done, True)):
             button.setCheckable(True)
             button.clicked.connect(lambda _=False, past=past: self.show_past(past))
             row.addWidget(button)
         row.addSpacing(6)
         self.lane = QComboBox()
-        self.lane.setAccessibleName("Printer whose jobs are shown")
+        self.lane.setAccessibleName(say("Printer whose jobs are shown"))
         self.lane.setMinimumContentsLength(8)
         self.lane.addItem(EVERY)
         self.lane.currentIndexChanged.connect(lambda _: self.refresh())
         row.addWidget(self.lane)
         self.search = QLineEdit()
-        self.search.setAccessibleName("Find in the queue")
-        self.search.setPlaceholderText("Find")
-        self.search.setToolTip("Find a job, a number or a note")
+        self.search.setAccessibleName(say("Find in the queue"))
+        self.search.setPlaceholderText(say("Find"))
+        self.search.setToolTip(say("Find a job, a number or a note"))
         self.search.setClearButtonEnabled(True)
         self.search.setMaximumWidth(px(220))
         self.search.setMinimumWidth(px(90))
         self.search.textChanged.connect(lambda _: self.refresh())
         row.addWidget(self.search)
         row.addStretch()
-        self.by_itself = QCheckBox("Start by itself")
+        self.by_itself = QCheckBox(say("Start by itself"))
         self.by_itself.setToolTip(
-            "What waits and is not held goes to its printer when that is ready"
+            say("What waits and is not held goes to its printer when that is ready")
         )
         self.by_itself.toggled.connect(self._press.set_by_itself)
         row.addWidget(self.by_itself)
@@ -99,36 +100,65 @@ class QueueView(QWidget):
 
     def _acts(self) -> FoldingBar:
         """What can be done with the chosen entries."""
-        self._bar = row = FoldingBar("More that can be done with the chosen entries")
+        self._bar = row = FoldingBar(say("More that can be done with the chosen entries"))
         press, self._buttons = self._press, dict[str, QPushButton]()
         acts: tuple[tuple[str, Callable[[], object], str], ...] = (
-            ("Add this job", lambda: press.add(held=False), "Put the open job at the end"),
-            ("Print", lambda: press.print_entries(self.numbers()),
-             "Print the chosen ones as soon as their printer is free, or go on with them"),
-            ("From the start", self._anew, "Print it on fresh pieces, from its first step"),
-            ("Hold", self._hold, "Keep the chosen ones from printing, or let them print"),
-            ("Prepare", lambda: press.prepare(self.numbers()), "Write its files and do no more"),
-            ("↑", lambda: self._move(True), "Print them earlier"),
-            ("↓", lambda: self._move(False), "Print them later"),
-            ("Nest", lambda: press.nest(self.numbers()),
-             "Print the chosen ones together on one board"),
-            ("Take out", self._take_out, "Print the chosen one by itself again"),
-            ("Printed", self._printed, "Say that it is printed, but for the pieces named beside"),
-            ("All failed", self._failed, "Say that none of it is any good"),
-            ("Print again", self._again, "Print the pieces that failed, or those named, once more"),
-            ("Side B again", lambda: self._again(second_only=True),
-             "Print side B of the pieces named once more, on the film with their side A"),
-            ("Repeat", lambda: press.repeat(self.numbers()), "Put a copy at the end"),
-            ("Open", self._open, "Open its job, to change it and print it again"),
-            ("Cancel", lambda: press.cancel(self.numbers()), "Never print them"),
-            ("Remove", self._remove, "Forget them and their files"),
-        )  # fmt: skip
+            (
+                say("Add this job"),
+                lambda: press.add(held=False),
+                say("Put the open job at the end"),
+            ),
+            (
+                say("Print"),
+                lambda: press.print_entries(self.numbers()),
+                say("Print the chosen ones as soon as their printer is free, or go on with them"),
+            ),
+            (
+                say("From the start"),
+                self._anew,
+                say("Print it on fresh pieces, from its first step"),
+            ),
+            (say("Hold"), self._hold, say("Keep the chosen ones from printing, or let them print")),
+            (
+                say("Prepare"),
+                lambda: press.prepare(self.numbers()),
+                say("Write its files and do no more"),
+            ),
+            ("↑", lambda: self._move(True), say("Print them earlier")),
+            ("↓", lambda: self._move(False), say("Print them later")),
+            (
+                say("Nest"),
+                lambda: press.nest(self.numbers()),
+                say("Print the chosen ones together on one board"),
+            ),
+            (say("Take out"), self._take_out, say("Print the chosen one by itself again")),
+            (
+                say("Printed"),
+                self._printed,
+                say("Say that it is printed, but for the pieces named beside"),
+            ),
+            (say("All failed"), self._failed, say("Say that none of it is any good")),
+            (
+                say("Print again"),
+                self._again,
+                say("Print the pieces that failed, or those named, once more"),
+            ),
+            (
+                say("Side B again"),
+                lambda: self._again(second_only=True),
+                say("Print side B of the pieces named once more, on the film with their side A"),
+            ),
+            (say("Repeat"), lambda: press.repeat(self.numbers()), say("Put a copy at the end")),
+            (say("Open"), self._open, say("Open its job, to change it and print it again")),
+            (say("Cancel"), lambda: press.cancel(self.numbers()), say("Never print them")),
+            (say("Remove"), self._remove, say("Forget them and their files")),
+        )
         self.pieces = QLineEdit()
-        self.pieces.setAccessibleName("Numbers of pieces")
-        self.pieces.setPlaceholderText("pieces, as 3, 7-9")
+        self.pieces.setAccessibleName(say("Numbers of pieces"))
+        self.pieces.setPlaceholderText(say("pieces, as 3, 7-9"))
         fixed(self.pieces, wide=130)
         for words, run, tip in acts:
-            if words == "Printed":
+            if words == say("Printed"):
                 row.add(self.pieces)
             button = QPushButton(words)
             button.setToolTip(tip)
@@ -160,15 +190,15 @@ class QueueView(QWidget):
         fill(self._waiting, not self._past)
         fill(self._done, self._past)
         count = len(looked.open)
-        self._waiting.setText(f"Waiting {count}" if count else "Waiting")
+        self._waiting.setText(say("Waiting {count}", count=count) if count else say("Waiting"))
         self._enable()
 
     def _nothing(self, hidden: bool) -> str:
         if hidden:
-            return "None of these; show all printers, or find something else."
+            return say("None of these; show all printers, or find something else.")
         if self._past:
-            return "Nothing was printed yet."
-        return "Nothing waits. Add the open job, or send it to its printer at once."
+            return say("Nothing was printed yet.")
+        return say("Nothing waits. Add the open job, or send it to its printer at once.")
 
     def _fill_lanes(self, lanes: tuple[str, ...]) -> None:
         """The printers that there are, the chosen one still chosen."""
@@ -186,7 +216,7 @@ class QueueView(QWidget):
         if self.lane.currentIndex() > 0 and entry.lane != self.lane.currentText():
             return False
         words = self.search.text().casefold().split()
-        told = f"{entry.number} {entry.name} {entry.state.value} {entry.remark} {entry.note}"
+        told = f"{entry.number} {entry.name} {entry.state.words} {entry.remark} {entry.note}"
         return all(word in told.casefold() for word in words)
 
     def choose(self, *numbers: int) -> None:
@@ -232,31 +262,35 @@ class QueueView(QWidget):
         begun = one is not None and one.state in _TO_PRINT and (one.step or one.handed)
         now, past = not self._past, self._past
         for words, shown, enabled in (
-            ("Add this job", now, self._desk.session.first is not None),
-            ("Print", now and not to_say, to_print),
-            ("From the start", now and begun, True),
-            ("Hold", now and to_print, True),
-            ("Prepare", now and to_print and not to_say, True),
+            (say("Add this job"), now, self._desk.session.first is not None),
+            (say("Print"), now and not to_say, to_print),
+            (say("From the start"), now and begun, True),
+            (say("Hold"), now and to_print, True),
+            (say("Prepare"), now and to_print and not to_say, True),
             ("↑", now and bool(chosen), True),
             ("↓", now and bool(chosen), True),
-            ("Nest", now and len(loose) > 1, True),
-            ("Take out", now and one is not None and bool(loose) and bool(one.nest), True),
-            ("Printed", to_say or was_printed, True),
-            ("All failed", to_say or was_printed, True),
-            ("Print again", was_printed, True),
-            ("Side B again", was_printed and one is not None and one.pairs, True),
-            ("Repeat", past, bool(chosen)),
-            ("Open", one is not None and not (now and one.nest), True),
-            ("Cancel", now and bool(chosen), True),
-            ("Remove", past, bool(chosen)),
+            (say("Nest"), now and len(loose) > 1, True),
+            (say("Take out"), now and one is not None and bool(loose) and bool(one.nest), True),
+            (say("Printed"), to_say or was_printed, True),
+            (say("All failed"), to_say or was_printed, True),
+            (say("Print again"), was_printed, True),
+            (say("Side B again"), was_printed and one is not None and one.pairs, True),
+            (say("Repeat"), past, bool(chosen)),
+            (say("Open"), one is not None and not (now and one.nest), True),
+            (say("Cancel"), now and bool(chosen), True),
+            (say("Remove"), past, bool(chosen)),
         ):
             self._bar.want(self._buttons[words], bool(shown))
             self._buttons[words].setEnabled(bool(enabled))
         if to_say:
-            self._bar.want(self._buttons["Print"], State.STOPPED in states)
+            self._bar.want(self._buttons[say("Print")], State.STOPPED in states)
         self._bar.want(self.pieces, to_say or was_printed)
-        self._buttons["Print"].setText("Go on" if states == {State.STOPPED} else "Print")
-        self._buttons["Hold"].setText("Release" if states == {State.HELD} else "Hold")
+        self._buttons[say("Print")].setText(
+            say("Go on") if states == {State.STOPPED} else say("Print")
+        )
+        self._buttons[say("Hold")].setText(
+            say("Release") if states == {State.HELD} else say("Hold")
+        )
         self._bar.arrange()
 
     def _menu(self, place: object) -> None:

@@ -28,11 +28,12 @@ from farbe.model.receiver import (
     Split,
 )
 from farbe.plan.receivers import RECEIVERS
+from farbe.said import say, spoken
 
 _FORMATS = (
     ((FileFormat.TIFF,), "TIFF"),
     ((FileFormat.PDF,), "PDF"),
-    ((FileFormat.TIFF, FileFormat.PDF), "TIFF and PDF"),
+    ((FileFormat.TIFF, FileFormat.PDF), say("TIFF and PDF")),
 )
 
 
@@ -61,31 +62,49 @@ def with_channel(job: Faced, ink: str, name: str) -> Faced:
 class ReceiverPart(Part):
     """Which front end gets the files, and how it wants them."""
 
-    NAME = "Receiver"
+    NAME = say("Receiver")
 
     def build(self) -> None:
         form, session = self.form, self.session
-        menu = QPushButton("Receivers")
+        menu = QPushButton(say("Receivers"))
         self.menu = ReceiverMenu(session, menu)
         menu.setMenu(self.menu)
         form.wide(menu)
-        form.words("The receiver is the front end that gets the files, and how it wants them.")
+        form.words(say("The receiver is the front end that gets the files, and how it wants them."))
         self._folder_part()
         self._files = form.words()
-        self._files.setAccessibleName("Files that will be written")
-        form.fold("Files and channels")
+        self._files.setAccessibleName(say("Files that will be written"))
+        form.fold(say("Files and channels"))
         for words, name, choices, path in (
-            ("Files as", "File formats", _FORMATS, "receiver.formats"),
-            ("A TIFF holds", "What a TIFF holds", [(s, s.value) for s in Split], "receiver.split"),
-            ("Packed by", "TIFF compression", [(c, c.value) for c in Compression],
-             "receiver.compression"),
-            ("Solid is", "What means solid", [(False, "255"), (True, "0")], "receiver.inverted"),
-            ("Mirroring by", "Mirroring by", [(False, "Farbe"), (True, "the receiver")],
-             "receiver.mirrors"),
-        ):  # fmt: skip
+            (say("Files as"), say("File formats"), _FORMATS, "receiver.formats"),
+            (
+                say("A TIFF holds"),
+                say("What a TIFF holds"),
+                [(s, s.words) for s in Split],
+                "receiver.split",
+            ),
+            (
+                say("Packed by"),
+                say("TIFF compression"),
+                [(c, c.words) for c in Compression],
+                "receiver.compression",
+            ),
+            (
+                say("Solid is"),
+                say("What means solid"),
+                [(False, "255"), (True, "0")],
+                "receiver.inverted",
+            ),
+            (
+                say("Mirroring by"),
+                say("Mirroring by"),
+                [(False, "Farbe"), (True, say("the receiver"))],
+                "receiver.mirrors",
+            ),
+        ):
             form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
         self._ways_part()
-        form.fold("Names of the channels")
+        form.fold(say("Names of the channels"))
         names = QWidget()
         self._names = QVBoxLayout(names)
         self._names.setContentsMargins(0, 0, 0, 0)
@@ -96,64 +115,93 @@ class ReceiverPart(Part):
     def _folder_part(self) -> None:
         """How files get to the front end."""
         form, session = self.form, self.session
-        form.row("Driven by", ChoiceField(
-            session, "What the printer is driven by",
-            [(Drive.PRESS, "the test press"), (Drive.FOLDER, "a folder it watches")],
+        form.row(say("Driven by"), ChoiceField(
+            session, say("What the printer is driven by"),
+            [(Drive.PRESS, say("the test press")), (Drive.FOLDER, say("a folder it watches"))],
             *lens("receiver.drive"),
         ))  # fmt: skip
-        folder = QPushButton("Choose")
-        folder.setAccessibleName("Choose the folder that the receiver watches")
+        folder = QPushButton(say("Choose"))
+        folder.setAccessibleName(say("Choose the folder that the receiver watches"))
         folder.clicked.connect(self._ask_folder)
         self._folder = [
-            form.row("Folder", TextField(session, "Folder of the receiver",
+            form.row(say("Folder"), TextField(session, say("Folder of the receiver"),
                                          *lens("receiver.folder")), folder),
-            form.row("It finds", ChoiceField(
-                session, "What it finds there", [(d, d.value) for d in Delivery],
+            form.row(say("It finds"), ChoiceField(
+                session, say("What it finds there"), [(d, d.words) for d in Delivery],
                 *lens("receiver.delivery"),
             )),
-            form.row("Marks taken", TextField(session, "What it puts behind what it took",
+            form.row(say("Marks taken"), TextField(session, say("What it puts behind what it took"),
                                               *lens("receiver.marker"))),
         ]  # fmt: skip
 
     def _ways_part(self) -> None:
         """What else a front end may want of the files."""
         form, session = self.form, self.session
-        form.fold("How files are written")
-        yes = [(True, "yes"), (False, "no")]
+        form.fold(say("How files are written"))
+        yes = [(True, say("yes")), (False, say("no"))]
         for words, name, choices, path in (
-            ("TIFF says inks", "How a TIFF says its inks", [(i, i.value) for i in Inks],
-             "receiver.tiff.inks"),
-            ("TIFF channels", "How channels of a TIFF lie",
-             [(False, "side by side"), (True, "one after the other")], "receiver.tiff.planar"),
-            ("Profile in TIFF", "Profile in the TIFF", yes, "receiver.tiff.profile"),
-            ("PDF pages", "What a page of a PDF is",
-             [(False, "the whole bed"), (True, "a piece")], "receiver.pdf.pieces"),
-            ("Cut lines in PDF", "Cut lines in the PDF", yes, "receiver.pdf.cut"),
-            ("Cutter's marks", "Marks for the cutter", yes, "receiver.pdf.cutter_marks"),
-            ("Previews", "Pictures of the plates beside the files", yes, "receiver.previews"),
-            ("Exchange ticket", "Ticket for other programs", yes, "receiver.exchange"),
-        ):  # fmt: skip
-            form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
-        form.row("TIFF samples", ChoiceField(
-            session, "Samples of a TIFF", [(False, "8 bit"), (True, "1 bit, screened")],
-            _is_screened, _with_screen,
-        ))  # fmt: skip
-        self._screen = [
-            self.numbers("Ruling", ("Lines an inch", (_of_screen("ruling"), _set_screen("ruling"))),
-                         unit="lpi", digits=0),
-            self.numbers(
-                "Angle", ("Angle of the screen", (_of_screen("angle"), _set_screen("angle"))),
-                unit="°", digits=1,
+            (
+                say("TIFF says inks"),
+                say("How a TIFF says its inks"),
+                [(i, i.words) for i in Inks],
+                "receiver.tiff.inks",
             ),
-        ]  # fmt: skip
+            (
+                say("TIFF channels"),
+                say("How channels of a TIFF lie"),
+                [(False, say("side by side")), (True, say("one after the other"))],
+                "receiver.tiff.planar",
+            ),
+            (say("Profile in TIFF"), say("Profile in the TIFF"), yes, "receiver.tiff.profile"),
+            (
+                say("PDF pages"),
+                say("What a page of a PDF is"),
+                [(False, say("the whole bed")), (True, say("a piece"))],
+                "receiver.pdf.pieces",
+            ),
+            (say("Cut lines in PDF"), say("Cut lines in the PDF"), yes, "receiver.pdf.cut"),
+            (say("Cutter's marks"), say("Marks for the cutter"), yes, "receiver.pdf.cutter_marks"),
+            (
+                say("Previews"),
+                say("Pictures of the plates beside the files"),
+                yes,
+                "receiver.previews",
+            ),
+            (say("Exchange ticket"), say("Ticket for other programs"), yes, "receiver.exchange"),
+        ):
+            form.row(words, ChoiceField(session, name, list(choices), *lens(path)))
+        form.row(
+            say("TIFF samples"),
+            ChoiceField(
+                session,
+                say("Samples of a TIFF"),
+                [(False, say("8 bit")), (True, say("1 bit, screened"))],
+                _is_screened,
+                _with_screen,
+            ),
+        )
+        self._screen = [
+            self.numbers(
+                say("Ruling"),
+                (say("Lines an inch"), (_of_screen("ruling"), _set_screen("ruling"))),
+                unit="lpi",
+                digits=0,
+            ),
+            self.numbers(
+                say("Angle"),
+                (say("Angle of the screen"), (_of_screen("angle"), _set_screen("angle"))),
+                unit="°",
+                digits=1,
+            ),
+        ]
 
     def _ask_folder(self) -> None:
         job = self.session.first
         start = job.receiver.folder if job is not None else ""
-        folder = QFileDialog.getExistingDirectory(self.form, "Folder that is watched", start)
+        folder = QFileDialog.getExistingDirectory(self.form, say("Folder that is watched"), start)
         if folder:
             self.session.edit(
-                "Folder of the receiver",
+                say("Folder of the receiver"),
                 lambda j: j.replace(receiver=j.receiver.replace(folder=folder)),
             )
 
@@ -161,7 +209,7 @@ class ReceiverPart(Part):
         job = self.session.first
         if job is None:
             return
-        self.thing.say(job.receiver.name)
+        self.thing.say(spoken(job.receiver.name))
         for row in self._folder:
             row.setVisible(job.receiver.drive is Drive.FOLDER)
         for row in self._screen:
@@ -181,7 +229,7 @@ class ReceiverPart(Part):
             rows.row(
                 ink,
                 TextField(
-                    self.session, f"Channel of {ink}", partial(_channel, ink),
+                    self.session, say("Channel of {ink}", ink=spoken(ink)), partial(_channel, ink),
                     partial(_put_channel, ink),
                 ),
             )  # fmt: skip
@@ -222,7 +270,7 @@ def announced(job: Faced) -> str:
     """Every file that a hand-off will hold, with its channels as they will be named."""
     try:
         lines = [
-            f"{file.name}: {', '.join(info.name for info in file.channels) or 'nothing'}"
+            f"{file.name}: {', '.join(info.name for info in file.channels) or say('nothing')}"
             for run in runs(job)
             for file in planned_files(run)
         ]

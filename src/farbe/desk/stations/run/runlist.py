@@ -28,6 +28,7 @@ from farbe.model.receiver import Drive
 from farbe.plan.sentence import duration
 from farbe.queue.store import Queue
 from farbe.queue.ticks import run_list_key, tick, ticked
+from farbe.said import say
 
 #: Width of what is clicked to tick a step.
 MARK = 46
@@ -50,9 +51,9 @@ class RunList(QWidget):
         #: The step that the keys are at.
         self._at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setToolTip("Click a step's mark, or press space at it, to tick all up to it")
+        self.setToolTip(say("Click a step's mark, or press space at it, to tick all up to it"))
         fixed(self, wide=self.WIDE)
-        self.setAccessibleName("Run list")
+        self.setAccessibleName(say("Run list"))
         desk.session.changed.connect(self.refresh)
         self.refresh()
 
@@ -71,10 +72,18 @@ class RunList(QWidget):
             self.setAccessibleDescription("")
             return
         step, count = self._steps[self._at], len(self._steps)
-        state = "done" if self._at < self.done else "to be done"
+        state = say("done") if self._at < self.done else say("to be done")
         listed = "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
         self.setAccessibleDescription(
-            f"Step {self._at + 1} of {count}: {step.text}, {state}. {self.done} are done. {listed}"
+            say(
+                "Step {at} of {count}: {step}, {state}. {done} are done. {listed}",
+                at=self._at + 1,
+                count=count,
+                step=step.text,
+                state=state,
+                done=self.done,
+                listed=listed,
+            )
         )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -164,7 +173,7 @@ class RunList(QWidget):
         drawn_at_scale(painter)
         painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QPointF(16, 28), "Run list")
+        painter.drawText(QPointF(16, 28), say("Run list"))
         painter.setFont(plain_font(12))
         painter.setPen(QColor(t.faint))
         together = duration(sum(step.seconds for step in self._steps))
@@ -224,7 +233,7 @@ class PressCanvas(BedWorld):
         self.caption = ""
         #: Pictures of a finished piece with their words, shown in place of the bed.
         self.piece: list[tuple[QImage, str]] = []
-        self.setAccessibleName("The test press's bed; click a piece to see it finished")
+        self.setAccessibleName(say("The test press's bed; click a piece to see it finished"))
         desk.session.changed.connect(self.refit)
 
     def frame(self) -> QRectF:
@@ -262,9 +271,12 @@ class PressCanvas(BedWorld):
             painter.setFont(font(14))
             to_press = job.receiver.drive is Drive.PRESS
             words = (
-                "The bed is empty.\nPrint on the test press to see what will come out."
+                say("The bed is empty.\nPrint on the test press to see what will come out.")
                 if to_press
-                else f"{job.receiver.name} prints this job.\nWhat came of it is said in the queue."
+                else say(
+                    "{receiver} prints this job.\nWhat came of it is said in the queue.",
+                    receiver=job.receiver.name,
+                )
             )
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap
             painter.drawText(bed.adjusted(8, 8, -8, -8), int(flags), words)
@@ -273,7 +285,7 @@ class PressCanvas(BedWorld):
         painter.drawRect(bed)
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
-        painter.drawText(QPointF(18, 26), self.caption or "The test press, from above")
+        painter.drawText(QPointF(18, 26), self.caption or say("The test press, from above"))
 
     def _paint_piece(self, painter: QPainter) -> None:
         """Its pictures side by side, in as many rows as show them largest."""
@@ -290,7 +302,7 @@ class PressCanvas(BedWorld):
         cell = QSizeF(area.width() / columns, area.height() / lines)
         painter.setFont(font(12.5))
         painter.setPen(QColor("#f4f4f4"))
-        painter.drawText(QPointF(18, 26), "The finished piece; click to go back to the bed")
+        painter.drawText(QPointF(18, 26), say("The finished piece; click to go back to the bed"))
         for at, (picture, words) in enumerate(self.piece):
             left = area.left() + (at % columns) * cell.width()
             box = QRectF(0, 0, picture.width() * scale, picture.height() * scale)
@@ -350,16 +362,20 @@ class RunPicture(QWidget):
         self.list.done = index + 1
         self.list.update()
         if not picture.isNull():
-            done = self.list.steps()[index].text.lower()
-            words = f"The test press's bed from above, after: {done}"
-            self.canvas.show_picture(picture, f"{words}. Click a piece to see it finished.")
+            done = self.list.steps()[index].text
+            words = say("The test press's bed from above, after: {done}", done=done)
+            self.canvas.show_picture(
+                picture, say("{words}. Click a piece to see it finished.", words=words)
+            )
 
     def _show_board(self, picture: QImage) -> None:
         """A test print takes the place of what was on the bed."""
         self._printed = None
         self.list.done = 0
         self.list.update()
-        self.canvas.show_picture(picture, "The test press's bed from above, with the test print")
+        self.canvas.show_picture(
+            picture, say("The test press's bed from above, with the test print")
+        )
 
     def _job_changed(self) -> None:
         if self._printed is not None and self._printed is not self._desk.session.first:

@@ -12,21 +12,22 @@ from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.part import Part
 from farbe.render.raster import Report
+from farbe.said import say
 from farbe.testprint.chart import ChartKind
 from farbe.testprint.kinds import make_chart
 from farbe.testprint.reading import READINGS, with_reading
 from farbe.testprint.write import write_test_print
 
 _WORDS = {
-    ChartKind.INKS: "inks in their order",
-    ChartKind.NOZZLES: "nozzle lines",
-    ChartKind.GREYS: "greys and hues",
-    ChartKind.REGISTER: "register, both ways",
-    ChartKind.CHOKE: "ladder of chokes",
-    ChartKind.WHITE: "ladder of white",
-    ChartKind.EASE: "ladder of white under darks",
-    ChartKind.VARNISH: "ladder of varnish hits",
-    ChartKind.KERB: "ladder of kerb hits",
+    ChartKind.INKS: say("inks in their order"),
+    ChartKind.NOZZLES: say("nozzle lines"),
+    ChartKind.GREYS: say("greys and hues"),
+    ChartKind.REGISTER: say("register, both ways"),
+    ChartKind.CHOKE: say("ladder of chokes"),
+    ChartKind.WHITE: say("ladder of white"),
+    ChartKind.EASE: say("ladder of white under darks"),
+    ChartKind.VARNISH: say("ladder of varnish hits"),
+    ChartKind.KERB: say("ladder of kerb hits"),
 }
 
 
@@ -35,7 +36,7 @@ class TestPrintPart(Part):
 
     __test__ = False  # for pytest: no test, in spite of the name
 
-    NAME = "Test prints"
+    NAME = say("Test prints")
 
     def __init__(self, inspector: Inspector, desk: Desk, press: PressDesk) -> None:
         self._press = press
@@ -44,19 +45,21 @@ class TestPrintPart(Part):
     def build(self) -> None:
         form = self.form
         self.kind = QComboBox()
-        self.kind.setAccessibleName("Test print")
+        self.kind.setAccessibleName(say("Test print"))
         self.kind.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.kind.setMinimumContentsLength(6)
         for kind, words in _WORDS.items():
             self.kind.addItem(words, kind)
         self.kind.currentIndexChanged.connect(lambda _: self.refresh())
-        form.row("Kind", self.kind)
-        form.button("Write its files…", self._ask, "A hand-off for this printer and receiver")
-        form.button("Print it on the test press", self.print_now)
+        form.row(say("Kind"), self.kind)
+        form.button(
+            say("Write its files…"), self._ask, say("A hand-off for this printer and receiver")
+        )
+        form.button(say("Print it on the test press"), self.print_now)
         self.figure = QLineEdit()
-        self.figure.setAccessibleName("Reading of the ladder")
-        self._row = form.row("Read", self.figure)
-        self._take = form.button("Take the reading over", self.take)
+        self.figure.setAccessibleName(say("Reading of the ladder"))
+        self._row = form.row(say("Read"), self.figure)
+        self._take = form.button(say("Take the reading over"), self.take)
         self._words = form.words()
         self.refresh()
 
@@ -69,10 +72,14 @@ class TestPrintPart(Part):
         asked = READINGS.get(self.chosen)
         self._row.setVisible(asked is not None)
         self._take.setVisible(asked is not None)
-        self._words.setText(f"Type {asked}." if asked else "It is looked at; nothing is typed in.")
+        self._words.setText(
+            say("Type {asked}.", asked=asked)
+            if asked
+            else say("It is looked at; nothing is typed in.")
+        )
 
     def _ask(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self.form, "Folder for the test print")
+        folder = QFileDialog.getExistingDirectory(self.form, say("Folder for the test print"))
         if folder:
             self.write(Path(folder))
 
@@ -87,9 +94,11 @@ class TestPrintPart(Part):
             write_test_print(chart, job.printer, job.receiver, folder, report=report)
 
         self.desk.workers.start(
-            "test print", work, lambda _: self.session.said.emit(f"The test print is in {folder}."),
-            title="Writing the test print",
-        )  # fmt: skip
+            "test print",
+            work,
+            lambda _: self.session.said.emit(say("The test print is in {folder}.", folder=folder)),
+            title=say("Writing the test print"),
+        )
 
     def print_now(self) -> None:
         """Print the chosen test print on the test press."""
@@ -105,7 +114,7 @@ class TestPrintPart(Part):
                 self._press.print_board(where)
 
         self.desk.workers.start(
-            "test print", work, lambda _: self._press.look(), title="Printing the test print"
+            "test print", work, lambda _: self._press.look(), title=say("Printing the test print")
         )
 
     def take(self) -> None:
@@ -114,10 +123,12 @@ class TestPrintPart(Part):
         try:
             value = float(text)
         except ValueError:
-            self.session.said.emit(f"“{text}” is no figure; type what you read from the ladder.")
+            self.session.said.emit(
+                say("“{text}” is no figure; type what you read from the ladder.", text=text)
+            )
             return
 
         self.session.edit(
-            "Reading of a ladder",
+            say("Reading of a ladder"),
             lambda job: job.replace(stack=with_reading(job.stack, kind, value)),
         )

@@ -12,6 +12,7 @@ from farbe.desk.stations.part import Part
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.watchdesk import WatchDesk, recipe_named
 from farbe.model.base import BadInput
+from farbe.said import say
 
 #: What was done last that is shown.
 SHOWN = 8
@@ -20,7 +21,7 @@ SHOWN = 8
 class WatchPart(Part):
     """Which folder, by which recipe, and what was done."""
 
-    NAME = "Watched folder"
+    NAME = say("Watched folder")
 
     def __init__(self, inspector: Inspector, desk: Desk, watcher: WatchDesk) -> None:
         self._watcher = watcher
@@ -29,22 +30,22 @@ class WatchPart(Part):
 
     def build(self) -> None:
         form = self.form
-        self._folder = QPushButton("Choose a folder…")
-        self._folder.setAccessibleName("Folder that is watched")
+        self._folder = QPushButton(say("Choose a folder…"))
+        self._folder.setAccessibleName(say("Folder that is watched"))
         self._folder.clicked.connect(self._ask)
         form.wide(self._folder)
         self.recipe = QComboBox()
-        self.recipe.setAccessibleName("Recipe for what is dropped there")
+        self.recipe.setAccessibleName(say("Recipe for what is dropped there"))
         self.recipe.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.recipe.setMinimumContentsLength(6)
-        form.row("Made by", self.recipe)
-        self._stop = form.button("Watch no longer", self._watcher.stop)
+        form.row(say("Made by"), self.recipe)
+        self._stop = form.button(say("Watch no longer"), self._watcher.stop)
         self._words = form.words()
-        self._words.setAccessibleName("What was done with dropped files")
+        self._words.setAccessibleName(say("What was done with dropped files"))
         self.refresh()
 
     def _ask(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self.form, "Folder that is watched")
+        folder = QFileDialog.getExistingDirectory(self.form, say("Folder that is watched"))
         if folder:
             self.watch(Path(folder))
 
@@ -68,15 +69,24 @@ class WatchPart(Part):
         self._fill()
         self._stop.setVisible(watcher.on)
         self.recipe.setEnabled(not watcher.on)
-        self._folder.setText("Choose a folder…" if watcher.folder is None
+        self._folder.setText(say("Choose a folder…") if watcher.folder is None
                              else watcher.folder.name or str(watcher.folder))  # fmt: skip
         self._folder.setToolTip(str(watcher.folder or ""))
-        self.thing.say(f"{len(watcher.done)} taken" if watcher.on else "none")
+        self.thing.say(say("{done} taken", done=len(watcher.done)) if watcher.on else say("none"))
         lines = [
-            f"{one.name}: {'failed: ' if one.failed else ''}{one.made}" if one.name else one.made
+            f"{one.name}: {say('failed: ') if one.failed else ''}{one.made}"
+            if one.name
+            else one.made
             for one in watcher.done[:SHOWN]
         ]
-        none = "Nothing was dropped yet." if watcher.on else (
-            "Artwork that is dropped into the folder becomes a job in the queue, in its own size."
-        )  # fmt: skip
+        none = (
+            say("Nothing was dropped yet.")
+            if watcher.on
+            else (
+                say(
+                    "Artwork that is dropped into the folder becomes a job in the queue, in its "
+                    "own size."
+                )
+            )
+        )
         self._words.setText("\n".join(lines) or none)

@@ -14,6 +14,7 @@ from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
 from farbe.layout.tiling import tiled, tiles_of
 from farbe.model.placing import Across, Along, Fit
+from farbe.said import say
 
 
 def align(job: Faced, across: Across, along: Along) -> Faced:
@@ -23,41 +24,56 @@ def align(job: Faced, across: Across, along: Along) -> Faced:
 class ArtworkPart(Part):
     """Size, nine places, moves, turn, margin and bleed."""
 
-    NAME = "Artwork"
+    NAME = say("Artwork")
 
     def build(self) -> None:
-        fits = [(Fit.ACTUAL, "its own"), (Fit.FIT, "as large as fits"), (Fit.FILL, "fills it")]
-        self.choice("Size", "Artwork fit", fits, "placing.fit")
+        fits = [
+            (Fit.ACTUAL, say("its own")),
+            (Fit.FIT, say("as large as fits")),
+            (Fit.FILL, say("fills it")),
+        ]
+        self.choice(say("Size"), say("Artwork fit"), fits, "placing.fit")
         self._size = self.numbers(
-            "Width, height",
-            ("Artwork width", (lambda j: j.artwork.width if j.artwork else 0, self._wide)),
-            ("Artwork height", (lambda j: j.artwork.height if j.artwork else 0, self._high)),
+            say("Width, height"),
+            (say("Artwork width"), (lambda j: j.artwork.width if j.artwork else 0, self._wide)),
+            (say("Artwork height"), (lambda j: j.artwork.height if j.artwork else 0, self._high)),
         )
-        self.numbers("Scale", ("Artwork scale", "placing.scale"), unit="%", step=5)
+        self.numbers(say("Scale"), (say("Artwork scale"), "placing.scale"), unit="%", step=5)
         self.form.row(
-            "Aligned",
+            say("Aligned"),
             NinePlaces(
-                self.session, "artwork", lambda j: (j.placing.across, j.placing.along), align
+                self.session, say("artwork"), lambda j: (j.placing.across, j.placing.along), align
             ),
         )
-        self.numbers("Moved by", ("Artwork right", "placing.offset_x"),
-                     ("Artwork up", "placing.offset_y"), step=0.1)  # fmt: skip
-        self.numbers("Turned by", ("Artwork turned", "placing.rotation"), unit="°", step=5)
-        shown = [(False, "as it is"), (True, "mirrored")]
-        self.choice("Shown", "Artwork mirrored", shown, "placing.mirror")
+        self.numbers(say("Moved by"), (say("Artwork right"), "placing.offset_x"),
+                     (say("Artwork up"), "placing.offset_y"), step=0.1)  # fmt: skip
         self.numbers(
-            "Margin, bleed", ("Printable margin", "placing.margin"), ("Bleed", "bleed"), step=0.5
+            say("Turned by"), (say("Artwork turned"), "placing.rotation"), unit="°", step=5
+        )
+        shown = [(False, say("as it is")), (True, say("mirrored"))]
+        self.choice(say("Shown"), say("Artwork mirrored"), shown, "placing.mirror")
+        self.numbers(
+            say("Margin, bleed"),
+            (say("Printable margin"), "placing.margin"),
+            (say("Bleed"), "bleed"),
+            step=0.5,
         )
 
         self.form.button(
-            "Lay out in parts…",
+            say("Lay out in parts…"),
             self._ask_parts,
-            "Artwork larger than its piece: each pocket prints another part of it",
+            say("Artwork larger than its piece: each pocket prints another part of it"),
         )
 
     def _ask_parts(self) -> None:
         overlap, well = QInputDialog.getDouble(
-            self.form, "Lay out in parts", "Overlap of neighbours in mm", 5.0, 0.0, 500.0, 1
+            self.form,
+            say("Lay out in parts"),
+            say("Overlap of neighbours in mm"),
+            5.0,
+            0.0,
+            500.0,
+            1,
         )
         if well:
             self.lay_out(overlap)
@@ -66,12 +82,16 @@ class ArtworkPart(Part):
         """Lay the artwork's parts over the pockets; say if some find none."""
         job = self.session.job
         if job is None or not self.session.edit(
-            "Lay out in parts", lambda j: tiled(j, overlap, first=first)
+            say("Lay out in parts"), lambda j: tiled(j, overlap, first=first)
         ):
             return
         count, pockets = tiles_of(job, overlap).count, len(laid(job))
-        rest = f"; parts {pockets + 1} to {count} need another run" if count > pockets else ""
-        self.session.said.emit(f"The artwork has {count} parts{rest}.")
+        rest = (
+            say("; parts {pockets} to {count} need another run", pockets=pockets + 1, count=count)
+            if count > pockets
+            else ""
+        )
+        self.session.said.emit(say("The artwork has {count} parts{rest}.", count=count, rest=rest))
 
     @staticmethod
     def _wide(job: Faced, width: float) -> Faced:
@@ -93,6 +113,6 @@ class ArtworkPart(Part):
             return
         first = next(iter(allotted(job).prints.values()), None)
         lies = artwork_box(one_print(job, first)) if first is not None else None
-        self.thing.say(sizes(lies.width, lies.height) if lies else "none yet")
+        self.thing.say(sizes(lies.width, lies.height) if lies else say("none yet"))
         # With several artworks each one's size is in the tray.
         self._size.setVisible(job.placing.fit is Fit.ACTUAL and len(job.artworks) == 1)

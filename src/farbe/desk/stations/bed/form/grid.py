@@ -19,6 +19,7 @@ from farbe.layout.figures import measure, sizes
 from farbe.layout.pockets import centred_jig, pitch
 from farbe.model.base import BadInput
 from farbe.model.jig import Corner, Numbering, Pattern
+from farbe.said import say
 
 
 def with_pitch(job: Faced, *, across: float | None = None, along: float | None = None) -> Faced:
@@ -42,7 +43,10 @@ def with_pitch(job: Faced, *, across: float | None = None, along: float | None =
             low, high = (middle, high) if step < along else (low, middle)
         if abs(pitch(jig.replace(gap_y=high), job.piece.shape).along - along) > 1e-6:
             raise BadInput(
-                f"At a pitch of {measure(along)} the rows lie over each other; give more."
+                say(
+                    "At a pitch of {along} the rows lie over each other; give more.",
+                    along=measure(along),
+                )
             )
         jig = jig.replace(gap_y=round(high, 6))
     return job.replace(jig=jig)
@@ -51,7 +55,10 @@ def with_pitch(job: Faced, *, across: float | None = None, along: float | None =
 def _gap(gap: float, pitch_: float) -> float:
     if gap < -1e-9:
         raise BadInput(
-            f"At a pitch of {measure(pitch_)} the pieces lie over each other; give more."
+            say(
+                "At a pitch of {pitch} the pieces lie over each other; give more.",
+                pitch=measure(pitch_),
+            )
         )
     return max(0.0, round(gap, 6))
 
@@ -59,49 +66,66 @@ def _gap(gap: float, pitch_: float) -> float:
 class GridPart(Part):
     """Pattern, counts, gap or pitch, first pocket, name, numbers."""
 
-    NAME = "Jig"
+    NAME = say("Jig")
 
     def build(self) -> None:
         form, session = self.form, self.session
-        patterns = [(Pattern.SQUARE, "rows in line"), (Pattern.STAGGERED, "rows shifted by half")]
-        self.choice("Pattern", "Pattern", patterns, "jig.pattern")
-        self.numbers("Columns, rows", ("Columns", "jig.columns"), ("Rows", "jig.rows"),
-                     unit="", digits=0)  # fmt: skip
-        self.numbers("Gap", ("Gap across", "jig.gap_x"), ("Gap along", "jig.gap_y"))
+        patterns = [
+            (Pattern.SQUARE, say("rows in line")),
+            (Pattern.STAGGERED, say("rows shifted by half")),
+        ]
+        self.choice(say("Pattern"), say("Pattern"), patterns, "jig.pattern")
         self.numbers(
-            "or pitch",
-            ("Pitch across", (lambda j: pitch(j.jig, j.piece.shape).across,
+            say("Columns, rows"),
+            (say("Columns"), "jig.columns"),
+            (say("Rows"), "jig.rows"),
+            unit="",
+            digits=0,
+        )
+        self.numbers(say("Gap"), (say("Gap across"), "jig.gap_x"), (say("Gap along"), "jig.gap_y"))
+        self.numbers(
+            say("or pitch"),
+            (say("Pitch across"), (lambda j: pitch(j.jig, j.piece.shape).across,
                               lambda j, v: with_pitch(j, across=v))),
-            ("Pitch along", (lambda j: pitch(j.jig, j.piece.shape).along,
+            (say("Pitch along"), (lambda j: pitch(j.jig, j.piece.shape).along,
                              lambda j, v: with_pitch(j, along=v))),
         )  # fmt: skip
         self.numbers(
-            "First pocket", ("First pocket x", "jig.first_x"), ("First pocket y", "jig.first_y")
+            say("First pocket"),
+            (say("First pocket x"), "jig.first_x"),
+            (say("First pocket y"), "jig.first_y"),
         )
-        lies = [(0, "upright"), (90, "turned by 90°"), (180, "by 180°"), (270, "by 270°")]
-        self.choice("Pieces lie", "Pieces lie", lies, "jig.turned")
+        lies = [
+            (0, say("upright")),
+            (90, say("turned by 90°")),
+            (180, say("by 180°")),
+            (270, say("by 270°")),
+        ]
+        self.choice(say("Pieces lie"), say("Pieces lie"), lies, "jig.turned")
         self._fill = form.button(
-            "Fill the board",
+            say("Fill the board"),
             lambda: bed_edits.fill_board(session),
-            "As many pockets as fit, with room for bleed and guide",
+            say("As many pockets as fit, with room for bleed and guide"),
         )
         self._fits = form.words()
         form.button(
-            "Centre on the board",
+            say("Centre on the board"),
             lambda: session.edit(
-                "Centre the grid", lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
+                say("Centre the grid"), lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
             ),
         )
-        kept = QPushButton("Kept jigs")
+        kept = QPushButton(say("Kept jigs"))
         self.jig_menu = JigMenu(session, kept)
         kept.setMenu(self.jig_menu)
         form.wide(kept)
-        form.fold("Name and numbers")
-        form.row("Name", TextField(session, "Jig name", *lens("jig.name")))
-        self.choice("Numbered", "Numbering", [(n, n.value) for n in Numbering], "jig.numbering")
+        form.fold(say("Name and numbers"))
+        form.row(say("Name"), TextField(session, say("Jig name"), *lens("jig.name")))
+        self.choice(
+            say("Numbered"), say("Numbering"), [(n, n.words) for n in Numbering], "jig.numbering"
+        )
         self.numbers(
-            "Only the first",
-            ("Only the first pockets, 0 for all",
+            say("Only the first"),
+            (say("Only the first pockets, 0 for all"),
              (lambda j: j.jig.first_only or 0, lambda j, v: with_jig(j, first_only=v or None))),
             unit="", digits=0,
         )  # fmt: skip
@@ -115,43 +139,49 @@ class GridPart(Part):
         ways = findings.fills if findings else ()
         if ways:
             self._fits.setText("; ".join(f"{way.count} {way.words}" for way in ways))
-            self._fill.setText(f"Fill the board with {ways[0].count}")
+            self._fill.setText(say("Fill the board with {ways}", ways=ways[0].count))
         else:
-            self._fits.setText("Not one piece fits on this board." if findings else "")
-            self._fill.setText("Fill the board")
+            self._fits.setText(say("Not one piece fits on this board.") if findings else "")
+            self._fill.setText(say("Fill the board"))
 
 
 class BoardPart(Part):
     """What the job lies on, datum and board."""
 
-    NAME = "Board and datum"
+    NAME = say("Board and datum")
 
     def build(self) -> None:
-        self.form.row("Lies on", lies_on(self.desk))
-        self.choice("Datum", "Datum", [(c, c.value) for c in Corner], "jig.datum.corner")
-        self.numbers("Into the bed", ("Datum x", "jig.datum.x"), ("Datum y", "jig.datum.y"))
-        self.numbers("Board at", ("Board x", "jig.board.x"), ("Board y", "jig.board.y"))
+        self.form.row(say("Lies on"), lies_on(self.desk))
+        self.choice(say("Datum"), say("Datum"), [(c, c.words) for c in Corner], "jig.datum.corner")
         self.numbers(
-            "Size", ("Board width", "jig.board.width"), ("Board length", "jig.board.height")
+            say("Into the bed"), (say("Datum x"), "jig.datum.x"), (say("Datum y"), "jig.datum.y")
+        )
+        self.numbers(
+            say("Board at"), (say("Board x"), "jig.board.x"), (say("Board y"), "jig.board.y")
+        )
+        self.numbers(
+            say("Size"),
+            (say("Board width"), "jig.board.width"),
+            (say("Board length"), "jig.board.height"),
         )
         self.form.row(
-            "Colour", ColourField(self.session, "Board colour", *lens("jig.board.colour"))
+            say("Colour"), ColourField(self.session, say("Board colour"), *lens("jig.board.colour"))
         )
-        turned = [(False, "as drawn"), (True, "turned by 180°")]
-        self.choice("Loaded", "Board loaded", turned, (lambda j: j.bed_turned, loaded))
+        turned = [(False, say("as drawn")), (True, say("turned by 180°"))]
+        self.choice(say("Loaded"), say("Board loaded"), turned, (lambda j: j.bed_turned, loaded))
 
     def refresh(self) -> None:
         job = self.session.job
         if job is not None:
             board = job.jig.board
-            turned = ", turned" if job.bed_turned else ""
+            turned = say(", turned") if job.bed_turned else ""
             self.thing.say(f"{sizes(board.width, board.height)}{turned}")
 
 
 class KeepOutPart(Part):
     """Where no piece may lie."""
 
-    NAME = "Keep-outs"
+    NAME = say("Keep-outs")
 
     def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas = canvas
@@ -162,16 +192,18 @@ class KeepOutPart(Part):
     def build(self) -> None:
         form, session = self.form, self.session
         form.button(
-            "Add a clamp", lambda: bed_edits.add_keep_out(session, circle=False),
-            "A rectangle where no piece may lie; drag it to its place",
+            say("Add a clamp"), lambda: bed_edits.add_keep_out(session, circle=False),
+            say("A rectangle where no piece may lie; drag it to its place"),
         )  # fmt: skip
         form.button(
-            "Add a pin", lambda: bed_edits.add_keep_out(session, circle=True),
-            "A circle where no piece may lie; drag it to its place",
+            say("Add a pin"), lambda: bed_edits.add_keep_out(session, circle=True),
+            say("A circle where no piece may lie; drag it to its place"),
         )  # fmt: skip
-        self._at = form.row("At", self._field("x", "x"), self._field("y", "y"))
-        self._box = form.row("Size", self._field("width", "width"), self._field("length", "height"))
-        self._round = form.row("Diameter", self._field("diameter", "diameter"))
+        self._at = form.row(say("At"), self._field("x", "x"), self._field("y", "y"))
+        self._box = form.row(
+            say("Size"), self._field("width", "width"), self._field("length", "height")
+        )
+        self._round = form.row(say("Diameter"), self._field("diameter", "diameter"))
 
     def _field(self, words: str, field: str) -> NumberField:
         def get(job: Faced) -> float:
@@ -183,7 +215,7 @@ class KeepOutPart(Part):
             index = self._canvas.keep_out
             return job if index is None else bed_edits.with_keep_out(job, index, **{field: value})
 
-        made = self.number(f"Keep-out {words}", (get, put))
+        made = self.number(say("Keep-out {words}", words=words), (get, put))
         self._fields.append(made)
         return made
 

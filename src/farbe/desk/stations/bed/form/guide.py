@@ -11,53 +11,62 @@ from farbe.estimate.swaths import guide_passes
 from farbe.layout.guide import guide_ink, jig_code
 from farbe.model.jig import GuideStyle, Side
 from farbe.model.printer import PROCESS, VARNISH, WHITE
+from farbe.said import inside, say, say_count
 
 
 class GuidePart(Part):
     """The guide as a print, and as a cutting file."""
 
-    NAME = "Guide"
+    NAME = say("Guide")
 
     def build(self) -> None:
         styles = [
-            (GuideStyle.OUTLINE, "outlines"),
-            (GuideStyle.TICKS, "corner ticks"),
-            (GuideStyle.KERB, "raised kerb"),
+            (GuideStyle.OUTLINE, say("outlines")),
+            (GuideStyle.TICKS, say("corner ticks")),
+            (GuideStyle.KERB, say("raised kerb")),
         ]
-        self.choice("Style", "Guide style", styles, "guide.style")
-        self._line = self.numbers("Line", ("Guide line", "guide.line_width"), step=0.1)
-        self._tick = self.numbers("Tick length", ("Tick length", "guide.tick_length"))
+        self.choice(say("Style"), say("Guide style"), styles, "guide.style")
+        self._line = self.numbers(say("Line"), (say("Guide line"), "guide.line_width"), step=0.1)
+        self._tick = self.numbers(say("Tick length"), (say("Tick length"), "guide.tick_length"))
         self._kerb = self.form.row(
-            "Width, hits",
-            self.number("Kerb width", "guide.kerb_width", step=0.5),
-            self.number("Kerb hits", "guide.kerb_hits", unit="", digits=0),
+            say("Width, hits"),
+            self.number(say("Kerb width"), "guide.kerb_width", step=0.5),
+            self.number(say("Kerb hits"), "guide.kerb_hits", unit="", digits=0),
         )
         self._sides = self.form.row(
-            "Along",
+            say("Along"),
             ToggleField(
-                self.session, "Kerb side", [(s, s.value) for s in Side], *lens("guide.kerb_sides")
+                self.session,
+                say("Kerb side"),
+                [(s, s.words) for s in Side],
+                *lens("guide.kerb_sides"),
             ),
         )
         self._told = self.form.words(
-            "A kerb is a raised line of varnish at a pocket's edge: pieces stop against it."
+            say("A kerb is a raised line of varnish at a pocket's edge: pieces stop against it.")
         )
-        self._gap = self.numbers("Finger gap", ("Finger gap", "guide.finger_gap"))
-        self.numbers("Distance", ("Guide distance", "guide.distance"), step=0.1)
-        numbers = [(True, "and the jig's code"), (False, "none")]
-        self.choice("Numbers", "Numbers", numbers, "guide.numbers")
-        inks: list[tuple[str | None, str]] = [(None, "by the board's colour")]
-        inks += [(ink.name, ink.name.lower()) for ink in (*PROCESS[::-1], WHITE, VARNISH)]
-        self._ink = self.choice("Ink", "Guide ink", inks, "guide.ink")
-        self.choice("Quality", "Guide quality", [(True, "draft"), (False, "full")], "guide.draft")
+        self._gap = self.numbers(say("Finger gap"), (say("Finger gap"), "guide.finger_gap"))
+        self.numbers(say("Distance"), (say("Guide distance"), "guide.distance"), step=0.1)
+        numbers = [(True, say("and the jig's code")), (False, say("none"))]
+        self.choice(say("Numbers"), say("Numbers"), numbers, "guide.numbers")
+        inks: list[tuple[str | None, str]] = [(None, say("by the board's colour"))]
+        inks += [(ink.name, inside(ink.words)) for ink in (*PROCESS[::-1], WHITE, VARNISH)]
+        self._ink = self.choice(say("Ink"), say("Guide ink"), inks, "guide.ink")
+        self.choice(
+            say("Quality"),
+            say("Guide quality"),
+            [(True, say("draft")), (False, say("full"))],
+            "guide.draft",
+        )
         self._words = self.form.words()
-        self.form.fold("Cut from a sheet")
+        self.form.fold(say("Cut from a sheet"))
         self.form.row(
-            "Clearance, kerf",
-            self.number("Clearance", "cutting.clearance", step=0.1),
-            self.number("Kerf", "cutting.kerf", step=0.05),
+            say("Clearance, kerf"),
+            self.number(say("Clearance"), "cutting.clearance", step=0.1),
+            self.number(say("Kerf"), "cutting.kerf", step=0.05),
         )
-        self.numbers("Finger notch", ("Finger notch", "cutting.notch"))
-        self.form.button("Write the cutting file…", self.desk.exports.ask_guide)
+        self.numbers(say("Finger notch"), (say("Finger notch"), "cutting.notch"))
+        self.form.button(say("Write the cutting file…"), self.desk.exports.ask_guide)
 
     def refresh(self) -> None:
         job = self.session.job
@@ -78,8 +87,17 @@ class GuidePart(Part):
         self.thing.say(jig_code(job))
         passes = guide_passes(job)
         self._words.setText(
-            f"Printed in {guide_ink(job).name.lower()}, {passes}"
-            f" {'pass' if passes == 1 else 'passes'} instead of {job.printer.passes}."
+            say_count(
+                passes,
+                "Printed in {ink}, {count} pass instead of {others}.",
+                "Printed in {ink}, {count} passes instead of {others}.",
+                ink=inside(guide_ink(job).words),
+                others=job.printer.passes,
+            )
             if job.guide.draft
-            else f"Printed in {guide_ink(job).name.lower()}, {passes} passes."
+            else say(
+                "Printed in {ink}, {passes} passes.",
+                ink=inside(guide_ink(job).words),
+                passes=passes,
+            )
         )

@@ -26,8 +26,9 @@ from farbe.layout.figures import bare_length, measure
 from farbe.layout.laid import places
 from farbe.model.base import BadInput
 from farbe.model.correction import Correction, Measured, Terms
+from farbe.said import begun, say
 
-_COLUMNS = ("Pocket", "x", "y", "left")
+_COLUMNS = (say("Pocket"), "x", "y", say("left"))
 
 
 def with_point(job: Faced, point: Measured, *, instead: int | None = None) -> Faced:
@@ -50,7 +51,7 @@ def without_point(job: Faced, pocket: int) -> Faced:
 class MeasuredPart(Part):
     """A small table of pockets with where they were found; what follows in words."""
 
-    NAME = "Measured correction"
+    NAME = say("Measured correction")
 
     def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas, self._filling = canvas, False
@@ -61,21 +62,25 @@ class MeasuredPart(Part):
         self._table = QTableWidget(0, len(_COLUMNS))
         self._table.setHorizontalHeaderLabels(_COLUMNS)
         self._table.verticalHeader().setVisible(False)
-        self._table.setAccessibleName("Measured pockets")
+        self._table.setAccessibleName(say("Measured pockets"))
         self._table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         header = self._table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self._table.setToolTip("Where each pocket's middle was found, from the datum")
+        self._table.setToolTip(say("Where each pocket's middle was found, from the datum"))
         self._table.itemChanged.connect(self._typed)
         form.wide(self._table)
-        form.button("Add the chosen pocket", self.add, "Then type where its middle was found")
-        self._remove = form.button("Remove the row", self._remove_row)
-        form.button("Import a table…", self._ask)
-        terms: list[tuple[Terms | None, str]] = [(None, "as the points bear")]
-        terms += [(t, t.value) for t in Terms]
-        self._terms = self.choice("Corrects", "Correction terms", terms, self._lens("terms"))
-        on = [(True, "the artwork"), (False, "nothing, taken off")]
-        self._on = self.choice("Moves", "Correction moves", on, self._lens("on"))
+        form.button(
+            say("Add the chosen pocket"), self.add, say("Then type where its middle was found")
+        )
+        self._remove = form.button(say("Remove the row"), self._remove_row)
+        form.button(say("Import a table…"), self._ask)
+        terms: list[tuple[Terms | None, str]] = [(None, say("as the points bear"))]
+        terms += [(t, t.words) for t in Terms]
+        self._terms = self.choice(
+            say("Corrects"), say("Correction terms"), terms, self._lens("terms")
+        )
+        on = [(True, say("the artwork")), (False, say("nothing, taken off"))]
+        self._on = self.choice(say("Moves"), say("Correction moves"), on, self._lens("on"))
         self._words = form.words()
 
     @staticmethod
@@ -92,16 +97,18 @@ class MeasuredPart(Part):
         if job is not None and pocket is not None:
             x, y = by_datum(job, pocket.x, pocket.y)
             point = Measured(pocket=chosen, x=round(x, 3), y=round(y, 3))
-            self.session.edit("Measure a pocket", lambda j: with_point(j, point))
+            self.session.edit(say("Measure a pocket"), lambda j: with_point(j, point))
 
     def _remove_row(self) -> None:
         job, row = self.session.job, self._table.currentRow()
         if job is not None and job.correction is not None and row >= 0:
             pocket = job.correction.points[row].pocket
-            self.session.edit("Remove a measurement", lambda j: without_point(j, pocket))
+            self.session.edit(say("Remove a measurement"), lambda j: without_point(j, pocket))
 
     def _ask(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.form, "Measured", "", "Tables (*.csv *.txt)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.form, say("Measured"), "", say("Tables (*.csv *.txt)")
+        )
         if name:
             self.take_file(Path(name))
 
@@ -112,7 +119,7 @@ class MeasuredPart(Part):
         except BadInput as error:
             self.session.said.emit(str(error))
             return
-        self.session.edit("Measured pockets", lambda j: j.replace(correction=found))
+        self.session.edit(say("Measured pockets"), lambda j: j.replace(correction=found))
 
     def _typed(self, item: QTableWidgetItem) -> None:
         job = self.session.job
@@ -129,11 +136,11 @@ class MeasuredPart(Part):
             self.refresh()
             return
         if pocket < 1:
-            self.session.said.emit("Pockets are numbered from 1.")
+            self.session.said.emit(say("Pockets are numbered from 1."))
             self.refresh()
             return
         point = before.replace(pocket=pocket, x=x, y=y)
-        self.session.edit("Measured", lambda j: with_point(j, point, instead=before.pocket))
+        self.session.edit(say("Measured"), lambda j: with_point(j, point, instead=before.pocket))
 
     def refresh(self) -> None:
         job = self.session.job
@@ -158,22 +165,35 @@ class MeasuredPart(Part):
         self._remove.setEnabled(bool(points))
         for widget in (self._terms, self._on):
             widget.setVisible(bool(points))
-        state = "none" if correction is None else "on" if correction.on else "off"
-        self.thing.say(state if correction is None else f"{len(points)} pockets, {state}")
+        state = say("none") if correction is None else say("on") if correction.on else say("off")
+        self.thing.say(
+            state
+            if correction is None
+            else say("{points} pockets, {state}", points=len(points), state=state)
+        )
         self._words.setText(words)
 
 
 def _fitted(job: Faced, correction: Correction | None) -> tuple[Fitted | None, str]:
     """The correction worked out, and what to say of it."""
     if correction is None:
-        return None, "Measure where some pockets really are; the artwork then follows them."
+        return None, say("Measure where some pockets really are; the artwork then follows them.")
     try:
         fitted = fitted_correction(job, correction)
     except BadInput as error:
         return None, str(error)
-    wild = f" Pocket {fitted.wild[0]} does not go with the others." if fitted.wild else ""
+    wild = (
+        say(" Pocket {wild} does not go with the others.", wild=fitted.wild[0])
+        if fitted.wild
+        else ""
+    )
     worst = max(fitted.residuals.values())
     return (
         fitted,
-        f"{in_words(job, fitted).capitalize()}; {measure(worst, 3)} left at worst.{wild}",
+        say(
+            "{job}; {worst} left at worst.{wild}",
+            job=begun(in_words(job, fitted)),
+            worst=measure(worst, 3),
+            wild=wild,
+        ),
     )

@@ -16,12 +16,13 @@ from farbe.edits.bed import change_of, with_change
 from farbe.layout.correction import by_datum
 from farbe.layout.figures import bare_length, measure
 from farbe.layout.laid import allotted
+from farbe.said import say
 
 
 class PocketPart(Part):
     """Title of the inspector; below it, what is set apart for this pocket."""
 
-    NAME = "Pocket"
+    NAME = say("Pocket")
 
     def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
         self._canvas = canvas
@@ -31,11 +32,11 @@ class PocketPart(Part):
 
     def build(self) -> None:
         form = self.form
-        self._title, self._place = form.title("Pocket 1")
+        self._title, self._place = form.title(say("Pocket 1"))
         self._switch = form.button(
-            "Switch off",
+            say("Switch off"),
             lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
-            "Switch the chosen pockets off or on (X); drag over the board to choose several",
+            say("Switch the chosen pockets off or on (X); drag over the board to choose several"),
         )
         self._artwork = QComboBox()
         self._artwork.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -43,25 +44,25 @@ class PocketPart(Part):
         self._artwork.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
-        self._artwork.setAccessibleName("Artwork of this pocket")
+        self._artwork.setAccessibleName(say("Artwork of this pocket"))
         self._artwork.activated.connect(self._take_artwork)
-        self._artwork_row = form.row("Artwork", self._artwork)
-        form.row("Moved by", self._field("right", "offset_x", step=0.1),
+        self._artwork_row = form.row(say("Artwork"), self._artwork)
+        form.row(say("Moved by"), self._field("right", "offset_x", step=0.1),
                  self._field("up", "offset_y", step=0.1))  # fmt: skip
-        form.row("Size, turned", self._field("size", "scale", unit="%", step=5),
+        form.row(say("Size, turned"), self._field("size", "scale", unit="%", step=5),
                  self._field("turn", "rotation", unit="°", step=5))  # fmt: skip
         mirrored = ChoiceField(
-            self.session, "Pocket mirrored", [(False, "as all"), (True, "mirrored")],
+            self.session, say("Pocket mirrored"), [(False, say("as all")), (True, say("mirrored"))],
             lambda j: change_of(j, self._canvas.chosen).mirror,
             lambda j, v: with_change(j, self._canvas.selected, mirror=v),
         )  # fmt: skip
-        form.row("Shown", mirrored)
+        form.row(say("Shown"), mirrored)
         self._fields.append(mirrored)
-        self._reset = form.button("Print as all do", self._forget)
+        self._reset = form.button(say("Print as all do"), self._forget)
 
     def _field(self, words: str, field: str, **more: Any) -> NumberField:
         made = self.number(
-            f"Pocket {words}",
+            say("Pocket {words}", words=words),
             (
                 lambda j: getattr(change_of(j, self._canvas.chosen), field),
                 lambda j, v: with_change(j, self._canvas.selected, **{field: v}),
@@ -74,14 +75,14 @@ class PocketPart(Part):
     def _take_artwork(self, index: int) -> None:
         digest = self._artwork.itemData(index)
         self.session.edit(
-            "Artwork of a pocket",
+            say("Artwork of a pocket"),
             lambda job: with_change(job, self._canvas.selected, artwork=digest),
         )
 
     def _forget(self) -> None:
         gone = self._canvas.selected
         self.session.edit(
-            "Print as all do",
+            say("Print as all do"),
             lambda j: j.replace(changes=tuple(c for c in j.changes if c.pocket not in gone)),
         )
 
@@ -98,26 +99,32 @@ class PocketPart(Part):
         chosen = [p for p in found if p.number in canvas.selected]
         pocket = found[max(0, min(canvas.chosen, len(found)) - 1)]
         on = any(p.on for p in chosen)
-        self._switch.setText("Switch off" if on else "Switch on")
+        self._switch.setText(say("Switch off") if on else say("Switch on"))
         if canvas.banded:
-            self._title.setText(f"{len(canvas.banded)} pockets")
-            self._place.setText("chosen with a rubber band")
+            self._title.setText(say("{banded} pockets", banded=len(canvas.banded)))
+            self._place.setText(say("chosen with a rubber band"))
         else:
             what = allotted(job).prints.get(pocket.number)
-            prints = what.artwork.file_name if what is not None and what.artwork else "nothing"
-            self._title.setText(f"Pocket {pocket.number}")
+            prints = what.artwork.file_name if what is not None and what.artwork else say("nothing")
+            self._title.setText(say("Pocket {pocket}", pocket=pocket.number))
             x, y = by_datum(job, pocket.x, pocket.y)
             self._place.setText(
-                f"row {pocket.row + 1}, place {pocket.column + 1}; centre {bare_length(x)},"
-                f" {measure(y)} by the datum; prints {prints if pocket.on else 'nothing'}"
+                say(
+                    "row {row}, place {column}; centre {x}, {y} by the datum; prints {prints}",
+                    row=pocket.row + 1,
+                    column=pocket.column + 1,
+                    x=bare_length(x),
+                    y=measure(y),
+                    prints=prints if pocket.on else say("nothing"),
+                )
             )
         change = change_of(job, canvas.chosen)
         apart = {c.pocket for c in job.changes} & canvas.selected
-        self.thing.say("set apart" if apart else "as all")
+        self.thing.say(say("set apart") if apart else say("as all"))
         self._reset.setEnabled(bool(apart))
         self._artwork_row.setVisible(len(job.artworks) > 1)
         self._artwork.clear()
-        self._artwork.addItem("as it comes", None)
+        self._artwork.addItem(say("as it comes"), None)
         for art in job.artworks:
             self._artwork.addItem(art.file_name, art.key)
         self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))

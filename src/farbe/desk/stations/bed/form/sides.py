@@ -7,22 +7,31 @@ from farbe.edits.bed import both_sides, with_turning
 from farbe.layout.faced import Faced
 from farbe.layout.sides import needs_own_guide
 from farbe.model.face import Turn
+from farbe.said import say
 
 
 class SidesPart(Part):
     """Whether there is another side, how it comes up, and which one is worked on."""
 
-    NAME = "Sides"
+    NAME = say("Sides")
 
     def build(self) -> None:
-        sides = [(False, "one side"), (True, "both sides")]
-        self.choice("Printed on", "Printed on", sides, (lambda j: j.two_sided, both_sides))
-        what = [(False, "each in its pocket"), (True, "the whole board")]
-        self._what = self.choice("Turned over", "Turned over", what, self._turning("board"))
-        ways = [(t, t.value) for t in Turn]
-        self._way = self.choice("Which way", "Turned which way", ways, self._turning("turn"))
+        sides = [(False, say("one side")), (True, say("both sides"))]
+        self.choice(
+            say("Printed on"), say("Printed on"), sides, (lambda j: j.two_sided, both_sides)
+        )
+        what = [(False, say("each in its pocket")), (True, say("the whole board"))]
+        self._what = self.choice(
+            say("Turned over"), say("Turned over"), what, self._turning("board")
+        )
+        ways = [(t, t.words) for t in Turn]
+        self._way = self.choice(
+            say("Which way"), say("Turned which way"), ways, self._turning("turn")
+        )
         self._look = self.form.button(
-            "Work on the other side", self.switch, "Look at and edit the other side (Ctrl+B)"
+            say("Work on the other side"),
+            self.switch,
+            say("Look at and edit the other side (Ctrl+B)"),
         )
         self._words = self.form.words()
 
@@ -46,21 +55,23 @@ class SidesPart(Part):
             return
         turning = job.turning
         both = turning is not None
-        self.thing.say("both" if both else "one")
+        self.thing.say(say("both") if both else say("one"))
         for widget in (self._what, self._way, self._look, self._words):
             widget.setVisible(both)
         self._look.setText(
-            "Work on the first side" if self.session.other_side else "Work on the other side"
+            say("Work on the first side")
+            if self.session.other_side
+            else say("Work on the other side")
         )
         if turning is not None:
             own = needs_own_guide(job)
             guide = (
-                "It gets a guide of its own: its outline is the mirror image."
+                say("It gets a guide of its own: its outline is the mirror image.")
                 if own
                 else (
-                    "The pieces stay in the board."
+                    say("The pieces stay in the board.")
                     if turning.board
-                    else "It is its own mirror image, so the same guide holds it."
+                    else say("It is its own mirror image, so the same guide holds it.")
                 )
             )
             self._words.setText(guide)

@@ -27,14 +27,15 @@ from farbe.layout.guide import DARK, lightness
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
+from farbe.said import say, say_count
 
-_FITS = [(TextFit.SHRINK, "shrinks"), (TextFit.KEEP, "stays as it is")]
-_FITS += [(TextFit.FILL, "is spread to the box")]
+_FITS = [(TextFit.SHRINK, say("shrinks")), (TextFit.KEEP, say("stays as it is"))]
+_FITS += [(TextFit.FILL, say("is spread to the box"))]
 _FACES = [
-    (TypeFace.REGULAR, "regular"),
-    (TypeFace.MEDIUM, "medium"),
-    (TypeFace.BOLD, "bold"),
-    (TypeFace.OWN, "a font file"),
+    (TypeFace.REGULAR, say("regular")),
+    (TypeFace.MEDIUM, say("medium")),
+    (TypeFace.BOLD, say("bold")),
+    (TypeFace.OWN, say("a font file")),
 ]
 
 
@@ -64,7 +65,7 @@ def with_box(job: Faced, index: int, **fields: Any) -> Faced:
 class TextPart(Part):
     """Text boxes, one of them chosen, and the table that fills them."""
 
-    NAME = "Text"
+    NAME = say("Text")
 
     def build(self) -> None:
         form, session = self.form, self.session
@@ -76,42 +77,48 @@ class TextPart(Part):
         self._which.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
-        self._which.setAccessibleName("Text box")
+        self._which.setAccessibleName(say("Text box"))
         self._which.activated.connect(self.choose)
-        self._which_row = form.row("Box", self._which)
-        column = QPushButton("Column")
+        self._which_row = form.row(say("Box"), self._which)
+        column = QPushButton(say("Column"))
         self._columns = QMenu(column)
         self._columns.aboutToShow.connect(self._fill_columns)
         column.setMenu(self._columns)
-        words = LinesField(session, "Text", *self._lens("text", ""))
-        words.setToolTip("{name} stands for a column of the table, {#} for the pocket's number")
-        self._rows: list[QWidget] = [form.row("Text", words), form.row("Insert", column)]
+        words = LinesField(session, say("Text"), *self._lens("text", ""))
+        words.setToolTip(
+            say("{name} stands for a column of the table, {#} for the pocket's number")
+        )
+        self._rows: list[QWidget] = [form.row(say("Text"), words), form.row(say("Insert"), column)]
         self._fields.append(words)
-        self._number_row("At", ("Text x", "x"), ("Text y", "y"))
-        self._number_row("Width, height", ("Text width", "width"), ("Text height", "height"))
-        self._number_row("Capitals", ("Text size", "size"), step=0.5)
-        colour = ColourField(session, "Text colour", *self._lens("colour", "#000000"))
+        self._number_row(say("At"), (say("Text x"), "x"), (say("Text y"), "y"))
+        self._number_row(
+            say("Width, height"), (say("Text width"), "width"), (say("Text height"), "height")
+        )
+        self._number_row(say("Capitals"), (say("Text size"), "size"), step=0.5)
+        colour = ColourField(session, say("Text colour"), *self._lens("colour", "#000000"))
         self._fields.append(colour)
-        self._rows.append(form.row("Colour", colour))
+        self._rows.append(form.row(say("Colour"), colour))
         self._ink = QComboBox()
-        self._ink.setAccessibleName("Text ink")
-        self._ink.setToolTip("The colour by process inks, or one ink of the printer alone")
+        self._ink.setAccessibleName(say("Text ink"))
+        self._ink.setToolTip(say("The colour by process inks, or one ink of the printer alone"))
         self._ink.activated.connect(self._take_ink)
-        self._rows.append(form.row("Printed in", self._ink))
-        _, self._remove = self._pair(("Add text", self.add), ("Remove", self.remove))
-        self._rows.append(form.fold("Face and line"))
-        places = NinePlaces(session, "text", self._aligned, self._align)
-        self._rows.append(form.row("Aligned", places))
+        self._rows.append(form.row(say("Printed in"), self._ink))
+        _, self._remove = self._pair((say("Add text"), self.add), (say("Remove"), self.remove))
+        self._rows.append(form.fold(say("Face and line")))
+        places = NinePlaces(session, say("text"), self._aligned, self._align)
+        self._rows.append(form.row(say("Aligned"), places))
         self._fields.append(places)
-        self._number_row("Lines apart", ("Way to the next line", "leading"), unit="×", step=0.1)
-        self._number_row("On a curve", ("Radius of the text's curve", "radius"), step=5)
-        self._number_row("Turned by", ("Text turned", "rotation"), unit="°", step=5)
-        self._choice_row("Too wide", "Text too wide", _FITS, "fit", TextFit.SHRINK)
-        self._choice_row("Face", "Text face", _FACES, "face", TypeFace.MEDIUM)
-        self._font = form.button("Choose the font file…", self._ask_font)
-        self._table_head = form.fold("Table of names")
+        self._number_row(
+            say("Lines apart"), (say("Way to the next line"), "leading"), unit="×", step=0.1
+        )
+        self._number_row(say("On a curve"), (say("Radius of the text's curve"), "radius"), step=5)
+        self._number_row(say("Turned by"), (say("Text turned"), "rotation"), unit="°", step=5)
+        self._choice_row(say("Too wide"), say("Text too wide"), _FITS, "fit", TextFit.SHRINK)
+        self._choice_row(say("Face"), say("Text face"), _FACES, "face", TypeFace.MEDIUM)
+        self._font = form.button(say("Choose the font file…"), self._ask_font)
+        self._table_head = form.fold(say("Table of names"))
         _, self._no_table = self._pair(
-            ("Choose a table…", self._ask_table), ("No table", self._drop_table)
+            (say("Choose a table…"), self._ask_table), (say("No table"), self._drop_table)
         )
         self._table_words = form.words()
 
@@ -178,13 +185,13 @@ class TextPart(Part):
         job = self.session.job
         if job is not None:
             self.index = len(job.texts)
-            self.session.edit("Add text", lambda j: j.replace(texts=(*j.texts, new_box(j))))
+            self.session.edit(say("Add text"), lambda j: j.replace(texts=(*j.texts, new_box(j))))
 
     def remove(self) -> None:
         """Remove the chosen text box."""
         at = self.index
         self.session.edit(
-            "Remove text", lambda j: j.replace(texts=(*j.texts[:at], *j.texts[at + 1 :]))
+            say("Remove text"), lambda j: j.replace(texts=(*j.texts[:at], *j.texts[at + 1 :]))
         )
 
     def _fill_columns(self) -> None:
@@ -192,15 +199,17 @@ class TextPart(Part):
         job = self.session.job
         names = [*(job.table.columns if job and job.table else ()), "#"]
         for name in names[:40]:
-            words = "the pocket's number" if name == "#" else name
+            words = say("the pocket's number") if name == "#" else name
             self._columns.addAction(words, partial(self._insert, name))
 
     def _insert(self, name: str) -> None:
         get, put = self._lens("text", "")
-        self.session.edit("Text", lambda j: put(j, f"{get(j)} {{{name}}}".strip()))
+        self.session.edit(say("Text"), lambda j: put(j, f"{get(j)} {{{name}}}".strip()))
 
     def _ask_table(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.form, "Table", "", "Tables (*.csv *.txt *.tsv)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.form, say("Table"), "", say("Tables (*.csv *.txt *.tsv)")
+        )
         if name:
             self.take_table(Path(name))
 
@@ -208,17 +217,21 @@ class TextPart(Part):
         """Fill the text boxes from a table file."""
 
         def use(table: Table) -> None:
-            self.session.edit(f"Use {table.file_name}", lambda j: j.replace(table=table))
+            self.session.edit(
+                say("Use {file_name}", file_name=table.file_name), lambda j: j.replace(table=table)
+            )
 
         self.desk.workers.start(
-            "table", lambda _: read_table(path), use, title=f"Reading {path.name}"
+            "table", lambda _: read_table(path), use, title=say("Reading {path}", path=path.name)
         )
 
     def _drop_table(self) -> None:
-        self.session.edit("No table", lambda j: j.replace(table=None))
+        self.session.edit(say("No table"), lambda j: j.replace(table=None))
 
     def _ask_font(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self.form, "Font", "", "Fonts (*.otf *.ttf)")
+        name, _ = QFileDialog.getOpenFileName(
+            self.form, say("Font"), "", say("Fonts (*.otf *.ttf)")
+        )
         if name:
             self.take_font(Path(name))
 
@@ -230,20 +243,20 @@ class TextPart(Part):
             self.session.said.emit(str(error))
             return
         at = self.index
-        self.session.edit("Font", lambda j: with_box(j, at, face=TypeFace.OWN, font=digest))
+        self.session.edit(say("Font"), lambda j: with_box(j, at, face=TypeFace.OWN, font=digest))
 
     def _take_ink(self, index: int) -> None:
         ink, at = self._ink.itemData(index), self.index
-        self.session.edit("Ink of the text", lambda j: with_box(j, at, ink=ink))
+        self.session.edit(say("Ink of the text"), lambda j: with_box(j, at, ink=ink))
 
     def _show_inks(self, job: Faced) -> None:
         """Offer the printer's inks, and that of the box even if the printer lacks it."""
         chosen = job.texts[self.index].ink if job.texts else None
         names = dict.fromkeys(ink.name for ink in job.printer.inks)
         self._ink.clear()
-        self._ink.addItem("its colour", None)
+        self._ink.addItem(say("its colour"), None)
         for name in (*names, *((chosen,) if chosen and chosen not in names else ())):
-            self._ink.addItem(f"{name} alone", name)
+            self._ink.addItem(say("{name} alone", name=name), name)
         self._ink.setCurrentIndex(max(0, self._ink.findData(chosen)))
 
     def refresh(self) -> None:
@@ -253,7 +266,7 @@ class TextPart(Part):
         count = len(job.texts)
         self._show_inks(job)
         self.index = max(0, min(self.index, count - 1))
-        self.thing.say({0: "none", 1: "1 box"}.get(count, f"{count} boxes"))
+        self.thing.say(say_count(count, "{count} box", "{count} boxes") if count else say("none"))
         for row in self._rows:
             row.setVisible(count > 0)
         self._which_row.setVisible(count > 1)
@@ -261,14 +274,21 @@ class TextPart(Part):
         self._no_table.setEnabled(job.table is not None)
         self._font.setVisible(count > 0 and job.texts[self.index].face is TypeFace.OWN)
         self._which.clear()
-        self._which.addItems([box.text[:30].replace("\n", " / ") or "empty" for box in job.texts])
+        self._which.addItems(
+            [box.text[:30].replace("\n", " / ") or say("empty") for box in job.texts]
+        )
         self._which.setCurrentIndex(self.index)
         if job.table is None:
-            self._table_head.say("none")
-            self._table_words.setText("No table; {#} gives each pocket its number.")
+            self._table_head.say(say("none"))
+            self._table_words.setText(say("No table; {#} gives each pocket its number."))
         else:
             columns = ", ".join(job.table.columns[:6])
             self._table_head.say(job.table.file_name)
             self._table_words.setText(
-                f"{job.table.file_name}: {len(job.table.rows)} rows of {columns}"
+                say(
+                    "{file_name}: {rows} rows of {columns}",
+                    file_name=job.table.file_name,
+                    rows=len(job.table.rows),
+                    columns=columns,
+                )
             )
