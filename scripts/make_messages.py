@@ -23,6 +23,14 @@ ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "farbe"
 TRANSLATIONS = ROOT / "translations"
 COMPILED = SOURCE / "data" / "locale"
+#: Lines of a catalogue's head that say nothing, or the time of writing.
+_UNTOLD = tuple(
+    f'"{name}:'
+    for name in (
+        "Project-Id-Version", "Report-Msgid-Bugs-To", "POT-Creation-Date", "PO-Revision-Date",
+        "Last-Translator", "Language-Team", "Generated-By",
+    )
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -83,11 +91,8 @@ def as_po(catalogue: Catalog) -> bytes:
     """The text of a catalogue; without the time of writing, so that the same stays the same."""
     out = io.BytesIO()
     write_po(out, catalogue, width=96, sort_by_file=True, omit_header=False, include_lineno=False)
-    dated = ("POT-Creation-Date", "PO-Revision-Date", "Generated-By")
     lines = out.getvalue().decode("utf-8").splitlines(keepends=True)
-    return "".join(
-        line for line in lines if not line.startswith(tuple(f'"{d}' for d in dated))
-    ).encode()
+    return "".join(line for line in lines if not line.startswith(_UNTOLD)).encode()
 
 
 def as_mo(catalogue: Catalog) -> bytes:

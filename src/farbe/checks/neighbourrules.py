@@ -26,7 +26,7 @@ from farbe.model.text import TextBox
 from farbe.plan.stations import Station
 from farbe.render.guide import FIGURES, STAND_OFF
 from farbe.render.marks import marks_shape
-from farbe.said import inside, say, say_count
+from farbe.said import inside, say, say_count, spoken
 
 #: Area in mm² that may be shared where things but touch.
 TOUCH = 0.01
@@ -178,7 +178,7 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
                 who=_who(len(small), pocket, text),
                 size=measure(round(size, 2)),
                 least=measure(least),
-                printer=job.printer.name,
+                printer=spoken(job.printer.name),
             ),
             Station.BED,
             figure=least - size,

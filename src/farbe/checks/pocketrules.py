@@ -21,7 +21,7 @@ from farbe.model.text import TextFit, TypeFace
 from farbe.plan.order import layer_for_ink
 from farbe.plan.stations import Station
 from farbe.render.marks import label_box
-from farbe.said import inside, say, say_count
+from farbe.said import inside, say, say_count, spoken
 from farbe.separate.grid import Grid
 
 
@@ -184,7 +184,7 @@ def text_has_its_ink(facts: Facts) -> Iterator[Check]:
             why = (
                 say("no layer prints it")
                 if there
-                else say("{printer} has no such ink", printer=job.printer.name)
+                else say("{printer} has no such ink", printer=spoken(job.printer.name))
             )
             yield Check(
                 "text-ink",

@@ -32,7 +32,7 @@ from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import footprints, ganged
 from farbe.render.glimpse import Box, Glimpse, part_of
 from farbe.render.piece import piece_separation
-from farbe.said import say
+from farbe.said import say, spoken
 from farbe.separate.grid import Grid
 from farbe.separate.tones import difference, lab_of
 
@@ -117,7 +117,7 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
                 "The film is {width} wide; {printer} takes {bed_width}. Load narrower film, "
                 "or choose another printer.",
                 width=measure(roll.width),
-                printer=job.printer.name,
+                printer=spoken(job.printer.name),
                 bed_width=measure(job.printer.bed_width),
             ),
             Station.BED,

@@ -39,7 +39,7 @@ from farbe.plan.order import needs_white, printing_layers
 from farbe.plan.readers import mirror_words, own_layers
 from farbe.plan.stations import Station
 from farbe.render.piece import dot_side, lost_dots
-from farbe.said import say, say_count
+from farbe.said import say, say_count, spoken
 
 #: Pixels per inch of artwork at its printed size: under these, lettering shows steps.
 FEW_PIXELS = 150
@@ -139,7 +139,7 @@ def piece_too_high(facts: Facts) -> Iterator[Check]:
                 "The piece is {height} high; {printer} takes {max_piece_height} at most. "
                 "Choose another printer, or measure the piece again.",
                 height=measure(piece.height),
-                printer=printer.name,
+                printer=spoken(printer.name),
                 max_piece_height=measure(printer.max_piece_height),
             ),
             Station.PIECE,
@@ -194,7 +194,7 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
                     "{layer} cannot print: {printer} has no {kind} ink; switch it off, or choose "
                     "another printer.",
                     layer=layer.words,
-                    printer=facts.job.printer.name,
+                    printer=spoken(facts.job.printer.name),
                     kind=layer.kind.words,
                 ),
                 Station.LAYERS,
@@ -314,7 +314,7 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             say(
                 "A raised kerb is built of varnish, and {printer} has none.",
-                printer=job.printer.name,
+                printer=spoken(job.printer.name),
             ),
             Station.BED,
             Fix(

@@ -16,11 +16,12 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPixmap,
+    QResizeEvent,
 )
 from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
-    QHBoxLayout,
+    QGridLayout,
     QLineEdit,
     QPlainTextEdit,
     QPushButton,
@@ -331,9 +332,10 @@ class ButtonsField(QWidget):
     ) -> None:
         super().__init__()
         self._session, self._name, self._get, self._set = session, name, get, set_
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(self.GAP)
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setSpacing(self.GAP)
+        self._columns = len(choices)
         self._buttons: list[tuple[StrEnum, QPushButton]] = []
         for value, words in choices:
             button = QPushButton(words)
@@ -343,10 +345,25 @@ class ButtonsField(QWidget):
             button.setMinimumWidth(30)
             button.setStyleSheet("padding: 4px 4px;")
             button.clicked.connect(lambda _=False, value=value: self._choose(value))
-            row.addWidget(button)
+            self._grid.addWidget(button, 0, len(self._buttons))
             self._buttons.append((value, button))
         session.changed.connect(self.refresh)
         self.refresh()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._arrange()
+
+    def _arrange(self) -> None:
+        """Side by side, or two in a row where that is too narrow for their words."""
+        buttons = [button for _, button in self._buttons]
+        needed = sum(button.sizeHint().width() + self.GAP for button in buttons)
+        columns = len(buttons) if needed <= self.width() or len(buttons) < 3 else 2
+        if columns == self._columns:
+            return
+        self._columns = columns
+        for place, button in enumerate(buttons):
+            self._grid.addWidget(button, place // columns, place % columns)
 
     def _choose(self, value: StrEnum) -> None:
         chosen = self.chosen(value)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QFrame,
@@ -32,6 +32,48 @@ def rule() -> QFrame:
     line = QFrame()
     line.setProperty("role", "rule")
     return line
+
+
+class ElidedButton(QPushButton):
+    """A button whose words end in dots where it is narrow; all of them are told on it."""
+
+    #: What is left of its words at least, and kept free beside them.
+    LEAST, AROUND = 48, 22
+
+    def __init__(self, words: str = "", tip: str = "") -> None:
+        super().__init__(words)
+        self._words, self._tip = words, tip
+        self._elide()
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def setText(self, words: str) -> None:
+        self._words = words
+        self._elide()
+
+    def setToolTip(self, tip: str) -> None:
+        self._tip = tip
+        self._elide()
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(px(self.LEAST), super().minimumSizeHint().height())
+
+    def sizeHint(self) -> QSize:
+        wide = self.fontMetrics().horizontalAdvance(self._words) + px(self.AROUND)
+        return QSize(wide, super().sizeHint().height())
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._elide()
+
+    def _elide(self) -> None:
+        room = self.width() - px(self.AROUND)
+        shown = self.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
+        super().setText(shown)
+        if shown != self._words or self.accessibleName() == self._words:
+            self.setAccessibleName("" if shown == self._words else self._words)
+        super().setToolTip(
+            self._tip if shown == self._words else f"{self._words}\n{self._tip}".strip()
+        )
 
 
 class Tall(QWidget):
@@ -138,9 +180,9 @@ class Form(Tall):
         self._column.addSpacing(6)
         self._column.addWidget(rule())
         row = QHBoxLayout()
-        row.addWidget(label(text, "head"))
-        row.addStretch()
-        second = label(faint, "faint")
+        first, second = label(text, "head"), label(faint, "faint")
+        first.setWordWrap(True)
+        row.addWidget(first, 1)
         row.addWidget(second)
         self._column.addLayout(row)
         return second
@@ -167,8 +209,7 @@ class Form(Tall):
 
     def button(self, words: str, run: Callable[[], object], tip: str = "") -> QPushButton:
         """A button over the whole width."""
-        made = QPushButton(words)
-        made.setToolTip(tip)
+        made = ElidedButton(words, tip)
         made.clicked.connect(lambda: run())
         self._column.addWidget(made)
         return made
@@ -183,6 +224,9 @@ class Form(Tall):
         name.setWordWrap(True)
         fixed(name, wide=self.LABEL)
         name.setBuddy(controls[0])
+        if name.sizeHint().width() > name.width():
+            # A long word is told in full on it.
+            name.setToolTip(text)
         grid.addWidget(name, 0, 0)
         for column, control in enumerate(controls, start=1):
             grid.addWidget(control, 0, column)

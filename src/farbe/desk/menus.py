@@ -14,7 +14,7 @@ from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.plan.stations import Station
 from farbe.said import begun, inside, say, spoken
-from farbe.samples.jobs import SAMPLES
+from farbe.samples.names import NAMES
 
 if TYPE_CHECKING:
     from farbe.desk.window import MainWindow
@@ -65,8 +65,7 @@ class Menus:
         self._recent = job.addMenu(say("&Recent"))
         self._recent.aboutToShow.connect(self._fill_recent)
         samples = job.addMenu(say("Sa&mples"))
-        for name in SAMPLES:
-            words = name.replace("-", " ").capitalize()
+        for name, words in NAMES.items():
             self._act(samples, words, "", partial(files.open_sample, name), say("Sample"))
         job.addSeparator()
         self._act(job, say("&Save"), "Ctrl+S", files.save, of_job=True)

@@ -30,7 +30,7 @@ from farbe.queue.sweep import sweep
 from farbe.queue.tofolder import look_at_folders
 from farbe.queue.work import add_job, cancel, job_of, nest, prepare, print_again, repeat
 from farbe.render.raster import Report
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: Milliseconds between two looks at the presses and the queue, and between two clearings.
 LOOK, CLEAR = 1500, 3_600_000
@@ -263,7 +263,8 @@ class PressDesk(QObject):
         )  # fmt: skip
 
     def _sent(self, job: Faced, number: int) -> None:
-        where = job.printer.name if job.receiver.drive is Drive.PRESS else job.receiver.name
+        by = job.printer if job.receiver.drive is Drive.PRESS else job.receiver
+        where = spoken(by.name)
         self._session.said.emit(
             say(
                 "{job} goes to {where} as number {number}.",
@@ -299,7 +300,7 @@ class PressDesk(QObject):
 
         self._workers.start(
             _key(lane), work, lambda waits: self._worked(lane, waits),
-            title=say("Printing on {lane}", lane=lane or say("the press")), waits=True,
+            title=say("Printing on {lane}", lane=spoken(lane) or say("the press")), waits=True,
         )  # fmt: skip
 
     def _worked(self, lane: str, waits: bool) -> None:
@@ -344,7 +345,7 @@ _SEEN = {
 
 def _key(lane: str) -> str:
     """By what the work on a printer's lane is known."""
-    return say("print on {lane}", lane=lane)
+    return f"print on {lane}"
 
 
 def bed_picture(printer: str) -> QImage:

@@ -21,7 +21,7 @@ from farbe.desk.marks import paint_eye, paint_film
 from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, theme
 from farbe.model.piece import Material, Reader
 from farbe.plan.recipes import RECIPES, Recipe
-from farbe.plan.starts import STARTS_ON
+from farbe.plan.starts import ON_FILM, STARTS_ON
 from farbe.said import begun, say, spoken
 from farbe.samples.names import NAMES
 
@@ -75,9 +75,9 @@ class StartTile(QAbstractButton):
 
     def __init__(self, words: str) -> None:
         super().__init__()
-        self._film = words.startswith("film")
-        self.setText(begun(words))
-        self.setAccessibleName(say("New job: {words}", words=words))
+        self._film = words == ON_FILM
+        self.setText(begun(spoken(words)))
+        self.setAccessibleName(say("New job: {words}", words=spoken(words)))
         fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -167,8 +167,8 @@ class StartPage(QWidget):
         pairs = QGridLayout()
         pairs.setSpacing(6)
         samples.addLayout(pairs)
-        for index, name in enumerate(NAMES):
-            button = QPushButton(name.replace("-", " ").capitalize())
+        for index, (name, words) in enumerate(NAMES.items()):
+            button = QPushButton(words)
             button.clicked.connect(lambda _=False, n=name: self.sample_chosen.emit(n))
             pairs.addWidget(button, index // 3, index % 3)
         column.addStretch(2)

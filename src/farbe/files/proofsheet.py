@@ -22,7 +22,7 @@ from farbe.plan.order import channels, printing_layers
 from farbe.plan.readers import order_words
 from farbe.plan.sentence import surface_words
 from farbe.render.sources import Sources
-from farbe.said import say
+from farbe.said import say, spoken
 
 PIXELS, PLATE_PIXELS = 1600, 260
 MM = 72 / 25.4
@@ -120,7 +120,7 @@ class _Page:
             for layer in printing_layers(job.stack)
         )
         rows = (
-            (say("Piece"), f"{job.piece.name}, {shape_words(job.piece)}"),
+            (say("Piece"), f"{spoken(job.piece.name)}, {shape_words(job.piece)}"),
             (say("Number"), number(len(laid(job)))),
             (say("Surface"), surface_words(job.piece)),
             (say("Layers"), layers),

@@ -25,7 +25,7 @@ from farbe.layout.laid import places
 from farbe.layout.outline import rings
 from farbe.layout.shapewords import shape_words
 from farbe.plan.sentence import duration, surface_words
-from farbe.said import say
+from farbe.said import say, spoken
 from farbe.separate.outline import PixelRing
 
 MM = 72 / 25.4
@@ -82,10 +82,10 @@ class _Sheet:
         self._line(
             say(
                 "{piece}, {piece_2}, {piece_3}; {printer}; jig {jig}, code {jig_code}",
-                piece=job.piece.name,
+                piece=spoken(job.piece.name),
                 piece_2=shape_words(job.piece),
                 piece_3=surface_words(job.piece),
-                printer=job.printer.name,
+                printer=spoken(job.printer.name),
                 jig=job.jig.name,
                 jig_code=jig_code(job),
             ),

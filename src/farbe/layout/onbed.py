@@ -13,7 +13,7 @@ from farbe.layout.prints import Allotment, over_pockets
 from farbe.layout.shapewords import shape_words
 from farbe.layout.sides import needs_own_guide
 from farbe.model.medium import Bed
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: How far the label stands in from the board's corner, in mm.
 INSET = 3.0
@@ -54,7 +54,7 @@ class OnBed(Carrier):
     def words(self, job: Faced, count: int) -> str:
         piece = job.piece
         high = say(", {height} high", height=bare_length(piece.height)) if piece.height else ""
-        return f"{count} × {piece.name}, {shape_words(piece)}{high}"
+        return f"{count} × {spoken(piece.name)}, {shape_words(piece)}{high}"
 
     def material_cost(self, job: Faced) -> float:
         return 0.0
@@ -88,7 +88,9 @@ class OnRollers(OnBed):
         return super().carries(job) and on_rollers(job)
 
     def loading(self, job: Faced, count: int) -> tuple[Handwork, ...]:
-        words = say("{count} × {piece}, the print's middle up", count=count, piece=job.piece.name)
+        words = say(
+            "{count} × {piece}, the print's middle up", count=count, piece=spoken(job.piece.name)
+        )
         height, times = job.piece.height, job.running.times
         return (
             Handwork(say("Put them on the rollers"), words, count * times.place, run="place"),

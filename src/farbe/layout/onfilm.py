@@ -15,7 +15,7 @@ from farbe.layout.rolls import film_length, missing, roll_of_face, sheet_lengths
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: What a clear film looks like over the press.
 FILM = "#c9cdd0"
@@ -94,7 +94,10 @@ class OnFilm(Carrier):
     def words(self, job: Faced, count: int) -> str:
         film = sizes(roll_of_face(job).width, film_length(job), digits=0)
         return say(
-            "{count} × {piece} on film, {film}", count=count, piece=job.piece.name, film=film
+            "{count} × {piece} on film, {film}",
+            count=count,
+            piece=spoken(job.piece.name),
+            film=film,
         )
 
     def material_cost(self, job: Faced) -> float:

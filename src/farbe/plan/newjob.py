@@ -154,7 +154,7 @@ def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:
                 "{count} pieces of {width} do not fit on the bed of {printer}; {found} do.",
                 count=count,
                 width=sizes(shape.width, shape.height),
-                printer=printer.name,
+                printer=spoken(printer.name),
                 found=found.count,
             )
         )

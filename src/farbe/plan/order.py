@@ -11,7 +11,7 @@ from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.model.receiver import Receiver
-from farbe.said import inside, say
+from farbe.said import inside, say, spoken
 
 
 def default_stack(reader: Reader, *, varnish: bool = False) -> tuple[Layer, ...]:
@@ -75,7 +75,7 @@ def mirror_reason(reader: Reader, receiver: Receiver | None = None) -> str:
     """
     by_receiver = receiver is not None and receiver.mirrors
     hand = (
-        say("; {receiver} does the mirroring", receiver=receiver.name)
+        say("; {receiver} does the mirroring", receiver=spoken(receiver.name))
         if receiver is not None and by_receiver
         else ""
     )

@@ -177,7 +177,7 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
             what + GUESSED * sized,
             Station.BED,
             (say("Columns"), say("Film width")),
-            f"{len(laid(job))} × {job.piece.name}",
+            f"{len(laid(job))} × {spoken(job.piece.name)}",
         ),
         Phrase(
             surface_words(job.piece) + GUESSED * (Guess.SURFACE in guesses),

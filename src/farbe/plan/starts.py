@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
-ON_FILM, ON_BODY = "film from a roll", "round body on rollers"
+from farbe.said import shipped
+
+ON_FILM, ON_BODY = shipped("film from a roll"), shipped("round body on rollers")
 #: In the order in which they are offered.
 STARTS_ON = (ON_FILM, ON_BODY)

@@ -21,8 +21,11 @@ def run_list_key(job: Job, listed: tuple[Step, ...]) -> str:
     job : the order as a whole
     listed : its steps
     """
-    words = [job.name, job.printer.name, *(f"{step.text}\n{step.detail}" for step in listed)]
-    return hashlib.sha256("\0".join(words).encode("utf-8")).hexdigest()
+    # Of values alone: words change with the user's language and units.
+    values = [job.name, job.printer.name]
+    values += [f"{step.kind.value} {step.run} {step.height} {step.seconds:.1f}" for step in listed]
+    values += [f"{la.name} {la.hits}" for face in job.faces for la in face.stack if la.on]
+    return hashlib.sha256("\0".join(values).encode("utf-8")).hexdigest()
 
 
 def ticked(folder: Path, key: str) -> int:

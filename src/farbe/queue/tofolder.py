@@ -19,7 +19,7 @@ from farbe.names import free_name, safe_name
 from farbe.queue.states import State
 from farbe.queue.store import Entry, Queue
 from farbe.render.raster import Report, unwatched
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: Bytes that are copied between two looks at whether it is still wanted.
 CHUNK = 1 << 22
@@ -58,7 +58,7 @@ def hand_to_folder(
         entry = queue.entry(entry.number)
     target, names = Path(entry.handed[0]), entry.handed[2:]
     if not target.is_dir():
-        raise CannotWrite(_gone(target, receiver.name))
+        raise CannotWrite(_gone(target, spoken(receiver.name)))
     try:
         for index, name in enumerate(names):
             _give_place(target / _first_name(entry, index), target / name)
@@ -85,11 +85,14 @@ def _gone(target: Path, receiver: str) -> str:
 def _folder_of(receiver: Receiver) -> Path:
     if not receiver.folder:
         raise BadInput(
-            say("Say at the station Run which folder {receiver} watches.", receiver=receiver.name)
+            say(
+                "Say at the station Run which folder {receiver} watches.",
+                receiver=spoken(receiver.name),
+            )
         )
     target = Path(receiver.folder)
     if not target.is_dir():
-        raise CannotWrite(_gone(target, receiver.name))
+        raise CannotWrite(_gone(target, spoken(receiver.name)))
     return target
 
 

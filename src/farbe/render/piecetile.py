@@ -100,7 +100,7 @@ def check_printable(job: Faced) -> None:
         raise BadInput(
             say(
                 "The printer {printer} has no ink for {missing}; switch that layer off.",
-                printer=job.printer.name,
+                printer=spoken(job.printer.name),
                 missing=inside(spoken(missing[0])),
             )
         )

@@ -44,6 +44,7 @@ from farbe.plan.receivers import OPEN_PLATES
 from farbe.plan.recipes import recipe
 from farbe.plan.spots import with_plates
 from farbe.render.footprints import ganged
+from farbe.said import shipped
 from farbe.samples.draw import (
     AMBER,
     BARK,
@@ -88,11 +89,11 @@ def lid_job(store: ArtStore) -> Job:
     return Job(
         name="Heather honey lids",
         piece=Piece(
-            name="jar lid",
+            name=shipped("jar lid"),
             shape=lid,
             height=9,
             relief=0.3,
-            surface=Surface(colour="#1d3b31", name="steel, dark green"),
+            surface=Surface(colour="#1d3b31", name=shipped("steel, dark green")),
         ),
         faces=(
             Face(
@@ -101,7 +102,7 @@ def lid_job(store: ArtStore) -> Job:
                 stack=(
                     WHITE_UNDER.replace(treatments=(Choke(by=0.12, least=FINE_STROKE),)),
                     COLOUR,
-                    VARNISH_OVER.replace(hits=3, name="Raised varnish"),
+                    VARNISH_OVER.replace(hits=3, name=shipped("Raised varnish")),
                 ),
             ),
         ),
@@ -174,7 +175,10 @@ def tag_job(store: ArtStore) -> Job:
     return Job(
         name="Helpers' name tags",
         piece=Piece(
-            name="name tag", shape=shape, height=4, surface=Surface(colour="#c99f6a", name="wood")
+            name=shipped("name tag"),
+            shape=shape,
+            height=4,
+            surface=Surface(colour="#c99f6a", name=shipped("wood")),
         ),
         printer=FLATBED,
         faces=(
@@ -234,10 +238,10 @@ def label_job(store: ArtStore) -> Job:
     return Job(
         name="Thyme honey labels",
         piece=Piece(
-            name="jar label",
+            name=shipped("jar label"),
             shape=shape,
             height=0.1,
-            surface=Surface(material=Material.CLEAR, name="clear film"),
+            surface=Surface(material=Material.CLEAR, name=shipped("clear film")),
         ),
         faces=(
             Face(
@@ -262,10 +266,10 @@ def spot_label_job(store: ArtStore) -> Job:
     plain = Job(
         name="Labels from a designer's PDF",
         piece=Piece(
-            name="jar label",
+            name=shipped("jar label"),
             shape=shape,
             height=0.4,
-            surface=Surface(colour="#20302a", name="dark card"),
+            surface=Surface(colour="#20302a", name=shipped("dark card")),
         ),
         printer=FLATBED,
         faces=(Face(artworks=(artwork,), stack=(WHITE_UNDER, COLOUR, VARNISH_OVER)),),
@@ -289,7 +293,7 @@ def sign_job(store: ArtStore) -> Job:
     made = recipe("lit from behind")
     return Job(
         name="Lit stall sign",
-        piece=Piece(name="sign", shape=shape, height=5, surface=made.surface),
+        piece=Piece(name=shipped("sign"), shape=shape, height=5, surface=made.surface),
         faces=(
             Face(
                 reader=made.reader,
@@ -315,10 +319,10 @@ def window_job(store: ArtStore) -> Job:
     return Job(
         name="Shop window, two faces",
         piece=Piece(
-            name="window film",
+            name=shipped("window film"),
             shape=shape,
             height=0.2,
-            surface=Surface(material=Material.CLEAR, name="clear film"),
+            surface=Surface(material=Material.CLEAR, name=shipped("clear film")),
         ),
         faces=(
             Face(
@@ -353,7 +357,7 @@ def apron_job(store: ArtStore) -> Job:
     )
     return Job(
         name="Apron transfers",
-        piece=Piece(name="apron print", shape=shape, surface=made.surface),
+        piece=Piece(name=shipped("apron print"), shape=shape, surface=made.surface),
         faces=(
             Face(
                 reader=made.reader,
@@ -385,15 +389,17 @@ def gang_job(store: ArtStore) -> Job:
     plain = Job(
         name="Apron gang",
         piece=Piece(
-            name="apron print", shape=Rectangle(width=180, height=150), surface=made.surface
+            name=shipped("apron print"),
+            shape=Rectangle(width=180, height=150),
+            surface=made.surface,
         ),
         faces=(Face(reader=made.reader, artworks=arts, stack=(made.stack[0], white)),),
         printer=ROLL_PRINTER,
         medium=film,
         garments=(
-            Garment(colour="#23262e", name="dark cotton", size="M", count=3),
-            Garment(colour="#23262e", name="dark cotton", size="L", count=2),
-            Garment(colour="#5a2b2e", name="heather red cotton", size="L", count=1),
+            Garment(colour="#23262e", name=shipped("dark cotton"), size="M", count=3),
+            Garment(colour="#23262e", name=shipped("dark cotton"), size="L", count=2),
+            Garment(colour="#5a2b2e", name=shipped("heather red cotton"), size="L", count=1),
         ),
         marks=Marks(frame=False, trim=False, label="{job} · {date}", label_height=4),
         jig=_bed_of("Transfers 190 × 160", Rectangle(width=190, height=160), 8.0),
@@ -416,9 +422,9 @@ def banner_job(store: ArtStore) -> Job:
     made = Job(
         name="Hanging banners, two sides",
         piece=Piece(
-            name="banner",
+            name=shipped("banner"),
             shape=Rectangle(width=300, height=420),
-            surface=Surface(material=Material.TEXTILE, colour="#f6f3ec", name="canvas"),
+            surface=Surface(material=Material.TEXTILE, colour="#f6f3ec", name=shipped("canvas")),
         ),
         printer=ROLL_PRINTER,
         faces=(
@@ -451,10 +457,10 @@ def mead_job(store: ArtStore) -> Job:
     return Job(
         name="Heather mead bottles",
         piece=Piece(
-            name="mead bottle",
+            name=shipped("mead bottle"),
             shape=body,
             height=75,
-            surface=Surface(colour="#3a2a1c", name="brown glass"),
+            surface=Surface(colour="#3a2a1c", name=shipped("brown glass")),
         ),
         printer=FLATBED,
         faces=(
@@ -485,7 +491,9 @@ def beaker_job(store: ArtStore) -> Job:
     return Job(
         name="Tapered beakers",
         piece=Piece(
-            name="beaker", shape=body, surface=Surface(colour="#20302a", name="dark enamel")
+            name=shipped("beaker"),
+            shape=body,
+            surface=Surface(colour="#20302a", name=shipped("dark enamel")),
         ),
         faces=(
             Face(
@@ -508,8 +516,8 @@ def pen_job(store: ArtStore) -> Job:
     return Job(
         name="Market pens",
         piece=Piece(
-            name="pen", shape=shape, height=9.5, relief=1.2,
-            surface=Surface(colour="#1d2b45", name="anodised, dark blue"),
+            name=shipped("pen"), shape=shape, height=9.5, relief=1.2,
+            surface=Surface(colour="#1d2b45", name=shipped("anodised, dark blue")),
         ),
         faces=(
             Face(

@@ -2,8 +2,20 @@
 
 from __future__ import annotations
 
-NAMES = (
-    "jar-lids", "name-tags", "jar-labels", "designer-labels", "stall-sign", "shop-window",
-    "apron-transfers", "apron-gang", "hanging-banners", "mead-bottles", "tapered-beaker",
-    "market-pens",
-)  # fmt: skip
+from farbe.said import say
+
+#: Each under its name, with the words that are read.
+NAMES = {
+    "jar-lids": say("Jar lids"),
+    "name-tags": say("Name tags"),
+    "jar-labels": say("Jar labels"),
+    "designer-labels": say("Designer labels"),
+    "stall-sign": say("Stall sign"),
+    "shop-window": say("Shop window"),
+    "apron-transfers": say("Apron transfers"),
+    "apron-gang": say("Apron gang"),
+    "hanging-banners": say("Hanging banners"),
+    "mead-bottles": say("Mead bottles"),
+    "tapered-beaker": say("Tapered beaker"),
+    "market-pens": say("Market pens"),
+}

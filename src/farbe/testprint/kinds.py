@@ -13,7 +13,7 @@ from farbe.model.base import BadInput
 from farbe.model.job import Intent
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
-from farbe.said import say
+from farbe.said import say, spoken
 from farbe.separate.choke import Plate, choke
 from farbe.separate.colour import converter_for
 from farbe.separate.grid import Grid
@@ -53,7 +53,7 @@ class _Sheet:
             raise BadInput(
                 say(
                     "The printer {printer} has no ink for {kind}, so there is nothing to test.",
-                    printer=self.printer.name,
+                    printer=spoken(self.printer.name),
                     kind=kind.words,
                 )
             )
@@ -89,7 +89,7 @@ class _Sheet:
             raise BadInput(
                 say(
                     "The bed of {printer} is too small for this test print.",
-                    printer=self.printer.name,
+                    printer=spoken(self.printer.name),
                 )
             )
         for place in range(count):

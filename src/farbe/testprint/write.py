@@ -25,7 +25,7 @@ from farbe.model.base import BadInput
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver, Split
 from farbe.render.raster import ChannelInfo, Report, some_channels, unwatched
-from farbe.said import say
+from farbe.said import say, spoken
 from farbe.testprint.chart import Chart, chart_bed
 
 #: A board that shows white and black alike.
@@ -149,7 +149,7 @@ def planned_chart(
         raise BadInput(
             say(
                 "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
-                receiver=receiver.name,
+                receiver=spoken(receiver.name),
             )
         )
     found = []

@@ -6,10 +6,10 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
@@ -349,7 +349,7 @@ class GarmentPart(Part):
                 ),
             )
         )
-        remove = QPushButton(say("Remove"))
+        remove = ElidedButton(say("Remove"))
         remove.clicked.connect(lambda: self._remove(index))
         self._rows.append(
             self._holder.row(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QPoint, QPointF, QRectF, Qt
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -19,6 +19,7 @@ from PySide6.QtGui import (
     QPixmap,
 )
 from PySide6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QHBoxLayout,
     QMenu,
@@ -77,7 +78,7 @@ class Card(QWidget):
     def __init__(self, desk: Desk, index: int) -> None:
         super().__init__()
         self._desk, self._index, session = desk, index, desk.session
-        fixed(self, wide=self.WIDTH, high=84)
+        fixed(self, high=84)
         self._grab: QPoint | None = None
         self._size = label("", "faint")
         self._name = label("", "head")
@@ -200,6 +201,20 @@ class Card(QWidget):
         count = round(self._count(job)) if rest else None
         self._desk.session.edit(say("Quantity"), lambda j: with_quantity(j, self._index, count))
 
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.LayoutRequest:
+            self._make_room()
+        elif event.type() in (QEvent.Type.StyleChange, QEvent.Type.FontChange):
+            # Its buttons are not dressed yet.
+            QApplication.postEvent(self, QEvent(QEvent.Type.LayoutRequest))
+        return super().event(event)
+
+    def _make_room(self) -> None:
+        """As wide as the cards usually are, and wider if its words are."""
+        layout = self.layout()
+        if layout is not None:
+            self.setFixedWidth(max(px(self.WIDTH), layout.sizeHint().width()))
+
     def refresh(self) -> None:
         job = self._desk.session.job
         if job is None or not self._art_there(job):
@@ -222,9 +237,11 @@ class Card(QWidget):
             else say("in {pockets}", pockets=pockets)
         )
         self._size.setText(f"{sizes(wide, high, digits=1)}{dense}, {where}")
+        self._size.setToolTip(self._size.text())
         rest = art.quantity is None and not on_film
         self._rest.setVisible(not on_film)
         fill(self._rest, rest)
+        self._make_room()
         self.update()
 
     def _thumb(self) -> QImage | None:

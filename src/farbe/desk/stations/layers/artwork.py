@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField
-from farbe.desk.form import Form, label
+from farbe.desk.form import ElidedButton, Form, label
 from farbe.desk.results import FileOffers
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
@@ -142,7 +142,7 @@ class ArtworkForm(Form):
             )  # fmt: skip
         if file.layers:
             form.row(say("Layers"), self._layer_button(art, file.layers))
-        profile = QPushButton(
+        profile = ElidedButton(
             say("of the file") if art.profile is None else say("a file of your own")
         )
         profile.setAccessibleName(say("Profile of the artwork"))
@@ -168,7 +168,7 @@ class ArtworkForm(Form):
         """Switches layers of a page; those that are hidden in the file are off at first."""
         switched = {layer.name: layer.on for layer in art.layers}
         shown = sum(switched.get(name, on) for name, on in layers)
-        button = QPushButton(
+        button = ElidedButton(
             say("{shown} of {layers} are printed", shown=shown, layers=len(layers))
         )
         button.setAccessibleName(say("Layers of the page"))
@@ -200,7 +200,7 @@ class ArtworkForm(Form):
 
     def _group_button(self, art: ArtworkFile, groups: tuple[str, ...], layers: bool) -> QPushButton:
         """Chooses which groups of a drawing are plates of their own."""
-        button = QPushButton(say("Layers as plates") if layers else say("Groups as plates"))
+        button = ElidedButton(say("Layers as plates") if layers else say("Groups as plates"))
         button.setToolTip(say("Take a group of the drawing as a plate and out of its picture"))
         menu = QMenu(button)
         for name in (*art.groups, *(name for name in groups if name not in art.groups)):

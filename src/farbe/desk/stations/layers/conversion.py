@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QPushButton
+from PySide6.QtWidgets import QFileDialog
 
 from farbe.desk.fields import ChoiceField, NumberField
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.stations.base import Desk
 from farbe.edits.values import lens
 from farbe.layout.faced import Faced
@@ -30,7 +30,7 @@ class ConversionForm(Form):
         self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
         session = desk.session
         self.head(say("Colour to ink"))
-        self._profile = QPushButton()
+        self._profile = ElidedButton()
         self._profile.setAccessibleName(say("The printer's ICC profile"))
         self._profile.setToolTip(say("The CMYK profile that the plates are made for"))
         self._profile.clicked.connect(self._ask_profile)

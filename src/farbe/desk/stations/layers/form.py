@@ -6,13 +6,12 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import (
-    QPushButton,
     QVBoxLayout,
     QWidget,
 )
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing, scrolled
 from farbe.desk.section import Section, layer_figures
 from farbe.desk.stations.base import Desk
@@ -58,7 +57,7 @@ class LayerForm(Form):
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
         self.wide(self._body)
-        recipes = QPushButton(say("Recipes"))
+        recipes = ElidedButton(say("Recipes"))
         self.recipes = RecipeMenu(desk.session, recipes)
         recipes.setMenu(self.recipes)
         self.fold(say("Name and recipes"))

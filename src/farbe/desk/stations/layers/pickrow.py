@@ -10,6 +10,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from farbe.desk.form import ElidedButton
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import fixed
 from farbe.files.outlinefile import read_outline
@@ -39,7 +40,7 @@ class PickRow(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
-        self._button = QPushButton()
+        self._button = ElidedButton()
         self._button.setCheckable(True)
         self._button.clicked.connect(self._begin)
         column.addWidget(self._button)
@@ -116,7 +117,7 @@ class PickRow(QWidget):
 
     @staticmethod
     def _small(words: str, run: Callable[[], object], enabled: bool) -> QPushButton:
-        button = QPushButton(words)
+        button = ElidedButton(words)
         button.setEnabled(enabled)
         button.clicked.connect(lambda: run())
         return button

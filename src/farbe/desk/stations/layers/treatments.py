@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QWidget
 
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.curvefield import CurveField
@@ -71,7 +71,7 @@ class StepList:
         self._rows, self._get, self._put = rows, get, put
         for index in range(len(there)):
             self._step(there, index)
-        add = QPushButton(say("Add a {what}", what=what))
+        add = ElidedButton(say("Add a {what}", what=what))
         menu = QMenu(add)
         for words, value in fresh:
             menu.addAction(words, partial(self.add, value))
@@ -145,7 +145,7 @@ class StepList:
         put: Callable[[Faced, Value], Faced],
     ) -> QPushButton:
         """A button that takes the next click on the picture as the black or white point."""
-        session, button = self._desk.session, QPushButton(words)
+        session, button = self._desk.session, ElidedButton(words)
         button.setAccessibleName(say("Pick {point} from the picture", point=words))
         button.setToolTip(say("Click what should be {point} in the picture", point=words))
 

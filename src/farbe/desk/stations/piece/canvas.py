@@ -19,7 +19,7 @@ from farbe.model.piece import (
     RoundBody,
     Surface,
 )
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: Pixels within which an edge is taken hold of.
 GRIP = 7.0
@@ -183,7 +183,9 @@ class PieceCanvas(Canvas):
         painter.drawText(
             QPointF(16, 24),
             say(
-                "{piece}, {piece_2}, in plan", piece=job.piece.name, piece_2=shape_words(job.piece)
+                "{piece}, {piece_2}, in plan",
+                piece=spoken(job.piece.name),
+                piece_2=shape_words(job.piece),
             ),
         )
         painter.drawText(QPointF(left, side.top() - 8), say("from the side"))
@@ -220,7 +222,7 @@ class PieceCanvas(Canvas):
         painter.setPen(QColor("#f4f4f4"))
         words = say(
             "{piece}, what passes under the heads, {unrolled}",
-            piece=job.piece.name,
+            piece=spoken(job.piece.name),
             unrolled=body.unrolled.words,
         )
         painter.drawText(QPointF(16, 24), words)

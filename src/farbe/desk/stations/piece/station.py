@@ -33,13 +33,13 @@ from farbe.model.piece import (
 )
 from farbe.plan.readers import ReadBy, mirror_words, order_words, read_by
 from farbe.plan.sentence import surface_words
-from farbe.said import say, shipped
+from farbe.said import say, shipped, spoken
 
 #: Surfaces that are often met; a click states one.
 SURFACES = (
     Surface(colour="#1d3b31", name=shipped("steel, dark green")),
     Surface(colour="#ffffff", name=shipped("white board")),
-    Surface(colour="#c99f6a", name="wood"),
+    Surface(colour="#c99f6a", name=shipped("wood")),
     Surface(material=Material.CLEAR, name=shipped("clear film")),
     Surface(material=Material.TRANSLUCENT, colour="#eef0ee", name=shipped("opal acrylic")),
     Surface(material=Material.TEXTILE, colour="#23262e", name=shipped("dark cotton")),
@@ -216,7 +216,7 @@ def piece_station(desk: Desk) -> StationView:
 
 def _surface_choice(desk: Desk) -> ChoiceField:
     """Surfaces by name; what is set by hand is none of them."""
-    choices = [(surface, surface.name) for surface in SURFACES]
+    choices = [(surface, spoken(surface.name)) for surface in SURFACES]
     return ChoiceField(
         desk.session,
         say("Surface like"),

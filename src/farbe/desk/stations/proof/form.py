@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from farbe.desk.fields import fill
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing
 from farbe.desk.looks import ARTWORK, Scene, Shown, kept
 from farbe.desk.stations.base import Desk
@@ -144,7 +144,7 @@ class LookForm(Form):
         self.surface = Choices(say("Surface to try"))
         self.surface.activated.connect(lambda i: self.try_surface(self.surface.value(i)))
         self.row(say("Surface"), self.surface)
-        self._take = QPushButton(say("Use this surface for the job"))
+        self._take = ElidedButton(say("Use this surface for the job"))
         self._take.clicked.connect(self._take_surface)
         self.wide(self._take)
         self.behind = Choices(say("What is behind the piece"))
@@ -250,7 +250,7 @@ class LookForm(Form):
     def _offer(self, job: Faced) -> None:
         view = self._looks.wanted.view
         own, other = (
-            (say("the face"), "behind")
+            (say("the face"), say("behind"))
             if job.reader is not Reader.THROUGH
             else (say("its reader"), say("the face"))
         )

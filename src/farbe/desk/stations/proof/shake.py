@@ -4,9 +4,8 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtWidgets import QPushButton
-
 from farbe.desk.fields import NumberField
+from farbe.desk.form import ElidedButton
 from farbe.desk.stations.layers.edgepicture import ShakenEdge
 from farbe.desk.stations.part import Part
 from farbe.edits import stack as stack_edits
@@ -44,7 +43,7 @@ class ShakePart(Part):
         )
         form.wide(ShakenEdge(desk.results))
         self._words = form.words()
-        self._take = QPushButton(say("Take them over"))
+        self._take = ElidedButton(say("Take them over"))
         self._take.setToolTip(say("Set the choke and the bleed that are enough (F4)"))
         self._take.setShortcut("F4")
         self._take.clicked.connect(self.take_over)

@@ -21,7 +21,7 @@ from farbe.desk.theme import px, theme
 from farbe.layout.figures import decimal
 from farbe.plan.sentence import duration
 from farbe.queue.store import Entry, State
-from farbe.said import say
+from farbe.said import say, spoken
 
 HEADS = (
     say("No."),
@@ -138,7 +138,7 @@ class Entries(QAbstractTableModel):
             state = say("prints next")
         said = " · ".join(filter(None, (entry.remark, entry.note)))
         return (
-            str(entry.number), _name(entry), entry.lane, state,
+            str(entry.number), _name(entry), spoken(entry.lane), state,
             str(entry.pieces), duration(entry.seconds), f"{decimal(entry.ink_ml, 2)} ml",
             f"{decimal(entry.price, 2)} {self._currency}",
             said or entry.ended[:16].replace("T", " "),

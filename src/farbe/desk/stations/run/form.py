@@ -7,12 +7,12 @@ from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
-from PySide6.QtWidgets import QLineEdit, QMenu, QPushButton, QWidget
+from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from farbe.checks.weight import Weight
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField, TextField
-from farbe.desk.form import Form
+from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
@@ -50,7 +50,7 @@ class QualityPart(Part):
 
     def build(self) -> None:
         form, session = self.form, self.session
-        self._mode = QPushButton()
+        self._mode = ElidedButton()
         self._mode.setAccessibleName(say("Quality mode"))
         self._menu = QMenu(self._mode)
         self._menu.aboutToShow.connect(self._fill)
@@ -292,7 +292,7 @@ class PressPart(Part):
         form = self.form
         self._words = form.words()
         self._words.setAccessibleName(say("State of the test press"))
-        self._fault = QPushButton(say("Faults"))
+        self._fault = ElidedButton(say("Faults"))
         self._menu = QMenu(self._fault)
         self._menu.aboutToShow.connect(self._fill)
         self._fault.setMenu(self._menu)
@@ -462,7 +462,7 @@ class Start(Form):
         self._desk, self._session, self._files = desk, desk.session, files
         self.layout().setContentsMargins(16, 12, 16, 10)  # type: ignore[union-attr]
         self._about = self.words()
-        self.button_ = QPushButton(say("Print on the test press"))
+        self.button_ = ElidedButton(say("Print on the test press"))
         self.button_.setProperty("primary", True)
         self.button_.clicked.connect(picture.start)
         self.wide(self.button_)

@@ -6,10 +6,10 @@ from functools import partial
 from typing import Any
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QColorDialog, QInputDialog, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QColorDialog, QInputDialog, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
-from farbe.desk.form import Form, emptied
+from farbe.desk.form import ElidedButton, Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
 from farbe.files.printerfile import SUFFIX, PrinterFile
@@ -61,7 +61,7 @@ def add_printer(form: Form, session: Session) -> None:
             lambda j, v: with_printer(j, name=v),
         ),
     )
-    choose = QPushButton(say("Printers"))
+    choose = ElidedButton(say("Printers"))
     choose.setMenu(PrinterMenu(session, choose))
     form.wide(choose)
     form.row(
@@ -129,7 +129,7 @@ class InkRows(QWidget):
             rows.row(
                 "",
                 self._figure(place, say("Laydown of {ink}", ink=ink), "laydown", "ml/m²"),
-                self._figure(place, say("Price of {ink}", ink=ink), "price", say("a litre")),
+                self._figure(place, say("Price of {ink}", ink=ink), "price", say("/l")),
             )
         self._column.addWidget(rows)
 

@@ -6,7 +6,9 @@ from collections.abc import Callable
 from itertools import groupby
 
 from PySide6.QtCore import QItemSelection, QItemSelectionModel, QItemSelectionRange
+from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import (
+    QBoxLayout,
     QCheckBox,
     QComboBox,
     QHBoxLayout,
@@ -27,7 +29,7 @@ from farbe.desk.theme import fixed, px
 from farbe.model.base import BadInput
 from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: States of entries that can be printed, and of those of which the operator says what came of it.
 _TO_PRINT = (State.WAITING, State.HELD, State.STOPPED)
@@ -62,8 +64,8 @@ class QueueView(QWidget):
         desk.session.changed.connect(self.refresh)
         self.refresh()
 
-    def _head(self) -> QHBoxLayout:
-        """What is shown."""
+    def _head(self) -> QBoxLayout:
+        """What is shown; in two rows where one is too narrow for its words."""
         row = QHBoxLayout()
         row.setSpacing(4)
         row.addWidget(label(say("Queue"), "head"))
@@ -79,7 +81,12 @@ class QueueView(QWidget):
         self.lane.setMinimumContentsLength(8)
         self.lane.addItem(EVERY)
         self.lane.currentIndexChanged.connect(lambda _: self.refresh())
+        self.lane.currentTextChanged.connect(self.lane.setToolTip)
+        self.lane.setToolTip(EVERY)
         row.addWidget(self.lane)
+        row.addStretch()
+        self._filters, row = row, QHBoxLayout()
+        row.setSpacing(4)
         self.search = QLineEdit()
         self.search.setAccessibleName(say("Find in the queue"))
         self.search.setPlaceholderText(say("Find"))
@@ -96,7 +103,19 @@ class QueueView(QWidget):
         )
         self.by_itself.toggled.connect(self._press.set_by_itself)
         row.addWidget(self.by_itself)
-        return row
+        self._finding = row
+        self._head_row = QBoxLayout(QBoxLayout.Direction.LeftToRight)
+        self._head_row.setSpacing(4)
+        self._head_row.addLayout(self._filters)
+        self._head_row.addLayout(self._finding, 1)
+        return self._head_row
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        needed = self._filters.sizeHint().width() + self._finding.minimumSize().width()
+        room = self._head_row.contentsRect().width()
+        beside, below = QBoxLayout.Direction.LeftToRight, QBoxLayout.Direction.TopToBottom
+        self._head_row.setDirection(beside if needed <= room else below)
 
     def _acts(self) -> FoldingBar:
         """What can be done with the chosen entries."""
@@ -202,18 +221,19 @@ class QueueView(QWidget):
 
     def _fill_lanes(self, lanes: tuple[str, ...]) -> None:
         """The printers that there are, the chosen one still chosen."""
-        wanted = [EVERY, *lanes]
-        if [self.lane.itemText(i) for i in range(self.lane.count())] == wanted:
+        wanted = ["", *lanes]
+        if [self.lane.itemData(i) or "" for i in range(self.lane.count())] == wanted:
             return
-        chosen = self.lane.currentText()
+        chosen = self.lane.currentData()
         self.lane.blockSignals(True)
         self.lane.clear()
-        self.lane.addItems(wanted)
-        self.lane.setCurrentIndex(max(0, self.lane.findText(chosen)))
+        for lane in wanted:
+            self.lane.addItem(spoken(lane) or EVERY, lane)
+        self.lane.setCurrentIndex(max(0, self.lane.findData(chosen)))
         self.lane.blockSignals(False)
 
     def _is_wanted(self, entry: Entry) -> bool:
-        if self.lane.currentIndex() > 0 and entry.lane != self.lane.currentText():
+        if self.lane.currentIndex() > 0 and entry.lane != self.lane.currentData():
             return False
         words = self.search.text().casefold().split()
         told = f"{entry.number} {entry.name} {entry.state.words} {entry.remark} {entry.note}"

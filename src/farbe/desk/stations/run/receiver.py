@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtWidgets import QFileDialog, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField, TextField
-from farbe.desk.form import Form, emptied
+from farbe.desk.form import ElidedButton, Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.stations.part import Part
 from farbe.edits.values import lens
@@ -66,7 +66,7 @@ class ReceiverPart(Part):
 
     def build(self) -> None:
         form, session = self.form, self.session
-        menu = QPushButton(say("Receivers"))
+        menu = ElidedButton(say("Receivers"))
         self.menu = ReceiverMenu(session, menu)
         menu.setMenu(self.menu)
         form.wide(menu)
@@ -120,7 +120,7 @@ class ReceiverPart(Part):
             [(Drive.PRESS, say("the test press")), (Drive.FOLDER, say("a folder it watches"))],
             *lens("receiver.drive"),
         ))  # fmt: skip
-        folder = QPushButton(say("Choose"))
+        folder = ElidedButton(say("Choose"))
         folder.setAccessibleName(say("Choose the folder that the receiver watches"))
         folder.clicked.connect(self._ask_folder)
         self._folder = [

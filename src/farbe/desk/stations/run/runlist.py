@@ -28,7 +28,7 @@ from farbe.model.receiver import Drive
 from farbe.plan.sentence import duration
 from farbe.queue.store import Queue
 from farbe.queue.ticks import run_list_key, tick, ticked
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: Width of what is clicked to tick a step.
 MARK = 46
@@ -275,7 +275,7 @@ class PressCanvas(BedWorld):
                 if to_press
                 else say(
                     "{receiver} prints this job.\nWhat came of it is said in the queue.",
-                    receiver=job.receiver.name,
+                    receiver=spoken(job.receiver.name),
                 )
             )
             flags = Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap

@@ -51,6 +51,8 @@ class TestPrintPart(Part):
         for kind, words in _WORDS.items():
             self.kind.addItem(words, kind)
         self.kind.currentIndexChanged.connect(lambda _: self.refresh())
+        self.kind.currentTextChanged.connect(self.kind.setToolTip)
+        self.kind.setToolTip(self.kind.currentText())
         form.row(say("Kind"), self.kind)
         form.button(
             say("Write its files…"), self._ask, say("A hand-off for this printer and receiver")

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPushButton, QSizePolicy
+from PySide6.QtWidgets import QComboBox, QFileDialog, QSizePolicy
 
+from farbe.desk.form import ElidedButton
 from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.part import Part
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.watchdesk import WatchDesk, recipe_named
 from farbe.model.base import BadInput
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: What was done last that is shown.
 SHOWN = 8
@@ -30,7 +31,7 @@ class WatchPart(Part):
 
     def build(self) -> None:
         form = self.form
-        self._folder = QPushButton(say("Choose a folder…"))
+        self._folder = ElidedButton(say("Choose a folder…"))
         self._folder.setAccessibleName(say("Folder that is watched"))
         self._folder.clicked.connect(self._ask)
         form.wide(self._folder)
@@ -52,17 +53,18 @@ class WatchPart(Part):
     def watch(self, folder: Path) -> None:
         """Watch a folder by the chosen recipe; what is dropped there goes to the queue."""
         try:
-            self._watcher.start(folder, recipe_named(self.recipe.currentText()))
+            self._watcher.start(folder, recipe_named(self.recipe.currentData()))
         except BadInput as error:
             self.session.said.emit(str(error))
 
     def _fill(self) -> None:
         names = [recipe.name for recipe in all_recipes()]
-        if [self.recipe.itemText(i) for i in range(self.recipe.count())] != names:
-            chosen = self.recipe.currentText()
+        if [self.recipe.itemData(i) for i in range(self.recipe.count())] != names:
+            chosen = self.recipe.currentData()
             self.recipe.clear()
-            self.recipe.addItems(names)
-            self.recipe.setCurrentIndex(max(0, self.recipe.findText(chosen)))
+            for name in names:
+                self.recipe.addItem(spoken(name), name)
+            self.recipe.setCurrentIndex(max(0, self.recipe.findData(chosen)))
 
     def refresh(self) -> None:
         watcher = self._watcher

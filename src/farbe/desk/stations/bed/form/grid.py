@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QPushButton, QWidget
+from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ColourField, NumberField, TextField
+from farbe.desk.form import ElidedButton
 from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import BedCanvas
@@ -114,7 +115,7 @@ class GridPart(Part):
                 say("Centre the grid"), lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
             ),
         )
-        kept = QPushButton(say("Kept jigs"))
+        kept = ElidedButton(say("Kept jigs"))
         self.jig_menu = JigMenu(session, kept)
         kept.setMenu(self.jig_menu)
         form.wide(kept)

@@ -1,0 +1,146 @@
+"""Farbe in other languages: all is said, nothing is cut, and what is stored stays as it is."""
+
+from __future__ import annotations
+
+import os
+import re
+import string
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from babel.messages.catalog import Catalog
+from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po
+
+from farbe import said
+
+ROOT = Path(__file__).parents[1]
+GERMAN = ROOT / "translations" / "de.po"
+#: A language of brackets that is a third longer than English.
+LONGER = "qps"
+
+
+def german() -> Catalog:
+    with GERMAN.open("rb") as file:
+        return read_po(file, locale="de")
+
+
+def names_in(text: str) -> set[str]:
+    return {name for _, name, _, _ in string.Formatter().parse(text) if name}
+
+
+def test_catalogues_are_up_to_date_and_whole() -> None:
+    """What the code says is what the catalogues have, translated and compiled."""
+    done = subprocess.run(
+        [sys.executable, ROOT / "scripts" / "make_messages.py", "--check"],
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout + done.stderr
+
+
+def test_translations_have_the_same_values() -> None:
+    """A name in braces that a translation lacks, or makes up, would fail when it is said."""
+    for one in german():
+        if not one.id:
+            continue
+        ids = one.id if isinstance(one.id, tuple) else (one.id,)
+        strings = one.string if isinstance(one.string, tuple) else (one.string,)
+        known = set().union(*map(names_in, ids)) if "{" in "".join(ids) else set()
+        for text in strings:
+            told = names_in(text) if known else set()
+            assert told <= known and known - {"count", "more"} <= told | {"count"}, one.id
+            assert text[:1].isspace() == ids[0][:1].isspace(), one.id
+            assert text[-1:].isspace() == ids[0][-1:].isspace(), one.id
+            assert ("…" in text) == ("…" in ids[0]), one.id
+
+
+def test_german_keeps_to_its_words() -> None:
+    """No English marks, no exclamations, nobody addressed, and menus without the same key twice."""
+    for one in german():
+        for text in one.string if isinstance(one.string, tuple) else (one.string,):
+            assert not re.search(r"[!“](?=\w)|\b(bitte|Bitte)\b", text), text
+            assert text.count("„") == text.count("“"), text
+
+
+def test_a_language_is_chosen_by_preference_then_by_the_desktop(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def spoken() -> str:
+        said._spoken.cache_clear()
+        return said.language()
+
+    for name in ("FARBE_LANGUAGE", "LANGUAGE", "LC_ALL", "LC_MESSAGES", "LANG"):
+        monkeypatch.delenv(name, raising=False)
+    try:
+        assert spoken() == "en"
+        monkeypatch.setenv("LANG", "de_AT.UTF-8")
+        assert spoken() == "de_AT"
+        assert said.say("Switch off") == "Ausschalten"
+        assert said.say_count(1, "{count} stop", "{count} stops") == "1 Stopp"
+        assert said.say_count(3, "{count} stop", "{count} stops") == "3 Stopps"
+        assert said.spoken("White 2") == "Weiß 2" and said.spoken("Anna's white") == "Anna's white"
+        monkeypatch.setenv("LANGUAGE", "en:de")
+        assert spoken() == "en"
+        folder = tmp_path / "config"
+        folder.mkdir()
+        (folder / "farbe.ini").write_text("[General]\nlanguage=de\n")
+        assert spoken() == "de"
+        (folder / "farbe.ini").write_text("\x00 no [ini\n")
+        assert spoken() == "en"
+    finally:
+        said._spoken.cache_clear()
+
+
+def longer(text: str) -> str:
+    """In brackets, and a third longer: the last word a little, then words of its own."""
+    more = max(1, round(len(text) * 0.3))
+    return f"‹{text}{'~' * min(more, 4)}{' ~~~~~' * ((more - 4) // 6)}›"
+
+
+def write_longer(folder: Path) -> None:
+    """A catalogue in which all that is said stands in brackets and is a third longer."""
+    made = Catalog(locale="de", fuzzy=False)
+    for one in german():
+        if isinstance(one.id, tuple):
+            made.add(one.id, tuple(map(longer, one.id)), context=one.context)
+        elif one.id:
+            made.add(one.id, longer(one.id), context=one.context)
+    target = folder / LONGER / "LC_MESSAGES" / f"{said.DOMAIN}.mo"
+    target.parent.mkdir(parents=True)
+    with target.open("wb") as file:
+        write_mo(file, made)
+
+
+def in_language(code: str, tmp_path: Path, *tests: str) -> None:
+    """Run tests in a process that speaks another language."""
+    write_longer(tmp_path)
+    done = subprocess.run(
+        [sys.executable, "-m", "pytest", "-q", "-p", "no:cacheprovider", "-m", "long or not long",
+         *tests],
+        cwd=ROOT, capture_output=True, text=True, check=False,
+        env=os.environ | {said.VARIABLE: code, said.CATALOGUES: str(tmp_path)},
+    )  # fmt: skip
+    assert done.returncode == 0, done.stdout[-6000:]
+
+
+def test_nothing_is_unsaid(tmp_path: Path) -> None:
+    """All that one job shows comes from a catalogue."""
+    in_language(LONGER, tmp_path, "tests/walk_languages.py", "-k", "jar-lids")
+
+
+@pytest.mark.long
+def test_nothing_is_unsaid_in_any_sample(tmp_path: Path) -> None:
+    in_language(LONGER, tmp_path, "tests/walk_languages.py")
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("code", ["de", LONGER])
+def test_nothing_is_cut(tmp_path: Path, code: str) -> None:
+    in_language(code, tmp_path, "tests/test_sizes.py")
+
+
+@pytest.mark.long
+def test_findings_lead_to_values_in_german(tmp_path: Path) -> None:
+    in_language("de", tmp_path, "tests/test_inspector.py", "-k", "values or explained or leads")

@@ -1,0 +1,116 @@
+"""Walks all that a window shows in a language in which all that is said stands in brackets.
+
+Run by ``test_languages.py`` in a process of its own.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QAction
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QListWidget,
+    QTableView,
+    QWidget,
+)
+
+from farbe.desk.app import settle
+from farbe.desk.form import FoldHead
+from farbe.desk.window import MainWindow
+from farbe.plan.stations import Station
+from farbe.samples.jobs import SAMPLES
+
+#: What is the same in all languages: units, formats, keys, and names of inks in files.
+KNOWN = re.compile(
+    r"\b(mm|cm|ml|min|dpi|ppi|px|lpi|mm/s|h|in|m|TIFF?|PDF|JSON|CSV|ICC|CMYK|C M Y K|QR|ΔE|A4|"
+    r"Letter|Farbe|English|Deutsch|Alt|Ctrl|Shift|Page (up|down)|PgUp|PgDown|Del|F\d+|[A-Z]|x|y)\b"
+    r"|[\w-]+\.\w{3,4}\b"
+)
+
+
+def unsaid(words: str, data: set[str]) -> str:
+    """What of some words stands in no bracket and is no value of the job."""
+    left = words.replace("&", "")
+    # What is told in full elsewhere ends in dots, without its bracket.
+    while (shorter := re.sub(r"‹[^‹›]*›|‹.*…$", " ", left)) != left:
+        left = shorter
+    for one in sorted((one for one in data if len(one) > 5), key=len, reverse=True):
+        left = left.replace(one, " ").replace(one.lower(), " ")
+    left = KNOWN.sub(" ", left)
+    for one in data:
+        left = left.replace(one, " ").replace(one.lower(), " ")
+    return words if re.search(r"[A-Za-z]{2}", left) else ""
+
+
+def names(value: object) -> Iterator[str]:
+    """All words that a job stores."""
+    match value:
+        case str():
+            yield value
+        case dict():
+            for one in value.values():
+                yield from names(one)
+        case list() | tuple() | set() | frozenset():
+            for one in value:
+                yield from names(one)
+
+
+def shown(window: QWidget) -> Iterator[tuple[str, str]]:
+    """All that is read or heard, and where."""
+    for widget in window.findChildren(QWidget):
+        where = type(widget).__name__
+        yield where, widget.accessibleName()
+        yield where, widget.accessibleDescription()
+        yield where, widget.toolTip()
+        match widget:
+            case QLabel() | QAbstractButton():
+                yield where, widget.text()
+            case QComboBox():
+                yield from ((where, widget.itemText(i)) for i in range(widget.count()))
+            case QLineEdit():
+                yield where, widget.placeholderText()
+            case QListWidget():
+                for row in range(widget.count()):
+                    yield where, widget.item(row).text()
+            case QTableView():
+                model = widget.model()
+                for column in range(model.columnCount()):
+                    yield where, str(model.headerData(column, Qt.Orientation.Horizontal) or "")
+    for action in window.findChildren(QAction):
+        yield "QAction", action.text()
+
+
+@pytest.mark.parametrize("sample", list(SAMPLES))
+def test_all_is_said(window: MainWindow, sample: str) -> None:
+    window.session.take(SAMPLES[sample](window.session.store)), settle(window)
+    job = window.session.first
+    assert job is not None
+    data = {"{job}", "{date}", "{code}"} | {
+        one for one in names(job.job.model_dump(mode="json")) if len(one) > 1
+    }
+    found: dict[str, None] = {}
+    for station in Station:
+        window.visit(station), settle(window)
+        assert window.bench is not None
+        inspector = window.bench.views[station].inspector
+        for thing in [thing for thing in inspector.things if thing.is_there]:
+            inspector.choose(thing)
+            for head in thing.page.findChildren(FoldHead):
+                head.setChecked(True)
+            QApplication.processEvents()
+        for where, words in shown(window):
+            if words and unsaid(words, data):
+                found[f"{station.value}, {where}: {words!r}"] = None
+    for check in window.ready().check_bar._checks:
+        for words in (check.text, check.fix.words if check.fix else ""):
+            if words and unsaid(words, data):
+                found[f"{check.code}: {words!r}"] = None
+    assert list(found) == []
