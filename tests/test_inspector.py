@@ -28,6 +28,7 @@ from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
 from farbe.model.treatment import Curve
 from farbe.plan.stations import Station
+from farbe.said import say
 from farbe.samples.jobs import SAMPLES
 from hands import field, type_into
 
@@ -79,7 +80,7 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
         for thing in unsettled(window, station).things
         for w in thing.page.findChildren(QWidget)
     }
-    assert wanted - names <= {"Named ink", "What it is for"}
+    assert wanted - names <= {say("Named ink"), say("What it is for")}
 
 
 def test_tooltips_say_what_values_do(window: MainWindow) -> None:

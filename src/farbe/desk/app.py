@@ -11,7 +11,7 @@ from importlib.resources import files
 from pathlib import Path
 from threading import Thread
 
-from PySide6.QtCore import QEventLoop, QLocale, QTimer
+from PySide6.QtCore import QEventLoop, QLibraryInfo, QLocale, QTimer, QTranslator
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -26,7 +26,7 @@ from farbe.layout.figures import use_decimal_point, use_units
 from farbe.leftover import clear_left_over
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
-from farbe.said import say
+from farbe.said import language, say
 
 SETTLE_SECONDS = 120.0
 
@@ -39,6 +39,12 @@ def make_app() -> QApplication:
     app.setDesktopFileName(APP_ID)
     app.setWindowIcon(application_icon())
     load_fonts()
+    words = QTranslator(app)
+    if words.load(
+        f"qtbase_{language()}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    ):
+        # What Qt itself says, as on the buttons of its dialogs.
+        app.installTranslator(words)
     return app
 
 
@@ -51,6 +57,11 @@ def application_icon() -> QIcon:
             picture.loadFromData(one.read_bytes())
             icon.addPixmap(picture)
     return icon
+
+
+def own_locale(preferences: Preferences) -> QLocale:
+    """How figures are written: as the desktop does, or as in the language that was chosen."""
+    return QLocale(preferences.language) if preferences.language else QLocale.system()
 
 
 def run_desk(*paths: Path) -> int:
@@ -109,7 +120,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
     keep_log(log_file())
     accent = desktop_accent(app)
     use_units(preferences.units)
-    use_decimal_point(QLocale.system().decimalPoint())
+    use_decimal_point(own_locale(preferences).decimalPoint())
     scale = text_for(app, preferences.text_size)
     use_theme(app, theme_for(app, preferences.look, accent), scale)
     # Ctrl+C in the terminal ends the window; Python needs a turn now and then to see it.

@@ -9,7 +9,7 @@ from dataclasses import asdict, dataclass
 from datetime import datetime
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QTimer
+from PySide6.QtCore import QDateTime, QLocale, QObject, QTimer
 
 from farbe.atomic import make_folder, whole_file
 from farbe.desk.session import Session
@@ -54,7 +54,8 @@ class LeftBehind:
 
     @property
     def words(self) -> str:
-        return f"{self.name}, {self.at:%d.%m.%Y %H:%M}"
+        when = QDateTime.fromSecsSinceEpoch(round(self.at.timestamp()))
+        return f"{self.name}, {QLocale.system().toString(when, QLocale.FormatType.ShortFormat)}"
 
     def throw_away(self) -> None:
         """It is no longer wanted, or safe elsewhere."""

@@ -39,14 +39,16 @@ EFFECTS: dict[str, str] = {
     say("Sides"): say("Whether the other side is printed as well"),
     # Bed
     say("Lies on"): say("Pieces in pockets of a board, or artworks on film from a roll"),
-    say("Pocket right"): say("Moves the print of the chosen pockets alone"),
-    say("Pocket up"): say("Moves the print of the chosen pockets alone"),
-    say("Pocket size"): say("Prints larger or smaller in the chosen pockets alone"),
-    say("Pocket turn"): say("Turns the print in the chosen pockets alone"),
+    say("Pocket {words}", words=say("right")): say("Moves the print of the chosen pockets alone"),
+    say("Pocket {words}", words=say("up")): say("Moves the print of the chosen pockets alone"),
+    say("Pocket {words}", words=say("size")): say(
+        "Prints larger or smaller in the chosen pockets alone"
+    ),
+    say("Pocket {words}", words=say("turn")): say("Turns the print in the chosen pockets alone"),
     say("Pocket mirrored"): say("Turns the print about in the chosen pockets alone"),
     say("Artwork of this pocket"): say("Prints another artwork in the chosen pockets"),
-    say("Artwork on film x"): say("Moves the chosen artwork across the film"),
-    say("Artwork on film y"): say("Moves the chosen artwork along the film"),
+    say("Artwork on film {axis}", axis="x"): say("Moves the chosen artwork across the film"),
+    say("Artwork on film {axis}", axis="y"): say("Moves the chosen artwork along the film"),
     say("Artwork width"): say("Prints the artwork this wide; its height follows"),
     say("Artwork height"): say("Prints the artwork this high; its width follows"),
     say("Artwork scale"): say("Prints larger or smaller on every piece"),
@@ -100,11 +102,11 @@ EFFECTS: dict[str, str] = {
     say("Board length"): say("How large the board is on which pieces lie"),
     say("Board loaded"): say("Turned by half a turn, as it may lie for the second side"),
     say("Board colour"): say("Decides in which ink the guide is seen"),
-    say("Keep-out x"): say("Where no piece may lie"),
-    say("Keep-out y"): say("Where no piece may lie"),
-    say("Keep-out width"): say("Where no piece may lie"),
-    say("Keep-out length"): say("Where no piece may lie"),
-    say("Keep-out diameter"): say("Where no piece may lie"),
+    say("Keep-out {words}", words="x"): say("Where no piece may lie"),
+    say("Keep-out {words}", words="y"): say("Where no piece may lie"),
+    say("Keep-out {words}", words=say("width")): say("Where no piece may lie"),
+    say("Keep-out {words}", words=say("length")): say("Where no piece may lie"),
+    say("Keep-out {words}", words=say("diameter")): say("Where no piece may lie"),
     say("Film width"): say("Of the roll that is loaded"),
     say("Longest sheet"): say("Longer work is cut into several sheets"),
     say("Side margin"): say("Kept bare along both sides, where rollers hold the film"),
@@ -255,8 +257,10 @@ EFFECTS: dict[str, str] = {
     say("Head gap"): say("How far drops fly: deeper relief prints softly"),
     say("Most ink, all layers together"): say("Thicker films do not cure"),
     say("Height of the smallest type"): say("Smaller type is cautioned about"),
-    say("Film right"): say("Moves side B by hand, where its line was not found"),
-    say("Film away"): say("Moves side B by hand, where its line was not found"),
+    say("Film {axis}", axis=say("right")): say(
+        "Moves side B by hand, where its line was not found"
+    ),
+    say("Film {axis}", axis=say("away")): say("Moves side B by hand, where its line was not found"),
 }
 #: Stands in the names of a family for what tells them apart.
 _ONE = "\0"
@@ -280,7 +284,7 @@ FAMILIES: dict[str, str] = {
         "What the receiver calls this ink; a wrong name prints in another ink"
     ),
     say("Quantity {number}", number=_ONE): say("How many of this artwork are printed"),
-    say("Garment {number}", number=_ONE) + _ONE: say(
+    say("Garment {number}", number="") + _ONE: say(
         "What transfers are ordered for; white is judged on each of them"
     ),
     say("See through") + _ONE: say("How the piece is opened to look through"),
@@ -294,12 +298,16 @@ def effect_of(name: str) -> str:
     ----------
     name : of the value, its unit may follow after a comma
     """
-    for known in (name, name.split(",")[0]):
+    bare = name.rpartition(",")[0] or name
+    for known in (name, bare, name.split(",")[0]):
         if known in EFFECTS:
             return EFFECTS[known]
-    return next((told for family, told in FAMILIES.items() if _is_of(name, family)), "")
+    of_family = (
+        told for family, told in FAMILIES.items() if _is_of(name, family) or _is_of(bare, family)
+    )
+    return next(of_family, "")
 
 
 def _is_of(name: str, family: str) -> bool:
     before, _, behind = family.partition(_ONE)
-    return name.startswith(before) and name.split(",")[0].endswith(behind)
+    return name.startswith(before) and name.endswith(behind)

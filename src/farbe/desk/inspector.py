@@ -27,10 +27,10 @@ from farbe.checks.weight import Weight
 from farbe.desk.form import Form
 from farbe.desk.marks import paint_weight
 from farbe.desk.theme import fixed, font, px, theme
-from farbe.said import say
+from farbe.said import say, spoken
 
 ROW = 23
-_STATE, _WEIGHT = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
+_STATE, _WEIGHT, _NAME = (Qt.ItemDataRole.UserRole + nth for nth in range(3))
 
 
 class _RowPainter(QStyledItemDelegate):
@@ -83,12 +83,19 @@ class _RowPainter(QStyledItemDelegate):
 class Thing:
     """One line of the list, and the page of its values."""
 
-    def __init__(self, item: QListWidgetItem, page: QScrollArea) -> None:
-        self._item, self.page = item, page
+    def __init__(self, name: str, page: QScrollArea) -> None:
+        self._item, self.page = QListWidgetItem(), page
+        self.rename(name)
+
+    @property
+    def item(self) -> QListWidgetItem:
+        """Its line."""
+        return self._item
 
     @property
     def name(self) -> str:
-        return self._item.text()
+        """By what it is known; a layer's own name may be read in another language."""
+        return str(self._item.data(_NAME) or "")
 
     @property
     def state(self) -> str:
@@ -108,14 +115,15 @@ class Thing:
 
     def _tell(self) -> None:
         state, weight = self._item.data(_STATE), self._item.data(_WEIGHT)
-        words = ", ".join(filter(None, (self.name, state, weight and Weight(weight).words)))
+        words = ", ".join(filter(None, (self._item.text(), state, weight and Weight(weight).words)))
         self._item.setData(Qt.ItemDataRole.AccessibleTextRole, words)
         self._item.setToolTip(words)
 
     def rename(self, name: str) -> None:
         """Call it otherwise."""
         if name != self.name:
-            self._item.setText(name)
+            self._item.setData(_NAME, name)
+            self._item.setText(spoken(name))
             self._tell()
 
     def offer(self, there: bool) -> None:
@@ -207,10 +215,9 @@ class Inspector(QWidget):
         name : what it is called there
         page : of another thing
         """
-        item = QListWidgetItem(name)
-        thing = Thing(item, page)
+        thing = Thing(name, page)
         self.things.insert(at, thing)
-        self._list.insertItem(at, item)
+        self._list.insertItem(at, thing.item)
         self._list.setVisible(len(self.things) > 1)
         if len(self.things) == 1:
             self._list.setCurrentRow(0)

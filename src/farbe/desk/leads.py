@@ -66,7 +66,7 @@ LEADS: dict[str, tuple[str, ...]] = {
     "correction-unclear": (say("Correction terms"),),
     # film
     "not-on-film": (say("Laid on the film"),),
-    "beyond-film": (say("Artwork on film x"),),
+    "beyond-film": (say("Artwork on film {axis}", axis="x"),),
     "artworks-meet": (say("Gap on the film"),),
     "film-too-wide": (say("Film width"),),
     "several-sheets": (say("Longest sheet"),),

@@ -127,6 +127,15 @@ class Preferences:
         self._settings.setValue("text", value.value)
 
     @property
+    def language(self) -> str:
+        """The code of the language from the next start on; empty for the desktop's."""
+        return str(self._settings.value("language", ""))
+
+    @language.setter
+    def language(self, code: str) -> None:
+        self._settings.setValue("language", code)
+
+    @property
     def units(self) -> Units:
         """In what lengths are told and typed."""
         stored = str(self._settings.value("units", ""))

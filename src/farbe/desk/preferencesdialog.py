@@ -27,7 +27,7 @@ from farbe.desk.theme import Look, TextSize
 from farbe.files.paper import Paper
 from farbe.layout.figures import Units, number
 from farbe.model.base import BadInput
-from farbe.said import begun, say, spoken
+from farbe.said import LANGUAGES, begun, say, spoken
 
 
 class _Folder(QWidget):
@@ -65,6 +65,8 @@ class PreferencesDialog(QDialog):
         self.setMinimumWidth(520)
         form = QFormLayout(self)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.ExpandingFieldsGrow)
+        spoken_here = [("", say("as the desktop")), *LANGUAGES.items()]
+        self.language = self._list(say("Language"), spoken_here, preferences.language)
         self.look = self._list(say("Look"), [(look, look.words) for look in Look], preferences.look)
         sizes = [(size, size.words) for size in TextSize]
         self.text_size = self._list(say("Size of text"), sizes, preferences.text_size)
@@ -85,6 +87,7 @@ class PreferencesDialog(QDialog):
         self.keep = QLineEdit(number(preferences.keep_days))
         self.pace = QLineEdit(number(preferences.pace))
         for words, field in (
+            (say("Lan&guage, from the next start"), self.language),
             (say("&Look"), self.look),
             (say("Size of &text"), self.text_size),
             (say("Le&ngths in"), self.units),
@@ -135,6 +138,7 @@ class PreferencesDialog(QDialog):
             return
         kept = self._preferences
         # Qt hands enumerations of words back as words.
+        kept.language = str(self.language.currentData())
         kept.look, kept.paper = Look(self.look.currentData()), Paper(self.paper.currentData())
         kept.text_size = TextSize(self.text_size.currentData())
         kept.units = Units(self.units.currentData())

@@ -275,7 +275,7 @@ class Section(QWidget):
         painter.drawText(
             QRectF(8, centre.y() + (15 if not below else -34), 100, 18),
             Qt.AlignmentFlag.AlignCenter,
-            words,
+            painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 98),
         )
         job = self._session.job
         if job is not None and job.two_readers:

@@ -29,6 +29,12 @@ from farbe.samples.names import NAMES
 TILES = 4
 
 
+def draw_name(painter: QPainter, words: str) -> None:
+    """The words at the foot of a tile, ended by dots where they are too long."""
+    shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, 192)
+    painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, shown)
+
+
 class RecipeTile(QAbstractButton):
     """A recipe with a small section of its stack."""
 
@@ -36,6 +42,7 @@ class RecipeTile(QAbstractButton):
         super().__init__()
         self._recipe = recipe
         self.setText(begun(spoken(recipe.name)))
+        self.setToolTip(self.text())
         self.setAccessibleName(say("New job: {recipe}", recipe=spoken(recipe.name)))
         fixed(self, wide=216, high=92)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
@@ -66,7 +73,7 @@ class RecipeTile(QAbstractButton):
         paint_eye(painter, QPointF(34, 58 if below else 22), 24, QColor(t.accent))
         painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        draw_name(painter, self.text())
         painter.end()
 
 
@@ -105,7 +112,7 @@ class StartTile(QAbstractButton):
             painter.drawRect(QRectF(20, 57, 176, 6))
         painter.setFont(plain_font(13, bold=True))
         painter.setPen(QColor(t.text))
-        painter.drawText(QRectF(14, 66, 196, 24), Qt.AlignmentFlag.AlignVCenter, self.text())
+        draw_name(painter, self.text())
         painter.end()
 
 
@@ -166,6 +173,8 @@ class StartPage(QWidget):
         samples.addWidget(label(say("Samples"), "head"))
         pairs = QGridLayout()
         pairs.setSpacing(6)
+        for column_of in range(3):
+            pairs.setColumnStretch(column_of, 1)
         samples.addLayout(pairs)
         for index, (name, words) in enumerate(NAMES.items()):
             button = QPushButton(words)

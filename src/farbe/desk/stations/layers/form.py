@@ -37,7 +37,7 @@ from farbe.model.base import Value
 from farbe.model.layer import COLOUR, Join, Joined, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import AsLayer, PickedColours, PlateNamed, Region
-from farbe.said import say
+from farbe.said import say, spoken
 
 _PLACES = {1: say("First"), 2: say("Second"), 3: say("Third"), 4: say("Fourth"), 5: say("Fifth")}
 _FRESH = {kind: fresh for kind, _, fresh in SOURCES}
@@ -251,7 +251,7 @@ class LayerForm(Form):
                 ChoiceField(
                     self._desk.session,
                     say("{about}: layer", about=about),
-                    [(name, name) for name in others],
+                    [(name, spoken(name)) for name in others],
                     lambda j: getattr(get(j), "name", None),
                     lambda j, v: put(j, AsLayer(name=v)),
                 ),

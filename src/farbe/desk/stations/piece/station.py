@@ -62,9 +62,9 @@ class ShapePart(Part):
         kinds = [
             ("circle", say("round")),
             ("ellipse", say("oval")),
-            (say("rectangle"), say("rectangle")),
+            ("rectangle", say("rectangle")),
             ("outline", say("from a drawing")),
-            (say("round body"), say("round body")),
+            ("round body", say("round body")),
         ]
         outline = ChoiceField(
             session, say("Outline"), kinds, lambda j: j.piece.shape.kind, with_shape_kind

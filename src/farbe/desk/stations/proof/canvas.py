@@ -238,7 +238,7 @@ class ProofCanvas(PieceWorld):
             case Shown.HIDING if scene.hiding is not None:
                 paint_picture(painter, box, self._image(scene, "hiding"), smooth=smooth)
             case Shown.ARTWORK:
-                paint_picture(painter, box, self._image(scene, say("artwork")), smooth=smooth)
+                paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
             case _:
                 paint_picture(painter, box, self._image(scene, "look"), smooth=smooth)
                 if self.wiping:
@@ -254,7 +254,7 @@ class ProofCanvas(PieceWorld):
                 pixels = {
                     "look": scene.look,
                     "other": scene.other,
-                    say("artwork"): scene.part.artwork,
+                    "artwork": scene.part.artwork,
                 }
                 found = pixels[what]
                 self._images[key] = rgb_image(scene.look if found is None else found)
@@ -273,7 +273,7 @@ class ProofCanvas(PieceWorld):
             surface = scene.wanted.view.surface or scene.part.job.piece.surface
             painter.fillRect(right, QColor("#c9cdcf"))
             painter.fillRect(right, surface_brush(surface))
-            paint_picture(painter, box, self._image(scene, say("artwork")), smooth=smooth)
+            paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
         else:
             paint_picture(painter, box, self._image(scene, "other"), smooth=smooth)
         painter.restore()
@@ -434,7 +434,7 @@ class ProofCanvas(PieceWorld):
                 ),
                 None,
             )
-        return self._image(whole, say("artwork") if self.shown is Shown.ARTWORK else "look")
+        return self._image(whole, "artwork" if self.shown is Shown.ARTWORK else "look")
 
     def copied(self) -> QMimeData | None:
         picture = self.picture()

@@ -341,7 +341,7 @@ class PressPart(Part):
     def _mm(self, axis: str) -> QLineEdit:
         """A figure that is the operator's, not the job's."""
         made = QLineEdit("0")
-        made.setAccessibleName(say("Film {axis}, mm", axis=axis))
+        made.setAccessibleName(f"{say('Film {axis}', axis=axis)}, mm")
         made.setMinimumWidth(64)
         self._amounts = (*self._amounts, made)
         return made

@@ -202,9 +202,9 @@ class KeepOutPart(Part):
         )  # fmt: skip
         self._at = form.row(say("At"), self._field("x", "x"), self._field("y", "y"))
         self._box = form.row(
-            say("Size"), self._field("width", "width"), self._field("length", "height")
+            say("Size"), self._field(say("width"), "width"), self._field(say("length"), "height")
         )
-        self._round = form.row(say("Diameter"), self._field("diameter", "diameter"))
+        self._round = form.row(say("Diameter"), self._field(say("diameter"), "diameter"))
 
     def _field(self, words: str, field: str) -> NumberField:
         def get(job: Faced) -> float:

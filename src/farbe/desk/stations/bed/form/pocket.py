@@ -47,10 +47,10 @@ class PocketPart(Part):
         self._artwork.setAccessibleName(say("Artwork of this pocket"))
         self._artwork.activated.connect(self._take_artwork)
         self._artwork_row = form.row(say("Artwork"), self._artwork)
-        form.row(say("Moved by"), self._field("right", "offset_x", step=0.1),
-                 self._field("up", "offset_y", step=0.1))  # fmt: skip
-        form.row(say("Size, turned"), self._field("size", "scale", unit="%", step=5),
-                 self._field("turn", "rotation", unit="°", step=5))  # fmt: skip
+        form.row(say("Moved by"), self._field(say("right"), "offset_x", step=0.1),
+                 self._field(say("up"), "offset_y", step=0.1))  # fmt: skip
+        form.row(say("Size, turned"), self._field(say("size"), "scale", unit="%", step=5),
+                 self._field(say("turn"), "rotation", unit="°", step=5))  # fmt: skip
         mirrored = ChoiceField(
             self.session, say("Pocket mirrored"), [(False, say("as all")), (True, say("mirrored"))],
             lambda j: change_of(j, self._canvas.chosen).mirror,
