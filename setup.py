@@ -12,7 +12,7 @@ DOCS = Path(__file__).parent / "docs"
 
 
 class WithGuide(build_py):
-    """Python files, and beside their data the operator's guide as it stands in ``docs``."""
+    """Python files, and beside their data the operator's guides as they stand in ``docs``."""
 
     def run(self) -> None:
         super().run()
@@ -20,7 +20,8 @@ class WithGuide(build_py):
             return
         target = Path(self.build_lib) / "farbe" / "data" / "guide"
         (target / "screenshots").mkdir(parents=True, exist_ok=True)
-        shutil.copy(DOCS / "operators-guide.md", target)
+        for guide in DOCS.glob("operators-guide*.md"):
+            shutil.copy(guide, target)
         for picture in (DOCS / "screenshots").glob("*.png"):
             shutil.copy(picture, target / "screenshots")
 

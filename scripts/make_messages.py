@@ -13,6 +13,7 @@ import io
 import sys
 from collections.abc import Iterator
 from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
 
 from babel.messages.catalog import Catalog
@@ -98,6 +99,8 @@ def as_po(catalogue: Catalog) -> bytes:
 def as_mo(catalogue: Catalog) -> bytes:
     """The catalogue as gettext reads it."""
     out = io.BytesIO()
+    # Its head has the time of writing, which says nothing either.
+    catalogue.creation_date = catalogue.revision_date = datetime(2026, 1, 1, tzinfo=UTC)
     write_mo(out, catalogue)
     return out.getvalue()
 

@@ -143,4 +143,10 @@ def test_nothing_is_cut(tmp_path: Path, code: str) -> None:
 
 @pytest.mark.long
 def test_findings_lead_to_values_in_german(tmp_path: Path) -> None:
-    in_language("de", tmp_path, "tests/test_inspector.py", "-k", "names_of_values or tooltips or every_finding_leads")
+    in_language(
+        "de",
+        tmp_path,
+        "tests/test_inspector.py",
+        "-k",
+        "names_of_values or tooltips or every_finding_leads",
+    )

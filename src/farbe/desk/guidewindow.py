@@ -19,18 +19,22 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.theme import fixed
-from farbe.said import say
+from farbe.said import language, say
 
 GUIDE = "operators-guide.md"
+#: In another language, if there is one.
+GUIDE_IN = "operators-guide.{language}.md"
 #: Pixels that pictures are wide at the most.
 PICTURE = 640
 
 
 def guide_file() -> Path | None:
     """Where the guide lies: with an installed Farbe, else with its sources."""
-    shipped = Path(str(files("farbe") / "data" / "guide" / GUIDE))
-    own = Path(__file__).parents[3] / "docs" / GUIDE
-    return next((path for path in (shipped, own) if path.is_file()), None)
+    shipped = Path(str(files("farbe") / "data" / "guide"))
+    own = Path(__file__).parents[3] / "docs"
+    spoken_here = GUIDE_IN.format(language=language().split("_")[0])
+    paths = (folder / name for name in (spoken_here, GUIDE) for folder in (shipped, own))
+    return next((path for path in paths if path.is_file()), None)
 
 
 class _Text(QTextBrowser):

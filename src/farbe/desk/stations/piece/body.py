@@ -50,7 +50,7 @@ class BodyRows:
                 figure(say("Handle"), "free"),
             ),
             form.row(
-                say("Printed"),
+                say("Printing"),
                 ChoiceField(
                     session,
                     say("Printed how"),
