@@ -97,8 +97,8 @@ def test_files_do_not_depend_on_units(
     job, store = now(window), window.session.store
     monkeypatch.setenv("SOURCE_DATE_EPOCH", "1790000000")
     told = []
-    for units in (Units.MM, Units.INCHES):
-        use_units(units)
+    for units, point in ((Units.MM, "."), (Units.INCHES, ",")):
+        use_units(units), use_decimal_point(point)
         folder = tmp_path / str(len(told))
         hand_off(job.job, store, folder)
         told.append({path.name: path.read_bytes() for path in folder.glob("*.*")})

@@ -23,6 +23,7 @@ from farbe.commands import (
     testprintcommand,
 )
 from farbe.folders import log_file
+from farbe.layout.figures import use_decimal_point
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
 from farbe.model.base import BadInput
@@ -63,6 +64,8 @@ def fail(message: str) -> NoReturn:
 def main() -> None:
     """Entry point; bad input ends with one sentence and status 2."""
     keep_freed()
+    # What stands between whole and tenths is a matter of the language.
+    use_decimal_point(say("."))
     if "_FARBE_COMPLETE" in os.environ:
         completion_init()
     try:
@@ -102,10 +105,18 @@ class _Progress:
 
 app.add_typer(presscommands.app, name="press")
 app.add_typer(queuecommands.app, name="queue")
-app.command()(testprintcommand.testprint)
-app.command()(testprintcommand.watch)
-app.command()(newcommand.new)
-app.command()(desktopcommand.install_desktop)
+app.command(help=say("Write a test print; or put what was read from one into a recipe."))(
+    testprintcommand.testprint
+)
+app.command(
+    help=say("Make hand-offs of the artwork that is dropped into a folder, until it is ended.")
+)(testprintcommand.watch)
+app.command(
+    help=say("Make a job from artwork; what is not stated is a guess until it is confirmed.")
+)(newcommand.new)
+app.command(
+    help=say("Put Farbe into the desktop's menu and give job files their icon; or take that away.")
+)(desktopcommand.install_desktop)
 
 JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help=say("A job file."))]
 
@@ -116,7 +127,7 @@ def _say_version(wanted: bool) -> None:
         raise typer.Exit
 
 
-@app.callback(invoke_without_command=True)
+@app.callback(invoke_without_command=True, help=say("Without a command, the window opens."))
 def start(
     context: typer.Context,
     version: Annotated[
@@ -125,18 +136,16 @@ def start(
                      callback=_say_version),
     ] = False,
 ) -> None:  # fmt: skip
-    """Without a command, the window opens."""
     if context.invoked_subcommand is None:
         from farbe.desk.app import run_desk
 
         raise typer.Exit(run_desk())
 
 
-@app.command("open", hidden=True)
+@app.command("open", hidden=True, help=say("Open jobs, each in a window of its own, or artwork."))
 def open_command(
     paths: Annotated[list[Path], typer.Argument(metavar="FILE...", help=say("Jobs or artwork."))],
 ) -> None:
-    """Open jobs, each in a window of its own, or artwork."""
     for path in paths:
         if not path.exists():
             fail(
@@ -150,20 +159,24 @@ def open_command(
     raise typer.Exit(run_desk(*paths))
 
 
-@app.command()
+@app.command(help=say("Open the window with the sample job."))
 def demo(
     pictures: Annotated[
         Path | None,
         typer.Option(metavar="DIR", help=say("Write a picture of each station and leave.")),
     ] = None,
 ) -> None:
-    """Open the window with the sample job."""
     from farbe.desk.app import run_demo
 
     raise typer.Exit(run_demo(pictures))
 
 
-@app.command()
+@app.command(
+    help=say(
+        "Separate one artwork, without a bed, into plates: C M Y K White Varnish.\n\n"
+        "Ends with status 1 if nothing tells what a plate of the file is for."
+    )
+)
 def separate(
     art: Annotated[Path, typer.Argument(metavar="ART", help=say("A picture, a PDF, EPS or SVG."))],
     output: Annotated[
@@ -211,10 +224,6 @@ def separate(
         str, typer.Option(metavar="none|lzw|deflate|zstd", help=say("Of TIFF files."))
     ] = "lzw",
 ) -> None:
-    """Separate one artwork, without a bed, into plates: C M Y K White Varnish.
-
-    Ends with status 1 if nothing tells what a plate of the file is for.
-    """
     from farbe.art.limited import HELPERS
 
     # Whatever reads the picture gets ready while this process does.
@@ -243,14 +252,13 @@ def separate(
         raise typer.Exit(1)
 
 
-@app.command()
+@app.command(help=say("Write the hand-off of a job, unless a check stops it."))
 def render(
     job: JobPath,
     output: Annotated[
         Path, typer.Option("-o", "--output", metavar="DIR", help=say("Folder of the hand-off."))
     ],
 ) -> None:
-    """Write the hand-off of a job, unless a check stops it."""
     from farbe.checks.stops import stops
     from farbe.files.handoff import hand_off_sheets
     from farbe.files.jobfile import open_job
@@ -280,12 +288,11 @@ def render(
         )
 
 
-@app.command()
+@app.command(help=say("Check a job; status 1 when a check stops it."))
 def check(
     job: JobPath,
     as_json: Annotated[bool, typer.Option("--json", help=say("A list for programs."))] = False,
 ) -> None:
-    """Check a job; status 1 when a check stops it."""
     from farbe.checks.check import Facts
     from farbe.checks.rules import run_checks
     from farbe.checks.weight import Weight
@@ -325,13 +332,12 @@ def check(
     raise typer.Exit(STOPPED if any(c.weight is Weight.STOP for c in found) else OK)
 
 
-@app.command("estimate")
+@app.command("estimate", help=say("Ink, time, cost and price of an order."))
 def estimate_command(
     job: JobPath,
     as_json: Annotated[bool, typer.Option("--json", help=say("All figures as JSON."))] = False,
     as_csv: Annotated[bool, typer.Option("--csv", help=say("All figures as CSV."))] = False,
 ) -> None:
-    """Ink, time, cost and price of an order."""
     from farbe.estimate.report import estimate_report, report_csv
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
@@ -365,7 +371,9 @@ def estimate_command(
         )
 
 
-@app.command()
+@app.command(
+    help=say("Write the predicted look of a job's piece, one of its plates, or a sheet to sign.")
+)
 def proof(
     job: JobPath,
     output: Annotated[
@@ -396,7 +404,6 @@ def proof(
         int, typer.Option(min=16, max=8000, help=say("Pixels of the longer side."))
     ] = 1200,
 ) -> None:
-    """Write the predicted look of a job's piece, one of its plates, or a sheet to sign."""
     from farbe.files.jobfile import open_job
     from farbe.files.proofsheet import write_proof_sheet
     from farbe.files.store import ArtStore
@@ -421,7 +428,9 @@ def proof(
     write_png(picture, output)
 
 
-@app.command()
+@app.command(
+    help=say("Write the cutting file of a job's jig or film, in millimetres: SVG, PDF or DXF.")
+)
 def guide(
     job: JobPath,
     output: Annotated[
@@ -429,7 +438,6 @@ def guide(
         typer.Option("-o", "--output", metavar="X.svg", help=say("A .svg, .pdf or .dxf file.")),
     ],
 ) -> None:
-    """Write the cutting file of a job's jig or film, in millimetres: SVG, PDF or DXF."""
     from farbe.files.cutting import write_cutting_file
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
@@ -440,7 +448,7 @@ def guide(
         write_cutting_file(Faced(open_job(job, store)), store, output)
 
 
-@app.command()
+@app.command(help=say("Lay a job's artworks on film, so that little of it is used."))
 def gang(
     job: JobPath,
     output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.farbe")],
@@ -448,7 +456,6 @@ def gang(
     by: Annotated[str, typer.Option(help=say("rectangles or shapes."))] = "rectangles",
     gap: Annotated[float | None, typer.Option(help=say("Least distance in mm."))] = None,
 ) -> None:
-    """Lay a job's artworks on film, so that little of it is used."""
     from farbe.files.jobfile import open_job, save_job
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced
@@ -478,11 +485,10 @@ def gang(
         )
 
 
-@app.command()
+@app.command(help=say("Write every sample job as a job file."))
 def samples(
     folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("Where the job files go."))],
 ) -> None:
-    """Write every sample job as a job file."""
     from farbe.files.store import ArtStore
     from farbe.samples.jobs import write_samples
 

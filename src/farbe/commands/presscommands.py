@@ -20,12 +20,13 @@ app = typer.Typer(
 )
 
 
-@app.command("print")
+@app.command(
+    "print", help=say("Print a hand-off on a press of its own and write the picture of its bed.")
+)
 def print_command(
     folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("A hand-off folder."))],
     picture: Annotated[Path, typer.Option(metavar="X.png", help=say("The bed after the print."))],
 ) -> None:
-    """Print a hand-off on a press of its own and write the picture of its bed."""
     from farbe.press.client import Press, print_hand_off
 
     if picture.suffix.lower() != ".png":
@@ -35,14 +36,15 @@ def print_command(
             typer.echo(line)
 
 
-@app.command()
+@app.command(
+    help=say("Start the press that the window and the queue print on; it stays when they end.")
+)
 def start(
     pace: Annotated[
         float, typer.Option(help=say("Times faster than a real press; 0 as fast as it can."))
     ] = 60.0,
     printer: Printer = "",
 ) -> None:
-    """Start the press that the window and the queue print on; it stays when they end."""
     from farbe.press.client import press_of
 
     with press_of(_folder(printer), pace=pace) as press:
@@ -78,12 +80,11 @@ def _ask(printer: str, **request: Any) -> dict[str, Any]:
         return press.ask(**request)
 
 
-@app.command()
+@app.command(help=say("Whether the press is ready, and its inks."))
 def status(
     as_json: Annotated[bool, typer.Option("--json", help=say("All figures as JSON."))] = False,
     printer: Printer = "",
 ) -> None:
-    """Whether the press is ready, and its inks."""
     found = _ask(printer, do="status")
     if as_json:
         typer.echo(json.dumps(found, indent=1))
@@ -102,27 +103,25 @@ def status(
         )
 
 
-@app.command()
+@app.command(help=say("Set or clear a fault, to see what happens then."))
 def fault(
     name: Annotated[str, typer.Argument(help=say("As 'cover open' or 'media out'."))],
     clear: Annotated[bool, typer.Option("--clear", help=say("End it."))] = False,
     printer: Printer = "",
 ) -> None:
-    """Set or clear a fault, to see what happens then."""
     _ask(printer, do="fault", name=name, on=not clear)
 
 
-@app.command()
+@app.command(help=say("Fill the tanks."))
 def fill(
     ink: Annotated[str | None, typer.Argument(help=say("One ink; all, if not given."))] = None,
     ml: Annotated[float | None, typer.Option(help=say("To so many ml instead of full."))] = None,
     printer: Printer = "",
 ) -> None:
-    """Fill the tanks."""
     _ask(printer, do="fill", ink=ink, **({} if ml is None else {"ml": ml}))
 
 
-@app.command()
+@app.command(help=say("A picture of the bed or of a piece."))
 def picture(
     output: Annotated[Path, typer.Option("-o", "--output", metavar="X.png")],
     of: Annotated[str, typer.Option(help=say("bed, piece, turned or pressed"))] = "bed",
@@ -132,27 +131,25 @@ def picture(
     ] = None,
     printer: Printer = "",
 ) -> None:
-    """A picture of the bed or of a piece."""
     _ask(printer, do="picture", path=str(output.absolute()), of=of, number=number, garment=garment)
 
 
-@app.command()
+@app.command(
+    help=say("Move film that was turned over, by hand, where its line is not found; then go on.")
+)
 def move(
     x: Annotated[float, typer.Argument(help=say("Millimetres to the right."))],
     y: Annotated[float, typer.Argument(help=say("Millimetres away."))],
     printer: Printer = "",
 ) -> None:
-    """Move film that was turned over, by hand, where its line is not found; then go on."""
     _ask(printer, do="move", x=x, y=y)
 
 
-@app.command()
+@app.command(help=say("Stop what prints in the middle; it can go on later."))
 def halt(printer: Printer = "") -> None:
-    """Stop what prints in the middle; it can go on later."""
     _ask(printer, do="stop")
 
 
-@app.command()
+@app.command(help=say("Switch the press off; its inks and what lies on its bed are remembered."))
 def off(printer: Printer = "") -> None:
-    """Switch the press off; its inks and what lies on its bed are remembered."""
     _ask(printer, do="quit")

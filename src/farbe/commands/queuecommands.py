@@ -38,14 +38,13 @@ def _store() -> Iterator[ArtStore]:
         yield ArtStore(Path(scratch))
 
 
-@app.command()
+@app.command(help=say("Put a job at the end; its number."))
 def add(
     job: Annotated[Path, typer.Argument(metavar="JOB.farbe")],
     held: Annotated[
         bool, typer.Option("--held", help=say("Hold it until it is released."))
     ] = False,
 ) -> None:
-    """Put a job at the end; its number."""
     from farbe.files.jobfile import open_job
     from farbe.queue.work import add_job
 
@@ -53,14 +52,15 @@ def add(
         typer.echo(add_job(_queue(), open_job(job, store), store, held=held))
 
 
-@app.command("list")
+@app.command(
+    "list", help=say("What waits, in the order in which it prints; or what is past, latest first.")
+)
 def list_command(
     past: Annotated[
         bool, typer.Option("--past", help=say("What was printed or cancelled."))
     ] = False,
     as_json: Annotated[bool, typer.Option("--json", help=say("As JSON."))] = False,
 ) -> None:
-    """What waits, in the order in which it prints; or what is past, latest first."""
     from farbe.queue.store import OPEN, PAST
 
     entries = _queue().entries(PAST if past else OPEN)
@@ -91,55 +91,50 @@ def _line(entry: Entry) -> str:
     )
 
 
-@app.command()
+@app.command(help=say("Keep jobs from being printed."))
 def hold(numbers: Numbers) -> None:
-    """Keep jobs from being printed."""
     queue = _queue()
     queue.each(numbers, queue.hold)
 
 
-@app.command()
+@app.command(help=say("Let jobs be printed when their turn comes."))
 def release(numbers: Numbers) -> None:
-    """Let jobs be printed when their turn comes."""
     queue = _queue()
     queue.each(numbers, queue.release)
 
 
-@app.command()
+@app.command(
+    help=say("Never print jobs; what prints is stopped, what was handed over is taken back.")
+)
 def cancel(numbers: Numbers) -> None:
-    """Never print jobs; what prints is stopped, what was handed over is taken back."""
     from farbe.queue.work import cancel as never
 
     queue = _queue()
     queue.each(numbers, lambda number: never(queue, number))
 
 
-@app.command()
+@app.command(help=say("Forget jobs and their files."))
 def remove(numbers: Numbers) -> None:
-    """Forget jobs and their files."""
     queue = _queue()
     queue.each(numbers, queue.remove)
 
 
-@app.command()
+@app.command(help=say("Print jobs before the one that is now before them."))
 def up(numbers: Numbers) -> None:
-    """Print jobs before the one that is now before them."""
     _queue().move(numbers, True)
 
 
-@app.command()
+@app.command(help=say("Print jobs after the one that is now behind them."))
 def down(numbers: Numbers) -> None:
-    """Print jobs after the one that is now behind them."""
     _queue().move(numbers, False)
 
 
-@app.command()
+@app.command(help=say("Write a note beside a job."))
 def note(number: Number, words: Annotated[str, typer.Argument(metavar="WORDS")]) -> None:
-    """Write a note beside a job."""
     _queue().remark(number, words)
 
 
-@app.command()
+@app.command(help=say("Say what came of a job that was handed over."))
 def printed(
     number: Number,
     failed: Annotated[
@@ -149,7 +144,6 @@ def printed(
         bool, typer.Option("--all-failed", help=say("None is any good."))
     ] = False,
 ) -> None:
-    """Say what came of a job that was handed over."""
     from farbe.queue.pieces import pieces_of
 
     if all_failed:
@@ -158,7 +152,7 @@ def printed(
         _queue().said_printed(number, pieces_of(failed))
 
 
-@app.command()
+@app.command(help=say("Put pieces that failed at the end once more; the number."))
 def again(
     number: Number,
     pieces: Annotated[
@@ -169,7 +163,6 @@ def again(
         bool, typer.Option("--side-b", help=say("Side B alone, on the film with side A."))
     ] = False,
 ) -> None:
-    """Put pieces that failed at the end once more; the number."""
     from farbe.queue.pieces import pieces_of
     from farbe.queue.work import print_again
 
@@ -177,51 +170,46 @@ def again(
         typer.echo(print_again(_queue(), number, store, pieces_of(pieces), second_only=side_b))
 
 
-@app.command()
+@app.command(help=say("Let a job that was stopped begin with its first step, on fresh pieces."))
 def anew(number: Number) -> None:
-    """Let a job that was stopped begin with its first step, on fresh pieces."""
     _queue().begin_anew(number)
 
 
-@app.command()
+@app.command(help=say("Remove hand-offs of jobs that came to their end long ago; the jobs stay."))
 def sweep(
     days: Annotated[
         float, typer.Option(help=say("Hand-offs stay so long after their end."))
     ] = 30.0,
 ) -> None:
-    """Remove hand-offs of jobs that came to their end long ago; the jobs stay."""
     from farbe.queue.sweep import sweep as clear
 
     typer.echo(say("{clear} hand-offs removed.", clear=clear(_queue(), days)))
 
 
-@app.command()
+@app.command(help=say("Print jobs together on one board; the number of the one that leads."))
 def nest(
     numbers: Annotated[list[int], typer.Argument(metavar="NUMBER...", help=say("Two at least."))],
 ) -> None:
-    """Print jobs together on one board; the number of the one that leads."""
     from farbe.queue.work import nest as together
 
     with _store() as store:
         typer.echo(together(_queue(), numbers, store))
 
 
-@app.command("take-out")
+@app.command("take-out", help=say("Print a job of a nest by itself again."))
 def take_out(number: Number) -> None:
-    """Print a job of a nest by itself again."""
     _queue().take_out(number)
 
 
-@app.command()
+@app.command(help=say("Write a job's hand-off and do no more; its folder."))
 def prepare(number: Number) -> None:
-    """Write a job's hand-off and do no more; its folder."""
     from farbe.queue.work import prepare as write
 
     with _store() as store:
         typer.echo(write(_queue(), number, store))
 
 
-@app.command()
+@app.command(help=say("Put a copy of a job at the end; or write its job, to be changed."))
 def repeat(
     number: Number,
     output: Annotated[
@@ -231,7 +219,6 @@ def repeat(
         ),
     ] = None,
 ) -> None:
-    """Put a copy of a job at the end; or write its job, to be changed."""
     from farbe.files.jobfile import save_job
     from farbe.queue.work import job_of
     from farbe.queue.work import repeat as again
@@ -244,14 +231,18 @@ def repeat(
             save_job(job_of(queue, queue.entry(number), store), store, output)
 
 
-@app.command("print")
+@app.command(
+    "print",
+    help=say(
+        "Print on the printer's test press, started if it is off; or hand over to its folder."
+    ),
+)
 def print_command(
     number: Annotated[
         int | None, typer.Argument(metavar="NUMBER", help=say("The next one, if not given."))
     ] = None,
     every: Annotated[bool, typer.Option("--every", help=say("All that wait, one by one."))] = False,
 ) -> None:
-    """Print on the printer's test press, started if it is off; or hand over to its folder."""
     from farbe.queue.lanes import line_to
     from farbe.queue.work import carry_out
 
