@@ -10,6 +10,7 @@ from __future__ import annotations
 import argparse
 import ast
 import io
+import string
 import sys
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -50,11 +51,24 @@ def _literal(node: ast.expr, place: str) -> str:
     sys.exit(f"{place}: what is said must stand there as it is, to be collected")
 
 
+def _values_fit(call: ast.Call, place: str) -> None:
+    """Leave if the values that are given are not those that the messages name."""
+    texts = [one.value for one in call.args if isinstance(one, ast.Constant)]
+    given = {one.arg for one in call.keywords}
+    # Without values nothing is put in, and braces are braces.
+    named = {n for text in texts for _, n, _, _ in string.Formatter().parse(str(text)) if n}
+    if (given or len(texts) > 1) and named - {"count"} != given - {"count"}:
+        sys.exit(f"{place}: named are {sorted(named)}, given {sorted(map(str, given))}")
+
+
 def messages() -> Iterator[Message]:
     """All that is said, in the order of the code."""
     for path in sorted(SOURCE.rglob("*.py")):
         where = path.relative_to(ROOT).as_posix()
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            match node:
+                case ast.Call(func=ast.Name(id="say" | "say_count")):
+                    _values_fit(node, f"{where}:{node.lineno}")
             match node:
                 case ast.Call(func=ast.Name(id="say"), args=[text, *_]):
                     yield Message(_literal(text, f"{where}:{node.lineno}"), "", "", where)

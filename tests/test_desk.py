@@ -176,6 +176,14 @@ def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> N
     dark = grabbed(canvas)[spot.y() - 40 : spot.y() + 40, spot.x() - 40 : spot.x() + 40]
     assert np.abs(lit - dark).mean() > 10
     before = window.session.job.jig.first_x  # type: ignore[union-attr]
+    # A slip of the hand moves nothing, and is a click all the same.
+    QTest.keyClick(canvas, Qt.Key.Key_Right)
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=spot)
+    QTest.mouseMove(canvas, spot + QPoint(9, 0))
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=spot + QPoint(9, 0))
+    assert window.session.job.jig.first_x == before  # type: ignore[union-attr]
+    assert "Move the jig" in window.check_bar._message and canvas.chosen == 2
+    QTest.keyClick(canvas, Qt.Key.Key_J)
     for _ in range(5):
         QTest.keyClick(canvas, Qt.Key.Key_Right)
     QTest.keyClick(canvas, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
@@ -191,6 +199,8 @@ def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> N
     assert window.session.undo_name == "Move the grid"
     window.session.undo()
     assert window.session.job.jig.first_x == pytest.approx(before)  # type: ignore[union-attr]
+    QTest.keyClick(canvas, Qt.Key.Key_Escape)
+    assert not canvas.loose
 
 
 def test_the_wheel_zooms_at_the_pointer(window: MainWindow) -> None:

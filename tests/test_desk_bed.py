@@ -173,6 +173,7 @@ def test_dragging_snaps_and_measuring_takes_corners(window: MainWindow) -> None:
     settle(window)
     spot = canvas.at(canvas.pockets[0].x, canvas.pockets[0].y).toPoint()
     # The board begins at 0; 1.6 mm to the left is near enough to snap.
+    canvas.loosen_jig(True)
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=spot)
     QTest.mouseMove(canvas, spot - QPoint(round(1.0 * canvas.scale), 0))
     QTest.mouseMove(canvas, spot - QPoint(round(1.6 * canvas.scale), 0))

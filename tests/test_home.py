@@ -277,6 +277,7 @@ def test_esc_takes_back_what_is_half_done(window: MainWindow) -> None:
     canvas, before = bed(window), window.session.job
     pocket = canvas.pockets[0]
     at = canvas.at(pocket.x, pocket.y).toPoint()
+    canvas.loosen_jig(True)
     QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
     QTest.mouseMove(canvas, at + QPointF(40, 12).toPoint())
     assert window.session.job != before

@@ -312,7 +312,7 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
         beyond = Reader.FACE if wanted.reader is Reader.THROUGH else Reader.THROUGH
         faces.append(Face(reader=beyond, artworks=(file,)))
     job = Job(
-        name=say("One artwork"),
+        name="One artwork",
         piece=Piece(name="piece", shape=Rectangle(width=wide, height=high),
                     surface=wanted.surface or Surface()),
         faces=tuple(faces),

@@ -234,6 +234,16 @@ class Form(Tall):
         self._column.addWidget(holder)
         return holder
 
+    def beside(self, *buttons: QWidget) -> QWidget:
+        """Buttons side by side over the whole width."""
+        holder = QWidget()
+        row = QHBoxLayout(holder)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        for button in buttons:
+            row.addWidget(button)
+        return self.wide(holder)
+
     def wide(self, widget: QWidget) -> QWidget:
         """A widget over the whole width."""
         self._column.addWidget(widget)

@@ -8,8 +8,9 @@ import tempfile
 import time
 from contextlib import suppress
 from pathlib import Path
+from threading import Thread
 
-from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtCore import QMetaType, QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDrag, QGuiApplication, QImage, QPixmap
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -30,6 +31,22 @@ def is_drag(start: QPointF | None, now: QPointF) -> bool:
     return start is not None and (now - start).manhattanLength() >= far
 
 
+class _PictureData(QMimeData):
+    """A picture, and its file, which is written while the pointer still moves."""
+
+    def __init__(self, picture: QImage, path: Path) -> None:
+        super().__init__()
+        self.setImageData(picture)
+        self.setUrls([QUrl.fromLocalFile(str(path))])
+        self._writing = Thread(target=picture.save, args=(str(path),))
+        self._writing.start()
+
+    def retrieveData(self, kind: str, wanted: QMetaType | QMetaType.Type) -> object:
+        # Whoever takes it finds it whole.
+        self._writing.join()
+        return super().retrieveData(kind, wanted)
+
+
 def picture_data(picture: QImage, name: str) -> QMimeData:
     """A picture for a program, and as a PNG file for a folder.
 
@@ -38,16 +55,11 @@ def picture_data(picture: QImage, name: str) -> QMimeData:
     picture : not empty
     name : of the file, without a suffix
     """
-    data = QMimeData()
-    data.setImageData(picture)
     folder = cache_folder() / "handed-out"
     folder.mkdir(parents=True, exist_ok=True)
     # Each in a folder of its own, so that the names stay as they are.
     plain = safe_name(re.sub(r"[^\w .-]", " ", name))
-    path = Path(tempfile.mkdtemp(dir=folder)) / f"{plain}.png"
-    if picture.save(str(path)):
-        data.setUrls([QUrl.fromLocalFile(str(path))])
-    return data
+    return _PictureData(picture, Path(tempfile.mkdtemp(dir=folder)) / f"{plain}.png")
 
 
 def clear_handed_out(older: float = KEPT_SECONDS) -> None:

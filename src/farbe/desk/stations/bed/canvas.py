@@ -24,11 +24,17 @@ from farbe.desk.canvas import WAYS, is_held, next_towards
 from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.overbed import RULER, paint_datum, paint_measure, paint_rulers
+from farbe.desk.stations.bed.overbed import (
+    RULER,
+    paint_datum,
+    paint_measure,
+    paint_rollers,
+    paint_rulers,
+    paint_words,
+)
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
 from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
-from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, px, theme
 from farbe.edits import bed as bed_edits
@@ -37,9 +43,8 @@ from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
 from farbe.layout.guide import jig_code
-from farbe.layout.laid import LaidPiece, laid, places
+from farbe.layout.laid import LaidPiece, places
 from farbe.layout.pockets import footprint, piece_on_bed
-from farbe.model.piece import RoundBody
 from farbe.model.placing import PocketChange
 from farbe.said import say, spoken
 
@@ -54,6 +59,8 @@ class BedCanvas(BedWorld):
     choice_changed = Signal()
     #: What was clicked, and which of its kind: its values are wanted.
     pointed_at = Signal(object, int)
+    #: The jig may be moved in the picture, or stays where it is.
+    jig_loosened = Signal(bool)
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
@@ -61,6 +68,8 @@ class BedCanvas(BedWorld):
         self.keep_out: int | None = None
         #: Pockets chosen together with a rubber band.
         self.banded: frozenset[int] = frozenset()
+        #: The jig follows the pointer and the arrow keys; else it stays, whatever slips.
+        self.loose = False
         #: Measuring instead of choosing and moving.
         self.measuring = False
         self._measured: tuple[QPointF, QPointF] | None = None
@@ -100,6 +109,21 @@ class BedCanvas(BedWorld):
         self.measuring, self._measured = on, None
         self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
         self.update()
+
+    def loosen_jig(self, on: bool) -> None:
+        """Let the jig be moved in the picture, or hold it."""
+        if on != self.loose:
+            self.loose = on
+            self.jig_loosened.emit(on)
+            self.update()
+
+    def _jig_is_held(self) -> bool:
+        """Whether the jig stays where it is; then it is said how it can be moved."""
+        if not self.loose:
+            self._desk.session.said.emit(
+                say("The jig stays where it is. Move the jig (J) lets it be moved.")
+            )
+        return not self.loose
 
     def _job_changed(self) -> None:
         job = self._desk.session.job
@@ -148,37 +172,18 @@ class BedCanvas(BedWorld):
             painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
         self._paint_keep_outs(painter, job)
         if on_rollers(job):
-            self._paint_rollers(painter, job)
+            paint_rollers(self, painter, job)
         self._paint_pockets(painter, job)
         paint_datum(self, painter, job)
         self._paint_band(painter)
         self._paint_snap(painter)
         if self.measuring:
             paint_measure(self, painter, job, self._measured)
-        paint_rulers(self, painter, job)
-
-    def _paint_rollers(self, painter: QPainter, job: Faced) -> None:
-        """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
-        body, used = job.piece.shape, laid(job)
-        if not isinstance(body, RoundBody) or not used:
-            return
-        left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
-        y = used[0].y
-        painter.setPen(QPen(QColor("#1d1d1d"), 1))
-        painter.setBrush(QColor("#2f3133"))
-        for off in (-0.3, 0.3):
-            bar = self.box(left, y + off * body.widest - 6, right - left, 12)
-            painter.drawRoundedRect(bar, 3, 3)
-        painter.setBrush(surface_brush(job.piece.surface))
-        for pocket in used:
-            half, near, far = body.zone / 2, body.diameter / 2, body.far_diameter / 2
-            corners = [(-half, -near), (half, -far), (half, far), (-half, near)]
-            painter.drawPolygon(
-                QPolygonF([self.at(pocket.x + x, pocket.y + dy) for x, dy in corners])
+        elif self.loose:
+            paint_words(
+                self, painter, say("Drag or the arrow keys move the jig. J or Esc holds it again.")
             )
-            # The neck, as far as it lies beyond the printed zone.
-            neck = self.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
-            painter.drawRect(neck)
+        paint_rulers(self, painter, job)
 
     @staticmethod
     def _on_board(job: Faced) -> QColor:
@@ -362,6 +367,9 @@ class BedCanvas(BedWorld):
         now = self.millimetres(event.position())
         if (now - start).manhattanLength() * self.scale < 4:
             return
+        if self.keep_out is None and self._jig_is_held():
+            self._grab = None
+            return
         # What is dragged is the grid or a keep-out, not what is in a pocket.
         self._spot = None
         across, along = axes(job.jig.datum)
@@ -430,6 +438,9 @@ class BedCanvas(BedWorld):
             return True
         if self.measuring:
             self.measure(False)
+            return True
+        if self.loose:
+            self.loosen_jig(False)
             return True
         return False
 
@@ -554,7 +565,7 @@ class BedCanvas(BedWorld):
             by = (way[0] * across * far, way[1] * along * far)
             if self.keep_out is not None:
                 bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
-            else:
+            elif not self._jig_is_held():
                 bed_edits.nudge_grid(self._desk.session, by)
         elif event.key() == Qt.Key.Key_X:
             bed_edits.switch_pockets(self._desk.session, self.selected)
@@ -564,6 +575,8 @@ class BedCanvas(BedWorld):
             self.banded = frozenset(pocket.number for pocket in self._pockets)
             self.choice_changed.emit()
             self.update()
+        elif event.key() == Qt.Key.Key_J:
+            self.loosen_jig(not self.loose)
         elif event.key() == Qt.Key.Key_M:
             self.measure(not self.measuring)
         elif event.key() == Qt.Key.Key_Delete and self.keep_out is not None:

@@ -1,17 +1,20 @@
-"""What lies over the bed's picture: datum, rulers, and the line that measures."""
+"""What is drawn in the bed's picture beside pockets: datum, rulers, rollers, what is measured."""
 
 from __future__ import annotations
 
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from farbe.desk.canvas import Canvas
+from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.theme import font, px, theme
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
+from farbe.layout.laid import laid
+from farbe.model.piece import RoundBody
 from farbe.said import say
 
 #: Width of the rulers at the usual size of text.
@@ -103,7 +106,6 @@ def paint_measure(
     canvas: Canvas, painter: QPainter, job: Faced, measured: tuple[QPointF, QPointF] | None
 ) -> None:
     """The line that measures, with its length; how it is drawn while there is none."""
-    painter.setFont(font(12.5))
     words = say("Drag from one place to another; corners and middles are taken exactly. Esc ends.")
     if measured is not None:
         start, end = measured
@@ -119,6 +121,12 @@ def paint_measure(
         far = math.hypot(x, y)
         along_x, along_y = (bare_length(one, signed=True) for one in (x, y))
         words = f"{measure(far, 2)}    x {along_x}    y {along_y}"
+    paint_words(canvas, painter, words)
+
+
+def paint_words(canvas: Canvas, painter: QPainter, words: str) -> None:
+    """What can be done in the picture as it is now, on a plate at its upper edge."""
+    painter.setFont(font(12.5))
     wide = painter.fontMetrics().horizontalAdvance(words) + 20
     plate = QRectF((canvas.width() - wide) / 2, px(RULER) + 6, wide, px(24))
     painter.setPen(Qt.PenStyle.NoPen)
@@ -126,3 +134,27 @@ def paint_measure(
     painter.drawRoundedRect(plate, 4, 4)
     painter.setPen(QColor(theme().footer_text))
     painter.drawText(plate, Qt.AlignmentFlag.AlignCenter, words)
+
+
+def paint_rollers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
+    """Two rollers across the bed, and the bodies on them, whose prints are rolled out."""
+    body, used = job.piece.shape, laid(job)
+    if not isinstance(body, RoundBody) or not used:
+        return
+    left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
+    y = used[0].y
+    painter.setPen(QPen(QColor("#1d1d1d"), 1))
+    painter.setBrush(QColor("#2f3133"))
+    for off in (-0.3, 0.3):
+        bar = canvas.box(left, y + off * body.widest - 6, right - left, 12)
+        painter.drawRoundedRect(bar, 3, 3)
+    painter.setBrush(surface_brush(job.piece.surface))
+    for pocket in used:
+        half, near, far = body.zone / 2, body.diameter / 2, body.far_diameter / 2
+        corners = [(-half, -near), (half, -far), (half, far), (-half, near)]
+        painter.drawPolygon(
+            QPolygonF([canvas.at(pocket.x + x, pocket.y + dy) for x, dy in corners])
+        )
+        # The neck, as far as it lies beyond the printed zone.
+        neck = canvas.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
+        painter.drawRect(neck)

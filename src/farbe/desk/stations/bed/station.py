@@ -40,7 +40,7 @@ class BedInspector(Inspector):
         self.on_film = FilmArtworkPart(self, desk, roll)
         self.artwork = ArtworkPart(self, desk)
         self.text = TextPart(self, desk)
-        self.grid = GridPart(self, desk)
+        self.grid = GridPart(self, desk, canvas)
         self.board = BoardPart(self, desk)
         self.keep_outs = KeepOutPart(self, desk, canvas)
         self.film = FilmPart(self, desk)

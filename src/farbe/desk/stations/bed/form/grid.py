@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
-from farbe.desk.fields import ColourField, NumberField, TextField
+from farbe.desk.fields import ColourField, NumberField, TextField, fill
 from farbe.desk.form import ElidedButton
 from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
@@ -69,6 +69,11 @@ class GridPart(Part):
 
     NAME = say("Jig")
 
+    def __init__(self, inspector: Inspector, desk: Desk, canvas: BedCanvas) -> None:
+        self._canvas = canvas
+        super().__init__(inspector, desk)
+        canvas.jig_loosened.connect(lambda on: fill(self._loose, on))
+
     def build(self) -> None:
         form, session = self.form, self.session
         patterns = [
@@ -109,12 +114,19 @@ class GridPart(Part):
             say("As many pockets as fit, with room for bleed and guide"),
         )
         self._fits = form.words()
-        form.button(
-            say("Centre on the board"),
+        centre = ElidedButton(say("Centre on the board"))
+        centre.clicked.connect(
             lambda: session.edit(
                 say("Centre the grid"), lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
-            ),
+            )
         )
+        self._loose = ElidedButton(
+            say("Move the jig"),
+            say("Drag the whole grid in the picture, or move it with the arrow keys (J)"),
+        )
+        self._loose.setCheckable(True)
+        self._loose.clicked.connect(self._canvas.loosen_jig)
+        form.beside(centre, self._loose)
         kept = ElidedButton(say("Kept jigs"))
         self.jig_menu = JigMenu(session, kept)
         kept.setMenu(self.jig_menu)
