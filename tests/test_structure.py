@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import ast
 import os
 import pkgutil
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -96,3 +98,78 @@ def test_qt_calls_leave_none_alone() -> None:
         painter.setOpacity(1.0)
     assert sys.getrefcount(None) > before - 100
     painter.end()
+
+
+ROOT = Path(farbe.__file__).parent
+#: Rooms of the core; what draws the samples is no part of it.
+BESIDE = ("desk", "commands", "samples", "cli.py", "__main__.py")
+CORE = [
+    path for path in sorted(ROOT.rglob("*.py")) if path.relative_to(ROOT).parts[0] not in BESIDE
+]
+
+
+def parameters_of(function: ast.FunctionDef) -> set[str]:
+    of = function.args
+    named = [one.arg for one in (*of.posonlyargs, *of.args, *of.kwonlyargs)]
+    named += [of.vararg.arg] if of.vararg else []
+    return {one for one in named if one not in ("self", "cls") and not one.startswith("_")}
+
+
+def told_parameters(text: str) -> set[str]:
+    """Names under the heading *Parameters* of a docstring."""
+    found = re.search(r"^Parameters\n-+\n(.*?)(?=^\w[\w ]*\n-+\n|\Z)", text, re.S | re.M)
+    lines = found[1].splitlines() if found else []
+    heads = [line.split(" :")[0] for line in lines if " :" in line and not line.startswith(" ")]
+    return {name.strip(" *") for head in heads for name in head.split(",")}
+
+
+def raised(function: ast.FunctionDef) -> set[str]:
+    """Errors that a function raises itself, but for those of wrong use and those it catches."""
+    caught = {
+        ast.unparse(one.type) for one in ast.walk(function)
+        if isinstance(one, ast.ExceptHandler) and one.type is not None
+    }  # fmt: skip
+    names = {
+        ast.unparse(one.exc.func) for one in ast.walk(function)
+        if isinstance(one, ast.Raise) and isinstance(one.exc, ast.Call)
+    }  # fmt: skip
+    return {
+        name for name in names
+        if name[0].isupper() and not any(name in one for one in caught)
+    } - {"TypeError", "AssertionError", "NotImplementedError", "Cancelled"}  # fmt: skip
+
+
+def test_public_functions_say_what_they_take_and_raise() -> None:
+    """Each of the core; methods of one meaning once, where they are first stated.
+
+    What is entered in a registry by a decorator with words is described at the registry.
+    """
+    trees = {path: ast.parse(path.read_text(encoding="utf-8")) for path in CORE}
+    classes = [
+        one for tree in trees.values() for one in ast.walk(tree) if isinstance(one, ast.ClassDef)
+    ]
+    methods = [one for of in classes for one in of.body if isinstance(one, ast.FunctionDef)]
+    stated = {
+        one.name
+        for one in methods
+        if (wanted := parameters_of(one))
+        and wanted <= told_parameters(ast.get_docstring(one) or "")
+    }
+    functions = [
+        one for tree in trees.values() for one in tree.body if isinstance(one, ast.FunctionDef)
+    ]
+    public = [
+        *((one, False) for one in functions),
+        *((one, True) for of in classes if not of.name.startswith("_")
+          for one in of.body if isinstance(one, ast.FunctionDef)),
+    ]  # fmt: skip
+    lacking = []
+    for one, is_method in public:
+        if one.name.startswith("_") or any(isinstance(by, ast.Call) for by in one.decorator_list):
+            continue
+        text = ast.get_docstring(one) or ""
+        untold = parameters_of(one) - told_parameters(text)
+        if untold and not (is_method and one.name in stated):
+            lacking.append(f"{one.name}: {sorted(untold)}")
+        lacking += [f"{one.name} raises {name}" for name in raised(one) if name not in text]
+    assert lacking == [] and len(public) > 1000

@@ -91,6 +91,7 @@ def guarded(
     ----------
     while_ : what is being done, as the beginning of a sentence
     let : errors that are meant for the caller and pass through
+    work : what is done
 
     Returns
     -------

@@ -107,7 +107,12 @@ def say_count(count: int, one: str, many: str, /, **values: object) -> str:
 
 
 def shipped(name: str, /) -> str:
-    """The same name; it marks what Farbe ships under it and jobs keep, so that it can be told."""
+    """The same name; it marks what Farbe ships under it and jobs keep, so that it can be told.
+
+    Parameters
+    ----------
+    name : in English, as it is stored
+    """
     return name
 
 

@@ -84,6 +84,21 @@ class PlatesWanted:
     ) -> PlatesWanted:
         """From words as typed; what is stated goes before what the recipe says.
 
+        Parameters
+        ----------
+        recipe : name of a shipped one, or a recipe file
+        width : printed, in mm, over 0; the artwork's own if not given
+        dpi : one figure, or two with an x between
+        choke : of white, mm, 0 to 50
+        surface : ``clear`` or ``#rrggbb``
+        reader : ``face``, ``through`` or ``transfer``
+        varnish : whether varnish is laid over the artwork
+        profile : of the printer, CMYK; the test press's if not given
+        intent : of rendering: perceptual, relative, saturation or absolute
+        numbers : of CMYK artwork with a profile: convert or keep
+        compression : of TIFF files: none, lzw, deflate or zstd
+        plates : what plates of the file are for, as ``NAME=MEANING``
+
         Raises
         ------
         BadInput

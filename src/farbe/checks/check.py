@@ -162,6 +162,12 @@ def rule(
 ) -> Callable[[Ask], Ask]:
     """Enter a check with the codes of what it can find; see :class:`Rule`. Used as a decorator.
 
+    Parameters
+    ----------
+    *codes : of all that the check can find
+    on : the one medium that it looks at; all, if not given
+    each_print : whether it sees each different print instead of the job
+
     Returns
     -------
     The decorator, which gives the check back as it is.

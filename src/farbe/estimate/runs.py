@@ -56,6 +56,7 @@ def runs(job: Faced, *others: Faced) -> tuple[Run, ...]:
     Parameters
     ----------
     job : as one of its faces has it
+    *others : jobs that share its bed
     """
     jobs = (job, *others)
     found = []

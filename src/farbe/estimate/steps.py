@@ -57,6 +57,7 @@ def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
     Parameters
     ----------
     job : as one of its faces has it
+    *others : jobs that share its bed
     """
     count, found = len(laid(job)), list(runs(job, *others))
     listed: list[Step] = []

@@ -62,6 +62,12 @@ WRITERS: dict[FileFormat, Writer] = {}
 def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], Write]:
     """Enter how a format is written; used as a decorator.
 
+    Parameters
+    ----------
+    kind : the format
+    suffix : of its files, with the dot
+    splits : whether plates may be written into several files
+
     Returns
     -------
     The decorator, which gives the writer back as it is.

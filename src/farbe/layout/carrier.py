@@ -122,6 +122,10 @@ class Carrier(ABC):
     def found(self, job: Faced) -> Found | None:
         """What was measured of where places really are; None without any.
 
+        Parameters
+        ----------
+        job : as one of its faces has it
+
         Raises
         ------
         BadInput
@@ -201,6 +205,10 @@ _CARRIERS: list[Carrier] = []
 
 def carrier(kind: type[Carrier]) -> type[Carrier]:
     """Enter a carrier; one that is entered later is asked first. Used as a decorator.
+
+    Parameters
+    ----------
+    kind : the class, for one medium
 
     Returns
     -------

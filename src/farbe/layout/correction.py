@@ -103,6 +103,7 @@ def solve(
     Parameters
     ----------
     should, found : float64 (n, 2), mm
+    terms : what the map may do: shift, turn, scale, or all
 
     Returns
     -------

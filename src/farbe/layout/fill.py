@@ -36,6 +36,9 @@ def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | 
 
     Parameters
     ----------
+    jig : whose pattern and turn are kept
+    shape : of a piece
+    printer : whose bed is meant
     margin : mm kept free along the board's edges, for bleed and guide
 
     Returns

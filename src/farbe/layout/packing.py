@@ -63,6 +63,7 @@ def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]
     Parameters
     ----------
     sizes : width and height in mm of each item
+    strip : the film between its margins, and the gap, in mm
 
     Returns
     -------
@@ -160,6 +161,7 @@ def pack_shapes(masks: Sequence[Mask], kinds: Sequence[int], strip: Strip) -> li
     masks : each kind of shape, one bool a square millimetre (h, w), y down, true wherever the
         shape touches it
     kinds : the kind of each item
+    strip : the film between its margins, and the gap, in mm
 
     Returns
     -------

@@ -289,6 +289,7 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
 
     Parameters
     ----------
+    job : on film, as one of its faces has it
     masks : for true shapes: what each artwork covers, by its digest, a bool a square millimetre
 
     Raises

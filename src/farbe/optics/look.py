@@ -110,6 +110,9 @@ def seen(
     plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
     named : colours of named inks, ``#rrggbb``, by the ink's name
     behind : what is seen through the piece by day, linear sRGB (3,) or (h, w, 3); else a wall
+    reader : who looks
+    surface : what is printed on
+    profile : of the printer, CMYK, as ICC bytes
     """
     ground = np.array(to_linear(BEHIND), np.float32) if behind is None else behind
     from_back = seen_order(reader, layers)

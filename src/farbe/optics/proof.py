@@ -41,6 +41,8 @@ def proof_picture(
 
     Parameters
     ----------
+    job : as one of its faces has it
+    sources : its artworks, profiles and fonts
     pixels : along the piece's longer side
     reader, surface : in place of the job's own: face, through or transfer; #rrggbb or clear. A
         reader on the other side sees the same print turned over.

@@ -71,6 +71,10 @@ class PressBed:
     def outline(self, kind: int) -> npt.NDArray[np.float64]:
         """A kind of piece as it lies now, in mm around its middle.
 
+        Parameters
+        ----------
+        kind : its place among the ticket's kinds of pieces
+
         Returns
         -------
         float64

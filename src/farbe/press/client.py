@@ -145,6 +145,13 @@ def socket_path(spool: Path) -> Path:
     Parameters
     ----------
     spool : the press's folder
+
+    Raises
+    ------
+    CannotWrite
+        If its folder cannot be made.
+    BadInput
+        If others than the user may write there.
     """
     given = os.environ.get("XDG_RUNTIME_DIR", "")
     folder = (

@@ -41,7 +41,10 @@ def line_offset(
 
     Parameters
     ----------
+    ticket : of the hand-off
+    number : of the pair
     side_a : darkness of side A's print as it lies now, 0 to 1 (h, w)
+    scale : pixels to the mm
 
     Returns
     -------
@@ -79,9 +82,12 @@ def laid_by_lines(
 
     Parameters
     ----------
+    plate : side B, coverage 0 to 1 (h, w)
+    pockets : where the ticket has them, mm
     sizes : width and height in mm of each kind of piece
     offsets : for each pocket's number, mm to the right and away
     film : length of the film in mm, and room around a piece that moves with it
+    scale : pixels to the mm
     """
     length, room = film
     laid = np.zeros_like(plate)

@@ -103,6 +103,10 @@ class Memory:
     def bring_back(self, press: TestPress) -> None:
         """Give the press the bed as it was.
 
+        Parameters
+        ----------
+        press : that is given what lay on its bed
+
         Raises
         ------
         BadInput

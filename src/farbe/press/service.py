@@ -59,6 +59,11 @@ class Service:
     def answer(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Do what is asked.
 
+        Parameters
+        ----------
+        request : the command as ``do``, and its values
+        tell : takes what is said on the way
+
         Returns
         -------
         What the command answers; each says it by itself.
@@ -114,6 +119,10 @@ class Service:
     def fault(self, request: dict[str, Any]) -> dict[str, Any]:
         """Set or clear a fault.
 
+        Parameters
+        ----------
+        request : ``name`` of the fault; ``on``, true if not given
+
         Returns
         -------
         Nothing to say: an empty answer.
@@ -138,6 +147,10 @@ class Service:
 
     def fill(self, request: dict[str, Any]) -> dict[str, Any]:
         """Set the level of an ink, or fill all.
+
+        Parameters
+        ----------
+        request : ``ink``, all if not given; ``ml``, full if not given
 
         Returns
         -------
@@ -188,6 +201,10 @@ class Service:
 
     def load(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Load a board of a size; without figures, whatever fits.
+
+        Parameters
+        ----------
+        request : ``width`` and ``height`` in mm
 
         Returns
         -------
@@ -292,6 +309,10 @@ class Service:
     def height(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
         """Set the head over pieces of so many mm; without a figure it measures them.
 
+        Parameters
+        ----------
+        request : ``mm``
+
         Returns
         -------
         Nothing to say: an empty answer.
@@ -314,6 +335,11 @@ class Service:
 
     def dry(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Wait so many seconds, at the press's pace.
+
+        Parameters
+        ----------
+        request : ``seconds``
+        tell : is told how far it is
 
         Returns
         -------
@@ -340,6 +366,17 @@ class Service:
         return {}
 
     def picture(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
+        """Write a picture of the bed, or of one piece.
+
+        Parameters
+        ----------
+        request : ``path``; ``of``: bed, piece, turned or pressed; ``number`` of the piece;
+            ``garment`` of the order
+
+        Returns
+        -------
+        The ``path``.
+        """
         self.press.save_picture(
             Path(request["path"]),
             str(request.get("of", "bed")),
@@ -361,6 +398,11 @@ class Service:
 
     def print(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Print a run; what stops it in the middle can be mended and the run goes on.
+
+        Parameters
+        ----------
+        request : ``run``, by its name in the ticket
+        tell : is told how far it is
 
         Raises
         ------

@@ -139,6 +139,8 @@ def as_loaded(
 
     Parameters
     ----------
+    laid : tiles and where their middles lie, in mm
+    frame : the bed, in mm and pixels
     turned : by half a turn
     flipped : left to right, for a receiver that turns it back
     """

@@ -59,6 +59,8 @@ def piece_separation(
 
     Parameters
     ----------
+    job : as one of its faces has it
+    sources : its artworks, profiles and fonts
     grid : the printer's resolution, or a coarser one for the screen
     layers : the layers wanted; all that print, if not given
     as_read : never mirrored, as the reader sees it

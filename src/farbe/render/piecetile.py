@@ -122,6 +122,9 @@ def job_tile(
 
     Parameters
     ----------
+    job : as one of its faces has it
+    sources : its artworks, profiles and fonts
+    grid : resolution of the bed
     kept : separate it once for many pockets, instead of anew for each
     turn : degrees, anticlockwise on the bed, on top of how pieces lie
     placed, canvas : as :func:`piece_separation` takes them

@@ -208,8 +208,10 @@ def strips(
 
     Parameters
     ----------
+    raster : what is made
     work : takes the strip's pixels (None for no ink) and its rows
     wanted : first row and the row after the last of each strip; all rows, if not given
+    report : is told how far it is, and says whether to go on
 
     Yields
     ------

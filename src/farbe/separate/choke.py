@@ -63,6 +63,7 @@ def choke(plate: Plate, distance: float, grid: Grid, *, outside: int = 0) -> Pla
     plate : uint8 array, shape (height, width), 0 no ink, 255 solid
     distance : mm, 0 or more
     grid : resolution of ``plate``; x and y may differ
+    outside : coverage beyond the plate, 0 to 255
 
     Returns
     -------

@@ -27,7 +27,7 @@ def check_cmyk_profile(profile: bytes, name: str) -> None:
 
     Parameters
     ----------
-    data : ICC bytes
+    profile : ICC bytes
     name : of the file, for the message
 
     Raises

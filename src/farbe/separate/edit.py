@@ -28,6 +28,8 @@ def edited(artwork: Artwork, file: ArtworkFile, profile: bytes) -> Artwork:
 
     Parameters
     ----------
+    artwork : as it was read
+    file : of a job, with its edits
     profile : the CMYK profile by which CMYK artwork without its own is looked at
 
     Raises

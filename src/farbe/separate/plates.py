@@ -489,6 +489,10 @@ def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
     The function gets the separation, the source, and the rows; it gives uint8 (rows, width), not
     mirrored.
 
+    Parameters
+    ----------
+    *kinds : of sources
+
     Returns
     -------
     The decorator, which gives the function back as it is.

@@ -98,6 +98,12 @@ def treats(
 ) -> Callable[[Done], Done]:
     """Enter how a kind of treatment is done; see :class:`Treating`. Used as a decorator.
 
+    Parameters
+    ----------
+    kind : of treatment
+    adds : whether it may put ink where there was less
+    halo : rows above and below that it looks at, of the treatment and the resolution
+
     Returns
     -------
     The decorator, which gives the function back as it is.
@@ -136,6 +142,8 @@ def treated(plate: Plate, treatment: Treatment, ground: StripContext) -> Plate:
     Parameters
     ----------
     plate : uint8 (rows, width)
+    treatment : any registered one
+    ground : what else the strip knows: resolution, rows, artwork
 
     Returns
     -------

@@ -32,10 +32,12 @@ def source_matrix(
 
     Parameters
     ----------
+    artwork : its pixels
     middle : of the artwork on the canvas, in pixels
     size : of the artwork before it is turned, in mm
     per_mm : canvas pixels per mm along x and y
     rotation : degrees, anticlockwise as seen
+    mirror : left to right, after it is turned
 
     Returns
     -------
