@@ -87,7 +87,7 @@ def messages() -> Iterator[Message]:
 def collected() -> Catalog:
     """A catalogue of all that is said, with nothing translated."""
     found = Catalog(project="Farbe", charset="utf-8")
-    for one in messages():
+    for one in sorted(messages(), key=lambda one: (one.place, one.text)):
         text = (one.text, one.many) if one.many else one.text
         found.add(text, locations=[(one.place, 0)], context=one.context or None)
     return found
