@@ -157,7 +157,7 @@ def usual(qapp: QApplication) -> Iterator[QApplication]:
     use_theme(qapp, LIGHT)
 
 
-@pytest.mark.parametrize("sample", some(list(SAMPLES), "apron-gang"))
+@pytest.mark.parametrize("sample", some(list(SAMPLES), "jar-lids"))
 def test_nothing_is_cut(window: MainWindow, usual: QApplication, sample: str) -> None:
     """In the smallest window and with the largest text."""
     window.session.take(SAMPLES[sample](window.session.store)), settle(window)

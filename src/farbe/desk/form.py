@@ -68,12 +68,15 @@ class ElidedButton(QPushButton):
     def _elide(self) -> None:
         room = self.width() - px(self.AROUND)
         shown = self.fontMetrics().elidedText(self._words, Qt.TextElideMode.ElideRight, room)
-        super().setText(shown)
-        if shown != self._words or self.accessibleName() == self._words:
-            self.setAccessibleName("" if shown == self._words else self._words)
-        super().setToolTip(
-            self._tip if shown == self._words else f"{self._words}\n{self._tip}".strip()
-        )
+        whole = shown == self._words
+        tip = self._tip if whole else f"{self._words}\n{self._tip}".strip()
+        # Each of these has everything around it laid out anew.
+        if shown != self.text():
+            super().setText(shown)
+        if not whole or self.accessibleName() == self._words:
+            self.setAccessibleName("" if whole else self._words)
+        if tip != self.toolTip():
+            super().setToolTip(tip)
 
 
 class Tall(QWidget):
