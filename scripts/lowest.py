@@ -32,7 +32,9 @@ def main() -> int:
              "lowest-direct", "-e", ROOT],
             check=True,
         )  # fmt: skip
-        subprocess.run([*pip, "babel", "pytest", "pytest-qt", "pytest-xdist", "hypothesis"], check=True)
+        subprocess.run(
+            [*pip, "babel", "pytest", "pytest-qt", "pytest-xdist", "hypothesis"], check=True
+        )
         subprocess.run([python, "-m", "pip", "freeze", "--exclude-editable"], check=True)
         wanted = sys.argv[1:] or [f"--ignore=tests/{name}" for name in LONG]
         return subprocess.run(
