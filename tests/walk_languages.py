@@ -80,6 +80,8 @@ def shown(window: QWidget) -> Iterator[tuple[str, str]]:
             case QListWidget():
                 for row in range(widget.count()):
                     yield where, widget.item(row).text()
+                    # With its state, as it is heard.
+                    yield where, widget.item(row).toolTip()
             case QTableView():
                 model = widget.model()
                 for column in range(model.columnCount()):

@@ -216,7 +216,11 @@ class Section(QWidget):
             if job.piece.height and not transfer
             else ""
         )
-        painter.drawText(slab.adjusted(12, 0, -8, 0), Qt.AlignmentFlag.AlignVCenter, what + high)
+        room = slab.adjusted(12, 0, -8, 0)
+        words = painter.fontMetrics().elidedText(
+            what + high, Qt.TextElideMode.ElideRight, int(room.width())
+        )
+        painter.drawText(room, Qt.AlignmentFlag.AlignVCenter, words)
 
     def _paint_films(self, painter: QPainter, job: Faced) -> None:
         t = theme()

@@ -241,7 +241,7 @@ class KeepOutPart(Part):
         job, index = self.session.job, self._canvas.keep_out
         if job is None:
             return
-        self.thing.say(str(len(job.jig.keep_outs) or "none"))
+        self.thing.say(str(len(job.jig.keep_outs) or say("none")))
         kind = job.jig.keep_outs[index].kind if index is not None else None
         rows: tuple[tuple[QWidget, bool], ...] = (
             (self._at, kind is not None),
