@@ -32,7 +32,7 @@ from farbe.samples.jobs import SAMPLES
 KNOWN = re.compile(
     r"\b(mm|cm|ml|min|dpi|ppi|px|lpi|mm/s|h|in|m|TIFF?|PDF|JSON|CSV|ICC|CMYK|C M Y K|QR|ΔE|A4|"
     r"Letter|Farbe|English|Deutsch|Alt|Ctrl|Shift|Page (up|down)|PgUp|PgDown|Del|F\d+|[A-Z]|x|y)\b"
-    r"|[\w-]+\.\w{3,4}\b"
+    r"|[\w-]+\.\w{3,4}\b|\b[A-Z0-9]{3}-[A-Z0-9]{3}\b"
 )
 
 
