@@ -23,7 +23,7 @@ from farbe.commands import (
     testprintcommand,
 )
 from farbe.folders import log_file
-from farbe.layout.figures import use_decimal_point
+from farbe.layout.figures import decimal, use_decimal_point
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
 from farbe.model.base import BadInput
@@ -283,7 +283,7 @@ def render(
                 names=names,
                 width_px=run.width_px,
                 height_px=run.height_px,
-                total=f"{total:.2f}",
+                total=decimal(total, 2),
             )
         )
 
@@ -353,20 +353,20 @@ def estimate_command(
         typer.echo(report_csv(found), nl=False)
     else:
         for ink, ml in found["ink_ml"].items():
-            typer.echo(say("{ink}: {ml} ml", ink=ink, ml=f"{ml:.2f}"))
+            typer.echo(say("{ink}: {ml} ml", ink=ink, ml=decimal(ml, 2)))
         typer.echo(
             say(
-                "{found} pieces in {found_2}",
-                found=found["pieces"],
-                found_2=duration(found["seconds"]),
+                "{count} pieces in {time}",
+                count=found["pieces"],
+                time=duration(found["seconds"]),
             )
         )
         cost = found["cost"]
         typer.echo(
             say(
-                "cost {cost}, price {cost_2}",
-                cost=f"{cost['total']:.2f}",
-                cost_2=f"{cost['price']:.2f}",
+                "cost {cost}, price {price}",
+                cost=decimal(cost["total"], 2),
+                price=decimal(cost["price"], 2),
             )
         )
 
@@ -478,9 +478,9 @@ def gang(
         count = len(made.roll.places) if made.roll is not None else 0
         typer.echo(
             say(
-                "{count} artworks on {film_length} m of film",
+                "{count} artworks on {length} m of film",
                 count=count,
-                film_length=f"{film_length(made) / 1000:.3f}",
+                length=decimal(film_length(made) / 1000, 3),
             )
         )
 

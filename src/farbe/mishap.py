@@ -36,8 +36,8 @@ class Mishap:
     @property
     def sentence(self) -> str:
         return say(
-            "{words} failed through a fault of Farbe; save a report and send it to us.",
-            words=self.while_,
+            "{work} failed through a fault of Farbe; save a report and send it to us.",
+            work=self.while_,
         )
 
 

@@ -42,7 +42,7 @@ def _stated() -> str:
     try:
         found.read(config_folder() / "farbe.ini", encoding="utf-8")
     except (configparser.Error, UnicodeDecodeError):
-        # Written by somebody else; the window says so when it reads it.
+        # A file that nobody can read states nothing; the window begins with usual values, too.
         return ""
     return found.get("General", "language", fallback="").strip('"')
 

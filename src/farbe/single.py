@@ -15,6 +15,7 @@ from farbe.estimate.estimate import ink_ml
 from farbe.files.pdf import write_pdf
 from farbe.files.tiff import write_tiff
 from farbe.layout.faced import Faced
+from farbe.layout.figures import decimal
 from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.base import BadInput
 from farbe.model.face import Face, SamePrint
@@ -37,7 +38,7 @@ from farbe.render.piece import channel_infos
 from farbe.render.piecetile import job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
 from farbe.render.tile import Tile
-from farbe.said import say
+from farbe.said import say, shipped
 from farbe.separate.colour import check_cmyk_profile
 from farbe.separate.grid import Grid
 from farbe.separate.ownplates import is_seen, settled
@@ -106,7 +107,7 @@ class PlatesWanted:
         """
         base = recipe_named(recipe) if recipe else None
         if reader is not None:
-            who = choice(Reader, reader, "reader")
+            who = choice(Reader, reader, shipped("reader"))
         else:
             who = base.reader if base else Reader.FACE
         stack = base.stack if base and who is base.reader else default_stack(who)
@@ -133,10 +134,10 @@ class PlatesWanted:
             dpi=_dpi(dpi) if dpi else None,
             profile=_profile(profile) if profile else shipped_profile(),
             conversion=Conversion(
-                intent=(how := choice(Intent, intent, "intent")), flat_intent=how,
-                numbers=choice(Numbers, numbers, "numbers"),
+                intent=(how := choice(Intent, intent, shipped("intent"))), flat_intent=how,
+                numbers=choice(Numbers, numbers, shipped("numbers")),
             ),
-            compression=choice(Compression, compression, "compression"),
+            compression=choice(Compression, compression, shipped("compression")),
             plates=tuple(_meaning(word) for word in plates),
         )  # fmt: skip
 
@@ -182,8 +183,8 @@ def uses_wanted(artwork: Artwork, wanted: PlatesWanted) -> tuple[PlateUse, ...]:
         there = ", ".join(use.name for use in uses) or "none"
         raise BadInput(
             say(
-                "The file has no plate {sorted}; it has {there}.",
-                sorted=sorted(absent)[0],
+                "The file has no plate {plate}; it has {there}.",
+                plate=sorted(absent)[0],
                 there=there,
             )
         )
@@ -304,12 +305,12 @@ def one_place(artwork: Artwork, wanted: PlatesWanted) -> tuple[Faced, Grid]:
     if max(canvas) > MAX_SIDE or max(wide, high) > MAX_MM:
         raise BadInput(
             say(
-                "{wide} × {high} mm would have {canvas} × {canvas_2} pixels; give a smaller "
+                "{wide} × {high} mm would have {across} × {along} pixels; give a smaller "
                 "width or resolution.",
                 wide=f"{wide:.0f}",
                 high=f"{high:.0f}",
-                canvas=canvas[0],
-                canvas_2=canvas[1],
+                across=canvas[0],
+                along=canvas[1],
             )
         )
     # The piece ends with the last pixel.
@@ -416,11 +417,11 @@ def separate_file(
     (width, height), grid = raster.size, raster.grid
     yield (
         say(
-            "{width} × {height} px, {width_2} × {height_2} mm at {dpi_x} × {dpi_y} dpi",
+            "{width} × {height} px, {wide} × {high} mm at {dpi_x} × {dpi_y} dpi",
             width=width,
             height=height,
-            width_2=f"{width / grid.per_mm_x:.1f}",
-            height_2=f"{height / grid.per_mm_y:.1f}",
+            wide=decimal(width / grid.per_mm_x, 1),
+            high=decimal(height / grid.per_mm_y, 1),
             dpi_x=f"{grid.dpi_x:g}",
             dpi_y=f"{grid.dpi_y:g}",
         )

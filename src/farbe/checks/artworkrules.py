@@ -81,8 +81,8 @@ def plates_are_told(facts: Facts) -> Iterator[Check]:
             "plate-guessed",
             Weight.NOTE,
             say(
-                "Taken by their names alone: {fromkeys}.",
-                fromkeys=", ".join(dict.fromkeys(guessed)),
+                "Taken by their names alone: {plates}.",
+                plates=", ".join(dict.fromkeys(guessed)),
             ),
             Station.LAYERS,
         )
@@ -155,7 +155,9 @@ def facts_are_stated(facts: Facts) -> Iterator[Check]:
             "facts-guessed",
             Weight.CAUTION,
             say(
-                "Nobody stated {words}: {job} is a guess.", words=words, job=piece_words(facts.job)
+                "Nobody stated {facts}: {guess} is a guess.",
+                facts=words,
+                guess=piece_words(facts.job),
             ),
             Station.PIECE,
             Fix(say("It is right"), lambda job: job.replace(guesses=())),

@@ -304,11 +304,11 @@ def colour_differs_from_surface(facts: Facts) -> Iterator[Check]:
         "like-surface",
         Weight.CAUTION if alike.share >= ALIKE_CAUTION else Weight.NOTE,
         say(
-            "On {area} of the artwork{on} the colour hardly differs from {job} (ΔE "
+            "On {area} of the artwork{on} the colour hardly differs from {surface} (ΔE "
             "{worst}): it will not be seen.",
             area=area_words(alike.area),
             on=alike.on,
-            job=surface_words(facts.job),
+            surface=surface_words(facts.job),
             worst=f"{alike.worst:.0f}",
         ),
         Station.LAYERS,

@@ -228,13 +228,13 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
                     "text-wide",
                     Weight.CAUTION,
                     say(
-                        "Pocket {pocket}: “{box}” is {width} wide, its box {width_2}; let it "
+                        "Pocket {pocket}: “{text}” is {width} wide, its box {room}; let it "
                         "shrink "
                         "or make the box wider.",
                         pocket=pocket,
-                        box=in_one_line(box.text),
+                        text=in_one_line(box.text),
                         width=measure(line.width, 1),
-                        width_2=measure(box.width, 1),
+                        room=measure(box.width, 1),
                     ),
                     Station.BED,
                 )
@@ -268,7 +268,7 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
     yield Check(
         "corrected",
         Weight.NOTE,
-        say("The artwork is {job}, as measured.", job=in_words(job, fitted)),
+        say("The artwork is {moved}, as measured.", moved=in_words(job, fitted)),
         Station.BED,
     )
 

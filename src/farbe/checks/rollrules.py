@@ -143,10 +143,10 @@ def all_lie_on_the_film(facts: Facts) -> Iterator[Check]:
             "sheet-too-long",
             Weight.STOP,
             say(
-                "The sheet is {longest} long and may be {longest_2}; nest anew, allow a "
+                "The sheet is {length} long and may be {longest}; nest anew, allow a "
                 "longer one, or print less at once.",
-                longest=measure(longest),
-                longest_2=measure(roll.longest),
+                length=measure(longest),
+                longest=measure(roll.longest),
             ),
             Station.BED,
             _anew(facts) if short else None,
@@ -386,9 +386,9 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
                 "garment-needs-white",
                 Weight.STOP,
                 say(
-                    "On {words} the colour vanishes without white; print a sheet with white for "
+                    "On {garments} the colour vanishes without white; print a sheet with white for "
                     "it.",
-                    words=words,
+                    garments=words,
                 ),
                 Station.LAYERS,
             )
@@ -404,10 +404,11 @@ def transfer_suits_every_garment(facts: Facts) -> Iterator[Check]:
                 "garment-shows",
                 Weight.CAUTION,
                 say(
-                    "On {words} the transfer looks another (ΔE {off} on average): its white lets "
+                    "On {garments} the transfer looks another (ΔE {difference} on average): "
+                    "its white lets "
                     "the garment show; print a sheet of its own, or lay down more white.",
-                    words=words,
-                    off=f"{off:.0f}",
+                    garments=words,
+                    difference=f"{off:.0f}",
                 ),
                 Station.LAYERS,
             )

@@ -341,10 +341,10 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
             "few-pixels",
             Weight.CAUTION,
             say(
-                "{file_name} has {found} pixels per inch at this size; {coarse}. Ask for a "
+                "{file_name} has {density} pixels per inch at this size; {coarse}. Ask for a "
                 "larger file, or print it smaller.",
                 file_name=placed.file_name,
-                found=f"{found:.0f}",
+                density=f"{found:.0f}",
                 coarse=coarse,
             ),
             Station.BED,

@@ -158,12 +158,12 @@ def white_of_artwork_has_ink(facts: Facts) -> Iterator[Check]:
         "white-not-printed",
         Weight.STOP if off > LOST else Weight.CAUTION,
         say(
-            "The artwork is white on {area}{on} where no white ink goes: {why}, and {job} "
+            "The artwork is white on {area}{on} where no white ink goes: {why}, and {surface} "
             "differs from white by ΔE {off}.",
             area=area_words(lost.area),
             on=lost.on,
             why=why,
-            job=surface_words(job),
+            surface=surface_words(job),
             off=f"{off:.0f}",
         ),
         Station.LAYERS,
@@ -186,7 +186,8 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
             "colour-vanishes",
             Weight.CAUTION,
             say(
-                "Colour without white behind it all but vanishes on {job}.", job=surface_words(job)
+                "Colour without white behind it all but vanishes on {surface}.",
+                surface=surface_words(job),
             ),
             Station.LAYERS,
             Fix(say("Add white"), with_white),
@@ -199,11 +200,11 @@ def white_behind_colour(facts: Facts) -> Iterator[Check]:
         "colour-bare",
         Weight.CAUTION,
         say(
-            "Colour on {area}{on} has no white behind it and all but vanishes on {job}; "
+            "Colour on {area}{on} has no white behind it and all but vanishes on {surface}; "
             "bare parts are up to {worst} wide.",
             area=area_words(lost.area),
             on=lost.on,
-            job=surface_words(job),
+            surface=surface_words(job),
             worst=measure(round(lost.worst, 2)),
         ),
         Station.LAYERS,
@@ -430,8 +431,8 @@ def varnish_lies_outside(facts: Facts) -> Iterator[Check]:
             "varnish-under",
             Weight.CAUTION,
             say(
-                "{layers} lies under {covering}: its gloss and its relief are covered.",
-                layers=layers[at].words,
+                "{layer} lies under {covering}: its gloss and its relief are covered.",
+                layer=layers[at].words,
                 covering=inside(covering.words),
             ),
             Station.LAYERS,

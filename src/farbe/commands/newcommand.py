@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.model.base import BadInput
-from farbe.said import say
+from farbe.said import say, shipped
 
 if TYPE_CHECKING:
     from farbe.model.printer import Printer
@@ -94,7 +94,9 @@ def _printer(name: str) -> Printer:
     from farbe.plan.printers import PRINTERS
 
     kept, _ = library(
-        data_folder() / "printers", SUFFIX, lambda path: read_document(path, PrinterFile, "printer")
+        data_folder() / "printers",
+        SUFFIX,
+        lambda path: read_document(path, PrinterFile, shipped("printer")),
     )
     known = {one.name.casefold(): one for one in (*PRINTERS, *(file.printer for file in kept))}
     if name.casefold() not in known:

@@ -9,6 +9,7 @@ from typing import Annotated, Any
 import typer
 
 from farbe.folders import press_folder, press_folders
+from farbe.layout.figures import decimal
 from farbe.model.base import BadInput
 from farbe.said import say
 
@@ -89,17 +90,22 @@ def status(
     if as_json:
         typer.echo(json.dumps(found, indent=1))
         return
-    typer.echo(say("ready") if found["ready"] else say("not ready: {found}", found=found["why"]))
+    typer.echo(say("ready") if found["ready"] else say("not ready: {why}", why=found["why"]))
     typer.echo(
         say(
-            "heads at {found} °C, {found_2} on the bed",
-            found=f"{found['temperature']:g}",
-            found_2=found["job"] or say("no job"),
+            "heads at {temperature} °C, {job} on the bed",
+            temperature=f"{found['temperature']:g}",
+            job=found["job"] or say("no job"),
         )
     )
     for ink, ml in found["ink_ml"].items():
         typer.echo(
-            say("{ink}: {ml} of {found} ml", ink=ink, ml=f"{ml:.1f}", found=f"{found['full_ml']:g}")
+            say(
+                "{ink}: {ml} of {full} ml",
+                ink=ink,
+                ml=decimal(ml, 1),
+                full=f"{found['full_ml']:g}",
+            )
         )
 
 

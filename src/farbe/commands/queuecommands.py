@@ -81,10 +81,10 @@ def _line(entry: Entry) -> str:
     )
     note += f" ({entry.note})" if entry.note else ""
     return say(
-        "{entry}  {state}  {entry_2}, {pieces} pieces, {seconds}{note}",
-        entry=f"{entry.number:4d}",
+        "{number}  {state}  {name}, {pieces} pieces, {seconds}{note}",
+        number=f"{entry.number:4d}",
         state=f"{entry.state.words:9s}",
-        entry_2=entry.name,
+        name=entry.name,
         pieces=entry.pieces,
         seconds=duration(entry.seconds),
         note=note,
@@ -183,7 +183,7 @@ def sweep(
 ) -> None:
     from farbe.queue.sweep import sweep as clear
 
-    typer.echo(say("{clear} hand-offs removed.", clear=clear(_queue(), days)))
+    typer.echo(say("{count} hand-offs removed.", count=clear(_queue(), days)))
 
 
 @app.command(help=say("Print jobs together on one board; the number of the one that leads."))

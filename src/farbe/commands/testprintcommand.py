@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.model.base import BadInput
-from farbe.said import say
+from farbe.said import say, shipped
 
 if TYPE_CHECKING:
     from farbe.testprint.chart import ChartKind
@@ -54,7 +54,7 @@ def testprint(
     from farbe.testprint.kinds import make_chart
     from farbe.testprint.write import write_test_print
 
-    wanted = choice(ChartKind, kind, say("test print"))
+    wanted = choice(ChartKind, kind, shipped("test print"))
     if reading is not None:
         _take_reading(wanted, reading, recipe, output)
         return

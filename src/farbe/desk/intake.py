@@ -196,9 +196,9 @@ class Intake(QObject):
                 self._session.said.emit(refused[0] + more)
 
         title = (
-            say("Reading {given}", given=given[0].name)
+            say("Reading {name}", name=given[0].name)
             if len(given) == 1
-            else say("Reading {given} files", given=len(given))
+            else say("Reading {count} files", count=len(given))
         )
         self._workers.start(f"artwork {next(self._numbers)}", read, put, title=title)
 

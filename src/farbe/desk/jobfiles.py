@@ -228,7 +228,7 @@ class JobFiles(QObject):
         store = self._session.store
         self._workers.start(
             "open", lambda _: open_job(one.copy, store), lambda job: self._recovered(job, one),
-            title=say("Opening {one}", one=one.name),
+            title=say("Opening {name}", name=one.name),
         )  # fmt: skip
 
     def _recovered(self, job: Job, one: LeftBehind) -> None:

@@ -13,7 +13,7 @@ from farbe.files.document import keep, library, library_path, read_document, wri
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Value
-from farbe.said import begun, say
+from farbe.said import begun, say, spoken
 
 Thing = TypeVar("Thing", bound=Value)
 
@@ -78,14 +78,14 @@ class KeptMenu(QMenu, Generic[Thing]):
         for thing in found:
             self._entry(thing, job)
         for name in unusable:
-            self.addAction(say("{name} holds no {word}", name=name, word=self.WORD)).setEnabled(
-                False
-            )
+            self.addAction(
+                say("{name} holds no {word}", name=name, word=spoken(self.WORD))
+            ).setEnabled(False)
         if self.isEmpty():
-            self.addAction(say("No {word} is kept yet", word=self.WORD)).setEnabled(False)
+            self.addAction(say("No {word} is kept yet", word=spoken(self.WORD))).setEnabled(False)
         self.addSeparator()
         self._keep_entries(job)
-        self.addAction(say("Import a {word}…", word=self.WORD), self._import)
+        self.addAction(say("Import a {word}…", word=spoken(self.WORD)), self._import)
         self.addAction(say("Export this one…"), self._export)
 
     def _entry(self, thing: Thing, job: Faced) -> None:
@@ -118,7 +118,7 @@ class KeptMenu(QMenu, Generic[Thing]):
             self._session.said.emit(str(error))
             return
         self._session.said.emit(
-            say("The {word} {name} is {words}.", word=self.WORD, name=name, words=words)
+            say("The {word} {name} is {state}.", word=spoken(self.WORD), name=name, state=words)
         )
 
     def take_file(self, path: Path) -> None:
@@ -144,14 +144,14 @@ class KeptMenu(QMenu, Generic[Thing]):
             self._session.said.emit(str(error))
 
     def _import(self) -> None:
-        kinds = say("Files of a {word} (*{suffix})", word=self.WORD, suffix=self.SUFFIX)
-        name, _ = QFileDialog.getOpenFileName(self, begun(self.WORD), "", kinds)
+        kinds = say("Files of a {word} (*{suffix})", word=spoken(self.WORD), suffix=self.SUFFIX)
+        name, _ = QFileDialog.getOpenFileName(self, begun(spoken(self.WORD)), "", kinds)
         if name:
             self.take_file(Path(name))
 
     def _export(self) -> None:
-        kinds = say("Files of a {word} (*{suffix})", word=self.WORD, suffix=self.SUFFIX)
+        kinds = say("Files of a {word} (*{suffix})", word=spoken(self.WORD), suffix=self.SUFFIX)
         start = f"{self.WORD}{self.SUFFIX}"
-        name, _ = QFileDialog.getSaveFileName(self, begun(self.WORD), start, kinds)
+        name, _ = QFileDialog.getSaveFileName(self, begun(spoken(self.WORD)), start, kinds)
         if name:
             self.save_file(Path(name))

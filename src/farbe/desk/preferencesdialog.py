@@ -118,7 +118,7 @@ class PreferencesDialog(QDialog):
         made = QComboBox()
         made.setAccessibleName(name)
         for value, words in of:
-            made.addItem(words[:1].upper() + words[1:], value)
+            made.addItem(begun(words), value)
         made.setCurrentIndex(next((at for at, (value, _) in enumerate(of) if value == now), 0))
         return made
 
@@ -131,7 +131,7 @@ class PreferencesDialog(QDialog):
                 given = folder.line.text().strip()
                 if given and not Path(given).is_dir():
                     raise BadInput(
-                        say("{given} is no folder; choose one that is there.", given=given)
+                        say("{folder} is no folder; choose one that is there.", folder=given)
                     )
         except BadInput as error:
             self.refused.setText(str(error))

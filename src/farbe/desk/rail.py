@@ -90,7 +90,7 @@ class Rail(QWidget):
             said = {Weight.STOP: say(", stops the job"), Weight.CAUTION: say(", has a caution")}
             found = said.get(button.weight, "") if button.weight else ""
             button.setAccessibleName(
-                say("Station {station}{found}", station=station.words, found=found)
+                say("Station {station}{state}", station=station.words, state=found)
             )
             button.update()
 

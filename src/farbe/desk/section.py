@@ -97,7 +97,9 @@ class Section(QWidget):
     def _words(job: Faced) -> str:
         """The stack in words, for who does not see the drawing."""
         names = ", ".join(la.words + ("" if la.on else say(" (off)")) for la in job.stack)
-        return say("From the substrate up: {names}. {job}", names=names, job=mirror_words(job))
+        return say(
+            "From the substrate up: {names}. {mirroring}", names=names, mirroring=mirror_words(job)
+        )
 
     # geometry
 
@@ -182,7 +184,8 @@ class Section(QWidget):
         painter.setFont(plain_font(12.5))
         painter.setPen(QColor(t.faint))
         words = say(
-            "the layers cut through, printed from the bottom up. {job}", job=mirror_words(job)
+            "the layers cut through, printed from the bottom up. {mirroring}",
+            mirroring=mirror_words(job),
         )
         metrics = QFontMetricsF(painter.font())
         shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, self._area().width() - 96)
@@ -207,7 +210,7 @@ class Section(QWidget):
         painter.setPen(QColor("#ffffff" if lightness < 0.55 else "#1b1b1b"))
         painter.setFont(plain_font(12.5))
         what = (
-            say("carrier film, pressed onto {piece}", piece=surface_words(job.piece))
+            say("carrier film, pressed onto {surface}", surface=surface_words(job.piece))
             if transfer
             else f"{spoken(job.piece.name)}, {surface_words(job.piece)}"
         )

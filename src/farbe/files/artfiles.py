@@ -34,8 +34,8 @@ def artwork_files(paths: Iterable[Path]) -> tuple[Path, ...]:
     if len(found) > MOST:
         raise BadInput(
             say(
-                "These are {found} files; take {most} at once at the most.",
-                found=len(found),
+                "These are {count} files; take {most} at once at the most.",
+                count=len(found),
                 most=MOST,
             )
         )

@@ -8,6 +8,7 @@ from typing import Literal
 from farbe.files.document import read_document
 from farbe.model.base import Value
 from farbe.model.printer import Printer
+from farbe.said import shipped
 
 SUFFIX = ".printer.json"
 
@@ -36,4 +37,4 @@ def read_printer(path: Path) -> Printer:
     BadInput
         With one sentence that says what is wrong.
     """
-    return read_document(path, PrinterFile, "printer").printer
+    return read_document(path, PrinterFile, shipped("printer")).printer

@@ -8,6 +8,7 @@ from typing import Literal
 from farbe.files.document import read_document
 from farbe.model.base import Value
 from farbe.model.receiver import Receiver
+from farbe.said import shipped
 
 SUFFIX = ".receiver.json"
 
@@ -36,4 +37,4 @@ def read_receiver(path: Path) -> Receiver:
     BadInput
         With one sentence that says what is wrong.
     """
-    return read_document(path, ReceiverFile, "receiver").receiver
+    return read_document(path, ReceiverFile, shipped("receiver")).receiver

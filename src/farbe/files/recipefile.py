@@ -11,7 +11,7 @@ from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.plan.recipes import MOST_PROFILE, Recipe, recipe
-from farbe.said import say
+from farbe.said import say, shipped
 from farbe.separate.colour import check_cmyk_profile
 
 SUFFIX = ".recipe.json"
@@ -49,7 +49,7 @@ def read_recipe(path: Path) -> Recipe:
     BadInput
         With one sentence that says what is wrong.
     """
-    return read_document(path, Recipe, "recipe")
+    return read_document(path, Recipe, shipped("recipe"))
 
 
 def with_profile(recipe: Recipe, job: Faced, store: ArtStore) -> Recipe:

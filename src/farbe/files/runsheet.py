@@ -81,10 +81,10 @@ class _Sheet:
         self._line(job.name, font=BOLD, size=16, down=7)
         self._line(
             say(
-                "{piece}, {piece_2}, {piece_3}; {printer}; jig {jig}, code {jig_code}",
+                "{piece}, {shape}, {surface}; {printer}; jig {jig}, code {jig_code}",
                 piece=spoken(job.piece.name),
-                piece_2=shape_words(job.piece),
-                piece_3=surface_words(job.piece),
+                shape=shape_words(job.piece),
+                surface=surface_words(job.piece),
                 printer=spoken(job.printer.name),
                 jig=job.jig.name,
                 jig_code=jig_code(job),
@@ -186,7 +186,7 @@ class _Sheet:
         self._line(
             say(
                 "{mode}{dpi_x} x {dpi_y} dpi, {passes} passes, {ways}, {throw} throw; head "
-                "over {height}; bed vacuum {words}",
+                "over {height}; bed vacuum {vacuum}",
                 mode=mode,
                 dpi_x=number(printer.dpi_x),
                 dpi_y=number(printer.dpi_y),
@@ -194,7 +194,7 @@ class _Sheet:
                 ways=ways,
                 throw=printer.throw.words,
                 height=measure(job.piece.height),
-                words=say("on") if job.running.vacuum else say("off"),
+                vacuum=say("on") if job.running.vacuum else say("off"),
             )
         )
         inks = ", ".join(f"{ink} {decimal(ml, 2)} ml" for ink, ml in ml_by_ink(job, found).items())

@@ -17,6 +17,7 @@ from farbe.art.wanted import InkWork, Wanted
 from farbe.atomic import check_regular, whole_file, writing_failed
 from farbe.kept import Kept
 from farbe.layout.faced import Faced, faces_of
+from farbe.layout.figures import decimal
 from farbe.layout.lettering import check_font, shipped_font
 from farbe.model.artwork import ArtworkFile, PageBox
 from farbe.model.base import BadInput
@@ -392,8 +393,8 @@ def _refuse_unprintable(name: str, artwork: Artwork, plates: int) -> None:
                 "{name} comes out {width} × {height} m, more than {longest} m; state a higher "
                 "resolution in it.",
                 name=name,
-                width=f"{width / 1000:.1f}",
-                height=f"{height / 1000:.1f}",
+                width=decimal(width / 1000, 1),
+                height=decimal(height / 1000, 1),
                 longest=f"{LONGEST / 1000:g}",
             )
         )

@@ -103,9 +103,9 @@ def fullest(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled:
     if not found or not found[0].count:
         raise BadInput(
             say(
-                "Not one piece of {width} fits on a board of {width_2}; take a larger board.",
-                width=sizes(shape.width, shape.height),
-                width_2=sizes(jig.board.width, jig.board.height),
+                "Not one piece of {piece} fits on a board of {board}; take a larger board.",
+                piece=sizes(shape.width, shape.height),
+                board=sizes(jig.board.width, jig.board.height),
             )
         )
     return found[0]

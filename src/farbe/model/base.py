@@ -65,12 +65,12 @@ def _in_words(kind: str, told: dict[str, Any], message: str) -> str:
         "less_than": say("is not smaller than {figure}", figure=_figure(most)),
         "less_than_equal": say("is larger than {figure}", figure=_figure(most)),
         "string_too_short": say("is too short"),
-        "string_too_long": say("has more than {get} letters", get=told.get("max_length")),
-        "too_long": say("has more than {get} parts", get=told.get("max_length")),
-        "too_short": say("has fewer than {get} parts", get=told.get("min_length")),
+        "string_too_long": say("has more than {most} letters", most=told.get("max_length")),
+        "too_long": say("has more than {most} parts", most=told.get("max_length")),
+        "too_short": say("has fewer than {least} parts", least=told.get("min_length")),
         "string_pattern_mismatch": say("is not written as it should be"),
-        "enum": say("is none of {get}", get=told.get("expected")),
-        "literal_error": say("is none of {get}", get=told.get("expected")),
+        "enum": say("is none of {known}", known=told.get("expected")),
+        "literal_error": say("is none of {known}", known=told.get("expected")),
     }
     if kind in words:
         return words[kind]

@@ -8,7 +8,7 @@ from typing import Any, Generic, TypeVar
 from pydantic import BeforeValidator, SerializeAsAny
 
 from farbe.model.base import Value
-from farbe.said import say
+from farbe.said import say, spoken
 
 Member = TypeVar("Member", bound=Value)
 
@@ -81,7 +81,7 @@ class Kinds(Generic[Member]):
             raise ValueError(
                 say(
                     "there is no {words} of kind {kind}; there are: {known}",
-                    words=self.words,
+                    words=spoken(self.words),
                     kind=f"{kind!r}",
                     known=known,
                 )

@@ -71,14 +71,14 @@ class Layer(Value):
         if colours != [True] and (self.kind is LayerKind.COLOUR or any(colours)):
             raise ValueError(
                 say(
-                    "the layer {words} cannot come from the {kind}",
-                    words=self.name,
+                    "the layer {name} cannot come from the {kind}",
+                    name=self.name,
                     kind=self.source.kind,
                 )
             )
         if (self.kind is LayerKind.NAMED) != (self.ink is not None):
             raise ValueError(
-                say("the layer {words} needs an ink's name if it is of named ink", words=self.name)
+                say("the layer {name} needs an ink's name if it is of named ink", name=self.name)
             )
         if self.kind is LayerKind.COLOUR:
             unfit = [t.kind for t in self.treatments if not t.for_colour]

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from farbe.model.base import Value
 from farbe.model.kinds import Kinds
+from farbe.said import shipped
 
 
 class MediumValue(Value):
@@ -14,7 +15,7 @@ class MediumValue(Value):
     kind: str
 
 
-MEDIA: Kinds[MediumValue] = Kinds(MediumValue, "medium")
+MEDIA: Kinds[MediumValue] = Kinds(MediumValue, shipped("medium"))
 #: Any registered medium.
 Medium = Annotated[MediumValue, *MEDIA.field()]
 

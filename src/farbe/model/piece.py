@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.kinds import Kinds
-from farbe.said import Spoken, say
+from farbe.said import Spoken, say, shipped
 
 
 class ShapeValue(Value):
@@ -29,7 +29,7 @@ class ShapeValue(Value):
             """Of its box, mm."""
 
 
-SHAPES: Kinds[ShapeValue] = Kinds(ShapeValue, "shape", needs=("width", "height"))
+SHAPES: Kinds[ShapeValue] = Kinds(ShapeValue, shipped("shape"), needs=("width", "height"))
 #: Any registered shape.
 Shape = Annotated[ShapeValue, *SHAPES.field()]
 

@@ -11,7 +11,7 @@ from farbe.model.base import Colour, Name, Value
 from farbe.model.kinds import Kinds
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Ring
-from farbe.said import Spoken
+from farbe.said import Spoken, shipped
 
 
 class SourceValue(Value):
@@ -20,7 +20,7 @@ class SourceValue(Value):
     kind: str
 
 
-SOURCES: Kinds[SourceValue] = Kinds(SourceValue, "source")
+SOURCES: Kinds[SourceValue] = Kinds(SourceValue, shipped("source"))
 #: Any registered source.
 Source = Annotated[SourceValue, *SOURCES.field()]
 

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from farbe.model.base import Coordinate, Margin, Value
 from farbe.model.kinds import Kinds
 from farbe.model.source import Source
-from farbe.said import Spoken, say
+from farbe.said import Spoken, say, shipped
 
 Share = Annotated[float, Field(ge=0, le=100)]
 #: Width in mm that a new choke spares of fine strokes; jobs of before spare none.
@@ -29,7 +29,7 @@ class TreatmentValue(Value):
     of_cover: ClassVar[bool] = False
 
 
-TREATMENTS: Kinds[TreatmentValue] = Kinds(TreatmentValue, "treatment")
+TREATMENTS: Kinds[TreatmentValue] = Kinds(TreatmentValue, shipped("treatment"))
 #: Any registered treatment.
 Treatment = Annotated[TreatmentValue, *TREATMENTS.field()]
 

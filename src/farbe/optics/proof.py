@@ -22,7 +22,7 @@ from farbe.render.glimpse import part_of
 from farbe.render.piece import piece_separation
 from farbe.render.piecetile import plate_order
 from farbe.render.sources import Sources
-from farbe.said import say
+from farbe.said import say, shipped
 from farbe.separate.outline import rasterise
 
 
@@ -68,11 +68,11 @@ def proof_picture(
     if plate is not None:
         return _one_plate(of, separation.plates(0, separation.size[1]), plate)
     whole = part_of(of, sources, separation, None)
-    wanted = choice(Reader, reader, "reader") if reader else of.reader
+    wanted = choice(Reader, reader, shipped("reader")) if reader else of.reader
     view = View(
         other_side=(wanted is Reader.FACE) is not (of.reader is Reader.FACE),
         surface=surface_of(surface) if surface else None,
-        behind=choice(Behind, behind, "background") if behind else Behind.WALL,
+        behind=choice(Behind, behind, shipped("background")) if behind else Behind.WALL,
     )
     found = seen_as(whole, view)
     # Beyond the piece there is paper.

@@ -151,11 +151,11 @@ def _jig_for(shape: Shape, printer: Printer, count: int) -> Jig:
     if found.count < count:
         raise BadInput(
             say(
-                "{count} pieces of {width} do not fit on the bed of {printer}; {found} do.",
+                "{count} pieces of {size} do not fit on the bed of {printer}; {most} do.",
                 count=count,
-                width=sizes(shape.width, shape.height),
+                size=sizes(shape.width, shape.height),
                 printer=spoken(printer.name),
-                found=found.count,
+                most=found.count,
             )
         )
     rows = -(-count // found.jig.columns)

@@ -125,7 +125,10 @@ def piece_words(job: Faced) -> str:
     shape = job.piece.shape
     size = sizes(round(shape.width, 1), round(shape.height, 1))
     return say(
-        "{laid} of {size}, {piece},", laid=len(laid(job)), size=size, piece=surface_words(job.piece)
+        "{count} of {size}, {surface},",
+        count=len(laid(job)),
+        size=size,
+        surface=surface_words(job.piece),
     )
 
 

@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Material, Rectangle, Shape, Surface
-from farbe.said import say
+from farbe.said import say, spoken
 
 #: Millimetres that a side of a piece has at the most.
 MOST = 10_000.0
@@ -34,7 +34,12 @@ def choice(kind: type[Choice], text: str, what: str) -> Choice:
     except ValueError:
         known = ", ".join(item.value for item in kind)
         raise BadInput(
-            say("There is no {what} {text}; there are: {known}.", what=what, text=text, known=known)
+            say(
+                "There is no {what} {text}; there are: {known}.",
+                what=spoken(what),
+                text=text,
+                known=known,
+            )
         ) from None
 
 

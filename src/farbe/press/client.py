@@ -307,13 +307,13 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
     picture : file of the bed's picture
     """
     taken = press.send(folder)
-    yield say("{taken}: {taken_2} pockets", taken=taken["job"], taken_2=taken["pockets"])
+    yield say("{job}: {count} pockets", job=taken["job"], count=taken["pockets"])
     ticket = read_ticket(folder)
     if any(run.what == "guide" for run in ticket.runs):
         press.ask(do="print", run="guide")
         yield say("guide printed on the board")
     if ticket.medium == "bed":
-        yield say("{ask} pieces put in by the guide", ask=press.ask(do="place")["pieces"])
+        yield say("{count} pieces put in by the guide", count=press.ask(do="place")["pieces"])
     press.ask(do="height", mm=ticket.height)
     yield from _print_each(press, ticket, "artwork")
     if ticket.back is not None:
@@ -321,7 +321,9 @@ def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[st
         yield say("pieces turned over, {turn}", turn=ticket.back.turn)
         if any(run.what == "guide-back" for run in ticket.runs):
             press.ask(do="print", run="guide-back")
-            yield say("{ask} pieces put in by the other guide", ask=press.ask(do="place")["pieces"])
+            yield say(
+                "{count} pieces put in by the other guide", count=press.ask(do="place")["pieces"]
+            )
         yield from _print_each(press, ticket, "artwork-back")
     press.ask(do="picture", path=str(picture.absolute()))
     yield say("picture: {picture}", picture=picture)

@@ -114,12 +114,12 @@ class TestPress:
         ):
             raise BadInput(
                 say(
-                    "The files are for a bed of {bed_width} × {bed_height} mm; this one has "
-                    "{bed_width_2} × {bed_height_2}.",
-                    bed_width=f"{ticket.bed_width:g}",
-                    bed_height=f"{ticket.bed_height:g}",
-                    bed_width_2=f"{can.bed_width:g}",
-                    bed_height_2=f"{can.bed_height:g}",
+                    "The files are for a bed of {wide} × {high} mm; this one has "
+                    "{own_wide} × {own_high}.",
+                    wide=f"{ticket.bed_width:g}",
+                    high=f"{ticket.bed_height:g}",
+                    own_wide=f"{can.bed_width:g}",
+                    own_high=f"{can.bed_height:g}",
                 )
             )
         if ticket.height > can.head_height:

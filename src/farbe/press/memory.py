@@ -202,5 +202,5 @@ def _again(press: TestPress, done: list[Done]) -> None:
 def _checked(done: list[Done]) -> Iterator[Done]:
     for one in done:
         if one["do"] not in ("place", "turn", "move", "print", "begin"):
-            raise BadInput(say("The press does not know what {one} was.", one=one["do"]))
+            raise BadInput(say("The press does not know what {command} was.", command=one["do"]))
         yield one

@@ -58,10 +58,10 @@ def _names(page: tifffile.TiffPage, channels: tuple[str, ...], name: str) -> tup
     if len(found) != page.samplesperpixel:
         raise BadInput(
             say(
-                "{name} names {found} inks for {samplesperpixel} channels; hand it off again.",
+                "{name} names {inks} inks for {channels} channels; hand it off again.",
                 name=name,
-                found=len(found),
-                samplesperpixel=page.samplesperpixel,
+                inks=len(found),
+                channels=page.samplesperpixel,
             )
         )
     if set(found) != set(channels):

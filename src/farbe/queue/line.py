@@ -116,7 +116,7 @@ class Line(Shelf):
             found = next(entry for entry in members if entry.number == number)
             if not found.nest:
                 raise BadInput(
-                    say("Job {number}, {found}, is in no nest.", number=number, found=found.name)
+                    say("Job {number}, {name}, is in no nest.", number=number, name=found.name)
                 )
             check_loose(found)
             rest = [entry.number for entry in members if entry.number != number]

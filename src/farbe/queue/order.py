@@ -100,18 +100,18 @@ def check_loose(entry: Entry) -> None:
     if entry.state not in (State.WAITING, State.HELD):
         raise BadInput(
             say(
-                "Job {entry}, {entry_2}, is {state}; only jobs that wait or are held are "
+                "Job {number}, {name}, is {state}; only jobs that wait or are held are "
                 "nested or taken out.",
-                entry=entry.number,
-                entry_2=entry.name,
+                number=entry.number,
+                name=entry.name,
                 state=entry.state.words,
             )
         )
     if entry.step:
         raise BadInput(
             say(
-                "Job {entry}, {entry_2}, has begun to print; print it from the start first.",
-                entry=entry.number,
-                entry_2=entry.name,
+                "Job {number}, {name}, has begun to print; print it from the start first.",
+                number=entry.number,
+                name=entry.name,
             )
         )

@@ -148,9 +148,9 @@ class Queue(Line):
         if found.state is State.PRINTING:
             raise BadInput(
                 say(
-                    "Job {number}, {found}, is printing; cancel it first.",
+                    "Job {number}, {name}, is printing; cancel it first.",
                     number=number,
-                    found=found.name,
+                    name=found.name,
                 )
             )
         if found.nest and found.state in (State.WAITING, State.HELD):
@@ -199,9 +199,9 @@ class Queue(Line):
             if found.state not in move.since:
                 raise BadInput(
                     say(
-                        "Job {number}, {found}, is {state}; {refusal}.",
+                        "Job {number}, {name}, is {state}; {refusal}.",
                         number=number,
-                        found=found.name,
+                        name=found.name,
                         state=found.state.words,
                         refusal=move.refusal,
                     )
@@ -300,9 +300,9 @@ class Queue(Line):
         if owner is None:
             raise BadInput(
                 say(
-                    "Job {number}, {lead}, is being printed by another Farbe.",
+                    "Job {number}, {name}, is being printed by another Farbe.",
                     number=number,
-                    lead=lead.name,
+                    name=lead.name,
                 )
             )
         try:
@@ -328,9 +328,9 @@ class Queue(Line):
         if refused is not None:
             raise BadInput(
                 say(
-                    "Job {number}, {refused}, is {state}; {refusal}.",
+                    "Job {number}, {name}, is {state}; {refusal}.",
                     number=number,
-                    refused=refused.name,
+                    name=refused.name,
                     state=refused.state.words,
                     refusal=move.refusal,
                 )

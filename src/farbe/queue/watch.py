@@ -270,5 +270,5 @@ def to_queue(queue: Queue, store: ArtStore) -> Callable[[Job, str], str]:
     What a watcher calls with a job and a name; it gives the number in the queue, in words.
     """
     return lambda job, name: say(
-        "number {add_job} in the queue", add_job=add_job(queue, job.replace(name=name[:80]), store)
+        "number {number} in the queue", number=add_job(queue, job.replace(name=name[:80]), store)
     )

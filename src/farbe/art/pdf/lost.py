@@ -27,17 +27,17 @@ def lost_of(page: pikepdf.Page) -> tuple[str, ...]:
     if fonts:
         said.append(
             say(
-                "Fonts are not embedded and are replaced by others: {list}. Ask for the file "
+                "Fonts are not embedded and are replaced by others: {fonts}. Ask for the file "
                 "with its fonts, or with its type as outlines.",
-                list=_some(list(fonts)),
+                fonts=_some(list(fonts)),
             )
         )
     if pictures:
         said.append(
             say(
-                "Pictures are only linked and are not there: {list}. Ask for the file with "
+                "Pictures are only linked and are not there: {pictures}. Ask for the file with "
                 "its pictures.",
-                list=_some(list(pictures)),
+                pictures=_some(list(pictures)),
             )
         )
     return tuple(said)

@@ -16,7 +16,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.plan.recipes import RECIPES, Recipe, recipe_of, with_recipe
 from farbe.plan.recipes import recipe as shipped_recipe
-from farbe.said import begun, say, spoken
+from farbe.said import begun, say, shipped, spoken
 
 
 def recipe_folder() -> Path:
@@ -39,7 +39,7 @@ def import_recipe() -> Recipe:
 class RecipeMenu(KeptMenu[Recipe]):
     """Applies to the job that is open; what is refused is said and changes nothing."""
 
-    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = "recipe", "recipes", SUFFIX, Recipe, False
+    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = shipped("recipe"), "recipes", SUFFIX, Recipe, False
     KEEPS_FILES = True
 
     def shipped(self) -> tuple[Recipe, ...]:

@@ -528,8 +528,8 @@ class BedCanvas(BedWorld):
         if self.keep_out is not None and self.keep_out < len(job.jig.keep_outs):
             self.tell(
                 say(
-                    "Keep-out {keep_outs} is chosen",
-                    keep_outs=spoken(job.jig.keep_outs[self.keep_out].name),
+                    "Keep-out {name} is chosen",
+                    name=spoken(job.jig.keep_outs[self.keep_out].name),
                 )
             )
             return
@@ -538,10 +538,10 @@ class BedCanvas(BedWorld):
         if len(chosen) > 1:
             self.tell(
                 say(
-                    "{chosen} pockets are chosen, {chosen_2} to {chosen_3}",
-                    chosen=len(chosen),
-                    chosen_2=chosen[0],
-                    chosen_3=chosen[-1],
+                    "{count} pockets are chosen, {first} to {last}",
+                    count=len(chosen),
+                    first=chosen[0],
+                    last=chosen[-1],
                 )
             )
         elif pocket is not None:

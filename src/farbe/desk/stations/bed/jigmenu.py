@@ -12,7 +12,7 @@ from farbe.files.jiglibrary import SUFFIX, KeptJig, kept_from, with_kept
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import footprint, pockets
 from farbe.model.printer import Printer
-from farbe.said import say
+from farbe.said import say, shipped
 
 DRAWN = QSize(64, 36)
 
@@ -41,7 +41,7 @@ def drawing(kept: KeptJig, printer: Printer) -> QIcon:
 class JigMenu(KeptMenu[KeptJig]):
     """The library's jigs with their drawings, and keeping, importing and exporting."""
 
-    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = "jig", "jigs", SUFFIX, KeptJig, False
+    WORD, FOLDER, SUFFIX, DOCUMENT, WRAPPED = shipped("jig"), "jigs", SUFFIX, KeptJig, False
     KEEPS_FILES = True
 
     def shipped(self) -> tuple[KeptJig, ...]:

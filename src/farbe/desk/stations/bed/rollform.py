@@ -157,9 +157,9 @@ class FilmPart(Part):
             return ""
         length = film_length(job)
         words = say(
-            "{length} of film, {length_2}",
+            "{length} of film, {price}",
             length=measure(length, 0),
-            length_2=decimal(length / 1000 * roll.price, 2),
+            price=decimal(length / 1000 * roll.price, 2),
         )
         words += f" {self.desk.currency}."
         if roll.packing is Packing.SHAPES:

@@ -363,9 +363,9 @@ class Tray(QWidget):
             )
         words = [
             say(
-                "{prints} of {prints_2} pockets print",
+                "{prints} of {pockets} pockets print",
                 prints=len(found.prints),
-                prints_2=len(found.prints) + len(found.empty),
+                pockets=len(found.prints) + len(found.empty),
             )
         ]
         words += [

@@ -183,9 +183,9 @@ class PieceCanvas(Canvas):
         painter.drawText(
             QPointF(16, 24),
             say(
-                "{piece}, {piece_2}, in plan",
+                "{piece}, {shape}, in plan",
                 piece=spoken(job.piece.name),
-                piece_2=shape_words(job.piece),
+                shape=shape_words(job.piece),
             ),
         )
         painter.drawText(QPointF(left, side.top() - 8), say("from the side"))

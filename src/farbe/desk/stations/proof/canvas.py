@@ -356,8 +356,8 @@ class ProofCanvas(PieceWorld):
         side = _SIDES[job.reader][view.other_side]
         words = {
             Shown.LOOK: say(
-                "Predicted look on {piece}, read {side}, {by}",
-                piece=surface_words(piece),
+                "Predicted look on {surface}, read {side}, {by}",
+                surface=surface_words(piece),
                 side=side,
                 by=self._by(),
             ),

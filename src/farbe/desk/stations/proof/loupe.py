@@ -34,9 +34,9 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
     # A millilitre on a square metre is a micrometre.
     rows.append(
         say(
-            "film {build} µm, hides {hiding_at} %",
+            "film {build} µm, hides {hidden} %",
             build=f"{build:.0f}",
-            hiding_at=f"{hiding_at(scene, x, y) * 100:.0f}",
+            hidden=f"{hiding_at(scene, x, y) * 100:.0f}",
         )
     )
     look, art = scene.look[y, x], part.artwork[y, x]

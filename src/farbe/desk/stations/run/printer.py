@@ -17,7 +17,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.plan.printers import PRINTERS
-from farbe.said import inside, say, spoken
+from farbe.said import inside, say, shipped, spoken
 
 
 def with_printer(job: Faced, **fields: object) -> Faced:
@@ -27,7 +27,7 @@ def with_printer(job: Faced, **fields: object) -> Faced:
 class PrinterMenu(KeptMenu[Printer]):
     """The printers that are kept or ship, and printers from and to files."""
 
-    WORD, FOLDER, SUFFIX, DOCUMENT = "printer", "printers", SUFFIX, PrinterFile
+    WORD, FOLDER, SUFFIX, DOCUMENT = shipped("printer"), "printers", SUFFIX, PrinterFile
 
     def shipped(self) -> tuple[Printer, ...]:
         return PRINTERS

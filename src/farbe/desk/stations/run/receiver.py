@@ -28,7 +28,7 @@ from farbe.model.receiver import (
     Split,
 )
 from farbe.plan.receivers import RECEIVERS
-from farbe.said import say, spoken
+from farbe.said import say, shipped, spoken
 
 _FORMATS = (
     ((FileFormat.TIFF,), "TIFF"),
@@ -40,7 +40,7 @@ _FORMATS = (
 class ReceiverMenu(KeptMenu[Receiver]):
     """The receivers that are kept or ship, and receivers from and to files."""
 
-    WORD, FOLDER, SUFFIX, DOCUMENT = "receiver", "receivers", SUFFIX, ReceiverFile
+    WORD, FOLDER, SUFFIX, DOCUMENT = shipped("receiver"), "receivers", SUFFIX, ReceiverFile
 
     def shipped(self) -> tuple[Receiver, ...]:
         return RECEIVERS
