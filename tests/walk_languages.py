@@ -10,7 +10,6 @@ from collections.abc import Iterator
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QAction
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
     QLabel,
     QLineEdit,
     QListWidget,
+    QMenu,
     QTableView,
     QWidget,
 )
@@ -50,17 +50,32 @@ def unsaid(words: str, data: set[str]) -> str:
     return words if re.search(r"[A-Za-z]{2}", left) else ""
 
 
-def names(value: object) -> Iterator[str]:
-    """All words that a job stores."""
+#: What people name and write in a job; words of kinds and states are none of it.
+WRITTEN = (
+    "name",
+    "file_name",
+    "text",
+    "columns",
+    "rows",
+    "label",
+    "ink",
+    "colour",
+    "shown",
+    "order",
+)
+
+
+def names(value: object, *, written: bool = False) -> Iterator[str]:
+    """All words of a job that somebody wrote."""
     match value:
-        case str():
+        case str() if written:
             yield value
         case dict():
-            for one in value.values():
-                yield from names(one)
-        case list() | tuple() | set() | frozenset():
+            for key, one in value.items():
+                yield from names(one, written=key in WRITTEN)
+        case list() | tuple():
             for one in value:
-                yield from names(one)
+                yield from names(one, written=written)
 
 
 def shown(window: QWidget) -> Iterator[tuple[str, str]]:
@@ -86,8 +101,10 @@ def shown(window: QWidget) -> Iterator[tuple[str, str]]:
                 model = widget.model()
                 for column in range(model.columnCount()):
                     yield where, str(model.headerData(column, Qt.Orientation.Horizontal) or "")
-    for action in window.findChildren(QAction):
-        yield "QAction", action.text()
+    for menu in window.findChildren(QMenu):
+        # Some are filled when they are opened.
+        menu.aboutToShow.emit()
+        yield from (("QMenu", action.text()) for action in menu.actions())
 
 
 @pytest.mark.parametrize("sample", list(SAMPLES))

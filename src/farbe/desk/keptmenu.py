@@ -13,7 +13,7 @@ from farbe.files.document import keep, library, library_path, read_document, wri
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Value
-from farbe.said import begun, say, spoken
+from farbe.said import begun, say, shipped, spoken
 
 Thing = TypeVar("Thing", bound=Value)
 
@@ -90,18 +90,19 @@ class KeptMenu(QMenu, Generic[Thing]):
 
     def _entry(self, thing: Thing, job: Faced) -> None:
         """One that can be chosen."""
-        self.addAction(self.name(thing), partial(self.use, thing))
+        self.addAction(spoken(self.name(thing)), partial(self.use, thing))
 
     def _keep_entries(self, job: Faced) -> None:
         """How the job's own is kept."""
         self.addAction(
-            say("Keep this one as {name}", name=self.name(self.of(job))), lambda: self.keep()
+            say("Keep this one as {name}", name=spoken(self.name(self.of(job)))),
+            lambda: self.keep(),
         )
 
     def use(self, thing: Thing, *_: object) -> None:
         """Give it to the job; checks say if the job no longer fits."""
         self._session.edit(
-            say("Use {name}", name=self.name(thing)), lambda job: self.used(job, thing)
+            say("Use {name}", name=spoken(self.name(thing))), lambda job: self.used(job, thing)
         )
 
     def keep(self, thing: Thing | None = None) -> None:
