@@ -13,7 +13,7 @@ from farbe.files.document import keep, library, library_path, read_document, wri
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Value
-from farbe.said import begun, say, shipped, spoken
+from farbe.said import begun, say, spoken
 
 Thing = TypeVar("Thing", bound=Value)
 
