@@ -22,7 +22,7 @@ from PySide6.QtWidgets import (
 from conftest import some
 from farbe.desk.app import settle
 from farbe.desk.fields import NumberField
-from farbe.desk.form import FoldHead
+from farbe.desk.form import ElidedButton, FoldHead
 from farbe.desk.theme import CONTRAST, DARK, LIGHT, Theme, px, use_theme
 from farbe.desk.window import MainWindow
 from farbe.plan.stations import Station
@@ -45,45 +45,47 @@ def wide(widget: QWidget, words: str) -> float:
     return max((metrics.horizontalAdvance(line) for line in words.split("\n")), default=0.0)
 
 
-def is_cut(widget: QWidget) -> str:
-    """The words of a widget that do not fit it; nothing if they do."""
-    if isinstance(widget, QLabel):
-        words = widget.text()
-        room = widget.contentsRect()
-        if widget.wordWrap():
-            need = widget.heightForWidth(widget.width())
-            one = max((wide(widget, word) for word in words.split()), default=0.0)
-            cut = need > widget.height() + 1 or one > room.width() + 1
-        else:
-            cut = (
-                wide(widget, words) > room.width() + 1
-                or QFontMetricsF(widget.font()).height() > widget.height() + 1
-            )
-        return words if words and cut and not told_whole(widget, words) else ""
+def label_is_cut(label: QLabel) -> bool:
+    words, room = label.text(), label.contentsRect()
+    if label.wordWrap():
+        need = label.heightForWidth(label.width())
+        one = max((wide(label, word) for word in words.split()), default=0.0)
+        return need > label.height() + 1 or one > room.width() + 1
+    high = QFontMetricsF(label.font()).height() > label.height() + 1
+    return wide(label, words) > room.width() + 1 or high
+
+
+def words_and_room(widget: QWidget) -> tuple[str, float]:
+    """What a widget says in one line, and the pixels that it has for it."""
     if isinstance(widget, QComboBox):
-        words = widget.currentText()
-        room = widget.width() - px(22) - 10
-    elif isinstance(widget, NumberField):
-        words = widget.text()
+        return widget.currentText(), widget.width() - px(22) - 10
+    if isinstance(widget, NumberField):
         margins = widget.textMargins()
-        room = widget.width() - margins.left() - margins.right() - 10
-    elif isinstance(widget, QLineEdit):
+        return widget.text(), widget.width() - margins.left() - margins.right() - 10
+    if isinstance(widget, QLineEdit):
         # Its words are scrolled; what it says while it is empty is not.
-        words = "" if widget.text() else widget.placeholderText()
-        room = widget.width() - 10
-    elif isinstance(widget, FoldHead):
-        words, room = widget.text(), widget.width() - px(20)
-    elif isinstance(widget, QCheckBox):
-        words, room = widget.text(), widget.width() - 20
-    elif isinstance(widget, QPushButton):
+        return "" if widget.text() else widget.placeholderText(), widget.width() - 10
+    if isinstance(widget, FoldHead):
+        return widget.text(), widget.width() - px(20)
+    if isinstance(widget, QCheckBox):
+        return widget.text(), widget.width() - 20
+    if isinstance(widget, QPushButton):
         words = widget.text().replace("&", "")
-        room = widget.width() - 6 - (12 if widget.menu() is not None else 0)
-    elif isinstance(widget, QAbstractButton):
-        words, room = widget.text(), widget.width()
+        # With its padding, as it asks for itself.
+        return words, widget.width() - (widget.sizeHint().width() - wide(widget, words))
+    return (widget.text(), widget.width()) if isinstance(widget, QAbstractButton) else ("", 0)
+
+
+def is_cut(widget: QWidget) -> str:
+    """The words of a widget that do not fit it; nothing if they do, or are told on hover."""
+    if isinstance(widget, QLabel):
+        words, cut = widget.text(), label_is_cut(widget)
+    elif isinstance(widget, ElidedButton):
+        words, cut = widget.words, widget.text() != widget.words
     else:
-        return ""
-    high = QFontMetricsF(widget.font()).height() > widget.height()
-    cut = wide(widget, words) > room + 1 or high
+        words, room = words_and_room(widget)
+        high = QFontMetricsF(widget.font()).height() > widget.height()
+        cut = wide(widget, words) > room + 1 or high
     return words if words and cut and not told_whole(widget, words) else ""
 
 

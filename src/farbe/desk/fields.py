@@ -413,6 +413,7 @@ class ColourField(QPushButton):
         self.setAccessibleName(name)
         self.setToolTip(told(name))
         self.setStyleSheet("text-align: left;")
+        self.setIconSize(QSize(28, 16))
         self.clicked.connect(self._ask)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -422,11 +423,27 @@ class ColourField(QPushButton):
         if job is None:
             return
         colour = str(self._get(job))
-        swatch = QPixmap(28, 16)
+        swatch = QPixmap(self.iconSize())
         swatch.fill(QColor(colour))
         self.setIcon(QIcon(swatch))
-        self.setIconSize(QSize(28, 16))
-        self.setText(f" {colour}")
+        self.setToolTip(f"{told(self._name)} ({colour})")
+        self._word(colour)
+
+    def _beside(self) -> int:
+        return self.iconSize().width() + self.fontMetrics().horizontalAdvance(" #000000") + 28
+
+    def sizeHint(self) -> QSize:
+        return QSize(self._beside(), super().sizeHint().height())
+
+    def _word(self, colour: str) -> None:
+        """Name the colour beside its swatch where there is room; it is told on hover, too."""
+        self.setText(f" {colour}" if self._beside() <= self.width() else "")
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        job = self._session.job
+        if job is not None:
+            self._word(str(self._get(job)))
 
     def _ask(self) -> None:
         job = self._session.job

@@ -38,13 +38,18 @@ class ElidedButton(QPushButton):
     """A button whose words end in dots where it is narrow; all of them are told on it."""
 
     #: What is left of its words at least, and kept free beside them.
-    LEAST, AROUND = 48, 22
+    LEAST, AROUND = 48, 28
 
     def __init__(self, words: str = "", tip: str = "") -> None:
         super().__init__(words)
         self._words, self._tip = words, tip
         self._elide()
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    @property
+    def words(self) -> str:
+        """All of its words."""
+        return self._words
 
     def setText(self, words: str) -> None:
         self._words = words

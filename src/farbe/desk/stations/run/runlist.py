@@ -28,7 +28,7 @@ from farbe.model.receiver import Drive
 from farbe.plan.sentence import duration
 from farbe.queue.store import Queue
 from farbe.queue.ticks import run_list_key, tick, ticked
-from farbe.said import say, spoken
+from farbe.said import inside, say, spoken
 
 #: Width of what is clicked to tick a step.
 MARK = 46
@@ -362,7 +362,7 @@ class RunPicture(QWidget):
         self.list.done = index + 1
         self.list.update()
         if not picture.isNull():
-            done = self.list.steps()[index].text
+            done = inside(self.list.steps()[index].text)
             words = say("The test press's bed from above, after: {done}", done=done)
             self.canvas.show_picture(
                 picture, say("{words}. Click a piece to see it finished.", words=words)

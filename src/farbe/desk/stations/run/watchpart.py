@@ -39,6 +39,7 @@ class WatchPart(Part):
         self.recipe.setAccessibleName(say("Recipe for what is dropped there"))
         self.recipe.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.recipe.setMinimumContentsLength(6)
+        self.recipe.currentTextChanged.connect(self.recipe.setToolTip)
         form.row(say("Made by"), self.recipe)
         self._stop = form.button(say("Watch no longer"), self._watcher.stop)
         self._words = form.words()

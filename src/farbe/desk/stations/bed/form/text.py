@@ -10,7 +10,6 @@ from typing import Any
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
-    QHBoxLayout,
     QMenu,
     QPushButton,
     QSizePolicy,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField
+from farbe.desk.form import ElidedButton
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.part import Part
 from farbe.edits.values import Get, Set
@@ -124,18 +124,12 @@ class TextPart(Part):
 
     def _pair(self, *named: tuple[str, Callable[[], object]]) -> list[QPushButton]:
         """Two buttons side by side."""
-        holder = QWidget()
-        row = QHBoxLayout(holder)
-        row.setContentsMargins(0, 0, 0, 0)
-        made = []
+        made: list[QPushButton] = []
         for caption, run in named:
-            button = QPushButton(caption)
-            button.setMinimumWidth(40)
-            button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+            button = ElidedButton(caption)
             button.clicked.connect(partial(self._press, run))
-            row.addWidget(button)
             made.append(button)
-        self.form.wide(holder)
+        self.form.beside(*made)
         return made
 
     @staticmethod
