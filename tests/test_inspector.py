@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import subprocess
 import sys
 from itertools import pairwise
@@ -10,7 +11,7 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QListWidget, QWidget
+from PySide6.QtWidgets import QApplication, QListWidget, QMenu, QWidget
 
 from farbe.checks.check import RULES
 from farbe.checks.explained import EXPLAINED
@@ -93,6 +94,14 @@ def test_tooltips_say_what_values_do(window: MainWindow) -> None:
         if not effect_of(field.accessibleName())
     }
     assert silent == set()
+
+
+def test_no_menu_has_a_key_twice(window: MainWindow) -> None:
+    bar = window.menuBar()
+    for actions in [bar.actions(), *(menu.actions() for menu in bar.findChildren(QMenu))]:
+        keys = [key.lower() for a in actions for key in re.findall(r"&(\w)", a.text())]
+        assert len(keys) == len(set(keys)), [a.text() for a in actions]
+    assert all("&" in action.text() for action in bar.actions())
 
 
 def test_a_finding_marks_its_thing_and_leads_to_its_value(window: MainWindow) -> None:

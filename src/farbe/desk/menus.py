@@ -94,7 +94,7 @@ class Menus:
         edit.addSeparator()
         self._act(edit, say("&Copy"), "Ctrl+C", window.copy, of_job=True)
         self._act(edit, say("&Paste"), "Ctrl+V", window.paste)
-        self._act(edit, say("Re&place the artwork…"), "", window.files.ask_replace)
+        self._act(edit, say("Replace the &artwork…"), "", window.files.ask_replace)
         edit.addSeparator()
         self._act(edit, say("It is &meant"), "F9", window.check_bar.accept_current, of_job=True)
         self._act(edit, say("Pre&ferences…"), "Ctrl+,", window.show_preferences)
@@ -104,7 +104,7 @@ class Menus:
         view = window.menuBar().addMenu(say("&View"))
         for number, station in enumerate(Station, start=1):
             self._act(
-                view, f"&{station.words}", f"Alt+{number}", partial(window.visit, station),
+                view, f"&{number} {station.words}", f"Alt+{number}", partial(window.visit, station),
                 say("Station"),
             )  # fmt: skip
         view.addSeparator()
