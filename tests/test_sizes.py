@@ -159,7 +159,13 @@ def usual(qapp: QApplication) -> Iterator[QApplication]:
     use_theme(qapp, LIGHT)
 
 
-@pytest.mark.parametrize("sample", some(list(SAMPLES), "jar-lids"))
+def test_nothing_is_cut_in_the_smallest_window(window: MainWindow, usual: QApplication) -> None:
+    window.session.take(SAMPLES["jar-lids"](window.session.store)), settle(window)
+    assert cut_at(window, usual, SIZES[-2:-1]) == {}
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("sample", SAMPLES)
 def test_nothing_is_cut(window: MainWindow, usual: QApplication, sample: str) -> None:
     """In the smallest window and with the largest text."""
     window.session.take(SAMPLES[sample](window.session.store)), settle(window)
