@@ -263,7 +263,7 @@ def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
     assert click(job.printer.bed_width - 1, job.printer.bed_height - 1) == "Board and datum"
     bed_edits.add_keep_out(window.session, circle=True)
     canvas.choose(1, keep_out=0)
-    pin = canvas._keep_out_at
+    pin = canvas.keep_out_at
     keep = now(window).jig.keep_outs[0]
     x, y = to_bed(now(window).jig.datum, now(window).printer, keep.x, keep.y)
     assert pin(QPointF(x, y)) == 0 and click(x, y) == "Keep-outs"

@@ -115,6 +115,26 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Something was set apart for a pocket that is not printed."),
         say("Forget it with Print as all do, or switch the pocket on."),
     ),
+    "pockets-overlap": (
+        say("Two pieces cannot lie in the same place."),
+        say("Move or turn one of them at Bed, Places, or switch it off."),
+    ),
+    "pocket-in-keep-out": (
+        say("A clamp or a pin is where the piece is to lie."),
+        say("Move the pocket or the keep-out, or switch the pocket off."),
+    ),
+    "piece-not-its-pocket": (
+        say("The piece may not go into the pockets, or slides about in them."),
+        say("Choose the pockets that were made for it, or take their shape for the piece."),
+    ),
+    "turned-on-rollers": (
+        say("Rollers turn bodies about one axis; one that lies askew is not turned at all."),
+        say("Set its turn to 0 at Bed, Places."),
+    ),
+    "jig-moved": (
+        say("Pieces are laid by a guide that was made before the pockets were moved."),
+        say("Put the jig back where the guide has it, or print or cut the guide anew."),
+    ),
     "bleed-overlaps": (
         say("What is printed beyond one piece lands on the next."),
         say("Less bleed, or wider gaps."),

@@ -67,9 +67,9 @@ def _figures_box(piece: LaidPiece) -> Polygon:
 
 def _notches(piece: LaidPiece) -> BaseGeometry:
     cutting = piece.job.cutting
-    left, _, right, _ = piece.outline.buffer(cutting.clearance).bounds
+    left, _, right, _ = piece.straight.buffer(cutting.clearance).bounds
     ends = [Point(x, 0).buffer(cutting.notch / 2, quad_segs=16) for x in (left, right)]
-    return unary_union(ends)
+    return piece.around(unary_union(ends))
 
 
 def _numbers_off(job: Faced) -> Faced:
@@ -90,7 +90,7 @@ def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
     job = facts.job
     pieces = laid(job)
     if carrier_of(job).has_guide:
-        met = _met(pieces, lambda piece: guide_shape(piece.job.guide, piece.outline))
+        met = _met(pieces, lambda piece: piece.around(guide_shape(piece.job.guide, piece.straight)))
         if met:
             yield _reaching(
                 "kerb-on-neighbour",
@@ -111,7 +111,7 @@ def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
                 yield _reaching("notch-on-neighbour", say("The finger notch of"), met, "gap",
                                 Fix(say("No notches"), _notches_off), Weight.NOTE)  # fmt: skip
     if job.marks.trim:
-        met = _met(printed(job), lambda piece: marks_shape(piece.of))
+        met = _met(printed(job), lambda piece: piece.around(marks_shape(piece.of)))
         if met:
             yield _reaching("marks-on-neighbour", say("Trim marks of"), met, "gap",
                             Fix(say("No trim marks"), _marks_off))  # fmt: skip

@@ -13,12 +13,14 @@ from farbe.checks import artworkrules as artworkrules
 from farbe.checks import bodyrules as bodyrules
 from farbe.checks import inkrules as inkrules
 from farbe.checks import neighbourrules as neighbourrules
+from farbe.checks import placerules as placerules
 from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks.accept import with_accepted
 from farbe.checks.check import Check, Facts, Fix, findings, rule
+from farbe.checks.placerules import least_gap
 from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, has, reaches_edge
@@ -286,11 +288,14 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
 def _least_gap(job: Faced) -> float | None:
     """The least distance between two neighbours' outlines in mm; None for a single piece.
 
-    In a grid all neighbours lie like a few: beside, behind, and shifted to either side.
+    In a grid all neighbours lie like a few: beside, behind, and shifted to either side. Where
+    pockets are told one by one, each is measured to its nearest.
     """
     if job.roll is not None:
         # Artworks are laid so far apart and twice the bleed.
         return job.roll.gap + 2 * job.bleed
+    if job.jig.places:
+        return least_gap(laid(job))
     jig, piece = job.jig, piece_on_bed(job)
     step = pitch(jig, job.piece.shape)
     ways = []

@@ -16,6 +16,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
+from farbe.edits.places import guide_was_made
 from farbe.estimate.report import estimate_report, report_csv
 from farbe.files.cutting import write_cutting_file
 from farbe.files.handoff import hand_off_sheets
@@ -23,6 +24,7 @@ from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.store import ArtStore
 from farbe.files.ticket import Ticket
+from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.model.job import Job
 from farbe.names import safe_name
@@ -105,9 +107,13 @@ class Exports(QObject):
         self._workers.start(
             "hand-off",
             lambda report: _handed_off(job.job, store, folder, report),
-            lambda tickets: self._session.said.emit(_written(tickets, folder)),
+            lambda tickets: self._made_guide(job, _written(tickets, folder)),
             title=say("Writing the hand-off"),
         )
+
+    def _made_guide(self, job: Faced, words: str) -> None:
+        guide_was_made(self._session, job)
+        self._session.said.emit(words)
 
     def guide(self, path: Path) -> None:
         """Write the cutting file; its kind is that of its name."""
@@ -116,7 +122,7 @@ class Exports(QObject):
             self._workers.start(
                 "cutting",
                 lambda _: write_cutting_file(job, store, path),
-                lambda _: self._session.said.emit(say("The cutting file is {path}.", path=path)),
+                lambda _: self._made_guide(job, say("The cutting file is {path}.", path=path)),
                 title=say("Writing the cutting file"),
             )
 

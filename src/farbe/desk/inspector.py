@@ -29,7 +29,7 @@ from farbe.desk.marks import paint_weight
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.said import say, spoken
 
-ROW = 23
+ROW = 21
 _STATE, _WEIGHT, _NAME = (Qt.ItemDataRole.UserRole + nth for nth in range(3))
 
 

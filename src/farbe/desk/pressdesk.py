@@ -16,6 +16,7 @@ from PySide6.QtGui import QImage
 from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
+from farbe.edits.places import guide_was_made
 from farbe.estimate.steps import Step
 from farbe.folders import press_folder, queue_folder
 from farbe.layout.faced import Faced
@@ -263,6 +264,7 @@ class PressDesk(QObject):
         )  # fmt: skip
 
     def _sent(self, job: Faced, number: int) -> None:
+        guide_was_made(self._session, job)
         by = job.printer if job.receiver.drive is Drive.PRESS else job.receiver
         where = spoken(by.name)
         self._session.said.emit(

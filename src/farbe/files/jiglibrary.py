@@ -55,9 +55,18 @@ def with_kept(job: Faced, kept: KeptJig) -> Faced:
     BadInput
         If the job cannot have it.
     """
+    jig, piece = kept.jig, job.piece.replace(shape=kept.shape, height=kept.height)
+    if jig.kinds:
+        # Of a board with pockets of several shapes, a job takes those of its piece.
+        fits = (at for at, kind in enumerate(jig.kinds) if kind.shape == job.piece.shape)
+        own = next(fits, jig.kind)
+        jig = jig.replace(kind=own, off=frozenset(), first_only=None)
+        piece = job.piece.replace(
+            shape=jig.kinds[own].shape, height=jig.kinds[own].height or job.piece.height
+        )
     return job.replace(
-        jig=kept.jig,
-        piece=job.piece.replace(shape=kept.shape, height=kept.height),
+        jig=jig,
+        piece=piece,
         medium=job.loaded(turned=kept.bed_turned),
         guide=kept.guide,
         cutting=kept.cutting,

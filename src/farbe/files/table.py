@@ -25,8 +25,18 @@ _MARKS = (
 )
 
 
-def _text(path: Path) -> str:
-    """A text file in UTF-8 or UTF-16, or in the older Western encoding of office programs."""
+def file_text(path: Path) -> str:
+    """A text file in UTF-8 or UTF-16, or in the older Western encoding of office programs.
+
+    Parameters
+    ----------
+    path : of the file
+
+    Raises
+    ------
+    BadInput
+        If it cannot be read, is too large, or is no text.
+    """
     check_regular(path, say("a table"))
     try:
         if path.stat().st_size > MAX_BYTES:
@@ -55,8 +65,19 @@ def _separator(header: str) -> str:
     return max(",;\t", key=bare.count)
 
 
-def _rows(text: str, name: str) -> Iterator[tuple[int, list[str]]]:
-    """Line numbers and fields of lines that are not empty."""
+def table_rows(text: str, name: str) -> Iterator[tuple[int, list[str]]]:
+    """Line numbers and fields of lines that are not empty.
+
+    Parameters
+    ----------
+    text : fields parted by what occurs most in the first line: tabs, semicolons or commas
+    name : what it is called in sentences
+
+    Raises
+    ------
+    BadInput
+        If a quote is not closed.
+    """
     first = text.lstrip("\r\n").splitlines()[0] if text.strip() else ""
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=_separator(first), strict=True)
     while True:
@@ -94,7 +115,7 @@ def read_table(path: Path) -> Table:
     BadInput
         If the file cannot be read, has no rows, or a line has not as many fields as the first.
     """
-    rows = _rows(_text(path), path.name)
+    rows = table_rows(file_text(path), path.name)
     header = next(rows, None)
     if header is None:
         raise BadInput(

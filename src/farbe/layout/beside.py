@@ -10,7 +10,6 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid, places
-from farbe.layout.pockets import footprint
 from farbe.layout.rolls import film_length, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.job import Job
@@ -71,13 +70,13 @@ def area_of(job: Faced) -> Area:
     used = laid(job)
     if not used:
         raise BadInput(say("{job} has no pocket that is switched on.", job=job.name))
-    width, height = footprint(job.jig, job.piece.shape)
     reach = max(job.bleed, guide_reach(job.guide) + (NUMBERS if job.guide.numbers else 0.0))
-    xs, ys = [p.x for p in used], [p.y for p in used]
     return Area(
-        min(xs) - width / 2 - reach, min(ys) - height / 2 - reach,
-        max(xs) + width / 2 + reach, max(ys) + height / 2 + reach,
-    )  # fmt: skip
+        min(p.x - p.size[0] / 2 for p in used) - reach,
+        min(p.y - p.size[1] / 2 for p in used) - reach,
+        max(p.x + p.size[0] / 2 for p in used) + reach,
+        max(p.y + p.size[1] / 2 for p in used) + reach,
+    )
 
 
 def moved(job: Faced, x: float, y: float) -> Faced:
@@ -90,11 +89,17 @@ def moved(job: Faced, x: float, y: float) -> Faced:
     y : mm away
     """
     across, along = axes(job.jig.datum)
-    jig = job.jig.replace(
-        first_x=round(job.jig.first_x + across * x, 4),
-        first_y=round(job.jig.first_y + along * y, 4),
+    jig, by = job.jig, (across * x, along * y)
+    return job.replace(
+        jig=jig.replace(
+            first_x=round(jig.first_x + by[0], 4),
+            first_y=round(jig.first_y + by[1], 4),
+            places=tuple(
+                one.model_copy(update={"x": round(one.x + by[0], 4), "y": round(one.y + by[1], 4)})
+                for one in jig.places
+            ),
+        )
     )
-    return job.replace(jig=jig)
 
 
 def check_may_share(jobs: tuple[Faced, ...]) -> None:
@@ -196,7 +201,7 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
         return _counted(_along_the_film(jobs))
     placed, taken = list[Faced](), list[Area]()
     for job in jobs:
-        found = _room_for(job, taken)
+        found = _on_its_board(job, placed) or _room_for(job, taken)
         if found is None:
             raise BadInput(
                 say(
@@ -211,11 +216,45 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
 
 def _counted(jobs: tuple[Faced, ...]) -> tuple[Job, ...]:
     """Jobs whose pieces are counted on from one to the next, so that no two have a number."""
-    found, first = [], 1
+    found, first = list[Faced](), 1
     for job in jobs:
-        found.append(job.replace(jig=job.jig.replace(count_from=first)).job)
-        first += max((piece.number for piece in places(job)), default=0)
-    return tuple(found)
+        shared = next((one for one in found if share_a_board(one, job)), None)
+        counted = first if shared is None else shared.jig.count_from
+        found.append(job.replace(jig=job.jig.replace(count_from=counted)))
+        if shared is None:
+            first += len(job.jig.places) or max((one.number for one in places(job)), default=0)
+    return tuple(one.job for one in found)
+
+
+def share_a_board(one: Faced, other: Faced) -> bool:
+    """Whether two jobs lie in pockets of the same board.
+
+    Parameters
+    ----------
+    one, other : on the same bed
+    """
+    mine, theirs = one.jig, other.jig
+    return bool(mine.places) and (mine.places, mine.board, mine.datum, mine.kinds) == (
+        theirs.places, theirs.board, theirs.datum, theirs.kinds
+    )  # fmt: skip
+
+
+def _on_its_board(job: Faced, placed: list[Faced]) -> Faced | None:
+    """The job as it is, if its board is there already and its pockets are free."""
+    there = [one for one in placed if share_a_board(one, job)]
+    used = {piece.on_board: one.name for one in there for piece in laid(one)}
+    for piece in laid(job):
+        if piece.on_board in used:
+            raise BadInput(
+                say(
+                    "{job} and {other} both print into pocket {pocket} of their board; switch it "
+                    "off in one of them.",
+                    job=job.name,
+                    other=used[piece.on_board],
+                    pocket=piece.on_board,
+                )
+            )
+    return job if there else None
 
 
 def _along_the_film(jobs: tuple[Faced, ...]) -> tuple[Faced, ...]:

@@ -14,7 +14,6 @@ from farbe.layout.faced import Faced
 from farbe.layout.guide import cut_line, jig_code
 from farbe.layout.laid import laid
 from farbe.layout.outline import corners
-from farbe.layout.pockets import piece_on_bed
 
 FIGURES = 4.0
 #: Corners in mm, float64 (n, 2); the last joins the first.
@@ -123,14 +122,17 @@ def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
     one = carrier_of(job)
     if one.one_sheet:
         return _sheet_page(job, shapes)
-    piece, base, used = piece_on_bed(job), one.base(job), laid(job)
-    line = corners(cut_line(job.cutting, piece))
-    wide, _, _, high = piece.bounds
+    base, used = one.base(job), laid(job)
+    cut: dict[int, CutLine] = {}
+    for p in used:
+        if p.form not in cut:
+            cut[p.form] = corners(p.around(cut_line(job.cutting, p.straight)))
     texts = [
-        CutText(str(p.shown), p.x + wide, p.y + high + job.cutting.clearance + 1.0, FIGURES)
+        CutText(str(p.shown), p.x + p.outline.bounds[0],
+                p.y + p.outline.bounds[3] + job.cutting.clearance + 1.0, FIGURES)
         for p in used
         if job.guide.numbers
-    ]
+    ]  # fmt: skip
     code = CutText(f"{job.jig.name}  {jig_code(job)}", base.x + 4.0, base.y + 3.0, FIGURES)
     width, height = one.size(job)
     return CutPage(
@@ -139,7 +141,7 @@ def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
         height=height,
         lines=(
             ("board", _edge(base)),
-            *((f"pocket-{p.shown}", line + np.array((p.x, p.y))) for p in used),
+            *((f"pocket-{p.shown}", cut[p.form] + np.array((p.x, p.y))) for p in used),
         ),
         texts=(*texts, code),
     )

@@ -10,8 +10,8 @@ from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.faced import Faced
-from farbe.layout.laid import places
-from farbe.layout.pockets import piece_on_bed
+from farbe.layout.laid import LaidPiece, places
+from farbe.layout.pockets import Pocket, bed_pockets, piece_on_bed
 from farbe.model.base import rgb
 from farbe.model.jig import Cutting, Guide, GuideStyle, Side
 from farbe.model.printer import Ink, LayerKind
@@ -183,6 +183,18 @@ def shared_code(jobs: tuple[Faced, ...]) -> str:
     return "+".join(dict.fromkeys(jig_code(job) for job in jobs))
 
 
+def _corners(job: Faced) -> list[tuple[float, float]]:
+    """Some of a piece's corners; sorted, so that its mirror image counts as the same if it is."""
+    ring = piece_on_bed(job).exterior.coords
+    corners = sorted({(round(x, 3) + 0.0, round(y, 3) + 0.0) for x, y in ring})
+    return corners[:: max(1, len(corners) // 64)]
+
+
+def _place(pocket: Pocket | LaidPiece) -> tuple[float, ...]:
+    turned = (round(pocket.turn, 3),) if pocket.turn else ()
+    return round(pocket.x, 3), round(pocket.y, 3), *turned
+
+
 @lru_cache(maxsize=8)
 def jig_code(job: Faced) -> str:
     """A short code of where every pocket lies and its number: the same jig and bed give the same.
@@ -198,15 +210,25 @@ def jig_code(job: Faced) -> str:
     -------
     Six letters and figures with a dash between: ``ABC-346``.
     """
-    piece = piece_on_bed(job)
-    # Sorted, so that an outline that is its own mirror image counts as the same turned over.
-    corners = sorted({(round(x, 3) + 0.0, round(y, 3) + 0.0) for x, y in piece.exterior.coords})
-    facts = {
+    facts: dict[str, object] = {
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
-        "piece": corners[:: max(1, len(corners) // 64)],
-        "pockets": [(p.shown, round(p.x, 3), round(p.y, 3)) for p in places(job)],
     }
+    if job.jig.kinds:
+        # Jobs that share the board have the same code.
+        facts["kinds"] = [
+            _corners(job.replace(piece=job.piece.replace(shape=kind.shape)))
+            for kind in job.jig.kinds
+        ]
+        facts["pockets"] = [
+            (number, kind, *_place(pocket))
+            for kind in range(len(job.jig.kinds))
+            for pocket in bed_pockets(job.replace(jig=job.jig.replace(kind=kind)))
+            for number in (pocket.on_board + job.jig.count_from - 1,)
+        ]
+    else:
+        facts["piece"] = _corners(job)
+        facts["pockets"] = [(p.shown, *_place(p)) for p in places(job)]
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")
     letters = []

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
+from typing import TypeVar
 
+from shapely import affinity
 from shapely.geometry import Polygon
+from shapely.geometry.base import BaseGeometry
 
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.layout.prints import Allotment, PocketPrint, one_print
+
+Turnable = TypeVar("Turnable", bound=BaseGeometry)
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,8 +32,10 @@ class LaidPiece:
     what : what it prints; None if nothing
     form : which of the job's forms it has; pieces of one form lie alike and differ in their print
     outline : of the piece as it lies, seen from above, in mm around its middle
+    straight : the same before it is turned by itself
     size : width and height in mm that it takes as it lies
-    turn : degrees, anticlockwise, by which its print is turned besides
+    turn : degrees, anticlockwise, by which its print is turned besides how all pieces lie
+    on_board : its number among all pockets of the board, of any kind
     """
 
     number: int
@@ -41,13 +48,27 @@ class LaidPiece:
     what: PocketPrint | None
     form: int
     outline: Polygon
+    straight: Polygon
     size: tuple[float, float]
-    turn: float = 0.0
+    turn: float
+    on_board: int
 
     @property
     def shown(self) -> int:
         """Its number as guide, ticket and cutting file say it; no other on the board has it."""
-        return self.number + self.job.jig.count_from - 1
+        return self.on_board + self.job.jig.count_from - 1
+
+    def around(self, shape: Turnable) -> Turnable:
+        """What is drawn around a straight piece, as it lies around this one.
+
+        Parameters
+        ----------
+        shape : in mm around the piece's middle
+        """
+        if not self.turn:
+            return shape
+        turned: Turnable = affinity.rotate(shape, self.turn, origin=(0.0, 0.0))
+        return turned
 
     @cached_property
     def of(self) -> Faced:
@@ -120,15 +141,17 @@ def places(job: Faced) -> tuple[LaidPiece, ...]:
     found = []
     for pocket in carrier_of(job).places(job):
         what = prints.get(pocket.number)
-        key = _form_of(what)
+        own = _form_of(what)
+        key = own, pocket.turn
         if key not in forms:
-            of = job if what is None or key is None else one_print(job, what)
-            forms[key] = _Form(len(forms), piece_on_bed(of), footprint(of.jig, of.piece.shape))
+            of = job if what is None or own is None else one_print(job, what)
+            forms[key] = _form(len(forms), of, pocket.turn)
         form = forms[key]
         found.append(
             LaidPiece(
                 pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, job, what,
-                form.number, form.outline, form.size,
+                form.number, form.outline, form.straight, form.size, pocket.turn,
+                pocket.on_board or pocket.number,
             )
         )  # fmt: skip
     return tuple(found)
@@ -140,7 +163,19 @@ class _Form:
 
     number: int
     outline: Polygon
+    straight: Polygon
     size: tuple[float, float]
+
+
+def _form(number: int, of: Faced, turn: float) -> _Form:
+    straight = piece_on_bed(of)
+    if not turn:
+        return _Form(number, straight, straight, footprint(of.jig, of.piece.shape))
+    outline = affinity.rotate(straight, turn, origin=(0.0, 0.0))
+    left, bottom, right, top = outline.bounds
+    # Around its middle, about which it is laid down.
+    size = 2 * max(-left, right), 2 * max(-bottom, top)
+    return _Form(number, outline, straight, size)
 
 
 def _form_of(what: PocketPrint | None) -> object:
@@ -191,7 +226,7 @@ def printed(job: Faced) -> tuple[LaidPiece, ...]:
     if found is None:
         return tuple(pieces)
     moved = ((piece, found.moved(piece.x, piece.y)) for piece in pieces)
-    return tuple(replace(one, x=x, y=y, turn=found.rotation) for one, (x, y) in moved)
+    return tuple(replace(one, x=x, y=y, turn=one.turn + found.rotation) for one, (x, y) in moved)
 
 
 def first_print(job: Faced) -> PocketPrint:

@@ -23,7 +23,8 @@ class Pocket:
     """A place for one piece.
 
     Number from 1, grid place from 0, middle in mm from the bed's near left corner, x to the
-    right, y away from the operator.
+    right, y away from the operator. ``turn`` is in degrees, anticlockwise, besides how all
+    pieces lie. ``on_board`` is its number among all pockets of the board, of any kind.
     """
 
     number: int
@@ -32,6 +33,8 @@ class Pocket:
     x: float
     y: float
     on: bool
+    turn: float = 0.0
+    on_board: int = 0
 
 
 @dataclass(frozen=True)
@@ -155,6 +158,8 @@ def pockets(
     -------
     Numbered from 1; places in mm from the bed's near left corner.
     """
+    if jig.places:
+        return _one_by_one(jig, printer, came_up)
     free = _places(jig, shape)
     if jig.keep_outs:
         # Keep-outs were there before anything was turned over.
@@ -173,7 +178,24 @@ def pockets(
         if came_up is not None and came_up.board:
             x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
         on = number not in jig.off and number <= last
-        result.append(Pocket(number, column, row, x, y, on))
+        result.append(Pocket(number, column, row, x, y, on, on_board=number))
+    return tuple(result)
+
+
+def _one_by_one(jig: Jig, printer: Printer, came_up: Turning | None) -> tuple[Pocket, ...]:
+    """Pockets that are told one by one, in their order; keep-outs take none of them."""
+    own = [(at, place) for at, place in enumerate(jig.places, 1) if place.kind == jig.kind]
+    last = jig.first_only or len(own)
+    # On a board that was turned over, what leaned one way leans the other.
+    over = came_up is not None and came_up.board
+    result = []
+    for number, (on_board, place) in enumerate(own, start=1):
+        x, y = to_bed(jig.datum, printer, place.x, place.y)
+        if came_up is not None and came_up.board:
+            x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
+        on = number not in jig.off and number <= last
+        turn = (-place.turn if over else place.turn) % 360.0
+        result.append(Pocket(number, number - 1, 0, x, y, on, turn, on_board))
     return tuple(result)
 
 
@@ -211,6 +233,28 @@ def _on_turned_board(
     """Where a place of the board comes to lie when the board is turned over in its place."""
     left, bottom, right, top = board_on_bed(jig.board, jig.datum, printer)
     return (left + right - x, y) if turn is Turn.SIDEWAYS else (x, bottom + top - y)
+
+
+def by_rows(places: Sequence[tuple[float, float]], apart: float) -> list[int]:
+    """In which order places are counted by rows, each from the datum on.
+
+    Parameters
+    ----------
+    places : mm from the datum
+    apart : mm by which the next row is further away than the first of a row
+
+    Returns
+    -------
+    Indices into ``places``.
+    """
+    rows = list[list[int]]()
+    start = -math.inf
+    for at in sorted(range(len(places)), key=lambda n: (places[n][1], places[n][0])):
+        if not rows or places[at][1] - start > apart:
+            rows.append([])
+            start = places[at][1]
+        rows[-1].append(at)
+    return [at for row in rows for at in sorted(row, key=lambda n: places[n][0])]
 
 
 def piece_on_bed(job: Faced) -> Polygon:

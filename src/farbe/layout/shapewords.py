@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from farbe.layout.figures import bare_length, measure, sizes, units
-from farbe.model.piece import Circle, Ellipse, Outline, Piece, Rectangle, RoundBody
+from farbe.model.piece import Circle, Ellipse, Outline, Piece, Rectangle, RoundBody, Shape
 from farbe.registry import Methods
 from farbe.said import say
 
@@ -22,6 +22,16 @@ def shape_words(piece: Piece) -> str:
     piece : its shape and surface
     """
     return SHAPE_WORDS.of(piece.shape)(piece.shape)
+
+
+def shape_in_words(shape: Shape) -> str:
+    """A shape and its size.
+
+    Parameters
+    ----------
+    shape : of a piece, or of its pocket
+    """
+    return SHAPE_WORDS.of(shape)(shape)
 
 
 def _body(body: RoundBody) -> str:

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
+from farbe.model.piece import Shape
 from farbe.said import Spoken, say, shipped
 
 MAX_POCKETS = 20_000
@@ -83,13 +84,38 @@ class Numbering(Spoken):
     BACK_AND_FORTH = "back and forth"
 
 
+class Place(Value):
+    """A pocket by itself: the middle of its piece in mm from the datum.
+
+    ``turn`` is in degrees, anticlockwise as seen from above, besides how all pieces lie.
+    ``kind`` is which of the jig's kinds of pocket it is, from 0.
+    """
+
+    x: Coordinate
+    y: Coordinate
+    turn: Annotated[float, Field(gt=-360, lt=360)] = 0.0
+    kind: Annotated[int, Field(ge=0, le=99)] = 0
+
+
+class PocketKind(Value):
+    """What pockets of one kind are for."""
+
+    name: Name
+    shape: Shape
+    height: Margin = 0.0
+
+
 class Jig(Value):
-    """A grid of pockets; ``first_x``, ``first_y`` is the first one's corner by the datum.
+    """Pockets on a board: a grid, or ``places`` one by one, which then count alone.
+
+    ``first_x``, ``first_y`` is the corner of the grid's first pocket by the datum.
 
     In a staggered grid every second row is shifted; with ``short_rows`` it has one pocket less.
     Pieces lie ``turned`` by degrees, anticlockwise. ``first_only`` uses so many pockets, in the
     order of their numbers. ``play`` is how far a piece may lie off in its pocket, in mm.
     ``count_from`` is the number that guide, ticket and cutting file show for the first pocket.
+
+    A board may have pockets of several ``kinds``; a job's pieces lie in those of ``kind``.
     """
 
     name: Name
@@ -110,6 +136,9 @@ class Jig(Value):
     off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
     count_from: Annotated[int, Field(ge=1)] = 1
+    places: Annotated[tuple[Place, ...], Field(max_length=MAX_POCKETS)] = ()
+    kinds: Annotated[tuple[PocketKind, ...], Field(max_length=100)] = ()
+    kind: Annotated[int, Field(ge=0, le=99)] = 0
 
     @model_validator(mode="after")
     def _has_an_end(self) -> Jig:
@@ -137,6 +166,15 @@ class Jig(Value):
     def _in_degrees(cls, value: object) -> object:
         # Early files only knew upright (false) and a quarter turn (true).
         return 90 * value if isinstance(value, bool) else value
+
+
+class MadeGuide(Value):
+    """A guide that was printed or cut: the jig and the piece that it is for, and its code."""
+
+    code: Name
+    jig: Jig
+    shape: Shape
+    bed_turned: bool = False
 
 
 class GuideStyle(StrEnum):

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 from farbe.model.base import Digest, Margin, Name, Value
 from farbe.model.edit import Gains
 from farbe.model.face import ComesUp, Face, SamePrint
-from farbe.model.jig import Cutting, Guide, Jig
+from farbe.model.jig import Cutting, Guide, Jig, MadeGuide
 from farbe.model.marks import Marks
 from farbe.model.medium import Bed, Medium
 from farbe.model.piece import Piece, Reader
@@ -110,6 +110,7 @@ class Job(Value):
     guesses : facts that were not stated
     order : the shop's number of the order, as it likes to write it
     again : what of it is printed once more; None is all of it
+    made_guide : the guide that was printed or cut for it last
     """
 
     name: Name
@@ -133,6 +134,7 @@ class Job(Value):
     guesses: Annotated[tuple[Guess, ...], Field(max_length=3)] = ()
     order: Annotated[str, Field(max_length=60)] = ""
     again: Again | None = None
+    made_guide: MadeGuide | None = None
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

@@ -215,7 +215,7 @@ def job_bed(
         Laid(tile, piece.x, piece.y, middle)
         for piece in pieces
         if piece.what is not None
-        for tile, middle in [make(piece.what)]
+        for tile, middle in [make((piece.what, piece.turn))]
     ]
     tiles += job_marks(job, frame.grid, today or datetime.date.today())
     flipped = mirrored(job.reader) and job.receiver.mirrors
@@ -226,69 +226,74 @@ def job_bed(
     )
 
 
+#: A print, and by how many degrees it is turned besides how all pieces lie.
+TurnedPrint = tuple[PocketPrint, float]
+
+
 def _tiles(
     job: Faced, sources: Sources, grid: Grid, pieces: tuple[LaidPiece, ...]
-) -> Callable[[PocketPrint], tuple[Tile, tuple[float, float]]]:
+) -> Callable[[TurnedPrint], tuple[Tile, tuple[float, float]]]:
     """Makes the tile of a print, and tells where the piece's middle is in it.
 
     Prints of several pockets are separated once and kept while the memory lasts; those of one
     pocket are made when their rows come, and prints that differ in their text share the artwork.
     """
-    turn = pieces[0].turn if pieces else 0.0
-    as_read = -turn if mirrored(job.reader) else turn
-    prints = [piece.what for piece in pieces if piece.what is not None]
+    sign = -1.0 if mirrored(job.reader) else 1.0
 
-    canvases: dict[tuple[ArtworkFile | None, Placing, int | None], PieceFrame] = {}
+    canvases: dict[tuple[ArtworkFile | None, Placing, int | None, float], PieceFrame] = {}
 
-    def canvas_of(what: PocketPrint) -> PieceFrame:
+    def canvas_of(one: TurnedPrint) -> PieceFrame:
         """The canvas of a print; it follows from how its artwork lies.
 
         Parameters
         ----------
-        what : a print
+        one : a print and its turn
         """
-        key = what.artwork, what.placing, what.turned
+        what, turn = one
+        key = what.artwork, what.placing, what.turned, turn
         if key not in canvases:
             of = one_print(job, what)
-            canvases[key] = PieceFrame.for_print(of, upright_grid(of, grid), as_read)
+            canvases[key] = PieceFrame.for_print(of, upright_grid(of, grid), sign * turn)
         return canvases[key]
 
-    def size_of(what: PocketPrint) -> tuple[int, int]:
-        size = canvas_of(what).size
-        across = quarter_turns(one_print(job, what)) % 2
+    def size_of(one: TurnedPrint) -> tuple[int, int]:
+        size = canvas_of(one).size
+        across = quarter_turns(one_print(job, one[0])) % 2
         return size[::-1] if across else size
 
-    often = Counter(prints)
-    largest = max((size_of(what) for what in often), key=lambda size: size[0] * size[1])
+    often = Counter((piece.what, piece.turn) for piece in pieces if piece.what is not None)
+    largest = max((size_of(one) for one in often), key=lambda size: size[0] * size[1])
     bytes_each = largest[0] * largest[1] * len(channels(job))
     room = KEPT_BYTES // max(1, bytes_each)
-    shared = [what for what, count in often.most_common(room) if count > 1]
+    shared = [one for one, count in often.most_common(room) if count > 1]
 
     at_once = max(4, min(_side_by_side(pieces), 4 * room, 400))
 
-    artworks: Kept[PocketPrint, PlacedArtwork] = Kept(at_once)
-    tiles: Kept[PocketPrint, Tile] = Kept(at_once)
+    artworks: Kept[TurnedPrint, PlacedArtwork] = Kept(at_once)
+    tiles: Kept[TurnedPrint, Tile] = Kept(at_once)
 
-    def placed(what: PocketPrint) -> PlacedArtwork:
-        of = one_print(job, what)
-        return place(of, job_artwork(of, sources), canvas_of(what))
+    def placed(one: TurnedPrint) -> PlacedArtwork:
+        of = one_print(job, one[0])
+        return place(of, job_artwork(of, sources), canvas_of(one))
 
-    def fresh(what: PocketPrint) -> Tile:
-        return tiles.get(what, lambda: _tile(what, kept=False))
+    def fresh(one: TurnedPrint) -> Tile:
+        return tiles.get(one, lambda: _tile(one, kept=False))
 
-    def _tile(what: PocketPrint, *, kept: bool) -> Tile:
-        own = artworks.get(what.plain, lambda: placed(what.plain))
+    def _tile(one: TurnedPrint, *, kept: bool) -> Tile:
+        what, turn = one
+        plain = what.plain, turn
+        own = artworks.get(plain, lambda: placed(plain))
         return job_tile(
             one_print(job, what), sources, grid, kept=kept, turn=turn, placed=own,
-            canvas=canvas_of(what),
+            canvas=canvas_of(one),
         )  # fmt: skip
 
-    made: dict[PocketPrint, Tile] = {what: _tile(what, kept=True) for what in shared}
+    made: dict[TurnedPrint, Tile] = {one: _tile(one, kept=True) for one in shared}
 
-    def tile(what: PocketPrint) -> tuple[Tile, tuple[float, float]]:
+    def tile(one: TurnedPrint) -> tuple[Tile, tuple[float, float]]:
         # One object for each print, by which rows that are alike are known.
-        one = made.setdefault(what, FreshTile(size_of(what), partial(fresh, what)))
-        return one, middle_as_laid(one_print(job, what), canvas_of(what))
+        found = made.setdefault(one, FreshTile(size_of(one), partial(fresh, one)))
+        return found, middle_as_laid(one_print(job, one[0]), canvas_of(one))
 
     return tile
 

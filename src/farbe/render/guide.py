@@ -8,8 +8,7 @@ from farbe.layout.bedframe import board_on_bed
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape, jig_code
-from farbe.layout.laid import laid
-from farbe.layout.pockets import footprint, piece_on_bed
+from farbe.layout.laid import LaidPiece, laid
 from farbe.render.bed import BedRaster, as_loaded
 from farbe.render.raster import ChannelInfo
 from farbe.render.tile import AreaTile, Laid, TextTile, shape_rings
@@ -21,32 +20,33 @@ CODE_FIGURES = 4.0
 STAND_OFF = 0.8
 
 
-def guide_tile(job: Faced, grid: Grid) -> AreaTile:
+def guide_tile(piece: LaidPiece, grid: Grid) -> AreaTile:
     """What is printed around one piece, centred exactly as the piece's own tile is.
 
     Parameters
     ----------
-    job : as one of its faces has it
+    piece : as it is laid
     grid : pixels to the inch along either axis
     """
-    width, height = footprint(job.jig, job.piece.shape)
-    piece = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
+    job = piece.job
+    width, height = piece.size
+    own = grid.size(width + 2 * job.bleed, height + 2 * job.bleed)
     room = guide_reach(job.guide) + 1.0
     # An even number of pixels more keeps the middle where the piece's tile has it.
     size = (
-        piece[0] + 2 * math.ceil(room * grid.per_mm_x),
-        piece[1] + 2 * math.ceil(room * grid.per_mm_y),
+        own[0] + 2 * math.ceil(room * grid.per_mm_x),
+        own[1] + 2 * math.ceil(room * grid.per_mm_y),
     )
-    shape = guide_shape(job.guide, piece_on_bed(job))
+    shape = piece.around(guide_shape(job.guide, piece.straight))
     return AreaTile(size, shape_rings(shape, size, grid))
 
 
 def _numbers(job: Faced, grid: Grid) -> list[Laid]:
     """Each pocket's number at the far left of it, outside the guide's lines."""
-    width, height = footprint(job.jig, job.piece.shape)
     off = guide_reach(job.guide) + STAND_OFF
     found = []
     for pocket in laid(job):
+        width, height = pocket.size
         tile = TextTile(str(pocket.shown), FIGURES, grid)
         wide = tile.size[0] / grid.per_mm_x
         x = pocket.x - width / 2 - off + wide / 2
@@ -86,8 +86,12 @@ def guide_bed(job: Faced, *, frame: BedFrame | None = None) -> BedRaster:
     One channel.
     """
     frame = frame or printer_frame(job)
-    tile = guide_tile(job, frame.grid)
-    tiles = [Laid(tile, pocket.x, pocket.y) for pocket in laid(job)]
+    made: dict[int, AreaTile] = {}
+    tiles = list[Laid]()
+    for piece in laid(job):
+        if piece.form not in made:
+            made[piece.form] = guide_tile(piece, frame.grid)
+        tiles.append(Laid(made[piece.form], piece.x, piece.y))
     if job.guide.numbers:
         tiles += [*_numbers(job, frame.grid), _code(job, frame.grid)]
     return BedRaster(frame, as_loaded(tiles, frame, turned=job.bed_turned), (guide_channel(job),))

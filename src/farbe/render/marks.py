@@ -9,7 +9,6 @@ from functools import cached_property
 import cv2
 import numpy as np
 import segno
-from shapely import affinity
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
@@ -20,7 +19,7 @@ from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, printed
 from farbe.layout.lettering import resolved
 from farbe.layout.placing import turned_box
-from farbe.layout.pockets import piece_on_bed
+from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.layout.rolls import line_places
 from farbe.plan.order import channels, mirrored
 from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
@@ -213,7 +212,7 @@ def label_box(job: Faced, grid: Grid, today: datetime.date) -> Polygon | None:
 def _around_piece(piece: LaidPiece, grid: Grid) -> AreaTile:
     """The marks of one piece, centred and turned exactly as the piece's own tile is."""
     job = piece.of
-    width, height = piece.size
+    width, height = footprint(job.jig, job.piece.shape)
     wide, high = width + 2 * job.bleed, height + 2 * job.bleed
     if piece.turn:
         wide, high = turned_box(wide, high, piece.turn)
@@ -223,5 +222,4 @@ def _around_piece(piece: LaidPiece, grid: Grid) -> AreaTile:
         own[0] + 2 * int(np.ceil(room * grid.per_mm_x)),
         own[1] + 2 * int(np.ceil(room * grid.per_mm_y)),
     )
-    marks = affinity.rotate(marks_shape(job), piece.turn, origin=(0.0, 0.0))
-    return AreaTile(size, shape_rings(marks, size, grid))
+    return AreaTile(size, shape_rings(piece.around(marks_shape(job)), size, grid))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import closing
 from dataclasses import dataclass
 from itertools import islice
@@ -94,7 +94,8 @@ def surveys(
     if not exact:
         # At once: the first of very many stand for the others until those are looked at.
         pockets = dict(islice(pockets.items(), MOST_COARSE))
-    keys = {what: _key(job, what, exact=exact) for what in pockets}
+    turns = _turns(job)
+    keys = {what: _key(job, what, turns, exact=exact) for what in pockets}
     found: dict[PocketPrint, Survey] = {}
     so_far = 0.0
 
@@ -117,7 +118,8 @@ def are_known(job: Faced) -> bool:
     job : as the face has it
     """
     prints = set(allotted(job).prints.values()) or {first_print(job)}
-    return all(_key(job, what, exact=True) in _KEPT for what in prints)
+    turns = _turns(job)
+    return all(_key(job, what, turns, exact=True) in _KEPT for what in prints)
 
 
 def _looked(
@@ -145,11 +147,11 @@ def _look_at(key: _Key, sources: Sources, report: Report, threads: int) -> Surve
     return survey_of(of, report, threads=threads)
 
 
-def _key(job: Faced, what: PocketPrint, *, exact: bool) -> _Key:
+def _key(job: Faced, what: PocketPrint, turns: Mapping[PocketPrint, float], *, exact: bool) -> _Key:
     of = one_print(job, what)
     fine = upright_grid(of, Grid(job.printer.dpi_x, job.printer.dpi_y))
     grid = fine if exact else sampling_grid(of)
-    as_read = _turn(job) if exact else 0.0
+    as_read = turns.get(what, 0.0) if exact else 0.0
     register = register_of(job, apart=job.running.separate)
     rounded = ceil(register / REGISTER_STEP - 1e-9) * REGISTER_STEP
     # A coarse grid may be as fine as the printer's.
@@ -159,14 +161,14 @@ def _key(job: Faced, what: PocketPrint, *, exact: bool) -> _Key:
     return _Key(_plain(of), grid, exact or same, rounded, as_read, edged)
 
 
-def _turn(job: Faced) -> float:
-    """Degrees, anticlockwise as read, by which prints are turned as pockets were measured."""
+def _turns(job: Faced) -> dict[PocketPrint, float]:
+    """Degrees, anticlockwise as read, by which each print is turned where it first lies."""
     try:
         pieces = printed(job)
     except BadInput:
-        return 0.0  # said by the check of what was measured
-    turn = pieces[0].turn if pieces else 0.0
-    return -turn if mirrored(job.reader) else turn
+        return {}  # said by the check of what was measured
+    sign = -1.0 if mirrored(job.reader) else 1.0
+    return {piece.what: sign * piece.turn for piece in reversed(pieces) if piece.what is not None}
 
 
 def _plain(of: Faced) -> Faced:
@@ -189,11 +191,11 @@ def _plain(of: Faced) -> Faced:
     jig = job.jig.model_copy(
         update={"name": "", "rows": 1, "columns": 1, "first_x": 0.0, "first_y": 0.0,
                 "first_only": None, "off": frozenset(), "keep_outs": (), "gap_x": 0.0,
-                "gap_y": 0.0}
+                "gap_y": 0.0, "places": (), "kinds": (), "kind": 0}
     )  # fmt: skip
     made: Job = job.model_copy(
         update={
-            "name": "", "faces": faces if kept else (faces[of.number],),
+            "name": "", "made_guide": None, "faces": faces if kept else (faces[of.number],),
             "comes_up": job.comes_up if kept else None,
             "piece": job.piece if kept else of.piece,
             "printer": printer.model_copy(update={"inks": inks}),

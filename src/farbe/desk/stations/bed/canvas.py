@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import partial
+from collections.abc import Set
 
 from pydantic import ValidationError
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
@@ -19,6 +19,7 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 from PySide6.QtWidgets import QMenu
+from shapely.geometry import Point
 
 from farbe.desk.canvas import WAYS, is_held, next_towards
 from farbe.desk.handout import POCKET_MIME
@@ -28,23 +29,28 @@ from farbe.desk.stations.bed.overbed import (
     RULER,
     paint_datum,
     paint_measure,
+    paint_others,
     paint_rollers,
     paint_rulers,
+    paint_snap,
     paint_words,
 )
+from farbe.desk.stations.bed.pocketmenu import fill_menu
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
 from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
-from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap
+from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap, snap_pockets
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, px, theme
 from farbe.edits import bed as bed_edits
+from farbe.edits import places as place_edits
 from farbe.layout.bedframe import axes, board_on_bed, from_bed, keep_out_polygon, to_bed
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, places
-from farbe.layout.pockets import footprint, piece_on_bed
+from farbe.layout.otherpockets import OtherPocket, other_pockets
+from farbe.layout.pockets import footprint
 from farbe.model.placing import PocketChange
 from farbe.said import say, spoken
 
@@ -76,6 +82,7 @@ class BedCanvas(BedWorld):
         self._snapped: Snapped | None = None
         self._band: tuple[QPointF, QPointF] | None = None
         self._pockets: tuple[LaidPiece, ...] = ()
+        self._others: tuple[OtherPocket, ...] = ()
         self._code = ""
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Faced] | None = None
@@ -129,6 +136,10 @@ class BedCanvas(BedWorld):
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
         self._code = jig_code(job) if job else ""
+        if job and self.chosen > len(self._pockets):
+            # It was taken away.
+            self.chosen, self.banded = max(1, len(self._pockets)), frozenset()
+        self._others = other_pockets(job) if job else ()
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None
         self.refit()
@@ -176,12 +187,17 @@ class BedCanvas(BedWorld):
         self._paint_pockets(painter, job)
         paint_datum(self, painter, job)
         self._paint_band(painter)
-        self._paint_snap(painter)
+        if self._snapped is not None and self._grab is not None:
+            paint_snap(self, painter, self._snapped)
         if self.measuring:
             paint_measure(self, painter, job, self._measured)
         elif self.loose:
             paint_words(
-                self, painter, say("Drag or the arrow keys move the jig. J or Esc holds it again.")
+                self,
+                painter,
+                say("Drag or the arrow keys move the chosen pockets. J or Esc holds them again.")
+                if job.jig.places
+                else say("Drag or the arrow keys move the jig. J or Esc holds it again."),
             )
         paint_rulers(self, painter, job)
 
@@ -192,41 +208,44 @@ class BedCanvas(BedWorld):
 
     def _paint_pockets(self, painter: QPainter, job: Faced) -> None:
         """All pockets that show."""
-        width, height = (side * self.scale for side in footprint(job.jig, job.piece.shape))
+        sizes_ = [pocket.size for pocket in self._pockets] or [footprint(job.jig, job.piece.shape)]
+        width, height = (self.scale * max(side) for side in zip(*sizes_, strict=True))
         shown = self.places(self._pockets, (width, height))
         self._painter.paint(painter, job, [one for one in shown if one[0].on])
-        self._paint_unused(painter, job, [at for pocket, at in shown if not pocket.on])
-        self._paint_figures(painter, job, shown, width, height)
+        self._paint_unused(painter, [one for one in shown if not one[0].on])
+        paint_others(self, painter, self._others, self._on_board(job))
+        self._paint_figures(painter, job, shown)
 
-    def _paint_unused(self, painter: QPainter, job: Faced, places: list[QPointF]) -> None:
+    def _paint_unused(self, painter: QPainter, unused: list[tuple[LaidPiece, QPointF]]) -> None:
         painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for at in places:
-            painter.drawPath(self.shape_path(piece_on_bed(job), at))
+        for pocket, at in unused:
+            painter.drawPath(self.shape_path(pocket.outline, at))
 
     def _paint_figures(
         self,
         painter: QPainter,
         job: Faced,
         shown: list[tuple[LaidPiece, QPointF]],
-        width: float,
-        height: float,
     ) -> None:
         """Numbers, where there is room for them, changed pockets, the frame of the chosen one."""
+        width = footprint(job.jig, job.piece.shape)[0] * self.scale
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
         painter.setPen(self._on_board(job))
         # Above the pocket where the next one leaves room for it.
         above = job.jig.gap_y * self.scale > px(12)
-        corner = QPointF(-width / 2 - 2, (-9 if above else 3) - height / 2)
         if width > px(24):
             for pocket, at in shown:
-                painter.drawText(at + corner, str(pocket.number))
+                wide, high = (side * self.scale / 2 for side in pocket.size)
+                corner = QPointF(-wide - 2, (-9 if above else 3) - high)
+                painter.drawText(at + corner, str(pocket.shown))
         changed = {change.pocket for change in job.changes}
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(theme().accent))
         for pocket, at in shown:
             if pocket.number in changed:
-                tip = at + QPointF(width / 2, -height / 2)
+                wide, high = (side * self.scale / 2 for side in pocket.size)
+                tip = at + QPointF(wide, -high)
                 size = max(5.0, min(14.0, width * 0.2))
                 painter.drawPolygon(
                     QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
@@ -235,12 +254,13 @@ class BedCanvas(BedWorld):
         for pocket, at in shown:
             chosen = pocket.number in self.banded if self.banded else pocket.number == self.chosen
             if chosen and self.keep_out is None:
-                around = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
+                wide, high = (side * self.scale / 2 for side in pocket.size)
+                around = QRectF(at.x() - wide, at.y() - high, 2 * wide, 2 * high)
                 for pen in choice_pens():
                     painter.setPen(pen)
                     painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
                 if job.texts and pocket.on and not self.banded:
-                    self._painter.paint_boxes(painter, job, at)
+                    self._painter.paint_boxes(painter, job, pocket.turn, at)
 
     def _paint_keep_outs(self, painter: QPainter, job: Faced) -> None:
         for index, keep_out in enumerate(job.jig.keep_outs):
@@ -270,35 +290,23 @@ class BedCanvas(BedWorld):
                 painter.setPen(pen)
                 painter.drawRect(QRectF(start, end).normalized())
 
-    def _paint_snap(self, painter: QPainter) -> None:
-        """Lines along which a dragged thing has snapped."""
-        if self._snapped is None or self._grab is None:
-            return
-        for pen in choice_pens(1, Qt.PenStyle.DashLine):
-            painter.setPen(pen)
-            self._paint_snap_lines(painter, self._snapped)
-
-    def _paint_snap_lines(self, painter: QPainter, snapped: Snapped) -> None:
-        if snapped.across is not None:
-            x = self.at(snapped.across, 0).x()
-            painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
-        if snapped.along is not None:
-            y = self.at(0, snapped.along).y()
-            painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
-
     # choosing and moving
 
     def pocket_at(self, place: QPointF) -> LaidPiece | None:
         job = self._desk.session.job
         if job is None:
             return None
-        width, height = footprint(job.jig, job.piece.shape)
+        found = None
         for pocket in self._pockets:
-            if abs(place.x() - pocket.x) <= width / 2 and abs(place.y() - pocket.y) <= height / 2:
-                return pocket
-        return None
+            (width, height), x, y = pocket.size, place.x() - pocket.x, place.y() - pocket.y
+            if abs(x) <= width / 2 and abs(y) <= height / 2:
+                if not pocket.turn or pocket.outline.contains(Point(x, y)):
+                    return pocket
+                # Beside a piece that lies askew it is meant as well, if no other is.
+                found = found or pocket
+        return found
 
-    def _keep_out_at(self, place: QPointF) -> int | None:
+    def keep_out_at(self, place: QPointF) -> int | None:
         job = self._desk.session.job
         if job is None:
             return None
@@ -308,6 +316,12 @@ class BedCanvas(BedWorld):
             if left <= x <= right and bottom <= y <= top:
                 return index
         return None
+
+    def choose_several(self, numbers: Set[int]) -> None:
+        """Choose pockets together by their numbers."""
+        self.banded, self.keep_out = frozenset(numbers), None
+        self.choice_changed.emit()
+        self.update()
 
     def choose(self, pocket: int, *, keep_out: int | None = None) -> None:
         """Choose a pocket by its number, or a keep-out by its place in the list."""
@@ -320,14 +334,16 @@ class BedCanvas(BedWorld):
         job, pocket, keep_out = (
             self._desk.session.job,
             self.pocket_at(place),
-            self._keep_out_at(place),
+            self.keep_out_at(place),
         )
         if job is not None and self.measuring:
             start = self._on_point(job, place)
             self._measured = (start, start)
         elif job is not None and (pocket is not None or keep_out is not None):
             self._spot = self._spot_at(job, place, pocket, keep_out)
-            self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
+            together = pocket is not None and pocket.number in self.banded and self.loose
+            if not together or keep_out is not None:
+                self.choose(pocket.number if pocket else self.chosen, keep_out=keep_out)
             self._grab = (place, job)
         elif job is not None:
             self._spot = self._spot_at(job, place, None, None)
@@ -343,7 +359,7 @@ class BedCanvas(BedWorld):
             return (Spot.BOARD if self._is_datum(job, place) else board_spot(job, place)), 0
         if self.selected != {pocket.number} or self.keep_out is not None or not pocket.on:
             return Spot.POCKET, pocket.number
-        box = text_at(job, place.x() - pocket.x, place.y() - pocket.y)
+        box = text_at(job, place.x() - pocket.x, place.y() - pocket.y, pocket.turn)
         return (Spot.ARTWORK, 0) if box is None else (Spot.TEXT, box)
 
     def _is_datum(self, job: Faced, place: QPointF) -> bool:
@@ -375,12 +391,27 @@ class BedCanvas(BedWorld):
         across, along = axes(job.jig.datum)
         by = (now.x() - start.x()) * across, (now.y() - start.y()) * along
         free = event.modifiers() & Qt.KeyboardModifier.AltModifier
-        self._snapped = None if free else snap(job, self.keep_out, by, 8 / self.scale)
+        single = self.keep_out is None and bool(job.jig.places)
+        near = 8 / self.scale
+        self._snapped = None if free else (
+            snap_pockets(job, self.selected, by, near)
+            if single
+            else snap(job, self.keep_out, by, near)
+        )  # fmt: skip
         by = by if self._snapped is None else self._snapped.by
         if self.keep_out is not None:
             bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
+        elif single:
+            place_edits.drag_places(self._desk.session, job, self.selected, by)
         else:
             bed_edits.drag_grid(self._desk.session, job, by)
+
+    def _nudge(self, job: Faced, by: tuple[float, float]) -> None:
+        """The chosen pockets, or the grid as a whole."""
+        if job.jig.places:
+            place_edits.nudge_places(self._desk.session, self.selected, by)
+        else:
+            bed_edits.nudge_grid(self._desk.session, by)
 
     def _on_point(self, job: Faced, place: QPointF) -> QPointF:
         """The corner or middle that is meant by a place near it, or the place."""
@@ -464,44 +495,15 @@ class BedCanvas(BedWorld):
         return True
 
     def fill_menu(self, menu: QMenu, place: QPointF) -> None:
-        job, pocket = self._desk.session.job, self.pocket_at(place)
-        keep_out = self._keep_out_at(place)
-        if job is None:
-            return
-        session = self._desk.session
-        if keep_out is not None:
-            self.choose(self.chosen, keep_out=keep_out)
-            menu.addAction(
-                say("Remove this keep-out"), lambda: bed_edits.remove_keep_out(session, keep_out)
-            )
-            return
-        if pocket is None:
-            return
-        if pocket.number not in self.selected:
-            self.choose(pocket.number)
-        chosen = self.selected
-        on = say("Switch on") if chosen <= job.jig.off else say("Switch off")
-        menu.addAction(on, lambda: bed_edits.switch_pockets(session, chosen))
-        prints = menu.addMenu(say("Print here"))
-        for art in job.artworks:
-            give = partial(bed_edits.give_artwork, session, chosen, art.key)
-            prints.addAction(art.file_name, give)
-        prints.setEnabled(bool(job.artworks))
-        menu.addAction(say("Copy what is set apart"), self._copy)
-        paste = menu.addAction(say("Set apart as copied"), self._paste)
-        there = QGuiApplication.clipboard().mimeData()
-        paste.setEnabled(there is not None and there.hasFormat(POCKET_MIME))
-        plain = menu.addAction(
-            say("Print as all do"),
-            lambda: bed_edits.set_apart(session, chosen, PocketChange(pocket=1)),
-        )
-        plain.setEnabled(any(change.pocket in chosen for change in job.changes))
+        fill_menu(self, self._desk.session, menu, place)
 
-    def _copy(self) -> None:
+    def copy(self) -> None:
+        """Copy what is set apart for the chosen pocket."""
         if (data := self.copied()) is not None:
             QGuiApplication.clipboard().setMimeData(data)
 
-    def _paste(self) -> None:
+    def paste(self) -> None:
+        """Set the chosen pockets apart as was copied."""
         self.pasted(QGuiApplication.clipboard().mimeData())
 
     def choose_towards(self, across: int, up: int) -> None:
@@ -566,7 +568,7 @@ class BedCanvas(BedWorld):
             if self.keep_out is not None:
                 bed_edits.drag_keep_out(self._desk.session, job, self.keep_out, by)
             elif not self._jig_is_held():
-                bed_edits.nudge_grid(self._desk.session, by)
+                self._nudge(job, by)
         elif event.key() == Qt.Key.Key_X:
             bed_edits.switch_pockets(self._desk.session, self.selected)
         elif event.key() == Qt.Key.Key_K:

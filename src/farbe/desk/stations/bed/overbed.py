@@ -8,12 +8,15 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from farbe.desk.canvas import Canvas
+from farbe.desk.marks import choice_pens
+from farbe.desk.stations.bed.snapping import Snapped
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.theme import font, px, theme
 from farbe.layout.bedframe import axes, from_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
 from farbe.layout.laid import laid
+from farbe.layout.otherpockets import OtherPocket
 from farbe.model.piece import RoundBody
 from farbe.said import say
 
@@ -158,3 +161,29 @@ def paint_rollers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
         # The neck, as far as it lies beyond the printed zone.
         neck = canvas.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
         painter.drawRect(neck)
+
+
+def paint_others(
+    canvas: Canvas, painter: QPainter, others: tuple[OtherPocket, ...], ink: QColor
+) -> None:
+    """Pockets of other kinds, which other jobs print into."""
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.setFont(font(10.5))
+    faint = QColor(ink)
+    faint.setAlpha(170)
+    painter.setPen(QPen(faint, 1, Qt.PenStyle.DotLine))
+    for one in others:
+        painter.drawPath(canvas.shape_path(one.outline, canvas.at(one.x, one.y)))
+        painter.drawText(canvas.at(one.x, one.y) + QPointF(-6, 4), str(one.shown))
+
+
+def paint_snap(canvas: Canvas, painter: QPainter, snapped: Snapped) -> None:
+    """Lines along which a dragged thing has snapped."""
+    for pen in choice_pens(1, Qt.PenStyle.DashLine):
+        painter.setPen(pen)
+        if snapped.across is not None:
+            x = canvas.at(snapped.across, 0).x()
+            painter.drawLine(QPointF(x, 0), QPointF(x, canvas.height()))
+        if snapped.along is not None:
+            y = canvas.at(0, snapped.along).y()
+            painter.drawLine(QPointF(0, y), QPointF(canvas.width(), y))

@@ -72,12 +72,18 @@ class PocketPainter:
         for pocket, at in shown:
             index, texts = self._kinds.get(pocket.number, (-1, ()))
             cell = cells[index]
+            painter.save()
+            painter.translate(at)
+            if pocket.turn:
+                painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+                painter.rotate(-pocket.turn)
             if cell is None:
-                self._paint_cell(painter, job, self._plain[index], at)
+                self._paint_cell(painter, job, self._plain[index], QPointF(0, 0))
             else:
-                painter.drawPixmap(at - cell[1], cell[0])
+                painter.drawPixmap(-cell[1], cell[0])
             if texts:
-                self._paint_texts(painter, job, texts, at)
+                self._paint_texts(painter, job, texts, QPointF(0, 0))
+            painter.restore()
         seen = frozenset(self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown)
         if (self._key, seen) == self._looked_at:
             # Prints are compared when others are shown, and not at each drawing.
@@ -289,11 +295,11 @@ class PocketPainter:
             painter.drawPath(type_path(box, self._desk.session.store.font(box)))
         painter.restore()
 
-    def paint_boxes(self, painter: QPainter, job: Faced, at: QPointF) -> None:
-        """The frames of the text boxes in one pocket."""
+    def paint_boxes(self, painter: QPainter, job: Faced, turn: float, at: QPointF) -> None:
+        """The frames of the text boxes in one pocket that is turned by degrees."""
         painter.save()
         painter.translate(at)
-        painter.rotate(-90 * quarter_turns(job))
+        painter.rotate(-90 * quarter_turns(job) - turn)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         scale = self._canvas.scale
         for box in job.texts:

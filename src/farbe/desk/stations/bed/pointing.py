@@ -42,15 +42,16 @@ def board_spot(job: Faced, place: QPointF) -> Spot:
     return Spot.GUIDE if in_code else Spot.JIG
 
 
-def text_at(job: Faced, x: float, y: float) -> int | None:
+def text_at(job: Faced, x: float, y: float, turned: float = 0.0) -> int | None:
     """The uppermost text box at a place in a pocket, by its place in the list.
 
     Parameters
     ----------
     job : as one of its faces has it
     x, y : mm from the pocket's middle, along the bed's axes
+    turned : degrees by which the pocket is turned besides how all pieces lie
     """
-    turn = math.radians(90 * quarter_turns(job))
+    turn = math.radians(90 * quarter_turns(job) + turned)
     on_x, on_y = turned_back(x, y, turn)
     for at in reversed(range(len(job.texts))):
         box = job.texts[at]

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Sequence, Set
 from dataclasses import dataclass
 
 from farbe.layout.bedframe import board_on_bed, box_on_bed, keep_out_polygon, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.laid import LaidPiece, places
-from farbe.layout.pockets import footprint
 
 #: Millimetres of the grid that first pockets and keep-outs snap to.
 STEP = 5.0
@@ -46,8 +45,8 @@ def snap(job: Faced, keep_out: int | None, by: tuple[float, float], near: float)
         zone = keep_out_polygon(jig.keep_outs[keep_out]).bounds
         corner = (zone[0] + by[0], zone[1] + by[1])
         box = box_on_bed(jig.datum, printer, zone[0], zone[1], zone[2] - zone[0], zone[3] - zone[1])
-        wide, high = footprint(jig, job.piece.shape)
         for pocket in places(job):
+            wide, high = pocket.size
             lines_x += [pocket.x - wide / 2, pocket.x + wide / 2]
             lines_y += [pocket.y - high / 2, pocket.y + high / 2]
     # Where the move leads on the bed; its axes may run against the bed's.
@@ -57,6 +56,38 @@ def snap(job: Faced, keep_out: int | None, by: tuple[float, float], near: float)
         (lines_x, (box[0] + step_x, box[2] + step_x, (box[0] + box[2]) / 2 + step_x)),
         (lines_y, (box[1] + step_y, box[3] + step_y, (box[1] + box[3]) / 2 + step_y)),
     ))  # fmt: skip
+
+
+def snap_pockets(job: Faced, numbers: Set[int], by: tuple[float, float], near: float) -> Snapped:
+    """A move of pockets, by their first one's middle, to the middles of others and of the board.
+
+    Parameters
+    ----------
+    job : when the drag began
+    numbers : of the pockets that are dragged
+    by : mm along the datum's axes
+    near : mm
+    """
+    jig, printer = job.jig, job.printer
+    left, bottom, right, top = board_on_bed(jig.board, jig.datum, printer)
+    rest = [pocket for pocket in places(job) if pocket.number not in numbers]
+    own = next((pocket for pocket in places(job) if pocket.number in numbers), None)
+    if own is None:
+        return Snapped(by, None, None)
+    start, unit = to_bed(jig.datum, printer, 0, 0), to_bed(jig.datum, printer, 1, 1)
+    lines = (
+        [(left + right) / 2, *(pocket.x for pocket in rest)],
+        [(bottom + top) / 2, *(pocket.y for pocket in rest)],
+    )
+    moved, shown = list(by), list[float | None]((None, None))
+    for axis, middle in enumerate((own.x, own.y)):
+        sign = unit[axis] - start[axis]
+        at = middle + sign * by[axis]
+        found = _best(((line - at, line) for line in lines[axis]), near)
+        if found is not None:
+            moved[axis] += sign * found[0]
+            shown[axis] = found[1]
+    return Snapped((moved[0], moved[1]), shown[0], shown[1])
 
 
 def _snapped(
@@ -87,20 +118,25 @@ def _snapped(
 
 def _grid_box(job: Faced) -> tuple[float, float, float, float]:
     """The bed's box around all pockets."""
-    wide, high = footprint(job.jig, job.piece.shape)
     found = places(job)
-    xs, ys = [p.x for p in found] or [0.0], [p.y for p in found] or [0.0]
-    return min(xs) - wide / 2, min(ys) - high / 2, max(xs) + wide / 2, max(ys) + high / 2
+    if not found:
+        return 0.0, 0.0, 0.0, 0.0
+    return (
+        min(p.x - p.size[0] / 2 for p in found),
+        min(p.y - p.size[1] / 2 for p in found),
+        max(p.x + p.size[0] / 2 for p in found),
+        max(p.y + p.size[1] / 2 for p in found),
+    )
 
 
 def nearest_point(
     job: Faced, pockets: Sequence[LaidPiece], x: float, y: float, near: float
 ) -> tuple[float, float]:
     """The middle, side or corner of a pocket, the board or the bed that lies near a place."""
-    wide, high = footprint(job.jig, job.piece.shape)
     boxes = [
         (p.x - wide / 2, p.y - high / 2, p.x + wide / 2, p.y + high / 2)
         for p in pockets
+        for wide, high in (p.size,)
         if abs(p.x - x) <= wide / 2 + near and abs(p.y - y) <= high / 2 + near
     ]
     boxes.append(board_on_bed(job.jig.board, job.jig.datum, job.printer))

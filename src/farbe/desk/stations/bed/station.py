@@ -12,6 +12,7 @@ from farbe.desk.stations.bed.form.grid import BoardPart, GridPart, KeepOutPart
 from farbe.desk.stations.bed.form.guide import GuidePart
 from farbe.desk.stations.bed.form.marks import MarksPart
 from farbe.desk.stations.bed.form.measured import MeasuredPart
+from farbe.desk.stations.bed.form.places import PlacesPart
 from farbe.desk.stations.bed.form.pocket import PocketPart
 from farbe.desk.stations.bed.form.sides import SidesPart
 from farbe.desk.stations.bed.form.text import TextPart
@@ -41,6 +42,7 @@ class BedInspector(Inspector):
         self.artwork = ArtworkPart(self, desk)
         self.text = TextPart(self, desk)
         self.grid = GridPart(self, desk, canvas)
+        self.places = PlacesPart(self, desk, canvas)
         self.board = BoardPart(self, desk)
         self.keep_outs = KeepOutPart(self, desk, canvas)
         self.film = FilmPart(self, desk)
@@ -53,8 +55,8 @@ class BedInspector(Inspector):
         self.marks = MarksPart(self, desk)
         self.measured = MeasuredPart(self, desk, canvas)
         self._on_board: tuple[Part, ...] = (
-            self.pocket, self.artwork, self.grid, self.board, self.keep_outs, self.guide,
-            self.sides, self.measured,
+            self.pocket, self.artwork, self.grid, self.places, self.board, self.keep_outs,
+            self.guide, self.sides, self.measured,
         )  # fmt: skip
         self._on_roll: tuple[Part, ...] = (
             self.on_film,

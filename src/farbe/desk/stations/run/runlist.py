@@ -378,7 +378,14 @@ class RunPicture(QWidget):
         )
 
     def _job_changed(self) -> None:
-        if self._printed is not None and self._printed is not self._desk.session.first:
+        printed, now = self._printed, self._desk.session.first
+        if printed is None or printed is now:
+            return
+        noted = now and now.job.model_copy(update={"made_guide": printed.job.made_guide})
+        if noted == printed.job:
+            # It was but noted that the guide was made.
+            self._printed = now
+        else:
             self._printed = None
             self.list.done, self.list.running = 0, False
             self.canvas.show_picture(None, "")

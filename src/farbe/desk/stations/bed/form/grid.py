@@ -80,27 +80,10 @@ class GridPart(Part):
             (Pattern.SQUARE, say("rows in line")),
             (Pattern.STAGGERED, say("rows shifted by half")),
         ]
-        self.choice(say("Pattern"), say("Pattern"), patterns, "jig.pattern")
-        self.numbers(
-            say("Columns, rows"),
-            (say("Columns"), "jig.columns"),
-            (say("Rows"), "jig.rows"),
-            unit="",
-            digits=0,
-        )
-        self.numbers(say("Gap"), (say("Gap across"), "jig.gap_x"), (say("Gap along"), "jig.gap_y"))
-        self.numbers(
-            say("or pitch"),
-            (say("Pitch across"), (lambda j: pitch(j.jig, j.piece.shape).across,
-                              lambda j, v: with_pitch(j, across=v))),
-            (say("Pitch along"), (lambda j: pitch(j.jig, j.piece.shape).along,
-                             lambda j, v: with_pitch(j, along=v))),
-        )  # fmt: skip
-        self.numbers(
-            say("First pocket"),
-            (say("First pocket x"), "jig.first_x"),
-            (say("First pocket y"), "jig.first_y"),
-        )
+        self._of_grid = [
+            self.choice(say("Pattern"), say("Pattern"), patterns, "jig.pattern"),
+            *self._steps(),
+        ]
         lies = [
             (0, say("upright")),
             (90, say("turned by 90°")),
@@ -114,8 +97,8 @@ class GridPart(Part):
             say("As many pockets as fit, with room for bleed and guide"),
         )
         self._fits = form.words()
-        centre = ElidedButton(say("Centre on the board"))
-        centre.clicked.connect(
+        self._centre = ElidedButton(say("Centre on the board"))
+        self._centre.clicked.connect(
             lambda: session.edit(
                 say("Centre the grid"), lambda j: j.replace(jig=centred_jig(j.jig, j.piece.shape))
             )
@@ -126,7 +109,7 @@ class GridPart(Part):
         )
         self._loose.setCheckable(True)
         self._loose.clicked.connect(self._canvas.loosen_jig)
-        form.beside(centre, self._loose)
+        form.beside(self._centre, self._loose)
         kept = ElidedButton(say("Kept jigs"))
         self.jig_menu = JigMenu(session, kept)
         kept.setMenu(self.jig_menu)
@@ -144,11 +127,56 @@ class GridPart(Part):
         )  # fmt: skip
         self.desk.results.findings_changed.connect(self.refresh)
 
+    def _steps(self) -> list[QWidget]:
+        """How many pockets, how far apart, and where the first is."""
+        return [
+            self.numbers(
+                say("Columns, rows"),
+                (say("Columns"), "jig.columns"),
+                (say("Rows"), "jig.rows"),
+                unit="",
+                digits=0,
+            ),
+            self.numbers(
+                say("Gap"), (say("Gap across"), "jig.gap_x"), (say("Gap along"), "jig.gap_y")
+            ),
+            self.numbers(
+                say("or pitch"),
+                (
+                    say("Pitch across"),
+                    (
+                        lambda j: pitch(j.jig, j.piece.shape).across,
+                        lambda j, v: with_pitch(j, across=v),
+                    ),
+                ),
+                (
+                    say("Pitch along"),
+                    (
+                        lambda j: pitch(j.jig, j.piece.shape).along,
+                        lambda j, v: with_pitch(j, along=v),
+                    ),
+                ),
+            ),
+            self.numbers(
+                say("First pocket"),
+                (say("First pocket x"), "jig.first_x"),
+                (say("First pocket y"), "jig.first_y"),
+            ),
+        ]
+
     def refresh(self) -> None:
         findings, job = self.desk.results.findings, self.session.job
         if job is None:
             return
-        self.thing.say(f"{job.jig.columns} × {job.jig.rows}")
+        single = bool(job.jig.places)
+        for row in (*self._of_grid, self._fill, self._fits, self._centre):
+            row.setVisible(not single)
+        self._loose.setText(say("Move pockets") if single else say("Move the jig"))
+        self.thing.say(
+            say("{count} pockets", count=len(job.jig.places))
+            if single
+            else f"{job.jig.columns} × {job.jig.rows}"
+        )
         ways = findings.fills if findings else ()
         if ways:
             self._fits.setText("; ".join(f"{way.count} {way.words}" for way in ways))

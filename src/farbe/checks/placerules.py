@@ -1,0 +1,164 @@
+"""Checks of pockets that are told one by one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from shapely import STRtree, affinity
+
+from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.pocketrules import listed
+from farbe.checks.weight import Weight
+from farbe.layout.bedframe import keep_out_on_bed
+from farbe.layout.body import on_rollers
+from farbe.layout.carrier import carrier_of
+from farbe.layout.faced import Faced
+from farbe.layout.guide import jig_code
+from farbe.layout.laid import LaidPiece, laid
+from farbe.model.medium import Bed
+from farbe.plan.stations import Station
+from farbe.said import inside, say, say_count, spoken
+
+#: Area in mm² that pieces may share where they but touch.
+LEAST_OVERLAP = 0.01
+
+
+def least_gap(pieces: tuple[LaidPiece, ...]) -> float | None:
+    """The least distance in mm between two pieces' outlines; None for a single piece.
+
+    Parameters
+    ----------
+    pieces : that lie on one bed
+    """
+    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
+    if len(outlines) < 2:
+        return None
+    tree = STRtree(outlines)
+    gaps = tree.query_nearest(outlines, exclusive=True, return_distance=True)[1]
+    return float(gaps.min())
+
+
+@rule("pockets-overlap", on=Bed)
+def pockets_keep_apart(facts: Facts) -> Iterator[Check]:
+    """Pockets that are told one by one do not lie over each other."""
+    job = facts.job
+    if not job.jig.places:
+        return
+    pieces = laid(job)
+    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
+    tree = STRtree(outlines)
+    met = set[int]()
+    for one, other in tree.query(outlines, predicate="intersects").T.tolist():
+        if one < other and outlines[one].intersection(outlines[other]).area > LEAST_OVERLAP:
+            met |= {pieces[one].number, pieces[other].number}
+    if met:
+        yield Check(
+            "pockets-overlap",
+            Weight.STOP,
+            say(
+                "The pieces of {pockets} lie over each other; move them apart.",
+                pockets=inside(listed(tuple(sorted(met)))),
+            ),
+            Station.BED,
+        )
+
+
+@rule("pocket-in-keep-out", on=Bed)
+def pockets_keep_off(facts: Facts) -> Iterator[Check]:
+    """Pockets that are told one by one lie on no clamp and no pin."""
+    job = facts.job
+    if not job.jig.places:
+        return
+    pieces = laid(job)
+    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
+    tree = STRtree(outlines)
+    zones = [keep_out_on_bed(zone, job.jig.datum, job.printer) for zone in job.jig.keep_outs]
+    under = {
+        pieces[at].number
+        for zone in zones
+        for at in tree.query(zone, predicate="intersects").tolist()
+        if outlines[at].intersection(zone).area > LEAST_OVERLAP
+    }
+    if under:
+        yield Check(
+            "pocket-in-keep-out",
+            Weight.STOP,
+            say_count(
+                len(under),
+                "The piece of {pockets} lies on a keep-out; move one of them, or switch it off.",
+                "The pieces of {pockets} lie on a keep-out; move them, or switch them off.",
+                pockets=inside(listed(tuple(sorted(under)))),
+            ),
+            Station.BED,
+            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | under))),
+        )
+
+
+@rule("piece-not-its-pocket", on=Bed)
+def piece_goes_into_its_pockets(facts: Facts) -> Iterator[Check]:
+    """Pockets of a board with several kinds are made for the job's piece."""
+    job = facts.job.first
+    if job.jig.kind >= len(job.jig.kinds):
+        return
+    kind = job.jig.kinds[job.jig.kind]
+
+    def with_their_shape(job: Faced) -> Faced:
+        return Faced(job.job.replace(piece=job.job.piece.replace(shape=kind.shape)), job.number)
+
+    if job.piece.shape != kind.shape:
+        yield Check(
+            "piece-not-its-pocket",
+            Weight.CAUTION,
+            say(
+                "The board's pockets for {kind} are of another shape than this piece; choose "
+                "other pockets, or take their shape.",
+                kind=spoken(kind.name),
+            ),
+            Station.BED,
+            Fix(say("Take their shape"), with_their_shape),
+        )
+
+
+@rule("jig-moved", on=Bed)
+def guide_fits_the_jig(facts: Facts) -> Iterator[Check]:
+    """Pockets lie where the guide that was printed or cut has them."""
+    job, made = facts.job.first, facts.job.job.made_guide
+    if made is None or not carrier_of(job).has_guide or jig_code(job) == made.code:
+        return
+
+    def put_back(job: Faced) -> Faced:
+        # What is switched off and how pockets are counted stays.
+        jig = made.jig.replace(off=job.jig.off, first_only=job.jig.first_only)
+        piece = job.job.piece.replace(shape=made.shape)
+        medium = job.loaded(turned=made.bed_turned)
+        return Faced(job.job.replace(jig=jig, piece=piece, medium=medium), job.number)
+
+    yield Check(
+        "jig-moved",
+        Weight.CAUTION,
+        say(
+            "The guide was made as {made}, and the pockets now are {now}: pieces laid by it get "
+            "their print beside them. Put the jig back, or make the guide anew.",
+            made=made.code,
+            now=jig_code(job),
+        ),
+        Station.BED,
+        Fix(say("Put the jig back"), put_back),
+    )
+
+
+@rule("turned-on-rollers", on=Bed)
+def bodies_lie_along_the_rollers(facts: Facts) -> Iterator[Check]:
+    """A round body turns about its own axis, which is that of the rollers."""
+    job = facts.job
+    turned = tuple(piece.number for piece in laid(job) if piece.turn)
+    if turned and on_rollers(job):
+        yield Check(
+            "turned-on-rollers",
+            Weight.STOP,
+            say(
+                "{pockets} is turned, but rollers turn bodies about one axis; turn it back.",
+                pockets=listed(turned),
+            ),
+            Station.BED,
+        )

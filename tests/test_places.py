@@ -1,0 +1,177 @@
+"""Pockets that are told one by one: where they lie, how they are turned, who uses them."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from shapely import affinity
+
+from farbe.checks.check import Facts
+from farbe.checks.rules import run_checks
+from farbe.files.handoff import hand_off
+from farbe.files.store import ArtStore
+from farbe.layout.beside import beside
+from farbe.layout.cutfile import cut_page
+from farbe.layout.faced import Faced
+from farbe.layout.guide import jig_code
+from farbe.layout.laid import laid, places
+from farbe.layout.outline import mirrored_across
+from farbe.model.base import BadInput
+from farbe.model.face import Face, Turn, Turning
+from farbe.model.jig import CircleKeepOut, Place, PocketKind
+from farbe.model.piece import Outline, Rectangle
+from farbe.render.bed import job_bed
+from farbe.render.guide import guide_bed
+
+#: A piece that is unlike its mirror image and unlike itself turned.
+HOOK = Outline(rings=(((-9, -6), (9, -6), (9, -1), (-2, -1), (-2, 6), (-9, 6)),))
+
+
+def at_places(job: Faced, *places_: tuple[float, float, float], **fields: object) -> Faced:
+    made = tuple(Place(x=x, y=y, turn=turn) for x, y, turn in places_)
+    return job.replace(jig=job.jig.replace(places=made, **fields))
+
+
+def bed_of(job: Faced, store: ArtStore) -> np.ndarray:
+    bed = job_bed(job, store)
+    rows = bed.rows(0, bed.size[1])
+    assert rows is not None
+    return rows
+
+
+def test_places_of_a_grid_print_what_the_grid_prints(job: Faced, store: ArtStore) -> None:
+    grid = places(job)
+    told = at_places(job, *((p.x, p.y, 0.0) for p in grid))
+    assert np.array_equal(bed_of(told, store), bed_of(job, store))
+    assert jig_code(told) == jig_code(job)
+    one, two = guide_bed(told), guide_bed(job)
+    assert np.array_equal(one.rows(0, one.size[1]), two.rows(0, two.size[1]))
+    assert [(n, line.tolist()) for n, line in cut_page(told).lines] == [
+        (n, line.tolist()) for n, line in cut_page(job).lines
+    ]
+
+
+@pytest.mark.parametrize("turn", [90.0, 37.0, 301.5])
+def test_a_turned_piece_prints_what_a_straight_one_does(
+    job: Faced, store: ArtStore, turn: float
+) -> None:
+    """Against the straight print, turned by an independent resampler."""
+    even = job.printer.replace(dpi_x=200, dpi_y=200)
+    piece = job.piece.replace(shape=HOOK)
+    straight = at_places(job.replace(printer=even, piece=piece), (39, 28, 0))
+    turned = at_places(job.replace(printer=even, piece=piece), (39, 28, turn))
+    one, two = bed_of(straight, store), bed_of(turned, store)
+    high = one.shape[0]
+    middle = 39 * 200 / 25.4, high - 28 * 200 / 25.4
+    oracle = np.dstack(
+        [
+            np.asarray(Image.fromarray(plate).rotate(turn, Image.Resampling.BICUBIC, center=middle))
+            for plate in np.moveaxis(one, 2, 0)
+        ]
+    ).astype(int)
+    off = {
+        (x, y): np.abs(oracle - np.roll(two, (y, x), (0, 1))).sum() / oracle.sum()
+        for x in range(-4, 5)
+        for y in range(-4, 5)
+    }
+    # A tile lies on whole pixels: half a pixel off at the most, and edges differ by as much.
+    best = min(off, key=lambda by: off[by])
+    assert max(map(abs, best)) <= 1 and off[best] < 0.1, (best, off[best])
+    assert off[4, 0] > 0.2
+
+
+def test_all_that_belongs_to_a_piece_turns_with_it(job: Faced) -> None:
+    turned = at_places(job.replace(piece=job.piece.replace(shape=HOOK)), (30, 30, 0), (60, 30, 33))
+    straight, askew = laid(turned)
+    expected = affinity.rotate(straight.outline, 33, origin=(0, 0))
+    assert askew.outline.symmetric_difference(expected).area < 1e-6
+    lines = dict(cut_page(turned).lines)
+    back = lines["pocket-2"] - (60, 30)
+    c, s = math.cos(math.radians(33)), math.sin(math.radians(33))
+    assert np.allclose(back @ [[c, -s], [s, c]], lines["pocket-1"] - (30, 30), atol=1e-6)
+    assert jig_code(turned) != jig_code(at_places(turned, (30, 30, 0), (60, 30, 34)))
+
+
+@pytest.mark.parametrize("turn", list(Turn))
+@pytest.mark.parametrize("board", [True, False])
+def test_side_b_of_a_turned_piece_lies_on_its_side_a(job: Faced, turn: Turn, board: bool) -> None:
+    """The board turned over as a stiff body, or each piece in a pocket of its own shape."""
+    made = at_places(job.replace(piece=job.piece.replace(shape=HOOK)), (30, 20, 25), (60, 33, 200))
+    two = Faced(
+        made.job.replace(
+            faces=(made.face, Face(stack=made.stack, artworks=made.artworks)),
+            comes_up=Turning(turn=turn, board=board),
+        )
+    )
+    other = two.other
+    assert other is not None
+    plate = two.jig.board
+    for front, back in zip(laid(two), laid(other), strict=True):
+        if not board:
+            # In its pocket, about the pocket's own axis.
+            upright = affinity.rotate(front.outline, -front.turn, origin=(0, 0))
+            over = mirrored_across(upright)
+            over = over if turn is Turn.SIDEWAYS else affinity.rotate(over, 180, origin=(0, 0))
+            expected = affinity.rotate(over, front.turn, origin=(0, 0))
+            assert (back.x, back.y) == (front.x, front.y)
+        else:
+            across = (-1, 1) if turn is Turn.SIDEWAYS else (1, -1)
+            expected = affinity.scale(front.outline, *across, origin=(0, 0))
+            about = plate.x + plate.width / 2, plate.y + plate.height / 2
+            assert back.x == pytest.approx(
+                2 * about[0] - front.x if across[0] < 0 else front.x
+            ) and back.y == pytest.approx(2 * about[1] - front.y if across[1] < 0 else front.y)
+        assert back.outline.symmetric_difference(expected).area < 1e-6
+
+
+def test_pieces_over_each_other_or_on_a_clamp_are_stops(job: Faced, store: ArtStore) -> None:
+    square = job.replace(piece=job.piece.replace(shape=Rectangle(width=20, height=10)))
+    free = at_places(square, (20, 20, 0), (20, 31, 0))
+    codes = {check.code for check in run_checks(Facts(free, store))}
+    assert not codes & {"pockets-overlap", "pocket-in-keep-out"}
+    askew = at_places(square, (20, 20, 0), (20, 31, 30))
+    pin = CircleKeepOut(x=36, y=26, diameter=8)
+    found = {c.code: c.text for c in run_checks(Facts(askew, store))}
+    assert "1" in found["pockets-overlap"] and "2" in found["pockets-overlap"]
+    under = at_places(square, (20, 20, 0), (20, 31, 0), keep_outs=(pin.replace(x=33, y=31),))
+    found = {c.code: c.text for c in run_checks(Facts(under, store))}
+    assert "pocket 2" in found["pocket-in-keep-out"]
+    assert len(laid(under)) == 2
+
+
+def shared(job: Faced) -> tuple[Faced, Faced]:
+    """Two jobs on one board with pockets of two kinds."""
+    kinds = (
+        PocketKind(name="tag", shape=Rectangle(width=20, height=10), height=3),
+        PocketKind(name="hook", shape=HOOK, height=3),
+    )
+    spread = tuple(
+        Place(x=15 + 24 * (n % 3), y=10 + 16 * (n // 3), turn=20 * n, kind=n % 2) for n in range(6)
+    )
+    one, two = (
+        job.replace(
+            name=kind.name,
+            piece=job.piece.replace(name=kind.name, shape=kind.shape),
+            jig=job.jig.replace(places=spread, kinds=kinds, kind=number),
+        )
+        for number, kind in enumerate(kinds)
+    )
+    return one, two
+
+
+def test_jobs_share_a_board_with_several_kinds_of_pockets(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    one, two = shared(job)
+    assert [p.shown for p in laid(one)] == [1, 3, 5] and [p.shown for p in laid(two)] == [2, 4, 6]
+    assert jig_code(one) == jig_code(two)
+    both = tuple(Faced(made) for made in beside((one.job, two.job)))
+    assert [(p.x, p.y) for p in laid(both[1])] == [(p.x, p.y) for p in laid(two)]
+    done = hand_off(both[0].job, store, tmp_path / "out", others=(both[1].job,))
+    assert sorted(pocket.number for pocket in done.pockets) == [1, 2, 3, 4, 5, 6]
+    with pytest.raises(BadInput, match="both print into pocket 1"):
+        beside((one.job, one.job))
