@@ -86,7 +86,10 @@ class BedInspector(Inspector):
             part.thing.offer(False)
 
     def _pointed(self, spot: Spot, which: int) -> None:
-        """Show the values of what was clicked in the picture."""
+        """Show the values of what was clicked in the picture; who arranges pockets goes on."""
+        in_pocket = spot in (Spot.POCKET, Spot.ARTWORK, Spot.TEXT)
+        if in_pocket and self.current is self.places.thing:
+            return
         self.choose({
             Spot.POCKET: self.pocket, Spot.ARTWORK: self.artwork, Spot.TEXT: self.text,
             Spot.KEEP_OUT: self.keep_outs, Spot.JIG: self.grid, Spot.BOARD: self.board,

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from PySide6.QtCore import (
     QAbstractTableModel,
+    QEvent,
     QItemSelectionModel,
     QModelIndex,
     QPersistentModelIndex,
@@ -137,6 +138,15 @@ class PlacesTable(QTableView):
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setTabKeyNavigation(False)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent):
+            # Rows are meant here, not what the menu would copy.
+            keys = QKeySequence.StandardKey.Paste, QKeySequence.StandardKey.Copy
+            if any(event.matches(key) for key in keys):
+                event.accept()
+                return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         clipboard = QGuiApplication.clipboard()
