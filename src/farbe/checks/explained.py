@@ -115,6 +115,18 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Something was set apart for a pocket that is not printed."),
         say("Forget it with Print as all do, or switch the pocket on."),
     ),
+    "code-words": (
+        say("A code of this kind has no way to say this text, so nothing would be printed."),
+        say("Choose another kind of code at Bed, Text, or mend the text."),
+    ),
+    "code-fine": (
+        say("Readers need modules of some width, and ink spreads."),
+        say("Make the code's box larger, or its text shorter."),
+    ),
+    "code-quiet": (
+        say("Readers find a code by the quiet zone around it."),
+        say("Move the code or what lies in its quiet zone."),
+    ),
     "pockets-overlap": (
         say("Two pieces cannot lie in the same place."),
         say("Move or turn one of them at Bed, Places, or switch it off."),

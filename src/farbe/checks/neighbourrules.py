@@ -149,7 +149,7 @@ def type_can_be_read(facts: Facts) -> Iterator[Check]:
     outside: list[tuple[int, TextBox]] = []
     tall: list[tuple[int, TextBox]] = []
     for pocket, what in allotted(job).prints.items():
-        for text in what.texts:
+        for text in (box_ for box_ in what.texts if box_.code is None):
             font = facts.sources.font(text)
             glyphs = set_box(text, font)
             if not glyphs:

@@ -14,10 +14,11 @@ from farbe.layout.correction import Fitted, in_words
 from farbe.layout.figures import measure
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, in_one_line, type_size
+from farbe.layout.loads import rows_of_load
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.medium import Bed
-from farbe.model.text import TextFit, TypeFace
+from farbe.model.text import SERIAL, TextFit, TypeFace
 from farbe.plan.order import layer_for_ink
 from farbe.plan.stations import Station
 from farbe.render.marks import label_box
@@ -100,7 +101,7 @@ def changes_have_pockets(facts: Facts) -> Iterator[Check]:
 def text_has_columns(facts: Facts) -> Iterator[Check]:
     """A text asks for columns that its table has."""
     job = facts.job
-    known = {"#", *(job.table.columns if job.table else ())}
+    known = {"#", SERIAL, *(job.table.columns if job.table else ())}
     wanted = dict.fromkeys(name for box in job.texts for name in fields(box.text))
     lost = [name for name in wanted if name not in known]
     if lost:
@@ -127,17 +128,19 @@ def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
     ):
         return
     rows = len(job.table.rows)
+    first, last = rows_of_load(job)
     if rows > len(used):
         yield Check(
             "rows-over",
             Weight.CAUTION,
             say(
-                "{file_name} has {rows} rows for {used} pockets: rows {next} to {rows} are "
-                "not printed.",
+                "{file_name} has {rows} rows for {used} pockets: this load prints rows {first} to "
+                "{last}. Adding the job to the queue adds all its loads.",
                 file_name=job.table.file_name,
                 rows=rows,
                 used=len(used),
-                next=len(used) + 1,
+                first=first,
+                last=last,
             ),
             Station.BED,
         )
@@ -207,6 +210,8 @@ def text_can_be_set(facts: Facts) -> Iterator[Check]:
     lacking = wide = False
     for pocket, what in allotted(facts.job).prints.items():
         for box in what.texts:
+            if box.code is not None:
+                continue
             line = type_size(box, facts.sources.font(box))
             if line.missing and not lacking:
                 lacking = True

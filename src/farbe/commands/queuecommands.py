@@ -38,7 +38,7 @@ def _store() -> Iterator[ArtStore]:
         yield ArtStore(Path(scratch))
 
 
-@app.command(help=say("Put a job at the end; its number."))
+@app.command(help=say("Put a job at the end, every load of it; the numbers."))
 def add(
     job: Annotated[Path, typer.Argument(metavar="JOB.farbe")],
     held: Annotated[
@@ -46,10 +46,13 @@ def add(
     ] = False,
 ) -> None:
     from farbe.files.jobfile import open_job
+    from farbe.layout.faced import Faced
+    from farbe.layout.loads import loads_of
     from farbe.queue.work import add_job
 
     with _store() as store:
-        typer.echo(add_job(_queue(), open_job(job, store), store, held=held))
+        for load in loads_of(Faced(open_job(job, store))):
+            typer.echo(add_job(_queue(), load, store, held=held))
 
 
 @app.command(

@@ -87,6 +87,15 @@ EFFECTS: dict[str, str] = {
     say("Gap along"): say("Between rows; bleed, guide and numbers need room in it"),
     say("Pitch across"): say("From one piece to the next; the gap follows"),
     say("Pitch along"): say("From one row to the next; the gap follows"),
+    say("Shown as"): say("Printed as letters, or as a code that machines read"),
+    say("Prints of the code"): say("Dark modules on a light piece, light ones on a dark piece"),
+    say("Serial starts at"): say("The number of the first pocket where a text says {serial}"),
+    say("Serial step"): say("How far the serial number counts on from pocket to pocket"),
+    say("Serial digits"): say("Zeros are put before the serial number up to so many figures"),
+    say("Serial prefix"): say("Stands before every serial number"),
+    say("Load that is shown"): say(
+        "Which rows of the table are printed: those of the first load of the board, or a later one"
+    ),
     say("First pocket x"): say("Moves the whole grid from the datum"),
     say("First pocket y"): say("Moves the whole grid from the datum"),
     say("Pieces lie"): say("Turns every piece, its pocket and its print"),

@@ -57,6 +57,9 @@ LEADS: dict[str, tuple[str, ...]] = {
     "text-small": (say("Text size"),),
     "text-outside": (say("Text x"),),
     "text-tall": (say("Text height"),),
+    "code-words": (say("Shown as"),),
+    "code-fine": (say("Text width"),),
+    "code-quiet": (say("Text x"),),
     "rows-over": (say("Choose a table…"),),
     "rows-missing": (say("Choose a table…"),),
     # guide, marks, correction

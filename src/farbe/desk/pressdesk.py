@@ -20,6 +20,7 @@ from farbe.edits.places import guide_was_made
 from farbe.estimate.steps import Step
 from farbe.folders import press_folder, queue_folder
 from farbe.layout.faced import Faced
+from farbe.layout.loads import loads_of
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import Drive
@@ -31,7 +32,7 @@ from farbe.queue.sweep import sweep
 from farbe.queue.tofolder import look_at_folders
 from farbe.queue.work import add_job, cancel, job_of, nest, prepare, print_again, repeat
 from farbe.render.raster import Report
-from farbe.said import say, spoken
+from farbe.said import say, say_count, spoken
 
 #: Milliseconds between two looks at the presses and the queue, and between two clearings.
 LOOK, CLEAR = 1500, 3_600_000
@@ -53,6 +54,11 @@ class Looked:
     def lanes(self) -> tuple[str, ...]:
         """The printers of all entries, in the order of their names."""
         return tuple(sorted({entry.lane for entry in (*self.open, *self.past)}))
+
+
+def _share(report: Report, at: int, count: int) -> Report:
+    """Reports a part of a whole, as one of so many."""
+    return lambda done: report((at + done) / count)
 
 
 class PressDesk(QObject):
@@ -173,19 +179,33 @@ class PressDesk(QObject):
         )
 
     def add(self, *, held: bool) -> None:
-        """Put the open job into the queue."""
+        """Put the open job into the queue: every load of its board is an entry."""
         job, store = self._session.first, self._session.store
-        if job is not None:
-            self._workers.in_turn(
-                "add to the queue",
-                lambda r: add_job(Queue(queue_folder()), job.job, store, held=held, report=r),
-                lambda number: self._added(job, int(number)),
-                title=say("Looking at the job"),
+        if job is None:
+            return
+        loads = loads_of(job)
+
+        def work(report: Report) -> tuple[int, ...]:
+            queue = Queue(queue_folder())
+            return tuple(
+                add_job(queue, one, store, held=held, report=_share(report, at, len(loads)))
+                for at, one in enumerate(loads)
             )
 
-    def _added(self, job: Faced, number: int) -> None:
+        self._workers.in_turn(
+            "add to the queue", work, lambda numbers: self._added(job, numbers),
+            title=say("Looking at the job"),
+        )  # fmt: skip
+
+    def _added(self, job: Faced, numbers: tuple[int, ...]) -> None:
         self._session.said.emit(
-            say("{job} is number {number} in the queue.", job=job.name, number=number)
+            say_count(
+                len(numbers),
+                "{job} is number {numbers} in the queue.",
+                "The {count} loads of {job} are numbers {numbers} in the queue.",
+                job=job.name,
+                numbers=", ".join(map(str, numbers)),
+            )
         )
         self.look()
 

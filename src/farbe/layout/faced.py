@@ -23,7 +23,7 @@ from farbe.model.receiver import Receiver
 from farbe.model.roll import Garment, Roll
 from farbe.model.running import Prices, Running
 from farbe.model.source import ArtworkShape, OppositeShape, Region
-from farbe.model.text import Table, TextBox
+from farbe.model.text import Serial, Table, TextBox
 from farbe.model.treatment import Holes
 
 _OF_A_FACE = frozenset(Face.model_fields)
@@ -122,6 +122,10 @@ class Faced:
     @property
     def table(self) -> Table | None:
         return self.face.table
+
+    @property
+    def serial(self) -> Serial:
+        return self.face.serial
 
     @property
     def correction(self) -> Correction | None:

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 import uharfbuzz as hb
 
+from farbe.layout.codes import set_code
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
 from farbe.model.text import TextBox, TextFit, TypeFace
@@ -239,6 +240,8 @@ def set_box(box: TextBox, font_data: bytes) -> tuple[tuple[LetterRing, ...], ...
     box : words, and their place in mm
     font_data : of the font file
     """
+    if box.code is not None:
+        return set_code(box)
     found = type_size(box, font_data)
     size, scale = found.size, np.array((found.size * found.across, found.size))
     side = {Across.LEFT: -1.0, Across.MIDDLE: 0.0, Across.RIGHT: 1.0}[box.across]

@@ -14,7 +14,7 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.medium import Bed
 from farbe.model.piece import Rectangle
 from farbe.model.placing import Placing, PocketChange
-from farbe.model.text import TextBox
+from farbe.model.text import SERIAL, Serial, TextBox
 
 
 @dataclass(frozen=True)
@@ -46,6 +46,7 @@ class PocketPrint:
             "texts": self.texts,
             "changes": (),
             "table": None,
+            "serial": Serial(),
         }
 
 
@@ -123,7 +124,7 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     found: dict[int, ArtworkFile | None] = dict(taken)
     found |= {pocket.number: art for pocket, art in zip(free, queue, strict=False)}
     prints = {}
-    for row, pocket in enumerate(used):
+    for row, pocket in enumerate(used, start=job.job.load * len(used)):
         art = found.get(pocket.number)
         if art is not None or not job.artworks:
             prints[pocket.number] = PocketPrint(
@@ -173,7 +174,7 @@ def texts_of(job: Faced, number: int, row: int) -> tuple[TextBox, ...]:
     number : of the place, from 1
     row : of the table, from 0
     """
-    values = {"#": str(number)}
+    values = {"#": str(number), SERIAL: job.serial.at(row)}
     if job.table is not None and row < len(job.table.rows):
         values |= dict(zip(job.table.columns, job.table.rows[row], strict=True))
     filled = ((box, resolved(box.text, values).strip()) for box in job.texts)

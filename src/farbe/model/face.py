@@ -13,7 +13,7 @@ from farbe.model.layer import Layer
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing, PocketChange
 from farbe.model.printer import LayerKind
-from farbe.model.text import Table, TextBox
+from farbe.model.text import Serial, Table, TextBox
 from farbe.said import Spoken, say
 
 #: Colour layers for a reader: one that is seen by day, and one for when the piece is lit.
@@ -57,6 +57,7 @@ class Content(Value):
     changes: tuple[PocketChange, ...] = ()
     texts: Annotated[tuple[TextBox, ...], Field(max_length=50)] = ()
     table: Table | None = None
+    serial: Serial = Serial()
 
     @model_validator(mode="after")
     def _is_clear(self) -> Self:

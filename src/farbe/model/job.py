@@ -110,6 +110,7 @@ class Job(Value):
     guesses : facts that were not stated
     order : the shop's number of the order, as it likes to write it
     again : what of it is printed once more; None is all of it
+    load : which load of the board it is, from 0, where a table has more rows than pockets are on
     made_guide : the guide that was printed or cut for it last
     """
 
@@ -135,6 +136,7 @@ class Job(Value):
     order: Annotated[str, Field(max_length=60)] = ""
     again: Again | None = None
     made_guide: MadeGuide | None = None
+    load: Annotated[int, Field(ge=0, le=20_000)] = 0
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

@@ -9,9 +9,11 @@ from pydantic import Field, StringConstraints, model_validator
 
 from farbe.model.base import Colour, Coordinate, Digest, Length, Name, Value
 from farbe.model.placing import Across, Along, Rotation
-from farbe.said import say
+from farbe.said import Spoken, say
 
 MAX_ROWS = 20_000
+#: What a text calls the number that counts on.
+SERIAL = "serial"
 TableEntry = Annotated[str, StringConstraints(max_length=500)]
 
 
@@ -40,6 +42,35 @@ class TypeFace(StrEnum):
     OWN = "own"
 
 
+class CodeKind(Spoken):
+    """Codes that machines read, by the names of their standards (ISO/IEC 18004, 15417, 15420)."""
+
+    QR = "QR code"
+    CODE_128 = "Code 128"
+    CODE_39 = "Code 39"
+    EAN_13 = "EAN-13"
+    EAN_8 = "EAN-8"
+    ITF = "Interleaved 2 of 5"
+
+
+class Serial(Value):
+    """Numbers that count on from pocket to pocket, and from load to load."""
+
+    prefix: Annotated[str, StringConstraints(max_length=40)] = ""
+    start: Annotated[int, Field(ge=0, le=10**15)] = 1
+    step: Annotated[int, Field(ge=-1_000_000, le=1_000_000)] = 1
+    digits: Annotated[int, Field(ge=1, le=20)] = 4
+
+    def at(self, row: int) -> str:
+        """The number of a row.
+
+        Parameters
+        ----------
+        row : from 0
+        """
+        return f"{self.prefix}{max(0, self.start + row * self.step):0{self.digits}d}"
+
+
 class TextFit(StrEnum):
     """What happens to text that is wider than its box."""
 
@@ -52,7 +83,9 @@ class TextBox(Value):
     """A box of text on the piece, as its reader sees it; (x, y) is its middle, y up.
 
     ``text`` may name columns of the job's table in braces, ``{name}``; ``{#}`` is the number of
-    the pocket. ``size`` is the height of its capitals in mm, ``leading`` the way from one line to
+    the pocket, ``{serial}`` counts on. Shown as a ``code``, its modules are as large as the box
+    lets them be with a quiet zone around; ``light`` prints its light modules, on a dark piece.
+    ``size`` is the height of its capitals in mm, ``leading`` the way from one line to
     the next in such heights. On a curve of ``radius`` mm the middle line of the box is bent: up
     over a circle, or down, if it is less than 0; 0 is straight.
 
@@ -76,3 +109,5 @@ class TextBox(Value):
     ink: Name | None = None
     leading: Annotated[float, Field(ge=0.8, le=6)] = 1.6
     radius: Coordinate = 0.0
+    code: CodeKind | None = None
+    light: bool = False

@@ -195,7 +195,8 @@ def _plain(of: Faced) -> Faced:
     )  # fmt: skip
     made: Job = job.model_copy(
         update={
-            "name": "", "made_guide": None, "faces": faces if kept else (faces[of.number],),
+            "name": "", "made_guide": None, "load": 0,
+            "faces": faces if kept else (faces[of.number],),
             "comes_up": job.comes_up if kept else None,
             "piece": job.piece if kept else of.piece,
             "printer": printer.model_copy(update={"inks": inks}),

@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField
+from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField, TextField
 from farbe.desk.form import ElidedButton
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.part import Part
@@ -24,10 +24,17 @@ from farbe.edits.values import Get, Set
 from farbe.files.table import read_table
 from farbe.layout.faced import Faced
 from farbe.layout.guide import DARK, lightness
+from farbe.layout.loads import count_loads, load_words, with_load
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
-from farbe.model.text import Table, TextBox, TextFit, TypeFace
+from farbe.model.text import CodeKind, Table, TextBox, TextFit, TypeFace
 from farbe.said import say, say_count
+
+
+def _serial(field: str) -> Set:
+    """Sets a figure of the serial numbers."""
+    return lambda job, value: job.replace(serial=job.serial.replace(**{field: round(value)}))
+
 
 _FITS = [(TextFit.SHRINK, say("shrinks")), (TextFit.KEEP, say("stays as it is"))]
 _FITS += [(TextFit.FILL, say("is spread to the box"))]
@@ -104,7 +111,12 @@ class TextPart(Part):
         self._ink.activated.connect(self._take_ink)
         self._rows.append(form.row(say("Printed in"), self._ink))
         _, self._remove = self._pair((say("Add text"), self.add), (say("Remove"), self.remove))
-        self._rows.append(form.fold(say("Face and line")))
+        self._rows.append(form.fold(say("Face, line and code")))
+        codes: list[tuple[CodeKind | None, str]] = [(None, say("letters"))]
+        codes += [(kind, kind.words) for kind in CodeKind]
+        self._choice_row(say("Shown as"), say("Shown as"), codes, "code", None)
+        lights = [(False, say("dark modules")), (True, say("light modules"))]
+        self._choice_row(say("Code prints"), say("Prints of the code"), lights, "light", False)
         places = NinePlaces(session, say("text"), self._aligned, self._align)
         self._rows.append(form.row(say("Aligned"), places))
         self._fields.append(places)
@@ -116,11 +128,36 @@ class TextPart(Part):
         self._choice_row(say("Too wide"), say("Text too wide"), _FITS, "fit", TextFit.SHRINK)
         self._choice_row(say("Face"), say("Text face"), _FACES, "face", TypeFace.MEDIUM)
         self._font = form.button(say("Choose the font file…"), self._ask_font)
-        self._table_head = form.fold(say("Table of names"))
+        self._build_table()
+
+    def _build_table(self) -> None:
+        form, session = self.form, self.session
+        self._table_head = form.fold(say("Table, serials, loads"))
         _, self._no_table = self._pair(
             (say("Choose a table…"), self._ask_table), (say("No table"), self._drop_table)
         )
         self._table_words = form.words()
+        self.numbers(
+            say("Serials from, by"),
+            (say("Serial starts at"), (lambda j: j.serial.start, _serial("start"))),
+            (say("Serial step"), (lambda j: j.serial.step, _serial("step"))),
+            unit="", digits=0,
+        )  # fmt: skip
+        form.row(
+            say("Digits, prefix"),
+            self.number(
+                say("Serial digits"), (lambda j: j.serial.digits, _serial("digits")), unit="",
+                digits=0,
+            ),
+            TextField(session, say("Serial prefix"), lambda j: j.serial.prefix,
+                      lambda j, v: j.replace(serial=j.serial.replace(prefix=v))),
+        )  # fmt: skip
+        self._load = self.numbers(
+            say("Load"),
+            (say("Load that is shown"),
+             (lambda j: j.job.load + 1, lambda j, v: with_load(j, round(v) - 1))),
+            unit="", digits=0,
+        )  # fmt: skip
 
     def _pair(self, *named: tuple[str, Callable[[], object]]) -> list[QPushButton]:
         """Two buttons side by side."""
@@ -274,15 +311,19 @@ class TextPart(Part):
         self._which.setCurrentIndex(self.index)
         if job.table is None:
             self._table_head.say(say("none"))
-            self._table_words.setText(say("No table; {#} gives each pocket its number."))
+            self._table_words.setText(
+                say("{#} is each pocket's number, {serial} counts on from pocket to pocket.")
+            )
         else:
             columns = ", ".join(job.table.columns[:6])
             self._table_head.say(job.table.file_name)
-            self._table_words.setText(
-                say(
-                    "{file_name}: {rows} rows of {columns}",
-                    file_name=job.table.file_name,
-                    rows=len(job.table.rows),
-                    columns=columns,
-                )
+            words = say(
+                "{file_name}: {rows} rows of {columns}",
+                file_name=job.table.file_name,
+                rows=len(job.table.rows),
+                columns=columns,
             )
+            self._table_words.setText(f"{words}. {load_words(job)}" if count_loads(job) > 1
+                                      else words)  # fmt: skip
+        several = count_loads(job) > 1 or job.job.load > 0
+        self._load.setVisible(several)
