@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 import zxingcpp
 
+from conftest import small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.store import ArtStore
@@ -134,3 +137,29 @@ def test_rows_and_serials_go_on_from_load_to_load(job: Faced) -> None:
     assert [one.name for one in loads] == [f"Tokens {n}/3" for n in (1, 2, 3)]
     with pytest.raises(BadInput, match="loads 1 to 3"):
         with_load(made, 3)
+
+
+def test_a_column_names_the_picture_of_each_row(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    names = ("Ada.png", "bo.png", "cy.png")
+    arts = tuple(
+        store.add_artwork(small_art(tmp_path / name, 40 + 9 * at)).replace(quantity=1)
+        for at, name in enumerate(names)
+    )
+    rows = tuple((name,) for name in ("bo.png", "x\\ada.PNG", "", "cy.png", "bo.png", "lost.png"))
+    made = job.replace(
+        artworks=arts, table=Table(file_name="p.csv", columns=("picture",), rows=rows * 3),
+        artwork_column="picture",
+    )  # fmt: skip
+    printed = {n: what.artwork.file_name for n, what in allotted(made).prints.items()
+               if what.artwork is not None}  # fmt: skip
+    assert [printed.get(n) for n in range(1, 7)] == [
+        "bo.png", "Ada.png", None, "cy.png", "bo.png", None
+    ]  # fmt: skip
+    assert count_loads(made) == 2
+    second = Faced(loads_of(made)[1])
+    assert [what.artwork.file_name for what in allotted(second).prints.values()
+            if what.artwork is not None] == ["bo.png", "Ada.png", "cy.png", "bo.png"]  # fmt: skip
+    found = {check.code: check.text for check in run_checks(Facts(made, store))}
+    assert "lost.png" in found["rows-without-artwork"]

@@ -115,6 +115,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Something was set apart for a pocket that is not printed."),
         say("Forget it with Print as all do, or switch the pocket on."),
     ),
+    "rows-without-artwork": (
+        say("These pockets would stay without their picture."),
+        say("Add the files at Bed, Text, Table, or mend the names in the table."),
+    ),
     "code-words": (
         say("A code of this kind has no way to say this text, so nothing would be printed."),
         say("Choose another kind of code at Bed, Text, or mend the text."),

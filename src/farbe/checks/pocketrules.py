@@ -15,6 +15,7 @@ from farbe.layout.figures import measure
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, in_one_line, type_size
 from farbe.layout.loads import rows_of_load
+from farbe.layout.prints import lacking_files
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
 from farbe.model.medium import Bed
@@ -118,14 +119,33 @@ def text_has_columns(facts: Facts) -> Iterator[Check]:
         )
 
 
+@rule("rows-without-artwork")
+def rows_have_their_artwork(facts: Facts) -> Iterator[Check]:
+    """The files that a table names are there."""
+    lacking = lacking_files(facts.job)
+    if lacking:
+        yield Check(
+            "rows-without-artwork",
+            Weight.STOP,
+            say_count(
+                len(lacking),
+                "The table names {names}, which is not among the artwork; add it.",
+                "The table names {count} files that are not among the artwork: {names}. Add them.",
+                names=", ".join(lacking[:4]) + (" …" if len(lacking) > 4 else ""),
+            ),
+            Station.BED,
+        )
+
+
 @rule("rows-over", "rows-missing")
 def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
     """There are as many rows as pockets."""
     job = facts.job
     used = laid(job)
-    if job.table is None or not any(
-        name in job.table.columns for box in job.texts for name in fields(box.text)
-    ):
+    if job.table is None:
+        return
+    asked = {name for box in job.texts for name in fields(box.text)} | {job.artwork_column}
+    if not asked & set(job.table.columns):
         return
     rows = len(job.table.rows)
     first, last = rows_of_load(job)

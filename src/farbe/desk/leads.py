@@ -60,6 +60,7 @@ LEADS: dict[str, tuple[str, ...]] = {
     "code-words": (say("Shown as"),),
     "code-fine": (say("Text width"),),
     "code-quiet": (say("Text x"),),
+    "rows-without-artwork": (say("Artwork from column"),),
     "rows-over": (say("Choose a table…"),),
     "rows-missing": (say("Choose a table…"),),
     # guide, marks, correction

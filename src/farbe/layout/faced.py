@@ -124,6 +124,11 @@ class Faced:
         return self.face.table
 
     @property
+    def artwork_column(self) -> str | None:
+        """The column of the table that names each place's artwork by its file."""
+        return self.face.artwork_column
+
+    @property
     def serial(self) -> Serial:
         return self.face.serial
 

@@ -20,12 +20,11 @@ def _used(job: Faced) -> int:
 
 
 def _rows(job: Faced) -> int:
-    """Rows of a face's table, if a text asks for its columns."""
-    if job.table is None or not any(
-        name in job.table.columns for box in job.texts for name in fields(box.text)
-    ):
+    """Rows of a face's table, if a text or the artwork asks for its columns."""
+    if job.table is None:
         return 0
-    return len(job.table.rows)
+    asked = {name for box in job.texts for name in fields(box.text)} | {job.artwork_column}
+    return len(job.table.rows) if asked & set(job.table.columns) else 0
 
 
 def count_loads(job: Faced) -> int:

@@ -47,6 +47,7 @@ class PocketPrint:
             "changes": (),
             "table": None,
             "serial": Serial(),
+            "artwork_column": None,
         }
 
 
@@ -105,7 +106,8 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     """The artworks of one reader over the pockets that are on, in the order of the numbers.
 
     A pocket whose artwork is chosen takes one of that artwork's quantity. The others are filled
-    artwork by artwork; the one without a quantity takes what the others leave.
+    artwork by artwork; the one without a quantity takes what the others leave. Where a column of
+    the table names the artworks, it fills them, and no quantity counts.
 
     Parameters
     ----------
@@ -120,9 +122,20 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
         if (change := changes.get(pocket.number)) is not None and change.artwork in by_digest
     }
     free = [pocket for pocket in used if pocket.number not in taken]
-    queue, missing = _queue(job.artworks, Counter(a.key for a in taken.values()), len(free))
     found: dict[int, ArtworkFile | None] = dict(taken)
-    found |= {pocket.number: art for pocket, art in zip(free, queue, strict=False)}
+    named = artwork_names(job)
+    missing: tuple[tuple[ArtworkFile, int], ...] = ()
+    if named is not None:
+        by_name = {art.file_name.casefold(): art for art in reversed(job.artworks)}
+        start = job.job.load * len(used)
+        rows = {pocket.number: row for row, pocket in enumerate(used, start=start)}
+        for pocket in free:
+            row = rows[pocket.number]
+            name = named[row].casefold() if row < len(named) else ""
+            found[pocket.number] = by_name.get(name)
+    else:
+        queue, missing = _queue(job.artworks, Counter(a.key for a in taken.values()), len(free))
+        found |= {pocket.number: art for pocket, art in zip(free, queue, strict=False)}
     prints = {}
     for row, pocket in enumerate(used, start=job.job.load * len(used)):
         art = found.get(pocket.number)
@@ -133,6 +146,34 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
             )  # fmt: skip
     empty = tuple(p.number for p in used if p.number not in prints)
     return Allotment(prints, empty, missing)
+
+
+def artwork_names(job: Faced) -> tuple[str, ...] | None:
+    """Names of the files that the rows of the table want, in their order; None without a column.
+
+    Folders before a name do not count.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    table, column = job.table, job.artwork_column
+    if table is None or column is None or column not in table.columns:
+        return None
+    at = table.columns.index(column)
+    return tuple(row[at].replace("\\", "/").rsplit("/", 1)[-1].strip() for row in table.rows)
+
+
+def lacking_files(job: Faced) -> tuple[str, ...]:
+    """Files that rows of the table name and the job does not have, each once.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    there = {art.file_name.casefold() for art in job.artworks}
+    named = dict.fromkeys(name for name in artwork_names(job) or () if name)
+    return tuple(name for name in named if name.casefold() not in there)
 
 
 def _queue(

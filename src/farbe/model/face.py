@@ -7,7 +7,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from farbe.model.artwork import ArtworkFile
-from farbe.model.base import Value
+from farbe.model.base import Name, Value
 from farbe.model.correction import Correction
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader
@@ -58,6 +58,7 @@ class Content(Value):
     texts: Annotated[tuple[TextBox, ...], Field(max_length=50)] = ()
     table: Table | None = None
     serial: Serial = Serial()
+    artwork_column: Name | None = None
 
     @model_validator(mode="after")
     def _is_clear(self) -> Self:

@@ -25,9 +25,10 @@ from farbe.files.table import read_table
 from farbe.layout.faced import Faced
 from farbe.layout.guide import DARK, lightness
 from farbe.layout.loads import count_loads, load_words, with_load
+from farbe.layout.prints import lacking_files
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
-from farbe.model.text import CodeKind, Table, TextBox, TextFit, TypeFace
+from farbe.model.text import SERIAL, CodeKind, Table, TextBox, TextFit, TypeFace
 from farbe.said import say, say_count
 
 
@@ -137,6 +138,17 @@ class TextPart(Part):
             (say("Choose a table…"), self._ask_table), (say("No table"), self._drop_table)
         )
         self._table_words = form.words()
+        self.column = QComboBox()
+        self.column.setAccessibleName(say("Artwork from column"))
+        self.column.setToolTip(say("A column that names the picture of each row by its file"))
+        self.column.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.column.setMinimumContentsLength(6)
+        self.column.activated.connect(self._take_column)
+        self._column_row = form.row(say("Artwork from"), self.column)
+        self._files = form.button(
+            say("Add its files…"), self._ask_files,
+            say("From the folder in which the pictures lie that the column names"),
+        )  # fmt: skip
         self.numbers(
             say("Serials from, by"),
             (say("Serial starts at"), (lambda j: j.serial.start, _serial("start"))),
@@ -228,9 +240,10 @@ class TextPart(Part):
     def _fill_columns(self) -> None:
         self._columns.clear()
         job = self.session.job
-        names = [*(job.table.columns if job and job.table else ()), "#"]
+        names = [*(job.table.columns if job and job.table else ()), "#", SERIAL]
+        own = {"#": say("the pocket's number"), SERIAL: say("a number that counts on")}
         for name in names[:40]:
-            words = say("the pocket's number") if name == "#" else name
+            words = own.get(name, name)
             self._columns.addAction(words, partial(self._insert, name))
 
     def _insert(self, name: str) -> None:
@@ -258,6 +271,38 @@ class TextPart(Part):
 
     def _drop_table(self) -> None:
         self.session.edit(say("No table"), lambda j: j.replace(table=None))
+
+    def _take_column(self, index: int) -> None:
+        name = self.column.itemData(index)
+        self.session.edit(say("Artwork from column"), lambda j: j.replace(artwork_column=name))
+
+    def _ask_files(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self.form, say("Folder of the pictures"))
+        if folder:
+            self.take_files(Path(folder))
+
+    def take_files(self, folder: Path) -> None:
+        """Add the files that the column names, from a folder."""
+        job = self.session.job
+        names = lacking_files(job) if job is not None else ()
+        found = [folder / name for name in names if (folder / name).is_file()]
+        lost = [name for name in names if not (folder / name).is_file()]
+        if lost:
+            self.session.said.emit(
+                say("{folder} has no {name}.", folder=folder.name, name=", ".join(lost[:4]))
+            )
+        if found:
+            self.desk.intake.add(found)
+
+    def _show_columns(self, job: Faced) -> None:
+        """Offer the table's columns, by which artwork may be told."""
+        self.column.clear()
+        self.column.addItem(say("quantities"), None)
+        for name in job.table.columns if job.table is not None else ():
+            self.column.addItem(name, name)
+        self.column.setCurrentIndex(max(0, self.column.findData(job.artwork_column)))
+        self._column_row.setVisible(job.table is not None)
+        self._files.setVisible(bool(lacking_files(job)))
 
     def _ask_font(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
@@ -325,5 +370,6 @@ class TextPart(Part):
             )
             self._table_words.setText(f"{words}. {load_words(job)}" if count_loads(job) > 1
                                       else words)  # fmt: skip
+        self._show_columns(job)
         several = count_loads(job) > 1 or job.job.load > 0
         self._load.setVisible(several)
