@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import subprocess
-from itertools import pairwise, product
+from itertools import combinations, pairwise, product
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -14,19 +14,23 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely import STRtree, affinity
-from shapely.geometry import Polygon, box
+from shapely.geometry import Point, Polygon, box
+from shapely.ops import unary_union
 
 from farbe.art.profiles import shipped_profile
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.cutting import write_cutting_file
+from farbe.files.dxf import COLOURS
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.bedframe import board_on_bed, from_bed, keep_out_polygon, to_bed
+from farbe.layout.cutfile import crossing, cut_page
 from farbe.layout.faced import Faced
 from farbe.layout.fill import choices, fullest
-from farbe.layout.guide import cut_line, guide_ink, guide_shape, jig_code
+from farbe.layout.guide import guide_ink, guide_shape, jig_code
 from farbe.layout.laid import laid, places
+from farbe.layout.pocketcuts import cut_of, notch_at, opening_for, pocket_cuts
 from farbe.layout.pockets import Pocket, footprint, lying, pockets
 from farbe.model.base import BadInput
 from farbe.model.jig import (
@@ -36,6 +40,7 @@ from farbe.model.jig import (
     Datum,
     GuideStyle,
     Jig,
+    NotchShape,
     Numbering,
     Pattern,
     RectangleKeepOut,
@@ -47,6 +52,7 @@ from farbe.model.printer import Printer
 from farbe.press.machine import SCALE, TestPress
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
+from farbe.samples.jobs import SAMPLES
 
 PROFILE = shipped_profile()
 PRINTER = Printer(name="Bed", bed_width=400, bed_height=300, max_piece_height=50)
@@ -306,6 +312,42 @@ def test_a_kerb_without_varnish_stops(job: Faced, store: ArtStore) -> None:
     assert found[0].fix.mend(of).guide.style is GuideStyle.OUTLINE
 
 
+def test_nothing_crosses_in_a_board_of_coasters(store: ArtStore) -> None:
+    """Notches go where there is room; all material between two cuts is a millimetre wide."""
+    job = Faced(SAMPLES["jar-lids"](store))
+    for gap, notch in ((5.0, 18.0), (2.0, 18.0), (12.0, 30.0), (30.0, 18.0)):
+        jig = job.jig.replace(columns=3, rows=2, gap_x=gap, gap_y=gap, off=frozenset(),
+                              first_only=None, keep_outs=())  # fmt: skip
+        made = job.replace(jig=jig, cutting=job.cutting.replace(notch=notch))
+        cuts = pocket_cuts(made)
+        assert len(cuts) == 6 and crossing(cut_page(made)) is None
+        for one, other in combinations(cuts, 2):
+            assert one.opening.distance(other.opening) > min(0.99, gap - 0.61)
+        if gap == 30.0:
+            assert all(cut.sides == (Side.LEFT, Side.RIGHT) for cut in cuts)
+        elif gap == 5.0:
+            # Each has one that lets a finger in, toward the board's edge if not beside it.
+            assert sum(bool(cut.sides) for cut in cuts) >= 5
+    close = job.jig.replace(columns=3, rows=2, gap_x=5.0, gap_y=5.0, keep_outs=())
+    touching = job.replace(jig=close, cutting=job.cutting.replace(clearance=4.0))
+    with pytest.raises(BadInput, match=r"Cut lines of pocket \d+ and pocket \d+ cross at"):
+        write_cutting_file(touching, store, Path("never.svg"))
+
+
+def test_a_round_tool_gets_into_the_corners(job: Faced) -> None:
+    piece = lying(job.jig, Rectangle(width=50, height=30))
+    opening = opening_for(job.cutting.replace(tool=6.0), piece)
+    # What a tool of 6 mm can clear of it still lets the piece in.
+    cleared = opening.buffer(-3.0, quad_segs=64).buffer(3.0 + 1e-3, quad_segs=64)
+    assert cleared.contains(piece)
+    sharp = opening_for(job.cutting, piece)
+    assert not sharp.buffer(-3.0, quad_segs=64).buffer(3.001, quad_segs=64).contains(piece)
+    round_ = lying(job.jig, Circle(diameter=40))
+    assert opening_for(job.cutting.replace(tool=6.0), round_).equals(
+        opening_for(job.cutting, round_)
+    )
+
+
 @pytest.fixture
 def cut(job: Faced) -> Faced:
     jig = job.jig.replace(keep_outs=(CircleKeepOut(x=15, y=13, diameter=4),))
@@ -313,7 +355,11 @@ def cut(job: Faced) -> Faced:
 
 
 def wanted_lines(job: Faced) -> list[np.ndarray]:
-    line = cut_line(job.cutting, lying(job.jig, job.piece.shape))
+    """Piece, clearance and a half round notch left and right, less half the kerf."""
+    opening = lying(job.jig, job.piece.shape).buffer(job.cutting.clearance, quad_segs=64)
+    left, _, right, _ = opening.bounds
+    ends = [Point(x, 0).buffer(job.cutting.notch / 2, quad_segs=64) for x in (left, right)]
+    line = unary_union([opening, *ends]).buffer(-job.cutting.kerf / 2)
     return [
         np.array(affinity.translate(line, p.x, p.y).bounds) for p in laid(job)
     ]  # fmt: skip
@@ -323,15 +369,22 @@ def test_the_cut_opening_lets_the_piece_in(job: Faced) -> None:
     plain = job.cutting.replace(notch=0.0)
     for shape in (Circle(diameter=40), Rectangle(width=50, height=30)):
         piece = lying(job.jig, shape)
-        line = cut_line(plain, piece)
+        line = cut_of(opening_for(plain, piece), plain.kerf)
         opening = line.buffer(plain.kerf / 2, join_style="mitre")
         grown = opening.buffer(-plain.clearance + 2e-3, join_style="mitre")
         assert grown.contains(piece)
         left, bottom, right, top = line.bounds
         assert right - left == pytest.approx(shape.width + 2 * 0.3 - 0.15, abs=2e-3)
         assert top - bottom == pytest.approx(shape.height + 2 * 0.3 - 0.15, abs=2e-3)
-        notched = cut_line(plain.replace(notch=10.0), piece)
-        assert notched.bounds[2] - right == pytest.approx(5, abs=0.1)
+        notched = plain.replace(notch=10.0)
+        for deep in (2.0, 5.0, 8.0):
+            for kind in NotchShape:
+                notch = notch_at(
+                    notched.replace(notch_shape=kind), opening_for(plain, piece), Side.RIGHT, deep
+                )
+                reach = notch.bounds[2] - opening.bounds[2]
+                assert reach == pytest.approx(deep, abs=0.01)
+                assert notch.bounds[3] - notch.bounds[1] == pytest.approx(10, abs=0.01)
 
 
 def test_svg_measures_right(cut: Faced, store: ArtStore, tmp_path: Path) -> None:
@@ -355,12 +408,22 @@ def test_dxf_passes_its_audit_and_measures_right(
     write_cutting_file(cut, store, tmp_path / "jig.dxf")
     drawing = ezdxf.readfile(tmp_path / "jig.dxf")
     assert not drawing.audit().has_errors and drawing.units == 4
-    lines = [np.array(e.get_points("xy")) for e in drawing.modelspace().query("LWPOLYLINE")]
+    space = drawing.modelspace()
+    layers = {layer: space.query(f'LWPOLYLINE[layer=="{layer}"]') for layer in COLOURS}
+    lines = [np.array(e.get_points("xy")) for e in layers["POCKETS"]]
     assert all(e.closed for e in drawing.modelspace().query("LWPOLYLINE"))
-    found = [np.r_[p.min(axis=0), p.max(axis=0)] for p in lines[1:]]
-    assert np.allclose(found, wanted_lines(cut), atol=1e-6)
-    texts = [e.dxf.text for e in drawing.modelspace().query("TEXT")]
-    assert texts[0] == "1" and jig_code(cut) in texts[-1]
+    found = [np.r_[p.min(axis=0), p.max(axis=0)] for p in lines]
+    assert np.allclose(found, wanted_lines(cut), atol=2e-3)
+    (board,), (pin,) = (
+        [np.array(e.get_points("xy")) for e in layers[layer]] for layer in ("BOARD", "PINS")
+    )
+    kerf, plate = cut.cutting.kerf, cut.jig.board
+    assert np.ptp(board, axis=0) == pytest.approx((plate.width + kerf, plate.height + kerf))
+    assert np.ptp(pin, axis=0) == pytest.approx((4 - kerf, 4 - kerf), abs=1e-2)
+    # Figures are outlines: the number of the first pocket is as high as it is said to be.
+    figure = np.array(layers["FIGURES"][0].get_points("xy"))
+    assert np.ptp(figure, axis=0)[1] in (pytest.approx(4.0, abs=0.1), pytest.approx(2.4, abs=0.1))
+    assert not space.query("TEXT")
 
 
 def test_pdf_measures_right(cut: Faced, store: ArtStore, tmp_path: Path) -> None:

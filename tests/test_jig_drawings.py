@@ -31,7 +31,7 @@ SPOTS = [
 ]
 
 
-def draw(path: Path, *, gap: float = 0.0) -> Path:
+def draw(path: Path, *, gap: float = 0.0, hook: list[tuple[float, float]] = HOOK) -> Path:
     """A board of 300 × 200 with 40 pockets, mostly blocks, and two pins; moved off the zero."""
     drawing = ezdxf.new(units=ezdxf.units.MM)
     space = drawing.modelspace()
@@ -45,12 +45,12 @@ def draw(path: Path, *, gap: float = 0.0) -> Path:
     corners = [(-9, -7.5, 0), (9, -7.5, bulge), (12, -4.5, 0), (12, 4.5, bulge),
                (9, 7.5, 0), (-9, 7.5, bulge), (-12, 4.5, 0), (-12, -4.5, bulge)]  # fmt: skip
     tag.add_lwpolyline(corners, format="xyb", close=True)
-    hook = drawing.blocks.new("HOOK")
-    for one, other in zip(HOOK, HOOK[1:] + HOOK[:1], strict=True):
+    block = drawing.blocks.new("HOOK")
+    for one, other in zip(hook, hook[1:] + hook[:1], strict=True):
         # Single lines in any order and direction, which meet but for the gap.
         way = np.subtract(other, one) / math.dist(one, other)
         start, end = np.add(one, way * gap / 2), np.subtract(other, way * gap / 2)
-        hook.add_line(*((start, end) if one[0] < other[0] else (end, start)))
+        block.add_line(*((start, end) if one[0] < other[0] else (end, start)))
     for kind, x, y, turn in SPOTS:
         at = (500 + x, 100 + y)
         if kind == "coin":

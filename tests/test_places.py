@@ -3,21 +3,26 @@
 from __future__ import annotations
 
 import math
+from itertools import combinations
 from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 from PIL import Image
 from shapely import affinity
+from shapely.geometry import Polygon, box
 
 from farbe.checks.check import Facts
-from farbe.checks.rules import run_checks
+from farbe.checks.placerules import LEAST_OVERLAP, pockets_keep_apart
+from farbe.checks.rules import pockets_inside, run_checks
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.layout.beside import beside
 from farbe.layout.cutfile import cut_page
 from farbe.layout.faced import Faced
-from farbe.layout.guide import jig_code
+from farbe.layout.guide import guide_reach, jig_code
 from farbe.layout.laid import laid, places
 from farbe.layout.outline import mirrored_across
 from farbe.model.base import BadInput
@@ -86,13 +91,15 @@ def test_a_turned_piece_prints_what_a_straight_one_does(
 
 def test_all_that_belongs_to_a_piece_turns_with_it(job: Faced) -> None:
     turned = at_places(job.replace(piece=job.piece.replace(shape=HOOK)), (30, 30, 0), (60, 30, 33))
+    turned = turned.replace(cutting=turned.cutting.replace(notch=0.0))
     straight, askew = laid(turned)
     expected = affinity.rotate(straight.outline, 33, origin=(0, 0))
     assert askew.outline.symmetric_difference(expected).area < 1e-6
     lines = dict(cut_page(turned).lines)
     back = lines["pocket-2"] - (60, 30)
     c, s = math.cos(math.radians(33)), math.sin(math.radians(33))
-    assert np.allclose(back @ [[c, -s], [s, c]], lines["pocket-1"] - (30, 30), atol=1e-6)
+    back = Polygon(back @ [[c, -s], [s, c]])
+    assert back.symmetric_difference(Polygon(lines["pocket-1"] - (30, 30))).area < 1e-6
     assert jig_code(turned) != jig_code(at_places(turned, (30, 30, 0), (60, 30, 34)))
 
 
@@ -175,3 +182,33 @@ def test_jobs_share_a_board_with_several_kinds_of_pockets(
     assert sorted(pocket.number for pocket in done.pockets) == [1, 2, 3, 4, 5, 6]
     with pytest.raises(BadInput, match="both print into pocket 1"):
         beside((one.job, one.job))
+
+
+@given(
+    st.lists(
+        st.tuples(st.floats(-5, 85), st.floats(-5, 60), st.floats(0, 359)), min_size=1, max_size=9
+    )
+)
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+def test_nothing_overlaps_or_lies_outside_unless_it_is_said(
+    job: Faced, store: ArtStore, spots: list[tuple[float, float, float]]
+) -> None:
+    """Against every pair and every corner by brute force."""
+    made = at_places(job.replace(bleed=0.0, piece=job.piece.replace(shape=HOOK)), *spots)
+    outlines = [
+        affinity.translate(affinity.rotate(Polygon(HOOK.rings[0]), turn, origin=(0, 0)), x, y)
+        for x, y, turn in spots
+    ]
+    facts = Facts(made, store, exact=False)
+    said = {check.code for rule in (pockets_keep_apart, pockets_inside) for check in rule(facts)}
+    shared = max((a.intersection(b).area for a, b in combinations(outlines, 2)), default=0.0)
+    if abs(shared - LEAST_OVERLAP) > 1e-6:
+        assert ("pockets-overlap" in said) is (shared > LEAST_OVERLAP)
+    reach = guide_reach(made.guide)
+    bed = box(0, 0, made.printer.bed_width, made.printer.bed_height)
+    if any(not bed.contains(one) for one in outlines):
+        assert "outside-bed" in said
+    if all(bed.contains(one.envelope.buffer(3 * reach + 20)) for one in outlines):
+        assert "outside-bed" not in said

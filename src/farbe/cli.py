@@ -437,6 +437,9 @@ def guide(
         Path,
         typer.Option("-o", "--output", metavar="X.svg", help=say("A .svg, .pdf or .dxf file.")),
     ],
+    back: Annotated[
+        bool, typer.Option("--back", help=say("The pockets for side B of a two-sided job."))
+    ] = False,
 ) -> None:
     from farbe.files.cutting import write_cutting_file
     from farbe.files.jobfile import open_job
@@ -445,7 +448,11 @@ def guide(
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
         store = ArtStore(Path(scratch))
-        write_cutting_file(Faced(open_job(job, store)), store, output)
+        opened = Faced(open_job(job, store))
+        of = opened.other if back else opened
+        if of is None:
+            raise BadInput(say("{job} has no side B.", job=job.name))
+        write_cutting_file(of, store, output)
 
 
 @app.command(help=say("Lay a job's artworks on film, so that little of it is used."))

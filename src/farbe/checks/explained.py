@@ -171,9 +171,13 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("The number of a pocket is printed onto the next piece."),
         say("Wider gaps, or a guide without numbers."),
     ),
-    "notch-on-neighbour": (
-        say("The notch for a finger is cut into the next pocket."),
-        say("A smaller notch, or wider gaps."),
+    "no-finger-notch": (
+        say("Without a notch a piece is hard to take out of a cut jig."),
+        say("A smaller or less deep notch, other sides, or wider gaps."),
+    ),
+    "cut-lines-cross": (
+        say("A cutter would cut through the material between two pockets."),
+        say("Less clearance, or wider gaps."),
     ),
     "marks-on-neighbour": (
         say("Trim marks are printed onto the next piece."),

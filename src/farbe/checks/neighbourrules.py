@@ -7,9 +7,8 @@ from collections.abc import Callable, Iterator
 
 import numpy as np
 from shapely import Polygon, STRtree, affinity
-from shapely.geometry import Point, box
+from shapely.geometry import box
 from shapely.geometry.base import BaseGeometry
-from shapely.ops import unary_union
 
 from farbe.checks.check import Check, CheckPlace, Facts, Fix, rule
 from farbe.checks.pocketrules import listed
@@ -65,28 +64,17 @@ def _figures_box(piece: LaidPiece) -> Polygon:
     return box(left, top - FIGURES, left + 0.65 * FIGURES * len(str(piece.shown)), top)
 
 
-def _notches(piece: LaidPiece) -> BaseGeometry:
-    cutting = piece.job.cutting
-    left, _, right, _ = piece.straight.buffer(cutting.clearance).bounds
-    ends = [Point(x, 0).buffer(cutting.notch / 2, quad_segs=16) for x in (left, right)]
-    return piece.around(unary_union(ends))
-
-
 def _numbers_off(job: Faced) -> Faced:
     return job.replace(guide=job.guide.replace(numbers=False))
-
-
-def _notches_off(job: Faced) -> Faced:
-    return job.replace(cutting=job.cutting.replace(notch=0.0))
 
 
 def _marks_off(job: Faced) -> Faced:
     return job.replace(marks=job.marks.replace(trim=False))
 
 
-@rule("kerb-on-neighbour", "number-on-neighbour", "notch-on-neighbour", "marks-on-neighbour")
+@rule("kerb-on-neighbour", "number-on-neighbour", "marks-on-neighbour")
 def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
-    """Kerb, numbers, notches and marks of a piece do not reach into the next one."""
+    """Kerb, numbers and marks of a piece do not reach into the next one."""
     job = facts.job
     pieces = laid(job)
     if carrier_of(job).has_guide:
@@ -104,12 +92,6 @@ def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
             if met:
                 yield _reaching("number-on-neighbour", say("The number of"), met, "gap",
                                 Fix(say("No numbers"), _numbers_off))  # fmt: skip
-        if job.cutting.notch:
-            met = _met(pieces, _notches)
-            if met:
-                # It is said of the cutting file alone, which not every job needs.
-                yield _reaching("notch-on-neighbour", say("The finger notch of"), met, "gap",
-                                Fix(say("No notches"), _notches_off), Weight.NOTE)  # fmt: skip
     if job.marks.trim:
         met = _met(printed(job), lambda piece: piece.around(marks_shape(piece.of)))
         if met:

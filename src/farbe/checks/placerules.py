@@ -12,9 +12,12 @@ from farbe.checks.weight import Weight
 from farbe.layout.bedframe import keep_out_on_bed
 from farbe.layout.body import on_rollers
 from farbe.layout.carrier import carrier_of
+from farbe.layout.cutfile import crossing, cut_page, line_words
 from farbe.layout.faced import Faced
+from farbe.layout.figures import bare_length
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid
+from farbe.layout.pocketcuts import pocket_cuts
 from farbe.model.medium import Bed
 from farbe.plan.stations import Station
 from farbe.said import inside, say, say_count, spoken
@@ -159,6 +162,46 @@ def bodies_lie_along_the_rollers(facts: Facts) -> Iterator[Check]:
             say(
                 "{pockets} is turned, but rollers turn bodies about one axis; turn it back.",
                 pockets=listed(turned),
+            ),
+            Station.BED,
+        )
+
+
+@rule("no-finger-notch", "cut-lines-cross", on=Bed)
+def pockets_can_be_cut(facts: Facts) -> Iterator[Check]:
+    """The jig can be cut from a sheet, with room for fingers; said of the cutting file alone."""
+    job = facts.job
+    if not carrier_of(job).has_guide:
+        return
+    if job.cutting.notch and job.cutting.notch_sides:
+        bare = tuple(cut.number for cut in pocket_cuts(job) if not cut.sides)
+        if bare:
+            yield Check(
+                "no-finger-notch",
+                Weight.NOTE,
+                say_count(
+                    len(bare),
+                    "{pockets} has no room for a finger notch beside it; widen the gap.",
+                    "{pockets} have no room for a finger notch beside them; widen the gap.",
+                    pockets=listed(bare),
+                ),
+                Station.BED,
+                figure=float(len(bare)),
+                unit="pockets",
+            )
+    met = crossing(cut_page(job))
+    if met is not None:
+        one, other, x, y = met
+        yield Check(
+            "cut-lines-cross",
+            Weight.NOTE,
+            say(
+                "Cut lines of {one} and {other} cross at {x}, {y} mm, so no cutting file can be "
+                "written; widen the gap, or give pockets less clearance.",
+                one=line_words(one),
+                other=line_words(other),
+                x=bare_length(x, 1),
+                y=bare_length(y, 1),
             ),
             Station.BED,
         )

@@ -212,9 +212,11 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
 def _reach(job: Faced, pocket: LaidPiece) -> tuple[float, float, float, float]:
     """Left, bottom, right, top in mm of what is printed at a pocket, guide and bleed included."""
     grow = max(job.bleed, guide_reach(job.guide))
-    width, height = pocket.size
-    half_w, half_h = width / 2 + grow, height / 2 + grow
-    return pocket.x - half_w, pocket.y - half_h, pocket.x + half_w, pocket.y + half_h
+    left, bottom, right, top = pocket.outline.bounds
+    return (
+        pocket.x + left - grow, pocket.y + bottom - grow,
+        pocket.x + right + grow, pocket.y + top + grow,
+    )  # fmt: skip
 
 
 @rule("outside-bed", "outside-board", on=Bed)

@@ -87,6 +87,16 @@ EFFECTS: dict[str, str] = {
     say("Gap along"): say("Between rows; bleed, guide and numbers need room in it"),
     say("Pitch across"): say("From one piece to the next; the gap follows"),
     say("Pitch along"): say("From one row to the next; the gap follows"),
+    say("Notch depth, 0 for half its width"): say(
+        "How far a notch reaches beyond the pocket; it stays off other pockets"
+    ),
+    say("Sides with a notch"): say(
+        "Where fingers go in, if there is room; else at another side of the pocket"
+    ),
+    say("Notch shape"): say("What is cut for the finger"),
+    say("Tool diameter, 0 for none"): say(
+        "Corners are cut deeper, so that a round tool leaves room for sharp ones"
+    ),
     say("Shown as"): say("Printed as letters, or as a code that machines read"),
     say("Prints of the code"): say("Dark modules on a light piece, light ones on a dark piece"),
     say("Serial starts at"): say("The number of the first pocket where a text says {serial}"),

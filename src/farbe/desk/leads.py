@@ -66,7 +66,8 @@ LEADS: dict[str, tuple[str, ...]] = {
     # guide, marks, correction
     "kerb-on-neighbour": (say("Kerb width"),),
     "number-on-neighbour": (say("Numbers"),),
-    "notch-on-neighbour": (say("Finger notch"),),
+    "no-finger-notch": (say("Finger notch"),),
+    "cut-lines-cross": (say("Clearance"),),
     "kerb-without-varnish": (say("Guide style"),),
     "marks-on-neighbour": (say("Trim mark length"),),
     "label-on-pocket": (say("Job label"),),

@@ -7,7 +7,7 @@ import io
 import pikepdf
 from pikepdf import Array, Dictionary, Name, String
 
-from farbe.layout.cutfile import CutPage
+from farbe.layout.cutfile import CutLine, CutPage, figure_lines, layer_of
 
 POINTS = 72.0 / 25.4
 LINE = 0.1
@@ -33,6 +33,12 @@ def cut_pdf(page: CutPage) -> bytes:
             )
         )
         figures = pdf.make_indirect(Dictionary(Type=Name.OCG, Name=String("Figures")))
+        layers = {
+            f"/{layer}": pdf.make_indirect(
+                Dictionary(Type=Name.OCG, Name=String(layer.capitalize()))
+            )
+            for layer in _layers(page)
+        }
         tint = Dictionary(FunctionType=2, Domain=[0, 1], C0=[0, 0, 0, 0], C1=[0, 1, 0, 0], N=1)
         space = Array([Name.Separation, Name.Cut, Name.DeviceCMYK, tint])
         box = Array([0, 0, round(page.width * POINTS, 6), round(page.height * POINTS, 6)])
@@ -45,15 +51,7 @@ def cut_pdf(page: CutPage) -> bytes:
                         TrimBox=box,
                         Resources=Dictionary(
                             ColorSpace=Dictionary(Cut=space),
-                            Properties=Dictionary(C=cut, F=figures),
-                            Font=Dictionary(
-                                H=Dictionary(
-                                    Type=Name.Font,
-                                    Subtype=Name.Type1,
-                                    BaseFont=Name.Helvetica,
-                                    Encoding=Name.WinAnsiEncoding,
-                                )
-                            ),
+                            Properties=Dictionary({"/C": cut, "/F": figures} | layers),
                         ),
                         Contents=pdf.make_stream(_content(page)),
                     )
@@ -61,7 +59,8 @@ def cut_pdf(page: CutPage) -> bytes:
             )
         )
         pdf.Root.OCProperties = Dictionary(
-            OCGs=Array([cut, figures]), D=Dictionary(Order=Array([cut, figures]))
+            OCGs=Array([cut, figures, *layers.values()]),
+            D=Dictionary(Order=Array([cut, Array([*layers.values()]), figures])),
         )
         pdf.docinfo["/Title"] = page.title
         pdf.docinfo["/Creator"] = "Farbe"
@@ -70,16 +69,23 @@ def cut_pdf(page: CutPage) -> bytes:
         return target.getvalue()
 
 
+def _layers(page: CutPage) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(layer_of(name) for name, _ in page.lines))
+
+
+def _path(line: CutLine) -> str:
+    moves = [f"{x * POINTS:.4f} {y * POINTS:.4f}" for x, y in line]
+    return f"{moves[0]} m " + " ".join(f"{move} l" for move in moves[1:]) + " h S"
+
+
 def _content(page: CutPage) -> bytes:
     parts = [f"/OC /C BDC q {LINE * POINTS:.4f} w /Cut CS 1 SCN"]
-    for _, points in page.lines:
-        moves = [f"{x * POINTS:.4f} {y * POINTS:.4f}" for x, y in points]
-        parts.append(f"{moves[0]} m " + " ".join(f"{move} l" for move in moves[1:]) + " h S")
+    for layer in _layers(page):
+        parts.append(f"/OC /{layer} BDC")
+        parts += [_path(points) for name, points in page.lines if layer_of(name) == layer]
+        parts.append("EMC")
     parts.append("Q EMC /OC /F BDC")
-    for text in page.texts:
-        encoded = text.text.encode("cp1252", "replace").hex()
-        size = text.height / 0.718 * POINTS
-        place = f"{text.x * POINTS:.4f} {text.y * POINTS:.4f}"
-        parts.append(f"BT /H {size:.3f} Tf {place} Td <{encoded}> Tj ET")
-    parts.append("EMC")
+    parts.append(f"q {LINE * POINTS:.4f} w")
+    parts += [_path(line) for text in page.texts for line in figure_lines(text)]
+    parts.append("Q EMC")
     return "\n".join(parts).encode("ascii")

@@ -7,29 +7,28 @@ import io
 from ezdxf import units
 from ezdxf.filemanagement import new
 
-from farbe.layout.cutfile import CutPage
+from farbe.layout.cutfile import CutPage, figure_lines, layer_of
+
+#: Layers and the numbers of their colours.
+COLOURS = {"BOARD": 1, "POCKETS": 2, "PINS": 3, "PIECES": 4, "FIGURES": 8}
 
 
 def cut_dxf(page: CutPage) -> str:
-    """The page as closed polylines on the layer CUT, figures on the layer FIGURES (R2010).
+    """Closed polylines: board, pockets, pins and figures on layers of their own (R2010).
 
     Parameters
     ----------
     page : sizes in mm, y up
     """
     drawing = new("R2010", units=units.MM)
-    drawing.layers.add("CUT", color=1)
-    drawing.layers.add("FIGURES", color=8)
+    for layer, colour in COLOURS.items():
+        drawing.layers.add(layer, color=colour)
     space = drawing.modelspace()
-    for _, points in page.lines:
+    lines = [(layer_of(name), points) for name, points in page.lines]
+    lines += [("FIGURES", line) for text in page.texts for line in figure_lines(text)]
+    for layer, points in lines:
         corners = [(float(x), float(y)) for x, y in points]
-        space.add_lwpolyline(corners, close=True, dxfattribs={"layer": "CUT"})
-    for text in page.texts:
-        space.add_text(
-            text.text,
-            height=text.height,
-            dxfattribs={"layer": "FIGURES", "insert": (text.x, text.y)},
-        )
+        space.add_lwpolyline(corners, close=True, dxfattribs={"layer": layer})
     target = io.StringIO()
     drawing.write(target)
     return target.getvalue()

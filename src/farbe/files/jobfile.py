@@ -22,7 +22,7 @@ from farbe.model.job import Job
 from farbe.said import say
 
 SUFFIX = ".farbe"
-SCHEMA = 8
+SCHEMA = 9
 #: A table of 20,000 names and figures takes some 5 MB.
 MAX_JOB_BYTES = 200_000_000
 MAX_FILE_BYTES = 4_000_000_000
@@ -115,6 +115,8 @@ UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     1: _several_artworks, 2: _sources_as_values, 3: _with_more_kinds,
     4: _as_faces, 5: _with_nothing_accepted, 6: _with_one_source_more,
     7: _with_channel_names_that_differ,
+    # New fields have their defaults.
+    8: lambda document: document,
 }  # fmt: skip
 
 

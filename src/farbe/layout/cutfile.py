@@ -8,14 +8,22 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
+from shapely import STRtree
+from shapely.geometry import LinearRing, Polygon, box
 
 from farbe.layout.carrier import Base, carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.guide import cut_line, jig_code
+from farbe.layout.guide import jig_code
 from farbe.layout.laid import laid
+from farbe.layout.lettering import set_line, shipped_font
 from farbe.layout.outline import corners
+from farbe.layout.pocketcuts import PocketCut, pin_holes, pocket_cuts
+from farbe.model.text import TypeFace
+from farbe.said import say
 
 FIGURES = 4.0
+#: Width of a figure in heights of it, about.
+WIDE = 0.8
 #: Corners in mm, float64 (n, 2); the last joins the first.
 CutLine = npt.NDArray[np.float64]
 
@@ -122,26 +130,110 @@ def _job_page(job: Faced, shapes: Mapping[str, tuple[CutLine, ...]]) -> CutPage:
     one = carrier_of(job)
     if one.one_sheet:
         return _sheet_page(job, shapes)
-    base, used = one.base(job), laid(job)
-    cut: dict[int, CutLine] = {}
-    for p in used:
-        if p.form not in cut:
-            cut[p.form] = corners(p.around(cut_line(job.cutting, p.straight)))
-    texts = [
-        CutText(str(p.shown), p.x + p.outline.bounds[0],
-                p.y + p.outline.bounds[3] + job.cutting.clearance + 1.0, FIGURES)
-        for p in used
-        if job.guide.numbers
-    ]  # fmt: skip
+    base, cuts, pins = one.base(job), pocket_cuts(job), pin_holes(job)
     code = CutText(f"{job.jig.name}  {jig_code(job)}", base.x + 4.0, base.y + 3.0, FIGURES)
+    texts = _numbers(job, cuts, pins, base) if job.guide.numbers else ()
     width, height = one.size(job)
+    half = job.cutting.kerf / 2
     return CutPage(
         title=job.jig.name,
         width=width,
         height=height,
         lines=(
-            ("board", _edge(base)),
-            *((f"pocket-{p.shown}", cut[p.form] + np.array((p.x, p.y))) for p in used),
+            ("board", _edge(base) + half * np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)])),
+            *((f"pocket-{cut.number}", corners(cut.line)) for cut in cuts),
+            *((f"pin-{number}", corners(pin)) for number, pin in enumerate(pins, start=1)),
         ),
         texts=(*texts, code),
     )
+
+
+def _numbers(
+    job: Faced, cuts: Sequence[PocketCut], pins: Sequence[Polygon], base: Base
+) -> tuple[CutText, ...]:
+    """Each pocket's number beside it, where nothing is cut; none where there is no such place."""
+    board = box(base.x, base.y, base.x + base.width, base.y + base.height)
+    taken = [cut.opening for cut in cuts] + list(pins)
+    tree, found, off = STRtree(taken), list[CutText](), 1.0
+    set_already: list[Polygon] = []
+    for cut in cuts:
+        text, (left, bottom, right, top) = str(cut.number), cut.opening.bounds
+        for high in (FIGURES, FIGURES * 0.6):
+            wide = WIDE * high * len(text)
+            places = (
+                (left, top + off), (right - wide, top + off), (left, bottom - off - high),
+                (right - wide, bottom - off - high), (left - off - wide, top - high),
+                (right + off, top - high),
+            )  # fmt: skip
+            free = next(
+                (
+                    (x, y) for x, y in places
+                    for there in (box(x, y, x + wide, y + high),)
+                    if board.contains(there) and not len(tree.query(there, predicate="intersects"))
+                    and not any(there.intersects(other) for other in set_already[-40:])
+                ),
+                None,
+            )  # fmt: skip
+            if free is not None:
+                set_already.append(box(*free, free[0] + wide, free[1] + high))
+                found.append(CutText(text, *free, high))
+                break
+    return tuple(found)
+
+
+def figure_lines(text: CutText) -> tuple[CutLine, ...]:
+    """Figures as closed outlines, so that no cutter needs a font.
+
+    Parameters
+    ----------
+    text : its place and height in mm
+
+    Returns
+    -------
+    Corners in mm, float64 (n, 2) each.
+    """
+    line = set_line(text.text, shipped_font(TypeFace.MEDIUM))
+    rings = (ring for glyph in line.glyphs for ring in glyph)
+    return tuple(ring * text.height + (text.x, text.y) for ring in rings)
+
+
+def layer_of(name: str) -> str:
+    """Which layer of a cutting file a line is on.
+
+    Parameters
+    ----------
+    name : of the line
+    """
+    kind = name.split("-")[0]
+    return {"pocket": "POCKETS", "pin": "PINS", "piece": "PIECES"}.get(kind, "BOARD")
+
+
+def line_words(name: str) -> str:
+    """What a line is called in a sentence.
+
+    Parameters
+    ----------
+    name : of the line
+    """
+    kind, _, number = name.partition("-")
+    if kind == "pocket":
+        return say("pocket {number}", number=number)
+    if kind == "pin":
+        return say("pin {number}", number=number)
+    return say("the board's edge")
+
+
+def crossing(page: CutPage) -> tuple[str, str, float, float] | None:
+    """The first two lines of a page that cross, and where, in mm; None if none do.
+
+    Parameters
+    ----------
+    page : of a jig
+    """
+    lines = [LinearRing(line) for _, line in page.lines]
+    tree = STRtree(lines)
+    pairs = tree.query(lines, predicate="intersects").T
+    for one, other in sorted((a, b) for a, b in pairs.tolist() if a < b):
+        place = lines[one].intersection(lines[other]).representative_point()
+        return page.lines[one][0], page.lines[other][0], place.x, place.y
+    return None

@@ -6,14 +6,14 @@ import hashlib
 import json
 from functools import lru_cache
 
-from shapely.geometry import MultiPolygon, Point, Polygon, box
+from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.faced import Faced
 from farbe.layout.laid import LaidPiece, places
 from farbe.layout.pockets import Pocket, bed_pockets, piece_on_bed
 from farbe.model.base import rgb
-from farbe.model.jig import Cutting, Guide, GuideStyle, Side
+from farbe.model.jig import Guide, GuideStyle, Side
 from farbe.model.printer import Ink, LayerKind
 
 #: Letters and figures that are not taken for one another.
@@ -146,31 +146,6 @@ def lightness(colour: str) -> float:
         linear.append(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4)
     y = 0.2126 * linear[0] + 0.7152 * linear[1] + 0.0722 * linear[2]
     return 1.16 * y ** (1 / 3) - 0.16 if y > 216 / 24389 else y * 24389 / 2700
-
-
-def cut_line(cutting: Cutting, piece: Polygon) -> Polygon:
-    """The line to cut a pocket along, around (0, 0).
-
-    The opening is the piece and its clearance, with round notches at left and right. The cut
-    takes away half its kerf on either side, so the line runs that much inside the opening.
-
-    Parameters
-    ----------
-    cutting : clearance, kerf and notch in mm
-    piece : outline as it lies, in mm around (0, 0)
-
-    Returns
-    -------
-    A polygon in mm around (0, 0).
-    """
-    opening = _grown(Polygon(piece.exterior), cutting.clearance)
-    if cutting.notch:
-        left, _, right, _ = opening.bounds
-        radius = cutting.notch / 2
-        ends = [Point(x, 0).buffer(radius, quad_segs=64) for x in (left, right)]
-        opening = unary_union([opening, *ends])
-    line = opening.buffer(-cutting.kerf / 2, quad_segs=64, join_style="mitre")
-    return line if isinstance(line, Polygon) else max(line.geoms, key=lambda part: part.area)
 
 
 def shared_code(jobs: tuple[Faced, ...]) -> str:

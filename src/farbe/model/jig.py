@@ -220,14 +220,26 @@ class Guide(Value):
         return self.kerb_hits if self.style is GuideStyle.KERB else 1
 
 
+class NotchShape(Spoken):
+    """What finger notches look like."""
+
+    ROUND = "round"
+    SQUARE = "square"
+
+
 class Cutting(Value):
     """The guide as a cutting file for sheet material.
 
     ``clearance`` is how much larger the pocket is than the piece, all around; ``kerf`` the width
-    that the cut takes away; ``notch`` the diameter of a finger notch at left and right, 0 for
-    none.
+    that the cut takes away; ``tool`` the diameter of a tool that leaves corners round, 0 for
+    none. ``notch`` is the width of finger notches, 0 for none, ``notch_sides`` where they are as
+    the piece lies, if there is room; ``notch_depth`` how far they reach, 0 for half their width.
     """
 
     clearance: Margin = 0.3
     kerf: Margin = 0.15
     notch: Margin = 18.0
+    notch_sides: Annotated[tuple[Side, ...], Field(max_length=4)] = (Side.LEFT, Side.RIGHT)
+    notch_depth: Margin = 0.0
+    notch_shape: NotchShape = NotchShape.ROUND
+    tool: Annotated[Margin, Field(le=20)] = 0.0

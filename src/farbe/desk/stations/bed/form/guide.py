@@ -9,9 +9,17 @@ from farbe.desk.stations.part import Part
 from farbe.edits.values import lens
 from farbe.estimate.swaths import guide_passes
 from farbe.layout.guide import guide_ink, jig_code
-from farbe.model.jig import GuideStyle, Side
+from farbe.model.jig import GuideStyle, NotchShape, Side
 from farbe.model.printer import PROCESS, VARNISH, WHITE
 from farbe.said import inside, say, say_count
+
+#: Sides at which pockets have notches, and what they are called.
+NOTCHES = [
+    ((Side.LEFT, Side.RIGHT), say("left, right")),
+    ((Side.NEAR, Side.FAR), say("near, far")),
+    ((Side.NEAR,), say("near")),
+    (tuple(Side), say("all sides")),
+]
 
 
 class GuidePart(Part):
@@ -65,7 +73,15 @@ class GuidePart(Part):
             self.number(say("Clearance"), "cutting.clearance", step=0.1),
             self.number(say("Kerf"), "cutting.kerf", step=0.05),
         )
-        self.numbers(say("Finger notch"), (say("Finger notch"), "cutting.notch"))
+        self.numbers(
+            say("Finger notch"),
+            (say("Finger notch"), "cutting.notch"),
+            (say("Notch depth, 0 for half its width"), "cutting.notch_depth"),
+        )
+        self.choice(say("Notches at"), say("Sides with a notch"), NOTCHES, "cutting.notch_sides")
+        shapes = [(shape, shape.words) for shape in NotchShape]
+        self.choice(say("Notch shape"), say("Notch shape"), shapes, "cutting.notch_shape")
+        self.numbers(say("Round tool"), (say("Tool diameter, 0 for none"), "cutting.tool"))
         self.form.button(say("Write the cutting file…"), self.desk.exports.ask_guide)
 
     def refresh(self) -> None:
