@@ -150,7 +150,7 @@ def test_files_and_channels_are_told_apart(job: Faced, store: ArtStore, tmp_path
     both = hand_off(nested[0], store, tmp_path / "nest", others=nested[1:])
     assert [pocket.number for pocket in both.pockets] == list(range(1, 25))
     cut = (tmp_path / "nest" / "guide.svg").read_text()
-    assert cut.count('id="pocket-13') == 1 and ">24<" in cut
+    assert cut.count('id="pocket-13') == 1 and 'aria-label="24"' in cut
 
 
 def test_what_goes_with_the_files(job: Faced, store: ArtStore, tmp_path: Path) -> None:

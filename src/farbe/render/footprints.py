@@ -6,6 +6,7 @@ import math
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
@@ -27,6 +28,8 @@ _MASKS: Kept[ArtworkFile, Mask] = Kept(200)
 def footprint_of(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     """What an artwork covers, one bool a square mm (h, w), y down: wherever any of it lies.
 
+    The artwork's middle is that of the map, which is up to a millimetre larger.
+
     Parameters
     ----------
     job, file : a job, and a file of it
@@ -47,7 +50,7 @@ def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     if not art.has_alpha:
         return np.ones(size, np.bool_)
     rows, columns = (
-        np.minimum(((np.arange(n) + 0.5) / n * extent).astype(int), cells - 1)
+        _cells_of_pixels(n, extent, cells)
         for n, extent, cells in ((art.height, high, size[0]), (art.width, wide, size[1]))
     )
     if art.height >= size[0] and art.width >= size[1]:
@@ -55,14 +58,26 @@ def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
         tall = np.zeros((size[0], art.width), np.uint8)
         for start in range(0, art.height, ROWS):
             part = art.rows(start, min(art.height, start + ROWS))[..., -1]
-            np.maximum.at(tall, rows[start : start + len(part)], part)
+            for ends in rows:
+                np.maximum.at(tall, ends[start : start + len(part)], part)
         found = np.zeros(size, np.uint8)
-        np.maximum.at(found.T, columns, tall.T)
+        for ends in columns:
+            np.maximum.at(found.T, ends, tall.T)
     else:
         alpha = np.ascontiguousarray(art.pixels[..., -1])
         found = np.asarray(cv2.resize(alpha, size[::-1], interpolation=cv2.INTER_LINEAR), np.uint8)
-        found = np.asarray(cv2.dilate(found, np.ones((3, 3), np.uint8)), np.uint8)
+        found = np.asarray(cv2.dilate(found, np.ones((5, 5), np.uint8)), np.uint8)
     return np.asarray(found >= LEAST, np.bool_)
+
+
+def _cells_of_pixels(
+    count: int, extent: float, cells: int
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """The cells in which each pixel of a row begins and ends, the row in the middle of them."""
+    ends = np.arange(count + 1) / count * extent + (cells - extent) / 2
+    first = np.floor(ends[:-1] + 1e-9).astype(np.int64)
+    last = np.ceil(ends[1:] - 1e-9).astype(np.int64) - 1
+    return np.clip(first, 0, cells - 1), np.clip(last, 0, cells - 1)
 
 
 def footprints(job: Faced, sources: Sources) -> dict[str, Mask]:
