@@ -314,9 +314,11 @@ def test_type_and_what_lies_around(make: Callable[..., Faced], store: ArtStore) 
         marks=plain.marks.replace(trim=True, length=9.0), cutting=Cutting(notch=18.0),
     )  # fmt: skip
     checks = found(kerb, store)
-    assert {"kerb-on-neighbour", "marks-on-neighbour", "notch-on-neighbour"} <= set(checks)
-    close = plain.replace(jig=plain.jig.replace(gap_x=1.5))
-    assert "number-on-neighbour" in found(close, store)
+    assert {"kerb-on-neighbour", "marks-on-neighbour"} <= set(checks)
+    close = plain.replace(jig=plain.jig.replace(gap_x=1.5), cutting=Cutting(notch=60.0))
+    assert {"number-on-neighbour", "no-finger-notch"} <= set(found(close, store))
+    tight = plain.replace(jig=plain.jig.replace(gap_x=0.2, gap_y=0.2), cutting=Cutting())
+    assert "cut-lines-cross" in found(tight, store)
 
 
 def test_one_thing_is_one_finding(make: Callable[..., Faced], store: ArtStore) -> None:
