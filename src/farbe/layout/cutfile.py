@@ -22,6 +22,8 @@ from farbe.model.text import TypeFace
 from farbe.said import say
 
 FIGURES = 4.0
+#: Smaller ones, where pockets leave little room; and how far figures stand off, in mm.
+HEIGHTS, STAND_OFF = (FIGURES, 2.4, 1.6), 0.5
 #: Width of a figure in heights of it, about.
 WIDE = 0.8
 #: Corners in mm, float64 (n, 2); the last joins the first.
@@ -153,12 +155,15 @@ def _numbers(
 ) -> tuple[CutText, ...]:
     """Each pocket's number beside it, where nothing is cut; none where there is no such place."""
     board = box(base.x, base.y, base.x + base.width, base.y + base.height)
+    bed = box(0, 0, *carrier_of(job).size(job))
     taken = [cut.opening for cut in cuts] + list(pins)
-    tree, found, off = STRtree(taken), list[CutText](), 1.0
+    tree, found, off = STRtree(taken), list[CutText](), STAND_OFF
     set_already: list[Polygon] = []
     for cut in cuts:
         text, (left, bottom, right, top) = str(cut.number), cut.opening.bounds
-        for high in (FIGURES, FIGURES * 0.6):
+        # Jobs beside each other may share a board that is none of theirs.
+        around = board if board.contains(cut.opening) else bed
+        for high in HEIGHTS:
             wide = WIDE * high * len(text)
             places = (
                 (left, top + off), (right - wide, top + off), (left, bottom - off - high),
@@ -169,7 +174,7 @@ def _numbers(
                 (
                     (x, y) for x, y in places
                     for there in (box(x, y, x + wide, y + high),)
-                    if board.contains(there) and not len(tree.query(there, predicate="intersects"))
+                    if around.contains(there) and not len(tree.query(there, predicate="intersects"))
                     and not any(there.intersects(other) for other in set_already[-40:])
                 ),
                 None,

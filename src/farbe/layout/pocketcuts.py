@@ -198,7 +198,9 @@ class _Room:
         at : the opening's place in the list
         notch : on the bed
         """
-        if not self._board.contains(notch):
+        # Jobs beside each other may share a board that is none of theirs.
+        on_board = self._board.contains(self._openings[at].centroid)
+        if on_board and not self._board.contains(notch):
             return False
         wide = notch.buffer(WEB, quad_segs=8)
         left, bottom, right, top = wide.bounds
