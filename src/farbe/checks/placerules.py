@@ -17,7 +17,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import bare_length
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid
-from farbe.layout.pocketcuts import pocket_cuts
+from farbe.layout.pocketcuts import without_notch
 from farbe.model.medium import Bed
 from farbe.plan.stations import Station
 from farbe.said import inside, say, say_count, spoken
@@ -26,19 +26,24 @@ from farbe.said import inside, say, say_count, spoken
 LEAST_OVERLAP = 0.01
 
 
-def least_gap(pieces: tuple[LaidPiece, ...]) -> float | None:
-    """The least distance in mm between two pieces' outlines; None for a single piece.
+def least_gap(pieces: tuple[LaidPiece, ...], within: float) -> float | None:
+    """The least distance in mm between two pieces' outlines; None if all are further apart.
 
     Parameters
     ----------
     pieces : that lie on one bed
+    within : mm that matter
     """
     outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
-    if len(outlines) < 2:
-        return None
     tree = STRtree(outlines)
-    gaps = tree.query_nearest(outlines, exclusive=True, return_distance=True)[1]
-    return float(gaps.min())
+    pairs = tree.query([one.envelope for one in outlines], predicate="dwithin", distance=within).T
+    gaps = (
+        float(outlines[one].distance(outlines[other]))
+        for one, other in pairs.tolist()
+        if one < other
+    )
+    found = min(gaps, default=None)
+    return found if found is not None and found < within else None
 
 
 @rule("pockets-overlap", on=Bed)
@@ -174,7 +179,7 @@ def pockets_can_be_cut(facts: Facts) -> Iterator[Check]:
     if not carrier_of(job).has_guide:
         return
     if job.cutting.notch and job.cutting.notch_sides:
-        bare = tuple(cut.number for cut in pocket_cuts(job) if not cut.sides)
+        bare = without_notch(job)
         if bare:
             yield Check(
                 "no-finger-notch",
@@ -189,6 +194,9 @@ def pockets_can_be_cut(facts: Facts) -> Iterator[Check]:
                 figure=float(len(bare)),
                 unit="pockets",
             )
+    # Notches keep off by themselves; openings meet where pieces lie closer than their clearance.
+    if least_gap(laid(job), 2 * job.cutting.clearance) is None:
+        return
     met = crossing(cut_page(job))
     if met is not None:
         one, other, x, y = met

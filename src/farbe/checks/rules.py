@@ -298,7 +298,7 @@ def _least_gap(job: Faced) -> float | None:
         # Artworks are laid so far apart and twice the bleed.
         return job.roll.gap + 2 * job.bleed
     if job.jig.places:
-        return least_gap(laid(job))
+        return least_gap(laid(job), 2 * job.bleed) if job.bleed else None
     jig, piece = job.jig, piece_on_bed(job)
     step = pitch(jig, job.piece.shape)
     ways = []

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import shapely
 from shapely import STRtree, affinity
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
@@ -157,93 +158,142 @@ def pocket_cuts(job: Faced) -> tuple[PocketCut, ...]:
     ----------
     job : as one of its faces has it
     """
-    cutting, pieces = job.cutting, _pieces(job)
-    straight: dict[bytes, Polygon] = {}
-    own: list[tuple[LaidPiece, Polygon]] = []
-    for piece in pieces:
-        key = piece.straight.wkb
-        if key not in straight:
-            straight[key] = opening_for(cutting, piece.straight)
-        own.append((piece, straight[key]))
-    plain = [_placed(piece, opening) for piece, opening in own]
-    if not cutting.notch:
-        return tuple(
-            PocketCut(piece.shown, opening, cut_of(opening, cutting.kerf), ())
-            for piece, opening in zip(pieces, plain, strict=True)
-        )
+    return tuple(_cutter(job).cuts())
+
+
+def without_notch(job: Faced) -> tuple[int, ...]:
+    """Shown numbers of the pockets that have no room for a finger notch.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    pieces = _pieces(job)
+    found = zip(pieces, _cutter(job).notches(), strict=True)
+    return tuple(piece.shown for piece, notches in found if not notches)
+
+
+def _cutter(job: Faced) -> _Cutter:
     board = box(*board_on_bed(job.jig.board, job.jig.datum, job.printer)).buffer(-WEB)
-    room = _Room(board, plain)
-    return tuple(
-        _notched(cutting, at, piece, opening, room) for at, (piece, opening) in enumerate(own)
-    )
+    return _Cutter(job.cutting, _pieces(job), board)
 
 
-def _placed(piece: LaidPiece, shape: Polygon) -> Polygon:
-    return affinity.translate(piece.around(shape), piece.x, piece.y)
+#: Notches of an opening: the side of each, and how deep it is in mm.
+_Notches = tuple[tuple[Side, float], ...]
+#: What lies around a pocket: where, of which form, with which notches, and the board's edges.
+_Surroundings = tuple[object, ...]
 
 
-class _Room:
-    """What is cut already, and where there is room for more."""
+class _Cutter:
+    """Cuts one pocket after the other; those that lie alike among others are worked out once."""
 
-    def __init__(self, board: Polygon, openings: Sequence[Polygon]) -> None:
-        self._board, self._openings = board, list(openings)
-        self._tree = STRtree(openings)
-        self._notches: list[list[Polygon]] = [[] for _ in openings]
+    def __init__(self, cutting: Cutting, pieces: Sequence[LaidPiece], board: Polygon) -> None:
+        self._cutting, self._pieces, self._board = cutting, pieces, board
+        forms: dict[tuple[bytes, float], int] = {}
+        # Pieces of a kind share their outline, which is looked at once.
+        told: dict[int, bytes] = {}
+        for piece in pieces:
+            if id(piece.straight) not in told:
+                told[id(piece.straight)] = piece.straight.wkb
+        self._form = [
+            forms.setdefault((told[id(piece.straight)], piece.turn), len(forms)) for piece in pieces
+        ]
+        first = dict(zip(self._form, pieces, strict=True))
+        self._straight = {form: opening_for(cutting, one.straight) for form, one in first.items()}
+        self._lying = {form: one.around(self._straight[form]) for form, one in first.items()}
+        self._turned = first
+        self._notches: dict[int, _Notches] = {}
+        self._known: dict[_Surroundings, _Notches] = {}
+        self._shapes: dict[tuple[int, _Notches], tuple[Polygon, Polygon]] = {}
+        depth = cutting.notch_depth or cutting.notch / 2
+        #: How far from its opening a pocket is of any matter to another.
+        self._reach = 2 * depth + 2 * WEB
+        self._middles = np.array([(piece.x, piece.y) for piece in pieces]).reshape(-1, 2)
+        half = [max(map(abs, self._lying[form].bounds)) for form in self._form]
+        self._half = np.array(half, np.float64)
 
-    def is_free(self, at: int, notch: Polygon) -> bool:
-        """Whether a notch of one opening leaves all others alone.
+    def notches(self) -> list[_Notches]:
+        """Those of every pocket, in the order of the numbers."""
+        if not self._cutting.notch or not self._pieces:
+            return [() for _ in self._pieces]
+        x, y = self._middles.T
+        reach = self._half + float(self._half.max()) + self._reach
+        places = shapely.points(x, y)
+        around = shapely.box(x - reach, y - reach, x + reach, y + reach)
+        near: list[list[int]] = [[] for _ in self._pieces]
+        for one, other in STRtree(places).query(around).T.tolist():
+            if one != other:
+                near[one].append(other)
+        for at in range(len(self._pieces)):
+            self._notches[at] = self._notches_of(at, near[at])
+        return [self._notches[at] for at in range(len(self._pieces))]
 
-        Parameters
-        ----------
-        at : the opening's place in the list
-        notch : on the bed
-        """
+    def cuts(self) -> Iterator[PocketCut]:
+        """Every pocket, in the order of the numbers."""
+        for form, piece, notches in zip(self._form, self._pieces, self.notches(), strict=True):
+            opening, line = self._shape(form, notches)
+            yield PocketCut(
+                piece.shown,
+                affinity.translate(opening, piece.x, piece.y),
+                affinity.translate(line, piece.x, piece.y),
+                tuple(side for side, _ in notches),
+            )
+
+    def _shape(self, form: int, notches: _Notches) -> tuple[Polygon, Polygon]:
+        """Opening and line around (0, 0), as the piece lies."""
+        key = form, notches
+        if key not in self._shapes:
+            straight = self._straight[form]
+            parts = [notch_at(self._cutting, straight, side, deep) for side, deep in notches]
+            opening = self._turned[form].around(_whole(unary_union([straight, *parts])))
+            self._shapes[key] = opening, cut_of(opening, self._cutting.kerf)
+        return self._shapes[key]
+
+    def _notches_of(self, at: int, near: list[int]) -> _Notches:
+        x, y = self._middles[at]
+        others = tuple(sorted(
+            (round(float(self._middles[n][0] - x), 3), round(float(self._middles[n][1] - y), 3),
+             self._form[n], self._notches.get(n, ()))
+            for n in near
+        ))  # fmt: skip
+        left, bottom, right, top = self._board.bounds
         # Jobs beside each other may share a board that is none of theirs.
-        on_board = self._board.contains(self._openings[at].centroid)
-        if on_board and not self._board.contains(notch):
-            return False
-        wide = notch.buffer(WEB, quad_segs=8)
-        left, bottom, right, top = wide.bounds
-        # Notches of neighbours reach further than their openings.
-        far = box(left, bottom, right, top).buffer(max(right - left, top - bottom), cap_style=3)
-        return not any(
-            wide.intersects(other)
-            for near in self._tree.query(far).tolist()
-            if near != at
-            for other in (self._openings[near], *self._notches[near])
+        on_board = left <= x <= right and bottom <= y <= top
+        most = self._half[at] + self._reach
+        edges = tuple(
+            round(min(float(v), most), 3) for v in (x - left, right - x, y - bottom, top - y)
         )
+        key = self._form[at], others, edges if on_board else None
+        if key not in self._known:
+            board = affinity.translate(self._board, -x, -y) if on_board else None
+            shapes = [
+                affinity.translate(self._shape(form, notches)[0], off_x, off_y)
+                for off_x, off_y, form, notches in others
+            ]
+            self._known[key] = self._where_free(self._form[at], board, shapes)
+        return self._known[key]
 
-    def take(self, at: int, notch: Polygon) -> None:
-        """Keep others off a notch.
-
-        Parameters
-        ----------
-        at : the opening's place in the list
-        notch : on the bed
-        """
-        self._notches[at].append(notch)
-
-
-def _notched(
-    cutting: Cutting, at: int, piece: LaidPiece, opening: Polygon, room: _Room
-) -> PocketCut:
-    """An opening with as many notches as are wanted, where there is room for them."""
-    wanted = [side for side in Side if side in cutting.notch_sides]
-    others = [side for side in Side if side not in cutting.notch_sides]
-    depth = cutting.notch_depth or cutting.notch / 2
-    cut, sides = _placed(piece, opening), list[Side]()
-    for deep in (depth, depth / 2, LEAST_DEPTH):
-        for side in (*wanted, *others):
-            if len(sides) < len(wanted) and side not in sides and deep <= depth:
-                notch = _placed(piece, notch_at(cutting, opening, side, deep))
-                if room.is_free(at, notch):
-                    room.take(at, notch)
-                    cut = _whole(unary_union([cut, notch]))
-                    sides.append(side)
-        if sides and math.isclose(deep, depth):
-            # One of full depth is better than two of which one lets no finger in.
-            break
-    return PocketCut(piece.shown, cut, cut_of(cut, cutting.kerf), tuple(sides))
+    def _where_free(self, form: int, board: Polygon | None, others: Sequence[Polygon]) -> _Notches:
+        """As many notches as are wanted, where there is room for them."""
+        cutting, found = self._cutting, list[tuple[Side, float]]()
+        wanted = [side for side in Side if side in cutting.notch_sides]
+        rest = [side for side in Side if side not in cutting.notch_sides]
+        depth = cutting.notch_depth or cutting.notch / 2
+        for deep in sorted({depth, max(depth / 2, LEAST_DEPTH), LEAST_DEPTH}, reverse=True):
+            for side in (*wanted, *rest):
+                taken = side in (one for one, _ in found)
+                if len(found) >= len(wanted) or taken or deep > depth:
+                    continue
+                notch = self._turned[form].around(
+                    notch_at(cutting, self._straight[form], side, deep)
+                )
+                inside = board is None or board.contains(notch)
+                if inside and not any(notch.dwithin(other, WEB) for other in others):
+                    found.append((side, deep))
+            if found and math.isclose(deep, depth):
+                # One of full depth is better than two of which one lets no finger in.
+                break
+        return tuple(found)
 
 
 def pin_holes(job: Faced) -> tuple[Polygon, ...]:
