@@ -8,15 +8,21 @@ import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QMenu, QPushButton
 
 from farbe.desk.app import settle
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.drawingdialog import DrawingDialog, read_drawing
 from farbe.desk.stations.bed.form.places import PlacesPart
+from farbe.desk.stations.bed.repeatdialog import RepeatDialog
 from farbe.desk.window import MainWindow
-from farbe.layout.laid import places
+from farbe.edits.bed import with_change
+from farbe.folders import queue_folder
+from farbe.layout.laid import allotted, places
+from farbe.model.placing import Across, Fit
 from farbe.plan.stations import Station
+from farbe.queue.store import Queue
+from farbe.queue.work import job_of
 
 
 def part(window: MainWindow) -> PlacesPart:
@@ -148,3 +154,45 @@ def test_a_jig_that_is_moved_after_its_guide_was_made_is_said(
     session.edit("Back", check.fix.mend)
     assert not moved() and session.job.jig.gap_x == first.jig.gap_x
     assert session.job.jig.off == {2}
+
+
+def test_pockets_are_repeated_as_a_second_grid(window: MainWindow) -> None:
+    here, canvas = part(window), canvas_of(window)
+    press(here, "Place pockets one by one")
+    canvas.choose_several({1, 2})
+    dialog = RepeatDialog(window.session, canvas.selected, (20.0, 15.0), window)
+    dialog.columns.setText("3"), dialog.rows.setText("2"), dialog.across.setText("21,5")
+    dialog.accept()
+    found = places(window.session.job)
+    assert len(found) == 12 + 2 * 5 and window.session.undo_name == "Repeat pockets"
+    assert (found[-1].x, found[-1].y) == (
+        pytest.approx(found[1].x + 43), pytest.approx(found[1].y + 15)
+    )  # fmt: skip
+    here.refresh()
+
+
+def test_failed_pieces_are_queued_by_a_click(window: MainWindow) -> None:
+    part(window)
+    canvas = canvas_of(window)
+    canvas.choose_several({2, 5})
+    menu = QMenu()
+    found = places(window.session.job)[1]
+    canvas.fill_menu(menu, QPointF(found.x, found.y))
+    action = next(a for a in menu.actions() if a.text().startswith("They failed"))
+    action.trigger(), settle(window)
+    (entry,) = Queue(queue_folder()).entries()
+    again = job_of(Queue(queue_folder()), entry, window.session.store).again
+    assert again is not None and again.numbers == (2, 5)
+
+
+def test_a_pocket_has_its_own_size_and_place(window: MainWindow) -> None:
+    part(window)
+    canvas = canvas_of(window)
+    canvas.choose(3)
+    session = window.session
+    session.edit("One", lambda j: with_change(
+        j, {3}, fit=Fit.INSIDE, margin=1.0, across=Across.LEFT))  # fmt: skip
+    prints = allotted(session.job).prints
+    own, all_ = prints[3].placing, prints[4].placing
+    assert (own.fit, own.margin, own.across) == (Fit.INSIDE, 1.0, Across.LEFT)
+    assert all_ == session.job.placing

@@ -25,10 +25,11 @@ from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach, jig_code
 from farbe.layout.laid import laid, places
 from farbe.layout.outline import mirrored_across
+from farbe.layout.placing import largest_inside
 from farbe.model.base import BadInput
 from farbe.model.face import Face, Turn, Turning
 from farbe.model.jig import CircleKeepOut, Place, PocketKind
-from farbe.model.piece import Outline, Rectangle
+from farbe.model.piece import Circle, Outline, Rectangle
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
 
@@ -212,3 +213,24 @@ def test_nothing_overlaps_or_lies_outside_unless_it_is_said(
         assert "outside-bed" in said
     if all(bed.contains(one.envelope.buffer(3 * reach + 20)) for one in outlines):
         assert "outside-bed" not in said
+
+
+@pytest.mark.parametrize("turned", [0.0, 30.0])
+def test_inside_the_outline_is_as_large_as_goes(job: Faced, turned: float) -> None:
+    """Against a fine search of all middles by brute force."""
+    shape = HOOK.replace(rings=(tuple((x * 2, y * 2) for x, y in HOOK.rings[0]),))
+    x, y, scale = largest_inside(shape, 0.5, 12.0, 5.0, turned)
+    room = Polygon(shape.rings[0]).buffer(-0.5)
+    placed = affinity.rotate(box(-6, -2.5, 6, 2.5), turned, origin=(0, 0))
+
+    def fits(at_x: float, at_y: float, by: float) -> bool:
+        return room.contains(affinity.affine_transform(placed, (by, 0, 0, by, at_x, at_y)))
+
+    assert fits(x, y, scale - 1e-3)
+    beaten = [
+        (a, b) for a in np.arange(-18, 18, 0.5) for b in np.arange(-12, 12, 0.5)
+        if fits(a, b, scale * 1.03)
+    ]  # fmt: skip
+    assert not beaten
+    # In a circle the diagonal counts, and not its box.
+    assert largest_inside(Circle(diameter=50), 0.0, 30, 40, 0.0)[2] == pytest.approx(1, abs=2e-3)

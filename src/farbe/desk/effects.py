@@ -97,6 +97,10 @@ EFFECTS: dict[str, str] = {
     say("Tool diameter, 0 for none"): say(
         "Corners are cut deeper, so that a round tool leaves room for sharp ones"
     ),
+    say("Pocket fit"): say("Where this pocket's size comes from, if not from all"),
+    say("Pocket aligned across"): say("Left, middle or right in this pocket alone"),
+    say("Pocket aligned along"): say("Near, middle or far in this pocket alone"),
+    say("Pocket margin"): say("What stays free along the edge in this pocket alone"),
     say("Shown as"): say("Printed as letters, or as a code that machines read"),
     say("Prints of the code"): say("Dark modules on a light piece, light ones on a dark piece"),
     say("Serial starts at"): say("The number of the first pocket where a text says {serial}"),

@@ -19,6 +19,7 @@ from farbe.desk.workers import Workers
 from farbe.edits.places import guide_was_made
 from farbe.estimate.steps import Step
 from farbe.folders import press_folder, queue_folder
+from farbe.layout.again import only_again
 from farbe.layout.faced import Faced
 from farbe.layout.loads import loads_of
 from farbe.model.base import BadInput
@@ -195,6 +196,22 @@ class PressDesk(QObject):
         self._workers.in_turn(
             "add to the queue", work, lambda numbers: self._added(job, numbers),
             title=say("Looking at the job"),
+        )  # fmt: skip
+
+    def add_again(self, numbers: list[int]) -> None:
+        """Put some pieces of the open job into the queue, which failed and are printed anew."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+        try:
+            made = only_again(job.job, tuple(numbers))
+        except BadInput as error:
+            self._session.said.emit(str(error))
+            return
+        self._workers.in_turn(
+            "add to the queue",
+            lambda report: (add_job(Queue(queue_folder()), made, store, report=report),),
+            lambda found: self._added(Faced(made), found), title=say("Looking at the job"),
         )  # fmt: skip
 
     def _added(self, job: Faced, numbers: tuple[int, ...]) -> None:

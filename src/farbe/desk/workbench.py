@@ -69,7 +69,7 @@ class Workbench(QWidget):
         self.section = Section(desk.session)
         self._makers: dict[Station, Callable[[], StationView]] = {
             Station.PIECE: lambda: piece_station(desk),
-            Station.BED: lambda: bed_station(desk),
+            Station.BED: lambda: bed_station(desk, press.add_again),
             Station.LAYERS: lambda: layers_station(desk, self.section),
             Station.PROOF: lambda: proof_station(desk),
             Station.RUN: lambda: run_station(desk, press, watcher),

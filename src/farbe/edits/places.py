@@ -216,6 +216,35 @@ def add_place(document: Editor, at: tuple[float, float] | None = None) -> None:
     document.edit(say("Add a pocket"), change)
 
 
+def repeat_places(
+    document: Editor, numbers: Set[int], columns: int, rows: int, step: tuple[float, float]
+) -> None:
+    """Repeat pockets as a grid, beside the grids that there are.
+
+    Parameters
+    ----------
+    document : the job that is worked on
+    numbers : of the pockets that are repeated, from 1
+    columns, rows : how many there are then, with those that are repeated
+    step : mm from one to the next, along the datum's axes
+    """
+
+    def change(job: Faced) -> Faced:
+        told = own_places(job)
+        chosen = [told[number - 1] for number in sorted(numbers)]
+        more = (
+            place.replace(x=round(place.x + column * step[0], 4),
+                          y=round(place.y + row * step[1], 4))
+            for row in range(rows)
+            for column in range(columns)
+            if row or column
+            for place in chosen
+        )  # fmt: skip
+        return with_places(job, (*told, *more))
+
+    document.edit(say("Repeat pockets"), change)
+
+
 def remove_places(document: Editor, numbers: Set[int]) -> None:
     """Take pockets away; those behind them move up.
 

@@ -11,6 +11,7 @@ import numpy.typing as npt
 from shapely import STRtree
 from shapely.geometry import LinearRing, Polygon, box
 
+from farbe.layout.beside import share_a_board
 from farbe.layout.carrier import Base, carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
@@ -78,6 +79,9 @@ def cut_page(
     own = (*shapes, *({} for _ in (job, *others)))
     page = _job_page(job, own[0])
     for number, other in enumerate(others, start=2):
+        if any(share_a_board(other, one) for one in (job, *others[: number - 2])):
+            # All pockets of the board are there.
+            continue
         more = _job_page(other, own[number - 1])
         lines = tuple((f"{name}-of-{number}", line) for name, line in more.lines)
         page = replace(page, lines=(*page.lines, *lines), texts=(*page.texts, *more.texts))

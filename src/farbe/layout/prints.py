@@ -195,8 +195,14 @@ def _changed(placing: Placing, change: PocketChange | None) -> Placing:
     """A placing with a pocket's own change on top."""
     if change is None:
         return placing
+    own = {
+        field: value
+        for field in ("fit", "across", "along", "margin")
+        if (value := getattr(change, field)) is not None
+    }
     return placing.model_copy(
-        update={
+        update=own
+        | {
             "offset_x": placing.offset_x + change.offset_x,
             "offset_y": placing.offset_y + change.offset_y,
             "rotation": (placing.rotation + change.rotation) % 360.0,

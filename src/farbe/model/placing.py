@@ -21,6 +21,7 @@ class Fit(StrEnum):
     ACTUAL = "actual"
     FIT = "fit"
     FILL = "fill"
+    INSIDE = "inside"
 
 
 class Across(Spoken):
@@ -60,7 +61,8 @@ class PocketChange(Value):
     """What one pocket prints otherwise than all: another artwork, moved, turned, sized, mirrored.
 
     ``artwork`` is the key of one of the job's artworks; None leaves it as it comes. Moves and
-    turns come on top of the job's placing, ``scale`` multiplies it.
+    turns come on top of the job's placing, ``scale`` multiplies it. ``fit``, ``across``, ``along``
+    and ``margin`` take the place of the job's; None leaves them.
     """
 
     pocket: Annotated[int, Field(ge=1)]
@@ -70,3 +72,7 @@ class PocketChange(Value):
     scale: ScalePercent = 100.0
     rotation: Rotation = 0.0
     mirror: bool = False
+    fit: Fit | None = None
+    across: Across | None = None
+    along: Along | None = None
+    margin: Margin | None = None

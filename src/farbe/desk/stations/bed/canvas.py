@@ -65,6 +65,8 @@ class BedCanvas(BedWorld):
     choice_changed = Signal()
     #: What was clicked, and which of its kind: its values are wanted.
     pointed_at = Signal(object, int)
+    #: These pieces failed and are wanted again.
+    wanted_again = Signal(object)
     #: The jig may be moved in the picture, or stays where it is.
     jig_loosened = Signal(bool)
 

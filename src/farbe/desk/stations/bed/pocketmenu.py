@@ -56,8 +56,11 @@ def fill_menu(canvas: BedCanvas, session: Session, menu: QMenu, place: QPointF) 
         lambda: bed_edits.set_apart(session, chosen, PocketChange(pocket=1)),
     )
     plain.setEnabled(any(change.pocket in chosen for change in job.changes))
+    menu.addSeparator()
+    menu.addAction(
+        say("They failed: print them again"), lambda: canvas.wanted_again.emit(sorted(chosen))
+    )
     if job.jig.places:
-        menu.addSeparator()
         menu.addAction(
             say("Turn by {degrees}°", degrees=90),
             lambda: place_edits.turn_places(session, chosen, 90),

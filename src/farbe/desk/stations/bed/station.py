@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PySide6.QtWidgets import QVBoxLayout
 
 from farbe.desk.inspector import Inspector
@@ -99,9 +101,10 @@ class BedInspector(Inspector):
             self.text.choose(which)
 
 
-def bed_station(desk: Desk) -> StationView:
-    """The station's picture, inspector and tray."""
+def bed_station(desk: Desk, print_again: Callable[[list[int]], None]) -> StationView:
+    """The station's picture, inspector and tray; what failed is printed again as is told."""
     canvas = BedCanvas(desk)
+    canvas.wanted_again.connect(print_again)
     film = RollCanvas(desk, canvas)
     over = QVBoxLayout(canvas)
     over.setContentsMargins(0, 0, 0, 0)

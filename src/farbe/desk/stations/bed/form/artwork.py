@@ -30,6 +30,7 @@ class ArtworkPart(Part):
         fits = [
             (Fit.ACTUAL, say("its own")),
             (Fit.FIT, say("as large as fits")),
+            (Fit.INSIDE, say("inside the outline")),
             (Fit.FILL, say("fills it")),
         ]
         self.choice(say("Size"), say("Artwork fit"), fits, "placing.fit")

@@ -33,6 +33,7 @@ from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.drawingdialog import read_drawing
+from farbe.desk.stations.bed.repeatdialog import RepeatDialog
 from farbe.desk.stations.part import Part
 from farbe.desk.theme import fixed
 from farbe.edits import places as place_edits
@@ -243,11 +244,19 @@ class PlacesPart(Part):
                 partial(self._turn, degrees),
             )
         menu.addSeparator()
+        menu.addAction(say("Repeat as a grid…"), self._repeat)
         menu.addAction(say("Number by rows"), lambda: place_edits.number_by_rows(session))
         return menu
 
     def _turn(self, degrees: float) -> None:
         place_edits.turn_places(self.session, self._canvas.selected, degrees)
+
+    def _repeat(self) -> None:
+        job = self.session.job
+        if job is not None:
+            shape, jig = job.piece.shape, job.jig
+            step = shape.width + jig.gap_x, shape.height + jig.gap_y
+            RepeatDialog(self.session, self._canvas.selected, step, self.form).open()
 
     def _with_several(self, edit: Callable[..., None]) -> None:
         if len(self._canvas.selected) < 2:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from PySide6.QtWidgets import QComboBox, QSizePolicy
@@ -14,8 +15,10 @@ from farbe.desk.stations.part import Part
 from farbe.edits import bed as bed_edits
 from farbe.edits.bed import change_of, with_change
 from farbe.layout.correction import by_datum
-from farbe.layout.figures import bare_length, measure
+from farbe.layout.faced import Faced
+from farbe.layout.figures import bare_length, measure, number
 from farbe.layout.laid import allotted
+from farbe.model.placing import Across, Along, Fit, PocketChange
 from farbe.said import say
 
 
@@ -58,6 +61,29 @@ class PocketPart(Part):
         )  # fmt: skip
         form.row(say("Shown"), mirrored)
         self._fields.append(mirrored)
+        form.fold(say("Size and alignment"))
+        fits: list[tuple[Fit | None, str]] = [
+            (None, say("as all")), (Fit.ACTUAL, say("its own")),
+            (Fit.FIT, say("as large as fits")), (Fit.INSIDE, say("inside the outline")),
+            (Fit.FILL, say("fills it")),
+        ]  # fmt: skip
+        self._choice_row(say("Size"), say("Pocket fit"), fits, "fit")
+        across = [(None, say("as all")), *((one, one.words) for one in Across)]
+        self._choice_row(say("Across"), say("Pocket aligned across"), across, "across")
+        along = [(None, say("as all")), *((one, one.words) for one in Along)]
+        self._choice_row(say("Along"), say("Pocket aligned along"), along, "along")
+        margin = self.number(
+            say("Pocket margin"),
+            (
+                lambda j: j.placing.margin if (own := self._change(j).margin) is None else own,
+                lambda j, v: with_change(
+                    j, self._canvas.selected, margin=None if v == j.placing.margin else v
+                ),
+            ),
+            step=0.5,
+        )
+        self._fields.append(margin)
+        form.row(say("Margin"), margin)
         self._reset = form.button(say("Print as all do"), self._forget)
 
     def _field(self, words: str, field: str, **more: Any) -> NumberField:
@@ -71,6 +97,19 @@ class PocketPart(Part):
         )
         self._fields.append(made)
         return made
+
+    def _change(self, job: Faced) -> PocketChange:
+        return change_of(job, self._canvas.chosen)
+
+    def _choice_row(
+        self, words: str, name: str, choices: Sequence[tuple[Any, str]], field: str
+    ) -> None:
+        made = ChoiceField(
+            self.session, name, choices, lambda j: getattr(self._change(j), field),
+            lambda j, v: with_change(j, self._canvas.selected, **{field: v}),
+        )  # fmt: skip
+        self.form.row(words, made)
+        self._fields.append(made)
 
     def _take_artwork(self, index: int) -> None:
         digest = self._artwork.itemData(index)
@@ -106,10 +145,18 @@ class PocketPart(Part):
         else:
             what = allotted(job).prints.get(pocket.number)
             prints = what.artwork.file_name if what is not None and what.artwork else say("nothing")
-            self._title.setText(say("Pocket {pocket}", pocket=pocket.number))
+            self._title.setText(say("Pocket {pocket}", pocket=pocket.shown))
             x, y = by_datum(job, pocket.x, pocket.y)
             self._place.setText(
                 say(
+                    "centre {x}, {y} by the datum, turned by {turn}°; prints {prints}",
+                    x=bare_length(x),
+                    y=measure(y),
+                    turn=number(pocket.turn),
+                    prints=prints if pocket.on else say("nothing"),
+                )
+                if job.jig.places
+                else say(
                     "row {row}, place {column}; centre {x}, {y} by the datum; prints {prints}",
                     row=pocket.row + 1,
                     column=pocket.column + 1,
