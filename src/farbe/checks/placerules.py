@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from shapely import STRtree, affinity
+from shapely.geometry import Polygon
 
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.pocketrules import listed
@@ -46,15 +47,20 @@ def least_gap(pieces: tuple[LaidPiece, ...], within: float) -> float | None:
     return found if found is not None and found < within else None
 
 
+def _lying(job: Faced) -> tuple[tuple[LaidPiece, ...], list[Polygon], STRtree]:
+    """Pieces, their outlines on the bed, and what finds those near a place."""
+    pieces = laid(job)
+    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
+    return pieces, outlines, STRtree(outlines)
+
+
 @rule("pockets-overlap", on=Bed)
 def pockets_keep_apart(facts: Facts) -> Iterator[Check]:
     """Pockets that are told one by one do not lie over each other."""
     job = facts.job
     if not job.jig.places:
         return
-    pieces = laid(job)
-    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
-    tree = STRtree(outlines)
+    pieces, outlines, tree = _lying(job)
     met = set[int]()
     for one, other in tree.query(outlines, predicate="intersects").T.tolist():
         if one < other and outlines[one].intersection(outlines[other]).area > LEAST_OVERLAP:
@@ -77,9 +83,7 @@ def pockets_keep_off(facts: Facts) -> Iterator[Check]:
     job = facts.job
     if not job.jig.places:
         return
-    pieces = laid(job)
-    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
-    tree = STRtree(outlines)
+    pieces, outlines, tree = _lying(job)
     zones = [keep_out_on_bed(zone, job.jig.datum, job.printer) for zone in job.jig.keep_outs]
     under = {
         pieces[at].number

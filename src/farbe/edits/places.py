@@ -17,6 +17,8 @@ from farbe.model.face import Face
 from farbe.model.jig import MadeGuide, Place
 from farbe.said import Spoken, say, say_count
 
+_NONE_LEFT = say("A jig has one pocket at least; go back to a grid instead.")
+
 
 class Edge(Spoken):
     """What of pieces is aligned, as the operator stands before the bed."""
@@ -51,15 +53,18 @@ def own_places(job: Faced) -> tuple[Place, ...]:
     return tuple(found)
 
 
-def with_places(job: Faced, own: Iterable[Place], was: Mapping[int, int] | None = None) -> Faced:
+def _all_places(job: Faced) -> tuple[Place, ...]:
+    """All pockets of the board in the order of their numbers, those of a grid as well."""
+    return job.jig.places or own_places(job)
+
+
+def with_places(job: Faced, own: Iterable[Place]) -> Faced:
     """The job with other pockets for its pieces; those of other kinds stay.
 
     Parameters
     ----------
     job : as one of its faces has it
     own : the pockets of its kind, in the order of their numbers
-    was : for numbers before, from 1, the number that each has now; what is switched off or set
-        apart goes with its pocket, and with those that are gone. None if all stay.
 
     Raises
     ------
@@ -68,15 +73,14 @@ def with_places(job: Faced, own: Iterable[Place], was: Mapping[int, int] | None 
     """
     kind, mine = job.jig.kind, [place.model_copy(update={"kind": job.jig.kind}) for place in own]
     if not mine:
-        raise BadInput(say("A jig has one pocket at least; go back to a grid instead."))
+        raise BadInput(_NONE_LEFT)
     made, rest = list[Place](), iter(mine)
     for place in job.jig.places:
         if place.kind != kind:
             made.append(place)
         elif (one := next(rest, None)) is not None:
             made.append(one)
-    changed = with_jig(job, places=(*made, *rest))
-    return changed if was is None else _renumbered(changed, was)
+    return with_jig(job, places=(*made, *rest))
 
 
 def _renumbered(job: Faced, was: Mapping[int, int]) -> Faced:
@@ -136,12 +140,12 @@ def change_places(job: Faced, numbers: Set[int], change: Callable[[int, Place], 
     Parameters
     ----------
     job : as one of its faces has it
-    numbers : of the pockets, from 1
+    numbers : of the pockets
     change : from a number and its place to another place
     """
-    told = enumerate(own_places(job), start=1)
-    return with_places(
-        job, (change(number, place) if number in numbers else place for number, place in told)
+    told = enumerate(_all_places(job), start=1)
+    return with_jig(
+        job, places=tuple(change(n, place) if n in numbers else place for n, place in told)
     )
 
 
@@ -155,7 +159,7 @@ def drag_places(document: Editor, start: Faced, numbers: Set[int], by: tuple[flo
     numbers : of the pockets, from 1
     by : mm along the datum's axes
     """
-    before = own_places(start)
+    before = _all_places(start)
 
     def moved(number: int, _: Place) -> Place:
         was = before[number - 1]
@@ -206,12 +210,14 @@ def add_place(document: Editor, at: tuple[float, float] | None = None) -> None:
     """
 
     def change(job: Faced) -> Faced:
-        told = own_places(job)
+        told = _all_places(job)
         if at is not None:
-            return with_places(job, (*told, Place(x=round(at[0], 1), y=round(at[1], 1))))
-        last = told[-1]
-        step = job.piece.shape.width + job.jig.gap_x
-        return with_places(job, (*told, last.replace(x=round(last.x + step, 4))))
+            one = Place(x=round(at[0], 1), y=round(at[1], 1), kind=job.jig.kind)
+        else:
+            last = own_places(job)[-1]
+            step = job.piece.shape.width + job.jig.gap_x
+            one = last.replace(x=round(last.x + step, 4))
+        return with_jig(job, places=(*told, one))
 
     document.edit(say("Add a pocket"), change)
 
@@ -230,7 +236,7 @@ def repeat_places(
     """
 
     def change(job: Faced) -> Faced:
-        told = own_places(job)
+        told = _all_places(job)
         chosen = [told[number - 1] for number in sorted(numbers)]
         more = (
             place.replace(x=round(place.x + column * step[0], 4),
@@ -240,7 +246,7 @@ def repeat_places(
             if row or column
             for place in chosen
         )  # fmt: skip
-        return with_places(job, (*told, *more))
+        return with_jig(job, places=(*told, *more))
 
     document.edit(say("Repeat pockets"), change)
 
@@ -255,13 +261,13 @@ def remove_places(document: Editor, numbers: Set[int]) -> None:
     """
 
     def change(job: Faced) -> Faced:
-        told = own_places(job)
+        told = _all_places(job)
         kept = [number for number in range(1, len(told) + 1) if number not in numbers]
-        return with_places(
-            job,
-            (told[number - 1] for number in kept),
-            {number: now for now, number in enumerate(kept, start=1)},
-        )
+        places_ = tuple(told[number - 1] for number in kept)
+        if not any(place.kind == job.jig.kind for place in places_):
+            raise BadInput(_NONE_LEFT)
+        now = {number: at for at, number in enumerate(kept, start=1)}
+        return _renumbered(with_jig(job, places=places_), now)
 
     words = say_count(len(numbers), "Remove a pocket", "Remove {count} pockets")
     document.edit(words, change)
@@ -337,14 +343,11 @@ def number_by_rows(document: Editor) -> None:
     """
 
     def change(job: Faced) -> Faced:
-        kind, told = job.jig.kind, job.jig.places or own_places(job)
+        told = _all_places(job)
         apart = min(job.piece.shape.width, job.piece.shape.height) / 2
-        order = [told[at] for at in by_rows([(one.x, one.y) for one in told], apart)]
-        mine = [id(one) for one in told if one.kind == kind]
-        own = {one: number for number, one in enumerate(mine, start=1)}
-        now = [id(one) for one in order if one.kind == kind]
-        was = {own[one]: number for number, one in enumerate(now, start=1)}
-        return _renumbered(with_jig(job, places=tuple(order)), was)
+        order = by_rows([(one.x, one.y) for one in told], apart)
+        was = {at + 1: number for number, at in enumerate(order, start=1)}
+        return _renumbered(with_jig(job, places=tuple(told[at] for at in order)), was)
 
     document.edit(say("Number by rows"), change)
 

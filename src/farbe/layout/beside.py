@@ -242,16 +242,16 @@ def share_a_board(one: Faced, other: Faced) -> bool:
 def _on_its_board(job: Faced, placed: list[Faced]) -> Faced | None:
     """The job as it is, if its board is there already and its pockets are free."""
     there = [one for one in placed if share_a_board(one, job)]
-    used = {piece.on_board: one.name for one in there for piece in laid(one)}
+    used = {piece.number: one.name for one in there for piece in laid(one)}
     for piece in laid(job):
-        if piece.on_board in used:
+        if piece.number in used:
             raise BadInput(
                 say(
                     "{job} and {other} both print into pocket {pocket} of their board; switch it "
                     "off in one of them.",
                     job=job.name,
-                    other=used[piece.on_board],
-                    pocket=piece.on_board,
+                    other=used[piece.number],
+                    pocket=piece.number,
                 )
             )
     return job if there else None

@@ -199,7 +199,7 @@ def jig_code(job: Faced) -> str:
             (number, kind, *_place(pocket))
             for kind in range(len(job.jig.kinds))
             for pocket in bed_pockets(job.replace(jig=job.jig.replace(kind=kind)))
-            for number in (pocket.on_board + job.jig.count_from - 1,)
+            for number in (pocket.number + job.jig.count_from - 1,)
         ]
     else:
         facts["piece"] = _corners(job)

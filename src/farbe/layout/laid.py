@@ -35,7 +35,6 @@ class LaidPiece:
     straight : the same before it is turned by itself
     size : width and height in mm that it takes as it lies
     turn : degrees, anticlockwise, by which its print is turned besides how all pieces lie
-    on_board : its number among all pockets of the board, of any kind
     """
 
     number: int
@@ -51,12 +50,11 @@ class LaidPiece:
     straight: Polygon
     size: tuple[float, float]
     turn: float
-    on_board: int
 
     @property
     def shown(self) -> int:
         """Its number as guide, ticket and cutting file say it; no other on the board has it."""
-        return self.on_board + self.job.jig.count_from - 1
+        return self.number + self.job.jig.count_from - 1
 
     def around(self, shape: Turnable) -> Turnable:
         """What is drawn around a straight piece, as it lies around this one.
@@ -151,7 +149,6 @@ def places(job: Faced) -> tuple[LaidPiece, ...]:
             LaidPiece(
                 pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, job, what,
                 form.number, form.outline, form.straight, form.size, pocket.turn,
-                pocket.on_board or pocket.number,
             )
         )  # fmt: skip
     return tuple(found)

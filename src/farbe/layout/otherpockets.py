@@ -69,7 +69,7 @@ def other_pockets(job: Faced) -> tuple[OtherPocket, ...]:
         found += [
             OtherPocket(
                 affinity.rotate(straight, pocket.turn, origin=(0.0, 0.0)), pocket.x, pocket.y,
-                kind, pocket.on_board + job.jig.count_from - 1, pocket.turn,
+                kind, pocket.number + job.jig.count_from - 1, pocket.turn,
             )
             for pocket in bed_pockets(other)
         ]  # fmt: skip

@@ -22,9 +22,9 @@ from farbe.model.printer import Printer
 class Pocket:
     """A place for one piece.
 
-    Number from 1, grid place from 0, middle in mm from the bed's near left corner, x to the
-    right, y away from the operator. ``turn`` is in degrees, anticlockwise, besides how all
-    pieces lie. ``on_board`` is its number among all pockets of the board, of any kind.
+    Number from 1, among all pockets of the board of any kind; grid place from 0; middle in mm
+    from the bed's near left corner, x to the right, y away from the operator. ``turn`` is in
+    degrees, anticlockwise, besides how all pieces lie.
     """
 
     number: int
@@ -34,7 +34,6 @@ class Pocket:
     y: float
     on: bool
     turn: float = 0.0
-    on_board: int = 0
 
 
 @dataclass(frozen=True)
@@ -178,7 +177,7 @@ def pockets(
         if came_up is not None and came_up.board:
             x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
         on = number not in jig.off and number <= last
-        result.append(Pocket(number, column, row, x, y, on, on_board=number))
+        result.append(Pocket(number, column, row, x, y, on))
     return tuple(result)
 
 
@@ -189,13 +188,13 @@ def _one_by_one(jig: Jig, printer: Printer, came_up: Turning | None) -> tuple[Po
     # On a board that was turned over, what leaned one way leans the other.
     over = came_up is not None and came_up.board
     result = []
-    for number, (on_board, place) in enumerate(own, start=1):
+    for order, (number, place) in enumerate(own, start=1):
         x, y = to_bed(jig.datum, printer, place.x, place.y)
         if came_up is not None and came_up.board:
             x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
-        on = number not in jig.off and number <= last
+        on = number not in jig.off and order <= last
         turn = (-place.turn if over else place.turn) % 360.0
-        result.append(Pocket(number, number - 1, 0, x, y, on, turn, on_board))
+        result.append(Pocket(number, order - 1, 0, x, y, on, turn))
     return tuple(result)
 
 

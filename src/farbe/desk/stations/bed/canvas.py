@@ -138,9 +138,11 @@ class BedCanvas(BedWorld):
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
         self._code = jig_code(job) if job else ""
-        if job and self.chosen > len(self._pockets):
-            # It was taken away.
-            self.chosen, self.banded = max(1, len(self._pockets)), frozenset()
+        there = [pocket.number for pocket in self._pockets]
+        if there and (self.chosen not in there or not self.banded <= set(there)):
+            # It was taken away, or is for other pieces.
+            last = max((number for number in there if number <= self.chosen), default=there[0])
+            self.chosen, self.banded = last, frozenset()
         self._others = other_pockets(job) if job else ()
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None

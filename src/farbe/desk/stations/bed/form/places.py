@@ -60,9 +60,12 @@ class PlacesModel(QAbstractTableModel):
         super().__init__()
         self._session = session
         self.places: tuple[Place, ...] = ()
+        #: Of the pockets, row by row.
+        self.numbers: tuple[int, ...] = ()
 
-    def show(self, places: tuple[Place, ...]) -> None:
+    def show(self, places: tuple[Place, ...], numbers: tuple[int, ...]) -> None:
         """Show these."""
+        self.numbers = numbers
         if len(places) != len(self.places):
             self.beginResetModel()
             self.places = places
@@ -91,7 +94,7 @@ class PlacesModel(QAbstractTableModel):
             return None
         place = self.places[index.row()]
         if index.column() == 0:
-            return str(index.row() + 1)
+            return str(self.numbers[index.row()])
         if index.column() == 3:
             return f"{number(place.turn, 3)}°"
         return bare_length(getattr(place, _FIELDS[index.column() - 1]), 3)
@@ -110,7 +113,7 @@ class PlacesModel(QAbstractTableModel):
         try:
             amount = parse_amount(str(value).replace("°", ""), "" if field == "turn" else "mm")
             amount = amount % 360.0 if field == "turn" else amount
-            which = index.row() + 1
+            which = self.numbers[index.row()]
             self._session.edit(
                 say("Place of a pocket"),
                 lambda job: place_edits.change_places(
@@ -301,7 +304,7 @@ class PlacesPart(Part):
 
     def _chosen(self) -> None:
         if not self._choosing:
-            rows = {index.row() + 1 for index in self.table.selectedIndexes()}
+            rows = {self.model.numbers[index.row()] for index in self.table.selectedIndexes()}
             self._choosing = True
             if len(rows) == 1:
                 self._canvas.choose(min(rows))
@@ -316,10 +319,12 @@ class PlacesPart(Part):
         model = self.table.selectionModel()
         model.clearSelection()
         how = QItemSelectionModel.SelectionFlag.Select | QItemSelectionModel.SelectionFlag.Rows
-        for which in sorted(self._canvas.selected):
-            if which <= len(self.model.places):
-                model.select(self.model.index(which - 1, 0), how)
-        self.table.scrollTo(self.model.index(min(self._canvas.selected) - 1, 0))
+        chosen = self._canvas.selected
+        rows = [row for row, number_ in enumerate(self.model.numbers) if number_ in chosen]
+        for row in rows:
+            model.select(self.model.index(row, 0), how)
+        if rows:
+            self.table.scrollTo(self.model.index(rows[0], 0))
         self._choosing = False
 
     def refresh(self) -> None:
@@ -328,7 +333,7 @@ class PlacesPart(Part):
             return
         single = bool(job.jig.places)
         told = own_places(job) if single else ()
-        self.model.show(told)
+        self.model.show(told, tuple(pocket.number for pocket in self._canvas.pockets))
         for widget, shown in (
             (self._free, not single), (self.table, single), (self._back, single),
             (self._kind_row, len(job.jig.kinds) > 1), *((row, single) for row in self._rows),

@@ -136,7 +136,7 @@ class PocketPart(Part):
         if job is None or not found:
             return
         chosen = [p for p in found if p.number in canvas.selected]
-        pocket = found[max(0, min(canvas.chosen, len(found)) - 1)]
+        pocket = next((p for p in found if p.number == canvas.chosen), found[0])
         on = any(p.on for p in chosen)
         self._switch.setText(say("Switch off") if on else say("Switch on"))
         if canvas.banded:
