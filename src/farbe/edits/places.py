@@ -258,6 +258,11 @@ def remove_places(document: Editor, numbers: Set[int]) -> None:
     ----------
     document : the job that is worked on
     numbers : of the pockets, from 1
+
+    Raises
+    ------
+    BadInput
+        If none were left; a document says so.
     """
 
     def change(job: Faced) -> Faced:

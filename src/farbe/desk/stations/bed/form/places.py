@@ -340,6 +340,8 @@ class PlacesPart(Part):
         ):  # fmt: skip
             widget.setVisible(shown)
         self._fill_kinds(job)
+        if single:
+            self._show_choice()
         fixed(self.table, high=30 + 30 * max(1, min(ROWS - (len(job.jig.kinds) > 1), len(told))))
         self._words.setText("" if single else say("Pockets lie on the jig's grid."))
         self._words.setVisible(not single)

@@ -61,6 +61,7 @@ class PocketPart(Part):
         )  # fmt: skip
         form.row(say("Shown"), mirrored)
         self._fields.append(mirrored)
+        self._reset = form.button(say("Print as all do"), self._forget)
         form.fold(say("Size and alignment"))
         fits: list[tuple[Fit | None, str]] = [
             (None, say("as all")), (Fit.ACTUAL, say("its own")),
@@ -84,7 +85,6 @@ class PocketPart(Part):
         )
         self._fields.append(margin)
         form.row(say("Margin"), margin)
-        self._reset = form.button(say("Print as all do"), self._forget)
 
     def _field(self, words: str, field: str, **more: Any) -> NumberField:
         made = self.number(
