@@ -147,6 +147,8 @@ def test_a_jig_that_is_moved_after_its_guide_was_made_is_said(
     here = part(window)
     here.desk.exports.guide(tmp_path / "jig.svg"), settle(window)
     assert session.undo_name == "The guide was made" and not moved()
+    # It is noted, and nobody is asked to save for that alone.
+    assert not session.unsaved and not window.isWindowModified()
     session.edit("Gap", lambda j: j.replace(jig=j.jig.replace(gap_x=5.5, off=frozenset({2}))))
     assert len(moved()) == 1 and first.job.printer is session.job.job.printer
     check = next(c for c in window.results.findings.checks if c.code == "jig-moved")

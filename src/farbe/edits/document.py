@@ -101,7 +101,11 @@ class Document:
 
     @property
     def unsaved(self) -> bool:
-        return self._job is not None and self._job is not self._saved and self._job != self._saved
+        job, saved = self._job, self._saved
+        if job is None or job is saved or saved is None:
+            return job is not None and saved is None
+        # That its guide was made is noted, and kept when it is saved; nobody is asked for that.
+        return job.model_copy(update={"made_guide": saved.made_guide}) != saved
 
     @property
     def undo_name(self) -> str | None:
