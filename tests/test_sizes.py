@@ -159,11 +159,6 @@ def usual(qapp: QApplication) -> Iterator[QApplication]:
     use_theme(qapp, LIGHT)
 
 
-def test_nothing_is_cut_in_the_smallest_window(window: MainWindow, usual: QApplication) -> None:
-    window.session.take(SAMPLES["jar-lids"](window.session.store)), settle(window)
-    assert cut_at(window, usual, SIZES[-2:-1]) == {}
-
-
 @pytest.mark.long
 @pytest.mark.parametrize("sample", SAMPLES)
 def test_nothing_is_cut(window: MainWindow, usual: QApplication, sample: str) -> None:
