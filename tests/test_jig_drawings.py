@@ -16,12 +16,21 @@ from shapely.geometry import Polygon
 from farbe.files.jigdrawing import read_jig_drawing
 from farbe.layout.alike import lies_as
 from farbe.layout.bedframe import from_bed
-from farbe.layout.drawnjig import Use, kinds_of, proposed, with_drawn
+from farbe.layout.drawnjig import (
+    DrawnPocket,
+    Use,
+    kinds_of,
+    pocket_of,
+    proposed,
+    told_apart,
+    with_drawn,
+)
 from farbe.layout.faced import Faced
 from farbe.layout.laid import places
+from farbe.layout.outline import outline
 from farbe.model.base import BadInput
-from farbe.model.jig import Corner
-from farbe.model.piece import Circle, Outline, Rectangle
+from farbe.model.jig import Corner, RectangleKeepOut
+from farbe.model.piece import Circle, Ellipse, Outline, Rectangle
 
 HOOK = [(-9, -6), (9, -6), (9, -1), (-2, -1), (-2, 6), (-9, 6)]
 #: Kind, x, y and turn of every pocket that is drawn.
@@ -97,6 +106,26 @@ def test_a_drawn_jig_is_what_was_drawn(job: Faced, tmp_path: Path) -> None:
         (names[kind], round(board.x + x, 2), round(board.y + y, 2), turn if kind != "coin" else 0)
         for kind, x, y, turn in SPOTS
     }
+
+
+def test_pockets_of_the_stated_piece_keep_it_and_clamps_stay(job: Faced) -> None:
+    """The pocket of an oval is drawn larger than it; the piece stays what was stated."""
+    oval = Ellipse(width=30, height=18)
+    clamp = RectangleKeepOut(x=0, y=0, width=5, height=5)
+    there = job.replace(
+        piece=job.piece.replace(shape=oval), jig=job.jig.replace(keep_outs=(clamp,))
+    )
+    pocket = outline(oval, grow=0.4)
+    lines = [
+        DrawnPocket(affinity.translate(affinity.rotate(pocket, turn, origin=(0, 0)), x, 15))
+        for x, turn in ((20, 0), (55, 40))
+    ]
+    known = pocket_of(oval, 0.4)
+    kinds = kinds_of(told_apart(lines), known)
+    assert len(kinds) == 1 and proposed(kinds, known) == (Use.PIECE,)
+    made = with_drawn(there, told_apart(lines), kinds, (Use.PIECE,), 0.4)
+    assert made.piece.shape == oval and made.jig.keep_outs == (clamp,)
+    assert [round(p.turn) % 180 for p in places(made)] == [0, 40]
 
 
 @pytest.mark.parametrize("corner", list(Corner))

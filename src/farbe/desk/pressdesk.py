@@ -184,10 +184,9 @@ class PressDesk(QObject):
         job, store = self._session.first, self._session.store
         if job is None:
             return
-        loads = loads_of(job)
 
         def work(report: Report) -> tuple[int, ...]:
-            queue = Queue(queue_folder())
+            queue, loads = Queue(queue_folder()), loads_of(job)
             return tuple(
                 add_job(queue, one, store, held=held, report=_share(report, at, len(loads)))
                 for at, one in enumerate(loads)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -104,9 +105,7 @@ def _has(fields: Sequence[str], columns: dict[str, int]) -> bool:
 
 
 def _check_numbers(numbers: list[float], name: str) -> None:
-    twice = next((one for one in numbers if numbers.count(one) > 1), None) if (
-        len(set(numbers)) < len(numbers)
-    ) else None  # fmt: skip
+    twice = next((one for one, times in Counter(numbers).items() if times > 1), None)
     if twice is not None:
         raise BadInput(say("{name} has pocket {pocket} twice.", name=name, pocket=f"{twice:g}"))
 

@@ -19,7 +19,7 @@ from farbe.layout.pockets import by_rows
 from farbe.layout.shapewords import shape_in_words
 from farbe.model.base import BadInput
 from farbe.model.jig import CircleKeepOut, Place, PocketKind
-from farbe.model.piece import Circle, Outline, Rectangle, Shape
+from farbe.model.piece import Circle, Ellipse, Outline, Rectangle, RoundBody, Shape
 from farbe.said import Spoken, say, say_count, shipped
 
 #: Circles up to this diameter in mm, where there are larger outlines, are taken for pins.
@@ -153,13 +153,13 @@ def _rounded(lies: Lies, shape: Shape, block: float) -> Lies:
     return Lies(round(lies.x, 4), round(lies.y, 4), turn)
 
 
-def proposed(kinds: Sequence[DrawnKind], piece: Shape) -> tuple[Use, ...]:
+def proposed(kinds: Sequence[DrawnKind], piece: Shape | None) -> tuple[Use, ...]:
     """What each kind of outline probably is; the operator says whether it is.
 
     Parameters
     ----------
     kinds : of a drawing
-    piece : the job's, as large as its pockets are drawn
+    piece : what the pockets of the job's piece are drawn like, if that is known
     """
     largest = max((float(outline(kind.shape).area) for kind in kinds), default=0.0)
 
@@ -199,15 +199,32 @@ def resized(shape: Shape, by: float) -> Shape:
             width=round(shape.width + 2 * by, 4), height=round(shape.height + 2 * by, 4),
             corner_radius=round(radius, 4),
         )  # fmt: skip
-    if isinstance(shape, Outline):
-        grown = outline(shape).buffer(by, join_style="mitre")
-        whole = max(grown.geoms, key=lambda p: p.area) if isinstance(grown, MultiPolygon) else grown
+    if isinstance(shape, Outline | Ellipse):
+        grown = outline(shape, grow=by)
+        parts = grown.geoms if isinstance(grown, MultiPolygon) else (grown,)
+        whole = max(parts, key=lambda part: part.area)
         if not whole.is_empty:
             ring = np.asarray(whole.exterior.coords)[:-1].round(4).tolist()
             return Outline(rings=(tuple((x, y) for x, y in ring),))
     raise BadInput(
         say("A clearance of {clearance} leaves nothing of a pocket.", clearance=measure(-by))
     )
+
+
+def pocket_of(piece: Shape, clearance: float) -> Shape | None:
+    """What the pocket of a piece is drawn like; None for bodies, which lie on rollers.
+
+    Parameters
+    ----------
+    piece : the job's
+    clearance : mm that pockets are drawn larger on each side
+
+    Raises
+    ------
+    BadInput
+        If a clearance below 0 leaves nothing.
+    """
+    return None if isinstance(piece, RoundBody) else resized(piece, clearance)
 
 
 def with_drawn(
@@ -269,23 +286,28 @@ def with_drawn(
         for at in map(by_datum, kind.lies)
     )
     own = next(number for number, (_, use) in enumerate(pockets) if use is Use.PIECE)
+    like_piece = pocket_of(job.piece.shape, clearance)
+
+    def piece_of(kind: DrawnKind) -> Shape:
+        # Pockets of the piece as it was stated are for just that.
+        return job.piece.shape if kind.shape == like_piece else resized(kind.shape, -clearance)
+
     named = tuple(
         PocketKind(
             name=job.piece.name if use is Use.PIECE else shape_in_words(kind.shape)[:80],
-            shape=resized(kind.shape, -clearance),
+            shape=piece_of(kind),
             height=job.piece.height if use is Use.PIECE else 0.0,
         )
         for kind, use in pockets
     )
     made = jig.replace(
         board=board, places=places, kind=own if len(named) > 1 else 0,
-        kinds=named if len(named) > 1 else (), keep_outs=pins, turned=0, off=frozenset(),
-        first_only=None,
+        kinds=named if len(named) > 1 else (),
+        # Clamps stay where they are.
+        keep_outs=(*(one for one in jig.keep_outs if one not in pins), *pins), turned=0,
+        off=frozenset(), first_only=None,
     )  # fmt: skip
-    piece = job.piece.replace(shape=resized(pockets[own][0].shape, -clearance))
-    if len(named) > 1:
-        piece = piece.replace(shape=named[own].shape)
-    return job.replace(jig=made, piece=piece)
+    return job.replace(jig=made, piece=job.piece.replace(shape=named[own].shape))
 
 
 def _frame(drawn: DrawnJig) -> tuple[float, float, float, float]:

@@ -97,7 +97,7 @@ def with_two_readers(job: Faced) -> Faced:
     made = (*other, *middle, *own) if reader is Reader.FACE else (*own, *middle, *other)
     second = Face(
         reader=beyond, artworks=job.artworks, placing=job.placing, texts=job.texts,
-        table=job.table,
+        table=job.table, serial=job.serial, artwork_column=job.artwork_column,
     )  # fmt: skip
     first = job.face.replace(reader=reader, stack=(*made, *varnish))
     return Faced(job.job.replace(faces=(first, second), comes_up=SamePrint()))

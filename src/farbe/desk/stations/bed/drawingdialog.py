@@ -28,8 +28,8 @@ from farbe.layout.drawnjig import (
     DrawnKind,
     Use,
     kinds_of,
+    pocket_of,
     proposed,
-    resized,
     unclosed_words,
     with_drawn,
 )
@@ -41,7 +41,7 @@ from farbe.said import begun, say
 
 #: Letters by which kinds are told apart in the picture.
 LETTERS = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
-#: Kinds beyond this are left out of the list; a drawing of a jig has few.
+#: Kinds beyond this are left out, which is said; a drawing of a jig has few.
 MOST = 12
 
 
@@ -69,6 +69,13 @@ class DrawingPicture(QWidget):
         self.uses: tuple[Use, ...] = ()
         self.setMinimumSize(QSize(px(520), px(360)))
         self.setAccessibleName(say("The drawing"))
+
+    def show_kinds(
+        self, drawn: DrawnJig, kinds: tuple[DrawnKind, ...], uses: tuple[Use, ...]
+    ) -> None:
+        """Show a drawing with what its outlines are."""
+        self._drawn, self.kinds, self.uses = drawn, kinds, uses
+        self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -117,6 +124,7 @@ class DrawingDialog(QDialog):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(say("Jig from {path}", path=path.name))
         self._kinds: tuple[DrawnKind, ...] = ()
+        self._gone = False
         self.uses: list[QComboBox] = []
         self.clearance = QLineEdit(bare_length(desk.session.job.cutting.clearance, 3)
                                    if desk.session.job is not None else "0")  # fmt: skip
@@ -159,21 +167,31 @@ class DrawingDialog(QDialog):
         if job is None:
             return
         try:
-            piece = resized(job.first.piece.shape, self._amount(self.clearance))
+            pocket = pocket_of(job.first.piece.shape, self._amount(self.clearance))
         except BadInput as error:
             self.words.setText(str(error))
             return
-        kinds = kinds_of(self._drawn, piece)[:MOST]
-        if kinds != self._kinds:
-            self._kinds = kinds
-            self._list(proposed(kinds, piece))
-        self._show()
+        drawn = self._drawn
+
+        def take(kinds: tuple[DrawnKind, ...]) -> None:
+            if self._gone:
+                return
+            if kinds != self._kinds:
+                self._kinds = kinds
+                self._list(proposed(kinds, pocket))
+            self._show()
+
+        # A thousand outlines are held against each other, which takes its time.
+        self._desk.workers.start(
+            "drawing", lambda _: kinds_of(drawn, pocket), take,
+            title=say("Reading {path}", path=self._path.name),
+        )  # fmt: skip
 
     def _list(self, uses: tuple[Use, ...]) -> None:
         for combo in self.uses:
             self._form.removeRow(combo)
         self.uses = []
-        for letter, kind, use in zip(LETTERS, self._kinds, uses, strict=False):
+        for letter, kind, use in zip(LETTERS[:MOST], self._kinds, uses, strict=False):
             combo = QComboBox()
             combo.addItems([begun(one.words) for one in Use])
             combo.setCurrentIndex(list(Use).index(use))
@@ -184,17 +202,22 @@ class DrawingDialog(QDialog):
             self.uses.append(combo)
 
     def chosen(self) -> tuple[Use, ...]:
-        """What each kind is said to be."""
-        return tuple(list(Use)[combo.currentIndex()] for combo in self.uses)
+        """What each kind is said to be; kinds that are too many to be listed are nothing."""
+        listed = [list(Use)[combo.currentIndex()] for combo in self.uses]
+        return (*listed, *(Use.NOTHING for _ in self._kinds[len(listed) :]))
 
     def _show(self) -> None:
-        self._picture.kinds, self._picture.uses = self._kinds, self.chosen()
-        self._picture.update()
+        self._picture.show_kinds(self._drawn, self._kinds, self.chosen())
         board = (
             say("The outermost line is the board's edge.") if self._drawn.board is not None
             else say("No line lies around all others, so the board stays as it is.")
         )  # fmt: skip
-        self.words.setText("\n".join(part for part in (board, unclosed_words(self._drawn)) if part))
+        more = len(self._kinds) - len(self.uses)
+        left_out = (
+            say("{count} more shapes are left out; draw pockets alike.", count=more) if more else ""
+        )
+        words = (board, left_out, unclosed_words(self._drawn))
+        self.words.setText("\n".join(part for part in words if part))
 
     def _read_again(self) -> None:
         """Another gap: the drawing is read anew, and asked about anew."""
@@ -205,7 +228,9 @@ class DrawingDialog(QDialog):
             return
 
         def take(drawn: DrawnJig) -> None:
-            self._drawn = self._picture._drawn = drawn
+            if self._gone:
+                return
+            self._drawn = drawn
             self._sort_out()
 
         self._desk.workers.start(
@@ -214,6 +239,11 @@ class DrawingDialog(QDialog):
             take,
             title=say("Reading {path}", path=self._path.name),
         )
+
+    def done(self, result: int) -> None:
+        """Close; what is still worked out for it is not wanted any more."""
+        self._gone = True
+        super().done(result)
 
     def accept(self) -> None:
         job = self._desk.session.job
