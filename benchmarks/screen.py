@@ -21,7 +21,8 @@ from PIL import Image
 
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.layout.packing import Strip, pack_boxes, pack_shapes
+from farbe.layout.packboxes import pack_boxes
+from farbe.layout.packing import Strip, pack_shapes
 from farbe.memory import keep_freed
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Rectangle

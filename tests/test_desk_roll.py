@@ -17,7 +17,7 @@ from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
-from farbe.layout.rolls import film_length, missing, overlapping
+from farbe.layout.rolls import film_length, missing, near_boxes
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.roll import Packing
@@ -88,7 +88,7 @@ def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> 
     QTest.keyClick(canvas, Qt.Key.Key_D)
     roll = now(window).roll
     assert roll is not None and len(roll.places) == 2 and not missing(now(window))
-    assert not overlapping(now(window), roll.gap - 0.01)
+    assert not near_boxes(now(window), roll.gap - 0.01)
     QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.ShiftModifier)
     assert now(window).roll.places[0].x == roll.places[0].x - 1  # type: ignore[union-attr]
     window.session.edit("On top", lambda j: j.replace(

@@ -12,11 +12,11 @@ from conftest import behind, kill_press, sided, small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.estimate.steps import steps
-from farbe.files.handoff import hand_off
+from farbe.files.handoff import hand_off, hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
-from farbe.layout.rolls import film_length, is_laid, place_size
+from farbe.layout.rolls import film_length, is_laid, place_size, sheets
 from farbe.model.base import BadInput
 from farbe.model.face import Turn, Turning
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -107,6 +107,48 @@ def solid(job: Faced):  # type: ignore[no-untyped-def]
     from farbe.model.source import WholePiece
 
     return WHITE_UNDER.replace(source=WholePiece(), treatments=())
+
+
+def test_two_sides_take_several_sheets(banner: Faced, store: ArtStore, tmp_path: Path) -> None:
+    """Each is a hand-off with its own lines, and side B meets side A on each."""
+    assert banner.roll is not None
+    full = behind(banner.replace(stack=(solid(banner), COLOUR)), stack=(solid(banner), COLOUR))
+    many = ganged(full.replace(medium=banner.roll.replace(longest=110)), store)
+    assert [place.sheet for place in many.roll.places] == [0, 0, 1]  # type: ignore[union-attr]
+    tickets = hand_off_sheets(many.job, store, tmp_path / "out")
+    assert [len(ticket.lines) for ticket in tickets] == [2, 1]
+    for number, ticket in enumerate(tickets, start=1):
+        press = TestPress()
+        taken = press.take(tmp_path / "out" / f"sheet-{number}")
+        assert taken.lines == ticket.lines
+        press.print_run("artwork", lambda *_: None)
+        press.turn_over()
+        press.print_run("artwork-back", lambda *_: None)
+        front, back = (
+            next(f for f in films if f.kind == "white").coverage["white"] > 0.5
+            for films in (press.bed.behind, press.bed.on_pieces)
+        )
+        assert np.abs(front[::-1].astype(int) - back).mean() < 0.02
+    # As a whole, both sides are told of the same film, and twice turned it is the first.
+    other = many.other
+    assert other is not None
+    assert film_length(other) == pytest.approx(film_length(many))
+    assert other.other == many
+    assert "sheet-too-long" not in codes_of(many, store)
+    big = tuple(a.replace(width=500.0, height=2000.0, quantity=40 if not i else 0)
+                for i, a in enumerate(banner.artworks))  # fmt: skip
+    behind_ = tuple(a.replace(width=500.0, height=2000.0, quantity=40 if not i else 0)
+                    for i, a in enumerate(banner.other.artworks))  # type: ignore[union-attr]  # fmt: skip
+    film = Roll(width=600, longest=20_000)
+    banners = ganged(behind(banner.replace(artworks=big, medium=film), artworks=behind_), store)
+    assert is_laid(banners) and len(sheets(banners.job)) == 5
+    assert film_length(banners) > 80_000
+    longest = [film_length(Faced(one)) for one in sheets(banners.job)]
+    assert max(longest) <= 20_000 and sum(longest) == pytest.approx(film_length(banners))
+
+
+def codes_of(job: Faced, store: ArtStore) -> set[str]:
+    return {check.code for check in run_checks(Facts(job, store))}
 
 
 def test_a_line_that_is_not_found_waits_for_the_hand(

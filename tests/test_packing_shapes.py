@@ -1,21 +1,28 @@
-"""Artworks laid by their true shapes are as far apart as the gap says, whatever their sizes."""
+"""Artworks on film: little of it is used, and they are as far apart as the gap says."""
 
 from __future__ import annotations
 
-from itertools import combinations
+import math
+import random
+from collections.abc import Iterator
+from itertools import combinations, product
 from pathlib import Path
 
 import numpy as np
 import pytest
+import rectpack
 from PIL import Image, ImageDraw
 from shapely import affinity
 from shapely.geometry import Polygon
 
+from farbe.checks.check import Facts
+from farbe.checks.filmrules import artworks_keep_off
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.layout.packboxes import pack_boxes
 from farbe.layout.packing import Strip, pack_shapes
 from farbe.layout.rolls import roll_of_face
-from farbe.model.roll import Packing, Roll
+from farbe.model.roll import FilmPlace, Packing, Roll
 from farbe.render.footprints import footprint_of, ganged
 
 PER_MM = 300 / 25.4
@@ -80,3 +87,110 @@ def test_mixed_shapes_of_odd_sizes_do_not_overlap(
     pairs = list(combinations(lying, 2))
     assert max(one.intersection(other).area for one, other in pairs) < 0.05
     assert min(one.distance(other) for one, other in pairs) >= gap - 1.1 / PER_MM
+
+
+#: What an order is made of: the widths and heights that its rectangles have, mm.
+MIXES = {
+    "any": ((20, 250), (20, 250)), "small": ((15, 60), (15, 60)),
+    "flat": ((150, 400), (10, 40)), "large": ((200, 500), (100, 400)),
+}  # fmt: skip
+
+
+def shelves(sizes: list[tuple[float, float]], strip: Strip) -> Iterator[float]:
+    """Lengths that packers by shelves take, upright, lying or as given; in order of height."""
+    ways = {"as given": lambda a, b: (a, b)}
+    if strip.turning:
+        ways |= {
+            "up": lambda a, b: (min(a, b), max(a, b)),
+            "down": lambda a, b: (max(a, b), min(a, b)),
+        }
+    for way, best in product(ways.values(), (False, True)):
+        lying = [way(*s) if way(*s)[0] <= strip.width else way(*s)[::-1] for s in sizes]
+        rows: list[list[float]] = []
+        for wide, high in sorted(lying, key=lambda s: (-s[1], -s[0])):
+            fits = [row for row in rows if row[0] + strip.gap + wide <= strip.width + 1e-9]
+            if fits:
+                row = min(fits, key=lambda r: strip.width - r[0]) if best else fits[0]
+                row[0] += strip.gap + wide
+            else:
+                rows.append([wide, high])
+        yield sum(high for _, high in rows) + strip.gap * (len(rows) - 1)
+
+
+def others(sizes: list[tuple[float, float]], strip: Strip) -> Iterator[float]:
+    """Lengths that the packers of a library take."""
+    gap = math.ceil(strip.gap * 100)
+    for way, sort, turning in product(
+        (rectpack.SkylineBl, rectpack.MaxRectsBl, rectpack.MaxRectsBssf,
+         rectpack.GuillotineBssfSas),
+        (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE, rectpack.SORT_NONE),
+        {False, strip.turning},
+    ):  # fmt: skip
+        packer = rectpack.newPacker(pack_algo=way, sort_algo=sort, rotation=turning)
+        packer.add_bin(round(strip.width * 100) + gap, round(strip.longest * 100) + gap)
+        for wide, high in sizes:
+            packer.add_rect(math.ceil(wide * 100) + gap, math.ceil(high * 100) + gap)
+        packer.pack()
+        if len(packer.rect_list()) == len(sizes):
+            yield max(y + high for _, _, y, _, high, _ in packer.rect_list()) / 100 - strip.gap
+
+
+@pytest.mark.parametrize("mix", MIXES)
+@pytest.mark.parametrize("turning", [True, False])
+def test_rectangles_take_as_little_film_as_others_find(mix: str, turning: bool) -> None:
+    """At most 5 % over the best of some forty packers, whatever is ordered."""
+    chance = random.Random(mix)
+    for count, kinds in product((3, 8, 40), (1, 3, 40)):
+        of = [tuple(round(chance.uniform(*side), 1) for side in MIXES[mix]) for _ in range(kinds)]
+        sizes = [chance.choice(of) for _ in range(count)]
+        strip = Strip(chance.choice([520.0, 590.0]), 40_000.0, chance.choice([0.0, 3.0]), turning)
+        spots = pack_boxes(sizes, strip)
+        own = 0.0
+        lying = []
+        for spot in spots:
+            wide, high = sizes[spot.item][:: -1 if spot.turned else 1]
+            own = max(own, spot.y + high / 2)
+            lying.append(
+                (spot.x - wide / 2, spot.y - high / 2, spot.x + wide / 2, spot.y + high / 2)
+            )
+        assert sorted(spot.item for spot in spots) == list(range(count))
+        assert {spot.sheet for spot in spots} == {0}
+        left, bottom, right, _ = np.array(lying).T
+        assert left.min() > -1e-6 and bottom.min() > -1e-6 and right.max() < strip.width + 1e-6
+        for one, other in combinations(lying, 2):
+            apart = max(other[0] - one[2], one[0] - other[2], other[1] - one[3], one[1] - other[3])
+            assert apart > strip.gap - 1e-6
+        best = min((*shelves(sizes, strip), *others(sizes, strip)))
+        assert own <= 1.05 * best + 1e-6, (count, kinds, own, best)
+
+
+def test_what_comes_too_near_by_hand_is_said(job: Faced, store: ArtStore, tmp_path: Path) -> None:
+    """Two triangles whose rectangles overlap; judged by the distance of what was drawn."""
+    shape = wedge(tmp_path / "wedge.png", 40.0, 30.0)
+    art = store.add_artwork(tmp_path / "wedge.png").replace(quantity=2)
+    far = affinity.rotate(shape, 180, origin=(0, 0))
+    for apart, codes in (
+        (6.0, set()), (4.2, set()), (3.6, {"nearer-than-gap"}), (0.5, {"nearer-than-gap"}),
+        (-2.0, {"artworks-meet"}),
+    ):  # fmt: skip
+        x = next(x for x in np.arange(-10, 60, 0.02)
+                 if _apart(shape, affinity.translate(far, x, 0)) >= apart)  # fmt: skip
+        roll = Roll(
+            width=200, packing=Packing.HAND, gap=4.0, side=5, lead=10,
+            places=(FilmPlace(artwork=art.key, x=60, y=40),
+                    FilmPlace(artwork=art.key, x=round(60 + float(x), 3), y=40, turned=180)),
+        )  # fmt: skip
+        of = job.replace(artworks=(art,), medium=roll, bleed=0.0)
+        assert {c.code for c in artworks_keep_off(Facts(of, store))} == codes, apart
+        # In the lead lies the empty corner alone, or what is printed.
+        for y, turned in ((24.2, 0), (24.2, 180), (26.0, 0)):
+            lone = roll.replace(places=(FilmPlace(artwork=art.key, x=60, y=y, turned=turned),))
+            drawn = affinity.rotate(shape, turned, origin=(0, 0))
+            found = {c.code for c in artworks_keep_off(Facts(of.replace(medium=lone), store))}
+            assert ("beyond-film" in found) is (y + drawn.bounds[1] < 10)
+
+
+def _apart(one: Polygon, other: Polygon) -> float:
+    """Distance in mm; negative where they lie on each other."""
+    met = one.intersection(other).area
+    return -math.sqrt(met) if met else one.distance(other)

@@ -22,7 +22,8 @@ from farbe.files.store import ArtStore
 from farbe.layout.beside import beside
 from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
-from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
+from farbe.layout.packboxes import pack_boxes
+from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_shapes
 from farbe.layout.pockets import quarter_turns
 from farbe.layout.rolls import film_length, place_size, sheets
 from farbe.model.base import BadInput

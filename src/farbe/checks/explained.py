@@ -274,6 +274,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Two artworks print over each other."),
         say("Move one, or nest anew."),
     ),
+    "nearer-than-gap": (
+        say("Two artworks are nearer to each other than the gap that was stated."),
+        say("Move one, nest anew, or state a smaller gap."),
+    ),
     "film-too-wide": (
         say("The film does not go into the printer."),
         say("Load narrower film, or choose another printer."),

@@ -78,6 +78,7 @@ LEADS: dict[str, tuple[str, ...]] = {
     "not-on-film": (say("Laid on the film"),),
     "beyond-film": (say("Artwork on film {axis}", axis="x"),),
     "artworks-meet": (say("Gap on the film"),),
+    "nearer-than-gap": (say("Gap on the film"),),
     "film-too-wide": (say("Film width"),),
     "several-sheets": (say("Longest sheet"),),
     "sheet-too-long": (say("Longest sheet"),),

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import Check, CheckPlace, Facts
-from farbe.checks.rollrules import meeting
+from farbe.checks.filmrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
 from farbe.desk.printpictures import (

@@ -7,7 +7,7 @@ from itertools import product
 
 from farbe.layout.bedframe import axes, keep_out_on_bed
 from farbe.layout.faced import Faced
-from farbe.layout.figures import measure
+from farbe.layout.figures import measure, number
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid, places
 from farbe.layout.rolls import film_length, sheet_lengths
@@ -17,6 +17,8 @@ from farbe.model.piece import Reader
 from farbe.model.running import Times
 from farbe.said import say
 
+#: Of a sheet that several jobs share, mm.
+LONGEST_FILM = 20_000.0
 #: Room beyond guide and bleed for the pockets' numbers, in mm.
 NUMBERS = 5.0
 
@@ -261,6 +263,15 @@ def _along_the_film(jobs: tuple[Faced, ...]) -> tuple[Faced, ...]:
     """Jobs on one film, one behind the other; each knows of the whole length."""
     lengths = [film_length(job) for job in jobs]
     whole, start, placed = sum(lengths), 0.0, list[Faced]()
+    if whole > LONGEST_FILM:
+        raise BadInput(
+            say(
+                "Together these jobs take {length} m of film, and a sheet is {most} m at the "
+                "most; take one of them out.",
+                length=number(whole / 1000),
+                most=number(LONGEST_FILM / 1000),
+            )
+        )
     for job, length in zip(jobs, lengths, strict=True):
         if job.roll is None:
             continue
@@ -268,7 +279,7 @@ def _along_the_film(jobs: tuple[Faced, ...]) -> tuple[Faced, ...]:
         # The trail reaches to the end of the last job's film.
         trail = job.roll.trail + whole - start - length
         placed.append(
-            job.replace(medium=job.roll.replace(places=places, trail=trail, longest=20_000))
+            job.replace(medium=job.roll.replace(places=places, trail=trail, longest=LONGEST_FILM))
         )
         start += length
     return tuple(placed)

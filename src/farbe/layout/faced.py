@@ -169,7 +169,7 @@ class Faced:
         turning, medium = self.came_up, self.job.medium
         if turning is None or not isinstance(medium, Roll):
             return medium
-        return turned_roll(medium, sum(first_lengths(self.job)), turning.turn)
+        return turned_roll(medium, first_lengths(self.job), turning.turn)
 
     @property
     def roll(self) -> Roll | None:
@@ -303,8 +303,8 @@ class Faced:
             if self.two_readers and rest.get("see_through") is not None:
                 rest["see_through"] = _mirrored_holes(rest["see_through"])
             if self.turning is not None and isinstance(rest.get("medium"), Roll):
-                whole = sum(first_lengths(self.job))
-                rest["medium"] = turned_roll(rest["medium"], whole, self.turning.turn)
+                lengths = first_lengths(self.job)
+                rest["medium"] = turned_roll(rest["medium"], lengths, self.turning.turn)
         return faces, rest
 
 

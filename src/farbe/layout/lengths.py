@@ -80,18 +80,17 @@ def first_lengths(job: Job) -> tuple[float, ...]:
     return sheet_ends(job, roll_of(job), by_digest, lines=isinstance(job.comes_up, Turning))
 
 
-def turned_roll(roll: Roll, whole: float, turn: Turn) -> Roll:
+def turned_roll(roll: Roll, lengths: tuple[float, ...], turn: Turn) -> Roll:
     """Film that was cut off, turned over and loaded again; twice gives it again.
 
-    Its last end goes in first, so all comes in reverse order: a place keeps its distance from the
-    side of the film, and the way along it is counted from the other end; lead and trail change
-    with the ends. ``whole`` is the film's length in mm, ``turn`` how the reader turns a piece
-    over: like a page, B stands on its head on the film.
+    The last end of a sheet goes in first, so all on it comes in reverse order: a place keeps its
+    distance from the side of the film, and the way along it is counted from the other end; lead
+    and trail change with the ends. Like a page, B stands on its head on the film.
 
     Parameters
     ----------
     roll : the film
-    whole : length of the film in mm
+    lengths : of each sheet in mm
     turn : how the reader turns a piece over
     """
     flip = 180 if turn is Turn.SIDEWAYS else 0
@@ -99,7 +98,7 @@ def turned_roll(roll: Roll, whole: float, turn: Turn) -> Roll:
         place.replace(
             artwork=place.behind or place.artwork,
             behind=place.artwork if place.behind else None,
-            y=round(whole - place.y, 3), turned=(flip - place.turned) % 360,
+            y=round(lengths[place.sheet] - place.y, 3), turned=(flip - place.turned) % 360,
         )
         for place in roll.places
     )  # fmt: skip

@@ -111,12 +111,15 @@ class OnFilm(Carrier):
         return (Handwork(say("Load the film"), words, job.running.times.load_film),)
 
     def turning_over(self, job: Faced, count: int) -> tuple[Handwork, ...]:
+        sheets = len(sheet_lengths(job))
         words = say("cut it off, turn it over, load it with its last end first")
+        if sheets > 1:
+            words = say("{words}; each of {sheets} sheets", words=words, sheets=sheets)
         return (
             Handwork(
                 say("Turn the film over"),
                 words,
-                job.running.times.turn_film,
+                sheets * job.running.times.turn_film,
                 run="turn",
                 confirmed=True,
             ),

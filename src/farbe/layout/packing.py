@@ -1,22 +1,17 @@
-"""Rectangles and true shapes on a strip of film, with little of it used."""
+"""True shapes on a strip of film, with little of it used."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import product
-from typing import Any
 
 import cv2
 import numpy as np
 import numpy.typing as npt
-import rectpack
 
 Mask = npt.NDArray[np.bool_]
 
-#: Rectangles are packed in whole hundredths of a millimetre.
-FINE = 100
 #: Cells of the map in which true shapes look for room; more of them pack closer and take longer.
 MOST_CELLS = 60_000
 #: Side in mm of the cells in which shapes settle.
@@ -52,96 +47,23 @@ class TooLarge(ValueError):
         self.item = item
 
 
-# rectangles
-
-
-def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]:
-    """Lay rectangles on sheets, each as short as found.
-
-    Several known ways are tried and the one that takes least film is kept.
+def must_fit(number: int, wide: float, high: float, strip: Strip) -> None:
+    """See that an item fits a sheet by itself.
 
     Parameters
     ----------
-    sizes : width and height in mm of each item
-    strip : the film between its margins, and the gap, in mm
-
-    Returns
-    -------
-    Where each rectangle lies, in the order in which they were given.
+    number : of the item
+    wide, high : of the item, mm
+    strip : the film between its margins, in mm
 
     Raises
     ------
     TooLarge
-        If an item does not fit a sheet at all.
+        If it does not.
     """
-    for number, (wide, high) in enumerate(sizes):
-        _fits(number, wide, high, strip)
-    left, sheet, spots = list(range(len(sizes))), 0, list[Spot]()
-    while left:
-        found = min(
-            (_one_sheet(sizes, left, strip, way) for way in _ways(len(left))),
-            key=lambda laid: (-len(laid), _length(laid, sizes)),
-        )
-        spots += [Spot(s.item, s.x, s.y, s.turned, sheet) for s in found]
-        done = {spot.item for spot in found}
-        left, sheet = [item for item in left if item not in done], sheet + 1
-    return spots
-
-
-#: An algorithm and the order in which it takes rectangles.
-_Way = tuple[Any, Any]
-_QUICK: tuple[_Way, ...] = tuple(
-    product((rectpack.SkylineBl,), (rectpack.SORT_AREA, rectpack.SORT_LSIDE, rectpack.SORT_SSIDE))
-)
-_CLOSE: tuple[_Way, ...] = ((rectpack.MaxRectsBl, rectpack.SORT_LSIDE),)
-#: Items above which the ways that pack closest take too long.
-_MANY = 300
-
-
-def _ways(count: int) -> tuple[_Way, ...]:
-    return _QUICK if count > _MANY else (*_QUICK, *_CLOSE)
-
-
-def _fits(number: int, wide: float, high: float, strip: Strip) -> None:
     ways = [(wide, high), (high, wide)] if strip.turning else [(wide, high)]
     if not any(w <= strip.width + 1e-9 and h <= strip.longest + 1e-9 for w, h in ways):
         raise TooLarge(number)
-
-
-def _one_sheet(
-    sizes: Sequence[tuple[float, float]], items: list[int], strip: Strip, way: _Way
-) -> list[Spot]:
-    """One sheet by one way. The gap is a part of each rectangle, and of the sheet once."""
-    algorithm, sort = way
-    packer = rectpack.newPacker(
-        mode=rectpack.PackingMode.Offline, pack_algo=algorithm, sort_algo=sort,
-        rotation=strip.turning, bin_algo=rectpack.PackingBin.BNF,
-    )  # fmt: skip
-    gap = math.ceil(strip.gap * FINE)
-    packer.add_bin(
-        math.floor(strip.width * FINE + 1e-6) + gap, math.floor(strip.longest * FINE + 1e-6) + gap
-    )
-    whole = {
-        item: (math.ceil(sizes[item][0] * FINE - 1e-6), math.ceil(sizes[item][1] * FINE - 1e-6))
-        for item in items
-    }
-    for item, (wide, high) in whole.items():
-        packer.add_rect(wide + gap, high + gap, rid=item)
-    packer.pack()
-    spots = []
-    for _, x, y, wide, high, item in packer.rect_list():
-        turned = 90 if (wide - gap, high - gap) != whole[item] else 0
-        spots.append(
-            Spot(item, (x + (wide - gap) / 2) / FINE, (y + (high - gap) / 2) / FINE, turned)
-        )
-    return spots
-
-
-def _length(spots: Sequence[Spot], sizes: Sequence[tuple[float, float]]) -> float:
-    return max((s.y + sizes[s.item][0 if s.turned % 180 else 1] / 2 for s in spots), default=0.0)
-
-
-# true shapes
 
 
 @dataclass(frozen=True, eq=False)
@@ -180,7 +102,7 @@ def pack_shapes(masks: Sequence[Mask], kinds: Sequence[int], strip: Strip) -> li
     """
     for number, kind in enumerate(kinds):
         high, wide = masks[kind].shape
-        _fits(number, wide, high, strip)
+        must_fit(number, wide, high, strip)
     by_area = sorted(range(len(kinds)), key=lambda i: (-int(masks[kinds[i]].sum()), i))
     by_side = sorted(range(len(kinds)), key=lambda i: (-max(masks[kinds[i]].shape), i))
     area = sum(float(masks[kind].sum()) for kind in kinds)

@@ -12,7 +12,8 @@ from shapely.strtree import STRtree
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
 from farbe.layout.lengths import first_lengths, sheet_ends, size_on_film
-from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_boxes, pack_shapes
+from farbe.layout.packboxes import pack_boxes
+from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_shapes
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.face import Face
@@ -115,7 +116,8 @@ def used_share(job: Faced) -> float:
     job : the job as one of its faces has it
     """
     roll = roll_of_face(job)
-    area = sum(wide * high for wide, high in (place_size(job, place) for place in roll.places))
+    known = {art.key: art for art in job.artworks}
+    area = sum(wide * high for wide, high in (size_on_film(known, lies) for lies in roll.places))
     return min(1.0, area / (film_length(job) * roll.width))
 
 
@@ -135,7 +137,7 @@ def missing(job: Faced) -> list[tuple[ArtworkFile, int]]:
     ]
 
 
-def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
+def near_boxes(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
     """Pairs of numbers, from 1, whose rectangles are nearer than a gap in mm.
 
     Parameters
@@ -149,8 +151,9 @@ def overlapping(job: Faced, gap: float = 0.0) -> list[tuple[int, int]]:
     """
     areas = []
     starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
+    known = {art.key: art for art in job.artworks}
     for place in roll_of_face(job).places:
-        wide, high = place_size(job, place)
+        wide, high = size_on_film(known, place)
         grow = gap / 2 - 1e-6
         y = place.y + starts[place.sheet]
         areas.append(
@@ -246,23 +249,29 @@ def is_laid(job: Faced) -> bool:
 def pairs_in_a_column(job: Faced) -> Faced:
     """The job with pairs of side A and B one behind the other along the film, each in the middle.
 
-    Those that lie there keep their order; others follow. A line comes behind each.
+    Those that lie there keep their order; others follow. A line comes behind each. What would
+    make a sheet too long begins the next one.
 
     Parameters
     ----------
     job : as one of its faces has it
     """
+    if job.number == 1:
+        # Film is laid as side A is printed; B follows from it.
+        return Faced(pairs_in_a_column(job.first).job, 1)
     roll = roll_of_face(job)
     pairs = _pairs(job)
     kept = [(la.artwork, la.behind) for la in roll.places]
     ordered = kept if Counter(kept) == Counter(pairs) else pairs
-    y, places = roll.lead, list[FilmPlace]()
+    known = {art.key: art for art in job.artworks}
+    y, sheet, places = roll.lead, 0, list[FilmPlace]()
     for front, behind in ordered:
         one = FilmPlace(artwork=front, behind=behind, x=roll.width / 2, y=0.0)
-        high = place_size(job, one)[1]
-        y += job.bleed + high / 2
-        places.append(one.replace(y=round(y, 3)))
-        y += high / 2 + job.bleed + 2 * roll.line + roll.gap
+        high = size_on_film(known, one)[1] + 2 * job.bleed
+        if y > roll.lead and y + high + 2 * roll.line + roll.trail > roll.longest + 1e-6:
+            y, sheet = roll.lead, sheet + 1
+        places.append(one.replace(y=round(y + high / 2, 3), sheet=sheet))
+        y += high + 2 * roll.line + roll.gap
     return with_places(job, tuple(places))
 
 
@@ -278,10 +287,13 @@ def line_places(job: Faced) -> list[tuple[int, float, float]]:
     roll = job.roll
     if roll is None or not job.two_sided or job.came_up is not None:
         return []
+    known = {art.key: art for art in job.artworks}
+    starts = [sheet_start(job, sheet) for sheet in range(len(sheet_lengths(job)))]
     return [
-        (number, place.x, place.y + place_size(job, place)[1] / 2 + job.bleed + roll.line)
+        (number, place.x,
+         starts[place.sheet] + place.y + size_on_film(known, place)[1] / 2 + job.bleed + roll.line)
         for number, place in enumerate(roll.places, start=1)
-    ]
+    ]  # fmt: skip
 
 
 def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:

@@ -100,6 +100,26 @@ def artwork_lines(
     return tuple(_line(part) for part in _parts(found))
 
 
+def covered_area(art: Artwork, wide: float, high: float) -> tuple[BaseGeometry, float]:
+    """What an artwork covers, without its holes filled, and the side of the cells it is traced in.
+
+    Parameters
+    ----------
+    art : pixels
+    wide, high : of the artwork as it is printed, mm
+
+    Returns
+    -------
+    In mm around the artwork's middle, y up, not mirrored; mm.
+    """
+    solid, across, up = _solid(_cover(art), LEAST, wide, high)
+    parts = [
+        outer.difference(unary_union(holes)) if holes else outer
+        for outer, holes in _outlines(solid, across, up)
+    ]
+    return unary_union(parts).simplify(STRAY), max(across, up)
+
+
 def _around(shape: BaseGeometry, beyond: float, round_: float) -> BaseGeometry:
     """A shape, grown; what is narrower than the round is filled, outer corners stay."""
     return shape.buffer(beyond + round_).buffer(-round_)
