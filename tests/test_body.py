@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import math
+import tempfile
+from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -12,6 +15,7 @@ from PIL import Image
 
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
+from farbe.edits.body import with_body
 from farbe.estimate.runs import runs
 from farbe.estimate.steps import steps
 from farbe.files.store import ArtStore
@@ -23,14 +27,22 @@ from farbe.layout.body import (
     print_outline,
     surface_of_print,
 )
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.fill import filled
+from farbe.layout.laid import laid
+from farbe.layout.rollers import bodies_on_bed
 from farbe.model.base import BadInput
+from farbe.model.jig import Corner
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.model.placing import Fit, Placing
 from farbe.render.glimpse import glimpse
 from farbe.render.piece import piece_separation
 from farbe.samples.jobs import beaker_job, mead_job
 from farbe.separate.grid import Grid
+
+with tempfile.TemporaryDirectory() as _folder:
+    ROLLERS = mead_job(ArtStore(Path(_folder)))
 
 BODIES = st.builds(
     RoundBody,
@@ -171,3 +183,59 @@ def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(store: ArtSt
         fix = found[code].fix
         assert fix is not None
         assert code not in {c.code for c in run_checks(Facts(fix.mend(wrong), store, exact=False))}
+
+
+@given(
+    st.floats(20, 120), st.floats(0, 60), st.floats(0, 60), st.floats(0, 20),
+    st.sampled_from((90, 270)), st.sampled_from(Corner),
+)  # fmt: skip
+@settings(max_examples=60, deadline=None)
+def test_bodies_lie_apart_on_their_rollers(
+    zone: float, base: float, rest: float, gap: float, turned: int, corner: Corner
+) -> None:
+    """As far apart as the gap says, as many as their whole lengths let, in the middle."""
+    body = RoundBody(diameter=60, zone=zone, base=base, length=base + zone + rest)
+    job = Faced(ROLLERS)
+    jig = job.jig.replace(turned=turned, datum=job.jig.datum.replace(corner=corner), gap_x=gap,
+                          keep_outs=())  # fmt: skip
+    found = filled(jig, body, job.printer, 0.0)
+    room = jig.board.width
+    most = int((room + gap + 1e-6) // (base + zone + rest + gap))
+    assert (found.count if found else 0) == most
+    if found is None or not most:
+        return
+    made = job.replace(jig=found.jig, piece=job.piece.replace(shape=body, height=60))
+    lying = bodies_on_bed(made)
+    assert [right - left for _, left, right in lying] == pytest.approx([base + zone + rest] * most)
+    apart = [after[1] - one[2] for one, after in pairwise(lying)]
+    assert apart == pytest.approx([gap] * (most - 1), abs=1e-6)
+    on = carrier_of(made).base(made)
+    assert lying[0][1] - on.x == pytest.approx(on.x + on.width - lying[-1][2], abs=1e-6)
+    # The base is at the near end, which a quarter turn to the left brings to the right.
+    number, left, right = lying[0]
+    piece = next(p for p in laid(made) if p.number == number)
+    to_base = right - (piece.x + zone / 2) if turned == 90 else (piece.x - zone / 2) - left
+    assert to_base == pytest.approx(base)
+
+
+def test_what_is_wrong_with_a_body_is_said_and_mended(store: ArtStore) -> None:
+    job = Faced(mead_job(store))
+
+    def codes(of: Faced) -> set[str]:
+        return {check.code for check in run_checks(Facts(of, store))}
+
+    body = job.piece.shape
+    assert not codes(job) & {"bodies-meet", "print-off-body", "bodies-beyond-rollers"}
+    for fields, jig, code in (
+        ({"length": 90.0}, {}, "print-off-body"), ({"length": None}, {}, "length-of-body"),
+        ({}, {"gap_x": 0.5}, "bodies-meet"), ({"length": 160.0}, {}, "bodies-beyond-rollers"),
+        ({"lift": 20.0}, {}, "height-of-body"),
+    ):  # fmt: skip
+        shape = body.replace(**fields)
+        wrong = job.replace(piece=job.piece.replace(shape=shape), jig=job.jig.replace(**jig))
+        found = next(c for c in run_checks(Facts(wrong, store)) if c.code == code)
+        if found.fix is not None:
+            assert code not in codes(found.fix.mend(wrong))
+    raised = with_body(job, lift=18.0)
+    assert raised.piece.height == body.widest + 18.0
+    assert any(step.height == body.widest + 18.0 for step in steps(raised))

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from itertools import pairwise
 
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.body import on_rollers
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure, number
+from farbe.layout.rollers import bodies_on_bed
 from farbe.model.piece import RoundBody
 from farbe.plan.stations import Station
 from farbe.said import say
 
 #: A taper, as half the apex angle in degrees, over which rollers need a wedge.
 LEVEL = 1.0
+#: Bodies that turn beside each other, in mm.
+APART = 2.0
 
 
 @rule("rollers-hold-a-row", "along-the-rollers")
@@ -46,25 +51,107 @@ def _one_row(job: Faced) -> Faced:
     return job.replace(jig=job.jig.replace(rows=1))
 
 
+@rule("bodies-meet", "bodies-beyond-rollers", "length-of-body", "print-off-body")
+def bodies_have_room(facts: Facts) -> Iterator[Check]:
+    """The print lies on the body, and bodies lie clear of each other and of the rollers' ends."""
+    job = facts.job
+    body, lying = job.piece.shape, bodies_on_bed(job)
+    if not isinstance(body, RoundBody):
+        return
+    if body.rest < -1e-6:
+        zone = body.zone + body.rest
+        yield Check(
+            "print-off-body",
+            Weight.STOP,
+            say(
+                "The print ends {by} beyond the body, which is {length} long; it begins {base} "
+                "from the base. Print less, or measure again.",
+                by=measure(-body.rest), length=measure(body.whole), base=measure(body.base),
+            ),
+            Station.PIECE,
+            Fix(say("Print {zone}", zone=measure(zone)), lambda j: with_zone(j, zone))
+            if zone > 0
+            else None,
+        )  # fmt: skip
+    if body.length is None and len(lying) > 1:
+        yield Check(
+            "length-of-body",
+            Weight.NOTE,
+            say(
+                "How long a body is was not said: neighbours on the rollers may strike each other."
+            ),
+            Station.PIECE,
+        )
+    gaps = [(after[1] - one[2], one[0], after[0]) for one, after in pairwise(lying)]
+    if gaps and min(gaps)[0] < APART - 1e-6:
+        gap, one, other = min(gaps)
+        yield Check(
+            "bodies-meet",
+            Weight.STOP if gap < -1e-6 else Weight.CAUTION,
+            say(
+                "Bodies {one} and {other} lie into each other by {gap} on the rollers; leave "
+                "more room.",
+                one=one, other=other, gap=measure(-gap),
+            )
+            if gap < -1e-6
+            else say(
+                "Bodies {one} and {other} are {gap} apart on the rollers and may rub; leave "
+                "{apart}.",
+                one=one, other=other, gap=measure(gap), apart=measure(APART),
+            ),
+            Station.BED,
+            None
+            if job.jig.places
+            else Fix(say("Leave {gap}", gap=measure(APART)), _apart),
+        )  # fmt: skip
+    base = carrier_of(job).base(job)
+    off = max((max(base.x - left, right - base.x - base.width) for _, left, right in lying),
+              default=0.0)  # fmt: skip
+    if off > 1e-6:
+        yield Check(
+            "bodies-beyond-rollers",
+            Weight.CAUTION,
+            say("Bodies reach {off} beyond the rollers; lay fewer of them, or nearer.",
+                off=measure(off)),
+            Station.BED,
+        )  # fmt: skip
+
+
+def with_zone(job: Faced, zone: float) -> Faced:
+    """The job with another length of its body printed.
+
+    Parameters
+    ----------
+    job : of a round body
+    zone : mm along the axis
+    """
+    return job.replace(piece=job.piece.replace(shape=job.piece.shape.replace(zone=zone)))
+
+
+def _apart(job: Faced) -> Faced:
+    return job.replace(jig=job.jig.replace(gap_x=APART))
+
+
 @rule("wrap", "height-of-body", "level-the-body")
 def body_is_told_true(facts: Facts) -> Iterator[Check]:
     """How far the print goes around, and whether height and level fit the body."""
     body = facts.job.piece.shape
     if not isinstance(body, RoundBody):
         return
-    if on_rollers(facts.job) and facts.job.piece.height < body.widest - 1e-6:
+    if on_rollers(facts.job) and facts.job.piece.height < body.head_height - 1e-6:
         yield Check(
             "height-of-body",
             Weight.STOP,
             say(
-                "The body is {widest} thick and its height is {height}: the head would strike it.",
-                widest=measure(body.widest),
+                "The body stands {widest} high on the rollers and its height is {height}: the "
+                "head would strike it.",
+                widest=measure(body.head_height),
                 height=measure(facts.job.piece.height),
             ),
             Station.PIECE,
             Fix(
-                say("Height {widest}", widest=measure(body.widest)),
-                lambda j: j.replace(piece=j.piece.replace(height=body.widest)),
+                say("Height {widest}", widest=measure(body.head_height)),
+                lambda j: j.replace(piece=j.piece.replace(height=body.head_height)),
             ),
         )
     taper = math.degrees(math.asin(abs(body.slope)))

@@ -74,6 +74,22 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Says how far the print goes around the body, and whether its ends meet."),
         say("Make the artwork narrower, or leave a seam, where the ends overlap."),
     ),
+    "print-off-body": (
+        say("The print reaches beyond the end of the body."),
+        say("Print less of it, or state length and base as they were measured."),
+    ),
+    "length-of-body": (
+        say("Bodies are longer than their prints; nobody said by how much."),
+        say("Measure one, and state its length and how far its print is from the base."),
+    ),
+    "bodies-meet": (
+        say("Bodies that touch on the rollers rub, climb, or do not turn."),
+        say("A wider gap."),
+    ),
+    "bodies-beyond-rollers": (
+        say("A body that sticks out over the end of its rollers tips."),
+        say("Fewer bodies, or a smaller gap."),
+    ),
     "height-of-body": (
         say("The height of a body is at least its thickness: the head would strike it."),
         say("Take the height that is offered."),

@@ -25,6 +25,11 @@ EFFECTS: dict[str, str] = {
     ),
     say("Far diameter"): say("Of the body at the far end; if it differs, the print is bent to fit"),
     say("Printed zone"): say("How much of the body's length is printed"),
+    say("Base to print"): say("Where the print begins, from the near end of the body"),
+    say("Body length"): say("From base to rim; bodies on rollers are kept apart by it"),
+    say("Rollers lift"): say(
+        "How high a body's lowest line lies over the bed; the head is set to clear the body on it"
+    ),
     say("Seam"): say("What is left bare between the ends of the print; below 0 they overlap"),
     say("Handle"): say("What is kept free around a handle"),
     say("Lines of the artwork run"): say("Along the body or around it"),

@@ -25,7 +25,11 @@ LEADS: dict[str, tuple[str, ...]] = {
     # the bed
     "rollers-hold-a-row": (say("Rows"),),
     "along-the-rollers": (say("Pieces lie"),),
-    "height-of-body": (say("Gap along"),),
+    "print-off-body": (say("Printed zone"),),
+    "length-of-body": (say("Body length"),),
+    "bodies-meet": (say("Gap across"),),
+    "bodies-beyond-rollers": (say("Columns"),),
+    "height-of-body": (say("Height"),),
     "outside-bed": (say("First pocket x"),),
     "outside-board": (say("First pocket x"),),
     "bleed-overlaps": (say("Gap across"), say("Gap on the film")),

@@ -19,7 +19,7 @@ def as_round_body(job: Faced) -> Faced:
     """
     shape = job.piece.shape
     body = RoundBody(diameter=round(max(20.0, shape.width / math.pi), 1), zone=shape.height)
-    made = with_piece(job, shape=body, height=body.widest)
+    made = with_piece(job, shape=body, height=body.head_height)
     return with_jig(made, turned=90, rows=1)
 
 
@@ -35,7 +35,7 @@ def body_of(job: Faced) -> RoundBody | None:
 
 
 def with_body(job: Faced, **fields: object) -> Faced:
-    """The job with other figures of its body; on rollers its height is its thickness.
+    """The job with other figures of its body; on rollers its height is what the head clears.
 
     Parameters
     ----------
@@ -49,7 +49,7 @@ def with_body(job: Faced, **fields: object) -> Faced:
         made = made.replace(end_diameter=None)
     job = with_piece(job, shape=made)
     if made.unrolled is Unrolled.ROLLERS:
-        return with_jig(with_piece(job, height=made.widest), rows=1, turned=90)
+        return with_jig(with_piece(job, height=made.head_height), rows=1, turned=90)
     if body.unrolled is Unrolled.ROLLERS:
         # What is wrapped around is printed flat.
         flat = with_piece(job, height=0.0)

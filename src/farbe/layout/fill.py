@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from farbe.layout.figures import sizes
-from farbe.layout.pockets import centred_jig, footprint, pitch, pockets
+from farbe.layout.pockets import centred_jig, footprint, pitch, pockets, reaches
 from farbe.model.base import BadInput
 from farbe.model.jig import MAX_POCKETS, Jig, Pattern
 from farbe.model.piece import Circle, Shape
@@ -47,7 +47,8 @@ def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | 
     """
     width, height = footprint(jig, shape)
     step = pitch(jig, shape)
-    room_x, room_y = jig.board.width - 2 * margin, jig.board.height - 2 * margin
+    room_x = jig.board.width - 2 * margin - sum(reaches(jig, shape))
+    room_y = jig.board.height - 2 * margin
     columns = min(1000, _steps(room_x, width, step.across))
     rows = min(1000, _steps(room_y, height, step.along))
     if not columns or not rows:

@@ -9,12 +9,12 @@ from functools import lru_cache
 
 from shapely.geometry import Polygon
 
-from farbe.layout.bedframe import board_on_bed, keep_out_on_bed, to_bed
+from farbe.layout.bedframe import axes, board_on_bed, keep_out_on_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.model.face import Turn, Turning
 from farbe.model.jig import Jig, Numbering, Pattern
-from farbe.model.piece import Circle, Reader, Shape
+from farbe.model.piece import Circle, Reader, RoundBody, Shape, Unrolled
 from farbe.model.printer import Printer
 
 
@@ -57,6 +57,23 @@ def footprint(jig: Jig, shape: Shape) -> tuple[float, float]:
     return (shape.height, shape.width) if across else (shape.width, shape.height)
 
 
+def reaches(jig: Jig, shape: Shape) -> tuple[float, float]:
+    """How far in mm pieces reach beyond their prints, to the left and to the right.
+
+    Only bodies on rollers do: their base and what follows the print lie along the rollers.
+
+    Parameters
+    ----------
+    jig : the grid of pockets
+    shape : of a piece
+    """
+    if not isinstance(shape, RoundBody) or shape.unrolled is not Unrolled.ROLLERS:
+        return 0.0, 0.0
+    ends = shape.base, max(shape.rest, 0.0)
+    # A quarter turn anticlockwise brings the far end to the left.
+    return {90: ends[::-1], 270: ends}.get(jig.turned, (0.0, 0.0))
+
+
 def quarter_turns(job: Faced) -> int:
     """Quarter turns, anticlockwise, from a piece as it is read upright to how it lies.
 
@@ -93,7 +110,7 @@ def pitch(jig: Jig, shape: Shape) -> Pitch:
     Steps in mm.
     """
     width, height = footprint(jig, shape)
-    across, along = width + jig.gap_x, height + jig.gap_y
+    across, along = width + sum(reaches(jig, shape)) + jig.gap_x, height + jig.gap_y
     if jig.pattern is Pattern.SQUARE:
         return Pitch(across, along, 0.0)
     if isinstance(shape, Circle):
@@ -310,7 +327,8 @@ def centred_jig(jig: Jig, shape: Shape) -> Jig:
     """
     places = _places(jig.replace(first_x=jig.board.x, first_y=jig.board.y), shape)
     width, height = footprint(jig, shape)
-    right = max(x for _, _, x, _ in places) + width / 2
+    left, beyond = reaches(jig, shape)[:: axes(jig.datum)[0]]
+    right = max(x for _, _, x, _ in places) + width / 2 + beyond - left
     top = max(y for _, _, _, y in places) + height / 2
     return jig.replace(
         first_x=jig.board.x + (jig.board.x + jig.board.width - right) / 2,

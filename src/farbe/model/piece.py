@@ -123,6 +123,9 @@ class RoundBody(ShapeValue):
     diameter, end_diameter : at the near and at the far end of the printed zone; the far one only
         of tapered bodies
     zone : height of the printed zone along the axis
+    length : of the whole body along the axis; None where nobody said it
+    base : from the body's near end to the printed zone
+    lift : how high the rollers hold the body's lowest line over the bed
     seam : gap between the print's end and its start around the body; negative where they overlap
     free : kept free around the body, for a handle
     follows : lines of the artwork run around with the rim, so it is bent for a tapered body;
@@ -133,6 +136,9 @@ class RoundBody(ShapeValue):
     diameter: Length
     end_diameter: Length | None = None
     zone: Length
+    length: Length | None = None
+    base: Margin = 0.0
+    lift: Margin = 0.0
     seam: Annotated[float, Field(ge=-100, le=1000)] = 0.0
     free: Margin = 0.0
     unrolled: Unrolled = Unrolled.ROLLERS
@@ -157,6 +163,21 @@ class RoundBody(ShapeValue):
     def widest(self) -> float:
         """The larger diameter in mm."""
         return max(self.diameter, self.far_diameter)
+
+    @property
+    def head_height(self) -> float:
+        """Of the uppermost line of a body on its rollers over the bed, mm."""
+        return self.widest + self.lift
+
+    @property
+    def rest(self) -> float:
+        """What of the body lies beyond the far end of the print, mm; negative if that is beyond."""
+        return 0.0 if self.length is None else self.length - self.base - self.zone
+
+    @property
+    def whole(self) -> float:
+        """Length of the body in mm, as far as it is known."""
+        return self.base + self.zone if self.length is None else self.length
 
     @property
     def mean(self) -> float:

@@ -441,7 +441,7 @@ def banner_job(store: ArtStore) -> Job:
 
 def mead_job(store: ArtStore) -> Job:
     """Mead bottles on rollers: four side by side, printed all around with a seam of half a mm."""
-    body = RoundBody(diameter=75, zone=88, seam=0.5)
+    body = RoundBody(diameter=75, zone=88, seam=0.5, length=125, base=12)
     board = Board(x=0, y=0, width=600, height=300, colour="#4a4d50")
     jig = Jig(
         name="Bottles on rollers, 4",
@@ -450,7 +450,7 @@ def mead_job(store: ArtStore) -> Job:
         first_y=20,
         columns=4,
         rows=1,
-        gap_x=40,
+        gap_x=6,
         turned=90,
         play=0.3,
     )

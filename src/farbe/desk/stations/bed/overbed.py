@@ -17,6 +17,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
 from farbe.layout.laid import laid
 from farbe.layout.otherpockets import OtherPocket
+from farbe.layout.rollers import bodies_on_bed
 from farbe.model.piece import RoundBody
 from farbe.said import say
 
@@ -144,7 +145,8 @@ def paint_rollers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
     body, used = job.piece.shape, laid(job)
     if not isinstance(body, RoundBody) or not used:
         return
-    left, right = min(p.x for p in used) - body.zone, max(p.x for p in used) + body.zone
+    lying = bodies_on_bed(job)
+    left, right = lying[0][1] - body.zone / 2, max(end for _, _, end in lying) + body.zone / 2
     y = used[0].y
     painter.setPen(QPen(QColor("#1d1d1d"), 1))
     painter.setBrush(QColor("#2f3133"))
@@ -152,15 +154,23 @@ def paint_rollers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
         bar = canvas.box(left, y + off * body.widest - 6, right - left, 12)
         painter.drawRoundedRect(bar, 3, 3)
     painter.setBrush(surface_brush(job.piece.surface))
+    # Turned anticlockwise by a quarter, the far end lies at the left.
+    to_far = -1 if job.jig.turned == 90 else 1
     for pocket in used:
-        half, near, far = body.zone / 2, body.diameter / 2, body.far_diameter / 2
-        corners = [(-half, -near), (half, -far), (half, far), (-half, near)]
+        half, near, far = body.zone / 2 * to_far, body.diameter / 2, body.far_diameter / 2
+        foot = -half - body.base * to_far
+        corners = [(foot, -near), (-half, -near), (half, -far), (half, far), (-half, near),
+                   (foot, near)]  # fmt: skip
         painter.drawPolygon(
             QPolygonF([canvas.at(pocket.x + x, pocket.y + dy) for x, dy in corners])
         )
-        # The neck, as far as it lies beyond the printed zone.
-        neck = canvas.box(pocket.x + half, pocket.y - far * 0.4, body.zone * 0.3, far * 0.8)
-        painter.drawRect(neck)
+        # What lies beyond the printed zone; a neck, where nobody said how long it is.
+        rest, thin = (
+            (max(body.rest, 0.0), 0.8) if body.length is not None else (body.zone * 0.3, 0.4)
+        )
+        neck = [(half, -far * thin), (half + rest * to_far, -far * thin * 0.7),
+                (half + rest * to_far, far * thin * 0.7), (half, far * thin)]  # fmt: skip
+        painter.drawPolygon(QPolygonF([canvas.at(pocket.x + x, pocket.y + dy) for x, dy in neck]))
 
 
 def paint_others(

@@ -31,6 +31,10 @@ class BodyRows:
             session, say("Far diameter"), lambda j: getattr(body_of(j), "far_diameter", 0.0),
             lambda j, v: with_body(j, end_diameter=v),
         )  # fmt: skip
+        length = NumberField(
+            session, say("Body length"), lambda j: getattr(body_of(j), "whole", 0.0),
+            lambda j, v: with_body(j, length=v),
+        )  # fmt: skip
         ways = [(way, way.words) for way in Unrolled]
         lays = [(True, say("around with the rim")), (False, say("flat, like a label"))]
         self._follow = form.row(
@@ -43,7 +47,12 @@ class BodyRows:
         )  # fmt: skip
         self._rows: list[QWidget] = [
             form.row(say("Near, far end"), figure(say("Near diameter"), "diameter"), far),
-            form.row(say("Printed zone"), figure(say("Printed zone"), "zone")),
+            form.row(
+                say("Zone, base"),
+                figure(say("Printed zone"), "zone"),
+                figure(say("Base to print"), "base"),
+            ),
+            form.row(say("Whole length"), length),
             form.row(
                 say("Seam, handle"),
                 figure(say("Seam"), "seam", step=0.1),
@@ -61,20 +70,27 @@ class BodyRows:
             ),
             self._follow,
         ]
+        self._lift = form.row(say("Rollers lift"), figure(say("Rollers lift"), "lift"))
         self._words: QLabel = form.words()
 
     def refresh(self) -> None:
         job = self._session.job
         body = body_of(job) if job is not None else None
-        for row in (*self._rows, self._words):
+        for row in (*self._rows, self._lift, self._words):
             row.setVisible(body is not None)
         if body is None:
             return
         self._follow.setVisible(body.slope != 0.0)
+        self._lift.setVisible(body.unrolled is Unrolled.ROLLERS)
         over = (
             say("its ends overlap")
             if body.seam < 0
             else say("a seam of {seam}", seam=measure(body.seam))
+        )
+        head = (
+            say(" The head passes {height} over the bed.", height=measure(body.head_height))
+            if body.unrolled is Unrolled.ROLLERS
+            else ""
         )
         self._words.setText(
             say(
@@ -85,4 +101,5 @@ class BodyRows:
                 degrees=f"{math.degrees(body.wrap_angle):.0f}",
                 over=over,
             )
+            + head
         )

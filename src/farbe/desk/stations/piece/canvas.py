@@ -120,7 +120,8 @@ class PieceCanvas(Canvas):
         margin = 0.2 * max(width, height)
         if isinstance(job.piece.shape, RoundBody):
             body = job.piece.shape
-            deep = body.zone + 0.26 * max(width, height) + 0.6 * margin
+            deep = body.base + body.zone + max(body.rest, 0.0)
+            deep += 0.26 * max(width, height) + 0.6 * margin
             return QRectF(-width / 2 - margin, -height / 2 - deep, width + 2 * margin,
                           height + deep + 0.4 * margin)  # fmt: skip
         below = self.SIDE_GAP * max(width, height) + job.piece.height
@@ -192,15 +193,21 @@ class PieceCanvas(Canvas):
 
     def _paint_body(self, painter: QPainter, job: Faced, body: RoundBody) -> None:
         """The body from the side under its print rolled out, with their dimensions."""
-        top = -body.height / 2 - 0.26 * max(body.width, body.height)
+        rest = max(body.rest, 0.0)
+        top = -body.height / 2 - 0.26 * max(body.width, body.height) - rest
         near, far, zone = body.diameter, body.far_diameter, body.zone
         corners = [(-far / 2, top), (far / 2, top), (near / 2, top - zone), (-near / 2, top - zone)]
         painter.setPen(QPen(QColor("#2a2a2a"), 1.4))
+        bottom = top - zone - body.base
+        # What lies before the print and behind it is darker.
+        painter.setBrush(surface_brush(job.piece.surface).color().darker(125))
+        painter.drawRect(self.box(-near / 2, bottom, near, body.base))
+        painter.drawRect(self.box(-far / 2, top, far, rest))
         painter.setBrush(surface_brush(job.piece.surface))
         painter.drawPolygon(QPolygonF([self.at(x, y) for x, y in corners]))
         down = QPointF(0, 16)
         self._dimension(
-            painter, self.at(-near / 2, top - zone) + down, self.at(near / 2, top - zone) + down,
+            painter, self.at(-near / 2, bottom) + down, self.at(near / 2, bottom) + down,
             measure(near),
         )  # fmt: skip
         side = QPointF(20, 0)
@@ -209,6 +216,15 @@ class PieceCanvas(Canvas):
             painter, self.at(wide, top - zone) + side, self.at(wide, top) + side,
             say("{zone} printed", zone=measure(zone)),
         )  # fmt: skip
+        if body.base:
+            self._dimension(
+                painter, self.at(wide, bottom) + side, self.at(wide, top - zone) + side,
+                measure(body.base),
+            )  # fmt: skip
+        if body.length is not None:
+            away = QPointF(-14, 0)
+            start, end = self.at(-wide, bottom) + away, self.at(-wide, top + rest) + away
+            self._dimension(painter, start, end, measure(body.length), before=True)
         if body.slope:
             left = QPointF(-12, -8)
             painter.drawText(self.at(-far / 2, top) + left + QPointF(0, 2), measure(far))
@@ -227,7 +243,7 @@ class PieceCanvas(Canvas):
         )
         painter.drawText(QPointF(16, 24), words)
         painter.drawText(
-            self.at(-far / 2, top) + QPointF(0, -24 if body.slope else -8), say("the body")
+            self.at(-far / 2, top + rest) + QPointF(0, -24 if body.slope else -8), say("the body")
         )
 
     def _crosshair(self, painter: QPainter) -> None:
@@ -236,7 +252,9 @@ class PieceCanvas(Canvas):
         painter.drawLine(centre - QPointF(14, 0), centre + QPointF(14, 0))
         painter.drawLine(centre - QPointF(0, 14), centre + QPointF(0, 14))
 
-    def _dimension(self, painter: QPainter, start: QPointF, end: QPointF, text: str) -> None:
+    def _dimension(
+        self, painter: QPainter, start: QPointF, end: QPointF, text: str, *, before: bool = False
+    ) -> None:
         """A line with end strokes and its figure in the middle or beside it."""
         painter.setPen(QPen(QColor("#f4f4f4"), 1.2))
         painter.drawLine(start, end)
@@ -251,10 +269,10 @@ class PieceCanvas(Canvas):
                 QRectF(middle.x() - 80, middle.y() + 3, 160, 18), Qt.AlignmentFlag.AlignCenter, text
             )
         else:
+            left = middle.x() - 140 if before else middle.x() + 10
+            side = Qt.AlignmentFlag.AlignRight if before else Qt.AlignmentFlag.AlignLeft
             painter.drawText(
-                QRectF(middle.x() + 10, middle.y() - 10, 130, 20),
-                Qt.AlignmentFlag.AlignVCenter,
-                text,
+                QRectF(left, middle.y() - 10, 130, 20), side | Qt.AlignmentFlag.AlignVCenter, text
             )
 
 
