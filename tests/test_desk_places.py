@@ -18,11 +18,13 @@ from farbe.desk.stations.bed.repeatdialog import RepeatDialog
 from farbe.desk.window import MainWindow
 from farbe.edits.bed import with_change
 from farbe.folders import queue_folder
-from farbe.layout.laid import allotted, places
+from farbe.layout.laid import allotted, laid, places
+from farbe.layout.tiling import parts_of
 from farbe.model.placing import Across, Fit
 from farbe.plan.stations import Station
 from farbe.queue.store import Queue
 from farbe.queue.work import job_of
+from hands import field, type_into
 
 
 def part(window: MainWindow) -> PlacesPart:
@@ -198,3 +200,37 @@ def test_a_pocket_has_its_own_size_and_place(window: MainWindow) -> None:
     own, all_ = prints[3].placing, prints[4].placing
     assert (own.fit, own.margin, own.across) == (Fit.INSIDE, 1.0, Across.LEFT)
     assert all_ == session.job.placing
+
+
+def test_artwork_larger_than_the_board_is_printed_in_loads(window: MainWindow) -> None:
+    """Each part is reached by choosing its load, and the queue takes all of them at once."""
+    session = window.session
+    window.visit(Station.BED), settle(window)
+    assert window.bench is not None
+    inspector = window.bench.views[Station.BED].inspector
+    art = inspector.artwork  # type: ignore[attr-defined]
+    inspector.choose(art.thing), settle(window)
+    whole = session.job
+    wide = whole.artwork.replace(width=70.0, height=45.0)  # type: ignore[union-attr]
+    session.edit("Larger", lambda j: j.replace(artworks=(wide,), texts=()))
+    used = len(laid(session.job))  # type: ignore[arg-type]
+    art.lay_out(2.0), settle(window)
+    moves = parts_of(session.job)  # type: ignore[arg-type]
+    loads = -(-len(moves) // used)
+    assert loads > 1
+    seen = []
+    load = field(window, Station.BED, "Load of parts")
+    for number in range(1, loads + 1):
+        type_into(load, str(number)), settle(window)
+        prints = allotted(session.job).prints.values()  # type: ignore[arg-type]
+        seen += [(what.placing.offset_x, what.placing.offset_y) for what in prints]
+    assert tuple(seen) == moves
+    assert "cut-off" not in {c.code for c in window.desk.results.findings.checks}  # type: ignore[union-attr]
+    window.press.add(held=True), settle(window)
+    queue = Queue(queue_folder())
+    entries = queue.entries()
+    assert len(entries) == loads
+    named = [job_of(queue, entry.number, session.store).faces[0].parts for entry in entries]
+    assert [part.first for part in named] == list(range(1, len(moves) + 1, used))  # type: ignore[union-attr]
+    press(art, "Print it in one piece"), settle(window)
+    assert session.job is not None and session.job.parts is None

@@ -22,9 +22,10 @@ from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import set_box, set_line, shipped_font, type_size
+from farbe.layout.loads import count_loads, loads_of, with_load
 from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
-from farbe.layout.tiling import tiled, tiles_of
+from farbe.layout.tiling import tiled, tiles_of, whole_again
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.marks import Marks
@@ -272,16 +273,23 @@ def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> No
     tiles = tiles_of(of, overlap)
     seen: set[tuple[int, int]] = set()
     spans_x, spans_y = set(), set()
-    for first in range(1, tiles.count + 1, 12):
-        made = tiled(of, overlap, first=first)
-        for number, what in allotted(made).prints.items():
-            box = artwork_box(one_print(made, what))
+    made = tiled(of, overlap)
+    loads = loads_of(made)
+    assert len(loads) == count_loads(made) == -(-tiles.count // 12)
+    for load, alone in enumerate(loads):
+        # The job that is queued prints what the load showed.
+        shown, own = with_load(made, load), Faced(alone)
+        assert allotted(shown).prints == allotted(own).prints
+        assert count_loads(own) == 1
+        assert {piece.number for piece in laid(own)} == set(allotted(own).prints) or load == 0
+        for number, what in allotted(shown).prints.items():
+            box = artwork_box(one_print(shown, what))
             assert box is not None
             # Where the piece lies on the artwork, from the artwork's lower left corner.
             left, bottom = wide / 2 - box.x - 9, high / 2 - box.y - 6
             spans_x.add(round(left, 3))
             spans_y.add(round(bottom, 3))
-            seen.add((first, number))
+            seen.add((load, number))
     assert len(seen) == tiles.count == len(spans_x) * len(spans_y)
     for spans, whole, room in ((sorted(spans_x), wide, 18.0), (sorted(spans_y), high, 12.0)):
         if len(spans) > 1:
@@ -291,8 +299,9 @@ def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> No
             assert (gaps <= room - overlap + 2e-3).all()
         else:
             assert whole <= room + 1e-6
-    with pytest.raises(BadInput, match="no part"):
-        tiled(of, overlap, first=tiles.count + 1)
+    assert allotted(whole_again(made)).prints == allotted(of.replace(load=0)).prints
+    with pytest.raises(BadInput, match="one artwork"):
+        tiled(of.replace(artworks=(*of.artworks, of.artworks[0].replace(copy_number=1))), overlap)
 
 
 def ends(box: TextBox) -> np.ndarray:

@@ -214,6 +214,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
     ),
     # artwork on its piece
     "no-artwork": (say("There is nothing to print."), say("Drop a picture on the window.")),
+    "part-empty": (
+        say("A part of an artwork is empty; its pocket is filled for nothing."),
+        say("Nothing, or leave that pocket empty."),
+    ),
     "artwork-off-piece": (
         say("The artwork lies beside its piece, so nothing prints."),
         say("Align it at Bed, Artwork."),
@@ -268,6 +272,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
     "text-tall": (
         say("Accents or tails reach over the box."),
         say("A higher box, or smaller type."),
+    ),
+    "parts-over": (
+        say("The artwork has more parts than the board has pockets."),
+        say("Add the job to the queue, which prints all loads, or choose the load that is shown."),
     ),
     "rows-over": (
         say("The table has more rows than there are pockets: the last ones are not printed."),

@@ -16,7 +16,7 @@ from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
 from farbe.model.printer import Ink
 from farbe.plan.stations import Station
-from farbe.said import inside, say, spoken
+from farbe.said import inside, say, say_count, spoken
 from farbe.survey.survey import Matter, Survey
 
 #: Area in mm² of detail that is too fine, under which it is dirt rather than drawing.
@@ -31,11 +31,25 @@ CUT_SHARE, CUT_FAR = 0.01, 3.0
 SAME_SIZE = 0.005
 
 
-@rule("artwork-off-piece")
+@rule("artwork-off-piece", "part-empty")
 def artwork_on_piece(facts: Facts) -> Iterator[Check]:
     """The artwork lies on the piece."""
     missed = [one for one in facts.surveys if one.what.artwork is not None and not one.survey.shape]
     if not missed:
+        return
+    if facts.job.parts is not None:
+        bare = sum(len(one.pockets) for one in missed)
+        yield Check(
+            "part-empty",
+            Weight.NOTE,
+            say_count(
+                bare,
+                "One part has nothing of the artwork on it: its piece stays bare.",
+                "{count} parts have nothing of the artwork on them: their pieces stay bare.",
+            ),
+            Station.BED,
+            count=len(missed),
+        )
         return
     pockets = missed[0].pockets
     yield Check(
@@ -258,7 +272,8 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
             places=close.places,
             count=close.prints,
         )
-    cut = found(facts, Matter.CUT_OFF)
+    # Parts are cut out on purpose.
+    cut = found(facts, Matter.CUT_OFF) if facts.job.parts is None else None
     if cut is not None and (cut.share > CUT_SHARE or cut.worst > CUT_FAR):
         yield Check(
             "cut-off",

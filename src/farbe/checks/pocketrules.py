@@ -14,7 +14,7 @@ from farbe.layout.correction import Fitted, in_words
 from farbe.layout.figures import measure
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, in_one_line, type_size
-from farbe.layout.loads import rows_of_load
+from farbe.layout.loads import count_loads, load_words, rows_of_load
 from farbe.layout.prints import lacking_files
 from farbe.layout.sides import needs_own_guide
 from farbe.model.base import BadInput
@@ -137,12 +137,26 @@ def rows_have_their_artwork(facts: Facts) -> Iterator[Check]:
         )
 
 
+@rule("parts-over", on=Bed)
+def parts_suit_pockets(facts: Facts) -> Iterator[Check]:
+    """All parts of an artwork lie on this load of the board."""
+    job = facts.job
+    loads = count_loads(job)
+    if job.parts is not None and loads > 1:
+        yield Check(
+            "parts-over",
+            Weight.CAUTION,
+            say("{words} Adding the job to the queue adds all its loads.", words=load_words(job)),
+            Station.BED,
+        )
+
+
 @rule("rows-over", "rows-missing")
 def rows_suit_pockets(facts: Facts) -> Iterator[Check]:
     """There are as many rows as pockets."""
     job = facts.job
     used = laid(job)
-    if job.table is None:
+    if job.table is None or job.parts is not None:
         return
     asked = {name for box in job.texts for name in fields(box.text)} | {job.artwork_column}
     if not asked & set(job.table.columns):

@@ -57,6 +57,10 @@ EFFECTS: dict[str, str] = {
     say("Artwork width"): say("Prints the artwork this wide; its height follows"),
     say("Artwork height"): say("Prints the artwork this high; its width follows"),
     say("Artwork scale"): say("Prints larger or smaller on every piece"),
+    say("Overlap of parts"): say("What neighbouring parts of a large artwork share"),
+    say("Load of parts that is shown"): say(
+        "Which filling of the board is shown; the queue gets all of them"
+    ),
     say("Artwork right"): say("Moves the print on every piece"),
     say("Artwork up"): say("Moves the print on every piece"),
     say("Artwork turned"): say("Turns the print on every piece, anticlockwise"),

@@ -65,6 +65,8 @@ LEADS: dict[str, tuple[str, ...]] = {
     "code-fine": (say("Text width"),),
     "code-quiet": (say("Text x"),),
     "rows-without-artwork": (say("Artwork from column"),),
+    "part-empty": (say("Overlap of parts"),),
+    "parts-over": (say("Load of parts that is shown"),),
     "rows-over": (say("Choose a table…"),),
     "rows-missing": (say("Choose a table…"),),
     # guide, marks, correction

@@ -22,7 +22,7 @@ from farbe.model.job import Job
 from farbe.said import say
 
 SUFFIX = ".farbe"
-SCHEMA = 9
+SCHEMA = 10
 #: A table of 20,000 names and figures takes some 5 MB.
 MAX_JOB_BYTES = 200_000_000
 MAX_FILE_BYTES = 4_000_000_000
@@ -117,6 +117,7 @@ UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     7: _with_channel_names_that_differ,
     # New fields have their defaults.
     8: lambda document: document,
+    9: lambda document: document,
 }  # fmt: skip
 
 

@@ -17,7 +17,7 @@ from farbe.model.layer import Layer
 from farbe.model.marks import Marks
 from farbe.model.medium import Bed, Medium
 from farbe.model.piece import Outline, Piece, Reader, Ring, Shape
-from farbe.model.placing import Placing, PocketChange
+from farbe.model.placing import Parts, Placing, PocketChange
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
 from farbe.model.roll import Garment, Roll
@@ -127,6 +127,11 @@ class Faced:
     def artwork_column(self) -> str | None:
         """The column of the table that names each place's artwork by its file."""
         return self.face.artwork_column
+
+    @property
+    def parts(self) -> Parts | None:
+        """How the first artwork goes over the pockets part by part; None if it does not."""
+        return self.face.parts
 
     @property
     def serial(self) -> Serial:

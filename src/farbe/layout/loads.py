@@ -1,10 +1,11 @@
-"""Loads of the board: a table with more rows than pockets goes on in the next one."""
+"""Loads of the board: rows of a table, or parts of an artwork, that find no pocket go on next."""
 
 from __future__ import annotations
 
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import fields
 from farbe.layout.pockets import bed_pockets
+from farbe.layout.tiling import parts_of
 from farbe.model.base import BadInput
 from farbe.model.face import Face
 from farbe.model.job import Job
@@ -20,28 +21,33 @@ def _used(job: Faced) -> int:
 
 
 def _rows(job: Faced) -> int:
-    """Rows of a face's table, if a text or the artwork asks for its columns."""
+    """Parts of a face's artwork, or rows of its table, if a text or the artwork asks for them."""
+    if job.parts is not None:
+        return len(parts_of(job))
     if job.table is None:
         return 0
     asked = {name for box in job.texts for name in fields(box.text)} | {job.artwork_column}
     return len(job.table.rows) if asked & set(job.table.columns) else 0
 
 
+def _most_rows(job: Job) -> int:
+    return max(_rows(Faced(job, number)) for number in range(len(job.faces)))
+
+
 def count_loads(job: Faced) -> int:
-    """How many times the board is filled until all rows are printed.
+    """How many times the board is filled until all rows or parts are printed.
 
     Parameters
     ----------
     job : as one of its faces has it
     """
     used = _used(job)
-    faces = (Faced(job.job, number) for number in range(len(job.job.faces)))
-    rows = max(map(_rows, faces), default=0)
+    rows = _most_rows(job.job)
     return max(1, -(-rows // used)) if used else 1
 
 
 def rows_of_load(job: Faced) -> tuple[int, int]:
-    """The first and the last row, from 1, of the table that the job's load prints.
+    """The first and the last row of the table, or part, from 1, that the job's load prints.
 
     Parameters
     ----------
@@ -53,13 +59,22 @@ def rows_of_load(job: Faced) -> tuple[int, int]:
 
 
 def load_words(job: Faced) -> str:
-    """Which load it is, and which rows it prints.
+    """Which load it is, and which rows or parts it prints.
 
     Parameters
     ----------
     job : as one of its faces has it
     """
     first, last = rows_of_load(job)
+    if job.parts is not None:
+        before = job.parts.first - 1
+        return say(
+            "Load {load} of {loads} prints parts {first} to {last}.",
+            load=job.job.load + 1,
+            loads=count_loads(job),
+            first=before + first,
+            last=before + last,
+        )
     return say(
         "Load {load} of {loads} prints rows {first} to {last}.",
         load=job.job.load + 1,
@@ -103,12 +118,12 @@ def loads_of(job: Faced) -> tuple[Job, ...]:
     if loads == 1:
         return (whole,)
     on = [pocket.number for pocket in bed_pockets(job.first) if pocket.on]
+    rows = _most_rows(whole)
     made = []
     for load in range(loads):
         start = load * used
         faces = tuple(_part(face, start, used) for face in whole.faces)
-        longest = max(len(f.table.rows) if f.table is not None else 0 for f in faces)
-        spare = frozenset(on[longest:])
+        spare = frozenset(on[rows - start :])
         made.append(
             whole.replace(
                 name=f"{whole.name[:NAME]} {load + 1}/{loads}", faces=faces, load=0,
@@ -121,7 +136,12 @@ def loads_of(job: Faced) -> tuple[Job, ...]:
 def _part(face: Face, start: int, used: int) -> Face:
     """A face with the rows of one load, and the serial numbers that go with them."""
     serial = face.serial.replace(start=max(0, face.serial.start + start * face.serial.step))
-    if face.table is None:
-        return face.replace(serial=serial)
-    rows = face.table.rows[start : start + used]
-    return face.replace(serial=serial, table=face.table.replace(rows=rows))
+    made = face.replace(serial=serial)
+    if face.parts is not None:
+        many = used if face.parts.many is None else min(used, face.parts.many - start)
+        first = face.parts.first + start
+        made = made.replace(parts=face.parts.replace(first=first, many=max(1, many)))
+    if face.table is not None:
+        rows = face.table.rows[start : start + used]
+        made = made.replace(table=face.table.replace(rows=rows))
+    return made

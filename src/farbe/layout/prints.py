@@ -10,6 +10,7 @@ from typing import Any
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket
+from farbe.layout.tiling import centred, parts_of
 from farbe.model.artwork import ArtworkFile
 from farbe.model.medium import Bed
 from farbe.model.piece import Rectangle
@@ -48,6 +49,7 @@ class PocketPrint:
             "table": None,
             "serial": Serial(),
             "artwork_column": None,
+            "parts": None,
         }
 
 
@@ -115,6 +117,8 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     used : numbers of the pockets that are on
     """
     changes = {change.pocket: change for change in job.changes}
+    if job.parts is not None and job.artwork is not None:
+        return _in_parts(job, job.artwork, used, changes)
     by_digest = {art.key: art for art in job.artworks}
     taken = {
         pocket.number: by_digest[change.artwork]
@@ -146,6 +150,25 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
             )  # fmt: skip
     empty = tuple(p.number for p in used if p.number not in prints)
     return Allotment(prints, empty, missing)
+
+
+def _in_parts(
+    job: Faced, art: ArtworkFile, used: Sequence[Pocket], changes: dict[int, PocketChange]
+) -> Allotment:
+    """The parts of an artwork over the pockets; those that no part is left for stay empty."""
+    centre, moves, prints = centred(job).placing, parts_of(job), {}
+    for part, pocket in enumerate(used, start=job.job.load * len(used)):
+        if part < len(moves):
+            x, y = moves[part]
+            placing = centre.model_copy(update={"offset_x": x, "offset_y": y})
+            prints[pocket.number] = PocketPrint(
+                art, _changed(placing, changes.get(pocket.number)),
+                texts_of(job, pocket.number, part),
+            )  # fmt: skip
+    # Other artworks find no pocket.
+    missing = tuple((other, other.quantity or 1) for other in job.artworks[1:])
+    idle = tuple(pocket.number for pocket in used if pocket.number not in prints)
+    return Allotment(prints, idle if len(moves) < len(used) else (), missing)
 
 
 def artwork_names(job: Faced) -> tuple[str, ...] | None:

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
-from farbe.layout.laid import laid
 from farbe.layout.placing import artwork_box, printable
 from farbe.model.base import BadInput
-from farbe.model.placing import Across, Along, PocketChange
+from farbe.model.placing import Across, Along, Parts
 from farbe.said import say
 
 
@@ -65,48 +64,73 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
     return Tiles(columns, rows, across, along)
 
 
-def tiled(job: Faced, overlap: float, *, first: int = 1) -> Faced:
-    """The job with the artwork's parts over its pockets, row by row from the upper left.
+def parts_of(job: Faced) -> tuple[tuple[float, float], ...]:
+    """How far the artwork is moved for each part that a job prints, row by row from upper left.
 
-    Parts from number ``first`` on are laid out, as many as there are pockets; pockets beyond the
-    last part are switched off.
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    mm to the right and up from the piece's middle; nothing where the artwork is in one piece.
+    """
+    if job.parts is None or job.artwork is None:
+        return ()
+    plain = centred(job)
+    tiles = tiles_of(plain, job.parts.overlap)
+    start = job.parts.first - 1
+    end = tiles.count if job.parts.many is None else min(tiles.count, start + job.parts.many)
+    found = []
+    for part in range(start, end):
+        row, column = divmod(part, tiles.columns)
+        # The part in the first column shows the artwork's left: the artwork moves to the right.
+        x = ((tiles.columns - 1) / 2 - column) * tiles.across
+        y = (row - (tiles.rows - 1) / 2) * tiles.along
+        found.append((round(x, 4), round(y, 4)))
+    return tuple(found)
+
+
+def centred(job: Faced) -> Faced:
+    """The job with its artwork in the middle of each piece.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    placing = job.placing.replace(
+        across=Across.MIDDLE, along=Along.MIDDLE, offset_x=0.0, offset_y=0.0
+    )
+    return job.replace(placing=placing)
+
+
+def tiled(job: Faced, overlap: float) -> Faced:
+    """The job with its artwork's parts over its pockets, row by row from the upper left.
+
+    Parts that find no pocket are printed by the loads that follow.
 
     Parameters
     ----------
     job : the job as one of its faces has it
     overlap : mm that neighbouring parts share
-    first : the first of them, from 1
 
     Raises
     ------
     BadInput
-        See :func:`tiles_of`; or if there is no part of that number.
+        See :func:`tiles_of`; or if there are several artworks.
     """
-    plain = job.replace(
-        changes=(),
-        placing=job.placing.replace(
-            across=Across.MIDDLE, along=Along.MIDDLE, offset_x=0.0, offset_y=0.0
-        ),
-    )
-    tiles = tiles_of(plain, overlap)
-    if not 1 <= first <= tiles.count:
-        raise BadInput(
-            say(
-                "The artwork has {tiles} parts; there is no part {first}.",
-                tiles=tiles.count,
-                first=first,
-            )
-        )
-    used = laid(plain)
-    parts = range(first - 1, min(tiles.count, first - 1 + len(used)))
-    changes = []
-    for pocket, part in zip(used, parts, strict=False):
-        row, column = divmod(part, tiles.columns)
-        # The part in the first column shows the artwork's left: the artwork moves to the right.
-        x = ((tiles.columns - 1) / 2 - column) * tiles.across
-        y = (row - (tiles.rows - 1) / 2) * tiles.along
-        changes.append(
-            PocketChange(pocket=pocket.number, offset_x=round(x, 4), offset_y=round(y, 4))
-        )
-    spare = frozenset(pocket.number for pocket in used[len(parts) :])
-    return plain.replace(changes=tuple(changes), jig=plain.jig.replace(off=plain.jig.off | spare))
+    if len(job.artworks) > 1:
+        raise BadInput(say("Only one artwork goes out in parts; remove the others first."))
+    plain = centred(job.replace(changes=(), load=0))
+    tiles_of(plain, overlap)
+    return plain.replace(parts=Parts(overlap=overlap))
+
+
+def whole_again(job: Faced) -> Faced:
+    """The job with its artwork in one piece.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    return job.replace(parts=None, load=0)

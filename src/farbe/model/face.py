@@ -11,7 +11,7 @@ from farbe.model.base import Name, Value
 from farbe.model.correction import Correction
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader
-from farbe.model.placing import Placing, PocketChange
+from farbe.model.placing import Parts, Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.text import Serial, Table, TextBox
 from farbe.said import Spoken, say
@@ -59,6 +59,7 @@ class Content(Value):
     table: Table | None = None
     serial: Serial = Serial()
     artwork_column: Name | None = None
+    parts: Parts | None = None
 
     @model_validator(mode="after")
     def _is_clear(self) -> Self:

@@ -76,3 +76,17 @@ class PocketChange(Value):
     across: Across | None = None
     along: Along | None = None
     margin: Margin | None = None
+
+
+class Parts(Value):
+    """Artwork that is larger than its piece, in parts: each pocket prints another one.
+
+    Attributes
+    ----------
+    overlap : mm that neighbouring parts share
+    first, many : the parts that this job prints, the first from 1; all that follow, if none
+    """
+
+    overlap: Margin = 5.0
+    first: Annotated[int, Field(ge=1, le=100_000)] = 1
+    many: Annotated[int, Field(ge=1, le=100_000)] | None = None

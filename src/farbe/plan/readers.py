@@ -98,6 +98,7 @@ def with_two_readers(job: Faced) -> Faced:
     second = Face(
         reader=beyond, artworks=job.artworks, placing=job.placing, texts=job.texts,
         table=job.table, serial=job.serial, artwork_column=job.artwork_column,
+        parts=job.parts,
     )  # fmt: skip
     first = job.face.replace(reader=reader, stack=(*made, *varnish))
     return Faced(job.job.replace(faces=(first, second), comes_up=SamePrint()))

@@ -9,12 +9,13 @@ from farbe.desk.stations.part import Part
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
-from farbe.layout.laid import allotted, laid
+from farbe.layout.laid import allotted
+from farbe.layout.loads import count_loads, load_words, with_load
 from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
-from farbe.layout.tiling import tiled, tiles_of
+from farbe.layout.tiling import parts_of, tiled, whole_again
 from farbe.model.placing import Across, Along, Fit
-from farbe.said import say
+from farbe.said import say, say_count
 
 
 def align(job: Faced, across: Across, along: Along) -> Faced:
@@ -40,13 +41,13 @@ class ArtworkPart(Part):
             (say("Artwork height"), (lambda j: j.artwork.height if j.artwork else 0, self._high)),
         )
         self.numbers(say("Scale"), (say("Artwork scale"), "placing.scale"), unit="%", step=5)
-        self.form.row(
+        self._aligned = self.form.row(
             say("Aligned"),
             NinePlaces(
                 self.session, say("artwork"), lambda j: (j.placing.across, j.placing.along), align
             ),
         )
-        self.numbers(say("Moved by"), (say("Artwork right"), "placing.offset_x"),
+        self._moved = self.numbers(say("Moved by"), (say("Artwork right"), "placing.offset_x"),
                      (say("Artwork up"), "placing.offset_y"), step=0.1)  # fmt: skip
         self.numbers(
             say("Turned by"), (say("Artwork turned"), "placing.rotation"), unit="°", step=5
@@ -60,10 +61,27 @@ class ArtworkPart(Part):
             step=0.5,
         )
 
-        self.form.button(
+        self._in_parts = self.form.button(
             say("Lay out in parts…"),
             self._ask_parts,
             say("Artwork larger than its piece: each pocket prints another part of it"),
+        )
+        self._overlap = self.numbers(
+            say("Overlap of parts"),
+            (say("Overlap of parts"),
+             (lambda j: j.parts.overlap if j.parts else 0.0, lambda j, v: tiled(j, v))),
+        )  # fmt: skip
+        self._load = self.numbers(
+            say("Load"),
+            (say("Load of parts that is shown"),
+             (lambda j: j.job.load + 1, lambda j, v: with_load(j, round(v) - 1))),
+            unit="", digits=0,
+        )  # fmt: skip
+        self._words = self.form.words()
+        self._whole = self.form.button(
+            say("Print it in one piece"),
+            lambda: self.session.edit(say("Print it in one piece"), whole_again),
+            say("Each pocket prints the whole artwork again"),
         )
 
     def _ask_parts(self) -> None:
@@ -79,20 +97,9 @@ class ArtworkPart(Part):
         if well:
             self.lay_out(overlap)
 
-    def lay_out(self, overlap: float, first: int = 1) -> None:
-        """Lay the artwork's parts over the pockets; say if some find none."""
-        job = self.session.job
-        if job is None or not self.session.edit(
-            say("Lay out in parts"), lambda j: tiled(j, overlap, first=first)
-        ):
-            return
-        count, pockets = tiles_of(job, overlap).count, len(laid(job))
-        rest = (
-            say("; parts {pockets} to {count} need another run", pockets=pockets + 1, count=count)
-            if count > pockets
-            else ""
-        )
-        self.session.said.emit(say("The artwork has {count} parts{rest}.", count=count, rest=rest))
+    def lay_out(self, overlap: float) -> None:
+        """Lay the artwork's parts over the pockets of as many loads as it takes."""
+        self.session.edit(say("Lay out in parts"), lambda j: tiled(j, overlap))
 
     @staticmethod
     def _wide(job: Faced, width: float) -> Faced:
@@ -115,5 +122,17 @@ class ArtworkPart(Part):
         first = next(iter(allotted(job).prints.values()), None)
         lies = artwork_box(one_print(job, first)) if first is not None else None
         self.thing.say(sizes(lies.width, lies.height) if lies else say("none yet"))
+        in_parts = job.parts is not None
+        for row in (self._in_parts, self._aligned, self._moved):
+            row.setVisible(not in_parts)
+        several = in_parts and (count_loads(job) > 1 or job.job.load > 0)
+        for row in (self._overlap, self._words, self._whole):
+            row.setVisible(in_parts)
+        self._load.setVisible(several)
+        if in_parts:
+            words = say_count(
+                len(parts_of(job)), "The artwork is one part.", "The artwork has {count} parts."
+            )
+            self._words.setText(f"{words} {load_words(job)}" if several else words)
         # With several artworks each one's size is in the tray.
         self._size.setVisible(job.placing.fit is Fit.ACTUAL and len(job.artworks) == 1)
