@@ -230,7 +230,7 @@ def test_artwork_larger_than_the_board_is_printed_in_loads(window: MainWindow) -
     queue = Queue(queue_folder())
     entries = queue.entries()
     assert len(entries) == loads
-    named = [job_of(queue, entry.number, session.store).faces[0].parts for entry in entries]
+    named = [job_of(queue, entry, session.store).faces[0].parts for entry in entries]
     assert [part.first for part in named] == list(range(1, len(moves) + 1, used))  # type: ignore[union-attr]
     press(art, "Print it in one piece"), settle(window)
     assert session.job is not None and session.job.parts is None
