@@ -374,7 +374,7 @@ def test_strips_agree_and_brute_force_does(
     printer = made.printer.replace(inks=tuple(i.replace(**ink) for i in made.printer.inks))
     made = made.replace(printer=printer)
     key = prints._key(made, surveys(made, store)[0].what, {}, exact=True)
-    of = subject(key.job, store, key.grid, exact=True, register=key.register)
+    of = subject(key.print_.job, store, key.grid, exact=True, register=key.register)
     whole = survey_of(of)
     monkeypatch.setattr(look, "FEWEST", 1)
     monkeypatch.setattr(look, "MOST", rows)

@@ -4,23 +4,28 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
-from shapely import Polygon, STRtree, affinity
+from shapely import Polygon
 from shapely.geometry import box
 from shapely.geometry.base import BaseGeometry
 
 from farbe.checks.check import Check, CheckPlace, Facts, Fix, rule
 from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
+from farbe.kept import Kept
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach, guide_shape
 from farbe.layout.laid import LaidPiece, allotted, laid, printed
 from farbe.layout.lettering import in_one_line, set_box, type_size
+from farbe.layout.near import meets
 from farbe.layout.outline import outline
 from farbe.model.jig import GuideStyle
+from farbe.model.piece import Shape
 from farbe.model.text import TextBox
 from farbe.plan.stations import Station
 from farbe.render.guide import FIGURES, STAND_OFF
@@ -35,24 +40,25 @@ ROOM = 1.75
 OVERSHOOT = 0.04
 
 
-def _met(pieces: tuple[LaidPiece, ...], around: Callable[[LaidPiece], BaseGeometry]) -> list[int]:
-    """Numbers of pieces whose surroundings reach into another piece."""
-    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
-    if len(outlines) < 2:
-        return []
-    tree = STRtree(outlines)
-    made: dict[int, BaseGeometry] = {}
-    met = []
-    for at, piece in enumerate(pieces):
-        if piece.form not in made:
-            made[piece.form] = around(piece)
-        reach = affinity.translate(made[piece.form], piece.x, piece.y)
-        near = (
-            other for other in tree.query(reach, predicate="intersects").tolist() if other != at
-        )
-        if any(reach.intersection(outlines[other]).area > TOUCH for other in near):
-            met.append(piece.number)
-    return met
+def _met(
+    pieces: tuple[LaidPiece, ...],
+    around: Callable[[LaidPiece], BaseGeometry],
+    told: Callable[[LaidPiece], int] = lambda piece: 0,
+) -> list[int]:
+    """Numbers of pieces whose surroundings reach into another piece.
+
+    Those of one form have the same surroundings, unless they are ``told`` apart.
+    """
+    shapes: dict[tuple[int, int], int] = {}
+    made: list[BaseGeometry] = []
+    kinds = []
+    for piece in pieces:
+        key = piece.form, told(piece)
+        if key not in shapes:
+            shapes[key] = len(made)
+            made.append(around(piece))
+        kinds.append(shapes[key])
+    return [pieces[at].number for at in meets(pieces, made, kinds, TOUCH)]
 
 
 def _figures_box(piece: LaidPiece) -> Polygon:
@@ -88,7 +94,7 @@ def surroundings_keep_off_neighbours(facts: Facts) -> Iterator[Check]:
                 None,
             )
         if job.guide.numbers:
-            met = _met(pieces, _figures_box)
+            met = _met(pieces, _figures_box, lambda piece: len(str(piece.shown)))
             if met:
                 yield _reaching("number-on-neighbour", say("The number of"), met, "gap",
                                 Fix(say("No numbers"), _numbers_off))  # fmt: skip
@@ -122,33 +128,58 @@ def _reaching(
     )
 
 
+@dataclass(frozen=True)
+class _Seen:
+    """Type as it is set: its size in mm, whether it lies off its piece, or over its box."""
+
+    size: float
+    outside: bool
+    tall: bool
+
+
+#: Texts of thousands of pockets, which stay the same as their jig is edited.
+_SEEN: Kept[tuple[TextBox, Shape], _Seen | None] = Kept(8000)
+
+
+def _seen(text: TextBox, shape: Shape, font: bytes) -> _Seen | None:
+    """What there is to say of a text; None of one without letters."""
+    glyphs = set_box(text, font)
+    if not glyphs:
+        return None
+    size = type_size(text, font).size
+    ends = np.concatenate([ring for rings in glyphs for ring in rings])
+    drawn = box(*ends.min(axis=0), *ends.max(axis=0))
+    turn = math.radians(-text.rotation)
+    back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
+    up = ((ends - (text.x, text.y)) @ back)[:, 1]
+    return _Seen(
+        size=size,
+        # Letters are judged by their box; round pieces cut off its corners first.
+        outside=drawn.difference(outline(shape)).area > 0.02 * drawn.area,
+        # On a curve letters leave their box by nature.
+        tall=text.radius == 0 and bool(np.abs(up).max() > text.height / 2 + OVERSHOOT * size),
+    )
+
+
 @rule("text-small", "text-outside", "text-tall")
 def type_can_be_read(facts: Facts) -> Iterator[Check]:
     """Type is large enough to be read, stays in its box and on its piece."""
     job, least = facts.job, facts.job.printer.least_type
-    piece = outline(job.piece.shape)
+    shape = job.piece.shape
     small: list[tuple[float, int, TextBox]] = []
     outside: list[tuple[int, TextBox]] = []
     tall: list[tuple[int, TextBox]] = []
     for pocket, what in allotted(job).prints.items():
         for text in (box_ for box_ in what.texts if box_.code is None):
             font = facts.sources.font(text)
-            glyphs = set_box(text, font)
-            if not glyphs:
+            seen = _SEEN.get((text, shape), partial(_seen, text, shape, font))
+            if seen is None:
                 continue
-            size = type_size(text, font).size
-            if size < least - 1e-6:
-                small.append((size, pocket, text))
-            ends = np.concatenate([ring for rings in glyphs for ring in rings])
-            drawn = box(*ends.min(axis=0), *ends.max(axis=0))
-            # Letters are judged by their box; round pieces cut off its corners first.
-            if drawn.difference(piece).area > 0.02 * drawn.area:
+            if seen.size < least - 1e-6:
+                small.append((seen.size, pocket, text))
+            if seen.outside:
                 outside.append((pocket, text))
-            turn = math.radians(-text.rotation)
-            back = np.array([[math.cos(turn), math.sin(turn)], [-math.sin(turn), math.cos(turn)]])
-            up = ((ends - (text.x, text.y)) @ back)[:, 1]
-            # On a curve letters leave their box by nature.
-            if text.radius == 0 and np.abs(up).max() > text.height / 2 + OVERSHOOT * size:
+            if seen.tall:
                 tall.append((pocket, text))
     if small:
         size, pocket, text = min(small, key=lambda one: one[0])

@@ -18,6 +18,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import bare_length
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid
+from farbe.layout.near import least_distance
 from farbe.layout.pocketcuts import without_notch
 from farbe.model.medium import Bed
 from farbe.plan.stations import Station
@@ -35,15 +36,7 @@ def least_gap(pieces: tuple[LaidPiece, ...], within: float) -> float | None:
     pieces : that lie on one bed
     within : mm that matter
     """
-    outlines = [affinity.translate(piece.outline, piece.x, piece.y) for piece in pieces]
-    tree = STRtree(outlines)
-    pairs = tree.query([one.envelope for one in outlines], predicate="dwithin", distance=within).T
-    gaps = (
-        float(outlines[one].distance(outlines[other]))
-        for one, other in pairs.tolist()
-        if one < other
-    )
-    found = min(gaps, default=None)
+    found = least_distance(pieces, within)
     return found if found is not None and found < within else None
 
 

@@ -10,8 +10,10 @@ import numpy as np
 
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Artwork, Pixels
 from farbe.files.store import ArtStore
+from farbe.kept import Kept
 from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
+from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
@@ -101,7 +103,18 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
     return Pictures(found, thumbs, widths, pages, cut_lines(job, store))
 
 
+#: Pictures of prints that were asked for last, by all that their plates depend on.
+_STAMPS: Kept[tuple[PrintForPlates, Grid], Stamp] = Kept(
+    2000, most=96 << 20, weigh=lambda stamp: stamp.look.nbytes
+)
+
+
 def _stamp(job: Faced, store: ArtStore, what: PocketPrint, grid: Grid) -> Stamp:
+    key = print_for_plates(job, what), grid
+    return _STAMPS.get(key, lambda: _stamped(job, store, what, grid))
+
+
+def _stamped(job: Faced, store: ArtStore, what: PocketPrint, grid: Grid) -> Stamp:
     of = one_print(job, what)
     shape = of.piece.shape
     size = shape.width + 2 * of.bleed, shape.height + 2 * of.bleed

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from itertools import chain
 
 import numpy as np
@@ -31,6 +31,7 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.fill import Filled, choices
+from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import allotted, different
@@ -105,13 +106,17 @@ class FileOffers:
 
 @dataclass(frozen=True, eq=False)
 class Preview(Glimpse):
-    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer."""
+    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer.
+
+    It holds for all jobs that print what it was ``made_for``.
+    """
 
     seen: Seen
     look: Pixels
     edges: Edges | None
     offers: FileOffers = FileOffers()
     coarse: bool = False
+    made_for: PrintForPlates | None = None
 
 
 @dataclass(frozen=True)
@@ -218,7 +223,10 @@ class Results(QObject):
     def _show_coarse(self, job: Faced, whole: Faced, findings: Findings) -> None:
         """Show what is found at once, and look closer."""
         store = self._session.store
-        if not findings.exact and (self.findings is None or self.findings.job != job):
+        if findings.exact:
+            self._show_exact(findings)
+            return
+        if self.findings is None or self.findings.job != job:
             self._show_findings(findings)
 
         def work(report: Report) -> Findings:
@@ -302,11 +310,21 @@ class Results(QObject):
         return prints.get(self._pocket, first)
 
     def _start_preview(self, job: Faced) -> None:
-        of, store = one_print(job, self._print(job)), self._session.store
+        shown, store = self._print(job), self._session.store
+        of, plates = one_print(job, shown), print_for_plates(job, shown)
+        now = self.preview
+        if now is not None and not now.coarse and now.made_for == plates:
+            # What is shown has the plates that this job asks for.
+            for name in ("coarse preview", "preview"):
+                self._workers.cancel(name)
+            self._show_preview(replace(now, job=of))
+            return
         self._workers.start(
-            "coarse preview", lambda r: _preview(of, store, r, coarse=True), self._show_preview
+            "coarse preview",
+            lambda r: _preview(of, plates, store, r, coarse=True),
+            self._show_preview,
         )
-        self._workers.start("preview", lambda r: _preview(of, store, r), self._show_preview)
+        self._workers.start("preview", lambda r: _preview(of, plates, store, r), self._show_preview)
 
     def _show_preview(self, preview: Preview) -> None:
         """Show a coarse picture only of what is not shown yet."""
@@ -361,7 +379,9 @@ def _size(job: Faced) -> tuple[float, float]:
     return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
 
 
-def _preview(job: Faced, store: ArtStore, report: Report, *, coarse: bool = False) -> Preview:
+def _preview(
+    job: Faced, plates: PrintForPlates, store: ArtStore, report: Report, *, coarse: bool = False
+) -> Preview:
     grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
     whole = part_of(job, store, separation, None, exact=not coarse)
@@ -374,6 +394,7 @@ def _preview(job: Faced, store: ArtStore, report: Report, *, coarse: bool = Fals
         edges=None if coarse else _edges(job, store),
         offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
+        made_for=plates,
     )
 
 

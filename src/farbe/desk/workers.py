@@ -10,7 +10,7 @@ from itertools import count
 from threading import Event
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtCore import QObject, Qt, QTimer, Signal
 
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
@@ -19,6 +19,8 @@ from farbe.said import say
 
 #: Things outside that are waited for at once.
 MOST_WAITING = 24
+#: Seconds that work is held back while the window draws what asks for it.
+LONGEST_DRAWING = 0.25
 
 
 @dataclass(eq=False)
@@ -61,6 +63,8 @@ class Workers(QObject):
         # What must all be done, in its order; and what mostly waits for something outside.
         self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line")
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
+        self._drawn = Event()
+        self._drawn.set()
         self._count = count()
         self._closing = False
         self._newest: dict[str, Task] = {}
@@ -133,7 +137,12 @@ class Workers(QObject):
                 task.done = done
                 self.moved.emit(task)
 
+        if pool is self._pool:
+            self._let_the_window_draw()
+
         def guarded() -> Any:
+            if pool is self._pool:
+                self._drawn.wait(LONGEST_DRAWING)
             report(0.0)
             return work(report)
 
@@ -142,6 +151,16 @@ class Workers(QObject):
         if task.shown:
             self.moved.emit(task)
         return task
+
+    def _let_the_window_draw(self) -> None:
+        """Hold work back until the window has shown what asks for it.
+
+        Threads that compute take turns with the window's at each of its many small steps, and an
+        edit that takes it 20 ms by itself would take 300.
+        """
+        if self._drawn.is_set():
+            self._drawn.clear()
+            QTimer.singleShot(0, self._drawn.set)
 
     def cancel(self, key: str) -> None:
         """End the work of a key; its result is dropped."""
@@ -160,6 +179,7 @@ class Workers(QObject):
     def close(self) -> None:
         """Cancel everything but what is done in turn, and wait for the threads."""
         self._closing = True
+        self._drawn.set()
         for key, task in list(self._newest.items()):
             if not task.kept:
                 self.cancel(key)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import TypeVar
@@ -97,6 +98,18 @@ def allotted(job: Faced) -> Allotment:
         mine = own.prints.get(number) or PocketPrint(None, job.placing, ())
         prints[number] = replace(mine, opposite=other.prints.get(number))
     return Allotment(prints, own.empty, own.missing)
+
+
+@lru_cache(maxsize=8)
+def counted(job: Faced) -> Counter[str]:
+    """How often each artwork is printed, by its key.
+
+    Parameters
+    ----------
+    job : the face whose reader is meant
+    """
+    prints = allotted(job).prints.values()
+    return Counter(what.artwork.key for what in prints if what.artwork is not None)
 
 
 @lru_cache(maxsize=8)

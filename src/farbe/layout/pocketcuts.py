@@ -8,14 +8,16 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+import numpy.typing as npt
 import shapely
-from shapely import STRtree, affinity
+from shapely import affinity
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.bedframe import board_on_bed, keep_out_on_bed
 from farbe.layout.faced import Faced
 from farbe.layout.laid import LaidPiece, laid
+from farbe.layout.near import ALIKE, middles, near
 from farbe.layout.otherpockets import as_kind
 from farbe.model.jig import CircleKeepOut, Cutting, NotchShape, Side
 
@@ -180,8 +182,8 @@ def _cutter(job: Faced) -> _Cutter:
 
 #: Notches of an opening: the side of each, and how deep it is in mm.
 _Notches = tuple[tuple[Side, float], ...]
-#: What lies around a pocket: where, of which form, with which notches, and the board's edges.
-_Surroundings = tuple[object, ...]
+#: A pocket's form, what lies around it and with which notches, and where the board's edges are.
+_Surroundings = tuple[int, bytes, tuple[float, ...] | None]
 
 
 class _Cutter:
@@ -208,24 +210,30 @@ class _Cutter:
         depth = cutting.notch_depth or cutting.notch / 2
         #: How far from its opening a pocket is of any matter to another.
         self._reach = 2 * depth + 2 * WEB
-        self._middles = np.array([(piece.x, piece.y) for piece in pieces]).reshape(-1, 2)
-        half = [max(map(abs, self._lying[form].bounds)) for form in self._form]
-        self._half = np.array(half, np.float64)
+        self._middles = middles(pieces)
+        half = [max(map(abs, self._lying[form].bounds)) for form in sorted(self._lying)]
+        self._half = np.array(half, np.float64)[self._form] if half else np.zeros(0)
+        #: Numbers for the notches that pockets have, by which surroundings are compared.
+        self._number: dict[_Notches, int] = {(): 0}
+        self._made: dict[tuple[int, Side, float], Polygon] = {}
+        self._moved: dict[tuple[int, int, int, int], Polygon] = {}
 
     def notches(self) -> list[_Notches]:
         """Those of every pocket, in the order of the numbers."""
         if not self._cutting.notch or not self._pieces:
             return [() for _ in self._pieces]
-        x, y = self._middles.T
-        reach = self._half + float(self._half.max()) + self._reach
-        places = shapely.points(x, y)
-        around = shapely.box(x - reach, y - reach, x + reach, y + reach)
-        near: list[list[int]] = [[] for _ in self._pieces]
-        for one, other in STRtree(places).query(around).T.tolist():
-            if one != other:
-                near[one].append(other)
+        reach = (self._half + self._reach)[:, None] * (-1.0, -1.0, 1.0, 1.0)
+        around = near(self._pieces, reach, self._half[:, None] * (-1.0, -1.0, 1.0, 1.0))
+        ends = np.searchsorted(around.one, np.arange(len(self._pieces) + 1))
+        form = np.array(self._form, np.int64)
+        has = np.zeros(len(self._pieces), np.int64)
         for at in range(len(self._pieces)):
-            self._notches[at] = self._notches_of(at, near[at])
+            others = around.other[ends[at] : ends[at + 1]]
+            way = around.way[ends[at] : ends[at + 1]]
+            told = np.column_stack([way, form[others], has[others]])
+            found = self._notches_of(at, told[np.lexsort(told.T)])
+            self._notches[at] = found
+            has[at] = self._number.setdefault(found, len(self._number))
         return [self._notches[at] for at in range(len(self._pieces))]
 
     def cuts(self) -> Iterator[PocketCut]:
@@ -249,13 +257,9 @@ class _Cutter:
             self._shapes[key] = opening, cut_of(opening, self._cutting.kerf)
         return self._shapes[key]
 
-    def _notches_of(self, at: int, near: list[int]) -> _Notches:
+    def _notches_of(self, at: int, others: npt.NDArray[np.int64]) -> _Notches:
+        """Where a pocket gets notches among others: ways, forms and numbers of their notches."""
         x, y = self._middles[at]
-        others = tuple(sorted(
-            (round(float(self._middles[n][0] - x), 3), round(float(self._middles[n][1] - y), 3),
-             self._form[n], self._notches.get(n, ()))
-            for n in near
-        ))  # fmt: skip
         left, bottom, right, top = self._board.bounds
         # Jobs beside each other may share a board that is none of theirs.
         on_board = left <= x <= right and bottom <= y <= top
@@ -263,15 +267,32 @@ class _Cutter:
         edges = tuple(
             round(min(float(v), most), 3) for v in (x - left, right - x, y - bottom, top - y)
         )
-        key = self._form[at], others, edges if on_board else None
+        key = self._form[at], others.tobytes(), edges if on_board else None
         if key not in self._known:
             board = affinity.translate(self._board, -x, -y) if on_board else None
+            by_number = {number: notches for notches, number in self._number.items()}
             shapes = [
-                affinity.translate(self._shape(form, notches)[0], off_x, off_y)
-                for off_x, off_y, form, notches in others
+                self._beside(x, y, form, number, by_number[number])
+                for x, y, form, number in others.tolist()
             ]
             self._known[key] = self._where_free(self._form[at], board, shapes)
         return self._known[key]
+
+    def _beside(self, x: int, y: int, form: int, number: int, notches: _Notches) -> Polygon:
+        """The opening of another pocket, that far away."""
+        key = x, y, form, number
+        if key not in self._moved:
+            opening = self._shape(form, notches)[0]
+            self._moved[key] = affinity.translate(opening, x * ALIKE, y * ALIKE)
+        return self._moved[key]
+
+    def _notch(self, form: int, side: Side, deep: float) -> Polygon:
+        """A notch of a pocket as it lies."""
+        key = form, side, deep
+        if key not in self._made:
+            straight = notch_at(self._cutting, self._straight[form], side, deep)
+            self._made[key] = self._turned[form].around(straight)
+        return self._made[key]
 
     def _where_free(self, form: int, board: Polygon | None, others: Sequence[Polygon]) -> _Notches:
         """As many notches as are wanted, where there is room for them."""
@@ -279,16 +300,15 @@ class _Cutter:
         wanted = [side for side in Side if side in cutting.notch_sides]
         rest = [side for side in Side if side not in cutting.notch_sides]
         depth = cutting.notch_depth or cutting.notch / 2
+        beside = np.array(others, dtype=object)
         for deep in sorted({depth, max(depth / 2, LEAST_DEPTH), LEAST_DEPTH}, reverse=True):
             for side in (*wanted, *rest):
                 taken = side in (one for one, _ in found)
                 if len(found) >= len(wanted) or taken or deep > depth:
                     continue
-                notch = self._turned[form].around(
-                    notch_at(cutting, self._straight[form], side, deep)
-                )
+                notch = self._notch(form, side, deep)
                 inside = board is None or board.contains(notch)
-                if inside and not any(notch.dwithin(other, WEB) for other in others):
+                if inside and not shapely.dwithin(beside, notch, WEB).any():
                     found.append((side, deep))
             if found and math.isclose(deep, depth):
                 # One of full depth is better than two of which one lets no finger in.

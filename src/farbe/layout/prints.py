@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 from farbe.layout.faced import Faced
@@ -32,7 +33,7 @@ class PocketPrint:
     opposite: PocketPrint | None = None
     turned: int | None = None
 
-    @property
+    @cached_property
     def plain(self) -> PocketPrint:
         """The same without its text."""
         other = self.opposite
@@ -89,19 +90,40 @@ def one_print(job: Faced, what: PocketPrint) -> Faced:
 
 def _on_its_own(job: Faced, what: PocketPrint, artwork: ArtworkFile) -> Faced:
     """A print on film as a job of one piece that has the artwork's size."""
-    wide, high = artwork.cropped
-    shape = Rectangle(width=wide, height=high)
+    return lone_piece(job, what.turned or 0, artwork.cropped).with_values(what.content)
+
+
+def lone_piece(job: Faced, turned: int, size: tuple[float, float]) -> Faced:
+    """A job of one piece of its own on film.
+
+    Parameters
+    ----------
+    job : on film, as one of its faces has it
+    turned : degrees, anticlockwise
+    size : width and height in mm
+    """
+    shape = Rectangle(width=size[0], height=size[1])
     return Faced(
         job.job.model_copy(
             update={
-                "faces": (job.face.model_copy(update=what.content),),
+                "faces": (job.face,),
                 "comes_up": None,
                 "piece": job.piece.model_copy(update={"shape": shape}),
-                "jig": job.jig.model_copy(update={"turned": what.turned, "off": frozenset()}),
+                "jig": job.jig.model_copy(update={"turned": turned, "off": frozenset()}),
                 "medium": Bed(),
             }
         )
     )
+
+
+def size_of(what: PocketPrint) -> tuple[float, float] | None:
+    """Width and height in mm of the artwork that is printed; None without one.
+
+    Parameters
+    ----------
+    what : a print
+    """
+    return None if what.artwork is None else what.artwork.cropped
 
 
 def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:

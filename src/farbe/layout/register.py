@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
 
 
+@lru_cache(maxsize=16)
 def extent(*jobs: Faced) -> tuple[float, float]:
     """Width and height in mm from the first pocket's edge to the last one's, of all jobs.
 

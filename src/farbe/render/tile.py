@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from importlib.resources import as_file, files
 from typing import Protocol
 
@@ -82,20 +82,31 @@ class TextTile:
 
     @cached_property
     def _all(self) -> Pixels:
-        # Drawn at the finer resolution, then brought to pixels that may not be square.
-        fine = max(self.grid.per_mm_x, self.grid.per_mm_y)
-        with as_file(files("farbe") / "data" / "fonts" / "Inter-Medium.otf") as path:
-            # Figures are about 0.73 of the type's size.
-            font = ImageFont.truetype(str(path), max(4, round(self.height * fine / 0.73)))
-        left, top, right, bottom = font.getbbox(self.text)
-        drawn = Image.new("L", (math.ceil(right - left), math.ceil(bottom - top)), 0)
-        ImageDraw.Draw(drawn).text((-left, -top), self.text, font=font, fill=255)
-        size = (
-            max(1, round(drawn.width * self.grid.per_mm_x / fine)),
-            max(1, round(drawn.height * self.grid.per_mm_y / fine)),
-        )
-        shown = np.asarray(drawn.resize(size, Image.Resampling.BOX))
-        return np.where(shown >= 128, 255, 0).astype(np.uint8)[..., None]
+        return _typed(self.text, self.height, (self.grid.per_mm_x, self.grid.per_mm_y))
+
+
+@lru_cache(maxsize=4)
+def _type(size: int) -> ImageFont.FreeTypeFont:
+    with as_file(files("farbe") / "data" / "fonts" / "Inter-Medium.otf") as path:
+        return ImageFont.truetype(str(path), size)
+
+
+# The numbers of a large board are asked for again at each edit of its jig.
+@lru_cache(maxsize=4096)
+def _typed(text: str, height: float, per_mm: tuple[float, float]) -> Pixels:
+    # Drawn at the finer resolution, then brought to pixels that may not be square.
+    fine = max(per_mm)
+    # Figures are about 0.73 of the type's size.
+    font = _type(max(4, round(height * fine / 0.73)))
+    left, top, right, bottom = font.getbbox(text)
+    drawn = Image.new("L", (math.ceil(right - left), math.ceil(bottom - top)), 0)
+    ImageDraw.Draw(drawn).text((-left, -top), text, font=font, fill=255)
+    size = (
+        max(1, round(drawn.width * per_mm[0] / fine)),
+        max(1, round(drawn.height * per_mm[1] / fine)),
+    )
+    shown = np.asarray(drawn.resize(size, Image.Resampling.BOX))
+    return np.where(shown >= 128, 255, 0).astype(np.uint8)[..., None]
 
 
 def shape_rings(shape: MultiPolygon, size: tuple[int, int], grid: Grid) -> tuple[PixelRing, ...]:

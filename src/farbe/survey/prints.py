@@ -5,23 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from contextlib import closing
 from dataclasses import dataclass
+from functools import lru_cache, partial
 from itertools import islice
 from math import ceil
 
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
+from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
-from farbe.layout.laid import allotted, different, first_print, printed
-from farbe.layout.prints import PocketPrint, one_print
+from farbe.layout.laid import different, first_print, printed
+from farbe.layout.prints import PocketPrint, lone_piece, size_of
 from farbe.layout.register import register_of
 from farbe.model.base import BadInput
-from farbe.model.face import SamePrint
-from farbe.model.jig import Cutting, Guide
-from farbe.model.job import Job
-from farbe.model.marks import Marks
-from farbe.model.medium import Bed
 from farbe.model.piece import Reader, RoundBody
-from farbe.model.running import Prices, Running
 from farbe.plan.order import mirrored
 from farbe.render.piecetile import upright_grid
 from farbe.render.raster import Report, unwatched
@@ -53,7 +49,7 @@ class PrintSurvey:
 class _Key:
     """All that a survey depends on."""
 
-    job: Faced
+    print_: PrintForPlates
     grid: Grid
     exact: bool
     register: float
@@ -94,8 +90,8 @@ def surveys(
     if not exact:
         # At once: the first of very many stand for the others until those are looked at.
         pockets = dict(islice(pockets.items(), MOST_COARSE))
-    turns = _turns(job)
-    keys = {what: _key(job, what, turns, exact=exact) for what in pockets}
+    known = _keys(job, exact)
+    keys = {what: known[what] for what in pockets}
     found: dict[PocketPrint, Survey] = {}
     so_far = 0.0
 
@@ -117,9 +113,15 @@ def are_known(job: Faced) -> bool:
     ----------
     job : as the face has it
     """
-    prints = set(allotted(job).prints.values()) or {first_print(job)}
+    return all(key in _KEPT for key in _keys(job, True).values())
+
+
+@lru_cache(maxsize=8)
+def _keys(job: Faced, exact: bool) -> Mapping[PocketPrint, _Key]:
+    """What the survey of each different print of a face is kept by."""
     turns = _turns(job)
-    return all(_key(job, what, turns, exact=True) in _KEPT for what in prints)
+    prints = (what for what, _ in different(job)) if different(job) else (first_print(job),)
+    return {what: _key(job, what, turns, exact=exact) for what in prints}
 
 
 def _looked(
@@ -129,6 +131,12 @@ def _looked(
     if len(keys) == 1:
         ((what, key),) = keys.items()
         yield what, _KEPT.get(key, lambda: _look_at(key, sources, report, WORKERS))
+        return
+
+    if all(key in _KEPT for key in keys.values()):
+        # Nothing is left to do side by side; what was forgotten meanwhile is looked at again.
+        for what, key in keys.items():
+            yield what, _KEPT.get(key, partial(_look_at, key, sources, report, WORKERS))
         return
 
     def still_wanted(_: float) -> None:
@@ -142,15 +150,15 @@ def _looked(
 
 
 def _look_at(key: _Key, sources: Sources, report: Report, threads: int) -> Survey:
-    of = subject(key.job, sources, key.grid, exact=key.exact, register=key.register, turn=key.turn,
-                 edged=key.edged)  # fmt: skip
+    of = subject(key.print_.job, sources, key.grid, exact=key.exact, register=key.register,
+                 turn=key.turn, edged=key.edged)  # fmt: skip
     return survey_of(of, report, threads=threads)
 
 
 def _key(job: Faced, what: PocketPrint, turns: Mapping[PocketPrint, float], *, exact: bool) -> _Key:
-    of = one_print(job, what)
-    fine = upright_grid(of, Grid(job.printer.dpi_x, job.printer.dpi_y))
-    grid = fine if exact else sampling_grid(of)
+    print_ = print_for_plates(job, what)
+    fine, coarse = _grids(print_.base, what.turned, size_of(what))
+    grid = fine if exact else coarse
     as_read = turns.get(what, 0.0) if exact else 0.0
     register = register_of(job, apart=job.running.separate)
     rounded = ceil(register / REGISTER_STEP - 1e-9) * REGISTER_STEP
@@ -158,7 +166,14 @@ def _key(job: Faced, what: PocketPrint, turns: Mapping[PocketPrint, float], *, e
     same = grid.dpi_x >= fine.dpi_x and grid.dpi_y >= fine.dpi_y
     edged = what.turned is None and job.reader is not Reader.TRANSFER
     edged &= not isinstance(job.piece.shape, RoundBody)
-    return _Key(_plain(of), grid, exact or same, rounded, as_read, edged)
+    return _Key(print_, grid, exact or same, rounded, as_read, edged)
+
+
+@lru_cache(maxsize=1024)
+def _grids(base: Faced, turned: int | None, size: tuple[float, float] | None) -> tuple[Grid, Grid]:
+    """The grid that prints, upright, and a coarse one; of a print on film by its own size."""
+    of = base if turned is None or size is None else lone_piece(base, turned, size)
+    return upright_grid(of, Grid(base.printer.dpi_x, base.printer.dpi_y)), sampling_grid(of)
 
 
 def _turns(job: Faced) -> dict[PocketPrint, float]:
@@ -169,40 +184,3 @@ def _turns(job: Faced) -> dict[PocketPrint, float]:
         return {}  # said by the check of what was measured
     sign = -1.0 if mirrored(job.reader) else 1.0
     return {piece.what: sign * piece.turn for piece in reversed(pieces) if piece.what is not None}
-
-
-def _plain(of: Faced) -> Faced:
-    """A job of one print without all that its plates do not depend on."""
-    job = of.job
-    faces = tuple(
-        face.model_copy(
-            update={
-                "artworks": tuple(art.replace(quantity=None) for art in face.artworks),
-                "table": None, "changes": (), "correction": None,
-            }
-        )
-        for face in job.faces
-    )  # fmt: skip
-    kept = isinstance(job.comes_up, SamePrint)
-    printer = job.printer.model_copy(
-        update={"name": "", "modes": (), "passes": 1, "speed": 1.0, "turn": 0.0, "swath": 1.0}
-    )
-    inks = tuple(ink.model_copy(update={"price": 0.0}) for ink in printer.inks)
-    jig = job.jig.model_copy(
-        update={"name": "", "rows": 1, "columns": 1, "first_x": 0.0, "first_y": 0.0,
-                "first_only": None, "off": frozenset(), "keep_outs": (), "gap_x": 0.0,
-                "gap_y": 0.0, "places": (), "kinds": (), "kind": 0}
-    )  # fmt: skip
-    made: Job = job.model_copy(
-        update={
-            "name": "", "made_guide": None, "load": 0,
-            "faces": faces if kept else (faces[of.number],),
-            "comes_up": job.comes_up if kept else None,
-            "piece": job.piece if kept else of.piece,
-            "printer": printer.model_copy(update={"inks": inks}),
-            "jig": jig, "medium": Bed(), "garments": (), "marks": Marks(), "guide": Guide(),
-            "running": Running(), "prices": Prices(), "accepted": (), "cutting": Cutting(),
-            "receiver": job.receiver.model_copy(update={"name": ""}),
-        }
-    )  # fmt: skip
-    return Faced(made, of.number if kept else 0)

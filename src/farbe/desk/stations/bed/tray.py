@@ -40,7 +40,7 @@ from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
-from farbe.layout.laid import allotted
+from farbe.layout.laid import allotted, counted
 from farbe.model.edit import Crop
 from farbe.said import say, say_count
 from farbe.separate.edit import trim_of
@@ -188,7 +188,7 @@ class Card(QWidget):
         art = job.artworks[self._index]
         if art.quantity is not None:
             return art.quantity
-        return sum(what.artwork == art for what in allotted(job).prints.values())
+        return counted(job)[art.key]
 
     def _set(self, job: Faced, value: float) -> Faced:
         return with_quantity(job, self._index, round(value))
@@ -226,7 +226,7 @@ class Card(QWidget):
         self._name.setToolTip(art.file_name)
         self.setAccessibleName(say("Artwork {file_name}", file_name=art.file_name))
         on_film = job.roll is not None
-        printed = sum(what.artwork == art for what in allotted(job).prints.values())
+        printed = counted(job)[art.key]
         pockets = say_count(printed, "{count} pocket", "{count} pockets")
         wide, high = art.cropped
         pixels = self._desk.results.widths.get(art.key)

@@ -1,0 +1,139 @@
+"""An edit of a jig with a thousand pockets: CPU until all is drawn, and how long the window waits.
+
+``python benchmarks/pockets.py [same] [names] [different] [--profile]``
+"""
+
+from __future__ import annotations
+
+import cProfile
+import os
+import pstats
+import statistics
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PIL import Image, ImageDraw
+from PySide6.QtCore import QEventLoop, QObject, QTimer
+
+from farbe.desk.app import make_app, settle
+from farbe.desk.preferences import Preferences
+from farbe.desk.window import MainWindow
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.model.piece import Rectangle
+from farbe.model.text import Table, TextBox
+from farbe.plan.stations import Station
+from farbe.samples.jobs import lid_job
+
+#: Pockets, and the side of a piece in mm.
+COLUMNS, ROWS, SIDE = 40, 25, 10.0
+EDITS = 9
+
+
+def drawn(path: Path, number: int) -> Path:
+    """A small picture that no other is."""
+    picture = Image.new("RGBA", (120, 120))
+    pen = ImageDraw.Draw(picture)
+    pen.ellipse((4, 4, 116, 116), fill=(number % 256, 90, (number * 7) % 256, 255))
+    pen.text((40, 50), str(number), fill=(255, 255, 255, 255))
+    picture.save(path, dpi=(300, 300))
+    return path
+
+
+def job_with(which: str, store: ArtStore, folder: Path) -> Faced:
+    """A thousand pockets that print the same, names, or each another picture."""
+    plain = Faced(lid_job(store))
+    count = COLUMNS * ROWS
+    jig = plain.job.jig.replace(
+        columns=COLUMNS, rows=ROWS, gap_x=2.0, gap_y=0.8, first_x=12.0, first_y=12.0,
+        off=frozenset(), first_only=None, keep_outs=(),
+    )  # fmt: skip
+    job = plain.replace(
+        jig=jig, changes=(), texts=(), table=None, bleed=0.0,
+        piece=plain.job.piece.replace(shape=Rectangle(width=SIDE, height=SIDE), relief=0.0),
+    )  # fmt: skip
+    if which == "different":
+        arts = [store.add_artwork(drawn(folder / f"{n}.png", n)) for n in range(count)]
+        return job.replace(artworks=tuple(art.replace(quantity=1) for art in arts))
+    art = store.add_artwork(drawn(folder / "one.png", 1)).replace(quantity=None)
+    job = job.replace(artworks=(art,))
+    if which == "names":
+        rows = tuple((f"Name {number}",) for number in range(count))
+        table = Table(file_name="names.csv", columns=("name",), rows=rows)
+        job = job.replace(table=table, texts=(TextBox(text="{name}", width=9, height=3, size=1.5),))
+    return job
+
+
+class Waits(QObject):
+    """How long the window's thread takes to come back to a timer."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.gaps: list[float] = []
+        self._last = time.perf_counter()
+        self._timer = QTimer(self, interval=1)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start()
+
+    def _tick(self) -> None:
+        now = time.perf_counter()
+        self.gaps.append(now - self._last)
+        self._last = now
+
+
+def measured(which: str, profile: bool) -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
+        store = ArtStore(Path(folder) / "store")
+        job = job_with(which, store, Path(folder))
+        window = MainWindow(store, Preferences())
+        window.resize(1280, 800)
+        window.show()
+        window.session.take(job.job, saved=True)
+        settle(window)
+        window.visit(Station.BED)
+        settle(window)
+        cpu, wall, waits = [], [], []
+        seen = cProfile.Profile()
+        for number in range(EDITS):
+            watch = Waits()
+            began, start = time.process_time(), time.perf_counter()
+            if profile:
+                seen.enable()
+            window.session.edit(
+                "Gap", lambda j, n=number: j.replace(jig=j.jig.replace(gap_x=2.0 + 0.1 * (n % 2)))
+            )
+            while window.workers.busy():
+                wait = QEventLoop()
+                QTimer.singleShot(5, wait.quit)
+                wait.exec()
+            if profile:
+                seen.disable()
+            cpu.append(time.process_time() - began)
+            wall.append(time.perf_counter() - start)
+            settle(window)
+            waits.append(max(watch.gaps, default=0.0))
+            watch.deleteLater()
+        print(
+            f"{which:10} CPU {statistics.median(cpu):.2f} s, settled {statistics.median(wall):.2f}"
+            f" s, window waits {statistics.median(waits) * 1000:.0f} ms at the most",
+            flush=True,
+        )
+        if profile:
+            pstats.Stats(seen).sort_stats("cumtime").print_stats(45)
+        window.session.take(None)
+        window.close()
+
+
+if __name__ == "__main__":
+    make_app()
+    np.random.default_rng(0)
+    wanted = [word for word in sys.argv[1:] if not word.startswith("-")]
+    for which_ in wanted or ["same", "names", "different"]:
+        measured(which_, "--profile" in sys.argv)
+    os._exit(0)
