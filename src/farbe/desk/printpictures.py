@@ -17,6 +17,8 @@ from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
+from farbe.model.artwork import ArtworkFile
+from farbe.model.job import Conversion
 from farbe.optics.view import View, seen_as
 from farbe.render.cutlines import cut_lines
 from farbe.render.glimpse import glimpse, shown_rgba
@@ -103,6 +105,10 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
     return Pictures(found, thumbs, widths, pages, cut_lines(job, store))
 
 
+#: Small pictures of artworks that were asked for last.
+_THUMBS: Kept[tuple[ArtworkFile, Conversion], Pixels] = Kept(
+    2000, most=64 << 20, weigh=lambda thumb: thumb.nbytes
+)
 #: Pictures of prints that were asked for last, by all that their plates depend on.
 _STAMPS: Kept[tuple[PrintForPlates, Grid], Stamp] = Kept(
     2000, most=96 << 20, weigh=lambda stamp: stamp.look.nbytes

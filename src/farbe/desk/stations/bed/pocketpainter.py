@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
@@ -52,7 +52,9 @@ class PocketPainter:
         self._desk, self._canvas = desk, canvas
         #: Lines in place of pictures, to check margins.
         self.outlines = False
-        self._key: object = None
+        #: What pictures of pockets depend on besides their prints, and the stamps they show.
+        self._looks: object = None
+        self._drawn_of: Mapping[PocketPrint, Stamp] = {}
         #: At which zoom finer pictures of which prints were asked for.
         self._looked_at: object = None
         self._job: Faced | None = None
@@ -85,27 +87,42 @@ class PocketPainter:
                 self._paint_texts(painter, job, texts, QPointF(0, 0))
             painter.restore()
         seen = frozenset(self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown)
-        if (self._key, seen) == self._looked_at:
+        now = id(self._drawn_of), self._canvas.scale, id(self._job), seen
+        if now == self._looked_at:
             # Prints are compared when others are shown, and not at each drawing.
             return
-        self._looked_at = self._key, seen
+        self._looked_at = now
         prints = [what for at, what in enumerate(self._plain) if what is not None and at in seen]
         per_mm = self._canvas.scale * self._canvas.devicePixelRatioF()
         self._desk.results.look_closer(per_mm, prints, ())
 
     def forget(self) -> None:
         """Draw everything anew the next time."""
-        self._key = None
+        self._looks = None
 
     def _renew(self, job: Faced) -> None:
-        """Forget pictures of another job or zoom."""
+        """Forget pictures of pockets that look otherwise, or at another zoom.
+
+        Those of a jig that is only moved stay; so do those whose print is the same.
+        """
+        stamps = self._desk.results.stamps
         if job is not self._job:
-            self._job, self._key = job, None
+            self._job = job
             self._sort_out(job)
-        key = (id(self._desk.results.stamps), self._canvas.scale)
-        if key != self._key:
-            self._key = key
+        looks = (self._canvas.scale, self.outlines, job.piece, job.guide, job.marks, job.bleed,
+                 job.jig.turned, job.jig.board.colour, job.printer, job.came_up,
+                 job.placing.margin)  # fmt: skip
+        if looks != self._looks:
+            self._looks = looks
             self._cells, self._stamps, self._lines = {}, {}, {}
+        elif stamps is not self._drawn_of:
+            gone = [what for what, stamp in self._drawn_of.items() if stamps.get(what) is not stamp]
+            for what in gone:
+                self._cells.pop(what, None)
+                self._stamps.pop(what, None)
+            for what in stamps.keys() - self._drawn_of.keys():
+                self._cells.pop(what, None)
+        self._drawn_of = stamps
 
     def _sort_out(self, job: Faced) -> None:
         """The different prints without their texts, and which of them each pocket has.

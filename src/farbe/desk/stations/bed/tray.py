@@ -81,6 +81,7 @@ class Card(QWidget):
         fixed(self, high=84)
         self._grab: QPoint | None = None
         self._size = label("", "faint")
+        self._shown: object = None
         self._name = label("", "head")
         self._rest = QPushButton(say("the rest"))
         self._rest.setCheckable(True)
