@@ -33,9 +33,19 @@ class PocketPrint:
     opposite: PocketPrint | None = None
     turned: int | None = None
 
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        # Deep values, which are asked for their hash at every look into what is kept.
+        return hash((self.artwork, self.placing, self.texts, self.opposite, self.turned))
+
     @cached_property
     def plain(self) -> PocketPrint:
         """The same without its text."""
+        if not self.texts and self.opposite is None:
+            return self
         other = self.opposite
         return replace(self, texts=(), opposite=other.plain if other else None)
 
@@ -163,13 +173,17 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
         queue, missing = _queue(job.artworks, Counter(a.key for a in taken.values()), len(free))
         found |= {pocket.number: art for pocket, art in zip(free, queue, strict=False)}
     prints = {}
+    # Those that are alike are one and the same, so that a thousand are compared in no time.
+    alike: dict[tuple[str | None, tuple[TextBox, ...]], PocketPrint] = {}
     for row, pocket in enumerate(used, start=job.job.load * len(used)):
-        art = found.get(pocket.number)
-        if art is not None or not job.artworks:
-            prints[pocket.number] = PocketPrint(
-                art, _changed(job.placing, changes.get(pocket.number)),
-                texts_of(job, pocket.number, row),
-            )  # fmt: skip
+        art, change = found.get(pocket.number), changes.get(pocket.number)
+        if art is None and job.artworks:
+            continue
+        texts = texts_of(job, pocket.number, row)
+        made = PocketPrint(art, _changed(job.placing, change), texts)
+        if change is None:
+            made = alike.setdefault((None if art is None else art.key, texts), made)
+        prints[pocket.number] = made
     empty = tuple(p.number for p in used if p.number not in prints)
     return Allotment(prints, empty, missing)
 

@@ -84,6 +84,8 @@ class BedCanvas(BedWorld):
         self._snapped: Snapped | None = None
         self._band: tuple[QPointF, QPointF] | None = None
         self._pockets: tuple[LaidPiece, ...] = ()
+        #: Width and height of the largest pocket, and where the nearest one ends, in mm.
+        self._largest, self._lowest = (0.0, 0.0), 1e6
         self._others: tuple[OtherPocket, ...] = ()
         self._code = ""
         self._painter = PocketPainter(desk, self)
@@ -137,6 +139,10 @@ class BedCanvas(BedWorld):
     def _job_changed(self) -> None:
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
+        if job is not None:
+            sizes_ = {p.size for p in self._pockets} or {footprint(job.jig, job.piece.shape)}
+            self._largest = max(w for w, _ in sizes_), max(h for _, h in sizes_)
+        self._lowest = min((p.y - p.size[1] / 2 for p in self._pockets), default=1e6)
         self._code = jig_code(job) if job else ""
         there = [pocket.number for pocket in self._pockets]
         if there and (self.chosen not in there or not self.banded <= set(there)):
@@ -170,7 +176,7 @@ class BedCanvas(BedWorld):
         painter.setPen(self._on_board(job))
         turned = say(", loaded turned by 180°") if job.bed_turned else ""
         board = job.jig.board
-        lowest = max((self.at(0, p.y - p.size[1] / 2).y() for p in self._pockets), default=0.0)
+        lowest = self.at(0, self._lowest).y()
         if lowest < plate.bottom() - px(18):
             # Where the pockets leave room for it.
             painter.drawText(
@@ -212,8 +218,7 @@ class BedCanvas(BedWorld):
 
     def _paint_pockets(self, painter: QPainter, job: Faced) -> None:
         """All pockets that show."""
-        sizes_ = [pocket.size for pocket in self._pockets] or [footprint(job.jig, job.piece.shape)]
-        width, height = (self.scale * max(side) for side in zip(*sizes_, strict=True))
+        width, height = (self.scale * side for side in self._largest)
         shown = self.places(self._pockets, (width, height))
         self._painter.paint(painter, job, [one for one in shown if one[0].on])
         self._paint_unused(painter, [one for one in shown if not one[0].on])

@@ -74,6 +74,12 @@ class PocketPainter:
         for pocket, at in shown:
             index, texts = self._kinds.get(pocket.number, (-1, ()))
             cell = cells[index]
+            if cell is not None and not pocket.turn:
+                # Most pockets by far, so it is done with few calls.
+                painter.drawPixmap(at - cell[1], cell[0])
+                if texts:
+                    self._paint_texts(painter, job, texts, at)
+                continue
             painter.save()
             painter.translate(at)
             if pocket.turn:
@@ -130,10 +136,14 @@ class PocketPainter:
         The last one is no print at all. Prints are compared here and not at each drawing.
         """
         places: dict[PocketPrint | None, int] = {}
-        self._kinds = {
-            number: (places.setdefault(what.plain, len(places)), what.texts)
-            for number, what in allotted(job).prints.items()
-        }
+        # Prints that are alike are mostly one and the same, which is told without looking at them.
+        known: dict[int, int] = {}
+        self._kinds = {}
+        for number, what in allotted(job).prints.items():
+            plain = what.plain
+            if id(plain) not in known:
+                known[id(plain)] = places.setdefault(plain, len(places))
+            self._kinds[number] = known[id(plain)], what.texts
         self._plain = [*places, None]
         piece = piece_on_bed(job)
         self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
