@@ -10,16 +10,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from farbe.art.profiles import shipped_profile
+from farbe.layout.faced import Faced
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
-from farbe.model.printer import LayerKind, Register
-from farbe.optics.films import Film, hits, join, over, stack
+from farbe.model.printer import Ink, LayerKind, Register
+from farbe.optics.films import Film, hits, join, over, stack, thicker
 from farbe.optics.inks import BLACKOUT as BLACKOUT_FILM
-from farbe.optics.inks import VARNISH, WHITE, hits_for, white_film
+from farbe.optics.inks import VARNISH, WHITE, InkSet, hits_for, white_film
 from farbe.optics.light import to_linear
 from farbe.optics.look import look, opacity
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
+from farbe.optics.view import View
 from farbe.separate.tones import difference, lab_of
 
 PROFILE = shipped_profile()
@@ -175,11 +177,68 @@ def test_lit_from_behind() -> None:
     blue[0][:, :2] = blue[1][:, :2] = 0
     stack_ = (COLOUR.replace(hits=2), WHITE_UNDER.replace(hits=2))
     clear = Surface(material=Material.CLEAR)
-    lit = seen_by(stack_, blue, reader=Reader.THROUGH, surface=clear, profile=PROFILE).by(1.0)
-    assert lit[0, 0].min() > 240 and lit[0, 3, 2] > lit[0, 3, 0] + 60
+    found = seen_by(stack_, blue, reader=Reader.THROUGH, surface=clear, profile=PROFILE)
+    lit = found.by(1.0)
+    assert lit[0, 3, 2] > lit[0, 3, 0] + 40
+    # One hit of white looks white; two are darker, unless they are exposed by more.
+    one = (COLOUR.replace(hits=2), WHITE_UNDER)
+    bright = seen_by(one, blue, reader=Reader.THROUGH, surface=clear, profile=PROFILE).by(1.0)
+    assert bright[0, 0].min() > 250
+    assert 150 < lit[0, 0].max() < 220
+    assert found.by(1.0, View(exposure=1.0).gain(found))[0, 0].min() > 250
     opaque = Surface(colour="#ffffff")
     dark = seen_by(stack_, blue, reader=Reader.FACE, surface=opaque, profile=PROFILE).by(1.0)
     assert dark.max() == 0
+
+
+@given(st.floats(0, 0.95), st.floats(0.02, 1.0), st.integers(1, 5), st.floats(0.1, 3))
+def test_more_ink_is_a_thicker_film(share: float, through: float, count: int, by: float) -> None:
+    """So many times as thick is so many hits; thicknesses add up; nothing gains light."""
+    film = Film.even(share * (1 - through), through)
+    once, twice = thicker(film, by), thicker(film, 2 * by)
+    many, pile = thicker(film, count), stack([film] * count)
+    assert (many.front, many.through) == pytest.approx((pile.front, pile.through), abs=1e-6)
+    joined = stack([once, once])
+    assert (twice.front, twice.through) == pytest.approx((joined.front, joined.through), abs=1e-6)
+    assert once.front >= 0 and once.front + once.through <= 1 + 1e-9
+
+
+def test_a_mode_that_lays_down_more_shows_it(job: Faced) -> None:
+    dark = Surface(colour="#202020")
+
+    def light(laydown: float, layers: tuple[Layer, ...], plates: tuple[int, ...]) -> float:
+        inks = InkSet.of(job.printer.replace(laydown=laydown))
+        each = [np.full((1, 1), c, np.uint8) for c in plates]
+        picture = look(layers, each, reader=Reader.FACE, surface=dark, profile=PROFILE, inks=inks)
+        return float(picture.mean())
+
+    white = [light(share, (WHITE_UNDER,), (255,)) for share in (10, 100, 200, 300)]
+    assert white[0] < white[1] - 60 and white == sorted(white)
+    # Three times the ink in one hit is three hits.
+    three = light(100, (WHITE_UNDER.replace(hits=3),), (255,))
+    assert white[3] == pytest.approx(three, abs=1)
+    colour = [light(share, (WHITE_UNDER.replace(hits=9), COLOUR), (255, 90, 90, 0, 0))
+              for share in (20, 100, 250)]  # fmt: skip
+    assert colour[0] > colour[1] + 30 > colour[2] + 40
+    # Without an ink of its own, blackout is what process black does.
+    own = (*job.printer.inks, Ink(name="Block", kind=LayerKind.BLACKOUT, shown="#000000"))
+    plates = [np.array([[255, 128, 0]], np.uint8)]
+    clear = Surface(material=Material.CLEAR)
+
+    def through(
+        layers: tuple[Layer, ...], of: list[np.ndarray], inks: tuple[Ink, ...]
+    ) -> np.ndarray:
+        printer = InkSet.of(job.printer.replace(inks=inks))
+        return seen_by(
+            layers, of, reader=Reader.FACE, surface=clear, profile=PROFILE, inks=printer
+        ).through[:, 0]
+
+    blocked = through((BLACKOUT,), plates, job.printer.inks)
+    black = through((COLOUR,), [np.zeros_like(plates[0])] * 3 + plates, job.printer.inks)
+    assert blocked == pytest.approx(black, abs=5e-4)
+    assert np.abs(through((BLACKOUT,), plates, own) - blocked).max() > 0.01
+    hides = opacity((BLACKOUT,), plates, PROFILE, InkSet.of(job.printer))[0]
+    assert hides[0] > 0.4 > hides[1] > hides[2] == 0
 
 
 # shake

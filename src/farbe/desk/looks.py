@@ -119,7 +119,7 @@ class Looks(QObject):
         before, after = self.whole, self.wanted.view
         if before is None or before.part is not preview:
             return None
-        same = replace(before.wanted.view, lit=after.lit) == after
+        same = replace(before.wanted.view, lit=after.lit, exposure=after.exposure) == after
         return before.seen if same else None
 
     def _show(self, scene: Scene) -> None:
@@ -134,10 +134,9 @@ class Looks(QObject):
         if preview is None:
             return
         self._detail_of, job = (box, grid), preview.job
-        gain = self.whole.seen.gain if self.whole is not None and wanted.view.lit else None
         self._workers.start(
             "detail",
-            lambda _: scene_of(glimpse(job, store, grid, box), wanted, store, gain=gain),
+            lambda _: scene_of(glimpse(job, store, grid, box), wanted, store),
             self._show_detail,
         )
 
@@ -159,15 +158,14 @@ def scene_of(
     sources: Sources,
     *,
     known: Seen | None = None,
-    gain: float | None = None,
 ) -> Scene:
     """Work out what is wanted of a part.
 
-    ``known`` is what is seen of it if it was worked out before; ``gain`` that of the whole.
+    ``known`` is what is seen of it if it was worked out before.
     """
     found, shown, lit = known or seen_as(part, wanted.view), wanted.shown, wanted.view.lit
     lines = _lines(part) if shown is Shown.OUTLINES else None
-    gain = found.gain if gain is None and lit else gain
+    gain = wanted.view.gain(found) if lit else None
     return Scene(
         part=part,
         wanted=wanted,

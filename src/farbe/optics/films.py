@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property, reduce
@@ -113,6 +114,35 @@ def hits(film: Film, count: int) -> Film:
     count : of hits
     """
     return film if count == 1 else stack([film] * count)
+
+
+def thicker(film: Film, by: float) -> Film:
+    """An even film laid down with another amount of ink.
+
+    A film of unit thickness with reflectance R and transmittance T has, after Stokes ("On the
+    intensity of the light reflected from or transmitted through a pile of plates", Proc. R. Soc.
+    Lond. 11, 1862), R = p (1 - v²) / (1 - p² v²) and T = v (1 - p²) / (1 - p² v²), with p the
+    reflectance of an endless pile and v = e^(-b S X); s times as thick, it has v^s in place of v.
+    Where nothing is absorbed the limit is R = s r / (1 + (s - 1) r).
+
+    Parameters
+    ----------
+    film : the same from both sides, its figures numbers
+    by : its thickness in the film's own, more than 0
+    """
+    reflected, through = float(film.front), float(film.through)
+    if by == 1.0:
+        return film
+    if reflected < 1e-12:
+        return Film.even(0.0, through**by)
+    if reflected + through >= 1.0 - 1e-9:
+        made = by * reflected / (1.0 + (by - 1.0) * reflected)
+        return Film.even(made, 1.0 - made)
+    a = (1.0 + reflected**2 - through**2) / (2.0 * reflected)
+    pile = 1.0 / (a + math.sqrt(a * a - 1.0))
+    left = ((1.0 - reflected / pile) / (1.0 - pile * reflected)) ** (by / 2.0)
+    rest = 1.0 - (pile * left) ** 2
+    return Film.even(pile * (1.0 - left**2) / rest, left * (1.0 - pile**2) / rest)
 
 
 def over(film: Film, ground: FilmFigure) -> FilmFigure:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -14,8 +13,8 @@ from PIL import Image, ImageCms
 from farbe.art.profiles import applied, srgb_profile
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Surface
-from farbe.model.printer import LayerKind
-from farbe.optics.films import Bands, Film, FilmFigure, Light, each, hits
+from farbe.model.printer import LayerKind, Printer
+from farbe.optics.films import Bands, Film, FilmFigure, Light, each, hits, joined, thicker
 from farbe.optics.levels import Leveled, StackPart, even
 from farbe.optics.light import Patch, linear_table, to_linear
 from farbe.separate.choke import Plate
@@ -29,29 +28,67 @@ BLACKOUT = Film.even(0.015, 0.05)
 VARNISH = Film.even(0.004, 0.994)
 #: How much of what lies behind a solid hit of a named ink is hidden.
 NAMED_HIDES = 0.85
+#: How a named ink looks that the printer does not have.
+GREY = "#808080"
 _SOLID = {LayerKind.WHITE: WHITE, LayerKind.BLACKOUT: BLACKOUT, LayerKind.VARNISH: VARNISH}
 
 
-def white_film(count: int) -> tuple[float, float]:
+@dataclass(frozen=True)
+class InkSet:
+    """What of a printer matters to how its inks look.
+
+    Attributes
+    ----------
+    named : ``#rrggbb`` of named inks by name
+    laydown : ink of a hit, as a share of what the films here are told for
+    own_blackout : it has an ink for blackout; without one process black prints it
+    """
+
+    named: tuple[tuple[str, str], ...] = ()
+    laydown: float = 1.0
+    own_blackout: bool = True
+
+    @classmethod
+    def of(cls, printer: Printer) -> InkSet:
+        """The inks of a printer in the mode that it is set to.
+
+        Parameters
+        ----------
+        printer : as it is set
+        """
+        return cls(
+            tuple((ink.name, ink.shown) for ink in printer.inks),
+            printer.laydown / 100.0,
+            any(ink.kind is LayerKind.BLACKOUT for ink in printer.inks),
+        )
+
+
+#: The inks as these films are told for.
+USUAL = InkSet()
+
+
+def white_film(count: int, laydown: float = 1.0) -> tuple[float, float]:
     """Reflectance and transmittance of so many solid hits of white.
 
     Parameters
     ----------
     count : of hits
+    laydown : ink of a hit, as a share of the usual
     """
-    found = hits(WHITE, count)
+    found = hits(thicker(WHITE, laydown), count)
     return float(found.front), float(found.through)
 
 
-def hits_for(opacity: float) -> int:
+def hits_for(opacity: float, laydown: float = 1.0) -> int:
     """The fewest hits of solid white with this contrast ratio, 0 to 1.
 
     Parameters
     ----------
     opacity : contrast ratio that is wanted, 0 to 1
+    laydown : ink of a hit, as a share of the usual
     """
     count = 1
-    while white_film(count)[0] < opacity and count < 99:
+    while white_film(count, laydown)[0] < opacity and count < 99:
         count += 1
     return count
 
@@ -70,7 +107,7 @@ def _shown_on_paper(profile: bytes) -> ImageCms.ImageCmsTransform:
 
 @dataclass(frozen=True, eq=False)
 class Coloured:
-    """A colour film in so many hits, of plates uint8 (h, w) each: cyan, magenta, yellow, black.
+    """A colour film in so many hits, or parts of one, of four plates uint8 (h, w), C, M, Y, K.
 
     Light crosses the film twice on perfect white, so its transmittance is the root of the
     reflectance that the profile states for the inks on paper. What the profile says of halftones
@@ -79,7 +116,7 @@ class Coloured:
 
     plates: tuple[Plate, ...]
     profile: bytes
-    hits: int = 1
+    hits: float = 1
 
     def reflected(self, tile: Patch) -> list[FilmFigure]:
         """Nothing in any band; what is seen of the inks is what comes back through them.
@@ -130,7 +167,7 @@ def layer_films(
     layers: tuple[Layer, ...],
     plates: list[Plate],
     profile: bytes,
-    named: Mapping[str, str] | None = None,
+    inks: InkSet = USUAL,
 ) -> dict[str, StackPart]:
     """Each layer's film by its name, in place: partial coverage is the mean over the area.
 
@@ -139,7 +176,7 @@ def layer_films(
     layers : from the substrate up
     plates : coverage, uint8 (h, w) each
     profile : the printer's CMYK profile, ICC bytes
-    named : ``#rrggbb`` of named inks by name
+    inks : of the printer
 
     Returns
     -------
@@ -149,19 +186,52 @@ def layer_films(
     at = 0
     for layer in layers:
         count = layer.plates
-        found[layer.name] = _film(layer, plates[at : at + count], profile, named or {})
+        found[layer.name] = _film(layer, plates[at : at + count], profile, inks)
         at += count
     return found
 
 
-def _film(layer: Layer, plates: list[Plate], profile: bytes, named: Mapping[str, str]) -> StackPart:
+def _film(layer: Layer, plates: list[Plate], profile: bytes, inks: InkSet) -> StackPart:
     if layer.kind is LayerKind.COLOUR:
-        return Coloured(tuple(plates), profile, layer.hits)
+        return Coloured(tuple(plates), profile, layer.hits * inks.laydown)
+    if layer.kind is LayerKind.BLACKOUT and not inks.own_blackout:
+        return Leveled(_process_black(profile, inks.laydown, layer.hits), (plates[0],))
     one = _SOLID.get(layer.kind)
-    solid = (one,) * 3 if one is not None else _named(named.get(layer.ink or "", "#808080"))
+    if one is not None:
+        solid: Bands = (thicker(one, inks.laydown),) * 3
+    else:
+        usual = _named(dict(inks.named).get(layer.ink or "", GREY))
+        solid = each(thicker(film, inks.laydown) for film in usual)
     return Leveled.covering(solid, plates[0], layer.hits)
+
+
+@lru_cache(maxsize=16)
+def _process_black(profile: bytes, laydown: float, count: int) -> Bands:
+    """Process black at each of 256 levels as blackout: it lets through what the profile says.
+
+    What little a solid hit reflects of its own is that of blackout.
+    """
+    levels = np.arange(256, dtype=np.uint8)[None, :]
+    bare = np.zeros_like(levels)
+    ink = Coloured((bare, bare, bare, levels), profile, laydown)
+    own = float(BLACKOUT.front) * levels[0] / 255.0
+    through = (np.asarray(film.through)[0] for film in ink.in_place((slice(None), slice(None))))
+    return each(hits(Film.even(np.minimum(own, 1.0 - share), share), count) for share in through)
 
 
 def _named(colour: str) -> Bands:
     """One solid hit of a named ink."""
     return each(Film.even(light * NAMED_HIDES, 1.0 - NAMED_HIDES) for light in to_linear(colour))
+
+
+def light_of_white(surface: Surface, inks: InkSet = USUAL) -> float:
+    """Light that comes from behind through a bare piece with one solid hit of white, 0 to 1.
+
+    Parameters
+    ----------
+    surface : of the piece
+    inks : of the printer
+    """
+    white = (thicker(WHITE, inks.laydown),) * 3
+    films = joined(white, substrate(surface).films)
+    return max(float(film.through) for film in films)

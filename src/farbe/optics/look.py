@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -12,7 +12,7 @@ from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader, Surface
 from farbe.optics.films import Bands, Film, FilmFigure, Light, each, over, stacked
-from farbe.optics.inks import layer_films, substrate
+from farbe.optics.inks import USUAL, InkSet, layer_films, light_of_white, substrate
 from farbe.optics.levels import Leveled, LevelPicture, StackPart, grouped
 from farbe.optics.light import Patch, in_tiles, to_linear, to_screen
 from farbe.separate.choke import Plate
@@ -39,38 +39,36 @@ class Seen:
     """What comes from a piece to its reader, linear sRGB float32 (3, h, w).
 
     ``day`` by light from the reader's side, ``through`` by light from behind, which is worked out
-    when it is first asked for.
+    when it is first asked for. ``white`` is what one hit of white lets through from behind: light
+    is shown so that this looks white, so more hits look darker, as they are.
     """
 
     day: Light
     lit: Callable[[], Light]
+    white: float
 
     @cached_property
     def through(self) -> Light:
         return self.lit()
 
-    @cached_property
-    def _brightest(self) -> float:
-        return float(np.quantile(self.through.max(axis=0), 0.995))
-
     def turned(self) -> Seen:
         """The same turned over sideways."""
-        return Seen(self.day[..., ::-1], lambda: self.through[..., ::-1])
+        return Seen(self.day[..., ::-1], lambda: self.through[..., ::-1], self.white)
 
     @property
     def gain(self) -> float:
-        """Factor by which light from behind is raised: eyes adapt to the brightest of it."""
-        return min(20.0, 1.0 / self._brightest) if self._brightest > 1e-3 else 0.0
+        """Factor by which light from behind is raised for the screen, without more exposure."""
+        return 1.0 / self.white if self.white > 1e-3 else 0.0
 
     def by(self, lit: float, gain: float | None = None) -> Pixels:
         """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
 
-        ``gain`` is that of the whole piece if this is a part, or is seen beside another.
+        ``gain`` is another than the usual one, where light from behind is exposed more or less.
 
         Parameters
         ----------
         lit : share of light from behind, 0 to 1
-        gain : brightness that is multiplied; None finds it
+        gain : brightness that is multiplied; None takes the usual one
 
         Returns
         -------
@@ -99,7 +97,7 @@ def seen(
     reader: Reader,
     surface: Surface,
     profile: bytes,
-    named: Mapping[str, str] | None = None,
+    inks: InkSet = USUAL,
     behind: Light | None = None,
 ) -> Seen:
     """What the reader sees of a piece.
@@ -108,7 +106,7 @@ def seen(
     ----------
     layers : layers that print, substrate up
     plates : as :meth:`Separation.plates` gives them, as the reader sees them (not mirrored)
-    named : colours of named inks, ``#rrggbb``, by the ink's name
+    inks : of the printer
     behind : what is seen through the piece by day, linear sRGB (3,) or (h, w, 3); else a wall
     reader : who looks
     surface : what is printed on
@@ -118,7 +116,7 @@ def seen(
     from_back = seen_order(reader, layers)
     height, width = plates[0].shape
 
-    films = layer_films(layers, plates, profile, named)
+    films = layer_films(layers, plates, profile, inks)
     printed, piece = [films[layer.name] for layer in from_back], substrate(surface)
     parts: list[StackPart] = [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
 
@@ -149,7 +147,7 @@ def seen(
         in_tiles((height, width), work)
         return light
 
-    return Seen(by_day(), from_behind)
+    return Seen(by_day(), from_behind, light_of_white(surface, inks))
 
 
 def look(
@@ -159,7 +157,7 @@ def look(
     reader: Reader,
     surface: Surface,
     profile: bytes,
-    named: Mapping[str, str] | None = None,
+    inks: InkSet = USUAL,
 ) -> Pixels:
     """The predicted look of a piece by daylight, sRGB uint8 (h, w, 3); see :func:`seen`.
 
@@ -170,13 +168,13 @@ def look(
     reader : who looks
     surface : what lies behind the ink
     profile : bytes of the printer's ICC profile
-    named : colours of named inks
+    inks : of the printer
 
     Returns
     -------
     sRGB, uint8 (h, w, 3)
     """
-    found = seen(layers, plates, reader=reader, surface=surface, profile=profile, named=named)
+    found = seen(layers, plates, reader=reader, surface=surface, profile=profile, inks=inks)
     return found.by(0.0)
 
 
@@ -184,7 +182,7 @@ def opacity(
     layers: tuple[Layer, ...],
     plates: list[Plate],
     profile: bytes,
-    named: Mapping[str, str] | None = None,
+    inks: InkSet = USUAL,
 ) -> Light:
     """Contrast ratio of the layers, float32 (h, w): over black by over white, of luminance.
 
@@ -195,10 +193,10 @@ def opacity(
     layers : of one print, from the substrate up
     plates : uint8 (h, w) each
     profile : ICC bytes
-    named : named inks by their names
+    inks : of the printer
     """
     found = np.empty(plates[0].shape, np.float32)
-    films = layer_films(layers, plates, profile, named)
+    films = layer_films(layers, plates, profile, inks)
     groups = grouped([films[layer.name] for layer in layers])[::-1]
 
     def work(tile: Patch) -> None:

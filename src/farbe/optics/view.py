@@ -9,6 +9,7 @@ import numpy as np
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.films import Light
+from farbe.optics.inks import InkSet
 from farbe.optics.light import to_linear
 from farbe.optics.look import Seen, opacity, seen
 from farbe.render.glimpse import Glimpse
@@ -40,12 +41,23 @@ class View:
     other_side : from the side that the job's reader does not see
     surface : tried in place of the job's own
     lit : from daylight, 0, to light from behind alone, 1
+    exposure : of light from behind, in stops: one more is twice as bright
     """
 
     other_side: bool = False
     surface: Surface | None = None
     behind: Behind = Behind.WALL
     lit: float = 0.0
+    exposure: float = 0.0
+
+    def gain(self, seen: Seen) -> float:
+        """The factor by which light from behind is raised.
+
+        Parameters
+        ----------
+        seen : of a piece
+        """
+        return float(seen.gain * 2.0**self.exposure)
 
 
 def opposite(reader: Reader) -> Reader:
@@ -73,7 +85,7 @@ def seen_as(part: Glimpse, view: View) -> Seen:
         reader=opposite(job.reader) if view.other_side else job.reader,
         surface=view.surface or job.piece.surface,
         profile=part.profile,
-        named={ink.name: ink.shown for ink in job.printer.inks},
+        inks=InkSet.of(job.printer),
         behind=scene(view.behind, part, turned=view.other_side),
     )
     return found.turned() if view.other_side else found
@@ -124,8 +136,7 @@ def hiding(part: Glimpse) -> Plate:
     """
     if not part.plates:
         return np.zeros(part.artwork.shape[:2], np.uint8)
-    named = {ink.name: ink.shown for ink in part.job.printer.inks}
-    found = opacity(part.layers, part.plates, part.profile, named)
+    found = opacity(part.layers, part.plates, part.profile, InkSet.of(part.job.printer))
     return np.asarray(np.rint(np.clip(found, 0, 1) * 255), dtype=np.uint8)
 
 

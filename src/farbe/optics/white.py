@@ -8,6 +8,7 @@ from farbe.layout.faced import Faced
 from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
+from farbe.optics.inks import InkSet
 from farbe.optics.look import look
 from farbe.plan.readers import own_layers
 from farbe.separate.tones import difference, lab_of
@@ -34,7 +35,7 @@ def white_difference(job: Faced, profile: bytes) -> float:
     reader = Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
     seen = look(
         layers, [cover] * len(layers), reader=reader, surface=job.piece.surface,
-        profile=profile,
+        profile=profile, inks=InkSet.of(job.printer),
     )  # fmt: skip
     bare, white = lab_of(seen[0, 0]), lab_of(seen[0, 1])
     return float(difference(bare, white))

@@ -133,6 +133,14 @@ class LookForm(Form):
         self.light.setToolTip(say("Left by daylight, right lit from behind"))
         self.light.valueChanged.connect(lambda value: self._looks.view(lit=value / 100))
         self.row(say("Light"), self.light)
+        self.exposure = QSlider(Qt.Orientation.Horizontal)
+        self.exposure.setRange(-30, 30)
+        self.exposure.setAccessibleName(say("Exposure of light from behind"))
+        self.exposure.setToolTip(
+            say("In the middle one hit of white looks white; right brighter, left darker")
+        )
+        self.exposure.valueChanged.connect(lambda value: self._looks.view(exposure=value / 10))
+        self._exposure_row = self.row(say("Exposure"), self.exposure)
         self.turn = QSlider(Qt.Orientation.Horizontal)
         self.turn.setRange(-180, 180)
         self.turn.setAccessibleName(say("The body is turned by"))
@@ -265,6 +273,10 @@ class LookForm(Form):
         self.light.blockSignals(True)
         self.light.setValue(round(view.lit * 100))
         self.light.blockSignals(False)
+        self.exposure.blockSignals(True)
+        self.exposure.setValue(round(view.exposure * 10))
+        self.exposure.blockSignals(False)
+        self._exposure_row.setVisible(view.lit > 0)
         self._behind_row.setVisible(clear in (Material.CLEAR, Material.TRANSLUCENT))
         wiped = self._looks.wanted.against if self._canvas.wiping else None
         self.wipe_to.offer(self._comparable(job), wiped)
@@ -305,7 +317,8 @@ def _white_words(scene: Scene) -> str:
     hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and scene.part.job.is_own(la))
     words = say("No white layer prints.")
     if hits:
-        hidden, wanted = white_film(hits)[0] * 100, hits_for(0.9)
+        laydown = scene.part.job.printer.laydown / 100
+        hidden, wanted = white_film(hits, laydown)[0] * 100, hits_for(0.9, laydown)
         count = say_count(hits, "{count} hit", "{count} hits")
         words = say(
             "Solid white in {count} hides {hidden} % of what is behind it; {wanted} hits "

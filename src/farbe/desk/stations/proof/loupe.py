@@ -8,6 +8,7 @@ from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.station import list_plates
 from farbe.layout.figures import bare_length, decimal, measure
 from farbe.model.printer import LayerKind
+from farbe.optics.inks import InkSet
 from farbe.optics.look import opacity
 from farbe.said import say
 from farbe.separate.tones import difference, lab_of
@@ -56,6 +57,6 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
 def hiding_at(scene: Scene, x: int, y: int) -> float:
     """Contrast ratio of all layers at one pixel."""
     part = scene.part
-    named = {ink.name: ink.shown for ink in part.job.printer.inks}
+    inks = InkSet.of(part.job.printer)
     spot = [plate[y : y + 1, x : x + 1] for plate in part.plates]
-    return float(opacity(part.layers, spot, part.profile, named)[0, 0])
+    return float(opacity(part.layers, spot, part.profile, inks)[0, 0])
