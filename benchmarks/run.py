@@ -65,7 +65,9 @@ def growth() -> None:
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument(
-        "what", nargs="*", default=["sheet", "bed", "different", "survey", "screen", "start"]
+        "what",
+        nargs="*",
+        default=["sheet", "bed", "different", "survey", "screen", "start", "pockets"],
     )
     parser.add_argument("--runs", type=int, default=3)
     chosen = parser.parse_args()
@@ -81,7 +83,7 @@ def main() -> None:
         compare("different", ("lzw", "deflate"), chosen.runs)
     if "survey" in chosen.what:
         subprocess.run([sys.executable, str(HERE / "survey.py")], check=True)
-    for script in ("screen", "start"):
+    for script in ("screen", "start", "pockets"):
         if script in chosen.what:
             subprocess.run([sys.executable, str(HERE / f"{script}.py")], check=True)
 
