@@ -11,6 +11,7 @@ from PIL import Image
 from conftest import behind, kill_press, sided, small_art
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
+from farbe.edits.film import moved_pair
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off, hand_off_sheets
 from farbe.files.store import ArtStore
@@ -129,6 +130,12 @@ def test_two_sides_take_several_sheets(banner: Faced, store: ArtStore, tmp_path:
             for films in (press.bed.behind, press.bed.on_pieces)
         )
         assert np.abs(front[::-1].astype(int) - back).mean() < 0.02
+    # A pair is moved from one sheet to the next, from either side.
+    for of in (many, many.other):
+        moved = moved_pair(of, 2, up=False).first  # type: ignore[arg-type]
+        was, now_ = (roll.places for roll in (many.roll, moved.roll))  # type: ignore[union-attr]
+        assert [p.artwork for p in now_] == [was[0].artwork, was[2].artwork, was[1].artwork]
+        assert [p.sheet for p in now_] == [0, 0, 1]
     # As a whole, both sides are told of the same film, and twice turned it is the first.
     other = many.other
     assert other is not None

@@ -134,7 +134,8 @@ def moved_pair(job: Faced, which: int, up: bool) -> Faced:
     which : an artwork on the film, counted from 1
     up : earlier rather than later
     """
-    lies = list(_roll(job).places)
+    # Which sheet each is on follows from the order.
+    lies = [place.replace(sheet=0) for place in _roll(job).places]
     to = which - 2 if up else which
     if not job.two_sided or not 0 <= to < len(lies):
         return job

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QInputDialog
 
+from farbe.desk.stations.bed.form.loadrow import load_row
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.part import Part
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
 from farbe.layout.laid import allotted
-from farbe.layout.loads import count_loads, load_words, with_load
+from farbe.layout.loads import count_loads, load_words
 from farbe.layout.placing import artwork_box
 from farbe.layout.prints import one_print
 from farbe.layout.tiling import parts_of, tiled, whole_again
@@ -71,12 +72,7 @@ class ArtworkPart(Part):
             (say("Overlap of parts"),
              (lambda j: j.parts.overlap if j.parts else 0.0, lambda j, v: tiled(j, v))),
         )  # fmt: skip
-        self._load = self.numbers(
-            say("Load"),
-            (say("Load of parts that is shown"),
-             (lambda j: j.job.load + 1, lambda j, v: with_load(j, round(v) - 1))),
-            unit="", digits=0,
-        )  # fmt: skip
+        self._load = load_row(self, say("Load of parts that is shown"))
         self._words = self.form.words()
         self._whole = self.form.button(
             say("Print it in one piece"),

@@ -18,13 +18,14 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.fields import ChoiceField, ColourField, LinesField, NumberField, TextField
 from farbe.desk.form import ElidedButton
+from farbe.desk.stations.bed.form.loadrow import load_row
 from farbe.desk.stations.nineplaces import NinePlaces
 from farbe.desk.stations.part import Part
 from farbe.edits.values import Get, Set
 from farbe.files.table import read_table
 from farbe.layout.faced import Faced
 from farbe.layout.guide import DARK, lightness
-from farbe.layout.loads import count_loads, load_words, with_load
+from farbe.layout.loads import count_loads, load_words
 from farbe.layout.prints import lacking_files
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
@@ -164,12 +165,7 @@ class TextPart(Part):
             TextField(session, say("Serial prefix"), lambda j: j.serial.prefix,
                       lambda j, v: j.replace(serial=j.serial.replace(prefix=v))),
         )  # fmt: skip
-        self._load = self.numbers(
-            say("Load"),
-            (say("Load that is shown"),
-             (lambda j: j.job.load + 1, lambda j, v: with_load(j, round(v) - 1))),
-            unit="", digits=0,
-        )  # fmt: skip
+        self._load = load_row(self, say("Load that is shown"))
 
     def _pair(self, *named: tuple[str, Callable[[], object]]) -> list[QPushButton]:
         """Two buttons side by side."""
