@@ -69,7 +69,7 @@ def bodies_have_room(facts: Facts) -> Iterator[Check]:
                 by=measure(-body.rest), length=measure(body.whole), base=measure(body.base),
             ),
             Station.PIECE,
-            Fix(say("Print {zone}", zone=measure(zone)), lambda j: with_zone(j, zone))
+            Fix(say("Print {zone}", zone=measure(zone)), lambda j: _with_zone(j, zone))
             if zone > 0
             else None,
         )  # fmt: skip
@@ -117,14 +117,7 @@ def bodies_have_room(facts: Facts) -> Iterator[Check]:
         )  # fmt: skip
 
 
-def with_zone(job: Faced, zone: float) -> Faced:
-    """The job with another length of its body printed.
-
-    Parameters
-    ----------
-    job : of a round body
-    zone : mm along the axis
-    """
+def _with_zone(job: Faced, zone: float) -> Faced:
     return job.replace(piece=job.piece.replace(shape=job.piece.shape.replace(zone=zone)))
 
 
