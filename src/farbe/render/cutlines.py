@@ -113,11 +113,26 @@ def covered_area(art: Artwork, wide: float, high: float) -> tuple[BaseGeometry, 
     In mm around the artwork's middle, y up, not mirrored; mm.
     """
     solid, across, up = _solid(_cover(art), LEAST, wide, high)
+    return area_of_cells(solid, across, up), max(across, up)
+
+
+def area_of_cells(solid: Plate, across: float, up: float) -> BaseGeometry:
+    """Cells as areas.
+
+    Parameters
+    ----------
+    solid : 0 or 1, uint8 (h, w), y down, with an empty rim
+    across, up : width and height of a cell in mm
+
+    Returns
+    -------
+    In mm around the middle of all cells, y up.
+    """
     parts = [
         outer.difference(unary_union(holes)) if holes else outer
         for outer, holes in _outlines(solid, across, up)
     ]
-    return unary_union(parts).simplify(STRAY), max(across, up)
+    return unary_union(parts).simplify(STRAY)
 
 
 def _around(shape: BaseGeometry, beyond: float, round_: float) -> BaseGeometry:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
 from shapely import affinity, box
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
@@ -13,7 +14,8 @@ from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
 from farbe.model.artwork import ArtworkFile
 from farbe.plan.order import mirrored
-from farbe.render.cutlines import covered_area
+from farbe.render.cutlines import area_of_cells, covered_area
+from farbe.render.footprints import footprint_of
 from farbe.render.sources import Sources
 
 
@@ -64,6 +66,10 @@ def _traced(job: Faced, file: ArtworkFile, sources: Sources) -> TrueShape:
     wide, high = file.cropped
     if not art.has_alpha:
         return TrueShape(box(-wide / 2, -high / 2, wide / 2, high / 2), 0.0)
+    if art.seen.shape[1] < art.width:
+        # Only a small copy of it is at hand; square millimetres are told from every row.
+        cells = np.pad(footprint_of(job, file, sources).astype(np.uint8), 1)
+        return TrueShape(area_of_cells(cells, 1.0, 1.0), 1.0)
     return TrueShape(*covered_area(art, wide, high))
 
 
