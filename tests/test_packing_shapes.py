@@ -15,6 +15,7 @@ from PIL import Image, ImageDraw
 from shapely import affinity
 from shapely.geometry import Polygon
 
+from farbe.art.artwork import Artwork
 from farbe.checks.check import Facts
 from farbe.checks.filmrules import artworks_keep_off
 from farbe.files.store import ArtStore
@@ -24,6 +25,7 @@ from farbe.layout.packing import Strip, pack_shapes
 from farbe.layout.rolls import roll_of_face
 from farbe.model.roll import FilmPlace, Packing, Roll
 from farbe.render.footprints import footprint_of, ganged
+from farbe.render.trueshapes import true_shape
 
 PER_MM = 300 / 25.4
 
@@ -194,3 +196,20 @@ def _apart(one: Polygon, other: Polygon) -> float:
     """Distance in mm; negative where they lie on each other."""
     met = one.intersection(other).area
     return -math.sqrt(met) if met else one.distance(other)
+
+
+def test_a_small_copy_decides_nothing(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of a picture of which a small copy is kept, a line that the copy lost is covered still."""
+    picture = Image.new("RGBA", (400, 400))
+    ImageDraw.Draw(picture).line([(0, 200), (399, 200)], fill=(20, 20, 20, 255), width=1)
+    picture.save(tmp_path / "hair.png", dpi=(254, 254))
+    art = store.add_artwork(tmp_path / "hair.png")
+    of = job.replace(artworks=(art,))
+    monkeypatch.setattr(Artwork, "seen", property(lambda self: self.pixels[::7, ::7]))
+    shape = true_shape(of, art, store)
+    assert shape.cell == 1.0
+    left, bottom, right, top = shape.area.bounds
+    assert (left, right) == pytest.approx((-20, 20), abs=0.6)
+    assert bottom <= -0.1 and top >= 0.0 and top - bottom <= 2.0
