@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
+from farbe.colour.lab import difference
 from farbe.layout.faced import Faced
 from farbe.layout.placing import artwork_box
 from farbe.model.artwork import ArtworkFile
@@ -19,7 +20,7 @@ from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
 from farbe.separate.colour import Converter
 from farbe.separate.edit import edited
 from farbe.separate.plates import ColourWork
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import lab_of
 
 COLOURS = np.array([(255, 255, 255), (250, 250, 248), (20, 90, 40), (230, 180, 20)], np.uint8)
 

@@ -16,6 +16,7 @@ from hypothesis.extra.numpy import arrays
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
+from farbe.colour.lab import difference
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER, Join, Joined, Layer
 from farbe.model.printer import LayerKind
@@ -52,7 +53,7 @@ from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import InkLimits, Separation
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import lab_of
 
 GRID = Grid(254, 381)
 Plate = np.ndarray

@@ -264,6 +264,15 @@ class OneArtwork:
         """
         return self.cmyk
 
+    def lit_profile(self, job: Faced) -> bytes | None:
+        """None: what a single artwork looks like lit from behind is not asked.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
+        return None
+
 
 @dataclass(frozen=True)
 class PieceRaster:

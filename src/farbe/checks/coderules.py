@@ -70,7 +70,7 @@ def codes_can_be_told(facts: Facts) -> Iterator[Check]:
 @rule("code-fine")
 def modules_are_large_enough(facts: Facts) -> Iterator[Check]:
     """Modules are as wide as readers and the printer need."""
-    inks = [ink for ink in facts.job.printer.inks if ink.kind is not LayerKind.VARNISH]
+    inks = [ink for ink in facts.job.machine.inks if ink.kind is not LayerKind.VARNISH]
     least = max([LEAST, *(STROKES * max(ink.stroke, ink.gap) for ink in inks)])
     found: list[tuple[float, int, TextBox]] = []
     for pocket, text, _ in _codes(facts):

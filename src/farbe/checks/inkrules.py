@@ -16,6 +16,7 @@ from farbe.model.layer import Layer
 from farbe.model.placing import Fit, Placing
 from farbe.model.printer import Ink
 from farbe.plan.stations import Station
+from farbe.render.inklimits import ink_limits
 from farbe.said import inside, say, say_count, spoken
 from farbe.survey.survey import Matter, Survey
 
@@ -79,7 +80,7 @@ def _in_the_middle(job: Faced, *, pockets: frozenset[int]) -> Faced:
 @rule("ink-over-total", "film-too-thick")
 def ink_is_within_limits(facts: Facts) -> Iterator[Check]:
     """Process ink and the whole film stay under their limits."""
-    job, printer = facts.job, facts.job.printer
+    job, printer = facts.job, facts.job.machine
     over = found(facts, Matter.OVER_TOTAL)
     if over is not None:
         yield Check(
@@ -91,7 +92,7 @@ def ink_is_within_limits(facts: Facts) -> Iterator[Check]:
                 worst=f"{over.worst:.0f}",
                 area=area_words(over.area),
                 on=over.on,
-                total=number(job.conversion.total),
+                total=number(ink_limits(job).total),
             ),
             Station.LAYERS,
             figure=over.area,
@@ -132,9 +133,9 @@ def _fewer(job: Faced, *, name: str, share: float) -> Faced:
     """The job with fewer hits of a layer, so that the whole is under the limit."""
 
     def fewer(layer: Layer) -> Layer:
-        inks = job.printer.inks_of(layer.kind, layer.ink)
-        laid = job.printer.laid(inks[0]) if inks else 1.0
-        over = (1.0 - share) * job.printer.most_film / share
+        inks = job.machine.inks_of(layer.kind, layer.ink)
+        laid = job.machine.laid(inks[0]) if inks else 1.0
+        over = (1.0 - share) * job.machine.most_film / share
         return layer.replace(hits=max(1, int(layer.hits - over / max(laid, 0.1))))
 
     return each_layer(job, fewer, name=name)
@@ -158,7 +159,7 @@ def _fine(
     code: str, facts: Facts, matter: Matter, what: str, how: str, least: Callable[[Ink], float]
 ) -> Iterator[Check]:
     job = facts.job
-    inks = {la.name: job.printer.inks_of(la.kind, la.ink) for la in job.stack}
+    inks = {la.name: job.machine.inks_of(la.kind, la.ink) for la in job.stack}
     for name in layers_with(facts, matter):
         fine = found(facts, matter, layer=name)
         if fine is None or fine.area < DETAIL_AREA or not inks.get(name):
@@ -203,8 +204,8 @@ def ink_beyond_artwork(facts: Facts) -> Iterator[Check]:
         beyond = found(facts, Matter.BEYOND, layer=name, of=_canvas)
         if beyond is None or beyond.area <= BEYOND_AREA or beyond.share <= BEYOND_SHARE:
             continue
-        inks = job.printer.inks_of(layer.kind, layer.ink)
-        each = beyond.area / 1e6 * (job.printer.laid(inks[0]) if inks else 0.0) * layer.hits
+        inks = job.machine.inks_of(layer.kind, layer.ink)
+        each = beyond.area / 1e6 * (job.machine.laid(inks[0]) if inks else 0.0) * layer.hits
         yield Check(
             "ink-beyond",
             Weight.CAUTION,

@@ -10,6 +10,7 @@ import numpy.typing as npt
 from farbe.art.artwork import Pixels
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
+from farbe.colour.lab import difference
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure, number
 from farbe.layout.laid import allotted
@@ -27,7 +28,7 @@ from farbe.render.glimpse import Box, Glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.said import say, spoken
 from farbe.separate.grid import Grid
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import lab_of
 
 #: Mean colour difference, CIEDE2000, above which a transfer is another one on another garment.
 OTHER_LOOK = 6.0

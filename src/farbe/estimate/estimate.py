@@ -153,7 +153,7 @@ def _guides(job: Faced) -> list[InkUse]:
 
 
 def _use(job: Faced, channel: str, layer: str, ink: Ink, thin: float, hits: int) -> InkUse:
-    ml = thin * job.printer.laid(ink) * hits
+    ml = thin * job.machine.laid(ink) * hits
     return InkUse(channel, layer, ml, ml / 1000 * ink.price, ink.name)
 
 

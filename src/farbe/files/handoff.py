@@ -341,7 +341,7 @@ def _inks(
     job: Faced, bed: Raster, sums: dict[str, int], layers: tuple[TicketLayer, ...]
 ) -> dict[str, float]:
     """ml of each channel as written, all hits."""
-    laydown = {ink.name: job.printer.laid(ink) for ink in job.printer.inks}
+    laydown = {ink.name: job.machine.laid(ink) for ink in job.machine.inks}
     return {
         channel: round(
             ink_ml(sums[channel], laydown[ink], bed.grid.dpi_x, bed.grid.dpi_y, layer.hits), 4

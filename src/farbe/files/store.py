@@ -347,9 +347,23 @@ class ArtStore:
         ----------
         job : as one of its faces has it
         """
-        if job.conversion.profile is None:
+        condition = job.condition
+        chosen = job.conversion.profile or (None if condition is None else condition.profile)
+        if chosen is None:
             return shipped_profile()
-        return self._bytes(job.conversion.profile, say("The printer's profile"))
+        return self._bytes(chosen, say("The printer's profile"))
+
+    def lit_profile(self, job: Faced) -> bytes | None:
+        """The printer's CMYK profile of light from behind, where it was measured.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """
+        condition = job.condition
+        if condition is None or condition.lit is None:
+            return None
+        return self._bytes(condition.lit, say("The profile of light from behind"))
 
     def add_profile(self, source: Path) -> str:
         """Copy a CMYK profile in, once it is seen to be one; its digest.
@@ -375,6 +389,7 @@ class ArtStore:
         needed += [box.font for side in sides for box in side.texts if box.font]
         if job.conversion.profile is not None:
             needed.append(job.conversion.profile)
+        needed += [digest for one in job.printer.conditions for digest in one.profiles]
         return tuple(dict.fromkeys(needed))
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 from farbe.layout.lengths import first_lengths, turned_roll
 from farbe.model.artwork import ArtworkFile
+from farbe.model.condition import Condition
 from farbe.model.correction import Correction
 from farbe.model.face import Face, SamePrint, Turning
 from farbe.model.jig import Cutting, Guide, Jig
@@ -206,6 +207,16 @@ class Faced:
     @property
     def printer(self) -> Printer:
         return self.job.printer
+
+    @cached_property
+    def condition(self) -> Condition | None:
+        """What is known of the printer for this job: its mode, its inks, the kind of surface."""
+        return self.job.printer.condition(self.job.piece.surface.material)
+
+    @cached_property
+    def machine(self) -> Printer:
+        """The printer as the job's condition has measured it."""
+        return self.job.printer.as_measured(self.condition)
 
     @property
     def bleed(self) -> float:

@@ -80,6 +80,9 @@ def _without_contents(of: Faced) -> Faced:
         update={"name": "", "modes": (), "passes": 1, "speed": 1.0, "turn": 0.0, "swath": 1.0}
     )
     inks = tuple(ink.model_copy(update={"price": 0.0}) for ink in printer.inks)
+    fitting = of.condition
+    nameless = {"name": "-", "mode": "", "when": None, "trueness": None, "drifts": ()}
+    conditions = () if fitting is None else (fitting.model_copy(update=nameless),)
     jig = job.jig.model_copy(
         update={"name": "", "rows": 1, "columns": 1, "first_x": 0.0, "first_y": 0.0,
                 "first_only": None, "off": frozenset(), "keep_outs": (), "gap_x": 0.0,
@@ -91,7 +94,7 @@ def _without_contents(of: Faced) -> Faced:
             "faces": faces if kept else (faces[of.number],),
             "comes_up": job.comes_up if kept else None,
             "piece": job.piece if kept else of.piece,
-            "printer": printer.model_copy(update={"inks": inks}),
+            "printer": printer.model_copy(update={"inks": inks, "conditions": conditions}),
             "jig": jig, "medium": Bed(), "garments": (), "marks": Marks(), "guide": Guide(),
             "running": Running(), "prices": Prices(), "accepted": (), "cutting": Cutting(),
             "receiver": job.receiver.model_copy(update={"name": ""}),

@@ -45,7 +45,7 @@ def register_of(job: Faced, *, apart: bool) -> float:
     -------
     Millimetres.
     """
-    off = job.printer.misregister
+    off = job.machine.misregister
     shift = math.hypot(off.x, off.y)
     if not apart:
         return shift

@@ -7,6 +7,9 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from farbe.model.base import Colour, Length, Margin, Name, Value
+from farbe.model.condition import Condition, Origin
+from farbe.model.condition import Register as Register
+from farbe.model.piece import Material
 from farbe.said import Spoken, say, shipped, spoken
 
 Dpi = Annotated[float, Field(ge=10, le=5080)]
@@ -61,15 +64,6 @@ VARNISH = Ink(
 )
 
 
-class Register(Value):
-    """Misregister between layers that 95 of 100 prints stay within: mm, degrees, percent."""
-
-    x: Margin = 0.06
-    y: Margin = 0.04
-    rotation: Annotated[float, Field(ge=0, le=5)] = 0.01
-    scale: Annotated[float, Field(ge=0, le=5)] = 0.01
-
-
 class Throw(Spoken):
     """How far ink is thrown: on a flat piece, or from far above one whose surface falls away."""
 
@@ -101,7 +95,7 @@ class Printer(Value):
     swath. White, colour and varnish have rows of heads of their own, ``head_rows`` mm apart along
     the bed. ``modes`` are settings to choose from. ``most_film`` is the most ink in ml per square
     metre, all layers and hits together, that cures and holds; ``least_type`` the least size of
-    type, in mm, that can be read.
+    type, in mm, that can be read. ``conditions`` are what it was measured to do.
     """
 
     name: Name
@@ -125,6 +119,7 @@ class Printer(Value):
     misregister: Register = Register()
     most_film: Length = 120.0
     least_type: Margin = 1.8
+    conditions: Annotated[tuple[Condition, ...], Field(max_length=60)] = ()
 
     @model_validator(mode="after")
     def _inks_differ(self) -> Printer:
@@ -136,6 +131,9 @@ class Printer(Value):
             raise ValueError(say("two modes have the same name"))
         if sum(ink.kind is LayerKind.COLOUR for ink in self.inks) != len(PROCESS):
             raise ValueError(say("the colour inks must be cyan, magenta, yellow and black"))
+        conditions = [one.name.casefold() for one in self.conditions]
+        if len(set(conditions)) != len(conditions):
+            raise ValueError(say("two conditions have the same name"))
         return self
 
     @property
@@ -155,6 +153,55 @@ class Printer(Value):
         """
         fields = Mode.model_fields.keys() - {"name"}
         return self.replace(**{field: getattr(mode, field) for field in fields})
+
+    def condition(self, material: Material) -> Condition | None:
+        """The condition that fits, as the printer is set, for a kind of surface.
+
+        One of the very mode comes before one for any, a measured one before an estimate, a later
+        one before an earlier.
+
+        Parameters
+        ----------
+        material : the kind of surface
+        """
+        mode, inks = self.mode, {ink.name for ink in self.inks}
+        named = "" if mode is None else mode.name
+        fitting = [
+            one for one in self.conditions
+            if material in one.surfaces and one.mode in ("", named) and set(one.inks) == inks
+        ]  # fmt: skip
+        return max(
+            fitting,
+            key=lambda one: (
+                bool(one.mode), one.origin is Origin.MEASURED,
+                0 if one.when is None else one.when.toordinal(),
+            ),
+            default=None,
+        )  # fmt: skip
+
+    def as_measured(self, condition: Condition | None) -> Printer:
+        """The printer with what a condition says in place of what it states.
+
+        Parameters
+        ----------
+        condition : one of its own; None leaves it as it is
+        """
+        if condition is None:
+            return self
+        leasts = {one.ink: one for one in condition.leasts}
+        inks = tuple(
+            ink.model_copy(update={"stroke": leasts[ink.name].stroke, "gap": leasts[ink.name].gap})
+            if ink.name in leasts else ink
+            for ink in self.inks
+        )  # fmt: skip
+        return self.model_copy(
+            update={
+                "inks": inks,
+                "most_film": condition.most_film or self.most_film,
+                "laydown": condition.laydown or self.laydown,
+                "misregister": condition.misregister or self.misregister,
+            }
+        )
 
     @property
     def gap(self) -> float:

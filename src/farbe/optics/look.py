@@ -5,14 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import takewhile
 
 import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader, Surface
+from farbe.model.printer import LayerKind
 from farbe.optics.films import Bands, Film, FilmFigure, Light, each, over, stacked
-from farbe.optics.inks import USUAL, InkSet, layer_films, light_of_white, substrate
+from farbe.optics.inks import (
+    USUAL,
+    InkSet,
+    gloss_film,
+    layer_films,
+    light_of_white,
+    substrate,
+)
 from farbe.optics.levels import Leveled, LevelPicture, StackPart, grouped
 from farbe.optics.light import Patch, in_tiles, to_linear, to_screen
 from farbe.separate.choke import Plate
@@ -116,14 +125,18 @@ def seen(
     from_back = seen_order(reader, layers)
     height, width = plates[0].shape
 
-    films = layer_films(layers, plates, profile, inks)
-    printed, piece = [films[layer.name] for layer in from_back], substrate(surface)
-    parts: list[StackPart] = [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
+    piece = substrate(surface)
+
+    def parts(*, lit: bool) -> list[StackPart]:
+        films = layer_films(layers, plates, profile, inks, lit=lit)
+        printed = [films[layer.name] for layer in from_back]
+        return [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
 
     def by_day() -> Light:
         light = np.empty((3, height, width), np.float32)
         # The first group holds the ground, so it is opaque: what it reflects is all of it.
-        first, *groups = grouped([_ground(ground), *parts])
+        gloss = _gloss(layers, plates, reader, inks)
+        first, *groups = grouped([_ground(ground), *parts(lit=False), *gloss])
 
         def work(tile: Patch) -> None:
             levels = first.reflected(tile)
@@ -138,7 +151,7 @@ def seen(
 
     def from_behind() -> Light:
         light = np.empty((3, height, width), np.float32)
-        groups = grouped(parts)[::-1]
+        groups = grouped(parts(lit=True))[::-1]
 
         def work(tile: Patch) -> None:
             for band, film in enumerate(stacked([group.in_place(tile) for group in groups])):
@@ -148,6 +161,18 @@ def seen(
         return light
 
     return Seen(by_day(), from_behind, light_of_white(surface, inks))
+
+
+def _gloss(
+    layers: tuple[Layer, ...], plates: list[Plate], reader: Reader, inks: InkSet
+) -> list[StackPart]:
+    """What varnish does that is nearest to the eye; under other films its gloss is gone."""
+    if reader is not Reader.FACE or not layers or layers[-1].kind is not LayerKind.VARNISH:
+        return []
+    # Layers of varnish on one another are one surface.
+    count = len(list(takewhile(lambda layer: layer.kind is LayerKind.VARNISH, layers[::-1])))
+    cover = plates[-1] if count == 1 else np.max(plates[-count:], axis=0)
+    return [gloss_film(np.asarray(cover, np.uint8), inks)]
 
 
 def look(

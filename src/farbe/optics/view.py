@@ -85,7 +85,7 @@ def seen_as(part: Glimpse, view: View) -> Seen:
         reader=opposite(job.reader) if view.other_side else job.reader,
         surface=view.surface or job.piece.surface,
         profile=part.profile,
-        inks=InkSet.of(job.printer),
+        inks=InkSet.of(job.printer, job.condition, part.lit),
         behind=scene(view.behind, part, turned=view.other_side),
     )
     return found.turned() if view.other_side else found
@@ -136,7 +136,9 @@ def hiding(part: Glimpse) -> Plate:
     """
     if not part.plates:
         return np.zeros(part.artwork.shape[:2], np.uint8)
-    found = opacity(part.layers, part.plates, part.profile, InkSet.of(part.job.printer))
+    found = opacity(
+        part.layers, part.plates, part.profile, InkSet.of(part.job.printer, part.job.condition)
+    )
     return np.asarray(np.rint(np.clip(found, 0, 1) * 255), dtype=np.uint8)
 
 

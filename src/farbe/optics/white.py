@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from farbe.colour.lab import difference
 from farbe.layout.faced import Faced
 from farbe.model.layer import WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader
@@ -11,7 +12,7 @@ from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet
 from farbe.optics.look import look
 from farbe.plan.readers import own_layers
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import lab_of
 
 
 def white_difference(job: Faced, profile: bytes) -> float:
@@ -35,7 +36,7 @@ def white_difference(job: Faced, profile: bytes) -> float:
     reader = Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
     seen = look(
         layers, [cover] * len(layers), reader=reader, surface=job.piece.surface,
-        profile=profile, inks=InkSet.of(job.printer),
+        profile=profile, inks=InkSet.of(job.printer, job.condition),
     )  # fmt: skip
     bare, white = lab_of(seen[0, 0]), lab_of(seen[0, 1])
     return float(difference(bare, white))

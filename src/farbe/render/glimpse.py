@@ -44,6 +44,7 @@ class Glimpse:
     artwork : straight RGBA uint8 (h, w, 4), with its lines of type
     box : where it lies; whole pixels of ``grid``
     profile : the printer's
+    lit : its profile of light from behind, where that was measured
     """
 
     job: Faced
@@ -53,6 +54,7 @@ class Glimpse:
     box: Box
     grid: Grid
     profile: bytes
+    lit: bytes | None
 
     @property
     def size(self) -> tuple[float, float]:
@@ -166,6 +168,7 @@ def part_of(
         ),
         grid=grid,
         profile=sources.profile(job),
+        lit=sources.lit_profile(job),
     )
 
 

@@ -19,6 +19,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, layer_for_ink, mirrored, printing_layers
+from farbe.render.inklimits import ink_limits, layer_curves
 from farbe.render.pieceframe import EMPTY, PieceFrame, clip_rings, lettered, place, ring_pixels
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
@@ -27,7 +28,7 @@ from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.ownplates import is_seen
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import ColourWork, InkLimits, Separation
+from farbe.separate.plates import ColourWork, Separation
 
 #: Stands for the layer of type whose ink no layer prints; a check stops such a job.
 NO_LAYER = "no layer"
@@ -104,7 +105,8 @@ def _separation(
         meant=_meant(job),
         stack=_as_seen(job, canvas.grid, job.stack),
         named=_named_plates(job, sources, canvas, placed),
-        limits=InkLimits(job.conversion.total, job.conversion.each),
+        limits=ink_limits(job),
+        sent={layer.name: layer_curves(job, layer) for layer in layers},
         lettering=tuple(_lettering(job, box, sources, canvas) for box in job.texts if box.text),
         see_through=job.see_through,
     )

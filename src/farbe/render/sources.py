@@ -44,3 +44,11 @@ class Sources(Protocol):
         ----------
         job : as one of its faces has it
         """
+
+    def lit_profile(self, job: Faced) -> bytes | None:
+        """The printer's CMYK profile of light from behind, where it was measured.
+
+        Parameters
+        ----------
+        job : as one of its faces has it
+        """

@@ -24,6 +24,7 @@ from farbe.separate.grid import Grid
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import PixelRing, rasterise
 from farbe.separate.place import PlacedArtwork
+from farbe.separate.sent import Levels
 from farbe.separate.tones import Screen, lightness_table, nearness_table, screen_for
 from farbe.separate.treat import StripContext, adds, halo, opened, treated
 
@@ -125,6 +126,8 @@ class Separation:
         made there and turned over
     see_through : holes through all layers; the edges of layers without colour stand back from
         them by their choke
+    sent : the levels that are sent for those that are wanted, uint8 (256,) for each plate of a
+        layer, by its name; None of an ink that is sent as it is wanted
     """
 
     placed: PlacedArtwork
@@ -146,6 +149,7 @@ class Separation:
     opposite_layers: frozenset[str] = frozenset()
     middle: tuple[float, float] | None = None
     see_through: Holes | None = None
+    sent: Mapping[str, tuple[Levels | None, ...]] = field(default_factory=dict)
 
     @property
     def size(self) -> tuple[int, int]:
@@ -177,7 +181,8 @@ class Separation:
                 made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
             else:
                 made = self.of_layer(layer, start, stop)
-            plates += made if self.see_through is None else self._opened(layer, made, start)
+            made = made if self.see_through is None else self._opened(layer, made, start)
+            plates += self._sent(layer, made)
         return [_over(p) for p in plates] if self.mirrored else plates
 
     def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
@@ -203,6 +208,21 @@ class Separation:
         back = 0.0 if layer.kind is LayerKind.COLOUR else 2 * layer.choke
         holes = self.see_through.model_copy(update={"size": self.see_through.size + back})
         return [opened(plate, holes, self._ground(start)) for plate in plates]
+
+    def _sent(self, layer: Layer, plates: list[Plate]) -> list[Plate]:
+        """Plates by the curves of the layer's inks, under the limits."""
+        curves = self.sent.get(layer.name, ())
+        if not any(curve is not None for curve in curves):
+            return plates
+        sent = [
+            plate if curve is None else np.asarray(cv2.LUT(plate, curve), np.uint8)
+            for plate, curve in zip(plates, curves, strict=True)
+        ]
+        if layer.kind is not LayerKind.COLOUR:
+            return sent
+        # More may be sent than was wanted, and limits hold for what is printed.
+        limited = self.limits(np.asarray(cv2.merge(sent), np.uint8))
+        return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
 
     @cached_property
     def words(self) -> tuple[Lettering, ...]:

@@ -1,4 +1,4 @@
-"""Lightness and colour difference of artwork, each colour worked out once."""
+"""Lightness and colour of artwork, each colour worked out once."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from PIL import Image, ImageCms
 
 from farbe.art.artwork import Pixels, Space
 from farbe.art.profiles import srgb_profile
+from farbe.colour.lab import difference
 from farbe.kept import Kept
 from farbe.model.base import rgb
 
@@ -44,59 +45,6 @@ def lab_of(colours: npt.ArrayLike) -> Floats:
     f = np.where(t > (6 / 29) ** 3, np.cbrt(t), t * (29 / 6) ** 2 / 3 + 4 / 29)
     x, y, z = np.moveaxis(f, -1, 0)
     return np.stack([116 * y - 16, 500 * (x - y), 200 * (y - z)], axis=-1)
-
-
-def difference(one: Floats, other: Floats) -> Floats:
-    """CIEDE2000 of L*a*b* values, shapes (..., 3), broadcast against each other.
-
-    Sharma, Wu and Dalal, "The CIEDE2000 color-difference formula", Color Research and
-    Application 30 (1), 2005.
-
-    Parameters
-    ----------
-    one, other : CIE L*a*b*, float64 (..., 3)
-
-    Returns
-    -------
-    float64 (...), 0 for the same colour.
-    """
-    l1, a1, b1 = np.moveaxis(np.asarray(one, np.float64), -1, 0)
-    l2, a2, b2 = np.moveaxis(np.asarray(other, np.float64), -1, 0)
-    c_mean = (np.hypot(a1, b1) + np.hypot(a2, b2)) / 2
-    g = 0.5 * (1 - np.sqrt(c_mean**7 / (c_mean**7 + 25.0**7)))
-    a1, a2 = a1 * (1 + g), a2 * (1 + g)
-    c1, c2 = np.hypot(a1, b1), np.hypot(a2, b2)
-    h1, h2 = np.degrees(np.arctan2(b1, a1)) % 360, np.degrees(np.arctan2(b2, a2)) % 360
-    grey = c1 * c2 == 0
-    dh = np.where(grey, 0.0, (h2 - h1 + 180) % 360 - 180)
-    # At exactly half a turn the sign of the difference is that of the larger angle.
-    dh = np.where((np.abs(h2 - h1) == 180) & ~grey, h2 - h1, dh)
-    hue = 2 * np.sqrt(c1 * c2) * np.sin(np.radians(dh / 2))
-    total = h1 + h2
-    near = np.abs(h1 - h2) <= 180
-    h_mean = np.where(near, total / 2, np.where(total < 360, total / 2 + 180, total / 2 - 180))
-    h_mean = np.where(grey, total, h_mean)
-    return _weighed(l1, l2, c1, c2, hue, h_mean)
-
-
-def _weighed(l1: Floats, l2: Floats, c1: Floats, c2: Floats, hue: Floats, h: Floats) -> Floats:
-    """The difference from its parts, with the weights of lightness, chroma and hue."""
-    l_mean, c_mean = (l1 + l2) / 2, (c1 + c2) / 2
-    t = (
-        1
-        - 0.17 * np.cos(np.radians(h - 30))
-        + 0.24 * np.cos(np.radians(2 * h))
-        + 0.32 * np.cos(np.radians(3 * h + 6))
-        - 0.20 * np.cos(np.radians(4 * h - 63))
-    )
-    s_l = 1 + 0.015 * (l_mean - 50) ** 2 / np.sqrt(20 + (l_mean - 50) ** 2)
-    s_c, s_h = 1 + 0.045 * c_mean, 1 + 0.015 * c_mean * t
-    turn = 30 * np.exp(-(((h - 275) / 25) ** 2))
-    r_c = 2 * np.sqrt(c_mean**7 / (c_mean**7 + 25.0**7))
-    r_t = -np.sin(np.radians(2 * turn)) * r_c
-    light, chroma, tint = (l2 - l1) / s_l, (c2 - c1) / s_c, hue / s_h
-    found = np.sqrt(light**2 + chroma**2 + tint**2 + r_t * chroma * tint)
-    return np.asarray(found, np.float64)
 
 
 class Screen:

@@ -15,6 +15,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import FilePlate, OppositeShape, PlateNamed, Region, Surround, WholePiece
 from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.optics.view import BARE, PAPER_WHITE
+from farbe.render.inklimits import ink_limits
 from farbe.separate.choke import Plate
 from farbe.separate.spare import disc, pixel_side
 from farbe.separate.tones import FAR_LEVELS, difference_table
@@ -57,7 +58,7 @@ def halo_of(of: Subject) -> int:
     if any(isinstance(layer.source, PlateNamed | FilePlate) for layer in of.layers):
         rows.append(3 * RIM * of.grid.per_mm_y)
     for layer in of.separation.layers:
-        for ink in of.job.printer.inks_of(layer.kind, layer.ink):
+        for ink in of.job.machine.inks_of(layer.kind, layer.ink):
             rows.append(strokes_reach(max(ink.stroke, ink.gap), of.grid)[1])
     return int(np.ceil(max(rows)))
 
@@ -229,16 +230,16 @@ def limits(strip: Strip) -> Iterator[Cells | None]:
     # Each hit is cured before the next; what they add up to is the film's limit.
     for layer in strip.of.of_kind(LayerKind.COLOUR):
         process = [(plate, 1.0) for plate in strip.of_layer(layer)]
-        over = _summed(process, job.conversion.total * 2.55 + ROUNDING * len(process))
+        over = _summed(process, ink_limits(job).total * 2.55 + ROUNDING * len(process))
         if over is not None:
             sums = over / np.float32(2.55)
             yield _marked(strip, Matter.OVER_TOTAL, "", over > 0, sums)
     films = []
     for layer in strip.of.separation.layers:
-        inks = job.printer.inks_of(layer.kind, layer.ink)
-        films += [(plate, job.printer.laid(ink) * layer.hits / 255.0)
+        inks = job.machine.inks_of(layer.kind, layer.ink)
+        films += [(plate, job.machine.laid(ink) * layer.hits / 255.0)
                   for plate, ink in zip(strip.of_layer(layer), inks, strict=False)]  # fmt: skip
-    thick = _summed(films, job.printer.most_film * 1.01)
+    thick = _summed(films, job.machine.most_film * 1.01)
     if thick is not None:
         yield _marked(strip, Matter.OVER_FILM, "", thick > 0, thick)
 
@@ -260,7 +261,7 @@ def fine_detail(strip: Strip) -> Iterator[Cells | None]:
     ----------
     strip : rows of a print
     """
-    of, printer = strip.of, strip.of.job.printer
+    of, printer = strip.of, strip.of.job.machine
     if not of.exact:
         return
     for layer in of.separation.layers:

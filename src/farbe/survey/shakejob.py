@@ -70,7 +70,7 @@ def job_shake(
     Cancelled
         If ``report`` does.
     """
-    register, white = job.printer.misregister, choked_layer(job)
+    register, white = job.machine.misregister, choked_layer(job)
     looked = surveys(job, sources, report, exact=exact)
     edge = _edge(looked)
     against_white = None

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels, Space
+from farbe.colour.lab import difference
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.layer import Layer
@@ -30,7 +31,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
 from farbe.separate.spare import disc, pixel_side
-from farbe.separate.tones import Screen, difference, lab_of
+from farbe.separate.tones import Screen, lab_of
 
 Levels = tuple[int, int, int]
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
@@ -243,7 +244,7 @@ def subject(
         layers=_seen_layers(job),
     )  # fmt: skip
     made = replace(made, placed=replace(made.placed, blocks=BLOCKS))
-    off = float(np.hypot(job.printer.misregister.x, job.printer.misregister.y)) + job.jig.play
+    off = float(np.hypot(job.machine.misregister.x, job.machine.misregister.y)) + job.jig.play
     matters = white_difference(job, sources.profile(job)) > UNSEEN
     return Subject(job, made, canvas, register, off, exact, edged, matters)
 

@@ -32,7 +32,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
-from farbe.optics.inks import hits_for, white_film
+from farbe.optics.inks import InkSet, hits_for, white_contrast
 from farbe.optics.view import Behind
 from farbe.plan.alternatives import Alternative, alternatives
 from farbe.plan.recipes import Recipe
@@ -317,8 +317,8 @@ def _white_words(scene: Scene) -> str:
     hits = sum(la.hits for la in layers if la.kind is LayerKind.WHITE and scene.part.job.is_own(la))
     words = say("No white layer prints.")
     if hits:
-        laydown = scene.part.job.printer.laydown / 100
-        hidden, wanted = white_film(hits, laydown)[0] * 100, hits_for(0.9, laydown)
+        inks = InkSet.of(scene.part.job.printer, scene.part.job.condition)
+        hidden, wanted = white_contrast(hits, inks) * 100, hits_for(0.9, inks)
         count = say_count(hits, "{count} hit", "{count} hits")
         words = say(
             "Solid white in {count} hides {hidden} % of what is behind it; {wanted} hits "

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QPointF
 
+from farbe.colour.lab import difference
 from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.station import list_plates
 from farbe.layout.figures import bare_length, decimal, measure
@@ -11,7 +12,7 @@ from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet
 from farbe.optics.look import opacity
 from farbe.said import say
-from farbe.separate.tones import difference, lab_of
+from farbe.separate.tones import lab_of
 
 NOWHERE = say("Point at the piece to read its inks.")
 #: Millilitres on a square metre of an ink that the printer does not list.
@@ -25,7 +26,8 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
         return NOWHERE
     part, (y, x) = scene.part, pixel
     rows, build = [], 0.0
-    laydown = {ink.name.casefold(): ink.laydown for ink in part.job.printer.inks}
+    machine = part.job.machine
+    laydown = {ink.name.casefold(): machine.laid(ink) for ink in machine.inks}
     for layer, _, name, _, plate in list_plates(part):
         rows.append(f"{name}  {plate[y, x] / 2.55:.0f} %")
         ink = layer.ink or (name if layer.kind is LayerKind.COLOUR else layer.kind.value)
@@ -57,6 +59,6 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
 def hiding_at(scene: Scene, x: int, y: int) -> float:
     """Contrast ratio of all layers at one pixel."""
     part = scene.part
-    inks = InkSet.of(part.job.printer)
+    inks = InkSet.of(part.job.printer, part.job.condition)
     spot = [plate[y : y + 1, x : x + 1] for plate in part.plates]
     return float(opacity(part.layers, spot, part.profile, inks)[0, 0])

@@ -1,0 +1,1 @@
+"""Colorimetry by the standards: spectra, CIE XYZ and L*a*b*, and how far colours differ."""
