@@ -7,6 +7,7 @@ real printer.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
@@ -24,16 +25,59 @@ def _bell(centre: float, width: float) -> Array:
     return np.exp(-0.5 * ((WAVELENGTHS - centre) / width) ** 2)
 
 
-def _densities() -> dict[str, Array]:
-    """Reflection density of one solid ink over ideal white, shape (31,)."""
-    cyan = 1.55 * _bell(645, 62) + 0.10 * _bell(440, 60) + 0.12 * _bell(560, 50)
-    magenta = 1.60 * _bell(540, 38) + 0.38 * _bell(430, 50)
-    yellow = 1.35 / (1.0 + np.exp((WAVELENGTHS - 492.0) / 9.0)) + 0.02
-    black = np.full_like(WAVELENGTHS, 1.75)
-    return {"Cyan": cyan, "Magenta": magenta, "Yellow": yellow, "Black": black}
+@dataclass(frozen=True)
+class InkKind:
+    """A process ink by its absorption: reflection density of a solid film over ideal white.
+
+    Attributes
+    ----------
+    bells : centre and width in nm and height of each band that it absorbs
+    step : centre and width in nm and height of an edge below which it absorbs, if it has one
+    plain : density at all wavelengths
+    """
+
+    bells: tuple[tuple[float, float, float], ...] = ()
+    step: tuple[float, float, float] | None = None
+    plain: float = 0.0
+
+    def shifted(self, by: float, strength: float, dirt: float) -> InkKind:
+        """Another ink of the kind.
+
+        Parameters
+        ----------
+        by : nm to the red
+        strength : factor of all densities
+        dirt : density that all wavelengths get more; none gets less than nothing
+        """
+        bells = tuple((c + by, w, h * strength) for c, w, h in self.bells)
+        step = None if self.step is None else (
+            self.step[0] + by, self.step[1], self.step[2] * strength
+        )  # fmt: skip
+        return InkKind(bells, step, max(0.0, self.plain * strength + dirt))
+
+    @property
+    def density(self) -> Array:
+        """Density at each wavelength, float64 (31,)."""
+        found = np.full_like(WAVELENGTHS, self.plain)
+        for centre, width, height in self.bells:
+            found = found + height * _bell(centre, width)
+        if self.step is not None:
+            centre, width, height = self.step
+            found = found + height / (1.0 + np.exp((WAVELENGTHS - centre) / width))
+        return found
 
 
-DENSITIES: Final = _densities()
+def nominal_inks() -> dict[str, InkKind]:
+    """The inks that the shipped profile is for, by their name in lower case."""
+    return {
+        "cyan": InkKind(bells=((645, 62, 1.55), (440, 60, 0.10), (560, 50, 0.12))),
+        "magenta": InkKind(bells=((540, 38, 1.60), (430, 50, 0.38))),
+        "yellow": InkKind(step=(492.0, 9.0, 1.35), plain=0.02),
+        "black": InkKind(plain=1.75),
+    }
+
+
+DENSITIES: Final = {name.capitalize(): ink.density for name, ink in nominal_inks().items()}
 
 
 def effective_area(coverage: npt.NDArray[np.floating]) -> npt.NDArray[np.floating]:
@@ -123,10 +167,14 @@ def linear_rgb(values: Array) -> Array:
     return np.asarray(np.clip(values @ matrix.T, 0.0, 1.0))
 
 
-def film_transmittance() -> dict[str, Array]:
-    """Transmittance in linear RGB, shape (3,), of one solid film of each process ink."""
-    solid = linear_rgb(xyz(reflectance(np.eye(4))))
+def solid_films(inks: dict[str, InkKind]) -> dict[str, Array]:
+    """Transmittance in linear RGB, shape (3,), of one solid film of each ink.
+
+    Parameters
+    ----------
+    inks : by name
+    """
     # Light passes the film twice on its way to the white behind it and back.
-    return {
-        name: np.asarray(np.sqrt(np.clip(solid[i], 0.004, 1.0))) for i, name in enumerate(DENSITIES)
-    }
+    spectra = np.array([10.0**-ink.density for ink in inks.values()])
+    solid = np.clip(linear_rgb(xyz(spectra)), 0.004, 1.0)
+    return {name: np.asarray(np.sqrt(one)) for name, one in zip(inks, solid, strict=True)}

@@ -4,28 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
-import cv2
 import numpy as np
-import numpy.typing as npt
 from PIL import Image
 
 from farbe.atomic import whole_file
 from farbe.files.ticket import Ticket, TicketLayer, TicketRun, check_files, read_ticket
-from farbe.model.base import BadInput, rgb
+from farbe.model.base import BadInput
 from farbe.press import film
 from farbe.press.bed import SCALE as SCALE
 from farbe.press.bed import Capability, LaidFilm, Lying, PressBed
 from farbe.press.found import enclosed, marked
-from farbe.press.inks import effective_area, film_transmittance
+from farbe.press.pictures import (
+    PressLight,
+    PressPicture,
+    bed_light,
+    by_day,
+    from_behind,
+    ground_of,
+    lamp_light,
+    linear,
+    shown,
+    through_piece,
+)
 from farbe.press.plates import Coverage, read_plates
+from farbe.press.truth import TrueInks, true_inks
 from farbe.said import say
 
-PressPicture = npt.NDArray[np.uint8]
-#: Reflectance of one solid hit of white over black.
-WHITE_HIT = 0.7
-BED_GREY = 0.045
 #: Of so many of the press's pixels along the bed, one stays bare where a nozzle is out.
 BARE_LINE = 18
 
@@ -35,8 +40,11 @@ class TestPress:
 
     __test__ = False  # for pytest: no test, in spite of the name
 
-    def __init__(self, capability: Capability | None = None) -> None:
+    def __init__(self, capability: Capability | None = None, inks: TrueInks | None = None) -> None:
         self.capability = capability or Capability()
+        #: What its inks really do, and how many films it has laid down.
+        self.inks = inks or true_inks()
+        self.films = 0
         #: Inks with a nozzle that fires no more: a line of each swath stays bare.
         self.nozzles_out: frozenset[str] = frozenset()
         #: How far film lies off when it is loaded turned over, in mm, and whether its lines are
@@ -215,7 +223,7 @@ class TestPress:
             if place == until:
                 return
             report(layer.name, 0.0)
-            target.append(self._with_nozzles(_film(layer, plates)))
+            target.append(self._uneven(self._with_nozzles(_film(layer, plates))))
             bed.begun[name] = place + 1
             report(layer.name, 1.0)
         bed.begun.pop(name, None)
@@ -230,6 +238,15 @@ class TestPress:
             plate = coverage[ink].copy()
             plate[BARE_LINE::BARE_LINE] = 0.0
             coverage[ink] = plate
+        return LaidFilm(film.kind, coverage, film.hits)
+
+    def _uneven(self, film: LaidFilm) -> LaidFilm:
+        """A film as this machine lays it down, a little more here and less there."""
+        self.films += 1
+        factor = self.inks.uneven_field(self.bed.shape, self.bed.scale, self.films)
+        if factor is None:
+            return film
+        coverage = {ink: np.clip(plate * factor, 0, 1) for ink, plate in film.coverage.items()}
         return LaidFilm(film.kind, coverage, film.hits)
 
     @staticmethod
@@ -402,28 +419,16 @@ class TestPress:
 
     def picture(self) -> PressPicture:
         """The bed from above, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm."""
-        bed = self.bed
-        ticket, board = bed.ticket, bed.ticket.board
-        light = np.full((*bed.shape, 3), BED_GREY, np.float32)
-        left, right = round(board.x * bed.scale), round((board.x + board.width) * bed.scale)
-        top = round((ticket.bed_height - board.y - board.height) * bed.scale)
-        bottom = round((ticket.bed_height - board.y) * bed.scale)
-        light[max(0, top) : bottom, max(0, left) : right] = _linear(board.colour)
-        for laid in bed.on_board:
-            light = _under(laid, light)
-        if bed.pieces and ticket.medium == "bed":
-            light = _with_pieces(bed, light)
-        for laid in bed.on_pieces:
-            light = _under(laid, light)
-        return _shown(light)
+        return shown(bed_light(self.bed, self.inks))
 
-    def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> PressPicture:
-        """One finished piece, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm.
+    def piece_light(self, of: str, number: int = 0, garment: int | None = None) -> PressLight:
+        """What is seen of one finished piece, linear sRGB float32 (height, width, 3).
 
         Parameters
         ----------
         of : ``piece``, as it lies; ``turned``, seen through it from below; ``pressed``, a
-            transfer on its garment after the carrier is peeled away
+            transfer on its garment after the carrier is peeled away; ``lit`` and ``lit turned``,
+            before a lamp, seen from above and from below
         number : which one, in the order in which they were put in
         garment : which of the ticket's garments it is pressed onto
 
@@ -435,29 +440,50 @@ class TestPress:
         bed = self.bed
         if not 0 <= number < len(bed.pieces):
             raise BadInput(say("There is no such piece on the bed."))
+        if garment is not None and not 0 <= garment < len(bed.ticket.garments):
+            raise BadInput(say("There is no such garment in the order."))
+        rows, columns = _around(bed, number)
         if of == "piece":
-            return self.picture()[_around(bed, number)]
+            return bed_light(bed, self.inks)[rows, columns]
+        kind = bed.pieces[number].kind
+        films = [
+            LaidFilm(film.kind, {i: p[rows, columns] for i, p in film.coverage.items()}, film.hits)
+            for film in bed.on_pieces
+        ]
+        high, wide = len(range(*rows.indices(bed.shape[0]))), len(
+            range(*columns.indices(bed.shape[1]))
+        )  # fmt: skip
+        if of in ("lit", "lit turned"):
+            lamp = lamp_light(bed, kind, (high, wide))
+            if of == "lit":
+                return from_behind(films, lamp, self.inks)
+            return np.ascontiguousarray(from_behind(films[::-1], lamp, self.inks)[:, ::-1])
         if of not in ("turned", "pressed"):
             raise BadInput(say("The press has no picture of {of}.", of=of))
-        rows, columns = _around(bed, number)
-        high, wide = (
-            len(range(*rows.indices(bed.shape[0]))),
-            len(range(*columns.indices(bed.shape[1]))),
-        )
-        piece = bed.ticket.pieces[bed.pieces[number].kind]
-        clear = piece.material == "clear"
-        ground = "#b9bcbd" if of == "turned" and clear else piece.colour
-        if garment is not None:
-            if not 0 <= garment < len(bed.ticket.garments):
-                raise BadInput(say("There is no such garment in the order."))
-            ground = bed.ticket.garments[garment].colour
-        light = np.full((high, wide, 3), _linear(ground), np.float32)
-        if of == "pressed" or clear:
+        ground = linear(ground_of(bed, of, kind, garment))
+        light = np.full((high, wide, 3), ground, np.float32)
+        if of == "pressed" or bed.ticket.pieces[kind].material == "clear":
             # What was printed last lies behind, and all is seen from the other side.
-            for laid in reversed(bed.on_pieces):
-                part = {ink: plate[rows, columns] for ink, plate in laid.coverage.items()}
-                light = _under(LaidFilm(laid.kind, part, laid.hits), light)
-        return np.ascontiguousarray(_shown(light)[:, ::-1])
+            light = by_day(films[::-1], light, self.inks)
+        if of == "turned" and bed.ticket.pieces[kind].material == "clear":
+            light = through_piece(light)
+        return np.ascontiguousarray(light[:, ::-1])
+
+    def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> PressPicture:
+        """One finished piece, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm.
+
+        Parameters
+        ----------
+        of : as :meth:`piece_light` has it
+        number : which one, in the order in which they were put in
+        garment : which of the ticket's garments it is pressed onto
+
+        Raises
+        ------
+        BadInput
+            If there is no such piece or picture.
+        """
+        return shown(self.piece_light(of, number, garment))
 
     def save_picture(
         self, path: Path, of: str = "bed", number: int = 0, garment: int | None = None
@@ -495,60 +521,3 @@ def _around(bed: PressBed, number: int) -> tuple[slice, slice]:
 def _film(layer: TicketLayer, plates: dict[str, Coverage]) -> LaidFilm:
     pairs = zip(layer.inks, layer.channels, strict=True)
     return LaidFilm(layer.kind, {ink.casefold(): plates[name] for ink, name in pairs}, layer.hits)
-
-
-def _with_pieces(bed: PressBed, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
-    """Pieces on the board, with the shadow that their height throws."""
-    for kind, piece in enumerate(bed.ticket.pieces):
-        mask, outline = np.zeros(bed.shape, np.uint8), bed.outline(kind)
-        for one in bed.pieces:
-            if one.kind == kind:
-                place = (one.x, bed.ticket.bed_height - one.y)
-                points = (outline * (1, -1) + place) * bed.scale - 0.5
-                cv2.fillPoly(mask, [np.rint(points * 256).astype(np.int32)], (255,), cv2.LINE_AA, 8)
-        reach = 0.5 + min(piece.height, 20.0) * 0.12
-        shade = cv2.GaussianBlur(mask, (0, 0), reach * bed.scale / 2).astype(np.float32) / 255.0
-        light = light * (1.0 - 0.55 * shade[..., None])
-        cover = (mask.astype(np.float32) / 255.0)[..., None]
-        if piece.material == "clear":
-            light = np.asarray(light * (1.0 - 0.08 * cover), np.float32)
-        else:
-            colour = np.array(_linear(piece.colour), np.float32)
-            light = np.asarray(light + cover * (colour - light), np.float32)
-    return light
-
-
-def _under(film: LaidFilm, light: npt.NDArray[np.float32]) -> npt.NDArray[np.float32]:
-    """What is seen from above through one more film, partial coverage mixed by area."""
-    solid: npt.NDArray[Any]
-    for _ in range(film.hits):
-        for ink, plate in film.coverage.items():
-            area = np.asarray(plate, np.float32)
-            if film.kind == "blackout":
-                solid = 0.015 + 0.0025 * light
-            elif ink == "white":
-                r, t = WHITE_HIT, 1.0 - WHITE_HIT
-                solid = r + t * t * light / (1.0 - r * light)
-            elif ink == "varnish":
-                solid = light * 0.99 + 0.01
-            else:
-                solid = light * _TRANSMITTANCE[ink] ** 2
-                area = np.asarray(effective_area(area), np.float32)
-            light = np.asarray(light + area[..., None] * (solid - light), np.float32)
-    return light
-
-
-_TRANSMITTANCE = {
-    name.casefold(): np.asarray(value, np.float32) for name, value in film_transmittance().items()
-}
-
-
-def _linear(colour: str) -> tuple[float, ...]:
-    levels = (level / 255.0 for level in rgb(colour))
-    return tuple(v / 12.92 if v <= 0.04045 else ((v + 0.055) / 1.055) ** 2.4 for v in levels)
-
-
-def _shown(light: npt.NDArray[np.float32]) -> PressPicture:
-    clipped = np.clip(light, 0.0, 1.0)
-    encoded = np.where(clipped <= 0.0031308, clipped * 12.92, 1.055 * clipped ** (1 / 2.4) - 0.055)
-    return np.asarray(np.rint(encoded * 255.0), dtype=np.uint8)

@@ -35,13 +35,20 @@ class ChartKind(Spoken):
 class ChartFilm:
     """A film of the chart, in printing order: so many hits of some inks.
 
-    ``channels`` are names that no other film has; one for each ink.
+    ``channels`` are names that no other film has; one for each ink. ``kind`` is what the film
+    does, where that is not what its ink usually does.
     """
 
     name: str
     inks: tuple[Ink, ...]
     channels: tuple[str, ...]
     hits: int = 1
+    of_kind: LayerKind | None = None
+
+    @property
+    def kind(self) -> LayerKind:
+        """What the film does."""
+        return self.of_kind or self.inks[0].kind
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,13 +65,20 @@ class Mark:
 class Chart:
     """A test print.
 
-    ``steps`` are the values of a ladder's steps, from the first to the last.
+    ``steps`` are the values of a ladder's steps, from the first to the last. One that is measured
+    is of no kind and has a ``name``.
     """
 
-    kind: ChartKind
+    kind: ChartKind | None
     films: tuple[ChartFilm, ...]
     marks: tuple[Mark, ...]
     steps: tuple[float, ...] = ()
+    name: str = ""
+
+    @property
+    def word(self) -> str:
+        """What it is called in files."""
+        return self.name if self.kind is None else self.kind.value
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,19 +99,22 @@ class OneOf:
         return made
 
 
-def chart_bed(chart: Chart, printer: Printer) -> BedRaster:
+def chart_bed(chart: Chart, printer: Printer, length: float | None = None) -> BedRaster:
     """A chart at the printer's resolution.
 
     Parameters
     ----------
     chart : what is printed
-    printer : its resolution counts
+    printer : its bed and its resolution count
+    length : mm of film that it is printed on; None is the bed's
     """
-    frame = BedFrame(printer.bed_width, printer.bed_height, Grid(printer.dpi_x, printer.dpi_y))
+    frame = BedFrame(
+        printer.bed_width, length or printer.bed_height, Grid(printer.dpi_x, printer.dpi_y)
+    )
     process = [ink.name for ink in printer.inks if ink.kind is LayerKind.COLOUR]
     infos = tuple(
         ChannelInfo(
-            channel, ink.shown, ink.kind.value,
+            channel, ink.shown, film.kind.value,
             process.index(ink.name) if len(film.inks) > 1 and ink.name in process else -1,
             film.name,
         )

@@ -1,0 +1,1 @@
+"""Measured charts: what is printed, what was read of it, and the condition that follows."""
