@@ -16,6 +16,7 @@ from typer.core import TyperGroup
 
 from farbe import __version__
 from farbe.commands import (
+    conditioncommands,
     desktopcommand,
     newcommand,
     presscommands,
@@ -108,6 +109,9 @@ app.add_typer(queuecommands.app, name="queue")
 app.command(help=say("Write a test print; or put what was read from one into a recipe."))(
     testprintcommand.testprint
 )
+app.command(
+    help=say("Teach a printer from readings of a chart: films, curves, limits and profile.")
+)(conditioncommands.condition)
 app.command(
     help=say("Make hand-offs of the artwork that is dropped into a folder, until it is ended.")
 )(testprintcommand.watch)

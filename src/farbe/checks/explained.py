@@ -433,6 +433,18 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("From run to run long work creeps, and layers no longer meet."),
         say("Print it in one run."),
     ),
+    "condition-missing": (
+        say("Profile, white and limits are those of another printer; the print will differ."),
+        say("Write a chart at Run, Test prints, print it, and take its readings at Conditions."),
+    ),
+    "condition-estimated": (
+        say("Figures that were typed in or copied are not those of this very machine."),
+        say("Print a chart and take its readings at Run, Conditions."),
+    ),
+    "condition-drifted": (
+        say("Heads, inks and lamps change, and the profile is of the day when it was made."),
+        say("Print a chart and take its readings, or mend what changed and read the strip again."),
+    ),
     "check-failed": (
         say("A check itself failed, so nobody looked at this."),
         say("Save a report for us; look at the proof yourself."),

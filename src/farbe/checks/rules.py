@@ -12,6 +12,7 @@ from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import artworkrules as artworkrules
 from farbe.checks import bodyrules as bodyrules
 from farbe.checks import coderules as coderules
+from farbe.checks import conditionrules as conditionrules
 from farbe.checks import filmrules as filmrules
 from farbe.checks import inkrules as inkrules
 from farbe.checks import neighbourrules as neighbourrules

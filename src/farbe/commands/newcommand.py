@@ -9,10 +9,10 @@ from typing import TYPE_CHECKING, Annotated
 import typer
 
 from farbe.model.base import BadInput
-from farbe.said import say, shipped
+from farbe.said import say
 
 if TYPE_CHECKING:
-    from farbe.model.printer import Printer
+    pass
 
 
 def new(
@@ -48,6 +48,7 @@ def new(
     HELPERS.warm_up()
     from farbe.files.artfiles import artwork_files
     from farbe.files.jobfile import save_job
+    from farbe.files.printerfile import printer_by
     from farbe.files.recipefile import lent, recipe_by
     from farbe.files.store import ArtStore
     from farbe.layout.faced import Faced
@@ -58,10 +59,10 @@ def new(
     if output.suffix != ".farbe":
         raise BadInput(say("{output} should end in .farbe.", output=output.name))
     by, shape = recipe_by(recipe), shape_of(piece) if piece else None
-    on, stated = _printer(printer) if printer else None, surface_of(surface) if surface else None
+    stated = surface_of(surface) if surface else None
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
         store = ArtStore(Path(folder))
-        made_by = lent(by, store)
+        made_by, on = lent(by, store), printer_by(printer, store) if printer else None
         found = [
             made
             for path in artwork_files(art)
@@ -85,23 +86,3 @@ def new(
         )
         if guesses:
             typer.echo(say("Guessed, as nobody stated it: {guesses}.", guesses=guesses))
-
-
-def _printer(name: str) -> Printer:
-    from farbe.files.document import library, read_document
-    from farbe.files.printerfile import SUFFIX, PrinterFile
-    from farbe.folders import data_folder
-    from farbe.plan.printers import PRINTERS
-
-    kept, _ = library(
-        data_folder() / "printers",
-        SUFFIX,
-        lambda path: read_document(path, PrinterFile, shipped("printer")),
-    )
-    known = {one.name.casefold(): one for one in (*PRINTERS, *(file.printer for file in kept))}
-    if name.casefold() not in known:
-        names = "; ".join(one.name for one in known.values())
-        raise BadInput(
-            say("There is no printer named {name}; there are: {names}.", name=name, names=names)
-        )
-    return known[name.casefold()]

@@ -151,6 +151,48 @@ def move(
     _ask(printer, do="move", x=x, y=y)
 
 
+@app.command(help=say("Print a chart on a press of its own and read it with a simulated device."))
+def measure(
+    folder: Annotated[Path, typer.Argument(metavar="CHART", help=say("The chart's hand-off."))],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="X.txt", help=say("Readings, as CGATS text."))
+    ],
+    machine: Annotated[
+        int, typer.Option(help=say("Which machine: 0 is nominal, others have inks of their own."))
+    ] = 0,
+    drift: Annotated[float, typer.Option(help=say("How far it has gone, 0 to 1."))] = 0.0,
+    lit: Annotated[bool, typer.Option("--lit", help=say("By light from behind."))] = False,
+    spectral: Annotated[
+        bool, typer.Option("--spectral", help=say("Spectra instead of L*a*b*."))
+    ] = False,
+) -> None:
+    from farbe.atomic import whole_file
+    from farbe.commands.conditioncommands import REFERENCE
+    from farbe.measure.reference import read_reference
+    from farbe.press.client import Press, print_alone, read_of_press
+    from farbe.press.device import as_cgats
+
+    chart = read_reference(folder / REFERENCE)
+    spots = [(spot.x, spot.y) for spot in chart.spots]
+    with Press() as press:
+        press.ask(do="become", machine=machine, drift=drift)
+        print_alone(press, folder)
+        xyz = read_of_press(press, spots, chart.reader.value, lit=lit)
+    text = as_cgats([spot.name for spot in chart.spots], xyz, spectral=spectral)
+    with whole_file(output) as file:
+        file.write(text.encode("ascii"))
+    typer.echo(say("{count} patches were read.", count=len(spots)))
+
+
+@app.command("machine", help=say("Be another machine, whose inks are not the nominal ones."))
+def machine_command(
+    number: Annotated[int, typer.Argument(help=say("Which; 0 is nominal."))],
+    drift: Annotated[float, typer.Option(help=say("How far it has gone, 0 to 1."))] = 0.0,
+    printer: Printer = "",
+) -> None:
+    _ask(printer, do="become", machine=number, drift=drift)
+
+
 @app.command(help=say("Stop what prints in the middle; it can go on later."))
 def halt(printer: Printer = "") -> None:
     _ask(printer, do="stop")

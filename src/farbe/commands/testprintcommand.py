@@ -8,11 +8,16 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from farbe.commands.conditioncommands import write_chart
 from farbe.model.base import BadInput
-from farbe.said import say, shipped
+from farbe.said import say, shipped, spoken
 
 if TYPE_CHECKING:
+    from farbe.model.printer import Printer
     from farbe.testprint.chart import ChartKind
+
+#: The kind of test print that is measured.
+CHART = "chart"
 
 
 def testprint(
@@ -20,7 +25,7 @@ def testprint(
         str,
         typer.Argument(
             metavar="KIND",
-            help=say("inks, nozzles, greys, register, choke, white, ease, varnish or kerb."),
+            help=say("inks, nozzles, greys, register, choke, white, ease, varnish, kerb, chart."),
         ),
     ],
     output: Annotated[
@@ -30,7 +35,7 @@ def testprint(
         ),
     ],
     printer: Annotated[
-        Path | None, typer.Option(metavar="X.printer.json", help=say("For this printer."))
+        str | None, typer.Option(metavar="NAME|X.printer.json", help=say("For this printer."))
     ] = None,
     receiver: Annotated[
         Path | None, typer.Option(metavar="X.receiver.json", help=say("For this front end."))
@@ -42,27 +47,68 @@ def testprint(
         str | None,
         typer.Option(metavar="NAME|X.recipe.json", help=say("The recipe that takes it.")),
     ] = None,
-) -> None:
+    mode: Annotated[
+        str | None, typer.Option(metavar="NAME", help=say("A mode of the printer."))
+    ] = None,
+    colours: Annotated[int, typer.Option(help=say("Of a chart, besides its ramps."))] = 500,
+    white: Annotated[
+        int | None, typer.Option(metavar="HITS", help=say("White behind a chart's colours."))
+    ] = None,
+    surface: Annotated[
+        str, typer.Option(metavar="clear|#RRGGBB", help=say("What a chart is printed on."))
+    ] = "#ffffff",
+    reader: Annotated[
+        str, typer.Option(help=say("Who reads a chart: face, through or transfer."))
+    ] = "face",
+    strip: Annotated[
+        bool, typer.Option("--strip", help=say("A chart for a strip reader; else by hand."))
+    ] = False,
+    film: Annotated[bool, typer.Option("--film", help=say("A chart on film."))] = False,
+    seed: Annotated[int, typer.Option(help=say("Another number mixes a chart otherwise."))] = 1,
+) -> None:  # fmt: skip
     """Write a test print; or put what was read from one into a recipe."""
     from farbe.art.profiles import shipped_profile
-    from farbe.files.printerfile import read_printer
     from farbe.files.receiverfile import read_receiver
-    from farbe.plan.printers import FLATBED
     from farbe.plan.receivers import OPEN_PLATES
     from farbe.plan.words import choice
     from farbe.testprint.chart import ChartKind
     from farbe.testprint.kinds import make_chart
     from farbe.testprint.write import write_test_print
 
+    on = _printer(printer, mode)
+    if kind.casefold() == CHART:
+        typer.echo(
+            write_chart(
+                output, on, shipped_profile(), receiver=receiver, colours=colours, white=white,
+                surface=surface, reader=reader, strip=strip, film=film, seed=seed,
+            )
+        )  # fmt: skip
+        return
     wanted = choice(ChartKind, kind, shipped("test print"))
     if reading is not None:
         _take_reading(wanted, reading, recipe, output)
         return
-    on = FLATBED if printer is None else read_printer(printer)
     to = OPEN_PLATES if receiver is None else read_receiver(receiver)
     ticket = write_test_print(make_chart(wanted, on, to, shipped_profile()), on, to, output)
     for file in ticket.runs[0].files:
         typer.echo(f"{file.name}: {', '.join(file.channels)}")
+
+
+def _printer(name: str | None, mode: str | None) -> Printer:
+    """The printer of a name or a file, set to a mode."""
+    from farbe.files.printerfile import printer_by
+    from farbe.files.store import ArtStore
+    from farbe.plan.printers import FLATBED
+
+    with tempfile.TemporaryDirectory(prefix="farbe-test-") as folder:
+        on = FLATBED if name is None else printer_by(name, ArtStore(Path(folder)))
+    if mode is None:
+        return on
+    for one in on.modes:
+        if mode.casefold() in (one.name.casefold(), spoken(one.name).casefold()):
+            return on.in_mode(one)
+    known = ", ".join(one.name for one in on.modes)
+    raise BadInput(say("The printer has no mode {mode}; it has: {known}.", mode=mode, known=known))
 
 
 def _take_reading(kind: ChartKind, reading: float, name: str | None, output: Path) -> None:

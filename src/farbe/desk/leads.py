@@ -128,6 +128,9 @@ LEADS: dict[str, tuple[str, ...]] = {
     # the run
     "separate-runs-long": (say("Runs"),),
     "check-failed": (say("Runs"),),
+    "condition-missing": (say("Conditions"),),
+    "condition-estimated": (say("Conditions"),),
+    "condition-drifted": (say("Conditions"),),
 }
 
 

@@ -38,7 +38,7 @@ def write_document(value: Value, path: Path) -> None:
         file.write(json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8"))
 
 
-def read_document(path: Path, kind: type[Held], what: str) -> Held:
+def read_document(path: Path, kind: type[Held], what: str, *, most: int = MAX_BYTES) -> Held:
     """Read a value of a kind; ``what`` names it for the user.
 
     Parameters
@@ -46,6 +46,7 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
     path : of the file
     kind : of value that it should hold
     what : what the user calls it
+    most : bytes of a file that is read
 
     Returns
     -------
@@ -58,7 +59,7 @@ def read_document(path: Path, kind: type[Held], what: str) -> Held:
     """
     check_regular(path, f"a {what}")
     try:
-        if path.stat().st_size > MAX_BYTES:
+        if path.stat().st_size > most:
             raise BadInput(say("{path} is too large to be a {what}.", path=path.name, what=what))
         return kind.model_validate_json(path.read_bytes())
     except OSError:

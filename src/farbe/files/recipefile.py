@@ -6,11 +6,13 @@ import base64
 from pathlib import Path
 
 from farbe.files.document import library, read_document, write_document
+from farbe.files.profilebytes import MOST_BYTES, packed, unpacked
 from farbe.files.store import ArtStore
 from farbe.folders import data_folder
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
-from farbe.plan.recipes import MOST_PROFILE, Recipe, recipe
+from farbe.model.condition import MOST_LETTERS
+from farbe.plan.recipes import Recipe, recipe
 from farbe.said import say, shipped
 from farbe.separate.colour import check_cmyk_profile
 
@@ -49,7 +51,7 @@ def read_recipe(path: Path) -> Recipe:
     BadInput
         With one sentence that says what is wrong.
     """
-    return read_document(path, Recipe, shipped("recipe"))
+    return read_document(path, Recipe, shipped("recipe"), most=MOST_BYTES)
 
 
 def with_profile(recipe: Recipe, job: Faced, store: ArtStore) -> Recipe:
@@ -66,10 +68,13 @@ def with_profile(recipe: Recipe, job: Faced, store: ArtStore) -> Recipe:
     BadInput
         If the profile is too large to go with a recipe.
     """
+    if recipe.printer is not None:
+        needed = (digest for one in recipe.printer.conditions for digest in one.profiles)
+        recipe = recipe.replace(profiles=packed(needed, store))
     if job.conversion.profile is None:
         return recipe
-    words = base64.b64encode(store.profile(job)).decode("ascii")
-    if len(words) > MOST_PROFILE:
+    words = base64.b64encode(store.profile_bytes(job.conversion.profile)).decode("ascii")
+    if len(words) > MOST_LETTERS:
         raise BadInput(say("The profile is too large to go with a recipe; choose it in each job."))
     return recipe.replace(profile=words)
 
@@ -87,6 +92,9 @@ def lent(recipe: Recipe, store: ArtStore) -> Recipe:
     BadInput
         If what it brings is no CMYK profile.
     """
+    if recipe.profiles:
+        unpacked(recipe.profiles, store, recipe.name)
+        recipe = recipe.replace(profiles=())
     if not recipe.profile:
         return recipe
     try:

@@ -365,6 +365,29 @@ class ArtStore:
             return None
         return self._bytes(condition.lit, say("The profile of light from behind"))
 
+    def profile_bytes(self, digest: str) -> bytes:
+        """A profile that is kept.
+
+        Parameters
+        ----------
+        digest : of the profile
+
+        Raises
+        ------
+        BadInput
+            If it is gone.
+        """
+        return self._bytes(digest, say("The printer's profile"))
+
+    def has(self, digest: str) -> bool:
+        """Whether a file is kept.
+
+        Parameters
+        ----------
+        digest : of the file
+        """
+        return self.path(digest).exists()
+
     def add_profile(self, source: Path) -> str:
         """Copy a CMYK profile in, once it is seen to be one; its digest.
 

@@ -81,7 +81,14 @@ def _without_contents(of: Faced) -> Faced:
     )
     inks = tuple(ink.model_copy(update={"price": 0.0}) for ink in printer.inks)
     fitting = of.condition
-    nameless = {"name": "-", "mode": "", "when": None, "trueness": None, "drifts": ()}
+    nameless = {
+        "name": "-",
+        "printer": "",
+        "mode": "",
+        "when": None,
+        "trueness": None,
+        "drifts": (),
+    }
     conditions = () if fitting is None else (fitting.model_copy(update=nameless),)
     jig = job.jig.model_copy(
         update={"name": "", "rows": 1, "columns": 1, "first_x": 0.0, "first_y": 0.0,

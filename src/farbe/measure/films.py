@@ -96,6 +96,9 @@ def ground_of(measured: Measured, surface: Surface, reader: Reader) -> Ground:
         # The piece itself reflects 0.01 and lets 0.97 through, both ways.
         r, g, b = ((x - 0.01) / (0.97**2 + 0.01 * (x - 0.01)) for x in (r, g, b))
         return Ground(surface, (max(0.0, r), max(0.0, g), max(0.0, b)))
+    if surface.material is Material.TRANSLUCENT:
+        # By day it looks as something opaque of that colour, whatever lets how much through.
+        surface = surface.replace(material=Material.OPAQUE)
     levels = np.array([r, g, b])
     shown = np.where(levels <= 0.0031308, levels * 12.92, 1.055 * levels ** (1 / 2.4) - 0.055)
     colour = "#" + "".join(f"{round(255 * level):02x}" for level in shown.tolist())
@@ -168,7 +171,8 @@ def _light(
         hits(film.covering(np.array(one.levels[0])[:, None] / 255.0), one.layer.hits)
         for one, film in zip(layers, films, strict=True)
     ]
-    for film in [piece, *laid] if reader is Reader.FACE else [*laid[::-1], piece]:
+    seen = laid if reader is Reader.FACE else laid[::-1]
+    for film in [*seen, piece] if reader is Reader.THROUGH else [piece, *seen]:
         light = np.asarray(over(film, light), np.float64)
     return light
 

@@ -32,6 +32,13 @@ class Gloss(Spoken):
     MATT = "matt"
 
 
+#: Letters of a profile in base64 that goes along in a file.
+MOST_LETTERS = 12_000_000
+#: Profiles that go along in a file: digest, and ICC bytes in base64.
+Profiles = Annotated[
+    tuple[tuple[Digest, Annotated[str, Field(max_length=MOST_LETTERS)]], ...],
+    Field(max_length=120),
+]
 #: Share of light that a surface's gloss or its lack takes or gives.
 USUAL_SHINE = 0.006
 
@@ -111,6 +118,7 @@ class Condition(Value):
     Attributes
     ----------
     mode : the printer's mode that it was measured in; empty for any
+    printer : the printer that it holds for by its name; empty for whatever it is called
     surfaces : kinds of surface that it is for
     inks : names of the inks that the printer had
     origin, when : how the figures came about, and the day
@@ -126,11 +134,13 @@ class Condition(Value):
     gloss, shine : what the varnish does, and to how much of all light
     leasts, misregister : as the printer has them, where they were measured
     trueness : how true its predictions are
+    most_drift : CIEDE2000 that a later print may be off on the mean
     drifts : later prints of the control strip, the oldest first
     """
 
     name: Name
     mode: Annotated[str, Field(max_length=120)] = ""
+    printer: Annotated[str, Field(max_length=120)] = ""
     surfaces: Annotated[tuple[Material, ...], Field(min_length=1, max_length=4)]
     inks: Annotated[tuple[Name, ...], Field(max_length=40)]
     origin: Origin = Origin.ESTIMATED
@@ -149,6 +159,7 @@ class Condition(Value):
     leasts: Annotated[tuple[Least, ...], Field(max_length=40)] = ()
     misregister: Register | None = None
     trueness: Trueness | None = None
+    most_drift: Margin = 3.0
     drifts: Annotated[tuple[Drift, ...], Field(max_length=500)] = ()
 
     def film(self, ink: str) -> InkFilm | None:

@@ -168,7 +168,8 @@ class Printer(Value):
         named = "" if mode is None else mode.name
         fitting = [
             one for one in self.conditions
-            if material in one.surfaces and one.mode in ("", named) and set(one.inks) == inks
+            if material in one.surfaces and one.mode in ("", named)
+            and one.printer in ("", self.name) and set(one.inks) == inks
         ]  # fmt: skip
         return max(
             fitting,
@@ -178,6 +179,16 @@ class Printer(Value):
             ),
             default=None,
         )  # fmt: skip
+
+    def knowing(self, condition: Condition) -> Printer:
+        """The printer with one more condition; a namesake gives way.
+
+        Parameters
+        ----------
+        condition : what it was measured to do
+        """
+        others = (c for c in self.conditions if c.name.casefold() != condition.name.casefold())
+        return self.replace(conditions=(*others, condition))
 
     def as_measured(self, condition: Condition | None) -> Printer:
         """The printer with what a condition says in place of what it states.

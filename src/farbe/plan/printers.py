@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from farbe.model.printer import Mode, Printer, Throw
+from datetime import date
+
+from farbe.model.condition import Condition, Origin, Trueness
+from farbe.model.piece import Material
+from farbe.model.printer import PROCESS, VARNISH, WHITE, Mode, Printer, Throw
 from farbe.said import shipped
 
 
@@ -40,8 +44,39 @@ def _modes(fine: tuple[float, float], passes: int, speed: float) -> tuple[Mode, 
     )
 
 
+#: How true predictions are for the test press, which is what these printers are; measured by
+#: ``scripts/measure_shipped.py``.
+_TRUE = {
+    Material.OPAQUE: Trueness(patches=83, mean=2.13, most=4.25, worst=5.76),
+    Material.CLEAR: Trueness(patches=83, mean=2.01, most=3.98, worst=5.02),
+    Material.TEXTILE: Trueness(patches=83, mean=2.12, most=4.23, worst=5.66),
+    Material.TRANSLUCENT: Trueness(patches=83, mean=2.13, most=4.30, worst=5.79),
+}
+
+
+_NAMES = {
+    Material.OPAQUE: shipped("test press, opaque"),
+    Material.CLEAR: shipped("test press, clear"),
+    Material.TEXTILE: shipped("test press, textile"),
+    Material.TRANSLUCENT: shipped("test press, translucent"),
+}
+
+
+def _known(printer: str) -> tuple[Condition, ...]:
+    """What is known of a printer that ships, as long as it has its name."""
+    return tuple(
+        Condition(
+            name=_NAMES[material], printer=printer,
+            surfaces=(material,), inks=tuple(ink.name for ink in (*PROCESS, WHITE, VARNISH)),
+            origin=Origin.MEASURED, when=date(2026, 11, 27), trueness=true,
+        )
+        for material, true in _TRUE.items()
+    )  # fmt: skip
+
+
 FLATBED = Printer(
     name=shipped("Flatbed 600 × 300"),
+    conditions=_known("Flatbed 600 × 300"),
     bed_width=600,
     bed_height=300,
     max_piece_height=100,
@@ -51,6 +86,7 @@ FLATBED = Printer(
 )
 DESKTOP = Printer(
     name=shipped("Small flatbed 420 × 297"),
+    conditions=_known("Small flatbed 420 × 297"),
     bed_width=420,
     bed_height=297,
     max_piece_height=60,
@@ -64,6 +100,7 @@ DESKTOP = Printer(
 )
 WIDE = Printer(
     name=shipped("Wide flatbed 1600 × 1000"),
+    conditions=_known("Wide flatbed 1600 × 1000"),
     bed_width=1600,
     bed_height=1000,
     max_piece_height=50,
@@ -78,6 +115,7 @@ WIDE = Printer(
 )
 ROLL_PRINTER = Printer(
     name=shipped("Roll printer 620"),
+    conditions=_known("Roll printer 620"),
     bed_width=620,
     bed_height=20_000,
     max_piece_height=2,

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput, Length, Margin, Name, Value
+from farbe.model.condition import MOST_LETTERS, Profiles
 from farbe.model.early import with_readers
 from farbe.model.face import Face, SamePrint
 from farbe.model.job import Conversion
@@ -22,9 +23,6 @@ from farbe.plan.order import default_stack
 from farbe.plan.readers import facing_stack, with_one_reader
 from farbe.said import say, shipped
 
-#: Letters of a profile in base64.
-MOST_PROFILE = 3_500_000
-
 
 class Recipe(Value):
     """How something is made; what a recipe does not state stays as the job has it.
@@ -34,6 +32,7 @@ class Recipe(Value):
     surface, reader, stack : the layers for who reads them on what
     conversion : how colour becomes ink; its profile is named by its digest
     profile : the CMYK profile's bytes, base64; empty keeps the job's own
+    profiles : those of the printer's conditions
     printer : as it is set, its mode with it
     receiver : with the folder that it watches
     medium : film, without what lies on it
@@ -43,13 +42,14 @@ class Recipe(Value):
     """
 
     format: Literal["farbe-recipe"] = "farbe-recipe"
-    version: Literal[1, 2] = 2
+    version: Literal[1, 2, 3] = 3
     name: Name
     surface: Surface
     reader: Reader
     stack: tuple[Layer, ...]
     conversion: Conversion = Conversion()
-    profile: Annotated[str, Field(max_length=MOST_PROFILE)] = ""
+    profile: Annotated[str, Field(max_length=MOST_LETTERS)] = ""
+    profiles: Profiles = ()
     printer: Printer | None = None
     receiver: Receiver | None = None
     medium: Medium | None = None

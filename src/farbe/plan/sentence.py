@@ -10,6 +10,7 @@ from farbe.layout.figures import number, sizes
 from farbe.layout.laid import laid
 from farbe.layout.lettering import in_one_line
 from farbe.layout.prints import PocketPrint
+from farbe.model.condition import Origin
 from farbe.model.job import Guess
 from farbe.model.piece import (
     Material,
@@ -164,6 +165,27 @@ def print_words(job: Faced, what: PocketPrint, numbers: tuple[int, ...], shown: 
     return ", ".join(parts)
 
 
+def condition_words(job: Faced) -> str:
+    """What the job's colours, white and limits rest on.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    condition = job.condition
+    if condition is None:
+        return say("printer not measured")
+    if condition.origin is Origin.ESTIMATED:
+        return say("estimated: {name}", name=spoken(condition.name))
+    return say("measured: {name}", name=spoken(condition.name))
+
+
+def _known_shortly(job: Faced) -> str:
+    condition = job.condition
+    sure = condition is not None and condition.origin is Origin.MEASURED
+    return say("measured") if sure else say("not measured")
+
+
 def job_line(job: Faced) -> tuple[Phrase, ...]:
     """Phrases in the order in which a job is told.
 
@@ -200,4 +222,5 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
             (say("Quality mode"),),
             f"{number(max(printer.dpi_x, printer.dpi_y))} dpi",
         ),
+        Phrase(condition_words(job), Station.RUN, (say("Condition"),), _known_shortly(job)),
     )

@@ -6,7 +6,8 @@ import argparse
 import sys
 from pathlib import Path
 
-from farbe.press.service import Server, Service
+from farbe.press.server import Server
+from farbe.press.service import Service
 from farbe.said import say
 
 

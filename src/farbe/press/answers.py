@@ -63,11 +63,18 @@ class AllFinished(TypedDict):
     garments: list[Words]
 
 
+class Read(TypedDict):
+    """What the measuring device read of each place."""
+
+    xyz: list[tuple[Figure, Figure, Figure]]
+
+
 #: What the last answer to a request holds; of others only that it is done is read.
 _LAST: Mapping[str, TypeAdapter[Any]] = {
     "status": TypeAdapter(Status),
     "place": TypeAdapter(Placed),
     "finished": TypeAdapter(AllFinished),
+    "measure": TypeAdapter(Read),
 }
 _STRANGE = say("The test press says what cannot be understood; switch it off and on.")
 

@@ -13,16 +13,20 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Generator, Iterator
+from collections.abc import Generator, Iterator, Sequence
 from pathlib import Path
 from types import TracebackType
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from farbe.atomic import make_folder, writing_failed
 from farbe.files.ticket import Ticket, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.answers import understood
 from farbe.said import VARIABLE, language, say
+
+if TYPE_CHECKING:
+    import numpy as np
+    import numpy.typing as npt
 
 START_SECONDS = 30.0
 #: What the press has to say of itself, in its spool.
@@ -291,6 +295,53 @@ def _print_each(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
         if run.what == what:
             press.ask(do="print", run=run.name)
             yield say("{run} printed", run=run.name)
+
+
+def print_alone(press: PressLine, folder: Path) -> None:
+    """Print a hand-off of one piece without a guide, as charts are.
+
+    Parameters
+    ----------
+    press : on the line
+    folder : the hand-off
+
+    Raises
+    ------
+    BadInput
+        If the press does not print it.
+    """
+    press.send(folder)
+    ticket = read_ticket(folder)
+    if ticket.medium == "bed":
+        press.ask(do="place")
+    press.ask(do="height", mm=ticket.height)
+    for _ in _print_each(press, ticket, "artwork"):
+        pass
+
+
+def read_of_press(
+    press: PressLine, spots: Sequence[tuple[float, float]], reader: str, *, lit: bool
+) -> npt.NDArray[np.float64]:
+    """What a measuring device reads of the first piece on the press.
+
+    Parameters
+    ----------
+    press : on the line
+    spots : x from the left and y from the top, mm, as its reader sees it
+    reader : from which side it is read: face, through or transfer
+    lit : by light from behind
+
+    Returns
+    -------
+    XYZ under D50, float64 (n, 3), Y of white 1.
+    """
+    by_day = {"face": "piece", "through": "turned", "transfer": "pressed"}[reader]
+    by_lamp = "lit" if reader == "face" else "lit turned"
+    rounded = [(round(x, 2), round(y, 2)) for x, y in spots]
+    answer = press.ask(do="measure", of=by_lamp if lit else by_day, spots=rounded)
+    import numpy as np
+
+    return np.array(answer["xyz"], np.float64)
 
 
 def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[str]:

@@ -1,4 +1,4 @@
-"""The press answers over a local socket: one line of JSON asks, lines of JSON answer.
+"""What the press does when it is asked.
 
 Any number of answers with ``"status": "printing"`` come first, then one with ``"status"``
 ``done`` or ``refused``. Several may be connected; one prints at a time.
@@ -6,14 +6,10 @@ Any number of answers with ``"status": "printing"`` come first, then one with ``
 
 from __future__ import annotations
 
-import json
-import math
 import shutil
-import socketserver
 import threading
 import time
 from collections.abc import Callable
-from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -22,18 +18,20 @@ import numpy as np
 from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.bed import PressBed
+from farbe.press.device import read_spots
 from farbe.press.machine import TestPress
 from farbe.press.memory import Memory
 from farbe.press.state import FAULTS, FULL, WARM, PressState
+from farbe.press.truth import true_inks
 from farbe.said import say
 
 Tell = Callable[..., None]
-#: Seconds between two looks at faults while it prints, and of silence before it goes off.
-TICK, IDLE = 0.05, 8 * 3600.0
+#: Seconds between two looks at faults while it prints.
+TICK = 0.05
 #: Seconds after which a spooled hand-off that was not taken is thrown away.
 UNTAKEN = 3600.0
-#: Bytes of a request.
-MOST_BYTES = 1 << 16
+#: Places that the device reads at once, and the highest number of a machine.
+MOST_SPOTS, MOST_MACHINE = 4000, 10**6
 
 
 class Service:
@@ -42,6 +40,7 @@ class Service:
     def __init__(self, spool: Path, pace: float) -> None:
         self.spool, self.press = spool, TestPress()
         self.state = PressState.kept(spool, self.press.capability.inks, pace)
+        self.press.inks = true_inks(self.state.machine, self.state.drift)
         self.running: dict[str, Any] | None = None
         self.memory = Memory(spool)
         self._clear()
@@ -333,6 +332,58 @@ class Service:
         self.state.head = None if wanted is None else float(wanted)
         return {}
 
+    def become(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
+        """Be another machine, with inks of its own, or one that has drifted.
+
+        Parameters
+        ----------
+        request : ``machine``, a number; ``drift``, 0 to 1, 0 if not given
+
+        Returns
+        -------
+        Nothing to say: an empty answer.
+
+        Raises
+        ------
+        BadInput
+            For a machine or a drift that there is not.
+        """
+        machine, drift = int(request["machine"]), float(request.get("drift", 0.0))
+        if not (0 <= machine <= MOST_MACHINE and 0.0 <= drift <= 1.0):
+            raise BadInput(
+                say("A machine is a number from 0 to {most}, its drift from 0 to 1.",
+                    most=MOST_MACHINE)
+            )  # fmt: skip
+        self.state.machine, self.state.drift = machine, drift
+        self.press.inks = true_inks(machine, drift)
+        self.state.keep(self.spool)
+        return {}
+
+    def measure(self, request: dict[str, Any], _: Tell) -> dict[str, Any]:
+        """What a measuring device reads of a finished piece.
+
+        Parameters
+        ----------
+        request : ``spots``, x from the left and y from the top in mm as it is seen; ``of``, the
+            picture that shows it; ``number`` of the piece
+
+        Returns
+        -------
+        ``xyz`` of each under D50, Y of white 1.
+
+        Raises
+        ------
+        BadInput
+            If there are too many.
+        """
+        spots = [(float(x), float(y)) for x, y in request["spots"]]
+        if len(spots) > MOST_SPOTS:
+            raise BadInput(say("The device reads {most} places at once.", most=MOST_SPOTS))
+        light = self.press.piece_light(str(request["of"]), int(request.get("number", 0)))
+        seed = 1000 * self.state.machine + self.state.prints
+        found = read_spots(light, self.press.bed.scale, spots, seed=seed)
+        return {"xyz": np.round(found, 6).tolist()}
+
     def dry(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:
         """Wait so many seconds, at the press's pace.
 
@@ -479,74 +530,11 @@ _SEEN = {
     "face": ["piece"], "through": ["turned"], "both": ["piece", "turned"], "transfer": ["pressed"],
 }  # fmt: skip
 #: What needs to know what lies on the bed.
-_ON_THE_BED = frozenset({"place", "turn", "move", "picture", "finished", "print"})
+_ON_THE_BED = frozenset({"place", "turn", "move", "picture", "finished", "print", "measure"})
 _ALONE = {
     "take": Service.take,
     "load": Service.load, "place": Service.place, "turn": Service.turn,
     "height": Service.height, "move": Service.move,
     "picture": Service.picture, "finished": Service.finished, "print": Service.print,
-    "dry": Service.dry,
+    "dry": Service.dry, "become": Service.become, "measure": Service.measure,
 }  # fmt: skip
-
-
-class _Line(socketserver.StreamRequestHandler):
-    """One connection."""
-
-    server: Server
-
-    def handle(self) -> None:
-        def tell(**answer: Any) -> None:
-            # Who asked may be gone; what was begun is done all the same, as a printer would.
-            with suppress(BrokenPipeError, ConnectionResetError):
-                self.wfile.write((json.dumps(answer) + "\n").encode("utf-8"))
-
-        with suppress(ConnectionResetError):
-            while line := self.rfile.readline(MOST_BYTES):
-                if not line.endswith(b"\n"):
-                    tell(status="refused", why=say("The request is too long to be one."))
-                    return
-                if not self._one(line, tell):
-                    return
-
-    def _one(self, line: bytes, tell: Tell) -> bool:
-        try:
-            request = json.loads(line)
-            if any(isinstance(v, float) and not math.isfinite(v) for v in request.values()):
-                raise ValueError("a figure is none")
-            if request.get("do") == "quit":
-                # Whoever is told that it is done may start another press in its place; and the
-                # process may be gone as soon as it leaves, so the answer comes before.
-                self.server.hide()
-                tell(status="done")
-                self.server.leave()
-                return False
-            tell(status="done", **self.server.service.answer(request, tell))
-        except BadInput as refusal:
-            tell(status="refused", why=str(refusal))
-        except (ValueError, KeyError, AttributeError, TypeError) as error:
-            tell(status="refused", why=say("The request cannot be read: {error}.", error=error))
-        return True
-
-
-class Server(socketserver.ThreadingMixIn, socketserver.UnixStreamServer):
-    """Listens until it is asked to quit, or nobody has asked anything for very long."""
-
-    daemon_threads = True
-
-    def __init__(self, path: str, service: Service) -> None:
-        super().__init__(path, _Line)
-        self.service = service
-
-    def hide(self) -> None:
-        """Be found no more; another press may take the place at once."""
-        Path(str(self.server_address)).unlink(missing_ok=True)
-
-    def leave(self) -> None:
-        """End; what was answered before has gone out."""
-        threading.Thread(target=self.shutdown).start()
-
-    def service_actions(self) -> None:
-        """Called twice a second."""
-        if time.monotonic() - self.service.last_asked > IDLE:
-            self.hide()
-            self.leave()

@@ -40,6 +40,8 @@ class PressState:
     head : mm over the bed at which the head is set; None if it measured the pieces itself
     board : width and height in mm of the board that is loaded; None if nobody said
     on_since : when it was switched on, in seconds of the system's clock
+    machine : which one it is: 0 has the inks that the shipped profile is for, others their own
+    drift : how far it has gone since it was set up, 0 to 1
     """
 
     ink_ml: dict[str, float] = field(default_factory=dict)
@@ -49,6 +51,8 @@ class PressState:
     board: tuple[float, float] | None = None
     on_since: float = field(default_factory=time.time)
     prints: int = 0
+    machine: int = 0
+    drift: float = 0.0
 
     @classmethod
     def kept(cls, folder: Path, inks: frozenset[str], pace: float) -> PressState:
@@ -68,6 +72,8 @@ class PressState:
                 faults={name for name in found["faults"] if name in FAULTS},
                 pace=pace,
                 prints=int(found["prints"]),
+                machine=int(found.get("machine", 0)),
+                drift=float(found.get("drift", 0.0)),
             )
         except FileNotFoundError:
             # It never printed.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtGui import QColor
@@ -12,9 +13,10 @@ from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import ElidedButton, Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
-from farbe.files.printerfile import SUFFIX, PrinterFile
+from farbe.files.printerfile import SUFFIX, PrinterFile, printer_file, read_printer_file
+from farbe.files.profilebytes import unpacked
 from farbe.layout.faced import Faced
-from farbe.model.base import BadInput
+from farbe.model.base import BadInput, Value
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.plan.printers import PRINTERS
 from farbe.said import inside, say, shipped, spoken
@@ -29,6 +31,11 @@ class PrinterMenu(KeptMenu[Printer]):
 
     WORD, FOLDER, SUFFIX, DOCUMENT = shipped("printer"), "printers", SUFFIX, PrinterFile
 
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(session, parent)
+        #: Profiles that came along in files, by their digest.
+        self._brought: dict[str, str] = {}
+
     def shipped(self) -> tuple[Printer, ...]:
         return PRINTERS
 
@@ -36,7 +43,22 @@ class PrinterMenu(KeptMenu[Printer]):
         return job.printer
 
     def used(self, job: Faced, thing: Printer) -> Faced:
+        needed = {digest for one in thing.conditions for digest in one.profiles}
+        brought = [(digest, self._brought[digest]) for digest in needed & self._brought.keys()]
+        unpacked(brought, self._session.store, spoken(thing.name))
         return job.replace(printer=thing)
+
+    def _read(self, path: Path) -> PrinterFile:
+        return read_printer_file(path)
+
+    def _held(self, document: Value) -> Printer:
+        if not isinstance(document, PrinterFile):
+            raise TypeError(f"{type(document).__name__} is no printer's file")
+        self._brought |= dict(document.profiles)
+        return document.printer
+
+    def _document(self, thing: Printer) -> PrinterFile:
+        return printer_file(thing, self._session.store)
 
 
 def add_printer(form: Form, session: Session) -> None:

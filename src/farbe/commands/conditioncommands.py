@@ -1,0 +1,187 @@
+"""``farbe testprint chart``, ``farbe condition`` and measuring on the test press."""
+
+from __future__ import annotations
+
+import tempfile
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+from farbe.model.base import BadInput
+from farbe.said import say, shipped
+
+if TYPE_CHECKING:
+    from farbe.measure.teach import Taught
+    from farbe.model.condition import Trueness
+    from farbe.model.printer import Printer
+
+#: Name of the reference in a chart's hand-off.
+REFERENCE = "chart.reference.txt"
+
+
+def write_chart(
+    output: Path,
+    on: Printer,
+    profile: bytes,
+    *,
+    receiver: Path | None,
+    colours: int,
+    white: int | None,
+    surface: str,
+    reader: str,
+    strip: bool,
+    film: bool,
+    seed: int,
+) -> str:
+    """Write a chart's hand-off with its reference; a line that says what it is."""
+    from farbe.files.receiverfile import read_receiver
+    from farbe.measure.choose import chart_patches
+    from farbe.measure.reference import write_reference
+    from farbe.model.piece import Reader
+    from farbe.model.printer import LayerKind
+    from farbe.plan.receivers import OPEN_PLATES
+    from farbe.plan.words import choice, surface_of
+    from farbe.testprint.measured import Manner, measured_chart
+    from farbe.testprint.write import Setting, write_test_print
+
+    to = OPEN_PLATES if receiver is None else read_receiver(receiver)
+    hits = white if white is not None else int(bool(on.inks_of(LayerKind.WHITE)))
+    by, ground = choice(Reader, reader, shipped("reader")), surface_of(surface)
+    patches = chart_patches(on, colours=colours, white=hits, reader=by, seed=seed)
+    chart = measured_chart(
+        patches, on, to, ground, by, profile, white=hits, film=film,
+        manner=Manner.STRIP if strip else Manner.BY_HAND,
+    )  # fmt: skip
+    setting = Setting.of_measured(chart, on, film=film)
+    write_test_print(chart.chart, on, to, output, setting=setting)
+    write_reference(chart.reference, output / REFERENCE)
+    return say(
+        "chart {chart}: {patches} patches in rows of {columns}, {wide} × {high} mm",
+        chart=chart.reference.chart, patches=len(patches), columns=chart.reference.columns,
+        wide=f"{chart.width:.0f}", high=f"{chart.height:.0f}",
+    )  # fmt: skip
+
+
+def condition(
+    reference: Annotated[
+        Path,
+        typer.Argument(metavar="CHART", help=say("The chart's hand-off, or its reference file.")),
+    ],
+    readings: Annotated[
+        list[Path],
+        typer.Argument(metavar="READINGS...", help=say("CGATS, CxF or CSV; several are averaged.")),
+    ],
+    output: Annotated[
+        Path,
+        typer.Option("-o", "--output", metavar="OUT",
+                     help=say("X.condition.json, or X.printer.json with the condition in it.")),
+    ],
+    printer: Annotated[
+        str, typer.Option(metavar="NAME|X.printer.json", help=say("That printed the chart."))
+    ],
+    lit: Annotated[
+        list[Path] | None,
+        typer.Option(metavar="READINGS", help=say("Read by light from behind; more than one.")),
+    ] = None,
+    name: Annotated[str, typer.Option(help=say("Of the condition."))] = "",
+    detail: Annotated[
+        str, typer.Option(help=say("Of the profile: low, medium or high."))
+    ] = "medium",
+    keep_profile: Annotated[
+        bool,
+        typer.Option("--keep-profile", help=say("Make no profile; judge the one in use instead.")),
+    ] = False,
+    as_sent: Annotated[
+        bool, typer.Option("--as-sent", help=say("Give the inks no curves."))
+    ] = False,
+    when: Annotated[
+        str | None,
+        typer.Option(metavar="YYYY-MM-DD", help=say("The day of the print; else today.")),
+    ] = None,
+) -> None:  # fmt: skip
+    """Teach a printer from readings of a chart: films, curves, limits and profile."""
+    from farbe.art.profiles import shipped_profile
+    from farbe.files.printerfile import (
+        CONDITION_SUFFIX,
+        SUFFIX,
+        printer_by,
+        write_condition,
+        write_printer,
+    )
+    from farbe.files.store import ArtStore
+    from farbe.measure.profile import Detail
+    from farbe.measure.readings import read_readings
+    from farbe.measure.reference import read_reference
+    from farbe.measure.teach import Wishes, taught
+    from farbe.plan.words import choice
+
+    if not output.name.endswith((SUFFIX, CONDITION_SUFFIX)):
+        raise BadInput(
+            say("{output} should end in {condition} or {printer}.", output=output.name,
+                condition=CONDITION_SUFFIX, printer=SUFFIX)
+        )  # fmt: skip
+    found = read_reference(reference / REFERENCE if reference.is_dir() else reference)
+    with tempfile.TemporaryDirectory(prefix="farbe-condition-") as folder:
+        store = ArtStore(Path(folder))
+        on = printer_by(printer, store)
+        before = on.condition(found.surface.material)
+        in_use = None if before is None else before.profile
+        called = name or say("{surface}, {mode}", surface=found.surface.material.words,
+                             mode=found.mode or say("any mode"))  # fmt: skip
+        made = taught(
+            found, [read_readings(path) for path in readings], on,
+            shipped_profile() if in_use is None else store.profile_bytes(in_use),
+            Wishes(
+                called, _day(when), linear=not as_sent, profile=not keep_profile,
+                detail=choice(Detail, detail, shipped("detail")),
+            ),
+            lit=[read_readings(path) for path in lit or ()], before=before,
+        )  # fmt: skip
+        for icc in made.profiles.values():
+            store.add_bytes(icc)
+        if output.name.endswith(SUFFIX):
+            write_printer(on.knowing(made.condition), store, output)
+        else:
+            write_condition(made.condition, store, output)
+    for line in words_of(made):
+        typer.echo(line)
+
+
+def _day(text: str | None) -> date:
+    if text is None:
+        return date.today()
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise BadInput(say("{text} is no day; write it as 2026-11-27.", text=text)) from None
+
+
+def words_of(made: Taught) -> list[str]:
+    """What is said of a condition: how true it is, its films, its limits, what was found."""
+    condition = made.condition
+    lines = [*made.said, say("before: {true}", true=true_words(made.before))]
+    if condition.trueness is not None:
+        lines.append(say("now: {true}", true=true_words(condition.trueness)))
+    for film in condition.films:
+        reflected, through = sum(film.reflected) / 3, sum(film.through) / 3
+        lines.append(
+            say("{ink}: one hit reflects {reflected} %, lets {through} % through",
+                ink=film.ink, reflected=f"{100 * reflected:.1f}", through=f"{100 * through:.1f}")
+        )  # fmt: skip
+    lines.append(
+        say("process ink that is worth it: {total} % together, {each} % each",
+            total=f"{condition.total:.0f}", each=", ".join(f"{one:.0f}" for one in condition.each))
+    )  # fmt: skip
+    lines.append(say("varnish: {gloss}", gloss=condition.gloss.words))
+    return lines
+
+
+def true_words(true: Trueness) -> str:
+    """How true predictions are, in words."""
+    return say(
+        "ΔE00 {mean} on the mean, {most} for 95 of 100, {worst} at worst, of {patches} patches",
+        mean=f"{true.mean:.2f}", most=f"{true.most:.2f}", worst=f"{true.worst:.2f}",
+        patches=true.patches,
+    )  # fmt: skip
