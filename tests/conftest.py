@@ -28,12 +28,13 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, use_decimal_point, use_units
 from farbe.layout.pockets import centred_jig
 from farbe.model.base import BadInput
+from farbe.model.condition import Condition, Origin
 from farbe.model.face import Face, Turning
 from farbe.model.jig import Board, Cutting, Jig
 from farbe.model.job import Job
 from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
-from farbe.model.piece import Circle, Piece, Reader, Surface
-from farbe.model.printer import Printer
+from farbe.model.piece import Circle, Material, Piece, Reader, Surface
+from farbe.model.printer import PROCESS, VARNISH, WHITE, Printer
 from farbe.model.receiver import Receiver
 from farbe.press.client import PressLine, socket_path
 from farbe.samples.jobs import SAMPLES
@@ -143,7 +144,20 @@ def small_job(store: ArtStore, art_file: Path) -> Faced:
             ),
         ),
         printer=Printer(
-            name="Small", bed_width=80, bed_height=60, max_piece_height=50, dpi_x=150, dpi_y=210
+            name="Small",
+            bed_width=80,
+            bed_height=60,
+            max_piece_height=50,
+            dpi_x=150,
+            dpi_y=210,
+            conditions=(
+                Condition(
+                    name="Known",
+                    surfaces=tuple(Material),
+                    origin=Origin.MEASURED,
+                    inks=tuple(ink.name for ink in (*PROCESS, WHITE, VARNISH)),
+                ),
+            ),
         ),
         jig=centred_jig(jig, shape),
         cutting=Cutting(notch=3.0),

@@ -13,55 +13,11 @@ from farbe.model.base import BadInput
 from farbe.said import say, shipped
 
 if TYPE_CHECKING:
+    from farbe.files.store import ArtStore
+    from farbe.measure.reference import Reference
     from farbe.measure.teach import Taught
     from farbe.model.condition import Trueness
     from farbe.model.printer import Printer
-
-#: Name of the reference in a chart's hand-off.
-REFERENCE = "chart.reference.txt"
-
-
-def write_chart(
-    output: Path,
-    on: Printer,
-    profile: bytes,
-    *,
-    receiver: Path | None,
-    colours: int,
-    white: int | None,
-    surface: str,
-    reader: str,
-    strip: bool,
-    film: bool,
-    seed: int,
-) -> str:
-    """Write a chart's hand-off with its reference; a line that says what it is."""
-    from farbe.files.receiverfile import read_receiver
-    from farbe.measure.choose import chart_patches
-    from farbe.measure.reference import write_reference
-    from farbe.model.piece import Reader
-    from farbe.model.printer import LayerKind
-    from farbe.plan.receivers import OPEN_PLATES
-    from farbe.plan.words import choice, surface_of
-    from farbe.testprint.measured import Manner, measured_chart
-    from farbe.testprint.write import Setting, write_test_print
-
-    to = OPEN_PLATES if receiver is None else read_receiver(receiver)
-    hits = white if white is not None else int(bool(on.inks_of(LayerKind.WHITE)))
-    by, ground = choice(Reader, reader, shipped("reader")), surface_of(surface)
-    patches = chart_patches(on, colours=colours, white=hits, reader=by, seed=seed)
-    chart = measured_chart(
-        patches, on, to, ground, by, profile, white=hits, film=film,
-        manner=Manner.STRIP if strip else Manner.BY_HAND,
-    )  # fmt: skip
-    setting = Setting.of_measured(chart, on, film=film)
-    write_test_print(chart.chart, on, to, output, setting=setting)
-    write_reference(chart.reference, output / REFERENCE)
-    return say(
-        "chart {chart}: {patches} patches in rows of {columns}, {wide} × {high} mm",
-        chart=chart.reference.chart, patches=len(patches), columns=chart.reference.columns,
-        wide=f"{chart.width:.0f}", high=f"{chart.height:.0f}",
-    )  # fmt: skip
 
 
 def condition(
@@ -114,8 +70,10 @@ def condition(
     from farbe.measure.profile import Detail
     from farbe.measure.readings import read_readings
     from farbe.measure.reference import read_reference
+    from farbe.measure.strip import is_strip
     from farbe.measure.teach import Wishes, taught
     from farbe.plan.words import choice
+    from farbe.testprint.charts import REFERENCE
 
     if not output.name.endswith((SUFFIX, CONDITION_SUFFIX)):
         raise BadInput(
@@ -126,6 +84,9 @@ def condition(
     with tempfile.TemporaryDirectory(prefix="farbe-condition-") as folder:
         store = ArtStore(Path(folder))
         on = printer_by(printer, store)
+        if is_strip(found):
+            _follow_drift(found, readings, on, store, _day(when), output)
+            return
         before = on.condition(found.surface.material)
         in_use = None if before is None else before.profile
         called = name or say("{surface}, {mode}", surface=found.surface.material.words,
@@ -147,6 +108,30 @@ def condition(
             write_condition(made.condition, store, output)
     for line in words_of(made):
         typer.echo(line)
+
+
+def _follow_drift(
+    chart: Reference, paths: list[Path], printer: Printer, store: ArtStore, day: date, output: Path
+) -> None:
+    """Tell how far a control strip is off, and write that down."""
+    from farbe.art.profiles import shipped_profile
+    from farbe.files.printerfile import SUFFIX, write_condition, write_printer
+    from farbe.measure.readings import read_readings
+    from farbe.measure.strip import fitting, with_drift
+
+    belongs = fitting(chart, printer)
+    profile = shipped_profile() if belongs.profile is None else store.profile_bytes(belongs.profile)
+    read = [read_readings(path) for path in paths]
+    made = with_drift(chart, read, printer, belongs, profile, day)
+    if output.name.endswith(SUFFIX):
+        write_printer(printer.knowing(made), store, output)
+    else:
+        write_condition(made, store, output)
+    last = next(one for one in made.drifts if one.when == day)
+    typer.echo(
+        say("The strip is off by ΔE00 {mean} on the mean, {worst} at worst; {most} is allowed.",
+            mean=f"{last.mean:.2f}", worst=f"{last.worst:.2f}", most=f"{made.most_drift:g}")
+    )  # fmt: skip
 
 
 def _day(text: str | None) -> date:

@@ -167,21 +167,17 @@ def measure(
     ] = False,
 ) -> None:
     from farbe.atomic import whole_file
-    from farbe.commands.conditioncommands import REFERENCE
     from farbe.measure.reference import read_reference
-    from farbe.press.client import Press, print_alone, read_of_press
-    from farbe.press.device import as_cgats
+    from farbe.press.client import Press
+    from farbe.testprint.charts import REFERENCE, read_on_press, readings_text
 
     chart = read_reference(folder / REFERENCE)
-    spots = [(spot.x, spot.y) for spot in chart.spots]
     with Press() as press:
         press.ask(do="become", machine=machine, drift=drift)
-        print_alone(press, folder)
-        xyz = read_of_press(press, spots, chart.reader.value, lit=lit)
-    text = as_cgats([spot.name for spot in chart.spots], xyz, spectral=spectral)
+        (found,) = read_on_press(press, folder, chart, by_lamp=(lit,))
     with whole_file(output) as file:
-        file.write(text.encode("ascii"))
-    typer.echo(say("{count} patches were read.", count=len(spots)))
+        file.write(readings_text(found, spectral=spectral).encode("ascii"))
+    typer.echo(say("{count} patches were read.", count=len(chart.spots)))
 
 
 @app.command("machine", help=say("Be another machine, whose inks are not the nominal ones."))

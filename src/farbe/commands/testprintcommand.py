@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from farbe.commands.conditioncommands import write_chart
 from farbe.model.base import BadInput
 from farbe.said import say, shipped, spoken
 
@@ -16,8 +15,8 @@ if TYPE_CHECKING:
     from farbe.model.printer import Printer
     from farbe.testprint.chart import ChartKind
 
-#: The kind of test print that is measured.
-CHART = "chart"
+#: The kinds of test prints that are measured.
+CHART, STRIP = "chart", "strip"
 
 
 def testprint(
@@ -25,7 +24,7 @@ def testprint(
         str,
         typer.Argument(
             metavar="KIND",
-            help=say("inks, nozzles, greys, register, choke, white, ease, varnish, kerb, chart."),
+            help=say("inks, nozzles, greys, register, choke, white, ease, varnish, kerb, chart, strip."),
         ),
     ],
     output: Annotated[
@@ -69,20 +68,24 @@ def testprint(
     """Write a test print; or put what was read from one into a recipe."""
     from farbe.art.profiles import shipped_profile
     from farbe.files.receiverfile import read_receiver
+    from farbe.model.piece import Reader
     from farbe.plan.receivers import OPEN_PLATES
-    from farbe.plan.words import choice
+    from farbe.plan.words import choice, surface_of
     from farbe.testprint.chart import ChartKind
+    from farbe.testprint.charts import ChartWishes, chart_words, write_chart
     from farbe.testprint.kinds import make_chart
+    from farbe.testprint.measured import Manner
     from farbe.testprint.write import write_test_print
 
     on = _printer(printer, mode)
-    if kind.casefold() == CHART:
-        typer.echo(
-            write_chart(
-                output, on, shipped_profile(), receiver=receiver, colours=colours, white=white,
-                surface=surface, reader=reader, strip=strip, film=film, seed=seed,
-            )
+    if kind.casefold() in (CHART, STRIP):
+        wishes = ChartWishes(
+            surface_of(surface), choice(Reader, reader, shipped("reader")),
+            colours if kind.casefold() == CHART else 0, white,
+            Manner.STRIP if strip else Manner.BY_HAND, film, seed,
         )  # fmt: skip
+        to = OPEN_PLATES if receiver is None else read_receiver(receiver)
+        typer.echo(chart_words(write_chart(wishes, on, to, shipped_profile(), output)))
         return
     wanted = choice(ChartKind, kind, shipped("test print"))
     if reading is not None:

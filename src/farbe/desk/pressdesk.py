@@ -18,6 +18,7 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.places import guide_was_made
 from farbe.estimate.steps import Step
+from farbe.files.ticket import read_ticket
 from farbe.folders import press_folder, queue_folder
 from farbe.layout.again import only_again
 from farbe.layout.faced import Faced
@@ -363,11 +364,16 @@ class PressDesk(QObject):
             self.piece_seen.emit(pictures)
 
     def print_board(self, folder: Path) -> None:
-        """In a worker: print a hand-off that is only for the board, and hand on its picture."""
+        """In a worker: print a hand-off of one run on the board, or on one piece, and hand on the
+        bed's picture."""
+        ticket = read_ticket(folder)
+        run = ticket.runs[0]
         with line_to(self.printer, pace=Preferences().pace) as press:
             press.send(folder)
             await_warmth(press)
-            press.ask(do="print", run="guide")
+            if run.what == "artwork" and ticket.medium == "bed":
+                press.ask(do="place")
+            press.ask(do="print", run=run.name)
             picture = folder / "bed.png"
             press.ask(do="picture", path=str(picture))
             self.board_printed.emit(QImage(str(picture)))

@@ -114,6 +114,10 @@ class Unrolled(Spoken):
     WRAPPED = "wrapped around"
 
 
+#: Mm by which two diameters are no different.
+SAME = 1e-6
+
+
 @SHAPES.enter
 class RoundBody(ShapeValue):
     """A cylinder, or a tapered body, and how its side is printed on.
@@ -156,8 +160,9 @@ class RoundBody(ShapeValue):
 
     @property
     def far_diameter(self) -> float:
-        """Mm, at the end that is away from the first."""
-        return self.diameter if self.end_diameter is None else self.end_diameter
+        """Mm, at the end that is away from the first; what hardly differs is the same."""
+        far = self.end_diameter
+        return self.diameter if far is None or abs(far - self.diameter) < SAME else far
 
     @property
     def widest(self) -> float:

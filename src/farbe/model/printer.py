@@ -172,7 +172,7 @@ class Printer(Value):
             and one.printer in ("", self.name) and set(one.inks) == inks
         ]  # fmt: skip
         return max(
-            fitting,
+            reversed(fitting),
             key=lambda one: (
                 bool(one.mode), one.origin is Origin.MEASURED,
                 0 if one.when is None else one.when.toordinal(),

@@ -222,5 +222,5 @@ def job_line(job: Faced) -> tuple[Phrase, ...]:
             (say("Quality mode"),),
             f"{number(max(printer.dpi_x, printer.dpi_y))} dpi",
         ),
-        Phrase(condition_words(job), Station.RUN, (say("Condition"),), _known_shortly(job)),
+        Phrase(condition_words(job), Station.RUN, (say("Conditions"),), _known_shortly(job)),
     )

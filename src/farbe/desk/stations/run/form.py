@@ -17,6 +17,7 @@ from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.part import Part
+from farbe.desk.stations.run.conditionpart import ConditionPart
 from farbe.desk.stations.run.printer import add_printer
 from farbe.desk.stations.run.receiver import ReceiverPart
 from farbe.desk.stations.run.runlist import RunPicture
@@ -507,6 +508,7 @@ class RunInspector(Inspector):
         self.cost = CostPart(self, desk)
         self.receiver = ReceiverPart(self, desk)
         self.printer = PrinterPart(self, desk)
+        self.condition = ConditionPart(self, desk)
         self.press = PressPart(self, desk, press)
         self.test_prints = TestPrintPart(self, desk, press)
         self.watched = WatchPart(self, desk, watcher)

@@ -5,20 +5,37 @@ from __future__ import annotations
 import tempfile
 from pathlib import Path
 
-from PySide6.QtWidgets import QComboBox, QFileDialog, QLineEdit, QSizePolicy
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QLineEdit,
+    QSizePolicy,
+    QSpinBox,
+    QWidget,
+)
 
+from farbe.desk.form import Form
 from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.part import Part
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.measure.choose import FEWEST, MOST
+from farbe.measure.patches import MOST_WHITE
+from farbe.model.printer import LayerKind
 from farbe.render.raster import Report
 from farbe.said import say
 from farbe.testprint.chart import ChartKind
+from farbe.testprint.charts import ChartWishes, write_chart
 from farbe.testprint.kinds import make_chart
+from farbe.testprint.measured import Manner
 from farbe.testprint.reading import READINGS, with_reading
 from farbe.testprint.write import write_test_print
 
-_WORDS = {
+#: What is measured, among the kinds of test prints.
+CHART, STRIP = "chart", "strip"
+_WORDS: dict[str, str] = {
     ChartKind.INKS: say("inks in their order"),
     ChartKind.NOZZLES: say("nozzle lines"),
     ChartKind.GREYS: say("greys and hues"),
@@ -28,7 +45,57 @@ _WORDS = {
     ChartKind.EASE: say("ladder of white under darks"),
     ChartKind.VARNISH: say("ladder of varnish hits"),
     ChartKind.KERB: say("ladder of kerb hits"),
+    CHART: say("chart that is measured"),
+    STRIP: say("control strip"),
 }
+
+
+class ChartFields:
+    """What chart is wanted: how many colours, on how much white, read how."""
+
+    def __init__(self) -> None:
+        self.colours, self.white = QSpinBox(), QSpinBox()
+        self.colours.setRange(FEWEST, MOST)
+        self.colours.setValue(500)
+        self.colours.setSingleStep(100)
+        self.colours.setAccessibleName(say("Colours of the chart"))
+        self.white.setRange(0, MOST_WHITE)
+        self.white.setValue(1)
+        self.white.setAccessibleName(say("Hits of white behind the chart's colours"))
+        self.manner = QComboBox()
+        self.manner.setAccessibleName(say("How the chart is read"))
+        for one in Manner:
+            self.manner.addItem(one.words, one)
+
+    def add_to(self, form: Form) -> list[QWidget]:
+        """Its rows."""
+        return [
+            form.row(say("Colours"), self.colours),
+            form.row(say("On white, hits"), self.white),
+            form.row(say("Read"), self.manner),
+        ]
+
+    def wishes(self, job: Faced, *, strip: bool) -> ChartWishes:
+        """The chart, or the strip, for a job's surface and reader."""
+        has_white = bool(job.printer.inks_of(LayerKind.WHITE))
+        return ChartWishes(
+            job.piece.surface, job.reader, 0 if strip else self.colours.value(),
+            self.white.value() if has_white else 0, self.manner.currentData(),
+            film=job.roll is not None,
+        )  # fmt: skip
+
+
+def _write(
+    kind: ChartKind | None, wishes: ChartWishes, job: Faced, store: ArtStore, folder: Path,
+    report: Report,
+) -> None:  # fmt: skip
+    """Write the files of a test print, or of a chart."""
+    printer, receiver, profile = job.printer, job.receiver, store.profile(job)
+    if kind is None:
+        write_chart(wishes, printer, receiver, profile, folder, report=report)
+        return
+    chart = make_chart(kind, printer, receiver, profile)
+    write_test_print(chart, printer, receiver, folder, report=report)
 
 
 class TestPrintPart(Part):
@@ -44,6 +111,7 @@ class TestPrintPart(Part):
 
     def build(self) -> None:
         form = self.form
+        self.fields = ChartFields()
         self.kind = QComboBox()
         self.kind.setAccessibleName(say("Test print"))
         self.kind.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -54,6 +122,7 @@ class TestPrintPart(Part):
         self.kind.currentTextChanged.connect(self.kind.setToolTip)
         self.kind.setToolTip(self.kind.currentText())
         form.row(say("Kind"), self.kind)
+        self._chart_rows = self.fields.add_to(form)
         form.button(
             say("Write its files…"), self._ask, say("A hand-off for this printer and receiver")
         )
@@ -66,18 +135,27 @@ class TestPrintPart(Part):
         self.refresh()
 
     @property
-    def chosen(self) -> ChartKind:
-        return ChartKind(self.kind.currentData())
+    def chosen(self) -> ChartKind | None:
+        """The kind of test print; None is a chart or a strip that is measured."""
+        found = self.kind.currentData()
+        return None if found in (CHART, STRIP) else ChartKind(found)
 
     def refresh(self) -> None:
-        self.thing.say(_WORDS[self.chosen])
-        asked = READINGS.get(self.chosen)
+        kind = self.chosen
+        self.thing.say(_WORDS[self.kind.currentData()])
+        colours, *others = self._chart_rows
+        colours.setVisible(self.kind.currentData() == CHART)
+        for row in others:
+            row.setVisible(kind is None)
+        asked = None if kind is None else READINGS.get(kind)
         self._row.setVisible(asked is not None)
         self._take.setVisible(asked is not None)
         self._words.setText(
             say("Type {asked}.", asked=asked)
             if asked
             else say("It is looked at; nothing is typed in.")
+            if kind is not None
+            else say("It is measured by a device; take its readings at Conditions.")
         )
 
     def _ask(self) -> None:
@@ -90,10 +168,10 @@ class TestPrintPart(Part):
         job, store, kind = self.session.first, self.session.store, self.chosen
         if job is None:
             return
+        wishes = self.fields.wishes(job, strip=self.kind.currentData() == STRIP)
 
         def work(report: Report) -> None:
-            chart = make_chart(kind, job.printer, job.receiver, store.profile(job))
-            write_test_print(chart, job.printer, job.receiver, folder, report=report)
+            _write(kind, wishes, job, store, folder, report)
 
         self.desk.workers.start(
             "test print",
@@ -107,12 +185,12 @@ class TestPrintPart(Part):
         job, store, kind = self.session.first, self.session.store, self.chosen
         if job is None:
             return
+        wishes = self.fields.wishes(job, strip=self.kind.currentData() == STRIP)
 
         def work(report: Report) -> None:
             with tempfile.TemporaryDirectory(prefix="farbe-test-") as folder:
-                chart = make_chart(kind, job.printer, job.receiver, store.profile(job))
-                where = Path(folder)
-                write_test_print(chart, job.printer, job.receiver, where, report=report)
+                where = Path(folder) / "print"
+                _write(kind, wishes, job, store, where, report)
                 self._press.print_board(where)
 
         self.desk.workers.start(
@@ -122,6 +200,8 @@ class TestPrintPart(Part):
     def take(self) -> None:
         """Put the reading into the layers of the job."""
         kind, text = self.chosen, self.figure.text().strip().replace(",", ".")
+        if kind is None:
+            return
         try:
             value = float(text)
         except ValueError:
