@@ -20,7 +20,7 @@ from farbe.model.piece import Material, Reader, Surface
 from farbe.model.receiver import FileFormat
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import OPEN_PLATES
-from farbe.press.device import read_spots
+from farbe.press.device import APERTURE, read_spots
 from farbe.press.machine import TestPress
 from farbe.testprint.measured import measured_chart
 from farbe.testprint.write import Setting, write_test_print
@@ -51,7 +51,7 @@ def main() -> None:
             press.place()
             press.print_run("artwork", lambda *_: None)
             spots = [(spot.x, spot.y) for spot in chart.reference.spots]
-            lab = lab_of_xyz(read_spots(press.piece_light(of), press.bed.scale, spots))
+            lab = lab_of_xyz(read_spots(press.spot_light(of, spots, APERTURE)))
         ground = ground_of(Measured(patches, lab), surface, reader)
         part = Measured(patches, lab).where(lambda p: p.is_colour and p.kept_out)
         films, left = fitted_films(Measured(patches, lab), printer, ground, reader)

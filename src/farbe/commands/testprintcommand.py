@@ -24,7 +24,9 @@ def testprint(
         str,
         typer.Argument(
             metavar="KIND",
-            help=say("inks, nozzles, greys, register, choke, white, ease, varnish, kerb, chart, strip."),
+            help=say(
+                "inks, nozzles, greys, register, choke, white, ease, varnish, kerb, chart or strip."
+            ),
         ),
     ],
     output: Annotated[

@@ -159,7 +159,7 @@ class Condition(Value):
     leasts: Annotated[tuple[Least, ...], Field(max_length=40)] = ()
     misregister: Register | None = None
     trueness: Trueness | None = None
-    most_drift: Margin = 3.0
+    most_drift: Margin = 2.0
     drifts: Annotated[tuple[Drift, ...], Field(max_length=500)] = ()
 
     def film(self, ink: str) -> InkFilm | None:

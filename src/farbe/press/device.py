@@ -10,7 +10,6 @@ import numpy.typing as npt
 
 from farbe.colour.lab import lab_of_xyz, light_of_xyz, xyz_of_light
 from farbe.colour.spectra import WAVELENGTHS, xyz_of_spectra
-from farbe.press.pictures import PressLight
 
 Floats = npt.NDArray[np.float64]
 #: Side in mm of what the device looks at.
@@ -20,35 +19,23 @@ APERTURE: Final = 3.0
 NOISE: Final = (0.002, 0.0001)
 
 
-def read_spots(
-    light: PressLight, scale: float, spots: Sequence[tuple[float, float]], *, seed: int = 0
-) -> Floats:
-    """XYZ under D50 of places of a print.
+def read_spots(light: npt.ArrayLike, *, seed: int = 0) -> Floats:
+    """XYZ under D50 of places of a print, as a device reads them.
 
     Parameters
     ----------
-    light : of the print, linear sRGB float32 (h, w, 3)
-    scale : pixels to the mm
-    spots : x from the left and y from the top, mm
+    light : of each place on the mean, linear sRGB (n, 3)
     seed : of the device's noise
 
     Returns
     -------
     float64 (n, 3), Y of white 1.
     """
-    half = APERTURE / 2 * scale
-    found = np.empty((len(spots), 3))
-    high, wide = light.shape[:2]
-    for at, (x, y) in enumerate(spots):
-        rows = slice(max(0, round(y * scale - half)), min(high, round(y * scale + half)))
-        columns = slice(max(0, round(x * scale - half)), min(wide, round(x * scale + half)))
-        seen = light[rows, columns]
-        found[at] = seen.mean(axis=(0, 1), dtype=np.float64) if seen.size else 0.0
+    found = xyz_of_light(light)
     rng = np.random.default_rng(seed)
     share, dark = NOISE
-    noise = 1.0 + share * rng.standard_normal(found.shape[0])[:, None]
-    read = xyz_of_light(found) * noise + dark * rng.standard_normal(found.shape)
-    return np.asarray(np.maximum(read, 0.0))
+    noise = 1.0 + share * rng.standard_normal(len(found))[:, None]
+    return np.asarray(np.maximum(found * noise + dark * rng.standard_normal(found.shape), 0.0))
 
 
 def _basis() -> Floats:

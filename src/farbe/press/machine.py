@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import numpy as np
+import numpy.typing as npt
 from PIL import Image
 
 from farbe.atomic import whole_file
@@ -18,6 +19,7 @@ from farbe.press.found import enclosed, marked
 from farbe.press.pictures import (
     PressLight,
     PressPicture,
+    bare_light,
     bed_light,
     by_day,
     from_behind,
@@ -437,37 +439,82 @@ class TestPress:
         BadInput
             If there is no such piece or picture.
         """
-        bed = self.bed
-        if not 0 <= number < len(bed.pieces):
+        rows, columns = self._around(number)
+        light = self._light(of, number, garment, lambda plane: plane[rows, columns])
+        return light if of in ("piece", "lit") else np.ascontiguousarray(light[:, ::-1])
+
+    def spot_light(
+        self, of: str, spots: Sequence[tuple[float, float]], aperture: float, number: int = 0
+    ) -> npt.NDArray[np.float64]:
+        """What is seen of places of a finished piece, on the mean, linear sRGB float64 (n, 3).
+
+        Parameters
+        ----------
+        of : as :meth:`piece_light` has it
+        spots : x from the left and y from the top of that picture, mm
+        aperture : side of what is looked at, mm
+        number : of the piece
+
+        Raises
+        ------
+        BadInput
+            If there is no such piece or picture.
+        """
+        rows, columns = self._around(number)
+        scale, side = self.bed.scale, max(1, round(aperture * self.bed.scale))
+        windows = []
+        for x, y in spots:
+            down, right = round(y * scale - side / 2), round(x * scale - side / 2)
+            if of not in ("piece", "lit"):
+                right = columns.stop - columns.start - right - side
+            top = min(max(rows.start, rows.start + down), max(rows.start, rows.stop - side))
+            left = min(
+                max(columns.start, columns.start + right), max(columns.start, columns.stop - side)
+            )
+            windows.append((slice(top, top + side), slice(left, left + side)))
+        light = self._light(
+            of, number, None, lambda plane: np.concatenate([plane[window] for window in windows])
+        )
+        return np.asarray(light.reshape(len(windows), -1, 3).mean(axis=1, dtype=np.float64))
+
+    def _around(self, number: int) -> tuple[slice, slice]:
+        """Rows and columns of a piece; BadInput if there is none of the number."""
+        if not 0 <= number < len(self.bed.pieces):
             raise BadInput(say("There is no such piece on the bed."))
+        return _around(self.bed, number)
+
+    def _light(
+        self,
+        of: str,
+        number: int,
+        garment: int | None,
+        part: Callable[[npt.NDArray[np.float32]], npt.NDArray[np.float32]],
+    ) -> PressLight:
+        """What is seen of a part of the bed, not turned over; ``part`` picks it of each plane."""
+        bed = self.bed
         if garment is not None and not 0 <= garment < len(bed.ticket.garments):
             raise BadInput(say("There is no such garment in the order."))
-        rows, columns = _around(bed, number)
-        if of == "piece":
-            return bed_light(bed, self.inks)[rows, columns]
-        kind = bed.pieces[number].kind
         films = [
-            LaidFilm(film.kind, {i: p[rows, columns] for i, p in film.coverage.items()}, film.hits)
+            LaidFilm(
+                film.kind, {ink: part(plane) for ink, plane in film.coverage.items()}, film.hits
+            )
             for film in bed.on_pieces
         ]
-        high, wide = len(range(*rows.indices(bed.shape[0]))), len(
-            range(*columns.indices(bed.shape[1]))
-        )  # fmt: skip
+        if of == "piece":
+            return by_day(films, part(bare_light(bed, self.inks)), self.inks)
+        kind = bed.pieces[number].kind
         if of in ("lit", "lit turned"):
-            lamp = lamp_light(bed, kind, (high, wide))
-            if of == "lit":
-                return from_behind(films, lamp, self.inks)
-            return np.ascontiguousarray(from_behind(films[::-1], lamp, self.inks)[:, ::-1])
+            lamp = part(lamp_light(bed, kind))
+            return from_behind(films if of == "lit" else films[::-1], lamp, self.inks)
         if of not in ("turned", "pressed"):
             raise BadInput(say("The press has no picture of {of}.", of=of))
         ground = linear(ground_of(bed, of, kind, garment))
-        light = np.full((high, wide, 3), ground, np.float32)
-        if of == "pressed" or bed.ticket.pieces[kind].material == "clear":
+        light = part(np.full((*bed.shape, 3), ground, np.float32))
+        clear = bed.ticket.pieces[kind].material == "clear"
+        if of == "pressed" or clear:
             # What was printed last lies behind, and all is seen from the other side.
             light = by_day(films[::-1], light, self.inks)
-        if of == "turned" and bed.ticket.pieces[kind].material == "clear":
-            light = through_piece(light)
-        return np.ascontiguousarray(light[:, ::-1])
+        return through_piece(light) if of == "turned" and clear else light
 
     def piece_picture(self, of: str, number: int = 0, garment: int | None = None) -> PressPicture:
         """One finished piece, sRGB uint8 (height, width, 3), at most ``SCALE`` pixels per mm.

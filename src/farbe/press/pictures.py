@@ -30,6 +30,17 @@ def bed_light(bed: PressBed, inks: TrueInks) -> PressLight:
     bed : as it is now
     inks : of the press
     """
+    return by_day(bed.on_pieces, bare_light(bed, inks), inks)
+
+
+def bare_light(bed: PressBed, inks: TrueInks) -> PressLight:
+    """The bed from above without what is printed on the pieces.
+
+    Parameters
+    ----------
+    bed : as it is now
+    inks : of the press
+    """
     ticket, board = bed.ticket, bed.ticket.board
     light = np.full((*bed.shape, 3), BED_GREY, np.float32)
     left, right = round(board.x * bed.scale), round((board.x + board.width) * bed.scale)
@@ -39,7 +50,7 @@ def bed_light(bed: PressBed, inks: TrueInks) -> PressLight:
     light = by_day(bed.on_board, light, inks)
     if bed.pieces and ticket.medium == "bed":
         light = _with_pieces(bed, light)
-    return by_day(bed.on_pieces, light, inks)
+    return light
 
 
 def by_day(films: Sequence[LaidFilm], light: PressLight, inks: TrueInks) -> PressLight:
@@ -139,19 +150,18 @@ def ground_of(bed: PressBed, of: str, kind: int, garment: int | None) -> str:
     return "#b9bcbd" if of == "turned" and piece.material == "clear" else piece.colour
 
 
-def lamp_light(bed: PressBed, kind: int, shape: tuple[int, int]) -> PressLight:
+def lamp_light(bed: PressBed, kind: int) -> PressLight:
     """Light from behind that comes through a bare piece.
 
     Parameters
     ----------
     bed : as it is now
     kind : of piece, its place in the ticket
-    shape : rows and columns
     """
     piece = bed.ticket.pieces[kind]
     share = _LETS_THROUGH.get(piece.material, 0.0)
     colour = (1.0, 1.0, 1.0) if piece.material == "clear" else linear(piece.colour)
-    return np.full((*shape, 3), np.array(colour) * share, np.float32)
+    return np.full((*bed.shape, 3), np.array(colour) * share, np.float32)
 
 
 def _with_pieces(bed: PressBed, light: PressLight) -> PressLight:

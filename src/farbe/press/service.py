@@ -18,7 +18,7 @@ import numpy as np
 from farbe.files.ticket import TicketRun, read_ticket
 from farbe.model.base import BadInput
 from farbe.press.bed import PressBed
-from farbe.press.device import read_spots
+from farbe.press.device import APERTURE, read_spots
 from farbe.press.machine import TestPress
 from farbe.press.memory import Memory
 from farbe.press.state import FAULTS, FULL, WARM, PressState
@@ -379,9 +379,11 @@ class Service:
         spots = [(float(x), float(y)) for x, y in request["spots"]]
         if len(spots) > MOST_SPOTS:
             raise BadInput(say("The device reads {most} places at once.", most=MOST_SPOTS))
-        light = self.press.piece_light(str(request["of"]), int(request.get("number", 0)))
+        light = self.press.spot_light(
+            str(request["of"]), spots, APERTURE, int(request.get("number", 0))
+        )
         seed = 1000 * self.state.machine + self.state.prints
-        found = read_spots(light, self.press.bed.scale, spots, seed=seed)
+        found = read_spots(light, seed=seed)
         return {"xyz": np.round(found, 6).tolist()}
 
     def dry(self, request: dict[str, Any], tell: Tell) -> dict[str, Any]:

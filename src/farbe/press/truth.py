@@ -105,12 +105,12 @@ def true_inks(seed: int = 0, drift: float = 0.0) -> TrueInks:
     inks: dict[str, InkKind] = {}
     gain = {}
     for name, ink in nominal_inks().items():
-        strength = about(1.0, 0.3) * (1.0 - (0.12 if name == "cyan" else 0.04) * drift)
+        strength = about(1.0, 0.3) * (1.0 - (0.25 if name == "cyan" else 0.08) * drift)
         inks[name] = ink.shifted(about(0.0, 14.0), strength, about(0.03, 0.03) * own)
-        gain[name] = about(DOT_GAIN, 0.09) + 0.04 * drift
+        gain[name] = about(DOT_GAIN, 0.09) + 0.08 * drift
     contrast = about(WHITE_HIT, 0.13)
     lost = own * float(rng.uniform(0.005, 0.02))
-    tint = own * rng.uniform(-0.03, 0.03, 3) - drift * np.array((0.0, 0.0, 0.03))
+    tint = own * rng.uniform(-0.03, 0.03, 3) - drift * np.array((0.0, 0.0, 0.06))
     reflected = np.clip(contrast + tint, 0.0, 1.0).astype(np.float32)
     through = np.clip(1.0 - lost - reflected, 0.0, 1.0).astype(np.float32)
     return TrueInks(
