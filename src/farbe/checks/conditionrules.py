@@ -17,11 +17,9 @@ def printer_was_measured(facts: Facts) -> Iterator[Check]:
     """The printer was measured in this mode, with these inks, on this kind of surface."""
     job, condition = facts.job, facts.job.condition
     mode = job.printer.mode
-    told = {
-        "printer": spoken(job.printer.name),
-        "surface": inside(job.piece.surface.material.words),
-        "mode": say("settings of its own") if mode is None else spoken(mode.name),
-    }
+    printer, surface = spoken(job.printer.name), inside(job.piece.surface.material.words)
+    mode = job.printer.mode
+    set_to = say("settings of its own") if mode is None else spoken(mode.name)
     if condition is None:
         yield Check(
             "condition-missing",
@@ -29,7 +27,9 @@ def printer_was_measured(facts: Facts) -> Iterator[Check]:
             say(
                 "Nobody has measured {printer} on a surface that is {surface} (mode: {mode}): "
                 "colours, white and limits are guesses. Print a chart and measure it.",
-                **told,
+                printer=printer,
+                surface=surface,
+                mode=set_to,
             ),
             Station.RUN,
         )
@@ -40,7 +40,9 @@ def printer_was_measured(facts: Facts) -> Iterator[Check]:
             say(
                 "What is known of {printer} on a surface that is {surface} (mode: {mode}) was "
                 "estimated, not measured. Print a chart and measure it.",
-                **told,
+                printer=printer,
+                surface=surface,
+                mode=set_to,
             ),
             Station.RUN,
         )
