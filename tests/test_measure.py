@@ -516,3 +516,29 @@ def test_charts_fit_or_are_refused(tmp_path: Path) -> None:
         max(p.white for p in patches) == 4
         and trueness(np.zeros((3, 3)), np.zeros((3, 3))).worst == 0.0
     )
+
+
+def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
+    """A pure blue of the screen is far from any ink, white is not; against single conversions."""
+    from farbe.optics.gamut import hull, reached
+    from farbe.render.glimpse import Box, Glimpse
+
+    art = np.full((4, 6, 4), 255, np.uint8)
+    art[:, :3, :3] = (0, 0, 255)
+    art[0, 5, 3] = 0
+    plates = [np.zeros((4, 6), np.uint8) for _ in range(4)]
+    for plate, level in zip(plates, (255, 200, 0, 0), strict=True):
+        plate[:, :3] = level
+    part = Glimpse(job, (COLOUR,), plates, art, Box(0, 0, 6, 4), Grid(25.4, 25.4),
+                   shipped_profile(), None)  # fmt: skip
+    found = reached(part)
+    assert found.share == pytest.approx(12 / 23) and found.area == pytest.approx(12)
+    patch = predicted([Patch(inks=(100, 200 / 2.55, 0, 0))], PRINTER, Surface(colour="#ffffff"),
+                      Reader.FACE, shipped_profile())  # fmt: skip
+    blue = lab_of_xyz(xyz_of_light([[0.0, 0.0, 1.0]]))
+    assert found.far[0, 0] == pytest.approx(float(difference(patch, blue)[0]), abs=0.3)
+    assert found.far[0, 4] < 1 and found.worst > 10
+    shown = found.picture(art)
+    assert shown[0, 0, 0] > shown[0, 0, 2] + 100 and np.ptp(shown[0, 4, :3]) == 0
+    corners = hull(shipped_profile())
+    assert corners.shape[1] == 2 and np.abs(corners).max() < 110 and len(corners) > 5

@@ -12,6 +12,7 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
+from farbe.optics.gamut import Reach, reached
 from farbe.optics.look import Seen
 from farbe.optics.view import ArtworkWhite, View, artwork_white, hiding, seen_as
 from farbe.plan.alternatives import Alternative
@@ -35,6 +36,7 @@ class Shown(Spoken):
     HIDING = "hiding"
     OUTLINES = "outlines"
     PLATE = "one plate"
+    REACH = "out of reach"
     BODY = "on the body"
 
 
@@ -64,6 +66,7 @@ class Scene:
     white: ArtworkWhite | None = None
     lines: dict[str, list[Contour]] | None = None
     margins: dict[str, float | None] | None = None
+    reach: Reach | None = None
 
 
 class Looks(QObject):
@@ -174,6 +177,7 @@ def scene_of(
         other=_other(part, wanted, sources, gain),
         hiding=hiding(part) if shown is Shown.HIDING else None,
         white=artwork_white(part) if shown is Shown.WHITE else None,
+        reach=reached(part) if shown is Shown.REACH else None,
         lines=lines,
         margins=None
         if lines is None

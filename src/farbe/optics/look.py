@@ -69,6 +69,24 @@ class Seen:
         """Factor by which light from behind is raised for the screen, without more exposure."""
         return 1.0 / self.white if self.white > 1e-3 else 0.0
 
+    def light_at(
+        self, row: int, column: int, lit: float, gain: float | None = None
+    ) -> tuple[float, float, float]:
+        """The light of one pixel as it is shown, linear sRGB, not rounded to levels.
+
+        Parameters
+        ----------
+        row, column : of the picture
+        lit : share of light from behind, 0 to 1
+        gain : brightness that is multiplied; None takes the usual one
+        """
+        light = (1.0 - lit) * self.day[:, row, column]
+        if lit > 0:
+            raised = lit * (self.gain if gain is None else gain)
+            light = light + raised * self.through[:, row, column]
+        r, g, b = light.tolist()
+        return r, g, b
+
     def by(self, lit: float, gain: float | None = None) -> Pixels:
         """The look, sRGB uint8 (h, w, 3), from daylight (0) to lit from behind alone (1).
 

@@ -55,10 +55,10 @@ _TRUE = {
 
 
 _NAMES = {
-    Material.OPAQUE: shipped("test press, opaque"),
-    Material.CLEAR: shipped("test press, clear"),
-    Material.TEXTILE: shipped("test press, textile"),
-    Material.TRANSLUCENT: shipped("test press, translucent"),
+    Material.OPAQUE: shipped("opaque"),
+    Material.CLEAR: shipped("clear"),
+    Material.TEXTILE: shipped("textile"),
+    Material.TRANSLUCENT: shipped("translucent"),
 }
 
 

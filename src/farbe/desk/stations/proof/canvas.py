@@ -145,7 +145,7 @@ class ProofCanvas(PieceWorld):
         shape = outline(job.piece.shape)
         edge = self.shape_path(shape, self.at(0, 0))
         painter.setPen(Qt.PenStyle.NoPen)
-        plain = self.shown in (Shown.PLATE, Shown.OUTLINES, Shown.WHITE)
+        plain = self.shown in (Shown.PLATE, Shown.OUTLINES, Shown.WHITE, Shown.REACH)
         painter.setBrush(QColor("#686868") if plain else surface_brush(surface))
         painter.drawPath(edge)
         painter.save()
@@ -237,6 +237,8 @@ class ProofCanvas(PieceWorld):
                 self._paint_outlines(painter, scene)
             case Shown.HIDING if scene.hiding is not None:
                 paint_picture(painter, box, self._image(scene, "hiding"), smooth=smooth)
+            case Shown.REACH if scene.reach is not None:
+                paint_picture(painter, box, self._image(scene, "reach"), smooth=smooth)
             case Shown.ARTWORK:
                 paint_picture(painter, box, self._image(scene, "artwork"), smooth=smooth)
             case _:
@@ -255,6 +257,9 @@ class ProofCanvas(PieceWorld):
                     "look": scene.look,
                     "other": scene.other,
                     "artwork": scene.part.artwork,
+                    "reach": None
+                    if scene.reach is None
+                    else scene.reach.picture(scene.part.artwork),
                 }
                 found = pixels[what]
                 self._images[key] = rgb_image(scene.look if found is None else found)
@@ -368,6 +373,7 @@ class ProofCanvas(PieceWorld):
             Shown.PLATE: say("One plate, as read"),
             Shown.HIDING: say("How far the layers hide what is behind: black nothing, white all"),
             Shown.OUTLINES: say("Where each layer ends"),
+            Shown.REACH: say("Colours that the inks do not reach: yellow a little, red far"),
             Shown.BODY: say(
                 "Predicted look on the body, turned by {turn}°", turn=f"{self.turn:.0f}"
             ),

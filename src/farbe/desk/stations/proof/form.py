@@ -77,6 +77,7 @@ _SHOWS = {
     Shown.OUTLINES: say("The edges of all plates over each other"),
     Shown.PLATE: say("One ink's plate alone"),
     Shown.BODY: say("How the print will look on the round body"),
+    Shown.REACH: say("Colours of the artwork that the inks do not reach"),
 }
 
 
@@ -94,7 +95,7 @@ class LookForm(Form):
         self._wipe_rows()
         self.head(say("Under the pointer"))
         self._values = self.words(NOWHERE)
-        self.head(say("White"))
+        self.head(say("In figures"))
         self._opacity = self.words()
         strip.picked.connect(lambda name, index: self.choose(Shown.PLATE, (name, index)))
         canvas.pointed.connect(self._point)
@@ -253,7 +254,7 @@ class LookForm(Form):
         self._turn_row.setVisible(body and self._canvas.shown is Shown.BODY)
         if self._canvas.shown is Shown.BODY and not body:
             self.choose(Shown.LOOK)
-        self._opacity.setText(_white_words(scene))
+        self._opacity.setText(_words(scene))
 
     def _offer(self, job: Faced) -> None:
         view = self._looks.wanted.view
@@ -309,6 +310,22 @@ class ProofInspector(Inspector):
         self.shake = ShakePart(self, desk)
         self.sheet = SheetPart(self, desk)
         self.look.choose(Shown.LOOK)
+
+
+def _words(scene: Scene) -> str:
+    """What the picture says, in figures."""
+    reach = scene.reach
+    if reach is None:
+        return _white_words(scene)
+    if reach.share < 0.0005:
+        return say("The inks reach all colours of the artwork within ΔE00 3.")
+    return say(
+        "{share} % of the artwork ({area} cm²) is out of reach; the farthest stays off by ΔE00 "
+        "{worst}.",
+        share=decimal(100 * reach.share, 1),
+        area=decimal(reach.area / 100, 1),
+        worst=decimal(reach.worst, 1),
+    )
 
 
 def _white_words(scene: Scene) -> str:

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QPointF
 
-from farbe.colour.lab import difference
+from farbe.colour.lab import difference, lab_of_light
 from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.station import list_plates
 from farbe.layout.figures import bare_length, decimal, measure
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet
+from farbe.optics.light import linear_table
 from farbe.optics.look import opacity
 from farbe.said import say
-from farbe.separate.tones import lab_of
 
 NOWHERE = say("Point at the piece to read its inks.")
 #: Millilitres on a square metre of an ink that the printer does not list.
@@ -42,15 +43,18 @@ def values_at(scene: Scene | None, place: QPointF) -> str:
             hidden=f"{hiding_at(scene, x, y) * 100:.0f}",
         )
     )
-    look, art = scene.look[y, x], part.artwork[y, x]
-    shown = "#{:02x}{:02x}{:02x}".format(*look.tolist())
+    art, view = part.artwork[y, x], scene.wanted.view
+    gain = view.gain(scene.seen) if view.lit else None
+    lab = lab_of_light(np.clip(scene.seen.light_at(y, x, view.lit, gain), 0.0, 1.0))
+    shown = " ".join(decimal(figure, 1) for figure in lab.tolist())
     if art[3] >= 128:
-        far = float(difference(lab_of(look), lab_of(art[:3])))
+        far = float(difference(lab, lab_of_light(linear_table()[art[:3]])))
         rows.append(
-            say("seen as {shown}, {far} ΔE from the artwork", shown=shown, far=decimal(far, 1))
-        )
+            say("seen as L*a*b* {shown}, ΔE00 {far} from the artwork", shown=shown,
+                far=decimal(far, 1))
+        )  # fmt: skip
     else:
-        rows.append(say("seen as {shown}, no artwork here", shown=shown))
+        rows.append(say("seen as L*a*b* {shown}, no artwork here", shown=shown))
     return say(
         "{x}, {y} from the middle\n", x=bare_length(place.x(), 1), y=measure(place.y(), 1)
     ) + "\n".join(rows)
