@@ -33,6 +33,7 @@ from farbe.model.receiver import Drive, Split
 from farbe.model.roll import Garment
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import RECEIVERS
+from farbe.plan.sentence import job_line
 from farbe.plan.stations import Station
 from farbe.press.client import PressLine, press_of
 from farbe.press.memory import LEDGER
@@ -424,3 +425,79 @@ def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None
     window.send_job(), settle(window)
     window.press.look(), settle(window)
     assert form.press.thing.state == "ready" and len(window.press.looked.past) == 2
+
+
+def read_elsewhere(folder: Path, path: Path) -> None:
+    """What a device reads of a chart that a machine of its own printed."""
+    from farbe.measure.reference import read_reference
+    from farbe.press.device import APERTURE, as_cgats, read_spots
+    from farbe.press.machine import TestPress
+    from farbe.press.truth import true_inks
+
+    reference = read_reference(folder / "chart.reference.txt")
+    press = TestPress(inks=true_inks(9))
+    press.take(folder)
+    press.place()
+    press.print_run("artwork", lambda *_: None)
+    spots = [(spot.x, spot.y) for spot in reference.spots]
+    xyz = read_spots(press.spot_light("piece", spots, APERTURE))
+    path.write_text(as_cgats([spot.name for spot in reference.spots], xyz, spectral=False))
+
+
+def test_the_printer_is_taught_from_the_window(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A chart is written, measured elsewhere, taken; the job follows, and a file carries it."""
+    from farbe.desk.conditions.readingsdialog import ReadingsDialog
+    from farbe.desk.conditions.window import open_conditions
+    from farbe.files.printerfile import kept_printers
+
+    session = window.session
+    small = FLATBED.replace(name="Shop", dpi_x=100, dpi_y=100, modes=(), conditions=())
+    session.edit("Printer", lambda j: j.replace(printer=small))
+    settle(window)
+    assert "Nobody has measured" in window.check_bar.shown_text or any(
+        check.code == "condition-missing"
+        for check in window.desk.results.findings.checks  # type: ignore[union-attr]
+    )
+    form, *_ = station(window)
+    part = form.test_prints
+    part.kind.setCurrentIndex(part.kind.findData("chart"))
+    part.fields.colours.setValue(60)
+    folder = tmp_path / "chart"
+    part.write(folder)
+    settle(window)
+    read_elsewhere(folder, tmp_path / "read.txt")
+    conditions = open_conditions(window.desk, window)
+    assert conditions.chosen is None and "Nobody has measured" in conditions.words.text()
+    dialog = ReadingsDialog("Lids", conditions)
+    assert not dialog.go.isEnabled() and dialog.chosen is None
+    dialog.choose(reference=folder / "chart.reference.txt", readings=(tmp_path / "read.txt",))
+    dialog.detail.setCurrentIndex(0)
+    assert dialog.go.isEnabled() and dialog.chosen is not None
+    conditions.take(dialog.chosen)
+    settle(window)
+    known = session.job.condition  # type: ignore[union-attr]
+    assert known is not None and known.name == "Lids" and known.films and known.trueness
+    assert "ΔE00" in conditions.words.text() and "Before" in conditions.found.text()
+    assert grabbed(conditions.pictures).std() > 5
+    assert any(one.printer.name == "Shop" and one.printer.conditions for one in kept_printers())
+    assert "Lids" in " ".join(phrase.text for phrase in job_line(session.job))  # type: ignore[arg-type]
+    # Out and in again; away and back by undo.
+    conditions.save_file(tmp_path / "a.condition.json")
+    conditions.remove()
+    assert session.job.condition is None and conditions.chosen is None  # type: ignore[union-attr]
+    conditions.take_file(tmp_path / "a.condition.json")
+    assert session.job.condition == known  # type: ignore[union-attr]
+    session.undo()
+    assert session.job.condition is None  # type: ignore[union-attr]
+    # Readings of another chart are said, and change nothing.
+    heard: list[str] = []
+    session.said.connect(heard.append)
+    window.desk.workers.failed.connect(heard.append)
+    (tmp_path / "bad.txt").write_text("A1,1\nA2,2\n")
+    dialog.choose(readings=(tmp_path / "bad.txt",))
+    conditions.take(dialog.chosen)  # type: ignore[arg-type]
+    settle(window)
+    assert any("neither spectra nor" in words for words in heard)
+    assert session.job.condition is None  # type: ignore[union-attr]

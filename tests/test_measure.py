@@ -542,3 +542,69 @@ def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
     assert shown[0, 0, 0] > shown[0, 0, 2] + 100 and np.ptp(shown[0, 4, :3]) == 0
     corners = hull(shipped_profile())
     assert corners.shape[1] == 2 and np.abs(corners).max() < 110 and len(corners) > 5
+
+
+@given(st.lists(st.floats(0, 100), min_size=4, max_size=4))
+@settings(max_examples=8, deadline=None)
+def test_a_colour_that_inks_give_is_matched_by_inks(inks: list[float]) -> None:
+    """Whatever inks made it, some are found that look the same, under the limits."""
+    from farbe.model.job import Conversion
+    from farbe.optics.brand import matched as match
+    from farbe.optics.brand import spot_looks
+
+    lids = sample_lids()
+    lab = spot_looks(lids, shipped_profile(), np.array([inks]))[0]
+    light, a, b = lab.tolist()
+    found = match(lids, shipped_profile(), (max(0.0, light), a, b))
+    assert found.far < 0.6
+    limited = lids.replace(conversion=Conversion(total=120.0))
+    less = match(limited, shipped_profile(), (20.0, 0.0, 0.0))
+    assert sum(less.inks) <= 121
+
+
+def sample_lids() -> Faced:
+    from farbe.model.job import Job
+
+    return Faced(
+        Job.model_validate(
+            {
+                "name": "Lids", "printer": FLATBED,
+                "piece": {"name": "lid", "shape": {"kind": "circle", "diameter": 70},
+                          "height": 9, "surface": DARK},
+                "faces": [{"reader": "face", "stack": [WHITE_UNDER.replace(hits=2), COLOUR]}],
+                "jig": {"name": "j", "board": {"width": 600, "height": 300}, "first_x": 50,
+                        "first_y": 50},
+                "receiver": {"name": "Plain"},
+            }
+        )
+    )  # fmt: skip
+
+
+def test_a_brand_colour_that_comes_out_otherwise_is_said_and_mended(
+    job: Faced, store: ArtStore
+) -> None:
+    from farbe.checks.check import Facts
+    from farbe.checks.rules import run_checks
+    from farbe.model.edit import Aim, Recolour
+
+    edit = Recolour(cyan=100, aim=Aim(name="Moss", lab=(45, -20, 25)))
+    art = job.artworks[0].replace(edits=(edit,))
+    own = job.replace(artworks=(art,))
+    found = next(c for c in run_checks(Facts(own, store)) if c.code == "brand-colour-off")
+    assert "Moss" in found.text and found.figure is not None and found.figure > 10
+    assert found.fix is not None
+    mended = found.fix.mend(own)
+    assert not [c for c in run_checks(Facts(mended, store)) if c.code == "brand-colour-off"]
+
+
+def test_lists_of_brand_colours_and_typed_ones_are_read(tmp_path: Path) -> None:
+    from farbe.desk.stations.layers.brandcolour import brand_colours, lab_in
+
+    assert lab_in("53,2; 12 −8") == (53.2, 12.0, -8.0) and lab_in("53 12 -8") == (53, 12, -8)
+    for bad in ("", "red", "53 12", "500 0 0", "1 2 3 4"):
+        with pytest.raises(BadInput, match="is no colour"):
+            lab_in(bad)
+    (tmp_path / "a.csv").write_text("Name,L,a,b\nHeather,48.5,30,-22\nHoney,70,15,68\n")
+    found = brand_colours(tmp_path / "a.csv")
+    assert [one.name for one in found.values()] == ["Heather", "Honey"]
+    assert next(iter(found.values())).lab == pytest.approx((48.5, 30, -22), abs=0.02)

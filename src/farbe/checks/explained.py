@@ -433,6 +433,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("From run to run long work creeps, and layers no longer meet."),
         say("Print it in one run."),
     ),
+    "brand-colour-off": (
+        say("The inks that a brand's colour was given do not look like it on this surface."),
+        say("Match them anew, or say that the difference is allowed."),
+    ),
     "condition-missing": (
         say("Profile, white and limits are those of another printer; the print will differ."),
         say("Write a chart at Run, Test prints, print it, and take its readings at Conditions."),

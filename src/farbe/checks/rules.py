@@ -11,6 +11,7 @@ from shapely import affinity
 from farbe.art.artwork import MM_PER_INCH
 from farbe.checks import artworkrules as artworkrules
 from farbe.checks import bodyrules as bodyrules
+from farbe.checks import brandrules as brandrules
 from farbe.checks import coderules as coderules
 from farbe.checks import conditionrules as conditionrules
 from farbe.checks import filmrules as filmrules

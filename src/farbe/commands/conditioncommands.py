@@ -49,6 +49,10 @@ def condition(
         bool,
         typer.Option("--keep-profile", help=say("Make no profile; judge the one in use instead.")),
     ] = False,
+    profile: Annotated[
+        Path | None,
+        typer.Option(metavar="X.icc", help=say("With --keep-profile: judge this one.")),
+    ] = None,
     as_sent: Annotated[
         bool, typer.Option("--as-sent", help=say("Give the inks no curves."))
     ] = False,
@@ -89,6 +93,8 @@ def condition(
             return
         before = on.condition(found.surface.material)
         in_use = None if before is None else before.profile
+        if profile is not None:
+            in_use = store.add_profile(profile)
         called = name or say("{surface}, {mode}", surface=found.surface.material.words,
                              mode=found.mode or say("any mode"))  # fmt: skip
         made = taught(
@@ -96,7 +102,7 @@ def condition(
             shipped_profile() if in_use is None else store.profile_bytes(in_use),
             Wishes(
                 called, _day(when), linear=not as_sent, profile=not keep_profile,
-                detail=choice(Detail, detail, shipped("detail")),
+                detail=choice(Detail, detail, shipped("detail")), judged=in_use,
             ),
             lit=[read_readings(path) for path in lit or ()], before=before,
         )  # fmt: skip

@@ -128,6 +128,7 @@ LEADS: dict[str, tuple[str, ...]] = {
     # the run
     "separate-runs-long": (say("Runs"),),
     "check-failed": (say("Runs"),),
+    "brand-colour-off": (say("Profile of the artwork"),),
     "condition-missing": (say("Conditions"),),
     "condition-estimated": (say("Conditions"),),
     "condition-drifted": (say("Conditions"),),

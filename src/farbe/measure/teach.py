@@ -46,6 +46,8 @@ class Wishes:
     linear : inks get curves that make their tones even
     profile : a profile is made; else the one that is used is kept and judged
     detail : of the profile
+    judged : SHA-256 of the profile that is judged where none is made; None is what the condition
+        had, or the one that ships
     """
 
     name: str
@@ -53,6 +55,7 @@ class Wishes:
     linear: bool = True
     profile: bool = True
     detail: Detail = Detail.MEDIUM
+    judged: str | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -168,7 +171,7 @@ class _Work:
         else:
             condition = condition.replace(
                 curves=() if before is None else before.curves,
-                profile=None if before is None else before.profile,
+                profile=self.wishes.judged or (None if before is None else before.profile),
                 lit=None if before is None else before.lit,
             )
         chosen = profiles.get(condition.profile or "", profile)

@@ -55,8 +55,23 @@ class Crop(_Edit):
     bottom: Margin = 0.0
 
 
+class Aim(Value):
+    """A brand's colour: its name, CIE L*a*b* under D50, and the CIEDE2000 that is allowed."""
+
+    name: Annotated[str, Field(max_length=80)] = ""
+    lab: tuple[
+        Annotated[float, Field(ge=0, le=100)],
+        Annotated[float, Field(ge=-150, le=150)],
+        Annotated[float, Field(ge=-150, le=150)],
+    ]
+    within: Annotated[float, Field(ge=0, le=50)] = 2.0
+
+
 class Recolour(_Edit):
-    """Give colours near ``colours`` these percents of the process inks, whatever the profile."""
+    """Give colours near ``colours`` these percents of the process inks, whatever the profile.
+
+    ``aim`` is the brand's colour that the inks are meant to give.
+    """
 
     kind: Literal["recolour"] = "recolour"
     colours: Annotated[tuple[Colour, ...], Field(min_length=1, max_length=16)] = ("#ffffff",)
@@ -66,6 +81,7 @@ class Recolour(_Edit):
     magenta: Annotated[float, Field(ge=0, le=100)] = 0.0
     yellow: Annotated[float, Field(ge=0, le=100)] = 0.0
     black: Annotated[float, Field(ge=0, le=100)] = 0.0
+    aim: Aim | None = None
 
     @property
     def inks(self) -> tuple[float, float, float, float]:

@@ -72,6 +72,7 @@ def taught_by_files(
     wishes = Wishes(
         files.name or name_for(job), date.today(), linear=files.linear,
         profile=files.detail is not None, detail=files.detail or Detail.LOW,
+        judged=job.conversion.profile,
     )  # fmt: skip
     before = job.printer.condition(reference.surface.material)
     return taught(
@@ -105,7 +106,7 @@ def taught_on_press(job: Faced, store: ArtStore, report: Report) -> Taught:
 
 
 def _profile(job: Faced, store: ArtStore, before: Condition | None) -> bytes:
-    if before is not None and before.profile is not None:
+    if job.conversion.profile is None and before is not None and before.profile is not None:
         return store.profile_bytes(before.profile)
     return store.profile(job)
 

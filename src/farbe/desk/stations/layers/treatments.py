@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QPushButton, QSizeP
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.layers.brandcolour import BrandButton
 from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.pickrow import PickRow
 from farbe.desk.stations.layers.solidrow import SolidRow
@@ -18,7 +19,7 @@ from farbe.desk.stations.valuerows import Listed, add_rows
 from farbe.desk.theme import fixed
 from farbe.layout.faced import Faced
 from farbe.model.base import Value
-from farbe.model.edit import CurvePoints
+from farbe.model.edit import CurvePoints, Recolour
 from farbe.model.treatment import Curve, Holes
 from farbe.said import begun, inside, say
 
@@ -185,6 +186,8 @@ class StepList:
             self._form.wide(CurveField(self._desk.session, points, bend))
         elif kind is Holes:
             self._form.wide(SolidRow(self._desk, words, get, put, self._plates()))
+        elif kind is Recolour:
+            self._form.wide(BrandButton(self._desk, get, put))
         elif kind is CurvePoints:
             self._form.row(
                 say("Pick"),
