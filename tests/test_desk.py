@@ -228,7 +228,7 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
             settle(window)
             shown[button.accessibleName()] = grabbed(canvas)
     pictures = list(shown.values())
-    assert len(pictures) == 6
+    assert len(pictures) == 7
     for one, other in pairwise(pictures):
         assert np.abs(one - other).mean() > 1
     look = pictures[0]

@@ -56,7 +56,10 @@ def testprint(
         int | None, typer.Option(metavar="HITS", help=say("White behind a chart's colours."))
     ] = None,
     surface: Annotated[
-        str, typer.Option(metavar="clear|#RRGGBB", help=say("What a chart is printed on."))
+        str,
+        typer.Option(
+            metavar="clear|'[textile] #RRGGBB'", help=say("What a chart is printed on.")
+        ),
     ] = "#ffffff",
     reader: Annotated[
         str, typer.Option(help=say("Who reads a chart: face, through or transfer."))

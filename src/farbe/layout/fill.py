@@ -26,9 +26,13 @@ class Filled:
         return f"{self.jig.pattern.words}, {turned}"
 
 
+#: Mm that are no room at all, here as in the checks of what lies on the board.
+SLACK = 1e-6
+
+
 def _steps(room: float, first: float, step: float) -> int:
     """How many things of length ``first`` at distances ``step`` fit into ``room``."""
-    return 0 if room + 1e-9 < first else 1 + int((room - first + 1e-9) // step)
+    return 0 if room + SLACK < first else 1 + int((room - first + SLACK) // step)
 
 
 def filled(jig: Jig, shape: Shape, printer: Printer, margin: float) -> Filled | None:

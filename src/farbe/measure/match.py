@@ -21,7 +21,7 @@ FOREIGN = 22.0
 #: How much better another order has to be to be believed.
 SURE = 0.75
 #: CIEDE2000 and multiples of the usual difference beyond which a reading is an outlier.
-FAR, TIMES = 6.0, 8.0
+FAR, TIMES = 9.0, 8.0
 #: Patches that look most like one, by which it is judged.
 NEAREST = 8
 #: Share of a chart that may be outliers or missed rows; with more it is read anew.

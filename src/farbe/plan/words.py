@@ -71,11 +71,11 @@ def shape_of(text: str) -> Shape:
 
 
 def surface_of(text: str) -> Surface:
-    """A surface from ``clear`` or ``#rrggbb``; BadInput for other words.
+    """A surface from ``clear``, ``#rrggbb`` or ``textile #rrggbb``; BadInput for other words.
 
     Parameters
     ----------
-    text : one word
+    text : a colour, after the kind of surface if that is not opaque
 
     Raises
     ------
@@ -84,6 +84,8 @@ def surface_of(text: str) -> Surface:
     """
     if text.casefold() == "clear":
         return Surface(material=Material.CLEAR)
-    if re.fullmatch(r"#[0-9a-fA-F]{6}", text):
-        return Surface(colour=text.lower())
+    kind, _, colour = text.rpartition(" ")
+    known = [material.value for material in Material if material is not Material.CLEAR]
+    if re.fullmatch(r"#[0-9a-fA-F]{6}", colour) and (kind or Material.OPAQUE).casefold() in known:
+        return Surface(material=Material((kind or "opaque").casefold()), colour=colour.lower())
     raise BadInput(say("The surface {text} is neither clear nor a colour like #20302a.", text=text))
