@@ -212,3 +212,13 @@ def test_times_and_steps_of_both(job: Faced, other: Faced) -> None:
     together = sum(s.seconds for s in both if s.run == "artwork")
     assert together > sum(s.seconds for s in alone if s.run == "artwork")
     assert runs(*jobs)[0].hits == 1
+
+
+def test_jobs_lie_together_whatever_was_measured_between_them(job: Faced, other: Faced) -> None:
+    """A printer that was taught after the first job was made is still the same printer."""
+    taught = other.printer.conditions[0].replace(name="Later", total=250.0)
+    later = other.replace(printer=other.printer.knowing(taught))
+    assert [one.name for one in beside((job, later))] == [one.name for one in beside((job, other))]
+    finer = other.replace(printer=other.printer.replace(dpi_x=300))
+    with pytest.raises(BadInput, match="another printer or mode"):
+        beside((job, finer))

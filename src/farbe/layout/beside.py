@@ -14,6 +14,7 @@ from farbe.layout.rolls import film_length, sheet_lengths
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.piece import Reader
+from farbe.model.printer import Printer
 from farbe.model.running import Times
 from farbe.said import say
 
@@ -118,7 +119,7 @@ def check_may_share(jobs: tuple[Faced, ...]) -> None:
     """
     first, *others = jobs
     for job in others:
-        if job.printer != first.printer:
+        if _as_set(job.printer) != _as_set(first.printer):
             raise BadInput(
                 say(
                     "{job} is for another printer or mode than {first}.",
@@ -166,6 +167,11 @@ def check_may_share(jobs: tuple[Faced, ...]) -> None:
                 gap=measure(first.printer.gap),
             )
         )
+
+
+def _as_set(printer: Printer) -> Printer:
+    """A printer without what it was measured to do: each job goes by its own condition."""
+    return printer.model_copy(update={"conditions": ()})
 
 
 def _check_media(jobs: tuple[Faced, ...]) -> None:
