@@ -218,7 +218,9 @@ def test_jobs_lie_together_whatever_was_measured_between_them(job: Faced, other:
     """A printer that was taught after the first job was made is still the same printer."""
     taught = other.printer.conditions[0].replace(name="Later", total=250.0)
     later = other.replace(printer=other.printer.knowing(taught))
-    assert [one.name for one in beside((job, later))] == [one.name for one in beside((job, other))]
+    assert [one.name for one in beside((job.job, later.job))] == [
+        one.name for one in beside((job.job, other.job))
+    ]
     finer = other.replace(printer=other.printer.replace(dpi_x=300))
     with pytest.raises(BadInput, match="another printer or mode"):
-        beside((job, finer))
+        beside((job.job, finer.job))
