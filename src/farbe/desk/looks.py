@@ -36,8 +36,8 @@ class Shown(Spoken):
     HIDING = "hiding"
     OUTLINES = "outlines"
     PLATE = "one plate"
-    REACH = "out of reach"
     BODY = "on the body"
+    REACH = "out of reach"
 
 
 @dataclass(frozen=True)

@@ -124,7 +124,11 @@ class LookForm(Form):
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=shown: self.choose(s))
             self._buttons[shown] = button
-            row.addWidget(button, place // 2, place % 2)
+            if shown is Shown.REACH:
+                # Below all others, one of which is not always there.
+                row.addWidget(button, len(Shown) // 2, 0, 1, 2)
+            else:
+                row.addWidget(button, place // 2, place % 2)
         return switch
 
     def _view_rows(self) -> None:
