@@ -20,11 +20,13 @@ from farbe.render.inklimits import ink_limits
 
 Floats = npt.NDArray[np.float64]
 #: Percents of each ink that are tried first: cyan, magenta and yellow; black.
-_FIRST, _BLACKS = (0, 20, 40, 60, 80, 100), (0, 25, 50, 75, 100)
+_FIRST, _BLACKS = (0, 20, 40, 60, 80, 100), (0, 10, 25, 50, 75, 100)
 #: Percents by which the best are then changed, again and again.
-_STEPS = (10.0, 5.0, 2.5, 1.0, 0.5)
+_STEPS = (10.0, 5.0, 2.5, 1.2, 0.6)
+#: Times that each step is taken.
+ROUNDS = 4
 #: So many of the best are followed.
-_BEST = 4
+_BEST = 24
 #: CIEDE2000 that a percent more ink has to be worth.
 _THRIFT = 0.0005
 
@@ -99,7 +101,7 @@ def matched(job: Faced, profile: bytes, lab: tuple[float, float, float]) -> Matc
 
     best, far = judged(tried)
     for step in _STEPS:
-        for _ in range(3):
+        for _ in range(ROUNDS):
             moves = np.array(list(product((-step, 0.0, step), repeat=4)))
             near = (best[:_BEST, None, :] + moves[None]).reshape(-1, 4)
             best, far = judged(np.unique(np.clip(near, 0.0, 100.0), axis=0))
