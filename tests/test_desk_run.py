@@ -501,3 +501,24 @@ def test_the_printer_is_taught_from_the_window(
     settle(window)
     assert any("neither spectra nor" in words for words in heard)
     assert session.job.condition is None  # type: ignore[union-attr]
+
+
+def test_a_condition_that_cannot_be_kept_is_said_and_the_job_has_it(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    from farbe.desk.conditions import teaching
+    from farbe.model.condition import Condition
+
+    def full(*_: object) -> None:
+        raise BadInput("The disk is full; make room and try again.")
+
+    heard: list[str] = []
+    window.session.said.connect(heard.append)
+    monkeypatch.setattr(teaching, "keep_printer", full)
+    job = window.session.job
+    assert job is not None
+    inks = tuple(ink.name for ink in job.printer.inks)
+    made = Condition(name="Own", surfaces=(job.piece.surface.material,), inks=inks)
+    teaching.take_condition(window.session, made)
+    assert heard == ["The disk is full; make room and try again."]
+    assert made in window.session.job.printer.conditions  # type: ignore[union-attr]

@@ -147,7 +147,7 @@ class _Work:
         self, profile: bytes, before: Condition | None, said: list[str], report: Report
     ) -> Taught:
         """The condition, and how true it is."""
-        old = self.judged(self.day, profile, before, None, kept_out=False)
+        old = self.judged(profile, before, kept_out=False)
         films, left = fitted_films(self.day, self.printer, self.ground, self.reference.reader)
         if left > FILMS_OFF:
             said.append(
@@ -175,7 +175,7 @@ class _Work:
                 lit=None if before is None else before.lit,
             )
         chosen = profiles.get(condition.profile or "", profile)
-        true = self.judged(self.day, chosen, condition, None)
+        true = self.judged(chosen, condition)
         return Taught(
             condition.replace(trueness=true), profiles, tuple(said), old, self.day, self.lit
         )
@@ -294,30 +294,22 @@ class _Work:
         return Gloss.GLOSSY, round(min(0.2, max(0.0, (bare - glossy) / (1.0 - glossy))), 4)
 
     def judged(
-        self,
-        measured: Measured,
-        profile: bytes,
-        condition: Condition | None,
-        lit: bytes | None,
-        *,
-        kept_out: bool = True,
+        self, profile: bytes, condition: Condition | None, *, kept_out: bool = True
     ) -> Trueness:
-        """How far predictions are from what was read of colours.
+        """How far predictions are from what was read of colours by day.
 
         Parameters
         ----------
-        measured : by day, or by light from behind
         profile : ICC bytes
         condition : that predictions follow
-        lit : the profile of light from behind, where that is judged
         kept_out : only colours that nothing was made from
         """
-        part = measured.where(lambda p: p.is_colour and (p.kept_out or not kept_out))
+        part = self.day.where(lambda p: p.is_colour and (p.kept_out or not kept_out))
         if not part.patches:
             raise BadInput(say("Nothing was read of the colours that judge; read the chart again."))
         made = predicted(
             part.patches, self.printer, self.ground.surface, self.reference.reader, profile,
-            condition=condition, lit=lit, by_lamp=measured is self.lit, behind=self.ground.behind,
+            condition=condition, behind=self.ground.behind,
         )  # fmt: skip
         return trueness(made, part.lab)
 

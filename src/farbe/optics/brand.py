@@ -11,10 +11,10 @@ import numpy.typing as npt
 from farbe.colour.lab import difference, lab_of_light
 from farbe.layout.faced import Faced
 from farbe.model.edit import Recolour
-from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet
 from farbe.optics.look import seen
+from farbe.optics.white import reader_who_sees
 from farbe.plan.readers import own_layers
 from farbe.render.inklimits import ink_limits
 
@@ -68,10 +68,10 @@ def spot_looks(job: Faced, profile: bytes, inks: Floats) -> Floats:
     condition = job.condition
     # Inks are told as they are wanted, before any curve.
     plain = None if condition is None else condition.model_copy(update={"curves": ()})
-    opaque = job.piece.surface.material not in (Material.CLEAR, Material.TRANSLUCENT)
-    reader = Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
-    found = seen(layers, plates, reader=reader, surface=job.piece.surface, profile=profile,
-                 inks=InkSet.of(job.printer, plain))  # fmt: skip
+    found = seen(
+        layers, plates, reader=reader_who_sees(job), surface=job.piece.surface, profile=profile,
+        inks=InkSet.of(job.printer, plain),
+    )  # fmt: skip
     return lab_of_light(np.clip(np.moveaxis(found.day[:, 0, :], 0, -1), 0.0, 1.0))
 
 

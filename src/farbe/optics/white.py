@@ -15,6 +15,19 @@ from farbe.plan.readers import own_layers
 from farbe.separate.tones import lab_of
 
 
+def reader_who_sees(job: Faced) -> Reader:
+    """Who sees a job's print: through an opaque piece nobody does, so it is told from its face.
+
+    That nobody sees it is a finding of its own.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    opaque = job.piece.surface.material not in (Material.CLEAR, Material.TRANSLUCENT)
+    return Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
+
+
 def white_difference(job: Faced, profile: bytes) -> float:
     """Colour difference between the bare surface and the job's white ink on it.
 
@@ -31,11 +44,8 @@ def white_difference(job: Faced, profile: bytes) -> float:
         layer for layer in own_layers(job) if layer.kind is LayerKind.WHITE
     ) or (WHITE_UNDER,)
     cover = np.array([[0, 255]], np.uint8)
-    opaque = job.piece.surface.material not in (Material.CLEAR, Material.TRANSLUCENT)
-    # Through an opaque piece nobody sees anything; that is another finding.
-    reader = Reader.FACE if opaque and job.reader is Reader.THROUGH else job.reader
     seen = look(
-        layers, [cover] * len(layers), reader=reader, surface=job.piece.surface,
+        layers, [cover] * len(layers), reader=reader_who_sees(job), surface=job.piece.surface,
         profile=profile, inks=InkSet.of(job.printer, job.condition),
     )  # fmt: skip
     bare, white = lab_of(seen[0, 0]), lab_of(seen[0, 1])

@@ -18,6 +18,7 @@ from farbe.measure.readings import read_readings
 from farbe.measure.reference import read_reference
 from farbe.measure.strip import fitting, is_strip, with_drift
 from farbe.measure.teach import Taught, Wishes, taught
+from farbe.model.base import BadInput
 from farbe.model.condition import Condition
 from farbe.model.printer import Printer
 from farbe.press.client import press_of
@@ -127,7 +128,16 @@ def take_condition(session: Session, condition: Condition) -> None:
         say("Condition {name}", name=condition.name),
         lambda j: j.replace(printer=j.printer.knowing(condition)),
     )
-    keep_printer(_base(job.printer).knowing(condition), session.store)
+    _keep(session, _base(job.printer).knowing(condition))
+
+
+def _keep(session: Session, printer: Printer) -> None:
+    """Keep a printer; where that cannot be, it is said, and the job has its condition all the
+    same."""
+    try:
+        keep_printer(printer, session.store)
+    except BadInput as error:
+        session.said.emit(str(error))
 
 
 def _base(printer: Printer) -> Printer:
@@ -151,4 +161,4 @@ def forget(session: Session, condition: Condition) -> None:
     )
     kept = _base(job.printer)
     if any(one.name == condition.name for one in kept.conditions):
-        keep_printer(without(kept), session.store)
+        _keep(session, without(kept))
