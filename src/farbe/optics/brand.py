@@ -99,10 +99,13 @@ def matched(job: Faced, profile: bytes, lab: tuple[float, float, float]) -> Matc
         order = np.argsort(far + _THRIFT * allowed.sum(axis=1), kind="stable")
         return allowed[order], far[order]
 
+    chance = np.random.default_rng(0)
     best, far = judged(tried)
     for step in _STEPS:
         for _ in range(ROUNDS):
-            moves = np.array(list(product((-step, 0.0, step), repeat=4)))
+            straight = np.array(list(product((-step, 0.0, step), repeat=4)))
+            # Valleys lie askew, where no straight step leads down.
+            moves = np.vstack([straight, chance.normal(0.0, step, straight.shape)])
             near = (best[:_BEST, None, :] + moves[None]).reshape(-1, 4)
             best, far = judged(np.unique(np.clip(near, 0.0, 100.0), axis=0))
     c, m, y, k = np.round(best[0], 1).tolist()
