@@ -9,6 +9,7 @@ import errno
 import json
 import os
 import random
+import signal
 import subprocess
 import sys
 import time
@@ -29,7 +30,7 @@ from farbe.layout.faced import Faced
 from farbe.model.layer import COLOUR
 from farbe.model.piece import Surface
 from farbe.model.receiver import Drive, FileFormat
-from farbe.press.client import PressLine, press_of
+from farbe.press.client import LOG_NAME, PressLine, press_of
 from farbe.press.machine import TestPress
 from farbe.press.memory import LEDGER
 from farbe.queue import tofolder
@@ -42,8 +43,9 @@ from farbe.queue.work import add_job, print_again
 
 JOBS, DROPPED = 36, 24
 WORKER = """
-import sys, time
+import faulthandler, signal, sys, time
 from pathlib import Path
+faulthandler.register(signal.SIGUSR1)
 from farbe.files.store import ArtStore
 from farbe.folders import queue_folder
 from farbe.queue.lanes import line_to, work_off
@@ -56,14 +58,15 @@ while True:
 
 
 @contextmanager
-def printing(lanes: tuple[str, ...], scratch: Path) -> Iterator[dict[str, subprocess.Popen[bytes]]]:
+def printing(lanes: tuple[str, ...], scratch: Path) -> Iterator[_Programs]:
     """A program for each printer, which may be killed and is started again."""
 
     def start(lane: str) -> subprocess.Popen[bytes]:
-        return subprocess.Popen(
-            [sys.executable, "-c", WORKER, lane, str(scratch / lane)], stderr=subprocess.DEVNULL,
-            env=os.environ | {"OMP_NUM_THREADS": "1"},
-        )  # fmt: skip
+        with (scratch / f"{lane}.said").open("ab") as said:
+            return subprocess.Popen(
+                [sys.executable, "-c", WORKER, lane, str(scratch / lane)], stderr=said,
+                env=os.environ | {"OMP_NUM_THREADS": "1"},
+            )  # fmt: skip
 
     going = {lane: start(lane) for lane in lanes}
     going_on = _Programs(going, start)
@@ -79,6 +82,14 @@ class _Programs(dict[str, "subprocess.Popen[bytes]"]):
     def __init__(self, going: dict[str, subprocess.Popen[bytes]], start: object) -> None:
         super().__init__(going)
         self._start = start
+
+    def said(self, folder: Path) -> str:
+        """What they died of, or do just now."""
+        for one in self.values():
+            one.send_signal(signal.SIGUSR1)
+        time.sleep(1.0)
+        logs = [*folder.glob("*.said"), *(spool / LOG_NAME for spool in press_folders())]
+        return "\n".join(f"{log}:\n{log.read_text()[-5000:]}" for log in logs)
 
     def kill(self, lane: str) -> None:
         self[lane].kill()
@@ -149,10 +160,13 @@ class Day:
         for entry in self.queue.entries((State.TAKEN,)):
             self.queue.said_printed(entry.number)
 
-    def until_all_is_done(self) -> None:
+    def until_all_is_done(self, programs: _Programs) -> None:
         until = time.monotonic() + 120
         while self.queue.entries(OPEN) or any(self.inbox.glob("*.png")):
-            assert time.monotonic() < until, self.queue.entries(OPEN)
+            if time.monotonic() > until:
+                for one in self.queue.entries(OPEN):
+                    print(one.number, one.lane, one.state, one.asked, one.step, one.note)
+                pytest.fail(f"it does not end: {programs.said(self.folder)}")
             self.passes()
             time.sleep(0.02)
 
@@ -178,11 +192,11 @@ def test_a_day(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
             if number == JOBS // 2:
                 press_of(press_folder("Small")).close()
                 kill_press(press_folder("Small"))
-        day.until_all_is_done()
+        day.until_all_is_done(programs)
         failed = next(e for e in day.queue.entries(PAST) if e.lane == "Other")
         day.queue.said_printed(failed.number, (2, 4))
         print_again(day.queue, failed.number, day.store)
-        day.until_all_is_done()
+        day.until_all_is_done(programs)
     assert len(list((day.inbox / "failed").glob("*.png"))) == JOBS // 9
     judge(day.queue, day.taken)
     # What lies on the bed at the end is right.
