@@ -14,10 +14,10 @@ from farbe.art.profiles import shipped_profile
 from farbe.colour.lab import lab_of_xyz
 from farbe.measure.choose import chart_patches
 from farbe.measure.films import Measured, fitted_films, ground_of
-from farbe.measure.patches import predicted
 from farbe.measure.teach import trueness
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.receiver import FileFormat
+from farbe.optics.patches import predicted
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import OPEN_PLATES
 from farbe.press.device import APERTURE, read_spots

@@ -429,7 +429,7 @@ def test_a_press_that_dies_is_said_and_started_again(window: MainWindow) -> None
 
 def read_elsewhere(folder: Path, path: Path) -> None:
     """What a device reads of a chart that a machine of its own printed."""
-    from farbe.measure.reference import read_reference
+    from farbe.files.reference import read_reference
     from farbe.press.device import APERTURE, as_cgats, read_spots
     from farbe.press.machine import TestPress
     from farbe.press.truth import true_inks

@@ -23,26 +23,27 @@ from farbe.files.printerfile import (
     write_condition,
     write_printer,
 )
+from farbe.files.reference import Reference, read_reference, write_reference
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.measure.choose import chart_patches
 from farbe.measure.curves import curve_of, enough, wanted_of
 from farbe.measure.films import Ground, Measured, fitted_films, ground_of
 from farbe.measure.match import matched
-from farbe.measure.patches import Base, Patch, predicted
 from farbe.measure.profile import made_profile
 from farbe.measure.readings import Readings, read_readings
-from farbe.measure.reference import Reference, read_reference, write_reference
 from farbe.measure.strip import is_strip, with_drift
 from farbe.measure.teach import Detail, Taught, Wishes, taught, trueness
 from farbe.model.base import BadInput
 from farbe.model.condition import Condition, Gloss, InkCurve, InkFilm, Origin
 from farbe.model.layer import COLOUR, WHITE_UNDER
+from farbe.model.patch import Base, Patch
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.model.receiver import FileFormat
 from farbe.optics.inks import InkSet, white_contrast
 from farbe.optics.look import look
+from farbe.optics.patches import predicted
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import OPEN_PLATES
 from farbe.press.device import APERTURE, as_cgats, read_spots, spectra_of
@@ -236,7 +237,7 @@ def test_curves_reach_the_plates_and_predictions_take_them_back(job: Faced) -> N
 
 
 def chart(columns: int = 12, count: int = 90) -> Reference:
-    from farbe.measure.reference import Spot
+    from farbe.files.reference import Spot
     from farbe.testprint.measured import column_name
 
     patches = chart_patches(PRINTER, colours=60, white=1)[:count]

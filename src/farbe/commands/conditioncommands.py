@@ -13,8 +13,8 @@ from farbe.model.base import BadInput
 from farbe.said import say, shipped
 
 if TYPE_CHECKING:
+    from farbe.files.reference import Reference
     from farbe.files.store import ArtStore
-    from farbe.measure.reference import Reference
     from farbe.measure.teach import Taught
     from farbe.model.condition import Trueness
     from farbe.model.printer import Printer
@@ -70,10 +70,10 @@ def condition(
         write_condition,
         write_printer,
     )
+    from farbe.files.reference import read_reference
     from farbe.files.store import ArtStore
     from farbe.measure.profile import Detail
     from farbe.measure.readings import read_readings
-    from farbe.measure.reference import read_reference
     from farbe.measure.strip import is_strip
     from farbe.measure.teach import Wishes, taught
     from farbe.plan.words import choice

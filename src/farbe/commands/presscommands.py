@@ -167,7 +167,7 @@ def measure(
     ] = False,
 ) -> None:
     from farbe.atomic import whole_file
-    from farbe.measure.reference import read_reference
+    from farbe.files.reference import read_reference
     from farbe.press.client import Press
     from farbe.testprint.charts import REFERENCE, read_on_press, readings_text
 

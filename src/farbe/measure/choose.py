@@ -7,10 +7,11 @@ from dataclasses import replace
 import numpy as np
 from scipy.stats import qmc
 
-from farbe.measure.patches import MOST_BLACKOUT, MOST_WHITE, Base, Patch
 from farbe.model.base import BadInput
+from farbe.model.patch import Base, Patch
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind, Printer
+from farbe.optics.patches import MOST_BLACKOUT, MOST_WHITE
 from farbe.said import say
 
 #: Percents of a ramp.

@@ -8,8 +8,8 @@ import numpy as np
 from scipy.optimize import isotonic_regression
 
 from farbe.colour.lab import difference, lab_of_xyz, xyz_of_lab
-from farbe.measure.patches import Floats
 from farbe.model.condition import InkCurve
+from farbe.optics.patches import Floats
 
 #: Percents of a curve's points.
 WANTED = tuple(float(percent) for percent in range(0, 101, 5))

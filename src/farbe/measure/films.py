@@ -9,14 +9,15 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from farbe.colour.lab import lab_of_light, light_of_lab
-from farbe.measure.patches import Base, ChartLayer, Floats, Patch, chart_layers
 from farbe.model.condition import InkFilm
+from farbe.model.patch import Base, Patch
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind, Printer
 from farbe.optics.films import Film, hits, over
 from farbe.optics.inks import substrate
 from farbe.optics.light import to_linear
 from farbe.optics.look import BEHIND
+from farbe.optics.patches import ChartLayer, Floats, chart_layers
 
 #: What one hit of an ink reflects of the light that it does not swallow, to begin with.
 _BEGIN = {

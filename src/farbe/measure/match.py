@@ -10,10 +10,10 @@ from scipy.optimize import linear_sum_assignment
 from scipy.spatial import cKDTree
 
 from farbe.colour.lab import difference, lab_of_xyz
-from farbe.measure.patches import Floats
+from farbe.files.reference import Reference
 from farbe.measure.readings import Readings
-from farbe.measure.reference import Reference
 from farbe.model.base import BadInput
+from farbe.optics.patches import Floats
 from farbe.said import say
 
 #: CIE76 on the mean beyond which readings are of another chart, whatever their order.

@@ -11,9 +11,9 @@ from pathlib import Path
 
 import numpy as np
 
-from farbe.measure.cgats import CgatsTable, cgats_text
-from farbe.measure.patches import Floats
+from farbe.files.cgats import CgatsTable, cgats_text
 from farbe.model.base import BadInput
+from farbe.optics.patches import Floats
 from farbe.said import Spoken, say
 
 PROGRAM = "colprof"

@@ -14,10 +14,10 @@ import numpy as np
 
 from farbe.colour.lab import xyz_of_lab
 from farbe.colour.spectra import xyz_of_spectra
-from farbe.measure.cgats import CgatsTable, number_in, read_cgats
-from farbe.measure.patches import Floats
-from farbe.measure.reference import read_words
+from farbe.files.cgats import CgatsTable, number_in, read_cgats
+from farbe.files.reference import read_words
 from farbe.model.base import BadInput
+from farbe.optics.patches import Floats
 from farbe.said import say
 
 #: Names that devices give a field of spectra, and its wavelength in nm.

@@ -8,15 +8,16 @@ from datetime import date
 import numpy as np
 
 from farbe.colour.lab import difference
+from farbe.files.reference import Reference
 from farbe.measure.curves import looks_of
 from farbe.measure.films import Measured, ground_of
 from farbe.measure.match import matched
-from farbe.measure.patches import Base, Patch, predicted
 from farbe.measure.readings import Readings
-from farbe.measure.reference import Reference
 from farbe.model.base import BadInput
 from farbe.model.condition import Condition, Drift
+from farbe.model.patch import Base, Patch
 from farbe.model.printer import LayerKind, Printer
+from farbe.optics.patches import predicted
 from farbe.said import say, spoken
 
 #: Process inks of the strip, in percent.

@@ -10,13 +10,12 @@ from datetime import date
 import numpy as np
 
 from farbe.colour.lab import difference, lab_of_light, light_of_lab
+from farbe.files.reference import Reference
 from farbe.measure.curves import curve_of, enough, looks_of, tones_by_area, tones_by_look, wanted_of
 from farbe.measure.films import Ground, Measured, fitted_films, ground_of
 from farbe.measure.match import matched
-from farbe.measure.patches import Base, Floats, Patch, predicted
 from farbe.measure.profile import Detail, made_profile
 from farbe.measure.readings import Readings
-from farbe.measure.reference import Reference
 from farbe.model.base import BadInput
 from farbe.model.condition import (
     USUAL_SHINE,
@@ -26,9 +25,11 @@ from farbe.model.condition import (
     Origin,
     Trueness,
 )
+from farbe.model.patch import Base, Patch
 from farbe.model.piece import Material, Reader
 from farbe.model.printer import LayerKind, Printer
 from farbe.optics.inks import substrate
+from farbe.optics.patches import Floats, predicted
 from farbe.said import say
 
 #: CIE76 that is left of the films, from which on they do not explain what was read.

@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from farbe.files.reference import Reference, write_reference
 from farbe.measure.choose import chart_patches
 from farbe.measure.readings import Readings
-from farbe.measure.reference import Reference, write_reference
 from farbe.measure.strip import strip_patches
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind, Printer

@@ -7,14 +7,15 @@ from functools import lru_cache
 
 import numpy as np
 
+from farbe.files.reference import Reference, Spot
 from farbe.layout.beside import LONGEST_FILM
-from farbe.measure.patches import ChartLayer, Patch, chart_layers, predicted
-from farbe.measure.reference import Reference, Spot
 from farbe.model.base import BadInput
+from farbe.model.patch import Patch
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Printer
 from farbe.model.receiver import Receiver
 from farbe.optics.light import to_linear
+from farbe.optics.patches import ChartLayer, chart_layers, predicted
 from farbe.said import Spoken, say, spoken
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid

@@ -10,12 +10,12 @@ from pathlib import Path
 
 from farbe.desk.session import Session
 from farbe.files.printerfile import keep_printer, kept_printers
+from farbe.files.reference import read_reference
 from farbe.files.store import ArtStore
 from farbe.folders import press_folder
 from farbe.layout.faced import Faced
 from farbe.measure.profile import Detail, can_make_profiles
 from farbe.measure.readings import read_readings
-from farbe.measure.reference import read_reference
 from farbe.measure.strip import fitting, is_strip, with_drift
 from farbe.measure.teach import Taught, Wishes, taught
 from farbe.model.base import BadInput

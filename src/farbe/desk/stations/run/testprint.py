@@ -22,8 +22,8 @@ from farbe.desk.stations.part import Part
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.measure.choose import FEWEST, MOST
-from farbe.measure.patches import MOST_WHITE
 from farbe.model.printer import LayerKind
+from farbe.optics.patches import MOST_WHITE
 from farbe.render.raster import Report
 from farbe.said import say
 from farbe.testprint.chart import ChartKind

@@ -11,74 +11,18 @@ import numpy.typing as npt
 from farbe.colour.lab import lab_of_light
 from farbe.model.condition import Condition
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
+from farbe.model.patch import Base, Patch, level_of
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind, Printer
 from farbe.optics.inks import InkSet
 from farbe.optics.look import seen
-from farbe.said import Spoken, shipped
+from farbe.said import shipped
 
 Floats = npt.NDArray[np.float64]
 #: Hits of the white and of the black that lie behind other films to show how far they hide.
 WHITE_BASE, BLACK_BASE = 4, 2
 #: Hits of white and of blackout that a chart has at the most.
 MOST_WHITE, MOST_BLACKOUT = 4, 2
-
-
-class Base(Spoken):
-    """What lies behind the films of a patch."""
-
-    BARE = "bare"
-    BLACK = "black"
-    WHITE = "white"
-
-
-@dataclass(frozen=True)
-class Patch:
-    """What is laid down at one place, from the reader's eye backwards.
-
-    Attributes
-    ----------
-    inks : percent of cyan, magenta, yellow, black
-    varnish : under one hit of varnish
-    named, amount : a named ink, and percent of it
-    white, level : hits of white, and percent of each
-    blackout : hits behind the white
-    base : behind all of them
-    kept_out : nothing is made from it, so that it can judge what is made
-    """
-
-    inks: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
-    varnish: bool = False
-    named: str = ""
-    amount: float = 0.0
-    white: int = 0
-    level: float = 100.0
-    blackout: int = 0
-    base: Base = Base.BARE
-    kept_out: bool = False
-
-    @property
-    def total(self) -> float:
-        """Process ink in percent, together."""
-        return sum(self.inks)
-
-    @property
-    def is_colour(self) -> bool:
-        """Whether process ink on solid white, or on the bare surface, is all that it shows."""
-        return (
-            not self.varnish and not self.named and not self.blackout
-            and self.base is Base.BARE and self.level == 100.0
-        )  # fmt: skip
-
-
-def level_of(percent: float) -> int:
-    """Level of a plate, 0 to 255.
-
-    Parameters
-    ----------
-    percent : 0 to 100
-    """
-    return round(percent * 2.55)
 
 
 @dataclass(frozen=True)
@@ -127,10 +71,10 @@ def _from_the_eye(patches: Sequence[Patch], printer: Printer) -> list[ChartLayer
         amounts = [level_of(p.amount) if p.named == ink else 0 for p in patches]
         plain = Layer(kind=LayerKind.NAMED, name=ink, ink=ink)
         films.append((layer(plain, ink, ink=ink), [amounts]))
-    for hit in range(1, MOST_WHITE + 1):
+    for hit in range(1, max((p.white for p in patches), default=0) + 1):
         levels = [level_of(p.level) if p.white >= hit else 0 for p in patches]
         films.append((layer(WHITE_UNDER, f"{WHITE_UNDER.name} {hit}"), [levels]))
-    for hit in range(1, MOST_BLACKOUT + 1):
+    for hit in range(1, max((p.blackout for p in patches), default=0) + 1):
         levels = [solid(p.blackout >= hit) for p in patches]
         films.append((layer(BLACKOUT, f"{BLACKOUT.name} {hit}"), [levels]))
     black = [solid(p.base is Base.BLACK) for p in patches]

@@ -9,10 +9,11 @@ from pathlib import Path
 import numpy as np
 
 from farbe.atomic import check_regular, whole_file
-from farbe.measure.cgats import CgatsTable, cgats_text, read_cgats
-from farbe.measure.patches import Base, Floats, Patch
+from farbe.files.cgats import CgatsTable, cgats_text, read_cgats
 from farbe.model.base import BadInput
+from farbe.model.patch import Base, Patch
 from farbe.model.piece import Material, Reader, Surface
+from farbe.optics.patches import Floats
 from farbe.plan.words import choice
 from farbe.said import say, shipped
 
