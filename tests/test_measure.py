@@ -237,8 +237,7 @@ def test_curves_reach_the_plates_and_predictions_take_them_back(job: Faced) -> N
 
 
 def chart(columns: int = 12, count: int = 90) -> Reference:
-    from farbe.files.reference import Spot
-    from farbe.testprint.measured import column_name
+    from farbe.files.reference import Spot, column_name
 
     patches = chart_patches(PRINTER, colours=60, white=1)[:count]
     spots = tuple(

@@ -203,6 +203,18 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("The job's label is printed onto a piece."),
         say("Smaller capitals, or move the grid."),
     ),
+    "strip-not-printed": (
+        say("The control strip that is wanted cannot be laid anywhere."),
+        say("Switch off a pocket in its favour, or no strip."),
+    ),
+    "strip-off-board": (
+        say("There is no room for the control strip on the board; it would soil the bed."),
+        say("Lay an off-cut there, or a larger board."),
+    ),
+    "strip-reads-through": (
+        say("The strip shows its colours only through the clear material."),
+        say("Lay an off-cut of the pieces' material under it."),
+    ),
     "corrected": (say("The artwork follows where pockets were measured."), say("Nothing.")),
     "correction-wild": (
         say("One measured pocket does not go with the others: it was measured or typed wrongly."),

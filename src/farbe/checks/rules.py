@@ -22,6 +22,7 @@ from farbe.checks import pocketrules as pocketrules
 from farbe.checks import printerrules as printerrules
 from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
+from farbe.checks import striprules as striprules
 from farbe.checks.accept import with_accepted
 from farbe.checks.check import Check, Facts, Fix, findings, rule
 from farbe.checks.placerules import least_gap

@@ -63,6 +63,7 @@ def condition(
 ) -> None:  # fmt: skip
     """Teach a printer from readings of a chart: films, curves, limits and profile."""
     from farbe.art.profiles import shipped_profile
+    from farbe.files.placed import STRIP_FILE
     from farbe.files.printerfile import (
         CONDITION_SUFFIX,
         SUFFIX,
@@ -84,7 +85,11 @@ def condition(
             say("{output} should end in {condition} or {printer}.", output=output.name,
                 condition=CONDITION_SUFFIX, printer=SUFFIX)
         )  # fmt: skip
-    found = read_reference(reference / REFERENCE if reference.is_dir() else reference)
+    if reference.is_dir():
+        names = (REFERENCE, STRIP_FILE)
+        reference = next((reference / n for n in names if (reference / n).exists()),
+                         reference / REFERENCE)  # fmt: skip
+    found = read_reference(reference)
     with tempfile.TemporaryDirectory(prefix="farbe-condition-") as folder:
         store = ArtStore(Path(folder))
         on = printer_by(printer, store)

@@ -151,9 +151,16 @@ def move(
     _ask(printer, do="move", x=x, y=y)
 
 
-@app.command(help=say("Print a chart on a press of its own and read it with a simulated device."))
+@app.command(
+    help=say(
+        "Print a chart, or a job with a control strip, on a press of its own and read it with a "
+        "simulated device."
+    )
+)
 def measure(
-    folder: Annotated[Path, typer.Argument(metavar="CHART", help=say("The chart's hand-off."))],
+    folder: Annotated[
+        Path, typer.Argument(metavar="DIR", help=say("The hand-off of the chart or job."))
+    ],
     output: Annotated[
         Path, typer.Option("-o", "--output", metavar="X.txt", help=say("Readings, as CGATS text."))
     ],
@@ -167,14 +174,27 @@ def measure(
     ] = False,
 ) -> None:
     from farbe.atomic import whole_file
+    from farbe.files.placed import STRIP_FILE
     from farbe.files.reference import read_reference
     from farbe.press.client import Press
-    from farbe.testprint.charts import REFERENCE, read_on_press, readings_text
+    from farbe.testprint.charts import (
+        REFERENCE,
+        read_on_press,
+        read_strip_on_press,
+        readings_text,
+    )
 
-    chart = read_reference(folder / REFERENCE)
+    strip = folder / STRIP_FILE
+    of_job = strip.exists() and not (folder / REFERENCE).exists()
+    if of_job and lit:
+        raise BadInput(say("A strip of a job is read by day; leave out --lit."))
+    chart = read_reference(strip if of_job else folder / REFERENCE)
     with Press() as press:
         press.ask(do="become", machine=machine, drift=drift)
-        (found,) = read_on_press(press, folder, chart, by_lamp=(lit,))
+        if of_job:
+            found = read_strip_on_press(press, folder, chart)
+        else:
+            (found,) = read_on_press(press, folder, chart, by_lamp=(lit,))
     with whole_file(output) as file:
         file.write(readings_text(found, spectral=spectral).encode("ascii"))
     typer.echo(say("{count} patches were read.", count=len(chart.spots)))

@@ -184,6 +184,7 @@ EFFECTS: dict[str, str] = {
     say("Job label"): say("Printed at the board's corner in black alone"),
     say("Label height"): say("Height of the label's capitals"),
     say("QR code"): say("The label as a code to be read by a camera"),
+    say("Control strip"): say("Patches beside the pieces that tell later how far colours are off"),
     say("Correction terms"): say("What is corrected: place alone, turn, or scale as well"),
     say("Correction moves"): say("Whether the artwork follows what was measured"),
     # Layers

@@ -21,11 +21,14 @@ from farbe.estimate.report import estimate_report, report_csv
 from farbe.files.cutting import write_cutting_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.proofsheet import write_proof_sheet
+from farbe.files.reference import SUFFIX, write_reference
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.store import ArtStore
+from farbe.files.stripfile import strip_reference
 from farbe.files.ticket import Ticket
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
+from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import safe_name
 from farbe.render.raster import Report
@@ -82,6 +85,12 @@ class Exports(QObject):
         """Ask for the file of all figures."""
         self._ask(
             say("Estimate"), "estimate.json", say("JSON (*.json);;CSV (*.csv)"), self.estimate
+        )
+
+    def ask_strip(self) -> None:
+        """Ask for the file of what is sent to the job's control strip."""
+        self._ask(
+            say("What is sent to the strip"), f"strip{SUFFIX}", say("Text (*.txt)"), self.strip
         )
 
     def _ask(self, title: str, proposed: str, kinds: str, write: Callable[[Path], None]) -> None:
@@ -152,6 +161,26 @@ class Exports(QObject):
                 lambda _: self._session.said.emit(say("The proof sheet is {path}.", path=path)),
                 title=say("Writing the proof sheet"),
             )
+
+    def strip(self, path: Path) -> None:
+        """Write what is sent to the control strip, with which its readings are compared later."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+
+        def work(_: object) -> None:
+            found = strip_reference(job, store.profile(job))
+            if found is None:
+                raise BadInput(say("The control strip is not printed; look at the checks."))
+            write_reference(found, path)
+
+        self._workers.start(
+            "strip",
+            work,
+            lambda _: self._session.said.emit(
+                say("What is sent to the strip is in {path}.", path=path)
+            ),
+        )
 
     def estimate(self, path: Path) -> None:
         """Write all figures; as CSV if the file's name says so."""

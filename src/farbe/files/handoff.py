@@ -9,8 +9,10 @@ from farbe.estimate.estimate import ink_ml
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import guide_passes, run_seconds
 from farbe.files.pdfpages import pdf_pages
-from farbe.files.placed import CUT_FILE, EXCHANGE_FILE, PREVIEWS, in_place_of
+from farbe.files.placed import CUT_FILE, EXCHANGE_FILE, PREVIEWS, STRIP_FILE, in_place_of
 from farbe.files.previews import write_previews
+from farbe.files.reference import write_reference
+from farbe.files.stripfile import strip_reference
 from farbe.files.svg import cut_svg
 from farbe.files.ticket import (
     FILE_NAME,
@@ -87,6 +89,10 @@ def hand_off(
             encoding="utf-8",
         )
         ticket = ticket_of(jobs, made)
+        for one in jobs:
+            strip = strip_reference(one, sources.profile(one))
+            if strip is not None:
+                write_reference(strip, scratch / STRIP_FILE)
         if job.receiver.previews:
             shown = write_previews(jobs, sources, scratch / PREVIEWS)
             ticket = ticket.replace(previews=tuple(f"{PREVIEWS}/{name}" for name in shown))

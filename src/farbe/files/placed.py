@@ -18,6 +18,7 @@ from farbe.model.base import BadInput
 PREFIX, LEFT_OVER = ".hand-off-", 3600.0
 #: What a hand-off holds besides what its ticket names.
 CUT_FILE, EXCHANGE_FILE, PREVIEWS = "guide.svg", "job.xjdf", "previews"
+STRIP_FILE = "strip.reference.txt"
 
 
 @contextmanager
@@ -104,7 +105,7 @@ def _strange(target: Path, scratch: Path) -> list[Path]:
     except BadInput:
         # There was none, or one of an earlier Farbe, whose files stay.
         files = set()
-    own = files | {FILE_NAME, CUT_FILE, EXCHANGE_FILE, PREVIEWS}
+    own = files | {FILE_NAME, CUT_FILE, EXCHANGE_FILE, PREVIEWS, STRIP_FILE}
     there = {path.name for path in scratch.iterdir()}
     return [path for path in target.iterdir() if path.name not in own | there]
 

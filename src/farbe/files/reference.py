@@ -85,6 +85,21 @@ class Reference:
         return replace(self, chart=hashlib.sha256(text.encode()).hexdigest()[:8].upper())
 
 
+def column_name(at: int) -> str:
+    """Letters of a column, A to Z, then AA.
+
+    Parameters
+    ----------
+    at : from 0
+    """
+    letters = ""
+    at += 1
+    while at:
+        at, rest = divmod(at - 1, 26)
+        letters = chr(ord("A") + rest) + letters
+    return letters
+
+
 def write_reference(reference: Reference, path: Path) -> None:
     """Write a reference as text by CGATS.17, with fields of its own that are declared.
 

@@ -113,6 +113,21 @@ class TicketLine(Value):
     length: float
 
 
+class TicketStrip(Value):
+    """Where a control strip lies: the near left corner of its patches, and their size, in mm.
+
+    What was sent to each patch is in the file ``reference``, whose places count from the upper
+    left as the strip is read; ``upside_down`` where the board was loaded turned.
+    """
+
+    x: float
+    y: float
+    width: float
+    height: float
+    reference: str
+    upside_down: bool = False
+
+
 class TicketGarment(Value):
     """What a transfer is pressed onto."""
 
@@ -158,6 +173,7 @@ class Ticket(Value):
     back: TicketBack | None = None
     garments: tuple[TicketGarment, ...] = ()
     lines: tuple[TicketLine, ...] = ()
+    strips: tuple[TicketStrip, ...] = ()
     guide_svg: str | None = None
     previews: tuple[str, ...] = ()
     mode: str = ""

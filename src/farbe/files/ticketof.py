@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from shapely.geometry import Polygon
 
+from farbe.files.placed import STRIP_FILE
 from farbe.files.ticket import (
     Ticket,
     TicketBack,
@@ -13,13 +14,16 @@ from farbe.files.ticket import (
     TicketPiece,
     TicketPocket,
     TicketRun,
+    TicketStrip,
 )
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
 from farbe.layout.laid import laid
+from farbe.layout.lengths import STRIP_LINE
 from farbe.layout.outline import corners
 from farbe.layout.rolls import line_places
+from farbe.layout.strip import laid_strips
 from farbe.render.marks import LINE_LENGTH
 
 
@@ -49,6 +53,7 @@ def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
             TicketLine(number=number, x=x, y=y, length=LINE_LENGTH)
             for number, x, y in line_places(job)
         ),
+        strips=_strips(jobs),
         garments=tuple(
             TicketGarment(name=g.name, colour=g.colour, size=g.size, count=g.count)
             for one in jobs
@@ -59,6 +64,21 @@ def ticket_of(jobs: tuple[Faced, ...], runs: tuple[TicketRun, ...]) -> Ticket:
         mode=job.printer.mode.name if job.printer.mode is not None else "",
         throw=job.printer.throw.value,
     )
+
+
+def _strips(jobs: tuple[Faced, ...]) -> tuple[TicketStrip, ...]:
+    """The strip of each job as it lies on the loaded board."""
+    found = []
+    for job in jobs:
+        for strip in laid_strips(job):
+            wide, high = strip.size[0], strip.size[1] - STRIP_LINE
+            y, turned = strip.y + STRIP_LINE, job.bed_turned
+            left, near = _as_loaded(job, *((strip.x + wide, y + high) if turned else (strip.x, y)))
+            found.append(
+                TicketStrip(x=left, y=near, width=wide, height=high, reference=STRIP_FILE,
+                            upside_down=turned)
+            )  # fmt: skip
+    return tuple(found)
 
 
 def _pieces(

@@ -203,7 +203,11 @@ def beside(wanted: tuple[Job, ...]) -> tuple[Job, ...]:
     BadInput
         If they cannot share runs, or one finds no room.
     """
-    jobs = tuple(Faced(job) for job in wanted)
+    # A strip is laid for one job alone; on another's board it could lie under that one's pieces.
+    jobs = tuple(
+        Faced(job.model_copy(update={"marks": job.marks.model_copy(update={"strip": False})}))
+        for job in wanted
+    )
     check_may_share(jobs)
     if jobs[0].roll is not None:
         return _counted(_along_the_film(jobs))

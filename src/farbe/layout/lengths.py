@@ -11,6 +11,24 @@ from farbe.model.job import Job
 from farbe.model.roll import FilmPlace, Roll
 from farbe.said import say
 
+#: Mm of a control strip: of a patch, of the line of words below them, and what stays free around.
+STRIP_WIDE, STRIP_HIGH, STRIP_LINE, STRIP_GAP = 8.0, 9.0, 3.5, 2.0
+#: Patches of a strip at the most.
+STRIP_PATCHES = 25
+
+
+def strip_room(job: Job) -> float:
+    """Mm along each sheet of film that are kept for a control strip; 0 without one.
+
+    Parameters
+    ----------
+    job : on film
+    """
+    if not job.marks.strip or isinstance(job.comes_up, Turning):
+        return 0.0
+    rows = -(-STRIP_PATCHES // max(1, int(roll_of(job).room / STRIP_WIDE)))
+    return rows * STRIP_HIGH + STRIP_LINE + 2 * STRIP_GAP
+
 
 def roll_of(job: Job) -> Roll:
     """The film that a job is printed on.
@@ -65,7 +83,7 @@ def sheet_ends(
         if lines:
             top += 2 * roll.line
         ends[place.sheet] = max(ends[place.sheet], top)
-    return tuple(end + roll.trail for end in ends)
+    return tuple(end + strip_room(job) + roll.trail for end in ends)
 
 
 @lru_cache(maxsize=8)

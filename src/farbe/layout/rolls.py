@@ -11,7 +11,7 @@ from shapely.strtree import STRtree
 
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes
-from farbe.layout.lengths import first_lengths, sheet_ends, size_on_film
+from farbe.layout.lengths import first_lengths, sheet_ends, size_on_film, strip_room
 from farbe.layout.packboxes import pack_boxes
 from farbe.layout.packing import Mask, Spot, Strip, TooLarge, pack_shapes
 from farbe.model.artwork import ArtworkFile
@@ -316,8 +316,7 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
         return job
     items, grow = wanted(job), 2 * job.bleed
     strip = Strip(
-        roll.room - grow, roll.longest - roll.lead - roll.trail - grow, roll.gap + grow,
-        roll.turning,
+        roll.room - grow, _longest(job, roll) - grow, roll.gap + grow, roll.turning,
     )  # fmt: skip
     try:
         ways = [pack_boxes([art.cropped for art in items], strip)]
@@ -345,6 +344,11 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
     return min(laid, key=lambda made: (len(sheet_lengths(made)), film_length(made)))
 
 
+def _longest(job: Faced, roll: Roll) -> float:
+    """Mm along a sheet in which artworks can lie."""
+    return roll.longest - roll.lead - roll.trail - strip_room(job.job)
+
+
 def packed_as_it_lay(job: Faced) -> Faced:
     """The job with what is left on its film moved up to the lead, one behind the other.
 
@@ -356,7 +360,7 @@ def packed_as_it_lay(job: Faced) -> Faced:
     """
     roll = roll_of_face(job)
     strip = Strip(
-        roll.room - 2 * job.bleed, roll.longest - roll.lead - roll.trail - 2 * job.bleed,
+        roll.room - 2 * job.bleed, _longest(job, roll) - 2 * job.bleed,
         roll.gap + 2 * job.bleed, turning=False,
     )  # fmt: skip
     sizes = [place_size(job, place) for place in roll.places]

@@ -15,19 +15,11 @@ from farbe.measure.match import matched
 from farbe.measure.readings import Readings
 from farbe.model.base import BadInput
 from farbe.model.condition import Condition, Drift
-from farbe.model.patch import Base, Patch
+from farbe.model.patch import STRIP_INKS, Base, Patch
 from farbe.model.printer import LayerKind, Printer
 from farbe.optics.patches import predicted
 from farbe.said import say, spoken
 
-#: Process inks of the strip, in percent.
-_INKS = (
-    (100, 0, 0, 0), (0, 100, 0, 0), (0, 0, 100, 0), (0, 0, 0, 100),
-    (50, 0, 0, 0), (0, 50, 0, 0), (0, 0, 50, 0), (0, 0, 0, 50),
-    (25, 0, 0, 0), (0, 25, 0, 0), (0, 0, 25, 0), (0, 0, 0, 25),
-    (100, 100, 0, 0), (0, 100, 100, 0), (100, 0, 100, 0), (100, 100, 100, 0),
-    (50, 40, 40, 0), (75, 66, 66, 0), (25, 19, 19, 0), (70, 60, 60, 80),
-)  # fmt: skip
 #: Drifts of a condition that are kept.
 MOST_DRIFTS = 500
 
@@ -41,7 +33,7 @@ def strip_patches(printer: Printer, white: int) -> tuple[Patch, ...]:
     white : hits of white behind the colours
     """
     found = [Patch(), *(Patch(white=white) for _ in range(2 if white else 0))]
-    found += [Patch(inks=(c, m, y, k), white=white) for c, m, y, k in _INKS]
+    found += [Patch(inks=(c, m, y, k), white=white) for c, m, y, k in STRIP_INKS]
     if printer.inks_of(LayerKind.WHITE):
         found += [Patch(white=hits, base=Base.BLACK) for hits in (1, 2)]
     return tuple(found)

@@ -15,7 +15,8 @@ class Marks(Value):
     Trim marks stand ``distance`` off the finished edge, or off the bleed where that is wider.
     ``frame`` is a line on the finished edge. The label stands at the board's near left corner; in
     it {job}, {date} and {code} are the job's name, the day and the jig's code. ``qr`` puts the
-    same words into a code beside it.
+    same words into a code beside it. ``strip`` is a control strip of the job's own layers, in a
+    free place of the board or behind the artworks on film.
     """
 
     trim: bool = False
@@ -26,3 +27,4 @@ class Marks(Value):
     label: Annotated[str, StringConstraints(max_length=200)] = ""
     label_height: Annotated[float, Field(gt=0, le=50)] = 2.4
     qr: bool = False
+    strip: bool = False

@@ -6,6 +6,15 @@ from dataclasses import dataclass
 
 from farbe.said import Spoken
 
+#: Process inks of the strip, in percent.
+STRIP_INKS: tuple[tuple[float, float, float, float], ...] = (
+    (100, 0, 0, 0), (0, 100, 0, 0), (0, 0, 100, 0), (0, 0, 0, 100),
+    (50, 0, 0, 0), (0, 50, 0, 0), (0, 0, 50, 0), (0, 0, 0, 50),
+    (25, 0, 0, 0), (0, 25, 0, 0), (0, 0, 25, 0), (0, 0, 0, 25),
+    (100, 100, 0, 0), (0, 100, 100, 0), (100, 0, 100, 0), (100, 100, 100, 0),
+    (50, 40, 40, 0), (75, 66, 66, 0), (25, 19, 19, 0), (70, 60, 60, 80),
+)  # fmt: skip
+
 
 class Base(Spoken):
     """What lies behind the films of a patch."""

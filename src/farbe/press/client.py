@@ -297,8 +297,8 @@ def _print_each(press: PressLine, ticket: Ticket, what: str) -> Iterator[str]:
             yield say("{run} printed", run=run.name)
 
 
-def print_alone(press: PressLine, folder: Path) -> None:
-    """Print a hand-off of one piece without a guide, as charts are.
+def print_first_side(press: PressLine, folder: Path) -> None:
+    """Print a hand-off up to where its pieces would be turned over; a chart has no guide.
 
     Parameters
     ----------
@@ -312,6 +312,8 @@ def print_alone(press: PressLine, folder: Path) -> None:
     """
     press.send(folder)
     ticket = read_ticket(folder)
+    if any(run.what == "guide" for run in ticket.runs):
+        press.ask(do="print", run="guide")
     if ticket.medium == "bed":
         press.ask(do="place")
     press.ask(do="height", mm=ticket.height)
@@ -320,9 +322,14 @@ def print_alone(press: PressLine, folder: Path) -> None:
 
 
 def read_of_press(
-    press: PressLine, spots: Sequence[tuple[float, float]], reader: str, *, lit: bool
+    press: PressLine,
+    spots: Sequence[tuple[float, float]],
+    reader: str,
+    *,
+    lit: bool,
+    number: int = 0,
 ) -> npt.NDArray[np.float64]:
-    """What a measuring device reads of the first piece on the press.
+    """What a measuring device reads of a piece on the press.
 
     Parameters
     ----------
@@ -330,6 +337,7 @@ def read_of_press(
     spots : x from the left and y from the top, mm, as its reader sees it
     reader : from which side it is read: face, through or transfer
     lit : by light from behind
+    number : of the piece, from 0; -1 for places of the whole bed
 
     Returns
     -------
@@ -338,10 +346,47 @@ def read_of_press(
     by_day = {"face": "piece", "through": "turned", "transfer": "pressed"}[reader]
     by_lamp = "lit" if reader == "face" else "lit turned"
     rounded = [(round(x, 2), round(y, 2)) for x, y in spots]
-    answer = press.ask(do="measure", of=by_lamp if lit else by_day, spots=rounded)
+    answer = press.ask(do="measure", of=by_lamp if lit else by_day, spots=rounded, number=number)
     import numpy as np
 
     return np.array(answer["xyz"], np.float64)
+
+
+def read_strip(
+    press: PressLine,
+    ticket: Ticket,
+    spots: Sequence[tuple[float, float]],
+    reader: str,
+    *,
+    lit: bool,
+) -> npt.NDArray[np.float64]:
+    """What a measuring device reads of the first control strip of what was printed.
+
+    Parameters
+    ----------
+    press : on which it was printed
+    ticket : that says where the strip lies
+    spots : x from the left and y from the top of the strip, mm, as its reader sees it
+    reader : from which side it is read: face, through or transfer
+    lit : by light from behind
+
+    Returns
+    -------
+    XYZ under D50, float64 (n, 3), Y of white 1.
+
+    Raises
+    ------
+    BadInput
+        If it has none.
+    """
+    if not ticket.strips:
+        raise BadInput(say("{job} was printed without a control strip.", job=ticket.job))
+    strip = ticket.strips[0]
+    left = strip.x if reader == "face" else ticket.bed_width - strip.x - strip.width
+    top = ticket.bed_height - strip.y - strip.height
+    if strip.upside_down:
+        spots = [(strip.width - x, strip.height - y) for x, y in spots]
+    return read_of_press(press, [(left + x, top + y) for x, y in spots], reader, lit=lit, number=-1)
 
 
 def print_hand_off(press: PressLine, folder: Path, picture: Path) -> Iterator[str]:

@@ -35,6 +35,8 @@ from farbe.said import say
 
 #: Of so many of the press's pixels along the bed, one stays bare where a nozzle is out.
 BARE_LINE = 18
+#: Number of what is the bed as a whole, where a piece's may be.
+WHOLE = -1
 
 
 class TestPress:
@@ -453,7 +455,7 @@ class TestPress:
         of : as :meth:`piece_light` has it
         spots : x from the left and y from the top of that picture, mm
         aperture : side of what is looked at, mm
-        number : of the piece
+        number : of the piece; :data:`WHOLE` counts from the bed's corner
 
         Raises
         ------
@@ -479,6 +481,8 @@ class TestPress:
 
     def _around(self, number: int) -> tuple[slice, slice]:
         """Rows and columns of a piece; BadInput if there is none of the number."""
+        if number == WHOLE and self.bed.pieces:
+            return slice(0, self.bed.shape[0]), slice(0, self.bed.shape[1])
         if not 0 <= number < len(self.bed.pieces):
             raise BadInput(say("There is no such piece on the bed."))
         return _around(self.bed, number)

@@ -22,33 +22,14 @@ from farbe.layout.placing import turned_box
 from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.layout.rolls import line_places
 from farbe.plan.order import channels, mirrored
-from farbe.render.tile import AreaTile, Laid, TextTile, Tile, shape_rings
+from farbe.render.strip import strip_tiles
+from farbe.render.tile import AreaTile, BlackOnly, Laid, TextTile, Tile, shape_rings
 from farbe.separate.grid import Grid
 
 #: Side of a QR code's module in mm.
 MODULE = 0.5
 #: Of the line by which side B of a film is found, in mm.
 LINE_LENGTH, LINE_WIDTH = 60.0, 1.0
-
-
-@dataclass(frozen=True, eq=False)
-class BlackOnly:
-    """A tile of one channel as the process black of many; nothing in all others."""
-
-    tile: Tile
-    channel: int
-    count: int
-    mirrored: bool = False
-
-    @property
-    def size(self) -> tuple[int, int]:
-        return self.tile.size
-
-    def rows(self, start: int, stop: int) -> Pixels:
-        made = np.zeros((stop - start, self.size[0], self.count), np.uint8)
-        rows = self.tile.rows(start, stop)[..., 0]
-        made[..., self.channel] = rows[:, ::-1] if self.mirrored else rows
-        return made
 
 
 @dataclass(frozen=True, eq=False)
@@ -143,7 +124,7 @@ def job_marks(job: Faced, grid: Grid, today: datetime.date) -> list[Laid]:
             found.append(Laid(tiles[piece.form], piece.x, piece.y))
     for label in label_tiles(job, grid, today):
         found.append(Laid(BlackOnly(label.tile, black, count, turned), label.x, label.y))
-    return found
+    return found + strip_tiles(job, grid, infos, black, today)
 
 
 def side_lines(job: Faced, grid: Grid, black: int, count: int) -> list[Laid]:

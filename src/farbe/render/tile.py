@@ -85,6 +85,26 @@ class TextTile:
         return _typed(self.text, self.height, (self.grid.per_mm_x, self.grid.per_mm_y))
 
 
+@dataclass(frozen=True, eq=False)
+class BlackOnly:
+    """A tile of one channel as the process black of many; nothing in all others."""
+
+    tile: Tile
+    channel: int
+    count: int
+    mirrored: bool = False
+
+    @property
+    def size(self) -> tuple[int, int]:
+        return self.tile.size
+
+    def rows(self, start: int, stop: int) -> Pixels:
+        made = np.zeros((stop - start, self.size[0], self.count), np.uint8)
+        rows = self.tile.rows(start, stop)[..., 0]
+        made[..., self.channel] = rows[:, ::-1] if self.mirrored else rows
+        return made
+
+
 @lru_cache(maxsize=4)
 def _type(size: int) -> ImageFont.FreeTypeFont:
     with as_file(files("farbe") / "data" / "fonts" / "Inter-Medium.otf") as path:

@@ -7,13 +7,19 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from farbe.files.reference import Reference, write_reference
+from farbe.files.ticket import read_ticket
 from farbe.measure.choose import chart_patches
 from farbe.measure.readings import Readings
 from farbe.measure.strip import strip_patches
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
-from farbe.press.client import PressLine, print_alone, read_of_press
+from farbe.press.client import (
+    PressLine,
+    print_first_side,
+    read_of_press,
+    read_strip,
+)
 from farbe.press.device import as_cgats
 from farbe.render.raster import Report, unwatched
 from farbe.said import say
@@ -142,7 +148,7 @@ def read_on_press(
     -------
     Readings of each way.
     """
-    print_alone(press, folder)
+    print_first_side(press, folder)
     spots = [(spot.x, spot.y) for spot in reference.spots]
     names = tuple(spot.name for spot in reference.spots)
     return [
@@ -152,6 +158,21 @@ def read_on_press(
         )
         for lit in by_lamp
     ]  # fmt: skip
+
+
+def read_strip_on_press(press: PressLine, folder: Path, reference: Reference) -> Readings:
+    """Print a job's hand-off on the test press and read its strip with the simulated device.
+
+    Parameters
+    ----------
+    press : on the line
+    folder : the hand-off of a job with a control strip
+    reference : of the strip
+    """
+    print_first_side(press, folder)
+    spots = [(spot.x, spot.y) for spot in reference.spots]
+    read = read_strip(press, read_ticket(folder), spots, reference.reader.value, lit=False)
+    return Readings(say("test device"), tuple(spot.name for spot in reference.spots), read)
 
 
 def readings_text(readings: Readings, *, spectral: bool) -> str:

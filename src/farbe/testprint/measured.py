@@ -7,7 +7,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from farbe.files.reference import Reference, Spot
+from farbe.files.reference import Reference, Spot, column_name
 from farbe.layout.beside import LONGEST_FILM
 from farbe.model.base import BadInput
 from farbe.model.patch import Patch
@@ -58,21 +58,6 @@ class MeasuredChart:
     reference: Reference
     width: float
     height: float
-
-
-def column_name(at: int) -> str:
-    """Letters of a column, A to Z, then AA.
-
-    Parameters
-    ----------
-    at : from 0
-    """
-    letters = ""
-    at += 1
-    while at:
-        at, rest = divmod(at - 1, 26)
-        letters = chr(ord("A") + rest) + letters
-    return letters
 
 
 def measured_chart(

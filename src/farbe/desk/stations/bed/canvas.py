@@ -39,6 +39,7 @@ from farbe.desk.stations.bed.pocketmenu import fill_menu
 from farbe.desk.stations.bed.pocketpainter import PocketPainter
 from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap, snap_pockets
+from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import font, px, theme
 from farbe.edits import bed as bed_edits
@@ -223,6 +224,7 @@ class BedCanvas(BedWorld):
         self._painter.paint(painter, job, [one for one in shown if one[0].on])
         self._paint_unused(painter, [one for one in shown if not one[0].on])
         paint_others(self, painter, self._others, self._on_board(job))
+        paint_strip(self, painter, job)
         self._paint_figures(painter, job, shown)
 
     def _paint_unused(self, painter: QPainter, unused: list[tuple[LaidPiece, QPointF]]) -> None:

@@ -19,6 +19,7 @@ from farbe.desk.marks import choice_pens
 from farbe.desk.printpictures import LARGEST
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
+from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
 from farbe.layout.cutfile import turned_line
@@ -135,6 +136,7 @@ class RollCanvas(Canvas):
         painter.setPen(QPen(QColor("#141414"), 2))
         for _, x, y in line_places(job):
             painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
+        paint_strip(self, painter, job)
         self._paint_rulers(painter, job, roll)
         self._paint_words(painter, job, roll)
 

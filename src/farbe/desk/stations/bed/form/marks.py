@@ -33,7 +33,12 @@ class MarksPart(Part):
             say("Capitals"), (say("Label height"), "marks.label_height"), step=0.2
         )
         self._qr = self.choice(say("QR code"), say("QR code"), yes, "marks.qr")
-        self.form.words(say("Printed in black alone: never any white under them."))
+        self.choice(say("Control strip"), say("Control strip"), yes, "marks.strip")
+        self._saving = self.form.button(
+            say("Save what is sent to the strip…"), self.desk.exports.ask_strip,
+            say("Later readings of the strip are compared with this file"),
+        )  # fmt: skip
+        self.form.words(say("Marks and label are black alone: never any white under them."))
 
     def refresh(self) -> None:
         job = self.session.job
@@ -44,9 +49,11 @@ class MarksPart(Part):
             (marks.trim, say("trim")),
             (marks.frame, say("frame")),
             (bool(marks.label), say("label")),
+            (marks.strip, say("strip")),
         ]
         self.thing.say(", ".join(word for there, word in named if there) or say("none"))
         self._trim.setVisible(marks.trim)
         self._line.setVisible(marks.trim or marks.frame)
+        self._saving.setVisible(marks.strip)
         for row in (self._high, self._qr):
             row.setVisible(bool(marks.label))

@@ -1,0 +1,228 @@
+"""A control strip beside a job's own pieces: its patches, and where there is room for it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import lru_cache
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.layout.bedframe import board_on_bed, keep_out_on_bed
+from farbe.layout.body import on_rollers
+from farbe.layout.faced import Faced
+from farbe.layout.guide import guide_reach
+from farbe.layout.laid import laid
+from farbe.layout.lengths import (
+    STRIP_GAP,
+    STRIP_HIGH,
+    STRIP_LINE,
+    STRIP_WIDE,
+    roll_of,
+    strip_room,
+)
+from farbe.layout.otherpockets import other_pockets
+from farbe.layout.rolls import sheet_lengths, sheet_start
+from farbe.model.layer import Layer
+from farbe.model.patch import STRIP_INKS, Patch
+from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
+from farbe.said import say
+
+#: Mm, width and height of a patch where there is little room: a device just finds its way in it.
+SMALL = (6.0, 6.0)
+#: Mm that stay free at the board's edge, and for numbers beside a guide.
+EDGE, NUMBERS = 3.0, 5.0
+
+
+@dataclass(frozen=True)
+class LaidStrip:
+    """A strip as it lies: its near left corner on the bed in mm, and patches in a row of it.
+
+    ``on_board`` is false where it lies beside the board on the bed; ``wide`` and ``high`` are
+    those of a patch.
+    """
+
+    x: float
+    y: float
+    columns: int
+    patches: tuple[Patch, ...]
+    on_board: bool = True
+    wide: float = STRIP_WIDE
+    high: float = STRIP_HIGH
+
+    @property
+    def rows(self) -> int:
+        """How many rows its patches fill."""
+        return -(-len(self.patches) // self.columns)
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Mm across and along the bed, with the line below the patches."""
+        return self.columns * self.wide, self.rows * self.high + STRIP_LINE
+
+
+def own_patches(job: Faced) -> tuple[Patch, ...]:
+    """What a job's own layers can show: bare, white, each ink and mixtures on the white.
+
+    Parameters
+    ----------
+    job : as the face has it whose layers print
+
+    Returns
+    -------
+    Nothing for a job without process colour.
+    """
+    colour, whites, blacks = strip_layers(job)
+    if colour is None:
+        return ()
+    white, black = sum(la.hits for la in whites), sum(la.hits for la in blacks)
+    found = [Patch(inks=inks, white=white) for inks in STRIP_INKS]
+    found += [Patch(), *(Patch(white=white) for _ in range(2 if white else 0))]
+    if white and black:
+        found += [Patch(white=white, blackout=black)] * 2
+    return tuple(found)
+
+
+def strip_layers(job: Faced) -> tuple[Layer | None, tuple[Layer, ...], tuple[Layer, ...]]:
+    """The layers that print a strip: colour, white behind it, blackout behind that.
+
+    Parameters
+    ----------
+    job : as the face has it whose layers print
+    """
+    colour: Layer | None = None
+    white, black = list[Layer](), list[Layer]()
+    for layer in _from_the_eye(job):
+        if colour is None:
+            colour = layer if layer.kind is LayerKind.COLOUR else None
+        elif layer.kind is LayerKind.WHITE and not black:
+            white.append(layer)
+        elif layer.kind is LayerKind.BLACKOUT:
+            black.append(layer)
+        else:
+            break
+    return colour, tuple(white), tuple(black)
+
+
+def _from_the_eye(job: Faced) -> tuple[Layer, ...]:
+    own = tuple(layer for layer in job.stack if layer.on and job.is_own(layer))
+    return own[::-1] if job.reader is Reader.FACE else own
+
+
+def no_strip(job: Faced) -> str:
+    """Why a job cannot have a strip, as an end of a sentence; empty if it can.
+
+    Parameters
+    ----------
+    job : as its first face has it
+    """
+    if not own_patches(job):
+        return say("nothing prints in process colour")
+    if on_rollers(job):
+        return say("round bodies have no board that it could lie on")
+    if job.roll is not None and job.two_sided:
+        return say("film with two sides has no place for it")
+    return ""
+
+
+def laid_strips(job: Faced) -> tuple[LaidStrip, ...]:
+    """The strip of a board, or of each sheet of film; none where there is no room for it.
+
+    Parameters
+    ----------
+    job : as one of its faces has it; a strip is printed with the first
+    """
+    if not job.marks.strip or job.number != 0 or no_strip(job):
+        return ()
+    return _on_film(job) if job.roll is not None else _on_board(job)
+
+
+def _on_film(job: Faced) -> tuple[LaidStrip, ...]:
+    """Behind all that lies on a sheet, where its length leaves room for it."""
+    roll, found = roll_of(job.job), []
+    for sheet, length in enumerate(sheet_lengths(job)):
+        end = sheet_start(job, sheet) + length - roll.trail
+        y = end - strip_room(job.job) + STRIP_GAP
+        patches = own_patches(job)
+        columns = min(len(patches), int(roll.room / STRIP_WIDE))
+        found.append(LaidStrip(roll.side, y, columns, patches))
+    return tuple(found)
+
+
+@lru_cache(maxsize=8)
+def _on_board(job: Faced) -> tuple[LaidStrip, ...]:
+    """In the free place of the board that is farthest from the operator, in as few rows as fit.
+
+    Where the board is full it lies beside it on the bed.
+    """
+    wide, high = int(job.printer.bed_width), int(job.printer.bed_height)
+    left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+    taken = _taken(job, (high, wide))
+    rows = slice(max(0, int(np.ceil(bottom + EDGE))), max(0, int(top - EDGE)))
+    columns = slice(max(0, int(np.ceil(left + EDGE))), max(0, int(right - EDGE)))
+    board = np.ones_like(taken)
+    board[rows, columns] = taken[rows, columns]
+    beside = taken.copy()
+    beside[max(0, int(bottom)) : int(np.ceil(top)), max(0, int(left)) : int(np.ceil(right))] = 1
+    patches = own_patches(job)
+    for free, on_board in ((board, True), (beside, False)):
+        for side in ((STRIP_WIDE, STRIP_HIGH), SMALL):
+            for count in (1, 2, 3, 4):
+                for across in (-(-len(patches) // count), count):
+                    one = LaidStrip(0.0, 0.0, across, patches, on_board, *side)
+                    place = _free_place(free, one.size)
+                    if place is not None:
+                        return (replace(one, x=float(place[0]), y=float(place[1])),)
+    return ()
+
+
+def _free_place(taken: npt.NDArray[np.uint8], size: tuple[float, float]) -> tuple[int, int] | None:
+    """The near left corner of the free rectangle that is farthest away, then most to the left."""
+    wide, high = (int(np.ceil(side + 2 * STRIP_GAP)) for side in size)
+    rows, columns = taken.shape
+    if wide > columns or high > rows:
+        return None
+    sums = cv2.integral(taken)
+    inside = (
+        sums[high:, wide:] - sums[:-high, wide:] - sums[high:, :-wide] + sums[:-high, :-wide]
+    )  # fmt: skip
+    free = np.argwhere(inside == 0)
+    if not len(free):
+        return None
+    row, column = free[np.lexsort((free[:, 1], -free[:, 0]))[0]].tolist()
+    return column + round(STRIP_GAP), row + round(STRIP_GAP)
+
+
+def _taken(job: Faced, size: tuple[int, int]) -> npt.NDArray[np.uint8]:
+    """What of the bed is taken, 1 to a square millimetre; rows go away from the operator."""
+    taken = np.zeros(size, np.uint8)
+
+    def take(x0: float, y0: float, x1: float, y1: float) -> None:
+        rows = slice(max(0, int(y0)), max(0, int(np.ceil(y1))))
+        taken[rows, max(0, int(x0)) : max(0, int(np.ceil(x1)))] = 1
+
+    marks = job.marks
+    reach = max(
+        job.bleed, guide_reach(job.guide) + (NUMBERS if job.guide.numbers else 0.0),
+        max(marks.distance, job.bleed) + marks.length if marks.trim else 0.0,
+    )  # fmt: skip
+    for piece in laid(job):
+        half_x, half_y = piece.size[0] / 2 + reach, piece.size[1] / 2 + reach
+        take(piece.x - half_x, piece.y - half_y, piece.x + half_x, piece.y + half_y)
+    for other in other_pockets(job):
+        x0, y0, x1, y1 = other.outline.bounds
+        take(other.x + x0 - reach, other.y + y0 - reach, other.x + x1 + reach,
+             other.y + y1 + reach)  # fmt: skip
+    for zone in job.jig.keep_outs:
+        take(*keep_out_on_bed(zone, job.jig.datum, job.printer).bounds)
+    if marks.label:
+        left, bottom, right, _ = board_on_bed(job.jig.board, job.jig.datum, job.printer)
+        take(left, bottom, right, bottom + _label_height(job))
+    return taken
+
+
+def _label_height(job: Faced) -> float:
+    """Mm that the label takes at the near edge; a code is as high as 60 modules at most."""
+    return EDGE + max(2.0 * job.marks.label_height, 30.0 if job.marks.qr else 0.0)
