@@ -136,7 +136,7 @@ class RollCanvas(Canvas):
         painter.setPen(QPen(QColor("#141414"), 2))
         for _, x, y in line_places(job):
             painter.drawLine(self.at(x - LINE_LENGTH / 2, y), self.at(x + LINE_LENGTH / 2, y))
-        paint_strip(self, painter, job)
+        paint_strip(self, painter, job, turned=self._mirrored)
         self._paint_rulers(painter, job, roll)
         self._paint_words(painter, job, roll)
 

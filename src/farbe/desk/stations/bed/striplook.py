@@ -14,11 +14,14 @@ from farbe.layout.strip import LaidStrip, laid_strips
 from farbe.model.patch import Patch
 
 
-def paint_strip(canvas: Canvas, painter: QPainter, job: Faced) -> None:
-    """Each strip's patches where they lie, in colours that tell them apart, as they are read."""
+def paint_strip(canvas: Canvas, painter: QPainter, job: Faced, *, turned: bool = False) -> None:
+    """Each strip's patches where they lie, in colours that tell them apart.
+
+    They are shown as they are read, or ``turned`` as they are printed where that is mirrored.
+    """
     for strip in laid_strips(job):
         for at, patch in enumerate(strip.patches):
-            painter.fillRect(_box(canvas, strip, at), _colour(patch))
+            painter.fillRect(_box(canvas, strip, at, turned), _colour(patch))
         painter.setPen(QPen(QColor("#6d7478"), 1))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         wide, high = strip.size
@@ -27,8 +30,10 @@ def paint_strip(canvas: Canvas, painter: QPainter, job: Faced) -> None:
         )
 
 
-def _box(canvas: Canvas, strip: LaidStrip, at: int) -> QRectF:
+def _box(canvas: Canvas, strip: LaidStrip, at: int, turned: bool) -> QRectF:
     row, column = divmod(at, strip.columns)
+    if turned:
+        column = strip.columns - 1 - column
     left = strip.x + column * strip.wide
     top = strip.y + STRIP_LINE + (strip.rows - row) * strip.high
     corner: QPointF = canvas.at(left, top)
