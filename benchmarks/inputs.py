@@ -39,6 +39,17 @@ def sheet() -> Path:
     return path
 
 
+def part_of_sheet(times: int) -> Path:
+    """So many 64ths of the sheet, from its top."""
+    path = WORK / f"sheet-{times}.png"
+    if not path.exists():
+        Image.MAX_IMAGE_PIXELS = None
+        with Image.open(sheet()) as whole:
+            part = whole.crop((0, 0, SHEET[0], SHEET[1] * times // 64))
+            part.save(path, dpi=(600, 600), compress_level=6, icc_profile=srgb_bytes())
+    return path
+
+
 def different() -> list[Path]:
     """Artworks for 96 lids, no two alike."""
     folder = WORK / "different"

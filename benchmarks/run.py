@@ -1,10 +1,11 @@
-"""Compare Farbe with the same work in pyvips: ``./run bench [NAME ...]``.
+"""Compare Farbe with the same work in pyvips: ``./run bench [NAME ...] [--write]``.
 
-Names are sheet, bed, different, survey, screen and start.
+Names are sheet, bed, different, growth, survey, screen, start and pockets.
 
-Each piece of work is a process of its own; its time and its largest memory are those of the
-whole process. Both sides take turns, so that a busy machine slows both. Medians are printed,
-and ratios of medians.
+Each piece of work is a process of its own, from its start to its exit; its time, its processors'
+time and its largest memory are those of the whole process. Both sides take turns, so that a busy
+machine slows both, and their plates are compared once. ``--write`` puts the tables into
+docs/performance.md.
 """
 
 from __future__ import annotations
@@ -15,75 +16,123 @@ import statistics
 import subprocess
 import sys
 import time
+from dataclasses import dataclass
 from pathlib import Path
 
 import inputs
+from tables import figures, table, write_tables
 
 HERE = Path(__file__).parent
 CODECS = ("none", "lzw", "deflate")
+OURS, THEIRS = "work_farbe.py", "work_peer.py"
+#: Ratios that are wanted, by work and codec.
+WANTED = {
+    "sheet": {"none": 0.35, "lzw": 0.45, "deflate": 0.30},
+    "bed": {"lzw": 0.10, "deflate": 0.17},
+    "different": {"lzw": 0.60, "deflate": 0.40},
+}
 
 
-def once(script: str, *arguments: str) -> tuple[float, float]:
-    """Seconds and largest memory in MB of one process."""
+@dataclass(frozen=True)
+class Once:
+    """One process: seconds, seconds of all processors, largest memory and file in MB."""
+
+    seconds: float
+    cpu: float
+    memory: float
+    file: float
+
+
+def once(script: str, what: str, codec: str, *rest: str, keep: Path | None = None) -> Once:
+    """Do a piece of work in a process of its own."""
     out = inputs.WORK / "out.tif"
     out.unlink(missing_ok=True)
     start = time.perf_counter()
-    what, codec, *rest = arguments
     process = subprocess.Popen([sys.executable, str(HERE / script), what, codec, str(out), *rest])
     _, status, usage = os.wait4(process.pid, 0)
     seconds = time.perf_counter() - start
     if status != 0:
-        raise SystemExit(f"{script} {' '.join(arguments)} failed")
+        raise SystemExit(f"{script} {what} {codec} failed")
+    megabytes = out.stat().st_size / 1e6
+    if keep is not None:
+        out.replace(keep)
     out.unlink(missing_ok=True)
-    return seconds, usage.ru_maxrss / 1024
+    return Once(seconds, usage.ru_utime + usage.ru_stime, usage.ru_maxrss / 1024, megabytes)
 
 
-def compare(what: str, codecs: tuple[str, ...], runs: int) -> None:
-    print(f"{what}: medians of {runs} runs, seconds, MB")
-    for codec in codecs:
-        ours, theirs = [], []
+def check(what: str) -> None:
+    """Refuse to compare times of sides whose plates differ."""
+    from plates import compare_plates
+
+    files = tuple(inputs.WORK / f"{side}-{what}.tif" for side in ("ours", "theirs"))
+    for script, path in zip((OURS, THEIRS), files, strict=True):
+        once(script, what, "none", keep=path)
+    print(f"{what}: {compare_plates(*files, turned=what == 'different')}", flush=True)
+    for path in files:
+        path.unlink()
+
+
+def compare(what: str, runs: int) -> str:
+    """A table of a piece of work, by codec."""
+    rows = []
+    for codec, wanted in WANTED[what].items():
+        both: dict[str, list[Once]] = {OURS: [], THEIRS: []}
         for _ in range(runs):
-            ours.append(once("work_farbe.py", what, codec))
-            theirs.append(once("work_peer.py", what, codec))
-        (a, mb), (b, peer_mb) = (
-            tuple(statistics.median(v) for v in zip(*rows, strict=True)) for rows in (ours, theirs)
-        )
-        print(
-            f"  {codec:8} farbe {a:6.1f} s {mb:6.0f} MB   peer {b:6.1f} s {peer_mb:6.0f} MB"
-            f"   ratio {a / b:.2f}",
-            flush=True,
-        )
+            for script, found in both.items():
+                found.append(once(script, what, codec))
+        ours, theirs = both[OURS], both[THEIRS]
+        ratios = [a.seconds / b.seconds for a, b in zip(ours, theirs, strict=True)]
+        rows.append([codec, *_side(ours), *_side(theirs), figures(ratios, 2), f"{wanted:.2f}"])
+    side = ("s", "processors", "MB", "file MB")
+    heads = ["codec", *(f"Farbe, {one}" for one in side), *(f"peer, {one}" for one in side)]
+    made = table([*heads, "ratio", "to reach"], rows)
+    print(f"{what}, medians of {runs} runs, least and most\n{made}", flush=True)
+    return made
 
 
-def growth() -> None:
-    """Memory on a bed of the stated size and on one four times as large."""
-    for factor in ("1", "2"):
-        seconds, mb = once("work_farbe.py", "bed", "deflate", factor)
-        print(f"  bed x {int(factor) ** 2}: {seconds:6.1f} s {mb:6.0f} MB", flush=True)
+def _side(runs: list[Once]) -> list[str]:
+    return [
+        figures([one.seconds for one in runs], 1),
+        f"{statistics.median(one.cpu / one.seconds for one in runs):.1f}",
+        f"{statistics.median(one.memory for one in runs):.0f}",
+        f"{runs[0].file:.0f}",
+    ]
+
+
+def growth(runs: int) -> str:
+    """A table of sheets and beds of 1, 4, 16 and 64 times the work."""
+    rows = []
+    for what, codec, factors in (("strip", "lzw", (1, 4, 16, 64)), ("bed", "lzw", (1, 2, 4, 8))):
+        for factor in factors:
+            found = [once(OURS, what, codec, str(factor)) for _ in range(runs)]
+            times = factor if what == "strip" else factor**2
+            rows.append([what, f"{times}", figures([one.seconds for one in found], 1),
+                         f"{statistics.median(one.memory for one in found):.0f}"])  # fmt: skip
+    made = table(["work", "times", "s", "MB"], rows)
+    print(f"growth\n{made}", flush=True)
+    return made
 
 
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument(
-        "what",
-        nargs="*",
-        default=["sheet", "bed", "different", "survey", "screen", "start", "pockets"],
-    )
+    scripts = ("survey", "screen", "start", "pockets")
+    parser.add_argument("what", nargs="*", default=[*WANTED, "growth", *scripts])
     parser.add_argument("--runs", type=int, default=3)
+    parser.add_argument("--write", action="store_true")
     chosen = parser.parse_args()
-    inputs.sheet()
-    inputs.emblem()
-    if "sheet" in chosen.what:
-        compare("sheet", CODECS, chosen.runs)
-    if "bed" in chosen.what:
-        compare("bed", ("lzw", "deflate"), chosen.runs)
-        growth()
+    inputs.sheet(), inputs.emblem()
     if "different" in chosen.what:
         inputs.different()
-        compare("different", ("lzw", "deflate"), chosen.runs)
-    if "survey" in chosen.what:
-        subprocess.run([sys.executable, str(HERE / "survey.py")], check=True)
-    for script in ("screen", "start", "pockets"):
+    tables: dict[str, str] = {}
+    for what in WANTED:
+        if what in chosen.what:
+            check(what)
+            tables[what] = compare(what, chosen.runs)
+    if "growth" in chosen.what:
+        tables["growth"] = growth(chosen.runs)
+    if chosen.write:
+        write_tables(HERE.parent / "docs" / "performance.md", tables)
+    for script in scripts:
         if script in chosen.what:
             subprocess.run([sys.executable, str(HERE / f"{script}.py")], check=True)
 

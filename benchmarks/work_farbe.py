@@ -1,4 +1,7 @@
-"""One piece of work by Farbe: ``work_farbe.py sheet|bed|different CODEC OUT [SIDE_FACTOR]``."""
+"""One piece of work by Farbe: ``work_farbe.py sheet|strip|bed|different CODEC OUT [FACTOR]``.
+
+The factor is that of a bed's sides, or how many 64ths of the sheet a strip is.
+"""
 
 from __future__ import annotations
 
@@ -6,7 +9,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from inputs import WORK, different
+from inputs import WORK, different, part_of_sheet
 
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
@@ -69,9 +72,10 @@ def main() -> None:
     what, codec, out = sys.argv[1:4]
     keep_freed()
     compression = Compression(codec)
-    if what == "sheet":
+    if what in ("sheet", "strip"):
+        art = WORK / "sheet.png" if what == "sheet" else part_of_sheet(int(sys.argv[4]))
         wanted = PlatesWanted.parsed(reader="transfer", choke=0.1, compression=codec)
-        list(separate_file(WORK / "sheet.png", Path(out), wanted))
+        list(separate_file(art, Path(out), wanted))
         return
     with tempfile.TemporaryDirectory() as folder:
         store = ArtStore(Path(folder))

@@ -45,12 +45,15 @@ def turned(path: Path, number: int) -> pyvips.Image:
 
 def save(image: pyvips.Image, codec: str, out: str) -> None:
     image.copy(interpretation="multiband").tiffsave(
-        out, compression=codec, predictor="none", bigtiff=True
-    )
+        out, compression=codec, predictor="none" if codec == "none" else "horizontal",
+        bigtiff=True,
+    )  # fmt: skip
 
 
 def main() -> None:
     what, codec, out = sys.argv[1:4]
+    # Nothing is asked for twice; what it keeps for that would only take memory.
+    pyvips.cache_set_max(0)
     if what == "sheet":
         art = pyvips.Image.new_from_file(str(WORK / "sheet.png"), access="sequential")
         save(plates(art, varnish=False).fliphor(), codec, out)

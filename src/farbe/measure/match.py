@@ -22,8 +22,8 @@ FOREIGN = 22.0
 SURE = 0.75
 #: CIEDE2000 and multiples of the usual difference beyond which a reading is an outlier.
 FAR, TIMES = 9.0, 8.0
-#: Patches that look most like one, by which it is judged.
-NEAREST = 8
+#: Patches that look most like one, by which it is judged; of fewer patches than so many none are.
+NEAREST, FEW = 8, 50
 #: Share of a chart that may be outliers or missed rows; with more it is read anew.
 MOST_LOST = 0.2
 
@@ -220,7 +220,9 @@ def _without_strays(reference: Reference, prints: Floats) -> tuple[Floats, list[
     colours = np.array([p.is_colour and p.white == reference.white for p in reference.patches])
     read = np.isfinite(mean[:, 0]) & colours
     lab = np.where(read[:, None], lab_of_xyz(np.where(read[:, None], mean, 0.5)), 0.0)
-    usual = _usual(reference.expected[read], lab[read])
+    expected = reference.expected[read]
+    # A few patches far apart, as of a strip, say nothing of one another.
+    usual = _usual(expected, lab[read]) if len(expected) >= FEW else expected
     off = np.zeros((len(prints), len(mean)))
     for at, one in enumerate(prints):
         there = np.isfinite(one[:, 0]) & read

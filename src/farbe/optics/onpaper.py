@@ -11,6 +11,7 @@ from farbe.art.profiles import srgb_profile
 from farbe.model.base import BadInput
 from farbe.optics.films import Light
 from farbe.said import say
+from farbe.sidebyside import in_order
 
 #: LittleCMS's cmsFLAGS_NOOPTIMIZE: without it, colours come from a coarse table of 8 bits.
 _NO_SHORTCUTS = 0x0100
@@ -19,6 +20,8 @@ _RELATIVE = 1
 #: Where fewer than this share of the pixels differ, each colour is converted once.
 _FEW = 0.4
 _SRGB_EDGE = 0.04045
+#: Colours that one thread converts before it takes more.
+_AT_ONCE = 1 << 17
 
 
 def light_on_paper(inks: Pixels, profile: bytes) -> Light:
@@ -50,6 +53,21 @@ def light_on_paper(inks: Pixels, profile: bytes) -> Light:
 
 
 def _converted(inks: npt.NDArray[np.uint8], profile: bytes) -> Light:
+    """Colours one by one, (1, n, 4) to (1, n, 3); many of them on all processors."""
+    count = inks.shape[1]
+    if count <= _AT_ONCE:
+        return _convert(inks, profile)
+    made = np.empty((1, count, 3), np.float32)
+
+    def part(start: int) -> None:
+        made[:, start : start + _AT_ONCE] = _convert(inks[:, start : start + _AT_ONCE], profile)
+
+    for _ in in_order(part, range(0, count, _AT_ONCE)):
+        pass
+    return made
+
+
+def _convert(inks: npt.NDArray[np.uint8], profile: bytes) -> Light:
     try:
         shown = imagecodecs.cms_transform(
             inks, profile, srgb_profile(), colorspace="cmyk", outcolorspace="rgb",
