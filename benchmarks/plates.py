@@ -8,9 +8,9 @@ import pyvips
 
 #: Levels by which colours may differ, and share of the pixels that may differ by more: at soft
 #: edges both sides come to their levels in another order.
-LEVELS, SHARE = 3, 0.01
+LEVELS, SHARE = 3, 0.02
 #: White, whose edges the peer makes hard.
-WHITE, WHITE_SHARE = 4, 0.02
+WHITE, WHITE_SHARE = 4, 0.04
 
 
 def compare_plates(ours: Path, theirs: Path, *, turned: bool) -> str:

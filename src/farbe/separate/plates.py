@@ -372,9 +372,10 @@ class Separation:
     ) -> Plate:
         if not treatments:
             return plate[above : above + stop - start]
-        ground = self._ground(start - above)
+        ground, spare = self._ground(start - above), 0
         for treatment in treatments:
-            plate = treated(plate, treatment, ground)
+            spare += halo(treatment, self.grid)
+            plate = treated(plate, treatment, replace(ground, spare=spare))
         rows = plate[above : above + stop - start]
         if self.clip is not None and adds(treatments):
             # Whatever treatments did, nothing prints beyond the piece and its bleed.

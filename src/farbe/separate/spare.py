@@ -111,7 +111,9 @@ def _steps(by: float, grid: Grid) -> int:
     return math.ceil(1.6 * by / pixel_side(grid)) + 2
 
 
-def spared(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
+def spared(
+    plate: Plate, choked: Plate, by: float, least: float, grid: Grid, *, unwanted: int = 0
+) -> Plate:
     """A choked plate with the middle of strokes that the choke left too thin, or took.
 
     Parameters
@@ -121,6 +123,7 @@ def spared(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> 
     by : the largest distance in mm by which edges were drawn back
     least : width in mm that strokes keep, 0 to keep nothing
     grid : resolution; x and y may differ
+    unwanted : rows at either end in which nothing need be spared
 
     Returns
     -------
@@ -129,11 +132,19 @@ def spared(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> 
     """
     if by <= 0 or least <= 0 or not plate.any():
         return choked
-    thin = _thin(plate, choked, by, least, grid)
+    near = _near(by, least, grid)
+    # What is thin is looked for no farther than something is added around it.
+    seen = _thin_reach(by, least, grid) + math.ceil(near * grid.per_mm_y)
+    looked = slice(max(0, unwanted - seen), len(plate) - max(0, unwanted - seen))
+    thin = _thin(plate[looked], choked[looked], by, least, grid)
+    if not thin.any():
+        return choked
+    there = np.zeros_like(plate)
+    there[looked] = _grown(thin, near, grid)
+    # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
+    there[:unwanted], there[len(there) - unwanted :] = 0, 0
     result = choked.copy()
     rx, ry = spare_reach(by, least, grid)
-    near = _near(by, least, grid)
-    there = _grown(thin, near, grid)
     for high, low, left, right in _blocks(there):
         rows = slice(max(0, high - ry), min(len(plate), low + ry))
         columns = slice(max(0, left - rx), min(plate.shape[1], right + rx))
@@ -157,6 +168,13 @@ def _blocks(there: Plate) -> Iterator[tuple[int, int, int, int]]:
                 left, right = first + int(columns[0]), first + int(columns[-1]) + 1
                 rows = np.flatnonzero(cv2.reduce(strip[:, left:right].copy(), 1, cv2.REDUCE_MAX))
                 yield top + int(rows[0]), top + int(rows[-1]) + 1, left, right
+
+
+def _thin_reach(by: float, least: float, grid: Grid) -> int:
+    """Rows beyond which :func:`_thin` sees nothing."""
+    wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    far = least / 2 + wide + CORNER * (by + least / 2 + wide) + pixel_side(grid)
+    return math.ceil(far * grid.per_mm_y) + 2
 
 
 def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:

@@ -55,6 +55,7 @@ class StripContext:
     inner_holes : rows of a plate that is solid where the source has holes inside it
     drawn : what a source covers on rows of the canvas, uint8 (rows, width)
     middle : of the piece, in pixels of the canvas
+    spare : rows at either end of the strip that need not be right
     """
 
     grid: Grid
@@ -64,6 +65,7 @@ class StripContext:
     inner_holes: Callable[[int, int], Plate]
     drawn: Callable[[Source, int, int], Plate]
     middle: tuple[float, float]
+    spare: int = 0
 
 
 @dataclass(frozen=True)
@@ -181,7 +183,8 @@ def _choke_rows(treatment: Choke, grid: Grid) -> int:
 def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     """The plate drawn back at its edges; strokes keep the width that they are to keep."""
     most = max(treatment.by, treatment.holes or 0.0)
-    return spared(plate, _drawn_back(plate, treatment, ground), most, treatment.least, ground.grid)
+    choked = _drawn_back(plate, treatment, ground)
+    return spared(plate, choked, most, treatment.least, ground.grid, unwanted=ground.spare)
 
 
 def _drawn_back(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
