@@ -11,8 +11,7 @@ from farbe.art.artwork import Artwork, Pixels
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
-from farbe.estimate.estimate import ink_ml
-from farbe.files.pdf import write_pdf
+from farbe.estimate.ink import ink_ml
 from farbe.files.tiff import write_tiff
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
@@ -402,6 +401,9 @@ def separate_file(
     uses = uses_wanted(artwork, wanted)
     raster = single_raster(artwork, wanted)
     if suffix == ".pdf":
+        # Needed seldom, and slow to load.
+        from farbe.files.pdf import write_pdf
+
         sums = write_pdf(raster, target, report=report)
     else:
         sums = write_tiff(raster, target, compression=wanted.compression, report=report)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from farbe.art.artwork import MM_PER_INCH
+from farbe.estimate.ink import ink_ml
 from farbe.estimate.runs import runs
 from farbe.estimate.swaths import run_seconds
 from farbe.layout.carrier import carrier_of
@@ -31,21 +31,6 @@ from farbe.survey.prints import surveys
 
 #: The layer of what guides take.
 GUIDE = "Guide"
-
-
-def ink_ml(coverage_sum: float, laydown: float, dpi_x: float, dpi_y: float, hits: int = 1) -> float:
-    """Ink in ml: sum of coverage (0 to 255 a pixel) × pixel area × laydown (ml/m²) × hits.
-
-    Parameters
-    ----------
-    coverage_sum : sum of coverage, 0 to 255 each
-    laydown : ml/m² of a solid hit
-    dpi_x : dots per inch along x
-    dpi_y : dots per inch along y
-    hits : how often it is laid down, 1 or more
-    """
-    square_metre = (MM_PER_INCH / 1000.0) ** 2 / (dpi_x * dpi_y)
-    return coverage_sum / 255.0 * square_metre * laydown * hits
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from farbe.estimate.estimate import ink_ml
+from farbe.estimate.ink import ink_ml
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import guide_passes, run_seconds
 from farbe.files.pdfpages import pdf_pages

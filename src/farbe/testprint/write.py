@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Literal
 
 from farbe.art.profiles import shipped_profile
-from farbe.estimate.estimate import ink_ml
+from farbe.estimate.ink import ink_ml
 from farbe.estimate.swaths import swath_seconds
 from farbe.files.handoff import PlannedFile, file_word, told_apart
 from farbe.files.placed import in_place_of
