@@ -28,6 +28,8 @@ _SYSTEM = (
 )  # fmt: skip
 _DEVICES = ("/dev/null", "/dev/zero", "/dev/urandom", "/dev/random")
 _OWN_FONTS = (".fonts", ".local/share/fonts")
+#: Bytes of a small file, and seconds that the reading of one may take; larger ones may take more.
+SMALL, SMALL_SECONDS = 10_000_000, 10.0
 
 
 @dataclass(frozen=True)

@@ -7,13 +7,11 @@ import zlib
 from pathlib import Path
 
 import tifffile
-from isal import isal_zlib
 
+from farbe.art.pngdecode import ZLIB_ERROR
 from farbe.model.base import BadInput
 from farbe.said import say
 
-#: Its type hints call it a plain name.
-ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
 #: What the decoders raise on truncated or malformed files.
 DAMAGE = (
     OSError,

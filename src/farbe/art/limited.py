@@ -12,12 +12,13 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
+from farbe.art.confine import SMALL, SMALL_SECONDS
 from farbe.art.helper import ANSWER, DIED, DONE, TOO_LONG
 from farbe.model.base import BadInput
 from farbe.said import VARIABLE, language, say
 
-#: Bytes of a small file, and what the reading of one may take; larger ones may take more.
-SMALL, SMALL_SECONDS, SMALL_MEMORY = 10_000_000, 10.0, 800_000_000
+#: Bytes that the reading of a small file may take, and of a large one.
+SMALL_MEMORY = 800_000_000
 LARGE_MEMORY = 6_000_000_000
 
 

@@ -15,12 +15,16 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from farbe.art.artwork import Pixels
-from farbe.art.confine import Limits, confine
+from farbe.art.confine import SMALL, SMALL_SECONDS, Limits, confine
+from farbe.art.pngdecode import PNG_DAMAGE, decoded
 from farbe.said import say
+
+if TYPE_CHECKING:
+    from farbe.art.artwork import Pixels
 
 #: Seconds of one processor that a large file may take, and bytes besides what it has at its start.
 SECONDS, MEMORY = 900, 600_000_000
@@ -86,10 +90,6 @@ def main() -> int:
     -------
     The status with which the process ends; 0 where all rows were sent.
     """
-    from farbe.art.damage import DAMAGE
-    from farbe.art.limited import SMALL, SMALL_SECONDS
-    from farbe.art.pngrows import decoded
-
     path, shape = Path(sys.argv[1]), tuple(map(int, sys.argv[2:5]))
     # A small file that holds very much is made to take long.
     seconds = math.ceil(SMALL_SECONDS) if path.stat().st_size <= SMALL else SECONDS
@@ -103,7 +103,7 @@ def main() -> int:
                 view = view[os.write(out, view) :]
     except BrokenPipeError:
         return 0
-    except DAMAGE as error:
+    except PNG_DAMAGE as error:
         print(error, file=sys.stderr)
         return 1
     return 0

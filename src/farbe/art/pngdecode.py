@@ -1,0 +1,137 @@
+"""PNG decoded by blocks of rows.
+
+Chunks and row filters are those of the PNG specification (W3C, third edition, 2025). Filters are
+undone by libspng: a few filtered rows are wrapped into a small picture of their own, in front of
+them the last row before, which they build on. A process of its own begins with this, so it loads
+little.
+"""
+
+from __future__ import annotations
+
+import struct
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import IO, TYPE_CHECKING, Any
+
+import imagecodecs
+import numpy as np
+from isal import isal_zlib
+
+if TYPE_CHECKING:
+    from farbe.art.artwork import Pixels
+
+_SIGNATURE = b"\x89PNG\r\n\x1a\n"
+#: Rows that are handed on together, made of parts that the processor's own memory holds.
+BLOCK, PART = 64, 16
+#: Bytes that are read at once, and the most that a stored block holds.
+_READ, _STORED = 1 << 20, 65535
+_codecs: Any = imagecodecs
+#: Its type hints call it a plain name.
+ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
+#: What decoding raises on damaged files.
+PNG_DAMAGE = (OSError, ValueError, RuntimeError, MemoryError, struct.error, ZLIB_ERROR)
+
+
+def decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
+    """Blocks of rows, top to bottom.
+
+    Parameters
+    ----------
+    path : a plain PNG
+    shape : its height, width and channels
+
+    Yields
+    ------
+    uint8 (rows, width, channels), ``BLOCK`` rows each, the last less
+    """
+    height, width, channels = shape
+    line = width * channels + 1
+    before = np.zeros((width, channels), np.uint8)
+    with path.open("rb") as file:
+        filtered = _inflated(file, line * PART)
+        for top in range(0, height, BLOCK):
+            block = np.empty((min(BLOCK, height - top), width, channels), np.uint8)
+            for start in range(0, len(block), PART):
+                part = block[start : start + PART]
+                part[...] = _unfiltered(before, next(filtered, []), part.shape)
+                before = part[-1]
+            yield block
+
+
+def _inflated(file: IO[bytes], size: int) -> Iterator[list[bytes]]:
+    """What the picture's data chunks hold, inflated: pieces of ``size`` bytes; the last less."""
+    inflate = isal_zlib.decompressobj()
+    pieces: list[bytes] = []
+    wanted = size
+    for data in _data(file):
+        given = data
+        while True:
+            try:
+                found = inflate.decompress(given, wanted)
+            except ZLIB_ERROR as error:
+                raise ValueError(str(error)) from error
+            given = inflate.unconsumed_tail
+            pieces.append(found)
+            wanted -= len(found)
+            if wanted:
+                break
+            yield pieces
+            pieces, wanted = [], size
+    yield pieces
+
+
+def _data(file: IO[bytes]) -> Iterator[bytes]:
+    """The contents of the data chunks, in parts, each chunk proved by its check sum."""
+    if file.read(8) != _SIGNATURE:
+        raise ValueError("it does not begin as a PNG")
+    kind = b""
+    while kind != b"IEND":
+        length, kind = struct.unpack(">I4s", file.read(8))
+        if kind != b"IDAT":
+            file.seek(length + 4, 1)
+            continue
+        check = isal_zlib.crc32(kind)
+        while length:
+            part = file.read(min(length, _READ))
+            if not part:
+                raise ValueError("it ends too soon")
+            length -= len(part)
+            check = isal_zlib.crc32(part, check)
+            yield part
+        if struct.unpack(">I", file.read(4))[0] != check:
+            raise ValueError("a check sum is wrong")
+
+
+def _unfiltered(before: Pixels, filtered: list[bytes], shape: tuple[int, ...]) -> Pixels:
+    """Rows of this shape out of filtered ones that follow the row ``before``."""
+    rows, width, channels = shape
+    pieces = [b"\0", before.tobytes(), *filtered]
+    if sum(map(len, filtered)) != rows * (width * channels + 1):
+        raise ValueError("its pixels end too soon")
+    header = struct.pack(">IIBBBBB", width, rows + 1, 8, 6 if channels == 4 else 2, 0, 0, 0)
+    picture = [_SIGNATURE, *_chunk(b"IHDR", [header])]
+    picture += [*_chunk(b"IDAT", _stored(pieces)), *_chunk(b"IEND", [])]
+    found = np.asarray(_codecs.spng_decode(b"".join(picture)))
+    if found.shape != (rows + 1, width, channels):
+        raise ValueError("its channels are not what its header says")
+    return found[1:]
+
+
+def _stored(pieces: list[bytes]) -> list[bytes | memoryview]:
+    """Bytes as a zlib stream that stores them as they are (RFC 1950, and RFC 1951, 3.2.4)."""
+    stream: list[bytes | memoryview] = [b"\x78\x01"]
+    check = 1
+    for piece in pieces:
+        check = isal_zlib.adler32(piece, check)
+        for at in range(0, len(piece), _STORED):
+            part = memoryview(piece)[at : at + _STORED]
+            stream += [struct.pack("<BHH", 0, len(part), len(part) ^ 0xFFFF), part]
+    return [*stream, struct.pack("<BHH", 1, 0, 0xFFFF), struct.pack(">I", check)]
+
+
+def _chunk(kind: bytes, parts: Sequence[bytes | memoryview]) -> list[bytes | memoryview]:
+    check = isal_zlib.crc32(kind)
+    for part in parts:
+        check = isal_zlib.crc32(part, check)
+    head = struct.pack(">I", sum(map(len, parts))) + kind
+    return [head, *parts, struct.pack(">I", check)]
