@@ -58,8 +58,10 @@ def the_subject(what: str, store: ArtStore) -> Subject:
     else:
         made = SAMPLES[what](store)
         job = made if isinstance(made, Faced) else Faced(made)
-    key = prints._key(job, next(iter(allotted(job).prints.values())), exact=True)
-    return subject(key.job, store, key.grid, exact=True, register=key.register, edged=key.edged)
+    what = next(iter(allotted(job).prints.values()))
+    key = prints._key(job, what, prints._turns(job), exact=True)
+    return subject(key.print_.job, store, key.grid, exact=True, register=key.register,
+                   turn=key.turn, edged=key.edged)  # fmt: skip
 
 
 def separated(of: Subject) -> None:

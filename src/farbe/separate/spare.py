@@ -11,6 +11,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 from functools import lru_cache
+from typing import Any
 
 import cv2
 import numpy as np
@@ -263,33 +264,56 @@ def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float
     A pixel that is covered in part holds the edge: seen from a pixel at a distance ``b``, that is
     ``b - 1/2 + cover`` pixels away.
     """
-    levels = cover.astype(np.float32) / 255.0
     steps = max(1, math.ceil(cap / (at_once * pixel_side(grid))))
+    around = _around(cap / steps, grid)
+    # Beyond the plate nothing is covered.
+    padded = _padded(cover, around, 0)
+    shares = np.arange(256, dtype=np.float32) / 255.0
 
     def edges(pixel: float) -> Units:
         # A pixel that is covered wholly holds no edge.
-        here = np.where(cover == 255, cap / unit, (levels - 0.5) * (pixel / unit))
-        return np.rint(here).astype(np.int16)
+        table = np.where(shares == 1.0, cap / unit, (shares - 0.5) * (pixel / unit))
+        return np.asarray(cv2.LUT(padded, np.rint(table).astype(np.int16)), np.int16)
 
     found = _least(edges, cap / steps, grid, unit)
     for _ in range(steps - 1):
         last = found
-        found = _least(lambda _, last=last: last, cap / steps, grid, unit)  # type: ignore[misc]
+
+        def onwards(pixel: float, last: Units = last) -> Units:
+            return _padded(last, around, -(round(pixel / unit) // 2))
+
+        found = _least(onwards, cap / steps, grid, unit)
     return np.minimum(found, np.int16(round(cap / unit)))
 
 
+def _around(radius: float, grid: Grid) -> tuple[int, int]:
+    """Columns and rows that :func:`_least` needs on either side."""
+    return math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
+
+
+def _padded(plane: npt.NDArray[Any], around: tuple[int, int], value: int) -> npt.NDArray[Any]:
+    rx, ry = around
+    return np.asarray(
+        cv2.copyMakeBorder(plane, ry, ry, rx, rx, cv2.BORDER_CONSTANT, value=(value,))
+    )
+
+
 def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: float) -> Units:
-    """The least of a plane's figures and the way to them, over all offsets within ``radius``."""
+    """The least of a plane's figures and the way to them, over all offsets within ``radius``.
+
+    ``of_pixel`` gives the plane with :func:`_around` more on all sides, as seen along a pixel of
+    so many mm.
+    """
     planes: dict[int, Units] = {}
-    rx, ry = math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
-    result = of_pixel(pixel_side(grid))
-    high, wide = result.shape
+    rx, ry = _around(radius, grid)
+    usual = of_pixel(pixel_side(grid))
+    high, wide = usual.shape[0] - 2 * ry, usual.shape[1] - 2 * rx
+    result = usual[ry : ry + high, rx : rx + wide].copy()
     nearest = np.empty_like(result)
     for length, pixel, offsets in _rings(radius, grid):
         key = round(pixel / unit)
         if key not in planes:
-            around = ((ry, ry), (rx, rx))
-            planes[key] = np.pad(of_pixel(pixel), around, constant_values=-(key // 2))
+            planes[key] = of_pixel(pixel)
         views = [planes[key][ry + dy : ry + dy + high, rx + dx : rx + dx + wide]
                  for dx, dy in offsets]  # fmt: skip
         nearest[:] = views[0]

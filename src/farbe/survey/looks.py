@@ -282,13 +282,9 @@ def _finer(
     strip: Strip, matter: Matter, layer: str, plane: Plate, least: float
 ) -> Iterator[Cells | None]:
     size = cell_size(strip.of.grid)
-    last = strip.halo + strip.stop - strip.start
-    for thin in thin_strokes(plane, least, strip.of.grid):
-        # Of the rows around only those that are meant.
-        first = max(0, strip.halo - thin.top)
-        rows = slice(first, max(first, last - thin.top))
-        corner = (strip.rows[0] + thin.top + first, thin.left)
-        yield cells_of(matter, layer, thin.mask[rows], corner, size, thin.widths[rows])
+    for thin in thin_strokes(plane, least, strip.of.grid, around=strip.halo):
+        corner = (strip.rows[0] + thin.top, thin.left)
+        yield cells_of(matter, layer, thin.mask, corner, size, thin.widths)
 
 
 def beyond(strip: Strip) -> Iterator[Cells | None]:

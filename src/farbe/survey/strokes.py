@@ -53,7 +53,7 @@ class Thin:
     widths: Figures
 
 
-def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
+def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> Iterator[Thin]:
     """Strokes of a plate that are thinner than ``least`` mm, part by part.
 
     Parameters
@@ -61,6 +61,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
     plate : coverage, uint8 (h, w)
     least : width in mm; 0 finds nothing
     grid : resolution
+    around : rows at either end that are looked at and not told of
 
     Yields
     ------
@@ -70,6 +71,10 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
         return
     rx, ry = strokes_reach(least, grid)
     kernel = disc(_radius(least, grid), grid)
+    # Nothing farther away than it reaches is seen.
+    skipped = max(0, around - ry)
+    plate = plate[skipped : len(plate) - skipped]
+    first = around - skipped
     darkest, lightest = plate.max(axis=0), plate.min(axis=0)
     high, width = plate.shape
     for left in range(0, width, BLOCK):
@@ -82,8 +87,8 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
         opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, kernel, borderValue=(255,))
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
         core = slice(left - near.start, right - near.start)
-        for top in range(0, high, BLOCK):
-            bottom = min(high, top + BLOCK)
+        for top in range(first, high - first, BLOCK):
+            bottom = min(high - first, top + BLOCK)
             if not stark[top:bottom, core].any():
                 continue
             rows = slice(max(0, top - ry), min(high, bottom + ry))
@@ -92,7 +97,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid) -> Iterator[Thin]:
                 inside = slice(top - rows.start, bottom - rows.start)
                 mask, widths = found[0][inside, core], found[1][inside, core]
                 if mask.any():
-                    yield Thin(top, left, mask, widths)
+                    yield Thin(skipped + top, left, mask, widths)
 
 
 def _radius(least: float, grid: Grid) -> float:
