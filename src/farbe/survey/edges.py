@@ -348,12 +348,28 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
 
 def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
     """Places that the artwork covers beyond the room, and their area in mm²."""
-    rows, columns = _beyond(room, lies)
-    shares = (np.column_stack([columns, rows]) + 0.5) / SAMPLES
-    shares = shares[_alpha_at(of, shares)]
+    art = of.separation.placed.artwork
+    if not art.has_alpha or art.stream is not None:
+        return _all_beyond(room, lies)
+    shares = _shares_beyond(room, lies)
+    return _told(shares[_alpha_at(of, shares)], lies)
+
+
+def _told(shares: Places, lies: ArtworkBox) -> tuple[Places, float] | None:
     if not len(shares):
         return None
     return _off_artwork(shares, lies), len(shares) * lies.width * lies.height / SAMPLES**2
+
+
+@lru_cache(maxsize=4)
+def _all_beyond(room: Polygon, lies: ArtworkBox) -> tuple[Places, float] | None:
+    """The same for artworks that cover all of their size."""
+    return _told(_shares_beyond(room, lies), lies)
+
+
+def _shares_beyond(room: Polygon, lies: ArtworkBox) -> Places:
+    rows, columns = _beyond(room, lies)
+    return (np.column_stack([columns, rows]) + 0.5) / SAMPLES
 
 
 @lru_cache(maxsize=24)
