@@ -17,6 +17,7 @@ from isal import isal_zlib
 
 from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
+from farbe.distinct import distinct
 from farbe.files.predict import differences
 from farbe.files.tifftags import HEADER, Lay, finish, has_four, tags_of
 from farbe.model.receiver import Compression, Screen, TiffWays
@@ -238,7 +239,7 @@ def _worth_naming(raster: Raster) -> RowNames | None:
     if width * len(raster.channels) < LEAST_STRIP:
         return None
     names = row_names(raster)
-    return names if names is not None and 2 * len(np.unique(names)) < height else None
+    return names if names is not None and 2 * len(distinct(names)) < height else None
 
 
 def _write_rows(

@@ -12,6 +12,7 @@ from PIL import Image, ImageCms
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.art.profiles import applied, black_alone, srgb_profile, to_ink
+from farbe.distinct import distinct
 from farbe.kept import Kept
 from farbe.model.base import BadInput
 from farbe.model.job import Intent, Numbers
@@ -157,7 +158,7 @@ class Converter:
         found = self._table.take(codes, mode="clip")
         unknown = found == 0
         if unknown.any():
-            self._learn(self._table, np.unique(codes[unknown]))
+            self._learn(self._table, distinct(codes[unknown]))
             found = self._table.take(codes, mode="clip")
         return np.bitwise_not(found, out=found).view(np.uint8).reshape(*codes.shape, 4)
 

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
+from farbe.distinct import distinct
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput, rgb
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
@@ -194,6 +195,6 @@ def _from_outside(near: Pixels, alpha: Pixels) -> npt.NDArray[np.bool_]:
     border = (labels[0], labels[-1], labels[:, 0], labels[:, -1], labels[alpha == 0])
     reached = np.zeros(int(labels.max()) + 1, bool)
     for line in border:
-        reached[np.unique(line)] = True
+        reached[distinct(line)] = True
     reached[0] = False
     return np.asarray(reached[labels])

@@ -6,6 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
+from farbe.distinct import distinct
 from farbe.kept import Kept
 
 #: Corners of a closed line, float64 (n, 2), x and y in pixels; the last joins the first.
@@ -60,7 +61,7 @@ def rasterise(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -
     inside = crossings - column
     row = lines // LINES
     # Steps: from a crossing on, the running sum along the row is the coverage.
-    used = np.unique(np.concatenate([column, column + 1]))
+    used = distinct(np.concatenate([column, column + 1]))
     at = np.searchsorted(used, column)
     flat = np.concatenate([row * len(used) + at, row * len(used) + at + 1])
     amount = np.concatenate([sign * (1.0 - inside), sign * inside])

@@ -17,6 +17,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from farbe.distinct import distinct
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 
@@ -378,7 +379,7 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
             rise = (heights[at + step] - heights[at]) * per_mm
             more = rise > best
             best[more], to[more] = rise[more], at[more] + step
-        at = np.unique(to[best > 0])
+        at = distinct(to[best > 0])
         # Who climbs within what is spared gets nowhere new.
         at = at[~over[at] & ~passed[at]]
         if not len(at):

@@ -14,6 +14,7 @@ from PIL import Image, ImageCms
 from farbe.art.artwork import Pixels, Space
 from farbe.art.profiles import srgb_profile
 from farbe.colour.lab import difference
+from farbe.distinct import distinct
 from farbe.kept import Kept
 from farbe.model.base import rgb
 
@@ -104,7 +105,7 @@ class PerColour:
         found = self._table.take(codes, mode="clip")
         unknown = found == 0
         if unknown.any():
-            new = np.unique(codes[unknown])
+            new = distinct(codes[unknown])
             met = new.astype("<u4").view(np.uint8).reshape(-1, 4)[:, :3]
             figures = np.clip(np.rint(self._work(lab_of(met))), 0, 255)
             self._table[new] = figures.astype(np.uint16) + 1

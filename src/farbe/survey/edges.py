@@ -14,6 +14,7 @@ import shapely
 from shapely import Polygon, affinity, contains_xy
 from shapely.geometry import box
 
+from farbe.distinct import distinct
 from farbe.kept import Kept
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
@@ -180,7 +181,7 @@ def _slopes(
     looked at.
     """
     across, down = np.zeros(len(rows)), np.zeros(len(rows))
-    used = np.unique(columns)
+    used = distinct(columns)
     around = math.ceil(4 * SMOOTHED)
     parts = np.split(used, np.flatnonzero(np.diff(used) > 2 * around) + 1)
     for part in parts:
