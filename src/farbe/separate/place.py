@@ -177,13 +177,19 @@ def _resample(
     def resized(band: npt.NDArray[Any]) -> npt.NDArray[Any]:
         return np.asarray(Image.fromarray(band).resize(size, method, box=box))
 
-    bands = [np.ascontiguousarray(pixels[..., i]) for i in range(pixels.shape[2])]
+    bands = [np.asarray(band) for band in cv2.split(pixels)]
     if not alpha:
-        return np.dstack([resized(band) for band in bands])
+        return _merged([resized(band) for band in bands])
     # In floats, so that a filter's overshoot is the same in colour and alpha and divides out.
     cover = bands.pop().astype(np.float32)
     seen = resized(cover)
-    weight = 1.0 / np.where(seen < 0.5, np.inf, seen)
+    weight = np.float32(1.0) / np.where(seen < 0.5, np.float32(np.inf), seen)
     colours = [resized(band * cover) * weight for band in bands]
-    levels = np.dstack([*colours, seen])
-    return np.asarray(np.clip(np.rint(levels), 0, 255), dtype=np.uint8)
+    # Rounded to whole levels, what overshoots cut off.
+    return _merged([cv2.convertScaleAbs(np.maximum(b, 0.0)) for b in (*colours, seen)])
+
+
+def _merged(bands: list[Any]) -> Pixels:
+    """Bands as one picture, (h, w, n) even of one."""
+    merged = np.asarray(cv2.merge(bands), np.uint8)
+    return merged[..., None] if merged.ndim == 2 else merged

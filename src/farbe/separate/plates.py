@@ -450,8 +450,8 @@ class Separation:
                 self._over(shown, line, line.colour, start, stop)
         return shown
 
-    def lightness(self, start: int, stop: int) -> npt.NDArray[np.float32]:
-        """CIE L* of the artwork, lettering included, float32 (rows, width), 0 to 100.
+    def lightness(self, start: int, stop: int) -> Plate:
+        """CIE L* × 2.55 of the artwork, lettering included, uint8 (rows, width).
 
         Parameters
         ----------
@@ -460,10 +460,9 @@ class Separation:
 
         Returns
         -------
-        float32 (h, w)
+        uint8 (h, w)
         """
-        levels = lightness_table()(self.screen(start, stop))
-        return levels.astype(np.float32) / np.float32(2.55)
+        return lightness_table()(self.screen(start, stop))
 
     @cached_property
     def _holes(self) -> tuple[Plate, float, float]:

@@ -60,15 +60,41 @@ class Screen:
                 io.BytesIO(source), io.BytesIO(srgb_profile()), _MODES[space], "RGB",
                 ImageCms.Intent.RELATIVE_COLORIMETRIC,
             )  # fmt: skip
+        # Colours met before, one more than their code; fresh zeros take no memory yet.
+        self._table: npt.NDArray[np.uint32] | None = None
+        if self._transform is not None and space is Space.RGB:
+            self._table = np.zeros(_ALL_COLOURS, np.uint32)
 
     def __call__(self, colours: Pixels) -> Pixels:
         """sRGB uint8 (h, w, 3) of uint8 colours (h, w, n)."""
         if self._transform is None:
             return np.repeat(colours, 3, axis=2) if colours.shape[2] == 1 else colours
-        mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
+        if self._table is None:
+            return self._shown(self._transform, colours)
+        codes = _codes(colours)
+        found = self._table.take(codes, mode="clip")
+        unknown = found == 0
+        if unknown.any():
+            new = distinct(codes[unknown])
+            met = np.ascontiguousarray(new.astype("<u4").view(np.uint8).reshape(1, -1, 4)[..., :3])
+            self._table[new] = _codes(self._shown(self._transform, met))[0] + 1
+            found = self._table.take(codes, mode="clip")
+        found -= 1
+        shown = found.view(np.uint8).reshape(*codes.shape, 4)
+        return np.asarray(cv2.cvtColor(shown, cv2.COLOR_RGBA2RGB), np.uint8)
+
+    @staticmethod
+    def _shown(transform: ImageCms.ImageCmsTransform, colours: Pixels) -> Pixels:
+        mode, size = transform.input_mode, (colours.shape[1], colours.shape[0])
         packed = np.ascontiguousarray(colours)
         picture = Image.frombuffer(mode, size, packed, "raw", mode, 0, 1)
-        return np.asarray(self._transform.apply(picture))
+        return np.asarray(transform.apply(picture))
+
+
+def _codes(colours: Pixels) -> npt.NDArray[np.uint32]:
+    """A number below 2^24 for each colour, uint32 (h, w) of uint8 (h, w, 3)."""
+    padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
+    return np.asarray(padded.view("<u4")[..., 0] & np.uint32(0xFFFFFF))
 
 
 @lru_cache(maxsize=4)
@@ -100,8 +126,7 @@ class PerColour:
 
     def __call__(self, colours: Pixels) -> Pixels:
         """uint8 (h, w) of sRGB uint8 (h, w, 3)."""
-        padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
-        codes = padded.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
+        codes = _codes(colours)
         found = self._table.take(codes, mode="clip")
         unknown = found == 0
         if unknown.any():

@@ -51,7 +51,7 @@ class StripContext:
     grid : resolution
     size : (width, height) of the canvas in pixels
     top : canvas row of the strip's first row; may lie outside the canvas
-    lightness : CIE L* of the artwork for rows of the canvas, float32 (rows, width), 0 to 100
+    lightness : CIE L* × 2.55 of the artwork for rows of the canvas, uint8 (rows, width)
     inner_holes : rows of a plate that is solid where the source has holes inside it
     drawn : what a source covers on rows of the canvas, uint8 (rows, width)
     middle : of the piece, in pixels of the canvas
@@ -61,7 +61,7 @@ class StripContext:
     grid: Grid
     size: tuple[int, int]
     top: int
-    lightness: Callable[[int, int], npt.NDArray[np.float32]]
+    lightness: Callable[[int, int], Plate]
     inner_holes: Callable[[int, int], Plate]
     drawn: Callable[[Source, int, int], Plate]
     middle: tuple[float, float]
@@ -170,8 +170,16 @@ def adds(treatments: tuple[Treatment, ...]) -> bool:
 
 
 def _levels(figures: npt.NDArray[Any]) -> Plate:
-    """Figures from 0 to 255 as whole levels."""
+    """Figures from 0 to 255 as whole levels, halves to the even one."""
+    if figures.dtype.kind == "f" and figures.ndim == 2:
+        # The same as rounding, in one go.
+        return np.asarray(cv2.convertScaleAbs(figures), np.uint8)
     return np.asarray(np.rint(figures), dtype=np.uint8)
+
+
+def _solid(there: npt.NDArray[np.bool_]) -> Plate:
+    """All that is there solid, the rest empty."""
+    return there.view(np.uint8) * np.uint8(255)
 
 
 def _choke_rows(treatment: Choke, grid: Grid) -> int:
@@ -218,7 +226,7 @@ def _filled(plate: Plate, treatment: Pinholes, ground: StripContext) -> Plate:
 
 @treats(Harden, adds=True)
 def _hardened(plate: Plate, treatment: Harden, ground: StripContext) -> Plate:
-    return _levels(np.where(plate >= max(1.0, treatment.at * 2.55), 255, 0))
+    return _solid(plate >= max(1.0, treatment.at * 2.55))
 
 
 def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
@@ -235,7 +243,7 @@ def _without_specks(plate: Plate, size: float, grid: Grid) -> Plate:
     keep[0] = False
     if count == 1 or keep[1:].all():
         return plate
-    return _levels(np.where(keep[labels], plate, 0))
+    return plate * keep.view(np.uint8)[np.asarray(labels)]
 
 
 @treats(Curve, adds=True)
@@ -302,17 +310,38 @@ def _dotted(plate: Plate, treatment: Dots, ground: StripContext) -> Plate:
         threshold = _noise()[lines, columns]
     else:
         threshold = round_thresholds(x, y, treatment.per_cm / 10.0, treatment.angle)
-    return _levels(np.where(plate > threshold, 255, 0))
+    return _solid(plate > threshold)
 
 
 @treats(Ease, adds=False)
 def _eased(plate: Plate, treatment: Ease, ground: StripContext) -> Plate:
-    light = ground.lightness(ground.top, ground.top + len(plate))
+    light = np.arange(256, dtype=np.float32) / np.float32(2.55)
     share = np.clip((light - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
     if treatment.smooth:
         share = share * share * (3.0 - 2.0 * share)
     least = treatment.least / 100.0
-    return _levels(plate * (least + (1.0 - least) * share))
+    levels = ground.lightness(ground.top, ground.top + len(plate))
+    return shared(plate, least + (1.0 - least) * share, levels)
+
+
+def shared(plate: Plate, shares: npt.NDArray[np.float32], levels: Plate) -> Plate:
+    """A share of each pixel's coverage, by its level of something else.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (h, w)
+    shares : 0 to 1 for each of 256 levels, float32 (256,)
+    levels : uint8 (h, w)
+
+    Returns
+    -------
+    uint8 (h, w)
+    """
+    table = np.rint(np.arange(256, dtype=np.uint8)[None, :] * shares[:, None]).astype(np.uint8)
+    at = levels.astype(np.uint16)
+    at <<= 8
+    at |= plate
+    return np.asarray(table.ravel().take(at), np.uint8)
 
 
 @treats(Holes, adds=False, halo=lambda t, grid: 2 * reach(t.spare / 2, grid)[1])

@@ -143,7 +143,7 @@ def _coloured(strip: Strip, lost: Plate, white: Plate) -> Plate:
              for t in layer.active if isinstance(t, Ease)]  # fmt: skip
     if eases and found.any():
         light = strip.of.separation.lightness(*strip.rows)
-        found[light < max(ease.light for ease in eases)] = 0
+        found[light < 2.55 * max(ease.light for ease in eases)] = 0
     return found
 
 
