@@ -119,6 +119,7 @@ class NumberField(QLineEdit):
 
     def _name_it(self) -> None:
         """What it is called, in which unit, and what keys do to it."""
+        self._named_in = self._unit
         self.setAccessibleName(f"{self._name}, {self._unit}" if self._unit else self._name)
         step = number(self._step_now() / self._per_unit(), 4)
         self.setToolTip(
@@ -145,12 +146,16 @@ class NumberField(QLineEdit):
             return
         value = self._get(job)
         finer = 2 if self._is_length and units() is Units.INCHES else 0
-        self.setText(
+        text = (
             "" if value is None else number(float(value) / self._per_unit(), self._digits + finer)
         )
-        self._name_it()
-        # Where a figure is longer than its field, its beginning shows.
-        self.setCursorPosition(0)
+        # Every field is asked at every edit: what shows already is not shown anew.
+        if text != self.text() or self.isModified():
+            self.setText(text)
+            # Where a figure is longer than its field, its beginning shows.
+            self.setCursorPosition(0)
+        if self._named_in != self._unit:
+            self._name_it()
         self._refuse(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
@@ -305,7 +310,10 @@ class ChoiceField(QComboBox):
         job = self._session.job
         if job is not None:
             value = self._get(job)
-            self.setCurrentIndex(self._values.index(value) if value in self._values else -1)
+            index = self._values.index(value) if value in self._values else -1
+            if index == self.currentIndex() and self.toolTip():
+                return
+            self.setCurrentIndex(index)
             # What is too long for the field is read in full on it.
             self.setToolTip(
                 say("{told}\nNow: {words}", told=told(self._name), words=self.currentText())

@@ -9,7 +9,16 @@ from itertools import pairwise
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPen, QPixmap, QPolygonF
+from PySide6.QtGui import (
+    QColor,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPainterPath,
+    QPen,
+    QPixmap,
+    QPolygonF,
+)
 from PySide6.QtWidgets import QMenu, QWidget
 
 from farbe.art.artwork import Pixels
@@ -63,6 +72,8 @@ class RollCanvas(Canvas):
         self.choice = 0
         self._grabbed: QPointF | None = None
         self._from: Faced | None = None
+        #: The lines of each artwork as it is turned, from which they were made, and their path.
+        self._cuts: dict[tuple[str, int], tuple[object, QPainterPath]] = {}
         self._pictures: dict[str, QPixmap] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
@@ -90,6 +101,7 @@ class RollCanvas(Canvas):
 
     def _new_pictures(self) -> None:
         self._pictures.clear()
+        self._cuts.clear()
         self.update()
 
     def world(self) -> QRectF:
@@ -158,10 +170,17 @@ class RollCanvas(Canvas):
 
     def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: LaidPiece) -> None:
         """The line that an artwork is cut along, if that is not its rectangle."""
+        lines = self._desk.results.cuts.get(digest, ())
+        kept = self._cuts.get((digest, turned))
+        if kept is None or kept[0] is not lines:
+            path = QPainterPath()
+            for line in lines:
+                corners = turned_line(line, turned).tolist()
+                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in corners]))
+                path.closeSubpath()
+            kept = self._cuts[digest, turned] = lines, path
         painter.setPen(QPen(QColor("#141414"), 1.2, Qt.PenStyle.DashLine))
-        for line in self._desk.results.cuts.get(digest, ()):
-            corners = turned_line(line, turned).tolist()
-            painter.drawPolygon(QPolygonF([self.at(x + place.x, y + place.y) for x, y in corners]))
+        painter.drawPath(self.scaled_path(kept[1], self.at(place.x, place.y)))
 
     def _paint_artwork(self, painter: QPainter, digest: str, turned: int, box: QRectF) -> None:
         pixels = self._desk.results.thumbs.get(digest)
