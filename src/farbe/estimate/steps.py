@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 
 from farbe.estimate.runs import Run, runs
 from farbe.estimate.swaths import run_seconds
@@ -49,6 +50,8 @@ class Step:
     confirmed: bool = False
 
 
+# Asked for by many at each edit: the job line, the list at the station Run, the estimate.
+@lru_cache(maxsize=32)
 def steps(job: Faced, *others: Faced) -> tuple[Step, ...]:
     """Guide, pieces, height, the runs with drying between, the other side, what comes after.
 

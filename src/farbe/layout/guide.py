@@ -6,6 +6,8 @@ import hashlib
 import json
 from functools import lru_cache
 
+import numpy as np
+import shapely
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
@@ -160,9 +162,17 @@ def shared_code(jobs: tuple[Faced, ...]) -> str:
 
 def _corners(job: Faced) -> list[tuple[float, float]]:
     """Some of a piece's corners; sorted, so that its mirror image counts as the same if it is."""
-    ring = piece_on_bed(job).exterior.coords
-    corners = sorted({(round(x, 3) + 0.0, round(y, 3) + 0.0) for x, y in ring})
-    return corners[:: max(1, len(corners) // 64)]
+    return list(_some_corners(shapely.get_coordinates(piece_on_bed(job).exterior).tobytes()))
+
+
+@lru_cache(maxsize=64)
+def _some_corners(ring: bytes) -> tuple[tuple[float, float], ...]:
+    """The same of a ring, float64 (n, 2); a piece stays as it is at most edits."""
+    corners = sorted({
+        (round(x, 3) + 0.0, round(y, 3) + 0.0)
+        for x, y in np.frombuffer(ring, np.float64).reshape(-1, 2).tolist()
+    })  # fmt: skip
+    return tuple(corners[:: max(1, len(corners) // 64)])
 
 
 def _place(pocket: Pocket | LaidPiece) -> tuple[float, ...]:

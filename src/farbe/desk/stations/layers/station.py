@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
@@ -73,6 +74,7 @@ class PlateCanvas(PieceWorld):
         self._section = section
         self._plates: dict[str, QImage] = {}
         self._artwork: QImage | None = None
+        self._artwork_from: object = None
         #: Output pixels of the place that is framed: of what, and their pictures.
         self._output_of: tuple[Glimpse, str] | None = None
         self._output: tuple[QImage | None, QImage | None] = (None, None)
@@ -155,7 +157,10 @@ class PlateCanvas(PieceWorld):
     def _new_preview(self) -> None:
         self._plates.clear()
         preview = self._desk.results.preview
-        self._artwork = rich(rgb_image(preview.artwork), 0.28) if preview else None
+        artwork = preview.artwork if preview else None
+        if artwork is not self._artwork_from:
+            self._artwork = None if artwork is None else rich(rgb_image(artwork), 0.28)
+            self._artwork_from = artwork
         self._say_plate()
         self.refit()
 
@@ -164,7 +169,7 @@ class PlateCanvas(PieceWorld):
         preview, name = self._desk.results.preview, self._section.choice
         plates = preview.plates_of(name) if preview is not None and name else []
         shares = ", ".join(
-            say("{mean} percent", mean=f"{float(plate.mean()) / 2.55:.0f}") for plate in plates
+            say("{mean} percent", mean=f"{percent_of(plate):.0f}") for plate in plates
         )
         which = self._desk.results.shown_print[2]
         self.tell(
@@ -330,6 +335,7 @@ class PlateThumb(QAbstractButton):
     def __init__(self) -> None:
         super().__init__()
         self.plate: QImage | None = None
+        self.drawn_from: Plate | None = None
         self.kind = LayerKind.COLOUR
         self.colour = "#000000"
         self.share = 0.0
@@ -450,8 +456,11 @@ class PlateStrip(QWidget):
         for i, (layer, index, name, colour, plate) in enumerate(plates):
             thumb = self.thumbs[i][2]
             self.thumbs[i] = (layer.name, index, thumb)
-            thumb.plate, thumb.kind, thumb.colour = alpha_image(plate), layer.kind, colour
-            thumb.share = float(plate.mean()) / 2.55
+            thumb.kind, thumb.colour = layer.kind, colour
+            if thumb.drawn_from is not plate:
+                # Most edits leave most plates as they are.
+                thumb.drawn_from, thumb.plate = plate, alpha_image(plate)
+                thumb.share = percent_of(plate)
             thumb.places = self._places(preview, layer) if preview is not None else []
             thumb.setText(name)
             thumb.setToolTip(
@@ -471,6 +480,11 @@ class PlateStrip(QWidget):
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor("#6c6c6c"))
         painter.end()
+
+
+def percent_of(plate: Plate) -> float:
+    """How much of a piece a plate covers."""
+    return float(cv2.mean(plate)[0]) / 2.55
 
 
 def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:

@@ -1,0 +1,183 @@
+"""A recorded session: 200 edits over all samples, and how long the window's thread was away.
+
+``python benchmarks/session.py [SAMPLE ...] [--edits N] [--where]``; ``--where`` names the lines in
+which it was longest.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import random
+import signal
+import statistics
+import tempfile
+import time
+import traceback
+from collections import Counter
+from collections.abc import Callable
+from pathlib import Path
+from types import FrameType
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from PySide6.QtCore import QEventLoop, QObject, QTimer
+
+from farbe.desk.app import make_app, settle
+from farbe.desk.preferences import Preferences
+from farbe.desk.theme import LIGHT, use_theme
+from farbe.desk.window import MainWindow
+from farbe.edits.stack import with_choke
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
+from farbe.model.layer import LayerKind
+from farbe.model.treatment import Curve
+from farbe.plan.stations import Station
+from farbe.samples.jobs import SAMPLES
+
+#: Seconds that count as a block, between two looks at where the thread is, and from edit to edit.
+BLOCK, LOOK, APART = 0.030, 0.005, 0.25
+
+
+class Watch(QObject):
+    """Gaps between two turns of the event loop, and where the thread was meanwhile."""
+
+    def __init__(self, *, where: bool) -> None:
+        super().__init__()
+        self.gaps: list[float] = []
+        self.where: Counter[str] = Counter()
+        self._last, self._seen = time.perf_counter(), list[str]()
+        self._timer = QTimer(self, interval=1)
+        self._timer.timeout.connect(self._tick)
+        self._timer.start()
+        if where:
+            signal.signal(signal.SIGALRM, self._look)
+            signal.setitimer(signal.ITIMER_REAL, LOOK, LOOK)
+
+    def _look(self, _: int, frame: FrameType | None) -> None:
+        ours = [f for f in traceback.extract_stack(frame) if "/farbe/" in f.filename]
+        self._seen.append(" < ".join(
+            f"{Path(f.filename).name}:{f.lineno} {f.name}" for f in reversed(ours[-5:])
+        ))  # fmt: skip
+
+    def _tick(self) -> None:
+        now = time.perf_counter()
+        gap, self._last = now - self._last, now
+        seen, self._seen = self._seen, []
+        self.gaps.append(gap)
+        if gap > BLOCK:
+            self.where.update(seen)
+
+
+def _layer(job: Faced, kind: LayerKind, change: Callable[..., object]) -> Faced:
+    at = next((i for i, la in enumerate(job.stack) if la.kind is kind and job.is_own(la)), None)
+    if at is None:
+        raise BadInput("no such layer")
+    return job.replace(stack=(*job.stack[:at], change(job.stack[at]), *job.stack[at + 1 :]))
+
+
+def edits(random_: random.Random) -> dict[Station, list[tuple[str, Callable[[Faced], Faced]]]]:
+    """What may be edited at each station, each time with another figure."""
+    figure = random_.uniform
+    return {
+        Station.PIECE: [
+            ("Height", lambda j: j.replace(piece=j.piece.replace(height=figure(1, 6)))),
+            ("Name", lambda j: j.replace(name=f"Job {random_.randint(0, 99)}")),
+        ],
+        Station.BED: [
+            ("Gap", lambda j: j.replace(jig=j.jig.replace(gap_x=figure(3, 5)))),
+            ("Artwork x", lambda j: j.replace(placing=j.placing.replace(offset_x=figure(-1, 1)))),
+            ("Turn", lambda j: j.replace(placing=j.placing.replace(rotation=figure(0, 20)))),
+            ("Label", lambda j: j.replace(marks=j.marks.replace(label=f"{figure(0, 9):.2f}"))),
+        ],
+        Station.LAYERS: [
+            ("Choke", lambda j: _layer(
+                j, LayerKind.WHITE, lambda la: with_choke(la, figure(0, 0.3)))),
+            ("Curve", lambda j: _layer(j, LayerKind.WHITE, lambda la: la.replace(
+                treatments=(*(t for t in la.treatments if not isinstance(t, Curve)),
+                            Curve(points=((0, 0), (50, figure(30, 70)), (100, 100))))))),
+            ("Hits", lambda j: _layer(j, LayerKind.WHITE, lambda la: la.replace(
+                hits=random_.randint(1, 3)))),
+        ],
+        Station.PROOF: [
+            ("Surface", lambda j: j.replace(piece=j.piece.replace(surface=j.piece.surface.replace(
+                colour=f"#{random_.randrange(1 << 24):06x}")))),
+        ],
+        Station.RUN: [
+            ("Price", lambda j: j.replace(prices=j.prices.replace(labour=figure(20, 40)))),
+        ],
+    }  # fmt: skip
+
+
+def main() -> None:
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("samples", nargs="*", default=list(SAMPLES))
+    parser.add_argument("--edits", type=int, default=200)
+    parser.add_argument("--where", action="store_true")
+    chosen = parser.parse_args()
+    app = make_app()
+    use_theme(app, LIGHT)
+    random_ = random.Random(1)
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
+        store = ArtStore(Path(folder) / "store")
+        window = MainWindow(store, Preferences())
+        window.resize(1280, 800)
+        window.show()
+        settle(window)
+        all_: list[float] = []
+        where: Counter[str] = Counter()
+        each = -(-chosen.edits // len(chosen.samples))
+        for name in chosen.samples:
+            found = recorded(window, name, each, random_, where=chosen.where)
+            gaps = sorted(found.gaps)
+            blocks = [gap for gap in gaps if gap > BLOCK]
+            print(f"{name:18} {each} edits: longest {1000 * gaps[-1]:4.0f} ms, over 30 ms"
+                  f" {len(blocks):3}, together {sum(blocks):5.2f} s", flush=True)  # fmt: skip
+            all_ += gaps
+            where += found.where
+        blocks = [gap for gap in all_ if gap > BLOCK]
+        print(f"all: {len(blocks)} blocks over 30 ms, median of these"
+              f" {1000 * statistics.median(blocks or [0.0]):.0f} ms,"
+              f" longest {1000 * max(all_):.0f} ms")  # fmt: skip
+        for line, count in where.most_common(25):
+            print(f"  {1000 * count * LOOK:6.0f} ms  {line}")
+        os._exit(0)
+
+
+def recorded(
+    window: MainWindow, sample: str, count: int, random_: random.Random, *, where: bool
+) -> Watch:
+    """Edits of a sample at one station after the other, watched."""
+    made = SAMPLES[sample](window.session.store)
+    window.session.take(made.job if isinstance(made, Faced) else made, saved=True)
+    settle(window)
+    for station in Station:
+        window.visit(station)
+        settle(window)
+    watch, choices = Watch(where=where), edits(random_)
+    stations = list(choices)
+    for number in range(count):
+        station = stations[number * len(stations) // count]
+        window.visit(station)
+        name, change = random_.choice(choices[station])
+        try:
+            window.session.edit(name, change)
+        except BadInput:
+            continue
+        _wait(APART)
+    while window.workers.busy():
+        _wait(0.02)
+    signal.setitimer(signal.ITIMER_REAL, 0)
+    watch._timer.stop()
+    return watch
+
+
+def _wait(seconds: float) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(round(1000 * seconds), loop.quit)
+    loop.exec()
+
+
+main()
