@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QResizeEvent
+from PySide6.QtGui import QColor, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -170,6 +170,8 @@ class Inspector(QWidget):
 
     #: The name of the thing that is chosen now.
     chosen = Signal(str)
+    #: It comes into view.
+    shown = Signal()
     WIDE = 316
 
     def __init__(self, name: str) -> None:
@@ -190,6 +192,10 @@ class Inspector(QWidget):
         self._column.addWidget(self._list)
         self._column.addWidget(self._pages, 1)
         self._list.currentRowChanged.connect(self._turned)
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.shown.emit()
 
     def above(self, widget: QWidget) -> None:
         """Put something above the list: what the station is for."""

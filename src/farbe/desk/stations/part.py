@@ -23,9 +23,23 @@ class Part:
     def __init__(self, inspector: Inspector, desk: Desk) -> None:
         self.form, self.desk, self.session = Form(), desk, desk.session
         self.thing = inspector.add(self.NAME, self.form)
+        self._inspector, self._stale = inspector, False
         self.build()
-        self.session.changed.connect(self.refresh)
+        self.session.changed.connect(self._follow)
+        inspector.shown.connect(self._catch_up)
         self.refresh()
+
+    def _follow(self) -> None:
+        """Show the job as it is now, or when the station is shown again."""
+        if self._inspector.isVisible():
+            self.refresh()
+        else:
+            self._stale = True
+
+    def _catch_up(self) -> None:
+        if self._stale:
+            self._stale = False
+            self.refresh()
 
     def build(self) -> None:
         """Add the rows."""
