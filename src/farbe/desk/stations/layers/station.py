@@ -16,6 +16,7 @@ from PySide6.QtGui import (
     QPen,
     QPolygonF,
     QResizeEvent,
+    QShowEvent,
 )
 from PySide6.QtWidgets import (
     QAbstractButton,
@@ -427,9 +428,10 @@ class PlateStrip(QWidget):
         column.setContentsMargins(12, 8, 12, 8)
         column.addWidget(scroll)
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
+        self._marked: tuple[str, int | None] = ("", None)
         fixed(self, high=HIGH)
-        desk.results.preview_changed.connect(self.refresh)
-        desk.results.findings_changed.connect(self.refresh)
+        desk.results.preview_changed.connect(self._follow)
+        desk.results.findings_changed.connect(self._follow)
         self.refresh()
 
     def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
@@ -441,6 +443,14 @@ class PlateStrip(QWidget):
                 x, y = place.left + place.width / 2, place.bottom + place.height / 2
                 found.append((x / width + 0.5, 0.5 - y / height, PLACE_COLOURS[check.weight]))
         return found
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self.refresh()
 
     def refresh(self) -> None:
         preview = self._desk.results.preview
@@ -470,9 +480,11 @@ class PlateStrip(QWidget):
                 say("Plate {name}, {share} percent", name=name, share=f"{thumb.share:.0f}")
             )
             thumb.update()
+        self.mark(*self._marked)
 
     def mark(self, layer: str, index: int | None = None) -> None:
         """Show which plates are in view: all of a layer, or one."""
+        self._marked = layer, index
         for name, at, thumb in self.thumbs:
             thumb.setChecked(name == layer and (index is None or index == at))
 

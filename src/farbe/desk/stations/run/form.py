@@ -200,7 +200,7 @@ class InkPart(Part):
 
     def build(self) -> None:
         self.form.wide(InkTable(self.desk))
-        self.desk.results.findings_changed.connect(self.refresh)
+        self.desk.results.findings_changed.connect(self._follow)
 
     def refresh(self) -> None:
         findings = self.desk.results.findings
@@ -231,7 +231,7 @@ class CostPart(Part):
         self._words = form.words()
         self._words.setAccessibleName(say("Cost and price"))
         self._handwork()
-        self.desk.results.findings_changed.connect(self.refresh)
+        self.desk.results.findings_changed.connect(self._follow)
         self.refresh()
 
     def _handwork(self) -> None:

@@ -125,7 +125,7 @@ class GridPart(Part):
              (lambda j: j.jig.first_only or 0, lambda j, v: with_jig(j, first_only=v or None))),
             unit="", digits=0,
         )  # fmt: skip
-        self.desk.results.findings_changed.connect(self.refresh)
+        self.desk.results.findings_changed.connect(self._follow)
 
     def _steps(self) -> list[QWidget]:
         """How many pockets, how far apart, and where the first is."""
