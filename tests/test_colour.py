@@ -8,11 +8,15 @@ from pathlib import Path
 import imagecodecs
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from hypothesis.extra.numpy import arrays
 from PIL import Image, ImageCms
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile, srgb_profile
+from farbe.distinct import distinct
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Conversion, Intent, Numbers
@@ -22,6 +26,7 @@ from farbe.separate.colour import Converter, check_cmyk_profile, converter_for
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
+from farbe.separate.tones import Screen
 
 
 def random_colours(count: int = 50_000) -> np.ndarray:
@@ -132,3 +137,21 @@ def test_cmyk_pictures_of_the_printers_own_profile_keep_their_numbers(numbers: N
     found = inks(other)
     assert found[0, 0].tolist() == [0, 0, 0, 200]
     assert (found[0, 1] == pixels[0, 1]).all() == (numbers is Numbers.KEEP)
+
+
+@settings(max_examples=60, deadline=None)
+@given(arrays(np.uint32, st.integers(0, 60), elements=st.integers(0, 40)))
+def test_distinct_values_are_those_that_occur(values: np.ndarray) -> None:
+    assert distinct(values).tolist() == sorted(set(values.tolist()))
+
+
+def test_what_a_screen_shows_is_what_littlecms_makes_of_it() -> None:
+    """Colours met before or not, in any order, come out as converted one by one."""
+    screen = Screen(Space.RGB, srgb_profile(), shipped_profile())
+    plain = ImageCms.buildTransform(
+        io.BytesIO(srgb_profile()), io.BytesIO(srgb_profile()), "RGB", "RGB",
+        ImageCms.Intent.RELATIVE_COLORIMETRIC,
+    )  # fmt: skip
+    for colours in (random_colours(4000), random_colours(9000)[:, ::-1]):
+        picture = Image.fromarray(np.ascontiguousarray(colours))
+        assert np.array_equal(screen(colours), np.asarray(plain.apply(picture)))
