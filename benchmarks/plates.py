@@ -11,32 +11,44 @@ import pyvips
 LEVELS, SHARE = 3, 0.02
 #: White, whose edges the peer makes hard.
 WHITE, WHITE_SHARE = 4, 0.04
+#: Share of all ink by which a channel may differ.
+INK = 0.02
 
 
-def compare_plates(ours: Path, theirs: Path, *, turned: bool) -> str:
+def compare_plates(ours: Path, theirs: Path, *, in_place: bool) -> str:
     """How far two files differ, in words; it is an error if they show different work.
 
     Parameters
     ----------
     ours, theirs : files of as many channels
-    turned : the artwork was resampled, each side in its own way
+    in_place : the artwork lies on the same pixels; else it was resampled or laid by another
+        rounding, and what each channel has of ink is compared
     """
     one, other = (pyvips.Image.new_from_file(str(path), access="sequential")
                   for path in (ours, theirs))  # fmt: skip
     if (one.width, one.height, one.bands) != (other.width, other.height, other.bands):
         raise SystemExit(f"sizes differ: {one.width} x {one.height} x {one.bands} and "
                          f"{other.width} x {other.height} x {other.bands}")  # fmt: skip
+    if not in_place:
+        return _inks_compared(one, other)
     far = ((one - other).abs() > LEVELS).ifthenelse(255, 0).cast("uchar")
-    shares = [far.stats()(0, 0)[0]] if far.bands == 1 else _means(far)
+    shares = [mean / 255.0 for mean in _means(far)]
     for band, share in enumerate(shares):
-        most = (WHITE_SHARE if band == WHITE else SHARE) * (5 if turned else 1)
-        if share > most:
+        if share > (WHITE_SHARE if band == WHITE else SHARE):
             raise SystemExit(f"channel {band} differs in {share:.1%} of the pixels")
-    return "plates differ by more than {} levels in {} of the pixels".format(
-        LEVELS, ", ".join(f"{share:.3%}" for share in shares)
-    )
+    words = ", ".join(f"{share:.2%}" for share in shares)
+    return f"plates differ by more than {LEVELS} levels in {words} of the pixels"
 
 
-def _means(far: pyvips.Image) -> list[float]:
-    stats = far.stats()
-    return [stats(4, band + 1)[0] / 255.0 for band in range(far.bands)]
+def _inks_compared(one: pyvips.Image, other: pyvips.Image) -> str:
+    ours, theirs = _means(one), _means(other)
+    shares = [(a - b) / sum(theirs) for a, b in zip(ours, theirs, strict=True)]
+    words = ", ".join(f"{share:.1%}" for share in shares)
+    if max(map(abs, shares)) > INK:
+        raise SystemExit(f"channels differ by {words} of all ink")
+    return f"channels differ by {words} of all ink"
+
+
+def _means(image: pyvips.Image) -> list[float]:
+    stats = image.stats()
+    return [stats(4, band + 1)[0] for band in range(image.bands)]

@@ -16,6 +16,8 @@ from farbe.queue.states import PAST, State
 from farbe.said import say
 
 FILE_NAME = "queue.sqlite"
+#: Seconds that a change waits for others on a slow disk.
+PATIENCE = 60.0
 
 
 @dataclass(frozen=True)
@@ -148,7 +150,7 @@ def write_ahead(folder: Path) -> None:
         If it cannot be used.
     """
     try:
-        base = sqlite3.connect(folder / FILE_NAME, timeout=20.0, isolation_level=None)
+        base = sqlite3.connect(folder / FILE_NAME, timeout=PATIENCE, isolation_level=None)
         try:
             base.execute("PRAGMA journal_mode=WAL")
         finally:
@@ -182,7 +184,7 @@ def transaction(folder: Path, *, writes: bool = True) -> Iterator[sqlite3.Connec
     BadInput
         If it cannot be used.
     """
-    base = sqlite3.connect(folder / FILE_NAME, timeout=20.0, isolation_level=None)
+    base = sqlite3.connect(folder / FILE_NAME, timeout=PATIENCE, isolation_level=None)
     try:
         base.execute("PRAGMA synchronous=FULL")
         base.execute("BEGIN IMMEDIATE" if writes else "BEGIN")
