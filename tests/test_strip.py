@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import date
 from pathlib import Path
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -23,8 +24,9 @@ from farbe.layout.bedframe import board_on_bed, keep_out_on_bed
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid
+from farbe.layout.lengths import strip_room
 from farbe.layout.rolls import film_length
-from farbe.layout.strip import STRIP_LINE, laid_strips
+from farbe.layout.strip import STRIP_LINE, _free_place, laid_strips
 from farbe.measure.readings import Readings
 from farbe.measure.strip import is_strip, with_drift
 from farbe.model.condition import Condition, Origin
@@ -166,3 +168,30 @@ def test_on_film_it_lies_behind_and_is_printed_as_it_is_read(
         found = [printed[names.index(ink)] for ink in ("Cyan", "Magenta", "Yellow", "Black")]
         assert np.abs(np.subtract(found, wanted, dtype=int)).max() <= 1
         assert printed[names.index("White")] == (255 if spot.patch.white else 0)
+
+
+@pytest.mark.parametrize("width", [400, 2000])
+def test_the_place_is_found_as_by_trying_all(width: int) -> None:
+    """Against a search of each place of the bed, also where that is coarse."""
+    taken = np.random.default_rng(4).random((400, width)) > 0.9997
+    for size in ((36.0, 21.0), (81.0, 12.5)):
+        wide, high = int(np.ceil(size[0] + 4)), int(np.ceil(size[1] + 4))
+        free = [
+            (x, y) for y in range(0, 401 - high) for x in range(0, width + 1 - wide)
+            if y % 4 == 0 and x % 4 == 0 and not taken[y : y + high, x : x + wide].any()
+        ]  # fmt: skip
+        found = _free_place(cv2.integral(taken.astype(np.uint8)), size)
+        assert free and found is not None
+        x, y = found[0] - 2, found[1] - 2
+        assert not taken[y : y + high, x : x + wide].any()
+        assert y >= max(row for _, row in free)
+
+
+def test_narrow_film_has_none_and_says_so(job: Faced) -> None:
+    narrow = job.replace(
+        marks=job.marks.replace(strip=True), medium=Roll(width=14, side=4),
+        piece=job.piece.replace(height=0.0),
+    )  # fmt: skip
+    assert laid_strips(narrow) == () and strip_room(narrow.job) == 0.0
+    (check,) = strip_has_room(Facts(narrow, None))  # type: ignore[arg-type]
+    assert check.code == "strip-not-printed" and "narrow" in check.text

@@ -63,7 +63,6 @@ def condition(
 ) -> None:  # fmt: skip
     """Teach a printer from readings of a chart: films, curves, limits and profile."""
     from farbe.art.profiles import shipped_profile
-    from farbe.files.placed import STRIP_FILE
     from farbe.files.printerfile import (
         CONDITION_SUFFIX,
         SUFFIX,
@@ -78,18 +77,14 @@ def condition(
     from farbe.measure.strip import is_strip
     from farbe.measure.teach import Wishes, taught
     from farbe.plan.words import choice
-    from farbe.testprint.charts import REFERENCE
+    from farbe.testprint.charts import reference_in
 
     if not output.name.endswith((SUFFIX, CONDITION_SUFFIX)):
         raise BadInput(
             say("{output} should end in {condition} or {printer}.", output=output.name,
                 condition=CONDITION_SUFFIX, printer=SUFFIX)
         )  # fmt: skip
-    if reference.is_dir():
-        names = (REFERENCE, STRIP_FILE)
-        reference = next((reference / n for n in names if (reference / n).exists()),
-                         reference / REFERENCE)  # fmt: skip
-    found = read_reference(reference)
+    found = read_reference(reference_in(reference) if reference.is_dir() else reference)
     with tempfile.TemporaryDirectory(prefix="farbe-condition-") as folder:
         store = ArtStore(Path(folder))
         on = printer_by(printer, store)

@@ -178,17 +178,17 @@ def measure(
     from farbe.files.reference import read_reference
     from farbe.press.client import Press
     from farbe.testprint.charts import (
-        REFERENCE,
         read_on_press,
         read_strip_on_press,
         readings_text,
+        reference_in,
     )
 
-    strip = folder / STRIP_FILE
-    of_job = strip.exists() and not (folder / REFERENCE).exists()
+    reference = reference_in(folder)
+    of_job = reference.name == STRIP_FILE
     if of_job and lit:
         raise BadInput(say("A strip of a job is read by day; leave out --lit."))
-    chart = read_reference(strip if of_job else folder / REFERENCE)
+    chart = read_reference(reference)
     with Press() as press:
         press.ask(do="become", machine=machine, drift=drift)
         if of_job:

@@ -8,13 +8,14 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.face import Turn, Turning
 from farbe.model.job import Job
+from farbe.model.patch import STRIP_INKS
 from farbe.model.roll import FilmPlace, Roll
 from farbe.said import say
 
 #: Mm of a control strip: of a patch, of the line of words below them, and what stays free around.
 STRIP_WIDE, STRIP_HIGH, STRIP_LINE, STRIP_GAP = 8.0, 9.0, 3.5, 2.0
-#: Patches of a strip at the most.
-STRIP_PATCHES = 25
+#: Patches of a strip at the most: of inks, bare, of white, of blackout behind it.
+STRIP_PATCHES = len(STRIP_INKS) + 1 + 2 + 2
 
 
 def strip_room(job: Job) -> float:
@@ -24,9 +25,10 @@ def strip_room(job: Job) -> float:
     ----------
     job : on film
     """
-    if not job.marks.strip or isinstance(job.comes_up, Turning):
+    columns = int(roll_of(job).room / STRIP_WIDE)
+    if not job.marks.strip or isinstance(job.comes_up, Turning) or not columns:
         return 0.0
-    rows = -(-STRIP_PATCHES // max(1, int(roll_of(job).room / STRIP_WIDE)))
+    rows = -(-STRIP_PATCHES // columns)
     return rows * STRIP_HIGH + STRIP_LINE + 2 * STRIP_GAP
 
 

@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.layout.bedframe import board_on_bed, keep_out_on_bed
+from farbe.layout.beside import NUMBERS
 from farbe.layout.body import on_rollers
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
@@ -32,8 +33,10 @@ from farbe.said import say
 
 #: Mm, width and height of a patch where there is little room: a device just finds its way in it.
 SMALL = (6.0, 6.0)
-#: Mm that stay free at the board's edge, and for numbers beside a guide.
-EDGE, NUMBERS = 3.0, 5.0
+#: Mm that stay free at the board's edge.
+EDGE = 3.0
+#: Square millimetres from which on free places are looked for in coarser steps.
+LARGE = 250_000
 
 
 @dataclass(frozen=True)
@@ -124,6 +127,8 @@ def no_strip(job: Faced) -> str:
         return say("round bodies have no board that it could lie on")
     if job.roll is not None and job.two_sided:
         return say("film with two sides has no place for it")
+    if job.roll is not None and not strip_room(job.job) and job.marks.strip:
+        return say("the film is too narrow for it")
     return ""
 
 
@@ -168,31 +173,38 @@ def _on_board(job: Faced) -> tuple[LaidStrip, ...]:
     beside[max(0, int(bottom)) : int(np.ceil(top)), max(0, int(left)) : int(np.ceil(right))] = 1
     patches = own_patches(job)
     for free, on_board in ((board, True), (beside, False)):
+        sums = np.asarray(cv2.integral(free), np.int32)
         for side in ((STRIP_WIDE, STRIP_HIGH), SMALL):
             for count in (1, 2, 3, 4):
                 for across in (-(-len(patches) // count), count):
                     one = LaidStrip(0.0, 0.0, across, patches, on_board, *side)
-                    place = _free_place(free, one.size)
+                    place = _free_place(sums, one.size)
                     if place is not None:
                         return (replace(one, x=float(place[0]), y=float(place[1])),)
     return ()
 
 
-def _free_place(taken: npt.NDArray[np.uint8], size: tuple[float, float]) -> tuple[int, int] | None:
-    """The near left corner of the free rectangle that is farthest away, then most to the left."""
+def _free_place(sums: npt.NDArray[np.int32], size: tuple[float, float]) -> tuple[int, int] | None:
+    """The near left corner of the free rectangle that is farthest away, then most to the left.
+
+    ``sums`` are those of all that is taken before each place, int32 (h + 1, w + 1).
+    """
     wide, high = (int(np.ceil(side + 2 * STRIP_GAP)) for side in size)
-    rows, columns = taken.shape
-    if wide > columns or high > rows:
+    # It is looked for while the window waits.
+    step = 1 if sums.size < LARGE else 4
+    rows, columns = (range(0, end - by, step) for end, by in zip(sums.shape, (high, wide),
+                                                                 strict=True))  # fmt: skip
+    if not len(rows) or not len(columns):
         return None
-    sums = cv2.integral(taken)
-    inside = (
-        sums[high:, wide:] - sums[:-high, wide:] - sums[high:, :-wide] + sums[:-high, :-wide]
-    )  # fmt: skip
-    free = np.argwhere(inside == 0)
-    if not len(free):
+    near, far = slice(0, rows.stop, step), slice(high, sums.shape[0], step)
+    left, right = slice(0, columns.stop, step), slice(wide, sums.shape[1], step)
+    inside = sums[far, right] - sums[near, right] - sums[far, left] + sums[near, left]
+    free_rows = np.flatnonzero((inside == 0).any(axis=1))
+    if not len(free_rows):
         return None
-    row, column = free[np.lexsort((free[:, 1], -free[:, 0]))[0]].tolist()
-    return column + round(STRIP_GAP), row + round(STRIP_GAP)
+    row = int(free_rows[-1])
+    column = int(np.argmax(inside[row] == 0))
+    return columns[column] + round(STRIP_GAP), rows[row] + round(STRIP_GAP)
 
 
 def _taken(job: Faced, size: tuple[int, int]) -> npt.NDArray[np.uint8]:

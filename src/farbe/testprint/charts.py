@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from farbe.files.placed import STRIP_FILE
 from farbe.files.reference import Reference, write_reference
 from farbe.files.ticket import read_ticket
 from farbe.measure.choose import chart_patches
@@ -105,6 +106,22 @@ def write_chart(
     write_test_print(chart.chart, printer, receiver, folder, setting=setting, report=report)
     write_reference(chart.reference, folder / REFERENCE)
     return chart
+
+
+def reference_in(folder: Path) -> Path:
+    """The reference in a hand-off: a chart's, or that of a job's own strip.
+
+    Parameters
+    ----------
+    folder : the hand-off
+
+    Returns
+    -------
+    Its path; the chart's where there is neither.
+    """
+    of_job = folder / STRIP_FILE
+    chart = folder / REFERENCE
+    return of_job if of_job.exists() and not chart.exists() else chart
 
 
 def chart_words(chart: MeasuredChart) -> str:
