@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.bedframe import from_bed
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure, sizes
 from farbe.layout.strip import LaidStrip, laid_strips, no_strip
@@ -43,7 +44,7 @@ def strip_has_room(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(say("Leave it out"), _without),
         )
-    elif job.roll is None and job.reader is not Reader.FACE:
+    elif job.reader is not Reader.FACE and not carrier_of(job).one_sheet:
         yield Check(
             "strip-reads-through",
             Weight.NOTE,

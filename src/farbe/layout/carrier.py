@@ -5,13 +5,17 @@ from __future__ import annotations
 import inspect
 from abc import ABC, abstractmethod
 from dataclasses import dataclass
-from typing import ClassVar, Protocol
+from typing import TYPE_CHECKING, ClassVar, Protocol
 
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket
 from farbe.layout.prints import Allotment
 from farbe.model.medium import MediumValue
+from farbe.model.patch import Patch
 from farbe.said import say
+
+if TYPE_CHECKING:
+    from farbe.layout.strip import LaidStrip
 
 
 class Found(Protocol):
@@ -148,6 +152,25 @@ class Carrier(ABC):
         Parameters
         ----------
         job : the job as one of its faces has it
+        """
+
+    def no_strip(self, job: Faced) -> str:
+        """Why a control strip cannot lie on it, as an end of a sentence; empty if it can.
+
+        Parameters
+        ----------
+        job : the job as one of its faces has it
+        """
+        return ""
+
+    @abstractmethod
+    def strips(self, job: Faced, patches: tuple[Patch, ...]) -> tuple[LaidStrip, ...]:
+        """Where a control strip lies; several where there are several sheets, none without room.
+
+        Parameters
+        ----------
+        job : the job as its first face has it
+        patches : of the strip
         """
 
     @abstractmethod

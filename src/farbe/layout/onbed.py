@@ -12,7 +12,9 @@ from farbe.layout.pockets import Pocket, bed_pockets
 from farbe.layout.prints import Allotment, over_pockets
 from farbe.layout.shapewords import shape_words
 from farbe.layout.sides import needs_own_guide
+from farbe.layout.strip import LaidStrip, strip_on_board
 from farbe.model.medium import Bed
+from farbe.model.patch import Patch
 from farbe.said import say, spoken
 
 #: How far the label stands in from the board's corner, in mm.
@@ -51,6 +53,9 @@ class OnBed(Carrier):
         base = self.base(job)
         return base.x + INSET, base.y + INSET
 
+    def strips(self, job: Faced, patches: tuple[Patch, ...]) -> tuple[LaidStrip, ...]:
+        return strip_on_board(job, patches)
+
     def words(self, job: Faced, count: int) -> str:
         piece = job.piece
         high = say(", {height} high", height=bare_length(piece.height)) if piece.height else ""
@@ -83,6 +88,9 @@ class OnRollers(OnBed):
     """Rollers that turn round bodies, in the places of the jig; they need no guide."""
 
     has_guide = False
+
+    def no_strip(self, job: Faced) -> str:
+        return say("round bodies have no board that it could lie on")
 
     def carries(self, job: Faced) -> bool:
         return super().carries(job) and on_rollers(job)

@@ -8,10 +8,13 @@ from functools import lru_cache
 from farbe.layout.carrier import Base, Carrier, Found, Handwork, carrier
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure, number, sizes
+from farbe.layout.lengths import STRIP_GAP, STRIP_WIDE, strip_room
 from farbe.layout.onbed import INSET
 from farbe.layout.pockets import Pocket
 from farbe.layout.prints import Allotment, PocketPrint, texts_of
 from farbe.layout.rolls import film_length, missing, roll_of_face, sheet_lengths
+from farbe.layout.strip import LaidStrip
+from farbe.model.patch import Patch
 from farbe.model.piece import Reader
 from farbe.model.placing import Placing
 from farbe.model.roll import Roll
@@ -90,6 +93,28 @@ class OnFilm(Carrier):
     def label_corner(self, job: Faced) -> tuple[float, float]:
         # In the lead, before what lies on the film.
         return max(roll_of_face(job).side, INSET), INSET
+
+    def no_strip(self, job: Faced) -> str:
+        if job.two_sided:
+            return say("film with two sides has no place for it")
+        narrow = roll_of_face(job).room < STRIP_WIDE
+        return say("the film is too narrow for it") if narrow else ""
+
+    def strips(self, job: Faced, patches: tuple[Patch, ...]) -> tuple[LaidStrip, ...]:
+        """Behind all that lies on a sheet, where its length leaves room for it.
+
+        Parameters
+        ----------
+        job : on film, as its first face has it
+        patches : of the strip
+        """
+        roll, found, start = roll_of_face(job), list[LaidStrip](), 0.0
+        columns = min(len(patches), int(roll.room / STRIP_WIDE))
+        for length in sheet_lengths(job):
+            start += length
+            y = start - roll.trail - strip_room(job.job) + STRIP_GAP
+            found.append(LaidStrip(roll.side, y, columns, patches))
+        return tuple(found)
 
     def words(self, job: Faced, count: int) -> str:
         film = sizes(roll_of_face(job).width, film_length(job), digits=0)

@@ -11,20 +11,12 @@ import numpy.typing as npt
 
 from farbe.layout.bedframe import board_on_bed, keep_out_on_bed
 from farbe.layout.beside import NUMBERS
-from farbe.layout.body import on_rollers
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import laid
-from farbe.layout.lengths import (
-    STRIP_GAP,
-    STRIP_HIGH,
-    STRIP_LINE,
-    STRIP_WIDE,
-    roll_of,
-    strip_room,
-)
+from farbe.layout.lengths import STRIP_GAP, STRIP_HIGH, STRIP_LINE, STRIP_WIDE
 from farbe.layout.otherpockets import other_pockets
-from farbe.layout.rolls import sheet_lengths, sheet_start
 from farbe.model.layer import Layer
 from farbe.model.patch import STRIP_INKS, Patch
 from farbe.model.piece import Reader
@@ -123,13 +115,7 @@ def no_strip(job: Faced) -> str:
     """
     if not own_patches(job):
         return say("nothing prints in process colour")
-    if on_rollers(job):
-        return say("round bodies have no board that it could lie on")
-    if job.roll is not None and job.two_sided:
-        return say("film with two sides has no place for it")
-    if job.roll is not None and not strip_room(job.job) and job.marks.strip:
-        return say("the film is too narrow for it")
-    return ""
+    return carrier_of(job).no_strip(job)
 
 
 def laid_strips(job: Faced) -> tuple[LaidStrip, ...]:
@@ -141,26 +127,23 @@ def laid_strips(job: Faced) -> tuple[LaidStrip, ...]:
     """
     if not job.marks.strip or job.number != 0 or no_strip(job):
         return ()
-    return _on_film(job) if job.roll is not None else _on_board(job)
-
-
-def _on_film(job: Faced) -> tuple[LaidStrip, ...]:
-    """Behind all that lies on a sheet, where its length leaves room for it."""
-    roll, found = roll_of(job.job), []
-    for sheet, length in enumerate(sheet_lengths(job)):
-        end = sheet_start(job, sheet) + length - roll.trail
-        y = end - strip_room(job.job) + STRIP_GAP
-        patches = own_patches(job)
-        columns = min(len(patches), int(roll.room / STRIP_WIDE))
-        found.append(LaidStrip(roll.side, y, columns, patches))
-    return tuple(found)
+    return carrier_of(job).strips(job, own_patches(job))
 
 
 @lru_cache(maxsize=8)
-def _on_board(job: Faced) -> tuple[LaidStrip, ...]:
+def strip_on_board(job: Faced, patches: tuple[Patch, ...]) -> tuple[LaidStrip, ...]:
     """In the free place of the board that is farthest from the operator, in as few rows as fit.
 
     Where the board is full it lies beside it on the bed.
+
+    Parameters
+    ----------
+    job : with a board
+    patches : of the strip
+
+    Returns
+    -------
+    One; none where the bed is full.
     """
     wide, high = int(job.printer.bed_width), int(job.printer.bed_height)
     left, bottom, right, top = board_on_bed(job.jig.board, job.jig.datum, job.printer)
@@ -171,7 +154,6 @@ def _on_board(job: Faced) -> tuple[LaidStrip, ...]:
     board[rows, columns] = taken[rows, columns]
     beside = taken.copy()
     beside[max(0, int(bottom)) : int(np.ceil(top)), max(0, int(left)) : int(np.ceil(right))] = 1
-    patches = own_patches(job)
     for free, on_board in ((board, True), (beside, False)):
         sums = np.asarray(cv2.integral(free), np.int32)
         for side in ((STRIP_WIDE, STRIP_HIGH), SMALL):
