@@ -25,7 +25,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.outline import rasterise
 from farbe.separate.plates import Separation, draws
 from farbe.separate.tones import nearness_table
-from farbe.separate.treat import shared
+from farbe.separate.treat import LIGHTNESS, shared
 
 
 def _nothing(of: Separation, start: int, stop: int) -> Plate:
@@ -83,11 +83,10 @@ def _as_layer(of: Separation, source: AsLayer, start: int, stop: int) -> Plate:
 
 @draws(Tones)
 def _tones(of: Separation, source: Tones, start: int, stop: int) -> Plate:
-    light = np.arange(256, dtype=np.float32) / np.float32(2.55)
     step = source.full - source.start
     if not step:
         step = 1e-6 if source.end is End.LIGHT else -1e-6
-    share = np.clip((light - source.start) / step, 0.0, 1.0)
+    share = np.clip((LIGHTNESS - source.start) / step, 0.0, 1.0)
     return shared(of.shape(start, stop), share, of.lightness(start, stop))
 
 

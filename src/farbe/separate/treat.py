@@ -169,6 +169,10 @@ def adds(treatments: tuple[Treatment, ...]) -> bool:
     return any(TREATING.of(treatment).adds for treatment in treatments)
 
 
+#: CIE L* of each level of what tells lightness, float32 (256,).
+LIGHTNESS = np.arange(256, dtype=np.float32) / np.float32(2.55)
+
+
 def _levels(figures: npt.NDArray[Any]) -> Plate:
     """Figures from 0 to 255 as whole levels, halves to the even one."""
     if figures.dtype.kind == "f" and figures.ndim == 2:
@@ -315,8 +319,7 @@ def _dotted(plate: Plate, treatment: Dots, ground: StripContext) -> Plate:
 
 @treats(Ease, adds=False)
 def _eased(plate: Plate, treatment: Ease, ground: StripContext) -> Plate:
-    light = np.arange(256, dtype=np.float32) / np.float32(2.55)
-    share = np.clip((light - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
+    share = np.clip((LIGHTNESS - treatment.dark) / (treatment.light - treatment.dark), 0.0, 1.0)
     if treatment.smooth:
         share = share * share * (3.0 - 2.0 * share)
     least = treatment.least / 100.0
