@@ -14,6 +14,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from farbe.art.profiles import shipped_profile
+from farbe.checks.check import Facts
+from farbe.checks.conditionrules import printer_has_not_drifted, printer_was_measured
 from farbe.colour.lab import difference, lab_of_xyz, xyz_of_lab, xyz_of_light
 from farbe.colour.spectra import WAVELENGTHS, xyz_of_spectra
 from farbe.files.printerfile import (
@@ -451,6 +453,26 @@ def test_a_job_takes_the_condition_that_fits(job: Faced) -> None:
 
 
 @needs_program
+def test_who_prints_by_an_estimate_or_after_a_drift_is_told(job: Faced) -> None:
+    """Beyond what is allowed only, by the last strip; a figure of before does not count."""
+
+    def codes(**more: object) -> set[str]:
+        printer = job.printer.replace(
+            conditions=(known(inks=tuple(i.name for i in job.printer.inks), **more),)
+        )
+        facts = Facts(job.replace(printer=printer), None)  # type: ignore[arg-type]
+        found = (*printer_was_measured(facts), *printer_has_not_drifted(facts))
+        return {check.code for check in found}
+
+    far = {"when": date(2027, 1, 1), "mean": 2.6, "worst": 6.0}
+    near = {"when": date(2027, 2, 1), "mean": 1.4, "worst": 3.0}
+    assert codes() == codes(drifts=(near,)) == codes(drifts=({**far, "mean": 1.9},)) == set()
+    assert codes(origin=Origin.ESTIMATED) == {"condition-estimated"}
+    assert codes(drifts=(far,)) == {"condition-drifted"}
+    assert codes(drifts=(far, near)) == set()
+    assert codes(drifts=(far,), most_drift=3.0) == set()
+
+
 def test_conditions_go_along_with_printers_and_files(tmp_path: Path) -> None:
     rng = np.random.default_rng(1)
     inks = np.vstack([np.zeros((1, 4)), 100 * np.eye(4), rng.uniform(0, 100, (60, 4))])

@@ -16,7 +16,6 @@ from farbe.said import inside, say, spoken
 def printer_was_measured(facts: Facts) -> Iterator[Check]:
     """The printer was measured in this mode, with these inks, on this kind of surface."""
     job, condition = facts.job, facts.job.condition
-    mode = job.printer.mode
     printer, surface = spoken(job.printer.name), inside(job.piece.surface.material.words)
     mode = job.printer.mode
     set_to = say("settings of its own") if mode is None else spoken(mode.name)
