@@ -19,6 +19,7 @@ from farbe.commands import (
     conditioncommands,
     desktopcommand,
     newcommand,
+    orderscommands,
     presscommands,
     queuecommands,
     testprintcommand,
@@ -118,6 +119,10 @@ app.command(
 app.command(
     help=say("Make a job from artwork; what is not stated is a guess until it is confirmed.")
 )(newcommand.new)
+app.command(help=say("Plan a list of orders: filled boards and films, due orders first."))(
+    orderscommands.orders
+)
+app.add_typer(orderscommands.app, name="loads")
 app.command(
     help=say("Put Farbe into the desktop's menu and give job files their icon; or take that away.")
 )(desktopcommand.install_desktop)
@@ -496,13 +501,15 @@ def gang(
         )
 
 
-@app.command(help=say("Write every sample job as a job file."))
+@app.command(help=say("Write every sample job as a job file, and a morning's orders."))
 def samples(
     folder: Annotated[Path, typer.Argument(metavar="DIR", help=say("Where the job files go."))],
 ) -> None:
     from farbe.files.store import ArtStore
     from farbe.samples.jobs import write_samples
+    from farbe.samples.orders import write_morning
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
-        for path in write_samples(folder, ArtStore(Path(scratch))):
+        store = ArtStore(Path(scratch))
+        for path in (*write_samples(folder, store), *write_morning(folder, store)):
             typer.echo(str(path))

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 from farbe.estimate.ink import ink_ml
@@ -37,7 +39,7 @@ from farbe.plan.order import Channel, channels, channels_of, files_mirrored, mir
 from farbe.plan.shared import shared_stack
 from farbe.render.cutlines import cut_lines
 from farbe.render.piece import channel_infos
-from farbe.render.raster import ChannelInfo, Raster, Report, some_channels, unwatched
+from farbe.render.raster import ChannelInfo, Elsewhere, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
 from farbe.said import say
@@ -49,6 +51,7 @@ def hand_off(
     folder: Path,
     *,
     others: tuple[Job, ...] = (),
+    elsewhere: FileElsewhere | None = None,
     report: Report = unwatched,
 ) -> Ticket:
     """Write the hand-off of a job, or of several that share the bed.
@@ -62,6 +65,7 @@ def hand_off(
     sources : pixels, fonts and profiles
     folder : that is written or replaced
     others : that print on the same board
+    elsewhere : makes strips of files in other processes; see :func:`file_raster`
     report : is told how far it is
 
     Returns
@@ -81,9 +85,12 @@ def hand_off(
         wanted = runs(*jobs)
         beds = _beds(wanted, sources, bed)
         made = tuple(
-            _run(run, beds, sources, scratch, lambda x, i=i: report((i + x) / len(wanted)))  # type: ignore[misc]
+            _run(
+                run, beds, sources, scratch, partial(_part_of, report, i, len(wanted)),
+                None if elsewhere is None else partial(elsewhere, i),
+            )
             for i, run in enumerate(wanted)
-        )
+        )  # fmt: skip
         (scratch / CUT_FILE).write_text(
             cut_svg(cut_page(*jobs, shapes=[cut_lines(one, sources) for one in jobs])),
             encoding="utf-8",
@@ -100,6 +107,34 @@ def hand_off(
             (scratch / EXCHANGE_FILE).write_bytes(exchange_ticket(ticket))
         (scratch / FILE_NAME).write_bytes(ticket_json(ticket))
     return ticket
+
+
+def _part_of(report: Report, at: int, count: int, done: float) -> None:
+    report((at + done) / count)
+
+
+#: What makes the strips of a file in other processes, by the numbers of its run and of the file
+#: in it; None makes them here.
+FileElsewhere = Callable[[int, int], Elsewhere | None]
+
+
+def file_raster(job: Job, sources: Sources, run: int, file: int) -> Raster:
+    """The raster of one file of a hand-off, for whoever makes its strips.
+
+    Parameters
+    ----------
+    job : that is handed off by itself
+    sources : pixels, fonts and profiles
+    run, file : numbers of the run, and of the file in it, from 0
+    """
+    jobs = (Faced(job),)
+    one = runs(*jobs)[run]
+    bed = _beds((one,), sources, artwork_bed(jobs, sources))[one.what]
+    return _raster_of(planned_files(one)[file], bed, one.job.receiver)
+
+
+def _raster_of(file: PlannedFile, bed: Raster, receiver: Receiver) -> Raster:
+    return some_channels(bed, _process_first(file.channels, receiver))
 
 
 def hand_off_sheets(
@@ -241,7 +276,12 @@ def _channel_infos(run: Run) -> tuple[ChannelInfo, ...]:
 
 
 def _run(
-    run: Run, beds: dict[str, Raster], sources: Sources, folder: Path, report: Report
+    run: Run,
+    beds: dict[str, Raster],
+    sources: Sources,
+    folder: Path,
+    report: Report,
+    elsewhere: Callable[[int], Elsewhere | None] | None,
 ) -> TicketRun:
     job, bed = run.job, beds[run.what]
     files, sums = planned_files(run), dict[str, int]()
@@ -252,10 +292,13 @@ def _run(
         def part(done: float, index: int = index) -> None:
             report((index + done) / len(files))
 
-        raster = some_channels(bed, _process_first(file.channels, job.receiver))
+        raster = _raster_of(file, bed, job.receiver)
         pages = pdf_pages(run, file.channels, bed, sources) if file.format is FileFormat.PDF else ()
         written = WRITERS[file.format].write(
-            raster, folder / file.name, replace(given, pages=pages), part
+            raster,
+            folder / file.name,
+            replace(given, pages=pages, elsewhere=elsewhere(index) if elsewhere else None),
+            part,
         )
         sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}
     layers = ticket_layers(run)

@@ -7,7 +7,8 @@ import json
 import shutil
 import zipfile
 import zlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +23,7 @@ from farbe.model.job import Job
 from farbe.said import say
 
 SUFFIX = ".farbe"
-SCHEMA = 11
+SCHEMA = 12
 #: A table of 20,000 names and figures takes some 5 MB.
 MAX_JOB_BYTES = 200_000_000
 MAX_FILE_BYTES = 4_000_000_000
@@ -120,6 +121,8 @@ UPGRADES: dict[int, Callable[[JobData], JobData]] = {
     9: lambda document: document,
     # What printers of 11 were measured to do, those of 10 do not tell.
     10: lambda document: document,
+    # Jobs of 11 print for one order.
+    11: lambda document: document,
 }  # fmt: skip
 
 
@@ -137,8 +140,7 @@ def save_job(job: Job, store: ArtStore, path: Path) -> None:
     BadInput
         If the place cannot be written to.
     """
-    document = {"schema": SCHEMA, "job": job.model_dump(mode="json")}
-    told = json.dumps(document, indent=1, ensure_ascii=False).encode("utf-8")
+    told = f'{{"schema": {SCHEMA}, "job": {job.model_dump_json(indent=1)}}}'.encode()
     # What could not be opened again is not written.
     if len(told) > MAX_JOB_BYTES:
         raise BadInput(
@@ -172,12 +174,36 @@ def open_job(path: Path, store: ArtStore) -> Job:
     BadInput
         If it is missing, damaged, from a newer Farbe, or does not hold what its job names.
     """
+    with _archive(path) as archive:
+        job = _job(archive, path)
+        for digest in store.digests(job):
+            _extract(archive, digest, store, path)
+    return job
+
+
+def read_job(path: Path) -> Job:
+    """The job of a job file, without the files that it names.
+
+    Parameters
+    ----------
+    path : a job file of any version
+
+    Raises
+    ------
+    BadInput
+        If it is missing, damaged, or from a newer Farbe.
+    """
+    with _archive(path) as archive:
+        return _job(archive, path)
+
+
+@contextmanager
+def _archive(path: Path) -> Iterator[zipfile.ZipFile]:
+    """A job file that is open; whatever is wrong with it is one sentence."""
     check_regular(path, say("a job file"))
     try:
         with zipfile.ZipFile(path) as archive:
-            job = _job(archive, path)
-            for digest in store.digests(job):
-                _extract(archive, digest, store, path)
+            yield archive
     except FileNotFoundError:
         raise BadInput(
             say("{path} is not there; it was moved or deleted.", path=path.name)
@@ -195,7 +221,6 @@ def open_job(path: Path, store: ArtStore) -> Job:
         raise BadInput(
             say("{path} cannot be read ({strerror}).", path=path.name, strerror=error.strerror)
         ) from error
-    return job
 
 
 def _job(archive: zipfile.ZipFile, path: Path) -> Job:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from pathlib import Path
 
 import numpy as np
@@ -10,11 +11,13 @@ from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
 from reportlab.pdfgen.pathobject import PDFPathObject
 
+from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
 from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
 from farbe.files.paper import Paper
+from farbe.files.picklist import PickRow, draw_code, draw_picture, draw_words, pick_rows
 from farbe.layout.bedframe import keep_out_polygon, to_bed
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
@@ -33,6 +36,8 @@ MM = 72 / 25.4
 PLAIN, BOLD = "Helvetica", "Helvetica-Bold"
 LEFT = 16 * MM
 BED_HIGH = 92 * MM
+#: Of a row of the pick list.
+PICK_HIGH = 12 * MM
 
 
 def write_run_sheet(
@@ -41,10 +46,13 @@ def write_run_sheet(
     findings: tuple[tuple[str, str], ...],
     path: Path,
     paper: Paper = Paper.A4,
+    *,
+    pictures: Mapping[int, Pixels] | None = None,
 ) -> None:
     """Write what the operator needs beside the printer.
 
-    ``findings`` are what the checks found and is not mended, each its weight and its sentence.
+    ``findings`` are what the checks found and is not mended, each its weight and its sentence. A
+    job that prints for several orders has a list of whose piece lies where.
 
     Parameters
     ----------
@@ -53,6 +61,7 @@ def write_run_sheet(
     findings : of its checks
     path : of the new PDF
     paper : on which it is printed
+    pictures : of what places print, by their own numbers
 
     Raises
     ------
@@ -64,6 +73,7 @@ def write_run_sheet(
     sheet.steps()
     sheet.facts(found)
     sheet.findings(findings)
+    sheet.picks(pick_rows(job), pictures or {})
     with whole_file(path) as file:
         file.write(sheet.finished())
 
@@ -208,6 +218,29 @@ class _Sheet:
             self._line(say("No stop and no caution."))
         for weight, text in told:
             self._line(f"{weight}: {text}")
+
+    def picks(self, rows: tuple[PickRow, ...], pictures: Mapping[int, Pixels]) -> None:
+        """Which place holds which order's piece, each with a box to tick."""
+        if not rows:
+            return
+        page, side = self._page, PICK_HIGH - 1.5 * MM
+        self._y -= 3 * MM
+        self._line(say("Pick list"), font=BOLD, size=11, down=PICK_HIGH / MM)
+        for row in rows:
+            self._room(PICK_HIGH / MM)
+            y = self._y
+            page.rect(LEFT, y + side / 2 - 1.6 * MM, 3.2 * MM, 3.2 * MM)
+            page.setFont(BOLD, 12)
+            page.drawRightString(LEFT + 14 * MM, y + side / 2 - 4, str(row.number))
+            if row.place in pictures:
+                draw_picture(page, LEFT + 17 * MM, y, side, pictures[row.place])
+            left = LEFT + 20 * MM + side
+            draw_words(page, left, y + side / 2 - 4, row.order, 11, font=BOLD, wide=34 * MM)
+            told = "; ".join(words for words in (row.words, row.note) if words)
+            draw_words(page, left + 37 * MM, y + side / 2 - 4, told, 9.5,
+                       wide=self._wide - (left - LEFT) - 37 * MM - side - 3 * MM)  # fmt: skip
+            draw_code(page, LEFT + self._wide - side, y, side, row.order)
+            self._y -= PICK_HIGH
 
 
 def path_of(page: Canvas, lines: tuple[PixelRing, ...], x: float, y: float) -> PDFPathObject:

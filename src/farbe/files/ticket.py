@@ -74,7 +74,8 @@ class TicketRun(Value):
 class TicketPocket(Value):
     """A pocket's number, its middle, and which of the ticket's pieces lies in it.
 
-    ``artwork`` is the file that is printed there, ``words`` are the texts that it gets.
+    ``artwork`` is the file that is printed there, ``words`` are the texts that it gets, ``order``
+    is whose piece it is where the job prints for several.
     """
 
     number: int
@@ -83,6 +84,7 @@ class TicketPocket(Value):
     piece: int = Field(default=0, ge=0)
     artwork: str = ""
     words: tuple[str, ...] = ()
+    order: str = ""
 
 
 class TicketBoard(Value):

@@ -89,6 +89,7 @@ def _pieces(
     pockets = []
     for which, job in enumerate(jobs):
         known: dict[int, int] = {}
+        orders = {pick.number: pick.order for pick in job.job.picks}
         for piece in laid(job):
             if piece.form not in known:
                 kind = which, _piece(job, piece.outline)
@@ -101,6 +102,7 @@ def _pieces(
                     number=piece.shown, x=x, y=y, piece=known[piece.form],
                     artwork=art.file_name if art is not None else "",
                     words=tuple(box.text for box in texts),
+                    order=orders.get(piece.number, ""),
                 )
             )  # fmt: skip
     return tuple(piece for _, piece in kinds), tuple(pockets)

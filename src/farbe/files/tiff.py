@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
@@ -24,6 +24,7 @@ from farbe.model.receiver import Compression, Screen, TiffWays
 from farbe.render.raster import (
     STRIP,
     ChannelInfo,
+    Elsewhere,
     Raster,
     Report,
     RowNames,
@@ -64,6 +65,7 @@ def write_tiff(
     inverted: bool = False,
     ways: TiffWays = TiffWays(),  # noqa: B008  (a frozen value)
     profile: bytes = b"",
+    elsewhere: Elsewhere | None = None,
     report: Report = unwatched,
 ) -> npt.NDArray[np.int64]:
     """Write a raster, strip by strip; BigTIFF only where 4 GB are not enough.
@@ -76,6 +78,7 @@ def write_tiff(
     inverted : 0 is solid and the largest value no ink, which the tag DotRange says
     ways : how it says what its channels are, how samples lie, and whether they are screened
     profile : of the four process colours; put in where ``ways`` ask for it and all four are there
+    elsewhere : makes its strips in other processes, which have the same raster
     report : told the share that is done, 0 to 1
 
     Returns
@@ -90,25 +93,60 @@ def write_tiff(
     Cancelled
         If ``report`` does; no file is left.
     """
+    lay = _lay(raster, compression, inverted, ways, profile)
+    coding = _coding(raster, lay, ways.screen)
+    with whole_file(path) as file:
+        file.write(b"\0" * HEADER)
+        made = _Strips(file, len(raster.channels))
+        if elsewhere is None:
+            parts = strips(raster, coding.strips, report, wanted=coding.ranges)
+        else:
+            parts = elsewhere(coding.ranges, report)
+        fresh = (strip for some in parts for strip in some)
+        if coding.names is None:
+            for strip in fresh:
+                made.add(strip)
+        else:
+            _write_rows(fresh, coding.names, made)
+        finish(file, tags_of(raster, lay, made.listed(), STRIP if coding.names is None else 1))
+    return made.sums
+
+
+def tiff_strips(
+    raster: Raster,
+    ranges: Sequence[tuple[int, int]],
+    *,
+    compression: Compression,
+    inverted: bool = False,
+    ways: TiffWays = TiffWays(),  # noqa: B008  (a frozen value)
+) -> list[Any]:
+    """Strips of a raster's file as another process writes them.
+
+    Parameters
+    ----------
+    raster : its pixels and channels
+    ranges : first rows, and the rows after the last, as the writer asks for them
+    compression, inverted, ways : those of the file
+
+    Returns
+    -------
+    One for each range; only :func:`write_tiff` knows what they hold.
+    """
+    coding = _coding(raster, _lay(raster, compression, inverted, ways, b""), ways.screen)
+    return [
+        [strip.sent for strip in coding.strips(raster.rows(*rows), range(*rows))] for rows in ranges
+    ]
+
+
+def _lay(
+    raster: Raster, compression: Compression, inverted: bool, ways: TiffWays, profile: bytes
+) -> Lay:
     # Bits of several channels do not lie side by side in any reader that is known.
-    lay = Lay(
+    return Lay(
         compression, inverted, 8 if ways.screen is None else 1,
         planar=len(raster.channels) > 1 and (ways.planar or ways.screen is not None),
         inks=ways.inks, profile=profile if ways.profile and has_four(raster) else b"",
     )  # fmt: skip
-    with whole_file(path) as file:
-        file.write(b"\0" * HEADER)
-        made = _Strips(file, len(raster.channels))
-        # Of a screen, rows of one name are not alike.
-        names = _worth_naming(raster) if ways.screen is None else None
-        encode = _encoding(raster, lay, ways.screen)
-        if names is None:
-            for strip in strips(raster, encode, report):
-                made.add(strip)
-        else:
-            _write_rows(raster, encode, names, made, report)
-        finish(file, tags_of(raster, lay, made.listed(), STRIP if names is None else 1))
-    return made.sums
 
 
 @dataclass(frozen=True)
@@ -118,6 +156,11 @@ class _Strip:
 
     parts: tuple[_Encoded, ...]
     inks: npt.NDArray[np.int64]
+
+    @property
+    def sent(self) -> _Strip:
+        """The same without views of what stays behind."""
+        return _Strip(tuple(bytes(part) for part in self.parts), self.inks)
 
 
 _Encode = Callable[[Pixels | None, range], _Strip]
@@ -242,26 +285,59 @@ def _worth_naming(raster: Raster) -> RowNames | None:
     return names if names is not None and 2 * len(distinct(names)) < height else None
 
 
-def _write_rows(
-    raster: Raster, encode: _Encode, names: RowNames, made: _Strips, report: Report
-) -> None:
-    """Write each row as a strip of its own; rows of one name are made and encoded once."""
+@dataclass(frozen=True, eq=False)
+class _Coding:
+    """How a raster is cut into parts, and made strips of.
 
-    def encoded(pixels: Pixels | None, rows: range) -> list[_Strip]:
+    Attributes
+    ----------
+    ranges : first row, and the row after the last, of each part
+    strips : what a part's pixels become
+    names : of the rows, where rows are strips and those of one name are made once
+    """
+
+    ranges: list[tuple[int, int]]
+    strips: Callable[[Pixels | None, range], list[_Strip]]
+    names: RowNames | None
+
+
+def _coding(raster: Raster, lay: Lay, screen: Screen | None) -> _Coding:
+    # Of a screen, rows of one name are not alike.
+    names = _worth_naming(raster) if screen is None else None
+    encode, height = _encoding(raster, lay, screen), raster.size[1]
+
+    def whole(pixels: Pixels | None, rows: range) -> list[_Strip]:
+        return [encode(pixels, rows)]
+
+    def each(pixels: Pixels | None, rows: range) -> list[_Strip]:
         if pixels is None:
             return [encode(None, range(1))] * len(rows)
         return [encode(pixels[at : at + 1], range(row, row + 1)) for at, row in enumerate(rows)]
 
-    _, first, inverse = np.unique(names, return_index=True, return_inverse=True)
-    like = first[inverse.reshape(-1)]
-    new = np.flatnonzero(like == np.arange(len(names)))
+    if names is None:
+        cut = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
+        return _Coding(cut, whole, None)
+    new = np.flatnonzero(_first_like(names) == np.arange(len(names)))
     runs = np.split(new, np.flatnonzero(np.diff(new) > 1) + 1)
-    wanted = [
-        (int(start), int(min(start + STRIP, run[-1] + 1)))
-        for run in runs
-        for start in range(run[0], run[-1] + 1, STRIP)
-    ]
-    fresh = (strip for some in strips(raster, encoded, report, wanted=wanted) for strip in some)
+    return _Coding(
+        [
+            (int(start), int(min(start + STRIP, run[-1] + 1)))
+            for run in runs
+            for start in range(run[0], run[-1] + 1, STRIP)
+        ],
+        each, names,
+    )  # fmt: skip
+
+
+def _first_like(names: RowNames) -> npt.NDArray[np.int64]:
+    """For each row the first that has its name."""
+    _, first, inverse = np.unique(names, return_index=True, return_inverse=True)
+    return np.asarray(first[inverse.reshape(-1)], np.int64)
+
+
+def _write_rows(fresh: Iterator[_Strip], names: RowNames, made: _Strips) -> None:
+    """Write each row as a strip of its own; rows of one name are made and encoded once."""
+    like = _first_like(names)
     # Rows that follow each other as they did before are copied together.
     breaks = np.flatnonzero(np.diff(like) != 1) + 1
     for start, stop in pairwise((0, *breaks.tolist(), len(like))):

@@ -13,7 +13,7 @@ import numpy.typing as npt
 from farbe.files.pdf import PdfPage, write_pdf
 from farbe.files.tiff import write_tiff
 from farbe.model.receiver import FileFormat, Receiver
-from farbe.render.raster import Raster, Report
+from farbe.render.raster import Elsewhere, Raster, Report
 
 #: Sum of coverage of each channel, as it was written.
 Sums = npt.NDArray[Any]
@@ -29,12 +29,14 @@ class Given:
     profile : of the printer's process inks, ICC
     title : of the job and the run
     pages : of a PDF, where it is not the whole bed
+    elsewhere : makes strips in other processes, of formats whose strips stand alone
     """
 
     receiver: Receiver
     profile: bytes = b""
     title: str = ""
     pages: tuple[PdfPage, ...] = ()
+    elsewhere: Elsewhere | None = None
 
 
 Write = Callable[[Raster, Path, Given, Report], Sums]
@@ -94,7 +96,8 @@ def _tiff(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
     receiver = given.receiver
     return np.asarray(
         write_tiff(raster, path, compression=receiver.compression, inverted=receiver.inverted,
-                   ways=receiver.tiff, profile=given.profile, report=report)
+                   ways=receiver.tiff, profile=given.profile, elsewhere=given.elsewhere,
+                   report=report)
     )  # fmt: skip
 
 

@@ -3,7 +3,12 @@
 from __future__ import annotations
 
 from farbe.layout.faced import Faced
-from farbe.layout.rolls import lying_faces, packed_as_it_lay, pairs_in_a_column
+from farbe.layout.rolls import (
+    lying_faces,
+    packed_as_it_lay,
+    pairs_in_a_column,
+    told_by_place,
+)
 from farbe.model.base import BadInput
 from farbe.model.job import Again, Job
 from farbe.model.roll import Roll
@@ -38,5 +43,6 @@ def only_again(job: Job, numbers: tuple[int, ...], *, second_only: bool = False)
     if not isinstance(roll, Roll) or second_only:
         return job.replace(again=Again(numbers=tuple(sorted(numbers)), second_only=second_only))
     places = tuple(roll.places[number - 1] for number in sorted(numbers))
-    made = Faced(job.replace(faces=lying_faces(job, places), medium=roll.replace(places=places)))
+    fewer = job.replace(faces=lying_faces(job, places), medium=roll.replace(places=places))
+    made = Faced(told_by_place(fewer, [number - 1 for number in sorted(numbers)]))
     return (pairs_in_a_column(made) if made.two_sided else packed_as_it_lay(made)).job

@@ -97,7 +97,7 @@ def _without_contents(of: Faced) -> Faced:
     )  # fmt: skip
     made: Job = job.model_copy(
         update={
-            "name": "", "made_guide": None, "load": 0,
+            "name": "", "made_guide": None, "load": 0, "order": "", "picks": (),
             "faces": faces if kept else (faces[of.number],),
             "comes_up": job.comes_up if kept else None,
             "piece": job.piece if kept else of.piece,

@@ -19,6 +19,8 @@ from farbe.layout.packing import Spot, Strip, must_fit
 FINE = 100
 #: Steps of work after which no better order is looked for; one step looks at one rectangle once.
 EFFORT = 400_000
+#: Orders that every search begins with at the least.
+FIRST = 3
 #: Orders that are tried in vain before the search ends.
 PATIENCE = 150
 #: Lengths that a strip may have, by the least that its rectangles need; the first found counts.
@@ -86,6 +88,46 @@ def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]
         must_fit(number, wide, high, strip)
     if not sizes:
         return []
+    kinds, items, gap, order = _in_cells(sizes, strip)
+    sheets = _search(_ways(kinds, order, strip.turning), order)
+    left = {kind: iter(items[size]) for kind, size in enumerate(kinds)}
+    return [
+        Spot(next(left[way.kind]), (x + (way.width - gap) / 2) / FINE,
+             (y + (way.height - gap) / 2) / FINE, way.turned, number)
+        for number, sheet in enumerate(sheets) for way, x, y in sheet
+    ]  # fmt: skip
+
+
+def go_on_a_sheet(sizes: Sequence[tuple[float, float]], strip: Strip) -> bool:
+    """Whether rectangles are sure to be laid on one sheet, found by few tries.
+
+    Parameters
+    ----------
+    sizes : width and height in mm of each item
+    strip : the film between its margins, and the gap, in mm
+
+    Raises
+    ------
+    TooLarge
+        If an item does not fit a sheet at all.
+    """
+    for number, (wide, high) in enumerate(sizes):
+        must_fit(number, wide, high, strip)
+    if not sizes:
+        return True
+    kinds, _, _, order = _in_cells(sizes, strip)
+    # These are among those that every search begins with.
+    begun = list(_orders(_ways(kinds, order, strip.turning)))[:FIRST]
+    return any(_laid(ways, order, 1, order.longest) is not None for ways in begun)
+
+
+_Kinds = list[tuple[int, ...]]
+
+
+def _in_cells(
+    sizes: Sequence[tuple[float, float]], strip: Strip
+) -> tuple[_Kinds, dict[tuple[int, ...], list[int]], int, _Order]:
+    """The different rectangles, which items are of each, the gap, and what is to be laid."""
     # The gap is a part of each rectangle, and of the sheet once.
     gap = math.ceil(strip.gap * FINE)
     whole = [tuple(math.ceil(side * FINE - 1e-6) + gap for side in size) for size in sizes]
@@ -97,13 +139,7 @@ def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]
     width = max(math.floor(strip.width * FINE + 1e-6) + gap, 1)
     longest = max(math.floor(strip.longest * FINE + 1e-6) + gap, 1)
     order = _Order(tuple(len(items[kind]) for kind in kinds), width, longest)
-    sheets = _search(_ways(kinds, order, strip.turning), order)
-    left = {kind: iter(items[size]) for kind, size in enumerate(kinds)}
-    return [
-        Spot(next(left[way.kind]), (x + (way.width - gap) / 2) / FINE,
-             (y + (way.height - gap) / 2) / FINE, way.turned, number)
-        for number, sheet in enumerate(sheets) for way, x, y in sheet
-    ]  # fmt: skip
+    return kinds, items, gap, order
 
 
 def _ways(kinds: list[tuple[int, ...]], order: _Order, turning: bool) -> list[_Way]:
@@ -135,8 +171,8 @@ def _orders(ways: list[_Way]) -> Iterator[list[_Way]]:
 
 def _search(ways: list[_Way], order: _Order) -> _Sheets:
     """The shortest sheets found."""
-    tries = max(3, EFFORT // (sum(order.counts) * max(len(ways), 8)))
-    begun = list(_orders(ways))[: max(3, tries)]
+    tries = max(FIRST, EFFORT // (sum(order.counts) * max(len(ways), 8)))
+    begun = list(_orders(ways))[: max(FIRST, tries)]
     made = [(sheets, ways) for ways in begun if (sheets := _laid(ways, order)) is not None]
     best, first = min(made, key=lambda pair: (len(pair[0]), _end(pair[0])))
     count, least = len(best), _least(ways, order, len(best))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
 from shapely.geometry import box
@@ -198,11 +198,42 @@ def sheets(job: Job) -> tuple[Job, ...]:
 
 def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
     """A job of what lies on one sheet: of each artwork, as many are wanted as there are."""
-    places = tuple(la.replace(sheet=0) for la in roll.places if la.sheet == number)
+    lying = [at for at, place in enumerate(roll.places) if place.sheet == number]
+    places = tuple(roll.places[at].replace(sheet=0) for at in lying)
+    return told_by_place(
+        job.replace(
+            name=f"{job.name[:60]}, sheet {number + 1} of {count}",
+            faces=lying_faces(job, places),
+            medium=roll.replace(places=places),
+        ),
+        lying,
+    )
+
+
+def told_by_place(job: Job, was: Sequence[int]) -> Job:
+    """A job on film whose tables and orders follow what lies there, as that was put in order anew.
+
+    Parameters
+    ----------
+    job : with its places in their new order
+    was : which place each of them was before, from 0
+    """
+    picks = {pick.number: pick for pick in job.picks}
+    faces = tuple(
+        face
+        if face.table is None
+        else face.replace(table=face.table.replace(rows=tuple(
+            face.table.rows[at] for at in was if at < len(face.table.rows)
+        )))
+        for face in job.faces
+    )  # fmt: skip
     return job.replace(
-        name=f"{job.name[:60]}, sheet {number + 1} of {count}",
-        faces=lying_faces(job, places),
-        medium=roll.replace(places=places),
+        faces=faces,
+        picks=tuple(
+            picks[at + 1].replace(number=number)
+            for number, at in enumerate(was, start=1)
+            if at + 1 in picks
+        ),
     )
 
 
@@ -314,10 +345,7 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
         return pairs_in_a_column(job)
     if roll.packing is Packing.HAND:
         return job
-    items, grow = wanted(job), 2 * job.bleed
-    strip = Strip(
-        roll.room - grow, _longest(job, roll) - grow, roll.gap + grow, roll.turning,
-    )  # fmt: skip
+    items, strip = wanted(job), film_strip(job)
     try:
         ways = [pack_boxes([art.cropped for art in items], strip)]
         if roll.packing is Packing.SHAPES:
@@ -344,6 +372,19 @@ def packed(job: Faced, masks: Mapping[str, Mask]) -> Faced:
     return min(laid, key=lambda made: (len(sheet_lengths(made)), film_length(made)))
 
 
+def film_strip(job: Faced) -> Strip:
+    """A sheet of a job's film between its margins, as artworks are laid on it.
+
+    Parameters
+    ----------
+    job : on film, as one of its faces has it
+    """
+    roll, grow = roll_of_face(job), 2 * job.bleed
+    return Strip(
+        roll.room - grow, _longest(job, roll) - grow, roll.gap + grow, roll.turning,
+    )  # fmt: skip
+
+
 def _longest(job: Faced, roll: Roll) -> float:
     """Mm along a sheet in which artworks can lie."""
     return roll.longest - roll.lead - roll.trail - strip_room(job.job)
@@ -364,15 +405,17 @@ def packed_as_it_lay(job: Faced) -> Faced:
         roll.gap + 2 * job.bleed, turning=False,
     )  # fmt: skip
     sizes = [place_size(job, place) for place in roll.places]
+    spots = sorted(pack_boxes(sizes, strip), key=lambda spot: spot.sheet)
     places = tuple(
         roll.places[spot.item].replace(
             x=round(spot.x + roll.side + job.bleed, 3),
             y=round(spot.y + roll.lead + job.bleed, 3),
             sheet=spot.sheet,
         )
-        for spot in pack_boxes(sizes, strip)
+        for spot in spots
     )
-    return with_places(job, places)
+    made = with_places(job, places)
+    return Faced(told_by_place(made.job, [spot.item for spot in spots]), job.number)
 
 
 def _placed(items: list[ArtworkFile], spot: Spot, roll: Roll, bleed: float) -> FilmPlace:

@@ -5,13 +5,15 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, PlainSerializer, field_validator, model_validator
 
 from farbe.model.base import Colour, Coordinate, Length, Margin, Name, Value
 from farbe.model.piece import Shape
 from farbe.said import Spoken, say, shipped
 
 MAX_POCKETS = 20_000
+#: Sets are written in order, so that equal jobs are the same file in every process.
+IN_ORDER = PlainSerializer(sorted, return_type=list, when_used="json")
 Count = Annotated[int, Field(ge=1, le=1000)]
 
 
@@ -133,7 +135,7 @@ class Jig(Value):
     numbering: Numbering = Numbering.ROWS
     keep_outs: tuple[KeepOut, ...] = ()
     play: Annotated[float, Field(ge=0, le=20)] = 0.2
-    off: frozenset[Annotated[int, Field(ge=1)]] = frozenset()
+    off: Annotated[frozenset[Annotated[int, Field(ge=1)]], IN_ORDER] = frozenset()
     first_only: Annotated[int, Field(ge=1)] | None = None
     count_from: Annotated[int, Field(ge=1)] = 1
     places: Annotated[tuple[Place, ...], Field(max_length=MAX_POCKETS)] = ()
@@ -208,7 +210,7 @@ class Guide(Value):
     tick_length: Length = 6.0
     kerb_width: Length = 2.0
     kerb_hits: Annotated[int, Field(ge=1, le=40)] = 8
-    kerb_sides: Annotated[frozenset[Side], Field(min_length=1)] = frozenset(Side)
+    kerb_sides: Annotated[frozenset[Side], Field(min_length=1), IN_ORDER] = frozenset(Side)
     finger_gap: Margin = 12.0
     numbers: bool = True
     ink: Name | None = None

@@ -13,6 +13,7 @@ from farbe.model.face import ComesUp, Face, SamePrint
 from farbe.model.jig import Cutting, Guide, Jig, MadeGuide
 from farbe.model.marks import Marks
 from farbe.model.medium import Bed, Medium
+from farbe.model.pick import Pick
 from farbe.model.piece import Piece, Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver
@@ -112,6 +113,7 @@ class Job(Value):
     again : what of it is printed once more; None is all of it
     load : which load of the board it is, from 0, where a table has more rows than pockets are on
     made_guide : the guide that was printed or cut for it last
+    picks : the orders that the pieces of its places are for, where it prints for several
     """
 
     name: Name
@@ -137,6 +139,7 @@ class Job(Value):
     again: Again | None = None
     made_guide: MadeGuide | None = None
     load: Annotated[int, Field(ge=0, le=20_000)] = 0
+    picks: Annotated[tuple[Pick, ...], Field(max_length=20_000)] = ()
 
     @model_validator(mode="after")
     def _belongs_together(self) -> Job:

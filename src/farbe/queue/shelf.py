@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from pathlib import Path
 
 from farbe.atomic import make_folder
@@ -162,6 +163,25 @@ class Shelf:
         if any(entry.state is State.PRINTING for entry in found):
             return None
         return next((entry for entry in found if entry.state is State.WAITING), None)
+
+    def known_by(self, beginning: str) -> list[Entry]:
+        """Entries whose tokens begin so, in the order in which they were added.
+
+        Parameters
+        ----------
+        beginning : figures, letters and dashes
+        """
+        with transaction(self.folder, writes=False) as base:
+            rows = base.execute(
+                f"SELECT {FIELDS} FROM entry WHERE token >= ? AND token < ? ORDER BY number",
+                (beginning, beginning + "\uffff"),
+            ).fetchall()
+        found = []
+        for row in rows:
+            # A record that is damaged is set aside when the list is read.
+            with suppress(ValueError):
+                found.append(entry_of(row))
+        return found
 
     def tokens(self) -> frozenset[str]:
         """By what files of entries are known."""

@@ -72,6 +72,7 @@ MOVES = {
          State.ASIDE),
         State.CANCELLED, say("it cannot be cancelled"),
     ),
+    "withdraw": Move((State.WAITING, State.HELD), State.CANCELLED, say("it cannot be withdrawn")),
     "anew": Move(
         (State.WAITING, State.HELD, State.STOPPED), State.WAITING, say("it cannot begin anew")
     ),

@@ -253,6 +253,29 @@ class Queue(Line):
         # Of those that print with it, who prints them says that they have stopped.
         self._move(number, "cancel", alone=True, asked=0)
 
+    def withdraw(self, number: int) -> None:
+        """Forget an entry that nobody has begun, and its files.
+
+        Parameters
+        ----------
+        number : of the entry
+
+        Raises
+        ------
+        BadInput
+            If it is begun; nothing of it changes.
+        """
+        found = self.entry(number)
+        if found.step:
+            raise BadInput(
+                say("Job {number}, {name}, has begun to print; cancel it there.",
+                    number=number, name=found.name)
+            )  # fmt: skip
+        if found.nest:
+            self.take_out(number)
+        self._move(number, "withdraw", alone=True, asked=0)
+        self.remove(number)
+
     def begin_anew(self, number: int) -> None:
         """Let its next print begin with the first step, on fresh pieces.
 

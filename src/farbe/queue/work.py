@@ -36,7 +36,13 @@ WRITING = 0.6
 
 
 def add_job(
-    queue: Queue, job: Job, store: ArtStore, *, held: bool = False, report: Report = unwatched
+    queue: Queue,
+    job: Job,
+    store: ArtStore,
+    *,
+    held: bool = False,
+    token: str = "",
+    report: Report = unwatched,
 ) -> int:
     """Put a job at the end of the queue; its number, or that of its first sheet.
 
@@ -48,6 +54,7 @@ def add_job(
     job : the order as a whole
     store : where the files are that jobs name
     held : it waits until it is released
+    token : what a job of one sheet is to be known by; of no other entry
     report : told the share that is done, 0 to 1
 
     Raises
@@ -58,12 +65,13 @@ def add_job(
         If it cannot be written there.
     """
     refuse_stopped(job, store, report)
-    return queue.add_all([_added(queue, sheet, store) for sheet in sheets(job)], held=held)[0]
+    made = [_added(queue, sheet, store, token=token) for sheet in sheets(job)]
+    return queue.add_all(made, held=held)[0]
 
 
-def _added(queue: Queue, job: Job, store: ArtStore, *, again_of: int = 0) -> Added:
+def _added(queue: Queue, job: Job, store: ArtStore, *, again_of: int = 0, token: str = "") -> Added:
     """A job's file, put where the queue keeps them, and what is known of it."""
-    token = new_token()
+    token = token or new_token()
     save_job(job, store, queue.job_path(token))
     found, listed = estimate(Faced(job), store), steps(Faced(job))
     return Added(

@@ -236,6 +236,11 @@ def strips(
     report(1.0)
 
 
+#: Makes strips in other processes, by their first row and the row after the last: for each of them
+#: what the format's own encoder makes of it. Told how far it is, it says whether to go on.
+Elsewhere = Callable[[Sequence[tuple[int, int]], Report], Iterator[Any]]
+
+
 def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:
     """Sum of coverage, 0 to 255 a pixel, in each of ``count`` channels, int64 (count,).
 

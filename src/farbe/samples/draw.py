@@ -404,6 +404,18 @@ def bee_badge() -> Image.Image:
     return _cropped(sheet, 72, 72)
 
 
+def initial_badge(letter: str, ground: Paint, mark: Paint) -> Image.Image:
+    """A hexagon with a letter and comb around it, 60 × 60 mm at 420 dpi."""
+    sheet = Sheet(62.0, 420)
+    sheet.polygon(_hexagon(0, 0, 29), mark)
+    sheet.polygon(_hexagon(0, 0, 26.4), ground)
+    for step in range(12):
+        angle = math.radians(30 * step + 15)
+        sheet.polygon(_hexagon(21 * math.cos(angle), 21 * math.sin(angle), 2.0), mark)
+    sheet.text(letter, 0, 0, 24, mark)
+    return _cropped(sheet, 60, 60)
+
+
 def pen_print() -> Image.Image:
     """Small white lettering, hairlines and a comb for the barrel of a pen, 46 × 5 mm, 1200 dpi."""
     sheet = Sheet(48.0, 1200)

@@ -116,6 +116,46 @@ def are_known(job: Faced) -> bool:
     return all(key in _KEPT for key in _keys(job, True).values())
 
 
+def unseen(job: Faced) -> tuple[int, ...]:
+    """Which different prints of a face were not looked at yet, in the pixels that print.
+
+    Parameters
+    ----------
+    job : as the face has it
+
+    Returns
+    -------
+    Their numbers in the order of the pockets, from 0.
+    """
+    keys = _keys(job, True).values()
+    return tuple(number for number, key in enumerate(keys) if key not in _KEPT)
+
+
+def look_at(job: Faced, number: int, sources: Sources) -> Survey:
+    """Look at one different print of a face, in the pixels that print.
+
+    Parameters
+    ----------
+    job : as the face has it
+    number : of the print, as :func:`unseen` tells it
+    sources : pixels, fonts and profile
+    """
+    key = tuple(_keys(job, True).values())[number]
+    return _KEPT.get(key, partial(_look_at, key, sources, unwatched, 1))
+
+
+def learn(job: Faced, number: int, survey: Survey) -> None:
+    """Keep what another process saw of a print.
+
+    Parameters
+    ----------
+    job : as the face has it
+    number : of the print, as :func:`unseen` tells it
+    survey : as :func:`look_at` gave it there
+    """
+    _KEPT.get(tuple(_keys(job, True).values())[number], lambda: survey)
+
+
 @lru_cache(maxsize=8)
 def _keys(job: Faced, exact: bool) -> Mapping[PocketPrint, _Key]:
     """What the survey of each different print of a face is kept by."""

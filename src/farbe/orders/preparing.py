@@ -1,0 +1,110 @@
+"""The hand-offs of a plan's loads, made before they are wanted, by as many hands as there are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from farbe.checks.stops import refuse_stopped
+from farbe.files.handoff import hand_off
+from farbe.files.jobfile import open_job
+from farbe.files.store import ArtStore
+from farbe.files.ticket import FILE_NAME
+from farbe.model.base import BadInput
+from farbe.orders.plan import BEGUN, Plan
+from farbe.preparing.hands import Hands
+from farbe.preparing.job import Preparation, hands_for
+from farbe.render.raster import Report, unwatched
+from farbe.said import say
+
+#: Of a plan's folder.
+FOLDER = "hand-offs"
+#: Share of the progress that looking takes; writing takes the rest.
+LOOKING = 0.4
+
+
+@dataclass(frozen=True)
+class Prepared:
+    """A load whose hand-off is there, or why it is not.
+
+    Attributes
+    ----------
+    number : of the load
+    folder : of its hand-off
+    refused : why it was not written; empty if it was
+    here : parts that no worker did, so that they were done by this process
+    """
+
+    number: int
+    folder: Path
+    refused: str = ""
+    here: int = 0
+
+
+def prepare_loads(
+    plan: Plan,
+    folder: Path,
+    store: ArtStore,
+    *,
+    scheduler: str = "",
+    processes: int | None = None,
+    report: Report = unwatched,
+) -> Iterator[Prepared]:
+    """Write the hand-off of every load that is not begun, unless it is there.
+
+    Parameters
+    ----------
+    plan : of the folder
+    folder : in which they come to lie, under their loads' numbers
+    store : into which files go
+    scheduler : address of a cluster's; empty stays on this machine
+    processes : of this machine; None is one for each processor
+    report : told the share that is done, 0 to 1
+
+    Yields
+    ------
+    Load by load, as they are done; those that checks stop with their reason.
+
+    Raises
+    ------
+    BadInput
+        If the cluster cannot be had.
+    Cancelled
+        If ``report`` does; those that are done stay.
+    """
+    todo = [load for load in plan.loads if load.state not in BEGUN]
+    with hands_for(store, scheduler, processes) as hands:
+        for at, load in enumerate(todo):
+            # What is on a load is in the name: another load's hand-off is never taken for its.
+            target = folder / FOLDER / f"{Path(load.job).stem}-{load.content[:8]}"
+
+            def told(done: float, at: int = at) -> None:
+                report((at + done) / len(todo))
+
+            before = 0 if hands is None else hands.done_here
+            if not (target / FILE_NAME).exists():
+                try:
+                    _prepare(folder / load.job, target, store, hands, told)
+                except BadInput as error:
+                    yield Prepared(load.number, target, say("Load {number}: {reason}",
+                                   number=load.number, reason=error))  # fmt: skip
+                    continue
+            told(1.0)
+            here = 0 if hands is None else hands.done_here - before
+            yield Prepared(load.number, target, here=here)
+
+
+def _prepare(
+    path: Path, target: Path, store: ArtStore, hands: Hands | None, report: Report
+) -> None:
+    job = open_job(path, store)
+    if hands is None:
+        refuse_stopped(job, store, lambda done: report(LOOKING * done))
+        hand_off(job, store, target,
+                 report=lambda done: report(LOOKING + (1 - LOOKING) * done))  # fmt: skip
+        return
+    with_hands = Preparation(job, store, hands)
+    with_hands.survey(lambda done: report(LOOKING * done))
+    refuse_stopped(job, store, lambda _: report(LOOKING))
+    with_hands.hand_off(target, lambda done: report(LOOKING + (1 - LOOKING) * done))
