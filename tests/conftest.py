@@ -45,6 +45,10 @@ if TYPE_CHECKING:
     from farbe.desk.window import MainWindow
 
 
+#: Threads that Dask starts once for a process, and keeps.
+OF_THE_PROCESS = ("Dask-Offload", "IO loop")
+
+
 def some(of: Iterable[Any], *always: object) -> list[Any]:
     """All of a kind as parameters of a test: those that are always tried, and the others."""
     return [one if one in always else pytest.param(one, marks=pytest.mark.long) for one in of]
@@ -278,7 +282,11 @@ def nothing_is_left(request: pytest.FixtureRequest) -> Iterator[None]:
     for thread in set(threading.enumerate()) - threads:
         # What is about to end may do so.
         thread.join(timeout=2.0)
-    left = [t.name for t in threading.enumerate() if t not in threads and t.is_alive()]
+    left = [
+        t.name
+        for t in threading.enumerate()
+        if t not in threads and t.is_alive() and not t.name.startswith(OF_THE_PROCESS)
+    ]
     assert not left, f"threads are left: {left}"
     # A leaked window goes on with its timers, and every later change of style dresses it.
     more = _windows() - windows

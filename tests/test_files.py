@@ -204,6 +204,7 @@ FORMER = {
     "schema-8": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
     "schema-9": ([(Reader.FACE, 1, 2)], type(None), Bed),
     "schema-10": ([(Reader.FACE, 1, 3)], type(None), Bed),
+    "schema-11": ([(Reader.FACE, 1, 3)], type(None), Bed),
     "schema-5": ([(Reader.FACE, 2, 2), (Reader.FACE, 1, 2)], Turning, Bed),
     "schema-4-film": ([(Reader.FACE, 2, 1), (Reader.FACE, 2, 1)], Turning, Roll),
     "schema-4-two-readers": ([(Reader.THROUGH, 1, 5), (Reader.FACE, 1, 0)], SamePrint, Bed),
