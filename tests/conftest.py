@@ -36,6 +36,9 @@ from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Piece, Reader, Surface
 from farbe.model.printer import PROCESS, VARNISH, WHITE, Printer
 from farbe.model.receiver import Receiver
+from farbe.model.roll import Roll
+from farbe.model.text import TextBox
+from farbe.orders.product import FOLDER, keep_product
 from farbe.press.client import PressLine, socket_path
 from farbe.samples.jobs import SAMPLES
 
@@ -168,6 +171,38 @@ def small_job(store: ArtStore, art_file: Path) -> Faced:
         receiver=Receiver(name="Plain"),
     )
     return Faced(made)
+
+
+HEAD = "order,product,artwork,text,quantity,due"
+#: Colours that no ink mixes up.
+PAINTS = {"red": "#d81b2a", "green": "#1b9a3a", "blue": "#2a3cb8", "yellow": "#f2d21b",
+          "pink": "#e85aa8", "sky": "#58b8e0"}  # fmt: skip
+
+
+@pytest.fixture
+def shop(tmp_path: Path, store: ArtStore, read_here: None) -> Path:
+    """A folder with a product on a board of twelve, one on film, and coloured artwork."""
+    folder = tmp_path / "shop"
+    folder.mkdir()
+    for name, colour in PAINTS.items():
+        Image.new("RGB", (60, 60), colour).save(folder / f"{name}.png", dpi=(127, 127))
+    token = small_job(store, small_art(folder / "own.png"))
+    text = TextBox(text="{text}", y=-3, width=8, height=2, size=1.6)
+    keep_product(token.replace(name="Token").job, store, folder / FOLDER)
+    named = token.replace(name="Token with a name", texts=(text,))
+    keep_product(named.job, store, folder / FOLDER)
+    film = token.replace(
+        name="Transfer", reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER),
+        medium=Roll(width=78, side=2, lead=5, trail=5, gap=2, longest=120),
+    )  # fmt: skip
+    keep_product(film.job, store, folder / FOLDER)
+    return folder
+
+
+def listed(folder: Path, *rows: str, head: str = HEAD, name: str = "list.csv") -> Path:
+    path = folder / name
+    path.write_text("\n".join((head, *rows)) + "\n", encoding="utf-8")
+    return path
 
 
 def sided(job: Faced, turning: Turning | None = None, **behind: object) -> Faced:

@@ -23,7 +23,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from typer.testing import CliRunner
 
-from conftest import small_art, small_job
+from conftest import HEAD, PAINTS, listed
 from farbe.cli import app
 from farbe.files.jobfile import open_job, read_job
 from farbe.files.picklist import pick_rows
@@ -34,8 +34,6 @@ from farbe.layout.laid import laid
 from farbe.layout.rolls import sheets
 from farbe.model.base import BadInput
 from farbe.model.job import Job
-from farbe.model.layer import COLOUR, WHITE_UNDER
-from farbe.model.piece import Reader
 from farbe.model.roll import Roll
 from farbe.model.text import Table, TextBox
 from farbe.orders.export import export_orders
@@ -51,7 +49,7 @@ from farbe.orders.planning import (
     workshop_for,
 )
 from farbe.orders.preparing import prepare_loads
-from farbe.orders.product import FOLDER, Product, keep_product
+from farbe.orders.product import Product
 from farbe.orders.sheets import write_load_sheets, write_packing_list
 from farbe.orders.tracking import put_in_queue, refreshed, with_packed, withdrawn
 from farbe.press.client import Press
@@ -60,37 +58,6 @@ from farbe.queue.store import Queue
 from farbe.queue.work import print_again, print_entry
 from farbe.render.footprints import ganged
 from farbe.samples.orders import COUNT, write_morning
-
-HEAD = "order,product,artwork,text,quantity,due"
-#: Colours that no ink mixes up.
-PAINTS = {"red": "#d81b2a", "green": "#1b9a3a", "blue": "#2a3cb8", "yellow": "#f2d21b",
-          "pink": "#e85aa8", "sky": "#58b8e0"}  # fmt: skip
-
-
-@pytest.fixture
-def shop(tmp_path: Path, store: ArtStore, read_here: None) -> Path:
-    """A folder with a product on a board of twelve, one on film, and coloured artwork."""
-    folder = tmp_path / "shop"
-    folder.mkdir()
-    for name, colour in PAINTS.items():
-        Image.new("RGB", (60, 60), colour).save(folder / f"{name}.png", dpi=(127, 127))
-    token = small_job(store, small_art(folder / "own.png"))
-    text = TextBox(text="{text}", y=-3, width=8, height=2, size=1.6)
-    keep_product(token.replace(name="Token").job, store, folder / FOLDER)
-    named = token.replace(name="Token with a name", texts=(text,))
-    keep_product(named.job, store, folder / FOLDER)
-    film = token.replace(
-        name="Transfer", reader=Reader.TRANSFER, stack=(COLOUR, WHITE_UNDER),
-        medium=Roll(width=78, side=2, lead=5, trail=5, gap=2, longest=120),
-    )  # fmt: skip
-    keep_product(film.job, store, folder / FOLDER)
-    return folder
-
-
-def listed(folder: Path, *rows: str, head: str = HEAD, name: str = "list.csv") -> Path:
-    path = folder / name
-    path.write_text("\n".join((head, *rows)) + "\n", encoding="utf-8")
-    return path
 
 
 def pieces(plan: Plan) -> Counter[tuple[str, int]]:

@@ -13,6 +13,7 @@ from farbe.desk.intake import Intake
 from farbe.desk.jobfiles import JobFiles
 from farbe.desk.jobline import JobLine
 from farbe.desk.lookstrip import LookStrip
+from farbe.desk.orders.plandesk import PlanDesk
 from farbe.desk.picking import Picking
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
@@ -40,6 +41,7 @@ class Furnishing:
     desk: Desk
     press: PressDesk
     watcher: WatchDesk
+    plan: PlanDesk
     job_line: JobLine
     rail: Rail
     check_bar: CheckBar
@@ -74,6 +76,7 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
         desk=desk,
         press=PressDesk(session, workers),
         watcher=WatchDesk(session, workers),
+        plan=PlanDesk(session, workers),
         job_line=JobLine(),
         rail=Rail(),
         check_bar=CheckBar(),

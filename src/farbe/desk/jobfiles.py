@@ -6,7 +6,7 @@ import sys
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QObject, QProcess, Signal
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from farbe.art.read import SUFFIXES
 from farbe.desk.autosave import Autosave, LeftBehind, left_behind
@@ -23,6 +23,7 @@ from farbe.files.recipefile import lent
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import safe_name
+from farbe.orders.product import keep_product
 from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
 from farbe.said import say
@@ -265,6 +266,29 @@ class JobFiles(QObject):
             "save a copy", lambda _: save_job(job.job, store, path),
             lambda _: self._session.said.emit(say("A copy is {path}.", path=path.name)),
             title=say("Saving {path}", path=path.name),
+        )  # fmt: skip
+
+    def keep_product(self) -> None:
+        """Keep the job under a name that lists of orders may name."""
+        job = self._session.first
+        if job is None:
+            return
+        name, taken = QInputDialog.getText(
+            self._window, say("Keep as a product"), say("Name in lists of orders"), text=job.name
+        )
+        if taken and name.strip():
+            self.keep_as_product(name.strip())
+
+    def keep_as_product(self, name: str) -> None:
+        """Keep the job as a product of a name."""
+        job, store = self._session.first, self._session.store
+        if job is None:
+            return
+        self._workers.start(
+            "keep a product", lambda _: keep_product(job.job.replace(name=name), store),
+            lambda _: self._session.said.emit(
+                say("{name} is kept as a product; lists of orders may name it.", name=name)
+            ),
         )  # fmt: skip
 
     def _asked_path(self, title: str) -> Path | None:

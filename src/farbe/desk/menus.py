@@ -82,9 +82,17 @@ class Menus:
         ):
             self._act(export, words, "", run, say("Export"), of_job=True)
         job.addSeparator()
+        self._act(job, say("O&rders…"), "Ctrl+Shift+O", self._show_orders)
+        self._act(job, say("&Keep as a product…"), "", files.keep_product, of_job=True)
+        job.addSeparator()
         self._act(job, say("&Unsaved jobs…"), "", files.show_unsaved)
         self._act(job, say("C&lose"), "Ctrl+W", window.close_job)
         self._act(job, say("&Quit"), "Ctrl+Q", window.close)
+
+    def _show_orders(self) -> None:
+        from farbe.desk.orders.window import open_orders
+
+        open_orders(self._window.plan, self._window.workers, self._window)
 
     def _edit_menu(self) -> None:
         window = self._window

@@ -74,6 +74,25 @@ class Preferences:
         self._settings.setValue("pace", value)
 
     @property
+    def plan_folder(self) -> Path | None:
+        """The plan of orders that was looked at last; None before the first."""
+        stored = str(self._settings.value("orders/folder", ""))
+        return Path(stored) if stored else None
+
+    @plan_folder.setter
+    def plan_folder(self, folder: Path) -> None:
+        self._settings.setValue("orders/folder", str(folder))
+
+    @property
+    def scheduler(self) -> str:
+        """Address of the scheduler on whose cluster loads are prepared; empty is this machine."""
+        return str(self._settings.value("orders/scheduler", ""))
+
+    @scheduler.setter
+    def scheduler(self, address: str) -> None:
+        self._settings.setValue("orders/scheduler", address.strip())
+
+    @property
     def watch_folder(self) -> str:
         """The folder that is watched while the window is open; empty without one."""
         return str(self._settings.value("watch/folder", ""))

@@ -86,6 +86,7 @@ class PreferencesDialog(QDialog):
         )
         self.keep = QLineEdit(number(preferences.keep_days))
         self.pace = QLineEdit(number(preferences.pace))
+        self.scheduler = QLineEdit(preferences.scheduler, placeholderText=say("This machine"))
         for words, field in (
             (say("Lan&guage, from the next start"), self.language),
             (say("&Look"), self.look),
@@ -98,6 +99,7 @@ class PreferencesDialog(QDialog):
             (say("Folder for &sheets and guides"), self.exports),
             (say("&Days that done hand-offs are kept"), self.keep),
             (say("Test p&ress, times real speed (0: at once)"), self.pace),
+            (say("Loads are prepared by the sc&heduler"), self.scheduler),
         ):
             label = QLabel(words)
             label.setBuddy(field.line if isinstance(field, _Folder) else field)
@@ -105,6 +107,7 @@ class PreferencesDialog(QDialog):
         self.currency.setAccessibleName(say("Currency"))
         self.keep.setAccessibleName(say("Days that done hand-offs are kept"))
         self.pace.setAccessibleName(say("Test press, times real speed"))
+        self.scheduler.setAccessibleName(say("Address of the scheduler"))
         self.refused = QLabel()
         self.refused.setWordWrap(True)
         form.addRow(self.refused)
@@ -146,5 +149,6 @@ class PreferencesDialog(QDialog):
         kept.jobs_folder = self.jobs.line.text().strip()
         kept.exports_folder = self.exports.line.text().strip()
         kept.keep_days, kept.pace = keep, pace
+        kept.scheduler = self.scheduler.text()
         self.taken.emit()
         self.accept()

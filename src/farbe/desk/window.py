@@ -117,7 +117,7 @@ class MainWindow(QMainWindow):
         made = furnishing_of(self, self._store)
         self.session, self.workers, self.results = made.session, made.workers, made.results
         self.intake, self.files, self.desk = made.intake, made.files, made.desk
-        self.press, self.watcher = made.press, made.watcher
+        self.press, self.watcher, self.plan = made.press, made.watcher, made.plan
         self.job_line, self.rail = made.job_line, made.rail
         self.check_bar, self.look_strip = made.check_bar, made.look_strip
         self._consequences, self.autosave = made.consequences, made.files.autosave
@@ -158,6 +158,8 @@ class MainWindow(QMainWindow):
         self.files.started.connect(self._begin)
         self.intake.began.connect(self._begin)
         self.watcher.queued.connect(self.press.look)
+        self.press.changed.connect(self.plan.look)
+        self.plan.opened.connect(self.files.open)
 
     # what is shown
 
