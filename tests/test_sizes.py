@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from PySide6.QtCore import QRect, QSize, Qt
@@ -19,10 +20,11 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from conftest import some
+from conftest import listed, some
 from farbe.desk.app import settle
 from farbe.desk.fields import NumberField
 from farbe.desk.form import ElidedButton, FoldHead
+from farbe.desk.orders.window import open_orders
 from farbe.desk.theme import CONTRAST, DARK, LIGHT, Theme, px, use_theme
 from farbe.desk.window import MainWindow
 from farbe.plan.stations import Station
@@ -107,7 +109,7 @@ def is_covered(widget: QWidget) -> bool:
     return False
 
 
-def cut_words(window: MainWindow) -> Iterator[str]:
+def cut_words(window: QWidget) -> Iterator[str]:
     """All that is cut in a window as it is now."""
     for widget in window.findChildren(QWidget):
         if not widget.isVisible() or widget.width() == 0:
@@ -188,3 +190,18 @@ def test_the_start_page_is_whole(window: MainWindow, usual: QApplication) -> Non
         use_theme(usual, LIGHT, scale)
         window.resize(width, height), settle(window)
         assert list(cut_words(window)) == []
+
+
+def test_the_orders_are_whole(window: MainWindow, usual: QApplication, shop: Path) -> None:
+    orders = open_orders(window.plan, window.workers, window)
+    window.plan.take_list(listed(shop, "1,Token,red.png,,14,", "2,Tokne,red.png,,1,"))
+    settle(window)
+    orders.load_table.selectRow(0)
+    for bad in (False, True):
+        orders.show_refused(bad)
+        for width, height, scale in SIZES:
+            use_theme(usual, LIGHT, scale)
+            orders.resize(width, height), settle(window)
+            assert list(cut_words(orders)) == [], (width, height, scale)
+            assert orders.size() == QSize(width, height)
+    orders.close()

@@ -82,7 +82,7 @@ class Menus:
         ):
             self._act(export, words, "", run, say("Export"), of_job=True)
         job.addSeparator()
-        self._act(job, say("O&rders…"), "Ctrl+Shift+O", self._show_orders)
+        self._act(job, say("Or&ders…"), "Ctrl+Shift+O", self._show_orders)
         self._act(job, say("&Keep as a product…"), "", files.keep_product, of_job=True)
         job.addSeparator()
         self._act(job, say("&Unsaved jobs…"), "", files.show_unsaved)

@@ -186,6 +186,11 @@ def put_part(digest: str, start: int, data: bytes, last: bool, store_folder: str
     Returns
     -------
     Whether the file is whole; False before the last part, and if it is not what it should be.
+
+    Raises
+    ------
+    ValueError
+        If that is no digest.
     """
     if re.fullmatch("[0-9a-f]{64}", digest) is None:
         raise ValueError(digest)

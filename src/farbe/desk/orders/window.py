@@ -41,7 +41,7 @@ from farbe.desk.workers import Task, Workers
 from farbe.layout.faced import Faced
 from farbe.orders.order import Order
 from farbe.orders.plan import Load, LoadState
-from farbe.said import say, say_count
+from farbe.said import say
 
 _LISTS = say("Lists of orders (*.csv *.json)")
 _EXPORTS = say("Orders with their states (*.csv *.json)")
@@ -180,10 +180,11 @@ class OrdersWindow(QWidget):
         self.search.setAccessibleName(say("Find an order"))
         self.search.setPlaceholderText(say("Find"))
         self.search.setClearButtonEnabled(True)
-        self.search.setMaximumWidth(px(220))
+        self.search.setMaximumWidth(px(180))
+        self.search.setMinimumWidth(px(70))
         self.search.textChanged.connect(lambda _: self.refresh())
         head.addWidget(self.search)
-        head.addStretch()
+        head.addSpacing(6)
         self.packed = self._button(
             say("Packed"), say("The chosen orders have left the bench, or are back on it"),
             self._pack,
@@ -194,8 +195,10 @@ class OrdersWindow(QWidget):
         self.export = self._button(
             say("Export…"), say("Write all orders with their states"), self.ask_export
         )
+        self._more = FoldingBar(say("More that can be done with the chosen orders"))
         for button in (self.packed, self.mend, self.export):
-            head.addWidget(button)
+            self._more.add(button)
+        head.addWidget(self._more, 1)
         column.addLayout(head)
         self.order_table.empty = say("No orders.")
         self.refused_table.empty = say("Every row can be made.")
@@ -261,16 +264,14 @@ class OrdersWindow(QWidget):
         plan = self._plan.plan
         count = len(plan.refused) if plan is not None else 0
         self._bad_shown = bad
-        self._bad.setText(
-            say_count(count, "{count} row that cannot be made", "{count} rows that cannot be made")
-        )
+        self._bad.setText(say("Cannot be made: {count}", count=count))
         for button, on in ((self._made, not bad), (self._bad, bad)):
             button.setChecked(on)
             fill(button, on)
         self.order_table.setVisible(not bad)
         self.refused_table.setVisible(bad)
-        self.packed.setVisible(not bad)
-        self.mend.setVisible(bad)
+        self._more.want(self.packed, not bad)
+        self._more.want(self.mend, bad)
         self._enable()
 
     def _enable(self) -> None:
