@@ -113,24 +113,31 @@ def _part_of(report: Report, at: int, count: int, done: float) -> None:
     report((at + done) / count)
 
 
-#: What makes the strips of a file in other processes, by the numbers of its run and of the file
-#: in it; None makes them here.
-FileElsewhere = Callable[[int, int], Elsewhere | None]
+#: What makes the strips of a file in other processes, by the numbers of its run, of the file in
+#: it, and of the page; None makes them here.
+FileElsewhere = Callable[[int, int, int], Elsewhere | None]
 
 
-def file_raster(job: Job, sources: Sources, run: int, file: int) -> Raster:
-    """The raster of one file of a hand-off, for whoever makes its strips.
+def file_raster(
+    job: Job, sources: Sources, run: int, file: int, page: int
+) -> tuple[Raster, FileFormat]:
+    """The raster of a page of a hand-off's file, and its format, for whoever makes its strips.
 
     Parameters
     ----------
     job : that is handed off by itself
     sources : pixels, fonts and profiles
-    run, file : numbers of the run, and of the file in it, from 0
+    run, file, page : numbers of the run, of the file in it, and of the page, from 0
     """
     jobs = (Faced(job),)
     one = runs(*jobs)[run]
     bed = _beds((one,), sources, artwork_bed(jobs, sources))[one.what]
-    return _raster_of(planned_files(one)[file], bed, one.job.receiver)
+    wanted = planned_files(one)[file]
+    if wanted.format is FileFormat.PDF:
+        pages = pdf_pages(one, wanted.channels, bed, sources)
+        if pages:
+            return pages[page].raster, wanted.format
+    return _raster_of(wanted, bed, one.job.receiver), wanted.format
 
 
 def _raster_of(file: PlannedFile, bed: Raster, receiver: Receiver) -> Raster:
@@ -281,7 +288,7 @@ def _run(
     sources: Sources,
     folder: Path,
     report: Report,
-    elsewhere: Callable[[int], Elsewhere | None] | None,
+    elsewhere: Callable[[int, int], Elsewhere | None] | None,
 ) -> TicketRun:
     job, bed = run.job, beds[run.what]
     files, sums = planned_files(run), dict[str, int]()
@@ -297,7 +304,7 @@ def _run(
         written = WRITERS[file.format].write(
             raster,
             folder / file.name,
-            replace(given, pages=pages, elsewhere=elsewhere(index) if elsewhere else None),
+            replace(given, pages=pages, elsewhere=partial(elsewhere, index) if elsewhere else None),
             part,
         )
         sums |= {i.name: int(n) for i, n in zip(raster.channels, written, strict=True)}

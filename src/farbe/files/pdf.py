@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass
+from functools import lru_cache
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 import numpy as np
 import numpy.typing as npt
@@ -22,7 +22,16 @@ from farbe.files.pdfmarks import CUTTING, CutMarks, marks_content, marks_space
 from farbe.files.pdfx import identified
 from farbe.files.predict import differences
 from farbe.model.base import rgb
-from farbe.render.raster import ChannelInfo, Raster, Report, ink_sums, strips, unwatched
+from farbe.render.raster import (
+    STRIP,
+    ChannelInfo,
+    Elsewhere,
+    Raster,
+    Report,
+    ink_sums,
+    strips,
+    unwatched,
+)
 
 #: ISO 19593-1 groups for what is no colour of the picture.
 _PROCESSING_STEPS = {"white": Name.White, "varnish": Name.Varnish}
@@ -32,6 +41,8 @@ _MAX_UNITS = 14_400
 _POINTS = 72.0 / 25.4
 #: Inks of a picture in four colours.
 _FOUR = 4
+#: How a stream begins (RFC 1950), the block that ends it (RFC 1951), and the prime of its check.
+_HEAD, _LAST, _PRIME = b"\x78\x01", b"\x03\x00", 65_521
 Sums = npt.NDArray[np.int64]
 
 
@@ -72,6 +83,7 @@ def write_pdf(
     profile: bytes = b"",
     title: str = "",
     pages: Sequence[PdfPage] = (),
+    elsewhere: Callable[[int], Elsewhere | None] | None = None,
     report: Report = unwatched,
 ) -> Sums:
     """Write a raster as one page of overprinting plates, or pages that are given.
@@ -86,6 +98,7 @@ def write_pdf(
     profile : of the process inks, for the output intent
     title : of the document
     pages : in place of the whole bed
+    elsewhere : for a page, by its number, what packs its rows in other processes
     report : told the share that is done, 0 to 1
 
     Returns
@@ -112,7 +125,8 @@ def write_pdf(
 
             images = _images(page.raster.channels)
             planes = [stack.enter_context(tempfile.TemporaryFile()) for _ in images]
-            sums += page.times * _deflated(page.raster, images, planes, part)
+            from_there = None if elsewhere is None else elsewhere(at)
+            sums += page.times * _deflated(page.raster, planes, from_there, part)
             drawn = [_image(pdf, page.raster, image, plane)
                      for image, plane in zip(images, planes, strict=True)]  # fmt: skip
             for _ in range(page.times):
@@ -153,31 +167,95 @@ def _images(channels: Sequence[ChannelInfo]) -> list[_Image]:
     return [*others, *colours[::-1]]
 
 
-def _deflated(
-    raster: Raster, images: Sequence[_Image], planes: Sequence[IO[bytes]], report: Report
-) -> Sums:
-    """One zlib stream an image, written while the strips pass; the sums of the channels."""
-    count, width = len(raster.channels), raster.size[0]
-    packers = [isal_zlib.compressobj(level=1) for _ in images]
+@dataclass(frozen=True)
+class _Packed:
+    """Rows of each image of a page as they stand in its stream, and the sum of each channel.
 
-    def split(pixels: Pixels | None, rows: range) -> tuple[list[bytes], Sums]:
+    Attributes
+    ----------
+    parts : blocks of deflate (RFC 1951) that end at a byte and need nothing of those before
+    checks : Adler-32 (RFC 1950) of what is in each
+    lengths : bytes that are in each
+    inks : int64, a sum for each channel
+    """
+
+    parts: tuple[bytes, ...]
+    checks: tuple[int, ...]
+    lengths: tuple[int, ...]
+    inks: Sums
+
+
+def _packer(raster: Raster) -> Callable[[Pixels | None, range], _Packed]:
+    """Packs rows of a page, whatever was packed before; those without ink once a height."""
+    images, count, width = _images(raster.channels), len(raster.channels), raster.size[0]
+
+    def packed(parts: Sequence[bytes], inks: Sums) -> _Packed:
+        blocks = []
+        for data in parts:
+            pack = isal_zlib.compressobj(level=1, wbits=-15)
+            blocks.append(pack.compress(data) + pack.flush(isal_zlib.Z_FULL_FLUSH))
+        checks = tuple(isal_zlib.adler32(data) for data in parts)
+        return _Packed(tuple(blocks), checks, tuple(map(len, parts)), inks)
+
+    @lru_cache
+    def blank(rows: int) -> _Packed:
+        empty = [bytes(rows * width * len(image.places)) for image in images]
+        return packed(empty, ink_sums(None, count))
+
+    def pack(pixels: Pixels | None, rows: range) -> _Packed:
         if pixels is None:
-            blank = [bytes(len(rows) * width * len(image.places)) for image in images]
-            return blank, ink_sums(None, count)
+            return blank(len(rows))
         parts = [differences(pixels[..., list(image.places)]).tobytes() for image in images]
-        return parts, ink_sums(pixels, count)
+        return packed(parts, ink_sums(pixels, count))
 
-    def pack(image: int, data: bytes) -> None:
-        planes[image].write(packers[image].compress(data))
+    return pack
 
-    sums = np.zeros(count, np.int64)
-    with ThreadPoolExecutor(2) as pool:
-        for parts, inks in strips(raster, split, report):
-            list(pool.map(pack, range(len(images)), parts))
-            sums += inks
-    for plane, packer in zip(planes, packers, strict=True):
-        plane.write(packer.flush())
+
+def pdf_strips(raster: Raster, ranges: Sequence[tuple[int, int]]) -> list[Any]:
+    """Rows of a page as another process packs them.
+
+    Parameters
+    ----------
+    raster : of the page
+    ranges : first rows, and the rows after the last, as the writer asks for them
+
+    Returns
+    -------
+    One for each range; only :func:`write_pdf` knows what they hold.
+    """
+    pack = _packer(raster)
+    return [pack(raster.rows(*rows), range(*rows)) for rows in ranges]
+
+
+def _deflated(
+    raster: Raster, planes: Sequence[IO[bytes]], elsewhere: Elsewhere | None, report: Report
+) -> Sums:
+    """One zlib stream an image, of parts that were packed by themselves; sums of the channels."""
+    sums = np.zeros(len(raster.channels), np.int64)
+    checks = [1] * len(planes)
+    height = raster.size[1]
+    ranges = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
+    if elsewhere is None:
+        made = strips(raster, _packer(raster), report, wanted=ranges)
+    else:
+        made = elsewhere(ranges, report)
+    for plane in planes:
+        plane.write(_HEAD)
+    for packed in made:
+        for at, plane in enumerate(planes):
+            plane.write(packed.parts[at])
+            checks[at] = _joined(checks[at], packed.checks[at], packed.lengths[at])
+        sums += packed.inks
+    for plane, check in zip(planes, checks, strict=True):
+        plane.write(_LAST + check.to_bytes(4, "big"))
     return sums
+
+
+def _joined(first: int, second: int, length: int) -> int:
+    """Adler-32 of two parts from those of each, the second so many bytes long (RFC 1950, 8.2)."""
+    low = ((first & 0xFFFF) + (second & 0xFFFF) - 1) % _PRIME
+    high = ((first >> 16) + (second >> 16) + length * ((first & 0xFFFF) - 1)) % _PRIME
+    return high << 16 | low
 
 
 class _Groups:

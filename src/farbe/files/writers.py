@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from farbe.files.pdf import PdfPage, write_pdf
-from farbe.files.tiff import write_tiff
+from farbe.files.pdf import PdfPage, pdf_strips, write_pdf
+from farbe.files.tiff import tiff_strips, write_tiff
 from farbe.model.receiver import FileFormat, Receiver
 from farbe.render.raster import Elsewhere, Raster, Report
 
@@ -29,17 +29,20 @@ class Given:
     profile : of the printer's process inks, ICC
     title : of the job and the run
     pages : of a PDF, where it is not the whole bed
-    elsewhere : makes strips in other processes, of formats whose strips stand alone
+    elsewhere : for a page of the file, by its number, what makes its strips in other processes
     """
 
     receiver: Receiver
     profile: bytes = b""
     title: str = ""
     pages: tuple[PdfPage, ...] = ()
-    elsewhere: Elsewhere | None = None
+    elsewhere: Callable[[int], Elsewhere | None] | None = None
 
 
 Write = Callable[[Raster, Path, Given, Report], Sums]
+Ranges = Sequence[tuple[int, int]]
+#: Strips of a raster for ranges of rows, as another process makes them for ``Given.elsewhere``.
+MakeStrips = Callable[[Raster, Ranges, Receiver], list[Any]]
 
 
 @dataclass(frozen=True)
@@ -51,17 +54,21 @@ class Writer:
     suffix : of its files
     splits : a file may hold one layer, where the receiver wants that
     write : a raster to a file as its receiver wants it; the sum of coverage of each channel
+    strips : parts of such a file, made by themselves
     """
 
     suffix: str
     splits: bool
     write: Write
+    strips: MakeStrips
 
 
 WRITERS: dict[FileFormat, Writer] = {}
 
 
-def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], Write]:
+def writes(
+    kind: FileFormat, *, suffix: str, splits: bool, strips: MakeStrips
+) -> Callable[[Write], Write]:
     """Enter how a format is written; used as a decorator.
 
     Parameters
@@ -69,6 +76,7 @@ def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], 
     kind : the format
     suffix : of its files, with the dot
     splits : whether plates may be written into several files
+    strips : what makes parts of such a file by themselves
 
     Returns
     -------
@@ -85,27 +93,33 @@ def writes(kind: FileFormat, *, suffix: str, splits: bool) -> Callable[[Write], 
             raise TypeError(f"{kind.value} is written already")
         if not suffix.startswith("."):
             raise TypeError(f"the suffix of {kind.value} is to begin with a dot")
-        WRITERS[kind] = Writer(suffix, splits, write)
+        WRITERS[kind] = Writer(suffix, splits, write, strips)
         return write
 
     return enter
 
 
-@writes(FileFormat.TIFF, suffix=".tif", splits=True)
+def _tiff_strips(raster: Raster, ranges: Ranges, receiver: Receiver) -> list[Any]:
+    return tiff_strips(raster, ranges, compression=receiver.compression,
+                       inverted=receiver.inverted, ways=receiver.tiff)  # fmt: skip
+
+
+@writes(FileFormat.TIFF, suffix=".tif", splits=True, strips=_tiff_strips)
 def _tiff(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
     receiver = given.receiver
     return np.asarray(
         write_tiff(raster, path, compression=receiver.compression, inverted=receiver.inverted,
-                   ways=receiver.tiff, profile=given.profile, elsewhere=given.elsewhere,
-                   report=report)
+                   ways=receiver.tiff, profile=given.profile,
+                   elsewhere=given.elsewhere(0) if given.elsewhere else None, report=report)
     )  # fmt: skip
 
 
-@writes(FileFormat.PDF, suffix=".pdf", splits=False)
+@writes(FileFormat.PDF, suffix=".pdf", splits=False,
+        strips=lambda raster, ranges, _: pdf_strips(raster, ranges))  # fmt: skip
 def _pdf(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
     return np.asarray(
         write_pdf(raster, path, profile=given.profile, title=given.title, pages=given.pages,
-                  report=report)
+                  elsewhere=given.elsewhere, report=report)
     )  # fmt: skip
 
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import closing
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
+from threading import Lock
 
 from farbe.checks.stops import refuse_stopped
 from farbe.files.handoff import hand_off
@@ -12,14 +15,17 @@ from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
 from farbe.files.ticket import FILE_NAME
 from farbe.model.base import BadInput
-from farbe.orders.plan import BEGUN, Plan
+from farbe.orders.plan import BEGUN, Load, Plan
 from farbe.preparing.hands import Hands
 from farbe.preparing.job import Preparation, hands_for
 from farbe.render.raster import Report, unwatched
 from farbe.said import say
+from farbe.sidebyside import in_order
 
 #: Of a plan's folder.
 FOLDER = "hand-offs"
+#: Loads that are prepared at once by many hands, at the least and at the most.
+LEAST_AT_ONCE, MOST_AT_ONCE = 2, 8
 #: Share of the progress that looking takes; writing takes the rest.
 LOOKING = 0.4
 
@@ -74,29 +80,53 @@ def prepare_loads(
         If ``report`` does; those that are done stay.
     """
     todo = [load for load in plan.loads if load.state not in BEGUN]
+    shares, lock = [0.0] * len(todo), Lock()
+
+    def told(at: int, done: float) -> None:
+        with lock:
+            shares[at] = max(shares[at], done)
+            report(sum(shares) / len(todo))
+
     with hands_for(store, scheduler, processes) as hands:
-        for at, load in enumerate(todo):
-            # What is on a load is in the name: another load's hand-off is never taken for its.
-            target = folder / FOLDER / f"{Path(load.job).stem}-{load.content[:8]}"
 
-            def told(done: float, at: int = at) -> None:
-                report((at + done) / len(todo))
+        def one(numbered: tuple[int, Load]) -> Prepared:
+            at, load = numbered
+            return _prepared(folder, load, store, hands, partial(told, at))
 
-            before = 0 if hands is None else hands.done_here
-            if not (target / FILE_NAME).exists():
-                try:
-                    _prepare(folder / load.job, target, store, hands, told)
-                except BadInput as error:
-                    yield Prepared(load.number, target, say("Load {number}: {reason}",
-                                   number=load.number, reason=error))  # fmt: skip
-                    continue
-            told(1.0)
-            here = 0 if hands is None else hands.done_here - before
-            yield Prepared(load.number, target, here=here)
+        # What is done here for one load is done while workers have parts of the next.
+        threads = 1 if hands is None else _at_once(hands)
+        with closing(in_order(one, enumerate(todo), threads=threads, ahead=threads)) as made:
+            yield from made
+
+
+def _at_once(hands: Hands) -> int:
+    return max(LEAST_AT_ONCE, min(MOST_AT_ONCE, hands.ahead // 4))
+
+
+def _prepared(
+    folder: Path, load: Load, store: ArtStore, hands: Hands | None, report: Report
+) -> Prepared:
+    # What is on a load is in the name: another load's hand-off is never taken for its.
+    target = folder / FOLDER / f"{Path(load.job).stem}-{load.content[:8]}"
+    here: list[None] = []
+    if not (target / FILE_NAME).exists():
+        try:
+            _prepare(folder / load.job, target, store, hands, lambda: here.append(None), report)
+        except BadInput as error:
+            report(1.0)
+            reason = say("Load {number}: {reason}", number=load.number, reason=error)
+            return Prepared(load.number, target, reason)
+    report(1.0)
+    return Prepared(load.number, target, here=len(here))
 
 
 def _prepare(
-    path: Path, target: Path, store: ArtStore, hands: Hands | None, report: Report
+    path: Path,
+    target: Path,
+    store: ArtStore,
+    hands: Hands | None,
+    done_here: Callable[[], None],
+    report: Report,
 ) -> None:
     job = open_job(path, store)
     if hands is None:
@@ -104,7 +134,7 @@ def _prepare(
         hand_off(job, store, target,
                  report=lambda done: report(LOOKING + (1 - LOOKING) * done))  # fmt: skip
         return
-    with_hands = Preparation(job, store, hands)
+    with_hands = Preparation(job, store, hands, done_here)
     with_hands.survey(lambda done: report(LOOKING * done))
     refuse_stopped(job, store, lambda _: report(LOOKING))
     with_hands.hand_off(target, lambda done: report(LOOKING + (1 - LOOKING) * done))

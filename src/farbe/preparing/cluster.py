@@ -54,6 +54,11 @@ def put_at_worker(digest: str, start: int, data: bytes, last: bool, *, dask_work
     return put_part(digest, start, data, last, str(Path(dask_worker.local_directory) / "farbe"))
 
 
+def _has_certificates() -> bool:
+    config: Any = importlib.import_module("dask.config")
+    return bool(config.get("distributed.comm.tls.ca-file", None))
+
+
 class Cluster:
     """All workers that a scheduler has, now or later.
 
@@ -75,6 +80,11 @@ class Cluster:
             raise BadInput(
                 say("For a scheduler the package distributed is needed; install farbe[cluster].")
             ) from error
+        if address.startswith("tls:") and not _has_certificates():
+            raise BadInput(
+                say("For {address} Dask has to be told certificates; see docs/scale.md.",
+                    address=address)
+            )  # fmt: skip
         try:
             self._client: Any = distributed.Client(
                 address, timeout=ANSWER, set_as_default=False, direct_to_workers=False
@@ -85,7 +95,6 @@ class Cluster:
                     address=address, error=error)
             ) from error  # fmt: skip
         self._store = store
-        self.done_here = 0
 
     @property
     def workers(self) -> int:

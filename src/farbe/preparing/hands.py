@@ -49,9 +49,7 @@ class Pending(Protocol):
 
 
 class Hands(Protocol):
-    """Workers, however many there are by now; ``done_here`` counts parts that none of them did."""
-
-    done_here: int
+    """Workers, however many there are by now."""
 
     @property
     def ahead(self) -> int:
@@ -79,7 +77,11 @@ class Hands(Protocol):
 
 
 def in_order(
-    hands: Hands, tasks: Iterable[Task], store: ArtStore, still_wanted: Callable[[], None]
+    hands: Hands,
+    tasks: Iterable[Task],
+    store: ArtStore,
+    still_wanted: Callable[[], None],
+    done_here: Callable[[], None] = lambda: None,
 ) -> Generator[Any]:
     """Have parts done, so many at once that all workers are busy and little waits to be taken.
 
@@ -91,6 +93,7 @@ def in_order(
     tasks : in the order in which their results are wanted
     store : that holds the files that they name
     still_wanted : asked while waiting; raises to end it
+    done_here : told of each part that no worker did
 
     Yields
     ------
@@ -104,15 +107,18 @@ def in_order(
             if not waiting:
                 return
             task, pending = waiting.popleft()
-            yield _result(hands, task, pending, store, still_wanted)
+            found = _result(hands, task, pending, still_wanted)
+            if found is None:
+                done_here()
+                found = do_task(task, str(store.folder))
+            yield found
     finally:
         for _, pending in waiting:
             pending.drop()
 
 
-def _result(
-    hands: Hands, task: Task, pending: Pending, store: ArtStore, still_wanted: Callable[[], None]
-) -> Any:
+def _result(hands: Hands, task: Task, pending: Pending, still_wanted: Callable[[], None]) -> Any:
+    """What a worker made of a part; None if none of them did it, or not for long."""
     given, since = 1, time.monotonic()
     while given <= TRIES and time.monotonic() - since < SLOW:
         still_wanted()
@@ -133,8 +139,7 @@ def _result(
             hands.bring(pending, found)
         pending, given, since = hands.give(task), given + 1, time.monotonic()
     pending.drop()
-    hands.done_here += 1
-    return do_task(task, str(store.folder))
+    return None
 
 
 class Processes:
@@ -149,7 +154,6 @@ class Processes:
     def __init__(self, count: int, store: ArtStore) -> None:
         self._count, self._folder = count, str(store.folder)
         self._pool = self._made()
-        self.done_here = 0
 
     def _made(self) -> ProcessPoolExecutor:
         # Forked processes would inherit locks that other threads hold.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -65,11 +65,13 @@ class Preparation:
     job : that is handed off by itself
     store : that holds its files
     hands : that do parts of it
+    done_here : told of each part that no worker did
     """
 
     job: Job
     store: ArtStore
     hands: Hands
+    done_here: Callable[[], None] = lambda: None
 
     def _named(self) -> tuple[str, str, tuple[str, ...]]:
         """What every task of it says."""
@@ -97,29 +99,31 @@ class Preparation:
             for number in unseen(face)
         ]
         done = 0.0
-        results = in_order(self.hands, tasks, self.store, lambda: report(done))
+        results = in_order(self.hands, tasks, self.store, lambda: report(done), self.done_here)
         with closing(results) as found:
             for at, (task, survey) in enumerate(zip(tasks, found, strict=True), start=1):
                 learn(Faced(self.job, task.face), task.number, survey)
                 done = at / len(tasks)
                 report(done)
 
-    def strips_of(self, run: int, file: int) -> Elsewhere:
+    def strips_of(self, run: int, file: int, page: int) -> Elsewhere:
         """What makes the strips of a file of its hand-off.
 
         Parameters
         ----------
-        run, file : numbers of the run, and of the file in it
+        run, file, page : numbers of the run, of the file in it, and of the page
         """
 
         def strips(ranges: Sequence[tuple[int, int]], report: Report) -> Iterator[object]:
-            raster = file_raster(self.job, self.store, run, file)
+            raster, _ = file_raster(self.job, self.store, run, file, page)
             width, height = raster.size
             named = self._named()
             parts = split_ranges(ranges, width * len(raster.channels), PART)
-            tasks = [StripsTask(*named, run=run, file=file, ranges=part) for part in parts]
+            tasks = [
+                StripsTask(*named, run=run, file=file, page=page, ranges=part) for part in parts
+            ]
             done = 0.0
-            results = in_order(self.hands, tasks, self.store, lambda: report(done))
+            results = in_order(self.hands, tasks, self.store, lambda: report(done), self.done_here)
             with closing(results) as found:
                 for part, some in zip(parts, found, strict=True):
                     yield from some

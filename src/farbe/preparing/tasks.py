@@ -22,9 +22,10 @@ from typing import Any
 from farbe import __version__
 from farbe.files.handoff import file_raster
 from farbe.files.store import ArtStore
-from farbe.files.tiff import tiff_strips
+from farbe.files.writers import WRITERS
 from farbe.layout.faced import Faced
 from farbe.model.job import Job
+from farbe.model.receiver import FileFormat
 from farbe.names import safe_name
 from farbe.render.raster import Raster
 from farbe.survey.prints import look_at
@@ -69,12 +70,13 @@ class StripsTask(Task):
 
     Attributes
     ----------
-    run, file : numbers of the run, and of the file in it
+    run, file, page : numbers of the run, of the file in it, and of the page
     ranges : first rows, and rows after the last
     """
 
     run: int
     file: int
+    page: int
     ranges: tuple[tuple[int, int], ...]
 
 
@@ -149,9 +151,11 @@ def _job(folder: str, digest: str) -> Job:
 
 
 @lru_cache(maxsize=2)
-def _raster(folder: str, digest: str, run: int, file: int) -> tuple[Job, Raster]:
+def _raster(
+    folder: str, digest: str, run: int, file: int, page: int
+) -> tuple[Job, Raster, FileFormat]:
     job = _job(folder, digest)
-    return job, file_raster(job, _store(folder), run, file)
+    return (job, *file_raster(job, _store(folder), run, file, page))
 
 
 def _survey(task: SurveyTask, store: ArtStore) -> object:
@@ -159,12 +163,8 @@ def _survey(task: SurveyTask, store: ArtStore) -> object:
 
 
 def _strips(task: StripsTask, store: ArtStore) -> list[Any]:
-    job, raster = _raster(str(store.folder), task.job, task.run, task.file)
-    receiver = job.receiver
-    return tiff_strips(
-        raster, task.ranges, compression=receiver.compression, inverted=receiver.inverted,
-        ways=receiver.tiff,
-    )  # fmt: skip
+    job, raster, form = _raster(str(store.folder), task.job, task.run, task.file, task.page)
+    return WRITERS[form].strips(raster, task.ranges, job.receiver)
 
 
 _DOES: dict[type[Task], Callable[[Any, ArtStore], Any]] = {
