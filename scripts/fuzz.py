@@ -45,7 +45,14 @@ from farbe.layout.cutfile import cut_page
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.lettering import shipped_font
 from farbe.model.base import BadInput
+from farbe.model.job import Job
 from farbe.model.text import TypeFace
+from farbe.orders.export import export_orders
+from farbe.orders.plan import read_plan
+from farbe.orders.planning import plan_list, replanned, workshop_for
+from farbe.orders.product import FOLDER as PRODUCTS
+from farbe.orders.product import keep_product
+from farbe.orders.states import with_states
 from farbe.plan.newjob import job_taken
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import OPEN_PLATES
@@ -109,6 +116,55 @@ trailer<</Root 1 0 R>>
 """
 _EPS = b"%!PS-Adobe-3.0 EPSF-3.0\n%%BoundingBox: 0 0 90 60\n0 0 1 setrgbcolor 9 9 40 30 rectfill\n"
 _TABLE = 'name,size\nMaud Ashdown,12\n"Tom, younger",13\nÖrs Vale,14\n'.encode()
+_ORDERS = b"""order,product,artwork,quantity,due,note,cancelled
+A-1,Piece,art.png,2,2026-12-04,by post,
+A-2,piece,,1,4.12.2026,,
+A-3,Piece,art.png,3,04/13/2026,,no
+"""
+_ORDERS_JSON = json.dumps({"orders": [
+    {"order": "1", "product": "Piece", "artwork": "art.png", "quantity": 2, "texts": {"a": "b"}},
+    {"order": 2, "product": "Piece", "due": "2026-12-04", "cancelled": False},
+]}).encode()  # fmt: skip
+
+
+def _order_kinds(folder: Path, small: Job, store: ArtStore) -> tuple[Kind, ...]:
+    """Lists of orders, and plans of them."""
+    shop = folder / "shop"
+    keep_product(small.replace(name="Piece"), store, shop / PRODUCTS)
+    shutil.copy(folder / "art.png", shop / "art.png")
+    (shop / "good.csv").write_bytes(_ORDERS)
+    plan_list(shop / "good.csv", folder / "plan", store)
+
+    def listed(path: Path) -> object:
+        """A list of orders is planned, and the same once more."""
+        own = Path(tempfile.mkdtemp(dir=folder))
+        (own / PRODUCTS).symlink_to(shop / PRODUCTS)
+        shutil.copy(shop / "art.png", own)
+        list_path = Path(shutil.copy(path, own))
+        plan = plan_list(list_path, own / "plan", store)
+        if plan_list(list_path, own / "plan", store).loads != plan.loads:
+            raise AssertionError("the same list planned otherwise")
+        return plan
+
+    def planned(path: Path) -> object:
+        """A plan is read, told of, and goes on."""
+        own = Path(tempfile.mkdtemp(dir=folder))
+        shutil.copy(path, own / "plan.json")
+        try:
+            plan = read_plan(own)
+        except BadInput as error:
+            # A plan is always called so.
+            raise BadInput(str(error).replace("plan.json", path.name)) from error
+        if plan is not None:
+            export_orders(with_states(plan), own / "orders.csv")
+            replanned(plan, workshop_for(shop / "good.csv", own, store))
+        return plan
+
+    return (
+        Kind("orders", ".csv", _ORDERS, listed),
+        Kind("orders as objects", ".json", _ORDERS_JSON, listed),
+        Kind("plan", ".json", (folder / "plan" / "plan.json").read_bytes(), planned),
+    )
 
 
 @lru_cache
@@ -167,6 +223,7 @@ def kinds(folder: Path) -> tuple[Kind, ...]:
         *documents,
         Kind("plates", ".tif", (folder / "out" / "artwork.tif").read_bytes(), taken),
         Kind("table", ".csv", _TABLE, read_table),
+        *_order_kinds(folder, small, store),
         Kind("outline", ".svg", _OUTLINE, read_outline),
         Kind("png", ".png", _picture("PNG"), read),
         Kind("jpeg", ".jpg", _picture("JPEG", progressive=True), read),

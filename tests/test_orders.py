@@ -171,7 +171,7 @@ def test_lists_are_read_however_they_are_written(shop: Path, store: ArtStore) ->
     for name, words, told in (
         ("a.csv", "", "is empty"), ("b.json", "{", "no JSON"), ("c.json", '{"a": 1}', "no list"),
         ("d.csv", HEAD, "no orders"), ("e.csv", 'order,product\n"1,2', "quote is opened"),
-        ("f.csv", "a,b\n1,2", "No column of the list is named order"),
+        ("f.csv", "a,b\n1,2", "No column of f.csv is named order"),
         ("g.csv", "order,Order,product\n1,2,3", "two columns named"),
     ):  # fmt: skip
         (shop / name).write_text(words)

@@ -214,7 +214,9 @@ def test_incomplete_members_are_refused() -> None:
     with pytest.raises(TypeError, match="already"):
         carriers.carrier(OnBed)
     with pytest.raises(TypeError, match="already"):
-        writers.writes(FileFormat.TIFF, suffix=".tif", splits=True, strips=lambda *_: [])(lambda *_: np.zeros(1))
+        writers.writes(FileFormat.TIFF, suffix=".tif", splits=True, strips=lambda *_: [])(
+            lambda *_: np.zeros(1)
+        )
 
 
 def test_a_check_that_fails_does_not_silence_the_others(job: Faced, store: ArtStore) -> None:

@@ -20,6 +20,7 @@ from farbe.edits.places import guide_was_made
 from farbe.estimate.report import estimate_report, report_csv
 from farbe.files.cutting import write_cutting_file
 from farbe.files.handoff import hand_off_sheets
+from farbe.files.picklist import small_pictures
 from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.reference import SUFFIX, write_reference
 from farbe.files.runsheet import write_run_sheet
@@ -138,6 +139,7 @@ class Exports(QObject):
     def run_sheet(self, path: Path) -> None:
         """Write the sheet for the bench."""
         job, findings = self._session.first, self._results.findings
+        store = self._session.store
         if job is None or findings is None:
             return
         paper = self._preferences.paper
@@ -146,7 +148,14 @@ class Exports(QObject):
         )
         self._workers.start(
             "run sheet",
-            lambda _: write_run_sheet(job, findings.estimate, told, path, paper),
+            lambda _: write_run_sheet(
+                job,
+                findings.estimate,
+                told,
+                path,
+                paper,
+                pictures=small_pictures(job, store) if job.job.picks else None,
+            ),
             lambda _: self._session.said.emit(say("The run sheet is {path}.", path=path)),
         )
 

@@ -68,13 +68,16 @@ def guessed(columns: tuple[str, ...]) -> dict[str, str]:
     return found
 
 
-def matched(columns: tuple[str, ...], stated: Mapping[str, str] | None = None) -> Columns:
+def matched(
+    columns: tuple[str, ...], stated: Mapping[str, str] | None = None, *, name: str = ""
+) -> Columns:
     """Match a list's columns: as stated, else as remembered of lists like it, else by their names.
 
     Parameters
     ----------
     columns : of the list
     stated : columns by the fields that they say; an empty one says that no column does
+    name : of the list, in sentences
 
     Raises
     ------
@@ -82,28 +85,34 @@ def matched(columns: tuple[str, ...], stated: Mapping[str, str] | None = None) -
         If a column is not there, or nothing says what has to be said.
     """
     chosen = guessed(columns) | _remembered(columns) | dict(stated or {})
-    for name, column in chosen.items():
-        if name not in FIELDS:
+    for field, column in chosen.items():
+        if field not in FIELDS:
             raise BadInput(
                 say("There is no field {name}; there are: {known}.",
-                    name=name, known=", ".join(FIELDS))
+                    name=field, known=", ".join(FIELDS))
             )  # fmt: skip
         if column and column not in columns:
             raise BadInput(
-                say("The list has no column {column}; it has: {columns}.",
-                    column=column, columns=", ".join(columns))
+                say("{list} has no column {column}; it has: {columns}.",
+                    list=name, column=column, columns=_listed(columns))
             )  # fmt: skip
-    of = {name: column for name, column in chosen.items() if column}
-    lacking = next((name for name in NEEDED if name not in of), None)
+    of = {field: column for field, column in chosen.items() if column}
+    lacking = next((field for field in NEEDED if field not in of), None)
     if lacking is not None:
         raise BadInput(
-            say("No column of the list is named {field}; say which one it is, among: {columns}.",
-                field=lacking, columns=", ".join(columns))
+            say("No column of {list} is named {field}; say which one it is, among: {columns}.",
+                list=name, field=lacking, columns=_listed(columns))
         )  # fmt: skip
     twice = [column for column in of.values() if list(of.values()).count(column) > 1]
     if twice:
-        raise BadInput(say("The column {column} cannot say two things.", column=twice[0]))
+        raise BadInput(
+            say("{list}: the column {column} cannot say two things.", list=name, column=twice[0])
+        )
     return Columns(of, tuple(column for column in columns if column not in of.values()))
+
+
+def _listed(columns: tuple[str, ...]) -> str:
+    return ", ".join(column[:30] for column in columns[:20])
 
 
 def _file() -> Path:

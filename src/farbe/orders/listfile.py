@@ -9,6 +9,7 @@ from pathlib import Path
 
 from farbe.files.table import file_text, table_rows
 from farbe.model.base import BadInput
+from farbe.names import plain_name
 from farbe.said import say
 
 #: Rows of a list at the most, and columns.
@@ -167,11 +168,11 @@ def _json_row(at: int, order: object) -> Row:
     fields: dict[str, str] = {}
     for name, value in order.items():
         if isinstance(value, dict) and name == "texts":
-            fields |= {str(key): _words(one) for key, one in value.items()}
+            fields |= {plain_name(str(key)): _words(one) for key, one in value.items()}
         elif isinstance(value, list | dict):
             return Row(at, {}, say("Its field {name} is no text and no number.", name=name))
         else:
-            fields[str(name)] = _words(value)
+            fields[plain_name(str(name))] = _words(value)
     return Row(at, fields)
 
 
@@ -182,7 +183,7 @@ def _words(value: object) -> str:
         return "yes" if value else ""
     if isinstance(value, float) and value.is_integer() and abs(value) < 1e15:
         value = int(value)
-    return str(value).strip()[:_MOST_LETTERS]
+    return plain_name(str(value)).strip()[:_MOST_LETTERS]
 
 
 def mended(

@@ -142,7 +142,7 @@ def plan_list(
         If ``report`` does; the plan is as it was.
     """
     rows = read_list(list_path)
-    columns = matched(rows.columns, stated)
+    columns = matched(rows.columns, stated, name=rows.name)
     if stated:
         remember(rows.columns, stated)
     with alone(folder):

@@ -25,7 +25,7 @@ from farbe.sidebyside import in_order
 #: Of a plan's folder.
 FOLDER = "hand-offs"
 #: Loads that are prepared at once by many hands, at the least and at the most.
-LEAST_AT_ONCE, MOST_AT_ONCE = 2, 8
+LEAST_AT_ONCE, MOST_AT_ONCE = 2, 32
 #: Share of the progress that looking takes; writing takes the rest.
 LOOKING = 0.4
 
@@ -100,7 +100,7 @@ def prepare_loads(
 
 
 def _at_once(hands: Hands) -> int:
-    return max(LEAST_AT_ONCE, min(MOST_AT_ONCE, hands.ahead // 4))
+    return max(LEAST_AT_ONCE, min(MOST_AT_ONCE, hands.ahead // 2))
 
 
 def _prepared(
@@ -134,7 +134,9 @@ def _prepare(
         hand_off(job, store, target,
                  report=lambda done: report(LOOKING + (1 - LOOKING) * done))  # fmt: skip
         return
-    with_hands = Preparation(job, store, hands, done_here)
+    # All loads together keep the hands busy, and no more.
+    ahead = max(2, hands.ahead // _at_once(hands))
+    with_hands = Preparation(job, store, hands, done_here, ahead)
     with_hands.survey(lambda done: report(LOOKING * done))
     refuse_stopped(job, store, lambda _: report(LOOKING))
     with_hands.hand_off(target, lambda done: report(LOOKING + (1 - LOOKING) * done))

@@ -64,12 +64,20 @@ class ArtShelf:
 
     def _read(self, path: Path, name: str) -> ArtworkFile | str:
         # A fault is kept as well: a thousand rows may name one file.
-        if "\0" in name or not path.is_file():
+        if not _is_file(path):
             return say("The file {name} is not there; put it beside the list.", name=name[:200])
         try:
             return self._store.add_artwork(path)
         except BadInput as error:
             return str(error)
+
+
+def _is_file(path: Path) -> bool:
+    """Whether there is such a file; names that no file can have are none."""
+    try:
+        return path.is_file()
+    except (OSError, ValueError):
+        return False
 
 
 @dataclass(frozen=True)

@@ -82,6 +82,8 @@ def in_order(
     store: ArtStore,
     still_wanted: Callable[[], None],
     done_here: Callable[[], None] = lambda: None,
+    *,
+    ahead: int = 0,
 ) -> Generator[Any]:
     """Have parts done, so many at once that all workers are busy and little waits to be taken.
 
@@ -94,6 +96,7 @@ def in_order(
     store : that holds the files that they name
     still_wanted : asked while waiting; raises to end it
     done_here : told of each part that no worker did
+    ahead : parts that are given out at once; 0 is as many as keep all workers busy
 
     Yields
     ------
@@ -102,7 +105,7 @@ def in_order(
     todo, waiting = iter(tasks), deque[tuple[Task, Pending]]()
     try:
         while True:
-            while len(waiting) < hands.ahead and (task := next(todo, None)) is not None:
+            while len(waiting) < (ahead or hands.ahead) and (task := next(todo, None)) is not None:
                 waiting.append((task, hands.give(task)))
             if not waiting:
                 return

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from contextlib import closing, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from farbe.files.handoff import file_raster, hand_off
 from farbe.files.store import ArtStore
@@ -15,7 +16,7 @@ from farbe.layout.faced import Faced, faces_of
 from farbe.model.job import Job
 from farbe.preparing.cluster import Cluster
 from farbe.preparing.hands import Hands, Processes, in_order
-from farbe.preparing.tasks import StripsTask, SurveyTask, made_by, split_ranges
+from farbe.preparing.tasks import StripsTask, SurveyTask, Task, made_by, split_ranges
 from farbe.render.raster import Elsewhere, Report, unwatched
 from farbe.sidebyside import WORKERS
 from farbe.survey.prints import learn, unseen
@@ -66,17 +67,24 @@ class Preparation:
     store : that holds its files
     hands : that do parts of it
     done_here : told of each part that no worker did
+    ahead : parts of it that are given out at once; 0 is as many as keep all hands busy
     """
 
     job: Job
     store: ArtStore
     hands: Hands
     done_here: Callable[[], None] = lambda: None
+    ahead: int = 0
 
     def _named(self) -> tuple[str, str, tuple[str, ...]]:
         """What every task of it says."""
         told = self.store.add_bytes(self.job.model_dump_json().encode("utf-8"))
         return made_by(), told, self.store.digests(self.job)
+
+    def _results(self, tasks: Sequence[Task], still_wanted: Callable[[], None]) -> Generator[Any]:
+        return in_order(
+            self.hands, tasks, self.store, still_wanted, self.done_here, ahead=self.ahead
+        )
 
     def survey(self, report: Report = unwatched) -> None:
         """Have every different print looked at that was not yet; the checks find it looked at.
@@ -99,7 +107,7 @@ class Preparation:
             for number in unseen(face)
         ]
         done = 0.0
-        results = in_order(self.hands, tasks, self.store, lambda: report(done), self.done_here)
+        results = self._results(tasks, lambda: report(done))
         with closing(results) as found:
             for at, (task, survey) in enumerate(zip(tasks, found, strict=True), start=1):
                 learn(Faced(self.job, task.face), task.number, survey)
@@ -123,7 +131,7 @@ class Preparation:
                 StripsTask(*named, run=run, file=file, page=page, ranges=part) for part in parts
             ]
             done = 0.0
-            results = in_order(self.hands, tasks, self.store, lambda: report(done), self.done_here)
+            results = self._results(tasks, lambda: report(done))
             with closing(results) as found:
                 for part, some in zip(parts, found, strict=True):
                     yield from some
