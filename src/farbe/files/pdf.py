@@ -211,20 +211,20 @@ def _packer(raster: Raster) -> Callable[[Pixels | None, range], _Packed]:
     return pack
 
 
-def pdf_strips(raster: Raster, ranges: Sequence[tuple[int, int]]) -> list[Any]:
-    """Rows of a page as another process packs them.
+def pdf_strips(raster: Raster) -> Callable[[Sequence[tuple[int, int]]], list[Any]]:
+    """What packs rows of a page in another process.
 
     Parameters
     ----------
     raster : of the page
-    ranges : first rows, and the rows after the last, as the writer asks for them
 
     Returns
     -------
-    One for each range; only :func:`write_pdf` knows what they hold.
+    Takes first rows, and rows after the last, as the writer asks for them, and makes one for each
+    of what only :func:`write_pdf` knows.
     """
     pack = _packer(raster)
-    return [pack(raster.rows(*rows), range(*rows)) for rows in ranges]
+    return lambda ranges: [pack(raster.rows(*rows), range(*rows)) for rows in ranges]
 
 
 def _deflated(

@@ -114,28 +114,32 @@ def write_tiff(
 
 def tiff_strips(
     raster: Raster,
-    ranges: Sequence[tuple[int, int]],
     *,
     compression: Compression,
     inverted: bool = False,
     ways: TiffWays = TiffWays(),  # noqa: B008  (a frozen value)
-) -> list[Any]:
-    """Strips of a raster's file as another process writes them.
+) -> Callable[[Sequence[tuple[int, int]]], list[Any]]:
+    """What makes strips of a raster's file in another process.
 
     Parameters
     ----------
     raster : its pixels and channels
-    ranges : first rows, and the rows after the last, as the writer asks for them
     compression, inverted, ways : those of the file
 
     Returns
     -------
-    One for each range; only :func:`write_tiff` knows what they hold.
+    Takes first rows, and rows after the last, as the writer asks for them, and makes one for each
+    of what only :func:`write_tiff` knows.
     """
     coding = _coding(raster, _lay(raster, compression, inverted, ways, b""), ways.screen)
-    return [
-        [strip.sent for strip in coding.strips(raster.rows(*rows), range(*rows))] for rows in ranges
-    ]
+
+    def made(ranges: Sequence[tuple[int, int]]) -> list[Any]:
+        return [
+            [strip.sent for strip in coding.strips(raster.rows(*rows), range(*rows))]
+            for rows in ranges
+        ]
+
+    return made
 
 
 def _lay(

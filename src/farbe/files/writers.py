@@ -41,8 +41,9 @@ class Given:
 
 Write = Callable[[Raster, Path, Given, Report], Sums]
 Ranges = Sequence[tuple[int, int]]
-#: Strips of a raster for ranges of rows, as another process makes them for ``Given.elsewhere``.
-MakeStrips = Callable[[Raster, Ranges, Receiver], list[Any]]
+#: For a raster, what makes its strips for ranges of rows in another process, for
+#: ``Given.elsewhere``.
+MakeStrips = Callable[[Raster, Receiver], Callable[[Ranges], list[Any]]]
 
 
 @dataclass(frozen=True)
@@ -99,8 +100,8 @@ def writes(
     return enter
 
 
-def _tiff_strips(raster: Raster, ranges: Ranges, receiver: Receiver) -> list[Any]:
-    return tiff_strips(raster, ranges, compression=receiver.compression,
+def _tiff_strips(raster: Raster, receiver: Receiver) -> Callable[[Ranges], list[Any]]:
+    return tiff_strips(raster, compression=receiver.compression,
                        inverted=receiver.inverted, ways=receiver.tiff)  # fmt: skip
 
 
@@ -115,7 +116,7 @@ def _tiff(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
 
 
 @writes(FileFormat.PDF, suffix=".pdf", splits=False,
-        strips=lambda raster, ranges, _: pdf_strips(raster, ranges))  # fmt: skip
+        strips=lambda raster, _: pdf_strips(raster))  # fmt: skip
 def _pdf(raster: Raster, path: Path, given: Given, report: Report) -> Sums:
     return np.asarray(
         write_pdf(raster, path, profile=given.profile, title=given.title, pages=given.pages,

@@ -25,9 +25,7 @@ from farbe.files.store import ArtStore
 from farbe.files.writers import WRITERS
 from farbe.layout.faced import Faced
 from farbe.model.job import Job
-from farbe.model.receiver import FileFormat
 from farbe.names import safe_name
-from farbe.render.raster import Raster
 from farbe.survey.prints import look_at
 
 #: Packages on whose versions the bytes of plates depend.
@@ -150,12 +148,14 @@ def _job(folder: str, digest: str) -> Job:
     return Job.model_validate_json(_store(folder).path(digest).read_bytes())
 
 
-@lru_cache(maxsize=2)
-def _raster(
+@lru_cache(maxsize=4)
+def _strip_maker(
     folder: str, digest: str, run: int, file: int, page: int
-) -> tuple[Job, Raster, FileFormat]:
+) -> Callable[[Sequence[tuple[int, int]]], list[Any]]:
+    """Kept from part to part, with what it knows of the raster."""
     job = _job(folder, digest)
-    return (job, *file_raster(job, _store(folder), run, file, page))
+    raster, form = file_raster(job, _store(folder), run, file, page)
+    return WRITERS[form].strips(raster, job.receiver)
 
 
 def _survey(task: SurveyTask, store: ArtStore) -> object:
@@ -163,8 +163,8 @@ def _survey(task: SurveyTask, store: ArtStore) -> object:
 
 
 def _strips(task: StripsTask, store: ArtStore) -> list[Any]:
-    job, raster, form = _raster(str(store.folder), task.job, task.run, task.file, task.page)
-    return WRITERS[form].strips(raster, task.ranges, job.receiver)
+    make = _strip_maker(str(store.folder), task.job, task.run, task.file, task.page)
+    return make(task.ranges)
 
 
 _DOES: dict[type[Task], Callable[[Any, ArtStore], Any]] = {
