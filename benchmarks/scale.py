@@ -28,6 +28,7 @@ from farbe.files.handoff import hand_off
 from farbe.files.jobfile import open_job
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.memory import keep_freed
 from farbe.orders.plan import Plan
 from farbe.orders.planning import plan_list
 from farbe.orders.preparing import FOLDER, LEAST_AT_ONCE, MOST_AT_ONCE, prepare_loads
@@ -282,6 +283,7 @@ def a_day(figures: Sequence[LoadFigures]) -> Iterator[LoadFigures]:
 
 
 def main() -> None:
+    keep_freed()
     wanted = sys.argv[1:] or ["measure", "speed", "simulate"]
     with tempfile.TemporaryDirectory(prefix="farbe-scale-") as scratch:
         if "measure" in wanted:

@@ -24,6 +24,7 @@ from farbe.files.handoff import file_raster
 from farbe.files.store import ArtStore
 from farbe.files.writers import WRITERS
 from farbe.layout.faced import Faced
+from farbe.memory import keep_freed
 from farbe.model.job import Job
 from farbe.names import safe_name
 from farbe.survey.prints import look_at
@@ -124,12 +125,20 @@ def do_task(task: Task, store_folder: str = "") -> Any:
     """
     if task.made_by != made_by():
         return Lacks(differs=made_by())
+    _keep_freed()
     store = _store(store_folder or own_folder())
     lacking = tuple(digest for digest in task.needed if not store.has(digest))
     if lacking:
         return Lacks(lacking)
     # One thread for each task: the pool has as many workers as there are processors.
     return _DOES[type(task)](task, store)
+
+
+@lru_cache(maxsize=1)
+def _keep_freed() -> None:
+    # Workers of a cluster are started so that they give all freed memory back, which takes as long
+    # as the work itself.
+    keep_freed()
 
 
 def own_folder() -> str:

@@ -64,9 +64,7 @@ class OrdersWindow(QWidget):
         self.refused = Rows((), frozenset({0}))
         self.refused.editable = 2
         self.load_table = RowsTable(self.loads, say("Loads"), (40, 200, 58, 104, 150), 1)
-        self.order_table = RowsTable(
-            self.orders, say("Orders"), (84, 130, 58, 104, 92, 130, 110), 5
-        )
+        self.order_table = RowsTable(self.orders, say("Orders"), (76, 122, 54, 96, 84, 130, 96), 5)
         bad = say("Rows that cannot be made")
         self.refused_table = RowsTable(self.refused, bad, (44, 340), -1)
         self.picture = LoadPicture()
