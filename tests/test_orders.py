@@ -261,6 +261,13 @@ def test_loads_are_moved_split_held_and_taken_back(
     assert len(queue.entries()) == 3
     plan = withdrawn(plan, queue, [plan.loads[1].number])
     assert plan.loads[1].state is LoadState.PLANNED
+    # An entry that somebody removed may be printed: it is planned again by those who know alone.
+    gone = plan.loads[3]
+    queue.remove(gone.entry)
+    plan = refreshed(plan, queue)
+    assert plan.load(gone.number).state is LoadState.HANDED
+    plan = withdrawn(plan, queue, [gone.number])
+    assert plan.load(gone.number).state is LoadState.PLANNED
     with pytest.raises(BadInput, match="take it out of the queue first"):
         split_load(plan, plan.loads[2].number, 1, workshop_for(path, out, store))
 

@@ -25,6 +25,10 @@ _STATES = {
 }  # fmt: skip
 
 
+#: What may be packed; of what a front end took, who packs it knows.
+_TO_PACK = (OrderState.HANDED, OrderState.PRINTED, OrderState.PACKED)
+
+
 def _beginning(plan: Plan, load: Load) -> str:
     """How the tokens of a load's entries begin."""
     return f"{plan.key}-{load.number}-{load.content}"
@@ -43,12 +47,12 @@ def refreshed(plan: Plan, queue: Queue) -> Plan:
 
 def _as_far(plan: Plan, load: Load, queue: Queue) -> Load:
     found = queue.known_by(_beginning(plan, load))
+    if not found and load.token:
+        # Somebody removed its entry, maybe after it was printed: it is not printed again by itself.
+        return _changed(load, state=LoadState.HANDED) if load.state is LoadState.QUEUED else load
     entry = found[-1] if found else None
     if entry is None or entry.state is State.CANCELLED:
-        # Of what was printed and forgotten by the queue, the plan still knows.
-        if load.state in (LoadState.PRINTED, LoadState.FAILED):
-            return load
-        return _changed(load, state=LoadState.PLANNED, token="", entry=0, failed=())
+        return _planned(load)
     state = _STATES.get(entry.state, LoadState.HANDED if entry.step else LoadState.QUEUED)
     failed = entry.failed
     if state is LoadState.FAILED:
@@ -57,6 +61,10 @@ def _as_far(plan: Plan, load: Load, queue: Queue) -> Load:
     return _changed(
         load, state=state, token=entry.token, entry=entry.number, failed=failed, again=again
     )
+
+
+def _planned(load: Load) -> Load:
+    return _changed(load, state=LoadState.PLANNED, token="", entry=0, failed=(), again=())
 
 
 def _changed(load: Load, **fields: object) -> Load:
@@ -151,6 +159,9 @@ def put_in_queue(
 def withdrawn(plan: Plan, queue: Queue, numbers: Iterable[int]) -> Plan:
     """A plan with loads taken out of the queue again, which nobody has begun.
 
+    One whose entry somebody removed there is planned again, too: who says so knows that it was
+    not printed.
+
     Parameters
     ----------
     plan : as the queue knows it
@@ -166,6 +177,8 @@ def withdrawn(plan: Plan, queue: Queue, numbers: Iterable[int]) -> Plan:
         load = plan.load(number)
         if load.state is LoadState.QUEUED:
             queue.withdraw(load.entry)
+        elif load.token and not queue.known_by(_beginning(plan, load)):
+            plan = plan.with_load(_planned(load))
         elif load.state is not LoadState.PLANNED:
             raise BadInput(
                 say("Load {number} is {state}; it stays as it is.",
@@ -191,7 +204,7 @@ def with_packed(plan: Plan, numbers: Iterable[str], packed: bool = True) -> Plan
     chosen = set(numbers)
     for number in sorted(chosen):
         order = plan.order(number)
-        if packed and order.state not in (OrderState.PRINTED, OrderState.PACKED):
+        if packed and order.state not in _TO_PACK:
             raise BadInput(
                 say("Order {number} is {state}; pack what is printed.",
                     number=number, state=order.state.words)

@@ -254,7 +254,7 @@ class Queue(Line):
         self._move(number, "cancel", alone=True, asked=0)
 
     def withdraw(self, number: int) -> None:
-        """Forget an entry that nobody has begun, and its files.
+        """Never print an entry that nobody has begun.
 
         Parameters
         ----------
@@ -274,7 +274,6 @@ class Queue(Line):
         if found.nest:
             self.take_out(number)
         self._move(number, "withdraw", alone=True, asked=0)
-        self.remove(number)
 
     def begin_anew(self, number: int) -> None:
         """Let its next print begin with the first step, on fresh pieces.

@@ -64,7 +64,7 @@ class OrdersWindow(QWidget):
         self.refused = Rows((), frozenset({0}))
         self.refused.editable = 2
         self.load_table = RowsTable(self.loads, say("Loads"), (40, 200, 58, 104, 150), 1)
-        self.order_table = RowsTable(self.orders, say("Orders"), (76, 122, 54, 96, 84, 130, 96), 5)
+        self.order_table = RowsTable(self.orders, say("Orders"), (76, 118, 54, 104, 76, 130, 92), 5)
         bad = say("Rows that cannot be made")
         self.refused_table = RowsTable(self.refused, bad, (44, 340), -1)
         self.picture = LoadPicture()
@@ -282,7 +282,7 @@ class OrdersWindow(QWidget):
             say("Lock"): bool(loads), say("Hold"): planned, "↑": len(loads) == 1,
             "↓": len(loads) == 1,
             say("Split…"): len(loads) == 1 and planned and len(loads[0].places) > 1,
-            say("Take back"): any(load.state is LoadState.QUEUED for load in loads),
+            say("Take back"): any(load.token for load in loads),
             say("Plan anew"): any_load, say("Open its job"): len(loads) == 1,
         }  # fmt: skip
         for words, on in states.items():
