@@ -13,6 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 
 from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
+from farbe.files.pagepath import path_of
 from farbe.files.paper import Paper
 from farbe.layout.faced import Faced
 from farbe.layout.laid import different, laid
@@ -146,15 +147,8 @@ def draw_code(page: Canvas, x: float, y: float, side: float, words: str) -> None
 
 def _draw_rings(page: Canvas, x: float, y: float, box: TextBox) -> None:
     face = box.face if box.code is None else TypeFace.MEDIUM
-    path = page.beginPath()
-    for part in set_box(box, shipped_font(face)):
-        for ring in part:
-            first, *rest = ring.tolist()
-            path.moveTo(x + first[0], y + first[1])
-            for point in rest:
-                path.lineTo(x + point[0], y + point[1])
-            path.close()
-    page.drawPath(path, stroke=0, fill=1, fillMode=0)
+    rings = (ring for part in set_box(box, shipped_font(face)) for ring in part)
+    page.drawPath(path_of(page, rings, x, y), stroke=0, fill=1, fillMode=0)
 
 
 def draw_picture(page: Canvas, x: float, y: float, side: float, picture: Pixels) -> None:

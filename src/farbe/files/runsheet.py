@@ -9,13 +9,13 @@ from pathlib import Path
 import numpy as np
 from reportlab.lib.utils import simpleSplit
 from reportlab.pdfgen.canvas import Canvas
-from reportlab.pdfgen.pathobject import PDFPathObject
 
 from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
 from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import ml_by_ink
 from farbe.estimate.steps import steps
+from farbe.files.pagepath import path_of
 from farbe.files.paper import Paper
 from farbe.files.picklist import PickRow, draw_code, draw_picture, draw_words, pick_rows
 from farbe.layout.bedframe import keep_out_polygon, to_bed
@@ -241,23 +241,3 @@ class _Sheet:
                        wide=self._wide - (left - LEFT) - 37 * MM - side - 3 * MM)  # fmt: skip
             draw_code(page, LEFT + self._wide - side, y, side, row.order)
             self._y -= PICK_HIGH
-
-
-def path_of(page: Canvas, lines: tuple[PixelRing, ...], x: float, y: float) -> PDFPathObject:
-    """Closed lines in mm, moved by a place, as a path of the page.
-
-    Parameters
-    ----------
-    page : that is drawn on
-    lines : closed, in mm
-    x : mm to the right
-    y : mm up
-    """
-    path: PDFPathObject = page.beginPath()
-    for line in lines:
-        first, *rest = line.tolist()
-        path.moveTo(x + first[0], y + first[1])
-        for point in rest:
-            path.lineTo(x + point[0], y + point[1])
-        path.close()
-    return path

@@ -84,8 +84,6 @@ def pack_boxes(sizes: Sequence[tuple[float, float]], strip: Strip) -> list[Spot]
     TooLarge
         If an item does not fit a sheet at all.
     """
-    for number, (wide, high) in enumerate(sizes):
-        must_fit(number, wide, high, strip)
     if not sizes:
         return []
     kinds, items, gap, order = _in_cells(sizes, strip)
@@ -111,8 +109,6 @@ def go_on_a_sheet(sizes: Sequence[tuple[float, float]], strip: Strip) -> bool:
     TooLarge
         If an item does not fit a sheet at all.
     """
-    for number, (wide, high) in enumerate(sizes):
-        must_fit(number, wide, high, strip)
     if not sizes:
         return True
     kinds, _, _, order = _in_cells(sizes, strip)
@@ -128,6 +124,8 @@ def _in_cells(
     sizes: Sequence[tuple[float, float]], strip: Strip
 ) -> tuple[_Kinds, dict[tuple[int, ...], list[int]], int, _Order]:
     """The different rectangles, which items are of each, the gap, and what is to be laid."""
+    for number, (wide, high) in enumerate(sizes):
+        must_fit(number, wide, high, strip)
     # The gap is a part of each rectangle, and of the sheet once.
     gap = math.ceil(strip.gap * FINE)
     whole = [tuple(math.ceil(side * FINE - 1e-6) + gap for side in size) for size in sizes]
