@@ -13,8 +13,9 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from datetime import date
 from hashlib import sha256
-from itertools import pairwise
+from itertools import cycle, pairwise
 from pathlib import Path
+from unittest.mock import Mock
 
 import numpy as np
 import pytest
@@ -52,11 +53,14 @@ from farbe.orders.preparing import prepare_loads
 from farbe.orders.product import Product
 from farbe.orders.sheets import write_load_sheets, write_packing_list
 from farbe.orders.tracking import put_in_queue, refreshed, with_packed, withdrawn
+from farbe.preparing import tasks
+from farbe.preparing.hands import Lost, in_order
 from farbe.press.client import Press
 from farbe.press.machine import SCALE
 from farbe.queue.store import Queue
 from farbe.queue.work import print_again, print_entry
 from farbe.render.footprints import ganged
+from farbe.render.raster import Cancelled
 from farbe.samples.orders import COUNT, write_morning
 
 
@@ -553,7 +557,6 @@ def cluster() -> Iterator[object]:
 def test_a_cluster_makes_the_same_bytes_though_a_worker_is_killed(
     prepared: tuple[Plan, Path, Mapping[str, str]], tmp_path: Path, cluster: object
 ) -> None:
-    from farbe.preparing import tasks
     from farbe.survey import prints
 
     plan, out, alone = prepared
@@ -616,3 +619,67 @@ def test_the_sample_morning_is_planned_by_the_command(tmp_path: Path, store: Art
         assert done.exit_code == 0, done.stderr
     lost = run.invoke(app, ["loads", "list", str(tmp_path)])
     assert isinstance(lost.exception, BadInput)
+
+
+def test_a_list_that_changes_while_it_is_read_is_read_again(
+    shop: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = listed(shop, "1,Token,,,1,")
+
+    def slowly(of: Path) -> str:
+        text = of.read_text()
+        of.write_text(text + "2,Token,,,1,\n")
+        return text
+
+    monkeypatch.setattr("farbe.orders.listfile.file_text", slowly)
+    with pytest.raises(BadInput, match="was changed while it was read"):
+        read_list(path)
+
+
+class Unreliable:
+    """Workers that never answer, are gone, or lack what they are not sent, by turns."""
+
+    ahead = 3
+
+    def __init__(self, *answers: object) -> None:
+        self._answers, self.brought = cycle(answers), 0
+
+    def give(self, task: tasks.Task) -> Unreliable:
+        return self
+
+    def result(self, seconds: float) -> object:
+        found = next(self._answers)
+        if isinstance(found, Exception):
+            raise found
+        return found
+
+    def drop(self) -> None: ...
+
+    def close(self) -> None: ...
+
+    def bring(self, pending: object, lacks: tasks.Lacks) -> None:
+        self.brought += 1
+
+
+@pytest.mark.parametrize(
+    "answers", [(TimeoutError(),), (Lost(), TimeoutError()), (tasks.Lacks(("0" * 64,)),)]
+)
+def test_what_no_worker_does_is_done_here(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch, answers: tuple[object, ...]
+) -> None:
+    monkeypatch.setattr("farbe.preparing.hands.SLOW", 0.05)
+    told = store.add_bytes(job.job.model_dump_json().encode())
+    named = tasks.made_by(), told, store.digests(job.job)
+    part = tasks.StripsTask(*named, run=1, file=0, page=0, ranges=((0, 64), (128, 160)))
+    here: list[None] = []
+    hands = Unreliable(*answers)
+    (made,) = in_order(hands, [part], store, lambda: None, lambda: here.append(None))
+    (alone,) = (tasks.do_task(part, str(store.folder)),)
+    assert len(here) == 1 and len(made) == 2
+    assert [[strip.parts for strip in some] for some in made] == [
+        [strip.parts for strip in some] for some in alone
+    ]
+    assert bool(hands.brought) is isinstance(answers[0], tasks.Lacks)
+    # Who waits may end it.
+    with pytest.raises(Cancelled):
+        list(in_order(hands, [part], store, Mock(side_effect=Cancelled)))
