@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+import zlib
 from collections.abc import Callable, Sequence
 from contextlib import ExitStack
 from dataclasses import dataclass
@@ -13,7 +14,6 @@ from typing import IO, Any
 import numpy as np
 import numpy.typing as npt
 import pikepdf
-from isal import isal_zlib
 from pikepdf import Array, Dictionary, Name, String
 
 from farbe.art.artwork import Pixels
@@ -192,9 +192,10 @@ def _packer(raster: Raster) -> Callable[[Pixels | None, range], _Packed]:
     def packed(parts: Sequence[bytes], inks: Sums) -> _Packed:
         blocks = []
         for data in parts:
-            pack = isal_zlib.compressobj(level=1, wbits=-15)
-            blocks.append(pack.compress(data) + pack.flush(isal_zlib.Z_FULL_FLUSH))
-        checks = tuple(isal_zlib.adler32(data) for data in parts)
+            # The quicker packer of TIFF strips does not always make the same bytes by parts.
+            pack = zlib.compressobj(1, zlib.DEFLATED, -zlib.MAX_WBITS)
+            blocks.append(pack.compress(data) + pack.flush(zlib.Z_FULL_FLUSH))
+        checks = tuple(zlib.adler32(data) for data in parts)
         return _Packed(tuple(blocks), checks, tuple(map(len, parts)), inks)
 
     @lru_cache
