@@ -34,7 +34,7 @@ from farbe.orders.planning import plan_list
 from farbe.orders.preparing import FOLDER, LEAST_AT_ONCE, MOST_AT_ONCE, prepare_loads
 from farbe.preparing.job import PART
 from farbe.preparing.tasks import StripsTask, SurveyTask, do_task, made_by, split_ranges
-from farbe.render.raster import Elsewhere, Report
+from farbe.render.raster import Elsewhere, Raster, Report
 from farbe.samples.orders import COUNT, write_morning
 from farbe.survey.prints import learn, unseen
 
@@ -107,8 +107,10 @@ def measure(folder: Path) -> list[LoadFigures]:
 
         def strips_of(run: int, file: int, page: int, named: tuple = named, strips: list = strips,
                       lengths: list = lengths, job: object = job) -> Elsewhere:  # fmt: skip
-            def made(ranges: Sequence[tuple[int, int]], report: Report) -> Iterator[object]:
-                wide = raster_bytes(job, store, run, file, page)
+            def made(
+                raster: Raster, ranges: Sequence[tuple[int, int]], report: Report
+            ) -> Iterator[object]:
+                wide = raster.size[0] * len(raster.channels)
                 for part in split_ranges(ranges, wide, PART):
                     start = time.perf_counter()
                     some = do_task(StripsTask(*named, run, file, page, part), str(store.folder))
@@ -136,14 +138,6 @@ def measure(folder: Path) -> list[LoadFigures]:
     WORK.mkdir(exist_ok=True)
     FIGURES.write_text(json.dumps([asdict(one) for one in found], indent=1))
     return found
-
-
-def raster_bytes(job: object, store: ArtStore, run: int, file: int, page: int) -> int:
-    """Bytes of a row of a file's raster."""
-    from farbe.files.handoff import file_raster
-
-    raster, _ = file_raster(job, store, run, file, page)  # type: ignore[arg-type]
-    return raster.size[0] * len(raster.channels)
 
 
 def speed(folder: Path) -> None:

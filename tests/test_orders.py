@@ -24,7 +24,7 @@ from hypothesis import strategies as st
 from PIL import Image
 from typer.testing import CliRunner
 
-from conftest import HEAD, PAINTS, listed
+from conftest import HEAD, PAINTS, listed, small_job
 from farbe.cli import app
 from farbe.files.jobfile import open_job, read_job
 from farbe.files.picklist import pick_rows
@@ -50,7 +50,7 @@ from farbe.orders.planning import (
     workshop_for,
 )
 from farbe.orders.preparing import prepare_loads
-from farbe.orders.product import Product
+from farbe.orders.product import FOLDER, Product, keep_product
 from farbe.orders.sheets import write_load_sheets, write_packing_list
 from farbe.orders.tracking import put_in_queue, refreshed, with_packed, withdrawn
 from farbe.preparing import tasks
@@ -544,11 +544,11 @@ def test_processes_make_the_same_bytes(
     assert sums(out / "hand-offs") == alone
 
 
-@pytest.fixture
-def cluster() -> Iterator[object]:
+@pytest.fixture(params=(1, 2))
+def cluster(request: pytest.FixtureRequest) -> Iterator[object]:
     distributed = pytest.importorskip("distributed")
     with distributed.LocalCluster(
-        n_workers=2, threads_per_worker=1, processes=True, dashboard_address=None
+        n_workers=request.param, threads_per_worker=1, processes=True, dashboard_address=None
     ) as made:
         yield made
 
@@ -683,3 +683,50 @@ def test_what_no_worker_does_is_done_here(
     # Who waits may end it.
     with pytest.raises(Cancelled):
         list(in_order(hands, [part], store, Mock(side_effect=Cancelled)))
+
+
+def test_what_is_due_later_waits_and_what_is_cancelled_leaves_the_plan(
+    shop: Path, tmp_path: Path, store: ArtStore
+) -> None:
+    path = listed(shop, "1,Token,red.png,,3,2026-12-01", "2,Token,red.png,,2,2026-12-09",
+                  "3,Token,sky.png,,2,")  # fmt: skip
+    out = tmp_path / "out"
+    result = CliRunner().invoke(app, ["orders", str(path), "-o", str(out), "--due", "2026-12-02"])
+    assert result.exit_code == 0, result.stderr
+    plan = read_plan(out)
+    assert plan is not None and {number for number, _ in pieces(plan)} == {"1"}
+    assert [order.state for order in plan.orders] == [
+        OrderState.PLANNED, OrderState.WAITING, OrderState.WAITING,
+    ]  # fmt: skip
+    before = sums(out)
+
+    def cancelled(done: float) -> None:
+        if done > 0.7:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        plan_list(path, out, store, report=cancelled)
+    assert (out / "plan.json").read_bytes() and read_plan(out) == plan
+    assert {name: digest for name, digest in sums(out).items() if name in before} == before
+    assert pieces(plan_list(path, out, store)) == asked(plan)
+
+
+def test_files_that_change_and_words_without_artwork_are_told(
+    shop: Path, tmp_path: Path, store: ArtStore
+) -> None:
+    text = TextBox(text="{text}", width=8, height=2)
+    bare = small_job(store, shop / "own.png").replace(
+        name="Words", artworks=(), texts=(text,), medium=Roll(width=78, longest=120)
+    )
+    keep_product(bare.job, store, shop / FOLDER)
+    out = tmp_path / "out"
+    path = listed(shop, "1,Words,,Ada,1,", "2,Token,red.png,,20,")
+    plan = plan_list(path, out, store)
+    assert [row.order for row in plan.refused] == ["1"] and "no artwork" in plan.refused[0].reason
+    # Another picture under the name that was planned is never printed for it unseen.
+    Image.new("RGB", (60, 60), "#123456").save(shop / "red.png", dpi=(127, 127))
+    locked = plan.with_load(plan.loads[0].replace(locked=True))
+    for _ in range(2):
+        again = replanned(locked, workshop_for(path, out, store))
+        assert sum("another one by now" in row.reason for row in again.refused) == 1
+        assert [load.number for load in again.loads] == [plan.loads[0].number]

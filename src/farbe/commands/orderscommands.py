@@ -163,7 +163,7 @@ def _told(plan: Plan) -> dict[str, object]:
 def _prepare(
     plan: Plan, folder: Path, store: ArtStore, scheduler: str, processes: int | None
 ) -> None:
-    from farbe.orders.preparing import prepare_loads
+    from farbe.orders.preparing import here_words, prepare_loads
 
     def report(done: float) -> None:
         if sys.stderr.isatty():
@@ -175,10 +175,7 @@ def _prepare(
     for made in found:
         typer.echo(made.refused or str(made.folder), err=bool(made.refused))
         if made.here:
-            typer.echo(
-                say("{count} parts of load {number} were done here, as no worker did them.",
-                    count=made.here, number=made.number), err=True,
-            )  # fmt: skip
+            typer.echo(here_words(made), err=True)
 
 
 def _known(folder: Path) -> Plan:
@@ -221,11 +218,12 @@ def list_command(
     if as_json:
         _tell(plan, True)
     elif by_order:
+        where = places_words(plan)
         for order in plan.orders:
             typer.echo(
                 say("{number}  {state}, {count} × {product}, {places}",
                     number=order.number, state=order.state.words, count=order.quantity,
-                    product=order.product, places=places_words(plan, order))
+                    product=order.product, places=where.get(order.number, ""))
             )  # fmt: skip
     else:
         for load in plan.loads:

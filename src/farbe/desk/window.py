@@ -158,7 +158,7 @@ class MainWindow(QMainWindow):
         self.files.started.connect(self._begin)
         self.intake.began.connect(self._begin)
         self.watcher.queued.connect(self.press.look)
-        self.press.changed.connect(self.plan.look)
+        self.press.changed.connect(self.plan.queue_changed)
         self.plan.opened.connect(self.files.open)
 
     # what is shown

@@ -239,7 +239,7 @@ def _deflated(
     if elsewhere is None:
         made = strips(raster, _packer(raster), report, wanted=ranges)
     else:
-        made = elsewhere(ranges, report)
+        made = elsewhere(raster, ranges, report)
     for plane in planes:
         plane.write(_HEAD)
     for packed in made:

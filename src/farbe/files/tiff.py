@@ -101,7 +101,7 @@ def write_tiff(
         if elsewhere is None:
             parts = strips(raster, coding.strips, report, wanted=coding.ranges)
         else:
-            parts = elsewhere(coding.ranges, report)
+            parts = elsewhere(raster, coding.ranges, report)
         fresh = (strip for some in parts for strip in some)
         if coding.names is None:
             for strip in fresh:

@@ -170,7 +170,11 @@ def _json_row(at: int, order: object) -> Row:
         if isinstance(value, dict) and name == "texts":
             fields |= {plain_name(str(key)): _words(one) for key, one in value.items()}
         elif isinstance(value, list | dict):
-            return Row(at, {}, say("Its field {name} is no text and no number.", name=name))
+            return Row(
+                at,
+                {},
+                say("Its field {name} is no text and no number.", name=plain_name(str(name))[:80]),
+            )
         else:
             fields[plain_name(str(name))] = _words(value)
     return Row(at, fields)

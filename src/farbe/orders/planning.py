@@ -327,7 +327,7 @@ def _that_fit(
     orders = tuple(order for order in plan.orders if order.number not in told or _begun(
         plan, order.number
     ))  # fmt: skip
-    return plan.replace(orders=orders, refused=tuple(refused)), left
+    return plan.replace(orders=orders, refused=tuple(dict.fromkeys(refused))), left
 
 
 def _begun(plan: Plan, number: str) -> bool:
@@ -337,7 +337,10 @@ def _begun(plan: Plan, number: str) -> bool:
 def _why_not(item: Item, shop: Workshop) -> str:
     try:
         if item.order.artwork:
-            shop.shelf.artwork(item.order.artwork)
+            found = shop.shelf.artwork(item.order.artwork)
+            if found.digest != item.order.digest:
+                return say("The file {name} is another one by now; read the list again.",
+                           name=found.file_name)  # fmt: skip
         if item.product.on_film:
             refuse_too_large(item, shop.shelf)
     except BadInput as error:

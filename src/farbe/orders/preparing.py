@@ -48,6 +48,17 @@ class Prepared:
     here: int = 0
 
 
+def here_words(made: Prepared) -> str:
+    """What is told of a load of which parts were done by no worker.
+
+    Parameters
+    ----------
+    made : that has such parts
+    """
+    return say("{count} parts of load {number} were done here, as no worker did them.",
+               count=made.here, number=made.number)  # fmt: skip
+
+
 def prepare_loads(
     plan: Plan,
     folder: Path,

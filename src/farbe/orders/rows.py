@@ -166,7 +166,8 @@ class _Reader:
         texts = self._texts(row, product, number)
         artwork = of(row.fields, "artwork")
         digest = self._shelf.artwork(artwork).digest if artwork and not cancelled else None
-        bare = not artwork and not product.own_artwork and not texts
+        # On film every piece is an artwork.
+        bare = not artwork and not product.own_artwork and (product.on_film or not texts)
         if bare and not cancelled:
             raise BadInput(
                 say("It has no artwork, and {product} has none of its own.", product=product.name)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Mapping
 from pathlib import Path
 
 from reportlab.pdfgen.canvas import Canvas
@@ -80,23 +81,25 @@ def write_load_sheets(
     return tuple(paths)
 
 
-def places_words(plan: Plan, order: Order) -> str:
-    """In which loads and places the pieces of an order lie.
+def places_words(plan: Plan) -> Mapping[str, str]:
+    """In which loads and places the pieces of each order lie, by the orders' numbers.
 
     Parameters
     ----------
-    plan : that has it
-    order : any
+    plan : that has them
     """
-    found = []
+    found: dict[str, list[str]] = {}
     for load in plan.loads:
-        lost = load.lost
-        numbers = [p.number for p in load.places
-                   if p.order == order.number and p.number not in lost]  # fmt: skip
-        if numbers:
-            told = ", ".join(str(number) for number in sorted(numbers))
-            found.append(say("load {load}: {places}", load=load.number, places=told))
-    return "; ".join(found)
+        lost, numbers = load.lost, dict[str, list[int]]()
+        for place in load.places:
+            if place.number not in lost:
+                numbers.setdefault(place.order, []).append(place.number)
+        for order, own in numbers.items():
+            told = ", ".join(str(number) for number in sorted(own))
+            found.setdefault(order, []).append(
+                say("load {load}: {places}", load=load.number, places=told)
+            )
+    return {order: "; ".join(words) for order, words in found.items()}
 
 
 def write_packing_list(plan: Plan, path: Path, paper: Paper = Paper.A4) -> int:
@@ -122,13 +125,13 @@ def write_packing_list(plan: Plan, path: Path, paper: Paper = Paper.A4) -> int:
     page.setTitle(say("Packing list"))
     wide, top = paper.points[0] - 2 * _LEFT, paper.points[1] - 20 * MM
     draw_words(page, _LEFT, top, say("Packing list"), 16, font=BOLD)
-    y = top - _HIGH
+    y, where = top - _HIGH, places_words(plan)
     listed = sorted((one for one in plan.orders if not one.cancelled), key=lambda one: one.by)
     for order in listed:
         if y < 18 * MM:
             page.showPage()
             y = top
-        _packed_row(page, y, wide, plan, order)
+        _packed_row(page, y, wide, order, where.get(order.number, ""))
         y -= _HIGH
     page.save()
     with whole_file(path) as file:
@@ -136,7 +139,7 @@ def write_packing_list(plan: Plan, path: Path, paper: Paper = Paper.A4) -> int:
     return len(listed)
 
 
-def _packed_row(page: Canvas, y: float, wide: float, plan: Plan, order: Order) -> None:
+def _packed_row(page: Canvas, y: float, wide: float, order: Order, where: str) -> None:
     page.rect(_LEFT, y + 2 * MM, 3.2 * MM, 3.2 * MM)
     if order.packed:
         page.drawString(_LEFT + 0.7 * MM, y + 2.7 * MM, "x")
@@ -150,6 +153,6 @@ def _packed_row(page: Canvas, y: float, wide: float, plan: Plan, order: Order) -
     room = wide - 7 * MM - 36 * MM - side - 2 * MM
     draw_words(page, left + 36 * MM, y + 3.4 * MM, f"{what}; {texts}" if texts else what, 9.5,
                wide=room)  # fmt: skip
-    below = "; ".join(words for words in (places_words(plan, order), order.note) if words)
+    below = "; ".join(words for words in (where, order.note) if words)
     draw_words(page, left + 36 * MM, y - 1 * MM, below, 8, wide=room)
     draw_code(page, _LEFT + wide - side, y - 2.5 * MM, side, order.number)

@@ -42,11 +42,17 @@ def refreshed(plan: Plan, queue: Queue) -> Plan:
     plan : as it was
     queue : that has its loads
     """
-    return with_states(plan.with_loads(_as_far(plan, load, queue) for load in plan.loads))
+    known: dict[str, list[Entry]] = {}
+    for entry in queue.known_by(f"{plan.key}-"):
+        known.setdefault(entry.token.rpartition("-")[0], []).append(entry)
+    return with_states(
+        plan.with_loads(
+            _as_far(load, known.get(_beginning(plan, load), []), queue) for load in plan.loads
+        )
+    )
 
 
-def _as_far(plan: Plan, load: Load, queue: Queue) -> Load:
-    found = queue.known_by(_beginning(plan, load))
+def _as_far(load: Load, found: list[Entry], queue: Queue) -> Load:
     if not found and load.token:
         # Somebody removed its entry, maybe after it was printed: it is not printed again by itself.
         return _changed(load, state=LoadState.HANDED) if load.state is LoadState.QUEUED else load
@@ -140,7 +146,7 @@ def put_in_queue(
     todo = [load for load in wanted if load.state is LoadState.PLANNED]
     for at, load in enumerate(todo):
         beginning = _beginning(plan, load)
-        token = f"{beginning}-{len(queue.known_by(beginning)) + 1}"
+        token = f"{beginning}-{len(queue.known_by(f'{beginning}-')) + 1}"
         try:
             job = open_job(folder / load.job, store)
             share = at / len(todo)
@@ -177,7 +183,7 @@ def withdrawn(plan: Plan, queue: Queue, numbers: Iterable[int]) -> Plan:
         load = plan.load(number)
         if load.state is LoadState.QUEUED:
             queue.withdraw(load.entry)
-        elif load.token and not queue.known_by(_beginning(plan, load)):
+        elif load.token and not queue.known_by(f"{_beginning(plan, load)}-"):
             plan = plan.with_load(_planned(load))
         elif load.state is not LoadState.PLANNED:
             raise BadInput(

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from farbe.files.handoff import file_raster, hand_off
+from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
 from farbe.files.ticket import Ticket
 from farbe.layout.faced import Faced, faces_of
@@ -17,7 +17,7 @@ from farbe.model.job import Job
 from farbe.preparing.cluster import Cluster
 from farbe.preparing.hands import Hands, Processes, in_order
 from farbe.preparing.tasks import StripsTask, SurveyTask, Task, made_by, split_ranges
-from farbe.render.raster import Elsewhere, Report, unwatched
+from farbe.render.raster import Elsewhere, Raster, Report, unwatched
 from farbe.sidebyside import WORKERS
 from farbe.survey.prints import learn, unseen
 
@@ -122,8 +122,9 @@ class Preparation:
         run, file, page : numbers of the run, of the file in it, and of the page
         """
 
-        def strips(ranges: Sequence[tuple[int, int]], report: Report) -> Iterator[object]:
-            raster, _ = file_raster(self.job, self.store, run, file, page)
+        def strips(
+            raster: Raster, ranges: Sequence[tuple[int, int]], report: Report
+        ) -> Iterator[object]:
             width, height = raster.size
             named = self._named()
             parts = split_ranges(ranges, width * len(raster.channels), PART)

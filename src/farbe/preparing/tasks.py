@@ -9,10 +9,8 @@ from __future__ import annotations
 
 import hashlib
 import importlib.metadata
-import os
 import platform
 import re
-import tempfile
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -26,7 +24,6 @@ from farbe.files.writers import WRITERS
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
 from farbe.model.job import Job
-from farbe.names import safe_name
 from farbe.survey.prints import look_at
 
 #: Packages on whose versions the bytes of plates depend.
@@ -111,13 +108,13 @@ def _own_code() -> str:
     return found.hexdigest()[:12]
 
 
-def do_task(task: Task, store_folder: str = "") -> Any:
+def do_task(task: Task, store_folder: str) -> Any:
     """Do a part, in whatever process this is.
 
     Parameters
     ----------
     task : says what
-    store_folder : where the worker keeps files; empty is a folder of the process's own
+    store_folder : where the worker keeps files
 
     Returns
     -------
@@ -126,7 +123,7 @@ def do_task(task: Task, store_folder: str = "") -> Any:
     if task.made_by != made_by():
         return Lacks(differs=made_by())
     _keep_freed()
-    store = _store(store_folder or own_folder())
+    store = _store(store_folder)
     lacking = tuple(digest for digest in task.needed if not store.has(digest))
     if lacking:
         return Lacks(lacking)
@@ -139,11 +136,6 @@ def _keep_freed() -> None:
     # Workers of a cluster are started so that they give all freed memory back, which takes as long
     # as the work itself.
     keep_freed()
-
-
-def own_folder() -> str:
-    """Where a worker without a folder keeps files."""
-    return str(Path(tempfile.gettempdir()) / safe_name(f"farbe-worker-{os.getuid()}-{os.getpid()}"))
 
 
 @lru_cache(maxsize=2)
@@ -181,7 +173,7 @@ _DOES: dict[type[Task], Callable[[Any, ArtStore], Any]] = {
 }  # fmt: skip
 
 
-def put_part(digest: str, start: int, data: bytes, last: bool, store_folder: str = "") -> bool:
+def put_part(digest: str, start: int, data: bytes, last: bool, store_folder: str) -> bool:
     """Take a part of a file into a worker's store.
 
     Parameters
@@ -203,7 +195,7 @@ def put_part(digest: str, start: int, data: bytes, last: bool, store_folder: str
     """
     if re.fullmatch("[0-9a-f]{64}", digest) is None:
         raise ValueError(digest)
-    store = _store(store_folder or own_folder())
+    store = _store(store_folder)
     if store.has(digest):
         return True
     path = store.path(digest).with_name(f"{digest}.coming")

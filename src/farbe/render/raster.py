@@ -236,9 +236,10 @@ def strips(
     report(1.0)
 
 
-#: Makes strips in other processes, by their first row and the row after the last: for each of them
-#: what the format's own encoder makes of it. Told how far it is, it says whether to go on.
-Elsewhere = Callable[[Sequence[tuple[int, int]], Report], Iterator[Any]]
+#: Makes strips of a raster in other processes, which have it too, by their first row and the row
+#: after the last: for each of them what the format's own encoder makes of it. Told how far it is,
+#: the report says whether to go on.
+Elsewhere = Callable[[Raster, Sequence[tuple[int, int]], Report], Iterator[Any]]
 
 
 def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QHelpEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -18,7 +19,28 @@ from farbe.said import say
 
 #: Pixels that stay free around, and from which an order's number is written out.
 FREE, LEGIBLE = 8.0, 40.0
-_PLAIN, _CHOSEN, _LOST = 0, 1, 2
+
+
+@dataclass(frozen=True)
+class _View:
+    """Where a board lies in the widget, pixels to a millimetre, and its corner in mm."""
+
+    frame: QRectF
+    scale: float
+    x: float
+    y: float
+    lies: bool
+
+    def shape(self, piece: LaidPiece) -> QPolygonF:
+        """A piece's outline in pixels."""
+        return QPolygonF([self._at(piece.x + float(x), piece.y + float(y))
+                          for x, y in corners(piece.outline)])  # fmt: skip
+
+    def _at(self, x: float, y: float) -> QPointF:
+        across, along = (x - self.x) * self.scale, (y - self.y) * self.scale
+        if self.lies:
+            return QPointF(self.frame.left() + along, self.frame.top() + across)
+        return QPointF(self.frame.left() + across, self.frame.bottom() - along)
 
 
 class LoadPicture(QWidget):
@@ -50,40 +72,15 @@ class LoadPicture(QWidget):
         self._chosen = orders
         self.update()
 
-    def _frame(self) -> tuple[QRectF, float]:
-        """Where the board or film lies in the widget, and pixels to a millimetre."""
-        job = self._job
-        base = carrier_of(job).base(job) if job is not None else None
+    def _view(self, job: Faced) -> _View:
+        """How a board or film is seen in the widget; a length of film lies along it."""
+        base, lies = carrier_of(job).base(job), carrier_of(job).one_sheet
         area = area_of(self).adjusted(FREE, FREE, -FREE, -FREE)
-        if base is None or base.width <= 0 or base.height <= 0:
-            return area, 1.0
-        # A length of film lies along the picture.
-        wide, high = (base.height, base.width) if self._lies else (base.width, base.height)
-        scale = min(area.width() / wide, area.height() / high)
-        size = QSize(round(wide * scale), round(high * scale))
-        left = area.left() + (area.width() - size.width()) / 2
-        top = area.top() + (area.height() - size.height()) / 2
-        return QRectF(left, top, size.width(), size.height()), scale
-
-    @property
-    def _lies(self) -> bool:
-        return self._job is not None and self._job.roll is not None
-
-    def _at(self, x: float, y: float) -> QPointF:
-        """The pixel of a place in mm from the bed's near left corner."""
-        frame, scale = self._frame()
-        job = self._job
-        if job is None:
-            return frame.topLeft()
-        base = carrier_of(job).base(job)
-        across, along = x - base.x, y - base.y
-        if self._lies:
-            return QPointF(frame.left() + along * scale, frame.top() + across * scale)
-        return QPointF(frame.left() + across * scale, frame.bottom() - along * scale)
-
-    def _shape(self, piece: LaidPiece) -> QPolygonF:
-        points = corners(piece.outline)
-        return QPolygonF([self._at(piece.x + float(x), piece.y + float(y)) for x, y in points])
+        wide, high = (base.height, base.width) if lies else (base.width, base.height)
+        scale = min(area.width() / max(wide, 1e-6), area.height() / max(high, 1e-6))
+        frame = QRectF(0.0, 0.0, wide * scale, high * scale)
+        frame.moveCenter(area.center())
+        return _View(frame, scale, base.x, base.y, lies)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter, t, job = QPainter(self), theme(), self._job
@@ -96,16 +93,16 @@ class LoadPicture(QWidget):
                              say("Choose a load to see whose piece lies where."))  # fmt: skip
             painter.end()
             return
-        frame, _scale = self._frame()
+        view = self._view(job)
         painter.setPen(QPen(QColor(t.line), 1))
         painter.setBrush(QColor(t.field))
-        painter.drawRect(frame)
+        painter.drawRect(view.frame)
         for piece in laid(job):
-            self._piece(painter, piece)
+            self._piece(painter, piece, view.shape(piece))
         painter.end()
 
-    def _piece(self, painter: QPainter, piece: LaidPiece) -> None:
-        t, shape = theme(), self._shape(piece)
+    def _piece(self, painter: QPainter, piece: LaidPiece, shape: QPolygonF) -> None:
+        t = theme()
         order = self._orders.get(piece.shown, "")
         chosen, lost = order in self._chosen, piece.shown in self._lost
         painter.setPen(QPen(QColor(t.accent if chosen else t.faint), 2.0 if chosen else 1.0))
@@ -133,8 +130,9 @@ class LoadPicture(QWidget):
 
     def event(self, event: QEvent) -> bool:
         if event.type() == QEvent.Type.ToolTip and isinstance(event, QHelpEvent) and self._job:
+            view = self._view(self._job)
             for piece in laid(self._job):
-                if self._shape(piece).containsPoint(
+                if view.shape(piece).containsPoint(
                     QPointF(event.pos()), Qt.FillRule.OddEvenFill
                 ) and (order := self._orders.get(piece.shown)):
                     words = say("Place {number}: order {order}", number=piece.shown, order=order)

@@ -15,6 +15,7 @@ from farbe.files.jobfile import read_job
 from farbe.files.store import ArtStore
 from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
+from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.orders.columns import guessed, matched
 from farbe.orders.export import export_orders
@@ -29,8 +30,14 @@ from farbe.orders.planning import (
     split_load,
     workshop_for,
 )
-from farbe.orders.preparing import prepare_loads
-from farbe.orders.sheets import FOLDER, PACKING, write_load_sheets, write_packing_list
+from farbe.orders.preparing import here_words, prepare_loads
+from farbe.orders.sheets import (
+    FOLDER,
+    PACKING,
+    places_words,
+    write_load_sheets,
+    write_packing_list,
+)
 from farbe.orders.tracking import put_in_queue, refreshed, with_packed, withdrawn
 from farbe.queue.store import Queue
 from farbe.render.raster import Report
@@ -56,6 +63,14 @@ class ToMatch:
     guessed: Mapping[str, str]
 
 
+#: A plan, and where the pieces of each order lie, in words.
+Seen = tuple[Plan, Mapping[str, str]]
+
+
+def _seen(plan: Plan) -> Seen:
+    return plan, places_words(plan)
+
+
 class PlanDesk(QObject):
     """The plan that is looked at, and what is done with it."""
 
@@ -76,6 +91,20 @@ class PlanDesk(QObject):
         self._preferences = Preferences()
         self.folder: Path | None = self._preferences.plan_folder
         self.plan: Plan | None = None
+        #: Where the pieces of each order lie, in words.
+        self.where: Mapping[str, str] = {}
+        self._watched = False
+
+    def watch(self, on: bool) -> None:
+        """Follow the queue while somebody looks at the plan, or no longer."""
+        self._watched = on
+        if on:
+            self.look()
+
+    def queue_changed(self) -> None:
+        """Look again, if somebody sees it."""
+        if self._watched:
+            self.look()
 
     def open_folder(self, folder: Path) -> None:
         """Look at the plan of another folder."""
@@ -89,15 +118,16 @@ class PlanDesk(QObject):
         if folder is None:
             return
 
-        def work(_: Report) -> Plan | None:
+        def work(_: Report) -> Seen | None:
             plan = read_plan(folder)
-            return None if plan is None else refreshed(plan, Queue(queue_folder()))
+            return None if plan is None else _seen(refreshed(plan, Queue(queue_folder())))
 
         self._workers.start("look at the plan", work, self._show, waits=True)
 
-    def _show(self, plan: Plan | None) -> None:
+    def _show(self, seen: Seen | None) -> None:
+        plan, where = seen or (None, {})
         if plan != self.plan:
-            self.plan = plan
+            self.plan, self.where = plan, where
             self.changed.emit()
 
     # lists
@@ -109,7 +139,7 @@ class PlanDesk(QObject):
             folder = self.folder
         store = self._session.store
 
-        def work(report: Report) -> Plan | ToMatch:
+        def work(report: Report) -> Seen | ToMatch:
             columns = read_list(path).columns
             if not stated:
                 try:
@@ -117,16 +147,16 @@ class PlanDesk(QObject):
                 except BadInput:
                     return ToMatch(path, columns, guessed(columns))
             queue = Queue(queue_folder())
-            return plan_list(path, folder, store, queue=queue, stated=stated, report=report)
+            return _seen(plan_list(path, folder, store, queue=queue, stated=stated, report=report))
 
-        def then(found: Plan | ToMatch) -> None:
+        def then(found: Seen | ToMatch) -> None:
             if isinstance(found, ToMatch):
                 self.to_match.emit(found)
                 return
             self.folder = folder
             self._preferences.plan_folder = folder
             self._show(found)
-            self.said.emit(_planned_words(found))
+            self.said.emit(_planned_words(found[0]))
 
         self._workers.in_turn("plan the list", work, then, title=say("Planning the list"))
 
@@ -143,16 +173,18 @@ class PlanDesk(QObject):
             return
         source, store = Path(plan.source), self._session.store
 
-        def work(report: Report) -> Plan:
+        def work(report: Report) -> Seen:
             with alone(folder):
                 known = read_plan(folder)
                 if known is not None:
                     write_plan(_with_mends(known, made), folder)
-            return plan_list(source, folder, store, queue=Queue(queue_folder()), report=report)
+            return _seen(
+                plan_list(source, folder, store, queue=Queue(queue_folder()), report=report)
+            )
 
-        def then(found: Plan) -> None:
+        def then(found: Seen) -> None:
             self._show(found)
-            self.said.emit(_planned_words(found))
+            self.said.emit(_planned_words(found[0]))
 
         self._workers.in_turn("plan the list", work, then, title=say("Planning the list"))
 
@@ -163,16 +195,16 @@ class PlanDesk(QObject):
         if folder is None:
             return
 
-        def work(report: Report) -> tuple[Plan, str]:
+        def work(report: Report) -> tuple[Seen, str]:
             with alone(folder):
                 known, queue = read_plan(folder), Queue(queue_folder())
                 if known is None:
                     raise BadInput(say("There is no plan in {folder}.", folder=folder))
                 plan, words = change(refreshed(known, queue), queue, store, report)
                 write_plan(plan, folder)
-                return plan, words
+                return _seen(plan), words
 
-        def then(found: tuple[Plan, str]) -> None:
+        def then(found: tuple[Seen, str]) -> None:
             self._show(found[0])
             if found[1]:
                 self.said.emit(found[1])
@@ -255,7 +287,8 @@ class PlanDesk(QObject):
             refused = [one.refused for one in found if one.refused]
             count = len(found) - len(refused)
             words = say_count(count, "One load is prepared.", "{count} loads are prepared.")
-            return " ".join((words, *refused))
+            told = [here_words(one) for one in found if one.here]
+            return " ".join((words, *told, *refused))
 
         self._workers.in_turn("prepare loads", work, self.said.emit, title=say("Preparing loads"))
 
@@ -291,10 +324,16 @@ class PlanDesk(QObject):
         if folder is None:
             return
         path = folder / load.job
+
+        def work(_: Report) -> Faced:
+            job = Faced(read_job(path))
+            # Laid here, so that the window only draws it.
+            laid(job)
+            return job
+
         self._workers.start(
-            "read a load", lambda _: Faced(read_job(path)),
-            lambda job: self.seen.emit(load.number, job), waits=True,
-        )  # fmt: skip
+            "read a load", work, lambda job: self.seen.emit(load.number, job), waits=True
+        )
 
     def open_job(self, load: Load) -> None:
         """Open a load's job in the main window."""

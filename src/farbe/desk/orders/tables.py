@@ -12,7 +12,6 @@ from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 from farbe.desk.theme import px, theme
 from farbe.orders.order import Order, Refused
 from farbe.orders.plan import Load, Plan
-from farbe.orders.sheets import places_words
 from farbe.said import say
 
 ModelIndex = QModelIndex | QPersistentModelIndex
@@ -136,7 +135,7 @@ class RowsTable(QTableView):
             painter.end()
 
 
-def load_row(plan: Plan, load: Load, orders: Mapping[str, Order]) -> tuple[str, ...]:
+def load_row(load: Load, orders: Mapping[str, Order]) -> tuple[str, ...]:
     """A load in words."""
     due = min((orders[p.order].by for p in load.places if p.order in orders), default=None)
     day = "" if due is None or due.year == 9999 else due.isoformat()
@@ -150,12 +149,12 @@ def load_row(plan: Plan, load: Load, orders: Mapping[str, Order]) -> tuple[str, 
     return (str(load.number), load.name, str(len(load.places)), day, ", ".join(marks))
 
 
-def order_row(plan: Plan, order: Order) -> tuple[str, ...]:
-    """An order in words."""
+def order_row(order: Order, where: str) -> tuple[str, ...]:
+    """An order in words, with where its pieces lie."""
     day = order.due.isoformat() if order.due is not None else ""
     return (
         order.number, order.product, str(order.quantity), day, order.state.words,
-        places_words(plan, order), "; ".join(words for _, words in order.texts if words),
+        where, "; ".join(words for _, words in order.texts if words),
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QKeySequence, QShortcut
+from PySide6.QtGui import QHideEvent, QKeySequence, QShortcut, QShowEvent
 from PySide6.QtWidgets import (
     QCheckBox,
     QFileDialog,
@@ -86,9 +86,16 @@ class OrdersWindow(QWidget):
         workers.moved.connect(self._moved)
         workers.ended.connect(self._ended)
         self.refresh()
-        plan.look()
 
     # what it is made of
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._plan.watch(True)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._plan.watch(False)
 
     def _button(self, words: str, tip: str, run: Callable[[], object]) -> QPushButton:
         button = QPushButton(words)
@@ -232,7 +239,7 @@ class OrdersWindow(QWidget):
         self.title.setToolTip(plan.source)
         orders = {order.number: order for order in plan.orders}
         numbers = set(self.numbers())
-        self.loads.show([load_row(plan, load, orders) for load in plan.loads], plan.loads)
+        self.loads.show([load_row(load, orders) for load in plan.loads], plan.loads)
         self._choose(numbers)
         self._show_orders()
         heads, refused = refused_rows(plan)
@@ -246,12 +253,12 @@ class OrdersWindow(QWidget):
         if plan is None:
             return
         on_loads = {place.order for load in self.chosen_loads() for place in load.places}
-        wanted = self.search.text().strip().casefold()
+        wanted, where = self.search.text().strip().casefold(), self._plan.where
         rows, keys = [], []
         for order in plan.orders:
             if on_loads and order.number not in on_loads:
                 continue
-            words = order_row(plan, order)
+            words = order_row(order, where.get(order.number, ""))
             if not wanted or any(wanted in word.casefold() for word in words):
                 rows.append(words)
                 keys.append(order)
@@ -431,5 +438,4 @@ def open_orders(plan: PlanDesk, workers: Workers, parent: QWidget) -> OrdersWind
     there = window.findChild(OrdersWindow) or OrdersWindow(plan, workers, window)
     there.show()
     there.raise_()
-    plan.look()
     return there
