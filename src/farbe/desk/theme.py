@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from importlib.resources import files
 from pathlib import Path
@@ -127,6 +125,8 @@ USUAL_TEXT = 14.7
 LARGEST_TEXT = 2.0
 _current = LIGHT
 _scale = 1.0
+#: Property of windows that have the style sheet.
+_DRESSED = "dressed"
 
 
 def luminance(colour: str) -> float:
@@ -235,22 +235,18 @@ def font(size: float = 13, *, bold: bool = False) -> QFont:
     return made
 
 
-@contextmanager
-def undressed() -> Iterator[None]:
-    """Put widgets together without the style sheet, which dresses them all once at the end.
+def dress(window: QWidget) -> None:
+    """Give a window the style sheet, and with it whatever is put into it or opened over it.
 
-    With it each one is dressed anew whenever it, or what holds it, is put into another.
+    A sheet of the application would do, but Qt dresses a widget anew each time that it, or what
+    holds it, is put into another; this way a station is put together bare and dressed once.
+
+    Parameters
+    ----------
+    window : without a parent; :func:`use_theme` dresses it anew
     """
-    app = QApplication.instance()
-    if not isinstance(app, QApplication):
-        yield
-        return
-    sheet = app.styleSheet()
-    app.setStyleSheet("")
-    try:
-        yield
-    finally:
-        app.setStyleSheet(sheet)
+    window.setProperty(_DRESSED, True)
+    window.setStyleSheet(_sheet(_current))
 
 
 def use_theme(app: QApplication, wanted: Theme, scale: float = 1.0) -> None:
@@ -284,7 +280,9 @@ def use_theme(app: QApplication, wanted: Theme, scale: float = 1.0) -> None:
     ):
         palette.setColor(role, QColor(colour))
     app.setPalette(palette)
-    app.setStyleSheet(_sheet(t))
+    for window in app.topLevelWidgets():
+        if window.property(_DRESSED):
+            dress(window)
     for widget in app.allWidgets():
         _fit(widget)
 

@@ -91,6 +91,7 @@ class MainWindow(QMainWindow):
         if preferences.geometry is not None:
             self.restoreGeometry(preferences.geometry)
         self.setWindowTitle("Farbe")
+        themes.dress(self)
         self.start_page.show_recent(preferences.recent)
         self.start_page.recipe_chosen.connect(lambda r: self.ready().files.new(r))
         self.start_page.start_chosen.connect(lambda words: self.ready().files.start_on(words))

@@ -24,7 +24,7 @@ from farbe.desk.stations.proof.station import proof_station
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.stations.run.station import run_station
 from farbe.desk.stations.worlds import PieceWorld
-from farbe.desk.theme import fixed, px, undressed
+from farbe.desk.theme import fixed, px
 from farbe.desk.watchdesk import WatchDesk
 from farbe.plan.stations import Station
 from farbe.said import say
@@ -92,12 +92,11 @@ class Workbench(QWidget):
         row.addWidget(self._inspectors)
 
     def _made(self, station: Station) -> StationView:
-        with undressed():
-            view = self._makers[station]()
-            self._pictures.addWidget(view.picture)
-            self._inspectors.addWidget(view.inspector)
-            if view.under is not None:
-                self._under.addWidget(view.under)
+        view = self._makers[station]()
+        self._pictures.addWidget(view.picture)
+        self._inspectors.addWidget(view.inspector)
+        if view.under is not None:
+            self._under.addWidget(view.under)
         return view
 
     def visit(self, station: Station) -> None:
