@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import replace
 
 import numpy as np
-from scipy.stats import qmc
 
 from farbe.model.base import BadInput
 from farbe.model.patch import Base, Patch
@@ -87,6 +86,9 @@ def _colours(count: int, white: int, total: float, seed: int) -> list[Patch]:
         (c, m, y, k) for k in (0.0, 60.0) for c in (0.0, 100.0) for m in (0.0, 100.0)
         for y in (0.0, 100.0) if c + m + y + k <= total
     ]  # fmt: skip
+    # Half a second to load, which only who measures has to wait for.
+    from scipy.stats import qmc
+
     sobol = qmc.Sobol(4, seed=seed)
     spread = sobol.random_base2(int(np.ceil(np.log2(count))))[:count] * 100.0
     spread[:, 3] = 100.0 * (spread[:, 3] / 100.0) ** BLACK_POWER

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy.optimize import isotonic_regression
 
 from farbe.colour.lab import difference, lab_of_xyz, xyz_of_lab
 from farbe.model.condition import InkCurve
@@ -69,6 +68,9 @@ def curve_of(ink: str, sent: Sequence[float], tones: Floats) -> InkCurve:
     tones : what came of them, 1 for solid
     """
     level = np.concatenate(([0.0], np.asarray(sent, np.float64)))
+    # Half a second to load, which only who measures has to wait for.
+    from scipy.optimize import isotonic_regression
+
     rising = isotonic_regression(np.clip(np.concatenate(([0.0], tones)), 0.0, 1.0)).x
     rising = np.asarray(rising, np.float64)
     rising[0] = 0.0

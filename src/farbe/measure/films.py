@@ -6,7 +6,6 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import least_squares
 
 from farbe.colour.lab import lab_of_light, light_of_lab
 from farbe.model.condition import InkFilm
@@ -141,6 +140,9 @@ def fitted_films(
         return np.asarray((lab_of_light(light) - part.lab).ravel())
 
     begin = np.concatenate([[share] * 3 + [left] * 3 for _, (share, left) in inks])
+    # Half a second to load, which only who measures has to wait for.
+    from scipy.optimize import least_squares
+
     # A stray reading counts little.
     found = least_squares(
         off, begin, bounds=(_LEAST, 1.0 - 1e-6), x_scale=0.05, diff_step=1e-4, loss="soft_l1",

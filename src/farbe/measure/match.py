@@ -6,8 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import linear_sum_assignment
-from scipy.spatial import cKDTree
 
 from farbe.colour.lab import difference, lab_of_xyz
 from farbe.files.reference import Reference
@@ -156,6 +154,9 @@ def _rows_placed(reference: Reference, xyz: Floats) -> _Placed:
             # From left to right unless the other way is clearly nearer.
             backward[i, j] = ways[1] < SURE * ways[0]
             cost[i, j] = ways[1] if backward[i, j] else ways[0]
+    # Half a second to load, which only who measures has to wait for.
+    from scipy.optimize import linear_sum_assignment
+
     read_rows, chart_rows = linear_sum_assignment(cost)
     straight = list(range(len(parts)))
     if len(parts) == len(starts) and not backward[straight, straight].any():
@@ -248,6 +249,8 @@ def _usual(expected: Floats, read: Floats) -> Floats:
     """
     smooth = _smooth(expected, read)
     count = min(len(expected), NEAREST + 1)
+    from scipy.spatial import cKDTree
+
     _, near = cKDTree(expected).query(expected, count)
     # The nearest of each is itself.
     left = (read - smooth)[np.atleast_2d(near)[:, 1:]]
