@@ -260,7 +260,9 @@ def use_theme(app: QApplication, wanted: Theme, scale: float = 1.0) -> None:
     """
     global _current, _scale
     _current, _scale, t = wanted, scale, wanted
-    app.setStyle("Fusion")
+    if app.style().name() != "fusion":
+        # Every widget there is takes its time over another style, though it is the same.
+        app.setStyle("Fusion")
     app.setFont(font())
     palette = QPalette()
     for role, colour in (

@@ -102,10 +102,12 @@ def _refined(found: Polygon, known: Polygon, near: float) -> Lies | None:
         return None
     turn, at = first.turn, complex(first.x, first.y)
     edge = found.exterior
+    # Places on it are then found by an index of its parts.
+    shapely.prepare(edge)
     for _ in range(ROUNDS):
         laid = two * np.exp(1j * math.radians(turn)) + at
-        along = shapely.line_locate_point(edge, shapely.points(laid.real, laid.imag))
-        nearest = shapely.get_coordinates(shapely.line_interpolate_point(edge, along))
+        ways = shapely.shortest_line(edge, shapely.points(laid.real, laid.imag))
+        nearest = shapely.get_coordinates(ways)[::2]
         goal = nearest[:, 0] + 1j * nearest[:, 1]
         middle, own = goal.mean(), two.mean()
         turn = math.degrees(float(np.angle(np.sum((goal - middle) * np.conj(two - own)))))

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 import numpy.typing as npt
+import shapely
 from shapely import affinity
 from shapely.geometry import Point, Polygon, box
 from shapely.validation import explain_validity
@@ -165,8 +166,8 @@ def turned_quarter(polygon: Polygon) -> Polygon:
     -------
     Its corners are exactly those of ``polygon``, turned.
     """
-    outer, *holes = ([(-y, x) for x, y in ring] for ring in rings(polygon))
-    return Polygon(outer, holes)
+    turned: Polygon = shapely.transform(polygon, lambda at: np.column_stack((-at[:, 1], at[:, 0])))
+    return turned
 
 
 def mirrored_across(polygon: Polygon) -> Polygon:
@@ -180,5 +181,5 @@ def mirrored_across(polygon: Polygon) -> Polygon:
     -------
     Its corners are exactly those of ``polygon``, mirrored.
     """
-    outer, *holes = ([(-x, y) for x, y in ring] for ring in rings(polygon))
-    return Polygon(outer, holes)
+    mirrored: Polygon = shapely.transform(polygon, lambda at: at * (-1.0, 1.0))
+    return mirrored

@@ -9,6 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.colour.lab import difference, lab_of_light
+from farbe.distinct import distinct
 from farbe.layout.faced import Faced
 from farbe.model.edit import Recolour
 from farbe.model.printer import LayerKind
@@ -93,7 +94,9 @@ def matched(job: Faced, profile: bytes, lab: tuple[float, float, float]) -> Matc
     )
 
     def judged(inks: Floats) -> tuple[Floats, Floats]:
-        levels = np.rint(inks * 2.55).astype(np.uint8)[None]
+        # Many are the same once they are levels.
+        codes = np.rint(np.clip(inks, 0.0, 100.0) * 2.55).astype(np.uint8).view(np.uint32)
+        levels = distinct(codes).view(np.uint8).reshape(1, -1, 4)
         allowed = limits(levels)[0].astype(np.float64) / 2.55
         far = difference(spot_looks(job, profile, allowed), wanted)
         order = np.argsort(far + _THRIFT * allowed.sum(axis=1), kind="stable")
@@ -107,7 +110,7 @@ def matched(job: Faced, profile: bytes, lab: tuple[float, float, float]) -> Matc
             # Valleys lie askew, where no straight step leads down.
             moves = np.vstack([straight, chance.normal(0.0, step, straight.shape)])
             near = (best[:_BEST, None, :] + moves[None]).reshape(-1, 4)
-            best, far = judged(np.unique(np.clip(near, 0.0, 100.0), axis=0))
+            best, far = judged(near)
     c, m, y, k = np.round(best[0], 1).tolist()
     light, a, b = np.round(spot_looks(job, profile, best[:1])[0], 2).tolist()
     return Match((c, m, y, k), (light, a, b), round(float(far[0]), 2))
