@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from threading import Lock
 
 import imagecodecs
 import numpy as np
@@ -24,9 +23,11 @@ _NO_SHORTCUTS = 0x0100
 _RELATIVE = 1
 #: Where fewer than this share of the pixels differ from the one before, runs are worth their while.
 _FEW = 0.4
-#: Colours of one paper that are kept, 16 bytes each.
-_MOST_MET = 1 << 21
+#: Two to this power are the places for colours of one paper, 16 bytes each.
+_PLACES = 20
 _SRGB_EDGE = 0.04045
+#: So many colours tell whether nearly all differ, which is when this share of them does.
+_ASKED, _UNLIKE = 4096, 0.95
 #: Colours that one thread converts before it takes more.
 _AT_ONCE = 1 << 17
 
@@ -60,63 +61,60 @@ def light_on_paper(inks: Pixels, profile: bytes) -> Light:
     return np.asarray(light.reshape(*inks.shape[:2], 3), np.float32)
 
 
-@dataclass(frozen=True, eq=False)
-class _Met:
-    """Colours met before, uint32 (n,) in their order, and their light, float32 (n, 3)."""
-
-    codes: npt.NDArray[np.uint32]
-    light: Light
-
-    def at(self, codes: npt.NDArray[np.uint32]) -> npt.NDArray[np.intp]:
-        """Where each of some colours is, or would be."""
-        return np.searchsorted(self.codes, codes)
-
-    def lacks(self, codes: npt.NDArray[np.uint32]) -> npt.NDArray[np.uint32]:
-        """Those of some colours that were not met yet."""
-        if not len(self.codes):
-            return codes
-        at = self.at(codes)
-        known = at < len(self.codes)
-        known[known] = self.codes[at[known]] == codes[known]
-        return codes[~known]
-
-    def with_more(self, codes: npt.NDArray[np.uint32], light: Light) -> _Met:
-        """With others that were not met yet, in their order."""
-        if not len(self.codes):
-            return _Met(codes, light)
-        at = self.at(codes)
-        return _Met(np.insert(self.codes, at, codes), np.insert(self.light, at, light, axis=0))
-
-
 class _Memory:
-    """What was met on one paper; replaced as a whole, so that threads need not wait."""
+    """Colours met on one paper: each has one place, and the last that wants it keeps it."""
 
     def __init__(self) -> None:
-        self.met = _Met(np.empty(0, np.uint32), np.empty((0, 3), np.float32))
+        # Solid in all four inks stands for "none"; it is converted each time.
+        self._codes = np.full(1 << _PLACES, 0xFFFFFFFF, np.uint32)
+        self._light = np.empty((1 << _PLACES, 3), np.float32)
+        self._lock = Lock()
+
+    @staticmethod
+    def _places(codes: npt.NDArray[np.uint32]) -> npt.NDArray[np.uint32]:
+        """Spread over all places by the golden ratio (multiplicative hashing)."""
+        return (codes * np.uint32(2654435769)) >> np.uint32(32 - _PLACES)
+
+    def recall(self, codes: npt.NDArray[np.uint32], light: Light) -> npt.NDArray[np.intp]:
+        """Fill in the light of colours that are known, (n, 3); where others are."""
+        places = self._places(codes)
+        with self._lock:
+            known = self._codes.take(places) == codes
+            light[known] = self._light.take(places[known], axis=0)
+        return np.flatnonzero(~known)
+
+    def learn(self, codes: npt.NDArray[np.uint32], light: Light) -> None:
+        """Keep the light of colours."""
+        places = self._places(codes)
+        with self._lock:
+            # Of several that want one place, both arrays keep the last.
+            self._codes[places] = codes
+            self._light[places] = light
 
 
-_MEMORIES: Kept[bytes, _Memory] = Kept(4)
+_MEMORIES: Kept[bytes, _Memory] = Kept(2)
 
 
 def _looked_up(codes: npt.NDArray[np.uint32], profile: bytes) -> Light:
     """The light of colours, float32 (n, 3); an edit brings few that were not met before it."""
     memory = _MEMORIES.get(profile, _Memory)
-    met, some = memory.met, distinct(codes)
-    new = met.lacks(some)
-    if len(new):
-        if len(met.codes) + len(new) > _MOST_MET:
-            met, new = _Memory().met, some
-        met = met.with_more(new, _converted(new.view(np.uint8).reshape(1, -1, 4), profile)[0])
-        if len(met.codes) <= _MOST_MET:
-            memory.met = met
-    found = np.empty((len(codes), 3), np.float32)
+    light = np.empty((len(codes), 3), np.float32)
 
-    def part(start: int) -> None:
+    def known(start: int) -> npt.NDArray[np.intp]:
         its = slice(start, start + _AT_ONCE)
-        met.light.take(met.at(codes[its]), axis=0, out=found[its], mode="clip")
+        return memory.recall(codes[its], light[its]) + start
 
-    _side_by_side(part, len(codes))
-    return found
+    unknown = [np.empty(0, np.intp), *in_order(known, range(0, len(codes), _AT_ONCE))]
+    at = np.concatenate(unknown)
+    if len(at):
+        wanted = codes[at]
+        some = wanted[:: 1 + len(wanted) // _ASKED]
+        # Of what hardly comes twice it takes longer to find out what does.
+        new = wanted if len(distinct(some)) > _UNLIKE * len(some) else distinct(wanted)
+        made = _converted(new.view(np.uint8).reshape(1, -1, 4), profile)[0]
+        memory.learn(new, made)
+        light[at] = made if new is wanted else made.take(np.searchsorted(new, wanted), axis=0)
+    return light
 
 
 def _converted(inks: npt.NDArray[np.uint8], profile: bytes) -> Light:
@@ -129,14 +127,9 @@ def _converted(inks: npt.NDArray[np.uint8], profile: bytes) -> Light:
     def part(start: int) -> None:
         made[:, start : start + _AT_ONCE] = _convert(inks[:, start : start + _AT_ONCE], profile)
 
-    _side_by_side(part, count)
-    return made
-
-
-def _side_by_side(part: Callable[[int], None], count: int) -> None:
-    """Parts of many colours on all processors, each told where it begins."""
     for _ in in_order(part, range(0, count, _AT_ONCE)):
         pass
+    return made
 
 
 def _convert(inks: npt.NDArray[np.uint8], profile: bytes) -> Light:
