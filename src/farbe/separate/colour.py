@@ -154,11 +154,11 @@ class Converter:
         if self._table is None:
             return self._convert(np.ascontiguousarray(colours))
         padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
-        codes = padded.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
+        codes = padded.view("<u4")[..., 0]
+        codes &= np.uint32(0xFFFFFF)
         found = self._table.take(codes, mode="clip")
-        unknown = found == 0
-        if unknown.any():
-            self._learn(self._table, distinct(codes[unknown]))
+        if not found.min(initial=1):
+            self._learn(self._table, distinct(codes[found == 0]))
             found = self._table.take(codes, mode="clip")
         return np.bitwise_not(found, out=found).view(np.uint8).reshape(*codes.shape, 4)
 

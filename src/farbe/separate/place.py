@@ -72,6 +72,9 @@ class PlacedArtwork:
         uint8 (h, w, n)
         """
         channels = CHANNELS[self.artwork.space]
+        whole = self._whole(start, stop, slice(0, channels))
+        if whole is not None:
+            return whole
         rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
         self._fill(rows, start, stop, slice(0, channels))
         return rows
@@ -95,9 +98,14 @@ class PlacedArtwork:
         return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
 
     def _plain_alpha(self, start: int, stop: int) -> Plate:
+        channel = CHANNELS[self.artwork.space]
+        seen_through = self.artwork.has_alpha or self._is_warped
+        whole = self._whole(start, stop, channel) if seen_through else None
+        if whole is not None:
+            return whole
         rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
-        if self.artwork.has_alpha or self._is_warped:
-            self._fill(rows, start, stop, CHANNELS[self.artwork.space])
+        if seen_through:
+            self._fill(rows, start, stop, channel)
         else:
             left, right, top, bottom = self._inside(start, stop)
             if left < right and top < bottom:
@@ -123,6 +131,17 @@ class PlacedArtwork:
             max(start, y, 0),
             min(stop, y + self.drawn[1], self.canvas[1]),
         )
+
+    def _whole(self, start: int, stop: int, channels: slice | int) -> Pixels | None:
+        """Channels of rows that the artwork fills and that are there in one part; or None."""
+        if self._inside(start, stop) != (0, self.canvas[0], start, stop):
+            return None
+        x, y = (0, 0) if self._is_warped else self.offset
+        (_, part), *others = self._drawn(start - y, stop - y)
+        if others:
+            return None
+        picked = _picked(part[:, -x : self.canvas[0] - x], channels)
+        return picked.copy() if np.may_share_memory(picked, part) else picked
 
     def _fill(self, target: Pixels, start: int, stop: int, channels: slice | int) -> None:
         left, right, top, bottom = self._inside(start, stop)

@@ -259,14 +259,21 @@ class Separation:
         uint8 (stop - start, width, 4): cyan, magenta, yellow, black, before limits.
         """
         alpha = self._alpha(start, stop, of_cover)
-        inks = np.zeros((*alpha.shape, 4), np.uint8)
+        inks: Pixels | None = None
         # Nothing is converted where the artwork is transparent.
         used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)).tolist() if len(alpha) else []
         if used:
             columns = slice(used[0], used[-1] + 1)
             colours = self.placed.colours(start, stop)[:, columns]
             found = self.colours.given(self.converter(colours), lambda: self.on_screen(colours))
-            inks[:, columns] = under_alpha(found, alpha[:, columns])
+            under = under_alpha(found, alpha[:, columns])
+            if under.shape[1] == alpha.shape[1] and under.flags.writeable:
+                inks = under
+            else:
+                inks = np.zeros((*alpha.shape, 4), np.uint8)
+                inks[:, columns] = under
+        if inks is None:
+            inks = np.zeros((*alpha.shape, 4), np.uint8)
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
         for line in self.words:

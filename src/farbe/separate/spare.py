@@ -225,12 +225,19 @@ def _sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
     Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
     """
     full = _grown(plate, radius + pixel_side(grid), grid)
-    share = np.where(full >= LEAST_COVER, plate * (255.0 / np.maximum(full, 1)), 0.0)
-    levels = _smoothed(np.rint(share).astype(np.uint8))
+    levels = _smoothed(_shares().take(full.astype(np.uint16) << 8 | plate))
     square = np.ones((3, 3), np.uint8)
     span = cv2.subtract(cv2.dilate(levels, square), cv2.erode(levels, square))
-    soft = np.asarray(span) < 192
-    return np.where(soft, np.where(levels >= 128, 255, 0), levels).astype(np.uint8), full
+    solid = cv2.threshold(levels, 127, 255, cv2.THRESH_BINARY)[1]
+    return np.where(np.asarray(span) < 192, solid, levels), full
+
+
+@lru_cache(maxsize=1)
+def _shares() -> Plate:
+    """Coverage in terms of the most around it, uint8 (65536,): that most times 256, plus it."""
+    plate, full = np.arange(256), np.arange(256)[:, None]
+    share = np.where(full >= LEAST_COVER, plate * (255.0 / np.maximum(full, 1)), 0.0)
+    return np.minimum(np.rint(share), 255).astype(np.uint8).ravel()
 
 
 def _smoothed(levels: Plate) -> Plate:

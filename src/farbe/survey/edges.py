@@ -177,7 +177,7 @@ def _slopes(
 ) -> tuple[npt.NDArray[np.float64], npt.NDArray[np.float64]]:
     """How a plate rises across and down at places on its hard edges, at least one; (n,) each.
 
-    Directions of hard edges are known from some pixels around. Only columns near the places are
+    Directions of hard edges are known from some pixels around. Only what is near the places is
     looked at.
     """
     across, down = np.zeros(len(rows)), np.zeros(len(rows))
@@ -187,10 +187,14 @@ def _slopes(
     for part in parts:
         first, last = int(part[0]), int(part[-1])
         left = max(0, first - around)
-        near = np.ascontiguousarray(there[:, left : last + around + 1])
-        soft = cv2.GaussianBlur(near, (0, 0), SMOOTHED, borderType=cv2.BORDER_CONSTANT)
         own = (columns >= first) & (columns <= last)
-        at = rows[own], columns[own] - left
+        here = rows[own]
+        top = max(0, int(here.min()) - around)
+        near = np.ascontiguousarray(
+            there[top : int(here.max()) + around + 1, left : last + around + 1]
+        )
+        soft = cv2.GaussianBlur(near, (0, 0), SMOOTHED, borderType=cv2.BORDER_CONSTANT)
+        at = here - top, columns[own] - left
         across[own] = np.asarray(cv2.Sobel(soft, cv2.CV_16S, 1, 0))[at]
         down[own] = np.asarray(cv2.Sobel(soft, cv2.CV_16S, 0, 1))[at]
     return across, down

@@ -100,12 +100,12 @@ def bare(strip: Strip) -> Iterator[Cells | None]:
     layers = of.of_kind(LayerKind.WHITE)
     inked = _inked(strip)
     lost = plane(cv2.subtract(strip.there, inked))
-    if not strip.own(lost).any():
+    if not cv2.hasNonZero(strip.own(lost)):
         return
     if layers:
         # The choked rim of what has ink is not lost.
         lost = plane(cv2.subtract(lost, strip.grown(inked, of.allowance)))
-        if not strip.own(lost).any():
+        if not cv2.hasNonZero(strip.own(lost)):
             return
     widths = _widths(lost, strip)
     white = plane(cv2.bitwise_and(lost, strip.white))
@@ -127,12 +127,13 @@ def _inked(strip: Strip) -> Plate:
     """
     solid = solid_from(strip.white_ink, THERE)
     faint = plane(cv2.subtract(solid_from(strip.white_ink, BARE), solid))
-    if not faint.any():
+    if not cv2.hasNonZero(faint):
         return solid
     around = (FAIR_SIDE, FAIR_SIDE)
     ink, drawn = cv2.blur(strip.white_ink, around), cv2.blur(strip.shape, around)
-    fair = FAIR * np.asarray(ink, np.float32) >= np.asarray(drawn)
-    return np.where((faint > 0) & fair, np.uint8(255), solid)
+    # What is more than can be told is fair to any.
+    fair = cv2.compare(cv2.convertScaleAbs(ink, alpha=FAIR), drawn, cv2.CMP_GE)
+    return plane(cv2.bitwise_or(solid, cv2.bitwise_and(fair, faint)))
 
 
 def _coloured(strip: Strip, lost: Plate, white: Plate) -> Plate:
@@ -202,11 +203,11 @@ def looks_out(strip: Strip) -> Iterator[Cells | None]:
             # Dots are solid where the artwork is but faint.
             there = solid_from(strip.shape, 1)
         out = plane(cv2.subtract(strip.grown(solid, of.register / 2), there))
-        if isinstance(layer.source, PlateNamed | FilePlate) and strip.own(out).any():
+        if isinstance(layer.source, PlateNamed | FilePlate) and cv2.hasNonZero(strip.own(out)):
             # What a plate covers broadly beyond the artwork is drawn so, and no rim.
             wide = cv2.erode(out, disc(RIM, of.grid))
             out = plane(cv2.subtract(out, strip.grown(plane(wide), 1.5 * RIM)))
-        if not strip.own(out).any():
+        if not cv2.hasNonZero(strip.own(out)):
             continue
         if ink is None:
             cover = solid_from(strip.colour, COLOURED)
@@ -298,7 +299,7 @@ def beyond(strip: Strip) -> Iterator[Cells | None]:
     for layer in strip.of.layers:
         if layer.kind is not LayerKind.COLOUR:
             ink = plane(cv2.bitwise_and(strip.of_layer(layer)[0], outside))
-            if strip.own(ink).any():
+            if cv2.hasNonZero(strip.own(ink)):
                 share = ink.astype(np.float32) * np.float32(100 / 255)
                 yield _marked(strip, Matter.BEYOND, layer.name, ink, share)
 
@@ -317,7 +318,7 @@ def soft(strip: Strip) -> Iterator[Cells | None]:
     # What is one pixel wide is the edge's own.
     square = np.ones((3, 3), np.uint8)
     found = plane(cv2.morphologyEx(cv2.bitwise_and(faint, thin), cv2.MORPH_OPEN, square))
-    if strip.own(found).any():
+    if cv2.hasNonZero(strip.own(found)):
         yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
 
 
@@ -339,7 +340,7 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
     found = plane(cv2.subtract(found, strip.white))
     for cover, columns, colour in strip.lettering():
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
-    if not strip.own(found).any():
+    if not cv2.hasNonZero(strip.own(found)):
         return
     levels = _from_surface(strip, found > 0)
     alike = (levels < HARDLY * FAR_LEVELS) & (found > 0)
@@ -356,7 +357,9 @@ def _from_surface(strip: Strip, where: npt.NDArray[np.bool_]) -> Plate:
     if separation.words or np.count_nonzero(where) > SPARSE * where.size:
         levels[where] = table(separation.screen(*strip.rows))[where]
     else:
-        levels[where] = table(separation.on_screen(strip.raw[where][None]))[0]
+        at = np.flatnonzero(where)
+        raw = strip.raw.reshape(-1, strip.raw.shape[2]).take(at, axis=0)
+        levels.ravel()[at] = table(separation.on_screen(raw[None]))[0]
     return levels
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -21,8 +22,8 @@ STARK = 128
 LONG, SLENDER = 3.0, 2.5
 #: The narrowest stroke, in pixels, that can stand out so much.
 NARROWEST = 0.7
-#: Rows and columns that are looked at together.
-BLOCK = 192
+#: Rows and columns that are looked at together, about.
+BLOCK = 384
 
 
 def strokes_reach(least: float, grid: Grid) -> tuple[int, int]:
@@ -77,8 +78,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
     first = around - skipped
     darkest, lightest = plate.max(axis=0), plate.min(axis=0)
     high, width = plate.shape
-    for left in range(0, width, BLOCK):
-        right = min(width, left + BLOCK)
+    for left, right in _parts(0, width):
         near = slice(max(0, left - rx), min(width, right + rx))
         # Nothing stands out where the plate is even.
         if int(darkest[near].max()) - int(lightest[near].min()) < STARK:
@@ -87,8 +87,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
         opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, kernel, borderValue=(255,))
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
         core = slice(left - near.start, right - near.start)
-        for top in range(first, high - first, BLOCK):
-            bottom = min(high - first, top + BLOCK)
+        for top, bottom in _parts(first, high - first):
             if not stark[top:bottom, core].any():
                 continue
             rows = slice(max(0, top - ry), min(high, bottom + ry))
@@ -98,6 +97,12 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
                 mask, widths = found[0][inside, core], found[1][inside, core]
                 if mask.any():
                     yield Thin(skipped + top, left, mask, widths)
+
+
+def _parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
+    """Even parts of about :data:`BLOCK` rows or columns: what lies around each is looked at too."""
+    edges = np.linspace(start, stop, max(1, round((stop - start) / BLOCK)) + 1).astype(int)
+    return pairwise(edges.tolist())
 
 
 def _radius(least: float, grid: Grid) -> float:
@@ -114,9 +119,10 @@ def _strokes(
     """Those of the stark pixels that belong to strokes, and the widths of these."""
     side = 2 * LONG * least
     window = (2 * round(side * grid.per_mm_x / 2) + 1, 2 * round(side * grid.per_mm_y / 2) + 1)
-    count = np.asarray(cv2.boxFilter(
-        stark.astype(np.float32), -1, window, normalize=False, borderType=cv2.BORDER_CONSTANT
-    )) * np.float32(pixel_side(grid) ** 2)  # fmt: skip
+    summed = cv2.boxFilter(
+        stark.view(np.uint8), cv2.CV_32F, window, normalize=False, borderType=cv2.BORDER_CONSTANT
+    )
+    count = np.multiply(summed, np.float32(pixel_side(grid) ** 2), dtype=np.float32)
     # Specks are about as long as they are wide.
     long_ = stark & (count >= SLENDER * (least / 2) ** 2)
     if not long_.any():
