@@ -309,3 +309,17 @@ def test_shake_of_turn_scale_and_play_by_geometry() -> None:
     again = moves(Register(), edge)
     assert np.array_equal(again, moves(Register(), edge))
     assert not np.array_equal(again, moves(Register(), edge, seed=2))
+
+
+def test_colours_on_paper_are_what_each_is_alone() -> None:
+    """More colours than are kept, runs of them, none and all four inks: again and again."""
+    from farbe.optics.onpaper import _PLACES, _convert, light_on_paper
+
+    many = np.random.default_rng(5).integers(0, 256, (1100, 1 << _PLACES - 10, 4)).astype(np.uint8)
+    few = np.repeat(many[:40, :50], 30, axis=1)
+    ends = np.array([[[0, 0, 0, 0], [255] * 4, [1, 0, 0, 0], [255] * 4]], np.uint8)
+    for inks in (ends, few, many, many[::-1], few, ends):
+        wanted = _convert(inks[:, ::7].reshape(1, -1, 4), shipped_profile())
+        found = light_on_paper(inks, shipped_profile())[:, ::7]
+        assert np.array_equal(found.reshape(1, -1, 3), wanted)
+    assert light_on_paper(many[:0], shipped_profile()).shape == (0, many.shape[1], 3)

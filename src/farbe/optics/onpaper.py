@@ -65,8 +65,9 @@ class _Memory:
     """Colours met on one paper: each has one place, and the last that wants it keeps it."""
 
     def __init__(self) -> None:
-        # Solid in all four inks stands for "none"; it is converted each time.
-        self._codes = np.full(1 << _PLACES, 0xFFFFFFFF, np.uint32)
+        # Nothing is met yet: no ink at all belongs to the first place, and 1 to another.
+        self._codes = np.zeros(1 << _PLACES, np.uint32)
+        self._codes[0] = 1
         self._light = np.empty((1 << _PLACES, 3), np.float32)
         self._lock = Lock()
 
