@@ -203,6 +203,7 @@ def test_a_background_goes_and_comes_back(window: MainWindow) -> None:
     assert window.results.preview.artwork[..., 3].sum(dtype=np.int64) == before  # type: ignore[union-attr]
 
 
+@pytest.mark.long
 @pytest.mark.usefixtures("read_here")
 def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> None:
     window.intake.replace_all([spot_page(tmp_path / "label.pdf")])

@@ -116,6 +116,7 @@ def test_pockets_are_arranged_together(window: MainWindow) -> None:
     assert "has no column named x" in said[-1]
 
 
+@pytest.mark.long
 def test_a_drawing_is_asked_about_and_taken(window: MainWindow, tmp_path: Path) -> None:
     from test_jig_drawings import draw
 
@@ -202,6 +203,7 @@ def test_a_pocket_has_its_own_size_and_place(window: MainWindow) -> None:
     assert all_ == session.job.placing
 
 
+@pytest.mark.long
 def test_artwork_larger_than_the_board_is_printed_in_loads(window: MainWindow) -> None:
     """Each part is reached by choosing its load, and the queue takes all of them at once."""
     session = window.session

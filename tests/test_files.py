@@ -182,7 +182,7 @@ DATA = Path(__file__).parent / "data"
 
 
 @pytest.mark.parametrize("path", sorted(DATA.glob("schema-*.farbe")), ids=lambda path: path.stem)
-def test_jobs_of_each_former_schema_open(path: Path, tmp_path: Path) -> None:
+def test_jobs_of_each_former_schema_open(path: Path, tmp_path: Path, read_here: None) -> None:
     """Files that each former Farbe wrote; saved anew they are the same job."""
     store = ArtStore(tmp_path / "store")
     job = open_job(path, store)

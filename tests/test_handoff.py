@@ -15,7 +15,7 @@ import pytest
 import tifffile
 from PIL import Image
 
-from conftest import behind, sided, small_art
+from conftest import behind, sided, small_art, some
 from farbe.art.profiles import shipped_profile
 from farbe.estimate.runs import runs
 from farbe.files import placed
@@ -55,25 +55,26 @@ def with_receiver(job: Faced, **fields: object) -> Faced:
     return job.replace(receiver=job.receiver.replace(**fields))
 
 
-@pytest.mark.parametrize(
-    ("name", "fields"),
-    {
-        "cmyk": {"tiff": TiffWays(inks=Inks.CMYK, profile=True)},
-        "planar": {"tiff": TiffWays(planar=True)},
-        "planar-inverted": {"tiff": TiffWays(planar=True, inks=Inks.CMYK), "inverted": True},
-        "channels": {"split": Split.CHANNEL},
-        "grey": {"split": Split.CHANNEL, "tiff": TiffWays(inks=Inks.CMYK)},
-        "grey-inverted": {
-            "split": Split.CHANNEL, "tiff": TiffWays(inks=Inks.CMYK), "inverted": True,
-        },
-    }.items(),
-)  # fmt: skip
+#: Ways to write a TIFF.
+WAYS: dict[str, dict[str, object]] = {
+    "cmyk": {"tiff": TiffWays(inks=Inks.CMYK, profile=True)},
+    "planar": {"tiff": TiffWays(planar=True)},
+    "planar-inverted": {"tiff": TiffWays(planar=True, inks=Inks.CMYK), "inverted": True},
+    "channels": {"split": Split.CHANNEL},
+    "grey": {"split": Split.CHANNEL, "tiff": TiffWays(inks=Inks.CMYK)},
+    "grey-inverted": {
+        "split": Split.CHANNEL, "tiff": TiffWays(inks=Inks.CMYK), "inverted": True,
+    },
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", some(WAYS, "cmyk", "planar-inverted", "channels"))
 def test_every_way_of_a_tiff_holds_the_same_plates(
-    job: Faced, store: ArtStore, tmp_path: Path, name: str, fields: dict[str, object]
+    job: Faced, store: ArtStore, tmp_path: Path, name: str
 ) -> None:
     """libtiff reads them without a word, tifffile gives the same pixels, the press the same bed."""
     hand_off(with_receiver(job, formats=TIFF).job, store, tmp_path / "plain")
-    ticket = hand_off(with_receiver(job, formats=TIFF, **fields).job, store, tmp_path / "own")
+    ticket = hand_off(with_receiver(job, formats=TIFF, **WAYS[name]).job, store, tmp_path / "own")
     plain = tifffile.imread(tmp_path / "plain" / "artwork.tif")
     names = read_ticket(tmp_path / "plain").run("artwork").files[0].channels
     for file in ticket.run("artwork").files:
@@ -101,6 +102,7 @@ def test_every_way_of_a_tiff_holds_the_same_plates(
         assert ticket.run("artwork").files[0].channels[:4] == ("Cyan", "Magenta", "Yellow", "Black")
 
 
+@pytest.mark.long
 def test_screened_plates_are_bits_that_cover_what_the_tones_do(
     job: Faced, store: ArtStore, tmp_path: Path
 ) -> None:

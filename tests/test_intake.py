@@ -285,6 +285,7 @@ def test_all_pages_and_layers_from_the_window(
     assert arts[2].width == pytest.approx(42 / 300 * 25.4)
 
 
+@pytest.mark.long
 def test_layers_of_a_page_are_switched_from_the_window(
     window: MainWindow, tmp_path: Path, read_here: None
 ) -> None:

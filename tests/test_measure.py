@@ -102,12 +102,13 @@ def teach(made: Pressed, of: str, folder: Path, lit: str | None = None) -> Taugh
     )  # fmt: skip
 
 
+@pytest.mark.long
 @needs_program
 @pytest.mark.parametrize(
     ("surface", "reader", "of", "lit"),
     [
         (DARK, Reader.FACE, "piece", None),
-        pytest.param(CLEAR, Reader.THROUGH, "turned", "lit turned", marks=pytest.mark.long),
+        pytest.param(CLEAR, Reader.THROUGH, "turned", "lit turned"),
     ],
     ids=["colour on white on dark", "clear read through, and lit from behind"],
 )
@@ -567,7 +568,7 @@ def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
 
 
 @given(st.lists(st.floats(0, 100), min_size=4, max_size=4))
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=4, deadline=None)
 def test_a_colour_that_inks_give_is_matched_by_inks(inks: list[float]) -> None:
     """Whatever inks made it, some are found that look the same, under the limits."""
     from farbe.model.job import Conversion

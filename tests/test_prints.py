@@ -56,7 +56,7 @@ def art(index: int, quantity: int | None) -> ArtworkFile:
     st.dictionaries(st.integers(1, 12), st.integers(0, 4), max_size=5),
     st.sets(st.integers(1, 12), max_size=6),
 )
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=80, deadline=None)
 def test_quantities_come_out(
     wanted: list[int | None], chosen: dict[int, int], off: set[int]
 ) -> None:
@@ -263,7 +263,7 @@ def test_marks_and_label_are_black_alone(job: Faced, store: ArtStore) -> None:
 
 
 @given(st.floats(20, 300), st.floats(15, 200), st.floats(0, 8))
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=25, deadline=None)
 def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> None:
     """Every place of the artwork lies on a part, neighbours share the overlap, none is idle."""
     of = TWELVE.replace(

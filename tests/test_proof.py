@@ -195,6 +195,7 @@ def test_the_look_is_wiped_to_others(window: MainWindow) -> None:
     assert canvas.looks.wanted.against is None
 
 
+@pytest.mark.long
 def test_zooming_in_shows_single_output_pixels(window: MainWindow) -> None:
     """The picture is that of the plates as they will be written, and so is the loupe."""
     job = window.session.job

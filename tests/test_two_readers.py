@@ -7,7 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from conftest import behind, small_art
+from conftest import behind, small_art, some
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.files.jobfile import open_job, save_job
@@ -136,7 +136,7 @@ def _single(separation):  # type: ignore[no-untyped-def]
 
 
 @pytest.mark.parametrize("shape", HoleShape)
-@pytest.mark.parametrize("staggered", [False, True])
+@pytest.mark.parametrize("staggered", some([False, True], True))
 def test_open_share_is_what_is_printed(
     job: Faced, store: ArtStore, shape: HoleShape, staggered: bool
 ) -> None:
