@@ -263,8 +263,6 @@ def window(
     qapp: QApplication, store: ArtStore, job: Faced, monkeypatch: pytest.MonkeyPatch
 ) -> Iterator[MainWindow]:
     """A window with the small job open; nothing of it is left behind."""
-    import shiboken6
-    from PySide6.QtCore import QTimer
     from PySide6.QtWidgets import QMessageBox
 
     from farbe.desk.app import settle
@@ -282,6 +280,17 @@ def window(
     yield made
     made.close()
     delete(made)
+
+
+@pytest.fixture(scope="module", autouse=True)
+def no_timers_go_on() -> Iterator[None]:
+    """Timers that a file's tests leave behind fail it; told once, since it takes its time."""
+    yield
+    if "PySide6.QtCore" not in sys.modules:
+        return
+    import shiboken6
+    from PySide6.QtCore import QTimer
+
     going = [
         one for one in gc.get_objects()
         # Of millions of things, the kind is asked first: it is quickest told.

@@ -479,27 +479,40 @@ def _edges(job: Faced, store: ArtStore) -> Edges | None:
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
     separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
     every = max(1, len(found.places) // EDGES_TRIED)
-    windows = [_window(separation, x, y) for x, y in found.places[::every]]
+    windows = _windows(separation, [(x, y) for x, y in found.places[::every].tolist()])
     return Edges(
         min(windows, key=_white_share),
         max(windows, key=lambda window: _white_share(window) % NO_SHARE),
     )
 
 
-def _window(separation: Separation, x: float, y: float) -> EdgePixels:
-    """Output pixels around a place in mm from the piece's middle."""
+def _windows(separation: Separation, places: list[tuple[float, float]]) -> list[EdgePixels]:
+    """Output pixels around places in mm from the piece's middle, from the top down."""
     (width, height), grid = separation.size, separation.grid
-    row, column = height / 2 - y * grid.per_mm_y, width / 2 + x * grid.per_mm_x
-    start = max(0, min(height - EDGE, int(row) - EDGE // 2))
-    left = max(0, min(width - EDGE, int(column) - EDGE // 2))
-    columns = slice(left, left + EDGE)
-    return EdgePixels(
-        x=x,
-        y=y,
-        colour=np.ascontiguousarray(separation.shape(start, start + EDGE)[:, columns]),
-        white=np.ascontiguousarray(separation.plates(start, start + EDGE)[0][:, columns]),
-        pixel=(1 / grid.per_mm_x, 1 / grid.per_mm_y),
-    )
+
+    def corner(x: float, y: float) -> tuple[int, int]:
+        row, column = height / 2 - y * grid.per_mm_y, width / 2 + x * grid.per_mm_x
+        return (max(0, min(height - EDGE, int(row) - EDGE // 2)),
+                max(0, min(width - EDGE, int(column) - EDGE // 2)))  # fmt: skip
+
+    waiting = sorted((*corner(x, y), x, y) for x, y in places)
+    found: list[EdgePixels] = []
+    while waiting:
+        # Rows of windows that lie side by side are made once.
+        first, stop = waiting[0][0], waiting[0][0] + EDGE
+        together: list[tuple[int, int, float, float]] = []
+        while waiting and waiting[0][0] < stop + EDGE and len(together) < EDGES_TRIED:
+            together.append(waiting.pop(0))
+            stop = together[-1][0] + EDGE
+        colour, white = separation.shape(first, stop), separation.plates(first, stop)[0]
+        for start, left, x, y in together:
+            here = slice(start - first, start - first + EDGE), slice(left, left + EDGE)
+            found.append(EdgePixels(
+                x=x, y=y, colour=np.ascontiguousarray(colour[here]),
+                white=np.ascontiguousarray(white[here]),
+                pixel=(1 / grid.per_mm_x, 1 / grid.per_mm_y),
+            ))  # fmt: skip
+    return found
 
 
 def _white_share(edge: EdgePixels) -> float:

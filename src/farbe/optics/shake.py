@@ -112,11 +112,11 @@ def moves(register: Register, edge: Edge, seed: int = 1, draws: int = DRAWS) -> 
     rng = np.random.default_rng(seed)
     sigma = np.array([register.x, register.y, np.radians(register.rotation),
                       register.scale / 100.0]) / STATED_SIGMAS  # fmt: skip
-    x, y, turn, scale = (rng.standard_normal((draws, 4)) * sigma).T[:, :, None]
-    places, out = edge.places, edge.outward
-    along_x = x - turn * places[:, 1] + scale * places[:, 0]
-    along_y = y + turn * places[:, 0] + scale * places[:, 1]
-    return np.asarray(along_x * out[:, 0] + along_y * out[:, 1])
+    drawn = rng.standard_normal((draws, 4)) * sigma
+    (x, y), (across, up) = edge.places.T, edge.outward.T
+    # How far a shift either way, a turn, and a scale of one move each place outwards.
+    ways = np.stack([across, up, x * up - y * across, x * across + y * up])
+    return np.asarray(drawn @ ways)
 
 
 def moved_out(plate: Plate, colour: Plate, far: float, pixel: tuple[float, float]) -> Plate:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from farbe.art.artwork import Pixels
+from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.results import Results
 from farbe.desk.theme import font, theme
 from farbe.layout.figures import number
@@ -31,17 +34,9 @@ def paint_edge(
     painter.save()
     painter.setClipRect(area)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
-    for row in range(rows):
-        for column in range(columns):
-            box = QRectF(
-                area.center().x() + (column - columns / 2) * cell,
-                area.center().y() + (row - rows / 2) * cell * tall,
-                cell,
-                cell * tall,
-            )
-            if area.intersects(box):
-                shares = colour[row, column] / 255, white[row, column] / 255
-                painter.fillRect(box, mixed("#2e3b37", "#e8a92e", *map(float, shares)))
+    whole = QRectF(0, 0, columns * cell, rows * cell * tall)
+    whole.moveCenter(area.center())
+    paint_picture(painter, whole, rgb_image(mixed(colour, white)), smooth=False)
     if named:
         painter.setPen(QPen(QColor(0, 0, 0, 38), 1))
         for column in range(columns + 1):
@@ -68,14 +63,12 @@ def _name_corners(painter: QPainter, area: QRectF, colour: Plate, white: Plate) 
         painter.drawText(at, text)
 
 
-def mixed(ground: str, colour: str, cover: float, white: float) -> QColor:
-    """Ground, colour over it by coverage, and white shown over both by its coverage."""
-    a, b = QColor(ground), QColor(colour)
-    parts = []
-    for g, c in ((a.red(), b.red()), (a.green(), b.green()), (a.blue(), b.blue())):
-        value = g + (c - g) * cover
-        parts.append(round(value + (250 - value) * white))
-    return QColor(*parts)
+def mixed(colour: Plate, white: Plate) -> Pixels:
+    """A dark ground, colour over it by coverage, and white shown over both by its coverage."""
+    ground, ink = np.array((0x2E, 0x3B, 0x37), np.float32), np.array((0xE8, 0xA9, 0x2E), np.float32)
+    cover, lit = (plate[..., None].astype(np.float32) / 255 for plate in (colour, white))
+    inked = ground + (ink - ground) * cover
+    return np.rint(inked + (250 - inked) * lit).astype(np.uint8)
 
 
 class ShakenEdge(QWidget):
