@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import math
-import tempfile
 from itertools import pairwise
-from pathlib import Path
 
 import numpy as np
 import pytest
@@ -13,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from conftest import Sample
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.edits.body import with_body
@@ -38,11 +37,7 @@ from farbe.model.piece import RoundBody, Unrolled
 from farbe.model.placing import Fit, Placing
 from farbe.render.glimpse import glimpse
 from farbe.render.piece import piece_separation
-from farbe.samples.jobs import beaker_job, mead_job
 from farbe.separate.grid import Grid
-
-with tempfile.TemporaryDirectory() as _folder:
-    ROLLERS = mead_job(ArtStore(Path(_folder)))
 
 BODIES = st.builds(
     RoundBody,
@@ -167,8 +162,8 @@ def test_on_rollers_a_tapered_body_is_printed_by_angles(job: Faced) -> None:
     assert artwork_of_print(cone, bottom)[0] == pytest.approx(0.1 * 32.5)
 
 
-def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(store: ArtStore) -> None:
-    bottles, beakers = Faced(mead_job(store)), Faced(beaker_job(store))
+def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(sample: Sample) -> None:
+    (bottles, store), (beakers, _) = sample("mead-bottles"), sample("tapered-beaker")
     assert [run.name for run in runs(bottles)] == ["artwork"]
     assert steps(bottles)[0].text == "Put them on the rollers"
     assert runs(beakers)[0].what == "guide"
@@ -191,11 +186,11 @@ def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(store: ArtSt
 )  # fmt: skip
 @settings(max_examples=60, deadline=None)
 def test_bodies_lie_apart_on_their_rollers(
-    zone: float, base: float, rest: float, gap: float, turned: int, corner: Corner
+    sample: Sample, zone: float, base: float, rest: float, gap: float, turned: int, corner: Corner
 ) -> None:
     """As far apart as the gap says, as many as their whole lengths let, in the middle."""
     body = RoundBody(diameter=60, zone=zone, base=base, length=base + zone + rest)
-    job = Faced(ROLLERS)
+    job, _ = sample("mead-bottles")
     jig = job.jig.replace(turned=turned, datum=job.jig.datum.replace(corner=corner), gap_x=gap,
                           keep_outs=())  # fmt: skip
     found = filled(jig, body, job.printer, 0.0)
@@ -218,8 +213,8 @@ def test_bodies_lie_apart_on_their_rollers(
     assert to_base == pytest.approx(base)
 
 
-def test_what_is_wrong_with_a_body_is_said_and_mended(store: ArtStore) -> None:
-    job = Faced(mead_job(store))
+def test_what_is_wrong_with_a_body_is_said_and_mended(sample: Sample) -> None:
+    job, store = sample("mead-bottles")
     # Where bodies lie has nothing to do with how fine they are printed.
     job = job.replace(printer=job.printer.replace(dpi_x=150, dpi_y=150))
 

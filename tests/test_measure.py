@@ -475,11 +475,10 @@ def test_who_prints_by_an_estimate_or_after_a_drift_is_told(job: Faced) -> None:
 
 
 def test_conditions_go_along_with_printers_and_files(tmp_path: Path) -> None:
-    rng = np.random.default_rng(1)
-    inks = np.vstack([np.zeros((1, 4)), 100 * np.eye(4), rng.uniform(0, 100, (60, 4))])
-    patches = [Patch(inks=tuple(row), white=4) for row in inks.tolist()]
-    lab = predicted(patches, PRINTER, DARK, Reader.FACE, shipped_profile())
-    icc = made_profile(inks, lab, "Shop", detail=Detail.LOW)
+    # A profile of the shop's own: here that of the test press, made on another day.
+    dated = bytearray(shipped_profile())
+    dated[24:36] = bytes((7, 210, 0, 3, 0, 4, 0, 9, 0, 0, 0, 0))
+    icc = bytes(dated)
     store, other = ArtStore(tmp_path / "one"), ArtStore(tmp_path / "two")
     condition = known(profile=store.add_bytes(icc), gloss=Gloss.MATT)
     printer = PRINTER.replace(inks=FLATBED.inks).knowing(condition)

@@ -587,6 +587,7 @@ def test_a_cluster_makes_the_same_bytes_though_a_worker_is_killed(
         thread.join()
 
 
+@pytest.mark.long
 def test_a_scheduler_that_is_not_there_is_said(
     shop: Path, tmp_path: Path, store: ArtStore, monkeypatch: pytest.MonkeyPatch
 ) -> None:

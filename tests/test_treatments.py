@@ -18,6 +18,7 @@ from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
 from farbe.colour.lab import difference
 from farbe.model.base import BadInput
+from farbe.model.job import Intent
 from farbe.model.layer import COLOUR, WHITE_UNDER, Join, Joined, Layer
 from farbe.model.printer import LayerKind
 from farbe.model.source import (
@@ -49,7 +50,7 @@ from farbe.model.treatment import (
     Spread,
     Treatment,
 )
-from farbe.separate.colour import Converter
+from farbe.separate.colour import converter_between
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import InkLimits, Separation
@@ -73,7 +74,7 @@ def separation(artwork: Artwork, *layers: Layer, grid: Grid = GRID, **more: obje
     return Separation(
         placed=PlacedArtwork(artwork, canvas, canvas),
         layers=layers,
-        converter=Converter(Space.RGB, None, shipped_profile()),
+        converter=converter_between(Space.RGB, None, shipped_profile(), Intent.RELATIVE, True),
         grid=grid,
         piece=(frame,),
         clip=(frame,),
