@@ -444,6 +444,7 @@ def read_elsewhere(folder: Path, path: Path) -> None:
     path.write_text(as_cgats([spot.name for spot in reference.spots], xyz, spectral=False))
 
 
+@pytest.mark.long
 def test_the_printer_is_taught_from_the_window(
     window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

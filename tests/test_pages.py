@@ -305,6 +305,7 @@ def test_one_files_white_never_changes_anothers(
     assert (choked <= own).all() and choked.sum() < own.sum()
 
 
+@pytest.mark.long
 def test_white_by_another_name_is_looked_after_too(store: ArtStore, tmp_path: Path) -> None:
     """Once it is said to be white, what lies above it is noticed."""
     path = page(

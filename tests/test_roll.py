@@ -57,7 +57,7 @@ def laid_box(size: tuple[float, float], spot: Spot, grow: float = 0.0):  # type:
     st.lists(st.tuples(SIDES, SIDES), min_size=1, max_size=25),
     st.floats(0, 9), st.booleans(), st.floats(150, 900),
 )  # fmt: skip
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 def test_rectangles_keep_their_gap(
     sizes: list[tuple[float, float]], gap: float, turning: bool, longest: float
 ) -> None:
