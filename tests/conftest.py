@@ -354,3 +354,9 @@ def artwork_of(alpha: np.ndarray, colour: tuple[int, int, int] = (200, 60, 30)) 
     pixels[..., :3] = colour
     pixels[..., 3] = alpha
     return Artwork(pixels, Space.RGB, None, None)
+
+
+def pytest_collection_finish() -> None:
+    """What was loaded stays: nobody need look again and again whether it can go."""
+    gc.collect()
+    gc.freeze()

@@ -139,6 +139,7 @@ def raised(function: ast.FunctionDef) -> set[str]:
     } - {"TypeError", "AssertionError", "NotImplementedError", "Cancelled"}  # fmt: skip
 
 
+@pytest.mark.long
 def test_public_functions_say_what_they_take_and_raise() -> None:
     """Each of the core; methods of one meaning once, where they are first stated.
 

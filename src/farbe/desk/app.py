@@ -29,6 +29,8 @@ from farbe.model.base import BadInput
 from farbe.said import language, say
 
 SETTLE_SECONDS = 120.0
+#: From one look at what goes on to the next; three quiet ones are an end.
+LOOK_MS = 10
 
 
 def make_app() -> QApplication:
@@ -182,7 +184,7 @@ def settle(window: MainWindow) -> None:
     quiet = 0
     while quiet < 3:
         loop = QEventLoop()
-        QTimer.singleShot(30, loop.quit)
+        QTimer.singleShot(LOOK_MS, loop.quit)
         loop.exec()
         quiet = 0 if window.workers.busy() else quiet + 1
         if time.monotonic() > until:
