@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import signal
 import sys
 import time
@@ -165,6 +166,8 @@ def furnish_soon(window: MainWindow, then: Callable[[MainWindow], object]) -> No
         if loading.ident is not None and not loading.is_alive():
             looking.stop()
             then(window.ready())
+            # What is there now stays: looking whether it can go would stop the window for long.
+            gc.freeze()
 
     looking.timeout.connect(look)
     # The page is drawn first.

@@ -209,7 +209,7 @@ class OrdersWindow(QWidget):
         self.refused_table.empty = say("Every row can be made.")
         column.addWidget(self.order_table, 3)
         column.addWidget(self.refused_table, 3)
-        self._bad_shown = False
+        self.show_refused(False)
         return side
 
     def _foot(self) -> QHBoxLayout:
