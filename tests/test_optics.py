@@ -311,11 +311,16 @@ def test_shake_of_turn_scale_and_play_by_geometry() -> None:
     assert not np.array_equal(again, moves(Register(), edge, seed=2))
 
 
-def test_colours_on_paper_are_what_each_is_alone() -> None:
+def test_colours_on_paper_are_what_each_is_alone(monkeypatch: pytest.MonkeyPatch) -> None:
     """More colours than are kept, runs of them, none and all four inks: again and again."""
-    from farbe.optics.onpaper import _PLACES, _convert, light_on_paper
+    from farbe.kept import Kept
+    from farbe.optics import onpaper
+    from farbe.optics.onpaper import _convert, light_on_paper
 
-    many = np.random.default_rng(5).integers(0, 256, (1100, 1 << _PLACES - 10, 4)).astype(np.uint8)
+    monkeypatch.setattr(onpaper, "_PLACES", 12)
+    monkeypatch.setattr(onpaper, "_AT_ONCE", 1 << 11)
+    monkeypatch.setattr(onpaper, "_MEMORIES", Kept(2))
+    many = np.random.default_rng(5).integers(0, 256, (110, 90, 4)).astype(np.uint8)
     few = np.repeat(many[:40, :50], 30, axis=1)
     ends = np.array([[[0, 0, 0, 0], [255] * 4, [1, 0, 0, 0], [255] * 4]], np.uint8)
     for inks in (ends, few, many, many[::-1], few, ends):
