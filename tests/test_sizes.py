@@ -175,6 +175,7 @@ def test_nothing_is_cut_at_any_size(window: MainWindow, usual: QApplication) -> 
     assert cut_at(window, usual, SIZES) == {}
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("look", some([DARK, CONTRAST], DARK), ids=["dark", "contrast"])
 def test_nothing_is_cut_in_other_looks(
     window: MainWindow, usual: QApplication, look: Theme
