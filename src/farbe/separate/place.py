@@ -72,12 +72,7 @@ class PlacedArtwork:
         uint8 (h, w, n)
         """
         channels = CHANNELS[self.artwork.space]
-        whole = self._whole(start, stop, slice(0, channels))
-        if whole is not None:
-            return whole
-        rows = np.zeros((stop - start, self.canvas[0], channels), np.uint8)
-        self._fill(rows, start, stop, slice(0, channels))
-        return rows
+        return self._rows(start, stop, slice(0, channels))
 
     def alpha(self, start: int, stop: int) -> Plate:
         """Alpha of canvas rows, clipped, uint8 (rows, width). Rows outside are empty.
@@ -98,18 +93,12 @@ class PlacedArtwork:
         return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)
 
     def _plain_alpha(self, start: int, stop: int) -> Plate:
-        channel = CHANNELS[self.artwork.space]
-        seen_through = self.artwork.has_alpha or self._is_warped
-        whole = self._whole(start, stop, channel) if seen_through else None
-        if whole is not None:
-            return whole
+        if self.artwork.has_alpha or self._is_warped:
+            return self._rows(start, stop, CHANNELS[self.artwork.space])
         rows = np.zeros((stop - start, self.canvas[0]), np.uint8)
-        if seen_through:
-            self._fill(rows, start, stop, channel)
-        else:
-            left, right, top, bottom = self._inside(start, stop)
-            if left < right and top < bottom:
-                rows[top - start : bottom - start, left:right] = 255
+        left, right, top, bottom = self._inside(start, stop)
+        if left < right and top < bottom:
+            rows[top - start : bottom - start, left:right] = 255
         return rows
 
     def _warped_block(self, index: int) -> Pixels:
@@ -132,26 +121,24 @@ class PlacedArtwork:
             min(stop, y + self.drawn[1], self.canvas[1]),
         )
 
-    def _whole(self, start: int, stop: int, channels: slice | int) -> Pixels | None:
-        """Channels of rows that the artwork fills and that are there in one part; or None."""
-        if self._inside(start, stop) != (0, self.canvas[0], start, stop):
-            return None
-        x, y = (0, 0) if self._is_warped else self.offset
-        (_, part), *others = self._drawn(start - y, stop - y)
-        if others:
-            return None
-        picked = _picked(part[:, -x : self.canvas[0] - x], channels)
-        return picked.copy() if np.may_share_memory(picked, part) else picked
-
-    def _fill(self, target: Pixels, start: int, stop: int, channels: slice | int) -> None:
+    def _rows(self, start: int, stop: int, channels: slice | int) -> Pixels:
+        """Channels of canvas rows; nothing is 0 where no artwork lies. Free to be written to."""
         left, right, top, bottom = self._inside(start, stop)
-        if left >= right or top >= bottom:
-            return
+        wide = () if isinstance(channels, int) else (channels.stop - channels.start,)
+        shape = (stop - start, self.canvas[0], *wide)
         x, y = (0, 0) if self._is_warped else self.offset
-        for row, part in self._drawn(top - y, bottom - y):
-            at = row + y - start
+        drawn = self._drawn(top - y, bottom - y) if left < right and top < bottom else ()
+        rows: Pixels | None = None
+        for row, part in drawn:
             picked = _picked(part[:, left - x : right - x], channels)
-            target[at : at + len(part), left:right] = picked
+            if picked.shape == shape:
+                # Rows that are there in one part need not be put together.
+                return picked.copy() if np.may_share_memory(picked, part) else picked
+            if rows is None:
+                rows = np.zeros(shape, np.uint8)
+            at = row + y - start
+            rows[at : at + len(part), left:right] = picked
+        return np.zeros(shape, np.uint8) if rows is None else rows
 
     def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
         """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""

@@ -259,21 +259,16 @@ class Separation:
         uint8 (stop - start, width, 4): cyan, magenta, yellow, black, before limits.
         """
         alpha = self._alpha(start, stop, of_cover)
-        inks: Pixels | None = None
+        inks = np.zeros((len(alpha), 0, 4), np.uint8)
+        left = 0
         # Nothing is converted where the artwork is transparent.
         used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)).tolist() if len(alpha) else []
         if used:
             columns = slice(used[0], used[-1] + 1)
             colours = self.placed.colours(start, stop)[:, columns]
             found = self.colours.given(self.converter(colours), lambda: self.on_screen(colours))
-            under = under_alpha(found, alpha[:, columns])
-            if under.shape[1] == alpha.shape[1] and under.flags.writeable:
-                inks = under
-            else:
-                inks = np.zeros((*alpha.shape, 4), np.uint8)
-                inks[:, columns] = under
-        if inks is None:
-            inks = np.zeros((*alpha.shape, 4), np.uint8)
+            inks, left = under_alpha(found, alpha[:, columns]), used[0]
+        inks = _across(inks, left, alpha.shape[1])
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
         for line in self.words:
@@ -536,6 +531,15 @@ def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
 def _over(plate: Plate) -> Plate:
     """A plate seen from the other side."""
     return np.asarray(cv2.flip(plate, 1), np.uint8)
+
+
+def _across(inks: Pixels, left: int, width: int) -> Pixels:
+    """Inks from column ``left`` on of so many, none in the others; free to be written to."""
+    if inks.shape[1] == width:
+        return np.require(inks, requirements="W")
+    rows = np.zeros((len(inks), width, 4), np.uint8)
+    rows[:, left : left + inks.shape[1]] = inks
+    return rows
 
 
 def _joined(plate: Plate, join: Join, other: Plate) -> Plate:

@@ -359,7 +359,7 @@ def _from_surface(strip: Strip, where: npt.NDArray[np.bool_]) -> Plate:
     else:
         at = np.flatnonzero(where)
         raw = strip.raw.reshape(-1, strip.raw.shape[2]).take(at, axis=0)
-        levels.ravel()[at] = table(separation.on_screen(raw[None]))[0]
+        np.put(levels, at, table(separation.on_screen(raw[None]))[0])
     return levels
 
 
