@@ -585,3 +585,30 @@ def test_findings_are_shown_where_they_are_and_accepted(window: MainWindow) -> N
     assert last.accepted and last.code == "ink-looks-out"
     window.session.undo()
     assert not window.session.job.job.accepted  # type: ignore[union-attr]
+
+
+def test_windows_are_dressed_and_the_application_is_not(window: MainWindow) -> None:
+    """What is opened over a window looks as it does, and a station is not dressed while made."""
+    from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QVBoxLayout
+
+    from farbe.desk.theme import DARK, LIGHT, use_theme
+
+    app = QApplication.instance()
+    assert isinstance(app, QApplication) and app.styleSheet() == ""
+    dialog = QDialog(window)
+    line, bare = QLineEdit(), QLineEdit()
+    QVBoxLayout(dialog).addWidget(line)
+    dialog.show(), settle(window)
+    assert line.sizeHint().height() > bare.sizeHint().height()
+
+    def ground() -> str:
+        return line.grab().toImage().pixelColor(line.width() // 2, 4).name()
+
+    try:
+        use_theme(app, DARK), settle(window)
+        assert ground() == DARK.field
+    finally:
+        use_theme(app, LIGHT)
+    settle(window)
+    assert ground() == LIGHT.field
+    dialog.close()

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import artwork_of
+from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
@@ -311,3 +312,25 @@ def test_alignment_fit_and_margin(job: Faced, store: ArtStore) -> None:
     printed = np.argwhere(bare.alpha(0, 200) >= 128)
     assert printed.min(axis=0).tolist() == [30, 30]
     assert printed.max(axis=0).tolist() == [169, 369]
+
+
+@pytest.mark.parametrize("offset", [(0, 0), (-7, -9), (5, 3)])
+@pytest.mark.parametrize("drawn", [(60, 300), (90, 420)])
+def test_rows_of_artwork_are_those_of_all_of_it(
+    offset: tuple[int, int], drawn: tuple[int, int]
+) -> None:
+    """In one part or several, wider than the canvas or not; and what is given out is its own."""
+    rng = np.random.default_rng(2)
+    art = Artwork(rng.integers(0, 256, (300, 60, 4)).astype(np.uint8), Space.RGB, None, None)
+    placed = PlacedArtwork(art, (50, 280), drawn, offset, blocks=1)
+    whole, alpha = placed.colours(0, 280), placed.alpha(0, 280)
+    for start, stop in ((0, 40), (100, 160), (-5, 20), (260, 290), (130, 130)):
+        low, high = max(0, start), min(280, stop)
+        rows, cover = placed.colours(start, stop), placed.alpha(start, stop)
+        assert rows.shape == (stop - start, 50, 3) and cover.shape == (stop - start, 50)
+        assert np.array_equal(rows[low - start : high - start], whole[low:high])
+        assert np.array_equal(cover[low - start : high - start], alpha[low:high])
+        assert not rows[: low - start].any() and not rows[high - start :].any()
+        rows[...], cover[...] = 1, 1
+    assert np.array_equal(placed.colours(0, 280), whole)
+    assert np.array_equal(placed.alpha(0, 280), alpha)

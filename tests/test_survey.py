@@ -478,3 +478,33 @@ def test_shake_by_every_place_and_true_normals(job: Faced, store: ArtStore, tmp_
     near_, away = (job_shake(one, store, 0.05).white for one in (far, apart))
     assert near_ is not None and away is not None and away.least > 2 * near_.least
     assert register_of(apart, apart=True) > register_of(apart, apart=False)
+
+
+@pytest.mark.parametrize("block", [40, 97])
+def test_thin_strokes_do_not_depend_on_the_parts_they_are_looked_for_in(
+    monkeypatch: pytest.MonkeyPatch, block: int
+) -> None:
+    """All of a plate at once, and parts of it that nothing divides evenly."""
+    from farbe.separate.grid import Grid
+    from farbe.survey import strokes
+
+    grid, rng = Grid(600, 900), np.random.default_rng(3)
+    plate = np.zeros((300, 350), np.uint8)
+    for _ in range(40):
+        x, y, far = *rng.integers(0, 300, 2).tolist(), int(rng.integers(10, 90))
+        plate[y : y + int(rng.integers(1, 7)), x : x + far] = 255
+        plate[x : x + far, y : y + int(rng.integers(1, 5))] = 255
+
+    def found(of: int) -> np.ndarray:
+        monkeypatch.setattr(strokes, "BLOCK", of)
+        mask = np.zeros(plate.shape, bool)
+        for thin in strokes.thin_strokes(plate, 0.2, grid, around=30):
+            high, wide = thin.mask.shape
+            part = mask[thin.top : thin.top + high, thin.left : thin.left + wide]
+            assert not (part & thin.mask).any()
+            part |= thin.mask
+        return mask
+
+    whole = found(1000)
+    assert whole.any() and not whole[:30].any() and not whole[-30:].any()
+    assert np.array_equal(found(block), whole)

@@ -148,10 +148,16 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
         # What a signal called raises ends here.
         sys.excepthook = told
         app.styleHints().colorSchemeChanged.connect(lambda _: window.dress())
-        if furnished:
+
+        def whole(window: MainWindow) -> None:
             begin(window)
+            # What is there now stays: looking whether it can go would stop the window for long.
+            gc.freeze()
+
+        if furnished:
+            whole(window)
         else:
-            furnish_soon(window, begin)
+            furnish_soon(window, whole)
         status = app.exec()
         window.shut_down()
     return status
@@ -166,8 +172,6 @@ def furnish_soon(window: MainWindow, then: Callable[[MainWindow], object]) -> No
         if loading.ident is not None and not loading.is_alive():
             looking.stop()
             then(window.ready())
-            # What is there now stays: looking whether it can go would stop the window for long.
-            gc.freeze()
 
     looking.timeout.connect(look)
     # The page is drawn first.
