@@ -16,7 +16,7 @@ import pytest
 from conftest import artwork_of, small_art
 from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.files.store import ArtStore, weight_of
-from farbe.kept import Kept
+from farbe.kept import Kept, once
 from farbe.model.job import Intent
 from farbe.separate import tones
 from farbe.separate.colour import converter_for, undated
@@ -26,7 +26,7 @@ from farbe.separate.tones import nearness_table
 
 
 def test_threads_that_want_one_value_wait_for_it() -> None:
-    once: Kept[int, object] = Kept(4)
+    kept: Kept[int, object] = Kept(4)
     made: list[int] = []
     together = threading.Barrier(8)
 
@@ -37,23 +37,60 @@ def test_threads_that_want_one_value_wait_for_it() -> None:
 
     def want(number: int) -> object:
         together.wait(30)
-        return once.get(number % 2, lambda: make(number % 2))
+        return kept.get(number % 2, lambda: make(number % 2))
 
     with ThreadPoolExecutor(8) as pool:
         found = list(pool.map(want, range(8)))
     assert sorted(made) == [0, 1] and len({id(one) for one in found}) == 2
 
 
+def test_what_objects_work_out_is_made_once_and_objects_do_not_wait_for_each_other() -> None:
+    class Strip:
+        def __init__(self) -> None:
+            self.made = 0
+
+        @once
+        def plates(self) -> object:
+            """Both strips are at it at the same time, or this breaks."""
+            self.made += 1
+            meeting.wait(30)
+            return object()
+
+        @once
+        def broken(self) -> object:
+            self.made += 1
+            if self.made < 2:
+                raise ValueError("not yet")
+            return object()
+
+    meeting, together = threading.Barrier(2), threading.Barrier(8)
+    strips = Strip(), Strip()
+
+    def want(number: int) -> object:
+        together.wait(30)
+        return strips[number % 2].plates
+
+    with ThreadPoolExecutor(8) as pool:
+        found = list(pool.map(want, range(8)))
+    assert [strip.made for strip in strips] == [1, 1] and len({id(one) for one in found}) == 2
+    assert strips[0].plates is found[0] and set(vars(strips[0])) == {"made", "plates"}
+    failing = Strip()
+    with pytest.raises(ValueError, match="not yet"):
+        failing.broken  # noqa: B018 - it is worked out
+    assert failing.broken is failing.broken and failing.made == 2
+    assert Strip.plates.__doc__ == "Both strips are at it at the same time, or this breaks."
+
+
 def test_the_latest_stay_and_what_failed_is_tried_again() -> None:
-    once: Kept[str, str] = Kept(2)
+    kept: Kept[str, str] = Kept(2)
     for key in "aba":
-        assert once.get(key, lambda: key) == key  # noqa: B023 - made at once
-    once.get("c", lambda: "c")
+        assert kept.get(key, lambda: key) == key  # noqa: B023 - made at once
+    kept.get("c", lambda: "c")
     # Of a, b and c the least lately used is gone.
-    assert once.get("a", lambda: "anew") == "a" and once.get("b", lambda: "anew") == "anew"
+    assert kept.get("a", lambda: "anew") == "a" and kept.get("b", lambda: "anew") == "anew"
     with pytest.raises(ValueError, match="no"):
-        once.get("d", lambda: (_ for _ in ()).throw(ValueError("no")))
-    assert once.get("d", lambda: "yes") == "yes"
+        kept.get("d", lambda: (_ for _ in ()).throw(ValueError("no")))
+    assert kept.get("d", lambda: "yes") == "yes"
 
 
 def test_artwork_is_let_go_without_waiting_for_the_collector() -> None:

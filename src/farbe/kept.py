@@ -5,10 +5,47 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
-from typing import Generic, TypeVar
+from typing import Any, Generic, Self, TypeVar, overload
 
 Key = TypeVar("Key", bound=Hashable)
 Made = TypeVar("Made")
+Owner = TypeVar("Owner")
+
+
+class once(Generic[Owner, Made]):
+    """A property that is worked out when it is first asked for.
+
+    Threads that ask one object wait for what one of them works out; those that ask others do not.
+    ``functools.cached_property`` has one lock for all objects of a class in Python 3.11, which
+    lets strips be made one after the other, and none in later ones, which lets them be made twice.
+
+    Parameters
+    ----------
+    make : works the value out of the object
+    """
+
+    def __init__(self, make: Callable[[Owner], Made]) -> None:
+        self._make, self._name, self._lock = make, "", ""
+        self.__doc__ = make.__doc__
+
+    def __set_name__(self, owner: type[Any], name: str) -> None:
+        self._name, self._lock = name, f"{name} is made"
+
+    @overload
+    def __get__(self, instance: None, owner: type[Any]) -> Self: ...
+    @overload
+    def __get__(self, instance: Owner, owner: type[Any]) -> Made: ...
+    def __get__(self, instance: Owner | None, owner: type[Any]) -> Self | Made:
+        if instance is None:
+            return self
+        # Once it is there, Python finds it in the object, and does not ask here.
+        own: dict[str, Any] = vars(instance)
+        with own.setdefault(self._lock, threading.Lock()):
+            if self._name not in own:
+                own[self._name] = self._make(instance)
+        own.pop(self._lock, None)
+        made: Made = own[self._name]
+        return made
 
 
 class _Place(Generic[Made]):

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 from farbe.art.artwork import Artwork
 from farbe.checks.weight import Weight
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted, first_print
@@ -91,12 +91,12 @@ class Facts:
     exact: bool = True
     report: Report = unwatched
 
-    @cached_property
+    @once
     def surveys(self) -> tuple[PrintSurvey, ...]:
         """What a look at each different print found."""
         return surveys(self.job, self.sources, self.report, exact=self.exact)
 
-    @cached_property
+    @once
     def white_difference(self) -> float:
         """CIEDE2000 between the bare surface and white ink on it, as the reader sees them."""
         return white_difference(self.job, self.sources.profile(self.job))
@@ -107,11 +107,11 @@ class Facts:
         for what in plain or [first_print(self.job)]:
             yield Facts(one_print(self.job, what), self.sources, self.exact)
 
-    @cached_property
+    @once
     def artwork(self) -> Artwork | None:
         return job_artwork(self.job, self.sources)
 
-    @cached_property
+    @once
     def grid(self) -> Grid:
         return sampling_grid(self.job)
 

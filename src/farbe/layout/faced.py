@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
+from farbe.kept import once
 from farbe.layout.lengths import first_lengths, turned_roll
 from farbe.model.artwork import ArtworkFile
 from farbe.model.condition import Condition
@@ -54,7 +54,7 @@ class Faced:
     def __hash__(self) -> int:
         return self._hash
 
-    @cached_property
+    @once
     def _hash(self) -> int:
         # A job is a deep value; it is asked for its hash at every look into what is kept.
         return hash((self.job, self.number))
@@ -70,7 +70,7 @@ class Faced:
         """The job as its first face has it."""
         return self if self.number == 0 else Faced(self.job)
 
-    @cached_property
+    @once
     def other(self) -> Faced | None:
         """The job as its other face has it, if there is one."""
         return Faced(self.job, 1 - self.number) if len(self.job.faces) == 2 else None
@@ -156,20 +156,20 @@ class Faced:
         """
         return (layer.reader or self.job.faces[0].reader) is self.reader
 
-    @cached_property
+    @once
     def piece(self) -> Piece:
         piece = self.job.piece
         if self.number == 0:
             return piece
         return piece.model_copy(update={"shape": mirrored_shape(piece.shape)})
 
-    @cached_property
+    @once
     def see_through(self) -> Holes | None:
         holes = self.job.see_through
         turned = self.number == 1 and self.two_readers
         return _mirrored_holes(holes) if holes is not None and turned else holes
 
-    @cached_property
+    @once
     def medium(self) -> Medium:
         """What carries the pieces; film as it was loaded for this face."""
         turning, medium = self.came_up, self.job.medium
@@ -208,12 +208,12 @@ class Faced:
     def printer(self) -> Printer:
         return self.job.printer
 
-    @cached_property
+    @once
     def condition(self) -> Condition | None:
         """What is known of the printer for this job: its mode, its inks, the kind of surface."""
         return self.job.printer.condition(self.job.piece.surface.material)
 
-    @cached_property
+    @once
     def machine(self) -> Printer:
         """The printer as the job's condition has measured it."""
         return self.job.printer.as_measured(self.condition)

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import TypeVar
 
 from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
+from farbe.kept import once
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import footprint, piece_on_bed
@@ -69,7 +70,7 @@ class LaidPiece:
         turned: Turnable = affinity.rotate(shape, self.turn, origin=(0.0, 0.0))
         return turned
 
-    @cached_property
+    @once
     def of(self) -> Faced:
         """The job as this piece alone sees it; only on film do pieces differ in their shape."""
         own = self.what is not None and self.what.turned is not None

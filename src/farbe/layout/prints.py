@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Any
 
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket
@@ -36,12 +36,12 @@ class PocketPrint:
     def __hash__(self) -> int:
         return self._hash
 
-    @cached_property
+    @once
     def _hash(self) -> int:
         # Deep values, which are asked for their hash at every look into what is kept.
         return hash((self.artwork, self.placing, self.texts, self.opposite, self.turned))
 
-    @cached_property
+    @once
     def plain(self) -> PocketPrint:
         """The same without its text."""
         if not self.texts and self.opposite is None:

@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
-from functools import cached_property, reduce
+from functools import reduce
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+
+from farbe.kept import once
 
 Light = npt.NDArray[np.float32]
 FilmFigure = npt.NDArray[Any] | float
@@ -43,7 +45,7 @@ class Film:
         """
         return cls(reflected, reflected, through)
 
-    @cached_property
+    @once
     def twice(self) -> FilmFigure:
         """What is left of light that crosses the film to and fro."""
         return self.through * self.through

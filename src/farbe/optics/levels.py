@@ -9,13 +9,14 @@ from __future__ import annotations
 
 import sys
 from dataclasses import dataclass
-from functools import cached_property, reduce
+from functools import reduce
 from typing import Any, Protocol
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
+from farbe.kept import once
 from farbe.optics.films import Bands, Film, FilmFigure, Light, alike, each, hits, joined
 from farbe.optics.light import Patch
 from farbe.separate.choke import Plate
@@ -85,7 +86,7 @@ class Leveled:
             return (_picked(self._tables[0], index),) * 3
         return each(_picked(film, index) for film in self._tables)
 
-    @cached_property
+    @once
     def _tables(self) -> Bands:
         """The films with every figure a table, float32, of all levels in one axis."""
         size = (256,) * len(self.plates)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 from itertools import takewhile
 
 import numpy as np
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.model.layer import Layer
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
@@ -56,7 +56,7 @@ class Seen:
     lit: Callable[[], Light]
     white: float
 
-    @cached_property
+    @once
     def through(self) -> Light:
         return self.lit()
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
 
 from farbe.atomic import make_folder
@@ -13,6 +12,7 @@ from farbe.files.document import library_path
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.folders import data_folder
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import fields
 from farbe.layout.pockets import bed_pockets
@@ -43,33 +43,33 @@ class Product:
     name: str
     job: Job
 
-    @cached_property
+    @once
     def on_film(self) -> bool:
         return isinstance(self.job.medium, Roll)
 
-    @cached_property
+    @once
     def columns(self) -> tuple[str, ...]:
         """What its texts ask of an order, in their order."""
         named = (name for face in self.job.faces for box in face.texts for name in fields(box.text))
         known = {"#", SERIAL, *OF_ORDERS}
         return tuple(dict.fromkeys(name for name in named if name not in known))
 
-    @cached_property
+    @once
     def pockets(self) -> tuple[int, ...]:
         """Numbers of the pockets that are on, in the order in which they are filled."""
         return () if self.on_film else tuple(p.number for p in bed_pockets(Faced(self.job)) if p.on)
 
-    @cached_property
+    @once
     def own_artwork(self) -> bool:
         """Whether it prints something where an order has no artwork."""
         return bool(self.job.faces[0].artworks)
 
-    @cached_property
+    @once
     def group(self) -> str:
         """What lies on one board, or one film, has it in common: all but the artworks."""
         return hashlib.sha256(self.bare.model_dump_json().encode("utf-8")).hexdigest()[:16]
 
-    @cached_property
+    @once
     def bare(self) -> Job:
         """The job without what orders bring."""
         first, *others = self.job.faces

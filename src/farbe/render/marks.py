@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import datetime
 from dataclasses import dataclass
-from functools import cached_property
 
 import cv2
 import numpy as np
@@ -13,6 +12,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
@@ -46,7 +46,7 @@ class CodeTile:
     def rows(self, start: int, stop: int) -> Pixels:
         return self._all[start:stop]
 
-    @cached_property
+    @once
     def _all(self) -> Pixels:
         modules = np.array(segno.make(self.text, error="m").matrix, np.uint8) * np.uint8(255)
         side = len(modules) * MODULE

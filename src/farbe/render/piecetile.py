@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import cv2
 import numpy as np
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import quarter_turns
 from farbe.model.base import BadInput
@@ -41,7 +41,7 @@ class Turned:
             return self.upright.rows(height - stop, height - start)[::-1, ::-1]
         return self._all[start:stop]
 
-    @cached_property
+    @once
     def _all(self) -> Pixels:
         return np.rot90(self.upright.rows(0, self.upright.size[1]), self.quarters)
 
@@ -72,7 +72,7 @@ class PieceTile:
         """
         return self._all[start:stop] if self.kept else self._made(start, stop)
 
-    @cached_property
+    @once
     def _all(self) -> Pixels:
         return self._made(0, self.size[1])
 

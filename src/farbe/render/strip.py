@@ -5,11 +5,11 @@ from __future__ import annotations
 import datetime
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.lengths import STRIP_LINE
 from farbe.layout.strip import LaidStrip, laid_strips, strip_layers
@@ -51,7 +51,7 @@ class StripTile:
         ]
         return np.ascontiguousarray(made[:, ::-1] if self.mirrored else made)
 
-    @cached_property
+    @once
     def _patches(self) -> Pixels:
         """The levels, (rows, columns, channels)."""
         rows = -(-len(self.levels) // self.columns)

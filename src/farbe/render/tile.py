@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from importlib.resources import as_file, files
 from typing import Protocol
 
@@ -14,6 +14,7 @@ from PIL import Image, ImageDraw, ImageFont
 from shapely.geometry import MultiPolygon
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.separate.grid import Grid
 from farbe.separate.outline import PixelRing, rasterise
 
@@ -55,7 +56,7 @@ class AreaTile:
             return self._drawn(start, stop)
         return self._all[start:stop]
 
-    @cached_property
+    @once
     def _all(self) -> Pixels:
         return self._drawn(0, self.size[1])
 
@@ -80,7 +81,7 @@ class TextTile:
     def rows(self, start: int, stop: int) -> Pixels:
         return self._all[start:stop]
 
-    @cached_property
+    @once
     def _all(self) -> Pixels:
         return _typed(self.text, self.height, (self.grid.per_mm_x, self.grid.per_mm_y))
 

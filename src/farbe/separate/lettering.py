@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
 
 import cv2
 import numpy as np
 
-from farbe.kept import Kept
+from farbe.kept import Kept, once
 from farbe.separate.choke import Plate
 from farbe.separate.outline import PixelRing, rasterise
 
@@ -48,7 +47,7 @@ class Lettering:
         key = width, start, stop
         return self._made.get(key, lambda: self._cover(*key))
 
-    @cached_property
+    @once
     def _made(self) -> Kept[tuple[int, int, int], tuple[slice, Plate] | None]:
         """Covers that were asked for last; several layers ask for the same."""
         return Kept(6)

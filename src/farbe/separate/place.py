@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property, partial
+from functools import partial
 from typing import Any
 
 import cv2
@@ -13,7 +13,7 @@ import numpy.typing as npt
 from PIL import Image
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
-from farbe.kept import Kept
+from farbe.kept import Kept, once
 from farbe.separate.choke import Plate
 from farbe.separate.outline import PixelRing, covered
 from farbe.separate.warp import Bend, bent_rows, warped
@@ -50,7 +50,7 @@ class PlacedArtwork:
     bent: Bend | None = None
     blocks: int = BLOCKS
 
-    @cached_property
+    @once
     def _made(self) -> Kept[int, Pixels]:
         """Neighbouring strips share blocks, so a few of them are kept."""
         return Kept(self.blocks)

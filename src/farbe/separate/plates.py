@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import Any, TypeVar
 
 import cv2
@@ -12,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
+from farbe.kept import once
 from farbe.model.edit import Recolour
 from farbe.model.layer import Join, Layer
 from farbe.model.meaning import Meaning
@@ -224,7 +224,7 @@ class Separation:
         limited = self.limits(np.asarray(cv2.merge(sent), np.uint8))
         return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
 
-    @cached_property
+    @once
     def words(self) -> tuple[Lettering, ...]:
         """Lines of type in colour; others go to a layer of their own."""
         return tuple(line for line in self.lettering if not line.into)
@@ -332,7 +332,7 @@ class Separation:
         levels = found.colours(start, stop)[..., 0]
         return np.minimum(np.ascontiguousarray(levels), found.alpha(start, stop))
 
-    @cached_property
+    @once
     def _without(self) -> dict[str, Separation]:
         """The separation with a layer less that others may come from, by its name."""
         return {
@@ -466,7 +466,7 @@ class Separation:
         """
         return lightness_table()(self.screen(start, stop))
 
-    @cached_property
+    @once
     def _holes(self) -> tuple[Plate, float, float]:
         """Holes inside the shape on a coarse canvas, a little grown; canvas pixels for each."""
         width, height = self.size

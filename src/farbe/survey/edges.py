@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -15,7 +15,7 @@ from shapely import Polygon, affinity, contains_xy
 from shapely.geometry import box
 
 from farbe.distinct import distinct
-from farbe.kept import Kept
+from farbe.kept import Kept, once
 from farbe.layout.outline import outline, rings
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.piece import RoundBody, Shape
@@ -53,7 +53,7 @@ class EdgeProbe:
     of: Subject
     found: dict[str, npt.NDArray[np.uint8]] = field(default_factory=dict)
 
-    @cached_property
+    @once
     def step(self) -> float:
         """Mm from one place to the next."""
         return 1.5 * pixel_side(self.of.grid)
@@ -63,7 +63,7 @@ class EdgeProbe:
         """Places on the outline in mm, (n, 2), and the directions out of the piece."""
         return _along(self.of.job.piece.shape, self.step)
 
-    @cached_property
+    @once
     def depths(self) -> dict[str, float]:
         """How far beyond the outline each of the three places is, in mm."""
         pixel = pixel_side(self.of.grid)
@@ -71,7 +71,7 @@ class EdgeProbe:
         return {"inner": -max(self.of.off, 3 * pixel), "edge": -1.5 * pixel,
                 "outer": self.of.job.bleed - 1.5 * pixel}  # fmt: skip
 
-    @cached_property
+    @once
     def pixels(self) -> dict[str, npt.NDArray[np.int64]]:
         """Rows and columns of the places, (n, 2)."""
         places, outward = self.lines

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Any
 
 import cv2
@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from farbe.art.artwork import Pixels, Space
 from farbe.colour.lab import difference
+from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.layer import Layer
@@ -95,7 +96,7 @@ class Subject:
     def grid(self) -> Grid:
         return self.canvas.grid
 
-    @cached_property
+    @once
     def layers(self) -> tuple[Layer, ...]:
         """The layers that print for this reader."""
         return tuple(layer for layer in self.separation.layers if self.job.is_own(layer))
@@ -129,7 +130,7 @@ class Subject:
         """
         return tuple(layer for layer in self.layers if layer.kind is kind)
 
-    @cached_property
+    @once
     def order(self) -> tuple[tuple[Layer, ...], tuple[Layer, ...]]:
         """What lies behind the reader's colour, and before it; both empty without colour."""
         stack = self.separation.layers
@@ -139,7 +140,7 @@ class Subject:
         under, over = stack[:at], stack[at + 1 :]
         return (under, over) if self.job.reader is Reader.FACE else (over, under)
 
-    @cached_property
+    @once
     def allowance(self) -> float:
         """Mm from white ink within which bare places are meant: rims, vents, dots, faded edges."""
         return max((_meant_bare(layer) for layer in self.of_kind(LayerKind.WHITE)), default=0.0) + (
@@ -286,7 +287,7 @@ class Strip:
         """
         return plane[self.halo : self.halo + self.stop - self.start]
 
-    @cached_property
+    @once
     def plates(self) -> list[Plate]:
         """All plates, uint8 (rows, width), in the order of the layers."""
         return self.of.separation.plates(*self.rows)
@@ -312,32 +313,32 @@ class Strip:
             result = plate if result is None else plane(cv2.max(result, plate))
         return np.zeros_like(self.shape) if result is None else result
 
-    @cached_property
+    @once
     def shape(self) -> Plate:
         """Where artwork or lettering lies, uint8 (rows, width)."""
         return self.of.separation.shape(*self.rows)
 
-    @cached_property
+    @once
     def there(self) -> Plate:
         """255 where artwork or lettering lies, uint8 (rows, width)."""
         return solid_from(self.shape, THERE)
 
-    @cached_property
+    @once
     def colour(self) -> Plate:
         """The most process ink for this reader, uint8 (rows, width)."""
         return self.most(self.of.of_kind(LayerKind.COLOUR))
 
-    @cached_property
+    @once
     def raw(self) -> Pixels:
         """The artwork's own colours, uint8 (rows, width, n)."""
         return self.of.separation.placed.colours(*self.rows)
 
-    @cached_property
+    @once
     def white_ink(self) -> Plate:
         """The most white ink for this reader, uint8 (rows, width)."""
         return self.most(self.of.of_kind(LayerKind.WHITE))
 
-    @cached_property
+    @once
     def white(self) -> Plate:
         """255 where the artwork is there and white, uint8 (rows, width)."""
         art = self.of.separation.placed.artwork
