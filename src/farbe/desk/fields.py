@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.amounts import parse_amount
 from farbe.desk.effects import effect_of
+from farbe.desk.following import Following
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
 from farbe.edits.values import Get, Set
@@ -65,7 +66,7 @@ def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) ->
     return True
 
 
-class NumberField(QLineEdit):
+class NumberField(Following, QLineEdit):
     """A figure with its unit; takes sums, steps with the arrow keys.
 
     Where ``none`` has words, the figure may be None: an empty field shows them.
@@ -100,8 +101,7 @@ class NumberField(QLineEdit):
             self._make_room()
         self.editingFinished.connect(self._commit)
         self.textEdited.connect(lambda _: self._refuse(False))
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def _make_room(self) -> None:
         """Keep the figure off its unit."""
@@ -217,7 +217,7 @@ class NumberField(QLineEdit):
             self.style().polish(self)
 
 
-class TextField(QLineEdit):
+class TextField(Following, QLineEdit):
     """A name or other text of the job."""
 
     def __init__(self, session: Session, name: str, get: Get, set_: Set) -> None:
@@ -226,8 +226,7 @@ class TextField(QLineEdit):
         self.setAccessibleName(name)
         self.setToolTip(told(name))
         self.editingFinished.connect(self._commit)
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def refresh(self) -> None:
         job = self._session.job
@@ -247,7 +246,7 @@ class TextField(QLineEdit):
             self.refresh()
 
 
-class LinesField(QPlainTextEdit):
+class LinesField(Following, QPlainTextEdit):
     """Text of several lines; it is taken when the field is left, or by Ctrl+Return."""
 
     def __init__(self, session: Session, name: str, get: Get, set_: Set, *, lines: int = 2) -> None:
@@ -256,8 +255,7 @@ class LinesField(QPlainTextEdit):
         self.setAccessibleName(name)
         self.setTabChangesFocus(True)
         fixed(self, high=17 * lines + 16)
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def refresh(self) -> None:
         """Show the job's text, unless it is being typed over."""
@@ -289,7 +287,7 @@ class LinesField(QPlainTextEdit):
             self.refresh()
 
 
-class ChoiceField(QComboBox):
+class ChoiceField(Following, QComboBox):
     """One of a closed list, as pairs of value and words."""
 
     def __init__(
@@ -303,8 +301,7 @@ class ChoiceField(QComboBox):
         self.setMinimumContentsLength(6)
         self.addItems([words for _, words in choices])
         self.activated.connect(self._commit)
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def refresh(self) -> None:
         job = self._session.job
@@ -325,7 +322,7 @@ class ChoiceField(QComboBox):
         self.refresh()
 
 
-class ButtonsField(QWidget):
+class ButtonsField(Following, QWidget):
     """A few choices side by side, those in force filled."""
 
     GAP = 0
@@ -355,8 +352,7 @@ class ButtonsField(QWidget):
             button.clicked.connect(lambda _=False, value=value: self._choose(value))
             self._grid.addWidget(button, 0, len(self._buttons))
             self._buttons.append((value, button))
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -410,7 +406,7 @@ class ToggleField(ButtonsField):
         return choice in value
 
 
-class ColourField(QPushButton):
+class ColourField(Following, QPushButton):
     """A colour, shown and chosen."""
 
     chosen = Signal(str)
@@ -423,8 +419,7 @@ class ColourField(QPushButton):
         self.setStyleSheet("text-align: left;")
         self.setIconSize(QSize(28, 16))
         self.clicked.connect(self._ask)
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def refresh(self) -> None:
         job = self._session.job

@@ -104,8 +104,9 @@ class Thing:
 
     def say(self, state: str) -> None:
         """Its state, in a word or a figure."""
-        self._item.setData(_STATE, state)
-        self._tell()
+        if self._item.data(_STATE) != state:
+            self._item.setData(_STATE, state)
+            self._tell()
 
     def mark(self, weight: Weight | None) -> None:
         """The worst that was found in it; None for nothing."""
@@ -308,4 +309,3 @@ class Inspector(QWidget):
         """
         for thing in self.things:
             thing.mark(weights.get(thing.name))
-        self._list.viewport().update()

@@ -11,7 +11,6 @@ from farbe.desk.marks import paint_weight
 from farbe.desk.results import Findings
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.estimate.cost import order_cost
-from farbe.estimate.steps import steps
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.plan.sentence import Phrase, duration, job_line
@@ -79,9 +78,8 @@ class JobLine(QWidget):
     def show_job(self, job: Faced | None, findings: Findings | None, currency: str) -> None:
         phrases = list(job_line(job)) if job else []
         if job and findings and findings.estimate.pieces:
-            listed = steps(job)
-            each = order_cost(findings.estimate, listed, job.prices).each
-            time = duration(sum(step.seconds for step in listed))
+            each = order_cost(findings.estimate, findings.steps, job.prices).each
+            time = duration(sum(step.seconds for step in findings.steps))
             words = say(
                 "{time}, {each} {currency} each",
                 time=time,

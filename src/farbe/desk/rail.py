@@ -86,6 +86,8 @@ class Rail(QWidget):
             if not check.accepted:
                 worst.setdefault(check.station, check.weight)
         for station, button in self.buttons.items():
+            if button.weight is worst.get(station):
+                continue
             button.weight = worst.get(station)
             said = {Weight.STOP: say(", stops the job"), Weight.CAUTION: say(", has a caution")}
             found = said.get(button.weight, "") if button.weight else ""

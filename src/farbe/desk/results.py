@@ -26,6 +26,7 @@ from farbe.desk.printpictures import (
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.estimate.estimate import Estimate, estimate
+from farbe.estimate.steps import Step, steps
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import CutLine
@@ -125,6 +126,7 @@ class Findings:
 
     Attributes
     ----------
+    steps : its run list
     met : numbers of artworks that lie on each other on a film
     exact : looked at in the resolution that prints; until then a closer look is going on
     prints : different prints that were looked at
@@ -134,6 +136,7 @@ class Findings:
     job: Faced
     checks: tuple[Check, ...]
     estimate: Estimate
+    steps: tuple[Step, ...]
     fills: tuple[Filled, ...]
     met: frozenset[int] = frozenset()
     exact: bool = True
@@ -428,8 +431,12 @@ def _findings(
     exact = exact or all(are_known(face) for face in faces_of(job.job))
     facts = Facts(job, store, exact=exact, report=report)
     checks = run_checks(facts)
-    foretold = guarded(say("The estimate"), lambda: estimate(whole, store, report, exact=exact),
-                       let=(BadInput, Cancelled))  # fmt: skip
+    foretold = guarded(
+        say("The estimate"),
+        lambda: (estimate(whole, store, report, exact=exact), steps(job)),
+        let=(BadInput, Cancelled),
+    )
+    figures, listed = foretold.made or (Estimate((), 0, 0.0), ())
     margin = max(job.bleed, guide_reach(job.guide))
     fills = (
         () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
@@ -444,7 +451,7 @@ def _findings(
     # A coarse grid may be as fine as what prints.
     fine = len(looked) == prints and all(one.survey.exact for one in looked)
     return Findings(
-        job, checks, foretold.made or Estimate((), 0, 0.0), fills, met,
+        job, checks, figures, listed, fills, met,
         exact=exact or (fine and bool(looked)),
         prints=prints,
         grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from importlib.resources import files
 from pathlib import Path
 
@@ -228,8 +229,14 @@ def font(size: float = 13, *, bold: bool = False) -> QFont:
     size : in pixels at the usual size of text
     bold : for headings
     """
+    # Each time another, which shares what is in it until it is changed.
+    return QFont(_made_font(px(size), bold))
+
+
+@lru_cache(maxsize=64)
+def _made_font(pixels: int, bold: bool) -> QFont:
     made = QFont(FAMILY)
-    made.setPixelSize(px(size))
+    made.setPixelSize(pixels)
     made.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     made.setFeature(QFont.Tag("tnum"), 1)
     return made

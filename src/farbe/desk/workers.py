@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import threading
 import time
 from collections.abc import Callable
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -21,6 +23,8 @@ from farbe.said import say
 MOST_WAITING = 24
 #: Seconds that work is held back while the window draws what asks for it.
 LONGEST_DRAWING = 0.25
+#: By how much work stands back behind the window's thread.
+BEHIND = 5
 
 
 @dataclass(eq=False)
@@ -42,6 +46,12 @@ class Task:
     began: float = field(default_factory=time.monotonic)
 
 
+def _stand_back() -> None:
+    """Let the window's thread go first where processors are few; threads begun here do as well."""
+    # On Linux this is of one thread, not of the process.
+    os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), BEHIND)
+
+
 class Workers(QObject):
     """Runs tasks in threads and hands their results back on the window's thread.
 
@@ -59,9 +69,9 @@ class Workers(QObject):
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe")
+        self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
         # What must all be done, in its order; and what mostly waits for something outside.
-        self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line")
+        self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line", initializer=_stand_back)
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
         self._drawn = Event()
         self._drawn.set()

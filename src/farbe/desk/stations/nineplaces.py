@@ -8,6 +8,7 @@ from itertools import product
 from PySide6.QtWidgets import QGridLayout, QPushButton, QWidget
 
 from farbe.desk.fields import fill
+from farbe.desk.following import Following
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed
 from farbe.layout.faced import Faced
@@ -15,7 +16,7 @@ from farbe.model.placing import Across, Along
 from farbe.said import say
 
 
-class NinePlaces(QWidget):
+class NinePlaces(Following, QWidget):
     """Three rows of three buttons, as the places lie on the piece; the one in force is filled."""
 
     def __init__(
@@ -51,8 +52,7 @@ class NinePlaces(QWidget):
             button.clicked.connect(lambda _=False, a=across, b=along: self._choose(a, b))
             grid.addWidget(button, row, column)
             self._buttons[across, along] = button
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def _choose(self, across: Across, along: Along) -> None:
         self._session.edit(

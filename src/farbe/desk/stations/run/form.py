@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 from farbe.checks.weight import Weight
 from farbe.desk.amounts import parse_amount
 from farbe.desk.fields import ChoiceField, TextField
+from farbe.desk.following import Following
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector
 from farbe.desk.pressdesk import PressDesk
@@ -455,7 +456,7 @@ class PrinterPart(Part):
             self.thing.say(spoken(job.printer.name))
 
 
-class Start(Form):
+class Start(Following, Form):
     """What the station is for: the time that the job takes, and the button that sends it."""
 
     def __init__(self, desk: Desk, picture: RunPicture, files: FilesPart) -> None:
@@ -467,9 +468,7 @@ class Start(Form):
         self.button_.setProperty("primary", True)
         self.button_.clicked.connect(picture.start)
         self.wide(self.button_)
-        desk.session.changed.connect(self.refresh)
-        desk.results.findings_changed.connect(self.refresh)
-        self.refresh()
+        self.follow(desk.session, desk.results.findings_changed)
 
     def refresh(self) -> None:
         job, findings = self._session.first, self._desk.results.findings

@@ -61,7 +61,7 @@ class QueueView(QWidget):
         self.table.selectionModel().selectionChanged.connect(lambda *_: self._enable())
         self.table.customContextMenuRequested.connect(self._menu)
         press.changed.connect(self.refresh)
-        desk.session.changed.connect(self.refresh)
+        desk.session.changed.connect(self._enable)
         self.refresh()
 
     def _head(self) -> QBoxLayout:

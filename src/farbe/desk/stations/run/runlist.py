@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
+from farbe.desk.following import Following
 from farbe.desk.images import paint_picture
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
@@ -34,7 +35,7 @@ from farbe.said import inside, say, spoken
 MARK = 46
 
 
-class RunList(QWidget):
+class RunList(Following, QWidget):
     """The steps in time order; done ones are ticked, by the press or with a click."""
 
     ROW, TOP, WIDE = 54, 48, 262
@@ -54,8 +55,7 @@ class RunList(QWidget):
         self.setToolTip(say("Click a step's mark, or press space at it, to tick all up to it"))
         fixed(self, wide=self.WIDE)
         self.setAccessibleName(say("Run list"))
-        desk.session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(desk.session)
 
     def refresh(self) -> None:
         job = self._desk.session.first
@@ -117,7 +117,8 @@ class RunList(QWidget):
             self.refresh()
 
     def steps(self) -> tuple[Step, ...]:
-        return self._steps
+        job = self._desk.session.first
+        return steps(job) if job else ()
 
     def _look_up(self, job: Faced | None) -> None:
         """Ticks of a run list that was worked on before, maybe on another day."""
