@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from functools import lru_cache
 from typing import Protocol, TypeVar
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
@@ -87,6 +88,13 @@ Placed = TypeVar("Placed", bound=HasPlace)
 
 def path_in_mm(shape: Polygon | MultiPolygon) -> QPainterPath:
     """Areas as a path in mm, y up."""
+    # Each time another, which shares what is in it until it is changed.
+    return QPainterPath(_path(shape))
+
+
+# The same few areas are drawn at each edit.
+@lru_cache(maxsize=256)
+def _path(shape: Polygon | MultiPolygon) -> QPainterPath:
     path = QPainterPath()
     for part in shape.geoms if isinstance(shape, MultiPolygon) else (shape,):
         for ring in (part.exterior, *part.interiors):

@@ -72,6 +72,8 @@ class MainWindow(QMainWindow):
         #: The stations, from the first job on.
         self.bench: Workbench | None = None
         self.station = Station.LAYERS
+        #: Whether a job is shown; not known before the first look.
+        self._shown: bool | None = None
         #: The desktop's own colour, if it has one.
         self.accent: QColor | None = None
         self.is_furnished = self._closed = False
@@ -178,19 +180,28 @@ class MainWindow(QMainWindow):
         self.setWindowModified(self.session.unsaved)
         self.setWindowFilePath(str(self.session.path or ""))
         self._menus.refresh()
-        self.visit(self.station)
-        self._show_findings()
+        if (job is not None) is self._shown:
+            # What was found is of the job before, and shows until more is known.
+            self._show_line()
+        else:
+            self._shown = job is not None
+            self.visit(self.station)
+            self._show_findings()
         if came and (canvases := self._canvases()):
             # The keys are at the picture rather than at the first button that there is.
             canvases[0].setFocus()
 
     def _show_findings(self) -> None:
+        self._show_line()
         findings = self.results.findings if self.session.job else None
-        self.job_line.show_job(self.session.job, findings, self.desk.currency)
-        self.job_line.setVisible(self.session.job is not None)
         self.rail.show_findings(findings)
         self.check_bar.show_findings(findings, is_open=self.session.job is not None)
         self._mark_things()
+
+    def _show_line(self) -> None:
+        findings = self.results.findings if self.session.job else None
+        self.job_line.show_job(self.session.job, findings, self.desk.currency)
+        self.job_line.setVisible(self.session.job is not None)
 
     def visit(self, station: Station) -> None:
         """Go to a station."""

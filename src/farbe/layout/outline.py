@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any, TypeVar
 
 import numpy as np
@@ -74,6 +75,8 @@ def check_outline(shape: Shape) -> None:
     )
 
 
+# Asked for by many at each edit; polygons do not change.
+@lru_cache(maxsize=64)
 def outline(shape: Shape, *, grow: float = 0.0) -> Polygon:
     """The outline around (0, 0), y up, grown outwards by ``grow`` mm at an even distance.
 

@@ -231,8 +231,13 @@ def lying(
     -------
     A polygon in mm.
     """
+    return _turned(shape, face_down, _quarters(jig, came_up))
+
+
+@lru_cache(maxsize=64)
+def _turned(shape: Shape, face_down: bool, quarters: int) -> Polygon:
     seen = mirrored_across(outline(shape)) if face_down else outline(shape)
-    for _ in range(_quarters(jig, came_up)):
+    for _ in range(quarters):
         seen = turned_quarter(seen)
     return seen
 
