@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -99,14 +100,14 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
         report(index / len(plain))
         found[what] = _stamp(job, store, what, grid)
     arts = {art.key: store.artwork(art, job) for art in job.artworks}
-    thumbs = {key: _thumb(art, THUMB) for key, art in arts.items()}
+    thumbs = {file.key: _small(file, arts[file.key], job, store) for file in job.artworks}
     widths = {key: art.width for key, art in arts.items()}
     pages = {key: art.pages for key, art in arts.items()}
     return Pictures(found, thumbs, widths, pages, cut_lines(job, store))
 
 
 #: Small pictures of artworks that were asked for last.
-_THUMBS: Kept[tuple[ArtworkFile, Conversion], Pixels] = Kept(
+_THUMBS: Kept[tuple[ArtworkFile, Conversion, bytes], Pixels] = Kept(
     2000, most=64 << 20, weigh=lambda thumb: thumb.nbytes
 )
 #: Pictures of prints that were asked for last, by all that their plates depend on.
@@ -125,6 +126,13 @@ def _stamped(job: Faced, store: ArtStore, what: PocketPrint, grid: Grid) -> Stam
     shape = of.piece.shape
     size = shape.width + 2 * of.bleed, shape.height + 2 * of.bleed
     return Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), size)
+
+
+def _small(file: ArtworkFile, artwork: Artwork, job: Faced, store: ArtStore) -> Pixels:
+    plain = file.replace(quantity=None, copy_number=0)
+    # Colours of a page become ink when it is read.
+    key = plain, job.conversion, store.profile(job)
+    return _THUMBS.get(key, lambda: _thumb(artwork, THUMB))
 
 
 def _thumb(artwork: Artwork, longest: int) -> Pixels:
@@ -146,6 +154,48 @@ def _smaller(pixels: Pixels, size: tuple[int, int]) -> Pixels:
         for at in range(0, pixels.shape[2], 4)
     ]
     return np.concatenate([part.reshape(*part.shape[:2], -1) for part in parts], axis=2)
+
+
+def finest(
+    made: Pictures,
+    before: Pictures,
+    stamps: Mapping[PocketPrint, Stamp],
+    thumbs: Mapping[str, Pixels],
+) -> tuple[dict[PocketPrint, Stamp], dict[str, Pixels]]:
+    """Pictures as they were made now; finer ones of what looks as it did before stay.
+
+    Parameters
+    ----------
+    made, before : as they are made first, now and the time before
+    stamps, thumbs : those that are shown
+
+    Returns
+    -------
+    Stamps and thumbs to be shown.
+    """
+    if sum(stamp.look.size // 3 for stamp in stamps.values()) > 2 * MOST_PIXELS:
+        # Many parts of the bed were looked at closely one after the other.
+        return made.stamps, made.thumbs
+    return (
+        {
+            what: stamps.get(what, one) if before.stamps.get(what) is one else one
+            for what, one in made.stamps.items()
+        },
+        {
+            key: thumbs.get(key, one) if before.thumbs.get(key) is one else one
+            for key, one in made.thumbs.items()
+        },
+    )
+
+
+def the_same(some: Mapping[Any, object], others: Mapping[Any, object]) -> bool:
+    """Whether two tables hold the very same pictures; what is in these is not compared.
+
+    Parameters
+    ----------
+    some, others : pictures by what they are of
+    """
+    return len(some) == len(others) and all(others.get(key) is one for key, one in some.items())
 
 
 def wanting(

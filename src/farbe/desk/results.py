@@ -20,7 +20,9 @@ from farbe.desk.printpictures import (
     Pictures,
     Stamp,
     finer,
+    finest,
     pictures_of,
+    the_same,
     wanting,
 )
 from farbe.desk.session import Session
@@ -173,6 +175,8 @@ class Results(QObject):
         self.pages: dict[str, int] = {}
         #: Where artworks on a film are cut apart along their shapes, by digest.
         self.cuts: dict[str, tuple[CutLine, ...]] = {}
+        #: The pictures as they were first made, before finer ones took their places.
+        self._made = Pictures({}, {}, {}, {}, {})
         #: Finer pictures that were asked for last.
         self._closer: Closer | None = None
         self._soon = QTimer(self)
@@ -368,7 +372,17 @@ class Results(QObject):
     def _show_stamps(self, made: Pictures) -> None:
         self._workers.cancel("closer")
         self._closer = None
-        self.stamps, self.thumbs = made.stamps, made.thumbs
+        before, self._made = self._made, made
+        stamps, thumbs = finest(made, before, self.stamps, self.thumbs)
+        told = self.widths, self.pages, self.cuts
+        if (
+            the_same(stamps, self.stamps)
+            and the_same(thumbs, self.thumbs)
+            and told == (made.widths, made.pages, made.cuts)
+        ):
+            # Pictures of the bed need not be drawn anew.
+            return
+        self.stamps, self.thumbs = stamps, thumbs
         self.widths, self.pages, self.cuts = made.widths, made.pages, made.cuts
         self.stamps_changed.emit()
 

@@ -12,7 +12,7 @@ from itertools import count
 from threading import Event
 from typing import Any
 
-from PySide6.QtCore import QObject, Qt, QTimer, Signal
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, Signal
 
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
@@ -23,6 +23,9 @@ from farbe.said import say
 MOST_WAITING = 24
 #: Seconds that work is held back while the window draws what asks for it.
 LONGEST_DRAWING = 0.25
+#: Posted to tell that the window has drawn, behind what Qt posts to have it drawn.
+_DRAWN = QEvent.Type(QEvent.registerEventType())
+AFTER_DRAWING = Qt.EventPriority.LowEventPriority.value - 1
 #: By how much work stands back behind the window's thread.
 BEHIND = 5
 
@@ -170,7 +173,13 @@ class Workers(QObject):
         """
         if self._drawn.is_set():
             self._drawn.clear()
-            QTimer.singleShot(0, self._drawn.set)
+            QCoreApplication.postEvent(self, QEvent(_DRAWN), AFTER_DRAWING)
+
+    def event(self, event: QEvent) -> bool:
+        if event.type() == _DRAWN:
+            self._drawn.set()
+            return True
+        return super().event(event)
 
     def cancel(self, key: str) -> None:
         """End the work of a key; its result is dropped."""

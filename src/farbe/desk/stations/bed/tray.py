@@ -39,7 +39,7 @@ from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, px, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.layout.faced import Faced
-from farbe.layout.figures import sizes
+from farbe.layout.figures import sizes, units
 from farbe.layout.laid import allotted, counted
 from farbe.model.edit import Crop
 from farbe.said import say, say_count
@@ -220,17 +220,21 @@ class Card(QWidget):
         job = self._desk.session.job
         if job is None or not self._art_there(job):
             return
-        art = job.artworks[self._index]
+        self.update()
+        art, on_film = job.artworks[self._index], job.roll is not None
+        printed, pixels = counted(job)[art.key], self._desk.results.widths.get(art.key)
+        # There may be hundreds of cards, all of which are asked at each edit.
+        shown = art, on_film, printed, pixels, units(), px(self.WIDTH)
+        if shown == self._shown:
+            return
+        self._shown = shown
         room = px(self.WIDTH - THUMB - 34)
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
         self._name.setToolTip(art.file_name)
         self.setAccessibleName(say("Artwork {file_name}", file_name=art.file_name))
-        on_film = job.roll is not None
-        printed = counted(job)[art.key]
         pockets = say_count(printed, "{count} pocket", "{count} pockets")
         wide, high = art.cropped
-        pixels = self._desk.results.widths.get(art.key)
         dense = say(", {pixels} ppi", pixels=f"{pixels / wide * 25.4:.0f}") if pixels else ""
         where = (
             say("{printed} on film", printed=printed)
@@ -243,7 +247,6 @@ class Card(QWidget):
         self._rest.setVisible(not on_film)
         fill(self._rest, rest)
         self._make_room()
-        self.update()
 
     def _thumb(self) -> QImage | None:
         job = self._desk.session.job
