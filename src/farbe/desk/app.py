@@ -30,12 +30,16 @@ from farbe.model.base import BadInput
 from farbe.said import language, say
 
 SETTLE_SECONDS = 120.0
+#: Seconds for which one thread may keep Python to itself while others want it; usually ten times.
+TURN = 0.0005
 #: From one look at what goes on to the next; three quiet ones are an end.
 LOOK_MS = 10
 
 
 def make_app() -> QApplication:
     """The one application object, dressed."""
+    # The window's thread takes turns with work at each of its many small steps.
+    sys.setswitchinterval(TURN)
     existing = QApplication.instance()
     app = existing if isinstance(existing, QApplication) else QApplication(sys.argv[:1])
     app.setApplicationName("Farbe")

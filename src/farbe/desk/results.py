@@ -374,11 +374,12 @@ class Results(QObject):
         self._closer = None
         before, self._made = self._made, made
         stamps, thumbs = finest(made, before, self.stamps, self.thumbs)
-        told = self.widths, self.pages, self.cuts
+        told = self.widths, self.pages
         if (
             the_same(stamps, self.stamps)
             and the_same(thumbs, self.thumbs)
-            and told == (made.widths, made.pages, made.cuts)
+            and the_same(made.cuts, self.cuts)
+            and told == (made.widths, made.pages)
         ):
             # Pictures of the bed need not be drawn anew.
             return
