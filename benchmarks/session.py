@@ -105,7 +105,7 @@ def edits(random_: random.Random) -> dict[Station, list[tuple[str, Callable[[Fac
                 colour=f"#{random_.randrange(1 << 24):06x}")))),
         ],
         Station.RUN: [
-            ("Price", lambda j: j.replace(prices=j.prices.replace(labour=figure(20, 40)))),
+            ("Price", lambda j: j.replace(prices=j.prices.replace(work_hour=figure(20, 40)))),
         ],
     }  # fmt: skip
 

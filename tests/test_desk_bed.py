@@ -289,3 +289,12 @@ def test_pictures_are_as_fine_as_they_are_shown(window: MainWindow) -> None:
     columns = np.arange(coarse.look.shape[1]) * fine.look.shape[1] / coarse.look.shape[1]
     same = fine.look[rows][:, columns.astype(int)].astype(int) - coarse.look.astype(int)
     assert np.abs(same).mean() < 6
+    # They stay where an edit changes nothing that prints, and are made anew where it does.
+    drawn: list[object] = []
+    window.results.stamps_changed.connect(lambda: drawn.append(None))
+    window.session.edit("Gap", lambda j: j.replace(jig=j.jig.replace(gap_x=j.jig.gap_x + 0.5)))
+    settle(window)
+    assert list(window.results.stamps.values()) == [fine] and not drawn
+    window.session.edit("Turn", lambda j: j.replace(placing=j.placing.replace(rotation=30.0)))
+    settle(window)
+    assert fine not in window.results.stamps.values() and drawn

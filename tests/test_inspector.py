@@ -84,6 +84,24 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     assert wanted - names <= {say("Named ink"), say("What it is for")}
 
 
+def test_values_that_nobody_sees_follow_the_job_once_they_are_shown(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """An edit waits for those that are seen, and for no other."""
+    inspector(window, Station.RUN)
+    window.visit(Station.PIECE)
+    settle(window)
+    asked: list[NumberField] = []
+    refresh = NumberField.refresh
+    monkeypatch.setattr(NumberField, "refresh", lambda self: asked.append(self) or refresh(self))
+    window.session.edit("Price", lambda j: j.replace(prices=j.prices.replace(work_hour=31.25)))
+    assert asked and all(one.isVisible() for one in asked)
+    price = field(window, Station.RUN, "Price of an hour of work")
+    assert not price.isVisible() and price.text() != "31.25"
+    inspector(window, Station.RUN).reveal(price)
+    assert price.text() == "31.25"
+
+
 def test_tooltips_say_what_values_do(window: MainWindow) -> None:
     """Every field of every station tells more than its name."""
     silent = {

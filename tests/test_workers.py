@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import os
+import threading
+import time
 from concurrent.futures import Future
 from pathlib import Path
 from typing import Any
 
 import pytest
+from PySide6.QtCore import QTimer
+from PySide6.QtWidgets import QWidget
 
 from farbe.desk import results
 from farbe.desk import window as window_module
@@ -40,6 +45,36 @@ def test_only_the_newest_result_is_taken(qtbot: Any) -> None:
         workers.start("same", lambda _, number=number: number, found.append)
     qtbot.waitUntil(lambda: not workers.busy())
     assert found == [19]
+    workers.close()
+
+
+def test_work_waits_for_what_is_drawn_and_stands_back_behind_it(qtbot: Any) -> None:
+    """Also where the drawing was asked for by another event, as edits do."""
+
+    class Picture(QWidget):
+        def paintEvent(self, _: object) -> None:
+            time.sleep(0.05)
+            order.append("drawn")
+
+    def work(_: object) -> int:
+        order.append("worked")
+        return os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
+
+    order: list[str] = []
+    workers, behind, picture = Workers(), list[int](), Picture()
+    qtbot.addWidget(picture)
+    picture.show()
+    qtbot.waitUntil(lambda: bool(order))
+    order.clear()
+
+    def edit() -> None:
+        picture.update()
+        workers.start("sum", work, behind.append)
+
+    QTimer.singleShot(0, edit)
+    qtbot.waitUntil(lambda: bool(behind))
+    assert order == ["drawn", "worked"]
+    assert behind[0] > os.getpriority(os.PRIO_PROCESS, 0)
     workers.close()
 
 
