@@ -77,7 +77,7 @@ def artworks_keep_off(facts: Facts) -> Iterator[Check]:
         )  # fmt: skip
 
 
-def _shapes(facts: Facts) -> list[LyingShape] | None:
+def _shapes(facts: Facts) -> tuple[LyingShape, ...] | None:
     """What lies there by true shapes; None where that cannot be told."""
     try:
         return lying_shapes(facts.job, facts.sources)

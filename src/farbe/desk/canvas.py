@@ -118,6 +118,8 @@ class Canvas(QWidget):
         self.setMinimumSize(160, 70)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
+        # It fills all of itself: what lies under it need not be drawn.
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.scale = 1.0
         self._origin = QPointF(0, 0)
         self._fitted = True

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -44,6 +45,12 @@ class LyingShape:
 _SHAPES: Kept[ArtworkFile, TrueShape] = Kept(400)
 
 
+#: A number, an artwork, how it is turned, and where it lies.
+_Place = tuple[int, ArtworkFile, int, float, float]
+#: What lay on the films that were asked for last.
+_LYING: Kept[tuple[float, tuple[_Place, ...]], tuple[LyingShape, ...]] = Kept(4)
+
+
 def true_shape(job: Faced, file: ArtworkFile, sources: Sources) -> TrueShape:
     """What an artwork covers, not mirrored; a picture that lets nothing through is its rectangle.
 
@@ -73,7 +80,7 @@ def _traced(job: Faced, file: ArtworkFile, sources: Sources) -> TrueShape:
     return TrueShape(*covered_area(art, wide, high))
 
 
-def lying_shapes(job: Faced, sources: Sources) -> list[LyingShape]:
+def lying_shapes(job: Faced, sources: Sources) -> tuple[LyingShape, ...]:
     """What lies on a job's film, by true shapes, in the order of the places' numbers.
 
     Parameters
@@ -90,26 +97,34 @@ def lying_shapes(job: Faced, sources: Sources) -> list[LyingShape]:
     BadInput
         If an artwork's file cannot be read.
     """
+    lying = tuple(
+        (place.number, place.what.artwork, place.what.turned or 0, place.x, place.y)
+        for place in laid(job)
+        if place.what is not None and place.what.artwork is not None
+    )
     flip = -1.0 if mirrored(job.reader) else 1.0
+    # Several checks ask at each edit, most of which move nothing.
+    return _LYING.get((flip, lying), lambda: _lying(job, flip, lying, sources))
+
+
+def _lying(
+    job: Faced, flip: float, lying: tuple[_Place, ...], sources: Sources
+) -> tuple[LyingShape, ...]:
     turned: dict[tuple[str, int], TrueShape] = {}
     found = []
-    for place in laid(job):
-        if place.what is None or place.what.artwork is None:
-            continue
-        turn = place.what.turned or 0
-        key = place.what.artwork.key, turn
+    for number, file, turn, x, y in lying:
+        key = file.key, turn
         if key not in turned:
-            shape = true_shape(job, place.what.artwork, sources)
+            shape = true_shape(job, file, sources)
             area = affinity.scale(shape.area, flip, 1.0, origin=(0, 0))
             turned[key] = TrueShape(affinity.rotate(area, turn, origin=(0, 0)), shape.cell)
         one = turned[key]
         if not one.area.is_empty:
-            lies = affinity.translate(one.area, place.x, place.y)
-            found.append(LyingShape(place.number, lies, one.cell))
-    return found
+            found.append(LyingShape(number, affinity.translate(one.area, x, y), one.cell))
+    return tuple(found)
 
 
-def nearer_than(shapes: list[LyingShape], gap: float) -> list[tuple[float, int, int]]:
+def nearer_than(shapes: Sequence[LyingShape], gap: float) -> list[tuple[float, int, int]]:
     """Pairs of shapes that are surely nearer to each other than a gap, the nearest first.
 
     Parameters

@@ -20,6 +20,7 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 from PySide6.QtWidgets import QMenu, QWidget
+from shapely.geometry import LineString
 
 from farbe.art.artwork import Pixels
 from farbe.desk.canvas import Canvas, is_held, next_towards
@@ -48,6 +49,8 @@ from farbe.said import say
 
 #: Pixels within which a dragged artwork snaps to an edge.
 NEAR = 7.0
+#: Pixels that a line may be off where it is drawn.
+FINEST = 0.25
 #: Least pixels between two figures of a ruler.
 RULER = 56.0
 
@@ -72,8 +75,8 @@ class RollCanvas(Canvas):
         self.choice = 0
         self._grabbed: QPointF | None = None
         self._from: Faced | None = None
-        #: The lines of each artwork as it is turned, from which they were made, and their path.
-        self._cuts: dict[tuple[str, int], tuple[object, QPainterPath]] = {}
+        #: The path of each artwork's lines as it is turned, from which lines and for which zoom.
+        self._cuts: dict[tuple[str, int], tuple[object, float, QPainterPath]] = {}
         self._pictures: dict[str, QPixmap] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
@@ -172,15 +175,17 @@ class RollCanvas(Canvas):
         """The line that an artwork is cut along, if that is not its rectangle."""
         lines = self._desk.results.cuts.get(digest, ())
         kept = self._cuts.get((digest, turned))
-        if kept is None or kept[0] is not lines:
+        if kept is None or kept[0] is not lines or kept[1] != self.scale:
             path = QPainterPath()
             for line in lines:
-                corners = turned_line(line, turned).tolist()
+                # Corners that no screen can show make dashes slow.
+                whole = LineString(turned_line(line, turned))
+                corners = whole.simplify(FINEST / self.scale).coords
                 path.addPolygon(QPolygonF([QPointF(x, y) for x, y in corners]))
                 path.closeSubpath()
-            kept = self._cuts[digest, turned] = lines, path
+            kept = self._cuts[digest, turned] = lines, self.scale, path
         painter.setPen(QPen(QColor("#141414"), 1.2, Qt.PenStyle.DashLine))
-        painter.drawPath(self.scaled_path(kept[1], self.at(place.x, place.y)))
+        painter.drawPath(self.scaled_path(kept[2], self.at(place.x, place.y)))
 
     def _paint_artwork(self, painter: QPainter, digest: str, turned: int, box: QRectF) -> None:
         pixels = self._desk.results.thumbs.get(digest)
