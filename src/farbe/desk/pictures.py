@@ -8,7 +8,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QEvent
+from PySide6.QtCore import QEvent, QEventLoop, QTimer
 
 from farbe.desk.app import make_app, settle
 from farbe.desk.looks import Shown
@@ -43,6 +43,8 @@ def _as_it_is(_: MainWindow) -> None:
     """Nothing is prepared."""
 
 
+#: Longer than any picture waits for the hand that moves it.
+REST_MS = 300
 #: Pictures of other samples: which one, where, and what is done first.
 _MORE: dict[str, tuple[str, Station, Callable[[MainWindow], object]]] = {
     "bed-names": ("name-tags", Station.BED, _as_it_is),
@@ -53,6 +55,15 @@ _MORE: dict[str, tuple[str, Station, Callable[[MainWindow], object]]] = {
     "finding": ("market-pens", Station.LAYERS, lambda window: window.check_bar.next_place()),
     "round-body": ("tapered-beaker", Station.PROOF, _proof(_on_body)),
 }
+
+
+def _rest(window: MainWindow) -> None:
+    """Wait for all work, and for what is made finer a moment after the picture came to rest."""
+    settle(window)
+    loop = QEventLoop()
+    QTimer.singleShot(REST_MS, loop.quit)
+    loop.exec()
+    settle(window)
 
 
 def write_pictures(folder: Path) -> int:
@@ -83,7 +94,7 @@ def write_pictures(folder: Path) -> int:
             window.visit(station)
             if station is Station.RUN:
                 window.send_job()
-            settle(window)
+            _rest(window)
             window.grab().save(str(folder / f"{station.value.lower()}.png"))
         for name, (sample, station, prepare) in _MORE.items():
             window.open_sample(sample)
@@ -91,7 +102,7 @@ def write_pictures(folder: Path) -> int:
             window.visit(station)
             settle(window)
             prepare(window)
-            settle(window)
+            _rest(window)
             window.grab().save(str(folder / f"{name}.png"))
         # What it printed on is no longer wanted.
         for spool in press_folders():
