@@ -26,8 +26,9 @@ LONGEST_DRAWING = 0.25
 #: Posted to tell that the window has drawn, behind what Qt posts to have it drawn.
 _DRAWN = QEvent.Type(QEvent.registerEventType())
 AFTER_DRAWING = Qt.EventPriority.LowEventPriority.value - 1
-#: By how much work stands back behind the window's thread.
-BEHIND = 5
+#: By how much work stands back behind the window's thread; little, since other programs that go
+#: before work would hold up the window, too, whenever it waits for its turn at Python.
+BEHIND = 2
 
 
 @dataclass(eq=False)
