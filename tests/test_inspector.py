@@ -19,6 +19,7 @@ from farbe.checks.weight import Weight
 from farbe.desk.app import settle
 from farbe.desk.effects import effect_of
 from farbe.desk.fields import ChoiceField, ColourField, NumberField, TextField
+from farbe.desk.finder import values_of
 from farbe.desk.inspector import Inspector
 from farbe.desk.leads import LEADS
 from farbe.desk.stations.bed.station import BedInspector
@@ -27,6 +28,7 @@ from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
+from farbe.layout.figures import Units, use_units
 from farbe.model.treatment import Curve
 from farbe.plan.stations import Station
 from farbe.said import say
@@ -100,6 +102,20 @@ def test_values_that_nobody_sees_follow_the_job_once_they_are_shown(
     assert not price.isVisible() and price.text() != "31.25"
     inspector(window, Station.RUN).reveal(price)
     assert price.text() == "31.25"
+
+
+def test_values_are_found_in_the_units_of_now(window: MainWindow) -> None:
+    """Also those that were not seen since the units changed."""
+    bed = inspector(window, Station.BED)
+    window.visit(Station.PIECE)
+    use_units(Units.INCHES)
+    try:
+        window.session.changed.emit()
+        names = [one.name for one in values_of(bed, "Bed", lambda _: None)]
+    finally:
+        use_units(Units.MM)
+    assert any(name.endswith(f", {Units.INCHES.value}") for name in names)
+    assert not any(name.endswith(f", {Units.MM.value}") for name in names)
 
 
 def test_tooltips_say_what_values_do(window: MainWindow) -> None:

@@ -29,6 +29,9 @@ def values_of(inspector: Inspector, hint: str, visit: Callable[[QWidget], object
     fields: list[NumberField | TextField | ChoiceField] = []
     for kind in kinds:
         fields += inspector.findChildren(kind)
+    for field in fields:
+        # Names tell units, which may have changed since it was seen.
+        field.catch_up()
     return [
         Command(
             field.accessibleName(),

@@ -34,20 +34,24 @@ class Following(_Widget):
         *more : signals of what else is shown
         """
         for changed in (session.changed, *more):
-            changed.connect(self._catch_up)
+            changed.connect(self._changed)
         self.refresh()
 
     def refresh(self) -> None:
         """Show the job's value."""
         raise NotImplementedError
 
-    def _catch_up(self) -> None:
-        self._stale = not self.isVisible()
-        if not self._stale:
-            self.refresh()
-
-    def showEvent(self, event: QShowEvent) -> None:
+    def catch_up(self) -> None:
+        """Show the job as it is now, also where nobody sees it."""
         if self._stale:
             self._stale = False
             self.refresh()
+
+    def _changed(self) -> None:
+        self._stale = True
+        if self.isVisible():
+            self.catch_up()
+
+    def showEvent(self, event: QShowEvent) -> None:
+        self.catch_up()
         super().showEvent(event)

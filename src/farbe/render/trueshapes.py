@@ -43,8 +43,6 @@ class LyingShape:
 
 #: Shapes of the artworks that were asked for last: laying and checking ask again and again.
 _SHAPES: Kept[ArtworkFile, TrueShape] = Kept(400)
-
-
 #: A number, an artwork, how it is turned, and where it lies.
 _Place = tuple[int, ArtworkFile, int, float, float]
 #: What lay on the films that were asked for last.
