@@ -33,7 +33,7 @@ from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
 from farbe.render.piecetile import job_tile
 from farbe.separate.grid import Grid
-from farbe.separate.outline import rasterise
+from farbe.separate.outline import covers_all, rasterise
 from farbe.separate.place import PlacedArtwork
 
 PROFILE = shipped_profile()
@@ -142,6 +142,23 @@ def test_outlines_cover_their_area(shape: Circle | Ellipse | Rectangle) -> None:
     assert area == pytest.approx(outline(shape).area, rel=1e-3)
     grown = rasterise(ring_pixels(shape, 0.5, PieceFrame(grid, size)), size[0], 0, size[1])
     assert np.all(grown >= covered)
+
+
+def test_what_covers_all_at_a_glance_covers_all() -> None:
+    rng, seen = np.random.default_rng(2), 0
+    # Parts of a pixel that show as a level, and such that do not.
+    off = [0.0, 1e-4, 4e-4, 3e-3, 0.2, -3e-3, -2.0]
+    for _ in range(600):
+        (left, top, right, bottom), start = rng.choice(off, 4), int(rng.integers(0, 9))
+        high, low = start + top, 20 - bottom
+        ring = np.array([(left, high), (40 - right, high), (40 - right, low), (left, low)])
+        ring = np.roll(ring[:: rng.choice((1, -1))], rng.integers(4), axis=0)
+        if covers_all((ring,), 40, start, 20):
+            seen += 1
+            assert (rasterise((ring,), 40, start, 20) == 255).all()
+    assert 60 < seen < 300
+    crossed = np.array([(0.0, 0.0), (40.0, 20.0), (40.0, 0.0), (0.0, 20.0)])
+    assert not covers_all((crossed,), 40, 0, 20)
 
 
 def test_resampling_keeps_colour_at_transparent_edges() -> None:

@@ -13,6 +13,8 @@ from farbe.kept import Kept
 PixelRing = npt.NDArray[np.float64]
 #: Scan lines in a pixel row; along a line the coverage is exact.
 LINES = 8
+#: Share of a pixel that no level shows.
+UNSEEN = 5e-4
 
 
 #: Covers of outlines that several pieces share, which lie side by side on a bed.
@@ -37,6 +39,33 @@ def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> 
     return _COVERS.get(
         (id(rings), width, start, stop), lambda: (rings, rasterise(rings, width, start, stop))
     )[1]
+
+
+def covers_all(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> bool:
+    """Whether :func:`rasterise` gives 255 everywhere, as for an upright rectangle around rows.
+
+    Parameters
+    ----------
+    rings : closed, in pixels
+    width : pixels
+    start : first row
+    stop : row after the last
+
+    Returns
+    -------
+    False where it is not seen at a glance.
+    """
+    if len(rings) != 1 or len(rings[0]) != 4:
+        return False
+    left, top = rings[0].min(axis=0)
+    right, bottom = rings[0].max(axis=0)
+    at_bounds = (rings[0] == (left, top)) | (rings[0] == (right, bottom))
+    sides = np.abs(np.diff(rings[0], axis=0, append=rings[0][:1])) > 0
+    return bool(
+        at_bounds.all() and (sides.sum(axis=1) == 1).all()
+        and left <= UNSEEN and right >= width - UNSEEN
+        and top <= start + UNSEEN and bottom >= stop - UNSEEN
+    )  # fmt: skip
 
 
 def rasterise(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:

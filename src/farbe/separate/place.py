@@ -15,7 +15,7 @@ from PIL import Image
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.kept import Kept, once
 from farbe.separate.choke import Plate
-from farbe.separate.outline import PixelRing, covered
+from farbe.separate.outline import PixelRing, covered, covers_all
 from farbe.separate.warp import Bend, bent_rows, warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
@@ -87,7 +87,7 @@ class PlacedArtwork:
         uint8 (rows, width), 0 to 255
         """
         rows = self._plain_alpha(start, stop)
-        if self.clip is None:
+        if self.clip is None or covers_all(self.clip, self.canvas[0], start, stop):
             return rows
         mask = covered(self.clip, self.canvas[0], start, stop)
         return np.asarray(cv2.multiply(rows, mask, scale=1.0 / 255.0), dtype=np.uint8)

@@ -317,7 +317,10 @@ def soft(strip: Strip) -> Iterator[Cells | None]:
     thin = cv2.inRange(strip.white_ink, (SOFT[0],), (SOFT[1],))
     # What is one pixel wide is the edge's own.
     square = np.ones((3, 3), np.uint8)
-    found = plane(cv2.morphologyEx(cv2.bitwise_and(faint, thin), cv2.MORPH_OPEN, square))
+    broad = cv2.erode(cv2.bitwise_and(faint, thin), square)
+    if not cv2.hasNonZero(broad):
+        return
+    found = plane(cv2.dilate(broad, square))
     if cv2.hasNonZero(strip.own(found)):
         yield _marked(strip, Matter.SOFT, "", found, _widths(found, strip))
 
@@ -342,25 +345,25 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not cv2.hasNonZero(strip.own(found)):
         return
-    levels = _from_surface(strip, found > 0)
-    alike = (levels < HARDLY * FAR_LEVELS) & (found > 0)
-    if alike.any():
-        far = levels.astype(np.float32) / np.float32(FAR_LEVELS)
+    at = np.flatnonzero(found)
+    levels = _from_surface(strip, at)
+    near = levels < HARDLY * FAR_LEVELS
+    if near.any():
+        alike = np.zeros(found.shape, bool)
+        np.put(alike, at[near], True)
+        far = np.zeros(found.shape, np.float32)
+        np.put(far, at, levels.astype(np.float32) / np.float32(FAR_LEVELS))
         yield _marked(strip, Matter.LIKE_SURFACE, "", alike, far)
 
 
-def _from_surface(strip: Strip, where: npt.NDArray[np.bool_]) -> Plate:
-    """CIEDE2000 from the surface's colour in parts of ``FAR_LEVELS``; 255 but in ``where``."""
+def _from_surface(strip: Strip, at: npt.NDArray[np.int64]) -> npt.NDArray[np.uint8]:
+    """CIEDE2000 from the surface's colour in parts of ``FAR_LEVELS``, of pixels by their number."""
     separation = strip.of.separation
     table = difference_table(rgb(strip.of.job.piece.surface.colour))
-    levels = np.full(where.shape, 255, np.uint8)
-    if separation.words or np.count_nonzero(where) > SPARSE * where.size:
-        levels[where] = table(separation.screen(*strip.rows))[where]
-    else:
-        at = np.flatnonzero(where)
-        raw = strip.raw.reshape(-1, strip.raw.shape[2]).take(at, axis=0)
-        np.put(levels, at, table(separation.on_screen(raw[None]))[0])
-    return levels
+    if separation.words or len(at) > SPARSE * strip.there.size:
+        return np.asarray(table(separation.screen(*strip.rows)).ravel()[at])
+    raw = strip.raw.reshape(-1, strip.raw.shape[2]).take(at, axis=0)
+    return np.asarray(table(separation.on_screen(raw[None]))[0])
 
 
 LOOKS: tuple[Looking, ...] = (

@@ -88,7 +88,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
         core = slice(left - near.start, right - near.start)
         for top, bottom in _parts(first, high - first):
-            if not stark[top:bottom, core].any():
+            if not cv2.hasNonZero(stark.view(np.uint8)[top:bottom, core]):
                 continue
             rows = slice(max(0, top - ry), min(high, bottom + ry))
             found = _strokes(part[rows], stark[rows], least, grid)
@@ -101,8 +101,9 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
 
 def _parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
     """Even parts of about :data:`BLOCK` rows or columns: what lies around each is looked at too."""
-    edges = np.linspace(start, stop, max(1, round((stop - start) / BLOCK)) + 1).astype(int)
-    return pairwise(edges.tolist())
+    long_ = stop - start
+    count = max(1, round(long_ / BLOCK))
+    return pairwise(start + long_ * number // count for number in range(count + 1))
 
 
 def _radius(least: float, grid: Grid) -> float:
