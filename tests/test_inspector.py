@@ -190,7 +190,7 @@ def test_steps_of_the_run_list_are_chosen(window: MainWindow) -> None:
     assert window.bench is not None
     picture = window.bench.views[Station.RUN].picture
     assert isinstance(picture, RunPicture)
-    handwork = next(i for i, step in enumerate(picture.list.steps()) if "pieces" in step.text)
+    handwork = next(i for i, step in enumerate(picture.list.steps) if "pieces" in step.text)
     spot = picture.list.rect().topLeft()
     spot.setX(120), spot.setY(picture.list.TOP + handwork * picture.list.ROW + 10)
     QTest.mouseClick(picture.list, Qt.MouseButton.LeftButton, pos=spot)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Generator, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
-from contextlib import contextmanager
+from contextlib import contextmanager, nullcontext
 from threading import Lock
 from typing import TypeVar
 
@@ -18,6 +18,24 @@ Result = TypeVar("Result")
 _LOCK = Lock()
 _pools = 0
 _threads = 0
+_tasks = 0
+
+
+@contextmanager
+def task() -> Iterator[None]:
+    """One of several things that are worked on at a time, as in a window.
+
+    While there are more than one, each works on one part after the other: more threads than
+    processors would not end sooner, and hold up whoever draws meanwhile.
+    """
+    global _tasks
+    with _LOCK:
+        _tasks += 1
+    try:
+        yield
+    finally:
+        with _LOCK:
+            _tasks -= 1
 
 
 def in_order(
@@ -39,11 +57,17 @@ def in_order(
     if threads <= 1:
         yield from map(work, parts)
         return
+    alone = Lock()
+
+    def one(part: Part) -> Result:
+        with alone if _tasks > 1 else nullcontext():
+            return work(part)
+
     with _opencv_alone(), ThreadPoolExecutor(threads) as pool:
         waiting: deque[Future[Result]] = deque()
         try:
             for part in parts:
-                waiting.append(pool.submit(work, part))
+                waiting.append(pool.submit(one, part))
                 if len(waiting) >= (ahead or threads + 2):
                     yield waiting.popleft().result()
             while waiting:

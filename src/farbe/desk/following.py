@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import SignalInstance
-from PySide6.QtGui import QShowEvent
+from PySide6.QtGui import QHideEvent, QShowEvent
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.session import Session
@@ -23,6 +23,8 @@ class Following(_Widget):
     There are hundreds of them, and an edit waits for all that follow it.
     """
 
+    _followed: Session
+    _edition = -1
     _stale = False
 
     def follow(self, session: Session, *more: SignalInstance) -> None:
@@ -33,9 +35,12 @@ class Following(_Widget):
         session : whose job it is
         *more : signals of what else is shown
         """
-        for changed in (session.changed, *more):
+        self._followed = session
+        for changed in more:
             changed.connect(self._changed)
-        self.refresh()
+        if self.isVisible():
+            session.seen_by(self)
+        self.catch_up()
 
     def refresh(self) -> None:
         """Show the job's value."""
@@ -43,8 +48,8 @@ class Following(_Widget):
 
     def catch_up(self) -> None:
         """Show the job as it is now, also where nobody sees it."""
-        if self._stale:
-            self._stale = False
+        if self._stale or self._edition != self._followed.edition:
+            self._stale, self._edition = False, self._followed.edition
             self.refresh()
 
     def _changed(self) -> None:
@@ -53,5 +58,10 @@ class Following(_Widget):
             self.catch_up()
 
     def showEvent(self, event: QShowEvent) -> None:
+        self._followed.seen_by(self)
         self.catch_up()
         super().showEvent(event)
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        self._followed.no_longer_seen_by(self)
+        super().hideEvent(event)

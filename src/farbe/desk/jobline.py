@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen, QResizeEvent
 from PySide6.QtWidgets import QAbstractButton, QWidget
@@ -22,6 +24,13 @@ SIZE = 14
 ROWS = 2
 
 
+@lru_cache(maxsize=256)
+def _wide(words: str, pixels: int) -> float:
+    """How wide words are in the line's type of this size; an edit changes few of them."""
+    del pixels  # the type is of it
+    return QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(words)
+
+
 class PhraseLink(QAbstractButton):
     """One phrase, underlined with dots, with the mark of what is wrong in it."""
 
@@ -33,8 +42,8 @@ class PhraseLink(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def sizeHint(self) -> QSize:
-        width = QFontMetricsF(font(SIZE, bold=True)).horizontalAdvance(self.text())
-        return QSize(round(width) + 4 + (px(20) if self.weight else 0), px(24))
+        width = round(_wide(self.text(), px(SIZE)))
+        return QSize(width + 4 + (px(20) if self.weight else 0), px(24))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -44,11 +53,13 @@ class PhraseLink(QAbstractButton):
         colour = QColor(t.accent if active or self._quiet else t.text)
         painter.setPen(colour)
         area = QRectF(self.rect())
-        metrics = QFontMetricsF(painter.font())
         room = area.width() - (px(20) if self.weight else 0)
-        words = metrics.elidedText(self.text(), Qt.TextElideMode.ElideRight, room)
+        words, width = self.text(), _wide(self.text(), px(SIZE))
+        if width > room:
+            metrics = QFontMetricsF(painter.font())
+            words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
+            width = metrics.horizontalAdvance(words)
         painter.drawText(area, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
-        width = metrics.horizontalAdvance(words)
         if not self._quiet:
             style = Qt.PenStyle.SolidLine if active else Qt.PenStyle.DotLine
             painter.setPen(QPen(colour if active else QColor(t.faint), 1, style))
@@ -73,6 +84,7 @@ class JobLine(QWidget):
         self._name.clicked.connect(lambda: self.chosen.emit(name))
         self._links: list[PhraseLink] = []
         self._phrases: list[Phrase] = []
+        self._told: tuple[object, ...] = ()
         fixed(self, high=52)
 
     def show_job(self, job: Faced | None, findings: Findings | None, currency: str) -> None:
@@ -92,6 +104,10 @@ class JobLine(QWidget):
         for check in findings.checks if findings else ():
             if check.weight is not Weight.NOTE and not check.accepted:
                 worst.setdefault(check.station, check.weight)
+        told = (job.name if job else "", *phrases, *worst.items(), px(SIZE))
+        if told == self._told:
+            return
+        self._told = told
         self._name.setText(job.name if job else "")
         self._name.setAccessibleName(say("Job name"))
         self._name.setToolTip(self._name.text())

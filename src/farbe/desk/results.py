@@ -237,9 +237,14 @@ class Results(QObject):
             self._show_findings(findings)
 
         def work(report: Report) -> Findings:
+            shown = 0.0
+
             def moved(done: float) -> None:
+                nonlocal shown
                 report(done)
-                self.looked.emit(done)
+                if done - shown > 0.01 or done >= 1.0:
+                    shown = done
+                    self.looked.emit(done)
 
             return _findings(job, whole, store, moved)
 
@@ -448,7 +453,7 @@ def _findings(
     checks = run_checks(facts)
     foretold = guarded(
         say("The estimate"),
-        lambda: (estimate(whole, store, report, exact=exact), steps(job)),
+        lambda: (estimate(whole, store, report, exact=exact), steps(whole)),
         let=(BadInput, Cancelled),
     )
     figures, listed = foretold.made or (Estimate((), 0, 0.0), ())

@@ -4,14 +4,23 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Protocol
 
 from PySide6.QtCore import QObject, Signal
+from shiboken6 import isValid
 
 from farbe.edits.document import Change, Document
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+
+
+class Seen(Protocol):
+    """A widget that shows something of the job and is seen."""
+
+    def catch_up(self) -> None:
+        """Show the job as it is now."""
 
 
 class Session(QObject):
@@ -28,6 +37,30 @@ class Session(QObject):
         super().__init__(parent)
         self.store = store
         self.document = Document()
+        #: Counts what happened to the job.
+        self.edition = 0
+        self._seen: dict[Seen, None] = {}
+        self.changed.connect(self._tell_who_is_seen)
+
+    def seen_by(self, widget: Seen) -> None:
+        """Have a widget catch up at each change, before all that is connected to ``changed``.
+
+        Each slot waits for its turn at Python while threads work; these are told in one.
+        """
+        self._seen[widget] = None
+
+    def no_longer_seen_by(self, widget: Seen) -> None:
+        """Leave a widget alone until it is shown again."""
+        self._seen.pop(widget, None)
+
+    def _tell_who_is_seen(self) -> None:
+        self.edition += 1
+        for widget in list(self._seen):
+            if not isValid(widget):
+                # It went with what it lay in.
+                self.no_longer_seen_by(widget)
+            elif widget in self._seen:
+                widget.catch_up()
 
     @property
     def job(self) -> Faced | None:

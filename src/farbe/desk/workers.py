@@ -14,6 +14,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, Signal
 
+from farbe import sidebyside
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Left, Report
@@ -155,10 +156,13 @@ class Workers(QObject):
             self._let_the_window_draw()
 
         def guarded() -> Any:
-            if pool is self._pool:
-                self._drawn.wait(LONGEST_DRAWING)
+            if pool is not self._pool:
+                report(0.0)
+                return work(report)
+            self._drawn.wait(LONGEST_DRAWING)
             report(0.0)
-            return work(report)
+            with sidebyside.task():
+                return work(report)
 
         future = pool.submit(guarded)
         future.add_done_callback(lambda finished: self._emit(task, finished))

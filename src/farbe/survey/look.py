@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from contextlib import closing
 from dataclasses import dataclass
 
@@ -71,14 +72,18 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
     halo, probe = halo_of(of), EdgeProbe(of)
     starts = range(0, height, step)
 
-    def one(start: int) -> _Looked:
-        return _look(Strip(of, start, min(height, start + step), halo), probe)
-
     looked: list[_Looked] = []
+
+    def told() -> None:
+        report(len(looked) / len(starts))
+
+    def one(start: int) -> _Looked:
+        return _look(Strip(of, start, min(height, start + step), halo), probe, told)
+
     with closing(in_order(one, starts, threads=threads if len(starts) > 1 else 1)) as parts:
         for part in parts:
             looked.append(part)
-            report(len(looked) / len(starts))
+            told()
     cells = [cell for part in looked for cell in part.cells] + list(probe.cells())
     marks = marks_of(cells, of.grid, of.canvas.millimetres, lambda m: LEAST_AREA.get(m, 0.0))
     cut = cut_off(of)
@@ -111,14 +116,18 @@ def _rows(of: Subject, width: int) -> int:
     return cell * max(1, round(wanted / cell))
 
 
-def _look(strip: Strip, probe: EdgeProbe) -> _Looked:
+def _look(strip: Strip, probe: EdgeProbe, told: Callable[[], None]) -> _Looked:
     probe.look(strip)
-    cells = tuple(cell for look in LOOKS for cell in look(strip) if cell is not None)
+    cells: list[Cells] = []
+    for look in LOOKS:
+        # Who no longer wants it need not wait for all of a strip.
+        told()
+        cells += (cell for cell in look(strip) if cell is not None)
     return _Looked(
         sums=tuple(int(cv2.sumElems(strip.own(plate))[0]) for plate in strip.plates),
         shape=int(cv2.sumElems(strip.own(strip.shape))[0]),
         white=int(cv2.sumElems(strip.own(strip.white))[0]),
         colour=int(cv2.sumElems(strip.own(strip.colour))[0]),
-        cells=cells,
+        cells=tuple(cells),
         edge=edge_points(strip),
     )

@@ -30,7 +30,7 @@ from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
 from farbe.estimate.report import compared
-from farbe.estimate.steps import Busy, Step, seconds_of, steps
+from farbe.estimate.steps import Busy, Step, seconds_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure, number
 from farbe.model.base import BadInput
@@ -258,7 +258,7 @@ class CostPart(Part):
         job, findings = self.session.first, self.desk.results.findings
         if job is None or findings is None:
             return
-        cost, unit = order_cost(findings.estimate, steps(job), job.prices), self.desk.currency
+        cost, unit = order_cost(findings.estimate, findings.steps, job.prices), self.desk.currency
         self.thing.say(say("{each} {unit} each", each=decimal(cost.each, 2), unit=unit))
         parts = (
             (say("Ink"), cost.ink), (say("pieces"), cost.material), (say("work"), cost.work),
@@ -474,7 +474,7 @@ class Start(Following, Form):
         job, findings = self._session.first, self._desk.results.findings
         if job is None:
             return
-        listed = steps(job)
+        listed = findings.steps if findings else ()
         printing = seconds_of(listed, Busy.PRINTING)
         whole = sum(step.seconds for step in listed)
         self._about.setText(

@@ -21,7 +21,7 @@ from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import BedWorld
 from farbe.desk.theme import drawn_at_scale, fixed, font, plain_font, px, theme
-from farbe.estimate.steps import Step, steps
+from farbe.estimate.steps import Step
 from farbe.folders import queue_folder
 from farbe.layout.faced import Faced
 from farbe.layout.frame import printer_frame
@@ -47,7 +47,6 @@ class RunList(Following, QWidget):
         self._desk = desk
         self.done = 0
         self.running = False
-        self._steps: tuple[Step, ...] = ()
         self._key = ""
         #: The step that the keys are at.
         self._at = 0
@@ -55,25 +54,23 @@ class RunList(Following, QWidget):
         self.setToolTip(say("Click a step's mark, or press space at it, to tick all up to it"))
         fixed(self, wide=self.WIDE)
         self.setAccessibleName(say("Run list"))
-        self.follow(desk.session)
+        self.follow(desk.session, desk.results.findings_changed)
 
     def refresh(self) -> None:
-        job = self._desk.session.first
-        self._steps = steps(job) if job else ()
-        self._look_up(job)
-        self.setMinimumHeight(px(self.TOP + self.ROW * len(self._steps) + 8))
-        self._at = min(self._at, max(0, len(self._steps) - 1))
+        self._look_up(self._desk.session.first)
+        self.setMinimumHeight(px(self.TOP + self.ROW * len(self.steps) + 8))
+        self._at = min(self._at, max(0, len(self.steps) - 1))
         self._tell()
         self.update()
 
     def _tell(self) -> None:
         """The step that the keys are at, and the list, for those who do not see it."""
-        if not self._steps:
+        if not self.steps:
             self.setAccessibleDescription("")
             return
-        step, count = self._steps[self._at], len(self._steps)
+        step, count = self.steps[self._at], len(self.steps)
         state = say("done") if self._at < self.done else say("to be done")
-        listed = "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self._steps)
+        listed = "; ".join(f"{s.text}, {duration(s.seconds)}" for s in self.steps)
         self.setAccessibleDescription(
             say(
                 "Step {at} of {count}: {step}, {state}. {done} are done. {listed}",
@@ -88,18 +85,18 @@ class RunList(Following, QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
-        if step is not None and self._steps:
-            self._at = max(0, min(len(self._steps) - 1, self._at + step))
+        if step is not None and self.steps:
+            self._at = max(0, min(len(self.steps) - 1, self._at + step))
             self._tell()
             self.update()
-        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return) and self._steps:
+        elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_Return) and self.steps:
             self._tick(self._at)
         else:
             super().keyPressEvent(event)
 
     def _tick(self, index: int) -> None:
         """Tick all steps up to one, or take the last tick away."""
-        if not self.running and 0 <= index < len(self._steps):
+        if not self.running and 0 <= index < len(self.steps):
             self._at = index
             self.ticked_off(index if self.done == index + 1 else index + 1)
 
@@ -116,13 +113,15 @@ class RunList(Following, QWidget):
         if event.type() == QEvent.Type.FontChange:
             self.refresh()
 
+    @property
     def steps(self) -> tuple[Step, ...]:
-        job = self._desk.session.first
-        return steps(job) if job else ()
+        """What is to be done, as it was last reckoned with all else that follows from the job."""
+        findings = self._desk.results.findings
+        return findings.steps if findings is not None else ()
 
     def _look_up(self, job: Faced | None) -> None:
         """Ticks of a run list that was worked on before, maybe on another day."""
-        key = run_list_key(job.job, self._steps) if job else ""
+        key = run_list_key(job.job, self.steps) if job else ""
         if key == self._key:
             return
         self._key = key
@@ -135,7 +134,7 @@ class RunList(Following, QWidget):
     def _known(self, found: tuple[str, int]) -> None:
         key, count = found
         if key == self._key and not self.running:
-            self.done = min(count, len(self._steps))
+            self.done = min(count, len(self.steps))
             self.update()
 
     def ticked_off(self, count: int) -> None:
@@ -156,7 +155,7 @@ class RunList(Following, QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         """Choose a step; at its mark, tick what was done at another printer up to it."""
         index = int((event.position().y() - px(self.TOP)) // px(self.ROW))
-        if not 0 <= index < len(self._steps):
+        if not 0 <= index < len(self.steps):
             return
         if event.position().x() < px(MARK):
             self._tick(index)
@@ -164,7 +163,7 @@ class RunList(Following, QWidget):
             self._at = index
             self._tell()
             self.update()
-        self.pointed_at.emit(self._steps[index])
+        self.pointed_at.emit(self.steps[index])
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -177,19 +176,19 @@ class RunList(Following, QWidget):
         painter.drawText(QPointF(16, 28), say("Run list"))
         painter.setFont(plain_font(12))
         painter.setPen(QColor(t.faint))
-        together = duration(sum(step.seconds for step in self._steps))
+        together = duration(sum(step.seconds for step in self.steps))
         area = QRectF(120, 14, self.WIDE - 134, 20)
         painter.drawText(
             area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, together
         )
-        for index, step in enumerate(self._steps):
+        for index, step in enumerate(self.steps):
             self._paint_step(painter, index, step)
         painter.end()
 
     def _paint_step(self, painter: QPainter, index: int, step: Step) -> None:
         t, top = theme(), float(self.TOP + index * self.ROW)
         centre = QPointF(28, top + 14)
-        if index < len(self._steps) - 1:
+        if index < len(self.steps) - 1:
             painter.setPen(QPen(QColor(t.line), 1.4))
             painter.drawLine(centre + QPointF(0, 11), centre + QPointF(0, 43))
         done, now = index < self.done, self.running and index == self.done
@@ -363,7 +362,7 @@ class RunPicture(QWidget):
         self.list.done = index + 1
         self.list.update()
         if not picture.isNull():
-            done = inside(self.list.steps()[index].text)
+            done = inside(self.list.steps[index].text)
             words = say("The test press's bed from above, after: {done}", done=done)
             self.canvas.show_picture(
                 picture, say("{words}. Click a piece to see it finished.", words=words)
