@@ -110,7 +110,7 @@ def test_values_are_found_in_the_units_of_now(window: MainWindow) -> None:
     window.visit(Station.PIECE)
     use_units(Units.INCHES)
     try:
-        window.session.changed.emit()
+        window.session.tell()
         names = [one.name for one in values_of(bed, "Bed", lambda _: None)]
     finally:
         use_units(Units.MM)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 
 from PySide6.QtCore import QModelIndex, QPersistentModelIndex, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QPainter, QResizeEvent, QShowEvent
+from PySide6.QtGui import QColor, QHideEvent, QPainter, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -171,8 +171,9 @@ class Inspector(QWidget):
 
     #: The name of the thing that is chosen now.
     chosen = Signal(str)
-    #: It comes into view.
+    #: It comes into view, and out of it.
     shown = Signal()
+    left = Signal()
     WIDE = 316
 
     def __init__(self, name: str) -> None:
@@ -197,6 +198,10 @@ class Inspector(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.shown.emit()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self.left.emit()
 
     def above(self, widget: QWidget) -> None:
         """Put something above the list: what the station is for."""

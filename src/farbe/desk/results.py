@@ -146,6 +146,10 @@ class Findings:
     grid: Grid | None = None
 
 
+#: What is worked out anew for each job.
+_OF_THE_JOB = "coarse preview", "preview", "stamps", "coarse findings", "findings", "shake"
+
+
 class Results(QObject):
     """Keeps preview, stamps and findings of the session's job up to date.
 
@@ -190,7 +194,13 @@ class Results(QObject):
         self.place_pixels: Glimpse | None = None
         self._pocket = 1
         self._session, self._workers = session, workers
-        session.changed.connect(self.refresh)
+        session.changed.connect(self._changed)
+
+    def _changed(self) -> None:
+        """Drop what is worked out of the job before; go on once the edit is seen."""
+        for key in _OF_THE_JOB:
+            self._workers.cancel(key)
+        self._workers.once_drawn("results", self.refresh)
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
@@ -204,7 +214,6 @@ class Results(QObject):
             return
         self._start_preview(job)
         # What is known from before needs no coarse look; what is not gets one at once.
-        self._workers.cancel("findings")
         self._workers.start(
             "coarse findings", lambda r: _findings(job, whole, store, r, exact=False),
             lambda found: self._show_coarse(job, whole, found),

@@ -17,7 +17,7 @@ from farbe.model.job import Job
 
 
 class Seen(Protocol):
-    """A widget that shows something of the job and is seen."""
+    """What shows something of the job and is seen."""
 
     def catch_up(self) -> None:
         """Show the job as it is now."""
@@ -40,27 +40,28 @@ class Session(QObject):
         #: Counts what happened to the job.
         self.edition = 0
         self._seen: dict[Seen, None] = {}
-        self.changed.connect(self._tell_who_is_seen)
 
-    def seen_by(self, widget: Seen) -> None:
-        """Have a widget catch up at each change, before all that is connected to ``changed``.
+    def seen_by(self, one: Seen) -> None:
+        """Have it catch up at each change, after all that is connected to ``changed``.
 
         Each slot waits for its turn at Python while threads work; these are told in one.
         """
-        self._seen[widget] = None
+        self._seen[one] = None
 
-    def no_longer_seen_by(self, widget: Seen) -> None:
-        """Leave a widget alone until it is shown again."""
-        self._seen.pop(widget, None)
+    def no_longer_seen_by(self, one: Seen) -> None:
+        """Leave it alone until it is shown again."""
+        self._seen.pop(one, None)
 
-    def _tell_who_is_seen(self) -> None:
+    def tell(self) -> None:
+        """Have all that is told of the job told anew."""
         self.edition += 1
-        for widget in list(self._seen):
-            if not isValid(widget):
+        self.changed.emit()
+        for one in list(self._seen):
+            if not isValid(one):
                 # It went with what it lay in.
-                self.no_longer_seen_by(widget)
-            elif widget in self._seen:
-                widget.catch_up()
+                self.no_longer_seen_by(one)
+            elif one in self._seen:
+                one.catch_up()
 
     @property
     def job(self) -> Faced | None:
@@ -95,7 +96,7 @@ class Session(QObject):
     def look_at(self, *, other_side: bool) -> None:
         """Work on the first or the other face."""
         self.document.look_at(1 if other_side else 0)
-        self.changed.emit()
+        self.tell()
 
     def edit(self, name: str, change: Change, *, joins: bool = False) -> bool:
         """Make an edit; what it refuses with BadInput is said. See :meth:`Document.edit`.
@@ -117,7 +118,7 @@ class Session(QObject):
             self.said.emit(str(error))
             return False
         if changed:
-            self.changed.emit()
+            self.tell()
         return True
 
     def take_back(self, before: Faced | None) -> None:
@@ -137,20 +138,20 @@ class Session(QObject):
 
     def undo(self) -> None:
         self.document.undo()
-        self.changed.emit()
+        self.tell()
 
     def redo(self) -> None:
         self.document.redo()
-        self.changed.emit()
+        self.tell()
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""
         if job is not None:
             self.opening.emit()
         self.document.take(job, path, saved=saved)
-        self.changed.emit()
+        self.tell()
 
     def was_saved(self, job: Job, path: Path) -> None:
         """A job was written to a file; it may have been edited since."""
         self.document.was_saved(job, path)
-        self.changed.emit()
+        self.tell()

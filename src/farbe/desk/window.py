@@ -407,8 +407,7 @@ class MainWindow(QMainWindow):
         self.dress()
         if self.preferences.units is not units():
             use_units(self.preferences.units)
-            # All that is told of the job is told anew.
-            self.session.changed.emit()
+            self.session.tell()
         self._refresh()
 
     def show_guide(self) -> None:

@@ -83,6 +83,7 @@ class Workers(QObject):
         self._count = count()
         self._closing = False
         self._newest: dict[str, Task] = {}
+        self._once_drawn: dict[str, Callable[[], object]] = {}
         self._then: dict[Task, Callable[[Any], object]] = {}
         # Queued always: work that ends before it is waited for hands back its result here, too, and
         # would be shown before everyone knows the job that it belongs to.
@@ -170,6 +171,20 @@ class Workers(QObject):
             self.moved.emit(task)
         return task
 
+    def once_drawn(self, key: str, act: Callable[[], object]) -> None:
+        """Do something on the window's thread after it has drawn what it has to draw now.
+
+        What is of the same key and was not done yet is not done. What follows from an edit is told
+        in a turn of its own, so that the window is not away for both.
+
+        Parameters
+        ----------
+        key : of what is done
+        act : the little that is done
+        """
+        self._once_drawn[key] = act
+        self._let_the_window_draw()
+
     def _let_the_window_draw(self) -> None:
         """Hold work back until the window has shown what asks for it.
 
@@ -182,6 +197,9 @@ class Workers(QObject):
 
     def event(self, event: QEvent) -> bool:
         if event.type() == _DRAWN:
+            acts, self._once_drawn = self._once_drawn, {}
+            for act in acts.values():
+                act()
             self._drawn.set()
             return True
         return super().event(event)
@@ -198,11 +216,13 @@ class Workers(QObject):
         """Whether work of these keys, or any that comes to an end, is going on."""
         if keys:
             return any(key in self._newest for key in keys)
-        return any(not task.lasting for task in self._newest.values())
+        going_on = any(not task.lasting for task in self._newest.values())
+        return going_on or bool(self._once_drawn)
 
     def close(self) -> None:
         """Cancel everything but what is done in turn, and wait for the threads."""
         self._closing = True
+        self._once_drawn.clear()
         self._drawn.set()
         for key, task in list(self._newest.items()):
             if not task.kept:

@@ -23,22 +23,28 @@ class Part:
     def __init__(self, inspector: Inspector, desk: Desk) -> None:
         self.form, self.desk, self.session = Form(), desk, desk.session
         self.thing = inspector.add(self.NAME, self.form)
-        self._inspector, self._stale = inspector, False
+        self._inspector, self._edition, self._stale = inspector, -1, False
         self.build()
-        self.session.changed.connect(self._follow)
-        inspector.shown.connect(self._catch_up)
-        self.refresh()
+        inspector.shown.connect(self._shown)
+        inspector.left.connect(lambda: self.session.no_longer_seen_by(self))
+        if inspector.isVisible():
+            self.session.seen_by(self)
+        self.catch_up()
+
+    def _shown(self) -> None:
+        self.session.seen_by(self)
+        self.catch_up()
 
     def _follow(self) -> None:
-        """Show the job as it is now, or when the station is shown again."""
+        """Show what else is told of the job, or when the station is shown again."""
+        self._stale = True
         if self._inspector.isVisible():
-            self.refresh()
-        else:
-            self._stale = True
+            self.catch_up()
 
-    def _catch_up(self) -> None:
-        if self._stale:
-            self._stale = False
+    def catch_up(self) -> None:
+        """Show the job as it is now."""
+        if self._stale or self._edition != self.session.edition:
+            self._stale, self._edition = False, self.session.edition
             self.refresh()
 
     def build(self) -> None:
