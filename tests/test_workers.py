@@ -6,6 +6,7 @@ import os
 import threading
 import time
 from concurrent.futures import Future
+from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
@@ -18,6 +19,8 @@ from farbe.desk import window as window_module
 from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
+from farbe.render.raster import Report
+from farbe.sidebyside import WORKERS, in_order, task
 
 
 def test_work_that_is_done_at_once_still_comes_back_later(
@@ -75,7 +78,52 @@ def test_work_waits_for_what_is_drawn_and_stands_back_behind_it(qtbot: Any) -> N
     qtbot.waitUntil(lambda: bool(behind))
     assert order == ["drawn", "worked"]
     assert behind[0] > os.getpriority(os.PRIO_PROCESS, 0)
+
+    # What follows from an edit is done once it is drawn, the newest alone; going work waits, too.
+    order.clear()
+    begun, drawing = threading.Event(), threading.Event()
+
+    def long_(report: Report) -> None:
+        begun.set()
+        drawing.wait(5)
+        report(0.5)
+        order.append("went on")
+
+    def next_edit() -> None:
+        begun.wait(5)
+        picture.update()
+        workers.once_drawn("follows", lambda: order.append("the older"))
+        workers.once_drawn("follows", lambda: order.append("follows"))
+        assert workers.busy()
+        drawing.set()
+
+    workers.start("long", long_, lambda _: None)
+    QTimer.singleShot(0, next_edit)
+    qtbot.waitUntil(lambda: not workers.busy())
+    assert order == ["drawn", "follows", "went on"]
     workers.close()
+
+
+def test_tasks_that_share_the_processors_work_on_one_part_each() -> None:
+    """Alone a task takes both; what comes out and its order are the same."""
+
+    def at_once(tasks: int) -> int:
+        now, most = list[int](), list[int]()
+
+        def part(number: int) -> int:
+            now.append(number)
+            most.append(len(now))
+            time.sleep(0.01)
+            now.remove(number)
+            return number
+
+        with ExitStack() as others:
+            for _ in range(tasks):
+                others.enter_context(task())
+            assert list(in_order(part, range(12))) == list(range(12))
+        return max(most)
+
+    assert (at_once(1), at_once(2), at_once(1)) == (WORKERS, 1, WORKERS)
 
 
 def test_a_fault_of_our_own_is_said_and_can_be_reported(

@@ -90,6 +90,8 @@ class Facts:
     sources: Sources
     exact: bool = True
     report: Report = unwatched
+    #: Asked between two checks; may raise Cancelled.
+    go_on: Callable[[], object] = lambda: None
 
     @once
     def surveys(self) -> tuple[PrintSurvey, ...]:
@@ -213,6 +215,7 @@ def findings(facts: Facts) -> list[Check]:
     for one in sorted(RULES, key=lambda known: known.each_print):
         if not one.made_of(facts.job):
             continue
+        facts.go_on()
         try:
             outcome = guarded(
                 one.words, lambda one=one: asked(one), let=(BadInput, Cancelled)  # type: ignore[misc]

@@ -85,7 +85,7 @@ class NumberField(Following, QLineEdit):
         none: str = "",
     ) -> None:
         super().__init__()
-        self._none = none
+        self._none, self._refused = none, False
         self.setPlaceholderText(none)
         self._session, self._name, self._get, self._set = session, name, get, set_
         self._step, self._digits = step, digits
@@ -211,7 +211,8 @@ class NumberField(Following, QLineEdit):
             self.refresh()
 
     def _refuse(self, refused: bool) -> None:
-        if bool(self.property("refused")) != refused:
+        if self._refused != refused:
+            self._refused = refused
             self.setProperty("refused", refused)
             self.style().unpolish(self)
             self.style().polish(self)

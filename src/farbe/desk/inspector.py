@@ -187,6 +187,8 @@ class Inspector(QWidget):
         self._list.setProperty("role", "things")
         self._list.setAccessibleName(say("{name}: what can be chosen", name=name))
         self._list.setItemDelegate(_RowPainter(self._list))
+        # Of hundreds of rows all would be asked how high they are whenever one changes.
+        self._list.setUniformItemSizes(True)
         self._list.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._list.hide()

@@ -458,7 +458,7 @@ def _findings(
     """Both sides are checked; what mends the job is told for the side that is looked at."""
     # An edit that changes no plate needs no coarse look.
     exact = exact or all(are_known(face) for face in faces_of(job.job))
-    facts = Facts(job, store, exact=exact, report=report)
+    facts = Facts(job, store, exact=exact, report=report, go_on=lambda: report(0.0))
     checks = run_checks(facts)
     foretold = guarded(
         say("The estimate"),

@@ -12,7 +12,7 @@ from itertools import count
 from threading import Event
 from typing import Any
 
-from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, Signal
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer, Signal
 
 from farbe import sidebyside
 from farbe.mishap import mishap_of
@@ -27,6 +27,8 @@ LONGEST_DRAWING = 0.25
 #: Posted to tell that the window has drawn, behind what Qt posts to have it drawn.
 _DRAWN = QEvent.Type(QEvent.registerEventType())
 AFTER_DRAWING = Qt.EventPriority.LowEventPriority.value - 1
+#: Turns in which the window draws: lists lay themselves out by timers, and draw after that.
+TURNS = 2
 #: By how much work stands back behind the window's thread; little, since other programs that go
 #: before work would hold up the window, too, whenever it waits for its turn at Python.
 BEHIND = 2
@@ -80,6 +82,9 @@ class Workers(QObject):
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
         self._drawn = Event()
         self._drawn.set()
+        self._turns = 0
+        self._next_turn = QTimer(self, singleShot=True, interval=0)
+        self._next_turn.timeout.connect(self._ask_when_drawn)
         self._count = count()
         self._closing = False
         self._newest: dict[str, Task] = {}
@@ -147,6 +152,8 @@ class Workers(QObject):
         self._then[task] = then
 
         def report(done: float) -> None:
+            if pool is self._pool:
+                self._drawn.wait(LONGEST_DRAWING)
             if task.cancelled.is_set():
                 raise Left if self._closing else Cancelled
             if task.shown and (done - task.done > 0.01 or done >= 1.0):
@@ -157,11 +164,9 @@ class Workers(QObject):
             self._let_the_window_draw()
 
         def guarded() -> Any:
-            if pool is not self._pool:
-                report(0.0)
-                return work(report)
-            self._drawn.wait(LONGEST_DRAWING)
             report(0.0)
+            if pool is not self._pool:
+                return work(report)
             with sidebyside.task():
                 return work(report)
 
@@ -186,21 +191,32 @@ class Workers(QObject):
         self._let_the_window_draw()
 
     def _let_the_window_draw(self) -> None:
-        """Hold work back until the window has shown what asks for it.
+        """Hold work back until the window has shown what asks for it, or what came of it.
 
-        Threads that compute take turns with the window's at each of its many small steps, and an
-        edit that takes it 20 ms by itself would take 300.
+        Work pauses where it reports how far it is. Threads that compute take turns with the
+        window's at each of its many small steps, and an edit that takes it 20 ms by itself would
+        take 300.
         """
+        self._turns = TURNS
         if self._drawn.is_set():
             self._drawn.clear()
-            QCoreApplication.postEvent(self, QEvent(_DRAWN), AFTER_DRAWING)
+            self._ask_when_drawn()
+
+    def _ask_when_drawn(self) -> None:
+        QCoreApplication.postEvent(self, QEvent(_DRAWN), AFTER_DRAWING)
 
     def event(self, event: QEvent) -> bool:
         if event.type() == _DRAWN:
-            acts, self._once_drawn = self._once_drawn, {}
-            for act in acts.values():
-                act()
-            self._drawn.set()
+            self._turns -= 1
+            if self._turns == 0:
+                acts, self._once_drawn = self._once_drawn, {}
+                for act in acts.values():
+                    # It may ask for more to be drawn.
+                    act()
+            if self._turns > 0:
+                self._next_turn.start()
+            else:
+                self._drawn.set()
             return True
         return super().event(event)
 
@@ -223,6 +239,7 @@ class Workers(QObject):
         """Cancel everything but what is done in turn, and wait for the threads."""
         self._closing = True
         self._once_drawn.clear()
+        self._next_turn.stop()
         self._drawn.set()
         for key, task in list(self._newest.items()):
             if not task.kept:
@@ -251,4 +268,6 @@ class Workers(QObject):
         elif error is not None:
             self.broke.emit(mishap_of(task.title or say("Work ({key})", key=task.key), error))
         else:
+            if self.busy():
+                self._let_the_window_draw()
             then(future.result())

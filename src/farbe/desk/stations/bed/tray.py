@@ -303,6 +303,7 @@ class Tray(QWidget):
         self.setProperty("wanted", 136)
         self.setAccessibleName(say("Artworks"))
         self._cards: list[Card] = []
+        self._told: tuple[object, ...] = ()
         self._choose = QPushButton(say("Add files…"))
         self._choose.clicked.connect(self._ask)
         self._holder = QWidget()
@@ -347,6 +348,14 @@ class Tray(QWidget):
     def refresh(self) -> None:
         job = self._desk.session.job
         count = len(job.artworks) if job else 0
+        told = (
+            (job.artworks, job.roll is None, counted(job), units(), px(Card.WIDTH)) if job else ()
+        )
+        if told and told == self._told:
+            # Most edits are of something else.
+            self.update()
+            return
+        self._told = told
         while len(self._cards) < count:
             card = Card(self._desk, len(self._cards))
             self._row.insertWidget(len(self._cards), card)
