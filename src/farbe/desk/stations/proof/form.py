@@ -105,9 +105,13 @@ class LookForm(Form):
 
     def showEvent(self, event: QShowEvent) -> None:
         """Recipes may have been kept since."""
-        self._recipes = all_recipes()
+        self._desk.workers.start("recipes to try", lambda _: all_recipes(), self._offer_recipes)
         self.refresh()
         super().showEvent(event)
+
+    def _offer_recipes(self, known: tuple[Recipe, ...]) -> None:
+        self._recipes = known
+        self.refresh()
 
     # how it is looked at
 

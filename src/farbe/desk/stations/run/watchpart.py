@@ -13,6 +13,7 @@ from farbe.desk.stations.part import Part
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.desk.watchdesk import WatchDesk, recipe_named
 from farbe.model.base import BadInput
+from farbe.plan.recipes import Recipe
 from farbe.said import say, spoken
 
 #: What was done last that is shown.
@@ -44,7 +45,8 @@ class WatchPart(Part):
         self._stop = form.button(say("Watch no longer"), self._watcher.stop)
         self._words = form.words()
         self._words.setAccessibleName(say("What was done with dropped files"))
-        self.refresh()
+        self._inspector.shown.connect(self._look)
+        self._look()
 
     def _ask(self) -> None:
         folder = QFileDialog.getExistingDirectory(self.form, say("Folder that is watched"))
@@ -58,8 +60,12 @@ class WatchPart(Part):
         except BadInput as error:
             self.session.said.emit(str(error))
 
-    def _fill(self) -> None:
-        names = [recipe.name for recipe in all_recipes()]
+    def _look(self) -> None:
+        """Recipes may have been kept since the station was left."""
+        self.desk.workers.start("recipes to watch by", lambda _: all_recipes(), self._fill)
+
+    def _fill(self, known: tuple[Recipe, ...]) -> None:
+        names = [recipe.name for recipe in known]
         if [self.recipe.itemData(i) for i in range(self.recipe.count())] != names:
             chosen = self.recipe.currentData()
             self.recipe.clear()
@@ -69,7 +75,6 @@ class WatchPart(Part):
 
     def refresh(self) -> None:
         watcher = self._watcher
-        self._fill()
         self._stop.setVisible(watcher.on)
         self.recipe.setEnabled(not watcher.on)
         self._folder.setText(say("Choose a folder…") if watcher.folder is None
