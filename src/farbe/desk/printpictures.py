@@ -129,9 +129,8 @@ def _stamped(job: Faced, store: ArtStore, what: PocketPrint, grid: Grid) -> Stam
 
 
 def _small(file: ArtworkFile, artwork: Artwork, job: Faced, store: ArtStore) -> Pixels:
-    plain = file.replace(quantity=None, copy_number=0)
     # Colours of a page become ink when it is read.
-    key = plain, job.conversion, store.profile(job)
+    key = file.plain, job.conversion, store.profile(job)
     return _THUMBS.get(key, lambda: _thumb(artwork, THUMB))
 
 

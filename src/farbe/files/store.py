@@ -230,9 +230,7 @@ class ArtStore:
         BadInput
             If the file is gone from the store, or cannot be read.
         """
-        # How many are wanted, and which of the job's artworks it is, changes no pixel.
-        plain = file.replace(quantity=None, copy_number=0)
-        work = self._work(file, job)
+        plain, work = file.plain, self._work(file, job)
         return self._edited.get((plain, work), lambda: self._with_edits(plain, work))
 
     def _work(self, file: ArtworkFile, job: Faced | None) -> InkWork | None:

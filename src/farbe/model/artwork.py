@@ -75,6 +75,13 @@ class ArtworkFile(Value):
         return f"{self.digest}.{self.copy_number}" if self.copy_number else self.digest
 
     @property
+    def plain(self) -> ArtworkFile:
+        """It without what changes no pixel: how many are wanted, and which of the job's it is."""
+        if self.quantity is None and not self.copy_number:
+            return self
+        return self.model_copy(update={"quantity": None, "copy_number": 0})
+
+    @property
     def cropped(self) -> tuple[float, float]:
         """Width and height in mm of what crops leave."""
         crops = [edit for edit in self.edits if isinstance(edit, Crop) and edit.on]

@@ -55,7 +55,7 @@ def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
 
 def _kept(job: Faced, roll: Roll, file: ArtworkFile, sources: Sources) -> tuple[CutLine, ...]:
     # An artwork is known by what is in it, so its lines are the same wherever it comes from.
-    key = (file.replace(quantity=None), roll.beyond, roll.cut)
+    key = (file.plain, roll.beyond, roll.cut)
     whole = roll.cut is Cut.SHAPES
     return _LINES.get(key, lambda: artwork_lines(job, file, sources, roll.beyond, whole=whole))
 

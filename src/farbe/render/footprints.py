@@ -40,7 +40,7 @@ def footprint_of(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:
     bool (h, w), a cell a square millimetre
     """
     # An artwork is known by what is in it, so this is the same wherever it comes from.
-    return _MASKS.get(file.replace(quantity=None), lambda: _covered(job, file, sources))
+    return _MASKS.get(file.plain, lambda: _covered(job, file, sources))
 
 
 def _covered(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:

@@ -63,7 +63,7 @@ def true_shape(job: Faced, file: ArtworkFile, sources: Sources) -> TrueShape:
         If the artwork's file cannot be read.
     """
     # An artwork is known by what is in it, so this is the same wherever it comes from.
-    return _SHAPES.get(file.replace(quantity=None), lambda: _traced(job, file, sources))
+    return _SHAPES.get(file.plain, lambda: _traced(job, file, sources))
 
 
 def _traced(job: Faced, file: ArtworkFile, sources: Sources) -> TrueShape:
