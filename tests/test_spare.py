@@ -12,7 +12,7 @@ import pytest
 from conftest import some
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid
-from farbe.separate.spare import spared
+from farbe.separate.spare import LEAST_COVER, disc, far_from, spared
 
 #: Sub-pixels along a side from which coverage is counted.
 FINE = 8
@@ -126,3 +126,23 @@ def test_the_middle_line_agrees_with_brute_force() -> None:
     pixel = 1.0 / grid.per_mm_x
     assert (found[off < -0.75 * pixel] > 127).all()
     assert (found[off > 0.75 * pixel] < 128).all()
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)])
+def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> None:
+    """Thin lines of any direction, blots, noise, and what reaches the ends of the plate."""
+    rng = np.random.default_rng(7)
+    lines = np.zeros((420, 700), np.uint8)
+    for _ in range(60):
+        x, y, dx, dy = (int(n) for n in rng.integers((0, 0, -90, -90), (700, 420, 90, 90)))
+        level, width = int(rng.integers(60, 256)), int(rng.integers(1, 12))
+        cv2.line(lines, (x, y), (x + dx, y + dy), level, width, cv2.LINE_AA)
+    noise = rng.integers(0, 256, lines.shape).astype(np.uint8)
+    for plate in (lines, noise, np.maximum(lines, cv2.blur(noise, (9, 9)))):
+        for inside, radius in ((0.06, 0.12), (0.1, 0.35)):
+            kept = np.asarray(cv2.erode(plate, disc(inside, grid)), np.uint8)
+            grown = np.asarray(cv2.dilate(kept, disc(radius, grid)), int)
+            wanted = plate.astype(int) - np.minimum(2 * grown, 255) > LEAST_COVER
+            found = far_from(kept, plate, disc(radius, grid))
+            assert np.array_equal(found > 0, wanted) and set(np.unique(found)) <= {0, 255}
+            assert wanted.any() or plate is not lines

@@ -262,7 +262,7 @@ class Separation:
         inks = np.zeros((len(alpha), 0, 4), np.uint8)
         left = 0
         # Nothing is converted where the artwork is transparent.
-        used = np.flatnonzero(cv2.reduce(alpha, 0, cv2.REDUCE_MAX)).tolist() if len(alpha) else []
+        used = np.flatnonzero(alpha.max(axis=0, initial=0)).tolist()
         if used:
             columns = slice(used[0], used[-1] + 1)
             colours = self.placed.colours(start, stop)[:, columns]

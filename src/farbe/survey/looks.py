@@ -17,7 +17,7 @@ from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.optics.view import BARE, PAPER_WHITE
 from farbe.render.inklimits import ink_limits
 from farbe.separate.choke import Plate
-from farbe.separate.spare import disc, pixel_side
+from farbe.separate.spare import disc, far_from, pixel_side
 from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes
@@ -104,7 +104,7 @@ def bare(strip: Strip) -> Iterator[Cells | None]:
         return
     if layers:
         # The choked rim of what has ink is not lost.
-        lost = plane(cv2.subtract(lost, strip.grown(inked, of.allowance)))
+        lost = far_from(inked, lost, strip.around(of.allowance))
         if not cv2.hasNonZero(strip.own(lost)):
             return
     widths = _widths(lost, strip)
@@ -345,7 +345,7 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
         found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not cv2.hasNonZero(strip.own(found)):
         return
-    at = np.flatnonzero(found)
+    at = np.flatnonzero(found > 0)
     levels = _from_surface(strip, at)
     near = levels < HARDLY * FAR_LEVELS
     if near.any():

@@ -363,6 +363,15 @@ class Strip:
                 columns, cover = covered
                 yield cover >= THERE, columns, line.colour
 
+    def around(self, radius: float) -> Plate:
+        """The kernel of what lies within mm, and half a pixel.
+
+        Parameters
+        ----------
+        radius : mm, 0 or more
+        """
+        return disc(radius + 0.5 * pixel_side(self.of.grid), self.of.grid)
+
     def grown(self, plate: Plate, radius: float) -> Plate:
         """A plate's most within mm, and half a pixel.
 
@@ -371,6 +380,5 @@ class Strip:
         plate : coverage, uint8 (h, w)
         radius : mm, 0 or more
         """
-        grid = self.of.grid
-        kernel = disc(radius + 0.5 * pixel_side(grid), grid)
+        kernel = self.around(radius)
         return plane(cv2.dilate(plate, kernel)) if kernel.size > 1 else plate
