@@ -6,7 +6,7 @@ import numpy as np
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton, QWidget
+from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
 
 from farbe.desk.fields import NumberField
 from farbe.desk.window import MainWindow
@@ -46,6 +46,9 @@ def type_into(target: QWidget, text: str) -> None:
 
 
 def job_line_text(window: MainWindow) -> str:
+    """What the job line says once an edit is drawn."""
+    while window.workers.busy("job line"):
+        QApplication.processEvents()
     return " · ".join(link.text() for link in window.job_line._links if not link.isHidden())
 
 

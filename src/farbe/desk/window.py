@@ -182,7 +182,7 @@ class MainWindow(QMainWindow):
         self._menus.refresh()
         if (job is not None) is self._shown:
             # What was found is of the job before, and shows until more is known.
-            self._show_line()
+            self.workers.once_drawn("job line", self._show_line)
         else:
             self._shown = job is not None
             self.visit(self.station)

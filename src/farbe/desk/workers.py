@@ -229,9 +229,9 @@ class Workers(QObject):
             self.ended.emit(task)
 
     def busy(self, *keys: str) -> bool:
-        """Whether work of these keys, or any that comes to an end, is going on."""
+        """Whether work of these keys, or any that comes to an end, is going on or to be done."""
         if keys:
-            return any(key in self._newest for key in keys)
+            return any(key in self._newest or key in self._once_drawn for key in keys)
         going_on = any(not task.lasting for task in self._newest.values())
         return going_on or bool(self._once_drawn)
 

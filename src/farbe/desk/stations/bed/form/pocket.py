@@ -41,7 +41,7 @@ class PocketPart(Part):
             lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
             say("Switch the chosen pockets off or on (X); drag over the board to choose several"),
         )
-        self._artwork = QComboBox()
+        self._artwork, self._offered = QComboBox(), tuple[tuple[str, str], ...]()
         self._artwork.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._artwork.setMinimumContentsLength(6)
         self._artwork.setSizeAdjustPolicy(
@@ -135,7 +135,8 @@ class PocketPart(Part):
         found = canvas.pockets
         if job is None or not found:
             return
-        chosen = [p for p in found if p.number in canvas.selected]
+        selected = canvas.selected
+        chosen = [p for p in found if p.number in selected]
         pocket = next((p for p in found if p.number == canvas.chosen), found[0])
         on = any(p.on for p in chosen)
         self._switch.setText(say("Switch off") if on else say("Switch on"))
@@ -166,12 +167,16 @@ class PocketPart(Part):
                 )
             )
         change = change_of(job, canvas.chosen)
-        apart = {c.pocket for c in job.changes} & canvas.selected
+        apart = {c.pocket for c in job.changes} & selected
         self.thing.say(say("set apart") if apart else say("as all"))
         self._reset.setEnabled(bool(apart))
         self._artwork_row.setVisible(len(job.artworks) > 1)
-        self._artwork.clear()
-        self._artwork.addItem(say("as it comes"), None)
-        for art in job.artworks:
-            self._artwork.addItem(art.file_name, art.key)
+        offered = tuple((art.file_name, art.key) for art in job.artworks)
+        if offered != self._offered:
+            # There may be hundreds, which are the same after most edits.
+            self._offered = offered
+            self._artwork.clear()
+            self._artwork.addItem(say("as it comes"), None)
+            for name, key in offered:
+                self._artwork.addItem(name, key)
         self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))
