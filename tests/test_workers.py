@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QEventLoop, QTimer
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk import results
@@ -19,6 +19,7 @@ from farbe.desk import window as window_module
 from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
+from farbe.model.base import BadInput
 from farbe.render.raster import Report
 from farbe.sidebyside import WORKERS, in_order, task
 
@@ -102,6 +103,59 @@ def test_work_waits_for_what_is_drawn_and_stands_back_behind_it(qtbot: Any) -> N
     qtbot.waitUntil(lambda: not workers.busy())
     assert order == ["drawn", "follows", "went on"]
     workers.close()
+
+
+def test_what_goes_on_ends_before_the_newest_begins(qtbot: Any) -> None:
+    """However fast it is asked for, something is shown; what waits for rest comes after all."""
+    workers, shown = Workers(), list[object]()
+
+    def ask(number: int) -> None:
+        def work(_: object) -> int:
+            time.sleep(0.02)
+            if number == 2:
+                raise BadInput("no such film")
+            return number
+
+        workers.in_step("picture", work, shown.append, at_rest=lambda: shown.append("rest"))
+
+    workers.failed.connect(shown.append)
+    for number in (1, 9, 9, 2):
+        ask(number)
+    qtbot.waitUntil(lambda: not workers.busy())
+    assert shown == [1, "no such film", "rest"]
+    ask(3)
+    ask(4)
+    workers.cancel("picture")
+    ask(5)
+    qtbot.waitUntil(lambda: not workers.busy())
+    assert shown[3:] == [5, "rest"]
+    workers.close()
+
+
+def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Coarse ones do; the fine one and the findings are of the last edit."""
+    made = results._preview
+
+    def slow(*args: Any, **more: Any) -> Any:
+        time.sleep(0.05)
+        return made(*args, **more)
+
+    monkeypatch.setattr(results, "_preview", slow)
+    shown: list[bool] = []
+    window.results.preview_changed.connect(lambda: shown.append(window.results.preview.coarse))
+    for number in range(30):
+        by = 0.01 * number
+        window.session.edit("Bleed", lambda j, by=by: j.replace(bleed=by), joins=True)
+        waited = QEventLoop()
+        QTimer.singleShot(10, waited.quit)
+        waited.exec()
+    assert len(shown) >= 3 and all(shown)
+    settle(window)
+    preview, findings = window.results.preview, window.results.findings
+    assert preview is not None and not preview.coarse and preview.job.bleed == 0.29
+    assert findings is not None and findings.exact and findings.job == window.session.job
 
 
 def test_tasks_that_share_the_processors_work_on_one_part_each() -> None:

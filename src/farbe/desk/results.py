@@ -147,7 +147,7 @@ class Findings:
 
 
 #: What is worked out anew for each job.
-_OF_THE_JOB = "coarse preview", "preview", "stamps", "coarse findings", "findings", "shake"
+_OF_THE_JOB = "preview", "stamps", "coarse findings", "findings", "shake"
 
 
 class Results(QObject):
@@ -194,6 +194,11 @@ class Results(QObject):
         self.place_pixels: Glimpse | None = None
         self._pocket = 1
         self._session, self._workers = session, workers
+        #: The job of the print that is to be shown, and what its picture is made for.
+        self._wanted: tuple[Faced, PrintForPlates] | None = None
+        #: Whether findings and stamps wait until edits come no faster than pictures.
+        self._others_wait = False
+        session.opening.connect(lambda: workers.cancel("coarse preview"))
         session.changed.connect(self._changed)
 
     def _changed(self) -> None:
@@ -204,15 +209,23 @@ class Results(QObject):
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
-        job, whole, store = self._session.job, self._session.first, self._session.store
-        if job is None or whole is None:
-            self.preview = self.findings = None
-            self.stamps = {}
+        job = self._session.job
+        if job is None:
+            self._workers.cancel("coarse preview")
+            self.preview, self.findings, self.stamps = None, None, {}
             self.preview_changed.emit()
             self.stamps_changed.emit()
             self.findings_changed.emit()
             return
-        self._start_preview(job)
+        self._others_wait = self._start_preview(job)
+        if not self._others_wait:
+            self._start_others()
+
+    def _start_others(self) -> None:
+        """Start what need not follow a slider that is dragged."""
+        job, whole, store = self._session.job, self._session.first, self._session.store
+        if job is None or whole is None:
+            return
         # What is known from before needs no coarse look; what is not gets one at once.
         self._workers.start(
             "coarse findings", lambda r: _findings(job, whole, store, r, exact=False),
@@ -301,7 +314,7 @@ class Results(QObject):
         if job is not None and number != self._pocket:
             before, self._pocket = self._print(job), number
             if self._print(job) != before:
-                self._start_preview(job)
+                self._others_wait |= self._start_preview(job)
         self._pocket = number
         self.print_changed.emit()
 
@@ -330,28 +343,57 @@ class Results(QObject):
         first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
         return prints.get(self._pocket, first)
 
-    def _start_preview(self, job: Faced) -> None:
-        shown, store = self._print(job), self._session.store
-        of, plates = one_print(job, shown), print_for_plates(job, shown)
+    def _start_preview(self, job: Faced) -> bool:
+        """Have the picture made; whether edits come faster, as of a slider: coarse ones follow."""
+        what, store = self._print(job), self._session.store
+        self._wanted = of, plates = one_print(job, what), print_for_plates(job, what)
         now = self.preview
-        if now is not None and not now.coarse and now.made_for == plates:
+        if now is not None and not now.coarse and self._is_wanted(now):
             # What is shown has the plates that this job asks for.
             for name in ("coarse preview", "preview"):
                 self._workers.cancel(name)
-            self._show_preview(replace(now, job=of))
-            return
-        self._workers.start(
+            self._show_preview(now)
+            return False
+        faster = self._workers.busy("coarse preview")
+        self._workers.in_step(
             "coarse preview",
             lambda r: _preview(of, plates, store, r, coarse=True),
-            self._show_preview,
+            self._show_coarse_preview,
+            at_rest=self._rest,
         )
-        self._workers.start("preview", lambda r: _preview(of, plates, store, r), self._show_preview)
+        if not faster:
+            self._start_fine_preview()
+        return faster
+
+    def _rest(self) -> None:
+        """Catch up with what waited while coarse pictures followed."""
+        if self._others_wait:
+            self._others_wait = False
+            self._start_fine_preview()
+            self._start_others()
+
+    def _start_fine_preview(self) -> None:
+        if self._wanted is not None:
+            (of, plates), store = self._wanted, self._session.store
+            self._workers.start(
+                "preview", lambda r: _preview(of, plates, store, r), self._show_preview
+            )
+
+    def _is_wanted(self, preview: Preview) -> bool:
+        return self._wanted is not None and preview.made_for == self._wanted[1]
+
+    def _show_coarse_preview(self, preview: Preview) -> None:
+        """Show it unless the fine one that is wanted is there already."""
+        now = self.preview
+        if now is None or now.coarse or not self._is_wanted(now):
+            self._show_preview(preview)
 
     def _show_preview(self, preview: Preview) -> None:
-        """Show a coarse picture only of what is not shown yet."""
-        if not (preview.coarse and self.preview is not None and self.preview.job == preview.job):
-            self.preview = preview
-            self.preview_changed.emit()
+        if self._wanted is not None and self._is_wanted(preview):
+            # It may have been made for a job that differs in what no plate shows.
+            preview = replace(preview, job=self._wanted[0])
+        self.preview = preview
+        self.preview_changed.emit()
 
     def look_closer(
         self, per_mm: float, prints: Iterable[PocketPrint], arts: Iterable[str]

@@ -77,6 +77,10 @@ class Workers(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
+        # What is seen at once waits for nothing else.
+        self._prompt = ThreadPoolExecutor(
+            1, thread_name_prefix="farbe-prompt", initializer=_stand_back
+        )
         # What must all be done, in its order; and what mostly waits for something outside.
         self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line", initializer=_stand_back)
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
@@ -89,6 +93,8 @@ class Workers(QObject):
         self._closing = False
         self._newest: dict[str, Task] = {}
         self._once_drawn: dict[str, Callable[[], object]] = {}
+        self._at_rest: dict[str, Callable[[], object]] = {}
+        self._next: dict[str, tuple[Callable[[Report], Any], Callable[[Any], object]]] = {}
         self._then: dict[Task, Callable[[Any], object]] = {}
         # Queued always: work that ends before it is waited for hands back its result here, too, and
         # would be shown before everyone knows the job that it belongs to.
@@ -118,6 +124,33 @@ class Workers(QObject):
         self.cancel(key)
         task = Task(key, title, bool(title), lasting=lasting)
         return self._begin(task, self._waiting if waits or lasting else self._pool, work, then)
+
+    def in_step(
+        self,
+        key: str,
+        work: Callable[[Report], Any],
+        then: Callable[[Any], object],
+        *,
+        at_rest: Callable[[], object],
+    ) -> None:
+        """Do work in a thread, the newest that was asked for once what goes on has ended.
+
+        What goes on is not given up, so that something is shown however fast more is asked for,
+        as while a slider is dragged.
+
+        Parameters
+        ----------
+        key : of the work
+        work : is told how to report
+        then : is called with its result, on the window's thread
+        at_rest : is called once nothing more is asked for, whatever came of it; not if it was
+            cancelled
+        """
+        self._at_rest[key] = at_rest
+        if key in self._newest:
+            self._next[key] = work, then
+        else:
+            self._begin(Task(key, "", shown=False), self._prompt, work, then)
 
     def in_turn(
         self,
@@ -197,8 +230,8 @@ class Workers(QObject):
         window's at each of its many small steps, and an edit that takes it 20 ms by itself would
         take 300.
         """
-        self._turns = TURNS
         if self._drawn.is_set():
+            self._turns = TURNS
             self._drawn.clear()
             self._ask_when_drawn()
 
@@ -211,17 +244,17 @@ class Workers(QObject):
             if self._turns == 0:
                 acts, self._once_drawn = self._once_drawn, {}
                 for act in acts.values():
-                    # It may ask for more to be drawn.
                     act()
-            if self._turns > 0:
-                self._next_turn.start()
-            else:
                 self._drawn.set()
+            else:
+                self._next_turn.start()
             return True
         return super().event(event)
 
     def cancel(self, key: str) -> None:
         """End the work of a key; its result is dropped."""
+        self._next.pop(key, None)
+        self._at_rest.pop(key, None)
         task = self._newest.pop(key, None)
         if task is not None:
             task.cancelled.set()
@@ -246,7 +279,7 @@ class Workers(QObject):
                 self.cancel(key)
         self._returned.disconnect(self._receive)
         self._line.shutdown(wait=True)
-        for pool in (self._pool, self._waiting):
+        for pool in (self._pool, self._prompt, self._waiting):
             pool.shutdown(wait=True, cancel_futures=True)
 
     def _emit(self, task: Task, future: Future[Any]) -> None:
@@ -258,8 +291,8 @@ class Workers(QObject):
         newest = self._newest.get(task.key) is task
         if newest:
             del self._newest[task.key]
-        if newest:
             self.ended.emit(task)
+            self._go_on(task.key)
         error = future.exception()
         if isinstance(error, Cancelled) or not newest or task.cancelled.is_set():
             return
@@ -271,3 +304,13 @@ class Workers(QObject):
             if self.busy():
                 self._let_the_window_draw()
             then(future.result())
+
+    def _go_on(self, key: str) -> None:
+        """Begin what was asked for meanwhile; once nothing was, what waited for that."""
+        following, at_rest = self._next.pop(key, None), self._at_rest.get(key)
+        if following is not None and at_rest is not None:
+            self.in_step(key, *following, at_rest=at_rest)
+        elif at_rest is not None:
+            # After its result is shown.
+            del self._at_rest[key]
+            self.once_drawn(f"{key} at rest", at_rest)

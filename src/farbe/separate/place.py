@@ -22,6 +22,10 @@ from farbe.separate.warp import Bend, bent_rows, warped
 BLOCK = 128
 #: Blocks of an artwork that are kept.
 BLOCKS = 6
+#: Pixels up to which an artwork is kept as it was last drawn.
+SMALL = 1 << 22
+#: What was drawn so small last.
+_SMALL: Kept[tuple[object, ...], tuple[Pixels, Kept[int, Pixels]]] = Kept(8)
 
 
 @dataclass(frozen=True, eq=False)
@@ -52,8 +56,20 @@ class PlacedArtwork:
 
     @once
     def _made(self) -> Kept[int, Pixels]:
-        """Neighbouring strips share blocks, so a few of them are kept."""
-        return Kept(self.blocks)
+        """Neighbouring strips share blocks, so a few of them are kept.
+
+        Of what is as small as a picture on the screen all are, for the next picture in which the
+        artwork lies alike: an edit of a choke need not wait for all of the artwork's pixels.
+        """
+        width, height = self.canvas if self._is_warped else self.drawn
+        if self.bent is not None or self.artwork.stream is not None or width * height > SMALL:
+            return Kept(self.blocks)
+        pixels = self.artwork.pixels
+        how = None if self.matrix is None else self.matrix.tobytes()
+        # The pixels are kept with what is made of them, so that no others can get their address.
+        key = (pixels.ctypes.data, pixels.shape, pixels.strides, self.artwork.space,
+               width, height, how)  # fmt: skip
+        return _SMALL.get(key, lambda: (pixels, Kept(height // BLOCK + 1)))[1]
 
     @property
     def _is_warped(self) -> bool:
