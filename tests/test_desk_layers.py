@@ -344,9 +344,9 @@ def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> N
     Image.fromarray(pixels).save(tmp_path / "hairline.png", dpi=(635, 635))
     window.intake.replace_all([tmp_path / "hairline.png"])
     settle(window)
-    preview = window.results.preview
-    assert preview is not None and preview.edges is not None
+    edges = window.results.edges
+    assert edges is not None
     # The hairline lies in the right half of the artwork and is 0.22 mm high: 0.1 mm off each side.
-    assert preview.edges.worst.x > 0
+    assert edges.worst.x > 0
     # 0.1 mm of it is spared.
-    assert preview.edges.worst.white.sum() < 0.75 * preview.edges.worst.colour.sum()
+    assert edges.worst.white.sum() < 0.75 * edges.worst.colour.sum()

@@ -6,7 +6,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass, fields, replace
 from itertools import chain
 
-import numpy as np
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from farbe.art.artwork import Artwork, Pixels
@@ -14,6 +13,7 @@ from farbe.checks.check import Check, CheckPlace, Facts
 from farbe.checks.filmrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
+from farbe.desk.edges import Edges, edges_of
 from farbe.desk.printpictures import (
     Closer,
     Finer,
@@ -42,20 +42,15 @@ from farbe.layout.prints import PocketPrint, one_print
 from farbe.mishap import guarded
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
-from farbe.model.printer import LayerKind
 from farbe.optics.look import Seen
-from farbe.optics.plateedge import shape_edge
 from farbe.optics.view import View, seen_as
-from farbe.plan.order import printing_layers
 from farbe.plan.sentence import print_words
 from farbe.plan.stations import Station
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Cancelled, Report
 from farbe.said import say
-from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
-from farbe.separate.plates import Separation
 from farbe.survey.prints import PrintSurvey, are_known
 from farbe.survey.shakejob import JobShake, job_shake
 
@@ -65,31 +60,6 @@ SOON_MS = 120
 PREVIEW = 900
 #: The same of the picture that comes first.
 COARSE = 220
-#: Pixels of the picture in which edges are found, and how many of them are tried.
-EDGE_SIDE, EDGES_TRIED = 400, 24
-#: Output pixels along a side of the picture of an edge.
-EDGE = 22
-#: Stands for the share of white where there is hardly any colour.
-NO_SHARE = 2.0
-
-
-@dataclass(frozen=True, eq=False)
-class EdgePixels:
-    """Output pixels at one edge of the colour: where it is, the plates, size of a pixel in mm."""
-
-    x: float
-    y: float
-    colour: Plate
-    white: Plate
-    pixel: tuple[float, float]
-
-
-@dataclass(frozen=True, eq=False)
-class Edges:
-    """Where the colour has the least white left beside its edge, and where it has the most."""
-
-    worst: EdgePixels
-    solid: EdgePixels
 
 
 @dataclass(frozen=True)
@@ -116,7 +86,6 @@ class Preview(Glimpse):
 
     seen: Seen
     look: Pixels
-    edges: Edges | None
     offers: FileOffers = FileOffers()
     coarse: bool = False
     made_for: PrintForPlates | None = None
@@ -147,7 +116,7 @@ class Findings:
 
 
 #: What is worked out anew for each job.
-_OF_THE_JOB = "preview", "stamps", "coarse findings", "findings", "shake"
+_OF_THE_JOB = "preview", "edges", "stamps", "coarse findings", "findings", "shake"
 
 
 class Results(QObject):
@@ -165,6 +134,7 @@ class Results(QObject):
     #: A place of a finding is shown, or none any more; pixels of it that print are there.
     #: Another of the different prints is shown, or it is known by other words.
     print_changed = Signal()
+    edges_changed = Signal()
     place_changed = Signal()
 
     def __init__(self, session: Session, workers: Workers) -> None:
@@ -196,7 +166,10 @@ class Results(QObject):
         self._session, self._workers = session, workers
         #: The job of the print that is to be shown, and what its picture is made for.
         self._wanted: tuple[Faced, PrintForPlates] | None = None
-        #: Whether findings and stamps wait until edits come no faster than pictures.
+        #: What the choke leaves at the edges of the print that is shown, and what it is made for.
+        self.edges: Edges | None = None
+        self._edges_for: PrintForPlates | None = None
+        #: Whether findings and stamps wait for the first picture, and edits that come faster.
         self._others_wait = False
         session.opening.connect(lambda: workers.cancel("coarse preview"))
         session.changed.connect(self._changed)
@@ -212,17 +185,17 @@ class Results(QObject):
         job = self._session.job
         if job is None:
             self._workers.cancel("coarse preview")
-            self.preview, self.findings, self.stamps = None, None, {}
+            self._wanted = self.preview = self.findings = self.edges = self._edges_for = None
+            self.stamps = {}
             self.preview_changed.emit()
             self.stamps_changed.emit()
             self.findings_changed.emit()
             return
-        self._others_wait = self._start_preview(job)
-        if not self._others_wait:
-            self._start_others()
+        self._others_wait = True
+        self._start_preview(job)
 
     def _start_others(self) -> None:
-        """Start what need not follow a slider that is dragged."""
+        """Start what need not be there at once, nor follow a slider that is dragged."""
         job, whole, store = self._session.job, self._session.first, self._session.store
         if job is None or whole is None:
             return
@@ -314,7 +287,7 @@ class Results(QObject):
         if job is not None and number != self._pocket:
             before, self._pocket = self._print(job), number
             if self._print(job) != before:
-                self._others_wait |= self._start_preview(job)
+                self._start_preview(job)
         self._pocket = number
         self.print_changed.emit()
 
@@ -343,41 +316,41 @@ class Results(QObject):
         first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
         return prints.get(self._pocket, first)
 
-    def _start_preview(self, job: Faced) -> bool:
-        """Have the picture made; whether edits come faster, as of a slider: coarse ones follow."""
+    def _start_preview(self, job: Faced) -> None:
+        """Have a coarse picture made; all else, which would hold it up, follows.
+
+        While edits come faster, as when a slider is dragged, coarse pictures follow alone.
+        """
         what, store = self._print(job), self._session.store
         self._wanted = of, plates = one_print(job, what), print_for_plates(job, what)
+        self._workers.cancel("preview")
         now = self.preview
         if now is not None and not now.coarse and self._is_wanted(now):
             # What is shown has the plates that this job asks for.
-            for name in ("coarse preview", "preview"):
-                self._workers.cancel(name)
-            self._show_preview(now)
-            return False
-        faster = self._workers.busy("coarse preview")
+            self._workers.cancel("coarse preview")
+            self._show_fine_preview(now)
+            self._start_what_waits()
+            return
         self._workers.in_step(
             "coarse preview",
             lambda r: _preview(of, plates, store, r, coarse=True),
             self._show_coarse_preview,
-            at_rest=self._rest,
+            at_rest=self._go_on,
         )
-        if not faster:
-            self._start_fine_preview()
-        return faster
 
-    def _rest(self) -> None:
-        """Catch up with what waited while coarse pictures followed."""
+    def _start_what_waits(self) -> None:
         if self._others_wait:
             self._others_wait = False
-            self._start_fine_preview()
             self._start_others()
 
-    def _start_fine_preview(self) -> None:
+    def _go_on(self) -> None:
+        """A coarse picture is shown and no other is to follow."""
         if self._wanted is not None:
             (of, plates), store = self._wanted, self._session.store
             self._workers.start(
-                "preview", lambda r: _preview(of, plates, store, r), self._show_preview
+                "preview", lambda r: _preview(of, plates, store, r), self._show_fine_preview
             )
+        self._start_what_waits()
 
     def _is_wanted(self, preview: Preview) -> bool:
         return self._wanted is not None and preview.made_for == self._wanted[1]
@@ -387,6 +360,17 @@ class Results(QObject):
         now = self.preview
         if now is None or now.coarse or not self._is_wanted(now):
             self._show_preview(preview)
+
+    def _show_fine_preview(self, preview: Preview) -> None:
+        """Show it, and have edges told of it."""
+        self._show_preview(preview)
+        job, plates, store = preview.job, preview.made_for, self._session.store
+        if plates != self._edges_for:
+            self._workers.start("edges", lambda _: (plates, edges_of(job, store)), self._show_edges)
+
+    def _show_edges(self, made: tuple[PrintForPlates | None, Edges | None]) -> None:
+        self._edges_for, self.edges = made
+        self.edges_changed.emit()
 
     def _show_preview(self, preview: Preview) -> None:
         if self._wanted is not None and self._is_wanted(preview):
@@ -465,7 +449,6 @@ def _preview(
         **{part.name: getattr(whole, part.name) for part in fields(whole)},
         seen=found,
         look=found.by(0.0),
-        edges=None if coarse else _edges(job, store),
         offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
         made_for=plates,
@@ -542,59 +525,3 @@ def _meeting(job: Faced, store: ArtStore) -> list[tuple[int, int]]:
     return (
         guarded(say("Looking for overlaps"), lambda: meeting(Facts(job, store)), let=let).made or []
     )
-
-
-def _edges(job: Faced, store: ArtStore) -> Edges | None:
-    """The worst edge of the colour and a solid one, at output resolution."""
-    white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
-    if job.artwork is None or white is None:
-        return None
-    coarse = sampling_grid(job, EDGE_SIDE)
-    seen_coarsely = piece_separation(job, store, coarse, layers=(), as_read=True)
-    found = shape_edge(seen_coarsely.shape(0, seen_coarsely.size[1]), coarse)
-    if found is None:
-        return None
-    grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
-    separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
-    every = max(1, len(found.places) // EDGES_TRIED)
-    windows = _windows(separation, [(x, y) for x, y in found.places[::every].tolist()])
-    return Edges(
-        min(windows, key=_white_share),
-        max(windows, key=lambda window: _white_share(window) % NO_SHARE),
-    )
-
-
-def _windows(separation: Separation, places: list[tuple[float, float]]) -> list[EdgePixels]:
-    """Output pixels around places in mm from the piece's middle, from the top down."""
-    (width, height), grid = separation.size, separation.grid
-
-    def corner(x: float, y: float) -> tuple[int, int]:
-        row, column = height / 2 - y * grid.per_mm_y, width / 2 + x * grid.per_mm_x
-        return (max(0, min(height - EDGE, int(row) - EDGE // 2)),
-                max(0, min(width - EDGE, int(column) - EDGE // 2)))  # fmt: skip
-
-    waiting = sorted((*corner(x, y), x, y) for x, y in places)
-    found: list[EdgePixels] = []
-    while waiting:
-        # Rows of windows that lie side by side are made once.
-        first, stop = waiting[0][0], waiting[0][0] + EDGE
-        together: list[tuple[int, int, float, float]] = []
-        while waiting and waiting[0][0] < stop + EDGE and len(together) < EDGES_TRIED:
-            together.append(waiting.pop(0))
-            stop = together[-1][0] + EDGE
-        colour, white = separation.shape(first, stop), separation.plates(first, stop)[0]
-        for start, left, x, y in together:
-            here = slice(start - first, start - first + EDGE), slice(left, left + EDGE)
-            found.append(EdgePixels(
-                x=x, y=y, colour=np.ascontiguousarray(colour[here]),
-                white=np.ascontiguousarray(white[here]),
-                pixel=(1 / grid.per_mm_x, 1 / grid.per_mm_y),
-            ))  # fmt: skip
-    return found
-
-
-def _white_share(edge: EdgePixels) -> float:
-    """How much of the colour in a window has white; hardly any colour tells nothing."""
-    colour = float(edge.colour.sum(dtype="int64"))
-    enough = colour > 0.03 * 255 * edge.colour.size
-    return float(edge.white.sum(dtype="int64")) / colour if enough else NO_SHARE

@@ -80,7 +80,7 @@ class ShakenEdge(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(say("The edge as planned, typically and at worst"))
         results.shake_changed.connect(self._changed)
-        results.preview_changed.connect(self._changed)
+        results.edges_changed.connect(self._changed)
         self._changed()
 
     def sizeHint(self) -> QSize:
@@ -92,8 +92,8 @@ class ShakenEdge(QWidget):
 
     def moves(self) -> tuple[tuple[str, float], ...]:
         """Words, and mm by which the white moves out; empty without white at an edge."""
-        shake, preview = self._results.shake, self._results.preview
-        if shake is None or shake.white is None or preview is None or preview.edges is None:
+        shake, edges = self._results.shake, self._results.edges
+        if shake is None or shake.white is None or edges is None:
             return ()
         return (
             (say("as planned"), 0.0),
@@ -102,10 +102,9 @@ class ShakenEdge(QWidget):
         )
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        preview = self._results.preview
-        if preview is None or preview.edges is None:
+        if self._results.edges is None:
             return
-        edge = preview.edges.solid
+        edge = self._results.edges.solid
         painter = QPainter(self)
         wide = (self.width() - 12) / 3
         for place, (words, far) in enumerate(self.moves()):

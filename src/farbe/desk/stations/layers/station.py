@@ -28,11 +28,12 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from farbe.desk.edges import EdgePixels
 from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
 from farbe.desk.marks import BARS, choice_pens, pattern
 from farbe.desk.printbar import PrintBar
-from farbe.desk.results import EdgePixels, Preview
+from farbe.desk.results import Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
@@ -84,6 +85,7 @@ class PlateCanvas(PieceWorld):
         section.chosen.connect(lambda _: self._say_plate())
         section.chosen.connect(lambda _: self.update())
         desk.results.preview_changed.connect(self._new_preview)
+        desk.results.edges_changed.connect(self.update)
         desk.picking.changed.connect(self._picking_changed)
         desk.session.changed.connect(self.update)
         self._new_preview()
@@ -219,8 +221,9 @@ class PlateCanvas(PieceWorld):
         self._paint_regions(painter, layer)
         framed = self._desk.results.place is not None
         white = layer is not None and layer.kind is LayerKind.WHITE and layer.on
-        if layer is not None and white and preview.edges and not framed:
-            self._paint_edge(painter, preview.edges.worst, layer)
+        edges = self._desk.results.edges
+        if layer is not None and white and edges is not None and not framed:
+            self._paint_edge(painter, edges.worst, layer)
 
     def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
         """Drawn regions of the layer, the one that is being drawn, and how it is done."""

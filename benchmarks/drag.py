@@ -1,0 +1,114 @@
+"""A choke that is changed in the window: when pictures follow, one edit at a time and dragged.
+
+``python benchmarks/drag.py [SAMPLE ...]``; a drag makes an edit every so many milliseconds.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PySide6.QtCore import QEventLoop, Qt, QTimer
+
+from farbe.desk.app import make_app, settle
+from farbe.desk.preferences import Preferences
+from farbe.desk.theme import LIGHT, use_theme
+from farbe.desk.window import MainWindow
+from farbe.edits.stack import with_choke
+from farbe.files.store import ArtStore
+from farbe.layout.faced import Faced
+from farbe.model.layer import LayerKind
+from farbe.plan.stations import Station
+from farbe.samples.jobs import SAMPLES
+
+NAMES = ("jar-labels", "jar-lids", "name-tags")
+#: Edits that are made one after the other, milliseconds between those of a drag, and its seconds.
+SINGLE, APART, LONG = 20, (8, 16, 33), 2.5
+
+
+def choked(job: Faced, step: int) -> Faced:
+    """The job with another choke of its white."""
+    at = next(i for i, layer in enumerate(job.stack) if layer.kind is LayerKind.WHITE)
+    layer = with_choke(job.stack[at], 0.02 + 0.001 * (step % 200))
+    return job.replace(stack=(*job.stack[:at], layer, *job.stack[at + 1 :]))
+
+
+def wait(seconds: float) -> None:
+    loop = QEventLoop()
+    QTimer.singleShot(round(1000 * seconds), loop.quit)
+    loop.exec()
+
+
+def single(window: MainWindow) -> str:
+    """Milliseconds from an edit to its coarse and to its fine picture: medians, and 95 %."""
+    first, fine, seen = list[float](), list[float](), list[tuple[float, bool]]()
+
+    def note() -> None:
+        preview = window.results.preview
+        seen.append((time.perf_counter(), preview is not None and preview.coarse))
+
+    window.results.preview_changed.connect(note)
+    for step in range(SINGLE):
+        settle(window)
+        seen.clear()
+        start = time.perf_counter()
+        window.session.edit("Choke", lambda job, step=step: choked(job, 100 + step))
+        while not any(not coarse for _, coarse in seen):
+            wait(0.002)
+        first.append(seen[0][0] - start)
+        fine.append(next(at for at, coarse in seen if not coarse) - start)
+    window.results.preview_changed.disconnect(note)
+    told = (f"{1000 * np.median(of):.0f} ms, 95 % {1000 * np.percentile(of, 95):.0f}"
+            for of in (first, fine))  # fmt: skip
+    return "first picture {}; settled {}".format(*told)
+
+
+def dragged(window: MainWindow, apart: int) -> str:
+    """How many edits and pictures there are in a drag."""
+    settle(window)
+    edits, shown = [0], [0]
+
+    def move() -> None:
+        edits[0] += 1
+        window.session.edit("Choke", lambda job: choked(job, edits[0]), joins=True)
+
+    def note() -> None:
+        shown[0] += 1
+
+    window.results.preview_changed.connect(note)
+    mouse = QTimer(interval=apart)
+    mouse.setTimerType(Qt.TimerType.PreciseTimer)
+    mouse.timeout.connect(move)
+    mouse.start()
+    wait(LONG)
+    mouse.stop()
+    window.results.preview_changed.disconnect(note)
+    return f"every {apart} ms: {edits[0] / LONG:.0f} edits, {shown[0] / LONG:.0f} pictures a second"
+
+
+def main() -> None:
+    use_theme(make_app(), LIGHT)
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
+        store = ArtStore(Path(folder) / "store")
+        window = MainWindow(store, Preferences())
+        window.resize(1280, 800)
+        window.show()
+        for name in sys.argv[1:] or NAMES:
+            made = SAMPLES[name](store)
+            window.session.take(made.job if isinstance(made, Faced) else made, saved=True)
+            settle(window)
+            window.visit(Station.LAYERS)
+            print(f"{name:12} {single(window)}", flush=True)
+            for apart in APART:
+                print(f"{name:12} {dragged(window, apart)}", flush=True)
+        os._exit(0)
+
+
+main()
