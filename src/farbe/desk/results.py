@@ -317,7 +317,7 @@ class Results(QObject):
         return prints.get(self._pocket, first)
 
     def _start_preview(self, job: Faced) -> None:
-        """Have a coarse picture made; all else, which would hold it up, follows.
+        """Have a coarse picture made, then a fine one, then all else, which would hold them up.
 
         While edits come faster, as when a slider is dragged, coarse pictures follow alone.
         """
@@ -347,10 +347,12 @@ class Results(QObject):
         """A coarse picture is shown and no other is to follow."""
         if self._wanted is not None:
             (of, plates), store = self._wanted, self._session.store
-            self._workers.start(
-                "preview", lambda r: _preview(of, plates, store, r), self._show_fine_preview
+            self._workers.in_step(
+                "preview",
+                lambda r: _preview(of, plates, store, r),
+                self._show_fine_preview,
+                at_rest=self._start_what_waits,
             )
-        self._start_what_waits()
 
     def _is_wanted(self, preview: Preview) -> bool:
         return self._wanted is not None and preview.made_for == self._wanted[1]

@@ -79,7 +79,7 @@ class Workers(QObject):
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
         # What is seen at once waits for nothing else.
         self._prompt = ThreadPoolExecutor(
-            1, thread_name_prefix="farbe-prompt", initializer=_stand_back
+            2, thread_name_prefix="farbe-prompt", initializer=_stand_back
         )
         # What must all be done, in its order; and what mostly waits for something outside.
         self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line", initializer=_stand_back)
@@ -198,7 +198,7 @@ class Workers(QObject):
 
         def guarded() -> Any:
             report(0.0)
-            if pool is not self._pool:
+            if pool not in (self._pool, self._prompt):
                 return work(report)
             with sidebyside.task():
                 return work(report)
