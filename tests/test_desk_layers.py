@@ -350,3 +350,9 @@ def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> N
     assert edges.worst.x > 0
     # 0.1 mm of it is spared.
     assert edges.worst.white.sum() < 0.75 * edges.worst.colour.sum()
+    # Nothing is told of an edge that is no longer there.
+    seen: list[bool] = []
+    window.results.preview_changed.connect(lambda: seen.append(window.results.edges is None))
+    window.session.edit("Bleed", lambda job: job.replace(bleed=0.7))
+    settle(window)
+    assert seen and all(seen) and window.results.edges is not None

@@ -166,9 +166,8 @@ class Results(QObject):
         self._session, self._workers = session, workers
         #: The job of the print that is to be shown, and what its picture is made for.
         self._wanted: tuple[Faced, PrintForPlates] | None = None
-        #: What the choke leaves at the edges of the print that is shown, and what it is made for.
-        self.edges: Edges | None = None
-        self._edges_for: PrintForPlates | None = None
+        #: What a choke leaves at the edges of the print that was looked at last, and which it is.
+        self._edges: tuple[PrintForPlates | None, Edges | None] = (None, None)
         #: Whether findings and stamps wait for the first picture, and edits that come faster.
         self._others_wait = False
         session.opening.connect(lambda: workers.cancel("coarse preview"))
@@ -185,9 +184,10 @@ class Results(QObject):
         job = self._session.job
         if job is None:
             self._workers.cancel("coarse preview")
-            self._wanted = self.preview = self.findings = self.edges = self._edges_for = None
+            self._wanted = self.preview = self.findings = None
             self.stamps = {}
             self.preview_changed.emit()
+            self.edges_changed.emit()
             self.stamps_changed.emit()
             self.findings_changed.emit()
             return
@@ -367,12 +367,18 @@ class Results(QObject):
         """Show it, and have edges told of it."""
         self._show_preview(preview)
         job, plates, store = preview.job, preview.made_for, self._session.store
-        if plates != self._edges_for:
+        if plates != self._edges[0]:
             self._workers.start("edges", lambda _: (plates, edges_of(job, store)), self._show_edges)
 
     def _show_edges(self, made: tuple[PrintForPlates | None, Edges | None]) -> None:
-        self._edges_for, self.edges = made
+        self._edges = made
         self.edges_changed.emit()
+
+    @property
+    def edges(self) -> Edges | None:
+        """What the choke leaves at the edges; None until it is known of the print as it is now."""
+        plates, edges = self._edges
+        return edges if self._wanted is not None and plates == self._wanted[1] else None
 
     def _show_preview(self, preview: Preview) -> None:
         if self._wanted is not None and self._is_wanted(preview):
