@@ -486,6 +486,7 @@ def test_thin_strokes_do_not_depend_on_the_parts_they_are_looked_for_in(
 ) -> None:
     """All of a plate at once, and parts of it that nothing divides evenly."""
     from farbe.separate.grid import Grid
+    from farbe.separate import spare
     from farbe.survey import strokes
 
     grid, rng = Grid(600, 900), np.random.default_rng(3)
@@ -496,7 +497,7 @@ def test_thin_strokes_do_not_depend_on_the_parts_they_are_looked_for_in(
         plate[x : x + far, y : y + int(rng.integers(1, 5))] = 255
 
     def found(of: int) -> np.ndarray:
-        monkeypatch.setattr(strokes, "BLOCK", of)
+        monkeypatch.setattr(spare, "BLOCK", of)
         mask = np.zeros(plate.shape, bool)
         for thin in strokes.thin_strokes(plate, 0.2, grid, around=30):
             high, wide = thin.mask.shape

@@ -5,17 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
-from typing import Any
 
 import cv2
 import numpy as np
 import numpy.typing as npt
-from PIL import Image
 
 from farbe.art.artwork import CHANNELS, Artwork, Pixels
 from farbe.kept import Kept, once
 from farbe.separate.choke import Plate
 from farbe.separate.outline import PixelRing, covered, covers_all
+from farbe.separate.resample import resampled_rows
 from farbe.separate.warp import Bend, bent_rows, warped
 
 #: Rows resampled at once; fixed, so that a row is the same whoever asks for it.
@@ -168,15 +167,8 @@ class PlacedArtwork:
             yield first, block[first - top : stop - top]
 
     def _resampled_block(self, index: int) -> Pixels:
-        scale = self.artwork.height / self.drawn[1]
         top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])
-        # A margin of source rows feeds the filter; the box below says which part is meant.
-        margin = int(4 * max(1.0, scale)) + 2
-        low = max(0, int(top * scale) - margin)
-        high = min(self.artwork.height, int(bottom * scale) + margin)
-        box = (0.0, top * scale - low, float(self.artwork.width), bottom * scale - low)
-        source = self.artwork.rows(low, high)
-        return _resample(source, (self.drawn[0], bottom - top), box, alpha=self.artwork.has_alpha)
+        return resampled_rows(self.artwork, self.drawn, top, bottom)
 
 
 def _picked(pixels: Pixels, channels: slice | int) -> Pixels:
@@ -187,31 +179,3 @@ def _picked(pixels: Pixels, channels: slice | int) -> Pixels:
     if last == 3 and channels == slice(0, 3):
         return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGBA2RGB), np.uint8)
     return pixels[..., channels]
-
-
-def _resample(
-    pixels: Pixels, size: tuple[int, int], box: tuple[float, float, float, float], *, alpha: bool
-) -> Pixels:
-    """Resize channel by channel; colours are weighted by alpha so that no fringe appears."""
-    enlarged = size[0] * size[1] >= (box[2] - box[0]) * (box[3] - box[1])
-    method = Image.Resampling.BICUBIC if enlarged else Image.Resampling.HAMMING
-
-    def resized(band: npt.NDArray[Any]) -> npt.NDArray[Any]:
-        return np.asarray(Image.fromarray(band).resize(size, method, box=box))
-
-    bands = [np.asarray(band) for band in cv2.split(pixels)]
-    if not alpha:
-        return _merged([resized(band) for band in bands])
-    # In floats, so that a filter's overshoot is the same in colour and alpha and divides out.
-    cover = bands.pop().astype(np.float32)
-    seen = resized(cover)
-    weight = np.float32(1.0) / np.where(seen < 0.5, np.float32(np.inf), seen)
-    colours = [resized(band * cover) * weight for band in bands]
-    # Rounded to whole levels, what overshoots cut off.
-    return _merged([cv2.convertScaleAbs(np.maximum(b, 0.0)) for b in (*colours, seen)])
-
-
-def _merged(bands: list[Any]) -> Pixels:
-    """Bands as one picture, (h, w, n) even of one."""
-    merged = np.asarray(cv2.merge(bands), np.uint8)
-    return merged[..., None] if merged.ndim == 2 else merged

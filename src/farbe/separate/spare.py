@@ -11,6 +11,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 from functools import lru_cache
+from itertools import pairwise
 from typing import Any
 
 import cv2
@@ -38,8 +39,9 @@ LEAST_COVER = 20
 FAR = 9.0
 #: Standard deviation in pixels by which the steps of hard edges are smoothed.
 SMOOTH = 0.7
-#: Rows and columns that are looked at together; what they need stays in the processor's memory.
-BLOCK = 256
+#: Rows and columns that are looked at together, about; what they need stays in the processor's
+#: memory.
+BLOCK = 448
 
 
 @lru_cache(maxsize=256)
@@ -159,13 +161,25 @@ def spared(
     return result
 
 
+def even_parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
+    """Even parts of about :data:`BLOCK` rows or columns: what lies around each is looked at too.
+
+    Parameters
+    ----------
+    start, stop : of all rows or columns
+    """
+    long_ = stop - start
+    count = max(1, round(long_ / BLOCK))
+    return pairwise(start + long_ * number // count for number in range(count + 1))
+
+
 def _blocks(there: Plate) -> Iterator[tuple[int, int, int, int]]:
     """First and last rows and columns of blocks in which anything is marked, cut to it."""
-    for top in range(0, there.shape[0], BLOCK):
-        strip = there[top : top + BLOCK]
+    for top, bottom in even_parts(0, there.shape[0]):
+        strip = there[top:bottom]
         marked = strip.max(axis=0)
-        for first in range(0, there.shape[1], BLOCK):
-            columns = np.flatnonzero(marked[first : first + BLOCK])
+        for first, last in even_parts(0, there.shape[1]):
+            columns = np.flatnonzero(marked[first:last])
             if len(columns):
                 left, right = first + int(columns[0]), first + int(columns[-1]) + 1
                 rows = np.flatnonzero(strip[:, left:right].max(axis=1))
@@ -281,19 +295,25 @@ def _smoothed(levels: Plate) -> Plate:
 
 
 @lru_cache(maxsize=64)
-def _rings(
-    radius: float, grid: Grid
-) -> tuple[tuple[float, float, tuple[tuple[int, int], ...]], ...]:
-    """Offsets (dx, dy) within mm by their length, with that of a pixel along them, in mm."""
+def _offsets(
+    radius: float, grid: Grid, unit: float
+) -> tuple[tuple[float, tuple[tuple[int, int, int], ...]], ...]:
+    """Offsets within mm, by how long a pixel along them is in mm, to the nearest unit.
+
+    Each is the columns and rows to either side of a pixel, and how far that is in units.
+    """
     rx, ry = math.floor(radius * grid.per_mm_x + 1), math.floor(radius * grid.per_mm_y + 1)
-    found: dict[tuple[float, float], list[tuple[int, int]]] = defaultdict(list)
-    found[0.0, pixel_side(grid)].append((0, 0))
-    for dy in range(-ry, ry + 1):
-        for dx in range(-rx, rx + 1):
+    usual = pixel_side(grid)
+    pixels, found = {round(usual / unit): usual}, defaultdict(list)
+    found[round(usual / unit)].append((0, 0, 0))
+    for dy in range(ry, -1, -1):
+        for dx in range(rx, -1, -1):
             length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
-            if (dx or dy) and length <= radius + 1.5 * pixel_side(grid):
-                found[round(length, 9), round(length / math.hypot(dx, dy), 9)].append((dx, dy))
-    return tuple((length, pixel, tuple(all_)) for (length, pixel), all_ in found.items())
+            if (dx or dy) and length <= radius + 1.5 * usual:
+                pixel = length / math.hypot(dx, dy)
+                pixels.setdefault(round(pixel / unit), pixel)
+                found[round(pixel / unit)].append((dx, dy, round(length / unit)))
+    return tuple((pixels[key], tuple(all_)) for key, all_ in found.items())
 
 
 def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float = FAR) -> Units:
@@ -306,12 +326,11 @@ def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float
     around = _around(cap / steps, grid)
     # Beyond the plate nothing is covered.
     padded = _padded(cover, around, 0)
-    shares = np.arange(256, dtype=np.float32) / 255.0
+    most = cap / unit
+    seen = np.empty(padded.shape, np.int16)
 
     def edges(pixel: float) -> Units:
-        # A pixel that is covered wholly holds no edge.
-        table = np.where(shares == 1.0, cap / unit, (shares - 0.5) * (pixel / unit))
-        return np.asarray(cv2.LUT(padded, np.rint(table).astype(np.int16)), np.int16)
+        return np.asarray(cv2.LUT(padded, _edge(pixel / unit, most), seen), np.int16)
 
     found = _least(edges, cap / steps, grid, unit)
     for _ in range(steps - 1):
@@ -322,6 +341,15 @@ def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float
 
         found = _least(onwards, cap / steps, grid, unit)
     return np.minimum(found, np.int16(round(cap / unit)))
+
+
+@lru_cache(maxsize=512)
+def _edge(pixel: float, most: float) -> Units:
+    """How far the edge in a pixel is in units, by how far the pixel is covered, int16 (256,)."""
+    shares = np.arange(256, dtype=np.float32) / 255.0
+    # A pixel that is covered wholly holds no edge.
+    table = np.where(shares == 1.0, most, (shares - 0.5) * pixel)
+    return np.rint(table).astype(np.int16)
 
 
 def _around(radius: float, grid: Grid) -> tuple[int, int]:
@@ -340,26 +368,30 @@ def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: 
     """The least of a plane's figures and the way to them, over all offsets within ``radius``.
 
     ``of_pixel`` gives the plane with :func:`_around` more on all sides, as seen along a pixel of
-    so many mm.
+    so many mm, until it is asked for the next one.
     """
-    planes: dict[int, Units] = {}
     rx, ry = _around(radius, grid)
-    usual = of_pixel(pixel_side(grid))
-    high, wide = usual.shape[0] - 2 * ry, usual.shape[1] - 2 * rx
-    result = usual[ry : ry + high, rx : rx + wide].copy()
-    nearest = np.empty_like(result)
-    for length, pixel, offsets in _rings(radius, grid):
-        key = round(pixel / unit)
-        if key not in planes:
-            planes[key] = of_pixel(pixel)
-        views = [planes[key][ry + dy : ry + dy + high, rx + dx : rx + dx + wide]
-                 for dx, dy in offsets]  # fmt: skip
-        nearest[:] = views[0]
-        for view in views[1:]:
-            np.minimum(nearest, view, out=nearest)
-        nearest += np.int16(round(length / unit))
-        np.minimum(result, nearest, out=result)
-    return result
+    result = np.empty(0, np.int16)
+    for pixel, offsets in _offsets(radius, grid, unit):
+        plane = of_pixel(pixel)
+        rows, wide = plane.shape
+        # The rows are gone through as one line: where its ends meet is cut off with what is around.
+        line, start, count = plane.ravel(), ry * wide, (rows - 2 * ry) * wide
+        if not len(result):
+            result = np.full(count, np.iinfo(np.int16).max, np.int16)
+            pair, nearest = np.empty(count, np.int16), np.empty(count - 2 * rx, np.int16)
+            least = result[rx : count - rx]
+        paired = None
+        for dx, dy, length in offsets:
+            if dy != paired:
+                above, below = (line[start + way :][:count] for way in (-dy * wide, dy * wide))
+                np.minimum(above, below, out=pair)
+                paired = dy
+            before, after = (pair[rx + way :][: len(nearest)] for way in (-dx, dx))
+            np.minimum(before, after, out=nearest)
+            np.add(nearest, np.int16(length), out=nearest)
+            np.minimum(least, nearest, out=least)
+    return result.reshape(-1, wide)[:, rx : wide - rx]
 
 
 def _between(

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -13,7 +12,7 @@ import numpy.typing as npt
 
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
-from farbe.separate.spare import disc, pixel_side, stroke_widths
+from farbe.separate.spare import disc, even_parts, pixel_side, stroke_widths
 from farbe.survey.cells import Figures
 
 #: A stroke's coverage differs from what is beside it by at least so much, 0 to 255.
@@ -22,8 +21,6 @@ STARK = 128
 LONG, SLENDER = 3.0, 2.5
 #: The narrowest stroke, in pixels, that can stand out so much.
 NARROWEST = 0.7
-#: Rows and columns that are looked at together, about.
-BLOCK = 384
 
 
 def strokes_reach(least: float, grid: Grid) -> tuple[int, int]:
@@ -78,7 +75,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
     first = around - skipped
     darkest, lightest = plate.max(axis=0), plate.min(axis=0)
     high, width = plate.shape
-    for left, right in _parts(0, width):
+    for left, right in even_parts(0, width):
         near = slice(max(0, left - rx), min(width, right + rx))
         # Nothing stands out where the plate is even.
         if int(darkest[near].max()) - int(lightest[near].min()) < STARK:
@@ -87,7 +84,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
         opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, kernel, borderValue=(255,))
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
         core = slice(left - near.start, right - near.start)
-        for top, bottom in _parts(first, high - first):
+        for top, bottom in even_parts(first, high - first):
             if not cv2.hasNonZero(stark.view(np.uint8)[top:bottom, core]):
                 continue
             rows = slice(max(0, top - ry), min(high, bottom + ry))
@@ -97,13 +94,6 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
                 mask, widths = found[0][inside, core], found[1][inside, core]
                 if mask.any():
                     yield Thin(skipped + top, left, mask, widths)
-
-
-def _parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
-    """Even parts of about :data:`BLOCK` rows or columns: what lies around each is looked at too."""
-    long_ = stop - start
-    count = max(1, round(long_ / BLOCK))
-    return pairwise(start + long_ * number // count for number in range(count + 1))
 
 
 def _radius(least: float, grid: Grid) -> float:

@@ -1,0 +1,151 @@
+"""Pictures at another size: filters along rows and columns, as products of matrices."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import pairwise
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.art.artwork import Artwork, Pixels
+
+Floats = npt.NDArray[np.float64]
+Figures = npt.NDArray[np.float32]
+#: Pixels of a line, about, of which new ones are made in one product.
+PART = 16
+
+
+def _cubic(x: Floats) -> Floats:
+    """The cubic of Keys, "Cubic convolution interpolation", IEEE Trans. ASSP 29 (6), 1981."""
+    far = np.abs(x)
+    near = (1.5 * far - 2.5) * far * far + 1
+    return np.where(far < 1, near, np.where(far < 2, ((2.5 - 0.5 * far) * far - 4) * far + 2, 0.0))
+
+
+def _windowed(x: Floats) -> Floats:
+    """A sinc under the window of Hamming, from -1 to 1."""
+    far = np.abs(x)
+    return np.where(far < 1, np.sinc(far) * (0.54 + 0.46 * np.cos(np.pi * far)), 0.0)
+
+
+@dataclass(frozen=True)
+class _Filter:
+    """What is seen of a pixel so many pixels away, up to ``reach``."""
+
+    of: Callable[[Floats], Floats]
+    reach: float
+
+
+@dataclass(frozen=True, eq=False)
+class _Part:
+    """New pixels of a line, the old ones that they are made of, and the weights (new, old)."""
+
+    new: slice
+    seen: slice
+    weights: Figures
+
+
+_ENLARGING, _REDUCING = _Filter(_cubic, 2.0), _Filter(_windowed, 1.0)
+
+
+def resampled_rows(artwork: Artwork, size: tuple[int, int], start: int, stop: int) -> Pixels:
+    """Rows of an artwork at another size; colours are weighted by alpha, so that nothing fringes.
+
+    Parameters
+    ----------
+    artwork : any
+    size : (width, height) of all of it in new pixels
+    start, stop : first new row, and the one after the last
+
+    Returns
+    -------
+    uint8 (stop - start, width, channels), alpha (if any) last.
+    """
+    width, height = size
+    enlarged = width * height >= artwork.width * artwork.height
+    by = _ENLARGING if enlarged else _REDUCING
+    low, stop_, down = _weighed(artwork.height, height, start, stop, by)
+    pixels = artwork.rows(low, stop_)
+    bands = np.empty((pixels.shape[2], *pixels.shape[:2]), np.float32)
+    for band, plane in zip(bands, cv2.split(pixels), strict=True):
+        band[:] = plane
+    if artwork.has_alpha:
+        bands[:-1] *= bands[-1]
+    # First what makes fewer pixels.
+    if enlarged:
+        found = _down(_across(bands, width, by), stop - start, down)
+    else:
+        found = _across(_down(bands, stop - start, down), width, by)
+    if artwork.has_alpha:
+        seen = found[-1]
+        found[:-1] *= np.float32(1.0) / np.where(seen < 0.5, np.float32(np.inf), seen)
+    # Rounded to whole levels, what overshoots cut off.
+    levels = [cv2.addWeighted(band, 1.0, band, 0.0, 0.0, dtype=cv2.CV_8U) for band in found]
+    merged = np.asarray(cv2.merge(levels), np.uint8)
+    return merged.reshape(stop - start, width, len(levels))
+
+
+def _down(bands: Figures, count: int, parts: list[_Part]) -> Figures:
+    """Bands (n, h, w) with so many new rows."""
+    found = np.empty((len(bands), count, bands.shape[2]), np.float32)
+    for part in parts:
+        np.matmul(part.weights, bands[:, part.seen], out=found[:, part.new])
+    return found
+
+
+def _across(bands: Figures, width: int, by: _Filter) -> Figures:
+    """Bands (n, h, w) with so many new columns."""
+    count, high, wide = bands.shape
+    lines = bands.reshape(count * high, wide)
+    found = np.empty((count * high, width), np.float32)
+    for part in _columns(wide, width, by):
+        np.matmul(lines[:, part.seen], part.weights.T, out=found[:, part.new])
+    return found.reshape(count, high, width)
+
+
+@lru_cache(maxsize=8)
+def _columns(wide: int, width: int, by: _Filter) -> list[_Part]:
+    return _weighed(wide, width, 0, width, by)[2]
+
+
+def _weighed(
+    source: int, size: int, start: int, stop: int, by: _Filter
+) -> tuple[int, int, list[_Part]]:
+    """The first pixel of a line that new ones are made of, the one after the last, and by parts.
+
+    Parts are so short that few of their weights are 0.
+    """
+    scale = source / size
+    parts = max(1, round((stop - start) / min(max(PART / scale, 4.0), 64.0)))
+    ends = [start + (stop - start) * number // parts for number in range(parts + 1)]
+    made = [_weights(source, size, *one, by) for one in pairwise(ends)]
+    low, high = made[0][0], max(first + weights.shape[1] for first, weights in made)
+    return (
+        low,
+        high,
+        [
+            _Part(
+                slice(a - start, b - start),
+                slice(first - low, first - low + weights.shape[1]),
+                weights,
+            )
+            for (a, b), (first, weights) in zip(pairwise(ends), made, strict=True)
+        ],
+    )
+
+
+def _weights(source: int, size: int, start: int, stop: int, by: _Filter) -> tuple[int, Figures]:
+    """The first pixel of a line that is used for new ones, and weights (new, used) of each."""
+    scale = source / size
+    wide = max(1.0, scale)
+    middles = (np.arange(start, stop) + 0.5) * scale
+    reach = by.reach * wide
+    low = max(0, int(middles[0] - reach + 0.5))
+    high = min(source, int(middles[-1] + reach + 0.5) + 1)
+    away = np.arange(low, high) + 0.5 - middles[:, None]
+    found = by.of(away / wide)
+    return low, (found / found.sum(axis=1, keepdims=True)).astype(np.float32)
