@@ -207,7 +207,7 @@ class Separation:
             return plates
         back = 0.0 if layer.kind is LayerKind.COLOUR else 2 * layer.choke
         holes = self.see_through.model_copy(update={"size": self.see_through.size + back})
-        return [opened(plate, holes, self._ground(start)) for plate in plates]
+        return opened(plates, holes, self._ground(start))
 
     def _sent(self, layer: Layer, plates: list[Plate]) -> list[Plate]:
         """Plates by the curves of the layer's inks, under the limits."""

@@ -300,10 +300,6 @@ def _turned(
     return x * c + y * s, y * c - x * s
 
 
-def _float(figures: npt.NDArray[Any]) -> npt.NDArray[np.float32]:
-    return np.asarray(figures, np.float32)
-
-
 @treats(Dots, adds=True)
 def _dotted(plate: Plate, treatment: Dots, ground: StripContext) -> Plate:
     """Solid where coverage is above a threshold that runs through all levels in each cell."""
@@ -348,28 +344,44 @@ def shared(plate: Plate, shares: npt.NDArray[np.float32], levels: Plate) -> Plat
 
 
 @treats(Holes, adds=False, halo=lambda t, grid: 2 * reach(t.spare / 2, grid)[1])
-def opened(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
-    """A strip with holes, uint8 (rows, width); without ``spare`` it needs no rows around it.
+def _holed(plate: Plate, treatment: Holes, ground: StripContext) -> Plate:
+    return opened([plate], treatment, ground)[0]
+
+
+def opened(plates: list[Plate], treatment: Holes, ground: StripContext) -> list[Plate]:
+    """Strips with the same holes; without ``spare`` they need no rows around them.
 
     Parameters
     ----------
-    plate : coverage, uint8 (rows, width)
+    plates : coverage, each uint8 (rows, width)
     treatment : pattern and sizes in mm
-    ground : where the strip lies
+    ground : where the strips lie
 
     Returns
     -------
-    uint8 (rows, width), 0 to 255
+    Each uint8 (rows, width), 0 to 255.
     """
-    open_ = holes_cover(treatment, ground, len(plate))
-    result = np.asarray(cv2.multiply(plate, 255 - open_, scale=1.0 / 255.0), dtype=np.uint8)
+    rows = len(plates[0])
+    left = cv2.bitwise_not(holes_cover(treatment, ground, rows))
+    whole = (
+        None
+        if treatment.solid is None
+        else ground.drawn(treatment.solid, ground.top, ground.top + rows)
+    )
+    return [_opened(plate, left, treatment, ground, whole) for plate in plates]
+
+
+def _opened(
+    plate: Plate, left: object, treatment: Holes, ground: StripContext, whole: Plate | None
+) -> Plate:
+    """A strip of which so much is left, but for what is thin and what stays whole."""
+    result = np.asarray(cv2.multiply(plate, left, scale=1.0 / 255.0), dtype=np.uint8)  # type: ignore[call-overload]
     if treatment.spare:
         # What an opening takes away is thinner than its disc.
         half = treatment.spare / 2
         thick = spread(choke(plate, half, ground.grid), half, ground.grid)
         result = np.where(thick >= 128, result, plate)
-    if treatment.solid is not None:
-        whole = ground.drawn(treatment.solid, ground.top, ground.top + len(plate))
+    if whole is not None:
         result = np.maximum(result, np.minimum(plate, whole))
     return np.asarray(result, dtype=np.uint8)
 
@@ -387,28 +399,37 @@ def holes_cover(treatment: Holes, ground: StripContext, rows: int) -> Plate:
     -------
     uint8 (rows, width), 255 where all is open.
     """
-    x, y = _places(ground, rows)
-    u, v = _turned(x, y, treatment.angle)
+    u, v = _turned(*_places(ground, rows), treatment.angle)
     step = treatment.spacing
     if treatment.staggered:
         # Rows half a step apart sideways, closer together: six neighbours at one distance.
-        rise = step * math.sqrt(3) / 2
-        line = np.round(v / rise)
-        u, v = _float(u - step / 2 * (line % 2)), _float(v - line * rise)
+        line = _off_lattice(v, step * math.sqrt(3) / 2)
+        line -= 2 * np.floor(line / 2)
+        line *= np.float32(step / 2)
+        u -= line
     else:
-        v = _float(v - np.round(v / step) * step)
-    u = _float(u - np.round(u / step) * step)
-    half = treatment.size / 2
+        _off_lattice(v, step)
+    _off_lattice(u, step)
     match treatment.shape:
         case HoleShape.ROUND:
-            inside = half - np.hypot(u, v)
+            away = np.asarray(cv2.magnitude(u, v), np.float32)
         case HoleShape.SQUARE:
-            inside = half - np.maximum(np.abs(u), np.abs(v))
+            away = np.maximum(np.abs(u), np.abs(v))
         case HoleShape.HEXAGON:
-            slant = np.abs(u) * (math.sqrt(3) / 2) + np.abs(v) / 2
-            inside = half - np.maximum(slant, np.abs(v))
+            slant = np.abs(u) * np.float32(math.sqrt(3) / 2) + np.abs(v) / 2
+            away = np.maximum(slant, np.abs(v))
     per_mm = math.sqrt(ground.grid.per_mm_x * ground.grid.per_mm_y)
-    return _levels(np.clip(inside * per_mm + 0.5, 0.0, 1.0) * 255.0)
+    # How far inside, from half a pixel without to half a pixel within.
+    inside = (255.0 * (treatment.size / 2 * per_mm + 0.5), -255.0 * per_mm)
+    levels = cv2.addWeighted(away, inside[1], away, 0.0, inside[0], dtype=cv2.CV_8U)
+    return np.asarray(levels, np.uint8)
+
+
+def _off_lattice(figures: npt.NDArray[np.float32], step: float) -> npt.NDArray[np.float32]:
+    """Take the nearest multiple of a step from each figure; how many steps that is."""
+    steps: npt.NDArray[np.float32] = np.rint(figures / np.float32(step))
+    figures -= steps * np.float32(step)
+    return steps
 
 
 @treats(Shift, adds=True, halo=lambda t, grid: abs(round(t.y * grid.per_mm_y)))
