@@ -29,11 +29,13 @@ from farbe.render.piece import piece_separation
 from farbe.said import say, spoken
 from farbe.separate.grid import Grid
 from farbe.separate.tones import lab_of
+from farbe.sidebyside import in_order
 
 #: Mean colour difference, CIEDE2000, above which a transfer is another one on another garment.
 OTHER_LOOK = 6.0
-#: Rows of output pixels by which a transfer is judged.
-BANDS = 48
+#: Bands by which a transfer is judged, and rows of output pixels of each: rows that are next to
+#: each other cost hardly more than one.
+BANDS, BAND_ROWS = 12, 4
 #: Difference in mm by which the sides of a pair may differ.
 SAME_SIZE = 0.5
 #: Area in mm² that cut lines may share where they but touch.
@@ -195,16 +197,19 @@ def transfers_are_as_many_as_garments(facts: Facts) -> Iterator[Check]:
 
 
 def _bands(facts: Facts) -> Iterator[Glimpse]:
-    """Rows of the print in the pixels that print, spread evenly over it."""
+    """Bands of the print in the pixels that print, spread evenly over it."""
     job = facts.job
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y) if facts.exact else facts.grid
     separation = piece_separation(job, facts.sources, grid, as_read=True)
     width, height = (side / per_mm for side, per_mm in zip(
         separation.size, (grid.per_mm_x, grid.per_mm_y), strict=True))  # fmt: skip
-    for number_ in range(BANDS):
-        bottom = ((number_ + 0.5) / BANDS - 0.5) * height
-        box = Box(-width / 2, bottom, width, 0.5 / grid.per_mm_y)
-        yield part_of(job, facts.sources, separation, box, exact=False)
+
+    def band(number: int) -> Glimpse:
+        bottom = ((number + 0.5) / BANDS - 0.5) * height
+        box = Box(-width / 2, bottom, width, (BAND_ROWS - 0.5) / grid.per_mm_y)
+        return part_of(job, facts.sources, separation, box, exact=False)
+
+    yield from in_order(band, range(BANDS))
 
 
 def _differs(bands: list[tuple[Glimpse, Pixels]], view: View) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -29,6 +30,8 @@ CELL, MOST = 0.1, 4000
 ROUND = 0.5
 #: Lines of the artworks that were asked for last, which are worked out slowly.
 _LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(200)
+#: Of the way from an artwork to its line, the last mm that are exact.
+NEAR = 0.5
 #: How far a line may stray for having fewer corners, in mm.
 STRAY = 0.03
 
@@ -88,15 +91,13 @@ def artwork_lines(
     if drawn:
         found = _middles(_solid(np.maximum.reduce(drawn), 128, wide, high))
     else:
-        # Most of the way is grown in cells, where a thousand specks cost no more than one.
-        solid, across, up = _solid(_cover(art), LEAST, wide, high)
-        cell = (across + up) / 2
-        cells = max(0, math.floor((beyond - 0.5) / cell))
-        shape = unary_union([line for line, _ in _outlines(_grown(solid, cells), across, up)])
-        rest = beyond - cells * cell
-        found = _around(shape, rest, ROUND)
+        cells = _solid(_cover(art), LEAST, wide, high)
+        # Holes that are left there are not cut out.
+        steps = max(0, math.floor((beyond - NEAR) / cells.side))
+        filled = cells.grown(steps).filled()
+        found = _around(filled, beyond - steps * cells.side, ROUND)
         if whole:
-            found = _bridged(shape, rest, found, math.hypot(wide, high))
+            found = _bridged(filled, beyond - steps * cells.side, found, math.hypot(wide, high))
     return tuple(_line(part) for part in _parts(found))
 
 
@@ -112,8 +113,8 @@ def covered_area(art: Artwork, wide: float, high: float) -> tuple[BaseGeometry, 
     -------
     In mm around the artwork's middle, y up, not mirrored; mm.
     """
-    solid, across, up = _solid(_cover(art), LEAST, wide, high)
-    return area_of_cells(solid, across, up), max(across, up)
+    cells = _solid(_cover(art), LEAST, wide, high)
+    return area_of_cells(cells.solid, cells.across, cells.up), max(cells.across, cells.up)
 
 
 def area_of_cells(solid: Plate, across: float, up: float) -> BaseGeometry:
@@ -128,27 +129,62 @@ def area_of_cells(solid: Plate, across: float, up: float) -> BaseGeometry:
     -------
     In mm around the middle of all cells, y up.
     """
-    parts = [
-        outer.difference(unary_union(holes)) if holes else outer
-        for outer, holes in _outlines(solid, across, up)
-    ]
-    return unary_union(parts).simplify(STRAY)
+    return unary_union(_areas(_Cells(solid, across, up))).simplify(STRAY)
 
 
-def _around(shape: BaseGeometry, beyond: float, round_: float) -> BaseGeometry:
+@dataclass(frozen=True, eq=False)
+class _Cells:
+    """What is solid in cells: 0 or 1, uint8 (h, w), with an empty rim; mm of a cell."""
+
+    solid: Plate
+    across: float
+    up: float
+
+    @property
+    def side(self) -> float:
+        return (self.across + self.up) / 2
+
+    def grown(self, by: int) -> _Cells:
+        """With what lies within so many cells of solid ones."""
+        if by == 0:
+            return self
+        wider = np.pad(self.solid, by + 1)
+        far = cv2.distanceTransform(1 - wider, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+        # From middle to middle: along the axes a cell more is a whole one, aslant about a half.
+        return replace(self, solid=np.asarray(far <= by + 0.25).astype(np.uint8))
+
+    def filled(self) -> _Cells:
+        """Without holes."""
+        lines, _ = cv2.findContours(self.solid, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+        whole = cv2.drawContours(self.solid.copy(), lines, -1, (1,), cv2.FILLED)
+        return replace(self, solid=np.asarray(whole, np.uint8))
+
+
+def _within(cells: _Cells, far: float) -> BaseGeometry:
+    """What lies within mm of solid cells.
+
+    Most of the way is grown in cells, where a thousand specks cost no more than one.
+    """
+    steps = max(0, math.floor((far - NEAR) / cells.side))
+    grown = cells.grown(steps)
+    # What cells leave of steps costs far more later than it tells.
+    return unary_union(_areas(grown)).buffer(far - steps * cells.side).simplify(STRAY / 3)
+
+
+def _around(cells: _Cells, beyond: float, round_: float) -> BaseGeometry:
     """A shape, grown; what is narrower than the round is filled, outer corners stay."""
-    return shape.buffer(beyond + round_).buffer(-round_)
+    return _within(cells, beyond + round_).buffer(-round_)
 
 
-def _bridged(shape: BaseGeometry, beyond: float, found: BaseGeometry, far: float) -> BaseGeometry:
+def _bridged(cells: _Cells, beyond: float, found: BaseGeometry, far: float) -> BaseGeometry:
     """Closed with the least round that leaves one part, to a fifth of it."""
     low, high = ROUND, ROUND
     while len(_parts(found)) > 1 and high < far:
         low, high = high, high * 1.5
-        found = _around(shape, beyond, high)
+        found = _around(cells, beyond, high)
     if len(_parts(found)) > 1:
-        return shape.convex_hull.buffer(beyond)
-    closer = _around(shape, beyond, math.sqrt(low * high))
+        return _within(cells, 0.0).convex_hull.buffer(beyond)
+    closer = _around(cells, beyond, math.sqrt(low * high))
     return closer if len(_parts(closer)) == 1 else found
 
 
@@ -158,8 +194,8 @@ def _cover(art: Artwork) -> Plate:
     return np.full(art.seen.shape[:2], 255, np.uint8)
 
 
-def _solid(plate: Plate, least: int, wide: float, high: float) -> tuple[Plate, float, float]:
-    """Cells of this coverage, 0 or 1, with an empty rim; width and height of one."""
+def _solid(plate: Plate, least: int, wide: float, high: float) -> _Cells:
+    """Cells of this coverage."""
     cell = max(CELL, max(wide, high) / MOST)
     # Never finer than the artwork's own pixels.
     size = [
@@ -167,35 +203,34 @@ def _solid(plate: Plate, least: int, wide: float, high: float) -> tuple[Plate, f
         for side, pixels in zip((wide, high), plate.shape[::-1], strict=True)
     ]
     cells = np.asarray(cv2.resize(plate, size, interpolation=cv2.INTER_AREA), np.uint8)
-    return np.pad((cells >= least).astype(np.uint8), 1), wide / size[0], high / size[1]
+    solid = np.pad((cells >= least).astype(np.uint8), 1)
+    return _Cells(solid, wide / size[0], high / size[1])
 
 
-def _grown(solid: Plate, by: int) -> Plate:
-    """What lies within so many cells of solid ones; the rim is wide enough for it."""
-    if by == 0:
-        return solid
-    wider = np.pad(solid, by + 1)
-    far = cv2.distanceTransform(1 - wider, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    # From middle to middle: along the axes a cell more is a whole one, aslant about a half.
-    return np.asarray(far <= by + 0.25).astype(np.uint8)
+def _areas(cells: _Cells) -> list[BaseGeometry]:
+    """What is solid, part by part, in mm around the plate's middle, y up."""
+    return [
+        outer.difference(unary_union(holes)) if holes else outer
+        for outer, holes in _outlines(cells)
+    ]
 
 
-def _outlines(solid: Plate, across: float, up: float) -> list[tuple[Polygon, list[Polygon]]]:
+def _outlines(cells: _Cells) -> list[tuple[Polygon, list[Polygon]]]:
     """What is solid, filled, and the holes in it, in mm around the plate's middle, y up."""
-    lines, family = cv2.findContours(solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    lines, family = cv2.findContours(cells.solid, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_SIMPLE)
     holes: dict[int, list[int]] = {}
     for number in range(len(lines)):
         holes.setdefault(int(family[0][number][3]), []).append(number)
-    half = (across + up) / 4
-    middle = (np.array(solid.shape[::-1]) - 1) / 2
+    middle = (np.array(cells.solid.shape[::-1]) - 1) / 2
 
     def polygon(line: npt.NDArray[np.int32], grow: float) -> Polygon:
         # Lines run through the middles of the outermost cells, half a cell inside the edge.
-        points = (line[:, 0, :] - middle) * (across, -up)
+        points = (line[:, 0, :] - middle) * (cells.across, -cells.up)
         ring = Polygon(points if len(points) > 2 else np.repeat(points, 3, axis=0))
         grown = ring.buffer(0 if ring.is_valid else 1e-6).buffer(grow, join_style="mitre")
         return max(_parts(grown), key=lambda part: part.area, default=Polygon())
 
+    half = cells.side / 2
     return [
         (
             polygon(np.asarray(line), half),
@@ -206,14 +241,14 @@ def _outlines(solid: Plate, across: float, up: float) -> list[tuple[Polygon, lis
     ]
 
 
-def _middles(traced: tuple[Plate, float, float]) -> BaseGeometry:
+def _middles(cells: _Cells) -> BaseGeometry:
     """The middles of drawn lines; what is drawn as an area is cut along its edge.
 
     Of a closed line of even width, what lies between its outer and its inner edge is the width
     times the mean of both lengths.
     """
     found = []
-    for outer, holes in _outlines(*traced):
+    for outer, holes in _outlines(cells):
         inner = max(holes, key=lambda hole: hole.area, default=Polygon())
         # A line encloses most of what it is drawn around; other holes are those of an area.
         if inner.area > 0.5 * outer.area:

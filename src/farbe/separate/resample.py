@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import pairwise
+from typing import Any
 
 import cv2
 import numpy as np
@@ -66,27 +67,49 @@ def resampled_rows(artwork: Artwork, size: tuple[int, int], start: int, stop: in
     uint8 (stop - start, width, channels), alpha (if any) last.
     """
     width, height = size
-    enlarged = width * height >= artwork.width * artwork.height
-    by = _ENLARGING if enlarged else _REDUCING
-    low, stop_, down = _weighed(artwork.height, height, start, stop, by)
-    pixels = artwork.rows(low, stop_)
-    bands = np.empty((pixels.shape[2], *pixels.shape[:2]), np.float32)
-    for band, plane in zip(bands, cv2.split(pixels), strict=True):
+    by = _ENLARGING if width * height >= artwork.width * artwork.height else _REDUCING
+    low, high, down = _weighed(artwork.height, height, start, stop, by)
+    pixels = artwork.rows(low, high)
+    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(pixels)]
+    cover = planes[-1] if artwork.has_alpha else None
+    # Most rows cover all or nothing.
+    if cover is not None and not cover.any():
+        return np.zeros((stop - start, width, len(planes)), np.uint8)
+    if cover is not None and cover.min() == 255:
+        opaque = np.full((stop - start, width), 255, np.uint8)
+        return _levels([*_filtered(planes[:-1], None, width, stop - start, down, by), opaque])
+    return _levels(list(_filtered(planes, cover, width, stop - start, down, by)))
+
+
+def _filtered(
+    planes: list[Pixels],
+    cover: Pixels | None,
+    width: int,
+    count: int,
+    down: list[_Part],
+    by: _Filter,
+) -> Figures:
+    """Planes at another size; all but the last one are weighted by how far they cover."""
+    bands = np.empty((len(planes), *planes[0].shape), np.float32)
+    for band, plane in zip(bands, planes, strict=True):
         band[:] = plane
-    if artwork.has_alpha:
+    if cover is not None:
         bands[:-1] *= bands[-1]
     # First what makes fewer pixels.
-    if enlarged:
-        found = _down(_across(bands, width, by), stop - start, down)
+    if by is _ENLARGING:
+        found = _down(_across(bands, width, by), count, down)
     else:
-        found = _across(_down(bands, stop - start, down), width, by)
-    if artwork.has_alpha:
+        found = _across(_down(bands, count, down), width, by)
+    if cover is not None:
         seen = found[-1]
         found[:-1] *= np.float32(1.0) / np.where(seen < 0.5, np.float32(np.inf), seen)
-    # Rounded to whole levels, what overshoots cut off.
-    levels = [cv2.addWeighted(band, 1.0, band, 0.0, 0.0, dtype=cv2.CV_8U) for band in found]
-    merged = np.asarray(cv2.merge(levels), np.uint8)
-    return merged.reshape(stop - start, width, len(levels))
+    return found
+
+
+def _levels(bands: list[npt.NDArray[Any]]) -> Pixels:
+    """Bands in whole levels, what overshoots cut off, as one picture (h, w, n)."""
+    levels = [cv2.addWeighted(band, 1.0, band, 0.0, 0.0, dtype=cv2.CV_8U) for band in bands]
+    return np.asarray(cv2.merge(levels), np.uint8).reshape(*bands[0].shape, len(bands))
 
 
 def _down(bands: Figures, count: int, parts: list[_Part]) -> Figures:

@@ -189,8 +189,9 @@ def _bent_tile(
     middle = places[len(rows) // 2, len(columns) // 2]
     step = max(float(np.linalg.norm(bend(middle + by) - bend(middle))) for by in np.eye(2))
     by = max(1, int(step + 1e-6))
-    low = np.floor(reached.reshape(-1, 2).min(axis=0)).astype(int) - 3 * by
-    high = np.ceil(reached.reshape(-1, 2).max(axis=0)).astype(int) + 3 * by
+    low, high = (np.array([end(reached[..., axis]) for axis in (0, 1)]) for end in (np.min, np.max))
+    low = np.floor(low).astype(int) - 3 * by
+    high = np.ceil(high).astype(int) + 3 * by
     left, top = (max(0, int(v)) // by * by for v in low)
     right, bottom = min(artwork.width, int(high[0])), min(artwork.height, int(high[1]))
     if right <= left or bottom <= top:
