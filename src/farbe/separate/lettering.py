@@ -9,7 +9,12 @@ import numpy as np
 
 from farbe.kept import Kept, once
 from farbe.separate.choke import Plate
-from farbe.separate.outline import PixelRing, rasterise
+from farbe.separate.outline import PixelRing, covers_all, rasterise
+
+#: Pixels up to which the coverage of a line is kept as a whole.
+SMALL = 1 << 20
+#: The first pixel (x, y), and the one after the last.
+_Box = tuple[tuple[int, int], tuple[int, int]]
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,27 +49,73 @@ class Lettering:
         -------
         None where it reaches none of the rows.
         """
-        key = width, start, stop
-        return self._made.get(key, lambda: self._cover(*key))
+        (left, top), (right, bottom) = _box(self.glyphs)
+        left, right = max(0, left), min(width, right)
+        if left >= right or bottom <= start or top >= stop:
+            return None
+        columns, rows = slice(left, right), (max(start, top), min(stop, bottom))
+        if (right - left) * (bottom - top) <= SMALL:
+            # Strips and layers that overlap ask for the same.
+            whole = self._made.get(columns.stop, lambda: self._cover(columns, (top, bottom)))
+            found = whole[rows[0] - top : rows[1] - top]
+        else:
+            found = self._made.get((columns.stop, *rows), lambda: self._cover(columns, rows))
+        if rows == (start, stop):
+            return columns, found
+        above, below = rows[0] - start, stop - rows[1]
+        padded = cv2.copyMakeBorder(found, above, below, 0, 0, cv2.BORDER_CONSTANT, value=(0,))
+        return columns, np.asarray(padded, np.uint8)
 
     @once
-    def _made(self) -> Kept[tuple[int, int, int], tuple[slice, Plate] | None]:
+    def _made(self) -> Kept[object, Plate]:
         """Covers that were asked for last; several layers ask for the same."""
         return Kept(6)
 
-    def _cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
-        ends = np.concatenate([ring for rings in self.glyphs for ring in rings])
-        left, top = np.floor(ends.min(axis=0)).astype(int)
-        right, bottom = np.ceil(ends.max(axis=0)).astype(int)
-        left, right = max(0, int(left)), min(width, int(right))
-        if left >= right or bottom <= start or top >= stop:
-            return None
-        found = np.zeros((stop - start, right - left), np.uint8)
-        for rings in self.glyphs:
-            # Glyphs that touch must not cut holes into each other.
-            moved = tuple(ring - (left, 0) for ring in rings)
-            np.maximum(found, rasterise(moved, right - left, start, stop), out=found)
-        inside = tuple(ring - (left, 0) for ring in self.clip)
-        mask = rasterise(inside, right - left, start, stop)
-        found = np.asarray(cv2.multiply(found, mask, scale=1.0 / 255.0), dtype=np.uint8)
-        return slice(left, right), found
+    def _cover(self, columns: slice, rows: tuple[int, int]) -> Plate:
+        """Coverage of these columns and rows, uint8."""
+        found = np.zeros((rows[1] - rows[0], columns.stop - columns.start), np.uint8)
+        for rings in _apart(self.glyphs):
+            (left, top), (right, bottom) = _box((rings,))
+            left, right = max(columns.start, left), min(columns.stop, right)
+            top, bottom = max(rows[0], top), min(rows[1], bottom)
+            if left < right and top < bottom:
+                drawn = rasterise(_moved(rings, left), right - left, top, bottom)
+                own = found[top - rows[0] : bottom - rows[0], left - columns.start :]
+                np.maximum(own[:, : right - left], drawn, out=own[:, : right - left])
+        inside, wide = _moved(self.clip, columns.start), found.shape[1]
+        if covers_all(inside, wide, *rows):
+            return found
+        return np.asarray(cv2.multiply(found, rasterise(inside, wide, *rows), scale=1.0 / 255.0))
+
+
+def _apart(glyphs: tuple[tuple[PixelRing, ...], ...]) -> list[tuple[PixelRing, ...]]:
+    """Rings of glyphs that do not touch, together: those that do would cut holes into each other.
+
+    Mostly there are one or two groups, which are drawn much more quickly than each by itself.
+    """
+    groups: list[tuple[list[_Box], list[PixelRing]]] = []
+    for rings in glyphs:
+        box = _box((rings,))
+        for boxes, together in groups:
+            if all(_clear(box, other) for other in boxes):
+                boxes.append(box)
+                together += rings
+                break
+        else:
+            groups.append(([box], list(rings)))
+    return [tuple(together) for _, together in groups]
+
+
+def _clear(one: _Box, other: _Box) -> bool:
+    return any(one[1][axis] < other[0][axis] or other[1][axis] < one[0][axis] for axis in (0, 1))
+
+
+def _box(glyphs: tuple[tuple[PixelRing, ...], ...]) -> _Box:
+    """The first pixel (x, y) of glyphs, and the one after the last."""
+    ends = np.concatenate([ring for rings in glyphs for ring in rings])
+    (left, top), (right, bottom) = np.floor(ends.min(axis=0)), np.ceil(ends.max(axis=0))
+    return (int(left), int(top)), (int(right), int(bottom))
+
+
+def _moved(rings: tuple[PixelRing, ...], left: int) -> tuple[PixelRing, ...]:
+    return tuple(ring - (left, 0) for ring in rings)

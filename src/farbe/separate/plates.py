@@ -298,10 +298,12 @@ class Separation:
         covered = line.cover(self.size[0], start, stop)
         if covered is not None:
             columns, cover = covered
-            share = cover[..., None].astype(np.float32) / 255.0
-            under = target[:, columns].astype(np.float32)
+            # Most of what a line takes up lies between its strokes.
+            there = np.nonzero(cover)
+            share = cover[there][:, None].astype(np.float32) / 255.0
+            under = target[:, columns][there].astype(np.float32)
             mixed = under + share * (np.array(colour, np.float32) - under)
-            target[:, columns] = np.rint(mixed).astype(np.uint8)
+            target[:, columns][there] = np.rint(mixed).astype(np.uint8)
 
     # other layers
 
