@@ -209,10 +209,10 @@ def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, s
         covered = line.cover(separation.size[0], start, stop)
         if covered is None:
             continue
-        columns, cover = covered
+        place, cover = covered
         share = cover[..., None] / 255.0
         ink = np.array(line.colour)
-        part = shown[:, columns]
+        part = shown[place]
         part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
         np.maximum(part[..., 3], cover, out=part[..., 3])
     return shown

@@ -36,8 +36,8 @@ class Lettering:
     colour: tuple[int, int, int] = (0, 0, 0)
     into: str = ""
 
-    def cover(self, width: int, start: int, stop: int) -> tuple[slice, Plate] | None:
-        """Columns that it reaches and its coverage there, uint8 (rows, columns), not to be written.
+    def cover(self, width: int, start: int, stop: int) -> tuple[tuple[slice, slice], Plate] | None:
+        """Where it lies in canvas rows, and its coverage there.
 
         Parameters
         ----------
@@ -47,42 +47,39 @@ class Lettering:
 
         Returns
         -------
-        None where it reaches none of the rows.
+        Rows, from ``start`` on, and columns; uint8 (rows, columns), not to be written to. None
+        where it reaches none of the rows.
         """
         (left, top), (right, bottom) = _box(self.glyphs)
         left, right = max(0, left), min(width, right)
-        if left >= right or bottom <= start or top >= stop:
+        first, last = max(start, top), min(stop, bottom)
+        if left >= right or first >= last:
             return None
-        columns, rows = slice(left, right), (max(start, top), min(stop, bottom))
+        place = slice(first - start, last - start), slice(left, right)
         if (right - left) * (bottom - top) <= SMALL:
             # Strips and layers that overlap ask for the same.
-            whole = self._made.get(columns.stop, lambda: self._cover(columns, (top, bottom)))
-            found = whole[rows[0] - top : rows[1] - top]
-        else:
-            found = self._made.get((columns.stop, *rows), lambda: self._cover(columns, rows))
-        if rows == (start, stop):
-            return columns, found
-        above, below = rows[0] - start, stop - rows[1]
-        padded = cv2.copyMakeBorder(found, above, below, 0, 0, cv2.BORDER_CONSTANT, value=(0,))
-        return columns, np.asarray(padded, np.uint8)
+            whole = self._made.get(right, lambda: self._cover((left, right), (top, bottom)))
+            return place, whole[first - top : last - top]
+        key = right, first, last
+        return place, self._made.get(key, lambda: self._cover((left, right), (first, last)))
 
     @once
     def _made(self) -> Kept[object, Plate]:
         """Covers that were asked for last; several layers ask for the same."""
         return Kept(6)
 
-    def _cover(self, columns: slice, rows: tuple[int, int]) -> Plate:
+    def _cover(self, columns: tuple[int, int], rows: tuple[int, int]) -> Plate:
         """Coverage of these columns and rows, uint8."""
-        found = np.zeros((rows[1] - rows[0], columns.stop - columns.start), np.uint8)
+        found = np.zeros((rows[1] - rows[0], columns[1] - columns[0]), np.uint8)
         for rings in _apart(self.glyphs):
             (left, top), (right, bottom) = _box((rings,))
-            left, right = max(columns.start, left), min(columns.stop, right)
+            left, right = max(columns[0], left), min(columns[1], right)
             top, bottom = max(rows[0], top), min(rows[1], bottom)
             if left < right and top < bottom:
                 drawn = rasterise(_moved(rings, left), right - left, top, bottom)
-                own = found[top - rows[0] : bottom - rows[0], left - columns.start :]
+                own = found[top - rows[0] : bottom - rows[0], left - columns[0] :]
                 np.maximum(own[:, : right - left], drawn, out=own[:, : right - left])
-        inside, wide = _moved(self.clip, columns.start), found.shape[1]
+        inside, wide = _moved(self.clip, columns[0]), found.shape[1]
         if covers_all(inside, wide, *rows):
             return found
         return np.asarray(cv2.multiply(found, rasterise(inside, wide, *rows), scale=1.0 / 255.0))

@@ -297,13 +297,11 @@ class Separation:
         """Lay a line of type over pixels, in place."""
         covered = line.cover(self.size[0], start, stop)
         if covered is not None:
-            columns, cover = covered
-            # Most of what a line takes up lies between its strokes.
-            there = np.nonzero(cover)
-            share = cover[there][:, None].astype(np.float32) / 255.0
-            under = target[:, columns][there].astype(np.float32)
+            place, cover = covered
+            share = cover[..., None].astype(np.float32) / 255.0
+            under = target[place].astype(np.float32)
             mixed = under + share * (np.array(colour, np.float32) - under)
-            target[:, columns][there] = np.rint(mixed).astype(np.uint8)
+            target[place] = np.rint(mixed).astype(np.uint8)
 
     # other layers
 
@@ -368,7 +366,7 @@ class Separation:
             covered = line.cover(self.size[0], start, stop) if line.into == layer.name else None
             if covered is not None:
                 rows = rows.copy()
-                rows[:, covered[0]] = np.maximum(rows[:, covered[0]], covered[1])
+                rows[covered[0]] = np.maximum(rows[covered[0]], covered[1])
         return rows
 
     def _treated(
@@ -412,8 +410,8 @@ class Separation:
         for line in self.words:
             covered = line.cover(self.size[0], start, stop)
             if covered is not None:
-                columns, cover = covered
-                np.maximum(found[:, columns], cover, out=found[:, columns])
+                place, cover = covered
+                np.maximum(found[place], cover, out=found[place])
         return found
 
     def on_screen(self, colours: Pixels) -> Pixels:

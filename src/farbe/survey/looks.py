@@ -341,8 +341,8 @@ def like_surface(strip: Strip) -> Iterator[Cells | None]:
         low, high = strip.of.near_surface
         found = plane(cv2.bitwise_and(cv2.inRange(strip.raw, low, high), found))
     found = plane(cv2.subtract(found, strip.white))
-    for cover, columns, colour in strip.lettering():
-        found[:, columns][cover] = 255 if min(colour) < PAPER_WHITE else 0
+    for cover, place, colour in strip.lettering():
+        found[place][cover] = 255 if min(colour) < PAPER_WHITE else 0
     if not cv2.hasNonZero(strip.own(found)):
         return
     at = np.flatnonzero(found > 0)

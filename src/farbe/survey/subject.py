@@ -348,20 +348,20 @@ class Strip:
         else:
             pale = cv2.inRange(self.raw, (PAPER_WHITE,) * count, (255,) * count)
         found = plane(cv2.bitwise_and(pale, self.there))
-        for cover, columns, colour in self.lettering():
-            found[:, columns][cover] = 255 if min(colour) >= PAPER_WHITE else 0
+        for cover, place, colour in self.lettering():
+            found[place][cover] = 255 if min(colour) >= PAPER_WHITE else 0
         return found
 
     def lettering(
         self,
-    ) -> Iterator[tuple[npt.NDArray[np.bool_], slice, tuple[int, int, int]]]:
-        """Each line of type: bool (rows, n) where it lies, its n columns, its colour as sRGB."""
+    ) -> Iterator[tuple[npt.NDArray[np.bool_], tuple[slice, slice], tuple[int, int, int]]]:
+        """Each line of type: where it lies in its rows and columns, bool; its colour as sRGB."""
         width = self.of.separation.size[0]
         for line in self.of.separation.words:
             covered = line.cover(width, *self.rows)
             if covered is not None:
-                columns, cover = covered
-                yield cover >= THERE, columns, line.colour
+                place, cover = covered
+                yield cover >= THERE, place, line.colour
 
     def around(self, radius: float) -> Plate:
         """The kernel of what lies within mm, and half a pixel.
