@@ -32,6 +32,7 @@ from farbe.render.raster import (
     strips,
     unwatched,
 )
+from farbe.render.rearranged import channels_at
 
 #: ISO 19593-1 groups for what is no colour of the picture.
 _PROCESSING_STEPS = {"white": Name.White, "varnish": Name.Varnish}
@@ -206,7 +207,7 @@ def _packer(raster: Raster) -> Callable[[Pixels | None, range], _Packed]:
     def pack(pixels: Pixels | None, rows: range) -> _Packed:
         if pixels is None:
             return blank(len(rows))
-        parts = [differences(pixels[..., list(image.places)]).tobytes() for image in images]
+        parts = [differences(channels_at(pixels, image.places)).tobytes() for image in images]
         return packed(parts, ink_sums(pixels, count))
 
     return pack

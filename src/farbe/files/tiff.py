@@ -10,6 +10,7 @@ from itertools import pairwise
 from pathlib import Path
 from typing import Any, BinaryIO
 
+import cv2
 import imagecodecs
 import numpy as np
 import numpy.typing as npt
@@ -179,7 +180,7 @@ def _encoding(raster: Raster, lay: Lay, screen: Screen | None) -> _Encode:
         """Parts of samples as they lie, uint8 (rows, ...)."""
         if not lay.planar:
             return (encode(differences(pixels) if lay.differenced else pixels),)
-        planes = (np.ascontiguousarray(pixels[..., i]) for i in range(count))
+        planes = (np.asarray(cv2.extractChannel(pixels, i), np.uint8) for i in range(count))
         return tuple(
             encode(differences(plane[..., None]) if lay.differenced else plane) for plane in planes
         )

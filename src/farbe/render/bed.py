@@ -28,6 +28,7 @@ from farbe.render.piece import channel_infos, job_artwork
 from farbe.render.pieceframe import PieceFrame, place
 from farbe.render.piecetile import check_printable, job_tile, middle_as_laid, upright_grid
 from farbe.render.raster import ChannelInfo, RowNames
+from farbe.render.rearranged import reversed_pixels
 from farbe.render.sources import Sources
 from farbe.render.tile import Laid, Tile
 from farbe.separate.grid import Grid
@@ -126,7 +127,7 @@ class Reversed:
         rows = self.tile.rows(height - stop, height - start) if self.lines else (
             self.tile.rows(start, stop)
         )  # fmt: skip
-        return rows[:: -1 if self.lines else 1, :: -1 if self.columns else 1]
+        return reversed_pixels(rows, lines=self.lines, columns=self.columns)
 
 
 def as_loaded(

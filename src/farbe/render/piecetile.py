@@ -16,6 +16,7 @@ from farbe.model.layer import Layer
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
+from farbe.render.rearranged import quarter_turned
 from farbe.render.sources import Sources
 from farbe.said import inside, say, spoken
 from farbe.separate.grid import Grid
@@ -38,12 +39,13 @@ class Turned:
     def rows(self, start: int, stop: int) -> Pixels:
         if self.quarters == 2:
             height = self.size[1]
-            return self.upright.rows(height - stop, height - start)[::-1, ::-1]
+            rows = self.upright.rows(height - stop, height - start)
+            return quarter_turned(rows, 2)
         return self._all[start:stop]
 
     @once
     def _all(self) -> Pixels:
-        return np.rot90(self.upright.rows(0, self.upright.size[1]), self.quarters)
+        return quarter_turned(self.upright.rows(0, self.upright.size[1]), self.quarters)
 
 
 @dataclass(frozen=True, eq=False)

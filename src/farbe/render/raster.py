@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
+from farbe.render.rearranged import channels_at
 from farbe.separate.grid import Grid
 from farbe.sidebyside import in_order
 
@@ -134,7 +135,7 @@ class SomeChannels:
         rows = self.whole.rows(start, stop)
         if rows is None:
             return None
-        some = np.ascontiguousarray(rows[..., list(self.places)])
+        some = channels_at(rows, self.places)
         return some if some.any() else None
 
     def row_names(self) -> RowNames | None:
