@@ -130,11 +130,11 @@ def _across(bands: Figures, width: int, by: _Filter) -> Figures:
     return found.reshape(count, high, width)
 
 
-@lru_cache(maxsize=8)
 def _columns(wide: int, width: int, by: _Filter) -> list[_Part]:
     return _weighed(wide, width, 0, width, by)[2]
 
 
+@lru_cache(maxsize=64)
 def _weighed(
     source: int, size: int, start: int, stop: int, by: _Filter
 ) -> tuple[int, int, list[_Part]]:

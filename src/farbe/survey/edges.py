@@ -14,6 +14,7 @@ import shapely
 from shapely import Polygon, affinity, contains_xy
 from shapely.geometry import box
 
+from farbe.art.artwork import Artwork
 from farbe.distinct import distinct
 from farbe.kept import Kept, once
 from farbe.layout.outline import outline, rings
@@ -300,7 +301,8 @@ def cut_off(of: Subject) -> Mark | None:
     far = float(max(room.distance(_point(place)) for place in _outermost(places)))
     if far < SLIGHT or art.width == 0:
         return None
-    (x0, y0), (x1, y1) = places.min(axis=0), places.max(axis=0)
+    # Along each axis by itself, which is much quicker.
+    x0, x1, y0, y1 = (end(places[:, axis]) for axis in (0, 1) for end in (np.min, np.max))
     spot = Spot(
         float(x0),
         float(y0),
@@ -333,7 +335,7 @@ def _point(place: Places) -> Polygon:
 def _outermost(places: Places) -> Places:
     """The places that lie farthest out in each of eight directions."""
     ways = np.array([(math.cos(a), math.sin(a)) for a in np.linspace(0, 2 * math.pi, 8, False)])
-    return np.asarray(places[np.argmax(places @ ways.T, axis=0)])
+    return np.asarray(places[np.argmax(ways @ places.T, axis=1)])
 
 
 def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
@@ -342,13 +344,24 @@ def _alpha_at(of: Subject, shares: Places) -> npt.NDArray[np.bool_]:
     inside = np.asarray(((shares >= 0) & (shares < 1)).all(axis=1), bool)
     found = inside.copy()
     if art.has_alpha and art.stream is None:
-        rows = (shares[inside, 1] * art.height).astype(int)
-        columns = (shares[inside, 0] * art.width).astype(int)
-        found[inside] = art.pixels[rows, columns, -1] >= THERE
-        if art.looked_at is not None:
-            # Each place is on a page of memory of its own, at the most.
-            art.looked_at(len(rows) * PAGE)
+        found[inside] = _covers_at(art, *_pixels(shares[inside], art.width, art.height))
     return found
+
+
+def _covers_at(
+    art: Artwork, rows: npt.NDArray[np.int64], columns: npt.NDArray[np.int64]
+) -> npt.NDArray[np.bool_]:
+    if art.looked_at is not None:
+        # Each place is on a page of memory of its own, at the most.
+        art.looked_at(len(rows) * PAGE)
+    return np.asarray(art.pixels[rows, columns, -1] >= THERE)
+
+
+def _pixels(
+    shares: Places, width: int, height: int
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """Rows and columns of an artwork at shares of its size."""
+    return (shares[:, 1] * height).astype(np.int64), (shares[:, 0] * width).astype(np.int64)
 
 
 def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Places, float] | None:
@@ -356,8 +369,9 @@ def _covered_beyond(of: Subject, lies: ArtworkBox, room: Polygon) -> tuple[Place
     art = of.separation.placed.artwork
     if not art.has_alpha or art.stream is not None:
         return _all_beyond(room, lies)
-    shares = _shares_beyond(room, lies)
-    return _told(shares[_alpha_at(of, shares)], lies)
+    covers = _covers_at(art, *_pixels_beyond(room, lies, art.width, art.height))
+    rows, columns = _beyond(room, lies)
+    return _told(_shares(rows[covers], columns[covers]), lies)
 
 
 def _told(shares: Places, lies: ArtworkBox) -> tuple[Places, float] | None:
@@ -369,11 +383,19 @@ def _told(shares: Places, lies: ArtworkBox) -> tuple[Places, float] | None:
 @lru_cache(maxsize=4)
 def _all_beyond(room: Polygon, lies: ArtworkBox) -> tuple[Places, float] | None:
     """The same for artworks that cover all of their size."""
-    return _told(_shares_beyond(room, lies), lies)
+    return _told(_shares(*_beyond(room, lies)), lies)
 
 
-def _shares_beyond(room: Polygon, lies: ArtworkBox) -> Places:
-    rows, columns = _beyond(room, lies)
+@lru_cache(maxsize=4)
+def _pixels_beyond(
+    room: Polygon, lies: ArtworkBox, width: int, height: int
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """The samples of :func:`_beyond` in pixels of artworks of one size."""
+    return _pixels(_shares(*_beyond(room, lies)), width, height)
+
+
+def _shares(rows: Samples, columns: Samples) -> Places:
+    """Samples as shares of the artwork's size."""
     return (np.column_stack([columns, rows]) + 0.5) / SAMPLES
 
 
