@@ -485,8 +485,8 @@ def test_thin_strokes_do_not_depend_on_the_parts_they_are_looked_for_in(
     monkeypatch: pytest.MonkeyPatch, block: int
 ) -> None:
     """All of a plate at once, and parts of it that nothing divides evenly."""
-    from farbe.separate.grid import Grid
     from farbe.separate import spare
+    from farbe.separate.grid import Grid
     from farbe.survey import strokes
 
     grid, rng = Grid(600, 900), np.random.default_rng(3)

@@ -16,6 +16,9 @@ from farbe.art.artwork import Artwork, Pixels
 
 Floats = npt.NDArray[np.float64]
 Figures = npt.NDArray[np.float32]
+#: Is added before rounding, so that halves, which even edges have along all of their length, go up
+#: whatever was lost in the last places of their sums.
+HALVES = 0.001
 #: Pixels of a line, about, of which new ones are made in one product.
 PART = 16
 
@@ -108,7 +111,7 @@ def _filtered(
 
 def _levels(bands: list[npt.NDArray[Any]]) -> Pixels:
     """Bands in whole levels, what overshoots cut off, as one picture (h, w, n)."""
-    levels = [cv2.addWeighted(band, 1.0, band, 0.0, 0.0, dtype=cv2.CV_8U) for band in bands]
+    levels = [cv2.addWeighted(band, 1.0, band, 0.0, HALVES, dtype=cv2.CV_8U) for band in bands]
     return np.asarray(cv2.merge(levels), np.uint8).reshape(*bands[0].shape, len(bands))
 
 
