@@ -25,6 +25,7 @@ from farbe.model.artwork import ArtworkFile, PlateUse
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
 from farbe.model.roll import Cut, FilmPlace, Packing, Roll
+from farbe.render import cutlines
 from farbe.render.bed import job_bed
 from farbe.render.cutlines import artwork_lines, cut_lines
 from farbe.render.footprints import ganged
@@ -78,6 +79,18 @@ def test_holes_are_not_cut_and_islands_that_are_near_are_one() -> None:
     assert all(Polygon(one).buffer(0.1).contains(part) for part in parts)
     assert Polygon(one).area < unary_union(parts).convex_hull.area
     assert artwork_lines(JOB, file(), Art(np.zeros_like(ring)), 1.0) == ()  # type: ignore[arg-type]
+
+
+@pytest.mark.parametrize("gap", [3.0, 9.0, 20.0])
+def test_gaps_are_bridged_in_cells_as_along_lines(
+    gap: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """With no room to grow in cells all of the way is that of exact lines, which takes longer."""
+    two = Art(np.maximum(disc(15, 18, 6), disc(21 + gap + 5, 24, 5)))
+    (found,) = artwork_lines(JOB, file(), two, 2.0)  # type: ignore[arg-type]
+    monkeypatch.setattr(cutlines, "GROWN", 0)
+    (exact,) = artwork_lines(JOB, file(), two, 2.0)  # type: ignore[arg-type]
+    assert Polygon(found).hausdorff_distance(Polygon(exact)) < 0.3
 
 
 def test_a_soft_shadow_is_not_cut_off() -> None:

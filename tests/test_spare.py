@@ -10,6 +10,7 @@ import numpy.typing as npt
 import pytest
 
 from conftest import some
+from farbe.separate import spare
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid
 from farbe.separate.spare import LEAST_COVER, disc, far_from, spared
@@ -146,3 +147,22 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
             found = far_from(kept, plate, disc(radius, grid))
             assert np.array_equal(found > 0, wanted) and set(np.unique(found)) <= {0, 255}
             assert wanted.any() or plate is not lines
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900)], ids=str)
+def test_what_is_spared_does_not_depend_on_parts(
+    grid: Grid, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """All of a plate at once, and parts of it that nothing divides evenly."""
+    rng, by, least = np.random.default_rng(11), 0.12, 0.1
+    plate = np.zeros((330, 410), np.uint8)
+    for _ in range(30):
+        x, y, dx, dy = (int(n) for n in rng.integers((0, 0, -80, -80), (410, 330, 80, 80)))
+        cv2.line(plate, (x, y), (x + dx, y + dy), 255, int(rng.integers(1, 14)), cv2.LINE_AA)
+    choked = choke(plate, by, grid)
+    monkeypatch.setattr(spare, "BLOCK", 1000)
+    whole = spared(plate, choked, by, least, grid)
+    assert (whole > choked).sum() > 1000
+    for block in (61, 150):
+        monkeypatch.setattr(spare, "BLOCK", block)
+        assert np.array_equal(spared(plate, choked, by, least, grid), whole)

@@ -32,6 +32,8 @@ ROUND = 0.5
 _LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(200)
 #: Of the way from an artwork to its line, the last mm that are exact.
 NEAR = 0.5
+#: Cells of the largest plane in which shapes are grown.
+GROWN = 30_000_000
 #: How far a line may stray for having fewer corners, in mm.
 STRAY = 0.03
 
@@ -144,6 +146,14 @@ class _Cells:
     def side(self) -> float:
         return (self.across + self.up) / 2
 
+    @property
+    def room(self) -> int:
+        """Cells that it may grow by without taking more memory than it should."""
+        high, wide = self.solid.shape
+        # (h + 2 x)(w + 2 x) = GROWN
+        between = math.sqrt((high - wide) ** 2 / 4 + GROWN) - (high + wide) / 2
+        return max(0, math.floor(between / 2))
+
     def grown(self, by: int) -> _Cells:
         """With what lies within so many cells of solid ones."""
         if by == 0:
@@ -165,7 +175,7 @@ def _within(cells: _Cells, far: float) -> BaseGeometry:
 
     Most of the way is grown in cells, where a thousand specks cost no more than one.
     """
-    steps = max(0, math.floor((far - NEAR) / cells.side))
+    steps = min(max(0, math.floor((far - NEAR) / cells.side)), cells.room)
     grown = cells.grown(steps)
     # What cells leave of steps costs far more later than it tells.
     return unary_union(_areas(grown)).buffer(far - steps * cells.side).simplify(STRAY / 3)

@@ -50,7 +50,7 @@ class Lettering:
         Rows, from ``start`` on, and columns; uint8 (rows, columns), not to be written to. None
         where it reaches none of the rows.
         """
-        (left, top), (right, bottom) = _box(self.glyphs)
+        (left, top), (right, bottom) = self._box
         left, right = max(0, left), min(width, right)
         first, last = max(start, top), min(stop, bottom)
         if left >= right or first >= last:
@@ -64,6 +64,10 @@ class Lettering:
         return place, self._made.get(key, lambda: self._cover((left, right), (first, last)))
 
     @once
+    def _box(self) -> _Box:
+        return _box_of(self.glyphs)
+
+    @once
     def _made(self) -> Kept[object, Plate]:
         """Covers that were asked for last; several layers ask for the same."""
         return Kept(6)
@@ -72,7 +76,7 @@ class Lettering:
         """Coverage of these columns and rows, uint8."""
         found = np.zeros((rows[1] - rows[0], columns[1] - columns[0]), np.uint8)
         for rings in _apart(self.glyphs):
-            (left, top), (right, bottom) = _box((rings,))
+            (left, top), (right, bottom) = _box_of((rings,))
             left, right = max(columns[0], left), min(columns[1], right)
             top, bottom = max(rows[0], top), min(rows[1], bottom)
             if left < right and top < bottom:
@@ -92,7 +96,7 @@ def _apart(glyphs: tuple[tuple[PixelRing, ...], ...]) -> list[tuple[PixelRing, .
     """
     groups: list[tuple[list[_Box], list[PixelRing]]] = []
     for rings in glyphs:
-        box = _box((rings,))
+        box = _box_of((rings,))
         for boxes, together in groups:
             if all(_clear(box, other) for other in boxes):
                 boxes.append(box)
@@ -107,7 +111,7 @@ def _clear(one: _Box, other: _Box) -> bool:
     return any(one[1][axis] < other[0][axis] or other[1][axis] < one[0][axis] for axis in (0, 1))
 
 
-def _box(glyphs: tuple[tuple[PixelRing, ...], ...]) -> _Box:
+def _box_of(glyphs: tuple[tuple[PixelRing, ...], ...]) -> _Box:
     """The first pixel (x, y) of glyphs, and the one after the last."""
     ends = np.concatenate([ring for rings in glyphs for ring in rings])
     (left, top), (right, bottom) = np.floor(ends.min(axis=0)), np.ceil(ends.max(axis=0))

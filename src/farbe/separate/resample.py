@@ -21,6 +21,8 @@ Figures = npt.NDArray[np.float32]
 HALVES = 0.001
 #: Pixels of a line, about, of which new ones are made in one product.
 PART = 16
+#: Pixels of the artwork, about, of which new rows are made in one go.
+AT_ONCE = 1 << 22
 
 
 def _cubic(x: Floats) -> Floats:
@@ -71,9 +73,17 @@ def resampled_rows(artwork: Artwork, size: tuple[int, int], start: int, stop: in
     """
     width, height = size
     by = _ENLARGING if width * height >= artwork.width * artwork.height else _REDUCING
+    # Of a much larger artwork so few rows at a time that what they are made of is little.
+    seen = artwork.height / height * artwork.width
+    step = max(1, min(stop - start, int(AT_ONCE / seen)))
+    parts = [_rows(artwork, size, at, min(at + step, stop), by) for at in range(start, stop, step)]
+    return parts[0] if len(parts) == 1 else np.concatenate(parts)
+
+
+def _rows(artwork: Artwork, size: tuple[int, int], start: int, stop: int, by: _Filter) -> Pixels:
+    width, height = size
     low, high, down = _weighed(artwork.height, height, start, stop, by)
-    pixels = artwork.rows(low, high)
-    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(pixels)]
+    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(artwork.rows(low, high))]
     cover = planes[-1] if artwork.has_alpha else None
     # Most rows cover all or nothing.
     if cover is not None and not cover.any():
@@ -105,7 +115,8 @@ def _filtered(
         found = _across(_down(bands, count, down), width, by)
     if cover is not None:
         seen = found[-1]
-        found[:-1] *= np.float32(1.0) / np.where(seen < 0.5, np.float32(np.inf), seen)
+        # What rounds to nothing has no colour.
+        found[:-1] *= np.float32(1.0) / np.where(seen < 0.5 - HALVES, np.float32(np.inf), seen)
     return found
 
 
@@ -150,18 +161,11 @@ def _weighed(
     ends = [start + (stop - start) * number // parts for number in range(parts + 1)]
     made = [_weights(source, size, *one, by) for one in pairwise(ends)]
     low, high = made[0][0], max(first + weights.shape[1] for first, weights in made)
-    return (
-        low,
-        high,
-        [
-            _Part(
-                slice(a - start, b - start),
-                slice(first - low, first - low + weights.shape[1]),
-                weights,
-            )
-            for (a, b), (first, weights) in zip(pairwise(ends), made, strict=True)
-        ],
-    )
+    found = []
+    for (first, last), (seen, weights) in zip(pairwise(ends), made, strict=True):
+        own = slice(seen - low, seen - low + weights.shape[1])
+        found.append(_Part(slice(first - start, last - start), own, weights))
+    return low, high, found
 
 
 def _weights(source: int, size: int, start: int, stop: int, by: _Filter) -> tuple[int, Figures]:
