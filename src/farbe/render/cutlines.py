@@ -149,8 +149,8 @@ class _Cells:
     @property
     def room(self) -> int:
         """Cells that it may grow by without taking more memory than it should."""
-        high, wide = self.solid.shape
-        # (h + 2 x)(w + 2 x) = GROWN
+        high, wide = (int(side) for side in self.solid.shape)
+        # By x it has (h + 2 x) (w + 2 x) cells.
         between = math.sqrt((high - wide) ** 2 / 4 + GROWN) - (high + wide) / 2
         return max(0, math.floor(between / 2))
 
