@@ -54,9 +54,9 @@ def test_artwork_at_another_size_is_what_another_filter_makes(
 
 @pytest.mark.parametrize(("size", "drawn"), SIZES)
 def test_rows_at_another_size_do_not_depend_on_who_asks(
-    size: tuple[int, int], drawn: tuple[int, int]
+    size: tuple[int, int], drawn: tuple[int, int], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Part by part, where some parts cover all and some nothing."""
+    """Part by part, where some parts cover all and some nothing, and with little at once."""
     art = Artwork(picture(size), Space.RGB, (300.0, 300.0), None)
     whole = resampled_rows(art, drawn, 0, drawn[1])
     parts = [

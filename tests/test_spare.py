@@ -166,3 +166,25 @@ def test_what_is_spared_does_not_depend_on_parts(
     for block in (61, 150):
         monkeypatch.setattr(spare, "BLOCK", block)
         assert np.array_equal(spared(plate, choked, by, least, grid), whole)
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)], ids=str)
+def test_distances_to_edges_agree_with_brute_force(grid: Grid) -> None:
+    """The least, over all pixels, of the way there and how far in that one its edge is."""
+    rng, cap = np.random.default_rng(5), 0.18
+    blot = cv2.resize(rng.random((5, 6)), (26, 22), interpolation=cv2.INTER_CUBIC)
+    cover = np.rint(np.clip((blot - 0.35) * 4, 0, 1) * 255).astype(np.uint8)
+    unit = 1.0 / (spare.FINE * max(grid.per_mm_x, grid.per_mm_y))
+    around = 14
+    padded = np.pad(cover, around)
+    wanted = np.full(cover.shape, cap)
+    for dy in range(-around, around + 1):
+        for dx in range(-around, around + 1):
+            length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
+            pixel = length / math.hypot(dx, dy) if dx or dy else spare.pixel_side(grid)
+            seen = padded[around + dy :, around + dx :][: cover.shape[0], : cover.shape[1]]
+            edge = np.where(seen == 255, np.inf, (seen / 255 - 0.5) * pixel)
+            wanted = np.minimum(wanted, length + edge)
+    found = spare._distances(cover, cap, grid, unit) * unit
+    # Both ways and edges are whole units; the latter along pixels of whole units.
+    assert np.abs(found - wanted).max() < 2 * unit

@@ -96,10 +96,10 @@ def artwork_lines(
         cells = _solid(_cover(art), LEAST, wide, high)
         # Holes that are left there are not cut out.
         steps = max(0, math.floor((beyond - NEAR) / cells.side))
-        filled = cells.grown(steps).filled()
-        found = _around(filled, beyond - steps * cells.side, ROUND)
+        filled, rest = cells.grown(steps).filled(), beyond - steps * cells.side
+        found = _around(filled, rest, ROUND)
         if whole:
-            found = _bridged(filled, beyond - steps * cells.side, found, math.hypot(wide, high))
+            found = _bridged(filled, rest, found, math.hypot(wide, high))
     return tuple(_line(part) for part in _parts(found))
 
 

@@ -11,11 +11,7 @@ from farbe.art.artwork import Pixels
 
 #: Bytes of a pixel that OpenCV turns.
 _SIDES = {1, 2, 3, 4, 6, 8, 12, 16, 24, 32}
-_ROTATED = {
-    1: cv2.ROTATE_90_COUNTERCLOCKWISE,
-    2: cv2.ROTATE_180,
-    3: cv2.ROTATE_90_CLOCKWISE,
-}
+_ROTATED = {1: cv2.ROTATE_90_COUNTERCLOCKWISE, 3: cv2.ROTATE_90_CLOCKWISE}
 
 
 def quarter_turned(pixels: Pixels, quarters: int) -> Pixels:
@@ -30,8 +26,8 @@ def quarter_turned(pixels: Pixels, quarters: int) -> Pixels:
     -------
     uint8 (h, w, n), or (w, h, n) of an odd number.
     """
-    if quarters == 0:
-        return pixels
+    if quarters % 2 == 0:
+        return reversed_pixels(pixels, lines=quarters == 2, columns=quarters == 2)
     count = pixels.shape[2]
     if count in _SIDES:
         turned = np.asarray(cv2.rotate(pixels, _ROTATED[quarters]), np.uint8)

@@ -56,19 +56,18 @@ class Lettering:
         if left >= right or first >= last:
             return None
         place = slice(first - start, last - start), slice(left, right)
-        if (right - left) * (bottom - top) <= SMALL:
-            # Strips and layers that overlap ask for the same.
-            whole = self._made.get(right, lambda: self._cover((left, right), (top, bottom)))
-            return place, whole[first - top : last - top]
-        key = right, first, last
-        return place, self._made.get(key, lambda: self._cover((left, right), (first, last)))
+        # Strips and layers that overlap ask for the same: all of what is small is made at once.
+        small = (right - left) * (bottom - top) <= SMALL
+        rows = (top, bottom) if small else (first, last)
+        made = self._made.get((right, *rows), lambda: self._cover((left, right), rows))
+        return place, made[first - rows[0] : last - rows[0]]
 
     @once
     def _box(self) -> _Box:
         return _box_of(self.glyphs)
 
     @once
-    def _made(self) -> Kept[object, Plate]:
+    def _made(self) -> Kept[tuple[int, int, int], Plate]:
         """Covers that were asked for last; several layers ask for the same."""
         return Kept(6)
 

@@ -167,6 +167,10 @@ def even_parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
     Parameters
     ----------
     start, stop : of all rows or columns
+
+    Yields
+    ------
+    First row or column of a part, and the one after its last.
     """
     long_ = stop - start
     count = max(1, round(long_ / BLOCK))
@@ -332,14 +336,14 @@ def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float
     def edges(pixel: float) -> Units:
         return np.asarray(cv2.LUT(padded, _edge(pixel / unit, most), seen), np.int16)
 
-    found = _least(edges, cap / steps, grid, unit)
+    found = _least(edges, cover.shape, cap / steps, grid, unit)
     for _ in range(steps - 1):
         last = found
 
         def onwards(pixel: float, last: Units = last) -> Units:
             return _padded(last, around, -(round(pixel / unit) // 2))
 
-        found = _least(onwards, cap / steps, grid, unit)
+        found = _least(onwards, cover.shape, cap / steps, grid, unit)
     return np.minimum(found, np.int16(round(cap / unit)))
 
 
@@ -364,24 +368,27 @@ def _padded(plane: npt.NDArray[Any], around: tuple[int, int], value: int) -> npt
     )
 
 
-def _least(of_pixel: Callable[[float], Units], radius: float, grid: Grid, unit: float) -> Units:
+def _least(
+    of_pixel: Callable[[float], Units],
+    shape: tuple[int, ...],
+    radius: float,
+    grid: Grid,
+    unit: float,
+) -> Units:
     """The least of a plane's figures and the way to them, over all offsets within ``radius``.
 
     ``of_pixel`` gives the plane with :func:`_around` more on all sides, as seen along a pixel of
     so many mm, until it is asked for the next one.
     """
     rx, ry = _around(radius, grid)
-    result = np.empty(0, np.int16)
+    wide = shape[1] + 2 * rx
+    # The rows are gone through as one line: where its ends meet is cut off with what is around.
+    start, count = ry * wide, shape[0] * wide
+    result = np.full(count, np.iinfo(np.int16).max, np.int16)
+    least = result[rx : count - rx]
+    pair, nearest = np.empty_like(result), np.empty_like(least)
     for pixel, offsets in _offsets(radius, grid, unit):
-        plane = of_pixel(pixel)
-        rows, wide = plane.shape
-        # The rows are gone through as one line: where its ends meet is cut off with what is around.
-        line, start, count = plane.ravel(), ry * wide, (rows - 2 * ry) * wide
-        if not len(result):
-            result = np.full(count, np.iinfo(np.int16).max, np.int16)
-            pair, nearest = np.empty(count, np.int16), np.empty(count - 2 * rx, np.int16)
-            least = result[rx : count - rx]
-        paired = None
+        line, paired = of_pixel(pixel).ravel(), None
         for dx, dy, length in offsets:
             if dy != paired:
                 above, below = (line[start + way :][:count] for way in (-dy * wide, dy * wide))

@@ -362,20 +362,20 @@ def opened(plates: list[Plate], treatment: Holes, ground: StripContext) -> list[
     Each uint8 (rows, width), 0 to 255.
     """
     rows = len(plates[0])
-    left = cv2.bitwise_not(holes_cover(treatment, ground, rows))
+    left = np.asarray(cv2.bitwise_not(holes_cover(treatment, ground, rows)), np.uint8)
     whole = (
         None
         if treatment.solid is None
         else ground.drawn(treatment.solid, ground.top, ground.top + rows)
     )
-    return [_opened(plate, left, treatment, ground, whole) for plate in plates]
+    return [_with_holes(plate, left, treatment, ground, whole) for plate in plates]
 
 
-def _opened(
-    plate: Plate, left: object, treatment: Holes, ground: StripContext, whole: Plate | None
+def _with_holes(
+    plate: Plate, left: Plate, treatment: Holes, ground: StripContext, whole: Plate | None
 ) -> Plate:
     """A strip of which so much is left, but for what is thin and what stays whole."""
-    result = np.asarray(cv2.multiply(plate, left, scale=1.0 / 255.0), dtype=np.uint8)  # type: ignore[call-overload]
+    result = np.asarray(cv2.multiply(plate, left, scale=1.0 / 255.0), dtype=np.uint8)
     if treatment.spare:
         # What an opening takes away is thinner than its disc.
         half = treatment.spare / 2
@@ -419,9 +419,9 @@ def holes_cover(treatment: Holes, ground: StripContext, rows: int) -> Plate:
             slant = np.abs(u) * np.float32(math.sqrt(3) / 2) + np.abs(v) / 2
             away = np.maximum(slant, np.abs(v))
     per_mm = math.sqrt(ground.grid.per_mm_x * ground.grid.per_mm_y)
-    # How far inside, from half a pixel without to half a pixel within.
-    inside = (255.0 * (treatment.size / 2 * per_mm + 0.5), -255.0 * per_mm)
-    levels = cv2.addWeighted(away, inside[1], away, 0.0, inside[0], dtype=cv2.CV_8U)
+    # All of a pixel from half a pixel inside on, nothing from half a pixel outside on.
+    middle, by_mm = 255.0 * (treatment.size / 2 * per_mm + 0.5), -255.0 * per_mm
+    levels = cv2.addWeighted(away, by_mm, away, 0.0, middle, dtype=cv2.CV_8U)
     return np.asarray(levels, np.uint8)
 
 
