@@ -109,7 +109,7 @@ def measured(which: str, profile: bool) -> None:
             if profile:
                 seen.enable()
             window.session.edit(
-                "Gap", lambda j, n=number: j.replace(jig=j.jig.replace(gap_x=2.0 + 0.1 * (n % 2)))
+                "Gap", lambda j, n=number: j.replace(jig=j.jig.replace(gap_x=2.0 + 0.01 * n))
             )
             while window.workers.busy():
                 wait = QEventLoop()

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from farbe.art.profiles import shipped_profile
 from farbe.colour.lab import difference
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.condition import Condition, Gloss
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
@@ -313,7 +314,6 @@ def test_shake_of_turn_scale_and_play_by_geometry() -> None:
 
 def test_colours_on_paper_are_what_each_is_alone(monkeypatch: pytest.MonkeyPatch) -> None:
     """More colours than are kept, runs of them, none and all four inks: again and again."""
-    from farbe.kept import Kept
     from farbe.optics import onpaper
     from farbe.optics.onpaper import _convert, light_on_paper
 
@@ -328,3 +328,39 @@ def test_colours_on_paper_are_what_each_is_alone(monkeypatch: pytest.MonkeyPatch
         found = light_on_paper(inks, shipped_profile())[:, ::7]
         assert np.array_equal(found.reshape(1, -1, 3), wanted)
     assert light_on_paper(many[:0], shipped_profile()).shape == (0, many.shape[1], 3)
+
+
+def test_colours_are_converted_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Also those that want one place; a tile whose colour stays is not looked up again."""
+    from farbe.optics import inks as inks_of
+    from farbe.optics import onpaper
+    from farbe.optics.inks import Coloured
+
+    monkeypatch.setattr(onpaper, "_PLACES", 8)
+    monkeypatch.setattr(onpaper, "_MEMORIES", Kept(2))
+    places = onpaper._Memory._places(np.arange(1, 4000, dtype=np.uint32), onpaper._SPREADS[0])
+    pair = (np.flatnonzero(places == places[0])[:2] + 1).astype("<u4")
+    tile = pair.view(np.uint8).reshape(1, 2, 4)
+    asked, convert = [], onpaper._convert
+
+    def counting(inks: np.ndarray, profile: bytes) -> np.ndarray:
+        asked.append(inks.shape[1])
+        return convert(inks, profile)
+
+    monkeypatch.setattr(onpaper, "_convert", counting)
+    first = onpaper.light_on_paper(tile, shipped_profile())
+    again = onpaper.light_on_paper(tile[:, ::-1], shipped_profile())[:, ::-1]
+    assert asked == [2]
+    assert (first == again).all()
+    assert (first == convert(tile, shipped_profile())).all()
+
+    looked, light = [], inks_of.light_on_paper
+    monkeypatch.setattr(inks_of, "light_on_paper", lambda *of: looked.append(of) or light(*of))
+    plates = tuple(np.full((3, 5), level, np.uint8) for level in (11, 22, 33, 44))
+    plates[0][0, 0] = 12
+    whole = slice(None), slice(None)
+    films = [Coloured(plates, shipped_profile(), power).in_place(whole) for power in (0.5, 0.5, 1)]
+    assert len(looked) == 2
+    assert (np.asarray(films[0][1].through) == films[1][1].through).all()
+    # One hit lets through the root of what two do.
+    assert np.asarray(films[0][1].through) ** 2 == pytest.approx(films[2][1].through, rel=1e-5)

@@ -130,6 +130,28 @@ def test_each_pocket_prints_its_own(job: Faced, store: ArtStore, tmp_path: Path)
     ]
 
 
+def test_prints_stay_the_same_where_pockets_are_moved(job: Faced) -> None:
+    """An edit that leaves them is not asked what a thousand pockets print; others are."""
+    named = job.replace(
+        table=Table(file_name="names.csv", columns=("name",), rows=(("Imme",), ("Jorn",))),
+        texts=(TextBox(text="{name} {serial}", width=9, height=3, size=1.6),),
+    )
+    before = allotted(named)
+    moved = named.replace(jig=named.jig.replace(gap_x=named.jig.gap_x + 1.0))
+    assert allotted(moved.replace(bleed=1.5)) is before
+    assert allotted(moved).different == before.different
+    last = max(before.prints)
+    for other in (
+        named.replace(jig=named.jig.replace(off=frozenset({last}))),
+        named.replace(table=named.table.replace(rows=(("Imme",), ("Jorn B.",)))),
+        named.replace(texts=(named.texts[0].replace(size=1.4),)),
+        named.replace(changes=(PocketChange(pocket=1, rotation=5.0),)),
+        named.replace(placing=named.placing.replace(margin=1.0)),
+        named.replace(serial=named.serial.replace(start=7)),
+    ):
+        assert allotted(other).prints != before.prints
+
+
 @pytest.mark.parametrize("text", ["Heather 250 g", "AVATAR", "fi & Öl"])
 def test_type_is_set_as_freetype_sets_it(text: str) -> None:
     """Our outlines, rasterised, against FreeType's rendering with the same font and size."""

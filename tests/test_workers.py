@@ -106,7 +106,7 @@ def test_work_waits_for_what_is_drawn_and_stands_back_behind_it(qtbot: Any) -> N
 
 
 def test_what_goes_on_ends_before_the_newest_begins(qtbot: Any) -> None:
-    """However fast it is asked for, something is shown; what waits for rest comes after all."""
+    """However fast it is asked for, something is shown; what waits for rest begins after all."""
     workers, shown = Workers(), list[object]()
 
     def ask(number: int) -> None:
@@ -122,13 +122,13 @@ def test_what_goes_on_ends_before_the_newest_begins(qtbot: Any) -> None:
     for number in (1, 9, 9, 2):
         ask(number)
     qtbot.waitUntil(lambda: not workers.busy())
-    assert shown == [1, "no such film", "rest"]
+    assert shown == [1, "rest", "no such film"]
     ask(3)
     ask(4)
     workers.cancel("picture")
     ask(5)
     qtbot.waitUntil(lambda: not workers.busy())
-    assert shown[3:] == [5, "rest"]
+    assert shown[3:] == ["rest", 5]
     workers.close()
 
 

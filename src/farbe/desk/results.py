@@ -174,10 +174,10 @@ class Results(QObject):
         session.changed.connect(self._changed)
 
     def _changed(self) -> None:
-        """Drop what is worked out of the job before; go on once the edit is seen."""
+        """Drop what is worked out of the job before, and start working out what it now asks for."""
         for key in _OF_THE_JOB:
             self._workers.cancel(key)
-        self._workers.once_drawn("results", self.refresh)
+        self.refresh()
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
@@ -351,7 +351,7 @@ class Results(QObject):
                 "preview",
                 lambda r: _preview(of, plates, store, r),
                 self._show_fine_preview,
-                at_rest=self._start_what_waits,
+                at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
 
     def _is_wanted(self, preview: Preview) -> bool:

@@ -143,8 +143,8 @@ class Workers(QObject):
         key : of the work
         work : is told how to report
         then : is called with its result, on the window's thread
-        at_rest : is called once nothing more is asked for, whatever came of it; not if it was
-            cancelled
+        at_rest : is called once nothing more is asked for, before the last result is shown and
+            whatever came of it; not if it was cancelled
         """
         self._at_rest[key] = at_rest
         if key in self._newest:
@@ -311,6 +311,5 @@ class Workers(QObject):
         if following is not None and at_rest is not None:
             self.in_step(key, *following, at_rest=at_rest)
         elif at_rest is not None:
-            # After its result is shown.
             del self._at_rest[key]
-            self.once_drawn(f"{key} at rest", at_rest)
+            at_rest()

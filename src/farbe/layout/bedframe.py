@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from shapely.geometry import Point, Polygon, box
 
 from farbe.model.jig import Board, CircleKeepOut, Corner, Datum, KeepOut
@@ -33,10 +35,26 @@ def to_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, f
     -------
     x to the right and y away, in mm from the near left corner.
     """
+    return onto_bed(datum, printer)(x, y)
+
+
+def onto_bed(datum: Datum, printer: Printer) -> Callable[[float, float], tuple[float, float]]:
+    """What :func:`to_bed` does, for very many places.
+
+    Parameters
+    ----------
+    datum : the corner that is measured from
+    printer : whose bed it is
+
+    Returns
+    -------
+    Takes x and y in mm from the datum to x and y from the near left corner.
+    """
     across, along = axes(datum)
     left = 0.0 if across > 0 else printer.bed_width
     near = 0.0 if along > 0 else printer.bed_height
-    return left + across * (datum.x + x), near + along * (datum.y + y)
+    from_x, from_y = datum.x, datum.y
+    return lambda x, y: (left + across * (from_x + x), near + along * (from_y + y))
 
 
 def from_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:

@@ -12,7 +12,7 @@ from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
 from farbe.layout.faced import Faced
-from farbe.layout.laid import LaidPiece, places
+from farbe.layout.laid import places
 from farbe.layout.pockets import Pocket, bed_pockets, piece_on_bed
 from farbe.model.base import rgb
 from farbe.model.jig import Guide, GuideStyle, Side
@@ -175,9 +175,18 @@ def _some_corners(ring: bytes) -> tuple[tuple[float, float], ...]:
     return tuple(corners[:: max(1, len(corners) // 64)])
 
 
-def _place(pocket: Pocket | LaidPiece) -> tuple[float, ...]:
-    turned = (round(pocket.turn, 3),) if pocket.turn else ()
-    return round(pocket.x, 3), round(pocket.y, 3), *turned
+class _Rounded(dict[float, float]):
+    """Millimetres or degrees to three places; of a grid's thousand pockets few differ in one."""
+
+    def __missing__(self, figure: float) -> float:
+        told = self[figure] = round(figure, 3)
+        return told
+
+
+def _place(pocket: Pocket, told: _Rounded) -> tuple[float, ...]:
+    if pocket.turn:
+        return told[pocket.x], told[pocket.y], told[pocket.turn]
+    return told[pocket.x], told[pocket.y]
 
 
 @lru_cache(maxsize=8)
@@ -199,6 +208,7 @@ def jig_code(job: Faced) -> str:
         "bed": (job.printer.bed_width, job.printer.bed_height),
         "turned": job.bed_turned,
     }
+    told = _Rounded()
     if job.jig.kinds:
         # Jobs that share the board have the same code.
         facts["kinds"] = [
@@ -206,14 +216,17 @@ def jig_code(job: Faced) -> str:
             for kind in job.jig.kinds
         ]
         facts["pockets"] = [
-            (number, kind, *_place(pocket))
+            (number, kind, *_place(pocket, told))
             for kind in range(len(job.jig.kinds))
             for pocket in bed_pockets(job.replace(jig=job.jig.replace(kind=kind)))
             for number in (pocket.number + job.jig.count_from - 1,)
         ]
     else:
         facts["piece"] = _corners(job)
-        facts["pockets"] = [(p.shown, *_place(p)) for p in places(job)]
+        before = job.jig.count_from - 1
+        facts["pockets"] = [
+            (p.number + before, *_place(p, told)) for p in (piece.pocket for piece in places(job))
+        ]
     digest = hashlib.sha256(json.dumps(facts).encode()).digest()
     number = int.from_bytes(digest[:8], "big")
     letters = []

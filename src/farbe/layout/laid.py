@@ -14,44 +14,103 @@ from shapely.geometry.base import BaseGeometry
 from farbe.kept import once
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
-from farbe.layout.pockets import footprint, piece_on_bed
+from farbe.layout.pockets import Pocket, footprint, piece_on_bed
 from farbe.layout.prints import Allotment, PocketPrint, one_print
 
 Turnable = TypeVar("Turnable", bound=BaseGeometry)
+
+
+@dataclass(frozen=True)
+class Form:
+    """What pieces that lie alike have in common.
+
+    Attributes
+    ----------
+    number : among the forms of a job, from 0
+    outline : of a piece as it lies, seen from above, in mm around its middle
+    straight : the same before it is turned by itself
+    size : width and height in mm that it takes as it lies
+    """
+
+    number: int
+    outline: Polygon
+    straight: Polygon
+    size: tuple[float, float]
 
 
 @dataclass(frozen=True, eq=False)
 class LaidPiece:
     """A place for one piece, and what is printed there.
 
+    It says all that its place and its form say; there are thousands of them.
+
     Attributes
     ----------
-    number : from 1
-    column, row : place in a grid, from 0
-    x, y : its middle in mm from the bed's near left corner, x to the right, y away
-    on : whether it is used
+    pocket : the place
     job : whose piece it is
     what : what it prints; None if nothing
-    form : which of the job's forms it has; pieces of one form lie alike and differ in their print
-    outline : of the piece as it lies, seen from above, in mm around its middle
-    straight : the same before it is turned by itself
-    size : width and height in mm that it takes as it lies
-    turn : degrees, anticlockwise, by which its print is turned besides how all pieces lie
+    lies : how the piece lies; those of one form differ in their print alone
     """
 
-    number: int
-    column: int
-    row: int
-    x: float
-    y: float
-    on: bool
+    pocket: Pocket
     job: Faced
     what: PocketPrint | None
-    form: int
-    outline: Polygon
-    straight: Polygon
-    size: tuple[float, float]
-    turn: float
+    lies: Form
+
+    @property
+    def number(self) -> int:
+        """From 1."""
+        return self.pocket.number
+
+    @property
+    def column(self) -> int:
+        """Place in a grid, from 0."""
+        return self.pocket.column
+
+    @property
+    def row(self) -> int:
+        """Place in a grid, from 0."""
+        return self.pocket.row
+
+    @property
+    def x(self) -> float:
+        """Its middle in mm to the right of the bed's near left corner."""
+        return self.pocket.x
+
+    @property
+    def y(self) -> float:
+        """Its middle in mm away from the bed's near left corner."""
+        return self.pocket.y
+
+    @property
+    def on(self) -> bool:
+        """Whether it is used."""
+        return self.pocket.on
+
+    @property
+    def turn(self) -> float:
+        """Degrees, anticlockwise, by which its print is turned besides how all pieces lie."""
+        return self.pocket.turn
+
+    @property
+    def form(self) -> int:
+        """Which of the job's forms it has."""
+        return self.lies.number
+
+    @property
+    def outline(self) -> Polygon:
+        """The piece as it lies, seen from above, in mm around its middle."""
+        return self.lies.outline
+
+    @property
+    def straight(self) -> Polygon:
+        """The same before it is turned by itself."""
+        return self.lies.straight
+
+    @property
+    def size(self) -> tuple[float, float]:
+        """Width and height in mm that it takes as it lies."""
+        return self.lies.size
 
     @property
     def shown(self) -> int:
@@ -101,7 +160,6 @@ def allotted(job: Faced) -> Allotment:
     return Allotment(prints, own.empty, own.missing)
 
 
-@lru_cache(maxsize=8)
 def counted(job: Faced) -> Counter[str]:
     """How often each artwork is printed, by its key.
 
@@ -109,11 +167,9 @@ def counted(job: Faced) -> Counter[str]:
     ----------
     job : the face whose reader is meant
     """
-    prints = allotted(job).prints.values()
-    return Counter(what.artwork.key for what in prints if what.artwork is not None)
+    return allotted(job).counted
 
 
-@lru_cache(maxsize=8)
 def different(job: Faced) -> tuple[tuple[PocketPrint, tuple[int, ...]], ...]:
     """Every different print, in the order of the first place that has it.
 
@@ -125,10 +181,7 @@ def different(job: Faced) -> tuple[tuple[PocketPrint, tuple[int, ...]], ...]:
     -------
     What is printed, and the numbers of the places that print it; none without places.
     """
-    found: dict[PocketPrint, list[int]] = {}
-    for number, what in allotted(job).prints.items():
-        found.setdefault(what, []).append(number)
-    return tuple((what, tuple(numbers)) for what, numbers in found.items())
+    return allotted(job).different
 
 
 @lru_cache(maxsize=8)
@@ -149,7 +202,7 @@ def places(job: Faced) -> tuple[LaidPiece, ...]:
         If nothing carries the job's medium.
     """
     prints = allotted(job).prints
-    forms: dict[object, _Form] = {}
+    forms: dict[object, Form] = {}
     found = []
     for pocket in carrier_of(job).places(job):
         what = prints.get(pocket.number)
@@ -158,35 +211,19 @@ def places(job: Faced) -> tuple[LaidPiece, ...]:
         if key not in forms:
             of = job if what is None or own is None else one_print(job, what)
             forms[key] = _form(len(forms), of, pocket.turn)
-        form = forms[key]
-        found.append(
-            LaidPiece(
-                pocket.number, pocket.column, pocket.row, pocket.x, pocket.y, pocket.on, job, what,
-                form.number, form.outline, form.straight, form.size, pocket.turn,
-            )
-        )  # fmt: skip
+        found.append(LaidPiece(pocket, job, what, forms[key]))
     return tuple(found)
 
 
-@dataclass(frozen=True)
-class _Form:
-    """What pieces that lie alike have in common."""
-
-    number: int
-    outline: Polygon
-    straight: Polygon
-    size: tuple[float, float]
-
-
-def _form(number: int, of: Faced, turn: float) -> _Form:
+def _form(number: int, of: Faced, turn: float) -> Form:
     straight = piece_on_bed(of)
     if not turn:
-        return _Form(number, straight, straight, footprint(of.jig, of.piece.shape))
+        return Form(number, straight, straight, footprint(of.jig, of.piece.shape))
     outline = affinity.rotate(straight, turn, origin=(0.0, 0.0))
     left, bottom, right, top = outline.bounds
     # Around its middle, about which it is laid down.
     size = 2 * max(-left, right), 2 * max(-bottom, top)
-    return _Form(number, outline, straight, size)
+    return Form(number, outline, straight, size)
 
 
 def _form_of(what: PocketPrint | None) -> object:
@@ -237,7 +274,10 @@ def printed(job: Faced) -> tuple[LaidPiece, ...]:
     if found is None:
         return tuple(pieces)
     moved = ((piece, found.moved(piece.x, piece.y)) for piece in pieces)
-    return tuple(replace(one, x=x, y=y, turn=one.turn + found.rotation) for one, (x, y) in moved)
+    return tuple(
+        replace(one, pocket=one.pocket._replace(x=x, y=y, turn=one.turn + found.rotation))
+        for one, (x, y) in moved
+    )
 
 
 def first_print(job: Faced) -> PocketPrint:

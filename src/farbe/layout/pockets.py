@@ -6,10 +6,12 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from operator import itemgetter
+from typing import NamedTuple
 
 from shapely.geometry import Polygon
 
-from farbe.layout.bedframe import axes, board_on_bed, keep_out_on_bed, to_bed
+from farbe.layout.bedframe import axes, board_on_bed, keep_out_on_bed, onto_bed, to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.outline import mirrored_across, outline, turned_quarter
 from farbe.model.face import Turn, Turning
@@ -18,8 +20,7 @@ from farbe.model.piece import Circle, Reader, RoundBody, Shape, Unrolled
 from farbe.model.printer import Printer
 
 
-@dataclass(frozen=True)
-class Pocket:
+class Pocket(NamedTuple):
     """A place for one piece.
 
     Number from 1, among all pockets of the board of any kind; grid place from 0; middle in mm
@@ -125,7 +126,11 @@ def _row_length(jig: Jig, row: int) -> int:
     return jig.columns - 1 if shifted and jig.short_rows else jig.columns
 
 
-def _places(jig: Jig, shape: Shape) -> list[tuple[int, int, float, float]]:
+#: Column, row, and mm from the datum.
+GridPlace = tuple[int, int, float, float]
+
+
+def _places(jig: Jig, shape: Shape) -> list[GridPlace]:
     """Column, row and middle from the datum, row by row; each from its own column and row."""
     width, height = footprint(jig, shape)
     step = pitch(jig, shape)
@@ -141,15 +146,15 @@ def _places(jig: Jig, shape: Shape) -> list[tuple[int, int, float, float]]:
     ]
 
 
-def _order(jig: Jig, place: tuple[int, int, float, float]) -> tuple[float, float]:
-    column, row, *_ = place
-    match jig.numbering:
+def _numbered(numbering: Numbering, free: list[GridPlace]) -> list[GridPlace]:
+    """Places of a grid, told row by row, in the order of their numbers."""
+    match numbering:
         case Numbering.ROWS:
-            return row, column
+            return free
         case Numbering.COLUMNS:
-            return column, row
+            return sorted(free, key=itemgetter(0, 1))
         case Numbering.BACK_AND_FORTH:
-            return row, -column if row % 2 else column
+            return sorted(free, key=lambda p: (p[1], -p[0] if p[1] % 2 else p[0]))
 
 
 @lru_cache(maxsize=16)
@@ -186,16 +191,16 @@ def pockets(
         free = [
             p for p in free if not _kept_out(zones, piece, *to_bed(jig.datum, printer, p[2], p[3]))
         ]
-    last = jig.first_only or len(free)
-    result = []
-    for number, place in enumerate(sorted(free, key=lambda p: _order(jig, p)), start=1):
-        column, row, from_x, from_y = place
-        x, y = to_bed(jig.datum, printer, from_x, from_y)
-        if came_up is not None and came_up.board:
-            x, y = _on_turned_board(jig, printer, x, y, came_up.turn)
-        on = number not in jig.off and number <= last
-        result.append(Pocket(number, column, row, x, y, on))
-    return tuple(result)
+    last, off, on_bed = jig.first_only or len(free), jig.off, onto_bed(jig.datum, printer)
+    numbered = enumerate(_numbered(jig.numbering, free), start=1)
+    result = tuple(
+        Pocket(number, column, row, *on_bed(x, y), number not in off and number <= last)
+        for number, (column, row, x, y) in numbered
+    )
+    if came_up is None or not came_up.board:
+        return result
+    over = (_on_turned_board(jig, printer, one.x, one.y, came_up.turn) for one in result)
+    return tuple(one._replace(x=x, y=y) for one, (x, y) in zip(result, over, strict=True))
 
 
 def _one_by_one(jig: Jig, printer: Printer, came_up: Turning | None) -> tuple[Pocket, ...]:

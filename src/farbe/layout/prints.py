@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from farbe.kept import once
+from farbe.kept import Kept, once
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import resolved
 from farbe.layout.pockets import Pocket
@@ -79,6 +79,21 @@ class Allotment:
     empty: tuple[int, ...]
     missing: tuple[tuple[ArtworkFile, int], ...]
 
+    @once
+    def counted(self) -> Counter[str]:
+        """How often each artwork is printed, by its key."""
+        return Counter(
+            what.artwork.key for what in self.prints.values() if what.artwork is not None
+        )
+
+    @once
+    def different(self) -> tuple[tuple[PocketPrint, tuple[int, ...]], ...]:
+        """Every different print, in the order of the first place that has it, and its places."""
+        found: dict[PocketPrint, list[int]] = {}
+        for number, what in self.prints.items():
+            found.setdefault(what, []).append(number)
+        return tuple((what, tuple(numbers)) for what, numbers in found.items())
+
 
 def one_print(job: Faced, what: PocketPrint) -> Faced:
     """The job as if all its pockets printed this.
@@ -148,6 +163,20 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     job : as one of its faces has it
     used : numbers of the pockets that are on
     """
+    numbers = tuple(pocket.number for pocket in used)
+    # Most edits move pockets or change what has nothing to do with them. Parts follow from much.
+    asked = (
+        job.artworks, job.placing, job.changes, job.texts, job.table, job.serial,
+        job.artwork_column, job.job.load, numbers, None if job.parts is None else job,
+    )  # fmt: skip
+    return _ALLOTTED.get(asked, lambda: _over_pockets(job, used))
+
+
+#: By all that they follow from.
+_ALLOTTED: Kept[tuple[object, ...], Allotment] = Kept(8)
+
+
+def _over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     changes = {change.pocket: change for change in job.changes}
     if job.parts is not None and job.artwork is not None:
         return _in_parts(job, job.artwork, used, changes)

@@ -9,11 +9,13 @@ from functools import lru_cache
 import cv2
 import numpy as np
 
+from farbe.art.artwork import Pixels
+from farbe.kept import Kept
 from farbe.model.condition import USUAL_SHINE, Condition, Gloss, InkFilm
 from farbe.model.layer import Layer
 from farbe.model.piece import Material, Surface
 from farbe.model.printer import LayerKind, Printer
-from farbe.optics.films import Bands, Film, FilmFigure, each, hits, joined, thicker
+from farbe.optics.films import Bands, Film, FilmFigure, Light, each, hits, joined, thicker
 from farbe.optics.levels import Leveled, StackPart, even
 from farbe.optics.light import Patch, to_linear
 from farbe.optics.onpaper import light_on_paper
@@ -176,6 +178,13 @@ def hits_for(opacity: float, inks: InkSet = USUAL) -> int:
     return count
 
 
+#: What colours of a tile let through, (h, w) for each band, by their inks, profile and power: of
+#: so many tiles and bytes, the inks among them.
+_MET: Kept[tuple[bytes, tuple[int, ...], bytes, float], tuple[Light, ...]] = Kept(
+    512, most=48 << 20, weigh=lambda bands: 16 * bands[0].size
+)
+
+
 @dataclass(frozen=True, eq=False)
 class Coloured:
     """A colour film of four plates uint8 (h, w), C, M, Y, K.
@@ -212,9 +221,19 @@ class Coloured:
         plates = [plate[tile] for plate in self.plates]
         same = all(even(plate) for plate in plates)
         merged = cv2.merge([plate[:1, :1] for plate in plates] if same else plates)
-        light = np.clip(light_on_paper(np.asarray(merged, np.uint8), self.profile), LEAST_LIGHT, 1)
-        through = cv2.split(cv2.sqrt(light) if self.power == 0.5 else cv2.pow(light, self.power))
+        inks = np.asarray(merged, np.uint8)
+        # Most edits leave the colour of most tiles as it is.
+        key = inks.tobytes(), inks.shape, self.profile, self.power
+        through = _MET.get(key, lambda: self._through(inks))
         return each(Film.even(0.0, float(band[0, 0]) if same else band) for band in through)
+
+    def _through(self, inks: Pixels) -> tuple[Light, ...]:
+        """The share of light that inks, uint8 (h, w, 4), let through in each band."""
+        light = np.clip(light_on_paper(inks, self.profile), LEAST_LIGHT, 1)
+        bands = cv2.split(cv2.sqrt(light) if self.power == 0.5 else cv2.pow(light, self.power))
+        for band in bands:
+            band.flags.writeable = False
+        return tuple(np.asarray(band, np.float32) for band in bands)
 
 
 def substrate(surface: Surface) -> Leveled:

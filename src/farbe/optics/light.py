@@ -16,8 +16,8 @@ from farbe.optics.films import Light
 
 #: A part of a picture: its rows and its columns.
 Patch = tuple[slice, slice]
-#: Rows and columns that are worked on at once: few enough for the processor's own memory.
-TILE = (64, 1024)
+#: Columns and pixels that are worked on at once: few enough for the processor's own memory.
+WIDE, TILE = 1024, 64 * 1024
 
 
 def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
@@ -28,10 +28,11 @@ def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
     shape : (h, w) of the picture
     work : done on a slice of rows and one of columns
     """
+    high = max(1, TILE // max(1, min(shape[1], WIDE)))
     tiles = [
-        (slice(top, top + TILE[0]), slice(left, left + TILE[1]))
-        for top in range(0, shape[0], TILE[0])
-        for left in range(0, shape[1], TILE[1])
+        (slice(top, top + high), slice(left, left + WIDE))
+        for top in range(0, shape[0], high)
+        for left in range(0, shape[1], WIDE)
     ]
     if len(tiles) < 3:
         for tile in tiles:

@@ -25,6 +25,8 @@ _RELATIVE = 1
 _FEW = 0.4
 #: Two to this power are the places for colours of one paper, 16 bytes each.
 _PLACES = 20
+#: What colours are multiplied by, to be spread over all places: the golden ratio, and its root.
+_SPREADS = np.uint32(2654435769), np.uint32(3376494457)
 _SRGB_EDGE = 0.04045
 #: So many colours tell whether nearly all differ, which is when this share of them does.
 _ASKED, _UNLIKE = 4096, 0.95
@@ -62,7 +64,11 @@ def light_on_paper(inks: Pixels, profile: bytes) -> Light:
 
 
 class _Memory:
-    """Colours met on one paper: each has one place, and the last that wants it keeps it."""
+    """Colours met on one paper: each has two places, and takes the second if the first is taken.
+
+    With one place each, the few of a piece that want the same one would drive each other out and
+    be converted anew for every part of every picture.
+    """
 
     def __init__(self) -> None:
         # Nothing is met yet: no ink at all belongs to the first place, and 1 to another.
@@ -72,25 +78,33 @@ class _Memory:
         self._lock = Lock()
 
     @staticmethod
-    def _places(codes: npt.NDArray[np.uint32]) -> npt.NDArray[np.uint32]:
-        """Spread over all places by the golden ratio (multiplicative hashing)."""
-        return (codes * np.uint32(2654435769)) >> np.uint32(32 - _PLACES)
+    def _places(codes: npt.NDArray[np.uint32], spread: np.uint32) -> npt.NDArray[np.uint32]:
+        """Where colours belong (multiplicative hashing)."""
+        return (codes * spread) >> np.uint32(32 - _PLACES)
 
     def recall(self, codes: npt.NDArray[np.uint32], light: Light) -> npt.NDArray[np.intp]:
         """Fill in the light of colours that are known, (n, 3); where others are."""
-        places = self._places(codes)
-        with self._lock:
-            known = self._codes.take(places) == codes
-            light[known] = self._light.take(places[known], axis=0)
-        return np.flatnonzero(~known)
+        left = np.arange(len(codes))
+        for spread in _SPREADS:
+            wanted = codes[left]
+            places = self._places(wanted, spread)
+            with self._lock:
+                known = self._codes.take(places) == wanted
+                light[left[known]] = self._light.take(places[known], axis=0)
+            left = left[~known]
+        return left
 
     def learn(self, codes: npt.NDArray[np.uint32], light: Light) -> None:
         """Keep the light of colours."""
-        places = self._places(codes)
+        first, second = (self._places(codes, spread) for spread in _SPREADS)
         with self._lock:
             # Of several that want one place, both arrays keep the last.
-            self._codes[places] = codes
-            self._light[places] = light
+            free = self._codes[first] == 0
+            self._codes[first[free]] = codes[free]
+            self._light[first[free]] = light[free]
+            out = self._codes[first] != codes
+            self._codes[second[out]] = codes[out]
+            self._light[second[out]] = light[out]
 
 
 _MEMORIES: Kept[bytes, _Memory] = Kept(2)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 import cv2
 import numpy as np
@@ -18,9 +19,12 @@ from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
+from farbe.sidebyside import WORKERS, in_order
 
 #: Pixels along a dot on the grid on which lost dots are worked out, and the most pixels of it.
 FINE, MOST = 3.01, 40_000_000
+#: Rows of which plates are made in a thread of their own.
+FEW_ROWS = 150
 
 
 @dataclass(frozen=True)
@@ -151,7 +155,7 @@ def part_of(
     columns = slice(left, right)
     placed = separation.placed
     space = placed.artwork.space
-    plates = separation.plates(start, stop)
+    plates = _side_by_side(separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
     artwork = shown_rgba(placed.colours(start, stop), placed.alpha(start, stop), space)
@@ -170,6 +174,15 @@ def part_of(
         profile=sources.profile(job),
         lit=sources.lit_profile(job),
     )
+
+
+def _side_by_side(separation: Separation, start: int, stop: int) -> list[Plate]:
+    """Plates of rows, in a strip for each thread where these are worth their while."""
+    count = WORKERS if stop - start >= WORKERS * FEW_ROWS else 1
+    edges = [start + (stop - start) * at // count for at in range(count + 1)]
+    made = in_order(lambda rows: separation.plates(*rows), pairwise(edges), threads=count)
+    strips = list(made)
+    return strips[0] if count == 1 else [np.concatenate(of) for of in zip(*strips, strict=True)]
 
 
 def _with_dots(
@@ -239,4 +252,4 @@ def shown_rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
         shown = np.repeat(colours, 3, axis=2)
     else:
         shown = colours
-    return np.dstack([shown, alpha])
+    return np.asarray(cv2.merge([*cv2.split(shown), alpha]), np.uint8)

@@ -88,7 +88,6 @@ class BedCanvas(BedWorld):
         #: Width and height of the largest pocket, and where the nearest one ends, in mm.
         self._largest, self._lowest = (0.0, 0.0), 1e6
         self._others: tuple[OtherPocket, ...] = ()
-        self._code = ""
         self._painter = PocketPainter(desk, self)
         self._grab: tuple[QPointF, Faced] | None = None
         self._spot: tuple[Spot, int] | None = None
@@ -141,14 +140,14 @@ class BedCanvas(BedWorld):
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
         if job is not None:
-            sizes_ = {p.size for p in self._pockets} or {footprint(job.jig, job.piece.shape)}
+            sizes_ = {p.lies.size for p in self._pockets} or {footprint(job.jig, job.piece.shape)}
             self._largest = max(w for w, _ in sizes_), max(h for _, h in sizes_)
-        self._lowest = min((p.y - p.size[1] / 2 for p in self._pockets), default=1e6)
-        self._code = jig_code(job) if job else ""
-        there = [pocket.number for pocket in self._pockets]
-        if there and (self.chosen not in there or not self.banded <= set(there)):
+        self._lowest = min((p.pocket.y - p.lies.size[1] / 2 for p in self._pockets), default=1e6)
+        there = {pocket.number: None for pocket in self._pockets}
+        if there and (self.chosen not in there or not self.banded <= there.keys()):
             # It was taken away, or is for other pieces.
-            last = max((number for number in there if number <= self.chosen), default=there[0])
+            first = next(iter(there))
+            last = max((number for number in there if number <= self.chosen), default=first)
             self.chosen, self.banded = last, frozenset()
         self._others = other_pockets(job) if job else ()
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
@@ -191,7 +190,7 @@ class BedCanvas(BedWorld):
             )
         if job.guide.numbers:
             code = QRectF(plate.right() - px(120), plate.bottom() - px(20), px(112), px(16))
-            painter.drawText(code, Qt.AlignmentFlag.AlignRight, self._code)
+            painter.drawText(code, Qt.AlignmentFlag.AlignRight, jig_code(job))
         self._paint_keep_outs(painter, job)
         if on_rollers(job):
             paint_rollers(self, painter, job)
@@ -221,8 +220,10 @@ class BedCanvas(BedWorld):
         """All pockets that show."""
         width, height = (self.scale * side for side in self._largest)
         shown = self.places(self._pockets, (width, height))
-        self._painter.paint(painter, job, [one for one in shown if one[0].on])
-        self._paint_unused(painter, [one for one in shown if not one[0].on])
+        used = [one for one in shown if one[0].pocket.on]
+        self._painter.paint(painter, job, used)
+        if len(used) < len(shown):
+            self._paint_unused(painter, [one for one in shown if not one[0].on])
         paint_others(self, painter, self._others, self._on_board(job))
         paint_strip(self, painter, job)
         self._paint_figures(painter, job, shown)
@@ -253,7 +254,7 @@ class BedCanvas(BedWorld):
         changed = {change.pocket for change in job.changes}
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(theme().accent))
-        for pocket, at in shown:
+        for pocket, at in shown if changed else ():
             if pocket.number in changed:
                 wide, high = (side * self.scale / 2 for side in pocket.size)
                 tip = at + QPointF(wide, -high)
@@ -262,9 +263,9 @@ class BedCanvas(BedWorld):
                     QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
                 )
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for pocket, at in shown:
-            chosen = pocket.number in self.banded if self.banded else pocket.number == self.chosen
-            if chosen and self.keep_out is None:
+        chosen = self.banded or {self.chosen}
+        for pocket, at in shown if self.keep_out is None else ():
+            if pocket.number in chosen:
                 wide, high = (side * self.scale / 2 for side in pocket.size)
                 around = QRectF(at.x() - wide, at.y() - high, 2 * wide, 2 * high)
                 for pen in choice_pens():

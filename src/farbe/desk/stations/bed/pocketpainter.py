@@ -58,7 +58,10 @@ class PocketPainter:
         #: At which zoom finer pictures of which prints were asked for.
         self._looked_at: object = None
         self._job: Faced | None = None
+        self._prints: Mapping[int, PocketPrint] = {}
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
+        #: Millimetres of the highest capitals of any text.
+        self._type = 0.0
         self._plain: list[PocketPrint | None] = [None]
         self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
         self._cells: dict[PocketPrint | None, QPixmap] = {}
@@ -71,13 +74,18 @@ class PocketPainter:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
         cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
-        for pocket, at in shown:
-            index, texts = self._kinds.get(pocket.number, (-1, ()))
+        seen = set[int]()
+        lettered = self._type * self._canvas.scale >= LEAST_TYPE
+        kinds, draw, nothing = self._kinds, painter.drawPixmap, (-1, ())
+        for piece, at in shown:
+            pocket = piece.pocket
+            index, texts = kinds.get(pocket.number, nothing)
             cell = cells[index]
+            seen.add(index)
             if cell is not None and not pocket.turn:
                 # Most pockets by far, so it is done with few calls.
-                painter.drawPixmap(at - cell[1], cell[0])
-                if texts:
+                draw(at - cell[1], cell[0])
+                if lettered and texts:
                     self._paint_texts(painter, job, texts, at)
                 continue
             painter.save()
@@ -89,10 +97,9 @@ class PocketPainter:
                 self._paint_cell(painter, job, self._plain[index], QPointF(0, 0))
             else:
                 painter.drawPixmap(-cell[1], cell[0])
-            if texts:
+            if lettered and texts:
                 self._paint_texts(painter, job, texts, QPointF(0, 0))
             painter.restore()
-        seen = frozenset(self._kinds.get(pocket.number, (-1, ()))[0] for pocket, _ in shown)
         now = id(self._drawn_of), self._canvas.scale, id(self._job), seen
         if now == self._looked_at:
             # Prints are compared when others are shown, and not at each drawing.
@@ -135,19 +142,26 @@ class PocketPainter:
 
         The last one is no print at all. Prints are compared here and not at each drawing.
         """
+        piece = piece_on_bed(job)
+        self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
+        self._marks = path_in_mm(marks_shape(job))
+        prints = allotted(job).prints
+        if prints is self._prints:
+            # Most edits leave them as they are.
+            return
+        self._prints = prints
         places: dict[PocketPrint | None, int] = {}
         # Prints that are alike are mostly one and the same, which is told without looking at them.
         known: dict[int, int] = {}
         self._kinds = {}
-        for number, what in allotted(job).prints.items():
+        for number, what in prints.items():
             plain = what.plain
             if id(plain) not in known:
                 known[id(plain)] = places.setdefault(plain, len(places))
             self._kinds[number] = known[id(plain)], what.texts
         self._plain = [*places, None]
-        piece = piece_on_bed(job)
-        self._piece, self._guide = path_in_mm(piece), path_in_mm(guide_shape(job.guide, piece))
-        self._marks = path_in_mm(marks_shape(job))
+        boxes = {box for what in prints.values() for box in what.texts}
+        self._type = max((min(box.size, box.height) for box in boxes), default=0.0)
 
     @staticmethod
     def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:

@@ -319,14 +319,20 @@ def regions_of(layer: Layer) -> list[Region]:
 
 def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
     """Process plates as filters over a grey: no ink shows as the grey itself."""
-    light = np.full((*plates[0].shape, 3), grey / 255.0 * 1.0, np.float32)
-    total = np.maximum.reduce(plates).astype(np.float32)[..., None] / 255.0
-    paper = np.ones_like(light)
-    for plate, shown in zip(plates, BARS, strict=True):
-        tint = np.array([level / 255 for level in rgb(shown)], np.float32)
-        paper *= 1 - plate.astype(np.float32)[..., None] / 255.0 * (1 - tint)
-    shown_ = light + np.minimum(1.0, total * 2) * (paper - light)
-    return rgb_image(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
+    levels = np.arange(256, dtype=np.float32) / 255.0
+    most = np.maximum.reduce(plates)
+    # Little ink is a thin veil of it.
+    covered = np.asarray(cv2.LUT(most, np.minimum(1.0, levels * 2)), np.float32)
+    bands = []
+    for band in range(3):
+        paper = np.ones(most.shape, np.float32)
+        for plate, shown in zip(plates, BARS, strict=True):
+            tint = rgb(shown)[band] / 255.0
+            cv2.multiply(paper, cv2.LUT(plate, 1 - levels * np.float32(1 - tint)), dst=paper)
+        shade = np.float32(grey / 255.0)
+        shown_ = shade + covered * (paper - shade)
+        bands.append(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
+    return rgb_image(np.asarray(cv2.merge(bands), np.uint8))
 
 
 #: How high the strip of plates is.
