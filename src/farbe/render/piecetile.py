@@ -22,6 +22,10 @@ from farbe.said import inside, say, spoken
 from farbe.separate.grid import Grid
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
+from farbe.sidebyside import WORKERS, in_order
+
+#: Rows of a tile that a thread makes at once.
+PART = 256
 
 
 @dataclass(frozen=True, eq=False)
@@ -45,7 +49,7 @@ class Turned:
 
     @once
     def _all(self) -> Pixels:
-        return quarter_turned(self.upright.rows(0, self.upright.size[1]), self.quarters)
+        return quarter_turned(self.upright.whole(), self.quarters)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +80,25 @@ class PieceTile:
 
     @once
     def _all(self) -> Pixels:
-        return self._made(0, self.size[1])
+        return self.whole()
+
+    def whole(self) -> Pixels:
+        """All rows, made by parts in several threads; not kept.
+
+        Returns
+        -------
+        uint8 (height, width, channels)
+        """
+        width, height = self.size
+        made = np.empty((height, width, len(self.order)), np.uint8)
+
+        def part(start: int) -> None:
+            stop = min(start + PART, height)
+            made[start:stop] = self._made(start, stop)
+
+        for _ in in_order(part, range(0, height, PART), threads=1 if height <= PART else WORKERS):
+            pass
+        return made
 
     def _made(self, start: int, stop: int) -> Pixels:
         plates = self.separation.plates(start, stop)
