@@ -132,6 +132,37 @@ def test_what_goes_on_ends_before_the_newest_begins(qtbot: Any) -> None:
     workers.close()
 
 
+def test_what_is_nearly_there_is_waited_for(qtbot: Any) -> None:
+    """No longer than is said, and whatever becomes of it; who asks is told in a turn of its own."""
+    workers, shown, go = Workers(), list[object](), threading.Event()
+
+    def ask(work: Any) -> float:
+        workers.in_step("picture", work, shown.append, at_rest=lambda: None)
+        began = time.perf_counter()
+        workers.linger("picture", 5.0 if work is not slow else 0.01)
+        return time.perf_counter() - began
+
+    def slow(_: object) -> str:
+        go.wait(10.0)
+        return "slow"
+
+    def failing(_: object) -> str:
+        raise BadInput("no such film")
+
+    workers.failed.connect(shown.append)
+    for work, told in ((lambda _: "quick", "quick"), (failing, "no such film")):
+        assert ask(work) < 4.0
+        assert told not in shown
+        qtbot.waitUntil(lambda: not workers.busy())
+        assert told in shown
+    assert ask(slow) >= 0.01
+    assert workers.busy("picture")
+    go.set()
+    qtbot.waitUntil(lambda: "slow" in shown)
+    workers.linger("picture", 5.0)
+    workers.close()
+
+
 def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

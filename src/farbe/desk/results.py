@@ -56,6 +56,8 @@ from farbe.survey.shakejob import JobShake, job_shake
 
 #: Milliseconds after the last change of zoom, after which finer pictures are made.
 SOON_MS = 120
+#: Seconds that the window waits for a picture that comes at once.
+LINGER = 0.012
 #: Pixels along the longer side of the piece's picture.
 PREVIEW = 900
 #: The same of the picture that comes first.
@@ -162,6 +164,8 @@ class Results(QObject):
         #: The place that is framed, and its output pixels once they are there.
         self.place: CheckPlace | None = None
         self.place_pixels: Glimpse | None = None
+        #: Whether the station that is seen shows the preview.
+        self.preview_is_seen = False
         self._pocket = 1
         self._session, self._workers = session, workers
         #: The job of the print that is to be shown, and what its picture is made for.
@@ -174,10 +178,10 @@ class Results(QObject):
         session.changed.connect(self._changed)
 
     def _changed(self) -> None:
-        """Drop what is worked out of the job before, and start working out what it now asks for."""
+        """Drop what is worked out of the job before; go on once the edit is seen."""
         for key in _OF_THE_JOB:
             self._workers.cancel(key)
-        self.refresh()
+        self._workers.once_drawn("results", self.refresh)
 
     def refresh(self) -> None:
         """Start working out what the job now asks for; older work is dropped."""
@@ -337,6 +341,8 @@ class Results(QObject):
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
+        if self.preview_is_seen:
+            self._workers.linger("coarse preview", LINGER)
 
     def _start_what_waits(self) -> None:
         if self._others_wait:

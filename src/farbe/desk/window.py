@@ -206,6 +206,7 @@ class MainWindow(QMainWindow):
     def visit(self, station: Station) -> None:
         """Go to a station."""
         self.station = station
+        self.results.preview_is_seen = station in (Station.PIECE, Station.LAYERS, Station.PROOF)
         self.rail.choose(station)
         if self.bench is not None:
             self.bench.visit(station)

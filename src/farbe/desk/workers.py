@@ -48,6 +48,8 @@ class Task:
     kept: bool = False
     lasting: bool = False
     cancelled: Event = field(default_factory=Event)
+    #: Its result is there, or what it failed of.
+    made: Event = field(default_factory=Event)
     done: float = 0.0
     #: By the clock that only goes on.
     began: float = field(default_factory=time.monotonic)
@@ -205,9 +207,25 @@ class Workers(QObject):
 
         future = pool.submit(guarded)
         future.add_done_callback(lambda finished: self._emit(task, finished))
+        future.add_done_callback(lambda _: task.made.set())
         if task.shown:
             self.moved.emit(task)
         return task
+
+    def linger(self, key: str, seconds: float) -> None:
+        """Wait a little for work of a key that may be nearly there.
+
+        Alone it is done in a third of the time that it takes beside a window that draws, and what
+        asks for it and what comes of it are then drawn together.
+
+        Parameters
+        ----------
+        key : of the work
+        seconds : at the most
+        """
+        task = self._newest.get(key)
+        if task is not None:
+            task.made.wait(seconds)
 
     def once_drawn(self, key: str, act: Callable[[], object]) -> None:
         """Do something on the window's thread after it has drawn what it has to draw now.

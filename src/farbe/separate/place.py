@@ -23,8 +23,11 @@ BLOCK = 128
 BLOCKS = 6
 #: Pixels up to which an artwork is kept as it was last drawn.
 SMALL = 1 << 22
-#: What was drawn so small last.
-_SMALL: Kept[tuple[object, ...], tuple[Pixels, Kept[int, Pixels]]] = Kept(8)
+#: What was drawn so small last: the pixels that it was drawn from, its blocks, and its bytes, of
+#: which an edit's pictures, edges and survey need several.
+_SMALL: Kept[tuple[object, ...], tuple[Pixels, Kept[int, Pixels], int]] = Kept(
+    64, most=96 << 20, weigh=lambda drawn: drawn[2]
+)
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,7 +71,8 @@ class PlacedArtwork:
         # The pixels are kept with what is made of them, so that no others can get their address.
         key = (pixels.ctypes.data, pixels.shape, pixels.strides, self.artwork.space,
                width, height, how)  # fmt: skip
-        return _SMALL.get(key, lambda: (pixels, Kept(height // BLOCK + 1)))[1]
+        size = width * height * pixels.shape[2]
+        return _SMALL.get(key, lambda: (pixels, Kept(height // BLOCK + 1), size))[1]
 
     @property
     def _is_warped(self) -> bool:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import cv2
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -54,6 +54,9 @@ from farbe.render.glimpse import Glimpse
 from farbe.said import say
 from farbe.separate.choke import Plate
 
+#: Milliseconds after an edit in which its picture comes, or else the rest of it is drawn without.
+LATEST_MS = 80
+
 
 def rich(look: QImage, strength: float) -> QImage:
     """A faint copy of a picture."""
@@ -87,7 +90,10 @@ class PlateCanvas(PieceWorld):
         desk.results.preview_changed.connect(self._new_preview)
         desk.results.edges_changed.connect(self.update)
         desk.picking.changed.connect(self._picking_changed)
-        desk.session.changed.connect(self.update)
+        # The picture of an edit mostly comes at once, and is drawn then.
+        self._without = QTimer(self, singleShot=True, interval=LATEST_MS)
+        self._without.timeout.connect(self.update)
+        desk.session.changed.connect(self._without.start)
         self._new_preview()
 
     def _picking_changed(self) -> None:
@@ -158,6 +164,7 @@ class PlateCanvas(PieceWorld):
         return QRectF(self.rect()).adjusted(26, 22, -26 - side, -22)
 
     def _new_preview(self) -> None:
+        self._without.stop()
         self._plates.clear()
         preview = self._desk.results.preview
         artwork = preview.artwork if preview else None
