@@ -84,15 +84,23 @@ class _Memory:
 
     def recall(self, codes: npt.NDArray[np.uint32], light: Light) -> npt.NDArray[np.intp]:
         """Fill in the light of colours that are known, (n, 3); where others are."""
-        left = np.arange(len(codes))
-        for spread in _SPREADS:
-            wanted = codes[left]
-            places = self._places(wanted, spread)
-            with self._lock:
-                known = self._codes.take(places) == wanted
-                light[left[known]] = self._light.take(places[known], axis=0)
+        left = np.flatnonzero(~self._known(codes, light, _SPREADS[0]))
+        if len(left):
+            rest = np.empty((len(left), 3), np.float32)
+            known = self._known(codes[left], rest, _SPREADS[1])
+            light[left[known]] = rest[known]
             left = left[~known]
         return left
+
+    def _known(
+        self, codes: npt.NDArray[np.uint32], light: Light, spread: np.uint32
+    ) -> npt.NDArray[np.bool_]:
+        """Which colours are at these places of theirs; their light is filled in."""
+        places = self._places(codes, spread)
+        with self._lock:
+            known: npt.NDArray[np.bool_] = self._codes.take(places) == codes
+            light[known] = self._light.take(places[known], axis=0)
+        return known
 
     def learn(self, codes: npt.NDArray[np.uint32], light: Light) -> None:
         """Keep the light of colours."""

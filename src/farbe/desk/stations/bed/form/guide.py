@@ -100,8 +100,7 @@ class GuidePart(Part):
         )
         for row, shown in rows:
             row.setVisible(shown)
-        # It follows from where each of maybe a thousand pockets lies.
-        self.desk.workers.once_drawn("jig code", lambda: self.thing.say(jig_code(job)))
+        self.thing.say(jig_code(job))
         passes = guide_passes(job)
         self._words.setText(
             say_count(
