@@ -27,6 +27,7 @@ from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
 from farbe.model.treatment import Choke
 from farbe.plan.order import channels
+from farbe.render import piecetile
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
@@ -78,6 +79,22 @@ def test_any_rows_are_the_same_rows(job: Faced, store: ArtStore) -> None:
         stop = min(height, start + 29)
         for part, plate in zip(separation.plates(start, stop), whole, strict=True):
             assert np.array_equal(part, plate[start:stop])
+
+
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+def test_tiles_made_by_parts_are_those_made_at_once(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch, turned: int
+) -> None:
+    """Parts in several threads, at whose edges chokes look beyond them."""
+    monkeypatch.setattr(piecetile, "PART", 16)
+    of, grid = job.replace(jig=job.jig.replace(turned=turned)), Grid(300, 420)
+    kept, fresh = (job_tile(of, store, grid, kept=kept) for kept in (True, False))
+    straight = fresh.upright if isinstance(fresh, piecetile.Turned) else fresh
+    assert straight.size[1] > 3 * piecetile.PART
+    wanted = np.rot90(straight.rows(0, straight.size[1]), turned // 90)
+    for tile in (kept, fresh):
+        assert np.array_equal(tile.rows(0, tile.size[1]), wanted)
+        assert np.array_equal(tile.rows(5, 40), wanted[5:40])
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:
