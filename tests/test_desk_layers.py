@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
@@ -13,13 +17,16 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from conftest import small_art
+from farbe.desk import results
 from farbe.desk.app import settle
+from farbe.desk.marks import BARS
 from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.form import LayersInspector
-from farbe.desk.stations.layers.station import PlateCanvas
+from farbe.desk.stations.layers.station import PlateCanvas, inks_on_grey
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
+from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
 from farbe.model.layer import Join
 from farbe.model.meaning import Meaning
@@ -113,6 +120,58 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
         "Holes",
         "Shift",
     ]
+
+
+def test_an_edit_is_drawn_with_its_picture(
+    window: MainWindow, qtbot: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The canvas waits for it, and draws without it what takes long."""
+    _, canvas = station(window, "white")
+    drawn, paint, go = list[object](), canvas.paint_world, threading.Event()
+
+    def painted(painter: object) -> None:
+        drawn.append(window.results.preview)
+        paint(painter)
+
+    monkeypatch.setattr(canvas, "paint_world", painted)
+    canvas._without.setInterval(60_000)
+    window.session.edit("Bleed", lambda j: j.replace(bleed=0.5))
+    assert canvas._without.isActive()
+    settle(window)
+    assert not canvas._without.isActive()
+    assert drawn[-1] is window.results.preview
+
+    made = results._preview
+
+    def slow(*args: Any, **more: Any) -> Any:
+        go.wait(10.0)
+        return made(*args, **more)
+
+    monkeypatch.setattr(results, "_preview", slow)
+    canvas._without.setInterval(1)
+    now = window.results.preview
+    window.session.edit("Bleed", lambda j: j.replace(bleed=0.7))
+    canvas._without.timeout.connect(drawn.clear)
+    qtbot.waitUntil(lambda: drawn == [now])
+    go.set()
+    settle(window)
+    assert drawn[-1] is window.results.preview is not now
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.lists(st.tuples(*[st.integers(0, 255)] * 4), min_size=1, max_size=40))
+def test_colour_plates_lie_on_grey_as_filters(inks: list[tuple[int, ...]]) -> None:
+    """Each by its share of the plate's colour; no ink is the grey, half of any is all there."""
+    plates = [np.array([plate], np.uint8) for plate in zip(*inks, strict=True)]
+    shown = inks_on_grey(plates, 104)
+    for at, levels in enumerate(inks):
+        veil = min(1.0, 2 * max(levels) / 255)
+        for band, found in enumerate(shown.pixelColor(at, 0).getRgb()[:3]):
+            paper = 1.0
+            for level, bar in zip(levels, BARS, strict=True):
+                paper *= 1 - level / 255 * (1 - rgb(bar)[band] / 255)
+            wanted = 255 * (104 / 255 * (1 - veil) + paper * veil)
+            assert abs(found - wanted) < 0.51
 
 
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:

@@ -161,7 +161,11 @@ def over_pockets(job: Faced, used: Sequence[Pocket]) -> Allotment:
     Parameters
     ----------
     job : as one of its faces has it
-    used : numbers of the pockets that are on
+    used : the pockets that are on, of which the numbers count
+
+    Returns
+    -------
+    The same object for all jobs that agree in what prints follow from.
     """
     numbers = tuple(pocket.number for pocket in used)
     # Most edits move pockets or change what has nothing to do with them. Parts follow from much.

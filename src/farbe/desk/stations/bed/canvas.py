@@ -143,11 +143,10 @@ class BedCanvas(BedWorld):
             sizes_ = {p.lies.size for p in self._pockets} or {footprint(job.jig, job.piece.shape)}
             self._largest = max(w for w, _ in sizes_), max(h for _, h in sizes_)
         self._lowest = min((p.pocket.y - p.lies.size[1] / 2 for p in self._pockets), default=1e6)
-        there = {pocket.number: None for pocket in self._pockets}
-        if there and (self.chosen not in there or not self.banded <= there.keys()):
+        there = [pocket.number for pocket in self._pockets]
+        if there and (self.chosen not in there or not self.banded <= set(there)):
             # It was taken away, or is for other pieces.
-            first = next(iter(there))
-            last = max((number for number in there if number <= self.chosen), default=first)
+            last = max((number for number in there if number <= self.chosen), default=there[0])
             self.chosen, self.banded = last, frozenset()
         self._others = other_pockets(job) if job else ()
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):

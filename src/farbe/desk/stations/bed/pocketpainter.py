@@ -60,8 +60,6 @@ class PocketPainter:
         self._job: Faced | None = None
         self._prints: Mapping[int, PocketPrint] = {}
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
-        #: Millimetres of the highest capitals of any text.
-        self._type = 0.0
         self._plain: list[PocketPrint | None] = [None]
         self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
         self._cells: dict[PocketPrint | None, QPixmap] = {}
@@ -75,16 +73,16 @@ class PocketPainter:
         self._renew(job)
         cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
         seen = set[int]()
-        lettered = self._type * self._canvas.scale >= LEAST_TYPE
-        kinds, draw, nothing = self._kinds, painter.drawPixmap, (-1, ())
+        # The words differ from pocket to pocket, how high they are does not.
+        lettered = self._can_be_read(job.texts)
         for piece, at in shown:
             pocket = piece.pocket
-            index, texts = kinds.get(pocket.number, nothing)
+            index, texts = self._kinds.get(pocket.number, (-1, ()))
             cell = cells[index]
             seen.add(index)
             if cell is not None and not pocket.turn:
                 # Most pockets by far, so it is done with few calls.
-                draw(at - cell[1], cell[0])
+                painter.drawPixmap(at - cell[1], cell[0])
                 if lettered and texts:
                     self._paint_texts(painter, job, texts, at)
                 continue
@@ -160,8 +158,6 @@ class PocketPainter:
                 known[id(plain)] = places.setdefault(plain, len(places))
             self._kinds[number] = known[id(plain)], what.texts
         self._plain = [*places, None]
-        boxes = {box for what in prints.values() for box in what.texts}
-        self._type = max((min(box.size, box.height) for box in boxes), default=0.0)
 
     @staticmethod
     def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
@@ -301,12 +297,17 @@ class PocketPainter:
 
     # lettering
 
+    def _can_be_read(self, texts: tuple[TextBox, ...]) -> bool:
+        """Whether any of them is high enough at the present zoom to be worth drawing."""
+        scale = self._canvas.scale
+        return any(min(box.size, box.height) * scale >= LEAST_TYPE for box in texts)
+
     def _paint_texts(
         self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
     ) -> None:
-        scale = self._canvas.scale
-        if all(min(box.size, box.height) * scale < LEAST_TYPE for box in texts):
+        if not self._can_be_read(texts):
             return
+        scale = self._canvas.scale
         width, height = (side * scale + 2 for side in footprint(job.jig, job.piece.shape))
         if max(width, height) > LARGEST_CELL:
             self._draw_texts(painter, job, texts, at)
