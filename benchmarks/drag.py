@@ -23,6 +23,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.memory import leave_standing
 from farbe.model.layer import LayerKind
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
@@ -100,6 +101,7 @@ def main() -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
+        leave_standing()
         for name in sys.argv[1:] or NAMES:
             made = SAMPLES[name](store)
             window.session.take(made.job if isinstance(made, Faced) else made, saved=True)

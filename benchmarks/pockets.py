@@ -25,6 +25,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.memory import leave_standing
 from farbe.model.piece import Rectangle
 from farbe.model.text import Table, TextBox
 from farbe.plan.stations import Station
@@ -97,6 +98,7 @@ def measured(which: str, profile: bool) -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
+        leave_standing()
         window.session.take(job.job, saved=True)
         settle(window)
         window.visit(Station.BED)

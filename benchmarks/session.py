@@ -30,6 +30,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.memory import leave_standing
 from farbe.model.base import BadInput
 from farbe.model.layer import LayerKind
 from farbe.model.treatment import Curve
@@ -125,6 +126,7 @@ def main() -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
+        leave_standing()
         settle(window)
         all_: list[float] = []
         where: Counter[str] = Counter()

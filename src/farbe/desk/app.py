@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import signal
 import sys
 import time
@@ -25,6 +24,7 @@ from farbe.desk.window import MainWindow
 from farbe.folders import log_file
 from farbe.layout.figures import use_decimal_point, use_units
 from farbe.leftover import clear_left_over
+from farbe.memory import leave_standing
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
 from farbe.said import language, say
@@ -155,8 +155,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
 
         def whole(window: MainWindow) -> None:
             begin(window)
-            # What is there now stays: looking whether it can go would stop the window for long.
-            gc.freeze()
+            leave_standing()
 
         if furnished:
             whole(window)

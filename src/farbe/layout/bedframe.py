@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import NamedTuple
 
 from shapely.geometry import Point, Polygon, box
 
@@ -35,26 +35,37 @@ def to_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, f
     -------
     x to the right and y away, in mm from the near left corner.
     """
-    return onto_bed(datum, printer)(x, y)
+    way = onto_bed(datum, printer)
+    return way.left + way.across * (datum.x + x), way.near + way.along * (datum.y + y)
 
 
-def onto_bed(datum: Datum, printer: Printer) -> Callable[[float, float], tuple[float, float]]:
-    """What :func:`to_bed` does, for very many places.
+class OntoBed(NamedTuple):
+    """The terms of :func:`to_bed`, for very many places.
+
+    Attributes
+    ----------
+    left, near : mm from the near left corner to where x and y begin
+    across, along : direction of x and y, 1 or -1
+    """
+
+    left: float
+    near: float
+    across: int
+    along: int
+
+
+def onto_bed(datum: Datum, printer: Printer) -> OntoBed:
+    """Where the datum's axes begin, and which way they go.
 
     Parameters
     ----------
     datum : the corner that is measured from
     printer : whose bed it is
-
-    Returns
-    -------
-    Takes x and y in mm from the datum to x and y from the near left corner.
     """
     across, along = axes(datum)
     left = 0.0 if across > 0 else printer.bed_width
     near = 0.0 if along > 0 else printer.bed_height
-    from_x, from_y = datum.x, datum.y
-    return lambda x, y: (left + across * (from_x + x), near + along * (from_y + y))
+    return OntoBed(left, near, across, along)
 
 
 def from_bed(datum: Datum, printer: Printer, x: float, y: float) -> tuple[float, float]:

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import TypeVar
+from typing import NamedTuple, TypeVar
 
 from shapely import affinity
 from shapely.geometry import Polygon
 from shapely.geometry.base import BaseGeometry
 
-from farbe.kept import once
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.pockets import Pocket, footprint, piece_on_bed
@@ -38,8 +37,7 @@ class Form:
     size: tuple[float, float]
 
 
-@dataclass(frozen=True, eq=False)
-class LaidPiece:
+class LaidPiece(NamedTuple):
     """A place for one piece, and what is printed there.
 
     It says all that its place and its form say; there are thousands of them.
@@ -129,7 +127,7 @@ class LaidPiece:
         turned: Turnable = affinity.rotate(shape, self.turn, origin=(0.0, 0.0))
         return turned
 
-    @once
+    @property
     def of(self) -> Faced:
         """The job as this piece alone sees it; only on film do pieces differ in their shape."""
         own = self.what is not None and self.what.turned is not None
@@ -275,7 +273,7 @@ def printed(job: Faced) -> tuple[LaidPiece, ...]:
         return tuple(pieces)
     moved = ((piece, found.moved(piece.x, piece.y)) for piece in pieces)
     return tuple(
-        replace(one, pocket=one.pocket._replace(x=x, y=y, turn=one.turn + found.rotation))
+        one._replace(pocket=one.pocket._replace(x=x, y=y, turn=one.turn + found.rotation))
         for one, (x, y) in moved
     )
 

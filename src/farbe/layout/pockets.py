@@ -191,12 +191,17 @@ def pockets(
         free = [
             p for p in free if not _kept_out(zones, piece, *to_bed(jig.datum, printer, p[2], p[3]))
         ]
-    last, off, on_bed = jig.first_only or len(free), jig.off, onto_bed(jig.datum, printer)
-    numbered = enumerate(_numbered(jig.numbering, free), start=1)
-    result = tuple(
-        Pocket(number, column, row, *on_bed(x, y), number not in off and number <= last)
-        for number, (column, row, x, y) in numbered
-    )
+    last, off = jig.first_only or len(free), jig.off
+    left, near, across, along = onto_bed(jig.datum, printer)
+    from_x, from_y = jig.datum.x, jig.datum.y
+    # As to_bed does; of a thousand each call counts.
+    result = tuple([
+        Pocket._make((
+            number, column, row, left + across * (from_x + x), near + along * (from_y + y),
+            number <= last and number not in off, 0.0,
+        ))
+        for number, (column, row, x, y) in enumerate(_numbered(jig.numbering, free), start=1)
+    ])  # fmt: skip
     if came_up is None or not came_up.board:
         return result
     over = (_on_turned_board(jig, printer, one.x, one.y, came_up.turn) for one in result)

@@ -45,6 +45,14 @@ LEAST_FRAME = 14.0
 LARGEST_STAMP = 1800
 
 
+class _Cell:
+    """A picture, and where its middle is in pixels of the screen."""
+
+    def __init__(self, picture: QPixmap) -> None:
+        self.picture = picture
+        self.middle = QPointF(picture.width(), picture.height()) / picture.devicePixelRatio() / 2
+
+
 class PocketPainter:
     """Keeps the pictures of pockets for one job at one zoom."""
 
@@ -62,16 +70,16 @@ class PocketPainter:
         self._kinds: dict[int, tuple[int, tuple[TextBox, ...]]] = {}
         self._plain: list[PocketPrint | None] = [None]
         self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
-        self._cells: dict[PocketPrint | None, QPixmap] = {}
+        self._cells: dict[PocketPrint | None, _Cell] = {}
         self._stamps: dict[PocketPrint, QPixmap] = {}
-        self._lines: dict[tuple[TextBox, ...], QPixmap] = {}
+        self._lines: dict[tuple[TextBox, ...], _Cell] = {}
 
     def paint(
         self, painter: QPainter, job: Faced, shown: Sequence[tuple[LaidPiece, QPointF]]
     ) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
-        cells = [self._centred(self._cell(job, plain)) for plain in self._plain]
+        cells = self._cells_of(job)
         seen = set[int]()
         # The words differ from pocket to pocket, how high they are does not.
         lettered = self._can_be_read(job.texts)
@@ -82,7 +90,7 @@ class PocketPainter:
             seen.add(index)
             if cell is not None and not pocket.turn:
                 # Most pockets by far, so it is done with few calls.
-                painter.drawPixmap(at - cell[1], cell[0])
+                painter.drawPixmap(at - cell.middle, cell.picture)
                 if lettered and texts:
                     self._paint_texts(painter, job, texts, at)
                 continue
@@ -94,7 +102,7 @@ class PocketPainter:
             if cell is None:
                 self._paint_cell(painter, job, self._plain[index], QPointF(0, 0))
             else:
-                painter.drawPixmap(-cell[1], cell[0])
+                painter.drawPixmap(-cell.middle, cell.picture)
             if lettered and texts:
                 self._paint_texts(painter, job, texts, QPointF(0, 0))
             painter.restore()
@@ -159,13 +167,6 @@ class PocketPainter:
             self._kinds[number] = known[id(plain)], what.texts
         self._plain = [*places, None]
 
-    @staticmethod
-    def _centred(picture: QPixmap | None) -> tuple[QPixmap, QPointF] | None:
-        if picture is None:
-            return None
-        ratio = picture.devicePixelRatio()
-        return picture, QPointF(picture.width(), picture.height()) / ratio / 2
-
     def _picture(self, width: float, height: float) -> QPixmap:
         ratio = self._canvas.devicePixelRatioF()
         picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
@@ -173,26 +174,29 @@ class PocketPainter:
         picture.fill(Qt.GlobalColor.transparent)
         return picture
 
-    def _cell(self, job: Faced, what: PocketPrint | None) -> QPixmap | None:
-        """One pocket at the present zoom; None where it is too large to be worth a picture."""
+    def _cells_of(self, job: Faced) -> list[_Cell | None]:
+        """A picture for each kind of pocket; None where they are too large to be worth one."""
         marks = job.marks
         reach = max(marks.distance, job.bleed) + marks.length if marks.trim else marks.line
         room = 2 * (max(guide_reach(job.guide), reach) + 1.0)
         scale = self._canvas.scale
         width, height = ((side + room) * scale for side in footprint(job.jig, job.piece.shape))
         if max(width, height) > LARGEST_CELL:
-            return None
-        if what not in self._cells:
-            picture = self._picture(width, height)
-            painter = QPainter(picture)
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            ratio = picture.devicePixelRatio()
-            middle = QPointF(picture.width(), picture.height()) / ratio / 2
-            self._paint_cell(painter, job, what, middle)
-            painter.end()
-            self._cells[what] = picture
-        return self._cells[what]
+            return [None] * len(self._plain)
+        for what in self._plain:
+            if what not in self._cells:
+                self._cells[what] = self._cell(job, what, self._picture(width, height))
+        return [self._cells[what] for what in self._plain]
+
+    def _cell(self, job: Faced, what: PocketPrint | None, picture: QPixmap) -> _Cell:
+        """One pocket at the present zoom, drawn in the middle of a picture."""
+        cell = _Cell(picture)
+        painter = QPainter(picture)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        self._paint_cell(painter, job, what, cell.middle)
+        painter.end()
+        return cell
 
     def _paint_cell(
         self, painter: QPainter, job: Faced, what: PocketPrint | None, at: QPointF
@@ -314,15 +318,14 @@ class PocketPainter:
             return
         if texts not in self._lines:
             picture = self._picture(width, height)
+            line = _Cell(picture)
             inner = QPainter(picture)
             inner.setRenderHint(QPainter.RenderHint.Antialiasing)
-            half = QPointF(picture.width(), picture.height()) / picture.devicePixelRatio() / 2
-            self._draw_texts(inner, job, texts, half)
+            self._draw_texts(inner, job, texts, line.middle)
             inner.end()
-            self._lines[texts] = picture
-        line = self._centred(self._lines[texts])
-        if line is not None:
-            painter.drawPixmap(at - line[1], line[0])
+            self._lines[texts] = line
+        line = self._lines[texts]
+        painter.drawPixmap(at - line.middle, line.picture)
 
     def _draw_texts(
         self, painter: QPainter, job: Faced, texts: tuple[TextBox, ...], at: QPointF
