@@ -23,7 +23,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.memory import leave_standing
+from farbe.memory import keep_freed, leave_standing
 from farbe.model.layer import LayerKind
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
@@ -94,6 +94,7 @@ def dragged(window: MainWindow, apart: int) -> str:
 
 
 def main() -> None:
+    keep_freed()
     use_theme(make_app(), LIGHT)
     with tempfile.TemporaryDirectory() as folder:
         os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}

@@ -25,7 +25,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.memory import leave_standing
+from farbe.memory import keep_freed, leave_standing
 from farbe.model.piece import Rectangle
 from farbe.model.text import Table, TextBox
 from farbe.plan.stations import Station
@@ -136,6 +136,7 @@ def measured(which: str, profile: bool) -> None:
 
 
 if __name__ == "__main__":
+    keep_freed()
     make_app()
     wanted = [word for word in sys.argv[1:] if not word.startswith("-")]
     for which_ in wanted or ["same", "names", "different"]:

@@ -30,7 +30,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.memory import leave_standing
+from farbe.memory import keep_freed, leave_standing
 from farbe.model.base import BadInput
 from farbe.model.layer import LayerKind
 from farbe.model.treatment import Curve
@@ -117,6 +117,7 @@ def main() -> None:
     parser.add_argument("--edits", type=int, default=200)
     parser.add_argument("--where", action="store_true")
     chosen = parser.parse_args()
+    keep_freed()
     app = make_app()
     use_theme(app, LIGHT)
     random_ = random.Random(1)

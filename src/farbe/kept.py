@@ -78,6 +78,7 @@ class Kept(Generic[Key, Made]):
         self._count, self._most, self._weigh = count, most, weigh
         self._lock = threading.Lock()
         self._places: OrderedDict[Key, _Place[Made]] = OrderedDict()
+        self._all = 0
 
     def get(self, key: Key, make: Callable[[], Made]) -> Made:
         """The value of a key; what ``make`` raises, it raises, and the next asks again.
@@ -91,12 +92,11 @@ class Kept(Generic[Key, Made]):
             place = self._places.setdefault(key, _Place())
             self._places.move_to_end(key)
             while len(self._places) > self._count:
-                self._places.popitem(last=False)
+                self._let_go()
         with place.lock:
             if not place.made:
                 place.made.append(make())
-                place.weight = self._weigh(place.made[0])
-                self._lighten()
+                self._lay_on(key, place, self._weigh(place.made[0]))
             return place.made[0]
 
     def __contains__(self, key: Key) -> bool:
@@ -105,18 +105,23 @@ class Kept(Generic[Key, Made]):
             place = self._places.get(key)
             return place is not None and bool(place.made)
 
-    def _lighten(self) -> None:
-        """Let the oldest values go while all of them weigh too much."""
-        if self._most is None:
-            return
+    def _lay_on(self, key: Key, place: _Place[Made], weight: int) -> None:
+        """Count the weight of a new value, and let the oldest go while all weigh too much."""
         with self._lock:
-            weight = sum(place.weight for place in self._places.values())
-            while weight > self._most and len(self._places) > 1:
-                _, gone = self._places.popitem(last=False)
-                weight -= gone.weight
+            if self._places.get(key) is not place:
+                # It went while it was made.
+                return
+            place.weight = weight
+            self._all += weight
+            while self._most is not None and self._all > self._most and len(self._places) > 1:
+                self._let_go()
+
+    def _let_go(self) -> None:
+        _, gone = self._places.popitem(last=False)
+        self._all -= gone.weight
 
     @property
     def weight(self) -> int:
         """Bytes that are kept."""
         with self._lock:
-            return sum(place.weight for place in self._places.values())
+            return self._all

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from farbe.art.artwork import Artwork, Pixels
+from farbe.art.artwork import Artwork, Pixels, Stated
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
@@ -239,6 +239,16 @@ class OneArtwork:
         job : as one of its faces has it
         """
         return self.read
+
+    def stated(self, file: ArtworkFile, job: Faced | None = None) -> Stated:
+        """What is known of the one artwork besides its pixels.
+
+        Parameters
+        ----------
+        file : the artwork as the job knows it
+        job : as one of its faces has it
+        """
+        return self.read.stated
 
     def font(self, box: TextBox) -> bytes:
         """There is no text.

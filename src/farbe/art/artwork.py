@@ -46,6 +46,31 @@ class RowSource(Protocol):
 
 
 @dataclass(frozen=True)
+class Stated:
+    """What is known of a picture besides its pixels: little enough to be kept for thousands.
+
+    Attributes
+    ----------
+    width, height : in pixels
+    in_mm : width and height in mm, at an assumed resolution where the file states none
+    sized : the file states a resolution, or a size
+    plates, pages, remark, knocked, lost, unfit_profile : see :class:`Artwork`; of plates the
+        names
+    """
+
+    width: int
+    height: int
+    in_mm: tuple[float, float]
+    sized: bool
+    plates: frozenset[str]
+    pages: int
+    remark: str
+    knocked: Mapping[str, float]
+    lost: tuple[str, ...]
+    unfit_profile: bool
+
+
+@dataclass(frozen=True)
 class Artwork:
     """A picture as read.
 
@@ -141,6 +166,16 @@ class Artwork:
     @property
     def has_alpha(self) -> bool:
         return int(self.pixels.shape[2]) == CHANNELS[self.space] + 1
+
+    @property
+    def stated(self) -> Stated:
+        """What is known of it besides its pixels."""
+        return Stated(
+            width=self.width, height=self.height, in_mm=self.size_mm(),
+            sized=self.dpi is not None or self.size is not None, plates=frozenset(self.plates),
+            pages=self.pages, remark=self.remark, knocked=self.knocked, lost=self.lost,
+            unfit_profile=self.unfit_profile,
+        )  # fmt: skip
 
     def size_mm(self, *, default_dpi: float = 300.0) -> tuple[float, float]:
         """Width and height in mm as stated, at the stated resolution, or at ``default_dpi``.

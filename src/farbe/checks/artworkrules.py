@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 
-from farbe.art.artwork import Artwork
+from farbe.art.artwork import Stated
 from farbe.checks.check import Check, Facts, Fix, rule
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
@@ -29,14 +29,14 @@ LEAST_KNOCKED = 0.2
 @dataclass(frozen=True)
 class _Read:
     file: ArtworkFile
-    artwork: Artwork
+    stated: Stated
 
 
 def _each(facts: Facts) -> Iterator[_Read]:
     """The artworks that can be read; others are named elsewhere."""
     for file in facts.job.artworks:
         try:
-            yield _Read(file, facts.sources.artwork(file, facts.job))
+            yield _Read(file, facts.sources.stated(file, facts.job))
         except BadInput:
             continue
 
@@ -44,7 +44,7 @@ def _each(facts: Facts) -> Iterator[_Read]:
 def _plates(facts: Facts) -> Iterator[tuple[_Read, PlateUse]]:
     for read in _each(facts):
         for use in read.file.plates:
-            if use.name in read.artwork.plates:
+            if use.name in read.stated.plates:
                 yield read, use
 
 
@@ -121,7 +121,7 @@ def plates_are_printed(facts: Facts) -> Iterator[Check]:
 def plates_are_whole(facts: Facts) -> Iterator[Check]:
     """White and varnish of a file reach under what lies above them."""
     for read, use in _plates(facts):
-        area = read.artwork.knocked.get(use.name, 0.0)
+        area = read.stated.knocked.get(use.name, 0.0)
         if use.meaning not in _PRINTED or use.whole or area < LEAST_KNOCKED:
             continue
         yield Check(
@@ -168,7 +168,7 @@ def facts_are_stated(facts: Facts) -> Iterator[Check]:
 def files_bring_all(facts: Facts) -> Iterator[Check]:
     """Files bring their fonts and pictures along."""
     for read in _each(facts):
-        for sentence in (*read.artwork.lost, *((read.artwork.remark,) * bool(read.artwork.remark))):
+        for sentence in (*read.stated.lost, *((read.stated.remark,) * bool(read.stated.remark))):
             yield Check(
                 "file-incomplete",
                 Weight.CAUTION,
@@ -184,8 +184,8 @@ def size_is_stated(facts: Facts) -> Iterator[Check]:
     if facts.job.placing.fit is not Fit.ACTUAL:
         return
     for read in _each(facts):
-        art, file = read.artwork, read.file
-        if art.dpi is None and art.size is None and _as_assumed(art, file):
+        file = read.file
+        if not read.stated.sized and _as_assumed(read.stated, file):
             yield Check(
                 "size-not-stated",
                 Weight.CAUTION,
@@ -202,6 +202,6 @@ def size_is_stated(facts: Facts) -> Iterator[Check]:
             )
 
 
-def _as_assumed(art: Artwork, file: ArtworkFile) -> bool:
+def _as_assumed(stated: Stated, file: ArtworkFile) -> bool:
     """Whether an artwork's size is what was assumed, and nobody changed it."""
-    return not file.edits and abs(file.width - art.size_mm()[0]) < 1e-6
+    return not file.edits and abs(file.width - stated.in_mm[0]) < 1e-6

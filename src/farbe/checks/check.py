@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
-from farbe.art.artwork import Artwork
+from farbe.art.artwork import Stated
 from farbe.checks.weight import Weight
 from farbe.kept import once
 from farbe.layout.faced import Faced
@@ -17,7 +17,6 @@ from farbe.model.base import BadInput
 from farbe.model.medium import MediumValue
 from farbe.optics.white import white_difference
 from farbe.plan.stations import Station
-from farbe.render.piece import job_artwork
 from farbe.render.raster import Cancelled, Report, unwatched
 from farbe.render.sources import Sources
 from farbe.said import say
@@ -110,8 +109,10 @@ class Facts:
             yield Facts(one_print(self.job, what), self.sources, self.exact)
 
     @once
-    def artwork(self) -> Artwork | None:
-        return job_artwork(self.job, self.sources)
+    def stated(self) -> Stated | None:
+        """What is known of the job's first artwork, if it has one."""
+        art = self.job.artwork
+        return None if art is None else self.sources.stated(art, self.job)
 
     @once
     def grid(self) -> Grid:

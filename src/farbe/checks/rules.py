@@ -339,7 +339,7 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
 @rule("few-pixels", each_print=True)
 def pixels_enough(facts: Facts) -> Iterator[Check]:
     """The artwork has pixels enough for its size."""
-    art, placed, lies = facts.artwork, facts.job.artwork, artwork_box(facts.job)
+    art, placed, lies = facts.stated, facts.job.artwork, artwork_box(facts.job)
     if art is None or placed is None or lies is None:
         return
     found = min(art.width / lies.width, art.height / lies.height) * MM_PER_INCH
@@ -367,7 +367,7 @@ def pixels_enough(facts: Facts) -> Iterator[Check]:
 def profile_fits(facts: Facts) -> Iterator[Check]:
     """The embedded profile fits the pixels."""
     placed = facts.job.artwork
-    if facts.artwork is not None and placed is not None and facts.artwork.unfit_profile:
+    if facts.stated is not None and placed is not None and facts.stated.unfit_profile:
         yield Check(
             "profile-unusable",
             Weight.CAUTION,

@@ -99,10 +99,10 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
     for index, what in enumerate(plain):
         report(index / len(plain))
         found[what] = _stamp(job, store, what, grid)
-    arts = {art.key: store.artwork(art, job) for art in job.artworks}
-    thumbs = {file.key: _small(file, arts[file.key], job, store) for file in job.artworks}
-    widths = {key: art.width for key, art in arts.items()}
-    pages = {key: art.pages for key, art in arts.items()}
+    thumbs = {file.key: _small(file, job, store) for file in job.artworks}
+    stated = {file.key: store.stated(file, job) for file in job.artworks}
+    widths = {key: art.width for key, art in stated.items()}
+    pages = {key: art.pages for key, art in stated.items()}
     return Pictures(found, thumbs, widths, pages, cut_lines(job, store))
 
 
@@ -128,10 +128,10 @@ def _stamped(job: Faced, store: ArtStore, what: PocketPrint, grid: Grid) -> Stam
     return Stamp(seen_as(glimpse(of, store, grid), View()).by(0.0), size)
 
 
-def _small(file: ArtworkFile, artwork: Artwork, job: Faced, store: ArtStore) -> Pixels:
+def _small(file: ArtworkFile, job: Faced, store: ArtStore) -> Pixels:
     # Colours of a page become ink when it is read.
     key = file.plain, job.conversion, store.profile(job)
-    return _THUMBS.get(key, lambda: _thumb(artwork, THUMB))
+    return _THUMBS.get(key, lambda: _thumb(store.artwork(file, job), THUMB))
 
 
 def _thumb(artwork: Artwork, longest: int) -> Pixels:

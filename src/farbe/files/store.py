@@ -8,7 +8,7 @@ from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
-from farbe.art.artwork import Artwork
+from farbe.art.artwork import Artwork, Stated
 from farbe.art.drawing import is_page
 from farbe.art.limited import HELPERS
 from farbe.art.profiles import shipped_profile
@@ -74,6 +74,7 @@ class ArtStore:
         self._edited: Kept[tuple[ArtworkFile, InkWork | None], Artwork] = Kept(
             500, most=MOST_PIXELS, weigh=weight_of
         )
+        self._stated: Kept[tuple[ArtworkFile, InkWork | None], Stated] = Kept(20_000)
 
     def path(self, digest: str) -> Path:
         """Where a file is kept.
@@ -232,6 +233,22 @@ class ArtStore:
         """
         plain, work = file.plain, self._work(file, job)
         return self._edited.get((plain, work), lambda: self._with_edits(plain, work))
+
+    def stated(self, file: ArtworkFile, job: Faced | None = None) -> Stated:
+        """What is known of an artwork besides its pixels, which are not read again for it.
+
+        Parameters
+        ----------
+        file : that was added
+        job : that says how colours of a page become ink; None is a new one
+
+        Raises
+        ------
+        BadInput
+            If the file cannot be read.
+        """
+        key = file.plain, self._work(file, job)
+        return self._stated.get(key, lambda: self.artwork(file, job).stated)
 
     def _work(self, file: ArtworkFile, job: Faced | None) -> InkWork | None:
         """How colours become ink, if that is done when the file is read."""

@@ -29,7 +29,9 @@ CELL, MOST = 0.1, 4000
 #: Radius in mm that inner corners get, so that a knife can follow.
 ROUND = 0.5
 #: Lines of the artworks that were asked for last, which are worked out slowly.
-_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(200)
+_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(
+    5000, most=32 << 20, weigh=lambda lines: sum(line.nbytes for line in lines)
+)
 #: Of the way from an artwork to its line, the last mm that are exact.
 NEAR = 0.5
 #: Cells of the largest plane in which shapes are grown.

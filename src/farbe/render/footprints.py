@@ -22,7 +22,7 @@ LEAST = 4
 #: Rows of an artwork that are looked at together.
 ROWS = 512
 #: What the artworks cover that were asked for last: laying and checking ask again and again.
-_MASKS: Kept[ArtworkFile, Mask] = Kept(200)
+_MASKS: Kept[ArtworkFile, Mask] = Kept(5000, most=32 << 20, weigh=lambda mask: mask.nbytes)
 
 
 def footprint_of(job: Faced, file: ArtworkFile, sources: Sources) -> Mask:

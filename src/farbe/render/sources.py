@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Protocol
 
-from farbe.art.artwork import Artwork
+from farbe.art.artwork import Artwork, Stated
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile
 from farbe.model.text import TextBox
@@ -17,6 +17,20 @@ class Sources(Protocol):
         """The pixels of an artwork; BadInput if its file cannot be read.
 
         Pages whose inks are told apart become ink as the job says, or as new jobs do.
+
+        Parameters
+        ----------
+        file : the artwork as the job knows it
+        job : as one of its faces has it
+
+        Raises
+        ------
+        BadInput
+            With one sentence that says what is wrong.
+        """
+
+    def stated(self, file: ArtworkFile, job: Faced | None = None) -> Stated:
+        """What is known of an artwork besides its pixels, which are not read again for it.
 
         Parameters
         ----------

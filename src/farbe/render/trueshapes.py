@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from shapely import affinity, box
+from shapely import affinity, box, get_num_coordinates
 from shapely.geometry.base import BaseGeometry
 from shapely.strtree import STRtree
 
@@ -42,7 +42,9 @@ class LyingShape:
 
 
 #: Shapes of the artworks that were asked for last: laying and checking ask again and again.
-_SHAPES: Kept[ArtworkFile, TrueShape] = Kept(400)
+_SHAPES: Kept[ArtworkFile, TrueShape] = Kept(
+    5000, most=32 << 20, weigh=lambda shape: 16 * int(get_num_coordinates(shape.area))
+)
 #: A number, an artwork, how it is turned, and where it lies.
 _Place = tuple[int, ArtworkFile, int, float, float]
 #: What lay on the films that were asked for last.
