@@ -13,8 +13,16 @@ from farbe.art.artwork import Space
 from farbe.art.pictures import MAX_PIXELS
 from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import read_artwork
+from farbe.checks.check import Check, Facts
+from farbe.checks.rules import run_checks
+from farbe.desk.printpictures import pictures_of
 from farbe.files.store import ArtStore
+from farbe.kept import Kept
+from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
+from farbe.plan.newjob import job_from_recipe
+from farbe.plan.recipes import recipe
+from farbe.render.raster import unwatched
 
 RGB = np.random.default_rng(3).integers(0, 256, (9, 13, 3), dtype=np.uint8)
 ALPHA = np.random.default_rng(4).integers(0, 256, (9, 13), dtype=np.uint8)
@@ -137,3 +145,36 @@ def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch
     file = store.add_artwork(path)
     assert store.artwork(file.replace(quantity=3)) is store.artwork(file.replace(width=9))
     assert len(reads) == 1
+
+
+def test_edits_of_many_artworks_read_none_of_them_again(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """However many there are: checks and pictures need the pixels of those that are new."""
+    store = ArtStore(tmp_path / "store")
+    files = []
+    for number in range(6):
+        Image.new("RGBA", (40, 30), (30 * number, 90, 20, 255)).save(tmp_path / f"{number}.png")
+        files.append(store.add_artwork(tmp_path / f"{number}.png").replace(quantity=1))
+    # As if all of their pixels were too much to be kept.
+    store._read_kept, store._edited = Kept(1), Kept(1)
+    job = Faced(job_from_recipe(recipe("dark opaque piece"))).replace(artworks=tuple(files))
+    reads = []
+    read = read_artwork
+    monkeypatch.setattr(
+        "farbe.files.store.read_artwork", lambda *a, **m: (reads.append(a), read(*a, **m))[1]
+    )
+
+    def looked_at(job: Faced) -> tuple[Check, ...]:
+        found = run_checks(Facts(job, store))
+        pictures = pictures_of(job, store, unwatched)
+        assert set(pictures.widths.values()) == {40} and len(pictures.thumbs) == len(job.artworks)
+        return found
+
+    found = looked_at(job)
+    assert reads
+    reads.clear()
+    assert len(looked_at(job.replace(jig=job.jig.replace(gap_x=job.jig.gap_x + 1)))) == len(found)
+    assert reads == []
+    looked_at(job.replace(artworks=(files[0].replace(width=5.0), *files[1:])))
+    assert {path.name for path, *_ in reads} == {files[0].digest}

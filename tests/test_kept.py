@@ -142,6 +142,10 @@ def test_what_is_kept_is_bounded_by_bytes() -> None:
         kept.get(key, lambda key=key: made.append(key) or bytes(30))  # type: ignore[misc]
     assert made == [5]
     assert len(kept.get(99, lambda: bytes(500))) == 500 and kept.weight == 500
+    # What goes while it is made weighs nothing.
+    few: Kept[int, bytes] = Kept(1, most=100, weigh=len)
+    few.get(1, lambda: few.get(2, lambda: bytes(40)) + bytes(10))
+    assert few.weight == 40 and 2 in few and 1 not in few
 
 
 def test_artworks_and_tables_are_bounded_by_bytes(

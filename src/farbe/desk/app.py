@@ -182,15 +182,20 @@ def furnish_soon(window: MainWindow, then: Callable[[MainWindow], object]) -> No
     looking.start(40)
 
 
-def settle(window: MainWindow) -> None:
+def settle(window: MainWindow, seconds: float = SETTLE_SECONDS) -> None:
     """Let all work of a window finish and its results be drawn.
+
+    Parameters
+    ----------
+    window : whose work it is
+    seconds : that it may take
 
     Raises
     ------
     BadInput
-        If it does not within two minutes.
+        If it takes longer.
     """
-    until = time.monotonic() + SETTLE_SECONDS
+    until = time.monotonic() + seconds
     quiet = 0
     while quiet < 3:
         loop = QEventLoop()

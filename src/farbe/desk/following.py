@@ -26,6 +26,7 @@ class Following(_Widget):
     _followed: Session
     _edition = -1
     _stale = False
+    _led = False
 
     def follow(self, session: Session, *more: SignalInstance) -> None:
         """Show the job as it is, and from now on.
@@ -41,6 +42,11 @@ class Following(_Widget):
         if self.isVisible():
             session.seen_by(self)
         self.catch_up()
+
+    def be_led(self) -> None:
+        """Wait for what it lies in to refresh it, which knows when it has to be, at edits."""
+        self._led = True
+        self._followed.no_longer_seen_by(self)
 
     def refresh(self) -> None:
         """Show the job's value."""
@@ -58,7 +64,8 @@ class Following(_Widget):
             self.catch_up()
 
     def showEvent(self, event: QShowEvent) -> None:
-        self._followed.seen_by(self)
+        if not self._led:
+            self._followed.seen_by(self)
         self.catch_up()
         super().showEvent(event)
 

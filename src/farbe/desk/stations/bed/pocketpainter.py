@@ -71,6 +71,8 @@ class PocketPainter:
         self._plain: list[PocketPrint | None] = [None]
         self._piece, self._guide, self._marks = QPainterPath(), QPainterPath(), QPainterPath()
         self._cells: dict[PocketPrint | None, _Cell] = {}
+        #: Those of ``_plain``, until one of them looks otherwise.
+        self._in_order: list[_Cell | None] = []
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], _Cell] = {}
 
@@ -79,7 +81,7 @@ class PocketPainter:
     ) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
-        cells = self._cells_of(job)
+        cells = self._in_order = self._in_order or self._cells_of(job)
         seen = set[int]()
         # The words differ from pocket to pocket, how high they are does not.
         lettered = self._can_be_read(job.texts)
@@ -106,7 +108,8 @@ class PocketPainter:
             if lettered and texts:
                 self._paint_texts(painter, job, texts, QPointF(0, 0))
             painter.restore()
-        now = id(self._drawn_of), self._canvas.scale, id(self._job), seen
+        now = (id(self._drawn_of), self._canvas.scale, id(self._prints), seen,
+               job.piece.shape, job.bleed, job.printer)  # fmt: skip
         if now == self._looked_at:
             # Prints are compared when others are shown, and not at each drawing.
             return
@@ -133,8 +136,9 @@ class PocketPainter:
                  job.placing.margin)  # fmt: skip
         if looks != self._looks:
             self._looks = looks
-            self._cells, self._stamps, self._lines = {}, {}, {}
+            self._cells, self._stamps, self._lines, self._in_order = {}, {}, {}, []
         elif stamps is not self._drawn_of:
+            self._in_order = []
             gone = [what for what, stamp in self._drawn_of.items() if stamps.get(what) is not stamp]
             for what in gone:
                 self._cells.pop(what, None)
@@ -165,7 +169,7 @@ class PocketPainter:
             if id(plain) not in known:
                 known[id(plain)] = places.setdefault(plain, len(places))
             self._kinds[number] = known[id(plain)], what.texts
-        self._plain = [*places, None]
+        self._plain, self._in_order = [*places, None], []
 
     def _picture(self, width: float, height: float) -> QPixmap:
         ratio = self._canvas.devicePixelRatioF()

@@ -96,6 +96,8 @@ class Card(QWidget):
             unit="×",
             digits=0,
         )
+        # There may be a thousand cards.
+        self.quantity.be_led()
         fixed(self.quantity, wide=66)
         remove = QPushButton(say("Remove"))
         remove.setStyleSheet("padding: 2px 8px;")
@@ -223,11 +225,12 @@ class Card(QWidget):
         self.update()
         art, on_film = job.artworks[self._index], job.roll is not None
         printed, pixels = counted(job)[art.key], self._desk.results.widths.get(art.key)
-        # There may be hundreds of cards, all of which are asked at each edit.
+        # All cards are asked at each edit of artworks.
         shown = art, on_film, printed, pixels, units(), px(self.WIDTH)
         if shown == self._shown:
             return
         self._shown = shown
+        self.quantity.refresh()
         room = px(self.WIDTH - THUMB - 34)
         metrics = self._name.fontMetrics()
         self._name.setText(metrics.elidedText(art.file_name, Qt.TextElideMode.ElideMiddle, room))
