@@ -14,6 +14,7 @@ from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
 from farbe.files.store import ArtStore
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.laid import places
@@ -22,12 +23,12 @@ from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
-from farbe.model.placing import Placing
+from farbe.model.placing import Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
 from farbe.model.treatment import Choke
 from farbe.plan.order import channels
-from farbe.render import piecetile
+from farbe.render import onepass, piecetile
 from farbe.render.bed import job_bed
 from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
@@ -36,6 +37,8 @@ from farbe.render.piecetile import job_tile
 from farbe.separate.grid import Grid
 from farbe.separate.outline import covers_all, rasterise
 from farbe.separate.place import PlacedArtwork
+from farbe.separate.plates import Separation
+from farbe.survey import look, prints
 
 PROFILE = shipped_profile()
 
@@ -95,6 +98,34 @@ def test_tiles_made_by_parts_are_those_made_at_once(
     for tile in (kept, fresh):
         assert np.array_equal(tile.rows(0, tile.size[1]), wanted)
         assert np.array_equal(tile.rows(5, 40), wanted[5:40])
+
+
+@pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])
+@pytest.mark.parametrize("turned", [0, 90])
+def test_what_was_looked_at_is_handed_off_without_separating_it_again(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch, reader: Reader, turned: int
+) -> None:
+    """Byte for byte; two prints, several pockets turned by themselves, looked at in strips."""
+    monkeypatch.setattr(look, "STRIP_PIXELS", 5000)
+    monkeypatch.setattr(look, "FEWEST", 8)
+    changes = (PocketChange(pocket=1, rotation=8.0), PocketChange(pocket=7, rotation=8.0))
+    of = job.replace(reader=reader, changes=changes, jig=job.jig.replace(turned=turned))
+    alone = bed_pixels(of, store)
+
+    def refused(*_: object) -> list[np.ndarray]:
+        raise AssertionError("separated again")
+
+    for room in (onepass.MOST, 1000):
+        monkeypatch.setattr(onepass, "MOST", room)
+        monkeypatch.setattr(prints, "_KEPT", Kept(9))
+        with onepass.one_pass(), monkeypatch.context() as only:
+            assert len(prints.surveys(of, store)) == 2
+            if room > 1000:
+                only.setattr(Separation, "plates", refused)
+            assert np.array_equal(bed_pixels(of, store), alone)
+        assert not onepass._made
+    prints.surveys(of.replace(bleed=0.3), store)
+    assert not onepass._made
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:

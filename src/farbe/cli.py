@@ -272,8 +272,9 @@ def render(
     from farbe.files.handoff import hand_off_sheets
     from farbe.files.jobfile import open_job
     from farbe.files.store import ArtStore
+    from farbe.render.onepass import one_pass
 
-    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
+    with tempfile.TemporaryDirectory(prefix="farbe-") as scratch, one_pass():
         store = ArtStore(Path(scratch))
         opened = open_job(job, store)
         found = stops(opened, store)

@@ -32,6 +32,7 @@ from farbe.layout.figures import decimal
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import safe_name
+from farbe.render.onepass import one_pass
 from farbe.render.raster import Report
 from farbe.said import say
 
@@ -230,5 +231,6 @@ def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
 
 def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tuple[Ticket, ...]:
     """The hand-off of a job that nothing stops."""
-    refuse_stopped(job, store, lambda done: report(0.3 * done))
-    return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))
+    with one_pass():
+        refuse_stopped(job, store, lambda done: report(0.3 * done))
+        return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))

@@ -18,6 +18,7 @@ from farbe.model.base import BadInput
 from farbe.orders.plan import BEGUN, Load, Plan
 from farbe.preparing.hands import Hands
 from farbe.preparing.job import Preparation, hands_for
+from farbe.render.onepass import one_pass
 from farbe.render.raster import Report, unwatched
 from farbe.said import say
 from farbe.sidebyside import in_order
@@ -141,9 +142,10 @@ def _prepare(
 ) -> None:
     job = open_job(path, store)
     if hands is None:
-        refuse_stopped(job, store, lambda done: report(LOOKING * done))
-        hand_off(job, store, target,
-                 report=lambda done: report(LOOKING + (1 - LOOKING) * done))  # fmt: skip
+        with one_pass():
+            refuse_stopped(job, store, lambda done: report(LOOKING * done))
+            hand_off(job, store, target,
+                     report=lambda done: report(LOOKING + (1 - LOOKING) * done))  # fmt: skip
         return
     # All loads together keep the hands busy, and no more.
     ahead = max(2, hands.ahead // _at_once(hands))

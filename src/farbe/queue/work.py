@@ -28,6 +28,7 @@ from farbe.queue.onpress import Waits, load, print_steps
 from farbe.queue.states import State
 from farbe.queue.store import ENDED, Added, Claim, Entry, Queue
 from farbe.queue.tofolder import hand_to_folder, take_back
+from farbe.render.onepass import one_pass
 from farbe.render.raster import Left, Report, unwatched
 from farbe.said import say
 
@@ -222,11 +223,12 @@ def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatch
     entry = queue.members(number)[0]
     folder = queue.files_path(entry.token)
     job, *others = jobs_of(queue, number, store)
-    for one in (job, *others):
-        refuse_stopped(one, store, lambda _: report(0.0))
-    if not entry.prepared or not _is_readable(folder):
-        hand_off(job, store, folder, others=tuple(others), report=report)
-        queue.was_prepared(entry.number)
+    with one_pass():
+        for one in (job, *others):
+            refuse_stopped(one, store, lambda _: report(0.0))
+        if not entry.prepared or not _is_readable(folder):
+            hand_off(job, store, folder, others=tuple(others), report=report)
+            queue.was_prepared(entry.number)
     return folder
 
 

@@ -15,6 +15,7 @@ from farbe.art.artwork import Pixels
 from farbe.kept import Kept
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.forplates import print_for_plates
 from farbe.layout.frame import BedFrame, printer_frame
 from farbe.layout.laid import LaidPiece, allotted, laid, printed
 from farbe.layout.pockets import quarter_turns
@@ -286,7 +287,7 @@ def _tiles(
         own = artworks.get(plain, lambda: placed(plain))
         return job_tile(
             one_print(job, what), sources, grid, kept=kept, turn=turn, placed=own,
-            canvas=canvas_of(one),
+            canvas=canvas_of(one), of=print_for_plates(job, what),
         )  # fmt: skip
 
     made: dict[TurnedPrint, Tile] = {one: _tile(one, kept=True) for one in shared}

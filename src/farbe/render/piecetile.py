@@ -10,10 +10,13 @@ import numpy as np
 from farbe.art.artwork import Pixels
 from farbe.kept import once
 from farbe.layout.faced import Faced
+from farbe.layout.forplates import PrintForPlates
 from farbe.layout.pockets import quarter_turns
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.plan.order import Channel, channels, mirrored, printing_layers
+from farbe.render import onepass
+from farbe.render.onepass import MadePlates
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.rearranged import quarter_turned
@@ -54,11 +57,20 @@ class Turned:
 
 @dataclass(frozen=True, eq=False)
 class PieceTile:
-    """A separation with its plates side by side in each pixel, in the order of the channels."""
+    """A separation with its plates side by side in each pixel, in the order of the channels.
+
+    Attributes
+    ----------
+    separation : of the print
+    order : for each channel, the index of its plate
+    kept : made once for many pockets
+    made : plates of that separation which were made before
+    """
 
     separation: Separation
     order: tuple[int, ...]
     kept: bool
+    made: MadePlates | None = None
 
     @property
     def size(self) -> tuple[int, int]:
@@ -101,8 +113,10 @@ class PieceTile:
         return made
 
     def _made(self, start: int, stop: int) -> Pixels:
-        plates = self.separation.plates(start, stop)
+        plates = (self.made or self.separation).plates(start, stop)
         merged = cv2.merge([plates[i] for i in self.order])
+        if self.made is not None and self.separation.mirrored:
+            merged = cv2.flip(merged, 1)
         return np.asarray(merged, np.uint8).reshape(stop - start, self.size[0], len(self.order))
 
 
@@ -141,6 +155,7 @@ def job_tile(
     turn: float = 0.0,
     placed: PlacedArtwork | None = None,
     canvas: PieceFrame | None = None,
+    of: PrintForPlates | None = None,
 ) -> PieceTile | Turned:
     """The tile that is laid into a pocket, of the job's first artwork.
 
@@ -152,6 +167,7 @@ def job_tile(
     kept : separate it once for many pockets, instead of anew for each
     turn : degrees, anticlockwise on the bed, on top of how pieces lie
     placed, canvas : as :func:`piece_separation` takes them
+    of : by which plates that were made before are known; None makes them anew
 
     Raises
     ------
@@ -162,10 +178,12 @@ def job_tile(
     quarters = quarter_turns(job)
     # A print that is mirrored turns the other way before it is.
     as_read = -turn if mirrored(job.reader) else turn
-    separation = piece_separation(
-        job, sources, upright_grid(job, grid), turn=as_read, placed=placed, canvas=canvas
-    )
-    tile = PieceTile(separation, plate_order(channels(job), printing_layers(job.stack)), kept)
+    upright = upright_grid(job, grid)
+    separation = piece_separation(job, sources, upright, turn=as_read, placed=placed, canvas=canvas)
+    made = None if of is None else onepass.made(
+        onepass.Print(of, upright, as_read, separation.layers), separation.size[1])  # fmt: skip
+    order = plate_order(channels(job), printing_layers(job.stack))
+    tile = PieceTile(separation, order, kept, made)
     return Turned(tile, quarters) if quarters else tile
 
 

@@ -12,6 +12,7 @@ import numpy.typing as npt
 
 from farbe.optics.shake import Edge, telling
 from farbe.render.raster import Report, unwatched
+from farbe.separate.choke import Plate
 from farbe.sidebyside import WORKERS, in_order
 from farbe.survey.cells import Cells, cell_size, marks_of
 from farbe.survey.edges import EdgeProbe, cut_off, edge_points
@@ -44,7 +45,13 @@ class _Looked:
     edge: npt.NDArray[np.float32]
 
 
-def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS) -> Survey:
+def survey_of(
+    of: Subject,
+    report: Report = unwatched,
+    *,
+    threads: int = WORKERS,
+    keep: Callable[[int, list[Plate]], None] | None = None,
+) -> Survey:
     """Look at all of a print.
 
     Parameters
@@ -52,6 +59,7 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
     of : the print
     report : told the share that is done, 0 to 1; may raise Cancelled
     threads : that look at strips side by side
+    keep : is given the plates of each strip and its first row, from any thread
 
     Returns
     -------
@@ -72,19 +80,23 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
     halo, probe = halo_of(of), EdgeProbe(of)
     starts = range(0, height, step)
 
-    looked: list[_Looked] = []
+    done: list[_Looked] = []
 
     def told() -> None:
-        report(len(looked) / len(starts))
+        report(len(done) / len(starts))
 
     def one(start: int) -> _Looked:
-        return _look(Strip(of, start, min(height, start + step), halo), probe, told)
+        strip = Strip(of, start, min(height, start + step), halo)
+        looked = _look(strip, probe, told)
+        if keep is not None:
+            keep(start, [strip.own(plate) for plate in strip.plates])
+        return looked
 
     with closing(in_order(one, starts, threads=threads if len(starts) > 1 else 1)) as parts:
         for part in parts:
-            looked.append(part)
+            done.append(part)
             told()
-    cells = [cell for part in looked for cell in part.cells] + list(probe.cells())
+    cells = [cell for part in done for cell in part.cells] + list(probe.cells())
     marks = marks_of(cells, of.grid, of.canvas.millimetres, lambda m: LEAST_AREA.get(m, 0.0))
     cut = cut_off(of)
     pixel = 1.0 / (255.0 * of.grid.per_mm_x * of.grid.per_mm_y)
@@ -92,13 +104,13 @@ def survey_of(of: Subject, report: Report = unwatched, *, threads: int = WORKERS
         grid=of.grid,
         size=(width, height),
         exact=of.exact,
-        sums=tuple(map(sum, zip(*(part.sums for part in looked), strict=True))),
+        sums=tuple(map(sum, zip(*(part.sums for part in done), strict=True))),
         marks=(*marks, cut) if cut is not None else marks,
-        shape=sum(part.shape for part in looked) * pixel,
-        white=sum(part.white for part in looked) * pixel,
-        colour=sum(part.colour for part in looked) * pixel,
+        shape=sum(part.shape for part in done) * pixel,
+        white=sum(part.white for part in done) * pixel,
+        colour=sum(part.colour for part in done) * pixel,
         on_edge=probe.on_edge,
-        edge=_told(np.concatenate([part.edge for part in looked])),
+        edge=_told(np.concatenate([part.edge for part in done])),
     )
 
 

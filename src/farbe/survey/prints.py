@@ -19,6 +19,7 @@ from farbe.layout.register import register_of
 from farbe.model.base import BadInput
 from farbe.model.piece import Reader, RoundBody
 from farbe.plan.order import mirrored
+from farbe.render import onepass
 from farbe.render.piecetile import upright_grid
 from farbe.render.raster import Report, unwatched
 from farbe.render.sources import Sources
@@ -192,7 +193,8 @@ def _looked(
 def _look_at(key: _Key, sources: Sources, report: Report, threads: int) -> Survey:
     of = subject(key.print_.job, sources, key.grid, exact=key.exact, register=key.register,
                  turn=key.turn, edged=key.edged)  # fmt: skip
-    return survey_of(of, report, threads=threads)
+    print_ = onepass.Print(key.print_, key.grid, key.turn, of.separation.layers)
+    return survey_of(of, report, threads=threads, keep=partial(onepass.keep, print_))
 
 
 def _key(job: Faced, what: PocketPrint, turns: Mapping[PocketPrint, float], *, exact: bool) -> _Key:
