@@ -125,7 +125,7 @@ def test_profiles_that_differ_in_their_date_share_a_converter() -> None:
 def test_covers_of_one_outline_are_shared_and_of_another_are_not() -> None:
     square = np.array([(2, 2), (9, 2), (9, 9), (2, 9)], float)
     one, other = (square,), (square + 1,)
-    assert covered(one, 20, 0, 12) is covered(one, 20, 0, 12)
+    assert covered(one, 20, 0, 12) is covered((square.copy(),), 20, 0, 12)
     assert np.array_equal(covered(other, 20, 0, 12), rasterise(other, 20, 0, 12))
     assert not np.array_equal(covered(one, 20, 0, 12), covered(other, 20, 0, 12))
 

@@ -23,13 +23,16 @@ from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
-from farbe.model.placing import Placing, PocketChange
+from farbe.model.placing import Fit, Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
+from farbe.model.text import TextBox
 from farbe.model.treatment import Choke
 from farbe.plan.order import channels
+from farbe.render import glimpse as glimpses
 from farbe.render import onepass, piecetile
 from farbe.render.bed import job_bed
+from farbe.render.glimpse import glimpse
 from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
@@ -126,6 +129,37 @@ def test_what_was_looked_at_is_handed_off_without_separating_it_again(
         assert not onepass._made
     prints.surveys(of.replace(bleed=0.3), store)
     assert not onepass._made
+
+
+def test_the_artwork_is_seen_once_for_all_edits_of_plates(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """And anew for all that changes it: where it lies, the piece around it, type on it."""
+    grid = Grid(150, 210)
+    monkeypatch.setattr(glimpses, "_SEEN", Kept(9))
+    first = glimpse(job, store, grid).artwork
+    thick = tuple(
+        layer.replace(treatments=(Choke(by=0.4),)) if layer.kind is LayerKind.WHITE else layer
+        for layer in job.stack
+    )
+    assert thick != job.stack
+    assert glimpse(job.replace(stack=thick), store, grid).artwork is first
+    typed = TextBox(text="Nr. 7", width=8, height=3, size=2.0, colour="#204060")
+    for other in (
+        job.replace(placing=job.placing.replace(offset_x=1.0)),
+        job.replace(bleed=0.7),
+        job.replace(texts=(typed,)),
+        job.replace(texts=(typed.replace(colour="#802010"),)),
+        job.replace(artworks=(job.artworks[0].replace(width=job.artworks[0].width * 0.7),),
+                    placing=job.placing.replace(fit=Fit.ACTUAL)),
+    ):  # fmt: skip
+        seen = glimpse(other, store, grid).artwork
+        with monkeypatch.context() as alone:
+            alone.setattr(glimpses, "_SEEN", Kept(9))
+            assert np.array_equal(glimpse(other, store, grid).artwork, seen)
+        assert seen.shape != first.shape or not np.array_equal(seen, first)
+    with pytest.raises(ValueError, match="read-only"):
+        first[0, 0, 0] = 1
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:

@@ -10,6 +10,7 @@ import cv2
 import numpy as np
 
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
@@ -153,17 +154,15 @@ def part_of(
         stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
         right, stop = max(right, left + 1), max(stop, start + 1)
     columns = slice(left, right)
-    placed = separation.placed
-    space = placed.artwork.space
     plates = _side_by_side(separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
-    artwork = shown_rgba(placed.colours(start, stop), placed.alpha(start, stop), space)
+    artwork = _artwork_of(job, separation, start, stop)
     return Glimpse(
         job=job,
         layers=separation.layers,
         plates=[np.ascontiguousarray(p[:, columns]) for p in plates],
-        artwork=np.ascontiguousarray(_lettered(artwork, job, separation, start, stop)[:, columns]),
+        artwork=np.ascontiguousarray(artwork[:, columns]),
         box=Box(
             (left - wide / 2) / grid.per_mm_x,
             (high / 2 - stop) / grid.per_mm_y,
@@ -215,9 +214,33 @@ def _with_dots(
     return result
 
 
-def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, stop: int) -> Pixels:
-    """Rows of the artwork with the lines of type on them, straight RGBA."""
-    shown = artwork.copy()
+#: Artworks as they were seen last, with their pixels, whose place no others get then.
+_SEEN: Kept[object, tuple[Pixels, Pixels]] = Kept(6, most=48 << 20, weigh=lambda s: s[1].nbytes)
+
+
+def _artwork_of(job: Faced, separation: Separation, start: int, stop: int) -> Pixels:
+    """Rows of the artwork with the lines of type on them, straight RGBA, not to be written to.
+
+    What is done to plates does not change it, so that edits of a choke need not wait for it.
+    """
+    placed = separation.placed
+    pixels = placed.artwork.pixels
+    into = tuple(line.into for line in separation.lettering)
+    key = (job.replace(stack=()), into, separation.grid, separation.size, separation.middle,
+           pixels.ctypes.data, pixels.shape, pixels.strides, start, stop)  # fmt: skip
+
+    def made() -> tuple[Pixels, Pixels]:
+        colours, alpha = placed.colours(start, stop), placed.alpha(start, stop)
+        shown = shown_rgba(colours, alpha, placed.artwork.space)
+        _letter(shown, separation, start, stop)
+        shown.setflags(write=False)
+        return pixels, shown
+
+    return _SEEN.get(key, made)[1]
+
+
+def _letter(shown: Pixels, separation: Separation, start: int, stop: int) -> None:
+    """Draw the lines of type onto rows of the artwork, straight RGBA."""
     for line in separation.words:
         covered = line.cover(separation.size[0], start, stop)
         if covered is None:
@@ -228,7 +251,6 @@ def _lettered(artwork: Pixels, job: Faced, separation: Separation, start: int, s
         part = shown[place]
         part[..., :3] = np.rint(part[..., :3] * (1 - share) + ink * share)
         np.maximum(part[..., 3], cover, out=part[..., 3])
-    return shown
 
 
 def shown_rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:

@@ -17,12 +17,13 @@ LINES = 8
 UNSEEN = 5e-4
 
 
-#: Covers of outlines that several pieces share, which lie side by side on a bed.
-_COVERS: Kept[tuple[int, int, int, int], tuple[tuple[PixelRing, ...], Pixels]] = Kept(24)
+#: Covers of outlines that several pieces share, which lie side by side on a bed, or that are drawn
+#: again at the next edit.
+_COVERS: Kept[tuple[tuple[bytes, ...], int, int, int], Pixels] = Kept(24)
 
 
 def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:
-    """What :func:`rasterise` gives, not to be written to, once for all who ask by one object.
+    """What :func:`rasterise` gives, not to be written to, once for all who ask.
 
     Parameters
     ----------
@@ -35,10 +36,8 @@ def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> 
     -------
     uint8 (h, w, n)
     """
-    # The outline is kept with its cover, so that no other can get its identity.
-    return _COVERS.get(
-        (id(rings), width, start, stop), lambda: (rings, rasterise(rings, width, start, stop))
-    )[1]
+    key = tuple(ring.tobytes() for ring in rings), width, start, stop
+    return _COVERS.get(key, lambda: rasterise(rings, width, start, stop))
 
 
 def covers_all(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> bool:
