@@ -143,7 +143,7 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
         for layer in job.stack
     )
     assert thick != job.stack
-    assert glimpse(job.replace(stack=thick), store, grid).artwork is first
+    assert np.shares_memory(glimpse(job.replace(stack=thick), store, grid).artwork, first)
     typed = TextBox(text="Nr. 7", width=8, height=3, size=2.0, colour="#204060")
     for other in (
         job.replace(placing=job.placing.replace(offset_x=1.0)),
