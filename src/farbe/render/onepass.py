@@ -19,8 +19,8 @@ from farbe.separate.grid import Grid
 
 #: Bytes of packed plates that wait to be handed off; prints beyond that are separated again.
 MOST = 192 << 20
-#: Unpacked strips of a print that are kept; threads ask for rows of two at a time.
-UNPACKED = 3
+#: Unpacked strips that stay for the next rows, and their bytes: pieces lie side by side on a bed.
+UNPACKED, ROOM = 400, 64 << 20
 _codecs: Any = imagecodecs
 
 
@@ -48,6 +48,10 @@ class _Strip:
     packed: tuple[bytes, ...]
 
 
+#: Strips by their print and first row.
+_Unpacked = Kept[tuple["MadePlates", int], list[Plate]]
+
+
 @dataclass(frozen=True, eq=False)
 class MadePlates:
     """All plates of a print as its reader sees them, packed by strips without loss.
@@ -55,12 +59,13 @@ class MadePlates:
     Attributes
     ----------
     width : in pixels
+    unpacked : strips of all prints that were asked for last
     strips : by the first row of each
     """
 
     width: int
+    unpacked: _Unpacked
     strips: dict[int, _Strip] = field(default_factory=dict)
-    _unpacked: Kept[int, list[Plate]] = field(default_factory=lambda: Kept(UNPACKED))
 
     def reaches(self, height: int) -> bool:
         """Whether all rows are there.
@@ -90,12 +95,12 @@ class MadePlates:
             for first in sorted(self.strips)
             if first < stop and self.strips[first].stop > start
         ]
-        return (
-            found[0] if len(found) == 1 else [np.concatenate(p) for p in zip(*found, strict=True)]
-        )
+        if len(found) == 1:
+            return found[0]
+        return [np.concatenate(parts) for parts in zip(*found, strict=True)]
 
     def _strip(self, first: int) -> list[Plate]:
-        return self._unpacked.get(first, lambda: self._unpack(first))
+        return self.unpacked.get((self, first), lambda: self._unpack(first))
 
     def _unpack(self, first: int) -> list[Plate]:
         strip = self.strips[first]
@@ -108,26 +113,36 @@ class MadePlates:
         ]  # fmt: skip
 
 
+class _Pass:
+    """What is kept while one goes on."""
+
+    def __init__(self) -> None:
+        self.made: dict[Print, MadePlates] = {}
+        self.weight = 0
+        self.unpacked: _Unpacked = Kept(
+            UNPACKED, most=ROOM, weigh=lambda strip: sum(plate.nbytes for plate in strip)
+        )
+
+
 _LOCK = Lock()
-_open = 0
-_made: dict[Print, MadePlates] = {}
-_weight = 0
+_now: _Pass | None = None
+_users = 0
 
 
 @contextmanager
 def one_pass() -> Iterator[None]:
     """Keep the plates that are made by looking at prints for those who write them meanwhile."""
-    global _open, _weight
+    global _now, _users
     with _LOCK:
-        _open += 1
+        _users += 1
+        _now = _now or _Pass()
     try:
         yield
     finally:
         with _LOCK:
-            _open -= 1
-            if not _open:
-                _made.clear()
-                _weight = 0
+            _users -= 1
+            if not _users:
+                _now = None
 
 
 def keep(of: Print, start: int, plates: Sequence[Plate]) -> None:
@@ -139,16 +154,15 @@ def keep(of: Print, start: int, plates: Sequence[Plate]) -> None:
     start : first row
     plates : of all layers in their order, uint8 (rows, width), not mirrored
     """
-    global _weight
-    if not _open or _weight > MOST:
+    going = _now
+    if going is None or going.weight > MOST or not plates:
         return
-    packed = tuple(bytes(_codecs.lz4_encode(np.ascontiguousarray(plate))) for plate in plates)
+    packed = tuple(_codecs.lz4_encode(np.ascontiguousarray(plate)) for plate in plates)
     rows, width = plates[0].shape
     with _LOCK:
-        if _open:
-            _weight += sum(len(plate) for plate in packed)
-            kept = _made.setdefault(of, MadePlates(width))
-            kept.strips[start] = _Strip(start + rows, packed)
+        going.weight += sum(len(plate) for plate in packed)
+        into = going.made.setdefault(of, MadePlates(width, going.unpacked))
+        into.strips[start] = _Strip(start + rows, packed)
 
 
 def made(of: Print, height: int) -> MadePlates | None:
@@ -160,5 +174,5 @@ def made(of: Print, height: int) -> MadePlates | None:
     height : of it, in rows
     """
     with _LOCK:
-        found = _made.get(of)
+        found = None if _now is None else _now.made.get(of)
         return found if found is not None and found.reaches(height) else None
