@@ -19,6 +19,8 @@ from farbe.separate.grid import Grid
 
 #: Bytes of packed plates that wait to be handed off; prints beyond that are separated again.
 MOST = 192 << 20
+#: Rows of a strip: about as many as are written at once.
+ROWS = 64
 #: Unpacked strips that stay for the next rows, and their bytes: pieces lie side by side on a bed.
 UNPACKED, ROOM = 400, 64 << 20
 _codecs: Any = imagecodecs
@@ -157,12 +159,16 @@ def keep(of: Print, start: int, plates: Sequence[Plate]) -> None:
     going = _now
     if going is None or going.weight > MOST or not plates:
         return
-    packed = tuple(_codecs.lz4_encode(np.ascontiguousarray(plate)) for plate in plates)
     rows, width = plates[0].shape
+    strips = {}
+    for top in range(0, rows, ROWS):
+        stop = min(rows, top + ROWS)
+        packed = tuple(_codecs.lz4_encode(np.ascontiguousarray(p[top:stop])) for p in plates)
+        strips[start + top] = _Strip(start + stop, packed)
     with _LOCK:
-        going.weight += sum(len(plate) for plate in packed)
+        going.weight += sum(len(plate) for strip in strips.values() for plate in strip.packed)
         into = going.made.setdefault(of, MadePlates(width, going.unpacked))
-        into.strips[start] = _Strip(start + rows, packed)
+        into.strips.update(strips)
 
 
 def made(of: Print, height: int) -> MadePlates | None:
