@@ -27,7 +27,7 @@ from farbe.model.placing import Fit, Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
 from farbe.model.text import TextBox
-from farbe.model.treatment import Choke
+from farbe.model.treatment import Choke, Holes
 from farbe.plan.order import channels
 from farbe.render import glimpse as glimpses
 from farbe.render import onepass, piecetile
@@ -136,16 +136,25 @@ def test_what_was_looked_at_is_handed_off_without_separating_it_again(
 def test_the_artwork_is_seen_once_for_all_edits_of_plates(
     job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """And anew for all that changes it: where it lies, the piece around it, type on it."""
+    """And anew for all that changes it, as its colour plates: where it lies, the piece, type."""
     grid = Grid(150, 210)
-    monkeypatch.setattr(glimpses, "_SEEN", Kept(9))
+
+    def forget(patch: pytest.MonkeyPatch) -> None:
+        patch.setattr(glimpses, "_SEEN", Kept(9))
+        patch.setattr(glimpses, "_COLOURED", Kept(9))
+
+    forget(monkeypatch)
     first = glimpse(job, store, grid).artwork
     thick = tuple(
         layer.replace(treatments=(Choke(by=0.4),)) if layer.kind is LayerKind.WHITE else layer
         for layer in job.stack
     )
     assert thick != job.stack
-    assert np.shares_memory(glimpse(job.replace(stack=thick), store, grid).artwork, first)
+    choked, plain = (glimpse(job.replace(stack=stack), store, grid) for stack in (thick, job.stack))
+    assert np.shares_memory(choked.artwork, first)
+    assert [np.shares_memory(*pair) for pair in zip(choked.plates, plain.plates, strict=True)] == [
+        layer.kind is LayerKind.COLOUR for layer in job.stack for _ in range(layer.plates)
+    ]
     typed = TextBox(text="Nr. 7", width=8, height=3, size=2.0, colour="#204060")
     for other in (
         job.replace(placing=job.placing.replace(offset_x=1.0)),
@@ -154,12 +163,19 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
         job.replace(texts=(typed.replace(colour="#802010"),)),
         job.replace(artworks=(job.artworks[0].replace(width=job.artworks[0].width * 0.7),),
                     placing=job.placing.replace(fit=Fit.ACTUAL)),
+        job.replace(conversion=job.conversion.replace(total=150.0)),
+        job.replace(see_through=Holes(size=0.5, spacing=1.0)),
     ):  # fmt: skip
-        seen = glimpse(other, store, grid).artwork
+        seen = glimpse(other, store, grid)
         with monkeypatch.context() as alone:
-            alone.setattr(glimpses, "_SEEN", Kept(9))
-            assert np.array_equal(glimpse(other, store, grid).artwork, seen)
-        assert seen.shape != first.shape or not np.array_equal(seen, first)
+            forget(alone)
+            found = glimpse(other, store, grid)
+        assert np.array_equal(found.artwork, seen.artwork)
+        assert all(np.array_equal(*pair) for pair in zip(found.plates, seen.plates, strict=True))
+        assert seen.artwork.shape != first.shape or not (
+            np.array_equal(seen.artwork, first)
+            and all(np.array_equal(*pair) for pair in zip(plain.plates, seen.plates, strict=True))
+        )
     with pytest.raises(ValueError, match="read-only"):
         first[0, 0, 0] = 1
 

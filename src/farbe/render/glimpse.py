@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import partial
 from itertools import pairwise
 
 import cv2
@@ -154,7 +155,7 @@ def part_of(
         stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
         right, stop = max(right, left + 1), max(stop, start + 1)
     columns = slice(left, right)
-    plates = _side_by_side(separation, start, stop)
+    plates = _plates(job, separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
     artwork = _artwork_of(job, separation, start, stop)
@@ -175,13 +176,64 @@ def part_of(
     )
 
 
-def _side_by_side(separation: Separation, start: int, stop: int) -> list[Plate]:
-    """Plates of rows, in a strip for each thread where these are worth their while."""
-    count = WORKERS if stop - start >= WORKERS * FEW_ROWS else 1
+#: Colour plates of pictures that were made last, with the pixels that they are of.
+_COLOURED: Kept[object, tuple[Pixels, list[Plate]]] = Kept(
+    6, most=48 << 20, weigh=lambda made: sum(plate.nbytes for plate in made[1])
+)
+
+
+def _plates(job: Faced, separation: Separation, start: int, stop: int) -> list[Plate]:
+    """Rows of all plates. Colour that is printed as it is waits for no edit of other layers."""
+    known: dict[str, list[Plate]] = {}
+    # Holes to see through may stay shut where another layer prints.
+    for layer in separation.layers if separation.see_through is None else ():
+        if layer.kind is LayerKind.COLOUR and not layer.active and job.is_own(layer):
+            key = (*_seen_by(job, separation, start, stop), layer, separation.mirrored,
+                   separation.limits, separation.colours)  # fmt: skip
+            make = partial(_coloured, separation, layer, start, stop)
+            known[layer.name] = _COLOURED.get(key, make)[1]
+    others = tuple(layer for layer in separation.layers if layer.name not in known)
+    known |= _side_by_side(separation, others, start, stop)
+    return [plate for layer in separation.layers for plate in known[layer.name]]
+
+
+def _coloured(
+    separation: Separation, layer: Layer, start: int, stop: int
+) -> tuple[Pixels, list[Plate]]:
+    made = _side_by_side(separation, (layer,), start, stop)[layer.name]
+    for plate in made:
+        plate.setflags(write=False)
+    return separation.placed.artwork.pixels, made
+
+
+def _seen_by(job: Faced, separation: Separation, start: int, stop: int) -> tuple[object, ...]:
+    """What rows of a print follow from, but for its layers.
+
+    The pixels are told by their place, so who keeps something by this keeps them, too.
+    """
+    pixels = separation.placed.artwork.pixels
+    into = tuple(line.into for line in separation.lettering)
+    return (job.replace(stack=()), into, separation.grid, separation.size, separation.middle,
+            pixels.ctypes.data, pixels.shape, pixels.strides, start, stop)  # fmt: skip
+
+
+def _side_by_side(
+    separation: Separation, layers: tuple[Layer, ...], start: int, stop: int
+) -> dict[str, list[Plate]]:
+    """Plates of layers by their names, rows in a strip for each thread if these are many."""
+    count = WORKERS if stop - start >= WORKERS * FEW_ROWS and layers else 1
     edges = [start + (stop - start) * at // count for at in range(count + 1)]
-    made = in_order(lambda rows: separation.plates(*rows), pairwise(edges), threads=count)
-    strips = list(made)
-    return strips[0] if count == 1 else [np.concatenate(of) for of in zip(*strips, strict=True)]
+
+    def made(rows: tuple[int, int]) -> list[list[Plate]]:
+        return [separation.printed(layer, *rows) for layer in layers]
+
+    strips = list(in_order(made, pairwise(edges), threads=count))
+    return {
+        layer.name: strips[0][at] if count == 1 else [
+            np.concatenate(plates) for plates in zip(*(strip[at] for strip in strips), strict=True)
+        ]
+        for at, layer in enumerate(layers)
+    }  # fmt: skip
 
 
 def _with_dots(
@@ -224,19 +276,15 @@ def _artwork_of(job: Faced, separation: Separation, start: int, stop: int) -> Pi
     What is done to plates does not change it, so that edits of a choke need not wait for it.
     """
     placed = separation.placed
-    pixels = placed.artwork.pixels
-    into = tuple(line.into for line in separation.lettering)
-    key = (job.replace(stack=()), into, separation.grid, separation.size, separation.middle,
-           pixels.ctypes.data, pixels.shape, pixels.strides, start, stop)  # fmt: skip
 
     def made() -> tuple[Pixels, Pixels]:
         colours, alpha = placed.colours(start, stop), placed.alpha(start, stop)
         shown = shown_rgba(colours, alpha, placed.artwork.space)
         _letter(shown, separation, start, stop)
         shown.setflags(write=False)
-        return pixels, shown
+        return placed.artwork.pixels, shown
 
-    return _SEEN.get(key, made)[1]
+    return _SEEN.get(_seen_by(job, separation, start, stop), made)[1]
 
 
 def _letter(shown: Pixels, separation: Separation, start: int, stop: int) -> None:

@@ -175,15 +175,27 @@ class Separation:
         Coverage, uint8 (stop - start, width) for each plate: four of process colour, one of every
         other layer, in the order of ``layers``.
         """
-        plates: list[Plate] = []
-        for layer in self.layers:
-            if layer.name in self.opposite_layers and self.opposite is not None:
-                made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
-            else:
-                made = self.of_layer(layer, start, stop)
-            made = made if self.see_through is None else self._opened(layer, made, start)
-            plates += self._sent(layer, made)
-        return [_over(p) for p in plates] if self.mirrored else plates
+        return [plate for layer in self.layers for plate in self.printed(layer, start, stop)]
+
+    def printed(self, layer: Layer, start: int, stop: int) -> list[Plate]:
+        """The plates of one layer as they are printed.
+
+        Parameters
+        ----------
+        layer : one of ``layers``
+        start, stop : rows of the canvas; may lie beyond it
+
+        Returns
+        -------
+        One plate, or four of process colour, uint8 (stop - start, width).
+        """
+        if layer.name in self.opposite_layers and self.opposite is not None:
+            made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
+        else:
+            made = self.of_layer(layer, start, stop)
+        made = made if self.see_through is None else self._opened(layer, made, start)
+        made = self._sent(layer, made)
+        return [_over(p) for p in made] if self.mirrored else made
 
     def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
         """The plates of one layer, as its reader sees them, before holes to see through.
