@@ -25,9 +25,12 @@ from farbe.desk import pictures
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import save_job
 from farbe.files.store import ArtStore
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.text import TextBox
+from farbe.render import onepass
 from farbe.samples import jobs
+from farbe.survey import prints
 
 
 @dataclass
@@ -153,6 +156,20 @@ def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) 
         assert "Traceback" not in done.stderr
         assert len(done.stderr.strip().splitlines()) == 1, done.stderr
     assert not out.exists()
+
+
+def test_render_hands_off_the_plates_that_it_checked(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of every tile; nothing of it is left when the command ends."""
+    path, taken = tmp_path / "tokens.farbe", []
+    save_job(job.replace(name="Of one pass").job, store, path)
+    made = onepass.made
+    monkeypatch.setattr(onepass, "made", lambda *of: (taken.append(made(*of)), taken[-1])[1])
+    monkeypatch.setattr(prints, "_KEPT", Kept(9))
+    assert farbe("render", path, "-o", tmp_path / "out").returncode == 0
+    assert taken and None not in taken
+    assert onepass._now is None
 
 
 def test_check_render_guide_and_press(job: Faced, store: ArtStore, tmp_path: Path) -> None:

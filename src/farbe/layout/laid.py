@@ -130,8 +130,8 @@ class LaidPiece(NamedTuple):
     @property
     def of(self) -> Faced:
         """The job as this piece alone sees it; only on film do pieces differ in their shape."""
-        own = self.what is not None and self.what.turned is not None
-        return one_print(self.job, self.what) if own and self.what is not None else self.job
+        what = self.what
+        return self.job if what is None or what.turned is None else one_print(self.job, what)
 
 
 @lru_cache(maxsize=8)
