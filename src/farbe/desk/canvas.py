@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
-from typing import Protocol, TypeVar
+from typing import TypeVar
 
+import numpy as np
+import numpy.typing as npt
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
     QAccessible,
@@ -73,17 +75,9 @@ def next_towards(
     return min(found)[1] if found else None
 
 
-class HasPlace(Protocol):
-    """A thing at a place in mm."""
-
-    @property
-    def x(self) -> float: ...
-
-    @property
-    def y(self) -> float: ...
-
-
-Placed = TypeVar("Placed", bound=HasPlace)
+Thing = TypeVar("Thing")
+#: x and y of many things in mm, (n, 2).
+Middles = npt.NDArray[np.float64]
 
 
 def path_in_mm(shape: Polygon | MultiPolygon) -> QPainterPath:
@@ -178,18 +172,24 @@ class Canvas(QWidget):
         return QTransform(self.scale, 0, 0, -self.scale, origin.x(), origin.y()).map(path)
 
     def places(
-        self, things: Iterable[Placed], reach: tuple[float, float]
-    ) -> list[tuple[Placed, QPointF]]:
-        """Those of very many things that show, and where; they reach so many pixels around."""
-        x0, y0, scale = self._origin.x(), self._origin.y(), self.scale
+        self, things: Sequence[Thing], middles: Middles, reach: tuple[float, float]
+    ) -> list[tuple[Thing, float, float]]:
+        """Those of very many things that show, and where in the widget their middles are.
+
+        Parameters
+        ----------
+        things : in the order in which they are drawn
+        middles : of each, in mm
+        reach : pixels that they reach around their middles, across and up
+        """
+        x = self._origin.x() + middles[:, 0] * self.scale
+        y = self._origin.y() - middles[:, 1] * self.scale
         wide, high = reach
-        right, bottom = self.width() + wide, self.height() + high
-        return [
-            (thing, QPointF(x, y))
-            for thing in things
-            if -wide <= (x := x0 + thing.x * scale) <= right
-            and -high <= (y := y0 - thing.y * scale) <= bottom
-        ]
+        shows = np.flatnonzero(
+            (x >= -wide) & (x <= self.width() + wide) & (y >= -high) & (y <= self.height() + high)
+        )
+        found = [things[at] for at in shows.tolist()]
+        return list(zip(found, x[shows].tolist(), y[shows].tolist(), strict=True))
 
     def fit(self) -> None:
         """Show the whole world."""

@@ -263,8 +263,8 @@ def lacking_files(job: Faced) -> tuple[str, ...]:
     ----------
     job : as one of its faces has it
     """
-    there = {art.file_name.casefold() for art in job.artworks}
     named = dict.fromkeys(name for name in artwork_names(job) or () if name)
+    there = {art.file_name.casefold() for art in job.artworks} if named else set()
     return tuple(name for name in named if name.casefold() not in there)
 
 

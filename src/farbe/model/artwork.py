@@ -69,6 +69,10 @@ class ArtworkFile(Value):
     profile: Digest | None = None
     copy_number: Annotated[int, Field(ge=0, le=9999)] = 0
 
+    def __hash__(self) -> int:
+        # All of a job's artworks are asked for it at each look into what is kept for the job.
+        return hash(self.digest)
+
     @property
     def key(self) -> str:
         """What tells it from the job's other artworks; files may be there more than once."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Set
 
+import numpy as np
 from pydantic import ValidationError
 from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import (
@@ -21,7 +22,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QMenu
 from shapely.geometry import Point
 
-from farbe.desk.canvas import WAYS, is_held, next_towards
+from farbe.desk.canvas import WAYS, Middles, is_held, next_towards
 from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
@@ -36,7 +37,7 @@ from farbe.desk.stations.bed.overbed import (
     paint_words,
 )
 from farbe.desk.stations.bed.pocketmenu import fill_menu
-from farbe.desk.stations.bed.pocketpainter import PocketPainter
+from farbe.desk.stations.bed.pocketpainter import PocketPainter, Shown
 from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap, snap_pockets
 from farbe.desk.stations.bed.striplook import paint_strip
@@ -85,6 +86,7 @@ class BedCanvas(BedWorld):
         self._snapped: Snapped | None = None
         self._band: tuple[QPointF, QPointF] | None = None
         self._pockets: tuple[LaidPiece, ...] = ()
+        self._middles: Middles = np.empty((0, 2))
         #: Width and height of the largest pocket, and where the nearest one ends, in mm.
         self._largest, self._lowest = (0.0, 0.0), 1e6
         self._others: tuple[OtherPocket, ...] = ()
@@ -139,11 +141,12 @@ class BedCanvas(BedWorld):
     def _job_changed(self) -> None:
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
-        if job is not None:
-            sizes_ = {p.lies.size for p in self._pockets} or {footprint(job.jig, job.piece.shape)}
-            self._largest = max(w for w, _ in sizes_), max(h for _, h in sizes_)
-        self._lowest = min((p.pocket.y - p.lies.size[1] / 2 for p in self._pockets), default=1e6)
-        there = [pocket.number for pocket in self._pockets]
+        pockets = [one.pocket for one in self._pockets]
+        self._middles = np.array([(one.x, one.y) for one in pockets]).reshape(-1, 2)
+        sizes_ = np.array([one.lies.size for one in self._pockets]).reshape(-1, 2)
+        self._largest = tuple(sizes_.max(axis=0, initial=0.0).tolist())
+        self._lowest = float((self._middles[:, 1] - sizes_[:, 1] / 2).min(initial=1e6))
+        there = [pocket.number for pocket in pockets]
         if there and (self.chosen not in there or not self.banded <= set(there)):
             # It was taken away, or is for other pieces.
             last = max((number for number in there if number <= self.chosen), default=there[0])
@@ -218,7 +221,7 @@ class BedCanvas(BedWorld):
     def _paint_pockets(self, painter: QPainter, job: Faced) -> None:
         """All pockets that show."""
         width, height = (self.scale * side for side in self._largest)
-        shown = self.places(self._pockets, (width, height))
+        shown = self.places(self._pockets, self._middles, (width, height))
         used = [one for one in shown if one[0].pocket.on]
         self._painter.paint(painter, job, used)
         if len(used) < len(shown):
@@ -227,18 +230,13 @@ class BedCanvas(BedWorld):
         paint_strip(self, painter, job)
         self._paint_figures(painter, job, shown)
 
-    def _paint_unused(self, painter: QPainter, unused: list[tuple[LaidPiece, QPointF]]) -> None:
+    def _paint_unused(self, painter: QPainter, unused: list[Shown]) -> None:
         painter.setPen(QPen(QColor("#4c4c4c"), 1, Qt.PenStyle.DashLine))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for pocket, at in unused:
-            painter.drawPath(self.shape_path(pocket.outline, at))
+        for pocket, x, y in unused:
+            painter.drawPath(self.shape_path(pocket.outline, QPointF(x, y)))
 
-    def _paint_figures(
-        self,
-        painter: QPainter,
-        job: Faced,
-        shown: list[tuple[LaidPiece, QPointF]],
-    ) -> None:
+    def _paint_figures(self, painter: QPainter, job: Faced, shown: list[Shown]) -> None:
         """Numbers, where there is room for them, changed pockets, the frame of the chosen one."""
         width = footprint(job.jig, job.piece.shape)[0] * self.scale
         painter.setFont(font(max(9.0, min(13.0, width * 0.16))))
@@ -246,32 +244,32 @@ class BedCanvas(BedWorld):
         # Above the pocket where the next one leaves room for it.
         above = job.jig.gap_y * self.scale > px(12)
         if width > px(24):
-            for pocket, at in shown:
+            for pocket, x, y in shown:
                 wide, high = (side * self.scale / 2 for side in pocket.size)
-                corner = QPointF(-wide - 2, (-9 if above else 3) - high)
-                painter.drawText(at + corner, str(pocket.shown))
+                corner = QPointF(x - wide - 2, y + (-9 if above else 3) - high)
+                painter.drawText(corner, str(pocket.shown))
         changed = {change.pocket for change in job.changes}
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(theme().accent))
-        for pocket, at in shown if changed else ():
+        for pocket, x, y in shown if changed else ():
             if pocket.number in changed:
                 wide, high = (side * self.scale / 2 for side in pocket.size)
-                tip = at + QPointF(wide, -high)
+                tip = QPointF(x + wide, y - high)
                 size = max(5.0, min(14.0, width * 0.2))
                 painter.drawPolygon(
                     QPolygonF([tip, tip - QPointF(size, 0), tip + QPointF(0, size)])
                 )
         painter.setBrush(Qt.BrushStyle.NoBrush)
         chosen = self.banded or {self.chosen}
-        for pocket, at in shown if self.keep_out is None else ():
-            if pocket.number in chosen:
+        for pocket, x, y in shown if self.keep_out is None else ():
+            if pocket.pocket.number in chosen:
                 wide, high = (side * self.scale / 2 for side in pocket.size)
-                around = QRectF(at.x() - wide, at.y() - high, 2 * wide, 2 * high)
+                around = QRectF(x - wide, y - high, 2 * wide, 2 * high)
                 for pen in choice_pens():
                     painter.setPen(pen)
                     painter.drawRoundedRect(around.adjusted(-6, -6, 6, 6), 4, 4)
                 if job.texts and pocket.on and not self.banded:
-                    self._painter.paint_boxes(painter, job, pocket.turn, at)
+                    self._painter.paint_boxes(painter, job, pocket.turn, QPointF(x, y))
 
     def _paint_keep_outs(self, painter: QPainter, job: Faced) -> None:
         for index, keep_out in enumerate(job.jig.keep_outs):

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
+from math import ceil, floor
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import (
@@ -45,6 +45,10 @@ LEAST_FRAME = 14.0
 LARGEST_STAMP = 1800
 
 
+#: A pocket, and where in the widget its middle is.
+Shown = tuple[LaidPiece, float, float]
+
+
 class _Cell:
     """A picture, and where its middle is in pixels of the screen."""
 
@@ -76,35 +80,44 @@ class PocketPainter:
         self._stamps: dict[PocketPrint, QPixmap] = {}
         self._lines: dict[tuple[TextBox, ...], _Cell] = {}
 
-    def paint(
-        self, painter: QPainter, job: Faced, shown: Sequence[tuple[LaidPiece, QPointF]]
-    ) -> None:
+    def paint(self, painter: QPainter, job: Faced, shown: Sequence[Shown]) -> None:
         """Draw the pockets that are on, at their places in the widget."""
         self._renew(job)
         cells = self._in_order = self._in_order or self._cells_of(job)
+        # All pictures of pockets are equally large. Where pixels are those of the screen they
+        # come to lie on whole ones, which is told here as making a thousand points takes longer.
+        middle = next((cell.middle for cell in cells if cell is not None), QPointF(0, 0))
+        left, above, whole = (
+            0.5 - middle.x(),
+            0.5 - middle.y(),
+            self._canvas.devicePixelRatio() == 1,
+        )
         seen = set[int]()
         # The words differ from pocket to pocket, how high they are does not.
         lettered = self._can_be_read(job.texts)
-        for piece, at in shown:
+        for piece, x, y in shown:
             pocket = piece.pocket
             index, texts = self._kinds.get(pocket.number, (-1, ()))
             cell = cells[index]
             seen.add(index)
             if cell is not None and not pocket.turn:
                 # Most pockets by far, so it is done with few calls.
-                painter.drawPixmap(at - cell.middle, cell.picture)
+                if whole:
+                    painter.drawPixmap(floor(x + left), floor(y + above), cell.picture)
+                else:
+                    painter.drawPixmap(QPointF(x, y) - middle, cell.picture)
                 if lettered and texts:
-                    self._paint_texts(painter, job, texts, at)
+                    self._paint_texts(painter, job, texts, QPointF(x, y))
                 continue
             painter.save()
-            painter.translate(at)
+            painter.translate(x, y)
             if pocket.turn:
                 painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
                 painter.rotate(-pocket.turn)
             if cell is None:
                 self._paint_cell(painter, job, self._plain[index], QPointF(0, 0))
             else:
-                painter.drawPixmap(-cell.middle, cell.picture)
+                painter.drawPixmap(-middle, cell.picture)
             if lettered and texts:
                 self._paint_texts(painter, job, texts, QPointF(0, 0))
             painter.restore()
@@ -173,7 +186,7 @@ class PocketPainter:
 
     def _picture(self, width: float, height: float) -> QPixmap:
         ratio = self._canvas.devicePixelRatioF()
-        picture = QPixmap(QSize(math.ceil(width), math.ceil(height)) * ratio)
+        picture = QPixmap(QSize(ceil(width), ceil(height)) * ratio)
         picture.setDevicePixelRatio(ratio)
         picture.fill(Qt.GlobalColor.transparent)
         return picture

@@ -101,12 +101,12 @@ class FilmArtworkPart(Part):
 
     def refresh(self) -> None:
         job = self.session.job
-        if job is None:
+        if job is None or job.roll is None:
             return
         place, which = self._chosen_place(job), self._canvas.choice
         for row in self._rows:
             row.setEnabled(place is not None)
-        count = len((job.roll or USUAL).places)
+        count = len(job.roll.places)
         self.thing.say(
             say("{which} of {count}", which=which, count=count)
             if place is not None

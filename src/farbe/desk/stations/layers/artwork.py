@@ -76,8 +76,6 @@ class ArtworkForm(Form):
         self._holder = QVBoxLayout(self._body)
         self._holder.setContentsMargins(0, 0, 0, 0)
         self.wide(self._body)
-        desk.session.changed.connect(self.refresh)
-        desk.results.preview_changed.connect(self.refresh)
         self.refresh()
 
     def _index(self, job: Faced) -> int | None:

@@ -87,7 +87,6 @@ class ConversionForm(Form):
                 for ink in pair
             )
             self.row(_both(pair), *gains)
-        desk.session.changed.connect(self.refresh)
         self.refresh()
 
     def _each(self, ink: Ink) -> NumberField:

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
 )
 
 from farbe.desk.fields import ChoiceField, NumberField, TextField
+from farbe.desk.following import Following
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing, scrolled
 from farbe.desk.section import Section, layer_figures
@@ -63,7 +64,6 @@ class LayerForm(Form):
         self.fold(say("Name and recipes"))
         self.row(say("Name"), TextField(desk.session, say("Layer name"), self._name, self._rename))
         self.wide(recipes)
-        desk.session.changed.connect(self.refresh)
         desk.results.findings_changed.connect(self._show_ink)
         section.chosen.connect(lambda _: self.refresh_fields())
         self.refresh()
@@ -289,7 +289,7 @@ class LayerForm(Form):
             field.refresh()
 
 
-class LayersInspector(Inspector):
+class LayersInspector(Following, Inspector):
     """The films of the stack, the uppermost first, and what is the same for all of them."""
 
     def __init__(self, desk: Desk, section: Section) -> None:
@@ -297,7 +297,8 @@ class LayersInspector(Inspector):
         self._desk, self._section = desk, section
         self._films: list[Thing] = []
         self.layer = LayerForm(desk, section)
-        self.above(PlateQuestions(desk))
+        self._questions = PlateQuestions(desk)
+        self.above(self._questions)
         self.artwork, self.conversion = ArtworkForm(desk), ConversionForm(desk)
         self._artwork = self.add(say("Artwork"), self._padded(self.artwork))
         self._conversion = self.add(say("Colour to ink"), self._padded(self.conversion))
@@ -305,11 +306,9 @@ class LayersInspector(Inspector):
         self._see_through = self.add(say("Holes to see through"), self._padded(self.see_through))
         self._page = scrolled(self.layer)
         self.add_page(self._page)
-        desk.session.changed.connect(self.refresh)
-        desk.results.preview_changed.connect(self.refresh)
         section.chosen.connect(self._show_film)
         self.chosen.connect(self._choose_film)
-        self.refresh()
+        self.follow(desk.session, desk.results.preview_changed)
         self._show_film(section.choice)
 
     @staticmethod
@@ -318,7 +317,11 @@ class LayersInspector(Inspector):
         return form
 
     def refresh(self) -> None:
-        """List the films of the stack as it is now."""
+        """Show the job in all forms, and list the films of the stack as it is now."""
+        for form in (
+            self.layer, self._questions, self.artwork, self.conversion, self.see_through,
+        ):  # fmt: skip
+            form.refresh()
         job = self._desk.session.job
         if job is None:
             return

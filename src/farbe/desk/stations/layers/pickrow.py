@@ -10,6 +10,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QColor, QIcon, QPixmap
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
+from farbe.desk.following import Following
 from farbe.desk.form import ElidedButton
 from farbe.desk.stations.base import Desk
 from farbe.desk.theme import fixed
@@ -27,7 +28,7 @@ def _is_drawn(region: Region) -> bool:
     return any(point != (0.0, 0.0) for ring in region.rings for point in ring)
 
 
-class PickRow(QWidget):
+class PickRow(Following, QWidget):
     """A button that takes the next click or drag on the picture; the colours picked so far."""
 
     CHIPS = 8
@@ -47,8 +48,7 @@ class PickRow(QWidget):
         self._chips = QHBoxLayout()
         self._chips.setSpacing(4)
         column.addLayout(self._chips)
-        desk.session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(desk.session)
 
     def _begin(self, on: bool) -> None:
         """Wait for what is picked, or no longer."""

@@ -25,7 +25,6 @@ class PlateQuestions(QWidget):
         self._desk, self._asked = desk, tuple[tuple[str, str], ...]()
         self._holder = QVBoxLayout(self)
         self._holder.setContentsMargins(0, 0, 0, 0)
-        desk.session.changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:

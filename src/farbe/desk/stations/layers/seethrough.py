@@ -53,7 +53,6 @@ class SeeThroughForm(Form):
         self._rows.append(
             self.words(say("White and blackout stand back from the holes by their choke."))
         )
-        session.changed.connect(self.refresh)
         self.refresh()
 
     @staticmethod

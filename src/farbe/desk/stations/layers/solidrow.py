@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField
+from farbe.desk.following import Following
 from farbe.desk.form import Form
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.pickrow import PickRow
@@ -21,7 +22,7 @@ NO_REGION = Region(rings=(((0.0, 0.0), (0.0, 0.0), (0.0, 0.0)),))
 _NOTHING = say("nothing")
 
 
-class SolidRow(QWidget):
+class SolidRow(Following, QWidget):
     """A choice, and below it what is picked for it on the picture.
 
     Parameters
@@ -65,8 +66,7 @@ class SolidRow(QWidget):
         column.addWidget(form)
         self._pick = PickRow(desk, lambda job: self._solid(job) or NO_REGION, self._picked)
         column.addWidget(self._pick)
-        desk.session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(desk.session)
 
     def refresh(self) -> None:
         """Offer to pick where there is anything to pick."""

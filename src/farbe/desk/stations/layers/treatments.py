@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QWidget
 
+from farbe.desk.following import Following
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
@@ -37,14 +38,13 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
     return made
 
 
-class StepSwitch(QCheckBox):
+class StepSwitch(Following, QCheckBox):
     """Shows whether a step is on; it may be undone elsewhere."""
 
     def __init__(self, words: str, session: Session, get: Callable[[Faced], Any]) -> None:
         super().__init__(words)
         self._session, self._get = session, get
-        session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(session)
 
     def refresh(self) -> None:
         job = self._session.job

@@ -333,7 +333,8 @@ class PlacesPart(Part):
             return
         single = bool(job.jig.places)
         told = own_places(job) if single else ()
-        self.model.show(told, tuple(pocket.number for pocket in self._canvas.pockets))
+        numbers = tuple(pocket.number for pocket in self._canvas.pockets) if single else ()
+        self.model.show(told, numbers)
         for widget, shown in (
             (self._free, not single), (self.table, single), (self._back, single),
             (self._kind_row, len(job.jig.kinds) > 1), *((row, single) for row in self._rows),

@@ -18,6 +18,7 @@ from farbe.layout.correction import by_datum
 from farbe.layout.faced import Faced
 from farbe.layout.figures import bare_length, measure, number
 from farbe.layout.laid import allotted
+from farbe.model.artwork import ArtworkFile
 from farbe.model.placing import Across, Along, Fit, PocketChange
 from farbe.said import say
 
@@ -41,7 +42,8 @@ class PocketPart(Part):
             lambda: bed_edits.switch_pockets(self.session, self._canvas.selected),
             say("Switch the chosen pockets off or on (X); drag over the board to choose several"),
         )
-        self._artwork, self._offered = QComboBox(), tuple[tuple[str, str], ...]()
+        self._artwork, self._artworks = QComboBox(), tuple[ArtworkFile, ...]()
+        self._offered = tuple[tuple[str, str], ...]()
         self._artwork.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self._artwork.setMinimumContentsLength(6)
         self._artwork.setSizeAdjustPolicy(
@@ -136,8 +138,8 @@ class PocketPart(Part):
         if job is None or not found:
             return
         selected = canvas.selected
-        chosen = [p for p in found if p.number in selected]
-        pocket = next((p for p in found if p.number == canvas.chosen), found[0])
+        chosen = [p for p in found if p.pocket.number in selected]
+        pocket = next((p for p in chosen if p.number == canvas.chosen), found[0])
         on = any(p.on for p in chosen)
         self._switch.setText(say("Switch off") if on else say("Switch on"))
         if canvas.banded:
@@ -171,12 +173,18 @@ class PocketPart(Part):
         self.thing.say(say("set apart") if apart else say("as all"))
         self._reset.setEnabled(bool(apart))
         self._artwork_row.setVisible(len(job.artworks) > 1)
-        offered = tuple((art.file_name, art.key) for art in job.artworks)
+        self._offer(job.artworks)
+        self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))
+
+    def _offer(self, artworks: tuple[ArtworkFile, ...]) -> None:
+        """List the artworks; there may be hundreds, which are the same after most edits."""
+        if artworks is self._artworks:
+            return
+        self._artworks = artworks
+        offered = tuple((art.file_name, art.key) for art in artworks)
         if offered != self._offered:
-            # There may be hundreds, which are the same after most edits.
             self._offered = offered
             self._artwork.clear()
             self._artwork.addItem(say("as it comes"), None)
             for name, key in offered:
                 self._artwork.addItem(name, key)
-        self._artwork.setCurrentIndex(max(0, self._artwork.findData(change.artwork)))
