@@ -22,10 +22,11 @@ from PySide6.QtCore import QEventLoop, QObject, QTimer
 
 from farbe.desk.app import make_app, settle
 from farbe.desk.preferences import Preferences
+from farbe.desk.tidying import Tidying
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.memory import keep_freed, leave_standing
+from farbe.memory import keep_freed
 from farbe.model.piece import Rectangle
 from farbe.model.text import Table, TextBox
 from farbe.plan.stations import Station
@@ -97,7 +98,7 @@ def measured(which: str, profile: bool) -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
-        leave_standing()
+        Tidying(window.session, window.workers)
         window.session.take(job.job, saved=True)
         settle(window, PATIENCE)
         window.visit(Station.BED)

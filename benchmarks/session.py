@@ -26,11 +26,12 @@ from PySide6.QtCore import QEventLoop, QObject, QTimer
 from farbe.desk.app import make_app, settle
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import LIGHT, use_theme
+from farbe.desk.tidying import Tidying
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
-from farbe.memory import keep_freed, leave_standing
+from farbe.memory import keep_freed
 from farbe.model.base import BadInput
 from farbe.model.layer import LayerKind
 from farbe.model.treatment import Curve
@@ -127,7 +128,7 @@ def main() -> None:
         window = MainWindow(store, Preferences())
         window.resize(1280, 800)
         window.show()
-        leave_standing()
+        Tidying(window.session, window.workers)
         settle(window)
         all_: list[float] = []
         where: Counter[str] = Counter()

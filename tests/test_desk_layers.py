@@ -337,6 +337,26 @@ def test_a_layer_is_renamed_where_it_stands(window: MainWindow) -> None:
     assert window.bench.section.findChild(QLineEdit) is None
 
 
+def test_what_is_edited_elsewhere_is_there_when_the_layers_are_looked_at(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Until then no edit waits for values that nobody sees."""
+    form, _ = station(window, "White")
+    shown = list[object]()
+    made = form.layer.refresh
+    monkeypatch.setattr(form.layer, "refresh", lambda: (shown.append(1), made()))
+    window.visit(Station.BED)
+    settle(window)
+    window.session.edit(
+        "Hits", lambda job: job.replace(stack=tuple(la.replace(hits=2) for la in job.stack))
+    )
+    settle(window)
+    hits = field(window, Station.LAYERS, "Hits")
+    assert not shown and hits.text() == "1"
+    station(window, "White")
+    assert shown and hits.text() == "2"
+
+
 def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:
     form, _ = station(window, "White")
     form.layer.treatments.add(Ease(least=20))

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import threading
 import time
+import weakref
 from concurrent.futures import Future
 from contextlib import ExitStack
 from pathlib import Path
@@ -17,6 +19,7 @@ from PySide6.QtWidgets import QWidget
 from farbe.desk import results
 from farbe.desk import window as window_module
 from farbe.desk.app import settle
+from farbe.desk.tidying import Tidying
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.model.base import BadInput
@@ -236,3 +239,36 @@ def test_a_fault_of_our_own_is_said_and_can_be_reported(
     findings = window.results.findings
     assert findings is not None and findings.job.name == "Other"
     assert [c.code for c in findings.checks][-1] == "estimate-failed" and len(findings.checks) > 1
+
+
+def test_memory_is_looked_through_in_pauses_and_not_between_edits(
+    window: MainWindow, qtbot: Any
+) -> None:
+    """To look through all that stands takes longer than a window may wait."""
+
+    class Ring:
+        def __init__(self) -> None:
+            self.itself = self
+
+    before = gc.get_threshold()
+    tidying = Tidying(window.session, window.workers)
+    try:
+        ring = Ring()
+        gone = weakref.ref(ring)
+        gc.collect()
+        # What has outlasted a look at everything is found by none at what is new.
+        del ring
+        gc.collect(1)
+        assert gone() is not None and gc.get_threshold()[2] > 100
+        tidying.pause.setInterval(1)
+        going_on = threading.Event()
+        window.workers.start("long", lambda _: going_on.wait(10), lambda _: None)
+        window.session.edit("Name", lambda job: job.replace(name="Lids, again"))
+        with qtbot.waitSignal(tidying.pause.timeout):
+            pass
+        assert gone() is not None, "work goes on"
+        going_on.set()
+        qtbot.waitUntil(lambda: gone() is None)
+    finally:
+        gc.set_threshold(*before)
+        gc.unfreeze()

@@ -12,6 +12,8 @@ KEPT, BLOCK = 64 << 20, 32 << 20
 #: How many objects are made before those that are new are looked through for cycles; Python's own
 #: is 700, which an edit of a thousand pockets comes to twenty times.
 LOOKED_THROUGH = 10_000
+#: After how many looks at what has lasted a while all is looked through; usually ten.
+HARDLY_EVER = 1000
 
 
 def keep_freed() -> None:
@@ -30,7 +32,13 @@ def keep_freed() -> None:
 def leave_standing() -> None:
     """Have Python leave alone what there is now when it looks for what can go, and look seldom.
 
-    To look through all that stands takes longer than a window may wait.
+    To look through all that stands takes longer than a window may wait. What was made since and
+    has lasted is looked through by :func:`let_go` alone.
     """
     gc.freeze()
-    gc.set_threshold(LOOKED_THROUGH, *gc.get_threshold()[1:])
+    gc.set_threshold(LOOKED_THROUGH, gc.get_threshold()[1], HARDLY_EVER)
+
+
+def let_go() -> None:
+    """Look through all that was made since, and let go of what nothing leads to any more."""
+    gc.collect()

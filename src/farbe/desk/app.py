@@ -20,11 +20,11 @@ from farbe.desk.handout import clear_handed_out
 from farbe.desk.openart import own_art
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import desktop_accent, load_fonts, text_for, theme_for, use_theme
+from farbe.desk.tidying import Tidying
 from farbe.desk.window import MainWindow
 from farbe.folders import log_file
 from farbe.layout.figures import use_decimal_point, use_units
 from farbe.leftover import clear_left_over
-from farbe.memory import leave_standing
 from farbe.mishap import keep_log, mishap_of
 from farbe.model.base import BadInput
 from farbe.said import language, say
@@ -155,7 +155,7 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
 
         def whole(window: MainWindow) -> None:
             begin(window)
-            leave_standing()
+            Tidying(window.session, window.workers)
 
         if furnished:
             whole(window)
