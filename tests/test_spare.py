@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 import pytest
+from PIL import Image, ImageDraw
 
 from conftest import some
-from farbe.separate import spare
+from farbe.separate import middle, spare
 from farbe.separate.choke import Plate, choke
-from farbe.separate.grid import Grid
-from farbe.separate.spare import LEAST_COVER, disc, far_from, spared
+from farbe.separate.grid import Grid, disc, pixel_side
+from farbe.separate.middle import LEAST_COVER
+from farbe.separate.spare import far_from, spared
 
 #: Sub-pixels along a side from which coverage is counted.
 FINE = 8
@@ -174,17 +177,44 @@ def test_distances_to_edges_agree_with_brute_force(grid: Grid) -> None:
     rng, cap = np.random.default_rng(5), 0.18
     blot = cv2.resize(rng.random((5, 6)), (26, 22), interpolation=cv2.INTER_CUBIC)
     cover = np.rint(np.clip((blot - 0.35) * 4, 0, 1) * 255).astype(np.uint8)
-    unit = 1.0 / (spare.FINE * max(grid.per_mm_x, grid.per_mm_y))
+    unit = 1.0 / (middle.FINE * max(grid.per_mm_x, grid.per_mm_y))
     around = 14
     padded = np.pad(cover, around)
     wanted = np.full(cover.shape, cap)
     for dy in range(-around, around + 1):
         for dx in range(-around, around + 1):
             length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
-            pixel = length / math.hypot(dx, dy) if dx or dy else spare.pixel_side(grid)
+            pixel = length / math.hypot(dx, dy) if dx or dy else pixel_side(grid)
             seen = padded[around + dy :, around + dx :][: cover.shape[0], : cover.shape[1]]
             edge = np.where(seen == 255, np.inf, (seen / 255 - 0.5) * pixel)
             wanted = np.minimum(wanted, length + edge)
-    found = spare._distances(cover, cap, grid, unit) * unit
+    found = middle._distances(cover, cap, grid, unit) * unit
     # Both ways and edges are whole units; the latter along pixels of whole units.
     assert np.abs(found - wanted).max() < 2 * unit
+
+
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)], ids=str)
+def test_another_choke_asks_for_the_same_middle_lines(
+    grid: Grid, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Pictures keep them; what they show is what is printed."""
+    page = Image.new("L", (700, 500))
+    draw = ImageDraw.Draw(page)
+    for at in range(0, 1200, 23):
+        draw.line((at, 0, at - 400, 500), fill=255 - at % 60, width=2 + at % 4)
+    plate, asked = np.asarray(page), list[Plate]()
+    distances = middle._distances
+
+    def counted(cover: Plate, *more: Any) -> middle.Units:
+        asked.append(cover)
+        return distances(cover, *more)
+
+    monkeypatch.setattr(middle, "_distances", counted)
+    for number, by in enumerate((0.123, 0.124, 0.125, 0.151)):
+        choked = choke(plate, by, grid)
+        shown = spared(plate, choked, by, 0.1, grid, kept=True)
+        # The first of a few hundredths of a mm, and the first beyond them.
+        assert bool(asked) is (number in (0, 3))
+        assert np.array_equal(shown, spared(plate, choked, by, 0.1, grid))
+        assert (shown > choked).any()
+        asked.clear()

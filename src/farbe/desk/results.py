@@ -456,7 +456,7 @@ def _preview(
 ) -> Preview:
     grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
-    whole = part_of(job, store, separation, None, exact=not coarse)
+    whole = part_of(job, store, replace(separation, kept=True), None, exact=not coarse)
     report(0.5)
     found = seen_as(whole, View())
     return Preview(

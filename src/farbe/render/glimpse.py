@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
 
@@ -127,7 +127,7 @@ def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) ->
     box : the part, in mm; None for all
     """
     separation = piece_separation(job, sources, grid, as_read=True)
-    return part_of(job, sources, separation, box)
+    return part_of(job, sources, replace(separation, kept=True), box)
 
 
 def part_of(

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+import numpy.typing as npt
 
 from farbe.art.artwork import MM_PER_INCH
 
@@ -36,3 +41,32 @@ class Grid:
         Columns and rows, 1 at the least.
         """
         return max(1, round(width * self.per_mm_x)), max(1, round(height * self.per_mm_y))
+
+
+@lru_cache(maxsize=256)
+def disc(radius: float, grid: Grid) -> npt.NDArray[np.uint8]:
+    """A disc of mm as a kernel, at least a pixel.
+
+    Parameters
+    ----------
+    radius : mm, 0 or more
+    grid : pixels to the inch along either axis
+
+    Returns
+    -------
+    uint8 (2 ry + 1, 2 rx + 1), 1 in the disc, its radii ``rx`` and ``ry`` in pixels.
+    """
+    rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
+    dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]
+    far = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
+    return np.asarray(far <= radius + 1e-9, np.uint8)
+
+
+def pixel_side(grid: Grid) -> float:
+    """Side in mm of a square as large as a pixel.
+
+    Parameters
+    ----------
+    grid : pixels to the inch along either axis
+    """
+    return 1.0 / math.sqrt(grid.per_mm_x * grid.per_mm_y)

@@ -19,7 +19,9 @@ UNSEEN = 5e-4
 
 #: Covers of outlines that several pieces share, which lie side by side on a bed, or that are drawn
 #: again at the next edit.
-_COVERS: Kept[tuple[tuple[bytes, ...], int, int, int], Pixels] = Kept(24)
+_COVERS: Kept[tuple[tuple[bytes, ...], int, int, int], Pixels] = Kept(
+    400, most=48 << 20, weigh=lambda cover: cover.nbytes
+)
 
 
 def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> Pixels:

@@ -128,6 +128,8 @@ class Separation:
         them by their choke
     sent : the levels that are sent for those that are wanted, uint8 (256,) for each plate of a
         layer, by its name; None of an ink that is sent as it is wanted
+    kept : treatments keep what follows from the artwork alone, as pictures want that an edit asks
+        for again
     """
 
     placed: PlacedArtwork
@@ -150,6 +152,7 @@ class Separation:
     middle: tuple[float, float] | None = None
     see_through: Holes | None = None
     sent: Mapping[str, tuple[Levels | None, ...]] = field(default_factory=dict)
+    kept: bool = False
 
     @property
     def size(self) -> tuple[int, int]:
@@ -400,8 +403,9 @@ class Separation:
     def _ground(self, top: int) -> StripContext:
         middle = self.middle or (self.size[0] / 2, self.size[1] / 2)
         return StripContext(
-            self.grid, self.size, top, self.lightness, self._inner_holes, self._from, middle
-        )
+            self.grid, self.size, top, self.lightness, self._inner_holes, self._from, middle,
+            kept=self.kept,
+        )  # fmt: skip
 
     def _from(self, source: Source, start: int, stop: int) -> Plate:
         """What a source covers, before any treatment."""

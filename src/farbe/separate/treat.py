@@ -56,6 +56,7 @@ class StripContext:
     drawn : what a source covers on rows of the canvas, uint8 (rows, width)
     middle : of the piece, in pixels of the canvas
     spare : rows at either end of the strip that need not be right
+    kept : what follows from the artwork alone is kept, for the next edit of the treatment
     """
 
     grid: Grid
@@ -66,6 +67,7 @@ class StripContext:
     drawn: Callable[[Source, int, int], Plate]
     middle: tuple[float, float]
     spare: int = 0
+    kept: bool = False
 
 
 @dataclass(frozen=True)
@@ -196,7 +198,9 @@ def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     """The plate drawn back at its edges; strokes keep the width that they are to keep."""
     most = max(treatment.by, treatment.holes or 0.0)
     choked = _drawn_back(plate, treatment, ground)
-    return spared(plate, choked, most, treatment.least, ground.grid, unwanted=ground.spare)
+    return spared(
+        plate, choked, most, treatment.least, ground.grid, unwanted=ground.spare, kept=ground.kept
+    )
 
 
 def _drawn_back(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:

@@ -23,7 +23,7 @@ from farbe.model.piece import RoundBody, Shape
 from farbe.model.placing import Fit
 from farbe.optics.shake import Edge, telling, telling_places
 from farbe.separate.choke import Plate
-from farbe.separate.spare import pixel_side
+from farbe.separate.grid import pixel_side
 from farbe.survey.cells import Cells, cell_size, cells_at
 from farbe.survey.subject import THERE, Strip, Subject, plane
 from farbe.survey.survey import Mark, Matter, Spot

@@ -17,7 +17,8 @@ from farbe.model.treatment import Choke, Dots, Ease, Holes
 from farbe.optics.view import BARE, PAPER_WHITE
 from farbe.render.inklimits import ink_limits
 from farbe.separate.choke import Plate
-from farbe.separate.spare import disc, far_from, pixel_side
+from farbe.separate.grid import disc, pixel_side
+from farbe.separate.spare import far_from
 from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
 from farbe.survey.strokes import strokes_reach, thin_strokes

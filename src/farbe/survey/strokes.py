@@ -11,8 +11,9 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.separate.choke import Plate
-from farbe.separate.grid import Grid
-from farbe.separate.spare import disc, even_parts, pixel_side, stroke_widths
+from farbe.separate.grid import Grid, disc, pixel_side
+from farbe.separate.middle import stroke_widths
+from farbe.separate.spare import even_parts
 from farbe.survey.cells import Figures
 
 #: A stroke's coverage differs from what is beside it by at least so much, 0 to 255.

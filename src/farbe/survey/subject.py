@@ -29,9 +29,8 @@ from farbe.render.piece import dot_side, piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
-from farbe.separate.grid import Grid
+from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.plates import Separation
-from farbe.separate.spare import disc, pixel_side
 from farbe.separate.tones import Screen, lab_of
 
 Levels = tuple[int, int, int]

@@ -1,0 +1,285 @@
+"""How far pixels are from the edge of what is covered, and where strokes have their middle lines.
+
+Along the middle line of a stroke the distance to its edge is largest (Blum, "A Transformation for
+Extracting New Descriptors of Shape", 1967).
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import cv2
+import numpy as np
+import numpy.typing as npt
+
+from farbe.kept import Kept
+from farbe.separate.choke import Plate
+from farbe.separate.grid import Grid, disc, pixel_side
+
+Units = npt.NDArray[np.int16]
+#: Distances are whole numbers, so many to the shorter side of a pixel.
+FINE = 64
+#: Coverage, 0 to 255, from which on it matters.
+LEAST_COVER = 20
+#: Levels, 0 to 255, by which a hard edge rises from one side of a pixel to the other.
+HARD = 192
+#: Pixels from which on distances are found in two steps.
+FAR = 9.0
+#: Standard deviation in pixels by which the steps of hard edges are smoothed.
+SMOOTH = 0.7
+
+
+def unit_of(grid: Grid) -> float:
+    """What distances are counted in, in mm.
+
+    Parameters
+    ----------
+    grid : resolution
+    """
+    return 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
+
+
+def sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
+    """Coverage in terms of the most around it, with soft edges as hard ones; and that most.
+
+    Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (h, w)
+    radius : how far around a pixel is looked, in mm
+    grid : resolution
+
+    Returns
+    -------
+    Both uint8 (h, w).
+    """
+    full = np.asarray(cv2.dilate(plate, disc(radius + pixel_side(grid), grid)), np.uint8)
+    there = cv2.threshold(full, LEAST_COVER - 1, 255, cv2.THRESH_BINARY)[1]
+    shares = cv2.divide(cv2.bitwise_and(plate, there), full, scale=255.0)
+    levels = _smoothed(np.asarray(shares, np.uint8))
+    square = np.ones((3, 3), np.uint8)
+    span = cv2.subtract(cv2.dilate(levels, square), cv2.erode(levels, square))
+    solid = cv2.threshold(levels, 127, 255, cv2.THRESH_BINARY)[1]
+    return _laid_over(solid, levels, cv2.inRange(span, (HARD,), (255,))), full
+
+
+def _laid_over(below: object, above: Plate, mask: object) -> Plate:
+    """Pixels of one plate, and where a mask is not 0 those of the other."""
+    return np.asarray(cv2.copyTo(above, mask, below), np.uint8)  # type: ignore[call-overload]
+
+
+def _smoothed(levels: Plate) -> Plate:
+    """Edges that are as hard as pixels, as the line that they stand for, one pixel wide."""
+    blurred = cv2.GaussianBlur(levels, (5, 5), SMOOTH)
+    steep = SMOOTH * math.sqrt(2 * math.pi)
+    line = cv2.addWeighted(blurred, steep, blurred, 0.0, 127.5 * (1 - steep))
+    soft = cv2.dilate(cv2.inRange(levels, (1,), (254,)), np.ones((5, 5), np.uint8))
+    return _laid_over(line, levels, soft)
+
+
+@lru_cache(maxsize=64)
+def _offsets(
+    radius: float, grid: Grid, unit: float
+) -> tuple[tuple[float, tuple[tuple[int, int, int], ...]], ...]:
+    """Offsets within mm, by how long a pixel along them is in mm, to the nearest unit.
+
+    Each is the columns and rows to either side of a pixel, and how far that is in units.
+    """
+    rx, ry = math.floor(radius * grid.per_mm_x + 1), math.floor(radius * grid.per_mm_y + 1)
+    usual = pixel_side(grid)
+    pixels, found = {round(usual / unit): usual}, defaultdict(list)
+    found[round(usual / unit)].append((0, 0, 0))
+    for dy in range(ry, -1, -1):
+        for dx in range(rx, -1, -1):
+            length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
+            if (dx or dy) and length <= radius + 1.5 * usual:
+                pixel = length / math.hypot(dx, dy)
+                pixels.setdefault(round(pixel / unit), pixel)
+                found[round(pixel / unit)].append((dx, dy, round(length / unit)))
+    return tuple((pixels[key], tuple(all_)) for key, all_ in found.items())
+
+
+def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float = FAR) -> Units:
+    """Distance to the edge in units, positive inside, up to ``cap`` mm; int16 (h, w).
+
+    A pixel that is covered in part holds the edge: seen from a pixel at a distance ``b``, that is
+    ``b - 1/2 + cover`` pixels away.
+    """
+    steps = max(1, math.ceil(cap / (at_once * pixel_side(grid))))
+    around = _around(cap / steps, grid)
+    # Beyond the plate nothing is covered.
+    padded = _padded(cover, around, 0)
+    most = cap / unit
+    seen = np.empty(padded.shape, np.int16)
+
+    def edges(pixel: float) -> Units:
+        return np.asarray(cv2.LUT(padded, _edge(pixel / unit, most), seen), np.int16)
+
+    found = _least(edges, cover.shape, cap / steps, grid, unit)
+    for _ in range(steps - 1):
+        last = found
+
+        def onwards(pixel: float, last: Units = last) -> Units:
+            return _padded(last, around, -(round(pixel / unit) // 2))
+
+        found = _least(onwards, cover.shape, cap / steps, grid, unit)
+    return np.minimum(found, np.int16(round(cap / unit)))
+
+
+@lru_cache(maxsize=512)
+def _edge(pixel: float, most: float) -> Units:
+    """How far the edge in a pixel is in units, by how far the pixel is covered, int16 (256,)."""
+    shares = np.arange(256, dtype=np.float32) / 255.0
+    # A pixel that is covered wholly holds no edge.
+    table = np.where(shares == 1.0, most, (shares - 0.5) * pixel)
+    return np.rint(table).astype(np.int16)
+
+
+def _around(radius: float, grid: Grid) -> tuple[int, int]:
+    """Columns and rows that :func:`_least` needs on either side."""
+    return math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
+
+
+def _padded(plane: npt.NDArray[Any], around: tuple[int, int], value: int) -> npt.NDArray[Any]:
+    rx, ry = around
+    return np.asarray(
+        cv2.copyMakeBorder(plane, ry, ry, rx, rx, cv2.BORDER_CONSTANT, value=(value,))
+    )
+
+
+def _least(
+    of_pixel: Callable[[float], Units],
+    shape: tuple[int, ...],
+    radius: float,
+    grid: Grid,
+    unit: float,
+) -> Units:
+    """The least of a plane's figures and the way to them, over all offsets within ``radius``.
+
+    ``of_pixel`` gives the plane with :func:`_around` more on all sides, as seen along a pixel of
+    so many mm, until it is asked for the next one.
+    """
+    rx, ry = _around(radius, grid)
+    wide = shape[1] + 2 * rx
+    # The rows are gone through as one line: where its ends meet is cut off with what is around.
+    start, count = ry * wide, shape[0] * wide
+    result = np.full(count, np.iinfo(np.int16).max, np.int16)
+    least = result[rx : count - rx]
+    pair, nearest = np.empty_like(result), np.empty_like(least)
+    for pixel, offsets in _offsets(radius, grid, unit):
+        line, paired = of_pixel(pixel).ravel(), None
+        for dx, dy, length in offsets:
+            if dy != paired:
+                above, below = (line[start + way :][:count] for way in (-dy * wide, dy * wide))
+                np.minimum(above, below, out=pair)
+                paired = dy
+            before, after = (pair[rx + way :][: len(nearest)] for way in (-dx, dx))
+            np.minimum(before, after, out=nearest)
+            np.add(nearest, np.int16(length), out=nearest)
+            np.minimum(least, nearest, out=least)
+    return result.reshape(-1, wide)[:, rx : wide - rx]
+
+
+def _between(
+    far: Units, grid: Grid, unit: float, where: npt.NDArray[np.bool_] | None = None
+) -> Units:
+    """The height of a middle line that runs between a pixel and one of its neighbours.
+
+    It is where the slopes of either side meet. Only pixels in ``where`` are looked at, or all.
+    """
+    height, width = far.shape
+    square = np.ones((3, 3), np.uint8)
+    # Only next to a middle line does the distance fall on both sides.
+    candidates = (far > -FINE // 2) & (np.asarray(cv2.dilate(far, square)) - far < FINE)
+    candidates &= np.asarray(cv2.erode(far, square)) < far
+    candidates[:2] = candidates[-2:] = False
+    candidates[:, :2] = candidates[:, -2:] = False
+    if where is not None:
+        candidates &= where
+    at = np.flatnonzero(candidates)
+    levels = far.ravel()
+    first = levels.take(at).astype(np.float32)
+    best = first.copy()
+    for dx, dy in ((1, 0), (0, 1), (1, 1), (1, -1)):
+        step = dy * width + dx
+        gap = np.float32(math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y) / unit)
+        before, second, after = (levels.take(at + k * step).astype(np.float32) for k in (-1, 1, 2))
+        rise, fall = (first - before) / gap, (second - after) / gap
+        both = (rise > 0.05) & (fall > 0.05)
+        way = np.clip((second - first + fall * gap) / np.where(both, rise + fall, 1.0), 0.0, gap)
+        middle = np.minimum(first + rise * way, (first + second + gap) / 2)
+        np.maximum(best, np.where(both, middle, best), out=best)
+    result = far.copy().ravel()
+    result[at] = best.astype(np.int16)
+    return result.reshape(height, width)
+
+
+@dataclass(frozen=True, eq=False)
+class MiddleLines:
+    """How high pixels are above the edges around them.
+
+    Attributes
+    ----------
+    far : distance to the edge, positive inside, in parts of :func:`unit_of`, int16 (h, w)
+    ridge : the same; beside a middle line that runs between pixels, as high as that is
+    """
+
+    far: Units
+    ridge: Units
+
+
+#: Those of pictures, by what is covered: an edit of a choke changes none of it.
+_KEPT: Kept[tuple[bytes, tuple[int, ...], float, Grid], MiddleLines] = Kept(
+    400, most=96 << 20, weigh=lambda made: 5 * made.far.size
+)
+
+
+def middle_lines(cover: Plate, cap: float, grid: Grid, *, kept: bool = False) -> MiddleLines:
+    """How far pixels are from the edge, and where strokes have their middle.
+
+    Parameters
+    ----------
+    cover : how far pixels are covered, uint8 (h, w), as :func:`sharpened` gives it
+    cap : mm above which distances do not matter
+    grid : resolution
+    kept : those of a picture, which are asked for again after small edits
+    """
+
+    def made() -> MiddleLines:
+        unit = unit_of(grid)
+        far = _distances(cover, cap, grid, unit)
+        return MiddleLines(far, _between(far, grid, unit))
+
+    if not kept:
+        return made()
+    return _KEPT.get((cover.tobytes(), cover.shape, cap, grid), made)
+
+
+def stroke_widths(
+    plate: Plate, most: float, grid: Grid, where: npt.NDArray[np.bool_]
+) -> npt.NDArray[np.float32]:
+    """Twice the distance to the edge in mm: at the middle of a stroke, its width.
+
+    Parameters
+    ----------
+    plate : coverage, uint8 (h, w)
+    most : width in mm above which it does not matter
+    grid : resolution
+    where : bool (h, w), pixels that matter
+
+    Returns
+    -------
+    float32 (h, w); up to somewhat more than ``most``, -1 outside and where it does not matter.
+    """
+    cover, _ = sharpened(plate, most / 2, grid)
+    unit = unit_of(grid)
+    # In short steps, which is a little less exact and much quicker.
+    far = _distances(cover, most / 2 + 2 * pixel_side(grid), grid, unit, 4.0)
+    widths = _between(far, grid, unit, where).astype(np.float32) * np.float32(2 * unit)
+    return np.where(where, widths, np.float32(-1.0))
