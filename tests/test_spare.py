@@ -177,7 +177,7 @@ def test_distances_to_edges_agree_with_brute_force(grid: Grid) -> None:
     rng, cap = np.random.default_rng(5), 0.18
     blot = cv2.resize(rng.random((5, 6)), (26, 22), interpolation=cv2.INTER_CUBIC)
     cover = np.rint(np.clip((blot - 0.35) * 4, 0, 1) * 255).astype(np.uint8)
-    unit = 1.0 / (middle.FINE * max(grid.per_mm_x, grid.per_mm_y))
+    unit = middle.unit_of(grid)
     around = 14
     padded = np.pad(cover, around)
     wanted = np.full(cover.shape, cap)
@@ -188,7 +188,7 @@ def test_distances_to_edges_agree_with_brute_force(grid: Grid) -> None:
             seen = padded[around + dy :, around + dx :][: cover.shape[0], : cover.shape[1]]
             edge = np.where(seen == 255, np.inf, (seen / 255 - 0.5) * pixel)
             wanted = np.minimum(wanted, length + edge)
-    found = middle._distances(cover, cap, grid, unit) * unit
+    found = middle.distances(cover, cap, grid) * unit
     # Both ways and edges are whole units; the latter along pixels of whole units.
     assert np.abs(found - wanted).max() < 2 * unit
 
@@ -203,13 +203,13 @@ def test_another_choke_asks_for_the_same_middle_lines(
     for at in range(0, 1200, 23):
         draw.line((at, 0, at - 400, 500), fill=255 - at % 60, width=2 + at % 4)
     plate, asked = np.asarray(page), list[Plate]()
-    distances = middle._distances
+    distances = spare.distances
 
     def counted(cover: Plate, *more: Any) -> middle.Units:
         asked.append(cover)
         return distances(cover, *more)
 
-    monkeypatch.setattr(middle, "_distances", counted)
+    monkeypatch.setattr(spare, "distances", counted)
     for number, by in enumerate((0.123, 0.124, 0.125, 0.151)):
         choked = choke(plate, by, grid)
         shown = spared(plate, choked, by, 0.1, grid, kept=True)

@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
@@ -17,7 +16,6 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.kept import Kept
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
 
@@ -44,10 +42,8 @@ def unit_of(grid: Grid) -> float:
     return 1.0 / (FINE * max(grid.per_mm_x, grid.per_mm_y))
 
 
-def sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
-    """Coverage in terms of the most around it, with soft edges as hard ones; and that most.
-
-    Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
+def relative(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
+    """Coverage in terms of the most around it, and that most.
 
     Parameters
     ----------
@@ -61,12 +57,27 @@ def sharpened(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
     """
     full = np.asarray(cv2.dilate(plate, disc(radius + pixel_side(grid), grid)), np.uint8)
     there = cv2.threshold(full, LEAST_COVER - 1, 255, cv2.THRESH_BINARY)[1]
-    shares = cv2.divide(cv2.bitwise_and(plate, there), full, scale=255.0)
-    levels = _smoothed(np.asarray(shares, np.uint8))
+    return np.asarray(cv2.divide(cv2.bitwise_and(plate, there), full, scale=255.0), np.uint8), full
+
+
+def hardened(levels: Plate) -> Plate:
+    """Soft edges as hard ones: how far pixels are covered by what a plate draws.
+
+    Pixels on hard edges keep how far they are covered: it says where in the pixel the edge is.
+
+    Parameters
+    ----------
+    levels : as :func:`relative` gives them, uint8 (h, w)
+
+    Returns
+    -------
+    uint8 (h, w)
+    """
+    levels = _smoothed(levels)
     square = np.ones((3, 3), np.uint8)
     span = cv2.subtract(cv2.dilate(levels, square), cv2.erode(levels, square))
     solid = cv2.threshold(levels, 127, 255, cv2.THRESH_BINARY)[1]
-    return _laid_over(solid, levels, cv2.inRange(span, (HARD,), (255,))), full
+    return _laid_over(solid, levels, cv2.inRange(span, (HARD,), (255,)))
 
 
 def _laid_over(below: object, above: Plate, mask: object) -> Plate:
@@ -105,12 +116,24 @@ def _offsets(
     return tuple((pixels[key], tuple(all_)) for key, all_ in found.items())
 
 
-def _distances(cover: Plate, cap: float, grid: Grid, unit: float, at_once: float = FAR) -> Units:
-    """Distance to the edge in units, positive inside, up to ``cap`` mm; int16 (h, w).
+def distances(cover: Plate, cap: float, grid: Grid, *, at_once: float = FAR) -> Units:
+    """Distance to the edge, positive inside.
 
     A pixel that is covered in part holds the edge: seen from a pixel at a distance ``b``, that is
     ``b - 1/2 + cover`` pixels away.
+
+    Parameters
+    ----------
+    cover : how far pixels are covered, uint8 (h, w)
+    cap : mm up to which distances matter
+    grid : resolution
+    at_once : pixels from which on they are found in several steps
+
+    Returns
+    -------
+    int16 (h, w), in parts of :func:`unit_of`.
     """
+    unit = unit_of(grid)
     steps = max(1, math.ceil(cap / (at_once * pixel_side(grid))))
     around = _around(cap / steps, grid)
     # Beyond the plate nothing is covered.
@@ -186,13 +209,22 @@ def _least(
     return result.reshape(-1, wide)[:, rx : wide - rx]
 
 
-def _between(
-    far: Units, grid: Grid, unit: float, where: npt.NDArray[np.bool_] | None = None
-) -> Units:
+def ridges(far: Units, grid: Grid, where: npt.NDArray[np.bool_] | None = None) -> Units:
     """The height of a middle line that runs between a pixel and one of its neighbours.
 
-    It is where the slopes of either side meet. Only pixels in ``where`` are looked at, or all.
+    It is where the slopes of either side meet.
+
+    Parameters
+    ----------
+    far : of :func:`distances`
+    grid : resolution
+    where : bool (h, w), the pixels that are looked at; all, if not given
+
+    Returns
+    -------
+    int16 (h, w): ``far``, but beside middle lines as high as these.
     """
+    unit = unit_of(grid)
     height, width = far.shape
     square = np.ones((3, 3), np.uint8)
     # Only next to a middle line does the distance fall on both sides.
@@ -220,47 +252,6 @@ def _between(
     return result.reshape(height, width)
 
 
-@dataclass(frozen=True, eq=False)
-class MiddleLines:
-    """How high pixels are above the edges around them.
-
-    Attributes
-    ----------
-    far : distance to the edge, positive inside, in parts of :func:`unit_of`, int16 (h, w)
-    ridge : the same; beside a middle line that runs between pixels, as high as that is
-    """
-
-    far: Units
-    ridge: Units
-
-
-#: Those of pictures, by what is covered: an edit of a choke changes none of it.
-_KEPT: Kept[tuple[bytes, tuple[int, ...], float, Grid], MiddleLines] = Kept(
-    400, most=96 << 20, weigh=lambda made: 5 * made.far.size
-)
-
-
-def middle_lines(cover: Plate, cap: float, grid: Grid, *, kept: bool = False) -> MiddleLines:
-    """How far pixels are from the edge, and where strokes have their middle.
-
-    Parameters
-    ----------
-    cover : how far pixels are covered, uint8 (h, w), as :func:`sharpened` gives it
-    cap : mm above which distances do not matter
-    grid : resolution
-    kept : those of a picture, which are asked for again after small edits
-    """
-
-    def made() -> MiddleLines:
-        unit = unit_of(grid)
-        far = _distances(cover, cap, grid, unit)
-        return MiddleLines(far, _between(far, grid, unit))
-
-    if not kept:
-        return made()
-    return _KEPT.get((cover.tobytes(), cover.shape, cap, grid), made)
-
-
 def stroke_widths(
     plate: Plate, most: float, grid: Grid, where: npt.NDArray[np.bool_]
 ) -> npt.NDArray[np.float32]:
@@ -277,9 +268,8 @@ def stroke_widths(
     -------
     float32 (h, w); up to somewhat more than ``most``, -1 outside and where it does not matter.
     """
-    cover, _ = sharpened(plate, most / 2, grid)
-    unit = unit_of(grid)
+    cover = hardened(relative(plate, most / 2, grid)[0])
     # In short steps, which is a little less exact and much quicker.
-    far = _distances(cover, most / 2 + 2 * pixel_side(grid), grid, unit, 4.0)
-    widths = _between(far, grid, unit, where).astype(np.float32) * np.float32(2 * unit)
+    far = distances(cover, most / 2 + 2 * pixel_side(grid), grid, at_once=4.0)
+    widths = ridges(far, grid, where).astype(np.float32) * np.float32(2 * unit_of(grid))
     return np.where(where, widths, np.float32(-1.0))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
@@ -16,9 +17,19 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.distinct import distinct
+from farbe.kept import Kept
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
-from farbe.separate.middle import FINE, LEAST_COVER, Units, middle_lines, sharpened, unit_of
+from farbe.separate.middle import (
+    FINE,
+    LEAST_COVER,
+    Units,
+    distances,
+    hardened,
+    relative,
+    ridges,
+    unit_of,
+)
 
 #: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
 #: along the middle line by 0.71 at the most.
@@ -228,43 +239,78 @@ def _lost(plate: Plate, grown: object) -> Plate:
     return np.asarray(cv2.threshold(left, LEAST_COVER, 255, cv2.THRESH_BINARY)[1], np.uint8)
 
 
-def _middles(
-    plate: Plate, choked: Plate, by: float, least: float, grid: Grid, *, kept: bool
-) -> Plate:
-    """A band of ``least`` mm around the middle lines of strokes, uint8 (h, w)."""
-    cover, full = sharpened(plate, by + least / 2, grid)
-    lines = middle_lines(cover, _cap(_rounded(by), least, grid), grid, kept=kept)
-    far, ridge, unit, pixel = lines.far, lines.ridge, unit_of(grid), pixel_side(grid)
+@dataclass(frozen=True, eq=False)
+class Spine:
+    """What of the strokes of a plate no choke changes.
+
+    Attributes
+    ----------
+    cover : how far pixels are covered by what the plate draws, uint8 (h, w)
+    far : distance to its edge, int16 (h, w), in parts of :func:`unit_of`
+    share : how far pixels lie in a band around middle lines of strokes, float32 (h, w), 0 to 1
+    joints : where strokes may meet, whose height makes them look thinner than they are
+    """
+
+    cover: Plate
+    far: Units
+    share: npt.NDArray[np.float32]
+    joints: npt.NDArray[np.bool_]
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that it takes, with what it is known by."""
+        return 2 * self.cover.nbytes + self.far.nbytes + self.share.nbytes + self.joints.nbytes
+
+
+#: Those of pictures, by what is drawn.
+_SPINES: Kept[tuple[bytes, tuple[int, ...], float, float, Grid], Spine] = Kept(
+    400, most=96 << 20, weigh=lambda spine: spine.nbytes
+)
+
+
+def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
+    """Of coverage in terms of the most around it; the band is ``least`` mm wide."""
+    cover, unit, pixel = hardened(levels), unit_of(grid), pixel_side(grid)
+    far = distances(cover, cap, grid)
+    ridge = ridges(far, grid)
     # Whole pixels, so that the way is as long along rows and columns as across.
     side = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
     reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
     highest = np.asarray(cv2.dilate(ridge, disc(reach, grid)), np.int16)
-    share = _around_middles(highest - far, least, unit, pixel)
-    # At corners the distance grows along the middle line, which is no stroke's.
-    rise = highest - ridge
-    level = rise <= FLAT * reach / unit + TIE
-    near = np.asarray(cv2.dilate(level.view(np.uint8), disc(least / 2 + pixel, grid)), np.uint8)
-    # What lies outside is no stroke, and has no middle.
-    near[(cover == 0) & (plate < (full >> 1) + (full & 1))] = 0
-    levels = cv2.convertScaleAbs(cv2.multiply(share, full, dtype=cv2.CV_32F))
-    band = _where(near, cv2.min(levels, plate))
-    way = _ways(band, choked, far, _steps(by, grid), grid)
-    # Where strokes meet, the height of the joint makes them look thinner than they are.
-    crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
-    way |= crest & level & (rise > FLAT / 3 * reach / unit + TIE) & (band < 200) & (plate >= 128)
-    bridge = _grown(way.view(np.uint8) * np.uint8(255), least / 2, grid)
-    return np.maximum(band, np.minimum(bridge, plate))
-
-
-def _around_middles(
-    below: Units, least: float, unit: float, pixel: float
-) -> npt.NDArray[np.float32]:
-    """How far pixels are covered by a band around middle lines that are so far away, 0 to 1."""
-    share = below.astype(np.float32)
+    share = (highest - far).astype(np.float32)
     share *= np.float32(unit)
     np.subtract(np.float32(least / 2 + pixel / 2), share, out=share)
     share /= np.float32(pixel)
-    return np.clip(share, 0.0, 1.0, out=share)
+    np.clip(share, 0.0, 1.0, out=share)
+    # At corners the distance grows along the middle line, which is no stroke's.
+    rise = highest - ridge
+    level = rise <= FLAT * reach / unit + TIE
+    near = cv2.dilate(level.view(np.uint8), disc(least / 2 + pixel, grid))
+    crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
+    joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
+    return Spine(cover, far, np.asarray(cv2.copyTo(share, near), np.float32), joints)
+
+
+def _middles(
+    plate: Plate, choked: Plate, by: float, least: float, grid: Grid, *, kept: bool
+) -> Plate:
+    """A band of ``least`` mm around the middle lines of strokes, uint8 (h, w)."""
+    levels, full = relative(plate, by + least / 2, grid)
+    cap = _cap(_rounded(by), least, grid)
+    if kept:
+        key = levels.tobytes(), levels.shape, cap, least, grid
+        spine = _SPINES.get(key, lambda: _spine(levels, cap, least, grid))
+    else:
+        spine = _spine(levels, cap, least, grid)
+    band = cv2.min(cv2.convertScaleAbs(cv2.multiply(spine.share, full, dtype=cv2.CV_32F)), plate)
+    # What lies outside is no stroke, and has no middle.
+    faint = cv2.compare(cv2.add(plate, plate), full, cv2.CMP_LT)
+    outside = cv2.bitwise_and(faint, cv2.inRange(spine.cover, (0,), (0,)))
+    band = _where(cv2.bitwise_not(outside), band)
+    way = _ways(band, choked, spine.far, _steps(by, grid), grid)
+    way |= spine.joints & (band < 200) & (plate >= 128)
+    bridge = _grown(way.view(np.uint8) * np.uint8(255), least / 2, grid)
+    return np.maximum(band, np.minimum(bridge, plate))
 
 
 def _rimmed(plane: Any, value: int) -> npt.NDArray[Any]:
@@ -279,19 +325,23 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     Where a stroke runs into a broader one, its middle line climbs until the choke leaves it.
     """
     high, wide = band.shape
-    heights = _rimmed(far, np.iinfo(np.int16).min // 2)
+    lowest = np.int16(np.iinfo(np.int16).min // 2)
+    heights = _rimmed(far, int(lowest))
     slopes = [
         (dy * (wide + 2) + dx, np.float32(1.0 / math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)))
         for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy
     ]  # fmt: skip
-    spared_, left = (
-        cv2.threshold(plane, 127, 255, cv2.THRESH_BINARY)[1] for plane in (band, choked)
+    band, choked = (
+        np.asarray(cv2.threshold(plane, 127, 255, cv2.THRESH_BINARY)[1], np.uint8)
+        for plane in (band, choked)
     )
-    inside, over = (_rimmed(plane, 0) > 0 for plane in (spared_, left))
+    inside, over = (_rimmed(plane, 0) > 0 for plane in (band, choked))
     passed = inside.copy()
-    # Who climbs within what is spared gets nowhere new: each pixel there begins by itself.
-    rim = cv2.subtract(spared_, cv2.erode(spared_, np.ones((3, 3), np.uint8)))
-    at = np.flatnonzero(_rimmed(cv2.subtract(rim, left), 0))
+    # Who climbs within what is spared gets nowhere new: each pixel there begins by itself, and
+    # goes where it is higher outside.
+    beyond = np.where(band > 0, lowest, far)
+    climbs = np.asarray(cv2.dilate(beyond, np.ones((3, 3), np.uint8))) > far
+    at = np.flatnonzero(_rimmed(climbs.view(np.uint8) * cv2.subtract(band, choked), 0))
     for _ in range(steps):
         best, to, own = np.zeros(len(at), np.float32), at.copy(), heights.take(at)
         for step, per_mm in slopes:
