@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 
@@ -12,7 +12,7 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.model.base import rgb
-from farbe.optics.films import Light
+from farbe.optics.films import FilmFigure, Light
 
 #: A part of a picture: its rows and its columns.
 Patch = tuple[slice, slice]
@@ -74,12 +74,12 @@ def _encode_table() -> Pixels:
     return np.asarray(np.rint(shown * 255.0), dtype=np.uint8)
 
 
-def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
-    """sRGB uint8 (h, w, 3) of linear light, float32 (3, h, w) of each tile, clipped to 0 to 1.
+def to_screen(light: Callable[[Patch], Sequence[FilmFigure]], size: tuple[int, ...]) -> Pixels:
+    """sRGB uint8 (h, w, 3) of linear light, clipped to 0 to 1.
 
     Parameters
     ----------
-    light : tiles of it
+    light : of each tile three bands, float32 (h, w) or a number
     size : (h, w) of the picture
 
     Returns
@@ -89,9 +89,12 @@ def to_screen(light: Callable[[Patch], Light], size: tuple[int, ...]) -> Pixels:
     shown = np.empty((*size, 3), np.uint8)
 
     def show(tile: Patch) -> None:
-        levels = light(tile) * np.float32(LEVELS)
-        np.clip(levels, 0.0, LEVELS - 1, out=levels)
-        bands = [cv2.LUT(band, _encode_table()) for band in levels.astype(np.uint16)]
+        size = shown[tile].shape[:2]
+        bands = []
+        for level in light(tile):
+            steps = np.broadcast_to(level, size) * np.float32(LEVELS)
+            np.clip(steps, 0.0, LEVELS - 1, out=steps)
+            bands.append(cv2.LUT(steps.astype(np.uint16), _encode_table()))
         cv2.merge(bands, dst=shown[tile])
 
     in_tiles(shown.shape, show)

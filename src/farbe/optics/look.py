@@ -45,24 +45,46 @@ def seen_order(reader: Reader, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
 
 @dataclass(frozen=True, eq=False)
 class Seen:
-    """What comes from a piece to its reader, linear sRGB float32 (3, h, w).
+    """What comes from a piece to its reader, in linear sRGB.
 
-    ``day`` by light from the reader's side, ``through`` by light from behind, which is worked out
-    when it is first asked for. ``white`` is what one hit of white lets through from behind: light
-    is shown so that this looks white, so more hits look darker, as they are.
+    ``shines`` tells it of a tile by light from the reader's side, each band float32 (h, w) or a
+    number, and ``lit`` of all by light from behind, float32 (3, h, w). ``white`` is what one hit
+    of white lets through from behind: light is shown so that this looks white, so more hits look
+    darker, as they are.
     """
 
-    day: Light
+    size: tuple[int, int]
+    shines: Callable[[Patch], list[FilmFigure]]
     lit: Callable[[], Light]
     white: float
 
     @once
+    def day(self) -> Light:
+        """By light from the reader's side, float32 (3, h, w)."""
+        light = np.empty((3, *self.size), np.float32)
+
+        def work(tile: Patch) -> None:
+            for band, level in enumerate(self.shines(tile)):
+                light[band, *tile] = level
+
+        in_tiles(self.size, work)
+        return light
+
+    @once
     def through(self) -> Light:
+        """By light from behind, float32 (3, h, w)."""
         return self.lit()
 
     def turned(self) -> Seen:
         """The same turned over sideways."""
-        return Seen(self.day[..., ::-1], lambda: self.through[..., ::-1], self.white)
+        wide = self.size[1]
+
+        def shines(tile: Patch) -> list[FilmFigure]:
+            left, right, _ = tile[1].indices(wide)
+            levels = self.shines((tile[0], slice(wide - right, wide - left)))
+            return [one[:, ::-1] if isinstance(one, np.ndarray) else one for one in levels]
+
+        return Seen(self.size, shines, lambda: self.through[..., ::-1], self.white)
 
     @property
     def gain(self) -> float:
@@ -80,7 +102,9 @@ class Seen:
         lit : share of light from behind, 0 to 1
         gain : brightness that is multiplied; None takes the usual one
         """
-        light = (1.0 - lit) * self.day[:, row, column]
+        pixel = slice(row, row + 1), slice(column, column + 1)
+        # Of one pixel, so that not all are made for it.
+        light = (1.0 - lit) * np.array([float(np.mean(band)) for band in self.shines(pixel)])
         if lit > 0:
             raised = lit * (self.gain if gain is None else gain)
             light = light + raised * self.through[:, row, column]
@@ -101,13 +125,12 @@ class Seen:
         -------
         sRGB, uint8 (h, w, 3)
         """
-        size = self.day.shape[1:]
         if lit <= 0:
-            return to_screen(lambda tile: self.day[:, *tile], size)
+            return to_screen(self.shines, self.size)
         day = np.float32(1.0 - lit)
         raised = np.float32(lit * (self.gain if gain is None else gain))
         through = self.through
-        return to_screen(lambda t: day * self.day[:, *t] + raised * through[:, *t], size)
+        return to_screen(lambda t: [*(day * self.day[:, *t] + raised * through[:, *t])], self.size)
 
 
 def _ground(light: Light) -> StackPart:
@@ -150,22 +173,16 @@ def seen(
         printed = [films[layer.name] for layer in from_back]
         return [*printed, piece] if reader is Reader.THROUGH else [piece, *printed]
 
-    def by_day() -> Light:
-        light = np.empty((3, height, width), np.float32)
-        # The first group holds the ground, so it is opaque: what it reflects is all of it.
-        gloss = _gloss(layers, plates, reader, inks)
-        first, *groups = grouped([_ground(ground), *parts(lit=False), *gloss])
+    # The first group holds the ground, so it is opaque: what it reflects is all of it.
+    gloss = _gloss(layers, plates, reader, inks)
+    first, *groups = grouped([_ground(ground), *parts(lit=False), *gloss])
 
-        def work(tile: Patch) -> None:
-            levels = first.reflected(tile)
-            for group in groups:
-                film = group.in_place(tile)
-                levels = [over(film[band], levels[band]) for band in range(3)]
-            for band in range(3):
-                light[band, *tile] = levels[band]
-
-        in_tiles((height, width), work)
-        return light
+    def by_day(tile: Patch) -> list[FilmFigure]:
+        levels = first.reflected(tile)
+        for group in groups:
+            film = group.in_place(tile)
+            levels = [over(film[band], levels[band]) for band in range(3)]
+        return levels
 
     def from_behind() -> Light:
         light = np.empty((3, height, width), np.float32)
@@ -178,7 +195,7 @@ def seen(
         in_tiles((height, width), work)
         return light
 
-    return Seen(by_day(), from_behind, light_of_white(surface, inks))
+    return Seen((height, width), by_day, from_behind, light_of_white(surface, inks))
 
 
 def _gloss(
