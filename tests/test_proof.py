@@ -13,6 +13,7 @@ from farbe.desk.looks import ARTWORK, Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.window import MainWindow
+from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
@@ -20,6 +21,8 @@ from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
+from farbe.optics import view
+from farbe.optics.look import Seen
 from farbe.optics.shake import moved_out
 from farbe.optics.view import Behind, View, artwork_white, scene, seen_as
 from farbe.plan.alternatives import alternatives, uncorrected, with_white_hits
@@ -27,7 +30,7 @@ from farbe.plan.recipes import RECIPES
 from farbe.plan.stations import Station
 from farbe.plan.surfaces import surfaces_to_try
 from farbe.render.contours import contours, margin
-from farbe.render.glimpse import Box, glimpse
+from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.separate.grid import Grid
 from hands import grabbed
 
@@ -61,6 +64,8 @@ def test_the_other_side_is_seen_turned_over(job: Faced, store: ArtStore) -> None
     middle = slice(None), height // 2, width // 2
     seen = np.ptp(face.day[middle]), np.ptp(back.turned().day[middle])
     assert seen[0] > 2 * seen[1]
+    turned = back.turned().by(0.0)[:, ::-1].astype(int)
+    assert np.abs(turned - back.by(0.0)).max() <= 1 and np.ptp(turned[height // 2]) > 20
     opaque = seen_as(glimpse(job, store, GRID), View(other_side=True)).by(0.0)
     assert (opaque.reshape(-1, 3) == (0x1D, 0x3B, 0x31)).all()
     dark, white = (
@@ -69,6 +74,37 @@ def test_the_other_side_is_seen_turned_over(job: Faced, store: ArtStore) -> None
     assert dark.max() < 60 < 180 < white.min()
     tried = seen_as(glimpse(job, store, GRID), View(surface=Surface(colour="#a3262b"))).by(0.0)
     assert tried[2, 2].tolist() == [0xA3, 0x26, 0x2B]
+
+
+def test_only_pixels_that_differ_are_looked_at_again(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Another choke changes rims; another surface all of it."""
+    white = next(layer for layer in job.stack if layer.kind is LayerKind.WHITE)
+    finer = Grid(400, 300)
+
+    def choked(by: float) -> Faced:
+        one = with_choke(white, by)
+        return job.replace(stack=tuple(one if la is white else la for la in job.stack))
+
+    before, after = (glimpse(choked(by), store, finer) for by in (0.05, 0.3))
+    looks = [seen_as(part, View()).by(0.0) for part in (before, after)]
+    asked = list[int]()
+
+    def counted(part: Glimpse, of: View) -> Seen:
+        asked.append(part.plates[0].size)
+        return seen_as(part, of)
+
+    monkeypatch.setattr(view, "seen_as", counted)
+    found = view.look_of(after, (before, looks[0]))
+    differ = int((looks[0] != looks[1]).any(axis=2).sum())
+    assert 0 < differ <= asked[0] < 0.3 * before.plates[0].size
+    assert np.abs(found.astype(int) - looks[1]).max() <= 1
+    assert (view.look_of(after, (after, looks[1])) == looks[1]).all() and len(asked) == 1
+    green = job.piece.replace(surface=Surface(colour="#0f6a3c"))
+    other = glimpse(choked(0.3).replace(piece=green), store, finer)
+    shown = view.look_of(other, (after, looks[1]))
+    assert asked[-1] == other.plates[0].size and (shown == seen_as(other, View()).by(0.0)).all()
 
 
 def test_white_of_the_artwork_is_told_from_paper(job: Faced, store: ArtStore) -> None:

@@ -43,7 +43,7 @@ from farbe.mishap import guarded
 from farbe.model.artwork import PageBox
 from farbe.model.base import BadInput
 from farbe.optics.look import Seen
-from farbe.optics.view import View, seen_as
+from farbe.optics.view import View, look_of, seen_as
 from farbe.plan.sentence import print_words
 from farbe.plan.stations import Station
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
@@ -142,6 +142,8 @@ class Results(QObject):
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
         self.preview: Preview | None = None
+        #: The last one that was not coarse, of which the next one mostly differs little.
+        self._finest: Preview | None = None
         self.stamps: dict[PocketPrint, Stamp] = {}
         #: Small pictures of the artworks by digest, straight RGBA.
         self.thumbs: dict[str, Pixels] = {}
@@ -188,7 +190,7 @@ class Results(QObject):
         job = self._session.job
         if job is None:
             self._workers.cancel("coarse preview")
-            self._wanted = self.preview = self.findings = None
+            self._wanted = self.preview = self._finest = self.findings = None
             self.stamps = {}
             self.preview_changed.emit()
             self.edges_changed.emit()
@@ -352,10 +354,10 @@ class Results(QObject):
     def _go_on(self) -> None:
         """A coarse picture is shown and no other is to follow."""
         if self._wanted is not None:
-            (of, plates), store = self._wanted, self._session.store
+            (of, plates), store, before = self._wanted, self._session.store, self._finest
             self._workers.in_step(
                 "preview",
-                lambda r: _preview(of, plates, store, r),
+                lambda r: _preview(of, plates, store, r, before=before),
                 self._show_fine_preview,
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
@@ -371,6 +373,7 @@ class Results(QObject):
 
     def _show_fine_preview(self, preview: Preview) -> None:
         """Show it, and have edges told of it."""
+        self._finest = preview
         self._show_preview(preview)
         job, plates, store = preview.job, preview.made_for, self._session.store
         if plates != self._edges[0]:
@@ -452,17 +455,22 @@ def _size(job: Faced) -> tuple[float, float]:
 
 
 def _preview(
-    job: Faced, plates: PrintForPlates, store: ArtStore, report: Report, *, coarse: bool = False
+    job: Faced,
+    plates: PrintForPlates,
+    store: ArtStore,
+    report: Report,
+    *,
+    coarse: bool = False,
+    before: Preview | None = None,
 ) -> Preview:
     grid = sampling_grid(job, COARSE if coarse else PREVIEW)
     separation = piece_separation(job, store, grid, as_read=True)
     whole = part_of(job, store, replace(separation, kept=True), None, exact=not coarse)
     report(0.5)
-    found = seen_as(whole, View())
     return Preview(
         **{part.name: getattr(whole, part.name) for part in fields(whole)},
-        seen=found,
-        look=found.by(0.0),
+        seen=seen_as(whole, View()),
+        look=look_of(whole, None if before is None else (before, before.look)),
         offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
         made_for=plates,

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import reduce
 
 import numpy as np
+import numpy.typing as npt
 
+from farbe.art.artwork import Pixels
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.films import Light
@@ -28,6 +31,8 @@ class Behind(Spoken):
 
 _FLAT = {Behind.WALL: "#8f9394", Behind.WHITE: "#f6f5f1", Behind.DARK: "#15171a"}
 
+#: Share of a picture's pixels up to which they are looked at one by one, and so many in a line.
+FEW, LINE = 0.25, 512
 #: House fronts of the street.
 _FRONTS = ("#b9785c", "#cdb98a", "#8d9aa0", "#c7c2b4", "#7c8f6d")
 
@@ -89,6 +94,53 @@ def seen_as(part: Glimpse, view: View) -> Seen:
         behind=scene(view.behind, part, turned=view.other_side),
     )
     return found.turned() if view.other_side else found
+
+
+def look_of(part: Glimpse, before: tuple[Glimpse, Pixels] | None = None) -> Pixels:
+    """How a part of a piece looks to its reader by day, sRGB uint8 (h, w, 3).
+
+    Parameters
+    ----------
+    part : of a piece, with its plates
+    before : another with its look; what has the same plates there is not worked out again
+
+    Returns
+    -------
+    uint8 (h, w, 3)
+    """
+    at = None if before is None else _other_pixels(part, before[0])
+    if before is None or at is None:
+        return seen_as(part, View()).by(0.0)
+    look = before[1].copy()
+    if len(at):
+        # In lines of a few hundred pixels, the last one filled up.
+        rows = np.resize(at, (-(-len(at) // LINE), LINE)) if len(at) > LINE else at[None]
+        plates = [plate.ravel().take(rows) for plate in part.plates]
+        some = replace(part, plates=plates, artwork=np.zeros((*rows.shape, 4), np.uint8))
+        look.reshape(-1, 3)[rows.ravel()] = seen_as(some, View()).by(0.0).reshape(-1, 3)
+    return look
+
+
+def _other_pixels(part: Glimpse, before: Glimpse) -> npt.NDArray[np.int64] | None:
+    """Numbers of the pixels in which plates differ; None if much else does, or very many."""
+    if _looked_at(part) != _looked_at(before):
+        return None
+    pairs = [
+        (one, other) for one, other in zip(part.plates, before.plates, strict=True)
+        if one.ctypes.data != other.ctypes.data
+    ]  # fmt: skip
+    if not pairs:
+        return np.empty(0, np.int64)
+    at = np.flatnonzero(reduce(np.logical_or, (one != other for one, other in pairs)))
+    return at if len(at) < FEW * part.artwork[..., 0].size else None
+
+
+def _looked_at(part: Glimpse) -> tuple[object, ...]:
+    """What the look of a part follows from besides the levels of its plates."""
+    job = part.job
+    films = tuple(layer.model_copy(update={"treatments": ()}) for layer in part.layers)
+    return (films, part.artwork.shape, job.piece.surface, job.reader, job.printer, job.condition,
+            part.profile, part.lit)  # fmt: skip
 
 
 def scene(behind: Behind, part: Glimpse, *, turned: bool = False) -> Light:

@@ -36,6 +36,8 @@ from farbe.separate.middle import (
 CORNER = math.sqrt(2.0)
 #: The most that the middle line of a stroke rises, as a share of the way.
 FLAT = 0.6
+#: Units that are lower than all, which can be subtracted from one another.
+LOWEST = -(2**14)
 #: Units that count for nothing.
 TIE = 1e-3
 #: Pixels that a neighbour of a middle line's pixel is higher at the most; beside it one is as far
@@ -138,7 +140,7 @@ def spared(
     if not thin.any():
         return choked
     there = np.zeros_like(plate)
-    there[looked] = _grown(thin, near, grid)
+    there[looked] = _grown_in_blocks(thin, near, grid)
     # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
     there[:unwanted], there[len(there) - unwanted :] = 0, 0
     result = choked.copy()
@@ -169,6 +171,18 @@ def even_parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
     long_ = stop - start
     count = max(1, round(long_ / BLOCK))
     return pairwise(start + long_ * number // count for number in range(count + 1))
+
+
+def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
+    """A mask grown by mm; little is looked at where there is little of it."""
+    kernel = disc(radius, grid)
+    ry, rx = (side // 2 for side in kernel.shape)
+    grown = np.zeros_like(mask)
+    for high, low, left, right in _blocks(mask):
+        rows, columns = slice(max(0, high - ry), low + ry), slice(max(0, left - rx), right + rx)
+        part = cv2.dilate(mask[rows, columns], kernel)
+        np.maximum(grown[rows, columns], part, out=grown[rows, columns])
+    return grown
 
 
 def _blocks(there: Plate, snap: int = 1) -> Iterator[tuple[int, int, int, int]]:
@@ -325,23 +339,24 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     Where a stroke runs into a broader one, its middle line climbs until the choke leaves it.
     """
     high, wide = band.shape
-    lowest = np.int16(np.iinfo(np.int16).min // 2)
-    heights = _rimmed(far, int(lowest))
-    slopes = [
-        (dy * (wide + 2) + dx, np.float32(1.0 / math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)))
-        for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy
-    ]  # fmt: skip
     band, choked = (
         np.asarray(cv2.threshold(plane, 127, 255, cv2.THRESH_BINARY)[1], np.uint8)
         for plane in (band, choked)
     )
-    inside, over = (_rimmed(plane, 0) > 0 for plane in (band, choked))
-    passed = inside.copy()
     # Who climbs within what is spared gets nowhere new: each pixel there begins by itself, and
     # goes where it is higher outside.
-    beyond = np.where(band > 0, lowest, far)
+    beyond = cv2.copyTo(far, cv2.bitwise_not(band), np.full_like(far, LOWEST))
     climbs = np.asarray(cv2.dilate(beyond, np.ones((3, 3), np.uint8))) > far
-    at = np.flatnonzero(_rimmed(climbs.view(np.uint8) * cv2.subtract(band, choked), 0))
+    begun = cv2.bitwise_and(climbs.view(np.uint8), cv2.subtract(band, choked))
+    if not cv2.hasNonZero(begun):
+        return np.zeros(band.shape, bool)
+    slopes = [
+        (dy * (wide + 2) + dx, np.float32(1.0 / math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)))
+        for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy
+    ]  # fmt: skip
+    at, heights = np.flatnonzero(_rimmed(begun, 0)), _rimmed(far, LOWEST)
+    inside, over = (_rimmed(plane, 0) > 0 for plane in (band, choked))
+    passed = inside.copy()
     for _ in range(steps):
         best, to, own = np.zeros(len(at), np.float32), at.copy(), heights.take(at)
         for step, per_mm in slopes:
