@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -67,7 +67,8 @@ def edges_of(job: Faced, store: ArtStore) -> Edges | None:
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
     separation = piece_separation(job, store, grid, layers=(white,), as_read=True)
     every = max(1, len(found.places) // EDGES_TRIED)
-    windows = _windows(separation, [(x, y) for x, y in found.places[::every].tolist()])
+    places = [(x, y) for x, y in found.places[::every].tolist()]
+    windows = _windows(replace(separation, kept=True), places)
     return Edges(
         min(windows, key=_white_share),
         max(windows, key=lambda window: _white_share(window) % NO_SHARE),

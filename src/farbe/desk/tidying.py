@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import QObject, QTimer
 
-from farbe.desk.session import Session
-from farbe.desk.workers import Workers
 from farbe.memory import leave_standing, let_go
+
+# What they need is slow to load, and this is there from the start page on.
+if TYPE_CHECKING:
+    from farbe.desk.session import Session
+    from farbe.desk.workers import Workers
 
 #: Milliseconds after an edit in which the next one may come.
 QUIET_MS = 5000
