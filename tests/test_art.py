@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from pathlib import Path
+from threading import Barrier
+from typing import Any
 
 import numpy as np
 import pytest
 import tifffile
 from PIL import Image, ImageCms
 
-from farbe.art.artwork import Space
+from farbe.art.artwork import Artwork, Space
+from farbe.art.pictureparse import warm_up
+from farbe.art.pictureread import picture_here
 from farbe.art.pictures import MAX_PIXELS
 from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import read_artwork
@@ -147,6 +151,41 @@ def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch
     assert len(reads) == 1
 
 
+def test_many_small_files_are_read_side_by_side(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What cannot be read is said when it is asked for, and large files wait until then."""
+    added, files = ArtStore(tmp_path / "store"), []
+    for number in range(12):
+        picture = Image.new("RGBA", (40, 30), (20 * number, 90, 20, 255))
+        picture.save(tmp_path / f"{number}.png")
+        files.append(added.add_artwork(tmp_path / f"{number}.png").replace(quantity=1))
+    added.path(files[3].digest).write_bytes(b"\x89PNG and nothing that follows from it")
+    with added.path(files[4].digest).open("ab") as large:
+        large.truncate(10_000_001)
+    store, reads, read = ArtStore(tmp_path / "store"), list[str](), read_artwork
+    both, first = Barrier(2, timeout=60), iter(range(2))
+
+    def counted(path: Path, *more: Any, **named: Any) -> Artwork:
+        reads.append(path.name)
+        if next(first, None) is not None:
+            both.wait()
+        return read(path, *more, **named)
+
+    monkeypatch.setattr("farbe.files.store.read_artwork", counted)
+    asked = tuple(files)
+    store.read_ahead(asked)
+    assert sorted(reads) == sorted(one.digest for one in files if one is not files[4])
+    reads.clear()
+    store.read_ahead(asked)
+    store.read_ahead((*files[:3], *files[5:]))
+    assert not reads and {store.stated(one).width for one in files[5:]} == {40}
+    with pytest.raises(BadInput):
+        store.stated(files[3])
+    store.stated(files[4])
+    assert reads == [files[3].digest, files[4].digest]
+
+
 def test_edits_of_many_artworks_read_none_of_them_again(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -178,3 +217,21 @@ def test_edits_of_many_artworks_read_none_of_them_again(
     assert reads == []
     looked_at(job.replace(artworks=(files[0].replace(width=5.0), *files[1:])))
     assert {path.name for path, *_ in reads} == {files[0].digest}
+
+
+def test_getting_ready_to_read_leaves_nothing_behind(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Where there is no room for it, pictures are read all the same."""
+    read = list[str]()
+
+    def noted(path: Path, *more: Any, **named: Any) -> Artwork:
+        read.append(path.name)
+        return picture_here(path, *more, **named)
+
+    monkeypatch.setattr("farbe.art.pictureparse.picture_here", noted)
+    for folder, wanted in ((tmp_path, ["PNG", "JPEG", "TIFF"]), (tmp_path / "gone", [])):
+        monkeypatch.setattr("tempfile.tempdir", str(folder))
+        warm_up()
+        assert read == wanted and not list(tmp_path.iterdir())
+        read.clear()

@@ -127,7 +127,18 @@ app.command(
     help=say("Put Farbe into the desktop's menu and give job files their icon; or take that away.")
 )(desktopcommand.install_desktop)
 
-JobPath = Annotated[Path, typer.Argument(metavar="JOB.farbe", help=say("A job file."))]
+
+def _to_be_opened(job: Path) -> Path:
+    """What reads the artwork gets ready while the rest of the command is loaded."""
+    from farbe.art.limited import HELPERS
+
+    HELPERS.warm_up()
+    return job
+
+
+JobPath = Annotated[
+    Path, typer.Argument(metavar="JOB.farbe", help=say("A job file."), callback=_to_be_opened)
+]
 
 
 def _say_version(wanted: bool) -> None:

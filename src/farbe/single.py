@@ -250,6 +250,15 @@ class OneArtwork:
         """
         return self.read.stated
 
+    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+        """It was read.
+
+        Parameters
+        ----------
+        files : artworks as the job knows them
+        job : as one of its faces has it
+        """
+
     def font(self, box: TextBox) -> bytes:
         """There is no text.
 

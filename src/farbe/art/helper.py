@@ -47,8 +47,7 @@ def main() -> int:
     with os.fdopen(asked, "rb", buffering=0) as lines:
         while True:
             if waiting and not select.select([lines], [], [], 0)[0]:
-                importlib.import_module(waiting.pop(0))
-                gc.freeze()
+                _load(waiting.pop(0))
                 continue
             line = lines.readline()
             if not line:
@@ -57,22 +56,48 @@ def main() -> int:
             os.write(said, (json.dumps({"status": status}) + "\n").encode("ascii"))
 
 
+def _load(reader: str) -> None:
+    """Load a reader, with all that it loads when it reads for the first time.
+
+    A fork that had to load it would do so again for each file.
+    """
+    module = importlib.import_module(reader)
+    if hasattr(module, "warm_up"):
+        module.warm_up()
+    # Words are looked up by all of them.
+    language()
+    gc.freeze()
+
+
 def _serve(request: dict[str, Any]) -> str:
     """Fork, and wait for the fork no longer than it may take."""
     child = os.fork()
     if child == 0:
         _child(request)
     until = time.monotonic() + _patience(float(request["seconds"]))
-    while True:
-        ended, status = os.waitpid(child, os.WNOHANG)
-        if ended:
-            _end_all(child)
-            return DONE if status == 0 else DIED
-        if time.monotonic() > until or not _is_wanted():
-            _end_all(child)
-            os.waitpid(child, 0)
-            return TOO_LONG
-        time.sleep(LOOK)
+    ends = _end_of(child)
+    try:
+        while True:
+            ended, status = os.waitpid(child, os.WNOHANG)
+            if ended:
+                _end_all(child)
+                return DONE if status == 0 else DIED
+            if time.monotonic() > until or not _is_wanted():
+                _end_all(child)
+                os.waitpid(child, 0)
+                return TOO_LONG
+            select.select(ends, [], [], LOOK)
+    finally:
+        for handle in ends:
+            os.close(handle)
+
+
+def _end_of(child: int) -> list[int]:
+    """What can be waited on for the end of a fork; nothing on Linux before 5.3."""
+    try:
+        return [os.pidfd_open(child)]
+    except OSError:
+        return []
 
 
 def _patience(seconds: float) -> float:

@@ -2,14 +2,32 @@
 
 from __future__ import annotations
 
+import io
 import json
+import tempfile
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 import numpy as np
+from PIL import Image
 
 from farbe.art.artwork import Artwork
 from farbe.art.pictureread import picture_here
+from farbe.model.base import BadInput
+
+
+def warm_up() -> None:
+    """Read a picture of each common kind, so that all that this loads is there.
+
+    Where nothing can be written, it is loaded when it is needed.
+    """
+    with suppress(OSError), tempfile.TemporaryDirectory(prefix="farbe-picture-") as folder:
+        for kind in ("PNG", "JPEG", "TIFF"):
+            path = Path(folder) / kind
+            Image.new("RGB", (2, 2)).save(path, kind)
+            with suppress(BadInput):
+                np.save(io.BytesIO(), picture_here(path).pixels)
 
 
 def answer_to(path: Path, folder: Path, words: str) -> dict[str, Any]:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import shutil
+from contextlib import suppress
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
 from farbe.art.artwork import Artwork, Stated
+from farbe.art.confine import SMALL
 from farbe.art.drawing import is_page
 from farbe.art.limited import HELPERS
 from farbe.art.profiles import shipped_profile
@@ -30,12 +32,15 @@ from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
 from farbe.separate.ownplates import settled
+from farbe.sidebyside import WORKERS, in_order
 
 MAX_FONT_BYTES = 40_000_000
 #: Mm, and plates, that a job takes of an artwork.
 LONGEST, MOST_PLATES = 20_000.0, 60
 #: Bytes of pixels that are kept in memory, besides the one that is used last.
 MOST_PIXELS = 400_000_000
+#: Files up to which it is not worth it to begin another process that reads.
+FEW = 8
 #: What a file is read as: its digest, and what is wanted of it.
 Reading = tuple[str, Wanted]
 
@@ -75,6 +80,8 @@ class ArtStore:
             500, most=MOST_PIXELS, weigh=weight_of
         )
         self._stated: Kept[tuple[ArtworkFile, InkWork | None], Stated] = Kept(20_000)
+        #: The artworks that were read ahead; most edits leave them as they are.
+        self._ahead: tuple[ArtworkFile, ...] = ()
 
     def path(self, digest: str) -> Path:
         """Where a file is kept.
@@ -249,6 +256,36 @@ class ArtStore:
         """
         key = file.plain, self._work(file, job)
         return self._stated.get(key, lambda: self.artwork(file, job).stated)
+
+    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+        """Read small files that were not read yet, side by side.
+
+        What is wrong with one is said when it is asked for; large ones take too much memory to be
+        read beside others.
+
+        Parameters
+        ----------
+        files : that were added
+        job : that says how colours of a page become ink; None is a new one
+        """
+        if files is self._ahead:
+            return
+        self._ahead = files
+        new = [file for file in files if self._is_new(file, job)]
+
+        def read(file: ArtworkFile) -> None:
+            with suppress(BadInput):
+                self.stated(file, job)
+
+        for _ in in_order(read, new, threads=WORKERS if len(new) > FEW else 1):
+            pass
+
+    def _is_new(self, file: ArtworkFile, job: Faced | None) -> bool:
+        """Whether it is a small file that was not read yet."""
+        with suppress(BadInput):
+            known = (file.plain, self._work(file, job)) in self._stated
+            return not known and self.size(file.digest) <= SMALL
+        return False
 
     def _work(self, file: ArtworkFile, job: Faced | None) -> InkWork | None:
         """How colours become ink, if that is done when the file is read."""

@@ -43,6 +43,15 @@ class Sources(Protocol):
             With one sentence that says what is wrong.
         """
 
+    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+        """Read what will be asked for and was not read yet; what is wrong is said when it is.
+
+        Parameters
+        ----------
+        files : artworks as the job knows them
+        job : as one of its faces has it
+        """
+
     def font(self, box: TextBox) -> bytes:
         """The font file of a text box.
 
