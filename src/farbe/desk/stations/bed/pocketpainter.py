@@ -87,11 +87,8 @@ class PocketPainter:
         # All pictures of pockets are equally large. Where pixels are those of the screen they
         # come to lie on whole ones, which is told here as making a thousand points takes longer.
         middle = next((cell.middle for cell in cells if cell is not None), QPointF(0, 0))
-        left, above, whole = (
-            0.5 - middle.x(),
-            0.5 - middle.y(),
-            self._canvas.devicePixelRatio() == 1,
-        )
+        left, above = 0.5 - middle.x(), 0.5 - middle.y()
+        whole = self._canvas.devicePixelRatioF() == 1.0
         seen = set[int]()
         # The words differ from pocket to pocket, how high they are does not.
         lettered = self._can_be_read(job.texts)
