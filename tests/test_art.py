@@ -26,7 +26,7 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.plan.newjob import job_from_recipe
 from farbe.plan.recipes import recipe
-from farbe.render.raster import unwatched
+from farbe.render.raster import Cancelled, unwatched
 
 RGB = np.random.default_rng(3).integers(0, 256, (9, 13, 3), dtype=np.uint8)
 ALPHA = np.random.default_rng(4).integers(0, 256, (9, 13), dtype=np.uint8)
@@ -151,6 +151,10 @@ def test_an_artwork_is_read_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch
     assert len(reads) == 1
 
 
+def _given_up() -> None:
+    raise Cancelled
+
+
 def test_many_small_files_are_read_side_by_side(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -174,8 +178,14 @@ def test_many_small_files_are_read_side_by_side(
 
     monkeypatch.setattr("farbe.files.store.read_artwork", counted)
     asked = tuple(files)
+    with pytest.raises(Cancelled):
+        store.read_ahead(asked, go_on=_given_up)
+    # Those that were begun are ended, and no others are.
+    assert 2 <= len(reads) < 9
     store.read_ahead(asked)
-    assert sorted(reads) == sorted(one.digest for one in files if one is not files[4])
+    assert set(reads) == {one.digest for one in files if one is not files[4]}
+    # None that could be read is read twice.
+    assert len(reads) - reads.count(files[3].digest) == 10
     reads.clear()
     store.read_ahead(asked)
     store.read_ahead((*files[:3], *files[5:]))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -250,13 +250,19 @@ class OneArtwork:
         """
         return self.read.stated
 
-    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+    def read_ahead(
+        self,
+        files: tuple[ArtworkFile, ...],
+        job: Faced | None = None,
+        go_on: Callable[[], object] = lambda: None,
+    ) -> None:
         """It was read.
 
         Parameters
         ----------
         files : artworks as the job knows them
         job : as one of its faces has it
+        go_on : need not be asked
         """
 
     def font(self, box: TextBox) -> bytes:

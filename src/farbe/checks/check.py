@@ -204,7 +204,7 @@ def findings(facts: Facts) -> list[Check]:
     ----------
     facts : a face of a job, with what was found of it
     """
-    facts.sources.read_ahead(facts.job.artworks, facts.job)
+    facts.sources.read_ahead(facts.job.artworks, facts.job, facts.go_on)
     prints: list[Facts] = []
 
     def asked(one: Rule) -> list[Check]:

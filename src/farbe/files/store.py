@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import shutil
-from contextlib import suppress
+from collections.abc import Callable
+from contextlib import closing, suppress
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
@@ -257,7 +258,12 @@ class ArtStore:
         key = file.plain, self._work(file, job)
         return self._stated.get(key, lambda: self.artwork(file, job).stated)
 
-    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+    def read_ahead(
+        self,
+        files: tuple[ArtworkFile, ...],
+        job: Faced | None = None,
+        go_on: Callable[[], object] = lambda: None,
+    ) -> None:
         """Read small files that were not read yet, side by side.
 
         What is wrong with one is said when it is asked for; large ones take too much memory to be
@@ -267,18 +273,20 @@ class ArtStore:
         ----------
         files : that were added
         job : that says how colours of a page become ink; None is a new one
+        go_on : is asked after each file; what it raises ends the reading
         """
         if files is self._ahead:
             return
-        self._ahead = files
         new = [file for file in files if self._is_new(file, job)]
 
         def read(file: ArtworkFile) -> None:
             with suppress(BadInput):
                 self.stated(file, job)
 
-        for _ in in_order(read, new, threads=WORKERS if len(new) > FEW else 1):
-            pass
+        with closing(in_order(read, new, threads=WORKERS if len(new) > FEW else 1)) as parts:
+            for _ in parts:
+                go_on()
+        self._ahead = files
 
     def _is_new(self, file: ArtworkFile, job: Faced | None) -> bool:
         """Whether it is a small file that was not read yet."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Protocol
 
 from farbe.art.artwork import Artwork, Stated
@@ -43,13 +44,19 @@ class Sources(Protocol):
             With one sentence that says what is wrong.
         """
 
-    def read_ahead(self, files: tuple[ArtworkFile, ...], job: Faced | None = None) -> None:
+    def read_ahead(
+        self,
+        files: tuple[ArtworkFile, ...],
+        job: Faced | None = None,
+        go_on: Callable[[], object] = lambda: None,
+    ) -> None:
         """Read what will be asked for and was not read yet; what is wrong is said when it is.
 
         Parameters
         ----------
         files : artworks as the job knows them
         job : as one of its faces has it
+        go_on : is asked after each file; what it raises ends the reading
         """
 
     def font(self, box: TextBox) -> bytes:
