@@ -14,7 +14,7 @@ from PIL import Image
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from conftest import small_art
 from farbe.desk import results
@@ -355,6 +355,23 @@ def test_what_is_edited_elsewhere_is_there_when_the_layers_are_looked_at(
     assert not shown and hits.text() == "1"
     station(window, "White")
     assert shown and hits.text() == "2"
+
+
+def test_layers_that_come_while_nobody_looks_are_there_later(window: MainWindow) -> None:
+    """The station was made for a job of which nothing was to be printed."""
+    job = window.session.job
+    assert job is not None
+    window.session.take(job.replace(stack=()).job, saved=True)
+    settle(window)
+    window.visit(Station.LAYERS)
+    window.visit(Station.BED)
+    settle(window)
+    window.session.edit("Layers", lambda bare: bare.replace(stack=job.stack))
+    settle(window)
+    form, _ = station(window, job.stack[0].name)
+    assert {layer.name for layer in job.stack} <= {thing.name for thing in form.things}
+    ink = form.layer.findChildren(QLabel)
+    assert any("ml for the order" in one.text() for one in ink)
 
 
 def test_recipes_are_kept_and_used(window: MainWindow, tmp_path: Path) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -36,6 +36,7 @@ from farbe.plan.words import choice, surface_of
 from farbe.render.piece import channel_infos
 from farbe.render.piecetile import job_tile
 from farbe.render.raster import ChannelInfo, Report, unwatched
+from farbe.render.sources import Sources
 from farbe.render.tile import Tile
 from farbe.said import say, shipped
 from farbe.separate.colour import check_cmyk_profile
@@ -224,7 +225,7 @@ def _profile(path: Path) -> bytes:
 
 
 @dataclass(frozen=True)
-class OneArtwork:
+class OneArtwork(Sources):
     """The source of everything for a job of one artwork that was read before."""
 
     read: Artwork
@@ -249,21 +250,6 @@ class OneArtwork:
         job : as one of its faces has it
         """
         return self.read.stated
-
-    def read_ahead(
-        self,
-        files: tuple[ArtworkFile, ...],
-        job: Faced | None = None,
-        go_on: Callable[[], object] = lambda: None,
-    ) -> None:
-        """It was read.
-
-        Parameters
-        ----------
-        files : artworks as the job knows them
-        job : as one of its faces has it
-        go_on : need not be asked
-        """
 
     def font(self, box: TextBox) -> bytes:
         """There is no text.

@@ -93,7 +93,12 @@ def _serve(request: dict[str, Any]) -> str:
 
 
 def _end_of(child: int) -> list[int]:
-    """What can be waited on for the end of a fork; nothing on Linux before 5.3."""
+    """What can be waited on for the end of a fork.
+
+    Nothing on Linux before 5.3, or by a Python that was built there: it is looked at now and then.
+    """
+    if not hasattr(os, "pidfd_open"):
+        return []
     try:
         return [os.pidfd_open(child)]
     except OSError:

@@ -33,7 +33,7 @@ from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
 from farbe.separate.ownplates import settled
-from farbe.sidebyside import WORKERS, in_order
+from farbe.sidebyside import in_order
 
 MAX_FONT_BYTES = 40_000_000
 #: Mm, and plates, that a job takes of an artwork.
@@ -264,7 +264,7 @@ class ArtStore:
         job: Faced | None = None,
         go_on: Callable[[], object] = lambda: None,
     ) -> None:
-        """Read small files that were not read yet, side by side.
+        """Read small files that were not read yet, side by side, if there are more than a few.
 
         What is wrong with one is said when it is asked for; large ones take too much memory to be
         read beside others.
@@ -283,9 +283,10 @@ class ArtStore:
             with suppress(BadInput):
                 self.stated(file, job)
 
-        with closing(in_order(read, new, threads=WORKERS if len(new) > FEW else 1)) as parts:
-            for _ in parts:
-                go_on()
+        if len(new) > FEW:
+            with closing(in_order(read, new)) as parts:
+                for _ in parts:
+                    go_on()
         self._ahead = files
 
     def _is_new(self, file: ArtworkFile, job: Faced | None) -> bool:

@@ -104,7 +104,7 @@ class Seen:
         """
         pixel = slice(row, row + 1), slice(column, column + 1)
         # Of one pixel, so that not all are made for it.
-        light = (1.0 - lit) * np.array([float(np.mean(band)) for band in self.shines(pixel)])
+        light = (1.0 - lit) * np.array([np.ravel(band)[0] for band in self.shines(pixel)])
         if lit > 0:
             raised = lit * (self.gain if gain is None else gain)
             light = light + raised * self.through[:, row, column]

@@ -52,12 +52,15 @@ class Sources(Protocol):
     ) -> None:
         """Read what will be asked for and was not read yet; what is wrong is said when it is.
 
+        Sources that have read all of theirs have nothing to do.
+
         Parameters
         ----------
         files : artworks as the job knows them
         job : as one of its faces has it
         go_on : is asked after each file; what it raises ends the reading
         """
+        return
 
     def font(self, box: TextBox) -> bytes:
         """The font file of a text box.

@@ -64,10 +64,8 @@ class LayerForm(Form):
         self.fold(say("Name and recipes"))
         self.row(say("Name"), TextField(desk.session, say("Layer name"), self._name, self._rename))
         self.wide(recipes)
-        desk.results.findings_changed.connect(self._show_ink)
         section.chosen.connect(lambda _: self.refresh_fields())
         self.refresh()
-        self._show_ink()
 
     # the chosen layer
 
@@ -308,7 +306,7 @@ class LayersInspector(Following, Inspector):
         self.add_page(self._page)
         section.chosen.connect(self._show_film)
         self.chosen.connect(self._choose_film)
-        self.follow(desk.session, desk.results.preview_changed)
+        self.follow(desk.session, desk.results.preview_changed, desk.results.findings_changed)
         self._show_film(section.choice)
 
     @staticmethod
