@@ -59,7 +59,7 @@ def lid_bed(store: ArtStore, artwork: ArtworkFile, factor: float) -> Faced:
 
 def different_bed(store: ArtStore) -> Faced:
     """The same bed with 96 artworks, each turned and shifted."""
-    files = [store.add_artwork(path) for path in different()]
+    files = [file for file in store.add_artworks(different()) if isinstance(file, ArtworkFile)]
     artworks = tuple(file.replace(width=64.0, height=64.0, quantity=1) for file in files)
     changes = tuple(
         PocketChange(pocket=number + 1, rotation=3.0 + number, offset_x=0.013 * number)

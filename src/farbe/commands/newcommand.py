@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import Annotated
 
 import typer
 
 from farbe.model.base import BadInput
 from farbe.said import say
-
-if TYPE_CHECKING:
-    pass
 
 
 def new(
@@ -63,12 +60,11 @@ def new(
     with tempfile.TemporaryDirectory(prefix="farbe-new-") as folder:
         store = ArtStore(Path(folder))
         made_by, on = lent(by, store), printer_by(printer, store) if printer else None
-        found = [
-            made
-            for path in artwork_files(art)
-            for number in (page or [1])
-            for made in [store.at_page(store.add_artwork(path), number)]
-        ]
+        found = []
+        for one in store.add_artworks(artwork_files(art)):
+            if isinstance(one, BadInput):
+                raise one
+            found += [store.at_page(one, number) for number in (page or [1])]
         numbered = [
             one.replace(copy_number=sum(other.digest == one.digest for other in found[:at]))
             for at, one in enumerate(found)

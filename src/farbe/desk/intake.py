@@ -171,15 +171,9 @@ class Intake(QObject):
         store, given = self._session.store, list(paths)
 
         def read(report: Report) -> tuple[Taken, list[str]]:
-            files = artwork_files(given)
-            found: list[ArtworkFile] = []
-            refused: list[str] = []
-            for done, path in enumerate(files):
-                report(done / len(files))
-                try:
-                    found.append(store.add_artwork(path))
-                except BadInput as error:
-                    refused.append(str(error))
+            added = store.add_artworks(artwork_files(given), report)
+            found = [one for one in added if not isinstance(one, BadInput)]
+            refused = [str(one) for one in added if isinstance(one, BadInput)]
             return tuple(found), refused
 
         def put(made: tuple[Taken, list[str]]) -> None:

@@ -23,12 +23,12 @@ from farbe.files.pdfx import identified
 from farbe.files.predict import differences
 from farbe.model.base import rgb
 from farbe.render.raster import (
-    STRIP,
     ChannelInfo,
     Elsewhere,
     Raster,
     Report,
     ink_sums,
+    rows_at_once,
     strips,
     unwatched,
 )
@@ -235,8 +235,7 @@ def _deflated(
     """One zlib stream an image, of parts that were packed by themselves; sums of the channels."""
     sums = np.zeros(len(raster.channels), np.int64)
     checks = [1] * len(planes)
-    height = raster.size[1]
-    ranges = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
+    ranges = rows_at_once(raster, 0, raster.size[1])
     if elsewhere is None:
         made = strips(raster, _packer(raster), report, wanted=ranges)
     else:

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import hashlib
 import shutil
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import closing, suppress
 from dataclasses import replace
 from functools import lru_cache
+from itertools import groupby
 from pathlib import Path
 
 from farbe.art.artwork import Artwork, Stated
@@ -33,7 +34,7 @@ from farbe.said import say
 from farbe.separate.colour import check_cmyk_profile, check_profile_fits
 from farbe.separate.edit import edited
 from farbe.separate.ownplates import settled
-from farbe.sidebyside import in_order
+from farbe.sidebyside import WORKERS, in_order
 
 MAX_FONT_BYTES = 40_000_000
 #: Mm, and plates, that a job takes of an artwork.
@@ -59,6 +60,14 @@ def weight_of(artwork: Artwork) -> int:
         else (artwork.pixels.nbytes)
     )
     return own + sum(plate.nbytes for plate in artwork.plates.values())
+
+
+def _is_small(source: Path) -> bool:
+    """Whether a file is small; one that is not there is."""
+    try:
+        return source.stat().st_size <= SMALL
+    except OSError:
+        return True
 
 
 class ArtStore:
@@ -191,6 +200,37 @@ class ArtStore:
             digest=digest, file_name=plain_name(source.name)[-80:], width=width, height=height,
             plates=plates,
         )  # fmt: skip
+
+    def add_artworks(
+        self, sources: Sequence[Path], go_on: Callable[[float], object] = lambda _: None
+    ) -> list[ArtworkFile | BadInput]:
+        """Copy pictures in, small ones side by side.
+
+        Parameters
+        ----------
+        sources : the files
+        go_on : told the share that is done before each; what it raises ends the reading
+
+        Returns
+        -------
+        For each its place in a job, or what is wrong with it.
+        """
+
+        def add(source: Path) -> ArtworkFile | BadInput:
+            try:
+                return self.add_artwork(source)
+            except BadInput as error:
+                return error
+
+        go_on(0.0)
+        found: list[ArtworkFile | BadInput] = []
+        for size, some in groupby(sources, key=_is_small):
+            # Large ones take too much memory to be read beside others.
+            with closing(in_order(add, some, threads=WORKERS if size else 1)) as added:
+                for one in added:
+                    found.append(one)
+                    go_on(len(found) / len(sources))
+        return found
 
     def at_page(
         self, file: ArtworkFile, page: int, box: PageBox | None = None, job: Faced | None = None

@@ -31,6 +31,7 @@ from farbe.render.raster import (
     RowNames,
     ink_sums,
     row_names,
+    rows_at_once,
     strips,
     unwatched,
 )
@@ -309,10 +310,14 @@ class _Coding:
 def _coding(raster: Raster, lay: Lay, screen: Screen | None) -> _Coding:
     # Of a screen, rows of one name are not alike.
     names = _worth_naming(raster) if screen is None else None
-    encode, height = _encoding(raster, lay, screen), raster.size[1]
+    encode = _encoding(raster, lay, screen)
 
     def whole(pixels: Pixels | None, rows: range) -> list[_Strip]:
-        return [encode(pixels, rows)]
+        starts = range(0, len(rows), STRIP)
+        return [
+            encode(None if pixels is None else pixels[at : at + STRIP], rows[at : at + STRIP])
+            for at in starts
+        ]
 
     def each(pixels: Pixels | None, rows: range) -> list[_Strip]:
         if pixels is None:
@@ -320,16 +325,11 @@ def _coding(raster: Raster, lay: Lay, screen: Screen | None) -> _Coding:
         return [encode(pixels[at : at + 1], range(row, row + 1)) for at, row in enumerate(rows)]
 
     if names is None:
-        cut = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
-        return _Coding(cut, whole, None)
+        return _Coding(rows_at_once(raster, 0, raster.size[1]), whole, None)
     new = np.flatnonzero(_first_like(names) == np.arange(len(names)))
     runs = np.split(new, np.flatnonzero(np.diff(new) > 1) + 1)
     return _Coding(
-        [
-            (int(start), int(min(start + STRIP, run[-1] + 1)))
-            for run in runs
-            for start in range(run[0], run[-1] + 1, STRIP)
-        ],
+        [part for run in runs for part in rows_at_once(raster, int(run[0]), int(run[-1]) + 1)],
         each, names,
     )  # fmt: skip
 

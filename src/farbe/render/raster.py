@@ -16,10 +16,15 @@ from farbe.render.rearranged import channels_at
 from farbe.separate.grid import Grid
 from farbe.sidebyside import in_order
 
-#: Rows in a strip.
+#: Rows in a strip of a file.
 STRIP = 64
-#: Strips in work at once; what is ahead of the writer is bounded by it.
+#: Rows that are made at once, and bytes of them, at the most: what lies around them is looked at,
+#: too, and is as much around few rows as around many.
+PART, PART_BYTES = 128, 80_000_000
+#: Parts in work at once; what is ahead of the writer is bounded by it.
 AHEAD = 4
+#: Pixels of a line of those that are added up.
+ADDED = 64
 
 #: Told how far work is, 0 to 1; raises :class:`Cancelled` to end it.
 Report = Callable[[float], None]
@@ -198,6 +203,24 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     return SomeChannels(raster, tuple(names.index(info.name) for info in wanted))
 
 
+def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]:
+    """Rows that are made at once: some whole strips, but for the last.
+
+    Parameters
+    ----------
+    raster : made row by row
+    start : first row
+    stop : row after the last
+
+    Returns
+    -------
+    First row of each part, and the row after its last.
+    """
+    of_strip = STRIP * raster.size[0] * len(raster.channels)
+    step = STRIP * max(1, min(PART // STRIP, PART_BYTES // of_strip))
+    return [(row, min(row + step, stop)) for row in range(start, stop, step)]
+
+
 def strips(
     raster: Raster,
     work: Callable[[Pixels | None, range], Result],
@@ -205,27 +228,27 @@ def strips(
     *,
     wanted: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Result]:
-    """Make every strip, top to bottom, and do ``work`` on it in worker threads.
+    """Make every part, top to bottom, and do ``work`` on it in worker threads.
 
     Parameters
     ----------
     raster : what is made
-    work : takes the strip's pixels (None for no ink) and its rows
-    wanted : first row and the row after the last of each strip; all rows, if not given
+    work : takes the part's pixels (None for no ink) and its rows
+    wanted : first row and the row after the last of each part; all rows, if not given
     report : is told how far it is, and says whether to go on
 
     Yields
     ------
-    The results of ``work`` in the order of the strips.
+    The results of ``work`` in the order of the parts.
 
     Raises
     ------
     Cancelled
-        When ``report`` does; strips in work are finished first.
+        When ``report`` does; parts in work are finished first.
     """
     height = raster.size[1]
     if wanted is None:
-        wanted = [(start, min(start + STRIP, height)) for start in range(0, height, STRIP)]
+        wanted = rows_at_once(raster, 0, height)
 
     def one(rows: tuple[int, int]) -> Result:
         return work(raster.rows(*rows), range(*rows))
@@ -253,10 +276,12 @@ def ink_sums(pixels: Pixels | None, count: int) -> npt.NDArray[np.int64]:
     """
     if pixels is None:
         return np.zeros(count, np.int64)
-    row: npt.NDArray[Any] = pixels
-    if len(pixels) > 1:
-        flat = pixels.reshape(len(pixels), -1)
-        row = np.asarray(cv2.reduce(flat, 0, cv2.REDUCE_SUM, dtype=cv2.CV_32S))
-    row = row.reshape(1, -1, count)
-    sums = [cv2.sumElems(cv2.extractChannel(row, i))[0] for i in range(count)]
-    return np.array(sums, np.int64)
+    # Lines of some pixels are added up at once; what is left is less than one of them.
+    flat, line = pixels.reshape(-1), count * ADDED
+    whole = len(flat) // line * line
+    sums = flat[whole:].reshape(-1, count).sum(axis=0, dtype=np.int64)
+    if whole:
+        lines = flat[:whole].reshape(-1, line)
+        added = np.asarray(cv2.reduce(lines, 0, cv2.REDUCE_SUM, dtype=cv2.CV_32S))
+        sums += added.reshape(ADDED, count).sum(axis=0, dtype=np.int64)
+    return np.asarray(sums, np.int64)

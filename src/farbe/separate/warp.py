@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from typing import Any
 
 import cv2
 import numpy as np
@@ -13,10 +14,13 @@ from farbe.art.artwork import CHANNELS, Artwork, Pixels
 
 #: A map of places of a canvas in pixels, float64 (..., 2), to places in pixels of an artwork.
 Bend = Callable[[npt.NDArray[np.float64]], npt.NDArray[np.float64]]
-#: One channel in floats, (h, w).
-FloatPlane = npt.NDArray[np.float32]
-#: Canvas columns warped at once: bounds what is needed of the artwork, however it is turned.
-TILE = 416
+#: Channels in floats, 0 to 255, (h, w) or (h, w, 4).
+Levels = npt.NDArray[np.float32]
+#: Takes pixels of the artwork, (h, w) or (h, w, 4), to the canvas.
+Mapped = Callable[[npt.NDArray[Any]], npt.NDArray[Any]]
+#: Canvas columns warped at once: bounds what is needed of the artwork, however it is turned, so
+#: that it stays in the processor's memory.
+TILE = 208
 
 
 def source_matrix(
@@ -103,51 +107,101 @@ def _tile(
     channels = CHANNELS[artwork.space] + 1
     if right <= left or bottom <= top:
         return np.zeros((rows, width, channels), np.uint8)
-    planes = _weighted(artwork, slice(top, bottom), slice(left, right))
-    if by > 1:
-        planes = [_averaged(one, by) for one in planes]
     local = matrix.copy()
     local[:, 2] += matrix[:, :2] @ np.asarray(first, np.float64) - (left, top)
     local /= by
     local[:, 2] += (1.0 / by - 1.0) / 2.0
 
-    def plane(of: FloatPlane) -> FloatPlane:
+    def mapped(pixels: npt.NDArray[Any]) -> npt.NDArray[Any]:
         flags = cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP
-        made = cv2.warpAffine(
-            of, local, (width, rows), flags=flags, borderMode=cv2.BORDER_CONSTANT, borderValue=(0,)
-        )
-        return np.asarray(made, np.float32)
+        return cv2.warpAffine(
+            pixels, local, (width, rows), flags=flags,
+            borderMode=cv2.BORDER_CONSTANT, borderValue=(0,) * 4,
+        )  # fmt: skip
 
-    return _unweighted([plane(one) for one in planes])
-
-
-def _unweighted(planes: list[FloatPlane]) -> Pixels:
-    """Pixels (h, w, n) of planes as of :func:`_weighted`: colours are divided by alpha again."""
-    *colours, cover = planes
-    weight = 255.0 / np.maximum(cover, np.float32(0.5))
-    weight[cover < 0.5] = 0.0
-    levels = cv2.merge([*(one * weight for one in colours), cover])
-    return np.asarray(cv2.convertScaleAbs(levels), dtype=np.uint8)
+    inside = low.min() >= 0 and bool((high <= (artwork.width, artwork.height)).all())
+    part = artwork.pixels[top:bottom, left:right]
+    return _taken(artwork, part, by, mapped, inside=inside)
 
 
-def _weighted(artwork: Artwork, rows: slice, columns: slice) -> list[FloatPlane]:
-    """Planes of colours times alpha, and of alpha."""
-    part = artwork.pixels[rows, columns]
-    planes = [np.asarray(p, np.float32) for p in cv2.split(part)]
+def _taken(artwork: Artwork, part: Pixels, by: int, mapped: Mapped, *, inside: bool) -> Pixels:
+    """Part of an artwork, averaged over ``by`` pixels and taken to the canvas, alpha last.
+
+    ``inside`` says that all that is reached is there.
+    """
     if artwork.looked_at is not None:
         artwork.looked_at(part.nbytes)
-    if not artwork.has_alpha:
-        return [*planes, np.full_like(planes[0], 255.0)]
-    *colours, cover = planes
+    colours = CHANNELS[artwork.space]
+    if colours == 3 and not artwork.has_alpha:
+        part = np.asarray(cv2.cvtColor(part, cv2.COLOR_RGB2RGBA), np.uint8)
+    planes = [part]
+    if colours != 3:
+        planes = [np.asarray(plane, np.uint8) for plane in cv2.split(part)]
+    if len(planes) == colours:
+        planes.append(np.full(part.shape[:2], 255, np.uint8))
+    alpha = planes[-1] if colours != 3 else np.asarray(cv2.extractChannel(part, 3), np.uint8)
+    if by == 1 and inside:
+        # Where all is opaque, nothing need be weighed.
+        least, most = cv2.minMaxLoc(alpha)[:2]
+        if least == 255:
+            return np.asarray(cv2.merge([mapped(plane) for plane in planes]), np.uint8)
+        if most == 0:
+            return np.zeros((*mapped(alpha).shape, colours + 1), np.uint8)
+    if colours == 3:
+        return _unweighted(np.asarray(mapped(_averaged(_weighted(part), by)), np.float32))
+    return _unweighted_planes([mapped(_averaged(one, by)) for one in _weighted_planes(planes)])
+
+
+def _each(plane: npt.NDArray[Any], last: float) -> npt.NDArray[Any]:
+    """A plane for each of three colours, and one of figures that are all alike."""
+    return np.asarray(cv2.merge([plane, plane, plane, np.full_like(plane, last)]))
+
+
+def _weighted(pixels: Pixels) -> Levels:
+    """Three colours times alpha, and alpha; four channels at once are what OpenCV is best at."""
+    weights = _each(np.asarray(cv2.extractChannel(pixels, 3)), 255)
+    found = cv2.multiply(pixels, weights, scale=1.0 / 255.0, dtype=cv2.CV_32F)
+    return np.asarray(found, np.float32)
+
+
+def _unweighted(levels: Levels) -> Pixels:
+    """Pixels of what :func:`_weighted` gives: colours are divided by alpha again."""
+    weights = _each(_weight(np.asarray(cv2.extractChannel(levels, 3), np.float32)), 1.0)
+    return _none_without(cv2.convertScaleAbs(cv2.multiply(levels, weights)))
+
+
+def _weight(cover: Levels) -> Levels:
+    weight = np.maximum(cover, np.float32(0.5))
+    return np.divide(np.float32(255.0), weight, out=weight)
+
+
+def _none_without(pixels: Any) -> Pixels:
+    """Pixels whose colours are 0 where alpha is."""
+    alpha = cv2.extractChannel(pixels, pixels.shape[2] - 1)
+    return np.asarray(cv2.copyTo(pixels, alpha), np.uint8)
+
+
+def _weighted_planes(planes: list[Pixels]) -> list[Levels]:
+    """The same of other numbers of colours, plane by plane."""
+    *colours, cover = (np.asarray(plane, np.float32) for plane in planes)
     share = cover * np.float32(1.0 / 255.0)
     return [*(one * share for one in colours), cover]
 
 
-def _averaged(plane: FloatPlane, by: int) -> FloatPlane:
+def _unweighted_planes(planes: list[Levels]) -> Pixels:
+    *colours, cover = planes
+    weight = _weight(cover)
+    levels = cv2.merge([*(one * weight for one in colours), cover])
+    return _none_without(cv2.convertScaleAbs(levels))
+
+
+def _averaged(levels: Levels, by: int) -> Levels:
     """Means of ``by`` x ``by`` pixels; a rest at the end is filled up with nothing."""
-    high, wide = (-(-side // by) * by for side in plane.shape)
-    padded = np.zeros((high, wide), np.float32)
-    padded[: plane.shape[0], : plane.shape[1]] = plane
+    if by == 1:
+        return levels
+    high, wide = (-(-side // by) * by for side in levels.shape[:2])
+    padded = np.zeros((high, wide, *levels.shape[2:]), np.float32)
+    padded[: levels.shape[0], : levels.shape[1]] = levels
     size = (wide // by, high // by)
     return np.asarray(cv2.resize(padded, size, interpolation=cv2.INTER_AREA), np.float32)
 
@@ -196,17 +250,15 @@ def _bent_tile(
     right, bottom = min(artwork.width, int(high[0])), min(artwork.height, int(high[1]))
     if right <= left or bottom <= top:
         return np.zeros((len(rows), len(columns), channels), np.uint8)
-    planes = _weighted(artwork, slice(top, bottom), slice(left, right))
-    if by > 1:
-        planes = [_averaged(one, by) for one in planes]
     # Middles of pixels lie half a pixel in, before and after the reduction.
     local = ((reached - (left, top)) / by - 0.5).astype(np.float32)
 
-    def plane(of: FloatPlane) -> FloatPlane:
-        made = cv2.remap(
-            of, local[..., 0], local[..., 1], cv2.INTER_LINEAR,
-            borderMode=cv2.BORDER_CONSTANT, borderValue=(0,),
+    def mapped(pixels: npt.NDArray[Any]) -> npt.NDArray[Any]:
+        return cv2.remap(
+            pixels, local[..., 0], local[..., 1], cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT, borderValue=(0,) * 4,
         )  # fmt: skip
-        return np.asarray(made, np.float32)
 
-    return _unweighted([plane(one) for one in planes])
+    inside = low.min() >= 0 and bool((high <= (artwork.width, artwork.height)).all())
+    part = artwork.pixels[top:bottom, left:right]
+    return _taken(artwork, part, by, mapped, inside=inside)
