@@ -72,6 +72,10 @@ class BedRaster:
         rows = self._straight(start, stop)
         return None if rows is None else np.ascontiguousarray(rows)
 
+    @property
+    def widest(self) -> int:
+        return max((one.tile.size[0] for one in self.laid), default=1)
+
     def row_names(self) -> RowNames:
         """Rows that cross the same tiles at the same places are alike."""
         height = self.size[1]
@@ -95,18 +99,23 @@ class BedRaster:
         return names
 
     def _straight(self, start: int, stop: int) -> Pixels | None:
-        result: Pixels | None = None
+        crossed = []
         for one in self.laid:
             width, height = one.tile.size
             column, row = self.frame.corner(one.x, one.y, (width, height), one.middle)
             top, bottom = max(start, row), min(stop, row + height)
             left, right = max(0, column), min(self.size[0], column + width)
-            if top >= bottom or left >= right:
-                continue
-            if result is None:
-                result = np.zeros((stop - start, self.size[0], len(self.channels)), np.uint8)
-            part = one.tile.rows(top - row, bottom - row)[:, left - column : right - column]
-            target = result[top - start : bottom - start, left:right]
+            if top < bottom and left < right:
+                crossed.append((one.tile, (column, row), slice(top, bottom), slice(left, right)))
+        if not crossed:
+            return None
+        result = np.zeros((stop - start, self.size[0], len(self.channels)), np.uint8)
+        # Who makes the next rows begins with other tiles, so that neither waits for the other's.
+        first = len(crossed) // 2 if start // (stop - start) % 2 else 0
+        for tile, (column, row), lines, columns in crossed[first:] + crossed[:first]:
+            part = tile.rows(lines.start - row, lines.stop - row)
+            target = result[lines.start - start : lines.stop - start, columns]
+            part = part[:, columns.start - column : columns.stop - column]
             np.maximum(target, part, out=target)
         return result
 

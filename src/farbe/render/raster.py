@@ -18,9 +18,9 @@ from farbe.sidebyside import in_order
 
 #: Rows in a strip of a file.
 STRIP = 64
-#: Rows that are made at once, and bytes of them, at the most: what lies around them is looked at,
-#: too, and is as much around few rows as around many.
-PART, PART_BYTES = 128, 80_000_000
+#: Rows that are made at once, pixels of one print among them, and bytes of all that lies there, at
+#: the most. What lies around rows is looked at, too, and is as much around few as around many.
+PART, PART_PIXELS, PART_BYTES = 512, 850_000, 80_000_000
 #: Parts in work at once; what is ahead of the writer is bounded by it.
 AHEAD = 4
 #: Pixels of a line of those that are added up.
@@ -101,6 +101,15 @@ class Repeating(Protocol):
 
     def row_names(self) -> RowNames | None:
         """A number for each row; rows of one number are alike. None where none are known to be."""
+
+
+@runtime_checkable
+class Tiled(Protocol):
+    """A raster that is put together of tiles, one after the other."""
+
+    @property
+    def widest(self) -> int:
+        """Pixels across the widest tile, at least one."""
 
 
 #: A number for each row of a raster, int64 (height,); 0 for rows without ink.
@@ -216,8 +225,10 @@ def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]
     -------
     First row of each part, and the row after its last.
     """
-    of_strip = STRIP * raster.size[0] * len(raster.channels)
-    step = STRIP * max(1, min(PART // STRIP, PART_BYTES // of_strip))
+    width = raster.size[0]
+    widest = raster.widest if isinstance(raster, Tiled) else width
+    rows = min(PART, PART_PIXELS // widest, PART_BYTES // (width * len(raster.channels)))
+    step = STRIP * max(1, rows // STRIP)
     return [(row, min(row + step, stop)) for row in range(start, stop, step)]
 
 

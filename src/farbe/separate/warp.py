@@ -152,21 +152,21 @@ def _taken(artwork: Artwork, part: Pixels, by: int, mapped: Mapped, *, inside: b
     return _unweighted_planes([mapped(_averaged(one, by)) for one in _weighted_planes(planes)])
 
 
-def _each(plane: npt.NDArray[Any], last: float) -> npt.NDArray[Any]:
-    """A plane for each of three colours, and one of figures that are all alike."""
-    return np.asarray(cv2.merge([plane, plane, plane, np.full_like(plane, last)]))
+def _each(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
+    """A plane for each of three colours, and one of all that there can be: 255, or 1 in floats."""
+    return np.asarray(cv2.cvtColor(plane, cv2.COLOR_GRAY2RGBA))
 
 
 def _weighted(pixels: Pixels) -> Levels:
     """Three colours times alpha, and alpha; four channels at once are what OpenCV is best at."""
-    weights = _each(np.asarray(cv2.extractChannel(pixels, 3)), 255)
+    weights = _each(np.asarray(cv2.extractChannel(pixels, 3)))
     found = cv2.multiply(pixels, weights, scale=1.0 / 255.0, dtype=cv2.CV_32F)
     return np.asarray(found, np.float32)
 
 
 def _unweighted(levels: Levels) -> Pixels:
     """Pixels of what :func:`_weighted` gives: colours are divided by alpha again."""
-    weights = _each(_weight(np.asarray(cv2.extractChannel(levels, 3), np.float32)), 1.0)
+    weights = _each(_weight(np.asarray(cv2.extractChannel(levels, 3), np.float32)))
     return _none_without(cv2.convertScaleAbs(cv2.multiply(levels, weights)))
 
 
