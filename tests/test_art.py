@@ -196,6 +196,41 @@ def test_many_small_files_are_read_side_by_side(
     assert reads == [files[3].digest, files[4].digest]
 
 
+def test_pictures_are_taken_in_side_by_side_in_their_order(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Small ones, that is: a large one is read by itself, and a broken one holds up no other."""
+    paths = [tmp_path / f"{number}.png" for number in range(7)]
+    for number, path in enumerate(paths):
+        Image.new("RGB", (20 + number, 10), (30 * number, 90, 20)).save(path)
+    paths[2].write_bytes(b"\x89PNG and nothing that follows from it")
+    paths[3].unlink()
+    monkeypatch.setattr("farbe.files.store._is_small", lambda path: path != paths[5])
+    reading, beside, both, read = list[str](), list[int](), Barrier(2, timeout=60), read_artwork
+    first = iter(range(2))
+
+    def watched(path: Path, *more: Any, **named: Any) -> Artwork:
+        reading.append(path.name)
+        if next(first, None) is not None:
+            both.wait()
+        try:
+            found = read(path, *more, **named)
+            beside.append(len(reading) - 1 if found.width == 25 else 0)
+            return found
+        finally:
+            reading.remove(path.name)
+
+    monkeypatch.setattr("farbe.files.store.read_artwork", watched)
+    store, told = ArtStore(tmp_path / "store"), list[float]()
+    added = store.add_artworks(paths, told.append)
+    names = [one.file_name if not isinstance(one, BadInput) else None for one in added]
+    assert names == ["0.png", "1.png", None, None, "4.png", "5.png", "6.png"]
+    assert "2.png is no picture" in str(added[2]) and "3.png is not there" in str(added[3])
+    assert not any(beside) and told == [number / 7 for number in range(8)]
+    with pytest.raises(Cancelled):
+        store.add_artworks(paths, lambda share: _given_up() if share > 0.5 else None)
+
+
 def test_edits_of_many_artworks_read_none_of_them_again(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -21,6 +21,7 @@ from farbe.art.profiles import shipped_profile
 from farbe.files import tiff, tifftags
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import SCHEMA, open_job, save_job
+from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.files.tiff import write_tiff
@@ -32,8 +33,9 @@ from farbe.model.piece import Reader
 from farbe.model.receiver import Compression
 from farbe.model.roll import Roll
 from farbe.model.text import TextBox
+from farbe.render import raster
 from farbe.render.bed import BedRaster, job_bed
-from farbe.render.raster import Cancelled, Overlaid, SomeChannels, row_names
+from farbe.render.raster import Cancelled, Overlaid, SomeChannels, row_names, rows_at_once
 
 PROFILE = shipped_profile()
 NAMES = ["Cyan", "Magenta", "Yellow", "Black", "White", "Varnish"]
@@ -79,6 +81,31 @@ def test_libtiff_and_tifffile_read_our_tiff(
     assert np.array_equal(tifffile.imread(again), pixels)
 
 
+def test_files_are_the_same_however_many_rows_are_made_at_once(
+    bed: BedRaster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def made(pixels: int) -> tuple[bytes, list[bytes]]:
+        """By so many pixels of a print at once: a TIFF, and the planes of a PDF."""
+        monkeypatch.setattr(raster, "PART_PIXELS", pixels)
+        write_tiff(bed, tmp_path / "plates.tif", compression=Compression.LZW)
+        write_pdf(bed, tmp_path / "plates.pdf")
+        with pikepdf.open(tmp_path / "plates.pdf") as pdf:
+            images = [one for one in pdf.objects if isinstance(one, pikepdf.Stream)
+                      and one.get("/Subtype") == "/Image"]  # fmt: skip
+            return (tmp_path / "plates.tif").read_bytes(), [one.read_bytes() for one in images]
+
+    monkeypatch.setattr(raster, "PART_PIXELS", 64 * bed.widest)
+    assert rows_at_once(bed, 5, bed.size[1])[:2] == [(5, 69), (69, 133)]
+    monkeypatch.setattr(raster, "PART_PIXELS", 200 * bed.widest)
+    assert rows_at_once(bed, 5, bed.size[1])[0] == (5, 197)
+    twice = Overlaid(((bed, (0,)), (SomeChannels(bed, (4,)), (0,))), bed.channels[:1])
+    assert rows_at_once(twice, 5, bed.size[1])[0] == (5, 197)
+    # A strip is made at once, however much that is, and what lies in all rows is bounded.
+    assert made(1) == made(200 * bed.widest)
+    monkeypatch.setattr(raster, "PART_BYTES", 1)
+    assert rows_at_once(bed, 0, bed.size[1])[0] == (0, 64)
+
+
 @pytest.mark.long
 def test_rows_of_one_name_are_alike_and_encoded_once(
     job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
@@ -96,10 +123,10 @@ def test_rows_of_one_name_are_alike_and_encoded_once(
     ]
     first, *others = beds
     nest = Overlaid(tuple((bed, tuple(range(6))) for bed in (first, others[0])), first.channels)
-    for raster in (*beds, nest, SomeChannels(nest, (4,))):
-        names = row_names(raster)
-        assert names is not None and len(names) == raster.size[1]
-        rows = [raster.rows(at, at + 1) for at in range(raster.size[1])]
+    for one in (*beds, nest, SomeChannels(nest, (4,))):
+        names = row_names(one)
+        assert names is not None and len(names) == one.size[1]
+        rows = [one.rows(at, at + 1) for at in range(one.size[1])]
         assert all(row is None or not row.any() for row in np.array(rows, object)[names == 0])
         for name in np.unique(names):
             alike = [rows[at] for at in np.flatnonzero(names == name)]

@@ -126,6 +126,16 @@ def row_names(raster: object) -> RowNames | None:
     return raster.row_names() if isinstance(raster, Repeating) else None
 
 
+def widest(raster: Raster) -> int:
+    """Pixels across the widest print of a raster, which is made at once.
+
+    Parameters
+    ----------
+    raster : made row by row
+    """
+    return raster.widest if isinstance(raster, Tiled) else raster.size[0]
+
+
 @dataclass(frozen=True)
 class SomeChannels:
     """Some channels of a raster, by their places in it."""
@@ -154,6 +164,10 @@ class SomeChannels:
 
     def row_names(self) -> RowNames | None:
         return row_names(self.whole)
+
+    @property
+    def widest(self) -> int:
+        return widest(self.whole)
 
 
 @dataclass(frozen=True)
@@ -197,6 +211,10 @@ class Overlaid:
         found = np.unique(together, axis=0, return_inverse=True)[1].reshape(-1) + 1
         return np.where(together.any(axis=1), found, 0)
 
+    @property
+    def widest(self) -> int:
+        return max(widest(raster) for raster, _ in self.parts)
+
 
 def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     """A raster with only those channels; itself, if they are all.
@@ -225,9 +243,8 @@ def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]
     -------
     First row of each part, and the row after its last.
     """
-    width = raster.size[0]
-    widest = raster.widest if isinstance(raster, Tiled) else width
-    rows = min(PART, PART_PIXELS // widest, PART_BYTES // (width * len(raster.channels)))
+    of_row = raster.size[0] * len(raster.channels)
+    rows = min(PART, PART_PIXELS // widest(raster), PART_BYTES // of_row)
     step = STRIP * max(1, rows // STRIP)
     return [(row, min(row + step, stop)) for row in range(start, stop, step)]
 
