@@ -26,6 +26,8 @@ from farbe.said import language, say
 #: Readers, those that are asked for most often first; each has a function ``answer_to``.
 READERS = ("farbe.art.pictureparse", "farbe.art.drawparse", "farbe.files.outlineparse")
 ANSWER = "answer.json"
+#: Seconds without a question after which nobody is about to ask.
+QUIET = 0.5
 #: Seconds between two looks at a reading.
 LOOK = 0.002
 _MOST_HANDLES = 256
@@ -46,13 +48,19 @@ def main() -> int:
     os.dup2(2, 1)
     with os.fdopen(asked, "rb", buffering=0) as lines:
         while True:
-            if waiting and not select.select([lines], [], [], 0)[0]:
+            # What most readings need is loaded at once, the rest while nobody asks.
+            quiet = 0.0 if READERS[0] in waiting else QUIET
+            if waiting and not select.select([lines], [], [], quiet)[0]:
                 _load(waiting.pop(0))
                 continue
             line = lines.readline()
             if not line:
                 return 0
-            status = _serve(json.loads(line))
+            request = json.loads(line)
+            if request["reader"] in waiting:
+                waiting.remove(request["reader"])
+                _load(request["reader"])
+            status = _serve(request)
             os.write(said, (json.dumps({"status": status}) + "\n").encode("ascii"))
 
 
