@@ -261,13 +261,13 @@ class Spine:
     ----------
     cover : how far pixels are covered by what the plate draws, uint8 (h, w)
     far : distance to its edge, int16 (h, w), in parts of :func:`unit_of`
-    share : how far pixels lie in a band around middle lines of strokes, float32 (h, w), 0 to 1
+    share : how far pixels lie in a band around middle lines of strokes, uint8 (h, w)
     joints : where strokes may meet, whose height makes them look thinner than they are
     """
 
     cover: Plate
     far: Units
-    share: npt.NDArray[np.float32]
+    share: Plate
     joints: npt.NDArray[np.bool_]
 
     @property
@@ -291,18 +291,18 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     side = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
     reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
     highest = np.asarray(cv2.dilate(ridge, disc(reach, grid)), np.int16)
+    # A pixel lies in the band as far as its distance to the middle line says.
     share = (highest - far).astype(np.float32)
-    share *= np.float32(unit)
-    np.subtract(np.float32(least / 2 + pixel / 2), share, out=share)
-    share /= np.float32(pixel)
-    np.clip(share, 0.0, 1.0, out=share)
+    share *= np.float32(-255.0 * unit / pixel)
+    share += np.float32(255.0 * (least / 2 + pixel / 2) / pixel)
+    band = cv2.convertScaleAbs(np.maximum(share, np.float32(0.0)))
     # At corners the distance grows along the middle line, which is no stroke's.
     rise = highest - ridge
     level = rise <= FLAT * reach / unit + TIE
     near = cv2.dilate(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
     joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
-    return Spine(cover, far, np.asarray(cv2.copyTo(share, near), np.float32), joints)
+    return Spine(cover, far, _where(near, band), joints)
 
 
 def _middles(
@@ -316,7 +316,7 @@ def _middles(
         spine = _SPINES.get(key, lambda: _spine(levels, cap, least, grid))
     else:
         spine = _spine(levels, cap, least, grid)
-    band = cv2.min(cv2.convertScaleAbs(cv2.multiply(spine.share, full, dtype=cv2.CV_32F)), plate)
+    band = cv2.min(cv2.multiply(spine.share, full, scale=1.0 / 255.0), plate)
     # What lies outside is no stroke, and has no middle.
     faint = cv2.compare(cv2.add(plate, plate), full, cv2.CMP_LT)
     outside = cv2.bitwise_and(faint, cv2.inRange(spine.cover, (0,), (0,)))
@@ -350,23 +350,22 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     begun = cv2.bitwise_and(climbs.view(np.uint8), cv2.subtract(band, choked))
     if not cv2.hasNonZero(begun):
         return np.zeros(band.shape, bool)
-    slopes = [
-        (dy * (wide + 2) + dx, np.float32(1.0 / math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)))
-        for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy
-    ]  # fmt: skip
-    at, heights = np.flatnonzero(_rimmed(begun, 0)), _rimmed(far, LOWEST)
-    inside, over = (_rimmed(plane, 0) > 0 for plane in (band, choked))
-    passed = inside.copy()
+    ways = [(dx, dy) for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy]
+    offsets = np.array([dy * (wide + 2) + dx for dx, dy in ways])
+    lengths = [math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y) for dx, dy in ways]
+    per_mm = np.array([1.0 / length for length in lengths], np.float32)
+    # Each pixel has a neighbour on all sides in planes with a rim.
+    at = np.flatnonzero(begun.view(bool))
+    at += 2 * (at // wide) + wide + 3
+    heights, ends = _rimmed(far, LOWEST), _rimmed(cv2.bitwise_or(band, choked), 0)
+    passed = np.zeros(heights.shape, bool)
     for _ in range(steps):
-        best, to, own = np.zeros(len(at), np.float32), at.copy(), heights.take(at)
-        for step, per_mm in slopes:
-            rise = (heights.take(at + step) - own) * per_mm
-            more = rise > best
-            best[more], to[more] = rise[more], at[more] + step
-        at = distinct(to[best > 0])
-        at = at[~(over[at] | passed[at])]
+        rises = (heights.take(at[:, None] + offsets) - heights.take(at)[:, None]) * per_mm
+        steepest = rises.argmax(axis=1)
+        climbs = rises[np.arange(len(at)), steepest] > 0
+        at = distinct((at + offsets.take(steepest))[climbs])
+        at = at[ends.take(at) == 0]
         if not len(at):
             break
-        passed[at] = True
-    passed &= ~inside
+        ends[at], passed[at] = 255, True
     return passed.reshape(high + 2, wide + 2)[1:-1, 1:-1]
