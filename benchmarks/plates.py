@@ -1,7 +1,8 @@
-"""Whether both sides of a comparison made the same plates."""
+"""Whether both sides made the same plates: ``plates.py OURS THEIRS in-place|inks``."""
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
 import pyvips
@@ -52,3 +53,7 @@ def _inks_compared(one: pyvips.Image, other: pyvips.Image) -> str:
 def _means(image: pyvips.Image) -> list[float]:
     stats = image.stats()
     return [stats(4, band + 1)[0] for band in range(image.bands)]
+
+
+if __name__ == "__main__":
+    print(compare_plates(Path(sys.argv[1]), Path(sys.argv[2]), in_place=sys.argv[3] == "in-place"))

@@ -106,17 +106,17 @@ class BedRaster:
             top, bottom = max(start, row), min(stop, row + height)
             left, right = max(0, column), min(self.size[0], column + width)
             if top < bottom and left < right:
-                crossed.append((one.tile, (column, row), slice(top, bottom), slice(left, right)))
+                there = slice(top - start, bottom - start), slice(left, right)
+                own = (top - row, bottom - row), slice(left - column, right - column)
+                crossed.append((one.tile, own, there))
         if not crossed:
             return None
         result = np.zeros((stop - start, self.size[0], len(self.channels)), np.uint8)
         # Who makes the next rows begins with other tiles, so that neither waits for the other's.
         first = len(crossed) // 2 if start // (stop - start) % 2 else 0
-        for tile, (column, row), lines, columns in crossed[first:] + crossed[:first]:
-            part = tile.rows(lines.start - row, lines.stop - row)
-            target = result[lines.start - start : lines.stop - start, columns]
-            part = part[:, columns.start - column : columns.stop - column]
-            np.maximum(target, part, out=target)
+        for tile, (rows, columns), there in crossed[first:] + crossed[:first]:
+            part = tile.rows(*rows)[:, columns]
+            np.maximum(result[there], part, out=result[there])
         return result
 
 

@@ -121,35 +121,42 @@ def _tile(
 
     inside = low.min() >= 0 and bool((high <= (artwork.width, artwork.height)).all())
     part = artwork.pixels[top:bottom, left:right]
-    return _taken(artwork, part, by, mapped, inside=inside)
+    return _taken(artwork, part, by, mapped, (rows, width), inside=inside)
 
 
-def _taken(artwork: Artwork, part: Pixels, by: int, mapped: Mapped, *, inside: bool) -> Pixels:
+def _taken(
+    artwork: Artwork, part: Pixels, by: int, mapped: Mapped, shape: tuple[int, int], *, inside: bool
+) -> Pixels:
     """Part of an artwork, averaged over ``by`` pixels and taken to the canvas, alpha last.
 
-    ``inside`` says that all that is reached is there.
+    ``inside`` says that all that is reached is there, ``shape`` how many rows and columns.
     """
     if artwork.looked_at is not None:
         artwork.looked_at(part.nbytes)
-    colours = CHANNELS[artwork.space]
-    if colours == 3 and not artwork.has_alpha:
-        part = np.asarray(cv2.cvtColor(part, cv2.COLOR_RGB2RGBA), np.uint8)
-    planes = [part]
-    if colours != 3:
-        planes = [np.asarray(plane, np.uint8) for plane in cv2.split(part)]
-    if len(planes) == colours:
-        planes.append(np.full(part.shape[:2], 255, np.uint8))
-    alpha = planes[-1] if colours != 3 else np.asarray(cv2.extractChannel(part, 3), np.uint8)
+    images = _images(artwork, part)
     if by == 1 and inside:
         # Where all is opaque, nothing need be weighed.
-        least, most = cv2.minMaxLoc(alpha)[:2]
+        least, most = cv2.minMaxLoc(_last(images[-1]))[:2]
         if least == 255:
-            return np.asarray(cv2.merge([mapped(plane) for plane in planes]), np.uint8)
+            return np.asarray(cv2.merge([mapped(image) for image in images]), np.uint8)
         if most == 0:
-            return np.zeros((*mapped(alpha).shape, colours + 1), np.uint8)
-    if colours == 3:
-        return _unweighted(np.asarray(mapped(_averaged(_weighted(part), by)), np.float32))
-    return _unweighted_planes([mapped(_averaged(one, by)) for one in _weighted_planes(planes)])
+            return np.zeros((*shape, CHANNELS[artwork.space] + 1), np.uint8)
+    if len(images) == 1:
+        return _unweighted(np.asarray(mapped(_averaged(_weighted(images[0]), by)), np.float32))
+    return _unweighted_planes([mapped(_averaged(one, by)) for one in _weighted_planes(images)])
+
+
+def _images(artwork: Artwork, part: Pixels) -> list[Pixels]:
+    """Three colours and alpha, with which OpenCV is quickest, or a plane each, alpha last."""
+    if CHANNELS[artwork.space] == 3:
+        return [part if artwork.has_alpha else np.asarray(cv2.cvtColor(part, cv2.COLOR_RGB2RGBA))]
+    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(part)]
+    return planes if artwork.has_alpha else [*planes, np.full(part.shape[:2], 255, np.uint8)]
+
+
+def _last(image: Any) -> Any:
+    """The last channel of an image, (h, w)."""
+    return image if image.ndim == 2 else cv2.extractChannel(image, image.shape[2] - 1)
 
 
 def _each(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
@@ -159,14 +166,14 @@ def _each(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
 
 def _weighted(pixels: Pixels) -> Levels:
     """Three colours times alpha, and alpha; four channels at once are what OpenCV is best at."""
-    weights = _each(np.asarray(cv2.extractChannel(pixels, 3)))
+    weights = _each(_last(pixels))
     found = cv2.multiply(pixels, weights, scale=1.0 / 255.0, dtype=cv2.CV_32F)
     return np.asarray(found, np.float32)
 
 
 def _unweighted(levels: Levels) -> Pixels:
     """Pixels of what :func:`_weighted` gives: colours are divided by alpha again."""
-    weights = _each(_weight(np.asarray(cv2.extractChannel(levels, 3), np.float32)))
+    weights = _each(_weight(_last(levels)))
     return _none_without(cv2.convertScaleAbs(cv2.multiply(levels, weights)))
 
 
@@ -177,8 +184,7 @@ def _weight(cover: Levels) -> Levels:
 
 def _none_without(pixels: Any) -> Pixels:
     """Pixels whose colours are 0 where alpha is."""
-    alpha = cv2.extractChannel(pixels, pixels.shape[2] - 1)
-    return np.asarray(cv2.copyTo(pixels, alpha), np.uint8)
+    return np.asarray(cv2.copyTo(pixels, _last(pixels)), np.uint8)
 
 
 def _weighted_planes(planes: list[Pixels]) -> list[Levels]:
@@ -261,4 +267,4 @@ def _bent_tile(
 
     inside = low.min() >= 0 and bool((high <= (artwork.width, artwork.height)).all())
     part = artwork.pixels[top:bottom, left:right]
-    return _taken(artwork, part, by, mapped, inside=inside)
+    return _taken(artwork, part, by, mapped, (len(rows), len(columns)), inside=inside)
