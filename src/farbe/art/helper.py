@@ -1,7 +1,7 @@
 """The warm process that reads strangers' files: it forks for each, and ends what takes too long.
 
 It is asked over its standard input, a line of JSON for each file, and answers a line for each. It
-has all readers loaded, so that a fork of it begins at once.
+has loaded the reader that is asked for, so that a fork of it begins at once.
 """
 
 from __future__ import annotations
