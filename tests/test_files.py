@@ -96,10 +96,14 @@ def test_files_are_the_same_however_many_rows_are_made_at_once(
 
     monkeypatch.setattr(raster, "PART_PIXELS", 64 * bed.widest)
     assert rows_at_once(bed, 5, bed.size[1])[:2] == [(5, 69), (69, 133)]
+    assert rows_at_once(bed, 5, 6) == [(5, 6)] and rows_at_once(bed, 5, 5) == []
     monkeypatch.setattr(raster, "PART_PIXELS", 200 * bed.widest)
-    assert rows_at_once(bed, 5, bed.size[1])[0] == (5, 197)
+    # At most 192 rows, and as many parts for each of two threads.
+    assert rows_at_once(bed, 0, 192 * 3 + 1) == [(0, 192), (192, 384), (384, 576), (576, 577)]
+    assert rows_at_once(bed, 0, 300) == [(0, 192), (192, 300)]
+    assert rows_at_once(bed, 0, 500) == [(0, 128), (128, 256), (256, 384), (384, 500)]
     twice = Overlaid(((bed, (0,)), (SomeChannels(bed, (4,)), (0,))), bed.channels[:1])
-    assert rows_at_once(twice, 5, bed.size[1])[0] == (5, 197)
+    assert rows_at_once(twice, 0, 300) == [(0, 192), (192, 300)]
     # A strip is made at once, however much that is, and what lies in all rows is bounded.
     assert made(1) == made(200 * bed.widest)
     monkeypatch.setattr(raster, "PART_BYTES", 1)

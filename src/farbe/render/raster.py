@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
@@ -14,7 +15,7 @@ import numpy.typing as npt
 from farbe.art.artwork import Pixels
 from farbe.render.rearranged import channels_at
 from farbe.separate.grid import Grid
-from farbe.sidebyside import in_order
+from farbe.sidebyside import WORKERS, in_order
 
 #: Rows in a strip of a file.
 STRIP = 64
@@ -231,7 +232,7 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
 
 
 def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]:
-    """Rows that are made at once: some whole strips, but for the last.
+    """Parts of rows that are made at once, as many for each thread, of whole strips but the last.
 
     Parameters
     ----------
@@ -245,7 +246,9 @@ def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]
     """
     of_row = raster.size[0] * len(raster.channels)
     rows = min(PART, PART_PIXELS // widest(raster), PART_BYTES // of_row)
-    step = STRIP * max(1, rows // STRIP)
+    most, count = max(1, rows // STRIP), max(1, math.ceil((stop - start) / STRIP))
+    rounds = math.ceil(count / (WORKERS * most))
+    step = STRIP * math.ceil(count / (WORKERS * rounds))
     return [(row, min(row + step, stop)) for row in range(start, stop, step)]
 
 
