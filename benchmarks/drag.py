@@ -11,23 +11,17 @@ import tempfile
 import time
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
 import numpy as np
-from PySide6.QtCore import QEventLoop, Qt, QTimer
+from PySide6.QtCore import Qt, QTimer
+from windows import opened, sample, wait
 
-from farbe.desk.app import make_app, settle
-from farbe.desk.preferences import Preferences
-from farbe.desk.theme import LIGHT, use_theme
-from farbe.desk.tidying import Tidying
+from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
-from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
 from farbe.model.layer import LayerKind
 from farbe.plan.stations import Station
-from farbe.samples.jobs import SAMPLES
 
 NAMES = ("jar-labels", "jar-lids", "name-tags")
 #: Edits that are made one after the other, milliseconds between those of a drag, and its seconds.
@@ -39,12 +33,6 @@ def choked(job: Faced, step: int) -> Faced:
     at = next(i for i, layer in enumerate(job.stack) if layer.kind is LayerKind.WHITE)
     layer = with_choke(job.stack[at], 0.02 + 0.001 * (step % 200))
     return job.replace(stack=(*job.stack[:at], layer, *job.stack[at + 1 :]))
-
-
-def wait(seconds: float) -> None:
-    loop = QEventLoop()
-    QTimer.singleShot(round(1000 * seconds), loop.quit)
-    loop.exec()
 
 
 def single(window: MainWindow) -> str:
@@ -96,17 +84,10 @@ def dragged(window: MainWindow, apart: int) -> str:
 
 def main() -> None:
     keep_freed()
-    use_theme(make_app(), LIGHT)
     with tempfile.TemporaryDirectory() as folder:
-        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
-        store = ArtStore(Path(folder) / "store")
-        window = MainWindow(store, Preferences())
-        window.resize(1280, 800)
-        window.show()
-        Tidying(window.session, window.workers)
+        window = opened(Path(folder))
         for name in sys.argv[1:] or NAMES:
-            made = SAMPLES[name](store)
-            window.session.take(made.job if isinstance(made, Faced) else made, saved=True)
+            window.session.take(sample(name, window.session.store), saved=True)
             settle(window)
             window.visit(Station.LAYERS)
             print(f"{name:12} {single(window)}", flush=True)

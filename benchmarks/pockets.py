@@ -15,15 +15,10 @@ import tempfile
 import time
 from pathlib import Path
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-
 from PIL import Image, ImageDraw
-from PySide6.QtCore import QEventLoop, QObject, QTimer
+from windows import Waits, opened, wait
 
-from farbe.desk.app import make_app, settle
-from farbe.desk.preferences import Preferences
-from farbe.desk.tidying import Tidying
-from farbe.desk.window import MainWindow
+from farbe.desk.app import settle
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
@@ -73,32 +68,10 @@ def job_with(which: str, store: ArtStore, folder: Path) -> Faced:
     return job
 
 
-class Waits(QObject):
-    """How long the window's thread takes to come back to a timer."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.gaps: list[float] = []
-        self._last = time.perf_counter()
-        self._timer = QTimer(self, interval=1)
-        self._timer.timeout.connect(self._tick)
-        self._timer.start()
-
-    def _tick(self) -> None:
-        now = time.perf_counter()
-        self.gaps.append(now - self._last)
-        self._last = now
-
-
 def measured(which: str, profile: bool) -> None:
     with tempfile.TemporaryDirectory() as folder:
-        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
-        store = ArtStore(Path(folder) / "store")
-        job = job_with(which, store, Path(folder))
-        window = MainWindow(store, Preferences())
-        window.resize(1280, 800)
-        window.show()
-        Tidying(window.session, window.workers)
+        window = opened(Path(folder))
+        job = job_with(which, window.session.store, Path(folder))
         window.session.take(job.job, saved=True)
         settle(window, PATIENCE)
         window.visit(Station.BED)
@@ -114,16 +87,14 @@ def measured(which: str, profile: bool) -> None:
                 "Gap", lambda j, n=number: j.replace(jig=j.jig.replace(gap_x=2.0 + 0.01 * n))
             )
             while window.workers.busy():
-                wait = QEventLoop()
-                QTimer.singleShot(5, wait.quit)
-                wait.exec()
+                wait(0.005)
             if profile:
                 seen.disable()
             cpu.append(time.process_time() - began)
             wall.append(time.perf_counter() - start)
             settle(window, PATIENCE)
             waits.append(max(watch.gaps, default=0.0))
-            watch.deleteLater()
+            watch.end()
         print(
             f"{which:10} CPU {statistics.median(cpu):.2f} s, settled {statistics.median(wall):.2f}"
             f" s, window waits {statistics.median(waits) * 1000:.0f} ms at the most",
@@ -137,7 +108,6 @@ def measured(which: str, profile: bool) -> None:
 
 if __name__ == "__main__":
     keep_freed()
-    make_app()
     wanted = [word for word in sys.argv[1:] if not word.startswith("-")]
     for which_ in wanted or ["same", "names", "different"]:
         measured(which_, "--profile" in sys.argv)

@@ -141,28 +141,20 @@ def started() -> None:
 def panned() -> None:
     """The Bed station with a thousand pockets, each move of the picture drawn at once."""
     from PySide6.QtCore import QPointF
+    from windows import opened
 
-    from farbe.desk.app import make_app, settle
-    from farbe.desk.preferences import Preferences
-    from farbe.desk.theme import LIGHT, use_theme
-    from farbe.desk.window import MainWindow
-    from farbe.files.store import ArtStore
+    from farbe.desk.app import settle
     from farbe.layout.fill import fullest
     from farbe.model.piece import Circle
-    from farbe.plan.sentence import Station
+    from farbe.plan.stations import Station
     from farbe.samples.jobs import lid_job
 
-    use_theme(make_app(), LIGHT)
     with tempfile.TemporaryDirectory() as folder:
-        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
-        store = ArtStore(Path(folder) / "store")
-        job, shape = Faced(lid_job(store)), Circle(diameter=10)
+        window = opened(Path(folder))
+        job, shape = Faced(lid_job(window.session.store)), Circle(diameter=10)
         jig = job.jig.replace(gap_x=2.2, gap_y=2.2)
         jig = fullest(jig, shape, job.printer, 1.0).jig
         job = job.replace(jig=jig, piece=job.piece.replace(shape=shape, relief=0))
-        window = MainWindow(store, Preferences())
-        window.resize(1280, 800)
-        window.show()
         window.session.take(job.job, saved=True)
         window.visit(Station.BED)
         settle(window)

@@ -12,24 +12,17 @@ import random
 import signal
 import statistics
 import tempfile
-import time
 import traceback
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 from types import FrameType
 
-os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+from windows import Waits, opened, sample, wait
 
-from PySide6.QtCore import QEventLoop, QObject, QTimer
-
-from farbe.desk.app import make_app, settle
-from farbe.desk.preferences import Preferences
-from farbe.desk.theme import LIGHT, use_theme
-from farbe.desk.tidying import Tidying
+from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
-from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
 from farbe.model.base import BadInput
@@ -42,17 +35,13 @@ from farbe.samples.jobs import SAMPLES
 BLOCK, LOOK, APART = 0.030, 0.005, 0.25
 
 
-class Watch(QObject):
+class Watch(Waits):
     """Gaps between two turns of the event loop, and where the thread was meanwhile."""
 
     def __init__(self, *, where: bool) -> None:
         super().__init__()
-        self.gaps: list[float] = []
         self.where: Counter[str] = Counter()
-        self._last, self._seen = time.perf_counter(), list[str]()
-        self._timer = QTimer(self, interval=1)
-        self._timer.timeout.connect(self._tick)
-        self._timer.start()
+        self._seen = list[str]()
         if where:
             signal.signal(signal.SIGALRM, self._look)
             signal.setitimer(signal.ITIMER_REAL, LOOK, LOOK)
@@ -64,12 +53,14 @@ class Watch(QObject):
         ))  # fmt: skip
 
     def _tick(self) -> None:
-        now = time.perf_counter()
-        gap, self._last = now - self._last, now
+        super()._tick()
         seen, self._seen = self._seen, []
-        self.gaps.append(gap)
-        if gap > BLOCK:
+        if self.gaps[-1] > BLOCK:
             self.where.update(seen)
+
+    def end(self) -> None:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        super().end()
 
 
 def _layer(job: Faced, kind: LayerKind, change: Callable[..., object]) -> Faced:
@@ -119,16 +110,9 @@ def main() -> None:
     parser.add_argument("--where", action="store_true")
     chosen = parser.parse_args()
     keep_freed()
-    app = make_app()
-    use_theme(app, LIGHT)
     random_ = random.Random(1)
     with tempfile.TemporaryDirectory() as folder:
-        os.environ |= {"FARBE_CONFIG": folder, "FARBE_STATE": folder, "FARBE_DATA": folder}
-        store = ArtStore(Path(folder) / "store")
-        window = MainWindow(store, Preferences())
-        window.resize(1280, 800)
-        window.show()
-        Tidying(window.session, window.workers)
+        window = opened(Path(folder))
         settle(window)
         all_: list[float] = []
         where: Counter[str] = Counter()
@@ -151,11 +135,10 @@ def main() -> None:
 
 
 def recorded(
-    window: MainWindow, sample: str, count: int, random_: random.Random, *, where: bool
+    window: MainWindow, of: str, count: int, random_: random.Random, *, where: bool
 ) -> Watch:
     """Edits of a sample at one station after the other, watched."""
-    made = SAMPLES[sample](window.session.store)
-    window.session.take(made.job if isinstance(made, Faced) else made, saved=True)
+    window.session.take(sample(of, window.session.store), saved=True)
     settle(window)
     for station in Station:
         window.visit(station)
@@ -170,18 +153,11 @@ def recorded(
             window.session.edit(name, change)
         except BadInput:
             continue
-        _wait(APART)
+        wait(APART)
     while window.workers.busy():
-        _wait(0.02)
-    signal.setitimer(signal.ITIMER_REAL, 0)
-    watch._timer.stop()
+        wait(0.02)
+    watch.end()
     return watch
-
-
-def _wait(seconds: float) -> None:
-    loop = QEventLoop()
-    QTimer.singleShot(round(1000 * seconds), loop.quit)
-    loop.exec()
 
 
 main()
