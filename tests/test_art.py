@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import closing
 from pathlib import Path
 from threading import Barrier
 from typing import Any
@@ -205,7 +206,7 @@ def test_pictures_are_taken_in_side_by_side_in_their_order(
         Image.new("RGB", (20 + number, 10), (30 * number, 90, 20)).save(path)
     paths[2].write_bytes(b"\x89PNG and nothing that follows from it")
     paths[3].unlink()
-    monkeypatch.setattr("farbe.files.store._is_small", lambda path: path != paths[5])
+    monkeypatch.setattr("farbe.files.store.is_small", lambda path: path != paths[5])
     reading, beside, both, read = list[str](), list[int](), Barrier(2, timeout=60), read_artwork
     first = iter(range(2))
 
@@ -221,14 +222,24 @@ def test_pictures_are_taken_in_side_by_side_in_their_order(
             reading.remove(path.name)
 
     monkeypatch.setattr("farbe.files.store.read_artwork", watched)
-    store, told = ArtStore(tmp_path / "store"), list[float]()
-    added = store.add_artworks(paths, told.append)
+    store = ArtStore(tmp_path / "store")
+    added = list(store.add_artworks(paths))
     names = [one.file_name if not isinstance(one, BadInput) else None for one in added]
     assert names == ["0.png", "1.png", None, None, "4.png", "5.png", "6.png"]
     assert "2.png is no picture" in str(added[2]) and "3.png is not there" in str(added[3])
-    assert not any(beside) and told == [number / 7 for number in range(8)]
-    with pytest.raises(Cancelled):
-        store.add_artworks(paths, lambda share: _given_up() if share > 0.5 else None)
+    assert not any(beside)
+    # Who wants no more has none read but those that were begun.
+    begun, seen = ArtStore(tmp_path / "another"), list[str]()
+    monkeypatch.setattr(
+        "farbe.files.store.read_artwork",
+        lambda path, *a, **n: (seen.append(path.name), read(path, *a, **n))[1],
+    )
+    many = [tmp_path / f"more {number}.png" for number in range(12)]
+    for number, path in enumerate(many):
+        Image.new("RGB", (20, 10), (number, 90, 20)).save(path)
+    with closing(begun.add_artworks(many)) as taken:
+        assert next(taken).file_name == "more 0.png"
+    assert 1 <= len(seen) <= 5
 
 
 def test_edits_of_many_artworks_read_none_of_them_again(

@@ -81,9 +81,13 @@ def test_libtiff_and_tifffile_read_our_tiff(
     assert np.array_equal(tifffile.imread(again), pixels)
 
 
+@pytest.mark.parametrize("least_strip", [1 << 30, 1])
 def test_files_are_the_same_however_many_rows_are_made_at_once(
-    bed: BedRaster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    bed: BedRaster, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, least_strip: int
 ) -> None:
+    """Of strips of many rows, and where rows that are alike are strips of their own."""
+    monkeypatch.setattr(tiff, "LEAST_STRIP", least_strip)
+
     def made(pixels: int) -> tuple[bytes, list[bytes]]:
         """By so many pixels of a print at once: a TIFF, and the planes of a PDF."""
         monkeypatch.setattr(raster, "PART_PIXELS", pixels)

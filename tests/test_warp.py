@@ -28,14 +28,18 @@ def reference(art: Artwork, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, n
     pixels = art.pixels.astype(np.float64)
     if not art.has_alpha:
         pixels = np.dstack([pixels, np.full(pixels.shape[:2], 255.0)])
-    pixels[..., :-1] *= pixels[..., -1:] / 255
+    return between(pixels, x, y)
 
-    def between(plane: np.ndarray) -> np.ndarray:
-        # Beyond the artwork there is nothing, half a pixel after the middle of its last.
-        padded = np.pad(plane, 2)
-        return ndimage.map_coordinates(padded, [y + 2, x + 2], order=1, mode="constant")
 
-    *colours, cover = (between(pixels[..., at]) for at in range(pixels.shape[2]))
+def between(pixels: np.ndarray, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Straight pixels, alpha last, at places between them."""
+    weighed = np.dstack([pixels[..., :-1] * pixels[..., -1:] / 255, pixels[..., -1]])
+    # Beyond the artwork there is nothing, half a pixel after the middle of its last.
+    padded = np.pad(weighed, ((2, 2), (2, 2), (0, 0)))
+    *colours, cover = (
+        ndimage.map_coordinates(padded[..., at], [y + 2, x + 2], order=1, mode="constant")
+        for at in range(padded.shape[2])
+    )
     return np.dstack(colours) * 255 / np.maximum(cover, 0.5)[..., None], cover
 
 
@@ -63,6 +67,23 @@ def test_turned_artwork_lies_between_its_pixels(
     found = warped(art, matrix, 800, 128, 384)
     at = linear @ np.stack([x.ravel(), y.ravel()]) + shift[:, None]
     same(found, reference(art, at[0].reshape(x.shape), at[1].reshape(x.shape)))
+
+
+@pytest.mark.parametrize("space", [Space.RGB, Space.GREY, Space.CMYK])
+def test_reduced_artwork_is_averaged_first(space: Space) -> None:
+    """Turned artwork of 2.4 pixels to one: it lies between means of two by two."""
+    art, turn, by = picture(space, alpha=True), math.radians(20), 2
+    linear = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]]) * 2.4
+    shift = np.array([WIDE / 2, HIGH / 2]) - linear @ np.array([160.0, 90.0])
+    found = warped(art, np.hstack([linear, shift[:, None]]), 320, 0, 128)
+    blocks = art.pixels.reshape(HIGH // by, by, WIDE // by, by, -1).astype(np.float64)
+    cover = blocks[..., -1:].mean(axis=(1, 3))
+    colours = (blocks[..., :-1] * blocks[..., -1:]).mean(axis=(1, 3)) / np.maximum(cover, 1e-9)
+    y, x = np.mgrid[0:128, 0:320]
+    at = (linear @ np.stack([x.ravel(), y.ravel()]) + shift[:, None]).reshape(2, 128, 320)
+    # The middle of two pixels is half a pixel on.
+    at = (at + 0.5) / by - 0.5
+    same(found, between(np.concatenate([colours, cover], axis=2), *at))
 
 
 @pytest.mark.parametrize("space", [Space.RGB, Space.CMYK])

@@ -152,7 +152,7 @@ def ask(
     BadInput
         If it takes too long or too much memory, dies, or refuses the file.
     """
-    small = _is_small(path)
+    small = is_small(path)
     request = {
         "reader": reader, "path": str(path.resolve()), "folder": str(folder.resolve()),
         "words": list(words), "reads": [str(one) for one in reads],
@@ -177,7 +177,18 @@ def ask(
     return found
 
 
-def _is_small(path: Path) -> bool:
+def is_small(path: Path) -> bool:
+    """Whether a file is read within the limits of small ones.
+
+    Parameters
+    ----------
+    path : the file
+
+    Raises
+    ------
+    BadInput
+        If it cannot be looked at.
+    """
     try:
         found = path.stat()
     except OSError as error:

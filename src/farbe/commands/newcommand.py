@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import tempfile
+from contextlib import closing
 from pathlib import Path
 from typing import Annotated
 
@@ -61,10 +62,11 @@ def new(
         store = ArtStore(Path(folder))
         made_by, on = lent(by, store), printer_by(printer, store) if printer else None
         found = []
-        for one in store.add_artworks(artwork_files(art)):
-            if isinstance(one, BadInput):
-                raise one
-            found += [store.at_page(one, number) for number in (page or [1])]
+        with closing(store.add_artworks(artwork_files(art))) as added:
+            for one in added:
+                if isinstance(one, BadInput):
+                    raise one
+                found += [store.at_page(one, number) for number in (page or [1])]
         numbered = [
             one.replace(copy_number=sum(other.digest == one.digest for other in found[:at]))
             for at, one in enumerate(found)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterable, Sequence
+from contextlib import closing
 from itertools import count
 from pathlib import Path
 
@@ -171,9 +172,16 @@ class Intake(QObject):
         store, given = self._session.store, list(paths)
 
         def read(report: Report) -> tuple[Taken, list[str]]:
-            added = store.add_artworks(artwork_files(given), report)
-            found = [one for one in added if not isinstance(one, BadInput)]
-            refused = [str(one) for one in added if isinstance(one, BadInput)]
+            files = artwork_files(given)
+            found: list[ArtworkFile] = []
+            refused: list[str] = []
+            with closing(store.add_artworks(files)) as added:
+                for one in added:
+                    if isinstance(one, BadInput):
+                        refused.append(str(one))
+                    else:
+                        found.append(one)
+                    report((len(found) + len(refused)) / len(files))
             return tuple(found), refused
 
         def put(made: tuple[Taken, list[str]]) -> None:

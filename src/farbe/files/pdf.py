@@ -237,7 +237,7 @@ def _deflated(
     checks = [1] * len(planes)
     ranges = rows_at_once(raster, 0, raster.size[1])
     if elsewhere is None:
-        made = strips(raster, _packer(raster), report, wanted=ranges)
+        made = strips(raster, _packer(raster), ranges, report)
     else:
         made = elsewhere(raster, ranges, report)
     for plane in planes:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import shutil
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Generator, Iterable
 from contextlib import closing, suppress
 from dataclasses import replace
 from functools import lru_cache
@@ -14,7 +14,7 @@ from pathlib import Path
 from farbe.art.artwork import Artwork, Stated
 from farbe.art.confine import SMALL
 from farbe.art.drawing import is_page
-from farbe.art.limited import HELPERS
+from farbe.art.limited import HELPERS, is_small
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
@@ -62,11 +62,11 @@ def weight_of(artwork: Artwork) -> int:
     return own + sum(plate.nbytes for plate in artwork.plates.values())
 
 
-def _is_small(source: Path) -> bool:
-    """Whether a file is small; one that is not there is."""
+def _reads_quickly(source: Path) -> bool:
+    """Whether a file is small, or so wrong that it is said at once."""
     try:
-        return source.stat().st_size <= SMALL
-    except OSError:
+        return is_small(source)
+    except BadInput:
         return True
 
 
@@ -201,19 +201,16 @@ class ArtStore:
             plates=plates,
         )  # fmt: skip
 
-    def add_artworks(
-        self, sources: Sequence[Path], go_on: Callable[[float], object] = lambda _: None
-    ) -> list[ArtworkFile | BadInput]:
-        """Copy pictures in, small ones side by side.
+    def add_artworks(self, sources: Iterable[Path]) -> Generator[ArtworkFile | BadInput]:
+        """Copy pictures in, small ones side by side; who stops taking them ends it.
 
         Parameters
         ----------
         sources : the files
-        go_on : told the share that is done before each; what it raises ends the reading
 
-        Returns
-        -------
-        For each its place in a job, or what is wrong with it.
+        Yields
+        ------
+        For each in turn its place in a job, or what is wrong with it.
         """
 
         def add(source: Path) -> ArtworkFile | BadInput:
@@ -222,15 +219,10 @@ class ArtStore:
             except BadInput as error:
                 return error
 
-        go_on(0.0)
-        found: list[ArtworkFile | BadInput] = []
-        for size, some in groupby(sources, key=_is_small):
+        for small, some in groupby(sources, key=_reads_quickly):
             # Large ones take too much memory to be read beside others.
-            with closing(in_order(add, some, threads=WORKERS if size else 1)) as added:
-                for one in added:
-                    found.append(one)
-                    go_on(len(found) / len(sources))
-        return found
+            with closing(in_order(add, some, threads=WORKERS if small else 1)) as added:
+                yield from added
 
     def at_page(
         self, file: ArtworkFile, page: int, box: PageBox | None = None, job: Faced | None = None

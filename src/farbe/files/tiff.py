@@ -101,7 +101,7 @@ def write_tiff(
         file.write(b"\0" * HEADER)
         made = _Strips(file, len(raster.channels))
         if elsewhere is None:
-            parts = strips(raster, coding.strips, report, wanted=coding.ranges)
+            parts = strips(raster, coding.strips, coding.ranges, report)
         else:
             parts = elsewhere(raster, coding.ranges, report)
         fresh = (strip for some in parts for strip in some)

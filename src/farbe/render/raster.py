@@ -255,9 +255,8 @@ def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]
 def strips(
     raster: Raster,
     work: Callable[[Pixels | None, range], Result],
+    wanted: Sequence[tuple[int, int]],
     report: Report = unwatched,
-    *,
-    wanted: Sequence[tuple[int, int]] | None = None,
 ) -> Iterator[Result]:
     """Make every part, top to bottom, and do ``work`` on it in worker threads.
 
@@ -265,7 +264,7 @@ def strips(
     ----------
     raster : what is made
     work : takes the part's pixels (None for no ink) and its rows
-    wanted : first row and the row after the last of each part; all rows, if not given
+    wanted : first row of each part, and the row after its last
     report : is told how far it is, and says whether to go on
 
     Yields
@@ -278,8 +277,6 @@ def strips(
         When ``report`` does; parts in work are finished first.
     """
     height = raster.size[1]
-    if wanted is None:
-        wanted = rows_at_once(raster, 0, height)
 
     def one(rows: tuple[int, int]) -> Result:
         return work(raster.rows(*rows), range(*rows))
