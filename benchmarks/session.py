@@ -60,6 +60,7 @@ class Watch(Waits):
 
     def end(self) -> None:
         signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, signal.SIG_IGN)
         super().end()
 
 
@@ -148,6 +149,7 @@ def recorded(
     for number in range(count):
         station = stations[number * len(stations) // count]
         window.visit(station)
+        wait(APART)
         name, change = random_.choice(choices[station])
         try:
             window.session.edit(name, change)

@@ -111,13 +111,15 @@ def test_artworks_are_cut_apart_along_their_shapes(
     assert window.results.cuts == {} and not form.offers(control(form, "Cut beyond the ink"))
     choose(control(form, "Cut apart"), 1)
     settle(window), settle(window)
-    (lines,) = window.results.cuts.values()
-    assert len(lines) == 1
+    (shape,) = window.results.cuts.values()
+    assert len(shape.lines) == 1
     inked = grabbed(canvas)
     type_into(control(form, "Cut beyond the ink"), "3")
     settle(window), settle(window)
     (wider,) = window.results.cuts.values()
-    assert np.ptp(wider[0][:, 0]) - np.ptp(lines[0][:, 0]) == pytest.approx(3.0, abs=0.2)
+    assert np.ptp(wider.lines[0][:, 0]) - np.ptp(shape.lines[0][:, 0]) == pytest.approx(
+        3.0, abs=0.2
+    )
     assert not np.array_equal(grabbed(canvas), inked)
     target = tmp_path / "film.svg"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(target), ""))

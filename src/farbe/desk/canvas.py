@@ -167,9 +167,13 @@ class Canvas(QWidget):
         """Areas around (0, 0) in mm at the present zoom, around a widget position."""
         return self.scaled_path(path_in_mm(shape), origin)
 
-    def scaled_path(self, path: QPainterPath, origin: QPointF) -> QPainterPath:
-        """A path in mm, y up, at the present zoom, around a widget position."""
-        return QTransform(self.scale, 0, 0, -self.scale, origin.x(), origin.y()).map(path)
+    def scaled_path(self, path: QPainterPath, origin: QPointF, turned: float = 0.0) -> QPainterPath:
+        """A path in mm, y up, at the present zoom, around a widget position.
+
+        It is turned by degrees, anticlockwise, before.
+        """
+        view = QTransform(self.scale, 0, 0, -self.scale, origin.x(), origin.y())
+        return view.rotate(turned).map(path)
 
     def places(
         self, things: Sequence[Thing], middles: Middles, reach: tuple[float, float]

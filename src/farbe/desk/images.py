@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QPainter
 
 from farbe.art.artwork import Pixels
@@ -46,15 +46,23 @@ def paint_coverage(
     seen = box.intersected(QRectF(painter.viewport())).toAlignedRect()
     if seen.isEmpty():
         return
-    picture = QImage(seen.size(), QImage.Format.Format_ARGB32_Premultiplied)
+    inner = box.translated(-QPointF(seen.topLeft()))
+    painter.drawImage(seen.topLeft(), covered(seen.size(), inner, cover, brush, smooth=smooth))
+
+
+def covered(
+    size: QSize, box: QRectF, cover: QImage, brush: QBrush | QColor, *, smooth: bool = True
+) -> QImage:
+    """A picture of a brush in ``box`` where there is coverage, on nothing."""
+    picture = QImage(size, QImage.Format.Format_ARGB32_Premultiplied)
     picture.fill(Qt.GlobalColor.transparent)
-    onto = QPainter(picture)
-    onto.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
-    paint_picture(onto, box.translated(-QPointF(seen.topLeft())), cover, smooth=smooth)
-    onto.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
-    onto.fillRect(picture.rect(), brush)
-    onto.end()
-    painter.drawImage(seen.topLeft(), picture)
+    painter = QPainter(picture)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
+    paint_picture(painter, box, cover, smooth=smooth)
+    painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
+    painter.fillRect(picture.rect(), brush)
+    painter.end()
+    return picture
 
 
 def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool = True) -> None:

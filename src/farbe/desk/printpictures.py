@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -12,7 +13,6 @@ import numpy as np
 from farbe.art.artwork import CHANNELS, MM_PER_INCH, Artwork, Pixels
 from farbe.files.store import ArtStore
 from farbe.kept import Kept
-from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
 from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
@@ -21,7 +21,7 @@ from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import ArtworkFile
 from farbe.model.job import Conversion
 from farbe.optics.view import View, seen_as
-from farbe.render.cutlines import cut_lines
+from farbe.render.cutlines import CutShape, cut_shapes
 from farbe.render.glimpse import glimpse, shown_rgba
 from farbe.render.raster import Report
 from farbe.separate.grid import Grid
@@ -64,7 +64,7 @@ class Pictures:
     thumbs: dict[str, Pixels]
     widths: dict[str, int]
     pages: dict[str, int]
-    cuts: dict[str, tuple[CutLine, ...]]
+    cuts: dict[str, CutShape]
 
 
 @dataclass(frozen=True)
@@ -103,7 +103,11 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
     stated = {file.key: store.stated(file, job) for file in job.artworks}
     widths = {key: art.width for key, art in stated.items()}
     pages = {key: art.pages for key, art in stated.items()}
-    return Pictures(found, thumbs, widths, pages, cut_lines(job, store))
+    cuts = cut_shapes(job, store)
+    for shape in cuts.values():
+        # Here, so that the window need not wait for it.
+        shape.within(math.inf)
+    return Pictures(found, thumbs, widths, pages, cuts)
 
 
 #: Small pictures of artworks that were asked for last.

@@ -31,7 +31,6 @@ from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.steps import Step, steps
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
-from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced, faces_of
 from farbe.layout.fill import Filled, choices
 from farbe.layout.forplates import PrintForPlates, print_for_plates
@@ -46,6 +45,7 @@ from farbe.optics.look import Seen
 from farbe.optics.view import View, look_of, seen_as
 from farbe.plan.sentence import print_words
 from farbe.plan.stations import Station
+from farbe.render.cutlines import CutShape
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Cancelled, Report
@@ -152,7 +152,7 @@ class Results(QObject):
         #: Pages of the artworks' files.
         self.pages: dict[str, int] = {}
         #: Where artworks on a film are cut apart along their shapes, by digest.
-        self.cuts: dict[str, tuple[CutLine, ...]] = {}
+        self.cuts: dict[str, CutShape] = {}
         #: The pictures as they were first made, before finer ones took their places.
         self._made = Pictures({}, {}, {}, {}, {})
         #: Finer pictures that were asked for last.

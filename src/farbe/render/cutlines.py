@@ -13,7 +13,7 @@ from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
 from farbe.art.artwork import Artwork
-from farbe.kept import Kept
+from farbe.kept import Kept, once
 from farbe.layout.cutfile import CutLine
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile
@@ -28,16 +28,70 @@ from farbe.separate.choke import Plate
 CELL, MOST = 0.1, 4000
 #: Radius in mm that inner corners get, so that a knife can follow.
 ROUND = 0.5
-#: Lines of the artworks that were asked for last, which are worked out slowly.
-_LINES: Kept[tuple[ArtworkFile, float, Cut], tuple[CutLine, ...]] = Kept(
-    5000, most=32 << 20, weigh=lambda lines: sum(line.nbytes for line in lines)
-)
 #: Of the way from an artwork to its line, the last mm that are exact.
 NEAR = 0.5
 #: Cells of the largest plane in which shapes are grown.
 GROWN = 30_000_000
 #: How far a line may stray for having fewer corners, in mm.
 STRAY = 0.03
+#: The same for lines that are looked at from further and further away.
+SEEN = (0.12, 0.5, 2.0)
+
+
+@dataclass(frozen=True, eq=False)
+class CutShape:
+    """Where one artwork is cut: closed lines in mm around its middle, y up, float64 (n, 2) each."""
+
+    lines: tuple[CutLine, ...]
+
+    @once
+    def seen(self) -> tuple[tuple[float, tuple[CutLine, ...]], ...]:
+        """The lines with fewer and fewer corners, and how far they stray for that, in mm."""
+        return tuple((stray, tuple(_plainer(line, stray) for line in self.lines)) for stray in SEEN)
+
+    def within(self, stray: float) -> tuple[CutLine, ...]:
+        """The lines with as few corners as there are, mostly, for so many mm that they may stray.
+
+        Parameters
+        ----------
+        stray : mm
+        """
+        far = [lines for most, lines in self.seen if most <= stray]
+        return far[-1] if far else self.lines
+
+    @once
+    def mirrored(self) -> CutShape:
+        """The same, left and right exchanged."""
+        return CutShape(tuple(line * (-1.0, 1.0) for line in self.lines))
+
+
+#: Of the artworks that were asked for last; they are worked out slowly.
+_SHAPES: Kept[tuple[ArtworkFile, float, Cut], CutShape] = Kept(
+    5000, most=32 << 20, weigh=lambda shape: sum(line.nbytes for line in shape.lines)
+)
+
+
+def cut_shapes(job: Faced, sources: Sources) -> dict[str, CutShape]:
+    """Where each artwork on a job's film is cut, by its digest; none if rectangles are cut.
+
+    Of artworks that are cut as before they are the very same values.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    sources : pixels, fonts and profile
+
+    Returns
+    -------
+    As it is printed: mirrored, if that is.
+    """
+    roll = job.roll
+    if roll is None or roll.cut is Cut.BOXES:
+        return {}
+    found = {file.key: _kept(job, roll, file, sources) for file in job.artworks}
+    if mirrored(job.reader):
+        return {key: shape.mirrored for key, shape in found.items()}
+    return found
 
 
 def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
@@ -50,21 +104,16 @@ def cut_lines(job: Faced, sources: Sources) -> dict[str, tuple[CutLine, ...]]:
     job : the job as one of its faces has it
     sources : pixels, fonts and profile
     """
-    roll = job.roll
-    if roll is None or roll.cut is Cut.BOXES:
-        return {}
-    flip = np.array((-1.0 if mirrored(job.reader) else 1.0, 1.0))
-    return {
-        file.key: tuple(line * flip for line in _kept(job, roll, file, sources))
-        for file in job.artworks
-    }
+    return {key: shape.lines for key, shape in cut_shapes(job, sources).items()}
 
 
-def _kept(job: Faced, roll: Roll, file: ArtworkFile, sources: Sources) -> tuple[CutLine, ...]:
+def _kept(job: Faced, roll: Roll, file: ArtworkFile, sources: Sources) -> CutShape:
     # An artwork is known by what is in it, so its lines are the same wherever it comes from.
     key = (file.plain, roll.beyond, roll.cut)
     whole = roll.cut is Cut.SHAPES
-    return _LINES.get(key, lambda: artwork_lines(job, file, sources, roll.beyond, whole=whole))
+    return _SHAPES.get(
+        key, lambda: CutShape(artwork_lines(job, file, sources, roll.beyond, whole=whole))
+    )
 
 
 def artwork_lines(
@@ -278,4 +327,9 @@ def _parts(shape: BaseGeometry) -> list[Polygon]:
 
 
 def _line(part: Polygon) -> CutLine:
-    return np.array(Polygon(part.exterior).simplify(STRAY).exterior.coords, np.float64)[:-1]
+    return _plainer(np.array(part.exterior.coords, np.float64)[:-1], STRAY)
+
+
+def _plainer(line: CutLine, stray: float) -> CutLine:
+    """A closed line with fewer corners."""
+    return np.array(Polygon(line).simplify(stray).exterior.coords, np.float64)[:-1]

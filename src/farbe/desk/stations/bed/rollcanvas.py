@@ -20,7 +20,6 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 from PySide6.QtWidgets import QMenu, QWidget
-from shapely.geometry import LineString
 
 from farbe.art.artwork import Pixels
 from farbe.desk.canvas import Canvas, is_held, next_towards
@@ -32,7 +31,6 @@ from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
 from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
-from farbe.layout.cutfile import turned_line
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.laid import LaidPiece, laid
@@ -75,9 +73,9 @@ class RollCanvas(Canvas):
         self.choice = 0
         self._grabbed: QPointF | None = None
         self._from: Faced | None = None
-        #: The path of each artwork's lines as it is turned, from which lines and for which zoom.
-        self._cuts: dict[tuple[str, int], tuple[object, float, QPainterPath]] = {}
-        self._pictures: dict[str, QPixmap] = {}
+        #: The path of each artwork's lines in mm, and its picture, and from what they were made.
+        self._cuts: dict[str, tuple[object, QPainterPath]] = {}
+        self._pictures: dict[str, tuple[object, QPixmap]] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
         self.setAccessibleName(say("The film from above; drag artworks, R turns, Delete takes off"))
@@ -103,8 +101,9 @@ class RollCanvas(Canvas):
             self.refit()
 
     def _new_pictures(self) -> None:
-        self._pictures.clear()
-        self._cuts.clear()
+        results = self._desk.results
+        self._pictures = {k: v for k, v in self._pictures.items() if k in results.thumbs}
+        self._cuts = {k: v for k, v in self._cuts.items() if k in results.cuts}
         self.update()
 
     def world(self) -> QRectF:
@@ -127,12 +126,17 @@ class RollCanvas(Canvas):
         self._paint_film(painter, job, roll)
         findings = self._desk.results.findings
         met = findings.met if findings is not None else frozenset()
+        # With lines around artworks that end beside the window.
+        around = roll.beyond * self.scale + NEAR
+        seen = QRectF(self.rect()).adjusted(-around, -around, around, around)
         for place in laid(job):
             if place.what is None or place.what.artwork is None:
                 continue
             (wide, high), which = place.size, place.number
             digest, turned = place.what.artwork.key, place.what.turned or 0
             box = self.box(place.x - wide / 2, place.y - high / 2, wide, high)
+            if not seen.intersects(box):
+                continue
             self._paint_artwork(painter, digest, turned, box)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             if which in met:
@@ -173,19 +177,21 @@ class RollCanvas(Canvas):
 
     def _paint_cut(self, painter: QPainter, digest: str, turned: int, place: LaidPiece) -> None:
         """The line that an artwork is cut along, if that is not its rectangle."""
-        lines = self._desk.results.cuts.get(digest, ())
-        kept = self._cuts.get((digest, turned))
-        if kept is None or kept[0] is not lines or kept[1] != self.scale:
+        shape = self._desk.results.cuts.get(digest)
+        if shape is None:
+            return
+        # Corners that no screen can show make dashes slow.
+        lines = shape.within(FINEST / self.scale)
+        kept = self._cuts.get(digest)
+        if kept is None or kept[0] is not lines:
             path = QPainterPath()
             for line in lines:
-                # Corners that no screen can show make dashes slow.
-                whole = LineString(turned_line(line, turned))
-                corners = whole.simplify(FINEST / self.scale).coords
-                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in corners]))
+                path.addPolygon(QPolygonF([QPointF(x, y) for x, y in line.tolist()]))
                 path.closeSubpath()
-            kept = self._cuts[digest, turned] = lines, self.scale, path
-        painter.setPen(QPen(QColor("#141414"), 1.2, Qt.PenStyle.DashLine))
-        painter.drawPath(self.scaled_path(kept[2], self.at(place.x, place.y)))
+            kept = self._cuts[digest] = lines, path
+        # Qt draws lines that are a pixel wide ten times as fast as wider ones.
+        painter.setPen(QPen(QColor("#141414"), 1, Qt.PenStyle.DashLine))
+        painter.drawPath(self.scaled_path(kept[1], self.at(place.x, place.y), turned))
 
     def _paint_artwork(self, painter: QPainter, digest: str, turned: int, box: QRectF) -> None:
         pixels = self._desk.results.thumbs.get(digest)
@@ -210,16 +216,16 @@ class RollCanvas(Canvas):
         wanted = (target.size() * self.devicePixelRatioF()).toSize().expandedTo(QSize(1, 1))
         wanted = wanted.boundedTo(QSize(LARGEST, LARGEST))
         kept = self._pictures.get(digest)
-        if kept is None or kept.size() != wanted:
-            kept = QPixmap.fromImage(
+        if kept is None or kept[0] is not pixels or kept[1].size() != wanted:
+            picture = QPixmap.fromImage(
                 rgb_image(pixels).scaled(
                     wanted,
                     Qt.AspectRatioMode.IgnoreAspectRatio,
                     Qt.TransformationMode.SmoothTransformation,
                 )
             )
-            self._pictures[digest] = kept
-        return kept
+            kept = self._pictures[digest] = pixels, picture
+        return kept[1]
 
     def _paint_rulers(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         step = ruler_step(self.scale, RULER)

@@ -2,52 +2,46 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 import cv2
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, Signal
+import numpy.typing as npt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QColor,
-    QContextMenuEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
-    QPaintEvent,
     QPen,
     QPolygonF,
-    QResizeEvent,
-    QShowEvent,
-)
-from PySide6.QtWidgets import (
-    QAbstractButton,
-    QHBoxLayout,
-    QMenu,
-    QScrollArea,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
 )
 
 from farbe.desk.edges import EdgePixels
-from farbe.desk.handout import copy_picture, drag_picture, is_drag
-from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
+from farbe.desk.images import (
+    alpha_image,
+    paint_coverage,
+    paint_picture,
+    rgb_image,
+)
 from farbe.desk.marks import BARS, choice_pens, pattern
-from farbe.desk.printbar import PrintBar
 from farbe.desk.results import Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayersInspector
+from farbe.desk.stations.layers.platestrip import PlateStrip, percent_of, stacked
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
-from farbe.desk.stations.worlds import PLACE_COLOURS, PieceWorld
-from farbe.desk.theme import fixed, font, px, theme
+from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.theme import font
 from farbe.edits import stack as stack_edits
 from farbe.layout.figures import decimal, measure
 from farbe.layout.outline import outline
 from farbe.model.base import rgb
 from farbe.model.layer import Layer
 from farbe.model.piece import Ring
-from farbe.model.printer import PROCESS, LayerKind
+from farbe.model.printer import LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
 from farbe.render.glimpse import Glimpse
@@ -56,6 +50,8 @@ from farbe.separate.choke import Plate
 
 #: Milliseconds after an edit in which its picture comes, or else the rest of it is drawn without.
 LATEST_MS = 80
+#: Light of which no ink takes anything.
+MOST_LIGHT = 65535
 
 
 def rich(look: QImage, strength: float) -> QImage:
@@ -77,7 +73,8 @@ class PlateCanvas(PieceWorld):
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__(desk)
         self._section = section
-        self._plates: dict[str, QImage] = {}
+        #: Pictures of plates by their layers, and of which plates they are.
+        self._plates: dict[str, tuple[Sequence[Plate], QImage]] = {}
         self._artwork: QImage | None = None
         self._artwork_from: object = None
         #: Output pixels of the place that is framed: of what, and their pictures.
@@ -165,7 +162,6 @@ class PlateCanvas(PieceWorld):
 
     def _new_preview(self) -> None:
         self._without.stop()
-        self._plates.clear()
         preview = self._desk.results.preview
         artwork = preview.artwork if preview else None
         if artwork is not self._artwork_from:
@@ -188,10 +184,15 @@ class PlateCanvas(PieceWorld):
             else which
         )
 
-    def _plate_image(self, preview: Preview, name: str) -> QImage:
-        if name not in self._plates:
-            self._plates[name] = alpha_image(preview.plates_of(name)[0])
-        return self._plates[name]
+    def _plate_image(
+        self, preview: Preview, name: str, make: Callable[[Sequence[Plate]], QImage]
+    ) -> QImage:
+        """A picture of a layer's plates, made once; most edits leave most plates as they are."""
+        plates = preview.plates_of(name)
+        kept = self._plates.get(name)
+        if kept is None or not _the_same(kept[0], plates):
+            kept = self._plates[name] = plates, make(plates)
+        return kept[1]
 
     def paint_world(self, painter: QPainter) -> None:
         job, preview = self._desk.session.job, self._desk.results.preview
@@ -208,11 +209,13 @@ class PlateCanvas(PieceWorld):
         layer = stack_edits.layer_named(job, self._section.choice)
         if layer is not None and preview.plates_of(layer.name):
             if layer.kind is LayerKind.COLOUR:
-                self._paint_colour(painter, preview, box)
+                self._paint_colour(painter, preview, box, layer.name)
             else:
                 if self._artwork is not None:
                     paint_picture(painter, box, self._artwork)
-                cover = self._plate_image(preview, layer.name)
+                cover = self._plate_image(
+                    preview, layer.name, lambda plates: alpha_image(plates[0])
+                )
                 paint_coverage(painter, box, cover, pattern(layer.kind))
             self._paint_output(painter, layer)
         elif layer is not None:
@@ -275,15 +278,12 @@ class PlateCanvas(PieceWorld):
         if cover is not None:
             paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
 
-    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF) -> None:
+    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF, name: str) -> None:
         """The four process plates together, on grey so that paper white shows as nothing."""
-        key = "the colour plates"
-        if key not in self._plates:
-            name = next(la.name for la in preview.layers if la.kind is LayerKind.COLOUR)
-            self._plates[key] = inks_on_grey(preview.plates_of(name), 104)
+        picture = self._plate_image(preview, name, lambda plates: inks_on_grey(plates, 104))
         painter.save()
         painter.setClipPath(self.shape_path(outline(preview.job.piece.shape), self.at(0, 0)))
-        paint_picture(painter, box, self._plates[key])
+        paint_picture(painter, box, picture)
         painter.restore()
 
     def _paint_edge(self, painter: QPainter, edge: EdgePixels, layer: Layer) -> None:
@@ -324,208 +324,30 @@ def regions_of(layer: Layer) -> list[Region]:
     return [one for one in (*layer.sources, *solid) if isinstance(one, Region)]
 
 
-def inks_on_grey(plates: list[Plate], grey: int) -> QImage:
+def _the_same(some: Sequence[Plate], others: Sequence[Plate]) -> bool:
+    return len(some) == len(others) and all(a is b for a, b in zip(some, others, strict=True))
+
+
+def inks_on_grey(plates: Sequence[Plate], grey: int) -> QImage:
     """Process plates as filters over a grey: no ink shows as the grey itself."""
-    levels = np.arange(256, dtype=np.float32) / 255.0
-    most = np.maximum.reduce(plates)
+    levels = np.arange(256) / 255.0
     # Little ink is a thin veil of it.
-    covered = np.asarray(cv2.LUT(most, np.minimum(1.0, levels * 2)), np.float32)
+    covered = np.minimum(1.0, levels * 2)
+    most = np.maximum.reduce(list(plates))
+    veil = cv2.LUT(most, _in_16_bits(covered))
+    bare = cv2.LUT(most, _in_16_bits((1 - covered) * grey / 255.0))
     bands = []
     for band in range(3):
-        paper = np.ones(most.shape, np.float32)
+        paper = veil
         for plate, shown in zip(plates, BARS, strict=True):
-            tint = rgb(shown)[band] / 255.0
-            cv2.multiply(paper, cv2.LUT(plate, 1 - levels * np.float32(1 - tint)), dst=paper)
-        shade = np.float32(grey / 255.0)
-        shown_ = shade + covered * (paper - shade)
-        bands.append(np.rint(np.clip(shown_, 0, 1) * 255).astype(np.uint8))
+            light = 1 - levels * (1 - rgb(shown)[band] / 255.0)
+            paper = cv2.multiply(paper, cv2.LUT(plate, _in_16_bits(light)), scale=1 / MOST_LIGHT)
+        bands.append(cv2.convertScaleAbs(cv2.add(paper, bare), alpha=255 / MOST_LIGHT))
     return rgb_image(np.asarray(cv2.merge(bands), np.uint8))
 
 
-#: How high the strip of plates is.
-HIGH = 112
-
-
-class PlateThumb(QAbstractButton):
-    """One ink's plate, small, with its mean coverage of the piece."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.plate: QImage | None = None
-        self.drawn_from: Plate | None = None
-        self.kind = LayerKind.COLOUR
-        self.colour = "#000000"
-        self.share = 0.0
-        #: Where something is the matter, as shares of the plate, with the colour of its mark.
-        self.places: list[tuple[float, float, str]] = []
-        self.setCheckable(True)
-        self.setMinimumSize(px(64), px(44))
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setToolTip(say("Choose this plate; drag it out as a picture"))
-        self._pressed_at: QPointF | None = None
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        super().mousePressEvent(event)
-        self._pressed_at = event.position()
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        super().mouseMoveEvent(event)
-        if self.plate is not None and is_drag(self._pressed_at, event.position()):
-            self._pressed_at = None
-            drag_picture(self, plate_picture(self.plate), self.text())
-
-    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        menu, plate = QMenu(self), self.plate
-        if plate is not None:
-            menu.addAction(
-                say("Copy the plate as a picture"), lambda: copy_picture(plate_picture(plate))
-            )
-            menu.popup(event.globalPos())
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        t = theme()
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
-        # Inks show on light grey, white and varnish on dark.
-        inks = self.kind is LayerKind.COLOUR
-        painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
-        if self.plate is not None:
-            side = min(area.width() - 12, area.height() - px(30))
-            scale = side / max(self.plate.width(), self.plate.height())
-            box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
-            box.moveCenter(QPointF(area.center().x(), area.top() + px(18) + side / 2))
-            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-            paint_coverage(painter, box, self.plate, brush)
-            for x, y, colour in self.places:
-                at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())
-                painter.setPen(QPen(QColor(0, 0, 0, 160), 0.8))
-                painter.setBrush(QColor(colour))
-                painter.drawEllipse(at, 2.2, 2.2)
-        painter.setFont(font(11))
-        painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
-        room = area.adjusted(6, 3, -6, 0)
-        mode = Qt.TextElideMode.ElideRight
-        words = painter.fontMetrics().elidedText(self.text(), mode, int(room.width()))
-        painter.drawText(room, Qt.AlignmentFlag.AlignLeft, words)
-        painter.drawText(
-            area.adjusted(6, 0, -5, -2),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
-            f"{self.share:.0f} %",
-        )
-        chosen = self.isChecked() or self.hasFocus()
-        painter.setPen(QPen(QColor(t.accent if chosen else "#8a8a8a"), 3 if chosen else 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(area)
-        painter.end()
-
-
-class PlateStrip(QWidget):
-    """Thumbnails of every plate; choosing one chooses its layer."""
-
-    picked = Signal(str, int)
-
-    def __init__(self, desk: Desk) -> None:
-        super().__init__()
-        self._desk = desk
-        holder, scroll = QWidget(), QScrollArea()
-        self._row = QHBoxLayout(holder)
-        self._row.setContentsMargins(0, 0, 0, 0)
-        self._row.setSpacing(6)
-        scroll.setWidget(holder)
-        scroll.setWidgetResizable(True)
-        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setStyleSheet("QScrollArea, QWidget#plates { background: transparent; }")
-        holder.setObjectName("plates")
-        scroll.viewport().setAutoFillBackground(False)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 8, 12, 8)
-        column.addWidget(scroll)
-        self.thumbs: list[tuple[str, int, PlateThumb]] = []
-        self._marked: tuple[str, int | None] = ("", None)
-        fixed(self, high=HIGH)
-        desk.results.preview_changed.connect(self._follow)
-        desk.results.findings_changed.connect(self._follow)
-        self.refresh()
-
-    def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
-        """Where findings are on a layer's plates, as shares of the picture."""
-        found = []
-        width, height = preview.size
-        for check, place in self._desk.results.places_here():
-            if check.about == layer.name or (not check.about and layer.kind is LayerKind.WHITE):
-                x, y = place.left + place.width / 2, place.bottom + place.height / 2
-                found.append((x / width + 0.5, 0.5 - y / height, PLACE_COLOURS[check.weight]))
-        return found
-
-    def showEvent(self, event: QShowEvent) -> None:
-        super().showEvent(event)
-        self.refresh()
-
-    def _follow(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def refresh(self) -> None:
-        preview = self._desk.results.preview
-        plates = list_plates(preview) if preview else []
-        while len(self.thumbs) < len(plates):
-            thumb = PlateThumb()
-            at = len(self.thumbs)
-            thumb.clicked.connect(lambda _=False, at=at: self.picked.emit(*self.thumbs[at][:2]))
-            self._row.addWidget(thumb)
-            self.thumbs.append(("", 0, thumb))
-        for i, (_, _, thumb) in enumerate(self.thumbs):
-            thumb.setVisible(i < len(plates))
-        for i, (layer, index, name, colour, plate) in enumerate(plates):
-            thumb = self.thumbs[i][2]
-            self.thumbs[i] = (layer.name, index, thumb)
-            thumb.kind, thumb.colour = layer.kind, colour
-            if thumb.drawn_from is not plate:
-                # Most edits leave most plates as they are.
-                thumb.drawn_from, thumb.plate = plate, alpha_image(plate)
-                thumb.share = percent_of(plate)
-            thumb.places = self._places(preview, layer) if preview is not None else []
-            thumb.setText(name)
-            thumb.setToolTip(
-                say("{name}: choose this plate, or drag it out as a picture", name=name)
-            )
-            thumb.setAccessibleName(
-                say("Plate {name}, {share} percent", name=name, share=f"{thumb.share:.0f}")
-            )
-            thumb.update()
-        self.mark(*self._marked)
-
-    def mark(self, layer: str, index: int | None = None) -> None:
-        """Show which plates are in view: all of a layer, or one."""
-        self._marked = layer, index
-        for name, at, thumb in self.thumbs:
-            thumb.setChecked(name == layer and (index is None or index == at))
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), QColor("#6c6c6c"))
-        painter.end()
-
-
-def percent_of(plate: Plate) -> float:
-    """How much of a piece a plate covers."""
-    return float(cv2.mean(plate)[0]) / 2.55
-
-
-def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
-    """Every plate with its layer, place in the layer, name and colour."""
-    result = []
-    for layer in preview.layers:
-        for index, plate in enumerate(preview.plates_of(layer.name)):
-            colour = layer.kind is LayerKind.COLOUR
-            name = PROCESS[index].words if colour else layer.words
-            result.append(
-                (layer, index, name, PROCESS[index].shown if colour else "#ffffff", plate)
-            )
-    return result
+def _in_16_bits(shares: npt.NDArray[np.float64]) -> npt.NDArray[np.uint16]:
+    return np.rint(MOST_LIGHT * shares).astype(np.uint16)
 
 
 def layers_station(desk: Desk, section: Section) -> StationView:
@@ -536,27 +358,3 @@ def layers_station(desk: Desk, section: Section) -> StationView:
     desk.results.preview_changed.connect(lambda: strip.mark(section.choice))
     strip.mark(section.choice)
     return StationView(stacked(desk, canvas, strip), LayersInspector(desk, section))
-
-
-class _Stack(QWidget):
-    """Gives the strip of plates no more than its share of a low window."""
-
-    def __init__(self, strip: QWidget) -> None:
-        super().__init__()
-        self._strip = strip
-
-    def resizeEvent(self, event: QResizeEvent) -> None:
-        super().resizeEvent(event)
-        self._strip.setFixedHeight(min(px(HIGH), round(self.height() * 0.36)))
-
-
-def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:
-    """A picture under the line that says which print it shows, over the strip of plates."""
-    picture = _Stack(strip)
-    column = QVBoxLayout(picture)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.setSpacing(0)
-    column.addWidget(PrintBar(desk.session, desk.results))
-    column.addWidget(canvas, 1)
-    column.addWidget(strip)
-    return picture

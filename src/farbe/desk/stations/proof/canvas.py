@@ -15,7 +15,8 @@ from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_
 from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
 from farbe.desk.marks import pattern
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.layers.station import list_plates, rich
+from farbe.desk.stations.layers.platestrip import list_plates
+from farbe.desk.stations.layers.station import rich
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font

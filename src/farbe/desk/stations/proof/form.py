@@ -21,7 +21,7 @@ from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing
 from farbe.desk.looks import ARTWORK, Scene, Shown, kept
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.layers.station import PlateStrip, list_plates
+from farbe.desk.stations.layers.platestrip import PlateStrip, list_plates
 from farbe.desk.stations.part import Part
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.loupe import NOWHERE, values_at

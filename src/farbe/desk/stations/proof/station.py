@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from farbe.desk.looks import Looks
 from farbe.desk.stations.base import Desk, StationView
-from farbe.desk.stations.layers.station import PlateStrip, stacked
+from farbe.desk.stations.layers.platestrip import PlateStrip, stacked
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import ProofInspector
 

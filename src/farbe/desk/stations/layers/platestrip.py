@@ -1,0 +1,260 @@
+"""The strip of plates: each ink's plate, small, with how much of a piece it covers."""
+
+from __future__ import annotations
+
+import cv2
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QContextMenuEvent,
+    QImage,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QResizeEvent,
+    QShowEvent,
+)
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QHBoxLayout,
+    QMenu,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from farbe.desk.handout import copy_picture, drag_picture, is_drag
+from farbe.desk.images import alpha_image, covered, plate_picture
+from farbe.desk.marks import pattern
+from farbe.desk.printbar import PrintBar
+from farbe.desk.results import Preview
+from farbe.desk.stations.base import Desk
+from farbe.desk.stations.worlds import PLACE_COLOURS
+from farbe.desk.theme import fixed, font, px, theme
+from farbe.model.layer import Layer
+from farbe.model.printer import PROCESS, LayerKind
+from farbe.render.glimpse import Glimpse
+from farbe.said import say
+from farbe.separate.choke import Plate
+
+#: How high the strip of plates is.
+HIGH = 112
+
+
+class PlateThumb(QAbstractButton):
+    """One ink's plate, small, with its mean coverage of the piece."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.plate: QImage | None = None
+        self.drawn_from: Plate | None = None
+        #: The plate in its ink as it was painted last, and what that depends on.
+        self._painted: tuple[tuple[object, ...], QImage] | None = None
+        self.kind = LayerKind.COLOUR
+        self.colour = "#000000"
+        self.share = 0.0
+        #: Where something is the matter, as shares of the plate, with the colour of its mark.
+        self.places: list[tuple[float, float, str]] = []
+        self.setCheckable(True)
+        self.setMinimumSize(px(64), px(44))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setToolTip(say("Choose this plate; drag it out as a picture"))
+        self._pressed_at: QPointF | None = None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        super().mousePressEvent(event)
+        self._pressed_at = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        super().mouseMoveEvent(event)
+        if self.plate is not None and is_drag(self._pressed_at, event.position()):
+            self._pressed_at = None
+            drag_picture(self, plate_picture(self.plate), self.text())
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu, plate = QMenu(self), self.plate
+        if plate is not None:
+            menu.addAction(
+                say("Copy the plate as a picture"), lambda: copy_picture(plate_picture(plate))
+            )
+            menu.popup(event.globalPos())
+
+    def _in_ink(self, plate: QImage, box: QRectF, size: QSize) -> QImage:
+        """The plate as small as it is shown, in its ink; painted once."""
+        of = plate.cacheKey(), box, size, self.kind, self.colour
+        if self._painted is None or self._painted[0] != of:
+            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
+            self._painted = of, covered(size, box, plate, brush)
+        return self._painted[1]
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        t = theme()
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        area = QRectF(self.rect()).adjusted(1, 1, -1, -1)
+        # Inks show on light grey, white and varnish on dark.
+        inks = self.kind is LayerKind.COLOUR
+        painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
+        if self.plate is not None:
+            side = min(area.width() - 12, area.height() - px(30))
+            scale = side / max(self.plate.width(), self.plate.height())
+            box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
+            box.moveCenter(QPointF(area.center().x(), area.top() + px(18) + side / 2))
+            seen = box.toAlignedRect()
+            inked = self._in_ink(self.plate, box.translated(-QPointF(seen.topLeft())), seen.size())
+            painter.drawImage(seen.topLeft(), inked)
+            for x, y, colour in self.places:
+                at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())
+                painter.setPen(QPen(QColor(0, 0, 0, 160), 0.8))
+                painter.setBrush(QColor(colour))
+                painter.drawEllipse(at, 2.2, 2.2)
+        painter.setFont(font(11))
+        painter.setPen(QColor("#202020" if inks else "#f4f4f4"))
+        room = area.adjusted(6, 3, -6, 0)
+        mode = Qt.TextElideMode.ElideRight
+        words = painter.fontMetrics().elidedText(self.text(), mode, int(room.width()))
+        painter.drawText(room, Qt.AlignmentFlag.AlignLeft, words)
+        painter.drawText(
+            area.adjusted(6, 0, -5, -2),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom,
+            f"{self.share:.0f} %",
+        )
+        chosen = self.isChecked() or self.hasFocus()
+        painter.setPen(QPen(QColor(t.accent if chosen else "#8a8a8a"), 3 if chosen else 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(area)
+        painter.end()
+
+
+class PlateStrip(QWidget):
+    """Thumbnails of every plate; choosing one chooses its layer."""
+
+    picked = Signal(str, int)
+
+    def __init__(self, desk: Desk) -> None:
+        super().__init__()
+        self._desk = desk
+        holder, scroll = QWidget(), QScrollArea()
+        self._row = QHBoxLayout(holder)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(6)
+        scroll.setWidget(holder)
+        scroll.setWidgetResizable(True)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        scroll.setStyleSheet("QScrollArea, QWidget#plates { background: transparent; }")
+        holder.setObjectName("plates")
+        scroll.viewport().setAutoFillBackground(False)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 12, 8)
+        column.addWidget(scroll)
+        self.thumbs: list[tuple[str, int, PlateThumb]] = []
+        self._marked: tuple[str, int | None] = ("", None)
+        fixed(self, high=HIGH)
+        desk.results.preview_changed.connect(self._follow)
+        desk.results.findings_changed.connect(self._follow)
+        self.refresh()
+
+    def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
+        """Where findings are on a layer's plates, as shares of the picture."""
+        found = []
+        width, height = preview.size
+        for check, place in self._desk.results.places_here():
+            if check.about == layer.name or (not check.about and layer.kind is LayerKind.WHITE):
+                x, y = place.left + place.width / 2, place.bottom + place.height / 2
+                found.append((x / width + 0.5, 0.5 - y / height, PLACE_COLOURS[check.weight]))
+        return found
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def refresh(self) -> None:
+        preview = self._desk.results.preview
+        plates = list_plates(preview) if preview else []
+        while len(self.thumbs) < len(plates):
+            thumb = PlateThumb()
+            at = len(self.thumbs)
+            thumb.clicked.connect(lambda _=False, at=at: self.picked.emit(*self.thumbs[at][:2]))
+            self._row.addWidget(thumb)
+            self.thumbs.append(("", 0, thumb))
+        for i, (_, _, thumb) in enumerate(self.thumbs):
+            thumb.setVisible(i < len(plates))
+        for i, (layer, index, name, colour, plate) in enumerate(plates):
+            thumb = self.thumbs[i][2]
+            self.thumbs[i] = (layer.name, index, thumb)
+            thumb.kind, thumb.colour = layer.kind, colour
+            if thumb.drawn_from is not plate:
+                # Most edits leave most plates as they are.
+                thumb.drawn_from, thumb.plate = plate, alpha_image(plate)
+                thumb.share = percent_of(plate)
+            thumb.places = self._places(preview, layer) if preview is not None else []
+            thumb.setText(name)
+            thumb.setToolTip(
+                say("{name}: choose this plate, or drag it out as a picture", name=name)
+            )
+            thumb.setAccessibleName(
+                say("Plate {name}, {share} percent", name=name, share=f"{thumb.share:.0f}")
+            )
+            thumb.update()
+        self.mark(*self._marked)
+
+    def mark(self, layer: str, index: int | None = None) -> None:
+        """Show which plates are in view: all of a layer, or one."""
+        self._marked = layer, index
+        for name, at, thumb in self.thumbs:
+            thumb.setChecked(name == layer and (index is None or index == at))
+
+    def paintEvent(self, _: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), QColor("#6c6c6c"))
+        painter.end()
+
+
+def percent_of(plate: Plate) -> float:
+    """How much of a piece a plate covers."""
+    return float(cv2.mean(plate)[0]) / 2.55
+
+
+def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
+    """Every plate with its layer, place in the layer, name and colour."""
+    result = []
+    for layer in preview.layers:
+        for index, plate in enumerate(preview.plates_of(layer.name)):
+            colour = layer.kind is LayerKind.COLOUR
+            name = PROCESS[index].words if colour else layer.words
+            result.append(
+                (layer, index, name, PROCESS[index].shown if colour else "#ffffff", plate)
+            )
+    return result
+
+
+class _Stack(QWidget):
+    """Gives the strip of plates no more than its share of a low window."""
+
+    def __init__(self, strip: QWidget) -> None:
+        super().__init__()
+        self._strip = strip
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._strip.setFixedHeight(min(px(HIGH), round(self.height() * 0.36)))
+
+
+def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:
+    """A picture under the line that says which print it shows, over the strip of plates."""
+    picture = _Stack(strip)
+    column = QVBoxLayout(picture)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    column.addWidget(PrintBar(desk.session, desk.results))
+    column.addWidget(canvas, 1)
+    column.addWidget(strip)
+    return picture
