@@ -7,7 +7,7 @@ import sys
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from conftest import artwork_of
@@ -21,14 +21,15 @@ from farbe.layout.laid import places
 from farbe.layout.outline import outline
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.base import BadInput
-from farbe.model.layer import Layer
+from farbe.model.layer import COLOUR, Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
 from farbe.model.placing import Fit, Placing, PocketChange
 from farbe.model.printer import LayerKind
-from farbe.model.source import WholePiece
+from farbe.model.source import ArtworkShape, AsLayer, WholePiece
 from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Holes
 from farbe.plan.order import channels
+from farbe.plan.readers import with_two_readers
 from farbe.render import glimpse as glimpses
 from farbe.render import onepass, piecetile
 from farbe.render.bed import job_bed
@@ -139,11 +140,7 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
     """And anew for all that changes it, as its colour plates: where it lies, the piece, type."""
     grid = Grid(150, 210)
 
-    def forget(patch: pytest.MonkeyPatch) -> None:
-        patch.setattr(glimpses, "_SEEN", Kept(9))
-        patch.setattr(glimpses, "_COLOURED", Kept(9))
-
-    forget(monkeypatch)
+    monkeypatch.setattr(glimpses, "_SCENES", Kept(9))
     first = glimpse(job, store, grid).artwork
     thick = tuple(
         layer.replace(treatments=(Choke(by=0.4),)) if layer.kind is LayerKind.WHITE else layer
@@ -151,9 +148,9 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
     )
     assert thick != job.stack
     choked, plain = (glimpse(job.replace(stack=stack), store, grid) for stack in (thick, job.stack))
-    assert np.shares_memory(choked.artwork, first)
-    assert [np.shares_memory(*pair) for pair in zip(choked.plates, plain.plates, strict=True)] == [
-        layer.kind is LayerKind.COLOUR for layer in job.stack for _ in range(layer.plates)
+    assert choked.artwork is first
+    assert [a is b for a, b in zip(choked.plates, plain.plates, strict=True)] == [
+        layer.kind is not LayerKind.WHITE for layer in job.stack for _ in range(layer.plates)
     ]
     typed = TextBox(text="Nr. 7", width=8, height=3, size=2.0, colour="#204060")
     for other in (
@@ -168,7 +165,7 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
     ):  # fmt: skip
         seen = glimpse(other, store, grid)
         with monkeypatch.context() as alone:
-            forget(alone)
+            alone.setattr(glimpses, "_SCENES", Kept(9))
             found = glimpse(other, store, grid)
         assert np.array_equal(found.artwork, seen.artwork)
         assert all(np.array_equal(*pair) for pair in zip(found.plates, seen.plates, strict=True))
@@ -176,8 +173,51 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
             np.array_equal(seen.artwork, first)
             and all(np.array_equal(*pair) for pair in zip(plain.plates, seen.plates, strict=True))
         )
-    with pytest.raises(ValueError, match="read-only"):
-        first[0, 0, 0] = 1
+    for kept in (first, *plain.plates):
+        with pytest.raises(ValueError, match="read-only"):
+            kept[0, 0] = 1
+
+
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(data=st.data())
+def test_plates_of_pictures_follow_all_that_they_come_from(
+    job: Faced, store: ArtStore, data: st.DataObject
+) -> None:
+    """After any edits they are what a look without any before it finds, however layers refer."""
+    names = ("Colour", "White", "Varnish", "Seen through")
+    source = st.one_of(
+        st.just(ArtworkShape()), st.just(WholePiece()),
+        st.sampled_from(names).map(lambda name: AsLayer(name=name)),
+    )  # fmt: skip
+    treatment = st.one_of(
+        st.floats(0.05, 0.4).map(lambda by: Choke(by=by)),
+        st.builds(Holes, size=st.floats(0.4, 0.9), solid=st.one_of(st.none(), source)),
+    )
+
+    def layer(kind: LayerKind, name: str) -> Layer:
+        return Layer(kind=kind, name=name, source=data.draw(source), reader=data.draw(reader),
+                     treatments=tuple(data.draw(st.lists(treatment, max_size=2))),
+                     on=data.draw(st.booleans()))  # fmt: skip
+
+    two = data.draw(st.booleans())
+    reader = st.sampled_from((None, *Reader)) if two else st.none()
+    now = with_two_readers(job) if two else job
+    for _ in range(3):
+        stack = (
+            layer(LayerKind.VARNISH, "Varnish"), COLOUR, layer(LayerKind.WHITE, "White"),
+            layer(LayerKind.WHITE, "Seen through"),
+        )  # fmt: skip
+        hole = data.draw(st.one_of(st.none(), st.builds(Holes, size=st.just(0.7), solid=source)))
+        now = now.replace(stack=stack, see_through=hole)
+        grid = Grid(100, 140)
+        warm = glimpse(now, store, grid)
+        with pytest.MonkeyPatch.context() as alone:
+            alone.setattr(glimpses, "_SCENES", Kept(9))
+            cold = glimpse(now, store, grid)
+        assert len(warm.plates) == len(cold.plates)
+        assert all(np.array_equal(*pair) for pair in zip(warm.plates, cold.plates, strict=True))
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:

@@ -12,7 +12,7 @@ from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.model.source import AsLayer, Source
-from farbe.model.treatment import FINE_STROKE, Choke
+from farbe.model.treatment import FINE_STROKE, Choke, Holes
 from farbe.plan.readers import ReadBy, with_one_reader, with_two_readers
 from farbe.said import say
 
@@ -143,11 +143,17 @@ def renamed(job: Faced, name: str, wanted: str) -> Faced:
             return AsLayer(name=wanted)
         return source
 
+    def spares(holes: Holes) -> Holes:
+        return holes if holes.solid is None else holes.replace(solid=follow(holes.solid))
+
     made = with_layer(job, name, lambda la: la.replace(name=wanted))
+    if made.see_through is not None:
+        made = made.replace(see_through=spares(made.see_through))
     return made.replace(stack=tuple(
         la.replace(
             source=follow(la.source),
             more=tuple(one.replace(source=follow(one.source)) for one in la.more),
+            treatments=tuple(spares(t) if isinstance(t, Holes) else t for t in la.treatments),
         )
         for la in made.stack
     ))  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 from functools import partial
-from itertools import pairwise
+from itertools import chain, pairwise
 
 import cv2
 import numpy as np
@@ -15,6 +15,8 @@ from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
+from farbe.model.source import AsLayer
+from farbe.model.treatment import Holes
 from farbe.plan.order import printing_layers
 from farbe.render.piece import dot_side, lost_dots, piece_separation
 from farbe.render.sources import Sources
@@ -154,16 +156,16 @@ def part_of(
         start = max(0, math.floor(high / 2 - (box.bottom + box.height) * grid.per_mm_y))
         stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
         right, stop = max(right, left + 1), max(stop, start + 1)
-    columns = slice(left, right)
-    plates = _plates(job, separation, start, stop)
+    scene = _scene_of(job, separation, start, stop)
+    plates = _plates(scene, separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
-    artwork = _artwork_of(job, separation, start, stop)
+    artwork = _artwork_of(scene, separation, start, stop)
     return Glimpse(
         job=job,
         layers=separation.layers,
-        plates=[np.ascontiguousarray(p[:, columns]) for p in plates],
-        artwork=np.ascontiguousarray(artwork[:, columns]),
+        plates=[_columns(plate, left, right) for plate in plates],
+        artwork=_columns(artwork, left, right),
         box=Box(
             (left - wide / 2) / grid.per_mm_x,
             (high / 2 - stop) / grid.per_mm_y,
@@ -176,45 +178,77 @@ def part_of(
     )
 
 
-#: Colour plates of pictures that were made last, with the pixels that they are of.
-_COLOURED: Kept[object, tuple[Pixels, list[Plate]]] = Kept(
-    6, most=48 << 20, weigh=lambda made: sum(plate.nbytes for plate in made[1])
-)
+def _columns(pixels: Pixels, left: int, right: int) -> Pixels:
+    """Some columns; all of them are the very same pixels, by which others see what stays."""
+    whole = right - left == pixels.shape[1]
+    return pixels if whole else np.ascontiguousarray(pixels[:, left:right])
 
 
-def _plates(job: Faced, separation: Separation, start: int, stop: int) -> list[Plate]:
-    """Rows of all plates. Colour that is printed as it is waits for no edit of other layers."""
-    known: dict[str, list[Plate]] = {}
-    # Holes to see through may stay shut where another layer prints.
-    for layer in separation.layers if separation.see_through is None else ():
-        if layer.kind is LayerKind.COLOUR and not layer.active and job.is_own(layer):
-            key = (*_seen_by(job, separation, start, stop), layer, separation.mirrored,
-                   separation.limits, separation.colours)  # fmt: skip
-            make = partial(_coloured, separation, layer, start, stop)
-            known[layer.name] = _COLOURED.get(key, make)[1]
-    others = tuple(layer for layer in separation.layers if layer.name not in known)
-    known |= _side_by_side(separation, others, start, stop)
-    return [plate for layer in separation.layers for plate in known[layer.name]]
+#: Layers of which plates of a scene are kept, and bytes of these.
+LAYERS, MOST_PLATES = 32, 24 << 20
 
 
-def _coloured(
-    separation: Separation, layer: Layer, start: int, stop: int
-) -> tuple[Pixels, list[Plate]]:
-    made = _side_by_side(separation, (layer,), start, stop)[layer.name]
-    for plate in made:
-        plate.setflags(write=False)
-    return separation.placed.artwork.pixels, made
+@dataclass(frozen=True, eq=False)
+class _Scene:
+    """Rows of a print but for its layers, and what was made of it: edits mostly change one layer.
 
-
-def _seen_by(job: Faced, separation: Separation, start: int, stop: int) -> tuple[object, ...]:
-    """What rows of a print follow from, but for its layers.
-
-    The pixels are told by their place, so who keeps something by this keeps them, too.
+    Attributes
+    ----------
+    pixels : of the artworks on it, which are told by their place and kept here for that
+    artwork : as it is seen
+    plates : of layers, by all the layers that they follow from
     """
-    pixels = separation.placed.artwork.pixels
-    into = tuple(line.into for line in separation.lettering)
-    return (job.replace(stack=()), into, separation.grid, separation.size, separation.middle,
-            pixels.ctypes.data, pixels.shape, pixels.strides, start, stop)  # fmt: skip
+
+    pixels: tuple[Pixels, ...]
+    artwork: Kept[None, Pixels]
+    plates: Kept[tuple[Layer, ...], list[Plate]]
+
+
+#: Those of pictures that were made last.
+_SCENES: Kept[object, _Scene] = Kept(6)
+
+
+def _scene_of(job: Faced, separation: Separation, start: int, stop: int) -> _Scene:
+    sides = (separation, *(() if separation.opposite is None else (separation.opposite,)))
+    pixels = tuple(side.placed.artwork.pixels for side in sides)
+    key = (
+        job.replace(stack=()), tuple(line.into for side in sides for line in side.lettering),
+        separation.grid, separation.size, separation.middle, separation.mirrored,
+        tuple((one.ctypes.data, one.shape, one.strides) for one in pixels), start, stop,
+    )  # fmt: skip
+    return _SCENES.get(key, lambda: _Scene(pixels, Kept(1), Kept(
+        LAYERS, most=MOST_PLATES, weigh=lambda made: sum(plate.nbytes for plate in made)
+    )))  # fmt: skip
+
+
+def _plates(scene: _Scene, separation: Separation, start: int, stop: int) -> list[Plate]:
+    """Rows of all plates, not to be written to."""
+    follow = {layer.name: _followed(separation, layer) for layer in separation.layers}
+    new = [layer for layer in separation.layers if follow[layer.name] not in scene.plates]
+    made = _side_by_side(separation, tuple(new), start, stop)
+
+    def of(layer: Layer) -> list[Plate]:
+        # What was there a moment ago may have gone.
+        return made.get(layer.name) or _side_by_side(separation, (layer,), start, stop)[layer.name]
+
+    return [
+        plate
+        for layer in separation.layers
+        for plate in scene.plates.get(follow[layer.name], partial(of, layer))
+    ]
+
+
+def _followed(separation: Separation, layer: Layer) -> tuple[Layer, ...]:
+    """A layer, and the layers that it comes from, or that its holes spare."""
+    by_name = {one.name: one for one in separation.stack}
+    found = [layer]
+    for one in found:
+        holes = [t for t in (*one.active, separation.see_through) if isinstance(t, Holes)]
+        for source in (*one.sources, *(hole.solid for hole in holes)):
+            other = by_name.get(source.name) if isinstance(source, AsLayer) else None
+            if other is not None and other not in found:
+                found.append(other)
+    return tuple(found)
 
 
 def _side_by_side(
@@ -228,12 +262,15 @@ def _side_by_side(
         return [separation.printed(layer, *rows) for layer in layers]
 
     strips = list(in_order(made, pairwise(edges), threads=count))
-    return {
+    whole = {
         layer.name: strips[0][at] if count == 1 else [
             np.concatenate(plates) for plates in zip(*(strip[at] for strip in strips), strict=True)
         ]
         for at, layer in enumerate(layers)
     }  # fmt: skip
+    for plate in chain.from_iterable(whole.values()):
+        plate.setflags(write=False)
+    return whole
 
 
 def _with_dots(
@@ -266,25 +303,21 @@ def _with_dots(
     return result
 
 
-#: Artworks as they were seen last, with their pixels, whose place no others get then.
-_SEEN: Kept[object, tuple[Pixels, Pixels]] = Kept(6, most=48 << 20, weigh=lambda s: s[1].nbytes)
-
-
-def _artwork_of(job: Faced, separation: Separation, start: int, stop: int) -> Pixels:
+def _artwork_of(scene: _Scene, separation: Separation, start: int, stop: int) -> Pixels:
     """Rows of the artwork with the lines of type on them, straight RGBA, not to be written to.
 
     What is done to plates does not change it, so that edits of a choke need not wait for it.
     """
     placed = separation.placed
 
-    def made() -> tuple[Pixels, Pixels]:
+    def made() -> Pixels:
         colours, alpha = placed.colours(start, stop), placed.alpha(start, stop)
         shown = shown_rgba(colours, alpha, placed.artwork.space)
         _letter(shown, separation, start, stop)
         shown.setflags(write=False)
-        return placed.artwork.pixels, shown
+        return shown
 
-    return _SEEN.get(_seen_by(job, separation, start, stop), made)[1]
+    return scene.artwork.get(None, made)
 
 
 def _letter(shown: Pixels, separation: Separation, start: int, stop: int) -> None:

@@ -33,14 +33,15 @@ from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import PLACE_COLOURS
 from farbe.desk.theme import fixed, font, px, theme
+from farbe.kept import Kept
 from farbe.model.layer import Layer
 from farbe.model.printer import PROCESS, LayerKind
 from farbe.render.glimpse import Glimpse
 from farbe.said import say
 from farbe.separate.choke import Plate
 
-#: How high the strip of plates is.
-HIGH = 112
+#: How high the strip of plates is, and how many pictures of a plate are kept.
+HIGH, LAST = 112, 3
 
 
 class PlateThumb(QAbstractButton):
@@ -49,9 +50,10 @@ class PlateThumb(QAbstractButton):
     def __init__(self) -> None:
         super().__init__()
         self.plate: QImage | None = None
-        self.drawn_from: Plate | None = None
-        #: The plate in its ink as it was painted last, and what that depends on.
-        self._painted: tuple[tuple[object, ...], QImage] | None = None
+        #: Plates that were shown last, with how much they cover, and as small as they are shown:
+        #: coarse and fine ones take turns, and most edits leave most of them as they are.
+        self._seen: Kept[int, tuple[QImage, float, Plate]] = Kept(LAST)
+        self._inked: Kept[tuple[object, ...], QImage] = Kept(LAST)
         self.kind = LayerKind.COLOUR
         self.colour = "#000000"
         self.share = 0.0
@@ -62,6 +64,13 @@ class PlateThumb(QAbstractButton):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setToolTip(say("Choose this plate; drag it out as a picture"))
         self._pressed_at: QPointF | None = None
+
+    def take(self, plate: Plate) -> None:
+        """Show a plate."""
+        # It is known by where it is in memory, and kept there.
+        self.plate, self.share, _ = self._seen.get(
+            id(plate), lambda: (alpha_image(plate), percent_of(plate), plate)
+        )
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         super().mousePressEvent(event)
@@ -83,11 +92,9 @@ class PlateThumb(QAbstractButton):
 
     def _in_ink(self, plate: QImage, box: QRectF, size: QSize) -> QImage:
         """The plate as small as it is shown, in its ink; painted once."""
-        of = plate.cacheKey(), box, size, self.kind, self.colour
-        if self._painted is None or self._painted[0] != of:
-            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-            self._painted = of, covered(size, box, plate, brush)
-        return self._painted[1]
+        brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
+        of = plate.cacheKey(), box.getRect(), size.toTuple(), self.kind, self.colour
+        return self._inked.get(of, lambda: covered(size, box, plate, brush))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -191,10 +198,7 @@ class PlateStrip(QWidget):
             thumb = self.thumbs[i][2]
             self.thumbs[i] = (layer.name, index, thumb)
             thumb.kind, thumb.colour = layer.kind, colour
-            if thumb.drawn_from is not plate:
-                # Most edits leave most plates as they are.
-                thumb.drawn_from, thumb.plate = plate, alpha_image(plate)
-                thumb.share = percent_of(plate)
+            thumb.take(plate)
             thumb.places = self._places(preview, layer) if preview is not None else []
             thumb.setText(name)
             thumb.setToolTip(

@@ -36,6 +36,7 @@ from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.edits import stack as stack_edits
+from farbe.kept import Kept
 from farbe.layout.figures import decimal, measure
 from farbe.layout.outline import outline
 from farbe.model.base import rgb
@@ -50,6 +51,8 @@ from farbe.separate.choke import Plate
 
 #: Milliseconds after an edit in which its picture comes, or else the rest of it is drawn without.
 LATEST_MS = 80
+#: Pictures of plates that are kept: of coarse and fine plates as edits make them in turn.
+PICTURES = 6
 #: Light of which no ink takes anything.
 MOST_LIGHT = 65535
 
@@ -73,8 +76,8 @@ class PlateCanvas(PieceWorld):
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__(desk)
         self._section = section
-        #: Pictures of plates by their layers, and of which plates they are.
-        self._plates: dict[str, tuple[Sequence[Plate], QImage]] = {}
+        #: Pictures of plates, and these, so that no others take their place in memory.
+        self._pictures: Kept[tuple[int, ...], tuple[QImage, Sequence[Plate]]] = Kept(PICTURES)
         self._artwork: QImage | None = None
         self._artwork_from: object = None
         #: Output pixels of the place that is framed: of what, and their pictures.
@@ -189,10 +192,8 @@ class PlateCanvas(PieceWorld):
     ) -> QImage:
         """A picture of a layer's plates, made once; most edits leave most plates as they are."""
         plates = preview.plates_of(name)
-        kept = self._plates.get(name)
-        if kept is None or not _the_same(kept[0], plates):
-            kept = self._plates[name] = plates, make(plates)
-        return kept[1]
+        which = tuple(id(plate) for plate in plates)
+        return self._pictures.get(which, lambda: (make(plates), plates))[0]
 
     def paint_world(self, painter: QPainter) -> None:
         job, preview = self._desk.session.job, self._desk.results.preview
@@ -322,10 +323,6 @@ def regions_of(layer: Layer) -> list[Region]:
     """What is drawn by hand in a layer: its sources, and what its holes spare."""
     solid = [t.solid for t in layer.treatments if isinstance(t, Holes)]
     return [one for one in (*layer.sources, *solid) if isinstance(one, Region)]
-
-
-def _the_same(some: Sequence[Plate], others: Sequence[Plate]) -> bool:
-    return len(some) == len(others) and all(a is b for a, b in zip(some, others, strict=True))
 
 
 def inks_on_grey(plates: Sequence[Plate], grey: int) -> QImage:
