@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
+from farbe.edits.stack import renamed
 from farbe.files.store import ArtStore
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
@@ -216,8 +217,11 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
         with pytest.MonkeyPatch.context() as alone:
             alone.setattr(glimpses, "_SCENES", Kept(9))
             cold = glimpse(now, store, grid)
-        assert len(warm.plates) == len(cold.plates)
-        assert all(np.array_equal(*pair) for pair in zip(warm.plates, cold.plates, strict=True))
+        # Whatever a layer is called, those that come from it still do.
+        called = glimpse(renamed(now, data.draw(st.sampled_from(names)), "Another"), store, grid)
+        for found in (warm, called):
+            assert len(found.plates) == len(cold.plates)
+            assert all(map(np.array_equal, found.plates, cold.plates))
 
 
 def test_mirrored_for_a_reader_who_looks_through(job: Faced, store: ArtStore) -> None:
