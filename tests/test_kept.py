@@ -8,13 +8,20 @@ import time
 import weakref
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from PIL import Image
 
 from conftest import artwork_of, small_art
+from farbe.art.artwork import CHANNELS, Artwork, Space
+from farbe.art.packed import packed
 from farbe.art.profiles import shipped_profile, srgb_profile
+from farbe.files import store as stores
 from farbe.files.store import ArtStore, weight_of
 from farbe.kept import Kept, once
 from farbe.model.job import Intent
@@ -146,6 +153,76 @@ def test_what_is_kept_is_bounded_by_bytes() -> None:
     few: Kept[int, bytes] = Kept(1, most=100, weigh=len)
     few.get(1, lambda: few.get(2, lambda: bytes(40)) + bytes(10))
     assert few.weight == 40 and 2 in few and 1 not in few
+
+
+def test_what_goes_for_others_is_told_once() -> None:
+    """Whoever is told may look at what is kept; threads that ask meanwhile do not wait."""
+    told: list[tuple[int, str]] = []
+
+    def gone(key: int, value: str) -> None:
+        assert kept.known(key) is None
+        told.append((key, value))
+
+    kept: Kept[int, str] = Kept(3, most=10, weigh=len, gone=gone)
+    for key in range(5):
+        kept.get(key, lambda key=key: f"{key}" * 2)  # type: ignore[misc]
+    assert told == [(0, "00"), (1, "11")] and kept.known(4) == "44"
+    kept.get(5, lambda: "x" * 9)
+    assert told[2:] == [(2, "22"), (3, "33"), (4, "44")] and kept.known(5) == "x" * 9
+    with pytest.raises(ValueError, match="no"):
+        kept.get(6, lambda: (_ for _ in ()).throw(ValueError("no")))
+    assert kept.known(6) is None and 6 not in kept
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(lambda key: kept.get(key % 40, lambda: f"{key % 40:02}"), range(400)))
+    assert all(value == f"{key:02}" for key, value in told[5:] if key != 5)
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    space=st.sampled_from(Space), alpha=st.booleans(), wide=st.integers(20, 90),
+    high=st.integers(20, 90), level=st.integers(0, 255), seed=st.integers(0, 99),
+)  # fmt: skip
+def test_drawn_artwork_is_packed_without_loss(
+    space: Space, alpha: bool, wide: int, high: int, level: int, seed: int
+) -> None:
+    """All that is known of it comes back; a photograph is not worth it, nor what is in a file."""
+    channels = CHANNELS[space] + alpha
+    pixels = np.full((high, wide, channels), level, np.uint8)
+    pixels[high // 3 :, wide // 4 :] = 255 - level
+    art = Artwork(pixels, space, (150.0, 210.0), srgb_profile(), remark="as it came", pages=3)
+    small = packed(art)
+    assert small is not None and small.weight < 0.3 * pixels.nbytes
+    pixels[:] = 7  # it holds none of them
+    back = small.unpacked()
+    pixels[:] = level
+    pixels[high // 3 :, wide // 4 :] = 255 - level
+    assert np.array_equal(back.pixels, pixels) and not back.pixels.flags.writeable
+    assert replace(back, pixels=art.pixels) == art
+    noise = np.random.default_rng(seed).integers(0, 256, pixels.shape).astype(np.uint8)
+    assert packed(replace(art, pixels=noise)) is None
+    assert packed(replace(art, plates={"matt": pixels[..., 0]})) is None
+    assert packed(replace(art, looked_at=lambda _: None)) is None
+
+
+def test_artwork_that_was_let_go_is_not_read_again(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    store = ArtStore(tmp_path / "store")
+    store._read_kept = Kept(2, gone=partial(stores._put_by, store._packed))
+    store._edited = Kept(2)
+    for number in range(6):
+        drawn = Image.new("RGBA", (300, 200 + number), (30 * number, 80, 60, 255))
+        drawn.paste((0, 0, 0, 0), (20, 20, 90, 150))
+        drawn.save(tmp_path / f"{number}.png")
+    files = [store.add_artwork(tmp_path / f"{number}.png") for number in range(6)]
+    first = [store.artwork(file).pixels.copy() for file in files]
+
+    def refused(*_: object, **__: object) -> None:
+        raise AssertionError("read again")
+
+    monkeypatch.setattr(stores, "read_artwork", refused)
+    for file, pixels in zip(files, first, strict=True):
+        assert np.array_equal(store.artwork(file).pixels, pixels)
 
 
 def test_artworks_and_tables_are_bounded_by_bytes(

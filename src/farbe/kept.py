@@ -66,6 +66,7 @@ class Kept(Generic[Key, Made]):
     ----------
     count : how many are kept at the most
     most : bytes that are kept at the most, as ``weigh`` tells of each; the last one always is
+    gone : is told of values that are let go for others; nobody else waits for it
     """
 
     def __init__(
@@ -74,8 +75,9 @@ class Kept(Generic[Key, Made]):
         *,
         most: int | None = None,
         weigh: Callable[[Made], int] = lambda _: 0,
+        gone: Callable[[Key, Made], object] | None = None,
     ) -> None:
-        self._count, self._most, self._weigh = count, most, weigh
+        self._count, self._most, self._weigh, self._gone = count, most, weigh, gone
         self._lock = threading.Lock()
         self._places: OrderedDict[Key, _Place[Made]] = OrderedDict()
         self._all = 0
@@ -91,13 +93,30 @@ class Kept(Generic[Key, Made]):
         with self._lock:
             place = self._places.setdefault(key, _Place())
             self._places.move_to_end(key)
+            gone = []
             while len(self._places) > self._count:
-                self._let_go()
+                gone.append(self._let_go())
         with place.lock:
             if not place.made:
                 place.made.append(make())
-                self._lay_on(key, place, self._weigh(place.made[0]))
-            return place.made[0]
+                gone += self._lay_on(key, place, self._weigh(place.made[0]))
+            made = place.made[0]
+        if self._gone is not None:
+            for other, left in gone:
+                for value in left.made:
+                    self._gone(other, value)
+        return made
+
+    def known(self, key: Key) -> Made | None:
+        """The value of a key, if it is there; nothing waits.
+
+        Parameters
+        ----------
+        key : hashable
+        """
+        with self._lock:
+            place = self._places.get(key)
+            return place.made[0] if place is not None and place.made else None
 
     def __contains__(self, key: Key) -> bool:
         """Whether a value of this key is there; nothing waits."""
@@ -105,20 +124,23 @@ class Kept(Generic[Key, Made]):
             place = self._places.get(key)
             return place is not None and bool(place.made)
 
-    def _lay_on(self, key: Key, place: _Place[Made], weight: int) -> None:
+    def _lay_on(self, key: Key, place: _Place[Made], weight: int) -> list[tuple[Key, _Place[Made]]]:
         """Count the weight of a new value, and let the oldest go while all weigh too much."""
+        gone = []
         with self._lock:
             if self._places.get(key) is not place:
                 # It went while it was made.
-                return
+                return []
             place.weight = weight
             self._all += weight
             while self._most is not None and self._all > self._most and len(self._places) > 1:
-                self._let_go()
+                gone.append(self._let_go())
+        return gone
 
-    def _let_go(self) -> None:
-        _, gone = self._places.popitem(last=False)
+    def _let_go(self) -> tuple[Key, _Place[Made]]:
+        key, gone = self._places.popitem(last=False)
         self._all -= gone.weight
+        return key, gone
 
     @property
     def weight(self) -> int:

@@ -7,7 +7,7 @@ import shutil
 from collections.abc import Callable, Generator, Iterable
 from contextlib import closing, suppress
 from dataclasses import replace
-from functools import lru_cache
+from functools import lru_cache, partial
 from itertools import groupby
 from pathlib import Path
 
@@ -15,6 +15,7 @@ from farbe.art.artwork import Artwork, Stated
 from farbe.art.confine import SMALL
 from farbe.art.drawing import is_page
 from farbe.art.limited import HELPERS, is_small
+from farbe.art.packed import PackedArtwork, packed
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import InkWork, Wanted
@@ -39,8 +40,8 @@ from farbe.sidebyside import WORKERS, in_order
 MAX_FONT_BYTES = 40_000_000
 #: Mm, and plates, that a job takes of an artwork.
 LONGEST, MOST_PLATES = 20_000.0, 60
-#: Bytes of pixels that are kept in memory, besides the one that is used last.
-MOST_PIXELS = 400_000_000
+#: Bytes of pixels that are kept in memory, besides the one that is used last, and packed ones.
+MOST_PIXELS, MOST_PACKED = 400_000_000, 128_000_000
 #: Files up to which it is not worth it to begin another process that reads.
 FEW = 8
 #: What a file is read as: its digest, and what is wanted of it.
@@ -70,6 +71,14 @@ def _reads_quickly(source: Path) -> bool:
         return True
 
 
+def _put_by(among: Kept[Reading, PackedArtwork], reading: Reading, artwork: Artwork) -> None:
+    """Keep an artwork packed that is kept no longer as it is."""
+    if reading not in among:
+        small = packed(artwork)
+        if small is not None:
+            among.get(reading, lambda: small)
+
+
 class ArtStore:
     """A folder of files named by the SHA-256 of their content; files are only ever added.
 
@@ -84,8 +93,13 @@ class ArtStore:
         self._read_font = lru_cache(maxsize=8)(
             lambda digest: self._bytes(digest, say("The font of a text"))
         )
-        #: What was read, and what edits made of it, those that were used last.
-        self._read_kept: Kept[Reading, Artwork] = Kept(500, most=MOST_PIXELS, weigh=weight_of)
+        #: What was read, and what edits made of it, those that were used last; others packed.
+        self._packed: Kept[Reading, PackedArtwork] = Kept(
+            2000, most=MOST_PACKED, weigh=lambda artwork: artwork.weight
+        )
+        self._read_kept: Kept[Reading, Artwork] = Kept(
+            500, most=MOST_PIXELS, weigh=weight_of, gone=partial(_put_by, self._packed)
+        )
         self._edited: Kept[tuple[ArtworkFile, InkWork | None], Artwork] = Kept(
             500, most=MOST_PIXELS, weigh=weight_of
         )
@@ -346,12 +360,16 @@ class ArtStore:
             return False
 
     def _read(self, digest: str, wanted: Wanted) -> Artwork:
-        return self._read_kept.get(
-            (digest, wanted),
-            lambda: read_artwork(
-                self.path(digest), wanted, unpack_to=self.folder / f"{digest}.pixels"
-            ),
-        )
+        reading = digest, wanted
+
+        def read() -> Artwork:
+            put_by = self._packed.known(reading)
+            if put_by is not None:
+                return put_by.unpacked()
+            unpack_to = self.folder / f"{digest}.pixels"
+            return read_artwork(self.path(digest), wanted, unpack_to=unpack_to)
+
+        return self._read_kept.get(reading, read)
 
     def _with_edits(self, file: ArtworkFile, work: InkWork | None) -> Artwork:
         artwork = settled(self._as_it_is(file, work), file.plates)
