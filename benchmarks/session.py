@@ -1,7 +1,8 @@
 """A recorded session: 200 edits over all samples, and how long the window's thread was away.
 
 ``python benchmarks/session.py [SAMPLE ...] [--edits N] [--where]``; ``--where`` names the lines in
-which it was longest.
+which it was longest. Edits, with all that follows from them until the next, are told apart from
+visits of the next station.
 """
 
 from __future__ import annotations
@@ -14,7 +15,7 @@ import statistics
 import tempfile
 import traceback
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from types import FrameType
 
@@ -40,6 +41,9 @@ class Watch(Waits):
 
     def __init__(self, *, where: bool) -> None:
         super().__init__()
+        #: Whether a station is visited, now and at each gap.
+        self.visiting = False
+        self.visits: list[bool] = []
         self.where: Counter[str] = Counter()
         self._seen = list[str]()
         if where:
@@ -54,6 +58,7 @@ class Watch(Waits):
 
     def _tick(self) -> None:
         super()._tick()
+        self.visits.append(self.visiting)
         seen, self._seen = self._seen, []
         if self.gaps[-1] > BLOCK:
             self.where.update(seen)
@@ -62,6 +67,33 @@ class Watch(Waits):
         signal.setitimer(signal.ITIMER_REAL, 0)
         signal.signal(signal.SIGALRM, signal.SIG_IGN)
         super().end()
+
+
+class Blocks:
+    """Times for which the thread was away, and how much of each it computed itself."""
+
+    def __init__(self, gaps: Iterable[tuple[float, float]] = ()) -> None:
+        self._long = [(gap, own) for gap, own in gaps if gap > BLOCK]
+
+    @classmethod
+    def of(cls, watch: Watch, *, visits: bool) -> Blocks:
+        """Those of a session, of edits or of visits."""
+        all_ = zip(watch.gaps, watch.own, watch.visits, strict=True)
+        return cls((gap, own) for gap, own, visit in all_ if visit is visits)
+
+    def __add__(self, other: Blocks) -> Blocks:
+        return Blocks([*self._long, *other._long])
+
+    def __str__(self) -> str:
+        if not self._long:
+            return "none over 30 ms"
+        gaps = [gap for gap, _ in self._long]
+        by_itself = sum(own > BLOCK for _, own in self._long)
+        middle, longest = 1000 * statistics.median(gaps), 1000 * max(gaps)
+        return (
+            f"{len(gaps)} over 30 ms ({by_itself} by its own work),"
+            f" median of these {middle:.0f}, longest {longest:.0f} ms"
+        )
 
 
 def _layer(job: Faced, kind: LayerKind, change: Callable[..., object]) -> Faced:
@@ -115,21 +147,16 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder:
         window = opened(Path(folder))
         settle(window)
-        all_: list[float] = []
+        edits_, visits = Blocks(), Blocks()
         where: Counter[str] = Counter()
         each = -(-chosen.edits // len(chosen.samples))
         for name in chosen.samples:
             found = recorded(window, name, each, random_, where=chosen.where)
-            gaps = sorted(found.gaps)
-            blocks = [gap for gap in gaps if gap > BLOCK]
-            print(f"{name:18} {each} edits: longest {1000 * gaps[-1]:4.0f} ms, over 30 ms"
-                  f" {len(blocks):3}, together {sum(blocks):5.2f} s", flush=True)  # fmt: skip
-            all_ += gaps
+            now = Blocks.of(found, visits=False), Blocks.of(found, visits=True)
+            print(f"{name:18} {each} edits: {now[0]}; visits: {now[1]}", flush=True)
+            edits_, visits = edits_ + now[0], visits + now[1]
             where += found.where
-        blocks = [gap for gap in all_ if gap > BLOCK]
-        print(f"all: {len(blocks)} blocks over 30 ms, median of these"
-              f" {1000 * statistics.median(blocks or [0.0]):.0f} ms,"
-              f" longest {1000 * max(all_):.0f} ms")  # fmt: skip
+        print(f"all edits: {edits_}\nall visits: {visits}")
         for line, count in where.most_common(25):
             print(f"  {1000 * count * LOOK:6.0f} ms  {line}")
         os._exit(0)
@@ -148,8 +175,10 @@ def recorded(
     stations = list(choices)
     for number in range(count):
         station = stations[number * len(stations) // count]
+        watch.visiting = True
         window.visit(station)
         wait(APART)
+        watch.visiting = False
         name, change = random_.choice(choices[station])
         try:
             window.session.edit(name, change)
