@@ -27,7 +27,7 @@ from farbe.model.piece import Reader
 from farbe.model.roll import Cut, FilmPlace, Packing, Roll
 from farbe.render import cutlines
 from farbe.render.bed import job_bed
-from farbe.render.cutlines import artwork_lines, cut_lines
+from farbe.render.cutlines import SEEN, CutShape, artwork_lines, cut_lines
 from farbe.render.footprints import ganged
 
 #: Whoever has the artwork does not matter.
@@ -65,6 +65,23 @@ def test_a_disc_is_cut_along_a_larger_circle(x: float, y: float, r: float, beyon
     far = np.hypot(line[:, 0] - (x - 30), line[:, 1] - (20 - y))
     assert np.allclose(far, r + beyond, atol=0.12)
     assert Polygon(line).area == pytest.approx(math.pi * (r + beyond) ** 2, rel=0.03)
+
+
+@settings(max_examples=30, deadline=None)
+@given(st.integers(0, 10**6), st.floats(0.01, 3.0))
+def test_lines_from_afar_have_fewer_corners_and_stray_no_further(seed: int, stray: float) -> None:
+    """Near by they are the very lines; seen in a mirror they are the same ones turned over."""
+    around = np.linspace(0, 2 * math.pi, 400, endpoint=False)
+    bumps = np.random.default_rng(seed).normal(0, 1.5, 40).repeat(10)
+    line = np.stack([(25 + bumps) * np.cos(around), (25 + bumps) * np.sin(around)], axis=1)
+    shape = CutShape((line, line / 3))
+    for made, whole in zip(shape.within(stray), shape.lines, strict=True):
+        far = Polygon(made).exterior.hausdorff_distance(Polygon(whole).exterior)
+        assert (made is whole) if stray < SEEN[0] else (far <= stray and len(made) < len(whole))
+    over = shape.mirrored
+    assert over is shape.mirrored
+    for made, whole in zip(over.within(stray), shape.within(stray), strict=True):
+        assert Polygon(made * (-1, 1)).equals(Polygon(whole))
 
 
 def test_holes_are_not_cut_and_islands_that_are_near_are_one() -> None:

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from pathlib import Path
+from types import SimpleNamespace
 
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainterPath, QPolygonF
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QPushButton
+from shapely import Polygon
 
 from conftest import behind
 from farbe.desk.app import settle
@@ -17,6 +20,8 @@ from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.run.queueview import QueueView
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
+from farbe.layout.cutfile import cut_page
+from farbe.layout.laid import laid
 from farbe.layout.rolls import film_length, missing, near_boxes
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
@@ -24,6 +29,7 @@ from farbe.model.roll import Packing
 from farbe.plan.readers import ReadBy
 from farbe.plan.sentence import job_line
 from farbe.plan.stations import Station
+from farbe.render.cutlines import cut_lines
 from hands import choose, control, grabbed, now, type_into
 
 
@@ -113,6 +119,12 @@ def test_artworks_are_cut_apart_along_their_shapes(
     settle(window), settle(window)
     (shape,) = window.results.cuts.values()
     assert len(shape.lines) == 1
+    # What does not change the lines does not have them drawn from anew.
+    path = canvas._cuts[now(window).artworks[0].key][1]
+    type_into(control(form, "Gap on the film"), "7")
+    settle(window), settle(window)
+    assert list(window.results.cuts.values()) == [shape]
+    assert canvas._cuts[now(window).artworks[0].key][1] is path
     inked = grabbed(canvas)
     type_into(control(form, "Cut beyond the ink"), "3")
     settle(window), settle(window)
@@ -130,6 +142,42 @@ def test_artworks_are_cut_apart_along_their_shapes(
     QTest.mouseClick(write, Qt.MouseButton.LeftButton)
     settle(window)
     assert 'id="piece-1"' in target.read_text(encoding="utf-8")
+
+
+def test_lines_on_the_film_are_those_that_are_cut(window: MainWindow) -> None:
+    """Of artworks turned by any quarter, mirrored or not, to a quarter of the screen's pixel."""
+    form, canvas = film(window)
+    choose(control(form, "Lies on"), 1)
+    settle(window), settle(window)
+    choose(control(form, "Cut apart"), 1)
+    for number, turned in enumerate((0, 90, 180, 270)):
+        window.session.edit("Turn", lambda job, turned=turned: job.replace(
+            medium=job.roll.replace(
+                places=tuple(place.replace(turned=turned) for place in job.roll.places),
+                packing=Packing.HAND,
+            )
+        ))  # fmt: skip
+        if number == 2:
+            window.session.edit("Reader", lambda job: job.replace(reader=Reader.THROUGH))
+        settle(window), settle(window)
+        job = now(window)
+        wanted = dict(cut_page(job, shapes=(cut_lines(job, window.session.store),)).lines)
+        for place in laid(job):
+            art = place.what.artwork if place.what is not None else None
+            assert art is not None and place.what is not None
+            drawn = list[QPainterPath]()
+            painter = SimpleNamespace(setPen=lambda _: None, drawPath=drawn.append)
+            canvas._paint_cut(painter, art.key, place.what.turned or 0, place)  # type: ignore[arg-type]
+            (path,) = drawn
+            (polygon,) = path.toSubpathPolygons()
+            found = Polygon([(at.x(), at.y()) for at in canvas_mm(canvas, polygon)])
+            cut = Polygon(wanted[f"piece-{place.shown}"])
+            assert found.exterior.hausdorff_distance(cut.exterior) <= 0.26 / canvas.scale
+            assert len(found.exterior.coords) <= len(cut.exterior.coords) + 1
+
+
+def canvas_mm(canvas: RollCanvas, polygon: QPolygonF) -> list[QPointF]:
+    return [canvas.millimetres(at) for at in polygon.toList()]
 
 
 @pytest.mark.long
