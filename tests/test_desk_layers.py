@@ -11,20 +11,25 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QGuiApplication, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from conftest import small_art
 from farbe.desk import results
 from farbe.desk.app import settle
+from farbe.desk.images import covered
 from farbe.desk.marks import BARS
+from farbe.desk.stations.layers import platestrip
+from farbe.desk.stations.layers import station as layers
 from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.form import LayersInspector
+from farbe.desk.stations.layers.platestrip import PlateStrip
 from farbe.desk.stations.layers.station import PlateCanvas, inks_on_grey
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
+from farbe.edits.stack import with_choke
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
@@ -172,6 +177,47 @@ def test_colour_plates_lie_on_grey_as_filters(inks: list[tuple[int, ...]]) -> No
                 paper *= 1 - level / 255 * (1 - rgb(bar)[band] / 255)
             wanted = 255 * (104 / 255 * (1 - veil) + paper * veil)
             assert abs(found - wanted) < 0.51
+
+
+def test_an_edit_of_white_draws_no_other_plate_anew(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Coarse and fine pictures take turns, and each has the plates that it had before."""
+    _, canvas = station(window, "Colour")
+    strip = canvas.parentWidget().findChild(PlateStrip)
+    assert strip is not None
+    drawn, mixed = list[object](), list[int]()
+
+    def inked(size: QSize, box: QRectF, cover: QImage, brush: object, **how: bool) -> QImage:
+        drawn.append(brush)
+        return covered(size, box, cover, brush, **how)  # type: ignore[arg-type]
+
+    def on_grey(plates: list[np.ndarray], grey: int) -> QImage:
+        mixed.append(grey)
+        return inks_on_grey(plates, grey)
+
+    monkeypatch.setattr(platestrip, "covered", inked)
+    monkeypatch.setattr(layers, "inks_on_grey", on_grey)
+    shown = list[QImage]()
+    for at, by in enumerate((0.1, 0.2, 0.3, 0.4)):
+        if at == 2:
+            # By now there was a coarse and a fine picture of all plates.
+            drawn.clear(), mixed.clear()
+        window.session.edit("Choke", lambda job, by=by: job.replace(stack=tuple(
+            with_choke(layer, by) if layer.kind is LayerKind.WHITE else layer
+            for layer in job.stack
+        )))  # fmt: skip
+        settle(window)
+        grabbed(strip), grabbed(canvas)
+        white = next(thumb for name, _, thumb in strip.thumbs if name == "White")
+        assert white.plate is not None
+        shown.append(white.plate)
+    assert drawn and not [one for one in drawn if isinstance(one, QColor)] and not mixed
+    assert shown[2] != shown[3]
+    window.session.edit("Bleed", lambda job: job.replace(bleed=0.7))
+    settle(window)
+    grabbed(strip), grabbed(canvas)
+    assert [one for one in drawn if isinstance(one, QColor)] and mixed
 
 
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
