@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 import numpy.typing as npt
-from shapely import MultiPolygon, Polygon
+from shapely import LineString, MultiPolygon, Polygon
 from shapely.geometry.base import BaseGeometry
 from shapely.ops import unary_union
 
@@ -327,9 +327,10 @@ def _parts(shape: BaseGeometry) -> list[Polygon]:
 
 
 def _line(part: Polygon) -> CutLine:
-    return _plainer(np.array(part.exterior.coords, np.float64)[:-1], STRAY)
+    return np.array(Polygon(part.exterior).simplify(STRAY).exterior.coords, np.float64)[:-1]
 
 
 def _plainer(line: CutLine, stray: float) -> CutLine:
-    """A closed line with fewer corners."""
-    return np.array(Polygon(line).simplify(stray).exterior.coords, np.float64)[:-1]
+    """A closed line with fewer corners; its first one stays, without which it strays further."""
+    closed = LineString([*line, line[0]])
+    return np.array(closed.simplify(stray).coords, np.float64)[:-1]
