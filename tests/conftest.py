@@ -48,8 +48,8 @@ if TYPE_CHECKING:
     from farbe.desk.window import MainWindow
 
 
-#: Threads that Dask starts once for a process, and keeps.
-OF_THE_PROCESS = ("Dask-Offload", "IO loop")
+#: Threads that are started once for a process, and kept.
+OF_THE_PROCESS = ("Dask-Offload", "IO loop", "farbe-apart")
 
 
 def some(of: Iterable[Any], *always: object) -> list[Any]:
@@ -324,8 +324,9 @@ def nothing_is_left(request: pytest.FixtureRequest) -> Iterator[None]:
     threads, windows = set(threading.enumerate()), _windows()
     yield
     for thread in set(threading.enumerate()) - threads:
-        # What is about to end may do so.
-        thread.join(timeout=2.0)
+        if not thread.name.startswith(OF_THE_PROCESS):
+            # What is about to end may do so.
+            thread.join(timeout=2.0)
     left = [
         t.name
         for t in threading.enumerate()

@@ -20,8 +20,8 @@ from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import read_artwork
 from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
-from farbe.desk.printpictures import pictures_of
 from farbe.files.store import ArtStore
+from farbe.follows.pictures import pictures_of
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput

@@ -30,6 +30,7 @@ from farbe.desk.stations.layers.station import PlateCanvas, inks_on_grey
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
+from farbe.follows.preview import preview_of
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
@@ -146,13 +147,14 @@ def test_an_edit_is_drawn_with_its_picture(
     assert not canvas._without.isActive()
     assert drawn[-1] is window.results.preview
 
-    made = results._preview
+    asked = results.ask
 
-    def slow(*args: Any, **more: Any) -> Any:
-        go.wait(10.0)
-        return made(*args, **more)
+    def slow(work: Any, *args: Any, **more: Any) -> Any:
+        if work is preview_of:
+            go.wait(10.0)
+        return asked(work, *args, **more)
 
-    monkeypatch.setattr(results, "_preview", slow)
+    monkeypatch.setattr(results, "ask", slow)
     canvas._without.setInterval(1)
     now = window.results.preview
     window.session.edit("Bleed", lambda j: j.replace(bleed=0.7))

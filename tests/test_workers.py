@@ -22,6 +22,8 @@ from farbe.desk.app import settle
 from farbe.desk.tidying import Tidying
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
+from farbe.follows import findings as found
+from farbe.follows.preview import preview_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Report
 from farbe.sidebyside import WORKERS, in_order, task
@@ -170,13 +172,14 @@ def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Coarse ones do; the fine one and the findings are of the last edit."""
-    made = results._preview
+    asked = results.ask
 
-    def slow(*args: Any, **more: Any) -> Any:
-        time.sleep(0.05)
-        return made(*args, **more)
+    def slow(work: Any, *args: Any, **more: Any) -> Any:
+        if work is preview_of:
+            time.sleep(0.05)
+        return asked(work, *args, **more)
 
-    monkeypatch.setattr(results, "_preview", slow)
+    monkeypatch.setattr(results, "ask", slow)
     shown: list[bool] = []
     window.results.preview_changed.connect(lambda: shown.append(window.results.preview.coarse))
     for number in range(30):
@@ -233,7 +236,8 @@ def test_a_fault_of_our_own_is_said_and_can_be_reported(
     assert "ZeroDivisionError: no film" in target.read_text(encoding="utf-8")
     assert "report.txt" in window.check_bar.shown_text and not report.isVisible()
     # A check that fails is a finding among the others, with its own report.
-    monkeypatch.setattr(results, "estimate", lambda *_: broken(None))
+    monkeypatch.setattr(results, "ask", lambda work, *of, **more: work(*of, **more))
+    monkeypatch.setattr(found, "estimate", lambda *_, **__: broken(None))
     window.session.edit("Job name", lambda job: job.replace(name="Other"))
     settle(window), window.check_bar.say("")
     findings = window.results.findings

@@ -160,7 +160,7 @@ def facts_are_stated(facts: Facts) -> Iterator[Check]:
                 guess=piece_words(facts.job),
             ),
             Station.PIECE,
-            Fix(say("It is right"), lambda job: job.replace(guesses=())),
+            Fix(say("It is right"), partial(Faced.replace, guesses=())),
         )
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from functools import partial
 from itertools import pairwise
 
-from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.check import Check, Facts, Fix, rule, with_part
 from farbe.checks.weight import Weight
 from farbe.layout.body import on_rollers
 from farbe.layout.carrier import carrier_of
@@ -43,7 +44,7 @@ def bodies_lie_side_by_side(facts: Facts) -> Iterator[Check]:
             Weight.STOP,
             say("The rollers turn a body along the bed: its print lies a quarter turned."),
             Station.BED,
-            Fix(say("Turn it"), lambda j: j.replace(jig=j.jig.replace(turned=90))),
+            Fix(say("Turn it"), partial(with_part, part="jig", turned=90)),
         )
 
 
@@ -69,7 +70,7 @@ def bodies_have_room(facts: Facts) -> Iterator[Check]:
                 by=measure(-body.rest), length=measure(body.whole), base=measure(body.base),
             ),
             Station.PIECE,
-            Fix(say("Print {zone}", zone=measure(zone)), lambda j: _with_zone(j, zone))
+            Fix(say("Print {zone}", zone=measure(zone)), partial(_with_zone, zone=zone))
             if zone > 0
             else None,
         )  # fmt: skip
@@ -144,7 +145,7 @@ def body_is_told_true(facts: Facts) -> Iterator[Check]:
             Station.PIECE,
             Fix(
                 say("Height {widest}", widest=measure(body.head_height)),
-                lambda j: j.replace(piece=j.piece.replace(height=body.head_height)),
+                partial(with_part, part="piece", height=body.head_height),
             ),
         )
     taper = math.degrees(math.asin(abs(body.slope)))

@@ -26,10 +26,42 @@ from farbe.survey.prints import PrintSurvey, surveys
 
 @dataclass(frozen=True)
 class Fix:
-    """What would mend a finding: its words, and the mended job from a job."""
+    """What would mend a finding: its words, and the mended job from a job.
+
+    Attributes
+    ----------
+    words : what it does
+    mend : a function of a module, or a ``partial`` of one: findings may come from another process,
+        which knows it by its name
+    is_long : it needs pixels, and whoever draws a window should not wait for it
+    """
 
     words: str
     mend: Callable[[Faced], Faced]
+    is_long: bool = False
+
+
+def with_part(job: Faced, part: str, **fields: object) -> Faced:
+    """A job with other values in one of its parts; for fixes.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    part : name of the job's field
+    **fields : new values of that part, by their names
+    """
+    return job.replace(**{part: getattr(job, part).replace(**fields)})
+
+
+def without_pockets(job: Faced, pockets: frozenset[int]) -> Faced:
+    """A job with some pockets switched off; for fixes.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pockets : their numbers
+    """
+    return with_part(job, "jig", off=job.jig.off | pockets)
 
 
 @dataclass(frozen=True)

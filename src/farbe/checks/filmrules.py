@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 from shapely import MultiPolygon, Polygon, STRtree
@@ -12,6 +13,7 @@ from farbe.checks.rollrules import nest_anew
 from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.cutfile import turned_line
+from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.rolls import near_boxes, roll_of_face, sheet_start
@@ -20,6 +22,7 @@ from farbe.model.roll import Cut, Packing, Roll
 from farbe.plan.stations import Station
 from farbe.render.cutlines import cut_lines
 from farbe.render.footprints import ganged
+from farbe.render.sources import Sources
 from farbe.render.trueshapes import LyingShape, lying_shapes, nearer_than
 from farbe.said import say
 
@@ -143,6 +146,14 @@ def meeting(facts: Facts) -> list[tuple[int, int]]:
     ]  # fmt: skip
 
 
+def _nested_in(job: Faced, medium: Roll, sources: Sources) -> Faced:
+    return ganged(job.replace(medium=medium), sources)
+
+
+def _along_shapes(job: Faced) -> Faced:
+    return job.replace(medium=roll_of_face(job).replace(cut=Cut.SHAPES))
+
+
 @rule("nothing-to-cut", "cuts-cross", on=Roll)
 def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
     """Where artworks are cut along their shapes, no cut runs into another artwork's."""
@@ -167,7 +178,7 @@ def cut_lines_keep_apart(facts: Facts) -> Iterator[Check]:
                 Station.BED,
                 Fix(
                     say("Cut along their shapes"),
-                    lambda j: j.replace(medium=roll_of_face(j).replace(cut=Cut.SHAPES)),
+                    _along_shapes,
                 ),
             )
         return
@@ -220,5 +231,6 @@ def _wider(facts: Facts, gap: float) -> Fix | None:
     wider = roll.replace(gap=gap)
     return Fix(
         say("Leave {gap}", gap=measure(gap)),
-        lambda job: ganged(job.replace(medium=wider), facts.sources),
+        partial(_nested_in, medium=wider, sources=facts.sources),
+        is_long=True,
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from functools import partial
 
-from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.check import Check, Facts, Fix, rule, with_part
 from farbe.checks.found import area_words, found, layers_with
 from farbe.checks.weight import Weight
 from farbe.checks.whiterules import each_layer, surface_words
@@ -288,8 +288,13 @@ def artwork_meets_the_edge(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(
                 say("Fit it in"),
-                lambda j: j.replace(
-                    placing=j.placing.replace(fit=Fit.FIT, scale=100.0, offset_x=0.0, offset_y=0.0)
+                partial(
+                    with_part,
+                    part="placing",
+                    fit=Fit.FIT,
+                    scale=100.0,
+                    offset_x=0.0,
+                    offset_y=0.0,
                 ),
             ),
             figure=cut.area,
@@ -354,6 +359,6 @@ def artwork_keeps_its_size(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(
                 say("At its own size"),
-                lambda j: j.replace(placing=j.placing.replace(fit=Fit.ACTUAL, scale=100.0)),
+                partial(with_part, part="placing", fit=Fit.ACTUAL, scale=100.0),
             ),
         )

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 from shapely import STRtree, affinity
 from shapely.geometry import Polygon
 
-from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.check import Check, Facts, Fix, rule, without_pockets
 from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
 from farbe.layout.bedframe import keep_out_on_bed
@@ -20,7 +21,9 @@ from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, laid
 from farbe.layout.near import least_distance
 from farbe.layout.pocketcuts import without_notch
+from farbe.model.jig import MadeGuide
 from farbe.model.medium import Bed
+from farbe.model.piece import Shape
 from farbe.plan.stations import Station
 from farbe.said import inside, say, say_count, spoken
 
@@ -95,8 +98,12 @@ def pockets_keep_off(facts: Facts) -> Iterator[Check]:
                 pockets=inside(listed(tuple(sorted(under)))),
             ),
             Station.BED,
-            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | under))),
+            Fix(say("Switch off"), partial(without_pockets, pockets=frozenset(under))),
         )
+
+
+def _with_shape(job: Faced, shape: Shape) -> Faced:
+    return Faced(job.job.replace(piece=job.job.piece.replace(shape=shape)), job.number)
 
 
 @rule("piece-not-its-pocket", on=Bed)
@@ -106,10 +113,6 @@ def piece_goes_into_its_pockets(facts: Facts) -> Iterator[Check]:
     if job.jig.kind >= len(job.jig.kinds):
         return
     kind = job.jig.kinds[job.jig.kind]
-
-    def with_their_shape(job: Faced) -> Faced:
-        return Faced(job.job.replace(piece=job.job.piece.replace(shape=kind.shape)), job.number)
-
     if job.piece.shape != kind.shape:
         yield Check(
             "piece-not-its-pocket",
@@ -120,8 +123,16 @@ def piece_goes_into_its_pockets(facts: Facts) -> Iterator[Check]:
                 kind=spoken(kind.name),
             ),
             Station.BED,
-            Fix(say("Take their shape"), with_their_shape),
+            Fix(say("Take their shape"), partial(_with_shape, shape=kind.shape)),
         )
+
+
+def _put_back(job: Faced, made: MadeGuide) -> Faced:
+    # What is switched off and how pockets are counted stays.
+    jig = made.jig.replace(off=job.jig.off, first_only=job.jig.first_only)
+    piece = job.job.piece.replace(shape=made.shape)
+    medium = job.loaded(turned=made.bed_turned)
+    return Faced(job.job.replace(jig=jig, piece=piece, medium=medium), job.number)
 
 
 @rule("jig-moved", on=Bed)
@@ -130,14 +141,6 @@ def guide_fits_the_jig(facts: Facts) -> Iterator[Check]:
     job, made = facts.job.first, facts.job.job.made_guide
     if made is None or not carrier_of(job).has_guide or jig_code(job) == made.code:
         return
-
-    def put_back(job: Faced) -> Faced:
-        # What is switched off and how pockets are counted stays.
-        jig = made.jig.replace(off=job.jig.off, first_only=job.jig.first_only)
-        piece = job.job.piece.replace(shape=made.shape)
-        medium = job.loaded(turned=made.bed_turned)
-        return Faced(job.job.replace(jig=jig, piece=piece, medium=medium), job.number)
-
     yield Check(
         "jig-moved",
         Weight.CAUTION,
@@ -148,7 +151,7 @@ def guide_fits_the_jig(facts: Facts) -> Iterator[Check]:
             now=jig_code(job),
         ),
         Station.BED,
-        Fix(say("Put the jig back"), put_back),
+        Fix(say("Put the jig back"), partial(_put_back, made=made)),
     )
 
 

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Iterator
+from functools import partial
 
 from shapely import affinity
 
-from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.check import Check, Facts, Fix, rule, without_pockets
 from farbe.checks.weight import Weight
 from farbe.layout.carrier import carrier_of
 from farbe.layout.correction import Fitted, in_words
+from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.laid import allotted, laid
 from farbe.layout.lettering import fields, in_one_line, type_size
@@ -68,8 +70,13 @@ def artworks_fill_pockets(facts: Facts) -> Iterator[Check]:
                 pockets=listed(found.empty),
             ),
             Station.BED,
-            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | empty))),
+            Fix(say("Switch off"), partial(without_pockets, pockets=frozenset(empty))),
         )
+
+
+def _without_changes(job: Faced, pockets: frozenset[int]) -> Faced:
+    kept = tuple(change for change in job.changes if change.pocket not in pockets)
+    return job.replace(changes=kept)
 
 
 @rule("change-idle")
@@ -91,9 +98,7 @@ def changes_have_pockets(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(
                 say("Forget it"),
-                lambda j: j.replace(
-                    changes=tuple(c for c in j.changes if c.pocket not in frozenset(idle))
-                ),
+                partial(_without_changes, pockets=frozenset(idle)),
             ),
         )
 
@@ -287,7 +292,7 @@ def correction_holds(facts: Facts) -> Iterator[Check]:
         fitted = carrier_of(job).found(job)
     except BadInput as error:
         yield Check("correction-unclear", Weight.STOP, str(error), Station.BED,
-                    Fix(say("Take it off"), lambda j: j.replace(correction=None)))  # fmt: skip
+                    Fix(say("Take it off"), partial(Faced.replace, correction=None)))  # fmt: skip
         return
     if not isinstance(fitted, Fitted):
         return

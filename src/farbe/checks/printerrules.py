@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
+from functools import partial
 
-from farbe.checks.check import Check, Facts, Fix, rule
+from farbe.checks.check import Check, Facts, Fix, rule, with_part
 from farbe.checks.weight import Weight
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
@@ -43,14 +44,14 @@ def relief_within_gap(facts: Facts) -> Iterator[Check]:
                 gap=measure(printer.gap),
             ),
             Station.PIECE,
-            Fix(say("Mode {far}", far=far.name), _in_mode(far))
+            Fix(say("Mode {far}", far=far.name), partial(_in_mode, mode=far))
             if far is not None and bridged
             else None,
         )
 
 
-def _in_mode(mode: Mode) -> Callable[[Faced], Faced]:
-    return lambda job: job.replace(printer=job.printer.in_mode(mode))
+def _in_mode(job: Faced, mode: Mode) -> Faced:
+    return job.replace(printer=job.printer.in_mode(mode))
 
 
 @rule("separate-runs-long")
@@ -71,6 +72,6 @@ def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
             Station.RUN,
             Fix(
                 say("One run for all layers"),
-                lambda j: j.replace(running=j.running.replace(separate=False)),
+                partial(with_part, part="running", separate=False),
             ),
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 import numpy.typing as npt
@@ -26,6 +27,7 @@ from farbe.plan.stations import Station
 from farbe.render.footprints import ganged
 from farbe.render.glimpse import Box, Glimpse, part_of
 from farbe.render.piece import piece_separation
+from farbe.render.sources import Sources
 from farbe.said import say, spoken
 from farbe.separate.grid import Grid
 from farbe.separate.tones import lab_of
@@ -49,14 +51,14 @@ def nest_anew(facts: Facts) -> Fix:
     ----------
     facts : a job on film
     """
+    return Fix(say("Nest anew"), partial(_nested, sources=facts.sources), is_long=True)
 
-    def nest(job: Faced) -> Faced:
-        roll = job.roll
-        if roll is not None and roll.packing is Packing.HAND:
-            job = job.replace(medium=roll.replace(packing=Packing.BOXES))
-        return ganged(job, facts.sources)
 
-    return Fix(say("Nest anew"), nest)
+def _nested(job: Faced, sources: Sources) -> Faced:
+    roll = job.roll
+    if roll is not None and roll.packing is Packing.HAND:
+        job = job.replace(medium=roll.replace(packing=Packing.BOXES))
+    return ganged(job, sources)
 
 
 @rule(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from functools import partial
 
@@ -24,11 +24,11 @@ from farbe.checks import readerrules as readerrules
 from farbe.checks import rollrules as rollrules
 from farbe.checks import striprules as striprules
 from farbe.checks.accept import with_accepted
-from farbe.checks.check import Check, Facts, Fix, findings, rule
+from farbe.checks.check import Check, Facts, Fix, findings, rule, with_part, without_pockets
 from farbe.checks.placerules import least_gap
 from farbe.checks.pocketrules import listed
 from farbe.checks.weight import Weight
-from farbe.checks.whiterules import each_layer, has, reaches_edge
+from farbe.checks.whiterules import each_layer, has, reaches_edge, switched_off
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
@@ -88,16 +88,14 @@ def _of_face(found: list[Check], number: int) -> list[Check]:
     return [replace(check, face=number) for check in found]
 
 
+def _mended_behind(job: Faced, mend: Callable[[Faced], Faced]) -> Faced:
+    return job if job.other is None else Faced(mend(job.other).job, job.number)
+
+
 def _behind(check: Check, whose: str) -> Check:
     """A finding of the other side or reader, mended there."""
     fix = check.fix
-
-    def mended(job: Faced) -> Faced:
-        if fix is None or job.other is None:
-            return job
-        return Faced(fix.mend(job.other).job, job.number)
-
-    there = None if fix is None else Fix(fix.words, mended)
+    there = None if fix is None else Fix(fix.words, partial(_mended_behind, mend=fix.mend))
     return replace(check, text=f"{whose}: {check.text}", fix=there)
 
 
@@ -180,7 +178,7 @@ def nothing_prints(facts: Facts) -> Iterator[Check]:
             Station.LAYERS, Fix(say("Switch all on"), _all_layers_on) if facts.job.stack else None,
         )  # fmt: skip
     if not laid(facts.job):
-        on = Fix(say("Switch all on"), lambda j: j.replace(jig=j.jig.replace(off=frozenset())))
+        on = Fix(say("Switch all on"), partial(with_part, part="jig", off=frozenset()))
         yield Check("no-pockets", Weight.STOP, say("No pocket is on; switch some on."), Station.BED,
                     on if facts.job.jig.off else None)  # fmt: skip
 
@@ -207,7 +205,7 @@ def inks_in_printer(facts: Facts) -> Iterator[Check]:
                 Station.LAYERS,
                 Fix(
                     say("Switch {layer} off", layer=layer.words),
-                    partial(each_layer, change=lambda la: la.replace(on=False), name=layer.name),
+                    partial(each_layer, change=switched_off, name=layer.name),
                 ),
                 about=layer.name,
             )
@@ -256,7 +254,7 @@ def pockets_inside(facts: Facts) -> Iterator[Check]:
                 pockets=listed(tuple(p.number for p in off_bed)),
             ),
             Station.BED,
-            Fix(say("Switch off"), lambda j: j.replace(jig=j.jig.replace(off=j.jig.off | gone))),
+            Fix(say("Switch off"), partial(without_pockets, pockets=frozenset(gone))),
         )
     if off_board:
         yield Check(
@@ -288,7 +286,7 @@ def bleeds_overlap(facts: Facts) -> Iterator[Check]:
                 gap=measure(gap),
             ),
             Station.BED,
-            Fix(say("Bleed {gap}", gap=measure(gap / 2)), lambda j: j.replace(bleed=gap / 2)),
+            Fix(say("Bleed {gap}", gap=measure(gap / 2)), partial(Faced.replace, bleed=gap / 2)),
         )
 
 
@@ -331,7 +329,7 @@ def kerb_needs_varnish(facts: Facts) -> Iterator[Check]:
             Station.BED,
             Fix(
                 say("Print outlines"),
-                lambda j: j.replace(guide=j.guide.replace(style=GuideStyle.OUTLINE)),
+                partial(with_part, part="guide", style=GuideStyle.OUTLINE),
             ),
         )
 

@@ -57,6 +57,16 @@ def surface_words(job: Faced) -> str:
     return spoken(surface.name) or f"{surface.material.words} {surface.colour}"
 
 
+def switched_off(layer: Layer) -> Layer:
+    """A layer that does not print.
+
+    Parameters
+    ----------
+    layer : any
+    """
+    return layer.replace(on=False)
+
+
 def each_layer(job: Faced, change: Callable[[Layer], Layer], *, name: str | None = None) -> Faced:
     """The job with its own white layers changed, or the one layer of a name.
 
@@ -121,18 +131,18 @@ def white_fix(job: Faced) -> Fix | None:
     if any(isinstance(t, Choke) and t.least < FINE_STROKE for la in layers for t in la.active):
         return Fix(
             say("Keep strokes of {fine_stroke}", fine_stroke=measure(FINE_STROKE)),
-            lambda j: each_layer(j, _spared),
+            partial(each_layer, change=_spared),
         )
     if any(isinstance(t, Limit) and t.percent < WEAK for la in layers for t in la.active):
-        return Fix(say("Take the limit off"), lambda j: each_layer(j, _unlimited))
+        return Fix(say("Take the limit off"), partial(each_layer, change=_unlimited))
     shifted = [la for la in layers if any(isinstance(t, Shift) for t in la.active)]
     if shifted:
         return Fix(
-            say("Take the shift off"), lambda j: each_layer(j, partial(_without, kind=Shift))
+            say("Take the shift off"), partial(each_layer, change=partial(_without, kind=Shift))
         )
     if not any(isinstance(la.source, ArtworkShape) for la in layers):
-        return Fix(say("White under all artwork"), lambda j: each_layer(
-            j, _of_shape, name=layers[0].name))  # fmt: skip
+        return Fix(say("White under all artwork"), partial(
+            each_layer, change=_of_shape, name=layers[0].name))  # fmt: skip
     return None
 
 
@@ -272,9 +282,7 @@ def order_suits_reader(facts: Facts) -> Iterator[Check]:
             Station.LAYERS,
             Fix(
                 say("Switch {name} off", name=name),
-                lambda j, n=name: each_layer(  # type: ignore[misc]
-                    j, lambda la: la.replace(on=False), name=n
-                ),
+                partial(each_layer, change=switched_off, name=name),
             )
             if mostly
             else None,

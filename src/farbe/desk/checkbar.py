@@ -12,9 +12,9 @@ from farbe.checks.explained import EXPLAINED
 from farbe.checks.weight import Weight
 from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.marks import paint_weight
-from farbe.desk.results import Findings
 from farbe.desk.theme import font, px, theme
 from farbe.desk.workers import Task
+from farbe.follows.findings import Findings
 from farbe.mishap import Mishap
 from farbe.said import say, say_count
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject
 
+from farbe.apart.asking import ask
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.consequences import asks_for_more, settled, with_consequences
@@ -37,7 +38,7 @@ class Consequences(QObject):
         if job is not None:
             self._workers.start(
                 "nest",
-                lambda _: settled(job, store),
+                lambda r: ask(settled, job, store, report=r),
                 lambda made: self._session.amend(lambda now: with_consequences(now, job, made)),
                 title=say("Laying artworks on the film"),
             )

@@ -2,38 +2,33 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from farbe.atomic import whole_file
-from farbe.checks.stops import refuse_stopped
+from farbe.apart.asking import ask
 from farbe.checks.weight import Weight
 from farbe.desk.preferences import Preferences
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.places import guide_was_made
-from farbe.estimate.report import estimate_report, report_csv
-from farbe.files.cutting import write_cutting_file
-from farbe.files.handoff import hand_off_sheets
-from farbe.files.picklist import small_pictures
-from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.reference import SUFFIX, write_reference
-from farbe.files.runsheet import write_run_sheet
-from farbe.files.store import ArtStore
 from farbe.files.stripfile import strip_reference
 from farbe.files.ticket import Ticket
+from farbe.follows.exports import (
+    handed_off,
+    write_bench_sheet,
+    write_cutting,
+    write_estimate,
+    write_proof,
+)
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.model.base import BadInput
-from farbe.model.job import Job
 from farbe.names import safe_name
-from farbe.render.onepass import one_pass
-from farbe.render.raster import Report
 from farbe.said import say
 
 
@@ -117,7 +112,7 @@ class Exports(QObject):
             return
         self._workers.start(
             "hand-off",
-            lambda report: _handed_off(job.job, store, folder, report),
+            lambda r: ask(handed_off, job.job, store, folder, report=r),
             lambda tickets: self._made_guide(job, _written(tickets, folder)),
             title=say("Writing the hand-off"),
         )
@@ -132,7 +127,7 @@ class Exports(QObject):
         if job is not None:
             self._workers.start(
                 "cutting",
-                lambda _: write_cutting_file(job, store, path),
+                lambda r: ask(write_cutting, job, store, path, report=r),
                 lambda _: self._made_guide(job, say("The cutting file is {path}.", path=path)),
                 title=say("Writing the cutting file"),
             )
@@ -149,13 +144,8 @@ class Exports(QObject):
         )
         self._workers.start(
             "run sheet",
-            lambda _: write_run_sheet(
-                job,
-                findings.estimate,
-                told,
-                path,
-                paper,
-                pictures=small_pictures(job, store) if job.job.picks else None,
+            lambda r: ask(
+                write_bench_sheet, job, store, findings.estimate, told, path, paper, report=r
             ),
             lambda _: self._session.said.emit(say("The run sheet is {path}.", path=path)),
         )
@@ -167,7 +157,7 @@ class Exports(QObject):
         if job is not None:
             self._workers.start(
                 "proof sheet",
-                lambda _: write_proof_sheet(job, store, path, paper),
+                lambda r: ask(write_proof, job, store, path, paper, report=r),
                 lambda _: self._session.said.emit(say("The proof sheet is {path}.", path=path)),
                 title=say("Writing the proof sheet"),
             )
@@ -197,20 +187,9 @@ class Exports(QObject):
         job, store = self._session.first, self._session.store
         if job is None:
             return
-
-        def work(_: object) -> None:
-            found = estimate_report(job, store)
-            text = (
-                report_csv(found)
-                if path.suffix.lower() == ".csv"
-                else json.dumps(found, indent=1, ensure_ascii=False)
-            )
-            with whole_file(path) as file:
-                file.write(text.encode("utf-8"))
-
         self._workers.start(
             "estimate file",
-            work,
+            lambda r: ask(write_estimate, job, store, path, report=r),
             lambda _: self._session.said.emit(say("The estimate is {path}.", path=path)),
         )
 
@@ -227,10 +206,3 @@ def _written(tickets: tuple[Ticket, ...], folder: Path) -> str:
         sheets=sheets,
         ink=decimal(ink, 2),
     )
-
-
-def _handed_off(job: Job, store: ArtStore, folder: Path, report: Report) -> tuple[Ticket, ...]:
-    """The hand-off of a job that nothing stops."""
-    with one_pass():
-        refuse_stopped(job, store, lambda done: report(0.3 * done))
-        return hand_off_sheets(job, store, folder, report=lambda done: report(0.3 + 0.7 * done))

@@ -2,39 +2,33 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Callable, Iterable, Sequence
-from contextlib import closing
 from itertools import count
 from pathlib import Path
 
 import numpy as np
 import numpy.typing as npt
-from PIL import Image
 from PySide6.QtCore import QMimeData, QObject, QUrl, Signal
 from PySide6.QtGui import QImage
 
+from farbe.apart.asking import ask
 from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.stations.recipemenu import import_recipe
 from farbe.desk.workers import Workers
 from farbe.edits.artwork import replaced, with_all, with_only_these
 from farbe.edits.bed import with_change
-from farbe.files.artfiles import artwork_files
 from farbe.files.recipefile import lent
-from farbe.files.store import ArtStore
+from farbe.follows.reading import Taken, added, at_pages, pasted
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox
-from farbe.model.base import BadInput
 from farbe.plan.newjob import job_for
 from farbe.plan.spots import with_plates
-from farbe.render.raster import Report
 from farbe.said import say
 
 #: Why something from elsewhere is not taken.
 ADDRESS = say("Addresses are not fetched; save the picture and drop its file.")
 NOTHING = say("There is neither a picture nor a file to paste.")
-Taken = tuple[ArtworkFile, ...]
 
 
 def _pixels(picture: QImage) -> npt.NDArray[np.uint8]:
@@ -42,15 +36,6 @@ def _pixels(picture: QImage) -> npt.NDArray[np.uint8]:
     plain = picture.convertToFormat(QImage.Format.Format_RGBA8888)
     rows = np.frombuffer(plain.constBits(), np.uint8).reshape(plain.height(), plain.bytesPerLine())
     return rows[:, : 4 * plain.width()].reshape(plain.height(), plain.width(), 4).copy()
-
-
-def _kept(pixels: npt.NDArray[np.uint8], store: ArtStore) -> ArtworkFile:
-    """A pasted picture as an artwork of the store."""
-    with tempfile.TemporaryDirectory(prefix="farbe-paste-") as folder:
-        path = Path(folder) / "Pasted picture.png"
-        # Written without a resolution: a screen's is not the picture's.
-        Image.fromarray(pixels).save(path)
-        return store.add_artwork(path)
 
 
 class Intake(QObject):
@@ -122,7 +107,8 @@ class Intake(QObject):
             self._session.edit(say("Page of the artwork"), change)
 
         self._workers.start(
-            f"page {key}", lambda _: store.at_page(file, page, box, job), put,
+            f"page {key}",
+            lambda r: ask(at_pages, file, (page,), box, job, store, report=r)[0], put,
             title=say("Reading page {page}", page=page),
         )  # fmt: skip
 
@@ -134,13 +120,6 @@ class Intake(QObject):
             return
         others = [page for page in range(1, pages + 1) if page != file.page]
 
-        def read(report: Report) -> Taken:
-            found = []
-            for done, page in enumerate(others):
-                report(done / len(others))
-                found.append(store.at_page(file, page, None, job))
-            return tuple(found)
-
         def put(made: Taken) -> None:
             def change(now: Faced) -> Faced:
                 taken = [art.copy_number for art in now.artworks if art.digest == file.digest]
@@ -151,7 +130,10 @@ class Intake(QObject):
             self._session.edit(say("All pages"), change)
 
         self._workers.start(
-            f"page {key}", read, put, title=say("Reading {pages} pages", pages=pages)
+            f"page {key}",
+            lambda r: ask(at_pages, file, others, None, job, store, report=r),
+            put,
+            title=say("Reading {pages} pages", pages=pages),
         )
 
     def _pasted(self, picture: QImage) -> None:
@@ -161,7 +143,7 @@ class Intake(QObject):
         pixels, store = _pixels(picture), self._session.store
         self._workers.start(
             f"artwork {next(self._numbers)}",
-            lambda _: _kept(pixels, store),
+            lambda r: ask(pasted, pixels, store, report=r),
             lambda art: self._take(say("Paste artwork"), with_all, (art,)),
             title=say("Taking the picture"),
         )
@@ -170,19 +152,6 @@ class Intake(QObject):
         self, paths: Iterable[Path], words: str, change: Callable[[Faced, Taken], Faced]
     ) -> None:
         store, given = self._session.store, list(paths)
-
-        def read(report: Report) -> tuple[Taken, list[str]]:
-            files = artwork_files(given)
-            found: list[ArtworkFile] = []
-            refused: list[str] = []
-            with closing(store.add_artworks(files)) as added:
-                for one in added:
-                    if isinstance(one, BadInput):
-                        refused.append(str(one))
-                    else:
-                        found.append(one)
-                    report((len(found) + len(refused)) / len(files))
-            return tuple(found), refused
 
         def put(made: tuple[Taken, list[str]]) -> None:
             arts, refused = made
@@ -202,7 +171,10 @@ class Intake(QObject):
             if len(given) == 1
             else say("Reading {count} files", count=len(given))
         )
-        self._workers.start(f"artwork {next(self._numbers)}", read, put, title=title)
+        self._workers.start(
+            f"artwork {next(self._numbers)}", lambda r: ask(added, given, store, report=r), put,
+            title=title,
+        )  # fmt: skip
 
     def _take(self, words: str, change: Callable[[Faced, Taken], Faced], arts: Taken) -> None:
         """Make the edit; plates mean what plates of their names meant before."""

@@ -10,9 +10,9 @@ from PySide6.QtWidgets import QAbstractButton, QWidget
 
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_weight
-from farbe.desk.results import Findings
 from farbe.desk.theme import fixed, font, px, theme
 from farbe.estimate.cost import order_cost
+from farbe.follows.findings import Findings
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.plan.sentence import Phrase, duration, job_line

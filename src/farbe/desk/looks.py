@@ -7,9 +7,10 @@ from dataclasses import dataclass, field, replace
 from PySide6.QtCore import QObject, Signal
 
 from farbe.art.artwork import MM_PER_INCH, Pixels
-from farbe.desk.results import Preview, Results
+from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
+from farbe.follows.preview import Preview
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.optics.gamut import Reach, reached

@@ -6,8 +6,9 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
-from farbe.desk.results import Findings, Results
+from farbe.desk.results import Results
 from farbe.desk.theme import fixed, font, px, theme
+from farbe.follows.findings import Findings
 from farbe.layout.figures import number
 from farbe.said import say, say_count
 

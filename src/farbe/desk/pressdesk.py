@@ -13,13 +13,16 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QImage
 
+from farbe.apart.asking import ask
 from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.places import guide_was_made
 from farbe.estimate.steps import Step
+from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
 from farbe.folders import press_folder, queue_folder
+from farbe.follows.exports import added_to_queue, prepared
 from farbe.layout.again import only_again
 from farbe.layout.faced import Faced
 from farbe.layout.loads import loads_of
@@ -32,7 +35,7 @@ from farbe.queue.onpress import await_warmth
 from farbe.queue.store import OPEN, PAST, Entry, Queue, State
 from farbe.queue.sweep import sweep
 from farbe.queue.tofolder import look_at_folders
-from farbe.queue.work import add_job, cancel, job_of, nest, prepare, print_again, repeat
+from farbe.queue.work import cancel, job_of, nest, print_again, repeat
 from farbe.render.raster import Report
 from farbe.said import say, say_count, spoken
 
@@ -187,11 +190,12 @@ class PressDesk(QObject):
             return
 
         def work(report: Report) -> tuple[int, ...]:
-            queue, loads = Queue(queue_folder()), loads_of(job)
+            loads = loads_of(job)
             return tuple(
-                add_job(queue, one, store, held=held, report=_share(report, at, len(loads)))
+                ask(added_to_queue, queue_folder(), one, store, held=held,
+                    report=_share(report, at, len(loads)))
                 for at, one in enumerate(loads)
-            )
+            )  # fmt: skip
 
         self._workers.in_turn(
             "add to the queue", work, lambda numbers: self._added(job, numbers),
@@ -210,7 +214,7 @@ class PressDesk(QObject):
             return
         self._workers.in_turn(
             "add to the queue",
-            lambda report: (add_job(Queue(queue_folder()), made, store, report=report),),
+            lambda report: (ask(added_to_queue, queue_folder(), made, store, report=report),),
             lambda found: self._added(Faced(made), found), title=say("Looking at the job"),
         )  # fmt: skip
 
@@ -231,14 +235,10 @@ class PressDesk(QObject):
         store = self._session.store
 
         def work(report: Report) -> Path:
-            queue, found = Queue(queue_folder()), Path()
+            found = Path()
             for at, number in enumerate(numbers):
-                found = prepare(
-                    queue,
-                    number,
-                    store,
-                    lambda x, at=at: report((at + x) / len(numbers)),  # type: ignore[misc]
-                )
+                share = _share(report, at, len(numbers))
+                found = ask(prepared, queue_folder(), number, store, report=share)
             return found
 
         self._workers.in_turn("prepare", work, self._prepared, title=say("Writing the hand-off"))
@@ -289,9 +289,8 @@ class PressDesk(QObject):
             return
 
         def work(report: Report) -> int:
-            queue = Queue(queue_folder())
-            number = add_job(queue, job.job, store, report=report)
-            queue.ask(number)
+            number = ask(added_to_queue, queue_folder(), job.job, store, report=report)
+            Queue(queue_folder()).ask(number)
             self.sent.emit(number, job)
             return number
 
@@ -334,7 +333,7 @@ class PressDesk(QObject):
                 Queue(queue_folder()), lane, lambda printer: line_to(printer, pace=pace), store,
                 by_itself=lambda: self.by_itself, report=report, began=self.began.emit,
                 step_done=lambda number, index, step: self._stepped(lane, number, index, step),
-                failed=self._failed.emit,
+                failed=self._failed.emit, write=_prepared_apart,
             )  # fmt: skip
 
         self._workers.start(
@@ -385,6 +384,10 @@ _SEEN = {
     "turned": say("seen through it"),
     "pressed": say("pressed, its carrier peeled off"),
 }
+
+
+def _prepared_apart(queue: Queue, number: int, store: ArtStore, report: Report) -> Path:
+    return ask(prepared, queue.folder, number, store, report=report)
 
 
 def _key(lane: str) -> str:

@@ -8,8 +8,8 @@ from PySide6.QtWidgets import QAbstractButton, QButtonGroup, QSizePolicy, QVBoxL
 
 from farbe.checks.weight import Weight
 from farbe.desk.marks import paint_station, paint_weight
-from farbe.desk.results import Findings
 from farbe.desk.theme import area_of, drawn_at_scale, fixed, plain_font, px, theme
+from farbe.follows.findings import Findings
 from farbe.plan.stations import Station
 from farbe.said import say
 

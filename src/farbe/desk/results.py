@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, fields, replace
-from itertools import chain
+from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from farbe.art.artwork import Artwork, Pixels
-from farbe.checks.check import Check, CheckPlace, Facts
-from farbe.checks.filmrules import meeting
-from farbe.checks.rules import run_checks
-from farbe.checks.weight import Weight
-from farbe.desk.edges import Edges, edges_of
-from farbe.desk.printpictures import (
+from farbe.apart.asking import ask
+from farbe.art.artwork import Pixels
+from farbe.checks.check import Check, CheckPlace
+from farbe.desk.session import Session
+from farbe.desk.workers import Workers
+from farbe.follows.edges import Edges, edges_of
+from farbe.follows.findings import Findings, findings_of, shake_of
+from farbe.follows.pictures import (
     Closer,
     Finer,
     Pictures,
@@ -25,100 +25,35 @@ from farbe.desk.printpictures import (
     the_same,
     wanting,
 )
-from farbe.desk.session import Session
-from farbe.desk.workers import Workers
-from farbe.estimate.estimate import Estimate, estimate
-from farbe.estimate.steps import Step, steps
-from farbe.files.store import ArtStore
-from farbe.layout.carrier import carrier_of
-from farbe.layout.faced import Faced, faces_of
-from farbe.layout.fill import Filled, choices
+from farbe.follows.preview import Preview, detail_of, preview_of, print_at
+from farbe.layout.faced import Faced
 from farbe.layout.forplates import PrintForPlates, print_for_plates
-from farbe.layout.frame import sampling_grid
-from farbe.layout.guide import guide_reach
 from farbe.layout.laid import allotted, different
 from farbe.layout.prints import PocketPrint, one_print
-from farbe.mishap import guarded
-from farbe.model.artwork import PageBox
-from farbe.model.base import BadInput
-from farbe.optics.look import Seen
-from farbe.optics.view import View, look_of, seen_as
 from farbe.plan.sentence import print_words
-from farbe.plan.stations import Station
 from farbe.render.cutlines import CutShape
-from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
-from farbe.render.piece import piece_separation
-from farbe.render.raster import Cancelled, Report
-from farbe.said import say
-from farbe.separate.grid import Grid
-from farbe.survey.prints import PrintSurvey, are_known
-from farbe.survey.shakejob import JobShake, job_shake
+from farbe.render.glimpse import Glimpse
+from farbe.render.raster import Report
+from farbe.survey.shakejob import JobShake
 
 #: Milliseconds after the last change of zoom, after which finer pictures are made.
 SOON_MS = 120
 #: Seconds that the window waits for a picture that comes at once.
 LINGER = 0.012
-#: Pixels along the longer side of the piece's picture.
-PREVIEW = 900
-#: The same of the picture that comes first.
-COARSE = 220
-
-
-@dataclass(frozen=True)
-class FileOffers:
-    """What an artwork's file offers to choose from."""
-
-    pages: int = 1
-    boxes: tuple[PageBox, ...] = ()
-    layers: tuple[tuple[str, bool], ...] = ()
-    groups: tuple[str, ...] = ()
-    is_page: bool = False
-
-    @staticmethod
-    def of(art: Artwork) -> FileOffers:
-        return FileOffers(art.pages, art.boxes, art.layers, art.groups, bool(art.boxes))
-
-
-@dataclass(frozen=True, eq=False)
-class Preview(Glimpse):
-    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer.
-
-    It holds for all jobs that print what it was ``made_for``.
-    """
-
-    seen: Seen
-    look: Pixels
-    offers: FileOffers = FileOffers()
-    coarse: bool = False
-    made_for: PrintForPlates | None = None
-
-
-@dataclass(frozen=True)
-class Findings:
-    """Checks and estimate of a job, and how many pockets its board could hold.
-
-    Attributes
-    ----------
-    steps : its run list
-    met : numbers of artworks that lie on each other on a film
-    exact : looked at in the resolution that prints; until then a closer look is going on
-    prints : different prints that were looked at
-    grid : the resolution at which they were
-    """
-
-    job: Faced
-    checks: tuple[Check, ...]
-    estimate: Estimate
-    steps: tuple[Step, ...]
-    fills: tuple[Filled, ...]
-    met: frozenset[int] = frozenset()
-    exact: bool = True
-    prints: int = 0
-    grid: Grid | None = None
-
-
 #: What is worked out anew for each job.
 _OF_THE_JOB = "preview", "edges", "stamps", "coarse findings", "findings", "shake"
+
+
+@dataclass(frozen=True)
+class _Wanted:
+    """What is to be shown: the print of a job's pocket, the job as if all printed that, and its
+    plates."""
+
+    job: Faced
+    pocket: int
+    what: PocketPrint
+    of: Faced
+    plates: PrintForPlates
 
 
 class Results(QObject):
@@ -142,8 +77,6 @@ class Results(QObject):
     def __init__(self, session: Session, workers: Workers) -> None:
         super().__init__(session)
         self.preview: Preview | None = None
-        #: The last one that was not coarse, of which the next one mostly differs little.
-        self._finest: Preview | None = None
         self.stamps: dict[PocketPrint, Stamp] = {}
         #: Small pictures of the artworks by digest, straight RGBA.
         self.thumbs: dict[str, Pixels] = {}
@@ -170,8 +103,9 @@ class Results(QObject):
         self.preview_is_seen = False
         self._pocket = 1
         self._session, self._workers = session, workers
-        #: The job of the print that is to be shown, and what its picture is made for.
-        self._wanted: tuple[Faced, PrintForPlates] | None = None
+        self._wanted: _Wanted | None = None
+        #: The job and the pocket of which a coarse picture was begun last.
+        self._coarse_of: tuple[Faced, int] | None = None
         #: What a choke leaves at the edges of the print that was looked at last, and which it is.
         self._edges: tuple[PrintForPlates | None, Edges | None] = (None, None)
         #: Whether findings and stamps wait for the first picture, and edits that come faster.
@@ -183,6 +117,9 @@ class Results(QObject):
         """Drop what is worked out of the job before; go on once the edit is seen."""
         for key in _OF_THE_JOB:
             self._workers.cancel(key)
+        job = self._session.job
+        if job is not None and self.preview_is_seen:
+            self._start_coarse(job)
         self._workers.once_drawn("results", self.refresh)
 
     def refresh(self) -> None:
@@ -190,7 +127,7 @@ class Results(QObject):
         job = self._session.job
         if job is None:
             self._workers.cancel("coarse preview")
-            self._wanted = self.preview = self._finest = self.findings = None
+            self._wanted = self.preview = self.findings = None
             self.stamps = {}
             self.preview_changed.emit()
             self.edges_changed.emit()
@@ -202,33 +139,35 @@ class Results(QObject):
 
     def _start_others(self) -> None:
         """Start what need not be there at once, nor follow a slider that is dragged."""
-        job, whole, store = self._session.job, self._session.first, self._session.store
-        if job is None or whole is None:
+        job, store = self._session.job, self._session.store
+        if job is None:
             return
         # What is known from before needs no coarse look; what is not gets one at once.
         self._workers.start(
-            "coarse findings", lambda r: _findings(job, whole, store, r, exact=False),
-            lambda found: self._show_coarse(job, whole, found),
+            "coarse findings",
+            lambda r: ask(findings_of, job, store, exact=False, report=r).of(job),
+            lambda found: self._show_coarse(job, found),
         )  # fmt: skip
         if self.place is not None:
             self.show_place(None)
-        self._workers.start("stamps", lambda r: pictures_of(job, store, r), self._show_stamps)
+        self._workers.start(
+            "stamps", lambda r: ask(pictures_of, job, store, report=r).of(job), self._show_stamps
+        )
 
     def start_shake(self) -> None:
         """Work out what choke and bleed forgive."""
         job, store = self._session.job, self._session.store
         if job is not None:
-            chance = job.running.may_show / 100.0
             # After the closer look, whose edges it shakes.
             self._workers.start(
-                "shake", lambda r: job_shake(job, store, chance, r), self._show_shake
+                "shake", lambda r: ask(shake_of, job, store, report=r), self._show_shake
             )
 
     def _show_shake(self, shake: JobShake) -> None:
         self.shake = shake
         self.shake_changed.emit()
 
-    def _show_coarse(self, job: Faced, whole: Faced, findings: Findings) -> None:
+    def _show_coarse(self, job: Faced, findings: Findings) -> None:
         """Show what is found at once, and look closer."""
         store = self._session.store
         if findings.exact:
@@ -247,7 +186,7 @@ class Results(QObject):
                     shown = done
                     self.looked.emit(done)
 
-            return _findings(job, whole, store, moved)
+            return ask(findings_of, job, store, report=moved).of(job)
 
         self._workers.start("findings", work, self._show_exact)
 
@@ -264,10 +203,12 @@ class Results(QObject):
             self._workers.cancel("place")
             return
         self.show_pocket(place.pocket)
-        of = one_print(job, self._print(job))
-        grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
-        box = around(place, grid)
-        self._workers.start("place", lambda _: glimpse(of, store, grid, box), self._show_pixels)
+        what = self._print(job)
+        self._workers.start(
+            "place",
+            lambda r: ask(detail_of, job, what, store, place, report=r),
+            self._show_pixels,
+        )
 
     def _show_pixels(self, part: Glimpse) -> None:
         if self.place is not None:
@@ -318,33 +259,49 @@ class Results(QObject):
 
     def _print(self, job: Faced) -> PocketPrint:
         """The print of the pocket that is shown; the first one's, if it prints nothing."""
-        prints = allotted(job).prints
-        first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
-        return prints.get(self._pocket, first)
+        return print_at(job, self._pocket)
 
     def _start_preview(self, job: Faced) -> None:
         """Have a coarse picture made, then a fine one, then all else, which would hold them up.
 
         While edits come faster, as when a slider is dragged, coarse pictures follow alone.
         """
-        what, store = self._print(job), self._session.store
-        self._wanted = of, plates = one_print(job, what), print_for_plates(job, what)
-        self._workers.cancel("preview")
+        self._want(job)
         now = self.preview
         if now is not None and not now.coarse and self._is_wanted(now):
             # What is shown has the plates that this job asks for.
-            self._workers.cancel("coarse preview")
+            for key in ("coarse preview", "preview"):
+                self._workers.cancel(key)
             self._show_fine_preview(now)
             self._start_what_waits()
             return
+        self._start_coarse(job)
+        if self.preview_is_seen:
+            self._workers.linger("coarse preview", LINGER)
+
+    def _want(self, job: Faced) -> _Wanted:
+        """What of a job is to be shown, unless it is known already."""
+        now, pocket = self._wanted, self._pocket
+        if now is None or now.job is not job or now.pocket != pocket:
+            what = self._print(job)
+            of, plates = one_print(job, what), print_for_plates(job, what)
+            now = self._wanted = _Wanted(job, pocket, what, of, plates)
+        return now
+
+    def _start_coarse(self, job: Faced) -> None:
+        """Have a coarse picture made, unless those that are being made are of this."""
+        pocket, store = self._pocket, self._session.store
+        of, begun = self._coarse_of, self._workers.busy("coarse preview", "preview")
+        if begun and of is not None and of[0] is job and of[1] == pocket:
+            return
+        self._coarse_of = job, pocket
+        self._workers.cancel("preview")
         self._workers.in_step(
             "coarse preview",
-            lambda r: _preview(of, plates, store, r, coarse=True),
+            lambda r: ask(preview_of, job, pocket, store, coarse=True, report=r),
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
-        if self.preview_is_seen:
-            self._workers.linger("coarse preview", LINGER)
 
     def _start_what_waits(self) -> None:
         if self._others_wait:
@@ -353,17 +310,17 @@ class Results(QObject):
 
     def _go_on(self) -> None:
         """A coarse picture is shown and no other is to follow."""
-        if self._wanted is not None:
-            (of, plates), store, before = self._wanted, self._session.store, self._finest
+        job, pocket, store = self._session.job, self._pocket, self._session.store
+        if job is not None:
             self._workers.in_step(
                 "preview",
-                lambda r: _preview(of, plates, store, r, before=before),
+                lambda r: ask(preview_of, job, pocket, store, report=r),
                 self._show_fine_preview,
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
 
     def _is_wanted(self, preview: Preview) -> bool:
-        return self._wanted is not None and preview.made_for == self._wanted[1]
+        return self._wanted is not None and preview.made_for == self._wanted.plates
 
     def _show_coarse_preview(self, preview: Preview) -> None:
         """Show it unless the fine one that is wanted is there already."""
@@ -373,11 +330,15 @@ class Results(QObject):
 
     def _show_fine_preview(self, preview: Preview) -> None:
         """Show it, and have edges told of it."""
-        self._finest = preview
         self._show_preview(preview)
-        job, plates, store = preview.job, preview.made_for, self._session.store
-        if plates != self._edges[0]:
-            self._workers.start("edges", lambda _: (plates, edges_of(job, store)), self._show_edges)
+        plates, store = preview.made_for, self._session.store
+        if plates != self._edges[0] and self._wanted is not None:
+            job, what = self._wanted.job, self._wanted.what
+            self._workers.start(
+                "edges",
+                lambda r: (plates, ask(edges_of, job, what, store, report=r)),
+                self._show_edges,
+            )
 
     def _show_edges(self, made: tuple[PrintForPlates | None, Edges | None]) -> None:
         self._edges = made
@@ -387,12 +348,14 @@ class Results(QObject):
     def edges(self) -> Edges | None:
         """What the choke leaves at the edges; None until it is known of the print as it is now."""
         plates, edges = self._edges
-        return edges if self._wanted is not None and plates == self._wanted[1] else None
+        return edges if self._wanted is not None and plates == self._wanted.plates else None
 
     def _show_preview(self, preview: Preview) -> None:
+        if self._session.job is not None:
+            self._want(self._session.job)
         if self._wanted is not None and self._is_wanted(preview):
             # It may have been made for a job that differs in what no plate shows.
-            preview = replace(preview, job=self._wanted[0])
+            preview = replace(preview, job=self._wanted.of, made_for=self._wanted.plates)
         self.preview = preview
         self.preview_changed.emit()
 
@@ -418,7 +381,9 @@ class Results(QObject):
     def _start_closer(self) -> None:
         job, store, asked = self._session.job, self._session.store, self._closer
         if job is not None and asked is not None:
-            self._workers.start("closer", lambda r: finer(job, store, asked, r), self._show_closer)
+            self._workers.start(
+                "closer", lambda r: ask(finer, job, store, asked, report=r), self._show_closer
+            )
 
     def _show_closer(self, made: Finer) -> None:
         # The tables are made anew, by which those who draw them see that they changed.
@@ -447,103 +412,3 @@ class Results(QObject):
     def _show_findings(self, findings: Findings) -> None:
         self.findings = findings
         self.findings_changed.emit()
-
-
-def _size(job: Faced) -> tuple[float, float]:
-    shape = job.piece.shape
-    return shape.width + 2 * job.bleed, shape.height + 2 * job.bleed
-
-
-def _preview(
-    job: Faced,
-    plates: PrintForPlates,
-    store: ArtStore,
-    report: Report,
-    *,
-    coarse: bool = False,
-    before: Preview | None = None,
-) -> Preview:
-    grid = sampling_grid(job, COARSE if coarse else PREVIEW)
-    separation = piece_separation(job, store, grid, as_read=True)
-    whole = part_of(job, store, replace(separation, kept=True), None, exact=not coarse)
-    report(0.5)
-    return Preview(
-        **{part.name: getattr(whole, part.name) for part in fields(whole)},
-        seen=seen_as(whole, View()),
-        look=look_of(whole, None if before is None else (before, before.look)),
-        offers=FileOffers.of(separation.placed.artwork),
-        coarse=coarse,
-        made_for=plates,
-    )
-
-
-#: Output pixels along a side of what is shown around a place, fewest and most.
-FEWEST_PIXELS, MOST_PIXELS = 60, 150
-
-
-def around(place: CheckPlace, grid: Grid) -> Box:
-    """A place with some room around it, so that its output pixels can be told.
-
-    Parameters
-    ----------
-    place : of a finding
-    grid : of the output
-    """
-    least, most = FEWEST_PIXELS / grid.per_mm_x, MOST_PIXELS / grid.per_mm_x
-    width = min(most, max(least, 1.6 * place.width))
-    height = min(most, max(least, 1.6 * place.height))
-    x, y = place.left + place.width / 2, place.bottom + place.height / 2
-    if width < place.width or height < place.height:
-        # Of a large place, where most of it is.
-        x, y = place.x, place.y
-    return Box(x - width / 2, y - height / 2, width, height)
-
-
-def _findings(
-    job: Faced, whole: Faced, store: ArtStore, report: Report, *, exact: bool = True
-) -> Findings:
-    """Both sides are checked; what mends the job is told for the side that is looked at."""
-    # An edit that changes no plate needs no coarse look.
-    exact = exact or all(are_known(face) for face in faces_of(job.job))
-    facts = Facts(job, store, exact=exact, report=report, go_on=lambda: report(0.0))
-    checks = run_checks(facts)
-    foretold = guarded(
-        say("The estimate"),
-        lambda: (estimate(whole, store, report, exact=exact), steps(whole)),
-        let=(BadInput, Cancelled),
-    )
-    figures, listed = foretold.made or (Estimate((), 0, 0.0), ())
-    margin = max(job.bleed, guide_reach(job.guide))
-    fills = (
-        () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
-    )
-    met = frozenset(chain.from_iterable(_meeting(job, store)))
-    if foretold.mishap is not None:
-        failed = Check("estimate-failed", Weight.CAUTION, foretold.mishap.sentence, Station.RUN,
-                       mishap=foretold.mishap)  # fmt: skip
-        checks = (*checks, failed)
-    looked = _looked_at(facts)
-    prints = len(set(allotted(job).prints.values())) or len(looked)
-    # A coarse grid may be as fine as what prints.
-    fine = len(looked) == prints and all(one.survey.exact for one in looked)
-    return Findings(
-        job, checks, figures, listed, fills, met,
-        exact=exact or (fine and bool(looked)),
-        prints=prints,
-        grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,
-    )  # fmt: skip
-
-
-def _looked_at(facts: Facts) -> tuple[PrintSurvey, ...]:
-    try:
-        return facts.surveys
-    except BadInput:
-        return ()  # said by the checks
-
-
-def _meeting(job: Faced, store: ArtStore) -> list[tuple[int, int]]:
-    """Artworks that lie on each other; the check of them says why that cannot be told."""
-    let = (BadInput, Cancelled)
-    return (
-        guarded(say("Looking for overlaps"), lambda: meeting(Facts(job, store)), let=let).made or []
-    )

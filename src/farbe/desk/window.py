@@ -241,8 +241,24 @@ class MainWindow(QMainWindow):
                 tell(self, say("{title}: it has come to its end.", title=task.title))
 
     def _mend(self, check: Check) -> None:
-        if check.fix is not None:
-            self.session.edit(check.fix.words, check.fix.mend)
+        fix, job = check.fix, self.session.job
+        if fix is None or job is None:
+            return
+        if not fix.is_long:
+            self.session.edit(fix.words, fix.mend)
+            return
+        from farbe.apart.asking import ask
+        from farbe.follows.findings import mended
+
+        def put(made: Faced) -> None:
+            if self.session.job == job:
+                self.session.edit(fix.words, lambda _: made)
+            else:
+                self._mend(check)
+
+        self.workers.start(
+            "mend", lambda r: ask(mended, job, fix.mend, report=r), put, title=fix.words
+        )
 
     def _accept(self, check: Check) -> None:
         """Keep with the job that a caution is meant, or ask about it again."""

@@ -107,6 +107,10 @@ class ArtStore:
         #: The artworks that were read ahead; most edits leave them as they are.
         self._ahead: tuple[ArtworkFile, ...] = ()
 
+    def __reduce__(self) -> tuple[object, ...]:
+        # Another process reads the same files.
+        return store_at, (self.folder,)
+
     def path(self, digest: str) -> Path:
         """Where a file is kept.
 
@@ -525,6 +529,17 @@ class ArtStore:
             needed.append(job.conversion.profile)
         needed += [digest for one in job.printer.conditions for digest in one.profiles]
         return tuple(dict.fromkeys(needed))
+
+
+@lru_cache(maxsize=2)
+def store_at(folder: Path) -> ArtStore:
+    """The store of a folder, the same one each time, with what it has read.
+
+    Parameters
+    ----------
+    folder : of the store
+    """
+    return ArtStore(folder)
 
 
 def _gone(what: str) -> BadInput:

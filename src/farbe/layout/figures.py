@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from enum import StrEnum
 
 from farbe.model.base import MM_PER_INCH
@@ -56,6 +57,30 @@ def use_units(units: Units) -> None:
     """
     global _units
     _units = units
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How figures are told: the units of lengths, and what parts whole from tenths."""
+
+    units: Units
+    point: str
+
+
+def manner() -> Manner:
+    """How figures are told now."""
+    return Manner(_units, _point)
+
+
+def tell_in(manner: Manner) -> None:
+    """Tell figures in this manner from now on.
+
+    Parameters
+    ----------
+    manner : of the process that asks
+    """
+    use_units(manner.units)
+    use_decimal_point(manner.point)
 
 
 def units() -> Units:

@@ -111,8 +111,9 @@ def look_of(part: Glimpse, before: tuple[Glimpse, Pixels] | None = None) -> Pixe
     at = None if before is None else _other_pixels(part, before[0])
     if before is None or at is None:
         return seen_as(part, View()).by(0.0)
-    look = before[1].copy()
+    look = before[1]
     if len(at):
+        look = look.copy()
         # In lines of a few hundred pixels, the last one filled up.
         rows = np.resize(at, (-(-len(at) // LINE), LINE)) if len(at) > LINE else at[None]
         plates = [plate.ravel().take(rows) for plate in part.plates]

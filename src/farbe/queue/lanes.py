@@ -11,7 +11,7 @@ from farbe.folders import press_folder
 from farbe.model.base import BadInput
 from farbe.press.client import PressLine, press_of
 from farbe.queue.store import Queue, State
-from farbe.queue.work import carry_out
+from farbe.queue.work import Write, carry_out
 from farbe.render.raster import Report, unwatched
 
 
@@ -37,6 +37,7 @@ def work_off(
     began: Callable[[int], None] = lambda _: None,
     step_done: Callable[[int, int, Step], None] = lambda *_: None,
     failed: Callable[[str], None] = lambda _: None,
+    write: Write | None = None,
 ) -> bool:
     """Print what is asked for on a printer, and what starts by itself, until there is no more.
 
@@ -53,6 +54,7 @@ def work_off(
     began : told the number of each entry that begins
     step_done : told the number of an entry, the place of a step, and the step, as each is done
     failed : told why one stopped
+    write : writes hand-offs; None is :func:`prepare`
 
     Returns
     -------
@@ -70,6 +72,7 @@ def work_off(
             carry_out(
                 queue, number, line, store, report=report,
                 step_done=lambda index, step, n=number: step_done(n, index, step),  # type: ignore[misc]
+                write=write,
             )  # fmt: skip
         except CannotWrite as error:
             failed(str(error))

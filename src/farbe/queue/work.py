@@ -232,6 +232,10 @@ def prepare(queue: Queue, number: int, store: ArtStore, report: Report = unwatch
     return folder
 
 
+#: Writes the hand-off of an entry, as :func:`prepare` does.
+Write = Callable[[Queue, int, ArtStore, Report], Path]
+
+
 def _is_readable(folder: Path) -> bool:
     """Whether a hand-off is there, and not one that an earlier Farbe wrote."""
     try:
@@ -264,7 +268,7 @@ def print_entry(
     step_done : is told each step that is done
     """
     _worked(queue, number, store, lambda claim: _on_press(
-        queue, claim, press, store, report, step_done
+        queue, claim, press, store, report, step_done, prepare
     ))  # fmt: skip
 
 
@@ -276,6 +280,7 @@ def carry_out(
     *,
     report: Report = unwatched,
     step_done: Callable[[int, Step], None] = lambda *_: None,
+    write: Write | None = None,
 ) -> None:
     """Print an entry, and its nest, or hand it over, as its receiver is driven.
 
@@ -289,6 +294,7 @@ def carry_out(
     store : where the files are that jobs name
     report : told the share that is done, 0 to 1
     step_done : told of each step that is done
+    write : writes hand-offs; None is :func:`prepare`
 
     Raises
     ------
@@ -300,13 +306,13 @@ def carry_out(
 
     def work(claim: Claim) -> None:
         if claim.entry.drive is Drive.FOLDER:
-            folder = prepare(queue, number, store, lambda done: report(done * WRITING))
+            folder = (write or prepare)(queue, number, store, lambda done: report(done * WRITING))
             receiver = job_of(queue, claim.entry, store).receiver
             hand_to_folder(queue, claim.entry, folder, receiver,
                            lambda done: report(WRITING + (1 - WRITING) * done))  # fmt: skip
             return
         with line_to(claim.entry.lane) as press:
-            _on_press(queue, claim, press, store, report, step_done)
+            _on_press(queue, claim, press, store, report, step_done, write or prepare)
 
     _worked(queue, number, store, work)
 
@@ -344,16 +350,17 @@ def _on_press(
     store: ArtStore,
     report: Report,
     step_done: Callable[[int, Step], None],
+    write: Write,
 ) -> None:
     entry = claim.entry
-    folder = prepare(queue, entry.number, store, lambda done: report(done * WRITING))
+    folder = write(queue, entry.number, store, lambda done: report(done * WRITING))
     jobs = jobs_of(queue, entry.number, store)
     todo = steps(*(Faced(job) for job in jobs))
     on_film = None
     again = jobs[0].again
     if again is not None and again.second_only:
         before = queue.entry(entry.again_of)
-        on_film = before, prepare(queue, before.number, store)
+        on_film = before, write(queue, before.number, store, unwatched)
     loaded = load(press, entry, folder, on_film=on_film, report=report)
     print_steps(
         queue, entry, todo, press, loaded,

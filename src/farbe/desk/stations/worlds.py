@@ -8,8 +8,8 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from farbe.checks.check import CheckPlace
 from farbe.checks.weight import Weight
 from farbe.desk.canvas import Canvas
-from farbe.desk.results import around
 from farbe.desk.stations.base import Desk
+from farbe.follows.preview import around
 from farbe.layout.frame import printer_frame
 from farbe.separate.grid import Grid
 

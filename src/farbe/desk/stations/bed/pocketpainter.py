@@ -21,9 +21,9 @@ from PySide6.QtGui import (
 from farbe.desk.canvas import Canvas, path_in_mm
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.marks import choice_pens
-from farbe.desk.printpictures import Stamp
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.piece.canvas import surface_brush
+from farbe.follows.pictures import Stamp
 from farbe.layout.faced import Faced
 from farbe.layout.guide import guide_ink, guide_reach, guide_shape
 from farbe.layout.laid import LaidPiece, allotted

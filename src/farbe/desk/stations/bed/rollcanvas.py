@@ -25,12 +25,12 @@ from farbe.art.artwork import Pixels
 from farbe.desk.canvas import Canvas, is_held, next_towards
 from farbe.desk.images import rgb_image
 from farbe.desk.marks import choice_pens
-from farbe.desk.printpictures import LARGEST
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
 from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
+from farbe.follows.pictures import LARGEST
 from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.laid import LaidPiece, laid

@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from farbe.apart.asking import ask
 from farbe.art.read import SUFFIXES
 from farbe.desk.fields import NumberField, fill
 from farbe.desk.form import label
@@ -38,12 +39,12 @@ from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, px, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
+from farbe.follows.reading import trimmed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes, units
 from farbe.layout.laid import allotted, counted
 from farbe.model.edit import Crop
 from farbe.said import say, say_count
-from farbe.separate.edit import trim_of
 
 THUMB = 64
 
@@ -178,7 +179,7 @@ class Card(QWidget):
                 j, self._index, edits=(*j.artworks[self._index].edits, crop)))  # fmt: skip
 
         self._desk.workers.start(
-            f"trim {key}", lambda _: trim_of(store.artwork(file, job), file), put,
+            f"trim {key}", lambda r: ask(trimmed, file, job, store, report=r), put,
             title=say("Looking at {file_name}", file_name=file.file_name),
         )  # fmt: skip
 

@@ -9,11 +9,11 @@ from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWid
 
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import ElidedButton, Form, label
-from farbe.desk.results import FileOffers
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
+from farbe.follows.preview import FileOffers
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox, PageLayer, PlateUse
 from farbe.model.base import BadInput, Value

@@ -29,10 +29,10 @@ from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, covered, plate_picture
 from farbe.desk.marks import pattern
 from farbe.desk.printbar import PrintBar
-from farbe.desk.results import Preview
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import PLACE_COLOURS
 from farbe.desk.theme import fixed, font, px, theme
+from farbe.follows.preview import Preview
 from farbe.kept import Kept
 from farbe.model.layer import Layer
 from farbe.model.printer import PROCESS, LayerKind

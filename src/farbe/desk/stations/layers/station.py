@@ -18,7 +18,6 @@ from PySide6.QtGui import (
     QPolygonF,
 )
 
-from farbe.desk.edges import EdgePixels
 from farbe.desk.images import (
     alpha_image,
     paint_coverage,
@@ -26,7 +25,6 @@ from farbe.desk.images import (
     rgb_image,
 )
 from farbe.desk.marks import BARS, choice_pens, pattern
-from farbe.desk.results import Preview
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
@@ -36,6 +34,8 @@ from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.edits import stack as stack_edits
+from farbe.follows.edges import EdgePixels
+from farbe.follows.preview import Preview
 from farbe.kept import Kept
 from farbe.layout.figures import decimal, measure
 from farbe.layout.outline import outline

@@ -9,10 +9,12 @@ import numpy as np
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.layout.frame import sampling_grid
+from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.printer import LayerKind
 from farbe.optics.plateedge import shape_edge
 from farbe.plan.order import printing_layers
 from farbe.render.piece import piece_separation
+from farbe.render.raster import Report, unwatched
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.plates import Separation
@@ -44,18 +46,24 @@ class Edges:
     solid: EdgePixels
 
 
-def edges_of(job: Faced, store: ArtStore) -> Edges | None:
+def edges_of(
+    job: Faced, what: PocketPrint, store: ArtStore, report: Report = unwatched
+) -> Edges | None:
     """The worst edge of the colour and a solid one, at output resolution.
 
     Parameters
     ----------
-    job : of one print
+    job : as one of its faces has it
+    what : the print
     store : of its artworks
+    report : is told how far it is
 
     Returns
     -------
     None without artwork or white.
     """
+    report(0.0)
+    job = one_print(job, what)
     white = next((la for la in printing_layers(job.stack) if la.kind is LayerKind.WHITE), None)
     if job.artwork is None or white is None:
         return None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import cv2
@@ -66,6 +66,16 @@ class Pictures:
     pages: dict[str, int]
     cuts: dict[str, CutShape]
 
+    def of(self, job: Faced) -> Pictures:
+        """The same, of an equal job: told by the prints of that, which are found at once.
+
+        Parameters
+        ----------
+        job : that is held, in place of a copy of it
+        """
+        stamps = dict(zip(_plain(job), self.stamps.values(), strict=True))
+        return replace(self, stamps=stamps)
+
 
 @dataclass(frozen=True)
 class Closer:
@@ -93,7 +103,7 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
     store : of its artworks
     report : is told how far it is
     """
-    plain = list(dict.fromkeys(what.plain for what in allotted(job).prints.values()))
+    plain = _plain(job)
     grid = sampling_grid(job, max(90, round(WHOLE / max(1, len(plain)) ** 0.5)))
     found = {}
     for index, what in enumerate(plain):
@@ -108,6 +118,11 @@ def pictures_of(job: Faced, store: ArtStore, report: Report) -> Pictures:
         # Here, so that the window need not wait for it.
         shape.within(math.inf)
     return Pictures(found, thumbs, widths, pages, cuts)
+
+
+def _plain(job: Faced) -> list[PocketPrint]:
+    """The different prints without their texts."""
+    return list(dict.fromkeys(what.plain for what in allotted(job).prints.values()))
 
 
 #: Small pictures of artworks that were asked for last.

@@ -1,0 +1,159 @@
+"""How work is asked of the process that works apart."""
+
+from __future__ import annotations
+
+import atexit
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from itertools import count
+from queue import Empty, SimpleQueue
+from socket import socketpair
+from threading import Lock, Thread
+from typing import Any, TypeVar
+
+from farbe.apart.messages import Answer, Became, Leave, Request
+from farbe.apart.wire import Line
+from farbe.layout.figures import manner
+from farbe.mishap import Mishap
+from farbe.render.raster import Cancelled, Report
+from farbe.said import VARIABLE, language
+
+Made = TypeVar("Made")
+#: Seconds between two looks at whether a result is still wanted.
+LOOK = 0.02
+
+
+class Fault(Exception):
+    """Work met an error that nobody foresaw, or its process ended."""
+
+
+class _Process:
+    """One process, and who waits for answers of it."""
+
+    def __init__(self) -> None:
+        here, there = socketpair()
+        with there:
+            self._process = subprocess.Popen(
+                [sys.executable, "-m", "farbe.apart.process", str(there.fileno())],
+                stdin=subprocess.DEVNULL, pass_fds=[there.fileno()],
+                env=os.environ | {VARIABLE: language()},
+            )  # fmt: skip
+        self.language = language()
+        self.line = Line(here)
+        self.waiting: dict[int, SimpleQueue[Answer]] = {}
+        self.ended = False
+        Thread(target=self._listen, name="farbe-apart", daemon=True).start()
+
+    def _listen(self) -> None:
+        try:
+            while not self.ended:
+                answer = self.line.receive()
+                waiting = self.waiting.get(answer.number)
+                if waiting is not None:
+                    waiting.put(answer)
+        except (EOFError, OSError):
+            # It ended, by itself or by others.
+            pass
+        finally:
+            self.ended = True
+            for number, waiting in list(self.waiting.items()):
+                waiting.put(Answer(number, Became.BROKE))
+
+    def end(self) -> None:
+        """It has nothing to clear up."""
+        self.ended = True
+        self._process.kill()
+        self._process.wait()
+
+
+class Apart:
+    """Asks one process, which is started when it is first needed, and again if it ended."""
+
+    def __init__(self) -> None:
+        self._process: _Process | None = None
+        self._lock = Lock()
+        self._numbers = count(1)
+
+    def warm_up(self) -> None:
+        """Have the process ready by the time it is asked."""
+        self._running()
+
+    def _running(self) -> _Process:
+        with self._lock:
+            now = self._process
+            if now is None or now.ended or now.language != language():
+                if now is not None:
+                    now.end()
+                now = self._process = _Process()
+            return now
+
+    def ask(self, work: Callable[..., Made], *args: Any, report: Report, **named: Any) -> Made:
+        """Have a function called apart, and wait for what comes of it.
+
+        Parameters
+        ----------
+        work : a function of a module that is told how to ``report``
+        *args, **named : what it is called with
+        report : is told how far it is; what it raises ends the work
+
+        Returns
+        -------
+        What the function gives back; pixels and values that are sent again are the very same.
+
+        Raises
+        ------
+        BadInput, Cancelled
+            If the function or ``report`` does.
+        Fault
+            If it meets an error that nobody foresaw, or its process ends.
+        """
+        process, number = self._running(), next(self._numbers)
+        answers = process.waiting[number] = SimpleQueue[Answer]()
+        try:
+            process.line.send(Request(number, work, args, named, manner()))
+            made: Made = self._awaited(answers, report)
+            return made
+        except Cancelled as error:
+            process.line.send(Leave(number, type(error)))
+            raise
+        except OSError:
+            raise Fault("the process that works apart ended") from None
+        finally:
+            del process.waiting[number]
+
+    def _awaited(self, answers: SimpleQueue[Answer], report: Report) -> Any:
+        done = 0.0
+        while True:
+            try:
+                answer = answers.get(timeout=LOOK)
+            except Empty:
+                report(done)
+                continue
+            match answer.became:
+                case Became.DONE:
+                    return answer.told
+                case Became.MOVED:
+                    done = answer.told
+                    report(done)
+                case Became.REFUSED:
+                    raise answer.told
+                case Became.BROKE:
+                    raise Fault(_words(answer.told))
+
+    def end(self) -> None:
+        """End the process."""
+        with self._lock:
+            if self._process is not None:
+                self._process.end()
+            self._process = None
+
+
+def _words(mishap: Mishap | None) -> str:
+    return "the process that works apart ended" if mishap is None else mishap.report
+
+
+APART = Apart()
+atexit.register(APART.end)
+ask = APART.ask

@@ -1,0 +1,170 @@
+"""The picture of one print, as it follows from a job."""
+
+from __future__ import annotations
+
+from collections import deque
+from dataclasses import dataclass, fields, replace
+
+from farbe.art.artwork import Artwork, Pixels
+from farbe.checks.check import CheckPlace
+from farbe.files.store import ArtStore
+from farbe.kept import once
+from farbe.layout.faced import Faced
+from farbe.layout.forplates import PrintForPlates, print_for_plates
+from farbe.layout.frame import sampling_grid
+from farbe.layout.laid import allotted
+from farbe.layout.prints import PocketPrint, one_print
+from farbe.model.artwork import PageBox
+from farbe.optics.look import Seen
+from farbe.optics.view import View, look_of, seen_as
+from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
+from farbe.render.piece import piece_separation
+from farbe.render.raster import Report
+from farbe.separate.grid import Grid
+
+#: Pixels along the longer side of the piece's picture.
+PREVIEW = 900
+#: The same of the picture that comes first.
+COARSE = 220
+
+
+@dataclass(frozen=True)
+class FileOffers:
+    """What an artwork's file offers to choose from."""
+
+    pages: int = 1
+    boxes: tuple[PageBox, ...] = ()
+    layers: tuple[tuple[str, bool], ...] = ()
+    groups: tuple[str, ...] = ()
+    is_page: bool = False
+
+    @staticmethod
+    def of(art: Artwork) -> FileOffers:
+        """What a file offers from which an artwork was read.
+
+        Parameters
+        ----------
+        art : that was read
+        """
+        return FileOffers(art.pages, art.boxes, art.layers, art.groups, bool(art.boxes))
+
+
+@dataclass(frozen=True, eq=False)
+class Preview(Glimpse):
+    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer.
+
+    Attributes
+    ----------
+    look : how it looks to its reader by day, sRGB uint8 (h, w, 3), not to be written to
+    offers : what the file of its artwork offers
+    made_for : what a job prints; the picture holds for all jobs that print it
+    """
+
+    look: Pixels
+    made_for: PrintForPlates
+    offers: FileOffers = FileOffers()
+    coarse: bool = False
+
+    @once
+    def seen(self) -> Seen:
+        """What comes from the piece to its reader."""
+        return seen_as(self, View())
+
+
+#: The last one that was not coarse: the next one mostly differs little from it.
+_FORMER: deque[Preview] = deque(maxlen=1)
+
+
+def print_at(job: Faced, pocket: int) -> PocketPrint:
+    """The print of a pocket; the first one's, if it prints nothing.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pocket : its number
+    """
+    prints = allotted(job).prints
+    first = next(iter(prints.values()), PocketPrint(job.artwork, job.placing, ()))
+    return prints.get(pocket, first)
+
+
+def preview_of(
+    job: Faced, pocket: int, store: ArtStore, report: Report, *, coarse: bool = False
+) -> Preview:
+    """The picture of what a pocket prints.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pocket : its number
+    store : of the job's files
+    report : is told how far it is
+    coarse : the small one that comes first
+
+    Raises
+    ------
+    BadInput
+        If a file cannot be read.
+    """
+    what = print_at(job, pocket)
+    of = one_print(job, what)
+    grid = sampling_grid(of, COARSE if coarse else PREVIEW)
+    separation = piece_separation(of, store, grid, as_read=True)
+    whole = part_of(of, store, replace(separation, kept=True), None, exact=not coarse)
+    report(0.5)
+    before = None if coarse or not _FORMER else _FORMER[-1]
+    made = Preview(
+        **{part.name: getattr(whole, part.name) for part in fields(whole)},
+        look=look_of(whole, None if before is None else (before, before.look)),
+        made_for=print_for_plates(job, what),
+        offers=FileOffers.of(separation.placed.artwork),
+        coarse=coarse,
+    )
+    if not coarse:
+        _FORMER.append(made)
+    return made
+
+
+def detail_of(
+    job: Faced, what: PocketPrint, store: ArtStore, place: CheckPlace, report: Report
+) -> Glimpse:
+    """The output pixels around a place of a finding.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    what : the pocket prints
+    store : of the job's files
+    place : of the finding
+    report : is told how far it is
+
+    Raises
+    ------
+    BadInput
+        If a file cannot be read.
+    """
+    report(0.0)
+    grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
+    return glimpse(one_print(job, what), store, grid, around(place, grid))
+
+
+#: Output pixels along a side of what is shown around a place, fewest and most.
+FEWEST_PIXELS, MOST_PIXELS = 60, 150
+
+
+def around(place: CheckPlace, grid: Grid) -> Box:
+    """A place with some room around it, so that its output pixels can be told.
+
+    Parameters
+    ----------
+    place : of a finding
+    grid : of the output
+    """
+    least, most = FEWEST_PIXELS / grid.per_mm_x, MOST_PIXELS / grid.per_mm_x
+    width = min(most, max(least, 1.6 * place.width))
+    height = min(most, max(least, 1.6 * place.height))
+    x, y = place.left + place.width / 2, place.bottom + place.height / 2
+    if width < place.width or height < place.height:
+        # Of a large place, where most of it is.
+        x, y = place.x, place.y
+    return Box(x - width / 2, y - height / 2, width, height)
