@@ -19,6 +19,7 @@ from typing import Any
 from farbe import sidebyside
 from farbe.apart.messages import Answer, Became, Leave, Request
 from farbe.apart.wire import Line
+from farbe.art.limited import HELPERS
 from farbe.layout.figures import tell_in
 from farbe.memory import keep_freed
 from farbe.mishap import guarded
@@ -108,6 +109,7 @@ def main(handle: int) -> None:
     keep_freed()
     line = Line(socket(fileno=handle))
     doing = _Doing(line)
+    HELPERS.warm_up()
     for module in MOSTLY:
         import_module(module)
     gc.freeze()

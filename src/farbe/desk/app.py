@@ -168,7 +168,12 @@ def _run(begin: Callable[[MainWindow], object], *, furnished: bool = True) -> in
 
 def furnish_soon(window: MainWindow, then: Callable[[MainWindow], object]) -> None:
     """Load the rest of Farbe beside the start page, and furnish the window with it."""
-    loading = Thread(target=import_module, args=("farbe.desk.workbench",), daemon=True)
+
+    def load() -> None:
+        import_module("farbe.apart.asking").APART.warm_up()
+        import_module("farbe.desk.workbench")
+
+    loading = Thread(target=load, daemon=True)
     looking = QTimer(window)
 
     def look() -> None:

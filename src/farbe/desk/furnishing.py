@@ -57,7 +57,8 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     store : where the files of its jobs are, or the folder for them
     """
     preferences = window.preferences
-    session = Session(ArtStore(store) if isinstance(store, Path) else store, window)
+    kept = ArtStore(store, read_elsewhere=True) if isinstance(store, Path) else store
+    session = Session(kept, window)
     workers = Workers(window)
     results = Results(session, workers)
     intake = Intake(session, workers, preferences, window)

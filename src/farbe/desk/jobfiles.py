@@ -8,6 +8,7 @@ from pathlib import Path
 from PySide6.QtCore import QEventLoop, QObject, QProcess, Signal
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox, QWidget
 
+from farbe.apart.asking import ask
 from farbe.art.read import SUFFIXES
 from farbe.desk.autosave import Autosave, LeftBehind, left_behind
 from farbe.desk.doorbell import Doorbell, ring
@@ -20,6 +21,7 @@ from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.recipefile import lent
+from farbe.follows.sample import drawn_sample
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import safe_name
@@ -27,7 +29,6 @@ from farbe.orders.product import keep_product
 from farbe.plan.newjob import STARTS, job_from_recipe
 from farbe.plan.recipes import Recipe
 from farbe.said import say
-from farbe.samples.jobs import SAMPLES
 
 _BUTTONS = QMessageBox.StandardButton
 
@@ -122,7 +123,7 @@ class JobFiles(QObject):
             store = self._session.store
             self._workers.start(
                 "sample",
-                lambda _: SAMPLES[name](store),
+                lambda r: ask(drawn_sample, name, store, report=r),
                 lambda job: self._session.take(job, saved=True),
                 title=say("Drawing the sample"),
             )

@@ -113,6 +113,10 @@ class MainWindow(QMainWindow):
         """Make all but the start page, unless it is there."""
         if self.is_furnished:
             return
+        from farbe.apart.asking import APART
+
+        # It loads what it needs while this process does.
+        APART.warm_up()
         from farbe.desk.furnishing import furnishing_of
         from farbe.desk.menus import Menus
 

@@ -83,12 +83,18 @@ class ArtStore:
     """A folder of files named by the SHA-256 of their content; files are only ever added.
 
     A job names its files by digest, so undo and several open jobs share one store.
+
+    Parameters
+    ----------
+    folder : of the files
+    read_elsewhere : artworks are mostly read by another process
     """
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *, read_elsewhere: bool = False) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
-        HELPERS.warm_up()
+        if not read_elsewhere:
+            HELPERS.warm_up()
         self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
         self._read_font = lru_cache(maxsize=8)(
             lambda digest: self._bytes(digest, say("The font of a text"))
