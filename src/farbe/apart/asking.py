@@ -89,7 +89,14 @@ class Apart:
                 now = self._process = _Process()
             return now
 
-    def ask(self, work: Callable[..., Made], *args: Any, report: Report, **named: Any) -> Made:
+    def ask(
+        self,
+        work: Callable[..., Made],
+        *args: Any,
+        report: Report,
+        at_once: bool = False,
+        **named: Any,
+    ) -> Made:
         """Have a function called apart, and wait for what comes of it.
 
         Parameters
@@ -97,6 +104,7 @@ class Apart:
         work : a function of a module that is told how to ``report``
         *args, **named : what it is called with
         report : is told how far it is; what it raises ends the work
+        at_once : it goes before other work
 
         Returns
         -------
@@ -112,7 +120,7 @@ class Apart:
         process, number = self._running(), next(self._numbers)
         answers = process.waiting[number] = SimpleQueue[Answer]()
         try:
-            process.line.send(Request(number, work, args, named, manner()))
+            process.line.send(Request(number, work, args, named, manner(), at_once))
             made: Made = self._awaited(answers, report)
             return made
         except Cancelled as error:

@@ -22,13 +22,14 @@ class Became(Enum):
 
 @dataclass(frozen=True)
 class Request:
-    """What is to be done, and how lengths are told in what it says."""
+    """What is to be done, how lengths are told in what it says, and whether others wait for it."""
 
     number: int
     work: Callable[..., Any]
     args: tuple[Any, ...]
     named: dict[str, Any]
     manner: Manner
+    at_once: bool = False
 
 
 @dataclass(frozen=True)

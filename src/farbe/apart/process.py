@@ -10,10 +10,10 @@ from __future__ import annotations
 import gc
 import os
 import sys
+import threading
 import time
 from importlib import import_module
 from socket import socket
-from threading import Thread
 from typing import Any
 
 from farbe import sidebyside
@@ -29,8 +29,9 @@ from farbe.said import say
 
 #: What is mostly asked for; it is loaded before anybody asks.
 MOSTLY = ("farbe.follows.preview", "farbe.follows.pictures", "farbe.follows.findings")
-#: By how much it stands back behind who asks, where processors are few.
-BEHIND = 2
+#: By how much work stands back where processors are few: what somebody looks at, and all else,
+#: which would hold up the window even where it has Python to itself.
+AT_ONCE, BEHIND = 5, 10
 #: Share that work has moved on, and seconds since, before that is told.
 STEP, OFTEN = 0.01, 0.03
 
@@ -50,7 +51,7 @@ class _Doing:
 
     def begin(self, request: Request) -> None:
         self._begun.add(request.number)
-        Thread(target=self._do, args=(request,), daemon=True).start()
+        threading.Thread(target=self._do, args=(request,), daemon=True).start()
 
     def _do(self, request: Request) -> None:
         try:
@@ -90,6 +91,10 @@ class _Doing:
                 self._line.send(Answer(request.number, Became.MOVED, done))
 
         report(0.0)
+        # On Linux this is of one thread, and of those that it begins.
+        os.setpriority(
+            os.PRIO_PROCESS, threading.get_native_id(), AT_ONCE if request.at_once else BEHIND
+        )
         with sidebyside.task():
             return request.work(*request.args, **request.named, report=report)
 
@@ -105,7 +110,6 @@ def main(handle: int) -> None:
     ----------
     handle : of the socket
     """
-    os.nice(BEHIND)
     keep_freed()
     line = Line(socket(fileno=handle))
     doing = _Doing(line)

@@ -298,7 +298,7 @@ class Results(QObject):
         self._workers.cancel("preview")
         self._workers.in_step(
             "coarse preview",
-            lambda r: ask(preview_of, job, pocket, store, coarse=True, report=r),
+            lambda r: ask(preview_of, job, pocket, store, at_once=True, coarse=True, report=r),
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
@@ -314,7 +314,7 @@ class Results(QObject):
         if job is not None:
             self._workers.in_step(
                 "preview",
-                lambda r: ask(preview_of, job, pocket, store, report=r),
+                lambda r: ask(preview_of, job, pocket, store, at_once=True, report=r),
                 self._show_fine_preview,
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
