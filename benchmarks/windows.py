@@ -10,6 +10,7 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PySide6.QtCore import QEventLoop, QObject, QTimer
 
+from farbe.apart.asking import APART
 from farbe.desk.app import make_app
 from farbe.desk.preferences import Preferences
 from farbe.desk.theme import LIGHT, use_theme
@@ -44,6 +45,13 @@ def wait(seconds: float) -> None:
     loop = QEventLoop()
     QTimer.singleShot(round(1000 * seconds), loop.quit)
     loop.exec()
+
+
+def worked() -> float:
+    """Seconds that processors have worked for the window: its process, and the one apart."""
+    # Fields 14 and 15 of proc(5), after the name in brackets, which may hold anything.
+    told = Path(f"/proc/{APART.pid}/stat").read_text().rpartition(")")[2].split()
+    return time.process_time() + sum(map(int, told[11:13])) / os.sysconf("SC_CLK_TCK")
 
 
 class Waits(QObject):

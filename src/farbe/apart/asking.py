@@ -40,7 +40,7 @@ class _Process:
                 stdin=subprocess.DEVNULL, pass_fds=[there.fileno()],
                 env=os.environ | {VARIABLE: language()},
             )  # fmt: skip
-        self.language = language()
+        self.language, self.pid = language(), self._process.pid
         self.line = Line(here)
         self.waiting: dict[int, SimpleQueue[Answer]] = {}
         self.ended = False
@@ -75,6 +75,11 @@ class Apart:
         self._process: _Process | None = None
         self._lock = Lock()
         self._numbers = count(1)
+
+    @property
+    def pid(self) -> int:
+        """The number of the process, which is started if need be."""
+        return self._running().pid
 
     def warm_up(self) -> None:
         """Have the process ready by the time it is asked."""
