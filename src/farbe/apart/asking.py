@@ -7,6 +7,7 @@ import os
 import subprocess
 import sys
 from collections.abc import Callable
+from contextlib import suppress
 from itertools import count
 from queue import Empty, SimpleQueue
 from socket import socketpair
@@ -16,13 +17,14 @@ from typing import Any, TypeVar
 from farbe.apart.messages import Answer, Became, Leave, Request
 from farbe.apart.wire import Line
 from farbe.layout.figures import manner
-from farbe.mishap import Mishap
 from farbe.render.raster import Cancelled, Report
 from farbe.said import VARIABLE, language
 
 Made = TypeVar("Made")
 #: Seconds between two looks at whether a result is still wanted.
 LOOK = 0.02
+#: For who mends it.
+ENDED = "the process that works apart ended"
 
 
 class Fault(Exception):
@@ -57,9 +59,8 @@ class _Process:
             # It ended, by itself or by others.
             pass
         finally:
+            # Who waits looks for it now and then.
             self.ended = True
-            for number, waiting in list(self.waiting.items()):
-                waiting.put(Answer(number, Became.BROKE))
 
     def end(self) -> None:
         """It has nothing to clear up."""
@@ -126,34 +127,16 @@ class Apart:
         answers = process.waiting[number] = SimpleQueue[Answer]()
         try:
             process.line.send(Request(number, work, args, named, manner(), at_once))
-            made: Made = self._awaited(answers, report)
+            made: Made = _awaited(process, answers, report)
             return made
         except Cancelled as error:
-            process.line.send(Leave(number, type(error)))
+            with suppress(OSError):
+                process.line.send(Leave(number, type(error)))
             raise
         except OSError:
-            raise Fault("the process that works apart ended") from None
+            raise Fault(ENDED) from None
         finally:
             del process.waiting[number]
-
-    def _awaited(self, answers: SimpleQueue[Answer], report: Report) -> Any:
-        done = 0.0
-        while True:
-            try:
-                answer = answers.get(timeout=LOOK)
-            except Empty:
-                report(done)
-                continue
-            match answer.became:
-                case Became.DONE:
-                    return answer.told
-                case Became.MOVED:
-                    done = answer.told
-                    report(done)
-                case Became.REFUSED:
-                    raise answer.told
-                case Became.BROKE:
-                    raise Fault(_words(answer.told))
 
     def end(self) -> None:
         """End the process."""
@@ -163,8 +146,26 @@ class Apart:
             self._process = None
 
 
-def _words(mishap: Mishap | None) -> str:
-    return "the process that works apart ended" if mishap is None else mishap.report
+def _awaited(process: _Process, answers: SimpleQueue[Answer], report: Report) -> Any:
+    done = 0.0
+    while True:
+        try:
+            answer = answers.get(timeout=LOOK)
+        except Empty:
+            if process.ended:
+                raise Fault(ENDED) from None
+            report(done)
+            continue
+        match answer.became:
+            case Became.DONE:
+                return answer.told
+            case Became.MOVED:
+                done = answer.told
+                report(done)
+            case Became.REFUSED:
+                raise answer.told
+            case Became.BROKE:
+                raise Fault(answer.told.report)
 
 
 APART = Apart()

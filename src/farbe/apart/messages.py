@@ -42,7 +42,7 @@ class Leave:
 
 @dataclass(frozen=True)
 class Answer:
-    """What became of a request: a share, a result, bad input, or a mishap."""
+    """What became of a request: a share, a result, what it refused with, or a mishap."""
 
     number: int
     became: Became

@@ -60,8 +60,8 @@ class _Doing:
             sent = guarded(_words(request), lambda: self._line.send(answer), let=(OSError,))
             if sent.mishap is not None:
                 self._line.send(Answer(request.number, Became.BROKE, sent.mishap))
-        except (Cancelled, OSError):
-            # Nobody waits for it any more.
+        except OSError:
+            # Nobody is left.
             return
         finally:
             self._begun.discard(request.number)
@@ -71,7 +71,7 @@ class _Doing:
         number = request.number
         try:
             done = guarded(_words(request), lambda: self._made(request), let=(BadInput, Cancelled))
-        except BadInput as error:
+        except (BadInput, Cancelled) as error:
             return Answer(number, Became.REFUSED, error)
         if done.mishap is not None:
             return Answer(number, Became.BROKE, done.mishap)
