@@ -16,7 +16,7 @@ from typer.testing import CliRunner
 
 from conftest import small_art
 from farbe.art.artwork import Artwork, Space
-from farbe.art.profiles import shipped_profile
+from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import read_artwork
 from farbe.art.wanted import Wanted
 from farbe.checks.check import Facts
@@ -318,3 +318,20 @@ def test_colour_twice_is_seen_by_day_and_lit(job: Faced, store: ArtStore) -> Non
     assert all(np.array_equal(plates[i], plates[5 + i]) for i in range(4))
     with pytest.raises(BadInput, match="two colour layers at the most"):
         twice.replace(stack=(COLOUR.replace(name="Third"), *twice.stack))
+
+
+def test_a_profile_is_taken_for_an_artwork_that_it_fits(window: MainWindow, tmp_path: Path) -> None:
+    """Its pixels are looked at for that, where they were read."""
+    form = window.bench.views[Station.LAYERS].inspector.findChild(ArtworkForm)  # type: ignore[union-attr]
+    before = window.session.job
+    (tmp_path / "press.icc").write_bytes(shipped_profile())
+    form.take_profile(tmp_path / "press.icc")
+    settle(window)
+    assert "profile" in window.check_bar.shown_text and window.session.job is before
+    (tmp_path / "screen.icc").write_bytes(srgb_profile())
+    form.take_profile(tmp_path / "screen.icc")
+    settle(window)
+    job, store = window.session.job, window.session.store
+    assert job is not None and job.artworks[0].profile is not None
+    assert store.artwork(job.artworks[0]).icc == srgb_profile()
+    assert window.session.undo_name == "Profile of the artwork"

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import gc
 import os
+import signal
 import sys
 import threading
 import time
@@ -110,6 +111,8 @@ def main(handle: int) -> None:
     ----------
     handle : of the socket
     """
+    # Ctrl+C in a terminal is for who asks.
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
     keep_freed()
     line = Line(socket(fileno=handle))
     doing = _Doing(line)

@@ -7,6 +7,7 @@ from typing import Any
 
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
+from farbe.apart.asking import ask
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import ElidedButton, Form, label
 from farbe.desk.stations.base import Desk
@@ -14,6 +15,7 @@ from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
 from farbe.follows.preview import FileOffers
+from farbe.follows.reading import profile_added
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox, PageLayer, PlateUse
 from farbe.model.base import BadInput, Value
@@ -253,12 +255,13 @@ class ArtworkForm(Form):
         art = self._art(session.job) if session.job is not None else None
         if art is None:
             return
-        try:
-            digest = session.store.add_artwork_profile(path, art)
-        except BadInput as error:
-            session.said.emit(str(error))
-            return
-        session.edit(say("Profile of the artwork"), lambda j: self._change(j, profile=digest))
+        self._desk.workers.start(
+            "profile of the artwork",
+            lambda r: ask(profile_added, path, art, session.store, report=r),
+            lambda digest: session.edit(
+                say("Profile of the artwork"), lambda j: self._change(j, profile=digest)
+            ),
+        )
 
     def _with_page(self, job: Faced, page: int, pages: int) -> Faced:
         if not 1 <= page <= pages:
