@@ -25,6 +25,7 @@ from farbe.desk.workers import Workers
 from farbe.follows import findings as found
 from farbe.follows.preview import preview_of
 from farbe.model.base import BadInput
+from farbe.plan.stations import Station
 from farbe.render.raster import Report
 from farbe.sidebyside import WORKERS, in_order, task
 
@@ -193,6 +194,39 @@ def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     preview, findings = window.results.preview, window.results.findings
     assert preview is not None and not preview.coarse and preview.job.bleed == 0.29
     assert findings is not None and findings.exact and findings.job == window.session.job
+
+
+def test_a_picture_may_come_before_its_edit_is_drawn(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: Any
+) -> None:
+    """It is shown, with what it is of; all else follows once the window has drawn."""
+    window.visit(Station.LAYERS)
+    settle(window)
+    once, late = window.workers.once_drawn, list[Any]()
+
+    def later(key: str, act: Any) -> None:
+        if key == "results":
+            late.append(act)
+        else:
+            once(key, act)
+
+    for by, plates_change in ((0.4, True), (0.4, False)):
+        before = window.results.preview
+        with monkeypatch.context() as patch:
+            patch.setattr(window.workers, "once_drawn", later)
+            window.session.edit("Edit", lambda j, by=by: j.replace(bleed=by, name=j.name + "+"))
+            if plates_change:
+                qtbot.waitUntil(lambda: window.results.preview.job.bleed == 0.4)
+                qtbot.waitUntil(lambda: not window.results.preview.coarse)
+        findings = window.results.findings
+        assert findings is not None and findings.job is not window.session.job
+        late.pop()()
+        settle(window)
+        preview, findings, job = window.results.preview, window.results.findings, window.session.job
+        assert preview is not None and preview.job.name == job.name and not preview.coarse
+        assert findings is not None and findings.exact and findings.job is job
+        same = [one is other for one, other in zip(preview.plates, before.plates, strict=True)]
+        assert all(same) is not plates_change
 
 
 def test_tasks_that_share_the_processors_work_on_one_part_each() -> None:
