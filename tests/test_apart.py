@@ -5,6 +5,8 @@ from __future__ import annotations
 import gc
 import os
 import signal
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Iterator
@@ -19,7 +21,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import array_shapes, arrays, scalar_dtypes
 
-from farbe.apart.asking import Apart, Fault
+from farbe.apart.asking import Apart, Fault, ask
 from farbe.apart.wire import Line
 from farbe.files.store import ArtStore
 from farbe.follows.findings import findings_of
@@ -27,9 +29,10 @@ from farbe.follows.pictures import pictures_of
 from farbe.follows.preview import preview_of
 from farbe.kept import once
 from farbe.layout.faced import Faced
-from farbe.layout.figures import Units, measure, use_units
+from farbe.layout.figures import Units, use_units
 from farbe.model.base import BadInput
-from farbe.render.raster import Cancelled, Report, unwatched
+from farbe.render.raster import Cancelled, unwatched
+from workapart import fail, refuse, unsendable, who, work
 
 
 @dataclass(frozen=True, eq=False)
@@ -146,38 +149,6 @@ def test_many_send_at_once(pair: Pair) -> None:
     assert len({id(big) for _, _, big, _ in got}) == 6
 
 
-# What the process is asked for by this test.
-
-
-def work(folder: Path, *, report: Report) -> str:
-    """Go on until nobody waits."""
-    (folder / "begun").touch()
-    try:
-        for step in range(2000):
-            report(step / 2000)
-            time.sleep(0.01)
-    except Cancelled as error:
-        (folder / type(error).__name__).touch()
-        raise
-    return "all done"
-
-
-def refuse(word: str, *, report: Report) -> None:
-    raise BadInput(f"{word} of {measure(25.4)}.")
-
-
-def fail(*, report: Report) -> None:
-    raise OSError("no film")
-
-
-def unsendable(*, report: Report) -> Any:
-    return threading.Lock()
-
-
-def who(*, report: Report) -> int:
-    return os.getpid()
-
-
 @pytest.fixture
 def apart(monkeypatch: pytest.MonkeyPatch) -> Iterator[Apart]:
     monkeypatch.setenv("PYTHONPATH", str(Path(__file__).parent))
@@ -241,14 +212,11 @@ def test_a_process_that_ends_is_said_and_another_begins(apart: Apart, tmp_path: 
 def test_nothing_goes_on_when_nobody_is_left(tmp_path: Path) -> None:
     """The process ends with who began it, however that ended."""
     script = (
-        "import sys, threading; from farbe.apart.asking import APART; import test_apart as t\n"
+        "import sys, threading; from farbe.apart.asking import APART; import workapart as t\n"
         "from pathlib import Path\n"
         "print(APART.ask(t.who, report=lambda _: None), flush=True)\n"
         "APART.ask(t.work, Path(sys.argv[1]), report=lambda _: None)\n"
     )
-    import subprocess
-    import sys
-
     here = str(Path(__file__).parent)
     with subprocess.Popen(
         [sys.executable, "-c", script, tmp_path], stdout=subprocess.PIPE, text=True,
@@ -266,7 +234,6 @@ def test_nothing_goes_on_when_nobody_is_left(tmp_path: Path) -> None:
 
 def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) -> None:
     """Pictures, and those that stay; findings, and what mends them."""
-    from farbe.apart.asking import ask
 
     def same(one: Any, other: Any) -> bool:
         return bool(np.array_equal(one, other))

@@ -1,0 +1,46 @@
+"""What the process that works apart is asked for by its tests; it imports little."""
+
+from __future__ import annotations
+
+import os
+import threading
+import time
+from pathlib import Path
+from typing import Any
+
+from farbe.layout.figures import measure
+from farbe.model.base import BadInput
+from farbe.render.raster import Cancelled, Report
+
+
+def work(folder: Path, *, report: Report) -> str:
+    """Go on until nobody waits, and tell of both."""
+    (folder / "begun").touch()
+    try:
+        for step in range(2000):
+            report(step / 2000)
+            time.sleep(0.01)
+    except Cancelled as error:
+        (folder / type(error).__name__).touch()
+        raise
+    return "all done"
+
+
+def refuse(word: str, *, report: Report) -> None:
+    """Say a length, and no more."""
+    raise BadInput(f"{word} of {measure(25.4)}.")
+
+
+def fail(*, report: Report) -> None:
+    """Meet what nobody foresaw."""
+    raise OSError("no film")
+
+
+def unsendable(*, report: Report) -> Any:
+    """Give back what cannot be sent."""
+    return threading.Lock()
+
+
+def who(*, report: Report) -> int:
+    """The number of the process."""
+    return os.getpid()
