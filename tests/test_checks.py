@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import ast
 import pickle
+from pathlib import Path
 
 import pytest
 
+from farbe import checks
 from farbe.checks.accept import accepted, asked_again
 from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
@@ -168,3 +171,20 @@ def test_ink_beyond_the_artwork_is_asked_about_once(job: Faced, store: ArtStore)
     assert not found(asked_again(meant, check), store)["ink-beyond"].accepted
     stopped = meant.replace(stack=())
     assert accepted(stopped, found(stopped, store)["no-layers"]) == stopped
+
+
+def test_every_fix_can_be_sent_to_another_process() -> None:
+    """No function in a function mends: only what has a name in its module is found elsewhere."""
+    for path in Path(checks.__file__).parent.glob("*.py"):
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        named = {one.name for one in tree.body if isinstance(one, ast.FunctionDef)}
+        inner = {
+            one.name for one in ast.walk(tree) if isinstance(one, ast.FunctionDef)
+        } - named  # fmt: skip
+        for call in ast.walk(tree):
+            if not (isinstance(call, ast.Call) and getattr(call.func, "id", "") == "Fix"):
+                continue
+            parts = list(ast.walk(call))
+            assert not any(isinstance(part, ast.Lambda) for part in parts), (path, call.lineno)
+            used = {part.id for part in parts if isinstance(part, ast.Name)}
+            assert not used & inner, (path, call.lineno)

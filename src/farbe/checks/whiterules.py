@@ -412,7 +412,7 @@ def edges_hold_powder(facts: Facts) -> Iterator[Check]:
             on=faint.on,
         ),
         Station.LAYERS,
-        Fix(say("Harden white"), lambda j: each_layer(j, _hardened)),
+        Fix(say("Harden white"), partial(each_layer, change=_hardened)),
         figure=faint.area,
         unit="mm²",
         places=faint.places,
