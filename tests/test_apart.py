@@ -120,6 +120,14 @@ def test_what_is_known_there_stays_the_same_until_it_goes_here(pair: Pair, job: 
     assert pair.through(blocks) == blocks and pair.through(blocks[::-1]) == blocks[::-1]
 
 
+def test_a_store_is_the_one_of_its_folder(pair: Pair, store: ArtStore, tmp_path: Path) -> None:
+    """With what it has read, where there is one; else one that lasts."""
+    assert pair.through(store) is store
+    other = ArtStore(tmp_path / "other").__reduce__()
+    make, of = other
+    assert make(*of) is make(*of) is not store  # type: ignore[operator]
+
+
 def test_what_cannot_be_sent_leaves_the_line_as_it_was(pair: Pair, job: Faced) -> None:
     with pytest.raises((TypeError, AttributeError)):
         pair.here.send([job, threading.Lock()])

@@ -10,6 +10,7 @@ from dataclasses import replace
 from functools import lru_cache, partial
 from itertools import groupby
 from pathlib import Path
+from weakref import WeakValueDictionary
 
 from farbe.art.artwork import Artwork, Stated
 from farbe.art.confine import SMALL
@@ -93,6 +94,7 @@ class ArtStore:
     def __init__(self, folder: Path, *, read_elsewhere: bool = False) -> None:
         self.folder = folder
         folder.mkdir(parents=True, exist_ok=True)
+        _STORES[folder] = self
         if not read_elsewhere:
             HELPERS.warm_up()
         self._is_page = lru_cache(maxsize=2000)(self._begins_as_page)
@@ -537,7 +539,10 @@ class ArtStore:
         return tuple(dict.fromkeys(needed))
 
 
-@lru_cache(maxsize=2)
+#: All that there are, by their folders.
+_STORES: WeakValueDictionary[Path, ArtStore] = WeakValueDictionary()
+
+
 def store_at(folder: Path) -> ArtStore:
     """The store of a folder, the same one each time, with what it has read.
 
@@ -545,6 +550,11 @@ def store_at(folder: Path) -> ArtStore:
     ----------
     folder : of the store
     """
+    return _STORES.get(folder) or _lasting(folder)
+
+
+@lru_cache(maxsize=2)
+def _lasting(folder: Path) -> ArtStore:
     return ArtStore(folder)
 
 

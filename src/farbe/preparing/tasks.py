@@ -19,7 +19,7 @@ from typing import Any
 
 from farbe import __version__
 from farbe.files.handoff import file_raster
-from farbe.files.store import ArtStore
+from farbe.files.store import ArtStore, store_at
 from farbe.files.writers import WRITERS
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
@@ -138,10 +138,9 @@ def _keep_freed() -> None:
     keep_freed()
 
 
-@lru_cache(maxsize=2)
 def _store(folder: str) -> ArtStore:
     Path(folder).mkdir(mode=0o700, parents=True, exist_ok=True)
-    return ArtStore(Path(folder))
+    return store_at(Path(folder))
 
 
 @lru_cache(maxsize=4)
