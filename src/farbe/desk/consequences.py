@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QObject
 
 from farbe.apart.asking import ask
+from farbe.apart.untold import untold
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.consequences import asks_for_more, settled, with_consequences
@@ -38,7 +39,7 @@ class Consequences(QObject):
         if job is not None:
             self._workers.start(
                 "nest",
-                lambda r: ask(settled, job, store, report=r),
+                lambda r: ask(untold, settled, job, store, report=r),
                 lambda made: self._session.amend(lambda now: with_consequences(now, job, made)),
                 title=say("Laying artworks on the film"),
             )

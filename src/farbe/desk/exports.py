@@ -9,21 +9,22 @@ from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from farbe.apart.asking import ask
+from farbe.apart.untold import untold
 from farbe.checks.weight import Weight
 from farbe.desk.preferences import Preferences
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.edits.places import guide_was_made
+from farbe.files.cutting import write_cutting_file
+from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.reference import SUFFIX, write_reference
 from farbe.files.stripfile import strip_reference
 from farbe.files.ticket import Ticket
 from farbe.follows.exports import (
     handed_off,
     write_bench_sheet,
-    write_cutting,
     write_estimate,
-    write_proof,
 )
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
@@ -127,7 +128,7 @@ class Exports(QObject):
         if job is not None:
             self._workers.start(
                 "cutting",
-                lambda r: ask(write_cutting, job, store, path, report=r),
+                lambda r: ask(untold, write_cutting_file, job, store, path, report=r),
                 lambda _: self._made_guide(job, say("The cutting file is {path}.", path=path)),
                 title=say("Writing the cutting file"),
             )
@@ -145,7 +146,15 @@ class Exports(QObject):
         self._workers.start(
             "run sheet",
             lambda r: ask(
-                write_bench_sheet, job, store, findings.estimate, told, path, paper, report=r
+                untold,
+                write_bench_sheet,
+                job,
+                store,
+                findings.estimate,
+                told,
+                path,
+                paper,
+                report=r,
             ),
             lambda _: self._session.said.emit(say("The run sheet is {path}.", path=path)),
         )
@@ -157,7 +166,7 @@ class Exports(QObject):
         if job is not None:
             self._workers.start(
                 "proof sheet",
-                lambda r: ask(write_proof, job, store, path, paper, report=r),
+                lambda r: ask(untold, write_proof_sheet, job, store, path, paper, report=r),
                 lambda _: self._session.said.emit(say("The proof sheet is {path}.", path=path)),
                 title=say("Writing the proof sheet"),
             )
@@ -189,7 +198,7 @@ class Exports(QObject):
             return
         self._workers.start(
             "estimate file",
-            lambda r: ask(write_estimate, job, store, path, report=r),
+            lambda r: ask(untold, write_estimate, job, store, path, report=r),
             lambda _: self._session.said.emit(say("The estimate is {path}.", path=path)),
         )
 

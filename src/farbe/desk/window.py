@@ -252,7 +252,7 @@ class MainWindow(QMainWindow):
             self.session.edit(fix.words, fix.mend)
             return
         from farbe.apart.asking import ask
-        from farbe.follows.findings import mended
+        from farbe.apart.untold import untold
 
         def put(made: Faced) -> None:
             if self.session.job == job:
@@ -261,7 +261,7 @@ class MainWindow(QMainWindow):
                 self._mend(check)
 
         self.workers.start(
-            "mend", lambda r: ask(mended, job, fix.mend, report=r), put, title=fix.words
+            "mend", lambda r: ask(untold, fix.mend, job, report=r), put, title=fix.words
         )
 
     def _accept(self, check: Check) -> None:

@@ -7,7 +7,6 @@ from farbe.layout.rolls import is_laid
 from farbe.model.piece import Reader
 from farbe.model.roll import Packing, SideOffset
 from farbe.render.footprints import ganged
-from farbe.render.raster import Report, unwatched
 from farbe.render.sources import Sources
 
 
@@ -51,21 +50,19 @@ def asks_for_more(before: Faced | None, after: Faced) -> bool:
     return work != film_work(before)
 
 
-def settled(job: Faced, sources: Sources, report: Report = unwatched) -> Faced:
+def settled(job: Faced, sources: Sources) -> Faced:
     """The job with all that follows from what it states: artworks laid on its film.
 
     Parameters
     ----------
     job : as one of its faces has it
     sources : pixels and fonts of its artworks
-    report : is told how far it is
 
     Raises
     ------
     BadInput
         If an artwork is larger than a sheet.
     """
-    report(0.0)
     if film_work(job) is None:
         return job
     return ganged(job, sources)

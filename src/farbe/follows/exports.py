@@ -9,11 +9,9 @@ from farbe.atomic import whole_file
 from farbe.checks.stops import refuse_stopped
 from farbe.estimate.estimate import Estimate
 from farbe.estimate.report import estimate_report, report_csv
-from farbe.files.cutting import write_cutting_file
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.paper import Paper
 from farbe.files.picklist import small_pictures
-from farbe.files.proofsheet import write_proof_sheet
 from farbe.files.runsheet import write_run_sheet
 from farbe.files.store import ArtStore
 from farbe.files.ticket import Ticket
@@ -84,45 +82,6 @@ def prepared(folder: Path, number: int, store: ArtStore, report: Report) -> Path
     return prepare(Queue(folder), number, store, report)
 
 
-def write_cutting(job: Faced, store: ArtStore, path: Path, report: Report) -> None:
-    """Write the cutting file; its kind is that of its name.
-
-    Parameters
-    ----------
-    job : as one of its faces has it
-    store : of its files
-    path : of the file
-    report : is told how far it is
-
-    Raises
-    ------
-    BadInput
-        If there is nothing to cut, or it cannot be written.
-    """
-    report(0.0)
-    write_cutting_file(job, store, path)
-
-
-def write_proof(job: Faced, store: ArtStore, path: Path, paper: Paper, report: Report) -> None:
-    """Write the sheet that a customer signs.
-
-    Parameters
-    ----------
-    job : as one of its faces has it
-    store : of its files
-    path : of the file
-    paper : its size
-    report : is told how far it is
-
-    Raises
-    ------
-    BadInput
-        If it cannot be written.
-    """
-    report(0.0)
-    write_proof_sheet(job, store, path, paper)
-
-
 def write_bench_sheet(
     job: Faced,
     store: ArtStore,
@@ -130,7 +89,6 @@ def write_bench_sheet(
     told: tuple[tuple[str, str], ...],
     path: Path,
     paper: Paper,
-    report: Report,
 ) -> None:
     """Write the sheet for the bench.
 
@@ -142,19 +100,17 @@ def write_bench_sheet(
     told : weight and words of each finding
     path : of the file
     paper : its size
-    report : is told how far it is
 
     Raises
     ------
     BadInput
         If it cannot be written.
     """
-    report(0.0)
     pictures = small_pictures(job, store) if job.job.picks else None
     write_run_sheet(job, foretold, told, path, paper, pictures=pictures)
 
 
-def write_estimate(job: Faced, store: ArtStore, path: Path, report: Report) -> None:
+def write_estimate(job: Faced, store: ArtStore, path: Path) -> None:
     """Write all figures; as CSV if the file's name says so.
 
     Parameters
@@ -162,14 +118,12 @@ def write_estimate(job: Faced, store: ArtStore, path: Path, report: Report) -> N
     job : as its first face has it
     store : of its files
     path : of the file
-    report : is told how far it is
 
     Raises
     ------
     BadInput
         If it cannot be written.
     """
-    report(0.0)
     found = estimate_report(job, store)
     text = (
         report_csv(found)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from itertools import chain
 
@@ -128,16 +127,3 @@ def shake_of(job: Faced, store: ArtStore, report: Report) -> JobShake:
     report : is told how far it is
     """
     return job_shake(job, store, job.running.may_show / 100.0, report)
-
-
-def mended(job: Faced, mend: Callable[[Faced], Faced], report: Report) -> Faced:
-    """A job after a fix.
-
-    Parameters
-    ----------
-    job : as one of its faces has it
-    mend : of the fix
-    report : is told how far it is
-    """
-    report(0.0)
-    return mend(job)

@@ -114,22 +114,3 @@ def trimmed(file: ArtworkFile, job: Faced, store: ArtStore, report: Report) -> C
     """
     report(0.0)
     return trim_of(store.artwork(file, job), file)
-
-
-def profile_added(path: Path, file: ArtworkFile, store: ArtStore, report: Report) -> str:
-    """Copy a profile for an artwork in, once it is seen to fit its pixels; its digest.
-
-    Parameters
-    ----------
-    path : of the user's file
-    file : the artwork as the job knows it
-    store : that keeps it
-    report : is told how far it is
-
-    Raises
-    ------
-    BadInput
-        If it does not fit.
-    """
-    report(0.0)
-    return store.add_artwork_profile(path, file)

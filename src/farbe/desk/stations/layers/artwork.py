@@ -8,14 +8,15 @@ from typing import Any
 from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from farbe.apart.asking import ask
+from farbe.apart.untold import untold
 from farbe.desk.fields import ChoiceField, NumberField
 from farbe.desk.form import ElidedButton, Form, label
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
 from farbe.edits.values import with_artwork
+from farbe.files.store import ArtStore
 from farbe.follows.preview import FileOffers
-from farbe.follows.reading import profile_added
 from farbe.layout.faced import Faced
 from farbe.model.artwork import ArtworkFile, PageBox, PageLayer, PlateUse
 from farbe.model.base import BadInput, Value
@@ -257,7 +258,7 @@ class ArtworkForm(Form):
             return
         self._desk.workers.start(
             "profile of the artwork",
-            lambda r: ask(profile_added, path, art, session.store, report=r),
+            lambda r: ask(untold, ArtStore.add_artwork_profile, session.store, path, art, report=r),
             lambda digest: session.edit(
                 say("Profile of the artwork"), lambda j: self._change(j, profile=digest)
             ),
