@@ -19,7 +19,7 @@ from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, Clear, Crop, CurvePoints, Edit, Recolour
 from farbe.separate.colour import Converter
 from farbe.separate.edit import edited
-from farbe.separate.plates import ColourWork
+from farbe.separate.inkwork import ColourWork
 from farbe.separate.tones import lab_of
 
 COLOURS = np.array([(255, 255, 255), (250, 250, 248), (20, 90, 40), (230, 180, 20)], np.uint8)

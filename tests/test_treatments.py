@@ -52,8 +52,9 @@ from farbe.model.treatment import (
 )
 from farbe.separate.colour import converter_between
 from farbe.separate.grid import Grid
+from farbe.separate.inkwork import InkLimits
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import InkLimits, Separation
+from farbe.separate.plates import Separation
 from farbe.separate.tones import lab_of
 
 GRID = Grid(254, 381)

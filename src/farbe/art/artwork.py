@@ -45,6 +45,19 @@ class RowSource(Protocol):
         """
 
 
+class RowStream(RowSource, Protocol):
+    """Pixels that are read as they are asked for, and kept for a while."""
+
+    def parts(self, start: int, stop: int) -> list[Pixels]:
+        """The same in the parts in which they are there, one after the other; BadInput, too.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+        """
+
+
 @dataclass(frozen=True)
 class Stated:
     """What is known of a picture besides its pixels: little enough to be kept for thousands.
@@ -106,7 +119,7 @@ class Artwork:
     pages: int = 1
     remark: str = ""
     groups: tuple[str, ...] = ()
-    stream: RowSource | None = None
+    stream: RowStream | None = None
     layers: tuple[tuple[str, bool], ...] = ()
     boxes: tuple[PageBox, ...] = ()
     alternates: Mapping[str, tuple[float, float, float, float]] = field(default_factory=dict)
@@ -136,6 +149,22 @@ class Artwork:
             found = found.copy()
             self.looked_at(found.nbytes)
         return found
+
+    def parts(self, start: int, stop: int) -> list[Pixels]:
+        """The same rows in one or more parts, as they are there: nothing is put together.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (some rows, width, channels) each, from top to bottom
+        """
+        if self.stream is not None:
+            return self.stream.parts(start, stop)
+        return [self.rows(start, stop)]
 
     @property
     def seen(self) -> Pixels:

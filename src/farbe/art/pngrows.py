@@ -64,12 +64,32 @@ class PngRows:
         BadInput
             If the file is damaged.
         """
+        parts = self.parts(start, stop)
+        return parts[0] if len(parts) == 1 else np.concatenate(parts)
+
+    def parts(self, start: int, stop: int) -> list[Pixels]:
+        """The same rows as they were decoded, which takes no copy.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (some rows, width, channels) each, from top to bottom
+
+        Raises
+        ------
+        BadInput
+            If the file is damaged.
+        """
         with self._lock:
             try:
                 if self._whole is None and start < self._first:
                     self._go_back()
                 if self._whole is not None:
-                    return self._whole[start:stop]
+                    return [self._whole[start:stop]]
                 self._go_on(stop, keep=max(KEPT, 4 * (stop - start)))
             except DAMAGE as error:
                 raise unreadable(self._path, error) from error
@@ -78,7 +98,7 @@ class PngRows:
                 if at < stop and at + len(block) > start:
                     parts.append(block[max(0, start - at) : stop - at])
                 at += len(block)
-        return parts[0] if len(parts) == 1 else np.concatenate(parts)
+        return parts
 
     def _go_on(self, stop: int, *, keep: int) -> None:
         """Decode up to a row; of what lies before it, so many rows are kept."""

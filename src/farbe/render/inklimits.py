@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
-from farbe.separate.plates import InkLimits
+from farbe.separate.inkwork import InkLimits
 from farbe.separate.sent import Levels, sent_levels
 
 

@@ -25,10 +25,11 @@ from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
 from farbe.separate.colour import Blend, Converter, converter_for
 from farbe.separate.grid import Grid
+from farbe.separate.inkwork import ColourWork
 from farbe.separate.lettering import Lettering
 from farbe.separate.ownplates import is_seen
 from farbe.separate.place import PlacedArtwork
-from farbe.separate.plates import ColourWork, Separation
+from farbe.separate.plates import Separation
 
 #: Stands for the layer of type whose ink no layer prints; a check stops such a job.
 NO_LAYER = "no layer"

@@ -139,7 +139,8 @@ class Converter:
 
     def _convert(self, colours: Pixels) -> Pixels:
         if self._transform is None:
-            return colours
+            # What is given back may be written to.
+            return colours.copy()
         if self._space is Space.GREY and self._transform.input_mode == "RGB":
             colours = np.ascontiguousarray(np.repeat(colours, 3, axis=2))
         mode, size = self._transform.input_mode, (colours.shape[1], colours.shape[0])
@@ -148,14 +149,19 @@ class Converter:
         return black_alone(colours, found) if self._space is Space.CMYK else found
 
     def __call__(self, colours: Pixels) -> Pixels:
-        """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n)."""
-        if colours.shape[2] != CHANNELS[self._space]:
+        """CMYK coverage, uint8 (height, width, 4), of uint8 colours (height, width, n).
+
+        Alpha behind them is not looked at.
+        """
+        count = CHANNELS[self._space]
+        if colours.shape[2] not in (count, count + 1):
             raise ValueError(f"colours has {colours.shape[2]} channels for {self._space.value}")
         if self._table is None:
-            return self._convert(np.ascontiguousarray(colours))
-        padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
-        codes = padded.view("<u4")[..., 0]
-        codes &= np.uint32(0xFFFFFF)
+            return self._convert(np.ascontiguousarray(colours[..., :count]))
+        if colours.shape[2] == count:
+            padded = cv2.cvtColor(np.ascontiguousarray(colours), cv2.COLOR_RGB2RGBA)
+            colours = np.asarray(padded, np.uint8)
+        codes = colours.view("<u4")[..., 0] & np.uint32(0xFFFFFF)
         found = self._table.take(codes, mode="clip")
         if not found.min(initial=1):
             self._learn(self._table, distinct(codes[found == 0]))

@@ -140,29 +140,51 @@ class PlacedArtwork:
             min(stop, y + self.drawn[1], self.canvas[1]),
         )
 
-    def _rows(self, start: int, stop: int, channels: slice | int) -> Pixels:
-        """Channels of canvas rows; nothing is 0 where no artwork lies. Free to be written to."""
+    def pixels(self, start: int, stop: int) -> Pixels:
+        """Colour channels of canvas rows, and alpha behind them where the artwork has any.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (h, w, n), only to be looked at; 0 where no artwork lies.
+        """
+        return self._rows(start, stop, None)
+
+    def _rows(self, start: int, stop: int, channels: slice | int | None) -> Pixels:
+        """Channels of canvas rows; 0 where no artwork lies. Some of them are free to be written to.
+
+        All, None, are only to be looked at.
+        """
         left, right, top, bottom = self._inside(start, stop)
-        wide = () if isinstance(channels, int) else (channels.stop - channels.start,)
+        wide: tuple[int, ...] = ()
+        if not isinstance(channels, int):
+            every = self.artwork.pixels.shape[2]
+            wide = (every if channels is None else channels.stop - channels.start,)
         shape = (stop - start, self.canvas[0], *wide)
         x, y = (0, 0) if self._is_warped else self.offset
         drawn = self._drawn(top - y, bottom - y) if left < right and top < bottom else ()
         rows: Pixels | None = None
         for row, part in drawn:
-            picked = _picked(part[:, left - x : right - x], channels)
-            if picked.shape == shape:
+            own = part[:, left - x : right - x]
+            if (*own.shape[:2], *wide) == shape:
                 # Rows that are there in one part need not be put together.
-                return picked.copy() if np.may_share_memory(picked, part) else picked
+                return own if channels is None else _picked(own, channels)
             if rows is None:
                 rows = np.zeros(shape, np.uint8)
             at = row + y - start
-            rows[at : at + len(part), left:right] = picked
+            _put(own, channels, rows[at : at + len(part), left:right])
         return np.zeros(shape, np.uint8) if rows is None else rows
 
     def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
         """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""
         if not self._is_warped and self.drawn == (self.artwork.width, self.artwork.height):
-            yield start, self.artwork.rows(start, stop)
+            for part in self.artwork.parts(start, stop):
+                yield start, part
+                start += len(part)
             return
         make = self._warped_block if self._is_warped else self._resampled_block
         for index in range(start // BLOCK, (stop - 1) // BLOCK + 1):
@@ -176,10 +198,18 @@ class PlacedArtwork:
 
 
 def _picked(pixels: Pixels, channels: slice | int) -> Pixels:
-    """Some channels; those that most artwork has are picked by OpenCV, which is much quicker."""
+    """A copy of some channels; OpenCV picks those that most artwork has, much more quickly."""
     last = pixels.shape[2] - 1
     if isinstance(channels, int):
         return np.asarray(cv2.extractChannel(pixels, channels), np.uint8)
     if last == 3 and channels == slice(0, 3):
         return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGBA2RGB), np.uint8)
-    return pixels[..., channels]
+    return pixels[..., channels].copy()
+
+
+def _put(pixels: Pixels, channels: slice | int | None, at: Pixels) -> None:
+    """Lay some channels, or all, where they belong."""
+    if isinstance(channels, int) and pixels.size:
+        cv2.extractChannel(pixels, channels, at)
+    else:
+        at[...] = pixels if channels is None else _picked(pixels, channels)

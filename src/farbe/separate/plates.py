@@ -10,9 +10,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.art.artwork import Pixels
+from farbe.art.artwork import CHANNELS, Pixels
 from farbe.kept import once
-from farbe.model.edit import Recolour
 from farbe.model.layer import Join, Layer
 from farbe.model.meaning import Meaning
 from farbe.model.printer import LayerKind
@@ -21,11 +20,19 @@ from farbe.model.treatment import Choke, Holes, Spread, Treatment
 from farbe.registry import Methods
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
+from farbe.separate.inkwork import (
+    AS_CONVERTED,
+    NO_LIMITS,
+    ColourWork,
+    InkLimits,
+    across,
+    under_alpha,
+)
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import PixelRing, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.sent import Levels
-from farbe.separate.tones import Screen, lightness_table, nearness_table, screen_for
+from farbe.separate.tones import Screen, lightness_table, screen_for
 from farbe.separate.treat import StripContext, adds, halo, opened, treated
 
 #: Pixels along the longer side of the picture in which holes inside a shape are found.
@@ -34,75 +41,6 @@ HOLES_SIDE = 1200
 
 def _plain(ring: npt.NDArray[np.float64]) -> PixelRing:
     return ring
-
-
-@dataclass(frozen=True)
-class InkLimits:
-    """Largest coverage in percent: of all process inks together, and of each one.
-
-    Over the sum, cyan, magenta and yellow give way alike; black is kept.
-    """
-
-    total: float = 400.0
-    each: tuple[float, float, float, float] = (100.0, 100.0, 100.0, 100.0)
-
-    def __call__(self, inks: Pixels) -> Pixels:
-        """Coverage uint8 (h, w, 4) under the limits."""
-        if any(share < 100.0 for share in self.each):
-            most = np.array([round(share * 2.55) for share in self.each], np.uint8)
-            inks = np.minimum(inks, most)
-        if self.total >= 400.0:
-            return inks
-        room = self.total * 2.55
-        sums = cv2.transform(inks.astype(np.float32), np.ones((1, 4), np.float32))
-        over = sums > room
-        if over.any():
-            levels = inks.astype(np.float32)
-            left = np.maximum(room - levels[..., 3], 0.0)
-            colours = sums - levels[..., 3]
-            share = np.where(over, left / np.maximum(colours, 1.0), 1.0)
-            levels[..., :3] *= share[..., None]
-            # Rounded down, so that the sum stays under the limit.
-            inks = np.floor(levels).astype(np.uint8)
-        return inks
-
-
-@dataclass(frozen=True)
-class ColourWork:
-    """What is done to process inks by hand, after the profile and before the limits.
-
-    Attributes
-    ----------
-    recoloured : colours that get inks of their own
-    gains : each process ink up or down, in percent of itself
-    printed : named plates that are printed in process inks, with their percents
-    """
-
-    recoloured: tuple[Recolour, ...] = ()
-    gains: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
-    printed: tuple[tuple[str, tuple[float, float, float, float]], ...] = ()
-
-    def given(self, inks: Pixels, seen: Callable[[], Pixels]) -> Pixels:
-        """Inks uint8 (h, w, 4) after both; ``seen`` gives the colours as sRGB.
-
-        Parameters
-        ----------
-        inks : uint8 (h, w, 4)
-        seen : sRGB uint8 (h, w, 3), made when it is asked for
-
-        Returns
-        -------
-        uint8 (h, w, n)
-        """
-        if any(self.gains):
-            share = np.array([1.0 + gain / 100.0 for gain in self.gains], np.float32)
-            inks = np.clip(np.rint(inks * share), 0, 255).astype(np.uint8)
-        for one in self.recoloured:
-            near = nearness_table(one.colours, one.tolerance, one.softness)(seen())
-            share = near[..., None].astype(np.float32) / 255.0
-            wanted = np.array([round(percent * 2.55) for percent in one.inks], np.float32)
-            inks = np.rint(inks + share * (wanted - inks)).astype(np.uint8)
-        return inks
 
 
 @dataclass(frozen=True, eq=False)
@@ -145,8 +83,8 @@ class Separation:
     named: Mapping[str, PlacedArtwork] = field(default_factory=dict)
     meant: Mapping[Meaning, tuple[str, ...]] = field(default_factory=dict)
     stack: tuple[Layer, ...] = ()
-    limits: InkLimits = InkLimits()
-    colours: ColourWork = ColourWork()
+    limits: InkLimits = NO_LIMITS
+    colours: ColourWork = AS_CONVERTED
     opposite: Separation | None = None
     opposite_layers: frozenset[str] = frozenset()
     middle: tuple[float, float] | None = None
@@ -192,13 +130,39 @@ class Separation:
         -------
         One plate, or four of process colour, uint8 (stop - start, width).
         """
+        return _planes(self.together(layer, start, stop))
+
+    def together(self, layer: Layer, start: int, stop: int) -> Pixels:
+        """The plates of one layer as they are printed, side by side in each pixel.
+
+        Parameters
+        ----------
+        layer : one of ``layers``
+        start, stop : rows of the canvas; may lie beyond it
+
+        Returns
+        -------
+        uint8 (stop - start, width, 1), or 4 of process colour.
+        """
         if layer.name in self.opposite_layers and self.opposite is not None:
-            made = [_over(p) for p in self.opposite.of_layer(layer, start, stop)]
+            made = _over(self.opposite._together(layer, start, stop))
         else:
-            made = self.of_layer(layer, start, stop)
-        made = made if self.see_through is None else self._opened(layer, made, start)
-        made = self._sent(layer, made)
-        return [_over(p) for p in made] if self.mirrored else made
+            made = self._together(layer, start, stop)
+        made = self._sent(layer, self._opened(layer, made, start))
+        return _over(made) if self.mirrored else made
+
+    def looks_around(self, layer: Layer) -> bool:
+        """Whether rows of a layer may follow from more than the same rows of the artwork.
+
+        What does not can be made by as few rows as the processor's own memory holds.
+
+        Parameters
+        ----------
+        layer : one of ``layers``
+        """
+        if layer.kind is not LayerKind.COLOUR or self.see_through is not None:
+            return True
+        return any(halo(treatment, self.grid) for treatment in layer.active)
 
     def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
         """The plates of one layer, as its reader sees them, before holes to see through.
@@ -212,32 +176,33 @@ class Separation:
         -------
         One plate, or four of process colour, uint8 (stop - start, width), not mirrored.
         """
+        return _planes(self._together(layer, start, stop))
+
+    def _together(self, layer: Layer, start: int, stop: int) -> Pixels:
+        """The same side by side in each pixel."""
         if layer.kind is LayerKind.COLOUR:
             return self._process(layer, start, stop)
-        return [self._coverage(layer, start, stop)]
+        return self._coverage(layer, start, stop)[..., None]
 
-    def _opened(self, layer: Layer, plates: list[Plate], start: int) -> list[Plate]:
+    def _opened(self, layer: Layer, made: Pixels, start: int) -> Pixels:
         """Plates of a layer with the holes that all layers have."""
         if self.see_through is None:
-            return plates
+            return made
         back = 0.0 if layer.kind is LayerKind.COLOUR else 2 * layer.choke
         holes = self.see_through.model_copy(update={"size": self.see_through.size + back})
-        return opened(plates, holes, self._ground(start))
+        return _merged(opened(_planes(made), holes, self._ground(start)))
 
-    def _sent(self, layer: Layer, plates: list[Plate]) -> list[Plate]:
+    def _sent(self, layer: Layer, made: Pixels) -> Pixels:
         """Plates by the curves of the layer's inks, under the limits."""
         curves = self.sent.get(layer.name, ())
         if not any(curve is not None for curve in curves):
-            return plates
-        sent = [
+            return made
+        sent = _merged([
             plate if curve is None else np.asarray(cv2.LUT(plate, curve), np.uint8)
-            for plate, curve in zip(plates, curves, strict=True)
-        ]
-        if layer.kind is not LayerKind.COLOUR:
-            return sent
+            for plate, curve in zip(_planes(made), curves, strict=True)
+        ])  # fmt: skip
         # More may be sent than was wanted, and limits hold for what is printed.
-        limited = self.limits(np.asarray(cv2.merge(sent), np.uint8))
-        return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
+        return self.limits(sent) if layer.kind is LayerKind.COLOUR else sent
 
     @once
     def words(self) -> tuple[Lettering, ...]:
@@ -246,20 +211,17 @@ class Separation:
 
     # process colour
 
-    def _process(self, layer: Layer, start: int, stop: int) -> list[Plate]:
+    def _process(self, layer: Layer, start: int, stop: int) -> Pixels:
         of_cover = tuple(t for t in layer.active if t.of_cover)
         others = tuple(t for t in layer.active if not t.of_cover)
         above = sum(halo(t, self.grid) for t in others)
         inks = self.inks(start - above, stop + above, of_cover)
-        if not others:
-            return [np.asarray(plane, np.uint8) for plane in cv2.split(self.limits(inks))]
-        planes = [
-            self._treated(np.asarray(plane, np.uint8), others, start, stop, above)
-            for plane in cv2.split(inks)
-        ]
+        if others:
+            inks = _merged([
+                self._treated(plane, others, start, stop, above) for plane in _planes(inks)
+            ])  # fmt: skip
         # Limits hold for what is printed, so they come after all that is done to it.
-        limited = self.limits(np.asarray(cv2.merge(planes), np.uint8))
-        return [np.asarray(plane, np.uint8) for plane in cv2.split(limited)]
+        return self.limits(inks)
 
     def inks(self, start: int, stop: int, of_cover: tuple[Treatment, ...] = ()) -> Pixels:
         """Process coverage before all other treatments, uint8 (rows, width, 4).
@@ -280,10 +242,13 @@ class Separation:
         used = np.flatnonzero(alpha.max(axis=0, initial=0)).tolist()
         if used:
             columns = slice(used[0], used[-1] + 1)
-            colours = self.placed.colours(start, stop)[:, columns]
-            found = self.colours.given(self.converter(colours), lambda: self.on_screen(colours))
+            pixels = self.placed.pixels(start, stop)[:, columns]
+            count = CHANNELS[self.placed.artwork.space]
+            found = self.colours.given(
+                self.converter(pixels), lambda: self.on_screen(pixels[..., :count])
+            )
             inks, left = under_alpha(found, alpha[:, columns]), used[0]
-        inks = _across(inks, left, alpha.shape[1])
+        inks = across(inks, left, alpha.shape[1])
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
         for line in self.words:
@@ -544,18 +509,21 @@ def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
     return enter
 
 
-def _over(plate: Plate) -> Plate:
-    """A plate seen from the other side."""
-    return np.asarray(cv2.flip(plate, 1), np.uint8)
+def _over(made: Pixels) -> Pixels:
+    """Plates seen from the other side."""
+    return np.asarray(cv2.flip(made, 1), np.uint8).reshape(made.shape)
 
 
-def _across(inks: Pixels, left: int, width: int) -> Pixels:
-    """Inks from column ``left`` on of so many, none in the others; free to be written to."""
-    if inks.shape[1] == width:
-        return np.require(inks, requirements="W")
-    rows = np.zeros((len(inks), width, 4), np.uint8)
-    rows[:, left : left + inks.shape[1]] = inks
-    return rows
+def _planes(made: Pixels) -> list[Plate]:
+    """Plates that lie side by side in each pixel, each by itself."""
+    if made.shape[2] == 1:
+        return [made[..., 0]]
+    return [np.asarray(plane, np.uint8) for plane in cv2.split(made)]
+
+
+def _merged(planes: list[Plate]) -> Pixels:
+    """Plates side by side in each pixel."""
+    return np.asarray(cv2.merge(planes), np.uint8).reshape(*planes[0].shape, len(planes))
 
 
 def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
@@ -566,30 +534,6 @@ def _joined(plate: Plate, join: Join, other: Plate) -> Plate:
             return np.minimum(plate, 255 - other)
         case Join.INTERSECT:
             return np.minimum(plate, other)
-
-
-def under_alpha(inks: Pixels, alpha: Plate) -> Pixels:
-    """Coverage uint8 (rows, width, 4) times alpha uint8 (rows, width).
-
-    Parameters
-    ----------
-    inks : uint8 (rows, width, 4)
-    alpha : uint8 (rows, width), 255 opaque
-
-    Returns
-    -------
-    uint8 (rows, width, 4)
-    """
-    if int(alpha.min(initial=255)) == 255:
-        return inks
-    under = np.asarray(cv2.copyTo(inks, alpha), np.uint8)
-    # Few pixels lie on soft edges; 0 wraps round to 255.
-    soft = np.flatnonzero(alpha - np.uint8(1) < 254)
-    if len(soft):
-        flat = under.reshape(-1, 4)
-        cover = cv2.merge([alpha.reshape(-1)[soft]] * 4).reshape(-1, 4)
-        flat[soft] = cv2.multiply(flat[soft], cover, scale=1.0 / 255.0)
-    return under
 
 
 # What is drawn builds on what is here, and has to be known wherever plates are made.
