@@ -1,15 +1,16 @@
 """PNG decoded by blocks of rows.
 
-Chunks and row filters are those of the PNG specification (W3C, third edition, 2025). Filters are
-undone by libspng: a few filtered rows are wrapped into a small picture of their own, in front of
-them the last row before, which they build on. A process of its own begins with this, so it loads
-little.
+Chunks and row filters are those of the PNG specification (W3C, third edition, 2025). Filters that
+build on one neighbour are undone here. Those that build on several are undone by libspng: rows
+that follow each other are wrapped into a small picture of their own, in front of them the last row
+before, which they build on. A process of its own begins with this, so it loads little.
 """
 
 from __future__ import annotations
 
 import struct
 from collections.abc import Iterator, Sequence
+from itertools import groupby
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any
 
@@ -25,6 +26,9 @@ _SIGNATURE = b"\x89PNG\r\n\x1a\n"
 BLOCK, PART = 64, 16
 #: Bytes that are read at once, and the most that a stored block holds.
 _READ, _STORED = 1 << 20, 65535
+#: Filters that build on no neighbour, on that to the left, on that above (which is between these
+#: two), and the first that builds on several.
+_NONE, _SUB, _SEVERAL = 0, 1, 3
 _codecs: Any = imagecodecs
 #: Its type hints call it a plain name.
 ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
@@ -46,14 +50,17 @@ def decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
     """
     height, width, channels = shape
     line = width * channels + 1
-    before = np.zeros((width, channels), np.uint8)
+    before: Pixels = np.zeros((width, channels), np.uint8)
     with path.open("rb") as file:
         filtered = _inflated(file, line * PART)
         for top in range(0, height, BLOCK):
             block = np.empty((min(BLOCK, height - top), width, channels), np.uint8)
             for start in range(0, len(block), PART):
                 part = block[start : start + PART]
-                part[...] = _unfiltered(before, next(filtered, []), part.shape)
+                rows = b"".join(next(filtered, []))
+                if len(rows) != len(part) * line:
+                    raise ValueError("its pixels end too soon")
+                _unfilter(before, np.frombuffer(rows, np.uint8).reshape(-1, line), part)
                 before = part[-1]
             yield block
 
@@ -102,12 +109,42 @@ def _data(file: IO[bytes]) -> Iterator[bytes]:
             raise ValueError("a check sum is wrong")
 
 
-def _unfiltered(before: Pixels, filtered: list[bytes], shape: tuple[int, ...]) -> Pixels:
-    """Rows of this shape out of filtered ones that follow the row ``before``."""
+def _unfilter(before: Pixels, filtered: Pixels, into: Pixels) -> None:
+    """Lay rows where they belong: filtered ones, each behind its filter's number.
+
+    They follow the row ``before``.
+    """
+    for kind, run in groupby(range(len(filtered)), lambda row: _kind(int(filtered[row, 0]))):
+        rows = list(run)
+        own = slice(rows[0], rows[-1] + 1)
+        if kind == _SEVERAL:
+            into[own] = _by_several(before, filtered[own], into[own].shape)
+        else:
+            for row in rows:
+                _by_one(kind, before, filtered[row, 1:].reshape(before.shape), into[row])
+                before = into[row]
+        before = into[own][-1]
+
+
+def _kind(number: int) -> int:
+    """The number of a row's filter; one for all that build on several neighbours."""
+    return number if number < _SEVERAL else _SEVERAL
+
+
+def _by_one(kind: int, before: Pixels, filtered: Pixels, into: Pixels) -> None:
+    """A row (width, channels) whose filter builds on one neighbour or none."""
+    if kind == _NONE:
+        into[...] = filtered
+    elif kind == _SUB:
+        _codecs.delta_decode(filtered, axis=0, out=into)
+    else:
+        np.add(filtered, before, out=into)
+
+
+def _by_several(before: Pixels, filtered: Pixels, shape: tuple[int, ...]) -> Pixels:
+    """Rows of this shape whose filters build on several neighbours."""
     rows, width, channels = shape
-    pieces = [b"\0", before.tobytes(), *filtered]
-    if sum(map(len, filtered)) != rows * (width * channels + 1):
-        raise ValueError("its pixels end too soon")
+    pieces = [b"\0", before.tobytes(), filtered.tobytes()]
     header = struct.pack(">IIBBBBB", width, rows + 1, 8, 6 if channels == 4 else 2, 0, 0, 0)
     picture = [_SIGNATURE, *_chunk(b"IHDR", [header])]
     picture += [*_chunk(b"IDAT", _stored(pieces)), *_chunk(b"IEND", [])]
