@@ -47,8 +47,13 @@ def once(script: str, what: str, codec: str, *rest: str, keep: Path | None = Non
     """Do a piece of work in a process of its own."""
     out = inputs.WORK / "out.tif"
     out.unlink(missing_ok=True)
+    command = [str(HERE / script), what, codec, str(out), *rest]
+    if script == OURS and what in ("sheet", "strip"):
+        art = inputs.sheet() if what == "sheet" else inputs.part_of_sheet(int(rest[0]))
+        command = ["-m", "farbe", "separate", str(art), "-o", str(out), "--reader", "transfer",
+                   "--choke", "0.1", "--compression", codec]  # fmt: skip
     start = time.perf_counter()
-    process = subprocess.Popen([sys.executable, str(HERE / script), what, codec, str(out), *rest])
+    process = subprocess.Popen([sys.executable, *command], stdout=subprocess.DEVNULL)
     _, status, usage = os.wait4(process.pid, 0)
     seconds = time.perf_counter() - start
     if status != 0:

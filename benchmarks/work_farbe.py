@@ -1,6 +1,6 @@
-"""One piece of work by Farbe: ``work_farbe.py sheet|strip|bed|different CODEC OUT [FACTOR]``.
+"""A bed by Farbe: ``work_farbe.py bed|different CODEC OUT [FACTOR]``.
 
-The factor is that of a bed's sides, or how many 64ths of the sheet a strip is.
+The factor is that of the bed's sides.
 """
 
 from __future__ import annotations
@@ -9,7 +9,7 @@ import sys
 import tempfile
 from pathlib import Path
 
-from inputs import WORK, different, part_of_sheet
+from inputs import WORK, different
 
 from farbe.files.store import ArtStore
 from farbe.files.tiff import write_tiff
@@ -26,7 +26,6 @@ from farbe.model.placing import PocketChange
 from farbe.model.printer import Printer
 from farbe.model.receiver import Compression, Receiver
 from farbe.render.bed import job_bed
-from farbe.single import PlatesWanted, separate_file
 
 #: 12 x 8 lids; the bed has 1.6 Gpx at 600 x 600 dpi.
 COLUMNS, ROWS, BED = 12, 8, (2050.0, 1395.0)
@@ -72,11 +71,6 @@ def main() -> None:
     what, codec, out = sys.argv[1:4]
     keep_freed()
     compression = Compression(codec)
-    if what in ("sheet", "strip"):
-        art = WORK / "sheet.png" if what == "sheet" else part_of_sheet(int(sys.argv[4]))
-        wanted = PlatesWanted.parsed(reader="transfer", choke=0.1, compression=codec)
-        list(separate_file(art, Path(out), wanted))
-        return
     with tempfile.TemporaryDirectory() as folder:
         store = ArtStore(Path(folder))
         if what == "different":

@@ -5,6 +5,8 @@ from __future__ import annotations
 import gc
 import io
 import os
+import signal
+import tempfile
 import threading
 from pathlib import Path
 
@@ -16,10 +18,12 @@ from hypothesis import strategies as st
 from PIL import Image, PngImagePlugin
 
 from conftest import small_art
-from farbe.art import pngrows
-from farbe.art.artwork import Artwork
+from farbe.art import pngrows, rowsapart
+from farbe.art.artwork import Artwork, Pixels
+from farbe.art.pngdecode import BLOCK
 from farbe.art.pngrows import PngRows
 from farbe.art.read import read_artwork
+from farbe.art.rowsapart import blocks_apart
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
@@ -103,8 +107,7 @@ def damaged(data: bytes) -> dict[str, bytes]:
 def test_damage_is_said_in_one_sentence_and_leaves_no_file(
     tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    for module in ("read", "pictureread"):
-        monkeypatch.setattr(f"farbe.art.{module}.LARGE", 1000)
+    monkeypatch.setattr("farbe.art.rowsapart.LARGE", 1000)
     source, target = tmp_path / "sheet.png", tmp_path / "sheet.tif"
     file = io.BytesIO()
     picture(700, 90, "RGBA").save(file, "PNG")
@@ -139,8 +142,7 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
     picture(900, 300, "RGBA").save(tmp_path / "sheet.png", dpi=(300, 300))
     found = []
     for name, large in (("whole", 10**9), ("by rows", 1000)):
-        for module in ("read", "pictureread"):
-            monkeypatch.setattr(f"farbe.art.{module}.LARGE", large)
+        monkeypatch.setattr("farbe.art.rowsapart.LARGE", large)
         art = read_artwork(tmp_path / "sheet.png", by_rows=True)
         assert (art.stream is None) == (name == "whole")
         for width in (None, 20.0, 40.0):
@@ -229,6 +231,44 @@ def test_a_process_of_their_own_decodes_rows_and_ends_with_them(tmp_path: Path) 
     assert str(told.value) == str(here.value)
     del rows, again, told, here
     gc.collect()
+    assert not decoders()
+
+
+def decoders() -> list[str]:
+    """What decodes rows for this process now."""
     children = Path(f"/proc/self/task/{os.getpid()}/children").read_text().split()
     named = [Path(f"/proc/{one}/cmdline").read_bytes() for one in children]
-    assert not any(b"rowsapart" in words for words in named)
+    return [one for one, words in zip(children, named, strict=True) if b"rowsapart" in words]
+
+
+@given(st.lists(st.integers(0, 59), max_size=60), st.booleans())
+@settings(deadline=None, max_examples=12)
+def test_rows_that_are_looked_at_stay_as_they_are(held: list[int], warm: bool) -> None:
+    shape = (60 * BLOCK, 3, 4)
+    with tempfile.TemporaryDirectory() as folder:
+        path, made = Path(folder) / "a.png", picture(*shape[:2], "RGBA")
+        made.save(path)
+        if warm:
+            rowsapart.warm_up()
+        whole = np.asarray(made).reshape(60, BLOCK, 3, 4)
+        looked_at: dict[int, Pixels] = {}
+        for number, block in enumerate(blocks_apart(path, shape)):
+            # More than there is room for may be held, and let go in any order.
+            if number in held:
+                looked_at[number] = block[5:, 1:]
+            for one in list(looked_at)[: held.count(number) - 1]:
+                del looked_at[one]
+            assert np.array_equal(block, whole[number])
+            del block
+            assert all(np.array_equal(seen, whole[at, 5:, 1:]) for at, seen in looked_at.items())
+        assert number == 59 and not decoders()
+
+
+def test_a_decoder_that_ends_too_soon_is_said(tmp_path: Path) -> None:
+    picture(900, 50, "RGB").save(tmp_path / "a.png")
+    blocks = blocks_apart(tmp_path / "a.png", (900, 50, 3))
+    first = next(blocks)
+    os.kill(int(decoders()[0]), signal.SIGKILL)
+    with pytest.raises(ValueError, match="end too soon"):
+        list(blocks)
+    assert not decoders() and first.any()

@@ -191,6 +191,18 @@ def demo(
     raise typer.Exit(run_demo(pictures))
 
 
+def _get_ready_to_read(art: Path) -> None:
+    """Whatever reads the picture gets ready while this process does."""
+    from farbe.art import rowsapart
+    from farbe.art.limited import HELPERS
+
+    start = b""
+    if art.is_file():
+        with art.open("rb") as file:
+            start = file.read(rowsapart.START)
+    (rowsapart if rowsapart.is_large_png(start) else HELPERS).warm_up()
+
+
 @app.command(
     help=say(
         "Separate one artwork, without a bed, into plates: C M Y K White Varnish.\n\n"
@@ -244,10 +256,7 @@ def separate(
         str, typer.Option(metavar="none|lzw|deflate|zstd", help=say("Of TIFF files."))
     ] = "lzw",
 ) -> None:
-    from farbe.art.limited import HELPERS
-
-    # Whatever reads the picture gets ready while this process does.
-    HELPERS.warm_up()
+    _get_ready_to_read(art)
     from farbe.single import UNTOLD, PlatesWanted, separate_file
 
     wanted = PlatesWanted.parsed(

@@ -28,6 +28,7 @@ from farbe.art.pictures import (
     upright_dpi,
 )
 from farbe.art.pngrows import PngRows
+from farbe.art.rowsapart import is_large_png
 from farbe.art.tiffread import read_tiff
 from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.model.base import BadInput
@@ -35,8 +36,6 @@ from farbe.said import say
 
 #: Rows that are converted at once.
 BLOCK = 256
-#: From so many pixels on a picture may be left in its file.
-LARGE = 8_000_000
 _TIFF_STARTS = (b"II*\0", b"MM\0*", b"II+\0", b"MM\0+")
 # What they log of broken files is said in the sentence of BadInput.
 for _name in ("tifffile", "PIL"):
@@ -97,7 +96,8 @@ def picture_here(
                     and _whole_bytes(picture)
                     and _turn(picture) == 1
                 ):
-                    return _read_png(path, picture, by_rows=by_rows, unpack_to=unpack_to)
+                    large = by_rows and is_large_png(start)
+                    return _read_png(path, picture, by_rows=large, unpack_to=unpack_to)
                 _limit(picture, path, MAX_PIXELS)
                 return replace(_read_picture(picture), pages=pages)
     except UnidentifiedImageError:
@@ -144,7 +144,7 @@ def _read_png(
 ) -> Artwork:
     """PNG by libspng: several times faster than Pillow, and with one copy in memory."""
     size = (picture.height, picture.width, len(picture.getbands()))
-    if by_rows and size[0] * size[1] > LARGE and not picture.info.get("interlace"):
+    if by_rows:
         # The pixels of the artwork are its size alone; nothing is read here.
         nothing = np.broadcast_to(np.zeros(1, np.uint8), size)
         whole = _artwork(nothing, Space.RGB, picture)

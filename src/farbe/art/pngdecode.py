@@ -9,7 +9,7 @@ before, which they build on. A process of its own begins with this, so it loads 
 from __future__ import annotations
 
 import struct
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from itertools import groupby
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any
@@ -36,13 +36,17 @@ ZLIB_ERROR: type[Exception] = isal_zlib.error  # type: ignore[assignment]
 PNG_DAMAGE = (OSError, ValueError, RuntimeError, MemoryError, struct.error, ZLIB_ERROR)
 
 
-def decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
+def decoded(
+    path: Path, shape: tuple[int, int, int], room: Callable[[int], Pixels] | None = None
+) -> Iterator[Pixels]:
     """Blocks of rows, top to bottom.
 
     Parameters
     ----------
     path : a plain PNG
     shape : its height, width and channels
+    room : gives uint8 (rows, width, channels) for so many rows, into which a block is decoded;
+        None makes new ones
 
     Yields
     ------
@@ -54,15 +58,16 @@ def decoded(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
     with path.open("rb") as file:
         filtered = _inflated(file, line * PART)
         for top in range(0, height, BLOCK):
-            block = np.empty((min(BLOCK, height - top), width, channels), np.uint8)
-            for start in range(0, len(block), PART):
-                part = block[start : start + PART]
-                rows = b"".join(next(filtered, []))
-                if len(rows) != len(part) * line:
+            rows = min(BLOCK, height - top)
+            made = room(rows) if room else np.empty((rows, width, channels), np.uint8)
+            for start in range(0, rows, PART):
+                part = made[start : start + PART]
+                lines = b"".join(next(filtered, []))
+                if len(lines) != len(part) * line:
                     raise ValueError("its pixels end too soon")
-                _unfilter(before, np.frombuffer(rows, np.uint8).reshape(-1, line), part)
-                before = part[-1]
-            yield block
+                _unfilter(before, np.frombuffer(lines, np.uint8).reshape(-1, line), part)
+                before = part[-1].copy()
+            yield made
 
 
 def _inflated(file: IO[bytes], size: int) -> Iterator[list[bytes]]:

@@ -12,7 +12,7 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.art.damage import DAMAGE, unreadable
-from farbe.art.pngdecode import BLOCK, decoded
+from farbe.art.pngdecode import decoded
 from farbe.art.rowsapart import blocks_apart
 
 #: How many rows stay: what a few threads that go down the picture side by side look back at.
@@ -119,7 +119,7 @@ class PngRows:
 
     def _decoded(self) -> Iterator[Pixels]:
         if self._apart:
-            return blocks_apart(self._path, self._shape, BLOCK)
+            return blocks_apart(self._path, self._shape)
         return decoded(self._path, self._shape)
 
     def _go_back(self) -> None:

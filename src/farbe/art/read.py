@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import struct
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -16,7 +15,8 @@ from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
 from farbe.art.limited import ask
-from farbe.art.pictureread import LARGE, picture_here
+from farbe.art.pictureread import picture_here
+from farbe.art.rowsapart import is_large_png
 from farbe.art.unpacked import Mapped, small_path
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
@@ -27,7 +27,6 @@ SUFFIXES = (
 )  # fmt: skip
 #: Seconds that a large picture may take.
 SECONDS = 240.0
-_PNG = b"\x89PNG\r\n\x1a\n"
 
 
 def read_artwork(
@@ -64,7 +63,7 @@ def read_artwork(
         raise unreadable(path, error) from error
     if is_drawing(start):
         return read_drawing(path, wanted or Wanted())
-    if by_rows and _is_large_png(start):
+    if by_rows and is_large_png(start):
         # Rows are unpacked one after the other, in memory that is bounded by a few of them.
         return picture_here(path, by_rows=True)
     return _read_picture(path, wanted.page if wanted is not None else 1, unpack_to)
@@ -76,14 +75,6 @@ def _no_file(path: Path) -> str:
     if path.exists():
         return say("{path} is no file but a device or a pipe; choose a picture.", path=path.name)
     return say("{path} is not there; choose the file again.", path=path.name)
-
-
-def _is_large_png(start: bytes) -> bool:
-    """Whether a file that begins so is a PNG of many pixels, whose rows follow each other."""
-    if not start.startswith(_PNG) or len(start) < 29:
-        return False
-    width, height = struct.unpack(">II", start[16:24])
-    return width * height > LARGE and start[28] == 0
 
 
 def _read_picture(path: Path, page: int, unpack_to: Path | None) -> Artwork:

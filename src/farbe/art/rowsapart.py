@@ -1,86 +1,179 @@
 """Rows of a large PNG, decoded by a process of their own that sees the file and nothing else.
 
-``python -m farbe.art.rowsapart PATH HEIGHT WIDTH CHANNELS`` writes blocks of rows to its standard
-output, one after the other, as fast as they are taken.
+Both share a piece of memory with room for some blocks of rows. The other process is told over a
+socket which rooms are free, a byte for each, and says which ones it has filled, in their order.
+Whatever looks at a block keeps its room; it is free again once nobody does.
 """
 
 from __future__ import annotations
 
+import atexit
+import contextlib
+import json
 import math
+import mmap
 import os
 import resource
 import signal
 import socket
+import struct
 import subprocess
 import sys
+import weakref
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-import numpy as np
-
 from farbe.art.confine import SMALL, SMALL_SECONDS, Limits, confine
-from farbe.art.pngdecode import PNG_DAMAGE, decoded
 from farbe.said import say
 
+# The process that asks is to start the other one before it loads what is slow to load.
 if TYPE_CHECKING:
     from farbe.art.artwork import Pixels
 
 #: Seconds of one processor that a large file may take, and bytes besides what it has at its start.
 SECONDS, MEMORY = 900, 600_000_000
-#: Bytes that lie between both processes.
-HELD = 1 << 21
+#: Blocks that there is room for: those that stay for a while, and some that are worked on.
+ROOMS = 20
+#: Pixels beyond which a PNG is read by rows.
+LARGE = 8_000_000
+#: Bytes of a file that tell whether it is one.
+START = 29
+#: RGB and RGBA (PNG specification, 11.2.1).
+_PLAIN = (2, 6)
+_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
 
-def blocks_apart(path: Path, shape: tuple[int, int, int], block: int) -> Iterator[Pixels]:
+def is_large_png(start: bytes) -> bool:
+    """Whether a file that begins so is a plain PNG of many pixels, whose rows follow each other.
+
+    Parameters
+    ----------
+    start : its first bytes, :data:`START` at least
+    """
+    if not start.startswith(_SIGNATURE) or len(start) < START:
+        return False
+    width, height = struct.unpack(">II", start[16:24])
+    depth, colour, interlace = start[24], start[25], start[28]
+    return bool(width * height > LARGE and depth == 8 and colour in _PLAIN and not interlace)
+
+
+class _Decoder:
+    """The other process, which waits to be told what to decode."""
+
+    def __init__(self) -> None:
+        self.memory = os.memfd_create("farbe-rows")
+        self.line, its = socket.socketpair()
+        with its:
+            self.process = subprocess.Popen(
+                [sys.executable, "-m", "farbe.art.rowsapart", str(self.memory)],
+                stdin=its.fileno(), stdout=subprocess.DEVNULL, stderr=subprocess.PIPE,
+                pass_fds=[self.memory],
+            )  # fmt: skip
+
+    def said(self) -> str:
+        """Why it ended before its end."""
+        said = b"" if self.process.stderr is None else self.process.stderr.read()
+        words = said.decode("utf-8", "replace").strip()
+        if self.process.wait() == -signal.SIGXCPU:
+            return say("it takes too long to read")
+        return words.splitlines()[-1] if words else say("its pixels end too soon")
+
+    def end(self) -> None:
+        """End it; what it decoded stays for those who look at it."""
+        self.process.kill()
+        self.process.wait()
+        if self.process.stderr is not None:
+            self.process.stderr.close()
+        self.line.close()
+        os.close(self.memory)
+
+
+#: One that nobody has asked yet, with the process that started it, of which a fork is none.
+_waiting: list[tuple[int, _Decoder]] = []
+
+
+def warm_up() -> None:
+    """Have a process ready by the time that rows are asked for."""
+    if not _waiting:
+        _waiting.append((os.getpid(), _Decoder()))
+
+
+def _taken() -> _Decoder:
+    with contextlib.suppress(IndexError):
+        owner, decoder = _waiting.pop()
+        if owner == os.getpid():
+            return decoder
+    return _Decoder()
+
+
+@atexit.register
+def _end_waiting() -> None:
+    while _waiting:
+        owner, decoder = _waiting.pop()
+        if owner == os.getpid():
+            decoder.end()
+
+
+def blocks_apart(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
     """Blocks of rows, top to bottom, as the other process decodes them.
 
     Parameters
     ----------
     path : a plain PNG
     shape : its height, width and channels
-    block : rows of each block; the last may have less
 
     Yields
     ------
-    uint8 (rows, width, channels)
+    uint8 (rows, width, channels), as :func:`farbe.art.pngdecode.decoded` does
 
     Raises
     ------
     ValueError
         If the file is damaged, or the process ended before its end.
     """
+    import numpy as np
+
+    from farbe.art.pngdecode import BLOCK
+
     height, width, channels = shape
-    command = [sys.executable, "-m", "farbe.art.rowsapart", str(path.resolve()), *map(str, shape)]
-    ours, its = socket.socketpair()
-    with ours, its:
-        its.setsockopt(socket.SOL_SOCKET, socket.SO_SNDBUF, HELD)
-        process = subprocess.Popen(
-            command, stdin=subprocess.DEVNULL, stdout=its.fileno(), stderr=subprocess.PIPE
-        )
-        its.close()
-        try:
-            for top in range(0, height, block):
-                rows = np.empty((min(block, height - top), width, channels), np.uint8)
-                # All at once: each return to Python would wait for the threads that are busy there.
-                got = ours.recv_into(rows.data.cast("B"), rows.nbytes, socket.MSG_WAITALL)
-                if got < rows.nbytes:
-                    raise ValueError(_said(process))
-                yield rows
-        finally:
-            process.kill()
-            process.wait()
-            if process.stderr is not None:
-                process.stderr.close()
+    room = BLOCK * width * channels
+    decoder = _taken()
+    try:
+        os.ftruncate(decoder.memory, ROOMS * room)
+        shared = mmap.mmap(decoder.memory, ROOMS * room)
+        asked = json.dumps({"path": str(path.resolve()), "shape": shape})
+        decoder.line.sendall(asked.encode() + b"\n" + bytes(range(ROOMS)))
+        lent: set[int] = set()
+        for top in range(0, height, BLOCK):
+            filled = decoder.line.recv(1)
+            if not filled:
+                raise ValueError(decoder.said())
+            size = (min(BLOCK, height - top), width, channels)
+            flat = np.frombuffer(shared, np.uint8, math.prod(size), filled[0] * room)
+            if len(lent) == ROOMS - 1:
+                # All others are looked at: this one is copied, so that one goes round.
+                flat = flat.copy()
+                _give_back(decoder.line, lent, filled[0])
+            else:
+                # All views of the rows are views of this, and keep it.
+                lent.add(filled[0])
+                weakref.finalize(flat, _give_back, decoder.line, lent, filled[0]).atexit = False
+            rows = flat.reshape(size)
+            del flat
+            yield rows
+            del rows
+    except OSError as error:
+        raise ValueError(decoder.said()) from error
+    finally:
+        decoder.end()
 
 
-def _said(process: subprocess.Popen[bytes]) -> str:
-    """Why the other process ended before its end."""
-    said = b"" if process.stderr is None else process.stderr.read()
-    words = said.decode("utf-8", "replace").strip()
-    if process.wait() == -signal.SIGXCPU:
-        return say("it takes too long to read")
-    return words.splitlines()[-1] if words else say("its pixels end too soon")
+def _give_back(line: socket.socket, lent: set[int], room: int) -> None:
+    """A room is free, unless all is over."""
+    lent.discard(room)
+    with contextlib.suppress(OSError):
+        line.send(bytes([room]))
 
 
 def main() -> int:
@@ -88,25 +181,55 @@ def main() -> int:
 
     Returns
     -------
-    The status with which the process ends; 0 where all rows were sent.
+    The status with which the process ends; 0 where all rows were decoded.
     """
-    path, shape = Path(sys.argv[1]), tuple(map(int, sys.argv[2:5]))
-    # A small file that holds very much is made to take long.
-    seconds = math.ceil(SMALL_SECONDS) if path.stat().st_size <= SMALL else SECONDS
-    resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
-    confine(Limits(float(seconds), MEMORY), [path], None)
-    out = 1
-    try:
-        for block in decoded(path, (shape[0], shape[1], shape[2])):
-            view = block.data.cast("B")
-            while view:
-                view = view[os.write(out, view) :]
-    except BrokenPipeError:
-        return 0
-    except PNG_DAMAGE as error:
-        print(error, file=sys.stderr)
-        return 1
+    # What decodes is slow to load: it is there before the file is named.
+    import numpy as np
+
+    from farbe.art.pngdecode import BLOCK, PNG_DAMAGE, decoded
+
+    with socket.socket(fileno=os.dup(0)) as line:
+        asked = _line(line)
+        if not asked:
+            return 0
+        wanted = json.loads(asked)
+        path, (height, width, channels) = Path(wanted["path"]), wanted["shape"]
+        room = BLOCK * width * channels
+        shared = mmap.mmap(int(sys.argv[1]), ROOMS * room)
+        # A small file that holds very much is made to take long.
+        seconds = math.ceil(SMALL_SECONDS) if path.stat().st_size <= SMALL else SECONDS
+        resource.setrlimit(resource.RLIMIT_CPU, (seconds, seconds + 1))
+        confine(Limits(float(seconds), MEMORY), [path], None)
+        rooms: list[int] = []
+
+        def free(rows: int) -> Pixels:
+            """The next room that nobody looks at, for so many rows."""
+            if not (told := line.recv(1)):
+                raise BrokenPipeError
+            rooms.extend(told)
+            size = (rows, width, channels)
+            return np.frombuffer(shared, np.uint8, math.prod(size), rooms[-1] * room).reshape(size)
+
+        try:
+            for _ in decoded(path, (height, width, channels), free):
+                line.sendall(bytes([rooms.pop()]))
+        except (BrokenPipeError, ConnectionResetError):
+            # Nobody wants the rest.
+            return 0
+        except PNG_DAMAGE as error:
+            print(error, file=sys.stderr)
+            return 1
     return 0
+
+
+def _line(line: socket.socket) -> bytes:
+    """What is asked, up to the end of the line; nothing if nobody asks any more."""
+    asked = bytearray()
+    while (byte := line.recv(1)) != b"\n":
+        if not byte:
+            return b""
+        asked += byte
+    return bytes(asked)
 
 
 if __name__ == "__main__":
