@@ -9,9 +9,6 @@ import gc
 _TRIM_THRESHOLD, _MMAP_THRESHOLD = -1, -3
 #: Bytes: freed memory up to so much is kept, and blocks up to so much come out of it.
 KEPT, BLOCK = 64 << 20, 32 << 20
-#: How many objects are made before those that are new are looked through for cycles; Python's own
-#: is 700, which an edit of a thousand pockets comes to twenty times.
-LOOKED_THROUGH = 10_000
 #: After how many looks at what has lasted a while all is looked through; usually ten.
 HARDLY_EVER = 1000
 
@@ -36,7 +33,7 @@ def leave_standing() -> None:
     has lasted is looked through by :func:`let_go` alone.
     """
     gc.freeze()
-    gc.set_threshold(LOOKED_THROUGH, gc.get_threshold()[1], HARDLY_EVER)
+    gc.set_threshold(*gc.get_threshold()[:2], HARDLY_EVER)
 
 
 def let_go() -> None:

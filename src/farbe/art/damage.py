@@ -6,13 +6,11 @@ import struct
 import zlib
 from pathlib import Path
 
-import tifffile
-
 from farbe.art.pngdecode import ZLIB_ERROR
 from farbe.model.base import BadInput
 from farbe.said import say
 
-#: What the decoders raise on truncated or malformed files.
+#: What the decoders raise on truncated or malformed files; tifffile's own error is a ValueError.
 DAMAGE = (
     OSError,
     SyntaxError,
@@ -27,7 +25,6 @@ DAMAGE = (
     struct.error,
     zlib.error,
     ZLIB_ERROR,
-    tifffile.TiffFileError,
 )
 
 

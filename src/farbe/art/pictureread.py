@@ -29,7 +29,6 @@ from farbe.art.pictures import (
 )
 from farbe.art.pngrows import PngRows
 from farbe.art.rowsapart import is_large_png
-from farbe.art.tiffread import read_tiff
 from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.model.base import BadInput
 from farbe.said import say
@@ -79,11 +78,12 @@ def picture_here(
             Image.MAX_IMAGE_PIXELS = None
             with path.open("rb") as file:
                 start = file.read(4096)
-            if (
-                start[:4] in _TIFF_STARTS
-                and (found := read_tiff(path, number, unpack_to)) is not None
-            ):
-                return found
+            if start[:4] in _TIFF_STARTS:
+                # Other pictures do not need what it loads.
+                from farbe.art.tiffread import read_tiff
+
+                if (found := read_tiff(path, number, unpack_to)) is not None:
+                    return found
             with Image.open(path, formats=FORMATS) as picture:
                 pages = getattr(picture, "n_frames", 1) if picture.format == "TIFF" else 1
                 if not 1 <= number <= pages:

@@ -5,11 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import lru_cache
 
-import barcode
 import numpy as np
 import numpy.typing as npt
-import segno
-from barcode.errors import BarcodeError
 from shapely.geometry import MultiPolygon, box
 from shapely.geometry.polygon import orient
 from shapely.ops import unary_union
@@ -56,6 +53,10 @@ def modules(kind: CodeKind, text: str) -> npt.NDArray[np.bool_]:
     BadInput
         If such a code cannot say this.
     """
+    # Needed seldom, and slow to load.
+    import segno
+    from barcode.errors import BarcodeError
+
     try:
         if kind is CodeKind.QR:
             return np.array(segno.make(text, error="m", micro=False).matrix, np.uint8) > 0
@@ -67,6 +68,8 @@ def modules(kind: CodeKind, text: str) -> npt.NDArray[np.bool_]:
 
 
 def _bars(kind: CodeKind, text: str) -> npt.NDArray[np.bool_]:
+    import barcode
+
     lengths = _LENGTHS.get(kind)
     if lengths is not None and (not text.isdecimal() or len(text) not in lengths):
         raise ValueError(text)

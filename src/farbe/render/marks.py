@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import cv2
 import numpy as np
-import segno
 from shapely.geometry import MultiPolygon, Polygon, box
 from shapely.ops import unary_union
 
@@ -48,6 +47,9 @@ class CodeTile:
 
     @once
     def _all(self) -> Pixels:
+        # Needed seldom, and slow to load.
+        import segno
+
         modules = np.array(segno.make(self.text, error="m").matrix, np.uint8) * np.uint8(255)
         side = len(modules) * MODULE
         size = self.grid.size(side, side)
