@@ -25,6 +25,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from farbe.art.confine import SMALL, SMALL_SECONDS, Limits, confine
+from farbe.memory import keep_freed
 from farbe.said import say
 
 # The process that asks is to start the other one before it loads what is slow to load.
@@ -188,6 +189,7 @@ def main() -> int:
 
     from farbe.art.pngdecode import BLOCK, PNG_DAMAGE, decoded
 
+    keep_freed()
     with socket.socket(fileno=os.dup(0)) as line:
         asked = _line(line)
         if not asked:
