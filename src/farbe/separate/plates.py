@@ -239,15 +239,15 @@ class Separation:
         inks = np.zeros((len(alpha), 0, 4), np.uint8)
         left = 0
         # Nothing is converted where the artwork is transparent.
-        used = np.flatnonzero(alpha.max(axis=0, initial=0)).tolist()
-        if used:
-            columns = slice(used[0], used[-1] + 1)
+        used = np.flatnonzero(alpha.max(axis=0, initial=0))
+        if len(used):
+            columns = slice(int(used[0]), int(used[-1]) + 1)
             pixels = self.placed.pixels(start, stop)[:, columns]
             count = CHANNELS[self.placed.artwork.space]
             found = self.colours.given(
                 self.converter(pixels), lambda: self.on_screen(pixels[..., :count])
             )
-            inks, left = under_alpha(found, alpha[:, columns]), used[0]
+            inks, left = under_alpha(found, alpha[:, columns]), columns.start
         inks = across(inks, left, alpha.shape[1])
         for name, recipe in self.colours.printed:
             self._print_plate(inks, name, recipe, start, stop)
