@@ -220,10 +220,10 @@ def test_curves_reach_the_plates_and_predictions_take_them_back(job: Faced) -> N
     ]  # fmt: skip
     of = separations[1]
     assert [c is None for c in of.sent["Colour"]] == [False, True, True, True]
-    made = [np.full((2, 2), level, np.uint8) for level in (128, 255, 255, 0)]
-    sent = np.array([plate[0, 0] for plate in of._sent(COLOUR, made)])
+    made = np.full((2, 2, 4), (128, 255, 255, 0), np.uint8)
+    sent = of._sent(COLOUR, made)[0, 0].astype(int)
     assert sent[0] < 80 and sent.sum() <= 150 * 2.55
-    assert of._sent(WHITE_UNDER, made[:1])[0][0, 0] == sent_levels(curves[1])[128]
+    assert of._sent(WHITE_UNDER, made[..., :1])[0, 0, 0] == sent_levels(curves[1])[128]
     assert not separations[0].sent["White"]
     # The proof of what is sent is the proof of what was wanted.
     wanted = [np.array([[0, 40, 128, 200, 255]], np.uint8)]

@@ -22,13 +22,13 @@ from farbe.layout.laid import places
 from farbe.layout.outline import outline
 from farbe.layout.placing import ArtworkBox, artwork_box
 from farbe.model.base import BadInput
-from farbe.model.layer import COLOUR, Layer
+from farbe.model.layer import COLOUR, WHITE_UNDER, Layer
 from farbe.model.piece import Circle, Ellipse, Reader, Rectangle
 from farbe.model.placing import Fit, Placing, PocketChange
 from farbe.model.printer import LayerKind
 from farbe.model.source import ArtworkShape, AsLayer, WholePiece
 from farbe.model.text import TextBox
-from farbe.model.treatment import Choke, Holes
+from farbe.model.treatment import Choke, Curve, Holes, Shift
 from farbe.plan.order import channels
 from farbe.plan.readers import with_two_readers
 from farbe.render import glimpse as glimpses
@@ -38,7 +38,7 @@ from farbe.render.glimpse import glimpse
 from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
-from farbe.render.piecetile import job_tile
+from farbe.render.piecetile import job_tile, side_by_side
 from farbe.separate.grid import Grid
 from farbe.separate.outline import covers_all, rasterise
 from farbe.separate.place import PlacedArtwork
@@ -126,7 +126,7 @@ def test_what_was_looked_at_is_handed_off_without_separating_it_again(
         with onepass.one_pass(), monkeypatch.context() as only:
             assert len(prints.surveys(of, store)) == 2
             if room > 1000:
-                only.setattr(Separation, "plates", refused)
+                only.setattr(Separation, "together", refused)
             assert np.array_equal(bed_pixels(of, store), alone)
         assert onepass._now is None
     # Where nothing prints there is nothing to be kept.
@@ -492,6 +492,44 @@ def test_rows_of_artwork_are_those_of_all_of_it(
         assert np.array_equal(rows[low - start : high - start], whole[low:high])
         assert np.array_equal(cover[low - start : high - start], alpha[low:high])
         assert not rows[: low - start].any() and not rows[high - start :].any()
+        assert np.array_equal(placed.pixels(start, stop), np.dstack([rows, cover]))
         rows[...], cover[...] = 1, 1
     assert np.array_equal(placed.colours(0, 280), whole)
     assert np.array_equal(placed.alpha(0, 280), alpha)
+
+
+@given(st.permutations(range(7)), st.integers(3, 7), st.sampled_from([(1, 4, 1, 1), (4, 1, 1, 1)]))
+def test_plates_lie_side_by_side_in_the_order_of_the_channels(
+    order: list[int], count: int, layers: tuple[int, ...]
+) -> None:
+    rng = np.random.default_rng(count)
+    made = [rng.integers(0, 256, (5, 9, plates), dtype=np.uint8) for plates in layers]
+    into = np.zeros((5, 9, count), np.uint8)
+    for chosen in (tuple(order[:count]), tuple(range(count))):
+        side_by_side(made, chosen, into)
+        assert np.array_equal(into, np.dstack(made)[..., list(chosen)])
+
+
+@pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])
+@pytest.mark.parametrize("turn", [0.0, 7.0])
+def test_a_tile_made_by_few_rows_is_that_of_all_plates(
+    job: Faced, store: ArtStore, reader: Reader, turn: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Colour that looks at its own rows alone is made by few rows, the rest at once."""
+    monkeypatch.setattr(piecetile, "FEW_PIXELS", 500)
+    curve = Curve(points=((0, 0), (50, 90), (100, 100)))
+    bright = COLOUR.replace(name="Bright", treatments=(curve,))
+    moved = COLOUR.replace(name="Moved", treatments=(Shift(x=0.3, y=0.7),))
+    for stack in ((COLOUR,), (WHITE_UNDER, COLOUR), (bright, WHITE_UNDER), (moved, COLOUR)):
+        of = piece_separation(
+            job.replace(stack=stack, reader=reader), store, Grid(120, 90), turn=turn
+        )
+        assert [of.looks_around(layer) for layer in of.layers] == [
+            layer.name in ("White", "Moved") for layer in of.layers
+        ]
+        order = tuple(reversed(range(of.count)))
+        tile = piecetile.PieceTile(of, order, kept=False)
+        whole = np.dstack(of.plates(0, of.size[1]))[..., list(order)]
+        assert whole.any() and of.size[1] > 3 * piecetile.few_rows(of.size[0])
+        for start, stop in ((0, of.size[1]), (5, 31)):
+            assert np.array_equal(tile.rows(start, stop), whole[start:stop])

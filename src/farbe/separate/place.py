@@ -162,7 +162,8 @@ class PlacedArtwork:
         left, right, top, bottom = self._inside(start, stop)
         wide: tuple[int, ...] = ()
         if not isinstance(channels, int):
-            every = self.artwork.pixels.shape[2]
+            # What is turned or bent covers its edges in part, whatever it is made of.
+            every = CHANNELS[self.artwork.space] + (self.artwork.has_alpha or self._is_warped)
             wide = (every if channels is None else channels.stop - channels.start,)
         shape = (stop - start, self.canvas[0], *wide)
         x, y = (0, 0) if self._is_warped else self.offset
