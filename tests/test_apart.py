@@ -25,13 +25,19 @@ from farbe.apart.asking import Apart, Fault, ask
 from farbe.apart.wire import Line
 from farbe.files.store import ArtStore
 from farbe.follows.findings import findings_of
+from farbe.follows.looking import LookWanted, Scene, Shown, scene_near, scene_of
 from farbe.follows.pictures import pictures_of
 from farbe.follows.preview import preview_of
 from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, use_units
 from farbe.model.base import BadInput
+from farbe.optics.view import View
+from farbe.plan.alternatives import ARTWORK, alternatives, kept
+from farbe.plan.recipes import RECIPES
+from farbe.render.glimpse import Box
 from farbe.render.raster import Cancelled, unwatched
+from farbe.separate.grid import Grid
 from workapart import fail, refuse, unsendable, who, work
 
 
@@ -250,7 +256,6 @@ def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) 
     there = ask(preview_of, job, 1, store, report=unwatched)
     assert same(here.look, there.look) and same(here.artwork, there.artwork)
     assert all(map(same, here.plates, there.plates)) and here.made_for == there.made_for
-    assert here.seen.by(0.5).tobytes() == there.seen.by(0.5).tobytes()
     bare = job.replace(stack=tuple(layer.replace(treatments=()) for layer in job.stack))
     other = ask(preview_of, bare, 1, store, report=unwatched)
     kept = [one is before for one, before in zip(other.plates, there.plates, strict=True)]
@@ -265,3 +270,35 @@ def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) 
     assert [c.text for c in found.checks] == [c.text for c in expected.checks]
     (fix,) = [check.fix for check in found.checks if check.code == "choke-zero"]
     assert fix is not None and fix.mend(bare).stack[0].choke > 0
+
+
+@pytest.mark.parametrize("shown", Shown)
+def test_what_is_looked_at_is_the_same_apart(job: Faced, store: ArtStore, shown: Shown) -> None:
+    """By any light, from either side, wiped to all that there is, whole and close by."""
+
+    def told(scene: Scene) -> tuple[object, ...]:
+        pixels = (scene.look, scene.other, scene.hiding, scene.white and scene.white.bare,
+                  scene.reach and scene.reach.far)  # fmt: skip
+        return (
+            *(None if one is None else one.tobytes() for one in pixels), scene.margins,
+            scene.lines and {name: len(lines) for name, lines in scene.lines.items()},
+        )  # fmt: skip
+
+    part = ask(preview_of, job, 1, store, report=unwatched)
+    against = (None, ARTWORK, kept(job.replace(stack=job.stack[1:])), *alternatives(job, RECIPES))
+    for at, other in enumerate(against if shown is Shown.LOOK else against[:1]):
+        view = View(lit=at % 3 / 2, exposure=float(at % 2), other_side=at % 4 > 1)
+        wanted = LookWanted(view, shown, other)
+        here = scene_of(part, wanted, store, unwatched)
+        there = ask(scene_of, part, wanted, store, report=unwatched)
+        assert told(there) == told(here)
+        assert (here.other is None) == (other in (None, ARTWORK))
+        # Of one pixel it is known without all others.
+        gain = view.gain(here.seen)
+        level = here.seen.light_at(9, 11, view.lit, gain)
+        whole = (1 - view.lit) * here.seen.day + view.lit * gain * here.seen.through
+        assert np.allclose(level, whole[:, 9, 11], atol=1e-6)
+    near = Box(-6.0, -4.0, 11.0, 7.0), Grid(300, 240)
+    here = scene_near(job, *near, wanted, store, unwatched)
+    there = ask(scene_near, job, *near, wanted, store, report=unwatched)
+    assert told(here) == told(there) and here.part.box == there.part.box

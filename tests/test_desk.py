@@ -21,7 +21,6 @@ from farbe.desk.app import settle
 from farbe.desk.autosave import autosave_folder, left_behind
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.finder import Finder
-from farbe.desk.looks import Shown
 from farbe.desk.openfile import OpenFile
 from farbe.desk.preferences import Preferences
 from farbe.desk.recovery import RecoveryDialog
@@ -35,6 +34,7 @@ from farbe.desk.stations.run.runlist import RunPicture
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
+from farbe.follows.looking import Shown
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind

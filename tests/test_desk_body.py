@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from farbe.desk.app import settle
-from farbe.desk.looks import Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import ProofInspector
 from farbe.desk.window import MainWindow
+from farbe.follows.looking import Shown
 from farbe.layout.faced import Faced
 from farbe.model.piece import RoundBody, Unrolled
 from farbe.plan.stations import Station

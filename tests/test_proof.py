@@ -9,12 +9,12 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
 from farbe.desk.app import settle
-from farbe.desk.looks import ARTWORK, Shown
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
+from farbe.follows.looking import Shown
 from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -25,7 +25,7 @@ from farbe.optics import view
 from farbe.optics.look import Seen
 from farbe.optics.shake import moved_out
 from farbe.optics.view import Behind, View, artwork_white, scene, seen_as
-from farbe.plan.alternatives import alternatives, uncorrected, with_white_hits
+from farbe.plan.alternatives import ARTWORK, alternatives, uncorrected, with_white_hits
 from farbe.plan.recipes import RECIPES
 from farbe.plan.stations import Station
 from farbe.plan.surfaces import surfaces_to_try

@@ -11,13 +11,13 @@ from pathlib import Path
 from PySide6.QtCore import QEvent, QEventLoop, QTimer
 
 from farbe.desk.app import make_app, settle
-from farbe.desk.looks import Shown
 from farbe.desk.preferences import Preferences
 from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.theme import LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.files.store import ArtStore
 from farbe.folders import press_folders
+from farbe.follows.looking import Shown
 from farbe.model.base import BadInput
 from farbe.plan.stations import Station
 from farbe.press.client import PressLine

@@ -8,15 +8,13 @@ from dataclasses import dataclass, fields, replace
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import CheckPlace
 from farbe.files.store import ArtStore
-from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
 from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import PageBox
-from farbe.optics.look import Seen
-from farbe.optics.view import View, look_of, seen_as
+from farbe.optics.view import look_of
 from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Report
@@ -64,11 +62,6 @@ class Preview(Glimpse):
     made_for: PrintForPlates
     offers: FileOffers = FileOffers()
     coarse: bool = False
-
-    @once
-    def seen(self) -> Seen:
-        """What comes from the piece to its reader."""
-        return seen_as(self, View())
 
 
 #: The last one that was not coarse: the next one mostly differs little from it.

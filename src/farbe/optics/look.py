@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from itertools import takewhile
 
 import numpy as np
+import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
 from farbe.kept import once
@@ -43,48 +45,57 @@ def seen_order(reader: Reader, layers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     return layers if reader is Reader.FACE else layers[::-1]
 
 
+#: The light of a tile in each band, float32 (h, w) or a number.
+Shining = Callable[[Patch], list[FilmFigure]]
+
+
 @dataclass(frozen=True, eq=False)
 class Seen:
     """What comes from a piece to its reader, in linear sRGB.
 
     ``shines`` tells it of a tile by light from the reader's side, each band float32 (h, w) or a
-    number, and ``lit`` of all by light from behind, float32 (3, h, w). ``white`` is what one hit
-    of white lets through from behind: light is shown so that this looks white, so more hits look
-    darker, as they are.
+    number, and ``lit`` by light from behind. ``white`` is what one hit of white lets through from
+    behind: light is shown so that this looks white, so more hits look darker, as they are.
     """
 
     size: tuple[int, int]
-    shines: Callable[[Patch], list[FilmFigure]]
-    lit: Callable[[], Light]
+    shines: Shining
+    lit: Shining
     white: float
 
     @once
     def day(self) -> Light:
         """By light from the reader's side, float32 (3, h, w)."""
+        return self._all(self.shines)
+
+    @once
+    def through(self) -> Light:
+        """By light from behind, float32 (3, h, w)."""
+        return self._all(self.lit)
+
+    def _all(self, of: Shining) -> Light:
         light = np.empty((3, *self.size), np.float32)
 
         def work(tile: Patch) -> None:
-            for band, level in enumerate(self.shines(tile)):
+            for band, level in enumerate(of(tile)):
                 light[band, *tile] = level
 
         in_tiles(self.size, work)
         return light
 
-    @once
-    def through(self) -> Light:
-        """By light from behind, float32 (3, h, w)."""
-        return self.lit()
-
     def turned(self) -> Seen:
         """The same turned over sideways."""
         wide = self.size[1]
 
-        def shines(tile: Patch) -> list[FilmFigure]:
-            left, right, _ = tile[1].indices(wide)
-            levels = self.shines((tile[0], slice(wide - right, wide - left)))
-            return [one[:, ::-1] if isinstance(one, np.ndarray) else one for one in levels]
+        def turned(of: Shining) -> Shining:
+            def shines(tile: Patch) -> list[FilmFigure]:
+                left, right, _ = tile[1].indices(wide)
+                levels = of((tile[0], slice(wide - right, wide - left)))
+                return [one[:, ::-1] if isinstance(one, np.ndarray) else one for one in levels]
 
-        return Seen(self.size, shines, lambda: self.through[..., ::-1], self.white)
+            return shines
+
+        return Seen(self.size, turned(self.shines), turned(self.lit), self.white)
 
     @property
     def gain(self) -> float:
@@ -103,11 +114,14 @@ class Seen:
         gain : brightness that is multiplied; None takes the usual one
         """
         pixel = slice(row, row + 1), slice(column, column + 1)
-        # Of one pixel, so that not all are made for it.
-        light = (1.0 - lit) * np.array([np.ravel(band)[0] for band in self.shines(pixel)])
+
+        def one(of: Shining) -> npt.NDArray[np.float64]:
+            # Of one pixel, so that not all are made for it.
+            return np.array([np.ravel(band)[0] for band in of(pixel)], np.float64)
+
+        light = (1.0 - lit) * one(self.shines)
         if lit > 0:
-            raised = lit * (self.gain if gain is None else gain)
-            light = light + raised * self.through[:, row, column]
+            light = light + lit * (self.gain if gain is None else gain) * one(self.lit)
         r, g, b = light.tolist()
         return r, g, b
 
@@ -184,16 +198,12 @@ def seen(
             levels = [over(film[band], levels[band]) for band in range(3)]
         return levels
 
-    def from_behind() -> Light:
-        light = np.empty((3, height, width), np.float32)
-        groups = grouped(parts(lit=True))[::-1]
+    @cache
+    def groups_behind() -> list[StackPart]:
+        return grouped(parts(lit=True))[::-1]
 
-        def work(tile: Patch) -> None:
-            for band, film in enumerate(stacked([group.in_place(tile) for group in groups])):
-                light[band, *tile] = film.through
-
-        in_tiles((height, width), work)
-        return light
+    def from_behind(tile: Patch) -> list[FilmFigure]:
+        return [film.through for film in stacked([g.in_place(tile) for g in groups_behind()])]
 
     return Seen((height, width), by_day, from_behind, light_of_white(surface, inks))
 

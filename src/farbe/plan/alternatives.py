@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from functools import partial
 
 from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
 from farbe.model.edit import Adjust, CurvePoints, Edit, Gains, Recolour
 from farbe.model.printer import LayerKind
 from farbe.plan.recipes import Recipe, with_recipe
@@ -14,10 +16,27 @@ from farbe.said import say, spoken
 
 @dataclass(frozen=True)
 class Alternative:
-    """Its words, and the job as it would be; BadInput if it cannot be made so."""
+    """Its words, and the job as it would be; BadInput if it cannot be made so.
+
+    It can be sent to another process: what makes it is a function of a module, or a part of one.
+    """
 
     words: str
     of: Callable[[Faced], Faced]
+
+
+def as_it_is(job: Faced) -> Faced:
+    """The job itself.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    return job
+
+
+#: Stands for the artwork as it was sent, laid on the surface.
+ARTWORK = Alternative(say("the artwork"), as_it_is)
 
 
 def alternatives(job: Faced, recipes: Iterable[Recipe]) -> tuple[Alternative, ...]:
@@ -31,17 +50,34 @@ def alternatives(job: Faced, recipes: Iterable[Recipe]) -> tuple[Alternative, ..
     hits = [la.hits for la in job.stack if la.kind is LayerKind.WHITE and la.on]
     found = []
     if hits:
-        found.append(Alternative(say("one hit of white more"), lambda j: with_white_hits(j, 1)))
+        found.append(Alternative(say("one hit of white more"), partial(with_white_hits, more=1)))
     if hits and max(hits) > 1:
-        found.append(Alternative(say("one hit of white fewer"), lambda j: with_white_hits(j, -1)))
+        found.append(Alternative(say("one hit of white fewer"), partial(with_white_hits, more=-1)))
     if uncorrected(job) != job:
         found.append(Alternative(say("the job without corrections"), uncorrected))
-    found += [Alternative(say("recipe: {recipe}", recipe=spoken(r.name)), _by(r)) for r in recipes]
+    found += [
+        Alternative(
+            say("recipe: {recipe}", recipe=spoken(one.name)), partial(with_recipe, recipe_=one)
+        )
+        for one in recipes
+    ]
     return tuple(found)
 
 
-def _by(recipe: Recipe) -> Callable[[Faced], Faced]:
-    return lambda job: with_recipe(job, recipe)
+def kept(job: Faced) -> Alternative:
+    """A job as it is now, for later.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    """
+    return Alternative(say("the look that was kept"), partial(_as_kept, job=job))
+
+
+def _as_kept(now: Faced, job: Faced) -> Faced:
+    if now.piece.shape != job.piece.shape or now.bleed != job.bleed:
+        raise BadInput(say("The look that was kept is of another piece; keep the present one."))
+    return job
 
 
 def with_white_hits(job: Faced, more: int) -> Faced:

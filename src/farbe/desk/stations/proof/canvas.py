@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QMenu
 from farbe.art.artwork import MM_PER_INCH
 from farbe.desk.handout import copy_picture, drag_picture, is_drag
 from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_picture, rgb_image
-from farbe.desk.looks import ARTWORK, Looks, Scene, Shown, grid_for
+from farbe.desk.looks import Looks
 from farbe.desk.marks import pattern
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.platestrip import list_plates
@@ -20,11 +20,13 @@ from farbe.desk.stations.layers.station import rich
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
+from farbe.follows.looking import Scene, Shown, grid_for
 from farbe.layout.figures import measure, mm_per_unit
 from farbe.layout.outline import outline
 from farbe.model.piece import Material, Reader, RoundBody
 from farbe.model.printer import LayerKind
 from farbe.optics.turned import body_picture
+from farbe.plan.alternatives import ARTWORK
 from farbe.plan.sentence import surface_words
 from farbe.render.glimpse import Box
 from farbe.said import say

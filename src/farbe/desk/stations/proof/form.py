@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
 from farbe.desk.fields import fill
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing
-from farbe.desk.looks import ARTWORK, Scene, Shown, kept
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.platestrip import PlateStrip, list_plates
 from farbe.desk.stations.part import Part
@@ -28,13 +27,14 @@ from farbe.desk.stations.proof.loupe import NOWHERE, values_at
 from farbe.desk.stations.proof.shake import ShakePart
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.edits.values import with_surface
+from farbe.follows.looking import Scene, Shown
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal
 from farbe.model.piece import Material, Reader, RoundBody, Surface
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet, hits_for, white_contrast
 from farbe.optics.view import Behind
-from farbe.plan.alternatives import Alternative, alternatives
+from farbe.plan.alternatives import ARTWORK, Alternative, alternatives, kept
 from farbe.plan.recipes import Recipe
 from farbe.plan.surfaces import surfaces_to_try
 from farbe.said import begun, say, say_count, spoken

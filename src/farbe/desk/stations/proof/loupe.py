@@ -6,8 +6,8 @@ import numpy as np
 from PySide6.QtCore import QPointF
 
 from farbe.colour.lab import difference, lab_of_light
-from farbe.desk.looks import Scene
 from farbe.desk.stations.layers.platestrip import list_plates
+from farbe.follows.looking import Scene
 from farbe.layout.figures import bare_length, decimal, measure
 from farbe.model.printer import LayerKind
 from farbe.optics.inks import InkSet
