@@ -272,3 +272,14 @@ def test_a_decoder_that_ends_too_soon_is_said(tmp_path: Path) -> None:
     with pytest.raises(ValueError, match="end too soon"):
         list(blocks)
     assert not decoders() and first.any()
+
+
+def test_neither_side_changes_how_much_memory_both_share() -> None:
+    decoder = rowsapart._Decoder()
+    shared = decoder.share(8192)
+    for size in (0, 4096, 1 << 20):
+        # What is looked at would be gone, and whoever looks at it with it.
+        with pytest.raises(PermissionError):
+            os.ftruncate(decoder.memory, size)
+    decoder.end()
+    assert len(shared) == 8192 and not any(shared[:]) and not decoders()

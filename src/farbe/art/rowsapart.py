@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import atexit
 import contextlib
+import fcntl
 import json
 import math
 import mmap
@@ -63,7 +64,7 @@ class _Decoder:
     """The other process, which waits to be told what to decode."""
 
     def __init__(self) -> None:
-        self.memory = os.memfd_create("farbe-rows")
+        self.memory = os.memfd_create("farbe-rows", os.MFD_CLOEXEC | os.MFD_ALLOW_SEALING)
         self.line, its = socket.socketpair()
         with its:
             self.process = subprocess.Popen(
@@ -71,6 +72,13 @@ class _Decoder:
                 stdin=its.fileno(), stdout=subprocess.DEVNULL, stderr=subprocess.PIPE,
                 pass_fds=[self.memory],
             )  # fmt: skip
+
+    def share(self, size: int) -> mmap.mmap:
+        """The memory of both, of so many bytes; neither can change how many it has."""
+        os.ftruncate(self.memory, size)
+        seals = fcntl.F_SEAL_SHRINK | fcntl.F_SEAL_GROW | fcntl.F_SEAL_SEAL
+        fcntl.fcntl(self.memory, fcntl.F_ADD_SEALS, seals)
+        return mmap.mmap(self.memory, size)
 
     def said(self) -> str:
         """Why it ended before its end."""
@@ -141,8 +149,7 @@ def blocks_apart(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
     room = BLOCK * width * channels
     decoder = _taken()
     try:
-        os.ftruncate(decoder.memory, ROOMS * room)
-        shared = mmap.mmap(decoder.memory, ROOMS * room)
+        shared = decoder.share(ROOMS * room)
         asked = json.dumps({"path": str(path.resolve()), "shape": shape})
         decoder.line.sendall(asked.encode() + b"\n" + bytes(range(ROOMS)))
         lent: set[int] = set()
@@ -164,7 +171,7 @@ def blocks_apart(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
             del flat
             yield rows
             del rows
-    except OSError as error:
+    except (BrokenPipeError, ConnectionResetError) as error:
         raise ValueError(decoder.said()) from error
     finally:
         decoder.end()

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 
 from farbe.art.artwork import Pixels
@@ -23,6 +22,7 @@ from farbe.render.rearranged import quarter_turned
 from farbe.render.sources import Sources
 from farbe.said import inside, say, spoken
 from farbe.separate.grid import Grid
+from farbe.separate.inkwork import turned_over
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.plates import Separation
 from farbe.sidebyside import WORKERS, in_order
@@ -118,8 +118,9 @@ class PieceTile:
     def _made(self, start: int, stop: int) -> Pixels:
         into = np.empty((stop - start, self.size[0], len(self.order)), np.uint8)
         if self.made is not None:
-            side_by_side([_each(p) for p in self.made.plates(start, stop)], self.order, into)
-            return _turned_over(into) if self.separation.mirrored else into
+            plates = [plate[..., None] for plate in self.made.plates(start, stop)]
+            side_by_side(plates, self.order, into)
+            return turned_over(into) if self.separation.mirrored else into
         separation = self.separation
         around = {
             layer.name: separation.together(layer, start, stop)
@@ -174,14 +175,6 @@ def side_by_side(made: list[Pixels], order: tuple[int, ...], into: Pixels) -> No
             for channel, index in zip(at, indices, strict=True):
                 into[..., channel] = plates[..., index]
         first += count
-
-
-def _each(plate: Pixels) -> Pixels:
-    return plate[..., None]
-
-
-def _turned_over(pixels: Pixels) -> Pixels:
-    return np.asarray(cv2.flip(pixels, 1), np.uint8).reshape(pixels.shape)
 
 
 def check_printable(job: Faced) -> None:

@@ -132,3 +132,17 @@ def across(inks: Pixels, left: int, width: int) -> Pixels:
     rows = np.zeros((len(inks), width, 4), np.uint8)
     rows[:, left : left + inks.shape[1]] = inks
     return rows
+
+
+def turned_over(made: Pixels) -> Pixels:
+    """Plates seen from the other side.
+
+    Parameters
+    ----------
+    made : uint8 (rows, width, n)
+
+    Returns
+    -------
+    uint8 (rows, width, n)
+    """
+    return np.asarray(cv2.flip(made, 1), np.uint8).reshape(made.shape)

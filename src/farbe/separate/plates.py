@@ -26,6 +26,7 @@ from farbe.separate.inkwork import (
     ColourWork,
     InkLimits,
     across,
+    turned_over,
     under_alpha,
 )
 from farbe.separate.lettering import Lettering
@@ -145,11 +146,11 @@ class Separation:
         uint8 (stop - start, width, 1), or 4 of process colour.
         """
         if layer.name in self.opposite_layers and self.opposite is not None:
-            made = _over(self.opposite._together(layer, start, stop))
+            made = turned_over(self.opposite._together(layer, start, stop))
         else:
             made = self._together(layer, start, stop)
         made = self._sent(layer, self._opened(layer, made, start))
-        return _over(made) if self.mirrored else made
+        return turned_over(made) if self.mirrored else made
 
     def looks_around(self, layer: Layer) -> bool:
         """Whether rows of a layer may follow from more than the same rows of the artwork.
@@ -507,11 +508,6 @@ def draws(*kinds: type[SourceValue]) -> Callable[[Drawn], Drawn]:
         return drawn
 
     return enter
-
-
-def _over(made: Pixels) -> Pixels:
-    """Plates seen from the other side."""
-    return np.asarray(cv2.flip(made, 1), np.uint8).reshape(made.shape)
 
 
 def _planes(made: Pixels) -> list[Plate]:
