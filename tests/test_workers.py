@@ -26,7 +26,6 @@ from farbe.follows import findings as found
 from farbe.follows.preview import preview_of
 from farbe.model.base import BadInput
 from farbe.plan.stations import Station
-from farbe.render.raster import Report
 from farbe.sidebyside import WORKERS, in_order, task
 
 
@@ -58,56 +57,48 @@ def test_only_the_newest_result_is_taken(qtbot: Any) -> None:
     workers.close()
 
 
-def test_work_waits_for_what_is_drawn_and_stands_back_behind_it(qtbot: Any) -> None:
-    """Also where the drawing was asked for by another event, as edits do."""
+def test_what_follows_from_an_edit_is_done_once_it_is_drawn(qtbot: Any) -> None:
+    """Also where the drawing was asked for by another event, as edits do; the newest alone."""
 
     class Picture(QWidget):
         def paintEvent(self, _: object) -> None:
             time.sleep(0.05)
             order.append("drawn")
 
-    def work(_: object) -> int:
-        order.append("worked")
-        return os.getpriority(os.PRIO_PROCESS, threading.get_native_id())
-
     order: list[str] = []
-    workers, behind, picture = Workers(), list[int](), Picture()
+    workers, picture = Workers(), Picture()
     qtbot.addWidget(picture)
     picture.show()
     qtbot.waitUntil(lambda: bool(order))
     order.clear()
 
+    def again() -> None:
+        order.append("follows")
+        # What follows from that waits until it is drawn as well.
+        picture.update()
+        workers.once_drawn("then", lambda: order.append("then"))
+
     def edit() -> None:
         picture.update()
-        workers.start("sum", work, behind.append)
+        workers.once_drawn("follows", lambda: order.append("the older"))
+        workers.once_drawn("follows", again)
+        assert workers.busy()
 
     QTimer.singleShot(0, edit)
+    qtbot.waitUntil(lambda: bool(order) and not workers.busy())
+    assert order == ["drawn", "follows", "drawn", "then"]
+    workers.close()
+
+
+def test_work_stands_back_behind_the_window(qtbot: Any) -> None:
+    workers, behind = Workers(), list[int]()
+    workers.start(
+        "sum",
+        lambda _: os.getpriority(os.PRIO_PROCESS, threading.get_native_id()),
+        behind.append,
+    )
     qtbot.waitUntil(lambda: bool(behind))
-    assert order == ["drawn", "worked"]
     assert behind[0] > os.getpriority(os.PRIO_PROCESS, 0)
-
-    # What follows from an edit is done once it is drawn, the newest alone; going work waits, too.
-    order.clear()
-    begun, drawing = threading.Event(), threading.Event()
-
-    def long_(report: Report) -> None:
-        begun.set()
-        drawing.wait(5)
-        report(0.5)
-        order.append("went on")
-
-    def next_edit() -> None:
-        begun.wait(5)
-        picture.update()
-        workers.once_drawn("follows", lambda: order.append("the older"))
-        workers.once_drawn("follows", lambda: order.append("follows"))
-        assert workers.busy()
-        drawing.set()
-
-    workers.start("long", long_, lambda _: None)
-    QTimer.singleShot(0, next_edit)
-    qtbot.waitUntil(lambda: not workers.busy())
-    assert order == ["drawn", "follows", "went on"]
     workers.close()
 
 

@@ -14,7 +14,6 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer, Signal
 
-from farbe import sidebyside
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Left, Report
@@ -22,8 +21,6 @@ from farbe.said import say
 
 #: Things outside that are waited for at once.
 MOST_WAITING = 24
-#: Seconds that work is held back while the window draws what asks for it.
-LONGEST_DRAWING = 0.25
 #: Posted to tell that the window has drawn, behind what Qt posts to have it drawn.
 _DRAWN = QEvent.Type(QEvent.registerEventType())
 AFTER_DRAWING = Qt.EventPriority.LowEventPriority.value - 1
@@ -86,8 +83,6 @@ class Workers(QObject):
         # What must all be done, in its order; and what mostly waits for something outside.
         self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line", initializer=_stand_back)
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
-        self._drawn = Event()
-        self._drawn.set()
         self._turns = 0
         self._next_turn = QTimer(self, singleShot=True, interval=0)
         self._next_turn.timeout.connect(self._ask_when_drawn)
@@ -187,23 +182,15 @@ class Workers(QObject):
         self._then[task] = then
 
         def report(done: float) -> None:
-            if pool is self._pool:
-                self._drawn.wait(LONGEST_DRAWING)
             if task.cancelled.is_set():
                 raise Left if self._closing else Cancelled
             if task.shown and (done - task.done > 0.01 or done >= 1.0):
                 task.done = done
                 self.moved.emit(task)
 
-        if pool is self._pool:
-            self._let_the_window_draw()
-
         def guarded() -> Any:
             report(0.0)
-            if pool not in (self._pool, self._prompt):
-                return work(report)
-            with sidebyside.task():
-                return work(report)
+            return work(report)
 
         future = pool.submit(guarded)
         future.add_done_callback(lambda finished: self._emit(task, finished))
@@ -238,19 +225,10 @@ class Workers(QObject):
         key : of what is done
         act : the little that is done
         """
+        begun = bool(self._once_drawn)
         self._once_drawn[key] = act
-        self._let_the_window_draw()
-
-    def _let_the_window_draw(self) -> None:
-        """Hold work back until the window has shown what asks for it, or what came of it.
-
-        Work pauses where it reports how far it is. Threads that compute take turns with the
-        window's at each of its many small steps, and an edit that takes it 20 ms by itself would
-        take 300.
-        """
-        if self._drawn.is_set():
+        if not begun:
             self._turns = TURNS
-            self._drawn.clear()
             self._ask_when_drawn()
 
     def _ask_when_drawn(self) -> None:
@@ -263,7 +241,6 @@ class Workers(QObject):
                 acts, self._once_drawn = self._once_drawn, {}
                 for act in acts.values():
                     act()
-                self._drawn.set()
             else:
                 self._next_turn.start()
             return True
@@ -291,7 +268,6 @@ class Workers(QObject):
         self._closing = True
         self._once_drawn.clear()
         self._next_turn.stop()
-        self._drawn.set()
         for key, task in list(self._newest.items()):
             if not task.kept:
                 self.cancel(key)
@@ -319,8 +295,6 @@ class Workers(QObject):
         elif error is not None:
             self.broke.emit(mishap_of(task.title or say("Work ({key})", key=task.key), error))
         else:
-            if self.busy():
-                self._let_the_window_draw()
             then(future.result())
 
     def _go_on(self, key: str) -> None:
