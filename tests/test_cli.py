@@ -18,6 +18,7 @@ from PIL import Image
 
 from conftest import Sample, small_art
 from farbe import single
+from farbe.art import rowsapart
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.cli import main
@@ -95,6 +96,24 @@ def test_separate_writes_the_six_inks(art_file: Path, tmp_path: Path) -> None:
     assert np.array_equal(tifffile.imread(straight)[:, ::-1], mirrored)
 
 
+def test_separate_reads_a_large_picture_by_rows(
+    art_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """By a process that gets ready while the command does; the file is the same."""
+    small_helpers = []
+    monkeypatch.setattr("farbe.art.limited.Helpers.warm_up", lambda of: small_helpers.append(of))
+    found = []
+    for large in (10**9, 1000):
+        monkeypatch.setattr(rowsapart, "LARGE", large)
+        out = tmp_path / f"{large}.tif"
+        done = farbe("separate", art_file, "-o", out, "--reader", "transfer", "--choke", 0.2)
+        assert done.returncode == 0, done.stderr
+        found.append(out.read_bytes())
+        # The one that got ready is the one that was asked.
+        assert not rowsapart._waiting and len(small_helpers) == 1
+    assert found[0] == found[1]
+
+
 def test_separate_for_two_readers_has_every_plate_once(art_file: Path, tmp_path: Path) -> None:
     """Each reader's colour and white and the blackout, every channel under a name of its own."""
     out = tmp_path / "two.tif"
@@ -137,6 +156,7 @@ def test_bad_input_is_one_sentence_and_status_2(art_file: Path, tmp_path: Path) 
     for arguments in (
         ["separate", text, "-o", out],
         ["separate", tmp_path / "none.png", "-o", out],
+        ["separate", tmp_path / f"{'n' * 300}.png", "-o", out],
         ["separate", art_file, "-o", tmp_path / "out.doc"],
         ["separate", art_file, "-o", tmp_path / "no" / "folder.tif"],
         ["separate", art_file, "-o", out, "--reader", "sideways"],

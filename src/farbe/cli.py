@@ -6,6 +6,7 @@ import json
 import os
 import sys
 import tempfile
+from contextlib import suppress
 from dataclasses import asdict
 from pathlib import Path
 from typing import Annotated, NoReturn
@@ -197,9 +198,11 @@ def _get_ready_to_read(art: Path) -> None:
     from farbe.art.limited import HELPERS
 
     start = b""
-    if art.is_file():
-        with art.open("rb") as file:
-            start = file.read(rowsapart.START)
+    # What cannot be opened is said by what reads it; a pipe would be waited for.
+    with suppress(OSError):
+        if art.is_file():
+            with art.open("rb") as file:
+                start = file.read(rowsapart.START)
     (rowsapart if rowsapart.is_large_png(start) else HELPERS).warm_up()
 
 
