@@ -51,6 +51,11 @@ def decoded(
     Yields
     ------
     uint8 (rows, width, channels), ``BLOCK`` rows each, the last less
+
+    Raises
+    ------
+    ValueError
+        If the file is damaged.
     """
     height, width, channels = shape
     line = width * channels + 1
