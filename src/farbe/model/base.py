@@ -18,7 +18,7 @@ class BadInput(Exception):
 class Value(BaseModel):
     """A frozen value; an unknown or wrong field is an error, never ignored."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     def replace(self, **fields: Any) -> Self:
         """This value with other fields, validated as a new one.
