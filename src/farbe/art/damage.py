@@ -10,7 +10,7 @@ from farbe.art.pngdecode import ZLIB_ERROR
 from farbe.model.base import BadInput
 from farbe.said import say
 
-#: What the decoders raise on truncated or malformed files; tifffile's own error is a ValueError.
+#: What the decoders raise on truncated or malformed files.
 DAMAGE = (
     OSError,
     SyntaxError,

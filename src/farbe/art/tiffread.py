@@ -52,6 +52,14 @@ def read_tiff(path: Path, number: int, unpack_to: Path | None = None) -> Artwork
     ValueError
         If it is damaged.
     """
+    try:
+        return _read(path, number, unpack_to)
+    except tifffile.TiffFileError as error:
+        # An older tifffile's is no ValueError.
+        raise ValueError(str(error)) from error
+
+
+def _read(path: Path, number: int, unpack_to: Path | None) -> Artwork | None:
     with tifffile.TiffFile(path) as file:
         pages = len(file.pages)
         if not 1 <= number <= pages:
