@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
 from itertools import takewhile
 
 import numpy as np
@@ -54,13 +53,14 @@ class Seen:
     """What comes from a piece to its reader, in linear sRGB.
 
     ``shines`` tells it of a tile by light from the reader's side, each band float32 (h, w) or a
-    number, and ``lit`` by light from behind. ``white`` is what one hit of white lets through from
-    behind: light is shown so that this looks white, so more hits look darker, as they are.
+    number, and what ``lit`` gives by light from behind, for which it is asked once. ``white`` is
+    what one hit of white lets through from behind: light is shown so that this looks white, so more
+    hits look darker, as they are.
     """
 
     size: tuple[int, int]
     shines: Shining
-    lit: Shining
+    lit: Callable[[], Shining]
     white: float
 
     @once
@@ -71,7 +71,11 @@ class Seen:
     @once
     def through(self) -> Light:
         """By light from behind, float32 (3, h, w)."""
-        return self._all(self.lit)
+        return self._all(self._behind)
+
+    @once
+    def _behind(self) -> Shining:
+        return self.lit()
 
     def _all(self, of: Shining) -> Light:
         light = np.empty((3, *self.size), np.float32)
@@ -95,7 +99,7 @@ class Seen:
 
             return shines
 
-        return Seen(self.size, turned(self.shines), turned(self.lit), self.white)
+        return Seen(self.size, turned(self.shines), lambda: turned(self._behind), self.white)
 
     @property
     def gain(self) -> float:
@@ -121,7 +125,7 @@ class Seen:
 
         light = (1.0 - lit) * one(self.shines)
         if lit > 0:
-            light = light + lit * (self.gain if gain is None else gain) * one(self.lit)
+            light = light + lit * (self.gain if gain is None else gain) * one(self._behind)
         r, g, b = light.tolist()
         return r, g, b
 
@@ -198,12 +202,11 @@ def seen(
             levels = [over(film[band], levels[band]) for band in range(3)]
         return levels
 
-    @cache
-    def groups_behind() -> list[StackPart]:
-        return grouped(parts(lit=True))[::-1]
-
-    def from_behind(tile: Patch) -> list[FilmFigure]:
-        return [film.through for film in stacked([g.in_place(tile) for g in groups_behind()])]
+    def from_behind() -> Shining:
+        groups = grouped(parts(lit=True))[::-1]
+        return lambda tile: [
+            film.through for film in stacked([group.in_place(tile) for group in groups])
+        ]
 
     return Seen((height, width), by_day, from_behind, light_of_white(surface, inks))
 
