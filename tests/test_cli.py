@@ -18,7 +18,7 @@ from PIL import Image
 
 from conftest import Sample, small_art
 from farbe import single
-from farbe.art import rowsapart
+from farbe.art import pnghead, rowsapart
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.cli import main
@@ -104,13 +104,13 @@ def test_separate_reads_a_large_picture_by_rows(
     monkeypatch.setattr("farbe.art.limited.Helpers.warm_up", lambda of: small_helpers.append(of))
     found = []
     for large in (10**9, 1000):
-        monkeypatch.setattr(rowsapart, "LARGE", large)
+        monkeypatch.setattr(pnghead, "LARGE", large)
         out = tmp_path / f"{large}.tif"
         done = farbe("separate", art_file, "-o", out, "--reader", "transfer", "--choke", 0.2)
         assert done.returncode == 0, done.stderr
         found.append(out.read_bytes())
         # The one that got ready is the one that was asked.
-        assert not rowsapart._waiting and len(small_helpers) == 1
+        assert not rowsapart._begun and len(small_helpers) == 1
     assert found[0] == found[1]
 
 

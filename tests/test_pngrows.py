@@ -107,7 +107,7 @@ def damaged(data: bytes) -> dict[str, bytes]:
 def test_damage_is_said_in_one_sentence_and_leaves_no_file(
     tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("farbe.art.rowsapart.LARGE", 1000)
+    monkeypatch.setattr("farbe.art.pnghead.LARGE", 1000)
     source, target = tmp_path / "sheet.png", tmp_path / "sheet.tif"
     file = io.BytesIO()
     picture(700, 90, "RGBA").save(file, "PNG")
@@ -142,7 +142,7 @@ def test_a_sheet_left_in_its_file_gives_the_same_plates(
     picture(900, 300, "RGBA").save(tmp_path / "sheet.png", dpi=(300, 300))
     found = []
     for name, large in (("whole", 10**9), ("by rows", 1000)):
-        monkeypatch.setattr("farbe.art.rowsapart.LARGE", large)
+        monkeypatch.setattr("farbe.art.pnghead.LARGE", large)
         art = read_artwork(tmp_path / "sheet.png", by_rows=True)
         assert (art.stream is None) == (name == "whole")
         for width in (None, 20.0, 40.0):
@@ -241,15 +241,18 @@ def decoders() -> list[str]:
     return [one for one, words in zip(children, named, strict=True) if b"rowsapart" in words]
 
 
-@given(st.lists(st.integers(0, 59), max_size=60), st.booleans())
+@given(st.lists(st.integers(0, 59), max_size=60), st.sampled_from([None, "it", "another"]))
 @settings(deadline=None, max_examples=12)
-def test_rows_that_are_looked_at_stay_as_they_are(held: list[int], warm: bool) -> None:
+def test_rows_that_are_looked_at_stay_as_they_are(held: list[int], warm: str | None) -> None:
+    """Whether nothing was begun, or this picture, or another one that was not asked for then."""
     shape = (60 * BLOCK, 3, 4)
     with tempfile.TemporaryDirectory() as folder:
-        path, made = Path(folder) / "a.png", picture(*shape[:2], "RGBA")
+        path, other = Path(folder) / "a.png", Path(folder) / "b.png"
+        made = picture(*shape[:2], "RGBA")
         made.save(path)
+        picture(*shape[:2], "RGBA").rotate(180).save(other)
         if warm:
-            rowsapart.warm_up()
+            rowsapart.begin(path if warm == "it" else other, shape)
         whole = np.asarray(made).reshape(60, BLOCK, 3, 4)
         looked_at: dict[int, Pixels] = {}
         for number, block in enumerate(blocks_apart(path, shape)):
@@ -275,11 +278,10 @@ def test_a_decoder_that_ends_too_soon_is_said(tmp_path: Path) -> None:
 
 
 def test_neither_side_changes_how_much_memory_both_share() -> None:
-    decoder = rowsapart._Decoder()
-    shared = decoder.share(8192)
+    memory, shared = rowsapart._shared(8192)
     for size in (0, 4096, 1 << 20):
         # What is looked at would be gone, and whoever looks at it with it.
         with pytest.raises(PermissionError):
-            os.ftruncate(decoder.memory, size)
-    decoder.end()
-    assert len(shared) == 8192 and not any(shared[:]) and not decoders()
+            os.ftruncate(memory, size)
+    os.close(memory)
+    assert len(shared) == 8192 and not any(shared[:])

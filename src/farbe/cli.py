@@ -1,7 +1,5 @@
 """The command line."""
 
-from __future__ import annotations
-
 import json
 import os
 import sys
@@ -27,7 +25,7 @@ from farbe.commands import (
 )
 from farbe.folders import log_file
 from farbe.layout.figures import decimal, use_decimal_point
-from farbe.memory import keep_freed
+from farbe.memory import end_at_once, keep_freed
 from farbe.mishap import guarded
 from farbe.model.base import BadInput
 from farbe.said import say
@@ -67,6 +65,7 @@ def fail(message: str) -> NoReturn:
 def main() -> None:
     """Entry point; bad input ends with one sentence and status 2."""
     keep_freed()
+    end_at_once()
     # What stands between whole and tenths is a matter of the language.
     use_decimal_point(say("."))
     if "_FARBE_COMPLETE" in os.environ:
@@ -193,17 +192,22 @@ def demo(
 
 
 def _get_ready_to_read(art: Path) -> None:
-    """Whatever reads the picture gets ready while this process does."""
+    """Whatever reads the picture gets ready, or begins, while this process loads the rest."""
     from farbe.art import rowsapart
     from farbe.art.limited import HELPERS
+    from farbe.art.pnghead import START, large_shape
 
     start = b""
     # What cannot be opened is said by what reads it; a pipe would be waited for.
     with suppress(OSError):
         if art.is_file():
             with art.open("rb") as file:
-                start = file.read(rowsapart.START)
-    (rowsapart if rowsapart.is_large_png(start) else HELPERS).warm_up()
+                start = file.read(START)
+    shape = large_shape(start)
+    if shape is None:
+        HELPERS.warm_up()
+    else:
+        rowsapart.begin(art, shape)
 
 
 @app.command(

@@ -27,8 +27,8 @@ from farbe.art.pictures import (
     upright,
     upright_dpi,
 )
+from farbe.art.pnghead import large_shape
 from farbe.art.pngrows import PngRows
-from farbe.art.rowsapart import is_large_png
 from farbe.art.unpacked import UNPACKED, Mapped, small_path, unpack
 from farbe.model.base import BadInput
 from farbe.said import say
@@ -96,7 +96,7 @@ def picture_here(
                     and _whole_bytes(picture)
                     and _turn(picture) == 1
                 ):
-                    large = by_rows and is_large_png(start)
+                    large = by_rows and large_shape(start) is not None
                     return _read_png(path, picture, by_rows=large, unpack_to=unpack_to)
                 _limit(picture, path, MAX_PIXELS)
                 return replace(_read_picture(picture), pages=pages)

@@ -18,12 +18,13 @@ import imagecodecs
 import numpy as np
 from isal import isal_zlib
 
+from farbe.art.pnghead import BLOCK, SIGNATURE
+
 if TYPE_CHECKING:
     from farbe.art.artwork import Pixels
 
-_SIGNATURE = b"\x89PNG\r\n\x1a\n"
-#: Rows that are handed on together, made of parts that the processor's own memory holds.
-BLOCK, PART = 64, 16
+#: Rows of a block that the processor's own memory holds.
+PART = 16
 #: Bytes that are read at once, and the most that a stored block holds.
 _READ, _STORED = 1 << 20, 65535
 #: Filters that build on no neighbour, on that to the left, on that above (which is between these
@@ -99,7 +100,7 @@ def _inflated(file: IO[bytes], size: int) -> Iterator[list[bytes]]:
 
 def _data(file: IO[bytes]) -> Iterator[bytes]:
     """The contents of the data chunks, in parts, each chunk proved by its check sum."""
-    if file.read(8) != _SIGNATURE:
+    if file.read(8) != SIGNATURE:
         raise ValueError("it does not begin as a PNG")
     kind = b""
     while kind != b"IEND":
@@ -156,7 +157,7 @@ def _by_several(before: Pixels, filtered: Pixels, shape: tuple[int, ...]) -> Pix
     rows, width, channels = shape
     pieces = [b"\0", before.tobytes(), filtered.tobytes()]
     header = struct.pack(">IIBBBBB", width, rows + 1, 8, 6 if channels == 4 else 2, 0, 0, 0)
-    picture = [_SIGNATURE, *_chunk(b"IHDR", [header])]
+    picture = [SIGNATURE, *_chunk(b"IHDR", [header])]
     picture += [*_chunk(b"IDAT", _stored(pieces)), *_chunk(b"IEND", [])]
     found = np.asarray(_codecs.spng_decode(b"".join(picture)))
     if found.shape != (rows + 1, width, channels):

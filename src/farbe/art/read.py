@@ -16,7 +16,7 @@ from farbe.art.drawing import SUFFIXES as DRAWINGS
 from farbe.art.drawing import is_drawing, read_drawing
 from farbe.art.limited import ask
 from farbe.art.pictureread import picture_here
-from farbe.art.rowsapart import is_large_png
+from farbe.art.pnghead import large_shape
 from farbe.art.unpacked import Mapped, small_path
 from farbe.art.wanted import Wanted
 from farbe.model.base import BadInput
@@ -63,7 +63,7 @@ def read_artwork(
         raise unreadable(path, error) from error
     if is_drawing(start):
         return read_drawing(path, wanted or Wanted())
-    if by_rows and is_large_png(start):
+    if by_rows and large_shape(start) is not None:
         # Rows are unpacked one after the other, in memory that is bounded by a few of them.
         return picture_here(path, by_rows=True)
     return _read_picture(path, wanted.page if wanted is not None else 1, unpack_to)

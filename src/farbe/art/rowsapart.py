@@ -17,7 +17,6 @@ import os
 import resource
 import signal
 import socket
-import struct
 import subprocess
 import sys
 import weakref
@@ -26,6 +25,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from farbe.art.confine import SMALL, SMALL_SECONDS, Limits, confine
+from farbe.art.pnghead import BLOCK
 from farbe.memory import keep_freed
 from farbe.said import say
 
@@ -37,34 +37,29 @@ if TYPE_CHECKING:
 SECONDS, MEMORY = 900, 600_000_000
 #: Blocks that there is room for: those that stay for a while, and some that are worked on.
 ROOMS = 20
-#: Pixels beyond which a PNG is read by rows.
-LARGE = 8_000_000
-#: Bytes of a file that tell whether it is one.
-START = 29
-#: RGB and RGBA (PNG specification, 11.2.1).
-_PLAIN = (2, 6)
-_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
 
-def is_large_png(start: bytes) -> bool:
-    """Whether a file that begins so is a plain PNG of many pixels, whose rows follow each other.
-
-    Parameters
-    ----------
-    start : its first bytes, :data:`START` at least
-    """
-    if not start.startswith(_SIGNATURE) or len(start) < START:
-        return False
-    width, height = struct.unpack(">II", start[16:24])
-    depth, colour, interlace = start[24], start[25], start[28]
-    return bool(width * height > LARGE and depth == 8 and colour in _PLAIN and not interlace)
+def _shared(size: int) -> tuple[int, mmap.mmap]:
+    """A handle of memory for both, of so many bytes, which neither can change, and that memory."""
+    memory = os.memfd_create("farbe-rows", os.MFD_CLOEXEC | os.MFD_ALLOW_SEALING)
+    try:
+        os.ftruncate(memory, size)
+        seals = fcntl.F_SEAL_SHRINK | fcntl.F_SEAL_GROW | fcntl.F_SEAL_SEAL
+        fcntl.fcntl(memory, fcntl.F_ADD_SEALS, seals)
+        return memory, mmap.mmap(memory, size)
+    except BaseException:
+        os.close(memory)
+        raise
 
 
 class _Decoder:
-    """The other process, which waits to be told what to decode."""
+    """The other process, which decodes one file."""
 
-    def __init__(self) -> None:
-        self.memory = os.memfd_create("farbe-rows", os.MFD_CLOEXEC | os.MFD_ALLOW_SEALING)
+    def __init__(self, path: Path, shape: tuple[int, int, int]) -> None:
+        self.path, self.shape = path.resolve(), shape
+        #: Bytes that one block takes.
+        self.room = min(BLOCK, shape[0]) * shape[1] * shape[2]
+        self.memory, self.shared = _shared(ROOMS * self.room)
         self.line, its = socket.socketpair()
         with its:
             self.process = subprocess.Popen(
@@ -72,13 +67,8 @@ class _Decoder:
                 stdin=its.fileno(), stdout=subprocess.DEVNULL, stderr=subprocess.PIPE,
                 pass_fds=[self.memory],
             )  # fmt: skip
-
-    def share(self, size: int) -> mmap.mmap:
-        """The memory of both, of so many bytes; neither can change how many it has."""
-        os.ftruncate(self.memory, size)
-        seals = fcntl.F_SEAL_SHRINK | fcntl.F_SEAL_GROW | fcntl.F_SEAL_SEAL
-        fcntl.fcntl(self.memory, fcntl.F_ADD_SEALS, seals)
-        return mmap.mmap(self.memory, size)
+        asked = json.dumps({"path": str(self.path), "shape": shape})
+        self.line.sendall(asked.encode() + b"\n" + bytes(range(ROOMS)))
 
     def said(self) -> str:
         """Why it ended before its end."""
@@ -98,28 +88,40 @@ class _Decoder:
         os.close(self.memory)
 
 
-#: One that nobody has asked yet, with the process that started it, of which a fork is none.
-_waiting: list[tuple[int, _Decoder]] = []
+#: One that has begun with what is going to be asked for, with the process that started it, of
+#: which a fork is none.
+_begun: list[tuple[int, _Decoder]] = []
 
 
-def warm_up() -> None:
-    """Have a process ready by the time that rows are asked for."""
-    if not _waiting:
-        _waiting.append((os.getpid(), _Decoder()))
+def begin(path: Path, shape: tuple[int, int, int]) -> None:
+    """Have a picture decoded that is going to be asked for, as far as there is room.
+
+    Parameters
+    ----------
+    path : a plain PNG
+    shape : its height, width and channels, as its first bytes have it, which nothing has proved
+    """
+    # A picture of no size that can be is refused by what looks at it.
+    with contextlib.suppress(OSError):
+        if not _begun:
+            _begun.append((os.getpid(), _Decoder(path, shape)))
 
 
-def _taken() -> _Decoder:
+def _decoder(path: Path, shape: tuple[int, int, int]) -> _Decoder:
+    """One that decodes this picture from its top."""
     with contextlib.suppress(IndexError):
-        owner, decoder = _waiting.pop()
+        owner, decoder = _begun.pop()
         if owner == os.getpid():
-            return decoder
-    return _Decoder()
+            if (decoder.path, decoder.shape) == (path.resolve(), shape):
+                return decoder
+            decoder.end()
+    return _Decoder(path, shape)
 
 
 @atexit.register
-def _end_waiting() -> None:
-    while _waiting:
-        owner, decoder = _waiting.pop()
+def _end_begun() -> None:
+    while _begun:
+        owner, decoder = _begun.pop()
         if owner == os.getpid():
             decoder.end()
 
@@ -143,22 +145,17 @@ def blocks_apart(path: Path, shape: tuple[int, int, int]) -> Iterator[Pixels]:
     """
     import numpy as np
 
-    from farbe.art.pngdecode import BLOCK
-
     height, width, channels = shape
-    room = BLOCK * width * channels
-    decoder = _taken()
+    decoder = _decoder(path, shape)
     try:
-        shared = decoder.share(ROOMS * room)
-        asked = json.dumps({"path": str(path.resolve()), "shape": shape})
-        decoder.line.sendall(asked.encode() + b"\n" + bytes(range(ROOMS)))
         lent: set[int] = set()
         for top in range(0, height, BLOCK):
             filled = decoder.line.recv(1)
             if not filled:
                 raise ValueError(decoder.said())
             size = (min(BLOCK, height - top), width, channels)
-            flat = np.frombuffer(shared, np.uint8, math.prod(size), filled[0] * room)
+            at = filled[0] * decoder.room
+            flat = np.frombuffer(decoder.shared, np.uint8, math.prod(size), at)
             if len(lent) == ROOMS - 1:
                 # All others are looked at: this one is copied, so that one goes round.
                 flat = flat.copy()
@@ -194,7 +191,7 @@ def main() -> int:
     # What decodes is slow to load: it is there before the file is named.
     import numpy as np
 
-    from farbe.art.pngdecode import BLOCK, PNG_DAMAGE, decoded
+    from farbe.art.pngdecode import PNG_DAMAGE, decoded
 
     keep_freed()
     with socket.socket(fileno=os.dup(0)) as line:
@@ -203,7 +200,7 @@ def main() -> int:
             return 0
         wanted = json.loads(asked)
         path, (height, width, channels) = Path(wanted["path"]), wanted["shape"]
-        room = BLOCK * width * channels
+        room = min(BLOCK, height) * width * channels
         shared = mmap.mmap(int(sys.argv[1]), ROOMS * room)
         # A small file that holds very much is made to take long.
         seconds = math.ceil(SMALL_SECONDS) if path.stat().st_size <= SMALL else SECONDS

@@ -1,7 +1,5 @@
 """``farbe testprint chart``, ``farbe condition`` and measuring on the test press."""
 
-from __future__ import annotations
-
 import tempfile
 from datetime import date
 from pathlib import Path
@@ -117,7 +115,12 @@ def condition(
 
 
 def _follow_drift(
-    chart: Reference, paths: list[Path], printer: Printer, store: ArtStore, day: date, output: Path
+    chart: "Reference",
+    paths: list[Path],
+    printer: "Printer",
+    store: "ArtStore",
+    day: date,
+    output: Path,
 ) -> None:
     """Tell how far a control strip is off, and write that down."""
     from farbe.art.profiles import shipped_profile
@@ -149,7 +152,7 @@ def _day(text: str | None) -> date:
         raise BadInput(say("{text} is no day; write it as 2026-11-27.", text=text)) from None
 
 
-def words_of(made: Taught) -> list[str]:
+def words_of(made: "Taught") -> list[str]:
     """What is said of a condition: how true it is, its films, its limits, what was found."""
     condition = made.condition
     lines = [*made.said, say("before: {true}", true=true_words(made.before))]
@@ -169,7 +172,7 @@ def words_of(made: Taught) -> list[str]:
     return lines
 
 
-def true_words(true: Trueness) -> str:
+def true_words(true: "Trueness") -> str:
     """How true predictions are, in words."""
     return say(
         "ΔE00 {mean} on the mean, {most} for 95 of 100, {worst} at worst, of {patches} patches",

@@ -1,7 +1,5 @@
 """Farbe's place on the desktop: menu entry, icons, type of job files, manual, completion."""
 
-from __future__ import annotations
-
 import shutil
 import subprocess
 import sys

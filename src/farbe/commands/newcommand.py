@@ -1,7 +1,5 @@
 """``farbe new ART...``."""
 
-from __future__ import annotations
-
 import tempfile
 from contextlib import closing
 from pathlib import Path

@@ -1,7 +1,5 @@
 """``farbe orders LIST`` and ``farbe loads ...``: from a list of orders to filled boards."""
 
-from __future__ import annotations
-
 import json
 import sys
 import tempfile
@@ -30,7 +28,7 @@ Orders = Annotated[list[str], typer.Argument(metavar="ORDER...", help=say("Their
 
 
 @contextmanager
-def _store() -> Iterator[ArtStore]:
+def _store() -> Iterator["ArtStore"]:
     from farbe.art.limited import HELPERS
     from farbe.files.store import ArtStore
 
@@ -39,7 +37,7 @@ def _store() -> Iterator[ArtStore]:
         yield ArtStore(Path(scratch))
 
 
-def _queue() -> Queue:
+def _queue() -> "Queue":
     from farbe.queue.store import Queue
 
     return Queue(queue_folder())
@@ -114,7 +112,7 @@ def orders(
         raise typer.Exit(SOME_REFUSED)
 
 
-def _tell(plan: Plan, as_json: bool) -> None:
+def _tell(plan: "Plan", as_json: bool) -> None:
     if as_json:
         typer.echo(json.dumps(_told(plan), indent=1, ensure_ascii=False))
         return
@@ -136,7 +134,7 @@ def _tell(plan: Plan, as_json: bool) -> None:
     )  # fmt: skip
 
 
-def _load_line(plan: Plan, number: int) -> str:
+def _load_line(plan: "Plan", number: int) -> str:
     load = plan.load(number)
     marks = say(", locked") * load.locked + say(", held") * load.held
     return say(
@@ -149,7 +147,7 @@ def _load_line(plan: Plan, number: int) -> str:
     )
 
 
-def _told(plan: Plan) -> dict[str, object]:
+def _told(plan: "Plan") -> dict[str, object]:
     from farbe.orders.export import order_rows
 
     return {
@@ -161,7 +159,7 @@ def _told(plan: Plan) -> dict[str, object]:
 
 
 def _prepare(
-    plan: Plan, folder: Path, store: ArtStore, scheduler: str, processes: int | None
+    plan: "Plan", folder: Path, store: "ArtStore", scheduler: str, processes: int | None
 ) -> None:
     from farbe.orders.preparing import here_words, prepare_loads
 
@@ -178,7 +176,7 @@ def _prepare(
             typer.echo(here_words(made), err=True)
 
 
-def _known(folder: Path) -> Plan:
+def _known(folder: Path) -> "Plan":
     from farbe.orders.plan import read_plan
 
     found = read_plan(folder)
@@ -188,7 +186,7 @@ def _known(folder: Path) -> Plan:
 
 
 @contextmanager
-def _changing(folder: Path) -> Iterator[tuple[Plan, Queue, ArtStore]]:
+def _changing(folder: Path) -> Iterator["tuple[Plan, Queue, ArtStore]"]:
     """A plan that nobody else changes, as far as the queue says."""
     from farbe.orders.planning import alone
     from farbe.orders.tracking import refreshed
@@ -199,7 +197,7 @@ def _changing(folder: Path) -> Iterator[tuple[Plan, Queue, ArtStore]]:
         yield refreshed(_known(folder), queue), queue, store
 
 
-def _write(plan: Plan, folder: Path) -> None:
+def _write(plan: "Plan", folder: Path) -> None:
     from farbe.orders.plan import write_plan
 
     write_plan(plan, folder)

@@ -1,7 +1,5 @@
 """``farbe press ...``: the test press."""
 
-from __future__ import annotations
-
 import json
 from pathlib import Path
 from typing import Annotated, Any

@@ -1,7 +1,5 @@
 """``farbe queue ...``: what waits for the printer, and what was printed."""
 
-from __future__ import annotations
-
 import json
 import tempfile
 from collections.abc import Iterator
@@ -24,14 +22,14 @@ Numbers = Annotated[list[int], typer.Argument(metavar="NUMBER...", help=say("As 
 Number = Annotated[int, typer.Argument(metavar="NUMBER", help=say("As the list says."))]
 
 
-def _queue() -> Queue:
+def _queue() -> "Queue":
     from farbe.queue.store import Queue
 
     return Queue(queue_folder())
 
 
 @contextmanager
-def _store() -> Iterator[ArtStore]:
+def _store() -> Iterator["ArtStore"]:
     from farbe.files.store import ArtStore
 
     with tempfile.TemporaryDirectory(prefix="farbe-") as scratch:
@@ -74,7 +72,7 @@ def list_command(
         typer.echo(_line(entry))
 
 
-def _line(entry: Entry) -> str:
+def _line(entry: "Entry") -> str:
     from farbe.plan.sentence import duration
 
     note = (

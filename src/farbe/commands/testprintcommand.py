@@ -1,7 +1,5 @@
 """``farbe testprint KIND`` and ``farbe watch DIR``."""
 
-from __future__ import annotations
-
 import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -102,7 +100,7 @@ def testprint(
         typer.echo(f"{file.name}: {', '.join(file.channels)}")
 
 
-def _printer(name: str | None, mode: str | None) -> Printer:
+def _printer(name: str | None, mode: str | None) -> "Printer":
     """The printer of a name or a file, set to a mode."""
     from farbe.files.printerfile import printer_by
     from farbe.files.store import ArtStore
@@ -119,7 +117,7 @@ def _printer(name: str | None, mode: str | None) -> Printer:
     raise BadInput(say("The printer has no mode {mode}; it has: {known}.", mode=mode, known=known))
 
 
-def _take_reading(kind: ChartKind, reading: float, name: str | None, output: Path) -> None:
+def _take_reading(kind: "ChartKind", reading: float, name: str | None, output: Path) -> None:
     from farbe.files.recipefile import recipe_by, write_recipe
     from farbe.testprint.reading import with_reading
 

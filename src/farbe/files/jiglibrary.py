@@ -1,7 +1,5 @@
 """Jigs that are kept: one JSON file each, in the user's library or wherever it is exported to."""
 
-from __future__ import annotations
-
 from typing import Literal
 
 from farbe.layout.faced import Faced

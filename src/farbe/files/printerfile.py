@@ -1,7 +1,5 @@
 """Printers and their conditions as JSON files, with the profiles that they name."""
 
-from __future__ import annotations
-
 from pathlib import Path
 from typing import Literal
 

@@ -1,7 +1,5 @@
 """Receivers as JSON files."""
 
-from __future__ import annotations
-
 from pathlib import Path
 from typing import Literal
 

@@ -3,8 +3,6 @@
 This is all that a printer's side needs to read; it names no other part of Farbe.
 """
 
-from __future__ import annotations
-
 import hashlib
 import json
 from pathlib import Path

@@ -7,16 +7,20 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
+from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
-import uharfbuzz as hb
 
 from farbe.layout.codes import set_code
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along
 from farbe.model.text import TextBox, TextFit, TypeFace
 from farbe.said import say
+
+# Pieces without text are made without it.
+if TYPE_CHECKING:
+    import uharfbuzz as hb
 
 LetterRing = npt.NDArray[np.float64]
 
@@ -88,6 +92,8 @@ class _Outline:
 
 
 def _draw_functions() -> hb.DrawFuncs:
+    import uharfbuzz as hb
+
     functions = hb.DrawFuncs()
     functions.set_move_to_func(lambda x, y, into: into.move(x, y))
     functions.set_line_to_func(lambda x, y, into: into.line(x, y))
@@ -100,6 +106,8 @@ def _draw_functions() -> hb.DrawFuncs:
 @lru_cache(maxsize=8)
 def _font(data: bytes) -> tuple[hb.Font, float]:
     """A font and the height of its capitals in its units."""
+    import uharfbuzz as hb
+
     font = hb.Font(hb.Face(data))
     capital = font.get_metric_position_with_fallback(hb.OTMetricsTag.CAP_HEIGHT)
     return font, float(capital) if capital > 0 else 0.7 * font.face.upem
@@ -118,6 +126,8 @@ def check_font(data: bytes, name: str) -> None:
     BadInput
         With one sentence that says what is wrong.
     """
+    import uharfbuzz as hb
+
     face = hb.Face(data)
     if face.upem <= 0 or face.glyph_count == 0 or not set_line("H", data).glyphs:
         raise BadInput(
@@ -138,6 +148,8 @@ def set_line(text: str, font_data: bytes) -> TypeLine:
     -------
     Glyphs in their places, with the width of the line in mm and what the font lacks.
     """
+    import uharfbuzz as hb
+
     font, capital = _font(font_data)
     buffer = hb.Buffer()
     buffer.add_str(text)

@@ -1,8 +1,6 @@
 """A customer's file, and what its named plates are for."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field
 
@@ -79,7 +77,7 @@ class ArtworkFile(Value):
         return f"{self.digest}.{self.copy_number}" if self.copy_number else self.digest
 
     @property
-    def plain(self) -> ArtworkFile:
+    def plain(self) -> Self:
         """It without what changes no pixel: how many are wanted, and which of the job's it is."""
         if self.quantity is None and not self.copy_number:
             return self

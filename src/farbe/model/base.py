@@ -1,7 +1,5 @@
 """What all values of a job share."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints, ValidationError

@@ -1,10 +1,8 @@
 """What a printer was measured to do, in one mode, on one kind of surface, with one set of inks."""
 
-from __future__ import annotations
-
 from datetime import date
 from itertools import pairwise
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -62,7 +60,7 @@ class InkCurve(Value):
     points: Annotated[tuple[tuple[Percent, Percent], ...], Field(min_length=2, max_length=101)]
 
     @model_validator(mode="after")
-    def _rises(self) -> InkCurve:
+    def _rises(self) -> Self:
         if self.points[0] != (0.0, 0.0) or self.points[-1][0] != 100.0:
             raise ValueError(say("a curve begins at nothing and ends at 100 percent wanted"))
         if any(b[0] <= a[0] or b[1] < a[1] for a, b in pairwise(self.points)):
@@ -78,7 +76,7 @@ class InkFilm(Value):
     through: BandShares
 
     @model_validator(mode="after")
-    def _keeps_light(self) -> InkFilm:
+    def _keeps_light(self) -> Self:
         if any(r + t > 1.0 + 1e-6 for r, t in zip(self.reflected, self.through, strict=True)):
             raise ValueError(say("a film gives no more light than it gets"))
         return self

@@ -1,8 +1,6 @@
 """Where pockets really are, as measured."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -38,7 +36,7 @@ class Correction(Value):
     on: bool = True
 
     @model_validator(mode="after")
-    def _one_each(self) -> Correction:
+    def _one_each(self) -> Self:
         if len({point.pocket for point in self.points}) != len(self.points):
             raise ValueError(say("a pocket is measured twice"))
         return self

@@ -1,7 +1,5 @@
 """What early files said in another way."""
 
-from __future__ import annotations
-
 from typing import Any
 
 _ACROSS = {"face": "through", "through": "face"}

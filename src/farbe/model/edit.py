@@ -1,7 +1,5 @@
 """What is done to an artwork before it is placed."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from pydantic import Field

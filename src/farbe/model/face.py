@@ -1,7 +1,5 @@
 """Faces: what each reader of a piece sees, and how a second one comes up."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator

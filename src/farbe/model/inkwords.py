@@ -1,7 +1,5 @@
 """What a plate's name tells of its meaning, in the main languages of the trade."""
 
-from __future__ import annotations
-
 import re
 import unicodedata
 from functools import lru_cache

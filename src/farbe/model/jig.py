@@ -1,9 +1,7 @@
 """Where the pockets lie, and what shows them on the board."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, PlainSerializer, field_validator, model_validator
 
@@ -143,7 +141,7 @@ class Jig(Value):
     kind: Annotated[int, Field(ge=0, le=99)] = 0
 
     @model_validator(mode="after")
-    def _has_an_end(self) -> Jig:
+    def _has_an_end(self) -> Self:
         if self.columns * self.rows > MAX_POCKETS:
             raise ValueError(
                 say(

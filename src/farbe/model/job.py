@@ -1,9 +1,7 @@
 """The job: all that is needed to print one order."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -142,7 +140,7 @@ class Job(Value):
     picks: Annotated[tuple[Pick, ...], Field(max_length=20_000)] = ()
 
     @model_validator(mode="after")
-    def _belongs_together(self) -> Job:
+    def _belongs_together(self) -> Self:
         if (self.comes_up is None) is not (len(self.faces) == 1):
             raise ValueError(say("a second face needs to be told, and how it comes up"))
         first, *second = self.faces
@@ -165,7 +163,7 @@ class Job(Value):
         return self
 
     @model_validator(mode="after")
-    def _inks_are_told_apart(self) -> Job:
+    def _inks_are_told_apart(self) -> Self:
         wanted = self.guide.ink
         if wanted is not None and wanted not in {ink.name for ink in self.printer.inks}:
             raise ValueError(

@@ -1,7 +1,5 @@
 """Families of values that are told apart by their kind, and grow by one class each."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator, Mapping
 from typing import Any, Generic, TypeVar
 

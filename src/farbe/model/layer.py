@@ -1,8 +1,6 @@
 """Layers of a stack, where their coverage comes from and what is done to it."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -66,7 +64,7 @@ class Layer(Value):
         return rest
 
     @model_validator(mode="after")
-    def _suits_its_kind(self) -> Layer:
+    def _suits_its_kind(self) -> Self:
         colours = [isinstance(source, Colours) for source in self.sources]
         if colours != [True] and (self.kind is LayerKind.COLOUR or any(colours)):
             raise ValueError(

@@ -1,7 +1,5 @@
 """Lines and words that are printed beside the artwork, in black alone."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from pydantic import Field, StringConstraints

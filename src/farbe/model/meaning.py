@@ -1,7 +1,5 @@
 """What a plate of a customer's file is for."""
 
-from __future__ import annotations
-
 from farbe.said import Spoken
 
 

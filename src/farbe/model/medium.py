@@ -1,7 +1,5 @@
 """What carries the pieces under the heads."""
 
-from __future__ import annotations
-
 from typing import Annotated, Literal
 
 from farbe.model.base import Value

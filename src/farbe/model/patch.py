@@ -1,7 +1,5 @@
 """Patches of charts and strips: what is laid down at one place to be measured."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 
 from farbe.said import Spoken

@@ -1,7 +1,5 @@
 """Who gets what is printed in a place."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from pydantic import Field, StringConstraints

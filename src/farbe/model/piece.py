@@ -1,10 +1,8 @@
 """The thing printed on."""
 
-from __future__ import annotations
-
 import math
 from enum import StrEnum
-from typing import TYPE_CHECKING, Annotated, Literal
+from typing import TYPE_CHECKING, Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -44,7 +42,7 @@ class Rectangle(ShapeValue):
     corner_radius: Margin = 0.0
 
     @model_validator(mode="after")
-    def _corners_fit(self) -> Rectangle:
+    def _corners_fit(self) -> Self:
         if self.corner_radius > min(self.width, self.height) / 2:
             raise ValueError(say("the corner radius is larger than half the shorter side"))
         return self
@@ -89,7 +87,7 @@ class Outline(ShapeValue):
     rings: Annotated[tuple[Ring, ...], Field(min_length=1, max_length=1000)]
 
     @model_validator(mode="after")
-    def _has_size(self) -> Outline:
+    def _has_size(self) -> Self:
         if self.width <= 0 or self.height <= 0:
             raise ValueError(say("the outline has no size"))
         return self
@@ -149,7 +147,7 @@ class RoundBody(ShapeValue):
     follows: bool = True
 
     @model_validator(mode="after")
-    def _has_room(self) -> RoundBody:
+    def _has_room(self) -> Self:
         if self.wrap <= 0:
             raise ValueError(say("seam and handle leave nothing of the circumference"))
         if self.wrap > 1.5 * math.pi * self.mean:

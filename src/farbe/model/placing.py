@@ -1,7 +1,5 @@
 """How artwork lies on its piece."""
 
-from __future__ import annotations
-
 from enum import StrEnum
 from typing import Annotated
 

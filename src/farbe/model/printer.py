@@ -1,8 +1,6 @@
 """Beds, inks and resolutions."""
 
-from __future__ import annotations
-
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -122,7 +120,7 @@ class Printer(Value):
     conditions: Annotated[tuple[Condition, ...], Field(max_length=60)] = ()
 
     @model_validator(mode="after")
-    def _inks_differ(self) -> Printer:
+    def _inks_differ(self) -> Self:
         names = [ink.name.casefold() for ink in self.inks]
         if len(set(names)) != len(names):
             raise ValueError(say("two inks have the same name"))
@@ -144,7 +142,7 @@ class Printer(Value):
             (m for m in self.modes if all(getattr(m, f) == getattr(self, f) for f in fields)), None
         )
 
-    def in_mode(self, mode: Mode) -> Printer:
+    def in_mode(self, mode: Mode) -> Self:
         """The printer set to a mode.
 
         Parameters
@@ -180,7 +178,7 @@ class Printer(Value):
             default=None,
         )  # fmt: skip
 
-    def knowing(self, condition: Condition) -> Printer:
+    def knowing(self, condition: Condition) -> Self:
         """The printer with one more condition; a namesake gives way.
 
         Parameters
@@ -190,7 +188,7 @@ class Printer(Value):
         others = (c for c in self.conditions if c.name.casefold() != condition.name.casefold())
         return self.replace(conditions=(*others, condition))
 
-    def as_measured(self, condition: Condition | None) -> Printer:
+    def as_measured(self, condition: Condition | None) -> Self:
         """The printer with what a condition says in place of what it states.
 
         Parameters

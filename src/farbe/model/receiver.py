@@ -1,9 +1,7 @@
 """What the printer's front end expects of the files, and how they get to it."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
@@ -129,7 +127,7 @@ class Receiver(Value):
     exchange: bool = False
 
     @model_validator(mode="after")
-    def _names_differ(self) -> Receiver:
+    def _names_differ(self) -> Self:
         theirs = [name for _, name in self.channel_names]
         if len(set(theirs)) != len(theirs):
             raise ValueError(say("two inks have the same channel name"))

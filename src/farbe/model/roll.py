@@ -1,8 +1,6 @@
 """A length of a roll, and what lies on it."""
 
-from __future__ import annotations
-
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -88,7 +86,7 @@ class Roll(MediumValue):
     places: Annotated[tuple[FilmPlace, ...], Field(max_length=5000)] = ()
 
     @model_validator(mode="after")
-    def _has_room(self) -> Roll:
+    def _has_room(self) -> Self:
         if self.room <= 0:
             raise ValueError(say("the margins leave nothing of the film's width"))
         if self.longest <= self.lead + self.trail:

@@ -1,7 +1,5 @@
 """How a job is run and what it costs."""
 
-from __future__ import annotations
-
 from typing import Annotated
 
 from pydantic import Field

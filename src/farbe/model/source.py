@@ -1,7 +1,5 @@
 """What a layer's coverage comes from."""
 
-from __future__ import annotations
-
 from enum import StrEnum
 from typing import Annotated, Literal
 

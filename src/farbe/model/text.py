@@ -1,9 +1,7 @@
 """Lettering that differs from pocket to pocket."""
 
-from __future__ import annotations
-
 from enum import StrEnum
-from typing import Annotated
+from typing import Annotated, Self
 
 from pydantic import Field, StringConstraints, model_validator
 
@@ -25,7 +23,7 @@ class Table(Value):
     rows: Annotated[tuple[tuple[TableEntry, ...], ...], Field(max_length=MAX_ROWS)]
 
     @model_validator(mode="after")
-    def _is_even(self) -> Table:
+    def _is_even(self) -> Self:
         if len(set(self.columns)) != len(self.columns):
             raise ValueError(say("two columns of the table have the same name"))
         if any(len(row) != len(self.columns) for row in self.rows):

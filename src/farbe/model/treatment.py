@@ -1,8 +1,6 @@
 """What is done to a layer's coverage, each in its turn."""
 
-from __future__ import annotations
-
-from typing import Annotated, ClassVar, Literal
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
@@ -117,7 +115,7 @@ class Curve(TreatmentValue):
     for_colour: ClassVar[bool] = True
 
     @model_validator(mode="after")
-    def _rises(self) -> Curve:
+    def _rises(self) -> Self:
         if any(b[0] <= a[0] for a, b in zip(self.points, self.points[1:], strict=False)):
             raise ValueError(say("the points of a curve must go from left to right"))
         return self
@@ -146,7 +144,7 @@ class Ease(TreatmentValue):
     smooth: bool = True
 
     @model_validator(mode="after")
-    def _has_a_range(self) -> Ease:
+    def _has_a_range(self) -> Self:
         if self.light <= self.dark:
             raise ValueError(say("the light end of the ease must lie above the dark end"))
         return self

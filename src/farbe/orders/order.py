@@ -1,7 +1,5 @@
 """What customers want, row by row."""
 
-from __future__ import annotations
-
 from datetime import date
 from typing import Annotated
 

@@ -1,10 +1,8 @@
 """The plan: orders, and the loads that print them; the file ``plan.json``."""
 
-from __future__ import annotations
-
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field, ValidationError, model_validator
 
@@ -49,7 +47,7 @@ class Placed(Value):
     place: Annotated[int, Field(ge=1)] | None = None
 
     @model_validator(mode="after")
-    def _lies_somewhere(self) -> Placed:
+    def _lies_somewhere(self) -> Self:
         if (self.pocket is None) is (self.place is None):
             raise ValueError(say("a piece lies in a pocket or in a place on film"))
         return self
@@ -175,7 +173,7 @@ class Plan(Value):
             raise BadInput(say("The plan has no order {number}.", number=number))
         return found
 
-    def with_load(self, changed: Load) -> Plan:
+    def with_load(self, changed: Load) -> Self:
         """The plan with another load in place of the one of its number.
 
         Parameters
@@ -185,7 +183,7 @@ class Plan(Value):
         return self.with_loads(changed if one.number == changed.number else one
                                for one in self.loads)  # fmt: skip
 
-    def with_loads(self, loads: Iterable[Load]) -> Plan:
+    def with_loads(self, loads: Iterable[Load]) -> Self:
         """The plan with these loads.
 
         Parameters

@@ -1,7 +1,5 @@
 """Named starting points in the shop's words."""
 
-from __future__ import annotations
-
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, model_validator
