@@ -212,8 +212,8 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
         settle(window)
         grabbed(strip), grabbed(canvas)
         white = next(thumb for name, _, thumb in strip.thumbs if name == "White")
-        assert white.plate is not None
-        shown.append(white.plate)
+        assert white.picture is not None
+        shown.append(white.picture)
     assert drawn and not [one for one in drawn if isinstance(one, QColor)] and not mixed
     assert shown[2] != shown[3]
     window.session.edit("Bleed", lambda job: job.replace(bleed=0.7))

@@ -129,8 +129,8 @@ def across(inks: Pixels, left: int, width: int) -> Pixels:
     """
     if inks.shape[1] == width:
         return np.require(inks, requirements="W")
-    rows = np.zeros((len(inks), width, 4), np.uint8)
-    rows[:, left : left + inks.shape[1]] = inks
+    rows, right = np.empty((len(inks), width, 4), np.uint8), left + inks.shape[1]
+    rows[:, :left], rows[:, left:right], rows[:, right:] = 0, inks, 0
     return rows
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import cv2
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
@@ -42,6 +43,8 @@ from farbe.separate.choke import Plate
 
 #: How high the strip of plates is, and how many pictures of a plate are kept.
 HIGH, LAST = 112, 3
+#: Pixels along either side of a plate that are enough to show it small, on fine screens too.
+SMALL = 220
 
 
 class PlateThumb(QAbstractButton):
@@ -49,8 +52,9 @@ class PlateThumb(QAbstractButton):
 
     def __init__(self) -> None:
         super().__init__()
-        self.plate: QImage | None = None
-        #: Plates that were shown last, with how much they cover, and as small as they are shown:
+        self._plate: Plate | None = None
+        self._small = QImage()
+        #: Plates that were shown last, small, with how much they cover, and as they are shown:
         #: coarse and fine ones take turns, and most edits leave most of them as they are.
         self._seen: Kept[int, tuple[QImage, float, Plate]] = Kept(LAST)
         self._inked: Kept[tuple[object, ...], QImage] = Kept(LAST)
@@ -68,9 +72,14 @@ class PlateThumb(QAbstractButton):
     def take(self, plate: Plate) -> None:
         """Show a plate."""
         # It is known by where it is in memory, and kept there.
-        self.plate, self.share, _ = self._seen.get(
-            id(plate), lambda: (alpha_image(plate), percent_of(plate), plate)
+        self._small, self.share, self._plate = self._seen.get(
+            id(plate), lambda: (alpha_image(halved(plate, SMALL)), percent_of(plate), plate)
         )
+
+    @property
+    def picture(self) -> QImage | None:
+        """The plate as a picture for other programs, in full."""
+        return None if self._plate is None else plate_picture(alpha_image(self._plate))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         super().mousePressEvent(event)
@@ -78,23 +87,21 @@ class PlateThumb(QAbstractButton):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         super().mouseMoveEvent(event)
-        if self.plate is not None and is_drag(self._pressed_at, event.position()):
+        if is_drag(self._pressed_at, event.position()) and (picture := self.picture) is not None:
             self._pressed_at = None
-            drag_picture(self, plate_picture(self.plate), self.text())
+            drag_picture(self, picture, self.text())
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        menu, plate = QMenu(self), self.plate
-        if plate is not None:
-            menu.addAction(
-                say("Copy the plate as a picture"), lambda: copy_picture(plate_picture(plate))
-            )
+        menu, picture = QMenu(self), self.picture
+        if picture is not None:
+            menu.addAction(say("Copy the plate as a picture"), lambda: copy_picture(picture))
             menu.popup(event.globalPos())
 
-    def _in_ink(self, plate: QImage, box: QRectF, size: QSize) -> QImage:
-        """The plate as small as it is shown, in its ink; painted once."""
+    def _in_ink(self, box: QRectF, size: QSize) -> QImage:
+        """The plate as it is shown, in its ink; painted once."""
         brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-        of = plate.cacheKey(), box.getRect(), size.toTuple(), self.kind, self.colour
-        return self._inked.get(of, lambda: covered(size, box, plate, brush))
+        of = self._small.cacheKey(), box.getRect(), size.toTuple(), self.kind, self.colour
+        return self._inked.get(of, lambda: covered(size, box, self._small, brush))
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -105,13 +112,14 @@ class PlateThumb(QAbstractButton):
         # Inks show on light grey, white and varnish on dark.
         inks = self.kind is LayerKind.COLOUR
         painter.fillRect(area, QColor("#d8d8d8" if inks else "#565656"))
-        if self.plate is not None:
+        if self._plate is not None:
             side = min(area.width() - 12, area.height() - px(30))
-            scale = side / max(self.plate.width(), self.plate.height())
-            box = QRectF(0, 0, self.plate.width() * scale, self.plate.height() * scale)
+            high, wide = self._plate.shape
+            scale = side / max(wide, high)
+            box = QRectF(0, 0, wide * scale, high * scale)
             box.moveCenter(QPointF(area.center().x(), area.top() + px(18) + side / 2))
             seen = box.toAlignedRect()
-            inked = self._in_ink(self.plate, box.translated(-QPointF(seen.topLeft())), seen.size())
+            inked = self._in_ink(box.translated(-QPointF(seen.topLeft())), seen.size())
             painter.drawImage(seen.topLeft(), inked)
             for x, y, colour in self.places:
                 at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())
@@ -225,6 +233,18 @@ class PlateStrip(QWidget):
 def percent_of(plate: Plate) -> float:
     """How much of a piece a plate covers."""
     return float(cv2.mean(plate)[0]) / 2.55
+
+
+def halved(plate: Plate, least: int) -> Plate:
+    """A plate halved as often as both its sides keep so many pixels.
+
+    Qt makes pictures smaller in one step and in four channels, which takes many times as long.
+    """
+    while min(plate.shape) >= 2 * least:
+        high, wide = (side // 2 for side in plate.shape)
+        even = plate[: 2 * high, : 2 * wide]
+        plate = np.asarray(cv2.resize(even, (wide, high), interpolation=cv2.INTER_AREA), np.uint8)
+    return plate
 
 
 def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
