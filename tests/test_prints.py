@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import segno
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
 
@@ -18,6 +18,7 @@ from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
 from farbe.files.store import ArtStore
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.frame import BedFrame
 from farbe.layout.laid import allotted, laid
@@ -32,12 +33,14 @@ from farbe.model.marks import Marks
 from farbe.model.piece import Rectangle
 from farbe.model.placing import PocketChange
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
+from farbe.render import piece
 from farbe.render.bed import job_bed
 from farbe.render.marks import label_words
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.piecetile import job_tile
 from farbe.separate.grid import Grid
+from farbe.separate.lettering import Lettering
 from farbe.separate.outline import rasterise
 
 quantities = st.lists(st.one_of(st.none(), st.integers(0, 9)), min_size=1, max_size=5).filter(
@@ -212,6 +215,69 @@ def test_white_lies_under_lettering(job: Faced, store: ArtStore) -> None:
     assert inks[1].max() > 150 and inks[0].max() < 60
     assert 0 < (white > 127).sum() < (colour > 60).sum()
     assert not ((white > 127) & (colour < 60)).any()
+
+
+#: Spaces of no width and of some, and marks that no line shows.
+UNSEEN = " \u00a0\u200b\u200d\u2003\u3000\ufeff\n"
+
+
+@settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(text=st.text(UNSEEN, max_size=6), seen=st.text("Hg" + UNSEEN, max_size=6))
+def test_text_that_shows_nothing_prints_nothing(
+    job: Faced, store: ArtStore, text: str, seen: str
+) -> None:
+    """No letter is missing from it, and it is where all other text is drawn."""
+    box = TextBox(text=text, width=9, height=4, size=2)
+    bare, blank, shown = (
+        job.replace(artworks=(), texts=texts)
+        for texts in ((), (box,), (box, box.replace(text=seen, y=3)))
+    )
+    grid = Grid(150, 210)
+    for of in (blank, shown):
+        separation = piece_separation(of, store, grid)
+        plates = separation.plates(0, separation.size[1])
+        printed = any(plate.any() for plate in plates)
+        assert printed is (of is shown and not {"H", "g"}.isdisjoint(seen))
+        run_checks(Facts(of, store))
+    assert set_box(box, shipped_font(TypeFace.MEDIUM)) == ()
+    assert piece_separation(bare, store, grid).lettering == ()
+
+
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(data=st.data())
+def test_lettering_that_was_drawn_before_is_as_drawn_anew(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch, data: st.DataObject
+) -> None:
+    """Whatever of the text, its piece or its inks has changed since."""
+    box = TextBox(text="Hg", width=8, height=4, size=3)
+    grid, kept = Grid(150, 210), Kept[tuple[object, ...], Lettering](9)
+    for _ in range(4):
+        changed = box.replace(
+            **data.draw(st.fixed_dictionaries({}, optional={
+                "text": st.sampled_from(["Hg", "gH"]), "x": st.sampled_from([0, 4.5]),
+                "rotation": st.sampled_from([0, 30]), "colour": st.sampled_from(["#000000",
+                "#d02020"]), "ink": st.sampled_from(["White", "Cyan"]),
+                "face": st.sampled_from([TypeFace.MEDIUM, TypeFace.BOLD]),
+            }))
+        )  # fmt: skip
+        of = job.replace(
+            artworks=(), texts=(changed,), bleed=data.draw(st.sampled_from([0.0, 0.7])),
+            placing=job.placing.replace(margin=data.draw(st.sampled_from([0.0, 2.0]))),
+            conversion=job.conversion.replace(total=data.draw(st.sampled_from([150.0, 300.0]))),
+        )  # fmt: skip
+        turn = data.draw(st.sampled_from([0.0, 17.0]))
+        found = []
+        for pool in (kept, Kept[tuple[object, ...], Lettering](9)):
+            monkeypatch.setattr(piece, "_LETTERINGS", pool)
+            separation = piece_separation(of, store, grid, turn=turn)
+            found.append(separation.plates(0, separation.size[1]))
+        assert all(np.array_equal(*pair) for pair in zip(*found, strict=True))
+        again = piece_separation(of, store, grid, turn=turn)
+        assert again.lettering[0] is separation.lettering[0]
 
 
 def codes(job: Faced, store: ArtStore) -> dict[str, Weight]:

@@ -148,6 +148,9 @@ def set_line(text: str, font_data: bytes) -> TypeLine:
     -------
     Glyphs in their places, with the width of the line in mm and what the font lacks.
     """
+    if not text:
+        # Of an empty line HarfBuzz has no list of glyphs.
+        return TypeLine((), 0.0, "")
     import uharfbuzz as hb
 
     font, capital = _font(font_data)

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from farbe.art.artwork import Artwork, Pixels, Space
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.lettering import set_box
 from farbe.model.base import rgb
@@ -20,7 +21,15 @@ from farbe.model.text import TextBox
 from farbe.model.treatment import Choke, Dots, Grain, Pinholes, Specks, Spread, Treatment
 from farbe.plan.order import Channel, layer_for_ink, mirrored, printing_layers
 from farbe.render.inklimits import ink_limits, layer_curves
-from farbe.render.pieceframe import EMPTY, PieceFrame, clip_rings, lettered, place, ring_pixels
+from farbe.render.pieceframe import (
+    EMPTY,
+    PieceFrame,
+    beyond,
+    clip_rings,
+    lettered,
+    place,
+    ring_pixels,
+)
 from farbe.render.raster import ChannelInfo
 from farbe.render.sources import Sources
 from farbe.separate.colour import Blend, Converter, converter_for
@@ -200,22 +209,39 @@ def _named_plates(
     }  # fmt: skip
 
 
+#: Text on canvases that were drawn on last: edits of layers leave it as it is.
+_LETTERINGS: Kept[tuple[object, ...], Lettering] = Kept(
+    200, most=64 << 20, weigh=lambda line: line.nbytes
+)
+
+
 def _lettering(job: Faced, box: TextBox, sources: Sources, canvas: PieceFrame) -> Lettering:
-    glyphs = tuple(
-        tuple(canvas.pixels(lettered(job.piece.shape, ring)) for ring in rings)
-        for rings in set_box(box, sources.font(box))
-    )
-    clip = clip_rings(job, canvas)
+    font, shape, printed = sources.font(box), job.piece.shape, _printed_in(job, box, sources)
+
+    def made() -> Lettering:
+        glyphs = tuple(
+            tuple(canvas.pixels(lettered(shape, ring)) for ring in rings)
+            for rings in set_box(box, font)
+        )
+        inks, colour, into = printed
+        return Lettering(glyphs, inks, clip_rings(job, canvas), colour, into)
+
+    return _LETTERINGS.get((box, font, shape, beyond(job), canvas, printed), made)
+
+
+def _printed_in(
+    job: Faced, box: TextBox, sources: Sources
+) -> tuple[tuple[int, int, int, int], tuple[int, int, int], str]:
+    """Process inks and colour of text, and the layer that alone prints it, if one does."""
     if box.ink is None:
-        inks = _inks(box.colour, job, sources.profile(job))
-        return Lettering(glyphs, inks, clip, rgb(box.colour))
+        return _inks(box.colour, job, sources.profile(job)), rgb(box.colour), ""
     process = [ink.name for ink in job.printer.inks_of(LayerKind.COLOUR)]
     if box.ink in process:
         ink = next(ink for ink in job.printer.inks if ink.name == box.ink)
-        alone = [255 * (name == box.ink) for name in process]
-        return Lettering(glyphs, (alone[0], alone[1], alone[2], alone[3]), clip, rgb(ink.shown))
+        cyan, magenta, yellow, black = (255 * (name == box.ink) for name in process)
+        return (cyan, magenta, yellow, black), rgb(ink.shown), ""
     layer = layer_for_ink(job, box.ink)
-    return Lettering(glyphs, (0, 0, 0, 0), clip, into=layer.name if layer else NO_LAYER)
+    return (0, 0, 0, 0), (0, 0, 0), layer.name if layer else NO_LAYER
 
 
 def _inks(colour: str, job: Faced, profile: bytes) -> tuple[int, int, int, int]:

@@ -174,8 +174,17 @@ def clip_rings(job: Faced, canvas: PieceFrame) -> tuple[PixelRing, ...]:
     -------
     Closed rings, float64 (n, 2).
     """
-    grow = -job.placing.margin if job.placing.margin else job.bleed
-    return ring_pixels(job.piece.shape, grow, canvas) or (np.zeros((3, 2)),)
+    return ring_pixels(job.piece.shape, beyond(job), canvas) or (np.zeros((3, 2)),)
+
+
+def beyond(job: Faced) -> float:
+    """How far beyond the piece's outline may be printed, mm: its bleed, or less than 0 by a margin.
+
+    Parameters
+    ----------
+    job : the job as one of its faces has it
+    """
+    return -job.placing.margin if job.placing.margin else job.bleed
 
 
 def _clip(job: Faced, canvas: PieceFrame) -> tuple[PixelRing, ...] | None:

@@ -13,6 +13,8 @@ from farbe.separate.outline import PixelRing, covers_all, rasterise
 
 #: Pixels up to which the coverage of a line is kept as a whole.
 SMALL = 1 << 20
+#: How many covers of a line are kept.
+COVERS = 6
 #: The first pixel (x, y), and the one after the last.
 _Box = tuple[tuple[int, int], tuple[int, int]]
 
@@ -64,12 +66,20 @@ class Lettering:
 
     @once
     def _box(self) -> _Box:
-        return _box_of(self.glyphs)
+        # Spaces of some widths are glyphs without an outline.
+        return _box_of(self.glyphs) if self.glyphs else ((0, 0), (0, 0))
 
     @once
     def _made(self) -> Kept[tuple[int, int, int], Plate]:
         """Covers that were asked for last; several layers ask for the same."""
-        return Kept(6)
+        return Kept(COVERS)
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that it takes, with as many covers of all of it as may be kept."""
+        (left, top), (right, bottom) = self._box
+        outlines = sum(ring.nbytes for rings in self.glyphs for ring in rings)
+        return outlines + COVERS * (right - left) * (bottom - top)
 
     def _cover(self, columns: tuple[int, int], rows: tuple[int, int]) -> Plate:
         """Coverage of these columns and rows, uint8."""
