@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
 from conftest import some
-from farbe.separate.choke import choke
-from farbe.separate.grid import Grid
+from farbe.separate import choke as chokes
+from farbe.separate import within
+from farbe.separate.choke import choke, spread
+from farbe.separate.grid import Grid, disc
+from farbe.separate.within import half_widths, least_within, least_within_each, most_within
 
 GRIDS = [Grid(300, 300), Grid(600, 1200), Grid(720, 360)]
 
@@ -76,3 +79,90 @@ def test_never_adds_and_more_takes_more(plate: np.ndarray, distance: float, grid
 def test_zero_is_nothing() -> None:
     plate = np.arange(256, dtype=np.uint8).reshape(16, 16)
     assert np.array_equal(choke(plate, 0.0, GRIDS[0]), plate)
+
+
+def around(plate: np.ndarray, kernel: np.ndarray, outside: int) -> np.ndarray:
+    """All pixels under a kernel, one after the other: uint8 (pixels of the kernel, h, w)."""
+    (high, wide), (ry, rx) = plate.shape, (side // 2 for side in kernel.shape)
+    padded = np.pad(plate, ((ry, ry), (rx, rx)), constant_values=outside)
+    places = np.argwhere(kernel)
+    return np.array([padded[y : y + high, x : x + wide] for y, x in places])
+
+
+@pytest.fixture
+def small_parts(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Kernels of a few pixels are many, and plates are made in many parts."""
+    for name, value in (("MANY", 4), ("ROWS", 7), ("COLUMNS", 10)):
+        monkeypatch.setattr(within, name, value)
+
+
+@settings(
+    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    arrays(np.uint8, (19, 23)),
+    arrays(
+        bool, st.tuples(st.integers(0, 3), st.integers(0, 4)).map(lambda s: (s[0] + 1, s[1] + 1))
+    ),
+    st.sampled_from([0, 40, 255]),
+)
+@pytest.mark.usefixtures("small_parts")
+def test_the_least_and_the_most_within_any_kernel(
+    plate: np.ndarray, quarter: np.ndarray, outside: int
+) -> None:
+    """With gaps in its rows, with rows without any, or with neither."""
+    quarter[0, 0] = True
+    right = np.vstack([quarter[:0:-1], quarter])
+    kernel = np.hstack([right[:, :0:-1], right]).astype(np.uint8)
+    seen = around(plate, kernel, outside)
+    assert np.array_equal(least_within(plate, kernel, outside=outside), seen.min(axis=0))
+    assert np.array_equal(most_within(plate, kernel), around(plate, kernel, 0).max(axis=0))
+    halves = half_widths(kernel.tobytes(), kernel.shape)
+    gaps = any(np.ptp(np.flatnonzero(row)) + 1 != row.sum() for row in kernel if row.any())
+    assert (halves is None) is gaps
+    lopsided = kernel.copy()
+    lopsided[0, -1] ^= 1
+    if lopsided.size > 1:
+        assert half_widths(lopsided.tobytes(), lopsided.shape) is None
+
+
+@settings(
+    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
+@given(
+    arrays(np.uint8, (26, 33)),
+    st.lists(st.floats(0, 1.0), min_size=1, max_size=4).map(sorted),
+    st.sampled_from(GRIDS),
+    st.sampled_from([0, 255]),
+)
+@pytest.mark.usefixtures("small_parts")
+def test_discs_that_hold_each_other_are_looked_at_together(
+    plate: np.ndarray, radii: list[float], grid: Grid, outside: int
+) -> None:
+    kernels = [disc(radius, grid) for radius in radii]
+    halves = [half_widths(one.tobytes(), one.shape) for one in kernels]
+    found = least_within_each(plate, [one for one in halves if one], outside=outside)
+    for least, kernel in zip(found, kernels, strict=True):
+        assert np.array_equal(least, around(plate, kernel, outside).min(axis=0))
+
+
+@pytest.mark.parametrize("grid", GRIDS, ids=str)
+@pytest.mark.parametrize("distance", [0.5, 1.1])
+def test_a_large_choke_is_the_same_by_rows(
+    grid: Grid, distance: float, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Soft edges, solids, and what one loses the other adds to what is empty."""
+    y, x = np.mgrid[0:140, 0:170]
+    away = np.hypot((x - 80) * 300 / grid.dpi_x, (y - 70) * 300 / grid.dpi_y)
+    plate = np.clip(60 * (55 - away), 0, 255).astype(np.uint8)
+    plate[10:30, 20:150] = np.arange(130) * 255 // 129
+    found = []
+    for many in (1 << 30, 1):
+        monkeypatch.setattr(within, "MANY", many)
+        monkeypatch.setattr(chokes, "MANY", many)
+        chokes._discs.cache_clear()
+        found.append((choke(plate, distance, grid), spread(plate, distance, grid)))
+    chokes._discs.cache_clear()
+    (choked, grown), by_rows = found
+    assert choked.any() and grown.any() and not np.array_equal(choked, plate)
+    assert np.array_equal(choked, by_rows[0]) and np.array_equal(grown, by_rows[1])

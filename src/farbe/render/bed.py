@@ -17,7 +17,7 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.forplates import print_for_plates
 from farbe.layout.frame import BedFrame, printer_frame
-from farbe.layout.laid import LaidPiece, allotted, laid, printed
+from farbe.layout.laid import LaidPiece, laid, printed
 from farbe.layout.pockets import quarter_turns
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import ArtworkFile
@@ -217,10 +217,10 @@ def job_bed(
     one = carrier_of(job)
     if not laid(job):
         raise BadInput(one.nothing_lies)
-    if not allotted(job).prints:
+    # Of what is printed again, all may lie in places that get none.
+    if not (pieces := printed(job)):
         raise BadInput(one.nothing_prints)
     check_printable(job)
-    pieces = printed(job)
     make = _tiles(job, sources, frame.grid, pieces)
     tiles = [
         Laid(tile, piece.x, piece.y, middle)

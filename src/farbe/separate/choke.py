@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from functools import lru_cache
+from itertools import accumulate
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from farbe.separate.grid import Grid
+from farbe.separate.within import MANY, half_widths, least_within, least_within_each
 
 Plate = npt.NDArray[np.uint8]
 #: The rim of the disc, where it covers a pixel in part, is laid in so many steps.
@@ -80,15 +83,36 @@ def choke(plate: Plate, distance: float, grid: Grid, *, outside: int = 0) -> Pla
     if distance <= 0:
         return plate
     result: Plate | None = None
-    for kernel, step in _rings(distance, grid):
-        lowest = _bytes(
-            cv2.erode(plate, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=(outside,))
-        )
+    for lowest, step in _lowest(plate, distance, grid, outside):
         if step < RIM_STEPS:
             share = step / RIM_STEPS
             lowest = _bytes(cv2.convertScaleAbs(lowest, alpha=share, beta=255.0 * (1.0 - share)))
         result = lowest if result is None else _bytes(cv2.min(result, lowest))
     return plate if result is None else result
+
+
+def _lowest(plate: Plate, distance: float, grid: Grid, outside: int) -> Iterator[tuple[Plate, int]]:
+    """The least of a plate within each part of the disc, and the part's weight."""
+    rings = _rings(distance, grid)
+    discs = _discs(distance, grid)
+    if discs is None:
+        for kernel, step in rings:
+            yield least_within(plate, kernel, outside=outside), step
+    else:
+        # A larger disc with less weight says nothing of what a smaller one in it weighs more.
+        found = least_within_each(plate, discs, outside=outside)
+        yield from ((least, step) for least, (_, step) in zip(found, rings, strict=True))
+
+
+@lru_cache(maxsize=64)
+def _discs(distance: float, grid: Grid) -> tuple[tuple[int, ...], ...] | None:
+    """Each part of the disc with all parts of more weight, by rows; None where they are small."""
+    kernels = [kernel for kernel, _ in _rings(distance, grid)]
+    discs = list(accumulate(kernels, np.maximum))
+    if np.count_nonzero(discs[-1]) < MANY:
+        return None
+    halves = [found for disc in discs if (found := half_widths(disc.tobytes(), disc.shape))]
+    return tuple(halves) if len(halves) == len(discs) else None
 
 
 def spread(plate: Plate, distance: float, grid: Grid) -> Plate:

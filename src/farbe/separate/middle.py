@@ -18,6 +18,7 @@ import numpy.typing as npt
 
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
+from farbe.separate.within import most_within
 
 Units = npt.NDArray[np.int16]
 #: Distances are whole numbers, so many to the shorter side of a pixel.
@@ -55,7 +56,7 @@ def relative(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
     -------
     Both uint8 (h, w).
     """
-    full = np.asarray(cv2.dilate(plate, disc(radius + pixel_side(grid), grid)), np.uint8)
+    full = most_within(plate, disc(radius + pixel_side(grid), grid))
     there = cv2.threshold(full, LEAST_COVER - 1, 255, cv2.THRESH_BINARY)[1]
     return np.asarray(cv2.divide(cv2.bitwise_and(plate, there), full, scale=255.0), np.uint8), full
 

@@ -30,6 +30,7 @@ from farbe.separate.middle import (
     ridges,
     unit_of,
 )
+from farbe.separate.within import least_within, most_within
 
 #: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
 #: along the middle line by 0.71 at the most.
@@ -52,7 +53,7 @@ STEP, SNAP = 0.05, 64
 
 
 def _grown(plate: Plate, radius: float, grid: Grid) -> Plate:
-    return np.asarray(cv2.dilate(plate, disc(radius, grid)), np.uint8)
+    return most_within(plate, disc(radius, grid))
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -180,7 +181,7 @@ def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     grown = np.zeros_like(mask)
     for high, low, left, right in _blocks(mask):
         rows, columns = slice(max(0, high - ry), low + ry), slice(max(0, left - rx), right + rx)
-        part = cv2.dilate(mask[rows, columns], kernel)
+        part = most_within(mask[rows, columns], kernel)
         np.maximum(grown[rows, columns], part, out=grown[rows, columns])
     return grown
 
@@ -216,9 +217,9 @@ def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> P
     """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
     # What is left after an opening, grown a little more so that corners are no strokes.
     wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
-    kept = cv2.erode(choked, disc(least / 2 + wide, grid))
+    kept = least_within(choked, disc(least / 2 + wide, grid))
     far = CORNER * (by + least / 2 + wide) + pixel_side(grid)
-    return far_from(np.asarray(kept, np.uint8), plate, disc(far, grid))
+    return far_from(kept, plate, disc(far, grid))
 
 
 def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
@@ -243,7 +244,7 @@ def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
         high, first = max(0, top - ry), max(0, left - rx)
         around = kept[high : bottom + ry, first : right + rx]
         own = slice(top - high, bottom - high), slice(left - first, right - first)
-        grown = np.asarray(cv2.dilate(around, kernel), np.uint8)[own]
+        grown = most_within(around, kernel)[own]
         found[top:bottom, left:right] = _lost(plate[top:bottom, left:right], grown)
     return found
 
@@ -299,7 +300,7 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     # At corners the distance grows along the middle line, which is no stroke's.
     rise = highest - ridge
     level = rise <= FLAT * reach / unit + TIE
-    near = cv2.dilate(level.view(np.uint8), disc(least / 2 + pixel, grid))
+    near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
     joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
     return Spine(cover, far, _where(near, band), joints)

@@ -32,6 +32,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.plates import Separation
 from farbe.separate.tones import Screen, lab_of
+from farbe.separate.within import most_within
 
 Levels = tuple[int, int, int]
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
@@ -380,4 +381,4 @@ class Strip:
         radius : mm, 0 or more
         """
         kernel = self.around(radius)
-        return plane(cv2.dilate(plate, kernel)) if kernel.size > 1 else plate
+        return most_within(plate, kernel) if kernel.size > 1 else plate
