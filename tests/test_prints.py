@@ -35,7 +35,7 @@ from farbe.model.placing import PocketChange
 from farbe.model.text import Table, TextBox, TextFit, TypeFace
 from farbe.render import piece
 from farbe.render.bed import job_bed
-from farbe.render.marks import label_words
+from farbe.render.marks import job_marks, label_words
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
 from farbe.render.piecetile import job_tile
@@ -241,6 +241,11 @@ def test_text_that_shows_nothing_prints_nothing(
         printed = any(plate.any() for plate in plates)
         assert printed is (of is shown and not {"H", "g"}.isdisjoint(seen))
         run_checks(Facts(of, store))
+    day = datetime.date(2026, 11, 23)
+    labelled = job.replace(marks=Marks(label=seen, label_height=2, qr=True), name=f"Tins{text}")
+    assert len(label_words(labelled, day).splitlines()) < 2
+    drawn = [mark.tile.rows(0, mark.tile.size[1]) for mark in job_marks(labelled, grid, day)]
+    assert bool(drawn) is bool(seen.strip())
     assert set_box(box, shipped_font(TypeFace.MEDIUM)) == ()
     assert piece_separation(bare, store, grid).lettering == ()
 

@@ -16,7 +16,7 @@ from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.guide import jig_code
 from farbe.layout.laid import LaidPiece, printed
-from farbe.layout.lettering import resolved
+from farbe.layout.lettering import in_one_line, resolved
 from farbe.layout.placing import turned_box
 from farbe.layout.pockets import footprint, piece_on_bed
 from farbe.layout.rolls import line_places
@@ -58,7 +58,7 @@ class CodeTile:
 
 
 def label_words(job: Faced, today: datetime.date) -> str:
-    """The label with its braces filled in.
+    """The label with its braces filled in, on one line.
 
     Parameters
     ----------
@@ -66,7 +66,7 @@ def label_words(job: Faced, today: datetime.date) -> str:
     today : the date on the label
     """
     known = {"job": job.name, "date": today.isoformat(), "code": jig_code(job)}
-    return resolved(job.marks.label, known).strip()
+    return in_one_line(resolved(job.marks.label, known)).strip()
 
 
 def marks_shape(job: Faced) -> MultiPolygon:
