@@ -48,10 +48,12 @@ def once(script: str, what: str, codec: str, *rest: str, keep: Path | None = Non
     out = inputs.WORK / "out.tif"
     out.unlink(missing_ok=True)
     command = [str(HERE / script), what, codec, str(out), *rest]
-    if script == OURS and what in ("sheet", "strip"):
-        art = inputs.sheet() if what == "sheet" else inputs.part_of_sheet(int(rest[0]))
+    if script == OURS and what in ("sheet", "strip", "choke"):
+        factor = int(rest[0]) if rest else 1
+        art = inputs.part_of_sheet({"sheet": 64, "strip": factor, "choke": 4}[what])
+        choke = 0.1 * factor if what == "choke" else 0.1
         command = ["-m", "farbe", "separate", str(art), "-o", str(out), "--reader", "transfer",
-                   "--choke", "0.1", "--compression", codec]  # fmt: skip
+                   "--choke", f"{choke:g}", "--compression", codec]  # fmt: skip
     start = time.perf_counter()
     process = subprocess.Popen([sys.executable, *command], stdout=subprocess.DEVNULL)
     _, status, usage = os.wait4(process.pid, 0)
@@ -108,14 +110,14 @@ def _side(runs: list[Once]) -> list[str]:
 
 
 def growth(runs: int) -> str:
-    """A table of sheets and beds of 1, 4, 16 and 64 times the work."""
-    rows = []
-    for factor in (1, 4, 16, 64):
+    """A table of sheets, chokes and beds of 1, 4, 16 and 64 times the work."""
+    rows, factors = [], (1, 4, 16, 64)
+    for factor in factors:
         inputs.part_of_sheet(factor)
-    for what, codec, factors in (("strip", "lzw", (1, 4, 16, 64)), ("bed", "lzw", (1, 2, 4, 8))):
-        for factor in factors:
-            found = [once(OURS, what, codec, str(factor)) for _ in range(runs)]
-            times = factor if what == "strip" else factor**2
+    for what, sides in (("strip", factors), ("choke", factors), ("bed", (1, 2, 4, 8))):
+        for factor in sides:
+            found = [once(OURS, what, "lzw", str(factor)) for _ in range(runs)]
+            times = factor**2 if what == "bed" else factor
             rows.append([what, f"{times}", figures([one.seconds for one in found], 1),
                          f"{statistics.median(one.memory for one in found):.0f}"])  # fmt: skip
     made = table(["work", "times", "s", "MB"], rows)

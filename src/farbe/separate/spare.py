@@ -146,7 +146,9 @@ def spared(
     there[:unwanted], there[len(there) - unwanted :] = 0, 0
     result = choked.copy()
     rx, ry = spare_reach(by, least, grid)
-    for high, low, left, right in _blocks(there, SNAP if kept else 1):
+    # What is looked at around each is to be little of it.
+    about = max(BLOCK, 2 * max(rx, ry))
+    for high, low, left, right in _blocks(there, about, SNAP if kept else 1):
         rows = slice(max(0, high - ry), min(len(plate), low + ry))
         columns = slice(max(0, left - rx), min(plate.shape[1], right + rx))
         part = np.ascontiguousarray(plate[rows, columns])
@@ -158,19 +160,20 @@ def spared(
     return result
 
 
-def even_parts(start: int, stop: int) -> Iterator[tuple[int, int]]:
-    """Even parts of about :data:`BLOCK` rows or columns: what lies around each is looked at too.
+def even_parts(start: int, stop: int, about: int = 0) -> Iterator[tuple[int, int]]:
+    """Even parts of so many rows or columns: what lies around each is looked at too.
 
     Parameters
     ----------
     start, stop : of all rows or columns
+    about : how many are wanted in each; :data:`BLOCK` if it is 0
 
     Yields
     ------
     First row or column of a part, and the one after its last.
     """
     long_ = stop - start
-    count = max(1, round(long_ / BLOCK))
+    count = max(1, round(long_ / (about or BLOCK)))
     return pairwise(start + long_ * number // count for number in range(count + 1))
 
 
@@ -186,15 +189,15 @@ def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     return grown
 
 
-def _blocks(there: Plate, snap: int = 1) -> Iterator[tuple[int, int, int, int]]:
+def _blocks(there: Plate, about: int = 0, snap: int = 1) -> Iterator[tuple[int, int, int, int]]:
     """First and last rows and columns of blocks in which anything is marked, cut to it.
 
-    They are cut at multiples of ``snap``.
+    They are of :func:`even_parts`, cut at multiples of ``snap``.
     """
-    for top, bottom in even_parts(0, there.shape[0]):
+    for top, bottom in even_parts(0, there.shape[0], about):
         strip = there[top:bottom]
         marked = strip.max(axis=0)
-        for first, last in even_parts(0, there.shape[1]):
+        for first, last in even_parts(0, there.shape[1], about):
             columns = np.flatnonzero(marked[first:last])
             if len(columns):
                 left, right = first + int(columns[0]), first + int(columns[-1]) + 1
