@@ -158,9 +158,11 @@ def test_what_is_kept_is_bounded_by_bytes() -> None:
 def test_what_goes_for_others_is_told_once() -> None:
     """Whoever is told may look at what is kept; threads that ask meanwhile do not wait."""
     told: list[tuple[int, str]] = []
+    alone = True
 
     def gone(key: int, value: str) -> None:
-        assert kept.known(key) is None
+        # Another thread may have made it anew since.
+        assert kept.known(key) is None or not alone
         told.append((key, value))
 
     kept: Kept[int, str] = Kept(3, most=10, weigh=len, gone=gone)
@@ -176,6 +178,7 @@ def test_what_goes_for_others_is_told_once() -> None:
     assert told[5:] == [(5, "x" * 9)]
     kept.get(8, lambda: "08")
     assert told.pop() == (7, "7" * 9)
+    alone = False
     with ThreadPoolExecutor(8) as pool:
         list(pool.map(lambda key: kept.get(key % 40, lambda: f"{key % 40:02}"), range(400)))
     assert len(told) > 40 and all(value == f"{key:02}" for key, value in told[6:])
