@@ -5,8 +5,10 @@ from __future__ import annotations
 import contextlib
 import io
 import json
+import struct
 import subprocess
 import sys
+import zlib
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -112,6 +114,27 @@ def test_separate_reads_a_large_picture_by_rows(
         # The one that got ready is the one that was asked.
         assert not rowsapart._begun and len(small_helpers) == 1
     assert found[0] == found[1]
+
+
+@pytest.mark.parametrize(
+    "size",
+    [(2**31 - 1, 2**31 - 1), (2**31 - 1, 1), (1, 2**31 - 1), (400_000, 2000), (2**32 - 1,) * 2],
+)
+def test_a_picture_of_no_size_that_can_be_is_refused(size: tuple[int, int], tmp_path: Path) -> None:
+    """Though it is being decoded while the command still loads."""
+    art = tmp_path / "large.png"
+    header = struct.pack(">IIBBBBB", *size, 8, 6, 0, 0, 0)
+    chunks = ((b"IHDR", header), (b"IDAT", zlib.compress(bytes(1000))), (b"IEND", b""))
+    art.write_bytes(pnghead.SIGNATURE + b"".join(
+        struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+        for kind, data in chunks
+    ))  # fmt: skip
+    done = farbe("separate", art, "-o", tmp_path / "out.tif")
+    assert done.returncode == 2 and str(size[0]) in done.stderr
+    assert "smaller" in done.stderr and len(done.stderr.splitlines()) == 1
+    assert not (tmp_path / "out.tif").exists()
+    rowsapart._end_begun()
+    assert not rowsapart._begun
 
 
 def test_separate_for_two_readers_has_every_plate_once(art_file: Path, tmp_path: Path) -> None:

@@ -2,9 +2,9 @@
 
 OpenCV looks at every pixel of a kernel, which is quick for small ones. A disc of many pixels is
 taken row by row: the least of a row within any number of pixels is that of two shorter stretches,
-the longest of which are doubled from half of it (van Herk, "A fast algorithm for local minimum and
-maximum filters on rectangular and octagonal kernels", Pattern Recognition Letters 13, 1992, has the
-same for one length). So the time grows with the radius, not with its square.
+whose length was doubled (chords: Urbach and Wilkinson, "Efficient 2-D grayscale morphological
+transformations with arbitrary flat structuring elements", IEEE Transactions on Image Processing 17,
+2008). So the time grows with the radius, not with its square.
 """
 
 from __future__ import annotations
@@ -37,11 +37,12 @@ def least_within(plate: Pixels, kernel: Pixels, *, outside: int = 255) -> Pixels
     -------
     uint8 (h, w)
     """
-    halves = half_widths(kernel.tobytes(), kernel.shape)
-    if np.count_nonzero(kernel) < MANY or halves is None:
-        eroded = cv2.erode(plate, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=(outside,))
-        return np.asarray(eroded, np.uint8)
-    return least_within_each(plate, [halves], outside=outside)[0]
+    many = np.count_nonzero(kernel) >= MANY
+    halves = half_widths(kernel.tobytes(), kernel.shape) if many else None
+    if halves is not None:
+        return least_within_each(plate, [halves], outside=outside)[0]
+    eroded = cv2.erode(plate, kernel, borderType=cv2.BORDER_CONSTANT, borderValue=(outside,))
+    return np.asarray(eroded, np.uint8)
 
 
 def most_within(plate: Pixels, kernel: Pixels) -> Pixels:
