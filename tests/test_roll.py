@@ -254,6 +254,32 @@ def test_sheets_follow_each_other(gang: Faced, store: ArtStore, tmp_path: Path) 
         ganged(gang.replace(medium=gang.roll.replace(width=30, side=10)), store)
 
 
+def test_sheets_that_became_empty_are_left_out(
+    gang: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    """All that lay on them was moved: the others are handed off, and queued, as they lie."""
+    assert gang.roll is not None
+    short = ganged(gang.replace(medium=gang.roll.replace(longest=48)), store)
+    assert short.roll is not None
+    full = sheets(short.job)
+    spread = tuple(place.replace(sheet=2 * place.sheet + 1) for place in short.roll.places)
+    moved = short.replace(medium=short.roll.replace(places=spread))
+    parts = sheets(moved.job)
+    assert [part.name for part in parts] == [part.name for part in full]
+    assert [part.medium for part in parts] == [part.medium for part in full]
+    tickets = hand_off_sheets(moved.job, store, tmp_path / "moved")
+    wanted = hand_off_sheets(short.job, store, tmp_path / "out")
+    assert [one.runs for one in tickets] == [one.runs for one in wanted]
+    add_job(queue := Queue(tmp_path / "queue"), moved.job, store)
+    assert len(queue.entries()) == len(full)
+    # One sheet alone is as one film.
+    last = short.replace(medium=short.roll.replace(
+        places=tuple(place.replace(sheet=3) for place in short.roll.places if place.sheet == 0)
+    ))  # fmt: skip
+    (ticket,) = hand_off_sheets(last.job, store, tmp_path / "last")
+    assert [run.height_px for run in ticket.runs] == [run.height_px for run in wanted[0].runs]
+
+
 def test_what_lies_wrong_is_said_and_mended(gang: Faced, store: ArtStore) -> None:
     def found(job: Faced) -> dict[str, Check]:
         return {check.code: check for check in run_checks(Facts(job, store))}

@@ -167,7 +167,7 @@ def hand_off_sheets(
     """
     parts = sheets(job)
     if len(parts) == 1:
-        return (hand_off(job, sources, folder, report=report),)
+        return (hand_off(parts[0], sources, folder, report=report),)
     return tuple(
         hand_off(
             part, sources, folder / f"sheet-{i + 1}",

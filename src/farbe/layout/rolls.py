@@ -183,7 +183,7 @@ def sheet_start(job: Faced, sheet: int) -> float:
 
 
 def sheets(job: Job) -> tuple[Job, ...]:
-    """A job for each sheet of a roll; the job itself, if there is one or it is no roll.
+    """A job for each sheet of a roll on which anything lies; the job itself without several sheets.
 
     Parameters
     ----------
@@ -192,17 +192,18 @@ def sheets(job: Job) -> tuple[Job, ...]:
     roll = job.medium
     if not isinstance(roll, Roll) or len(first_lengths(job)) == 1:
         return (job,)
-    count = len(first_lengths(job))
-    return tuple(_sheet(job, roll, number, count) for number in range(count))
+    # All that lay on one of them may have been moved to others.
+    used = sorted({place.sheet for place in roll.places})
+    return tuple(_sheet(job, roll, at, used) for at in range(len(used)))
 
 
-def _sheet(job: Job, roll: Roll, number: int, count: int) -> Job:
+def _sheet(job: Job, roll: Roll, number: int, used: list[int]) -> Job:
     """A job of what lies on one sheet: of each artwork, as many are wanted as there are."""
-    lying = [at for at, place in enumerate(roll.places) if place.sheet == number]
+    lying = [at for at, place in enumerate(roll.places) if place.sheet == used[number]]
     places = tuple(roll.places[at].replace(sheet=0) for at in lying)
     return told_by_place(
         job.replace(
-            name=f"{job.name[:60]}, sheet {number + 1} of {count}",
+            name=f"{job.name[:60]}, sheet {number + 1} of {len(used)}",
             faces=lying_faces(job, places),
             medium=roll.replace(places=places),
         ),
