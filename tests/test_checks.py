@@ -13,6 +13,7 @@ from farbe.checks.accept import accepted, asked_again
 from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
+from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
@@ -25,6 +26,7 @@ from farbe.model.treatment import Choke
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
 from farbe.plan.recipes import RECIPES, recipe, with_recipe
 from farbe.plan.sentence import job_line
+from farbe.plan.stations import Station
 
 
 def found(job: Faced, store: ArtStore) -> dict[str, Check]:
@@ -188,3 +190,16 @@ def test_every_fix_can_be_sent_to_another_process() -> None:
             assert not any(isinstance(part, ast.Lambda) for part in parts), (path, call.lineno)
             used = {part.id for part in parts if isinstance(part, ast.Name)}
             assert not used & inner, (path, call.lineno)
+
+
+def test_a_receiver_that_takes_no_files_stops_a_job(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    """Before its hand-off is begun, which would say the same."""
+    bare = job.replace(receiver=job.receiver.replace(name="Nobody", formats=()))
+    (stop,) = [check for check in run_checks(Facts(bare, store)) if check.weight is Weight.STOP]
+    assert stop.code == "no-files" and stop.station is Station.RUN and "Nobody" in stop.text
+    with pytest.raises(BadInput, match="Nobody") as told:
+        hand_off_sheets(bare.job, store, tmp_path / "out")
+    assert str(told.value) == stop.text
+    assert not [check for check in run_checks(Facts(job, store)) if check.code == "no-files"]

@@ -441,6 +441,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
     ),
     "open-share": (say("Says how much of the piece can be looked through."), say("Nothing.")),
     # the run
+    "no-files": (
+        say("Nothing can be handed on to a receiver that takes no files."),
+        say("Choose which files it takes, at Run."),
+    ),
     "separate-runs-long": (
         say("From run to run long work creeps, and layers no longer meet."),
         say("Print it in one run."),

@@ -54,6 +54,22 @@ def _in_mode(job: Faced, mode: Mode) -> Faced:
     return job.replace(printer=job.printer.in_mode(mode))
 
 
+@rule("no-files")
+def receiver_takes_files(facts: Facts) -> Iterator[Check]:
+    """The receiver takes files of some format."""
+    receiver = facts.job.receiver
+    if not receiver.formats:
+        yield Check(
+            "no-files",
+            Weight.STOP,
+            say(
+                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
+                receiver=receiver.name,
+            ),
+            Station.RUN,
+        )
+
+
 @rule("separate-runs-long")
 def separate_runs_keep_register(facts: Facts) -> Iterator[Check]:
     """Work that is run in several trips is short enough to keep its register."""
