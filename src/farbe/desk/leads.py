@@ -130,6 +130,7 @@ LEADS: dict[str, tuple[str, ...]] = {
     "open-share": (say("See-through holes"),),
     # the run
     "separate-runs-long": (say("Runs"),),
+    "no-files": (say("File formats"),),
     "check-failed": (say("Runs"),),
     "brand-colour-off": (say("Profile of the artwork"),),
     "condition-missing": (say("Conditions"),),
