@@ -42,14 +42,14 @@ ROOMS = 20
 def _shared(size: int) -> tuple[int, mmap.mmap]:
     """A handle of memory for both, of so many bytes, which neither can change, and that memory."""
     memory = os.memfd_create("farbe-rows", os.MFD_CLOEXEC | os.MFD_ALLOW_SEALING)
-    try:
+    with contextlib.ExitStack() as failing:
+        failing.callback(os.close, memory)
         os.ftruncate(memory, size)
         seals = fcntl.F_SEAL_SHRINK | fcntl.F_SEAL_GROW | fcntl.F_SEAL_SEAL
         fcntl.fcntl(memory, fcntl.F_ADD_SEALS, seals)
-        return memory, mmap.mmap(memory, size)
-    except BaseException:
-        os.close(memory)
-        raise
+        shared = mmap.mmap(memory, size)
+        failing.pop_all()
+    return memory, shared
 
 
 class _Decoder:

@@ -11,6 +11,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.register import extent
 from farbe.model.printer import Mode, Throw
+from farbe.plan.receivers import no_files
 from farbe.plan.stations import Station
 from farbe.said import say
 
@@ -57,17 +58,8 @@ def _in_mode(job: Faced, mode: Mode) -> Faced:
 @rule("no-files")
 def receiver_takes_files(facts: Facts) -> Iterator[Check]:
     """The receiver takes files of some format."""
-    receiver = facts.job.receiver
-    if not receiver.formats:
-        yield Check(
-            "no-files",
-            Weight.STOP,
-            say(
-                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
-                receiver=receiver.name,
-            ),
-            Station.RUN,
-        )
+    if refused := no_files(facts.job.receiver):
+        yield Check("no-files", Weight.STOP, refused, Station.RUN)
 
 
 @rule("separate-runs-long")

@@ -36,13 +36,13 @@ from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.model.receiver import FileFormat, Inks, Receiver, Split
 from farbe.plan.order import Channel, channels, channels_of, files_mirrored, mirrored
+from farbe.plan.receivers import no_files
 from farbe.plan.shared import shared_stack
 from farbe.render.cutlines import cut_lines
 from farbe.render.piece import channel_infos
 from farbe.render.raster import ChannelInfo, Elsewhere, Raster, Report, some_channels, unwatched
 from farbe.render.shared import artwork_bed, guide_trips, guides_bed
 from farbe.render.sources import Sources
-from farbe.said import say
 
 
 def hand_off(
@@ -211,13 +211,8 @@ def planned_files(run: Run) -> tuple[PlannedFile, ...]:
     """
     job = run.job
     receiver = job.receiver
-    if not receiver.formats:
-        raise BadInput(
-            say(
-                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
-                receiver=receiver.name,
-            )
-        )
+    if refused := no_files(receiver):
+        raise BadInput(refused)
     layers = ticket_layers(run)
     infos = {info.name: info for info in _channel_infos(run)}
     together = tuple(infos[name] for layer in layers for name in layer.channels)

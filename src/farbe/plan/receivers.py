@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from farbe.model.receiver import Compression, FileFormat, Receiver, Split
-from farbe.said import shipped
+from farbe.said import say, shipped, spoken
 
 OPEN_PLATES = Receiver(name=shipped("Open plates"))
 RECEIVERS = (
@@ -36,3 +36,18 @@ RECEIVERS = (
         ),
     ),
 )  # fmt: skip
+
+
+def no_files(receiver: Receiver) -> str:
+    """What is said of a receiver that takes no files; nothing of any other.
+
+    Parameters
+    ----------
+    receiver : of a hand-off or a test print
+    """
+    if receiver.formats:
+        return ""
+    return say(
+        "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
+        receiver=spoken(receiver.name),
+    )

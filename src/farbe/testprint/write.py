@@ -28,8 +28,8 @@ from farbe.model.base import BadInput
 from farbe.model.piece import Reader
 from farbe.model.printer import Printer
 from farbe.model.receiver import Receiver, Split
+from farbe.plan.receivers import no_files
 from farbe.render.raster import ChannelInfo, Report, some_channels, unwatched
-from farbe.said import say, spoken
 from farbe.testprint.chart import Chart, chart_bed
 from farbe.testprint.measured import MeasuredChart
 
@@ -206,13 +206,8 @@ def planned_chart(
     BadInput
         If the receiver takes no format.
     """
-    if not receiver.formats:
-        raise BadInput(
-            say(
-                "The receiver {receiver} takes no files; choose TIFF or PDF for it.",
-                receiver=spoken(receiver.name),
-            )
-        )
+    if refused := no_files(receiver):
+        raise BadInput(refused)
     found = []
     for kind in receiver.formats:
         writer, name = WRITERS[kind], chart.word

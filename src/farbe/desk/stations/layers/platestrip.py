@@ -92,9 +92,12 @@ class PlateThumb(QAbstractButton):
             drag_picture(self, picture, self.text())
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        menu, picture = QMenu(self), self.picture
-        if picture is not None:
-            menu.addAction(say("Copy the plate as a picture"), lambda: copy_picture(picture))
+        menu, plate = QMenu(self), self._plate
+        if plate is not None:
+            menu.addAction(
+                say("Copy the plate as a picture"),
+                lambda: copy_picture(plate_picture(alpha_image(plate))),
+            )
             menu.popup(event.globalPos())
 
     def _in_ink(self, box: QRectF, size: QSize) -> QImage:
