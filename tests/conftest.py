@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
+from hypothesis import settings
 from PIL import Image
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -47,6 +48,11 @@ if TYPE_CHECKING:
 
     from farbe.desk.window import MainWindow
 
+
+# What is drawn at random is drawn alike each time, so that a test fails for whoever broke it;
+# ``--hypothesis-profile=default`` looks for what nobody has tried yet.
+settings.register_profile("alike", derandomize=True)
+settings.load_profile("alike")
 
 #: Threads that are started once for a process, and kept.
 OF_THE_PROCESS = ("Dask-Offload", "IO loop", "farbe-apart")

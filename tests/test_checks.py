@@ -13,15 +13,21 @@ from farbe.checks.accept import accepted, asked_again
 from farbe.checks.check import Check, Facts
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
+from farbe.edits.values import with_artwork
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
+from farbe.layout.laid import printed
+from farbe.layout.tiling import tiled
 from farbe.model.base import BadInput
+from farbe.model.job import Again
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Rectangle, Surface
+from farbe.model.placing import Parts
 from farbe.model.printer import LayerKind, Printer
 from farbe.model.receiver import Receiver
 from farbe.model.source import WholePiece
+from farbe.model.text import Table
 from farbe.model.treatment import Choke
 from farbe.plan.order import default_stack, mirror_reason, mirrored, order_reason
 from farbe.plan.recipes import RECIPES, recipe, with_recipe
@@ -203,3 +209,44 @@ def test_a_receiver_that_takes_no_files_stops_a_job(
         hand_off_sheets(bare.job, store, tmp_path / "out")
     assert str(told.value) == stop.text
     assert not [check for check in run_checks(Facts(job, store)) if check.code == "no-files"]
+
+
+def nothing_left(job: Faced) -> dict[str, Faced]:
+    """Jobs of which no piece gets a print, by what is said of it."""
+    art = job.artworks[0]
+    parts = tiled(with_artwork(job, 0, width=3 * art.width, height=3 * art.height), 2.0)
+    table = Table(file_name="names.csv", columns=("art",), rows=(("other.png",),))
+    return {
+        "overlap of 2 mm": parts.replace(
+            piece=job.piece.replace(shape=Rectangle(width=9, height=2))
+        ),
+        "parts now, and": parts.replace(parts=Parts(overlap=2.0, first=90)),
+        "would take": parts.replace(parts=Parts(overlap=11.29)),
+        "load 8 prints nothing": parts.replace(load=7),
+        "raise a quantity": job.replace(artworks=(art.replace(quantity=0),)),
+        "names an artwork": job.replace(table=table, artwork_column="art"),
+        "printed again": job.replace(
+            artworks=(art.replace(quantity=1),), again=Again(numbers=(2,))
+        ),
+        "switched off": job.replace(jig=job.jig.replace(off=frozenset(range(1, 13)))),
+        "others again": job.replace(
+            jig=job.jig.replace(off=frozenset({2})), again=Again(numbers=(2,))
+        ),
+    }  # fmt: skip
+
+
+def test_why_nothing_prints_is_said_before_the_hand_off(
+    job: Faced, store: ArtStore, tmp_path: Path
+) -> None:
+    """In the words of the hand-off; what one click mends is mended by it."""
+    for said, bare in nothing_left(job).items():
+        told = found(bare, store)
+        stop = told.get("no-prints") or told["no-pockets"]
+        assert stop.weight is Weight.STOP and said in stop.text, (said, stop.text)
+        with pytest.raises(BadInput) as refused:
+            hand_off_sheets(bare.job, store, tmp_path / "out")
+        assert str(refused.value) == stop.text
+        assert (stop.fix is not None) == (bare.parts is not None or bool(bare.jig.off))
+        if stop.fix is not None:
+            assert printed(mended(bare, store, stop.code))
+    assert "no-prints" not in found(job, store)

@@ -17,9 +17,11 @@ from farbe.desk.stations.bed.form.places import PlacesPart
 from farbe.desk.stations.bed.repeatdialog import RepeatDialog
 from farbe.desk.window import MainWindow
 from farbe.edits.bed import with_change
+from farbe.edits.piece import with_width
+from farbe.edits.values import with_artwork
 from farbe.folders import queue_folder
 from farbe.layout.laid import allotted, laid, places
-from farbe.layout.tiling import parts_of
+from farbe.layout.tiling import parts_of, tiled
 from farbe.model.placing import Across, Fit
 from farbe.plan.stations import Station
 from farbe.queue.store import Queue
@@ -236,3 +238,22 @@ def test_artwork_larger_than_the_board_is_printed_in_loads(window: MainWindow) -
     assert [part.first for part in named] == list(range(1, len(moves) + 1, used))  # type: ignore[union-attr]
     press(art, "Print it in one piece"), settle(window)
     assert session.job is not None and session.job.parts is None
+
+
+def test_a_piece_may_become_too_small_for_its_parts(window: MainWindow) -> None:
+    """Nothing is refused or lost by typing a smaller piece first and a smaller overlap then."""
+    session = window.session
+    art = session.job.artworks[0]  # type: ignore[union-attr]
+    wide, high = 3 * art.width, 3 * art.height
+    session.edit("Larger", lambda job: with_artwork(job, 0, width=wide, height=high))
+    session.edit("In parts", lambda job: tiled(job, 4.0)), settle(window)
+    many = len(parts_of(session.job))  # type: ignore[arg-type]
+    session.edit("Smaller", lambda job: with_width(job, 3.5))
+    for station in Station:
+        window.visit(station), settle(window)
+    codes = [check.code for check in window.results.findings.checks]  # type: ignore[union-attr]
+    assert "no-prints" in codes and not parts_of(session.job)  # type: ignore[arg-type]
+    session.edit("Overlap", lambda job: tiled(job, 1.0)), settle(window)
+    codes = [check.code for check in window.results.findings.checks]  # type: ignore[union-attr]
+    assert "no-prints" not in codes
+    assert len(parts_of(session.job)) > many  # type: ignore[arg-type]

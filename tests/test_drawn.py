@@ -11,6 +11,7 @@ from farbe.art.artwork import Artwork, Space
 from farbe.render.rearranged import channels_at, quarter_turned, reversed_pixels
 from farbe.separate.lettering import Lettering
 from farbe.separate.outline import rasterise
+from farbe.separate.place import PlacedArtwork
 from farbe.separate.resample import resampled_rows
 
 SIZES = (((120, 90), (310, 222)), ((260, 200), (113, 77)), ((40, 30), (40, 61)))
@@ -62,8 +63,25 @@ def test_rows_at_another_size_do_not_depend_on_who_asks(
     parts = [
         resampled_rows(art, drawn, at, min(at + 13, drawn[1])) for at in range(0, drawn[1], 13)
     ]
-    off = np.abs(np.concatenate(parts).astype(int) - whole)
-    assert off.max() <= 1 and (off > 0).mean() < 1e-3
+    columns = [
+        resampled_rows(art, drawn, 0, drawn[1], (at, min(at + 13, drawn[0])))
+        for at in range(0, drawn[0], 13)
+    ]
+    for found in (np.concatenate(parts), np.concatenate(columns, axis=1)):
+        off = np.abs(found.astype(int) - whole)
+        assert off.max() <= 1 and (off > 0).mean() < 1e-3
+
+
+@pytest.mark.parametrize("offset", [(0, 0), (-300, -20), (-761, -95), (40, 12)])
+@pytest.mark.parametrize("wide", [90, 400, 900])
+def test_a_part_of_a_wall_is_what_the_wall_has_there(offset: tuple[int, int], wide: int) -> None:
+    """A piece that shows a small part of its artwork shows what all of it would have there."""
+    art = Artwork(picture((70, 31)), Space.RGB, (300.0, 300.0), None)
+    whole = np.zeros((300, 1800, 4), np.uint8)
+    whole[100 : 100 + 120, 100 : 100 + 800] = resampled_rows(art, (800, 120), 0, 120)
+    x, y = 100 - offset[0], 100 - offset[1]
+    found = PlacedArtwork(art, (wide, 60), (800, 120), offset).pixels(0, 60)
+    assert np.abs(found.astype(int) - whole[y : y + 60, x : x + wide]).max() <= 1
 
 
 def test_even_edges_do_not_waver() -> None:

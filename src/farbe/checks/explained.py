@@ -119,6 +119,10 @@ EXPLAINED: dict[str, tuple[str, str]] = {
         say("Move the grid, or state a larger board."),
     ),
     "no-pockets": (say("Nothing prints while all pockets are off."), say("Switch some on with X.")),
+    "no-prints": (
+        say("Pieces lie there, and none of them gets a print."),
+        say("Raise a quantity, choose another load, or lay parts of the artwork out anew."),
+    ),
     "pockets-missing": (
         say("Fewer pockets than pieces are wanted: the rest needs another run."),
         say("Print again, or fill the board with more pockets."),

@@ -34,8 +34,10 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import LaidPiece, laid
+from farbe.layout.loads import why_nothing_prints, with_load
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import piece_on_bed, pitch
+from farbe.layout.tiling import no_parts, whole_again
 from farbe.model.jig import GuideStyle
 from farbe.model.layer import Layer
 from farbe.model.medium import Bed
@@ -168,19 +170,30 @@ def artwork_missing(facts: Facts) -> Iterator[Check]:
         )
 
 
-@rule("no-layers", "no-pockets")
+@rule("no-layers", "no-pockets", "no-prints")
 def nothing_prints(facts: Facts) -> Iterator[Check]:
-    """A layer and a pocket are on."""
+    """A layer and a pocket are on, and a pocket gets a print."""
     if not printing_layers(facts.job.stack):
         yield Check(
             "no-layers", Weight.STOP,
             say("No layer is switched on, so nothing prints; switch one on or add one."),
             Station.LAYERS, Fix(say("Switch all on"), _all_layers_on) if facts.job.stack else None,
         )  # fmt: skip
-    if not laid(facts.job):
+    why = why_nothing_prints(facts.job)
+    if why and not laid(facts.job):
         on = Fix(say("Switch all on"), partial(with_part, part="jig", off=frozenset()))
-        yield Check("no-pockets", Weight.STOP, say("No pocket is on; switch some on."), Station.BED,
-                    on if facts.job.jig.off else None)  # fmt: skip
+        yield Check("no-pockets", Weight.STOP, why, Station.BED, on if facts.job.jig.off else None)
+    elif why:
+        yield Check("no-prints", Weight.STOP, why, Station.BED, _prints_again(facts.job))
+
+
+def _prints_again(job: Faced) -> Fix | None:
+    """What lets pieces get prints, where one thing does."""
+    if no_parts(job):
+        return Fix(say("Print it in one piece"), whole_again)
+    if job.job.load:
+        return Fix(say("Print the first load"), partial(with_load, load=0))
+    return None
 
 
 def _all_layers_on(job: Faced) -> Faced:

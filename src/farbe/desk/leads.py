@@ -39,6 +39,13 @@ LEADS: dict[str, tuple[str, ...]] = {
     "turned-on-rollers": (say("Places of pockets"),),
     "jig-moved": (say("First pocket x"), say("Places of pockets")),
     "no-pockets": (say("Switch off"), say("Film width")),
+    "no-prints": (
+        say("Overlap of parts"),
+        say("Load of parts that is shown"),
+        say("Load that is shown"),
+        say("Film width"),
+        say("Columns"),
+    ),
     "pockets-missing": (say("Columns"),),
     "pockets-empty": (say("Artwork of this pocket"), say("Columns")),
     "change-idle": (say("Print as all do"),),

@@ -193,13 +193,13 @@ def resolved(text: str, values: Mapping[str, str]) -> str:
 
 
 def in_one_line(text: str) -> str:
-    """Text of several lines as it is told in a sentence.
+    """Text of several lines as it is told in a sentence; of blank ones nothing is told.
 
     Parameters
     ----------
     text : as it was typed
     """
-    return " / ".join(text.splitlines())
+    return " / ".join(line for line in text.splitlines() if line.strip())
 
 
 @dataclass(frozen=True)

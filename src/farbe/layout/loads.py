@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
+from farbe.layout.laid import allotted, laid, places
 from farbe.layout.lettering import fields
 from farbe.layout.pockets import bed_pockets
-from farbe.layout.tiling import parts_of
+from farbe.layout.prints import artwork_names
+from farbe.layout.tiling import no_parts, parts_of
 from farbe.model.base import BadInput
 from farbe.model.face import Face
 from farbe.model.job import Job
-from farbe.said import say
+from farbe.said import say, say_count
 
 #: Characters of a job's name that are kept before its load is told.
 NAME = 60
+_NONE_AGAIN = say("Nothing of what is printed again gets a print; print others again.")
 
 
 def _used(job: Faced) -> int:
@@ -82,6 +86,44 @@ def load_words(job: Faced) -> str:
         first=first,
         last=last,
     )
+
+
+def why_nothing_prints(job: Faced) -> str:
+    """Why no piece gets a print.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    A sentence; empty where one gets a print.
+
+    Raises
+    ------
+    TypeError
+        If nothing carries the job's medium.
+    """
+    pieces, one, again = laid(job), carrier_of(job), job.job.again is not None
+    if any(piece.what is not None for piece in pieces):
+        return ""
+    if not pieces:
+        return _NONE_AGAIN if again and any(place.on for place in places(job)) else one.nothing_lies
+    if why := no_parts(job):
+        return why
+    loads = count_loads(job)
+    if job.job.load >= loads:
+        return say_count(
+            loads,
+            "All is on one load now, and load {load} prints nothing; choose another one.",
+            "All is on {count} loads now, and load {load} prints nothing; choose another one.",
+            load=job.job.load + 1,
+        )
+    if again and allotted(job).prints:
+        return _NONE_AGAIN
+    if artwork_names(job) is not None:
+        return say("No row of the table names an artwork of the job; add what it names.")
+    return one.nothing_prints
 
 
 def with_load(job: Faced, load: int) -> Faced:

@@ -52,6 +52,7 @@ class OnFilm(Carrier):
     has_guide = False
     one_sheet = True
     nothing_lies = say("Nothing lies on the film; add artworks and nest them.")
+    nothing_prints = say("What lies on the film is no artwork of the job any more; nest anew.")
 
     def size(self, job: Faced) -> tuple[float, float]:
         return roll_of_face(job).width, film_length(job)

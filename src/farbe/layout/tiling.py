@@ -10,7 +10,10 @@ from farbe.layout.figures import measure
 from farbe.layout.placing import artwork_box, printable
 from farbe.model.base import BadInput
 from farbe.model.placing import Across, Along, Parts
-from farbe.said import say
+from farbe.said import say, say_count
+
+#: Parts of an artwork at most: of more, an overlap leaves next to nothing of each.
+MANY = 10_000
 
 
 @dataclass(frozen=True)
@@ -42,7 +45,7 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
     Raises
     ------
     BadInput
-        If there is no artwork, or the overlap leaves nothing of a part.
+        If there is no artwork, or the overlap leaves nothing of a part, or next to nothing.
     """
     box = artwork_box(job)
     if box is None:
@@ -61,6 +64,13 @@ def tiles_of(job: Faced, overlap: float) -> Tiles:
         return count, (whole - room) / (count - 1) if count > 1 else 0.0
 
     (columns, across), (rows, along) = split(box.width, room_w), split(box.height, room_h)
+    if columns * rows > MANY:
+        raise BadInput(
+            say(
+                "The artwork would take {count} parts; make it or the overlap smaller.",
+                count=columns * rows,
+            )
+        )
     return Tiles(columns, rows, across, along)
 
 
@@ -73,12 +83,12 @@ def parts_of(job: Faced) -> tuple[tuple[float, float], ...]:
 
     Returns
     -------
-    mm to the right and up from the piece's middle; nothing where the artwork is in one piece.
+    mm to the right and up from the piece's middle; nothing where the artwork is in one piece, or
+    :func:`no_parts` says why.
     """
-    if job.parts is None or job.artwork is None:
+    if job.parts is None or job.artwork is None or no_parts(job):
         return ()
-    plain = centred(job)
-    tiles = tiles_of(plain, job.parts.overlap)
+    tiles = tiles_of(centred(job), job.parts.overlap)
     start = job.parts.first - 1
     end = tiles.count if job.parts.many is None else min(tiles.count, start + job.parts.many)
     found = []
@@ -89,6 +99,34 @@ def parts_of(job: Faced) -> tuple[tuple[float, float], ...]:
         y = (row - (tiles.rows - 1) / 2) * tiles.along
         found.append((round(x, 4), round(y, 4)))
     return tuple(found)
+
+
+def no_parts(job: Faced) -> str:
+    """Why nothing is left of an artwork in parts: piece or artwork may have changed since.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+
+    Returns
+    -------
+    A sentence; empty where there are parts, or the artwork is in one piece.
+    """
+    if job.parts is None or job.artwork is None:
+        return ""
+    try:
+        count = tiles_of(centred(job), job.parts.overlap).count
+    except BadInput as error:
+        return str(error)
+    if job.parts.first <= count:
+        return ""
+    return say_count(
+        count,
+        "The artwork is one part now, and this job prints part {first}; lay it out anew.",
+        "The artwork has {count} parts now, and this job prints part {first} and on; "
+        "lay it out anew.",
+        first=job.parts.first,
+    )
 
 
 def centred(job: Faced) -> Faced:

@@ -13,11 +13,11 @@ import numpy as np
 
 from farbe.art.artwork import Pixels
 from farbe.kept import Kept
-from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced
 from farbe.layout.forplates import print_for_plates
 from farbe.layout.frame import BedFrame, printer_frame
-from farbe.layout.laid import LaidPiece, laid, printed
+from farbe.layout.laid import LaidPiece, printed
+from farbe.layout.loads import why_nothing_prints
 from farbe.layout.pockets import quarter_turns
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import ArtworkFile
@@ -214,13 +214,10 @@ def job_bed(
         If nothing would print: no pocket on, no layer on, or an ink that the printer lacks.
     """
     frame = frame or printer_frame(job)
-    one = carrier_of(job)
-    if not laid(job):
-        raise BadInput(one.nothing_lies)
-    # Of what is printed again, all may lie in places that get none.
-    if not (pieces := printed(job)):
-        raise BadInput(one.nothing_prints)
+    if why := why_nothing_prints(job):
+        raise BadInput(why)
     check_printable(job)
+    pieces = printed(job)
     make = _tiles(job, sources, frame.grid, pieces)
     tiles = [
         Laid(tile, piece.x, piece.y, middle)

@@ -70,13 +70,31 @@ class PlacedArtwork:
         how = None if self.matrix is None else self.matrix.tobytes()
         # The pixels are kept with what is made of them, so that no others can get their address.
         key = (pixels.ctypes.data, pixels.shape, pixels.strides, self.artwork.space,
-               width, height, how)  # fmt: skip
+               width, height, self._columns, how)  # fmt: skip
         size = width * height * pixels.shape[2]
         return _SMALL.get(key, lambda: (pixels, Kept(height // BLOCK + 1), size))[1]
 
     @property
     def _is_warped(self) -> bool:
         return self.matrix is not None or self.bent is not None
+
+    @property
+    def _is_straight(self) -> bool:
+        """Whether the artwork's pixels are printed as they are."""
+        return not self._is_warped and self.drawn == (self.artwork.width, self.artwork.height)
+
+    @property
+    def _columns(self) -> tuple[int, int]:
+        """Of artwork at another size the columns that are made: the first, and that after the last.
+
+        Of a wall on many tiles not all of the wall for each; but all of what is no more than twice
+        as wide as its piece, which is then made once wherever it lies.
+        """
+        (width, _), (wide, _), x = self.drawn, self.canvas, self.offset[0]
+        if self._is_warped or self._is_straight or width <= 2 * wide:
+            return 0, width
+        left = min(max(0, -x), width)
+        return left, max(left, min(width, wide - x))
 
     def colours(self, start: int, stop: int) -> Pixels:
         """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there.
@@ -167,6 +185,7 @@ class PlacedArtwork:
             wide = (every if channels is None else channels.stop - channels.start,)
         shape = (stop - start, self.canvas[0], *wide)
         x, y = (0, 0) if self._is_warped else self.offset
+        x += self._columns[0]
         drawn = self._drawn(top - y, bottom - y) if left < right and top < bottom else ()
         rows: Pixels | None = None
         for row, part in drawn:
@@ -182,7 +201,7 @@ class PlacedArtwork:
 
     def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
         """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""
-        if not self._is_warped and self.drawn == (self.artwork.width, self.artwork.height):
+        if self._is_straight:
             for part in self.artwork.parts(start, stop):
                 yield start, part
                 start += len(part)
@@ -195,7 +214,7 @@ class PlacedArtwork:
 
     def _resampled_block(self, index: int) -> Pixels:
         top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])
-        return resampled_rows(self.artwork, self.drawn, top, bottom)
+        return resampled_rows(self.artwork, self.drawn, top, bottom, self._columns)
 
 
 def _picked(pixels: Pixels, channels: slice | int) -> Pixels:

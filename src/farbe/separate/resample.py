@@ -58,7 +58,13 @@ class _Part:
 _ENLARGING, _REDUCING = _Filter(_cubic, 2.0), _Filter(_windowed, 1.0)
 
 
-def resampled_rows(artwork: Artwork, size: tuple[int, int], start: int, stop: int) -> Pixels:
+def resampled_rows(
+    artwork: Artwork,
+    size: tuple[int, int],
+    start: int,
+    stop: int,
+    columns: tuple[int, int] | None = None,
+) -> Pixels:
     """Rows of an artwork at another size; colours are weighted by alpha, so that nothing fringes.
 
     Parameters
@@ -66,40 +72,54 @@ def resampled_rows(artwork: Artwork, size: tuple[int, int], start: int, stop: in
     artwork : any
     size : (width, height) of all of it in new pixels
     start, stop : first new row, and the one after the last
+    columns : first new column, and the one after the last; None for all
 
     Returns
     -------
-    uint8 (stop - start, width, channels), alpha (if any) last.
+    uint8 (stop - start, columns, channels), alpha (if any) last.
     """
     width, height = size
+    columns = columns or (0, width)
     by = _ENLARGING if width * height >= artwork.width * artwork.height else _REDUCING
     # Of a much larger artwork so few rows at a time that what they are made of is little.
     seen = artwork.height / height * artwork.width
     step = max(1, min(stop - start, int(AT_ONCE / seen)))
-    parts = [_rows(artwork, size, at, min(at + step, stop), by) for at in range(start, stop, step)]
+    parts = [
+        _rows(artwork, size, at, min(at + step, stop), columns, by)
+        for at in range(start, stop, step)
+    ]
     return parts[0] if len(parts) == 1 else np.concatenate(parts)
 
 
-def _rows(artwork: Artwork, size: tuple[int, int], start: int, stop: int, by: _Filter) -> Pixels:
+def _rows(
+    artwork: Artwork,
+    size: tuple[int, int],
+    start: int,
+    stop: int,
+    columns: tuple[int, int],
+    by: _Filter,
+) -> Pixels:
     width, height = size
     low, high, down = _weighed(artwork.height, height, start, stop, by)
-    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(artwork.rows(low, high))]
+    left, right, across = _weighed(artwork.width, width, *columns, by)
+    seen = artwork.rows(low, high)[:, left:right]
+    planes = [np.asarray(plane, np.uint8) for plane in cv2.split(seen)]
     cover = planes[-1] if artwork.has_alpha else None
+    made = stop - start, columns[1] - columns[0]
     # Most rows cover all or nothing.
     if cover is not None and not cover.any():
-        return np.zeros((stop - start, width, len(planes)), np.uint8)
+        return np.zeros((*made, len(planes)), np.uint8)
     if cover is not None and cover.min() == 255:
-        opaque = np.full((stop - start, width), 255, np.uint8)
-        return _levels([*_filtered(planes[:-1], None, width, stop - start, down, by), opaque])
-    return _levels(list(_filtered(planes, cover, width, stop - start, down, by)))
+        opaque = np.full(made, 255, np.uint8)
+        return _levels([*_filtered(planes[:-1], None, made, (down, across), by), opaque])
+    return _levels(list(_filtered(planes, cover, made, (down, across), by)))
 
 
 def _filtered(
     planes: list[Pixels],
     cover: Pixels | None,
-    width: int,
-    count: int,
-    down: list[_Part],
+    made: tuple[int, int],
+    parts: tuple[list[_Part], list[_Part]],
     by: _Filter,
 ) -> Figures:
     """Planes at another size; all but the last one are weighted by how far they cover."""
@@ -108,11 +128,12 @@ def _filtered(
         band[:] = plane
     if cover is not None:
         bands[:-1] *= bands[-1]
+    (count, width), (down, across) = made, parts
     # First what makes fewer pixels.
     if by is _ENLARGING:
-        found = _down(_across(bands, width, by), count, down)
+        found = _down(_across(bands, width, across), count, down)
     else:
-        found = _across(_down(bands, count, down), width, by)
+        found = _across(_down(bands, count, down), width, across)
     if cover is not None:
         seen = found[-1]
         # What rounds to nothing has no colour.
@@ -134,18 +155,14 @@ def _down(bands: Figures, count: int, parts: list[_Part]) -> Figures:
     return found
 
 
-def _across(bands: Figures, width: int, by: _Filter) -> Figures:
+def _across(bands: Figures, width: int, parts: list[_Part]) -> Figures:
     """Bands (n, h, w) with so many new columns."""
     count, high, wide = bands.shape
     lines = bands.reshape(count * high, wide)
     found = np.empty((count * high, width), np.float32)
-    for part in _columns(wide, width, by):
+    for part in parts:
         np.matmul(lines[:, part.seen], part.weights.T, out=found[:, part.new])
     return found.reshape(count, high, width)
-
-
-def _columns(wide: int, width: int, by: _Filter) -> list[_Part]:
-    return _weighed(wide, width, 0, width, by)[2]
 
 
 @lru_cache(maxsize=64)
