@@ -134,15 +134,17 @@ def _taken(
     if artwork.looked_at is not None:
         artwork.looked_at(part.nbytes)
     images = _images(artwork, part)
+    cover = _last(images[-1])
     if by == 1 and inside:
         # Where all is opaque, nothing need be weighed.
-        least, most = cv2.minMaxLoc(_last(images[-1]))[:2]
+        least, most = cv2.minMaxLoc(cover)[:2]
         if least == 255:
             return np.asarray(cv2.merge([mapped(image) for image in images]), np.uint8)
         if most == 0:
             return np.zeros((*shape, CHANNELS[artwork.space] + 1), np.uint8)
     if len(images) == 1:
-        return _unweighted(np.asarray(mapped(_averaged(_weighted(images[0]), by)), np.float32))
+        weighted = _averaged(_weighted(images[0], cover), by)
+        return _unweighted(np.asarray(mapped(weighted), np.float32))
     return _unweighted_planes([mapped(_averaged(one, by)) for one in _weighted_planes(images)])
 
 
@@ -164,27 +166,21 @@ def _each(plane: npt.NDArray[Any]) -> npt.NDArray[Any]:
     return np.asarray(cv2.cvtColor(plane, cv2.COLOR_GRAY2RGBA))
 
 
-def _weighted(pixels: Pixels) -> Levels:
+def _weighted(pixels: Pixels, cover: Pixels) -> Levels:
     """Three colours times alpha, and alpha; four channels at once are what OpenCV is best at."""
-    weights = _each(_last(pixels))
-    found = cv2.multiply(pixels, weights, scale=1.0 / 255.0, dtype=cv2.CV_32F)
+    found = cv2.multiply(pixels, _each(cover), scale=1.0 / 255.0, dtype=cv2.CV_32F)
     return np.asarray(found, np.float32)
 
 
 def _unweighted(levels: Levels) -> Pixels:
     """Pixels of what :func:`_weighted` gives: colours are divided by alpha again."""
     weights = _each(_weight(_last(levels)))
-    return _none_without(cv2.convertScaleAbs(cv2.multiply(levels, weights)))
+    return np.asarray(cv2.convertScaleAbs(cv2.multiply(levels, weights)), np.uint8)
 
 
 def _weight(cover: Levels) -> Levels:
-    weight = np.maximum(cover, np.float32(0.5))
-    return np.divide(np.float32(255.0), weight, out=weight)
-
-
-def _none_without(pixels: Any) -> Pixels:
-    """Pixels whose colours are 0 where alpha is."""
-    return np.asarray(cv2.copyTo(pixels, _last(pixels)), np.uint8)
+    """What colours are to be multiplied by; what rounds to nothing has none."""
+    return np.float32(255.0) / np.where(cover > np.float32(0.5), cover, np.float32(np.inf))
 
 
 def _weighted_planes(planes: list[Pixels]) -> list[Levels]:
@@ -198,7 +194,7 @@ def _unweighted_planes(planes: list[Levels]) -> Pixels:
     *colours, cover = planes
     weight = _weight(cover)
     levels = cv2.merge([*(one * weight for one in colours), cover])
-    return _none_without(cv2.convertScaleAbs(levels))
+    return np.asarray(cv2.convertScaleAbs(levels), np.uint8)
 
 
 def _averaged(levels: Levels, by: int) -> Levels:
