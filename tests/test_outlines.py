@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Callable
 from pathlib import Path
 
 import ezdxf
@@ -10,6 +11,7 @@ import numpy as np
 import pytest
 from shapely.geometry import Polygon
 
+from farbe.files.jigdrawing import read_jig_drawing
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.outlinefile import read_outline
 from farbe.files.store import ArtStore
@@ -109,6 +111,27 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
                 read_outline(tmp_path / name)
             except BadInput as told:
                 assert "\n" not in str(told)
+
+
+@pytest.mark.parametrize("read", [read_outline, read_jig_drawing])
+def test_a_damaged_figure_is_not_guessed(tmp_path: Path, read: Callable[[Path], object]) -> None:
+    """A jig that is cut by a guess is scrap; so is one in another unit."""
+    drawing = ezdxf.new(units=4)
+    drawing.modelspace().add_circle((1234.25, 10), 12.5)
+    drawing.saveas(tmp_path / "good.dxf")
+    read(tmp_path / "good.dxf")
+    whole = (tmp_path / "good.dxf").read_bytes()
+    for was, now, said in (
+        (b"1234.25", b"1234..25", "none"), (b"1234.25", b"nan", "none"), (b"12.5", b"12,5", "none"),
+        (b"12.5", b"1.25e7", "large"), (b"12.5", b"inf", "none|damaged"),
+    ):  # fmt: skip
+        assert was in whole
+        (tmp_path / "bad.dxf").write_bytes(whole.replace(was, now))
+        with pytest.raises(BadInput, match=said) as told:
+            read(tmp_path / "bad.dxf")
+        assert "bad.dxf" in str(told.value) and "\n" not in str(told.value)
+    with pytest.raises(BadInput, match="large"):
+        read(svg(tmp_path, FLAG.replace("0mm", "0000000mm")))
 
 
 @pytest.mark.parametrize("reader", [Reader.FACE, Reader.THROUGH])

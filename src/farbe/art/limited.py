@@ -162,7 +162,7 @@ def ask(
     status = HELPERS.ask(request)
     if status == TOO_LONG:
         raise BadInput(
-            say("{path} takes too long to read; simplify it, or export it as PNG.", path=path.name)
+            say("{path} takes too long to read; simplify it, and export it again.", path=path.name)
         )
     try:
         if status != DONE:

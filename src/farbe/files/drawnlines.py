@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -13,7 +14,7 @@ import numpy.typing as npt
 import svgelements
 from shapely import STRtree, points
 
-from farbe.model.base import BadInput
+from farbe.model.base import MOST, BadInput
 from farbe.said import say
 
 DrawnLine = npt.NDArray[np.float64]
@@ -26,6 +27,8 @@ MM_PER_PX = 25.4 / 96.0
 SUFFIXES = (".svg", ".dxf")
 #: Entities of a DXF that are lines; text and dimensions are not cut.
 KINDS = frozenset({"LWPOLYLINE", "POLYLINE", "CIRCLE", "ELLIPSE", "SPLINE", "LINE", "ARC"})
+#: A place in a DXF, code 10 to 59 before it, that Python would take for a number.
+_NO_FIGURE = re.compile(rb"(?im)^[ \t]*[1-5]\d[ \t]*\r?\n[ \t]*[-+]?(nan|inf(inity)?)[ \t]*\r?$")
 #: What svgelements and ezdxf raise on malformed drawings.
 DAMAGE = (
     OSError, ValueError, TypeError, KeyError, IndexError, AttributeError, SyntaxError,
@@ -87,11 +90,32 @@ def read_lines(path: Path) -> list[Drawn]:
             say("{path} is neither SVG nor DXF; export the outline as one of them.", path=path.name)
         )
     try:
-        return _svg_lines(data) if suffix == ".svg" else _dxf_lines(data)
+        lines = _svg_lines(data) if suffix == ".svg" else _dxf_lines(data)
+        _refuse_immense(lines)
+        return lines
     except BadInput as error:
         raise BadInput(f"{path.name} {error}") from error
     except DAMAGE as error:
         raise BadInput(say("{path} is damaged; export it again.", path=path.name)) from error
+
+
+def _refuse_immense(lines: list[Drawn]) -> None:
+    """A figure that was damaged, or a unit that is another, is told before anything is laid."""
+    if not lines:
+        return
+    corners = np.concatenate([one.line for one in lines])
+    if not np.isfinite(corners).all():
+        raise BadInput(say("has a figure that is none; export it again."))
+    wide, high = np.ptp(corners, axis=0) / 1000.0
+    if max(wide, high) > MOST / 1000.0:
+        raise BadInput(
+            say(
+                "is {wide} × {high} m large; export it in millimetres, with what is to be cut "
+                "alone.",
+                wide=f"{wide:.4g}",
+                high=f"{high:.4g}",
+            )
+        )
 
 
 def _svg_lines(data: bytes) -> list[Drawn]:
@@ -133,15 +157,22 @@ def _svg_line(path: Any, matrix: Any) -> DrawnLine:
 
 def _dxf_lines(data: bytes) -> list[Drawn]:
     from ezdxf import recover
+    from ezdxf.audit import AuditError
     from ezdxf.enums import InsertUnits
     from ezdxf.lldxf.const import DXFError
     from ezdxf.path import make_path
     from ezdxf.units import conversion_factor
 
+    # Curves through such places would be followed for ever.
+    if _NO_FIGURE.search(data):
+        raise BadInput(say("has a figure that is none; export it again."))
     try:
-        drawing, _ = recover.read(io.BytesIO(data))
+        drawing, audit = recover.read(io.BytesIO(data))
     except DXFError as error:
         raise BadInput(say("is no DXF drawing; export it again.")) from error
+    # The reader guesses what a damaged figure was; a jig that is cut by it would be scrap.
+    if any(found.code == AuditError.INVALID_FLOATING_POINT_VALUE for found in audit.errors):
+        raise BadInput(say("has a figure that is none; export it again."))
     unit = InsertUnits(drawing.units) if drawing.units else InsertUnits.Millimeters
     scale = conversion_factor(unit, InsertUnits.Millimeters)
     lines: list[Drawn] = []

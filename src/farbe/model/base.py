@@ -81,12 +81,14 @@ def _figure(value: object) -> str:
     return f"{value:g}" if isinstance(value, int | float) else str(value)
 
 
-#: A length in millimetres that a thing can have; 20 m is longer than any bed.
-Length = Annotated[float, Field(gt=0, le=20_000)]
+#: Millimetres: longer than any bed.
+MOST = 20_000
+#: A length in millimetres that a thing can have.
+Length = Annotated[float, Field(gt=0, le=MOST)]
 #: A length in millimetres that may be nothing.
-Margin = Annotated[float, Field(ge=0, le=20_000)]
+Margin = Annotated[float, Field(ge=0, le=MOST)]
 #: A place in millimetres.
-Coordinate = Annotated[float, Field(ge=-20_000, le=20_000)]
+Coordinate = Annotated[float, Field(ge=-MOST, le=MOST)]
 #: An sRGB colour, ``#rrggbb``.
 Colour = Annotated[str, StringConstraints(pattern=r"^#[0-9a-fA-F]{6}$")]
 

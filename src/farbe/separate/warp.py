@@ -180,7 +180,8 @@ def _unweighted(levels: Levels) -> Pixels:
 
 def _weight(cover: Levels) -> Levels:
     """What colours are to be multiplied by; what rounds to nothing has none."""
-    return np.float32(255.0) / np.where(cover > np.float32(0.5), cover, np.float32(np.inf))
+    divisor = np.where(cover > np.float32(0.5), cover, np.float32(np.inf))
+    return np.divide(np.float32(255.0), divisor, out=divisor)
 
 
 def _weighted_planes(planes: list[Pixels]) -> list[Levels]:
