@@ -222,6 +222,32 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
     assert [one for one in drawn if isinstance(one, QColor)] and mixed
 
 
+def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Small plates and mixed inks of an edit; a station that is not seen has none made."""
+    _, canvas = station(window, "Colour")
+    made = list[tuple[str, bool]]()
+
+    def told(name: str, make: Any) -> Any:
+        def one(*args: Any) -> Any:
+            made.append((name, threading.current_thread() is threading.main_thread()))
+            return make(*args)
+
+        return one
+
+    monkeypatch.setattr(platestrip, "halved", told("small", platestrip.halved))
+    monkeypatch.setattr(layers, "inks_on_grey", told("inks", inks_on_grey))
+    window.session.edit("Bleed", lambda job: job.replace(bleed=0.7))
+    settle(window), grabbed(canvas)
+    assert set(made) == {("small", False), ("inks", False)}
+    window.visit(Station.BED), settle(window)
+    made.clear()
+    window.session.edit("Bleed", lambda job: job.replace(bleed=0.3))
+    settle(window)
+    assert not made
+
+
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
     form, _ = station(window, "White")
     form.layer.treatments.add(Curve())

@@ -192,6 +192,9 @@ def test_old_hand_offs_go_and_history_keeps_its_order_whatever_the_clock_says(
         with queue.begin(number):
             queue.finish(number)
     assert [entry.number for entry in queue.entries(PAST)] == [numbers[1], numbers[0]]
+    for days in (-1.0, float("nan"), float("inf")):
+        with pytest.raises(BadInput, match="days"):
+            sweep(queue, days)
     assert sweep(queue, 30.0, at=datetime.datetime(2025, 1, 1)) == 1
     there = [queue.files_path(queue.entry(number).token).is_dir() for number in numbers]
     assert there == [True, False, True]

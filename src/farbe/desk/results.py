@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
@@ -101,6 +101,7 @@ class Results(QObject):
         self.place_pixels: Glimpse | None = None
         #: Whether the station that is seen shows the preview.
         self.preview_is_seen = False
+        self._beside: tuple[Callable[[Preview], object], ...] = ()
         self._pocket = 1
         self._session, self._workers = session, workers
         self._wanted: _Wanted | None = None
@@ -298,7 +299,9 @@ class Results(QObject):
         self._workers.cancel("preview")
         self._workers.in_step(
             "coarse preview",
-            lambda r: ask(preview_of, job, pocket, store, at_once=True, coarse=True, report=r),
+            lambda r: self._prepared(
+                ask(preview_of, job, pocket, store, at_once=True, coarse=True, report=r)
+            ),
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
@@ -314,10 +317,29 @@ class Results(QObject):
         if job is not None:
             self._workers.in_step(
                 "preview",
-                lambda r: ask(preview_of, job, pocket, store, at_once=True, report=r),
+                lambda r: self._prepared(
+                    ask(preview_of, job, pocket, store, at_once=True, report=r)
+                ),
                 self._show_fine_preview,
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
+
+    def make_beside(self, what: Callable[[Preview], object], wanted: bool) -> None:
+        """Have what is shown of each new picture made while the window goes on.
+
+        Parameters
+        ----------
+        what : makes it of a picture, and keeps it
+        wanted : whether it is seen
+        """
+        others = tuple(one for one in self._beside if one != what)
+        self._beside = (*others, what) if wanted else others
+
+    def _prepared(self, preview: Preview) -> Preview:
+        """A picture, with what those who are seen will show of it."""
+        for make in self._beside:
+            make(preview)
+        return preview
 
     def _is_wanted(self, preview: Preview) -> bool:
         return self._wanted is not None and preview.made_for == self._wanted.plates

@@ -6,11 +6,15 @@ import datetime
 import shutil
 import time
 
+from farbe.model.base import BadInput
 from farbe.queue.states import PAST
 from farbe.queue.store import Queue
+from farbe.said import say
 
 #: Seconds after which files without an entry are what a kill left.
 LEFT_OVER = 3600.0
+#: Days that hand-offs may be kept: a hundred years.
+MOST_DAYS = 36_500
 
 
 def sweep(queue: Queue, days: float, *, at: datetime.datetime | None = None) -> int:
@@ -25,7 +29,14 @@ def sweep(queue: Queue, days: float, *, at: datetime.datetime | None = None) -> 
     Returns
     -------
     How many hand-offs were removed.
+
+    Raises
+    ------
+    BadInput
+        If it is no number of days.
     """
+    if not 0.0 <= days <= MOST_DAYS:
+        raise BadInput(say("Hand-offs are kept for 0 to {most} days.", most=MOST_DAYS))
     limit = (at or datetime.datetime.now()) - datetime.timedelta(days=days)
     ends = limit.isoformat(timespec="milliseconds")
     removed = 0

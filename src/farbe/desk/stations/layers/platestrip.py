@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
+
 import cv2
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
+    QHideEvent,
     QImage,
     QMouseEvent,
     QPainter,
@@ -43,8 +46,11 @@ from farbe.separate.choke import Plate
 
 #: How high the strip of plates is, and how many pictures of a plate are kept.
 HIGH, LAST = 112, 3
-#: Pixels along either side of a plate that are enough to show it small, on fine screens too.
-SMALL = 220
+#: Pixels along either side of a plate that are enough to show it small.
+SMALL = HIGH
+#: Plates that were shown last, small, with how much they cover, by where they are in memory, where
+#: they are kept: coarse and fine ones take turns, and most edits leave most of them as they are.
+_SMALLS: Kept[int, tuple[Plate, float, Plate]] = Kept(16 * LAST)
 
 
 class PlateThumb(QAbstractButton):
@@ -53,11 +59,8 @@ class PlateThumb(QAbstractButton):
     def __init__(self) -> None:
         super().__init__()
         self._plate: Plate | None = None
-        self._small = QImage()
-        #: Plates that were shown last, small, with how much they cover, and as they are shown:
-        #: coarse and fine ones take turns, and most edits leave most of them as they are.
-        self._seen: Kept[int, tuple[QImage, float, Plate]] = Kept(LAST)
-        self._inked: Kept[tuple[object, ...], QImage] = Kept(LAST)
+        #: Plates that were shown last, as they are shown.
+        self._inked: Kept[tuple[object, ...], tuple[QImage, Plate]] = Kept(LAST)
         self.kind = LayerKind.COLOUR
         self.colour = "#000000"
         self.share = 0.0
@@ -71,10 +74,7 @@ class PlateThumb(QAbstractButton):
 
     def take(self, plate: Plate) -> None:
         """Show a plate."""
-        # It is known by where it is in memory, and kept there.
-        self._small, self.share, self._plate = self._seen.get(
-            id(plate), lambda: (alpha_image(halved(plate, SMALL)), percent_of(plate), plate)
-        )
+        self._plate, self.share = plate, small_plate(plate)[1]
 
     @property
     def picture(self) -> QImage | None:
@@ -100,11 +100,16 @@ class PlateThumb(QAbstractButton):
             )
             menu.popup(event.globalPos())
 
-    def _in_ink(self, box: QRectF, size: QSize) -> QImage:
-        """The plate as it is shown, in its ink; painted once."""
-        brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-        of = self._small.cacheKey(), box.getRect(), size.toTuple(), self.kind, self.colour
-        return self._inked.get(of, lambda: covered(size, box, self._small, brush))
+    def _in_ink(self, plate: Plate, box: QRectF, size: QSize) -> QImage:
+        """A plate as it is shown, in its ink; painted once."""
+
+        def made() -> tuple[QImage, Plate]:
+            brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
+            small = reduced(small_plate(plate)[0], math.ceil(box.width()), math.ceil(box.height()))
+            return covered(size, box, alpha_image(small), brush), plate
+
+        of = id(plate), box.getRect(), size.toTuple(), self.kind, self.colour
+        return self._inked.get(of, made)[0]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         t = theme()
@@ -122,7 +127,8 @@ class PlateThumb(QAbstractButton):
             box = QRectF(0, 0, wide * scale, high * scale)
             box.moveCenter(QPointF(area.center().x(), area.top() + px(18) + side / 2))
             seen = box.toAlignedRect()
-            inked = self._in_ink(box.translated(-QPointF(seen.topLeft())), seen.size())
+            box_there = box.translated(-QPointF(seen.topLeft()))
+            inked = self._in_ink(self._plate, box_there, seen.size())
             painter.drawImage(seen.topLeft(), inked)
             for x, y, colour in self.places:
                 at = QPointF(box.left() + x * box.width(), box.top() + y * box.height())
@@ -188,7 +194,16 @@ class PlateStrip(QWidget):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self._desk.results.make_beside(self._prepare, True)
         self.refresh()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._desk.results.make_beside(self._prepare, False)
+
+    def _prepare(self, preview: Preview) -> None:
+        for _, _, _, _, plate in list_plates(preview):
+            small_plate(plate)
 
     def _follow(self) -> None:
         if self.isVisible():
@@ -236,6 +251,21 @@ class PlateStrip(QWidget):
 def percent_of(plate: Plate) -> float:
     """How much of a piece a plate covers."""
     return float(cv2.mean(plate)[0]) / 2.55
+
+
+def small_plate(plate: Plate) -> tuple[Plate, float]:
+    """A plate small enough to show it so, and the share that it covers, in percent; kept."""
+    small, share, _ = _SMALLS.get(
+        id(plate), lambda: (halved(plate, SMALL), percent_of(plate), plate)
+    )
+    return small, share
+
+
+def reduced(plate: Plate, wide: int, high: int) -> Plate:
+    """A plate made smaller, if it is larger, by what its pixels cover in the mean."""
+    if plate.shape[1] <= wide or plate.shape[0] <= high or not wide or not high:
+        return plate
+    return np.asarray(cv2.resize(plate, (wide, high), interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def halved(plate: Plate, least: int) -> Plate:

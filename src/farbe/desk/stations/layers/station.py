@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 import cv2
 import numpy as np
@@ -10,12 +10,14 @@ import numpy.typing as npt
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import (
     QColor,
+    QHideEvent,
     QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPen,
     QPolygonF,
+    QShowEvent,
 )
 
 from farbe.desk.images import (
@@ -29,7 +31,7 @@ from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayersInspector
-from farbe.desk.stations.layers.platestrip import PlateStrip, percent_of, stacked
+from farbe.desk.stations.layers.platestrip import PlateStrip, small_plate, stacked
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
@@ -85,8 +87,7 @@ class PlateCanvas(PieceWorld):
         self._output: tuple[QImage | None, QImage | None] = (None, None)
         self.setAccessibleName(say("The plate of the chosen layer"))
         self._pen = RegionPen()
-        section.chosen.connect(lambda _: self._say_plate())
-        section.chosen.connect(lambda _: self.update())
+        section.chosen.connect(self._chosen)
         desk.results.preview_changed.connect(self._new_preview)
         desk.results.edges_changed.connect(self.update)
         desk.picking.changed.connect(self._picking_changed)
@@ -94,7 +95,6 @@ class PlateCanvas(PieceWorld):
         self._without = QTimer(self, singleShot=True, interval=LATEST_MS)
         self._without.timeout.connect(self.update)
         desk.session.changed.connect(self._without.start)
-        self._new_preview()
 
     def _picking_changed(self) -> None:
         picking = self._desk.picking
@@ -163,7 +163,15 @@ class PlateCanvas(PieceWorld):
         side = self.INSET.width() + 32 if self.width() > 720 else 0
         return QRectF(self.rect()).adjusted(26, 22, -26 - side, -22)
 
+    def _chosen(self) -> None:
+        if self.isVisible():
+            self._say_plate()
+            self.update()
+
     def _new_preview(self) -> None:
+        """Show a picture; what nobody sees is not made ready."""
+        if not self.isVisible():
+            return
         self._without.stop()
         preview = self._desk.results.preview
         artwork = preview.artwork if preview else None
@@ -178,7 +186,7 @@ class PlateCanvas(PieceWorld):
         preview, name = self._desk.results.preview, self._section.choice
         plates = preview.plates_of(name) if preview is not None and name else []
         shares = ", ".join(
-            say("{mean} percent", mean=f"{percent_of(plate):.0f}") for plate in plates
+            say("{mean} percent", mean=f"{small_plate(plate)[1]:.0f}") for plate in plates
         )
         which = self._desk.results.shown_print[2]
         self.tell(
@@ -187,13 +195,31 @@ class PlateCanvas(PieceWorld):
             else which
         )
 
-    def _plate_image(
-        self, preview: Preview, name: str, make: Callable[[Sequence[Plate]], QImage]
-    ) -> QImage:
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._desk.results.make_beside(self._prepare, True)
+        self._new_preview()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        super().hideEvent(event)
+        self._desk.results.make_beside(self._prepare, False)
+
+    def _prepare(self, preview: Preview) -> None:
+        for layer in preview.layers:
+            if layer.name == self._section.choice and preview.plates_of(layer.name):
+                self._plate_image(preview, layer)
+
+    def _plate_image(self, preview: Preview, layer: Layer) -> QImage:
         """A picture of a layer's plates, made once; most edits leave most plates as they are."""
-        plates = preview.plates_of(name)
+        plates = preview.plates_of(layer.name)
+        colour = layer.kind is LayerKind.COLOUR
         which = tuple(id(plate) for plate in plates)
-        return self._pictures.get(which, lambda: (make(plates), plates))[0]
+
+        def made() -> tuple[QImage, Sequence[Plate]]:
+            # On grey, paper white shows as nothing.
+            return inks_on_grey(plates, 104) if colour else alpha_image(plates[0]), plates
+
+        return self._pictures.get(which, made)[0]
 
     def paint_world(self, painter: QPainter) -> None:
         job, preview = self._desk.session.job, self._desk.results.preview
@@ -210,13 +236,11 @@ class PlateCanvas(PieceWorld):
         layer = stack_edits.layer_named(job, self._section.choice)
         if layer is not None and preview.plates_of(layer.name):
             if layer.kind is LayerKind.COLOUR:
-                self._paint_colour(painter, preview, box, layer.name)
+                self._paint_colour(painter, preview, box, layer)
             else:
                 if self._artwork is not None:
                     paint_picture(painter, box, self._artwork)
-                cover = self._plate_image(
-                    preview, layer.name, lambda plates: alpha_image(plates[0])
-                )
+                cover = self._plate_image(preview, layer)
                 paint_coverage(painter, box, cover, pattern(layer.kind))
             self._paint_output(painter, layer)
         elif layer is not None:
@@ -279,9 +303,9 @@ class PlateCanvas(PieceWorld):
         if cover is not None:
             paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
 
-    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF, name: str) -> None:
-        """The four process plates together, on grey so that paper white shows as nothing."""
-        picture = self._plate_image(preview, name, lambda plates: inks_on_grey(plates, 104))
+    def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF, layer: Layer) -> None:
+        """The four process plates together."""
+        picture = self._plate_image(preview, layer)
         painter.save()
         painter.setClipPath(self.shape_path(outline(preview.job.piece.shape), self.at(0, 0)))
         paint_picture(painter, box, picture)
