@@ -138,7 +138,7 @@ def written(job: Faced, store: ArtStore, path: Path) -> bytes:
     texts = {
         ".svg": lambda: SVG, ".dxf": lambda: DXF,
         "places.csv": lambda: "number;x;y;turn\n1;10;10;0\n2;40,5;10;90\n3;70;10;180\n",
-        "measured.csv": lambda: "number;x;y\n1;0.1;0\n2;0,1;0\n3;0.1;0.05\n",
+        "measured.csv": lambda: "pocket;x;y\n1;0.1;0\n2;0,1;0\n3;0.1;0.05\n",
         "names.csv": lambda: 'name;art\nIda;lid.png\n"A; B";c.png\n',
         "orders.csv": lambda: LIST,
         "read.txt": lambda: as_cgats(["A1", "A2"], [[5, 6, 7], [60, 65, 50]], spectral=True),
@@ -173,6 +173,9 @@ def test_any_file_is_read_or_refused_in_a_sentence(
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / name
         whole = written(job, store, path)
+        path.write_bytes(whole)
+        # Sound, it is read.
+        READERS[name](path, store)
         damaged = {".json": damaged_document, ".farbe": damaged_archive}.get(
             path.suffix, damaged_text
         )

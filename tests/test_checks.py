@@ -225,6 +225,10 @@ def nothing_left(job: Faced) -> dict[str, Faced]:
         "load 8 prints nothing": parts.replace(load=7),
         "raise a quantity": job.replace(artworks=(art.replace(quantity=0),)),
         "names an artwork": job.replace(table=table, artwork_column="art"),
+        # Its second load: the first one is no remedy.
+        "add what it names": job.replace(
+            table=table.replace(rows=table.rows * 13), artwork_column="art", load=1
+        ),
         "printed again": job.replace(
             artworks=(art.replace(quantity=1),), again=Again(numbers=(2,))
         ),

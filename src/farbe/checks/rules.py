@@ -34,7 +34,7 @@ from farbe.layout.faced import Faced
 from farbe.layout.figures import measure
 from farbe.layout.guide import guide_reach
 from farbe.layout.laid import LaidPiece, laid
-from farbe.layout.loads import why_nothing_prints, with_load
+from farbe.layout.loads import count_loads, why_nothing_prints, with_load
 from farbe.layout.placing import artwork_box
 from farbe.layout.pockets import piece_on_bed, pitch
 from farbe.layout.tiling import no_parts, whole_again
@@ -191,7 +191,7 @@ def _prints_again(job: Faced) -> Fix | None:
     """What lets pieces get prints, where one thing does."""
     if no_parts(job):
         return Fix(say("Print it in one piece"), whole_again)
-    if job.job.load:
+    if job.job.load >= count_loads(job):
         return Fix(say("Print the first load"), partial(with_load, load=0))
     return None
 
