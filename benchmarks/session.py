@@ -70,29 +70,36 @@ class Watch(Waits):
 
 
 class Blocks:
-    """Times for which the thread was away, and how much of each it computed itself."""
+    """Times for which the thread was away, and how much of each it computed itself.
 
-    def __init__(self, gaps: Iterable[tuple[float, float]] = ()) -> None:
-        self._long = [(gap, own) for gap, own in gaps if gap > BLOCK]
+    Those that are long only since others had the processors are counted by themselves.
+    """
+
+    def __init__(self, gaps: Iterable[tuple[float, float, float]] = ()) -> None:
+        long = [one for one in gaps if one[0] > BLOCK]
+        self._all = long
+        self._long = [(gap, own) for gap, own, stolen in long if gap - stolen > BLOCK]
 
     @classmethod
     def of(cls, watch: Watch, *, visits: bool) -> Blocks:
         """Those of a session, of edits or of visits."""
-        all_ = zip(watch.gaps, watch.own, watch.visits, strict=True)
-        return cls((gap, own) for gap, own, visit in all_ if visit is visits)
+        all_ = zip(watch.gaps, watch.own, watch.stolen, watch.visits, strict=True)
+        return cls((gap, own, stolen) for gap, own, stolen, visit in all_ if visit is visits)
 
     def __add__(self, other: Blocks) -> Blocks:
-        return Blocks([*self._long, *other._long])
+        return Blocks([*self._all, *other._all])
 
     def __str__(self) -> str:
+        others = len(self._all) - len(self._long)
+        more = f" ({others} while others had the processors)" if others else ""
         if not self._long:
-            return "none over 30 ms"
+            return f"none over 30 ms{more}"
         gaps = [gap for gap, _ in self._long]
         by_itself = sum(own > BLOCK for _, own in self._long)
         middle, longest = 1000 * statistics.median(gaps), 1000 * max(gaps)
         return (
             f"{len(gaps)} over 30 ms ({by_itself} by its own work),"
-            f" median of these {middle:.0f}, longest {longest:.0f} ms"
+            f" median of these {middle:.0f}, longest {longest:.0f} ms{more}"
         )
 
 
