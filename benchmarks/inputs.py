@@ -1,4 +1,4 @@
-"""The inputs, made once and kept in ``benchmarks/work``."""
+"""The inputs, made once and kept in ``benchmarks/work``; as a script, all of them."""
 
 from __future__ import annotations
 
@@ -74,3 +74,9 @@ def emblem() -> Path:
         picture = lid_emblem().resize((LID_PX, LID_PX))
         picture.save(path, dpi=(600, 600), icc_profile=srgb_bytes())
     return path
+
+
+if __name__ == "__main__":
+    emblem(), different()
+    for times in (1, 4, 16, 64):
+        part_of_sheet(times)
