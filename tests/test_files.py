@@ -8,11 +8,15 @@ import subprocess
 import zipfile
 from pathlib import Path
 
+import imagecodecs
 import numpy as np
 import pikepdf
 import pypdfium2
 import pytest
 import tifffile
+from hypothesis import given
+from hypothesis import strategies as st
+from hypothesis.extra import numpy as hnp
 from PIL import Image
 
 from conftest import small_art
@@ -21,6 +25,7 @@ from farbe.art.profiles import shipped_profile
 from farbe.files import tiff, tifftags
 from farbe.files.handoff import hand_off
 from farbe.files.jobfile import SCHEMA, open_job, save_job
+from farbe.files.lzw import lzw_encoded
 from farbe.files.pdf import write_pdf
 from farbe.files.store import ArtStore
 from farbe.files.ticket import read_ticket
@@ -79,6 +84,16 @@ def test_libtiff_and_tifffile_read_our_tiff(
     again = tmp_path / "again.tif"
     subprocess.run(["tiffcp", "-c", "none", path, again], capture_output=True, check=True)
     assert np.array_equal(tifffile.imread(again), pixels)
+
+
+@given(
+    hnp.arrays(np.uint8, hnp.array_shapes(max_dims=3, max_side=40)), st.sampled_from([1, 3, 500])
+)
+def test_code_of_any_samples_is_read_by_another_decoder(samples: np.ndarray, times: int) -> None:
+    repeated = np.tile(samples, (times, *[1] * (samples.ndim - 1)))
+    code = bytes(lzw_encoded(repeated))
+    # One byte more would be taken, were there any.
+    assert imagecodecs.lzw_decode(code, out=repeated.nbytes + 1) == repeated.tobytes()
 
 
 @pytest.mark.parametrize("least_strip", [1 << 30, 1])

@@ -19,6 +19,7 @@ from isal import isal_zlib
 from farbe.art.artwork import Pixels
 from farbe.atomic import whole_file
 from farbe.distinct import distinct
+from farbe.files.lzw import lzw_encoded
 from farbe.files.predict import differences
 from farbe.files.tifftags import HEADER, Lay, finish, has_four, tags_of
 from farbe.model.receiver import Compression, Screen, TiffWays
@@ -52,7 +53,7 @@ def _encoder(compression: Compression) -> _Encoder:
         case Compression.NONE:
             return lambda pixels: np.ascontiguousarray(pixels).reshape(-1).data
         case Compression.LZW:
-            return lambda pixels: bytes(_codecs.lzw_encode(pixels))
+            return lzw_encoded
         case Compression.DEFLATE:
             return lambda pixels: isal_zlib.compress(pixels, 1)
         case Compression.ZSTD:
