@@ -31,6 +31,8 @@ WANTED = {
     "bed": {"lzw": 0.10, "deflate": 0.17},
     "different": {"lzw": 0.60, "deflate": 0.40},
 }
+#: Work that is done without sparing fine strokes, too, as the peer does it.
+SAME = ("sheet", "different")
 
 
 @dataclass(frozen=True)
@@ -43,8 +45,10 @@ class Once:
     file: float
 
 
-def once(script: str, what: str, codec: str, *rest: str, keep: Path | None = None) -> Once:
-    """Do a piece of work in a process of its own."""
+def once(
+    script: str, what: str, codec: str, *rest: str, spared: bool = True, keep: Path | None = None
+) -> Once:
+    """Do a piece of work in a process of its own; with strokes spared, which only Farbe does."""
     out = inputs.WORK / "out.tif"
     out.unlink(missing_ok=True)
     command = [str(HERE / script), what, codec, str(out), *rest]
@@ -54,6 +58,9 @@ def once(script: str, what: str, codec: str, *rest: str, keep: Path | None = Non
         choke = 0.1 * factor if what == "choke" else 0.1
         command = ["-m", "farbe", "separate", str(art), "-o", str(out), "--reader", "transfer",
                    "--choke", f"{choke:g}", "--compression", codec]  # fmt: skip
+        command += [] if spared else ["--least", "0"]
+    elif script == OURS and not spared:
+        command += ["plain"]
     start = time.perf_counter()
     process = subprocess.Popen([sys.executable, *command], stdout=subprocess.DEVNULL)
     _, status, usage = os.wait4(process.pid, 0)
@@ -72,7 +79,7 @@ def check(what: str) -> None:
     files = tuple(inputs.WORK / f"{side}-{what}.tif" for side in ("ours", "theirs"))
     for script, path in zip((OURS, THEIRS), files, strict=True):
         # A bed that is not compressed is of some ten gigabytes.
-        once(script, what, "deflate", keep=path)
+        once(script, what, "deflate", spared=what not in SAME, keep=path)
     # Of a process of its own: what this one has taken would count as that of all that it starts.
     how = "in-place" if what == "sheet" else "inks"
     compared = subprocess.run([sys.executable, str(HERE / "plates.py"), *map(str, files), how],
@@ -84,18 +91,23 @@ def check(what: str) -> None:
 
 def compare(what: str, runs: int) -> str:
     """A table of a piece of work, by codec."""
+    ours = ("spared", "not spared") if what in SAME else ("spared",)
     rows = []
     for codec, wanted in WANTED[what].items():
-        both: dict[str, list[Once]] = {OURS: [], THEIRS: []}
+        taken: dict[str, list[Once]] = {strokes: [] for strokes in (*ours, "peer")}
         for _ in range(runs):
-            for script, found in both.items():
-                found.append(once(script, what, codec))
-        ours, theirs = both[OURS], both[THEIRS]
-        ratios = [a.seconds / b.seconds for a, b in zip(ours, theirs, strict=True)]
-        rows.append([codec, *_side(ours), *_side(theirs), figures(ratios, 2), f"{wanted:.2f}"])
+            for strokes, found in taken.items():
+                script = THEIRS if strokes == "peer" else OURS
+                found.append(once(script, what, codec, spared=strokes != "not spared"))
+        theirs = taken["peer"]
+        for strokes in ours:
+            both = zip(taken[strokes], theirs, strict=True)
+            ratios = figures([a.seconds / b.seconds for a, b in both], 2)
+            rows.append([codec, strokes, *_side(taken[strokes]), *_side(theirs), ratios,
+                         f"{wanted:.2f}"])  # fmt: skip
     side = ("s", "processors", "MB", "file MB")
-    heads = ["codec", *(f"Farbe, {one}" for one in side), *(f"peer, {one}" for one in side)]
-    made = table([*heads, "ratio", "to reach"], rows)
+    heads = [f"{who}, {one}" for who in ("Farbe", "peer") for one in side]
+    made = table(["codec", "fine strokes", *heads, "ratio", "to reach"], rows)
     print(f"{what}, medians of {runs} runs, least and most\n{made}", flush=True)
     return made
 

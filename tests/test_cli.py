@@ -98,6 +98,24 @@ def test_separate_writes_the_six_inks(art_file: Path, tmp_path: Path) -> None:
     assert np.array_equal(tifffile.imread(straight)[:, ::-1], mirrored)
 
 
+def test_separate_leaves_fine_strokes_what_is_stated(tmp_path: Path) -> None:
+    """A stroke 0.17 mm wide, which the usual choke of 0.1 mm takes where nothing is spared."""
+    drawn = np.zeros((200, 200, 4), np.uint8)
+    drawn[98:102, 20:180] = (200, 30, 30, 255)
+    art, out = tmp_path / "art.png", tmp_path / "out.tif"
+    Image.fromarray(drawn).save(art, dpi=(600, 600))
+    widths = []
+    for words in (("--least", 0), ("--least", 0.05), (), ("--choke", 0.2, "--least", 0.15)):
+        done = farbe("separate", art, "-o", out, *words)
+        assert done.returncode == 0, done.stderr
+        white = tifffile.imread(out)[..., 4]
+        # In the middle of the stroke, in mm.
+        widths.append(white[:, 100].sum() / 255 * 25.4 / 600)
+    assert widths == pytest.approx([0, 0.05, 0.1, 0.15], abs=0.01)
+    refused = farbe("separate", art, "-o", out, "--least", 51)
+    assert refused.returncode == 2 and "51 mm; give 0 to 50" in refused.stderr
+
+
 def test_separate_reads_a_large_picture_by_rows(
     art_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

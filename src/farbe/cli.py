@@ -232,6 +232,12 @@ def separate(
     choke: Annotated[
         float | None, typer.Option(metavar="MM", help=say("Choke of the white."))
     ] = None,
+    least: Annotated[
+        float | None,
+        typer.Option(
+            metavar="MM", help=say("Width that it leaves fine strokes at least; 0 spares none.")
+        ),
+    ] = None,
     surface: Annotated[
         str | None, typer.Option(metavar="clear|#RRGGBB", help=say("What is printed on."))
     ] = None,
@@ -271,6 +277,7 @@ def separate(
         width=width,
         dpi=dpi,
         choke=choke,
+        least=least,
         surface=surface,
         reader=reader,
         varnish=varnish,

@@ -74,6 +74,7 @@ class PlatesWanted:
         width: float | None = None,
         dpi: str | None = None,
         choke: float | None = None,
+        least: float | None = None,
         surface: str | None = None,
         reader: str | None = None,
         varnish: bool = False,
@@ -91,6 +92,7 @@ class PlatesWanted:
         width : printed, in mm, over 0; the artwork's own if not given
         dpi : one figure, or two with an x between
         choke : of white, mm, 0 to 50
+        least : width that chokes of white leave strokes, mm, 0 to 50; 0 spares none
         surface : ``clear`` or ``#rrggbb``
         reader : ``face``, ``through`` or ``transfer``
         varnish : whether varnish is laid over the artwork
@@ -119,6 +121,15 @@ class PlatesWanted:
                     say("A choke of {choke} mm cannot be; give 0 to 50.", choke=f"{choke:g}")
                 )
             stack = tuple(_choked(layer, choke) for layer in stack)
+        if least is not None:
+            if not 0 <= least <= 50:
+                raise BadInput(
+                    say(
+                        "A choke cannot leave strokes at least {least} mm; give 0 to 50.",
+                        least=f"{least:g}",
+                    )
+                )
+            stack = tuple(_sparing(layer, least) for layer in stack)
         if width is not None and not 0 < width <= 20_000:
             raise BadInput(
                 say(
@@ -200,6 +211,16 @@ def _choked(layer: Layer, distance: float) -> Layer:
         return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     return layer.replace(treatments=(Choke(by=distance, least=FINE_STROKE), *others))
+
+
+def _sparing(layer: Layer, width: float) -> Layer:
+    if layer.kind is not LayerKind.WHITE:
+        return layer
+    return layer.replace(
+        treatments=tuple(
+            t.replace(least=width) if isinstance(t, Choke) else t for t in layer.treatments
+        )
+    )
 
 
 def _dpi(text: str) -> tuple[float, float]:
