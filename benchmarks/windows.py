@@ -54,6 +54,16 @@ def worked() -> float:
     return time.process_time() + sum(map(int, told[11:13])) / os.sysconf("SC_CLK_TCK")
 
 
+def stolen() -> float:
+    """Seconds for which others have had the processors of this virtual machine."""
+    # The eighth figure of all processors, in proc(5).
+    told = os.pread(_STAT, 200, 0).split(b"\n", 1)[0].split()
+    return int(told[8]) / os.sysconf("SC_CLK_TCK")
+
+
+_STAT = os.open("/proc/stat", os.O_RDONLY)
+
+
 class Waits(QObject):
     """How long the window's thread takes to come back to a timer, and computes itself meanwhile.
 
@@ -65,19 +75,13 @@ class Waits(QObject):
         self.gaps: list[float] = []
         self.own: list[float] = []
         self.stolen: list[float] = []
-        self._stat = os.open("/proc/stat", os.O_RDONLY)
-        self._last = time.perf_counter(), time.thread_time(), self._steal()
+        self._last = time.perf_counter(), time.thread_time(), stolen()
         self._timer = QTimer(self, interval=1)
         self._timer.timeout.connect(self._tick)
         self._timer.start()
 
-    def _steal(self) -> float:
-        # The eighth figure of all processors, in proc(5).
-        told = os.pread(self._stat, 200, 0).split(b"\n", 1)[0].split()
-        return int(told[8]) / os.sysconf("SC_CLK_TCK")
-
     def _tick(self) -> None:
-        now = time.perf_counter(), time.thread_time(), self._steal()
+        now = time.perf_counter(), time.thread_time(), stolen()
         for kept, new, old in zip((self.gaps, self.own, self.stolen), now, self._last, strict=True):
             kept.append(new - old)
         self._last = now
@@ -85,5 +89,4 @@ class Waits(QObject):
     def end(self) -> None:
         """Look no more."""
         self._timer.stop()
-        os.close(self._stat)
         self.deleteLater()

@@ -21,6 +21,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import array_shapes, arrays, scalar_dtypes
 
+from farbe.apart import asking
 from farbe.apart.asking import Apart, Fault, ask
 from farbe.apart.wire import Line
 from farbe.files.store import ArtStore
@@ -201,6 +202,27 @@ def test_work_apart_reports_refuses_fails_and_is_given_up(apart: Apart, tmp_path
         apart.ask(work, tmp_path, report=report)
     wait_for(tmp_path / "Cancelled")
     assert shares == sorted(shares) and shares[-1] < 0.5
+
+
+def test_it_is_told_once_work_was_asked_for(apart: Apart, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A process that stands still is asked as well, and answers when it goes on."""
+    # Without looking whether the answer is still wanted, which tells of it later.
+    monkeypatch.setattr(asking, "LOOK", 60.0)
+    apart.ask(who, report=unwatched)
+    os.kill(apart.pid, signal.SIGSTOP)
+    asked, answers = threading.Event(), list[int]()
+
+    def once_more() -> None:
+        answers.append(apart.ask(who, report=lambda _: asked.set()))
+
+    asks = threading.Thread(target=once_more)
+    asks.start()
+    try:
+        assert asked.wait(10.0) and not answers
+    finally:
+        os.kill(apart.pid, signal.SIGCONT)
+        asks.join()
+    assert answers == [apart.pid]
 
 
 def test_a_process_that_ends_is_said_and_another_begins(apart: Apart, tmp_path: Path) -> None:

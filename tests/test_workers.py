@@ -160,6 +160,37 @@ def test_what_is_nearly_there_is_waited_for(qtbot: Any) -> None:
     workers.close()
 
 
+def test_work_asks_before_the_window_goes_on(qtbot: Any) -> None:
+    """However much the window does, and no later than is said where nobody can be asked."""
+    workers, order, go = Workers(), list[str](), threading.Event()
+
+    def asks(report: Any) -> str:
+        order.append("asks")
+        report(0.0)
+        go.wait(10.0)
+        return "answered"
+
+    workers.in_step("picture", asks, order.append, at_rest=lambda: None)
+    began = time.perf_counter()
+    workers.let_begin("picture", 5.0)
+    order.append("goes on")
+    assert time.perf_counter() - began < 4.0
+    # Of what goes on and of nothing it is not waited for.
+    workers.let_begin("picture", 5.0)
+    workers.let_begin("nothing", 5.0)
+    assert time.perf_counter() - began < 4.0
+    go.set()
+    qtbot.waitUntil(lambda: not workers.busy())
+    assert order == ["asks", "goes on", "answered"]
+    go.clear()
+    workers.in_step("picture", lambda _: go.wait(10.0), order.append, at_rest=lambda: None)
+    began = time.perf_counter()
+    workers.let_begin("picture", 0.01)
+    assert 0.01 <= time.perf_counter() - began < 4.0 and workers.busy("picture")
+    go.set()
+    workers.close()
+
+
 def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

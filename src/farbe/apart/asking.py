@@ -109,7 +109,7 @@ class Apart:
         ----------
         work : a function of a module that is told how to ``report``
         *args, **named : what it is called with
-        report : is told how far it is; what it raises ends the work
+        report : is told once it was asked, and how far it is; what it raises ends the work
         at_once : it goes before other work
 
         Returns
@@ -127,6 +127,7 @@ class Apart:
         answers = process.waiting[number] = SimpleQueue[Answer]()
         try:
             process.line.send(Request(number, work, args, named, manner(), at_once))
+            report(0.0)
             made: Made = _awaited(process, answers, report)
             return made
         except Cancelled as error:

@@ -40,6 +40,8 @@ from farbe.survey.shakejob import JobShake
 SOON_MS = 120
 #: Seconds that the window waits for a picture that comes at once.
 LINGER = 0.012
+#: Seconds, at the most, in which one is asked for.
+ASKS = 0.003
 #: What is worked out anew for each job.
 _OF_THE_JOB = "preview", "edges", "stamps", "coarse findings", "findings", "shake"
 
@@ -305,6 +307,7 @@ class Results(QObject):
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
+        self._workers.let_begin("coarse preview", ASKS)
 
     def _start_what_waits(self) -> None:
         if self._others_wait:

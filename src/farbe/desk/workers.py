@@ -45,6 +45,8 @@ class Task:
     kept: bool = False
     lasting: bool = False
     cancelled: Event = field(default_factory=Event)
+    #: It is under way: whoever does it was asked.
+    begun: Event = field(default_factory=Event)
     #: Its result is there, or what it failed of.
     made: Event = field(default_factory=Event)
     done: float = 0.0
@@ -181,15 +183,19 @@ class Workers(QObject):
         self._newest[task.key] = task
         self._then[task] = then
 
-        def report(done: float) -> None:
+        def go_on() -> None:
             if task.cancelled.is_set():
                 raise Left if self._closing else Cancelled
+
+        def report(done: float) -> None:
+            go_on()
+            task.begun.set()
             if task.shown and (done - task.done > 0.01 or done >= 1.0):
                 task.done = done
                 self.moved.emit(task)
 
         def guarded() -> Any:
-            report(0.0)
+            go_on()
             return work(report)
 
         future = pool.submit(guarded)
@@ -198,6 +204,20 @@ class Workers(QObject):
         if task.shown:
             self.moved.emit(task)
         return task
+
+    def let_begin(self, key: str, seconds: float) -> None:
+        """Let work of a key ask whoever does it, before this thread goes on.
+
+        Otherwise it has its turn at Python only when this one waits for something.
+
+        Parameters
+        ----------
+        key : of the work
+        seconds : at the most
+        """
+        task = self._newest.get(key)
+        if task is not None:
+            task.begun.wait(seconds)
 
     def linger(self, key: str, seconds: float) -> None:
         """Wait a little for work of a key that may be nearly there.
