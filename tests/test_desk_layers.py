@@ -225,26 +225,34 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
 def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """Small plates and mixed inks of an edit; a station that is not seen has none made."""
+    """Small plates and mixed inks of an edit; where they are not seen, of its fine picture alone,
+    so that they are there when they are."""
     _, canvas = station(window, "Colour")
-    made = list[tuple[str, bool]]()
+    made, sizes = list[tuple[str, bool]](), set[int]()
 
     def told(name: str, make: Any) -> Any:
-        def one(*args: Any) -> Any:
+        def one(of: Any, more: int) -> Any:
             made.append((name, threading.current_thread() is threading.main_thread()))
-            return make(*args)
+            sizes.add(max((of if name == "small" else of[0]).shape))
+            return make(of, more)
 
         return one
 
     monkeypatch.setattr(platestrip, "halved", told("small", platestrip.halved))
     monkeypatch.setattr(layers, "inks_on_grey", told("inks", inks_on_grey))
-    window.session.edit("Bleed", lambda job: job.replace(bleed=0.7))
+    # At which fine pictures are larger than coarse ones.
+    window.session.edit("Resolution", lambda job: job.replace(
+        printer=job.printer.replace(dpi_x=600, dpi_y=600)
+    ))  # fmt: skip
     settle(window), grabbed(canvas)
-    assert set(made) == {("small", False), ("inks", False)}
+    assert set(made) == {("small", False), ("inks", False)} and len(sizes) == 2
     window.visit(Station.BED), settle(window)
-    made.clear()
+    made.clear(), sizes.clear()
     window.session.edit("Bleed", lambda job: job.replace(bleed=0.3))
     settle(window)
+    assert set(made) == {("small", False), ("inks", False)} and len(sizes) == 1
+    made.clear()
+    window.visit(Station.LAYERS), settle(window), grabbed(canvas)
     assert not made
 
 

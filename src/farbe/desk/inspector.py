@@ -275,13 +275,13 @@ class Inspector(QWidget):
 
     def first_of(self, names: Iterable[str]) -> QWidget | None:
         """The first of some values that this job has, by their names without units."""
-        for name in names:
-            for kind in (QLineEdit, QComboBox, QAbstractButton, QPlainTextEdit):
-                for field in self.findChildren(kind):
-                    said = field.accessibleName() or getattr(field, "text", str)()
-                    if said.split(",")[0] == name and self.offers(field):
-                        return field
-        return None
+        wanted = {name: list[QWidget]() for name in names}
+        for kind in (QLineEdit, QComboBox, QAbstractButton, QPlainTextEdit) if wanted else ():
+            for field in self.findChildren(kind):
+                said = field.accessibleName() or getattr(field, "text", str)()
+                if (found := wanted.get(said.split(",")[0])) is not None:
+                    found.append(field)
+        return next((one for found in wanted.values() for one in found if self.offers(one)), None)
 
     def offers(self, field: QWidget) -> bool:
         """Whether a value can be set in this job: its thing is there and its row is shown."""

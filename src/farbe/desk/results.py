@@ -103,7 +103,8 @@ class Results(QObject):
         self.place_pixels: Glimpse | None = None
         #: Whether the station that is seen shows the preview.
         self.preview_is_seen = False
-        self._beside: tuple[Callable[[Preview], object], ...] = ()
+        #: What is made of new pictures, and whether it is seen.
+        self._beside: dict[Callable[[Preview], object], bool] = {}
         self._pocket = 1
         self._session, self._workers = session, workers
         self._wanted: _Wanted | None = None
@@ -327,21 +328,22 @@ class Results(QObject):
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
 
-    def make_beside(self, what: Callable[[Preview], object], wanted: bool) -> None:
-        """Have what is shown of each new picture made while the window goes on.
+    def make_beside(self, what: Callable[[Preview], object], seen: bool) -> None:
+        """Have what is shown of new pictures made while the window goes on.
 
         Parameters
         ----------
         what : makes it of a picture, and keeps it
-        wanted : whether it is seen
+        seen : whether it is; what is not is made of fine pictures alone, so that it can be shown
         """
-        others = tuple(one for one in self._beside if one != what)
-        self._beside = (*others, what) if wanted else others
+        # A new table: threads go through the one before.
+        self._beside = {**self._beside, what: seen}
 
     def _prepared(self, preview: Preview) -> Preview:
-        """A picture, with what those who are seen will show of it."""
-        for make in self._beside:
-            make(preview)
+        """A picture, with what will be shown of it."""
+        for make, seen in self._beside.items():
+            if seen or not preview.coarse:
+                make(preview)
         return preview
 
     def _is_wanted(self, preview: Preview) -> bool:

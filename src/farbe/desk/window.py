@@ -219,7 +219,7 @@ class MainWindow(QMainWindow):
     def _mark_things(self) -> None:
         findings = self.results.findings if self.session.job else None
         if self.bench is not None:
-            self.bench.mark(findings.checks if findings is not None else ())
+            self.bench.mark(self.station, findings.checks if findings is not None else ())
 
     def _go_to(self, check: Check) -> None:
         """Go to the value that a finding is about."""

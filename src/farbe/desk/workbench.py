@@ -50,10 +50,6 @@ class Views(Mapping[Station, StationView]):
             self._made[station] = self._make(station)
         return self._made[station]
 
-    def made(self) -> tuple[Station, ...]:
-        """Those that were visited."""
-        return tuple(self._made)
-
     def __iter__(self) -> Iterator[Station]:
         return iter(Station)
 
@@ -144,13 +140,17 @@ class Workbench(QWidget):
         if field is not None:
             inspector.reveal(field)
 
-    def mark(self, checks: Iterable[Check]) -> None:
-        """Mark the things of all stations that are made with what was found in them."""
-        found = list(checks)
-        for station in self.views.made():
-            here = [check for check in found if check.station is station]
-            inspector = self.views[station].inspector
-            inspector.mark(worst_of_things(inspector, here))
+    def mark(self, station: Station, checks: Iterable[Check]) -> None:
+        """Mark the things of a station with what was found in them.
+
+        Parameters
+        ----------
+        station : that is shown; others are marked when they are
+        checks : of all stations, the worst first
+        """
+        inspector = self.views[station].inspector
+        here = [check for check in checks if check.station is station]
+        inspector.mark(worst_of_things(inspector, here))
 
     def send_job(self) -> None:
         picture = self.views[Station.RUN].picture
