@@ -27,6 +27,10 @@ def lzw_encoded(samples: Pixels) -> memoryview:
     Parameters
     ----------
     samples : uint8, shape (rows, ...)
+
+    Returns
+    -------
+    The code of all rows, one after the other.
     """
     _, made = cv2.imencode(".tif", samples.reshape(len(samples), -1), _ONE_STRIP)
     file = made.data

@@ -86,9 +86,9 @@ def parts_of(job: Faced) -> tuple[tuple[float, float], ...]:
     mm to the right and up from the piece's middle; nothing where the artwork is in one piece, or
     :func:`no_parts` says why.
     """
-    if job.parts is None or job.artwork is None or no_parts(job):
+    tiles = _tiles_or_why(job)
+    if job.parts is None or not isinstance(tiles, Tiles):
         return ()
-    tiles = tiles_of(centred(job), job.parts.overlap)
     start = job.parts.first - 1
     end = tiles.count if job.parts.many is None else min(tiles.count, start + job.parts.many)
     found = []
@@ -112,16 +112,22 @@ def no_parts(job: Faced) -> str:
     -------
     A sentence; empty where there are parts, or the artwork is in one piece.
     """
+    found = _tiles_or_why(job)
+    return found if isinstance(found, str) else ""
+
+
+def _tiles_or_why(job: Faced) -> Tiles | str | None:
+    """The tiles of an artwork in parts, or why nothing is left of them; None of one piece."""
     if job.parts is None or job.artwork is None:
-        return ""
+        return None
     try:
-        count = tiles_of(centred(job), job.parts.overlap).count
+        tiles = tiles_of(centred(job), job.parts.overlap)
     except BadInput as error:
         return str(error)
-    if job.parts.first <= count:
-        return ""
+    if job.parts.first <= tiles.count:
+        return tiles
     return say_count(
-        count,
+        tiles.count,
         "The artwork is one part now, and this job prints part {first}; lay it out anew.",
         "The artwork has {count} parts now, and this job prints part {first} and on; "
         "lay it out anew.",
