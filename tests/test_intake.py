@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import io
+import re
 from pathlib import Path
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+import resvg_py
 import tifffile
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageOps, features
 from PySide6.QtCore import QMimeData, QUrl
@@ -18,6 +22,7 @@ from conftest import small_art
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile, srgb_profile
 from farbe.art.read import read_artwork
+from farbe.art.svgpaths import broken_off
 from farbe.art.wanted import Wanted
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
@@ -27,6 +32,7 @@ from farbe.desk.stations.layers.artwork import ArtworkForm
 from farbe.desk.window import MainWindow
 from farbe.edits.artwork import once_more, replaced, with_only
 from farbe.edits.document import Document
+from farbe.files.drawnlines import read_lines
 from farbe.files.jobfile import open_job
 from farbe.files.outlinefile import read_outline
 from farbe.files.store import ArtStore
@@ -105,6 +111,55 @@ def test_an_svg_reads_nothing_but_itself_and_says_what_it_lacks(tmp_path: Path) 
 
     assert row(art.pixels[..., 3]) == [0, 255, 0, 0] and row(art.plates["Weiß"]) == [0, 0, 255, 0]
     assert art.pixels[:, int(31 * scale) :, 3].any()
+
+
+#: A square in the corner, which is drawn if all before it is sound.
+CORNER = "M90 90h10v10h-10z"
+PATHS = (
+    "M0 0L9 9", "m1,1-2-1.5.5.5h5v-5H.5e1V1E0z", "M0 0C1 2 3 4 5 6 7 8 9 10 11 12S1,2,3,4",
+    "M5 5Q1 2 3 4T5 5t.5-.5Z", "M9 9a1 1 0 01.5.5A1,1 0 1,0 3,3Zm1 1 2 2", " ",
+)  # fmt: skip
+
+
+@settings(max_examples=300, deadline=None)
+@given(
+    st.sampled_from(PATHS), st.integers(0, 60), st.integers(0, 2),
+    st.text("MLHVCSQTAZmlhvcsqtaz01259.,-+eE x#\n", max_size=3), st.booleans(),
+)  # fmt: skip
+def test_paths_break_off_where_what_draws_them_gives_up(
+    path: str, at: int, gone: int, put: str, apart: bool
+) -> None:
+    """Whatever is damaged in their data; what is drawn after it tells."""
+    at = min(at, len(path))
+    data = path[:at] + put + path[at + gone :] + (" " + CORNER if apart else CORNER)
+    # Of places that are thousands of times as far as the picture reaches, nothing is drawn.
+    assume(not re.search(r"[eE]\+?([2-9]|\d\d)", data))
+    root = ElementTree.Element("svg", xmlns="http://www.w3.org/2000/svg", viewBox="0 0 100 100")
+    ElementTree.SubElement(root, "path", d=data, id="Ring")
+    picture = resvg_py.svg_to_bytes(
+        svg_string=ElementTree.tostring(root, encoding="unicode"), width=100, height=100
+    )
+    with Image.open(io.BytesIO(bytes(picture))) as image:
+        corner = image.convert("RGBA").getpixel((95, 95))[3]
+    assert (broken_off(root) == []) is (corner > 0)
+
+
+def test_a_path_that_breaks_off_is_said(tmp_path: Path) -> None:
+    """Of artwork what is sound is drawn; what is to be cut is refused."""
+    path = tmp_path / "art.svg"
+    whole = ('<svg xmlns="http://www.w3.org/2000/svg" width="40mm" height="40mm"'
+             ' viewBox="0 0 40 40"><path id="Ring" d="M0 0h20v20L5 5Z"/>'
+             '<path d="M30 30h9v9Z"/><polygon points="0,0 9,0 9,9"/></svg>')  # fmt: skip
+    path.write_text(whole)
+    assert not read_artwork(path).lost and len(read_lines(path)) == 3
+    for sound, broken, name in (
+        ("L5 5Z", "L5Z", "Ring"), ("h9v9", "h9v", "path 2"), ("9,0 9,9", "9,0 9,", "path 3"),
+    ):  # fmt: skip
+        path.write_text(whole.replace(sound, broken))
+        art = read_artwork(path)
+        assert art.pixels[..., 3].any() and len(art.lost) == 1 and f": {name}." in art.lost[0]
+        with pytest.raises(BadInput, match=f"breaks off: {name};"):
+            read_lines(path)
 
 
 @pytest.mark.parametrize(

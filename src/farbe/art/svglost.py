@@ -1,4 +1,5 @@
-"""What an SVG asks for and does not bring along: type that is not installed, linked pictures."""
+"""What an SVG asks for and does not bring along: type that is not installed, linked pictures, the
+rest of paths that break off."""
 
 from __future__ import annotations
 
@@ -11,6 +12,7 @@ from xml.etree import ElementTree
 
 from fontTools.ttLib import TTCollection, TTFont, TTLibError
 
+from farbe.art.svgpaths import broken_off
 from farbe.said import say
 
 #: The family that ships; type is set in it where its own is not installed.
@@ -53,6 +55,15 @@ def lost_of(root: ElementTree.Element) -> list[str]:
                 "Pictures are only linked and are left out: {pictures}. Ask for the file with "
                 "its pictures embedded.",
                 pictures=_some(pictures),
+            )
+        )
+    paths = broken_off(root)
+    if paths:
+        said.append(
+            say(
+                "Data of paths break off, and they are drawn only so far: {paths}. Ask for the "
+                "file anew.",
+                paths=_some(paths),
             )
         )
     return said

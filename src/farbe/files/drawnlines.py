@@ -8,12 +8,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from xml.etree import ElementTree
 
 import numpy as np
 import numpy.typing as npt
 import svgelements
 from shapely import STRtree, points
 
+from farbe.art.svgpaths import broken_off
 from farbe.model.base import MOST, BadInput
 from farbe.said import say
 
@@ -121,6 +123,8 @@ def _refuse_immense(lines: list[Drawn]) -> None:
 def _svg_lines(data: bytes) -> list[Drawn]:
     if b"<!ENTITY" in data or (b"<!DOCTYPE" in data and b"[" in data.split(b"<svg")[0]):
         raise BadInput(say("defines entities, which no drawing needs; export it plainly."))
+    if paths := broken_off(ElementTree.fromstring(data)):
+        raise BadInput(say("has a path that breaks off: {path}; export it again.", path=paths[0]))
     drawing = svgelements.SVG.parse(io.BytesIO(data), ppi=96.0, reify=False)
     lines: list[Drawn] = []
     for element in drawing.elements():
