@@ -59,6 +59,8 @@ def single(window: MainWindow) -> str:
         first.append(seen[0][0] - start)
         fine.append(next(at for at, coarse in seen if not coarse) - start)
     window.results.preview_changed.disconnect(note)
+    if not first:
+        return f"others had the processors in all of {SINGLE} edits"
     told = (f"{1000 * np.median(of):.0f} ms, 95 % {1000 * np.percentile(of, 95):.0f}"
             for of in (first, fine))  # fmt: skip
     left_out = f" ({SINGLE - len(first)} of {SINGLE} left out)"

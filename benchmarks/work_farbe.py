@@ -20,12 +20,11 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.face import Face
 from farbe.model.jig import Board, Jig
 from farbe.model.job import Job
-from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
+from farbe.model.layer import COLOUR, VARNISH_OVER, WHITE_UNDER
 from farbe.model.piece import Circle, Piece
 from farbe.model.placing import PocketChange
 from farbe.model.printer import Printer
 from farbe.model.receiver import Compression, Receiver
-from farbe.model.treatment import Choke
 from farbe.render.bed import job_bed
 
 #: 12 x 8 lids; the bed has 1.6 Gpx at 600 x 600 dpi.
@@ -68,11 +67,6 @@ def different_bed(store: ArtStore) -> Faced:
     return lid_bed(store, artworks[0], 1.0).replace(artworks=artworks, changes=changes)
 
 
-def _plain(layer: Layer) -> Layer:
-    chokes = (t.replace(least=0.0) if isinstance(t, Choke) else t for t in layer.treatments)
-    return layer.replace(treatments=tuple(chokes))
-
-
 def main() -> None:
     what, codec, out = sys.argv[1:4]
     keep_freed()
@@ -85,7 +79,7 @@ def main() -> None:
             artwork = store.add_artwork(WORK / "emblem.png")
             job = lid_bed(store, artwork, float(sys.argv[4]) if len(sys.argv) > 4 else 1.0)
         if "plain" in sys.argv:
-            job = job.replace(stack=tuple(_plain(layer) for layer in job.stack))
+            job = job.replace(stack=tuple(layer.sparing(0.0) for layer in job.stack))
         write_tiff(job_bed(job, store), Path(out), compression=compression)
 
 

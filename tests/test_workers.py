@@ -172,12 +172,12 @@ def test_work_asks_before_the_window_goes_on(qtbot: Any) -> None:
 
     workers.in_step("picture", asks, order.append, at_rest=lambda: None)
     began = time.perf_counter()
-    workers.let_begin("picture", 5.0)
+    workers.linger("picture", 5.0, until_asked=True)
     order.append("goes on")
     assert time.perf_counter() - began < 4.0
     # Of what goes on and of nothing it is not waited for.
-    workers.let_begin("picture", 5.0)
-    workers.let_begin("nothing", 5.0)
+    workers.linger("picture", 5.0, until_asked=True)
+    workers.linger("nothing", 5.0, until_asked=True)
     assert time.perf_counter() - began < 4.0
     go.set()
     qtbot.waitUntil(lambda: not workers.busy())
@@ -185,9 +185,19 @@ def test_work_asks_before_the_window_goes_on(qtbot: Any) -> None:
     go.clear()
     workers.in_step("picture", lambda _: go.wait(10.0), order.append, at_rest=lambda: None)
     began = time.perf_counter()
-    workers.let_begin("picture", 0.01)
+    workers.linger("picture", 0.01, until_asked=True)
     assert 0.01 <= time.perf_counter() - began < 4.0 and workers.busy("picture")
     go.set()
+    qtbot.waitUntil(lambda: not workers.busy())
+
+    def refused(_: object) -> None:
+        raise BadInput("no such film")
+
+    # What ends before it asks is not waited for.
+    workers.in_step("picture", refused, order.append, at_rest=lambda: None)
+    began = time.perf_counter()
+    workers.linger("picture", 5.0, until_asked=True)
+    assert time.perf_counter() - began < 4.0
     workers.close()
 
 

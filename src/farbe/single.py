@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -120,7 +120,7 @@ class PlatesWanted:
                 raise BadInput(
                     say("A choke of {choke} mm cannot be; give 0 to 50.", choke=f"{choke:g}")
                 )
-            stack = tuple(_choked(layer, choke) for layer in stack)
+            stack = _of_white(stack, lambda layer: _choked(layer, choke))
         if least is not None:
             if not 0 <= least <= 50:
                 raise BadInput(
@@ -129,7 +129,7 @@ class PlatesWanted:
                         least=f"{least:g}",
                     )
                 )
-            stack = tuple(_sparing(layer, least) for layer in stack)
+            stack = _of_white(stack, lambda layer: layer.sparing(least))
         if width is not None and not 0 < width <= 20_000:
             raise BadInput(
                 say(
@@ -207,20 +207,12 @@ def uses_wanted(artwork: Artwork, wanted: PlatesWanted) -> tuple[PlateUse, ...]:
 
 
 def _choked(layer: Layer, distance: float) -> Layer:
-    if layer.kind is not LayerKind.WHITE:
-        return layer
     others = tuple(t for t in layer.treatments if not isinstance(t, Choke))
     return layer.replace(treatments=(Choke(by=distance, least=FINE_STROKE), *others))
 
 
-def _sparing(layer: Layer, width: float) -> Layer:
-    if layer.kind is not LayerKind.WHITE:
-        return layer
-    return layer.replace(
-        treatments=tuple(
-            t.replace(least=width) if isinstance(t, Choke) else t for t in layer.treatments
-        )
-    )
+def _of_white(stack: tuple[Layer, ...], change: Callable[[Layer], Layer]) -> tuple[Layer, ...]:
+    return tuple(change(la) if la.kind is LayerKind.WHITE else la for la in stack)
 
 
 def _dpi(text: str) -> tuple[float, float]:

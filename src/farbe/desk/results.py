@@ -308,7 +308,7 @@ class Results(QObject):
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
-        self._workers.let_begin("coarse preview", ASKS)
+        self._workers.linger("coarse preview", ASKS, until_asked=True)
 
     def _start_what_waits(self) -> None:
         if self._others_wait:

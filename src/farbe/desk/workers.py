@@ -200,39 +200,28 @@ class Workers(QObject):
 
         future = pool.submit(guarded)
         future.add_done_callback(lambda finished: self._emit(task, finished))
+        future.add_done_callback(lambda _: task.begun.set())
         future.add_done_callback(lambda _: task.made.set())
         if task.shown:
             self.moved.emit(task)
         return task
 
-    def let_begin(self, key: str, seconds: float) -> None:
-        """Let work of a key ask whoever does it, before this thread goes on.
-
-        Otherwise it has its turn at Python only when this one waits for something.
-
-        Parameters
-        ----------
-        key : of the work
-        seconds : at the most
-        """
-        task = self._newest.get(key)
-        if task is not None:
-            task.begun.wait(seconds)
-
-    def linger(self, key: str, seconds: float) -> None:
+    def linger(self, key: str, seconds: float, *, until_asked: bool = False) -> None:
         """Wait a little for work of a key that may be nearly there.
 
         Alone it is done in a third of the time that it takes beside a window that draws, and what
-        asks for it and what comes of it are then drawn together.
+        asks for it and what comes of it are then drawn together. Where another process is asked,
+        the thread that asks would have its turn at Python only once this one waits for something.
 
         Parameters
         ----------
         key : of the work
         seconds : at the most
+        until_asked : no longer than until whoever does it was asked
         """
         task = self._newest.get(key)
         if task is not None:
-            task.made.wait(seconds)
+            (task.begun if until_asked else task.made).wait(seconds)
 
     def once_drawn(self, key: str, act: Callable[[], object]) -> None:
         """Do something on the window's thread after it has drawn what it has to draw now.

@@ -96,6 +96,24 @@ class Layer(Value):
         """Sum of the chokes in mm."""
         return sum(t.by for t in self.treatments if isinstance(t, Choke) and t.on)
 
+    def sparing(self, width: float) -> Self:
+        """The layer with chokes that leave strokes a width.
+
+        Parameters
+        ----------
+        width : mm, 0 to 50; 0 spares none
+
+        Raises
+        ------
+        BadInput
+            If there is no such width.
+        """
+        return self.replace(
+            treatments=tuple(
+                t.replace(least=width) if isinstance(t, Choke) else t for t in self.treatments
+            )
+        )
+
     @property
     def plates(self) -> int:
         """How many plates it is printed with: process colour four, every other layer one."""
