@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from pathlib import Path
 
@@ -48,6 +49,9 @@ def save(image: pyvips.Image, codec: str, out: str) -> None:
         out, compression=codec, predictor="none" if codec == "none" else "horizontal",
         bigtiff=True,
     )  # fmt: skip
+    # Farbe's file has its name only once it is on the disk; to wait for that is part of the work.
+    with Path(out).open("rb") as file:
+        os.fsync(file.fileno())
 
 
 def main() -> None:

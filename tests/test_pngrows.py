@@ -6,8 +6,10 @@ import gc
 import io
 import os
 import signal
+import struct
 import tempfile
 import threading
+import zlib
 from pathlib import Path
 
 import numpy as np
@@ -20,7 +22,7 @@ from PIL import Image, PngImagePlugin
 from conftest import small_art
 from farbe.art import pngrows, rowsapart
 from farbe.art.artwork import Artwork, Pixels
-from farbe.art.pngdecode import BLOCK
+from farbe.art.pngdecode import BLOCK, PNG_DAMAGE, decoded
 from farbe.art.pngrows import PngRows
 from farbe.art.read import read_artwork
 from farbe.art.rowsapart import blocks_apart
@@ -65,6 +67,62 @@ def test_any_rows_in_any_order_are_those_of_the_picture(
         start = int(at * (height - 1))
         stop = min(height, start + count)
         assert np.array_equal(rows.rows(start, stop), whole[start:stop])
+
+
+def filtered(pixels: Pixels, filters: list[int]) -> bytes:
+    """A PNG whose rows go through these filters, one after the other (PNG specification, 9.2)."""
+    height, width, channels = pixels.shape
+    here = pixels.astype(int)
+    above = np.concatenate([np.zeros_like(here[:1]), here[:-1]])
+    left, over = (np.pad(rows, ((0, 0), (1, 0), (0, 0)))[:, :-1] for rows in (here, above))
+    slope = left + above - over
+    far = [abs(slope - one) for one in (left, above, over)]
+    nearest = np.where(
+        (far[0] <= far[1]) & (far[0] <= far[2]), left, np.where(far[1] <= far[2], above, over)
+    )
+    guesses = [np.zeros_like(here), left, above, (left + above) // 2, nearest]
+    lines = b"".join(
+        bytes([kind]) + (here - guesses[kind % 5])[row].astype(np.uint8).tobytes()
+        for row, kind in enumerate(filters)
+    )
+    head = struct.pack(">IIBBBBB", width, height, 8, 6 if channels == 4 else 2, 0, 0, 0)
+    chunks = ((b"IHDR", head), (b"IDAT", zlib.compress(lines, 1)), (b"IEND", b""))
+    return b"\x89PNG\r\n\x1a\n" + b"".join(
+        struct.pack(">I", len(data)) + kind + data + struct.pack(">I", zlib.crc32(kind + data))
+        for kind, data in chunks
+    )
+
+
+@settings(deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    st.integers(1, 200), st.floats(0.1, 1.0), st.integers(1, 70), st.sampled_from([3, 4]),
+    st.integers(0, 2**32 - 1),
+)  # fmt: skip
+def test_rows_behind_any_filters_are_those_that_another_decoder_finds(
+    tmp_path: Path, height: int, change: float, width: int, channels: int, seed: int
+) -> None:
+    rng = np.random.default_rng(seed)
+    pixels = rng.integers(0, 256, (height, width, channels), np.uint8)
+    # How often another filter follows, or none: runs of one row, and of several blocks.
+    runs = np.cumsum(rng.random(height) < change)
+    filters = rng.integers(0, 5, height + 1)[runs].tolist()
+    data = filtered(pixels, filters)
+    with Image.open(io.BytesIO(data)) as read:
+        assert np.array_equal(np.asarray(read), pixels), "the test's own filters"
+    path = tmp_path / "filtered.png"
+    path.write_bytes(data)
+    # Blocks come one after the other in the same memory, as in the process that decodes.
+    room, found = np.empty((BLOCK, width, channels), np.uint8), []
+    for block in decoded(path, pixels.shape, lambda rows: room[:rows]):
+        found.append(block.copy())
+        room[...] = 77
+    assert np.array_equal(np.concatenate(found), pixels)
+    # A filter that there is none of is damage, wherever it stands.
+    at = seed % len(filters)
+    path.write_bytes(filtered(pixels, [*filters[:at], 5 + seed % 251, *filters[at + 1 :]]))
+    with pytest.raises(PNG_DAMAGE):
+        for _ in decoded(path, pixels.shape):
+            pass
 
 
 def test_threads_that_go_down_side_by_side_read_it_once(

@@ -67,12 +67,13 @@ def decoded(
             rows = min(BLOCK, height - top)
             made = room(rows) if room else np.empty((rows, width, channels), np.uint8)
             for start in range(0, rows, PART):
-                part = made[start : start + PART]
                 lines = b"".join(next(filtered, []))
-                if len(lines) != len(part) * line:
+                if len(lines) != min(PART, rows - start) * line:
                     raise ValueError("its pixels end too soon")
-                _unfilter(before, np.frombuffer(lines, np.uint8).reshape(-1, line), part)
-                before = part[-1].copy()
+                _unfilter(before, np.frombuffer(lines, np.uint8).reshape(-1, line), made, start)
+                before = made[min(start + PART, rows) - 1]
+            # Whoever looks at a block may let it be filled anew.
+            before = before.copy()
             yield made
 
 
@@ -120,52 +121,65 @@ def _data(file: IO[bytes]) -> Iterator[bytes]:
             raise ValueError("a check sum is wrong")
 
 
-def _unfilter(before: Pixels, filtered: Pixels, into: Pixels) -> None:
-    """Lay rows where they belong: filtered ones, each behind its filter's number.
+def _unfilter(before: Pixels, filtered: Pixels, made: Pixels, start: int) -> None:
+    """Lay rows where they belong in a block: filtered ones, each behind its filter's number.
 
     They follow the row ``before``.
     """
-    for kind, run in groupby(range(len(filtered)), lambda row: _kind(int(filtered[row, 0]))):
-        rows = list(run)
-        own = slice(rows[0], rows[-1] + 1)
+    for kind, first, last in _runs(filtered[:, 0].tolist()):
+        at = start + first
         if kind == _SEVERAL:
-            into[own] = _by_several(before, filtered[own], into[own].shape)
+            _by_several(before, filtered[first:last], made, at)
         else:
-            for row in rows:
-                _by_one(kind, before, filtered[row, 1:].reshape(before.shape), into[row])
-                before = into[row]
-        before = into[own][-1]
+            own = made[at : start + last]
+            _by_one(kind, before, filtered[first:last, 1:].reshape(own.shape), own)
+        before = made[start + last - 1]
 
 
-def _kind(number: int) -> int:
-    """The number of a row's filter; one for all that build on several neighbours."""
-    return number if number < _SEVERAL else _SEVERAL
+def _runs(filters: list[int]) -> Iterator[tuple[int, int, int]]:
+    """Rows of one kind that follow each other: the kind, the first row, and that after the last.
+
+    The kind is the number of their filter; one for all that build on several neighbours.
+    """
+    kinds = [min(number, _SEVERAL) for number in filters]
+    for row in range(1, len(kinds) - 1):
+        if kinds[row - 1] == kinds[row + 1] == _SEVERAL:
+            # To begin anew behind it would take as long as to take it along.
+            kinds[row] = _SEVERAL
+    first = 0
+    for kind, run in groupby(kinds):
+        last = first + len(list(run))
+        yield kind, first, last
+        first = last
 
 
 def _by_one(kind: int, before: Pixels, filtered: Pixels, into: Pixels) -> None:
-    """A row (width, channels) whose filter builds on one neighbour or none."""
+    """Rows (rows, width, channels) whose filter builds on one neighbour or none."""
     if kind == _NONE:
         into[...] = filtered
     elif kind == _SUB:
-        _codecs.delta_decode(filtered, axis=0, out=into)
+        _codecs.delta_decode(filtered, axis=1, out=into)
     else:
-        np.add(filtered, before, out=into)
+        for row, own in zip(filtered, into, strict=True):
+            np.add(row, before, out=own)
+            before = own
 
 
-def _by_several(before: Pixels, filtered: Pixels, shape: tuple[int, ...]) -> Pixels:
-    """Rows of this shape whose filters build on several neighbours."""
-    rows, width, channels = shape
-    pieces = [b"\0", before.tobytes(), filtered.tobytes()]
-    header = struct.pack(">IIBBBBB", width, rows + 1, 8, 6 if channels == 4 else 2, 0, 0, 0)
+def _by_several(before: Pixels, filtered: Pixels, made: Pixels, at: int) -> None:
+    """Rows whose filters may build on several neighbours, laid into a block from its row ``at``."""
+    count, (_, width, channels) = len(filtered), made.shape
+    # A picture of the row before and these; where that is in the block, it is laid as it is there.
+    into = made[at - 1 : at + count] if at else np.empty((count + 1, width, channels), np.uint8)
+    header = struct.pack(">IIBBBBB", width, count + 1, 8, 6 if channels == 4 else 2, 0, 0, 0)
+    rows = (before.reshape(-1).data, filtered.reshape(-1).data)
     picture = [SIGNATURE, *_chunk(b"IHDR", [header])]
-    picture += [*_chunk(b"IDAT", _stored(pieces)), *_chunk(b"IEND", [])]
-    found = np.asarray(_codecs.spng_decode(b"".join(picture)))
-    if found.shape != (rows + 1, width, channels):
-        raise ValueError("its channels are not what its header says")
-    return found[1:]
+    picture += [*_chunk(b"IDAT", _stored([b"\0", *rows])), *_chunk(b"IEND", [])]
+    _codecs.spng_decode(b"".join(picture), out=into)
+    if not at:
+        made[:count] = into[1:]
 
 
-def _stored(pieces: list[bytes]) -> list[bytes | memoryview]:
+def _stored(pieces: Sequence[bytes | memoryview]) -> list[bytes | memoryview]:
     """Bytes as a zlib stream that stores them as they are (RFC 1950, and RFC 1951, 3.2.4)."""
     stream: list[bytes | memoryview] = [b"\x78\x01"]
     check = 1
