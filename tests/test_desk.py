@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, QRect, Qt
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
@@ -42,6 +42,52 @@ from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
 from farbe.plan.stations import Station
 from hands import field, grabbed, job_line_text, now, type_into
+
+
+class Painted(QObject):
+    """Which of some widgets were painted, in turn; each time that a window paints has a mark."""
+
+    def __init__(self, window: QWidget, **watched: QWidget) -> None:
+        super().__init__(window)
+        self.order: list[str] = []
+        self._names: dict[QObject, str] = {widget: name for name, widget in watched.items()}
+        for widget in (window, *watched.values()):
+            widget.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() is QEvent.Type.UpdateRequest:
+            self.order.append("turn")
+        elif event.type() is QEvent.Type.Paint and watched in self._names:
+            self.order.append(self._names[watched])
+        return False
+
+
+def test_a_visited_station_is_painted_in_two_turns_and_wholly(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    """Its picture first, for all of it at once would hold the window up."""
+    bench = window.bench
+    assert bench is not None
+    painted = {}
+    for station in (Station.BED, Station.LAYERS, Station.RUN):
+        view = bench.views[station]
+        window.visit(station)
+        settle(window)
+        painted[station] = Painted(window, picture=view.picture, inspector=view.inspector,
+                                   under=view.under or bench.section)  # fmt: skip
+    # Who only passes a station by sees all of the one after it.
+    for path in (
+        (Station.LAYERS,),
+        (Station.BED, Station.RUN),
+        (Station.RUN, Station.LAYERS, Station.BED),
+    ):
+        order = painted[path[-1]].order
+        order.clear()
+        for station in path:
+            window.visit(station)
+        qtbot.waitUntil(lambda: {"picture", "inspector", "under"} <= set(order))  # noqa: B023
+        first, then = order.index("picture"), order.index("inspector")
+        assert "turn" in order[first:then], order
 
 
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:

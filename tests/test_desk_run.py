@@ -75,6 +75,7 @@ def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None
     settle(window)
     type_into(field(window, Station.RUN, "Drying time"), "2")
     assert window.session.job.running.dry == 120  # type: ignore[union-attr]
+    settle(window)
     assert "4 min drying" in said(form, "Both ways compared")
     assert len(picture.list.steps) == len(steps(window.session.job)) == 11  # type: ignore[arg-type]
     before = said(form, "Cost and price")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import partial
 
+from PySide6.QtCore import QTimer
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
@@ -31,6 +32,8 @@ from farbe.said import say
 
 #: How high the section is.
 UNDER = 182
+#: Milliseconds after which what lies around the picture follows it: a frame of most screens.
+FRAME_MS = 16
 
 
 class Views(Mapping[Station, StationView]):
@@ -75,6 +78,8 @@ class Workbench(QWidget):
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
+        self._later = QTimer(self, singleShot=True, interval=FRAME_MS)
+        self._later.timeout.connect(partial(self._paint_others, True))
         fixed(self._inspectors, wide=Inspector.WIDE)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -102,6 +107,14 @@ class Workbench(QWidget):
         self._inspectors.setCurrentWidget(view.inspector)
         self._under.setCurrentWidget(view.under or self.section)
         self._fit_under()
+        # To paint all of a station at once takes longer than the window may wait.
+        self._paint_others(False)
+        self._later.start()
+
+    def _paint_others(self, wanted: bool) -> None:
+        """Paint what lies around the picture, or leave it as it was."""
+        for around in (self._inspectors, self._under):
+            around.setUpdatesEnabled(wanted)
 
     def _fit_under(self) -> None:
         """What lies under the picture gets its height, but in low windows not much over a third."""

@@ -10,6 +10,7 @@ from farbe.checks.filmrules import meeting
 from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
 from farbe.estimate.estimate import Estimate, estimate
+from farbe.estimate.report import Way, compared
 from farbe.estimate.steps import Step, steps
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
@@ -34,6 +35,7 @@ class Findings:
     Attributes
     ----------
     steps : its run list
+    ways : that it could be run
     met : numbers of artworks that lie on each other on a film
     exact : looked at in the resolution that prints; until then a closer look is going on
     prints : different prints that were looked at
@@ -44,6 +46,7 @@ class Findings:
     checks: tuple[Check, ...]
     estimate: Estimate
     steps: tuple[Step, ...]
+    ways: tuple[Way, ...]
     fills: tuple[Filled, ...]
     met: frozenset[int] = frozenset()
     exact: bool = True
@@ -77,10 +80,10 @@ def findings_of(job: Faced, store: ArtStore, report: Report, *, exact: bool = Tr
     whole = job.first
     foretold = guarded(
         say("The estimate"),
-        lambda: (estimate(whole, store, report, exact=exact), steps(whole)),
+        lambda: (estimate(whole, store, report, exact=exact), steps(whole), compared(whole)),
         let=(BadInput, Cancelled),
     )
-    figures, listed = foretold.made or (Estimate((), 0, 0.0), ())
+    figures, listed, ways = foretold.made or (Estimate((), 0, 0.0), (), ())
     margin = max(job.bleed, guide_reach(job.guide))
     fills = (
         () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
@@ -95,7 +98,7 @@ def findings_of(job: Faced, store: ArtStore, report: Report, *, exact: bool = Tr
     # A coarse grid may be as fine as what prints.
     fine = len(looked) == prints and all(one.survey.exact for one in looked)
     return Findings(
-        job, checks, figures, listed, fills, met,
+        job, checks, figures, listed, ways, fills, met,
         exact=exact or (fine and bool(looked)),
         prints=prints,
         grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,

@@ -29,7 +29,6 @@ from farbe.desk.watchdesk import WatchDesk
 from farbe.edits.values import lens
 from farbe.estimate.cost import order_cost
 from farbe.estimate.estimate import GUIDE, InkUse
-from farbe.estimate.report import compared
 from farbe.estimate.steps import Busy, Step, seconds_of
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure, number
@@ -81,6 +80,7 @@ class QualityPart(Part):
         self.numbers(say("Passes"), (say("Passes"), "printer.passes"), unit="", digits=0)
         self.numbers(say("Speed"), (say("Carriage speed"), "printer.speed"), unit="mm/s", step=10)
         self.numbers(say("Head rows"), (say("Distance of head rows"), "printer.head_rows"))
+        self.desk.results.findings_changed.connect(self._follow)
         self.refresh()
 
     def _fill(self) -> None:
@@ -116,8 +116,8 @@ class QualityPart(Part):
         self._mode.setText(spoken(mode.name) if mode is not None else say("own settings"))
         self._mode.setEnabled(bool(job.printer.modes))
         self._dry.setVisible(job.running.separate)
-        lines = []
-        for way in compared(job):
+        findings, lines = self.desk.results.findings, []
+        for way in findings.ways if findings is not None else ():
             listed, waits = way.steps, seconds_of(way.steps, Busy.WAITING)
             dry = say(", {waits} drying", waits=duration(waits)) if waits else ""
             printing = duration(seconds_of(listed, Busy.PRINTING))
