@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
@@ -21,11 +22,13 @@ from farbe.desk.stations.bed.tray import Tray
 from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.window import MainWindow
 from farbe.edits import bed as bed_edits
+from farbe.edits.stack import with_choke
 from farbe.layout.bedframe import to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
 from farbe.model.piece import Reader
+from farbe.model.printer import LayerKind
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
 from hands import field, grabbed, job_line_text, type_into
@@ -93,6 +96,50 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     assert [c.pocket for c in now(window).changes] == [7]
     canvas.choose(3)
     assert field(window, Station.BED, "Pocket turn").text() == "0"
+
+
+@pytest.mark.long
+def test_pockets_look_after_any_edit_as_if_drawn_anew(window: MainWindow) -> None:
+    """Pictures of what is printed, of words and of whole pockets are kept while they are right."""
+    tags = Faced(SAMPLES["name-tags"](window.session.store))
+    window.session.take(tags.replace(jig=tags.jig.replace(columns=2, rows=2)).job)
+    _, canvas, _ = parts(window)
+
+    def first_text(job: Faced, **fields: object) -> Faced:
+        return job.replace(texts=(job.texts[0].replace(**fields), *job.texts[1:]))
+
+    def inks(job: Faced) -> Faced:
+        shown = tuple(ink.replace(shown="#c02080") for ink in job.printer.inks)
+        return job.replace(printer=job.printer.replace(inks=shown))
+
+    changes: list[Callable[[Faced], Faced]] = [
+        lambda j: j.replace(marks=j.marks.replace(trim=True)),
+        lambda j: j.replace(marks=j.marks.replace(frame=True, line=0.6)),
+        lambda j: j.replace(guide=j.guide.replace(distance=1.5)),
+        lambda j: first_text(j, size=j.texts[0].size * 0.8),
+        lambda j: j.replace(bleed=1.0),
+        lambda j: j.replace(stack=tuple(
+            with_choke(la, 0.3) if la.kind is LayerKind.WHITE else la for la in j.stack)),
+        lambda j: j.replace(placing=j.placing.replace(offset_x=1.0)),
+        lambda j: first_text(j, ink=j.printer.inks[0].name),
+        inks,
+        lambda j: j.replace(jig=j.jig.replace(turned=180)),
+        lambda j: j.replace(
+            piece=j.piece.replace(surface=j.piece.surface.replace(colour="#205030"))),
+    ]  # fmt: skip
+    seen, changed = grabbed(canvas), 0
+    for number, change in enumerate(changes):
+        if number == len(changes) // 2:
+            canvas.zoom(1.7, QPointF(canvas.rect().center()))
+        window.session.edit(f"Change {number}", change)
+        settle(window)
+        kept = grabbed(canvas)
+        changed += int((kept != seen).any())
+        canvas.switch_outlines(), canvas.switch_outlines()
+        seen = grabbed(canvas)
+        assert np.array_equal(kept, seen), number
+    # Not every edit is seen in pockets.
+    assert changed > 0.6 * len(changes)
 
 
 def test_names_from_a_table(window: MainWindow, tmp_path: Path) -> None:

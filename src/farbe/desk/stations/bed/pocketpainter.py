@@ -64,7 +64,9 @@ class PocketPainter:
         self._desk, self._canvas = desk, canvas
         #: Lines in place of pictures, to check margins.
         self.outlines = False
-        #: What pictures of pockets depend on besides their prints, and the stamps they show.
+        #: What stamps, words and whole pockets depend on besides the prints that they show.
+        self._lie: object = None
+        self._words: object = None
         self._looks: object = None
         self._drawn_of: Mapping[PocketPrint, Stamp] = {}
         #: At which zoom finer pictures of which prints were asked for.
@@ -130,24 +132,29 @@ class PocketPainter:
 
     def forget(self) -> None:
         """Draw everything anew the next time."""
-        self._looks = None
+        self._lie = self._words = self._looks = None
 
     def _renew(self, job: Faced) -> None:
         """Forget pictures of pockets that look otherwise, or at another zoom.
 
-        Those of a jig that is only moved stay; so do those whose print is the same.
+        Those of a jig that is only moved stay; so do those whose print is the same. What is printed
+        and the words stay where only marks or guide are others.
         """
         stamps = self._desk.results.stamps
         if job is not self._job:
             self._job = job
             self._sort_out(job)
-        looks = (self._canvas.scale, self.outlines, job.piece, job.guide, job.marks, job.bleed,
-                 job.jig.turned, job.jig.board.colour, job.printer, job.came_up,
-                 job.placing.margin)  # fmt: skip
+        lie = (self._canvas.scale, job.jig.turned, job.came_up)
+        words = (lie, job.piece.shape, job.printer)
+        looks = (words, self.outlines, job.piece, job.guide, job.marks, job.bleed,
+                 job.jig.board.colour, job.placing.margin)  # fmt: skip
+        if lie != self._lie:
+            self._lie, self._stamps = lie, {}
+        if words != self._words:
+            self._words, self._lines = words, {}
         if looks != self._looks:
-            self._looks = looks
-            self._cells, self._stamps, self._lines, self._in_order = {}, {}, {}, []
-        elif stamps is not self._drawn_of:
+            self._looks, self._cells, self._in_order = looks, {}, []
+        if stamps is not self._drawn_of:
             self._in_order = []
             gone = [what for what, stamp in self._drawn_of.items() if stamps.get(what) is not stamp]
             for what in gone:
@@ -180,6 +187,9 @@ class PocketPainter:
                 known[id(plain)] = places.setdefault(plain, len(places))
             self._kinds[number] = known[id(plain)], what.texts
         self._plain, self._in_order = [*places, None], []
+        # Words that are typed over are not drawn again.
+        drawn = {texts for _, texts in self._kinds.values()}
+        self._lines = {texts: line for texts, line in self._lines.items() if texts in drawn}
 
     def _picture(self, width: float, height: float) -> QPixmap:
         ratio = self._canvas.devicePixelRatioF()
