@@ -11,7 +11,7 @@ from farbe.checks.rules import run_checks
 from farbe.checks.weight import Weight
 from farbe.estimate.estimate import Estimate, estimate
 from farbe.estimate.report import Way, compared
-from farbe.estimate.steps import Step, steps
+from farbe.estimate.steps import Step
 from farbe.files.store import ArtStore
 from farbe.layout.carrier import carrier_of
 from farbe.layout.faced import Faced, faces_of
@@ -34,8 +34,7 @@ class Findings:
 
     Attributes
     ----------
-    steps : its run list
-    ways : that it could be run
+    ways : one run for all layers, and separate ones; none where the estimate failed
     met : numbers of artworks that lie on each other on a film
     exact : looked at in the resolution that prints; until then a closer look is going on
     prints : different prints that were looked at
@@ -45,13 +44,17 @@ class Findings:
     job: Faced
     checks: tuple[Check, ...]
     estimate: Estimate
-    steps: tuple[Step, ...]
     ways: tuple[Way, ...]
     fills: tuple[Filled, ...]
     met: frozenset[int] = frozenset()
     exact: bool = True
     prints: int = 0
     grid: Grid | None = None
+
+    @property
+    def steps(self) -> tuple[Step, ...]:
+        """The run list of the way in which the job is run."""
+        return self.ways[self.job.first.running.separate].steps if self.ways else ()
 
     def of(self, job: Faced) -> Findings:
         """The same, of an equal job.
@@ -80,10 +83,10 @@ def findings_of(job: Faced, store: ArtStore, report: Report, *, exact: bool = Tr
     whole = job.first
     foretold = guarded(
         say("The estimate"),
-        lambda: (estimate(whole, store, report, exact=exact), steps(whole), compared(whole)),
+        lambda: (estimate(whole, store, report, exact=exact), compared(whole)),
         let=(BadInput, Cancelled),
     )
-    figures, listed, ways = foretold.made or (Estimate((), 0, 0.0), (), ())
+    figures, ways = foretold.made or (Estimate((), 0, 0.0), ())
     margin = max(job.bleed, guide_reach(job.guide))
     fills = (
         () if carrier_of(job).one_sheet else choices(job.jig, job.piece.shape, job.printer, margin)
@@ -98,7 +101,7 @@ def findings_of(job: Faced, store: ArtStore, report: Report, *, exact: bool = Tr
     # A coarse grid may be as fine as what prints.
     fine = len(looked) == prints and all(one.survey.exact for one in looked)
     return Findings(
-        job, checks, figures, listed, ways, fills, met,
+        job, checks, figures, ways, fills, met,
         exact=exact or (fine and bool(looked)),
         prints=prints,
         grid=Grid(job.printer.dpi_x, job.printer.dpi_y) if looked else None,
