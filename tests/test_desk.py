@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, QRect, Qt
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, QPoint, QPointF, QRect, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
@@ -88,6 +88,23 @@ def test_a_visited_station_is_painted_in_two_turns_and_wholly(
         qtbot.waitUntil(lambda: {"picture", "inspector", "under"} <= set(order))  # noqa: B023
         first, then = order.index("picture"), order.index("inspector")
         assert "turn" in order[first:then], order
+
+
+def test_keys_and_pointer_go_between_an_edit_and_its_picture(
+    window: MainWindow, qtbot: QtBot
+) -> None:
+    """To tell an edit and to paint it in one turn would hold them up; what follows comes last."""
+    window.visit(Station.BED)
+    settle(window)
+    order = Painted(window, picture=window.bench.views[Station.BED].picture).order
+    window.session.edit("Gap", lambda job: job.replace(jig=job.jig.replace(gap_x=4.5)))
+    window.workers.once_drawn("told", lambda: order.append("told"))
+    QCoreApplication.sendPostedEvents()
+    assert order == ["turn"]
+    QTimer.singleShot(0, lambda: order.append("key"))
+    qtbot.waitUntil(lambda: "told" in order)
+    first = [order.index(what) for what in ("key", "picture", "told")]
+    assert first == sorted(first), order
 
 
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:

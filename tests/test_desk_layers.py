@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 import threading
 from pathlib import Path
 from typing import Any
@@ -34,7 +35,7 @@ from farbe.follows.preview import preview_of
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
-from farbe.model.layer import Join
+from farbe.model.layer import Join, Joined
 from farbe.model.meaning import Meaning
 from farbe.model.piece import Reader
 from farbe.model.placing import Fit
@@ -322,6 +323,42 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     assert isinstance(layer_of(window, "Varnish").more[0].source, Tones)  # type: ignore[attr-defined]
     choose(window, combo(form, "Joined with"), "nothing else")
     assert layer_of(window, "Varnish").more == ()  # type: ignore[attr-defined]
+
+
+def test_rows_are_kept_and_look_as_if_made_anew(window: MainWindow) -> None:
+    """Whatever is added, moved, taken away or undone; a row that stays is the same row."""
+    form, _ = station(window, "White")
+    treatments, corrections = form.layer.treatments, form.artwork.steps
+    rng = random.Random(4)
+
+    def join(job: Faced) -> Faced:
+        more = form.layer.chosen(job).more
+        joined = Joined(join=rng.choice(list(Join)), source=rng.choice((WholePiece(), Tones())))
+        return form.layer.change(job, more=() if more else (joined,))
+
+    edits = [
+        lambda: treatments.add(rng.choice((Holes(), Curve(), Ease()))),
+        lambda: treatments.move(0, 1),
+        lambda: treatments.remove(0),
+        lambda: treatments.switch(0, bool(rng.randint(0, 1))),
+        lambda: corrections.add(rng.choice((Clear(), CurvePoints()))),
+        lambda: corrections.remove(0),
+        lambda: window.session.edit("Joined", join),
+        window.session.undo,
+    ]
+    hits = field(window, Station.LAYERS, "Hits")
+    for _ in range(12):
+        rng.choice(edits)()
+        window.session.end_action(), settle(window)
+        assert field(window, Station.LAYERS, "Hits") is hits and hits.isVisible()
+    for shown, part in ((form._artwork, form.artwork), (form._films[-1], form.layer)):
+        form.choose(shown)
+        settle(window)
+        kept = grabbed(part)
+        part._blocks.show_blocks(())
+        part.refresh()
+        settle(window)
+        assert np.array_equal(grabbed(part), kept)
 
 
 def test_a_background_goes_and_comes_back(window: MainWindow) -> None:

@@ -179,6 +179,27 @@ def chosen(combo, words: str) -> None:  # type: ignore[no-untyped-def]
     combo.activated.emit(index)
 
 
+def test_what_is_said_of_the_look_follows_where_it_is_seen(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Not while another station is; and also where another thing of the proof is open."""
+    form, _ = station(window)
+    inspector = window.bench.views[Station.PROOF].inspector
+    said, refreshed = form._opacity.text(), list[str]()
+    inspector.choose(inspector.shake.thing)
+    window.visit(Station.LAYERS)
+    settle(window)
+    show = LookForm.refresh
+    monkeypatch.setattr(LookForm, "refresh", lambda self: (refreshed.append(""), show(self)))
+    window.session.edit(
+        "Hits", lambda job: job.replace(stack=tuple(la.replace(hits=3) for la in job.stack))
+    )
+    settle(window)
+    assert not refreshed and form._opacity.text() == said
+    window.visit(Station.PROOF)
+    assert len(refreshed) == 1 and "3 hits" in form._opacity.text()
+
+
 def test_surfaces_are_tried_and_taken(window: MainWindow) -> None:
     form, canvas = station(window)
     before, job = grabbed(canvas), window.session.job

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable, Iterable
 
 from PySide6.QtCore import QEvent, QPointF, QRect, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -162,6 +162,10 @@ class Column(QVBoxLayout):
         super().setGeometry(QRect(rect.topLeft(), QSize(rect.width(), min(rect.height(), high))))
 
 
+#: What a part of a form is, and what fills it.
+Block = tuple[Hashable, Callable[["Form"], object]]
+
+
 class Form(Tall):
     """Rows of label and control, in the order in which they are decided."""
 
@@ -263,6 +267,44 @@ class Form(Tall):
         made.setWordWrap(True)
         self._column.addWidget(made)
         return made
+
+
+class Blocks(QWidget):
+    """Forms under each other, of which those that are wanted again are kept.
+
+    A row takes longer to make than to be filled: where a step is added or moved, all else stays.
+    """
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._forms: dict[Hashable, Form] = {}
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(8)
+
+    def show_blocks(self, wanted: Iterable[Block]) -> None:
+        """Show these and no others.
+
+        Parameters
+        ----------
+        wanted : each with what it is, no two the same, and what fills it where it is not there
+        """
+        fillers = dict(wanted)
+        for what in [what for what in self._forms if what not in fillers]:
+            form = self._forms.pop(what)
+            self._column.removeWidget(form)
+            form.hide()
+            form.deleteLater()
+        for place, (what, fill) in enumerate(fillers.items()):
+            form = self._forms.get(what) or self._filled(what, fill)
+            if self._column.indexOf(form) != place:
+                self._column.insertWidget(place, form)
+
+    def _filled(self, what: Hashable, fill: Callable[[Form], object]) -> Form:
+        form = self._forms[what] = Form()
+        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+        fill(form)
+        return form
 
 
 def emptied(column: QVBoxLayout) -> None:

@@ -14,6 +14,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer, Signal
 
+from farbe.desk.turns import TURN_MS
 from farbe.mishap import mishap_of
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Left, Report
@@ -24,8 +25,9 @@ MOST_WAITING = 24
 #: Posted to tell that the window has drawn, behind what Qt posts to have it drawn.
 _DRAWN = QEvent.Type(QEvent.registerEventType())
 AFTER_DRAWING = Qt.EventPriority.LowEventPriority.value - 1
-#: Turns in which the window draws: lists lay themselves out by timers, and draw after that.
-TURNS = 2
+#: Turns in which the window draws: in the one after it was asked, and lists lay themselves out by
+#: timers and are drawn after that.
+TURNS = 3
 #: By how much work stands back behind the window's thread; little, since other programs that go
 #: before work would hold up the window, too, whenever it waits for its turn at Python.
 BEHIND = 2
@@ -86,7 +88,7 @@ class Workers(QObject):
         self._line = ThreadPoolExecutor(1, thread_name_prefix="farbe-line", initializer=_stand_back)
         self._waiting = ThreadPoolExecutor(MOST_WAITING, thread_name_prefix="farbe-waits")
         self._turns = 0
-        self._next_turn = QTimer(self, singleShot=True, interval=0)
+        self._next_turn = QTimer(self, singleShot=True, interval=TURN_MS)
         self._next_turn.timeout.connect(self._ask_when_drawn)
         self._count = count()
         self._closing = False

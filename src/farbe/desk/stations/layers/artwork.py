@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QMenu, QPushButton
 
 from farbe.apart.asking import ask
 from farbe.apart.untold import untold
 from farbe.desk.fields import ChoiceField, NumberField
-from farbe.desk.form import ElidedButton, Form, label
+from farbe.desk.form import Block, Blocks, ElidedButton, Form, label
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
@@ -73,12 +75,14 @@ class ArtworkForm(Form):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._desk, self._shape = desk, object()
+        self._desk = desk
         self.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
-        self._body = QWidget()
-        self._holder = QVBoxLayout(self._body)
-        self._holder.setContentsMargins(0, 0, 0, 0)
-        self.wide(self._body)
+        self.steps = StepList(
+            desk, say("correction"), _EDITS, _ROWS,
+            lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
+        )  # fmt: skip
+        self._blocks = Blocks()
+        self.wide(self._blocks)
         self.refresh()
 
     def _index(self, job: Faced) -> int | None:
@@ -104,25 +108,26 @@ class ArtworkForm(Form):
         art = self._art(job) if job is not None else None
         preview = self._desk.results.preview
         file = preview.offers if preview is not None and art is not None else FileOffers()
-        shape = art and (
-            art.key, file, art.groups, art.layers, art.profile, tuple(e.kind for e in art.edits),
-            tuple((use.name, use.meaning, use.guessed, use.whole) for use in art.plates),
-            art.file_name,
-        )  # fmt: skip
-        if shape == self._shape:
-            return
-        self._shape = shape
-        while (item := self._holder.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        if art is not None:
-            self._holder.addWidget(self._made(art, file))
+        self._blocks.show_blocks(self._parts(art, file) if art is not None else ())
 
-    def _made(self, art: ArtworkFile, file: FileOffers) -> Form:
-        session, form = self._desk.session, Form()
-        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+    def _parts(self, art: ArtworkFile, file: FileOffers) -> Iterator[Block]:
+        """What its rows are about, and what makes them."""
+        yield (
+            (art.key, file, art.layers, art.profile, art.file_name),
+            partial(self._file_rows, art=art, file=file),
+        )
+        uses = tuple((use.name, use.meaning, use.guessed, use.whole) for use in art.plates)
+        plates = tuple(use.name for use in art.plates)
+        yield from self.steps.blocks((art.key, plates), art.edits, _EDITS)
+        groups = tuple(dict.fromkeys((*file.groups, *(name for name, _ in file.layers))))
+        if groups or art.groups or art.plates:
+            yield (
+                (art.key, file.layers, groups, art.groups, uses),
+                partial(self._plate_rows, art=art, groups=groups, layers=bool(file.layers)),
+            )
+
+    def _file_rows(self, form: Form, art: ArtworkFile, file: FileOffers) -> None:
+        session = self._desk.session
         form.head(say("Artwork"))
         name = label(art.file_name, "faint")
         name.setWordWrap(True)
@@ -152,18 +157,16 @@ class ArtworkForm(Form):
         )
         profile.clicked.connect(self._ask_profile)
         form.row(say("Profile"), profile)
-        self.steps = StepList(
-            self._desk, form, say("correction"), art.edits, _EDITS, _ROWS,
-            lambda j: self._field(j, "edits", ()), lambda j, v: self._change(j, edits=v),
-        )  # fmt: skip
-        groups = tuple(dict.fromkeys((*file.groups, *(name for name, _ in file.layers))))
+
+    def _plate_rows(
+        self, form: Form, art: ArtworkFile, groups: tuple[str, ...], layers: bool
+    ) -> None:
         if art.plates or groups:
             form.head(say("Plates of the file"), say("what they are for"))
         if groups or art.groups:
-            form.wide(self._group_button(art, groups, bool(file.layers)))
+            form.wide(self._group_button(art, groups, layers))
         for place, use in enumerate(art.plates):
             self._plate(form, place, use)
-        return form
 
     def _layer_button(self, art: ArtworkFile, layers: tuple[tuple[str, bool], ...]) -> QPushButton:
         """Switches layers of a page; those that are hidden in the file are off at first."""

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Iterator
 from functools import partial
 from typing import Any
 
-from PySide6.QtWidgets import (
-    QVBoxLayout,
-    QWidget,
-)
-
 from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.following import Following
-from farbe.desk.form import ElidedButton, Form
+from farbe.desk.form import Block, Blocks, ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing, scrolled
 from farbe.desk.section import Section, layer_figures
 from farbe.desk.stations.base import Desk
@@ -51,13 +47,14 @@ class LayerForm(Form):
         super().__init__()
         self._desk, self._section = desk, section
         self._title, self._about = self.title(say("Layer"))
-        self._shape: object = None
         self._plates: tuple[str, ...] = ()
         self._layers: tuple[str, ...] = ()
-        self._body = QWidget()
-        self._holder = QVBoxLayout(self._body)
-        self._holder.setContentsMargins(0, 0, 0, 0)
-        self.wide(self._body)
+        self.treatments = StepList(
+            desk, say("treatment"), TREATMENTS, TREATMENT_ROWS,
+            lambda j: self.chosen(j).treatments, lambda j, v: self.change(j, treatments=v),
+        )  # fmt: skip
+        self._blocks = Blocks()
+        self.wide(self._blocks)
         recipes = ElidedButton(say("Recipes"))
         self.recipes = RecipeMenu(desk.session, recipes)
         recipes.setMenu(self.recipes)
@@ -98,13 +95,7 @@ class LayerForm(Form):
         inks = tuple(ink.name for ink in job.printer.inks if ink.kind is LayerKind.NAMED)
         self._plates = tuple(use.name for art in job.artworks for use in art.plates)
         self._layers = tuple(la.name for la in job.stack)
-        shape = (
-            layer.name, layer.kind, layer.source.kind, tuple(one.source.kind for one in layer.more),
-            tuple(t.kind for t in layer.treatments), inks, self._plates, self._layers,
-        )  # fmt: skip
-        if shape != self._shape:
-            self._shape = shape
-            self._rebuild(layer, inks)
+        self._blocks.show_blocks(self._parts(layer, inks))
         place = [la.name for la in job.stack].index(layer.name) + 1
         self._title.setText(layer.words)
         where = _PLACES.get(place, f"{place}th")
@@ -117,34 +108,33 @@ class LayerForm(Form):
         )
         self._show_ink()
 
-    def _rebuild(self, layer: Layer, inks: tuple[str, ...]) -> None:
-        while (item := self._holder.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
-        form = Form()
-        form.layout().setContentsMargins(0, 0, 0, 0)  # type: ignore[union-attr]
+    def _parts(self, layer: Layer, inks: tuple[str, ...]) -> Iterator[Block]:
+        """What its rows are about, and what makes them."""
+        whose: Hashable = (layer.name, layer.kind, self._plates)
         if layer.kind is LayerKind.NAMED:
-            form.row(
-                say("Ink"),
-                ChoiceField(
-                    self._desk.session, say("Named ink"), [(name, name) for name in inks],
-                    lambda j: self.chosen(j).ink, lambda j, v: self.change(j, ink=v),
-                ),
-            )  # fmt: skip
+            yield (whose, inks), partial(self._ink_row, inks=inks)
         if layer.kind is not LayerKind.COLOUR:
-            self._source_rows(form, layer)
-        form.head(say("Treatments"), say("in this order"))
+            kinds = (layer.source.kind, *(one.source.kind for one in layer.more))
+            yield (whose, kinds, self._layers), partial(self._source_rows, layer=layer)
+        yield (whose, "treatments"), lambda form: form.head(say("Treatments"), say("in this order"))
         fresh = [
             (words, made)
             for words, made in TREATMENTS
             if layer.kind is not LayerKind.COLOUR or made.for_colour  # type: ignore[attr-defined]
         ]
-        self.treatments = StepList(
-            self._desk, form, say("treatment"), layer.treatments, fresh, TREATMENT_ROWS,
-            lambda j: self.chosen(j).treatments, lambda j, v: self.change(j, treatments=v),
+        yield from self.treatments.blocks(whose, layer.treatments, fresh)
+        yield (whose, "laying down"), self._laying_rows
+
+    def _ink_row(self, form: Form, inks: tuple[str, ...]) -> None:
+        form.row(
+            say("Ink"),
+            ChoiceField(
+                self._desk.session, say("Named ink"), [(name, name) for name in inks],
+                lambda j: self.chosen(j).ink, lambda j, v: self.change(j, ink=v),
+            ),
         )  # fmt: skip
+
+    def _laying_rows(self, form: Form) -> None:
         form.head(say("Laying down"))
         form.row(
             say("Hits"),
@@ -154,7 +144,6 @@ class LayerForm(Form):
             ),
         )  # fmt: skip
         self._ink = form.words()
-        self._holder.addWidget(form)
 
     def _source_rows(self, form: Form, layer: Layer) -> None:
         session = self._desk.session

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from farbe.desk.fields import ChoiceField
-from farbe.desk.form import Form, label
+from farbe.desk.form import Form, emptied, label
 from farbe.desk.stations.base import Desk
 from farbe.layout.faced import Faced
 from farbe.model.artwork import PlateUse
@@ -38,11 +38,7 @@ class PlateQuestions(QWidget):
         if asked == self._asked:
             return
         self._asked = asked
-        while (item := self._holder.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.hide()
-                widget.deleteLater()
+        emptied(self._holder)
         if asked:
             self._holder.addWidget(self._form(asked))
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from functools import partial
 from typing import Any
 
 from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QMenu, QPushButton, QSizePolicy, QWidget
 
 from farbe.desk.following import Following
-from farbe.desk.form import ElidedButton, Form
+from farbe.desk.form import Block, ElidedButton, Form
 from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.brandcolour import BrandButton
@@ -54,25 +54,51 @@ class StepSwitch(Following, QCheckBox):
 
 
 class StepList:
-    """Rows for the steps of one kind of list in a job, made for the steps that are there now."""
+    """Rows for the steps of one kind of list in a job.
+
+    Parameters
+    ----------
+    desk : that edits go to
+    what : a step of it is called
+    steps : that there are, each with its name
+    rows : figures of each kind of step
+    get, put : the list in a job, and a job with another
+    """
 
     def __init__(
         self,
         desk: Desk,
-        form: Form,
         what: str,
-        there: Steps,
-        fresh: Sequence[tuple[str, Value]],
+        steps: Sequence[tuple[str, Value]],
         rows: Mapping[type[Value], tuple[Listed, ...]],
         get: Callable[[Faced], Steps],
         put: Callable[[Faced, Steps], Faced],
     ) -> None:
-        self._desk, self._form, self._what = desk, form, what
-        self._words = {type(value): words for words, value in fresh}
+        self._desk, self._what = desk, what
+        self._words = {type(value): words for words, value in steps}
         self._rows, self._get, self._put = rows, get, put
-        for index in range(len(there)):
-            self._step(there, index)
-        add = ElidedButton(say("Add a {what}", what=what))
+
+    def blocks(
+        self, owner: Hashable, there: Steps, fresh: Sequence[tuple[str, Value]]
+    ) -> Iterator[Block]:
+        """The parts of a form that show the steps that are there, and add one.
+
+        Parameters
+        ----------
+        owner : whose steps they are
+        there : the steps
+        fresh : what can be added, each with its name
+        """
+        last = len(there) - 1
+        for index, kind in enumerate(map(type, there)):
+            yield (
+                (owner, kind, index, index == last),
+                partial(self._step, kind=kind, index=index, last=last),
+            )
+        yield (owner, "add"), partial(self._adding, fresh=fresh)
+
+    def _adding(self, form: Form, fresh: Sequence[tuple[str, Value]]) -> None:
+        add = ElidedButton(say("Add a {what}", what=self._what))
         menu = QMenu(add)
         for words, value in fresh:
             menu.addAction(words, partial(self.add, value))
@@ -105,9 +131,8 @@ class StepList:
             lambda t: (*t[:index], t[index].replace(on=on), *t[index + 1 :]),
         )
 
-    def _step(self, there: Steps, index: int) -> None:
+    def _step(self, form: Form, kind: type[Value], index: int, last: int) -> None:
         """A switch with the step's name, buttons to move and remove it, its figures."""
-        kind = type(there[index])
         words = self._words.get(kind, kind.__name__)
         session = self._desk.session
         switch = StepSwitch(words, session, partial(self._at, kind, index))
@@ -123,15 +148,15 @@ class StepList:
             row.addWidget(
                 small("↑", say("{words} earlier", words=words), lambda: self.move(index, index - 1))
             )
-        if index < len(there) - 1:
+        if index < last:
             row.addWidget(
                 small("↓", say("{words} later", words=words), lambda: self.move(index, index + 1))
             )
         row.addWidget(
             small("×", say("Remove {words}", words=inside(words)), lambda: self.remove(index))
         )
-        self._form.wide(holder)
-        self._figures(kind, index, words)
+        form.wide(holder)
+        self._figures(form, kind, index, words)
 
     def _at(self, kind: type[Value], index: int, job: Faced) -> Any:
         """The step of this place, if it is still of its kind."""
@@ -165,14 +190,14 @@ class StepList:
         uses = (use.name for art in job.artworks for use in art.plates) if job is not None else ()
         return tuple(dict.fromkeys(uses))
 
-    def _figures(self, kind: type[Value], index: int, words: str) -> None:
+    def _figures(self, form: Form, kind: type[Value], index: int, words: str) -> None:
         get = partial(self._at, kind, index)
 
         def put(job: Faced, value: Value) -> Faced:
             steps = self._get(job)
             return self._put(job, (*steps[:index], value, *steps[index + 1 :]))
 
-        add_rows(self._form, self._desk.session, words, self._rows.get(kind, ()), get, put)
+        add_rows(form, self._desk.session, words, self._rows.get(kind, ()), get, put)
         if kind is Curve:
 
             def points(job: Faced) -> Any:
@@ -183,16 +208,16 @@ class StepList:
                 value = get(job)
                 return job if value is None else put(job, value.replace(points=new))
 
-            self._form.wide(CurveField(self._desk.session, points, bend))
+            form.wide(CurveField(self._desk.session, points, bend))
         elif kind is Holes:
-            self._form.wide(SolidRow(self._desk, words, get, put, self._plates()))
+            form.wide(SolidRow(self._desk, words, get, put, self._plates()))
         elif kind is Recolour:
-            self._form.wide(BrandButton(self._desk, get, put))
+            form.wide(BrandButton(self._desk, get, put))
         elif kind is CurvePoints:
-            self._form.row(
+            form.row(
                 say("Pick"),
                 self._pick("black", say("black"), get, put),
                 self._pick("white", say("white"), get, put),
             )
         elif "colours" in kind.model_fields:
-            self._form.wide(PickRow(self._desk, get, put))
+            form.wide(PickRow(self._desk, get, put))

@@ -101,13 +101,24 @@ class LookForm(Form):
         canvas.pointed.connect(self._point)
         #: Its line in the inspector's list.
         self.thing: Thing | None = None
-        self._looks.changed.connect(self.refresh)
+        self._stale = False
+        self._looks.changed.connect(self._changed)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Recipes may have been kept since."""
         self._desk.workers.start("recipes to try", lambda _: all_recipes(), self._offer_recipes)
         self.refresh()
         super().showEvent(event)
+
+    def _changed(self) -> None:
+        self._stale = True
+        if self._canvas.isVisible():
+            self.catch_up()
+
+    def catch_up(self) -> None:
+        """Show what was worked out since the proof was last seen."""
+        if self._stale:
+            self.refresh()
 
     def _offer_recipes(self, known: tuple[Recipe, ...]) -> None:
         self._recipes = known
@@ -247,6 +258,7 @@ class LookForm(Form):
         self._values.setText(values_at(detail if near else self._looks.whole, place))
 
     def refresh(self) -> None:
+        self._stale = False
         scene, job = self._looks.whole, self._desk.session.job
         if scene is None or job is None:
             return
@@ -318,6 +330,7 @@ class ProofInspector(Inspector):
         self.shake = ShakePart(self, desk)
         self.sheet = SheetPart(self, desk)
         self.look.choose(Shown.LOOK)
+        self.shown.connect(self.look.catch_up)
 
 
 def _words(scene: Scene) -> str:
