@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QWidget
@@ -12,6 +12,25 @@ from farbe.desk.fields import NumberField
 from farbe.desk.window import MainWindow
 from farbe.layout.faced import Faced
 from farbe.plan.stations import Station
+
+
+class Painted(QObject):
+    """Which of some widgets were painted, in turn; each time that a window paints has a mark."""
+
+    def __init__(self, window: QWidget, **watched: QWidget) -> None:
+        super().__init__(window)
+        self.order: list[str] = []
+        self.names = list(watched)
+        self._names: dict[QObject, str] = {widget: name for name, widget in watched.items()}
+        for widget in (window, *watched.values()):
+            widget.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() is QEvent.Type.UpdateRequest:
+            self.order.append("turn")
+        elif event.type() is QEvent.Type.Paint and watched in self._names:
+            self.order.append(self._names[watched])
+        return False
 
 
 def field(window: MainWindow, station: Station, name: str) -> NumberField:

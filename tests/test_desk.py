@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QCoreApplication, QEvent, QObject, QPoint, QPointF, QRect, Qt, QTimer
+from PySide6.QtCore import QCoreApplication, QPoint, QPointF, QRect, Qt, QTimer
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
@@ -27,6 +27,7 @@ from farbe.desk.recovery import RecoveryDialog
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.jigmenu import JigMenu
 from farbe.desk.stations.layers.form import LayersInspector
+from farbe.desk.stations.layers.platestrip import PlateStrip
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import ProofInspector
 from farbe.desk.stations.run.printer import PrinterMenu
@@ -41,31 +42,13 @@ from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
 from farbe.plan.stations import Station
-from hands import field, grabbed, job_line_text, now, type_into
+from hands import Painted, field, grabbed, job_line_text, now, type_into
 
 
-class Painted(QObject):
-    """Which of some widgets were painted, in turn; each time that a window paints has a mark."""
-
-    def __init__(self, window: QWidget, **watched: QWidget) -> None:
-        super().__init__(window)
-        self.order: list[str] = []
-        self._names: dict[QObject, str] = {widget: name for name, widget in watched.items()}
-        for widget in (window, *watched.values()):
-            widget.installEventFilter(self)
-
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() is QEvent.Type.UpdateRequest:
-            self.order.append("turn")
-        elif event.type() is QEvent.Type.Paint and watched in self._names:
-            self.order.append(self._names[watched])
-        return False
-
-
-def test_a_visited_station_is_painted_in_two_turns_and_wholly(
+def test_a_visited_station_is_painted_part_by_part_and_wholly(
     window: MainWindow, qtbot: QtBot
 ) -> None:
-    """Its picture first, for all of it at once would hold the window up."""
+    """Its picture first, each thing around it in a turn: all at once would hold the window up."""
     bench = window.bench
     assert bench is not None
     painted = {}
@@ -73,8 +56,11 @@ def test_a_visited_station_is_painted_in_two_turns_and_wholly(
         view = bench.views[station]
         window.visit(station)
         settle(window)
-        painted[station] = Painted(window, picture=view.picture, inspector=view.inspector,
-                                   under=view.under or bench.section)  # fmt: skip
+        strip = view.picture.findChild(PlateStrip)
+        painted[station] = Painted(
+            window, picture=view.picture, inspector=view.inspector,
+            **({} if strip is None else {"strip": strip}), under=view.under or bench.section,
+        )  # fmt: skip
     # Who only passes a station by sees all of the one after it.
     for path in (
         (Station.LAYERS,),
@@ -85,9 +71,10 @@ def test_a_visited_station_is_painted_in_two_turns_and_wholly(
         order.clear()
         for station in path:
             window.visit(station)
-        qtbot.waitUntil(lambda: {"picture", "inspector", "under"} <= set(order))  # noqa: B023
-        first, then = order.index("picture"), order.index("inspector")
-        assert "turn" in order[first:then], order
+        parts = painted[path[-1]].names
+        qtbot.waitUntil(lambda: set(parts) <= set(order))  # noqa: B023
+        for first, then in pairwise(map(order.index, parts)):
+            assert "turn" in order[first:then], order
 
 
 def test_keys_and_pointer_go_between_an_edit_and_its_picture(

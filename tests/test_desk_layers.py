@@ -44,7 +44,7 @@ from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePie
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.stations import Station
-from hands import field, grabbed, type_into
+from hands import Painted, field, grabbed, type_into
 from test_drawings import spot_page
 
 
@@ -323,6 +323,17 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     assert isinstance(layer_of(window, "Varnish").more[0].source, Tones)  # type: ignore[attr-defined]
     choose(window, combo(form, "Joined with"), "nothing else")
     assert layer_of(window, "Varnish").more == ()  # type: ignore[attr-defined]
+
+
+def test_only_plates_that_are_others_are_painted_anew(window: MainWindow) -> None:
+    form, _ = station(window, "White")
+    strip = window.bench.views[Station.LAYERS].picture.findChild(PlateStrip)
+    assert isinstance(strip, PlateStrip)
+    painted = Painted(window, **{thumb.text(): thumb for _, _, thumb in strip.thumbs}).order
+    assert form.layer.chosen(window.session.job).name == "White"  # type: ignore[arg-type]
+    type_into(field(window, Station.LAYERS, "Choke"), "0.6")
+    settle(window)
+    assert set(painted) - {"turn"} == {"White"}
 
 
 def test_rows_are_kept_and_look_as_if_made_anew(window: MainWindow) -> None:

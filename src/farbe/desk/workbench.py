@@ -19,6 +19,7 @@ from farbe.desk.rail import Rail
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.bed.station import bed_station
+from farbe.desk.stations.layers.platestrip import PlateStrip
 from farbe.desk.stations.layers.station import layers_station
 from farbe.desk.stations.piece.station import piece_station
 from farbe.desk.stations.proof.station import proof_station
@@ -32,7 +33,7 @@ from farbe.said import say
 
 #: How high the section is.
 UNDER = 182
-#: Milliseconds after which what lies around the picture follows it: a frame of most screens.
+#: Milliseconds after which each thing around the picture follows it: a frame of most screens.
 FRAME_MS = 16
 
 
@@ -78,8 +79,10 @@ class Workbench(QWidget):
         self._pictures, self._inspectors = QStackedWidget(), QStackedWidget()
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
-        self._later = QTimer(self, singleShot=True, interval=FRAME_MS)
-        self._later.timeout.connect(partial(self._paint_others, True))
+        #: What lies around the picture of a visited station and is not painted yet.
+        self._unpainted: list[QWidget] = []
+        self._later = QTimer(self, interval=FRAME_MS)
+        self._later.timeout.connect(self._paint_next)
         fixed(self._inspectors, wide=Inspector.WIDE)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -107,14 +110,24 @@ class Workbench(QWidget):
         self._inspectors.setCurrentWidget(view.inspector)
         self._under.setCurrentWidget(view.under or self.section)
         self._fit_under()
-        # To paint all of a station at once takes longer than the window may wait.
-        self._paint_others(False)
+        self._paint_around(view)
+
+    def _paint_around(self, view: StationView) -> None:
+        """Paint what lies around a station's picture after it, one thing at a time.
+
+        To paint all of a station at once takes longer than the window may wait.
+        """
+        # A strip of a station that is only passed by waits until that is visited.
+        strips = view.picture.findChildren(PlateStrip)
+        self._unpainted = [self._inspectors, *strips, self._under]
+        for one in self._unpainted:
+            one.setUpdatesEnabled(False)
         self._later.start()
 
-    def _paint_others(self, wanted: bool) -> None:
-        """Paint what lies around the picture, or leave it as it was."""
-        for around in (self._inspectors, self._under):
-            around.setUpdatesEnabled(wanted)
+    def _paint_next(self) -> None:
+        self._unpainted.pop(0).setUpdatesEnabled(True)
+        if not self._unpainted:
+            self._later.stop()
 
     def _fit_under(self) -> None:
         """What lies under the picture gets its height, but in low windows not much over a third."""

@@ -53,28 +53,52 @@ SMALL = HIGH
 _SMALLS: Kept[int, tuple[Plate, float, Plate]] = Kept(16 * LAST)
 
 
+#: Places of a plate, as shares of its width and height, each with a colour.
+Places = tuple[tuple[float, float, str], ...]
+
+
 class PlateThumb(QAbstractButton):
     """One ink's plate, small, with its mean coverage of the piece."""
 
     def __init__(self) -> None:
         super().__init__()
         self._plate: Plate | None = None
+        self._shown: tuple[object, ...] = ()
         #: Plates that were shown last, as they are shown.
         self._inked: Kept[tuple[object, ...], tuple[QImage, Plate]] = Kept(LAST)
         self.kind = LayerKind.COLOUR
         self.colour = "#000000"
         self.share = 0.0
         #: Where something is the matter, as shares of the plate, with the colour of its mark.
-        self.places: list[tuple[float, float, str]] = []
+        self.places: Places = ()
         self.setCheckable(True)
         self.setMinimumSize(px(64), px(44))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setToolTip(say("Choose this plate; drag it out as a picture"))
         self._pressed_at: QPointF | None = None
 
-    def take(self, plate: Plate) -> None:
-        """Show a plate."""
+    def take(self, plate: Plate, name: str, kind: LayerKind, colour: str, places: Places) -> None:
+        """Show a plate.
+
+        Parameters
+        ----------
+        plate : uint8 (height, width)
+        name : of its ink
+        kind, colour : what it is filled with
+        places : where something is the matter with it
+        """
         self._plate, self.share = plate, small_plate(plate)[1]
+        self.kind, self.colour, self.places = kind, colour, places
+        # Most edits leave most plates as they are.
+        shown = id(plate), name, kind, colour, places
+        if shown == self._shown:
+            return
+        self._shown = shown
+        self.setText(name)
+        self.setToolTip(say("{name}: choose this plate, or drag it out as a picture", name=name))
+        share = f"{self.share:.0f}"
+        self.setAccessibleName(say("Plate {name}, {share} percent", name=name, share=share))
+        self.update()
 
     @property
     def picture(self) -> QImage | None:
@@ -182,7 +206,7 @@ class PlateStrip(QWidget):
         desk.results.findings_changed.connect(self._follow)
         self.refresh()
 
-    def _places(self, preview: Preview, layer: Layer) -> list[tuple[float, float, str]]:
+    def _places(self, preview: Preview, layer: Layer) -> Places:
         """Where findings are on a layer's plates, as shares of the picture."""
         found = []
         width, height = preview.size
@@ -190,7 +214,7 @@ class PlateStrip(QWidget):
             if check.about == layer.name or (not check.about and layer.kind is LayerKind.WHITE):
                 x, y = place.left + place.width / 2, place.bottom + place.height / 2
                 found.append((x / width + 0.5, 0.5 - y / height, PLACE_COLOURS[check.weight]))
-        return found
+        return tuple(found)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -223,17 +247,8 @@ class PlateStrip(QWidget):
         for i, (layer, index, name, colour, plate) in enumerate(plates):
             thumb = self.thumbs[i][2]
             self.thumbs[i] = (layer.name, index, thumb)
-            thumb.kind, thumb.colour = layer.kind, colour
-            thumb.take(plate)
-            thumb.places = self._places(preview, layer) if preview is not None else []
-            thumb.setText(name)
-            thumb.setToolTip(
-                say("{name}: choose this plate, or drag it out as a picture", name=name)
-            )
-            thumb.setAccessibleName(
-                say("Plate {name}, {share} percent", name=name, share=f"{thumb.share:.0f}")
-            )
-            thumb.update()
+            places = self._places(preview, layer) if preview is not None else ()
+            thumb.take(plate, name, layer.kind, colour, places)
         self.mark(*self._marked)
 
     def mark(self, layer: str, index: int | None = None) -> None:
