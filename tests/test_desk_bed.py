@@ -18,7 +18,7 @@ from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.stations.bed.station import BedInspector
-from farbe.desk.stations.bed.tray import Tray
+from farbe.desk.stations.bed.tray import Card, Tray
 from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.window import MainWindow
 from farbe.edits import bed as bed_edits
@@ -31,7 +31,7 @@ from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
-from hands import field, grabbed, job_line_text, type_into
+from hands import Painted, field, grabbed, job_line_text, type_into
 
 
 def parts(window: MainWindow) -> tuple[BedInspector, BedCanvas, Tray]:
@@ -96,6 +96,19 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     assert [c.pocket for c in now(window).changes] == [7]
     canvas.choose(3)
     assert field(window, Station.BED, "Pocket turn").text() == "0"
+
+
+def test_cards_are_painted_anew_only_where_they_are_others(window: MainWindow) -> None:
+    _, _, tray = parts(window)
+    card = tray.findChild(Card)
+    assert isinstance(card, Card)
+    painted = Painted(window, tray=tray, card=card).order
+    type_into(field(window, Station.BED, "Gap across"), "4.5")
+    settle(window)
+    assert set(painted) == {"turn"}
+    window.session.edit("Rows", lambda job: job.replace(jig=job.jig.replace(rows=2)))
+    settle(window)
+    assert set(painted) == {"turn", "tray", "card"} and "of 8 pockets print" in tray._said
 
 
 @pytest.mark.long

@@ -336,6 +336,23 @@ def test_only_plates_that_are_others_are_painted_anew(window: MainWindow) -> Non
     assert set(painted) - {"turn"} == {"White"}
 
 
+def test_a_coarse_picture_is_shown_however_soon_it_is_there(window: MainWindow) -> None:
+    """Before anything else followed from the edit, too."""
+    station(window, "White")
+    coarse = list[bool]()
+    window.results.preview_changed.connect(lambda: coarse.append(window.results.preview.coarse))  # type: ignore[union-attr]
+    for choke in (0.31, 0.32, 0.33):
+        coarse.clear()
+        window.session.edit(
+            "Choke", lambda job, choke=choke: job.replace(  # type: ignore[misc]
+                stack=tuple(with_choke(la, choke) if la.name == "White" else la for la in job.stack)
+            ),
+        )  # fmt: skip
+        window.workers.linger("coarse preview", 10)
+        settle(window)
+        assert coarse[:2] == [True, False]
+
+
 def test_rows_are_kept_and_look_as_if_made_anew(window: MainWindow) -> None:
     """Whatever is added, moved, taken away or undone; a row that stays is the same row."""
     form, _ = station(window, "White")

@@ -20,6 +20,7 @@ from farbe.desk.rail import Rail
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.stations.base import Desk
+from farbe.desk.turns import PaintTurns
 from farbe.desk.watchdesk import WatchDesk
 from farbe.desk.workers import Workers
 from farbe.files.store import ArtStore
@@ -59,7 +60,8 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     preferences = window.preferences
     kept = ArtStore(store, read_elsewhere=True) if isinstance(store, Path) else store
     session = Session(kept, window)
-    workers = Workers(window)
+    turns = PaintTurns(window)
+    workers = Workers(window, paints=lambda: turns.waiting)
     results = Results(session, workers)
     intake = Intake(session, workers, preferences, window)
     desk = Desk(

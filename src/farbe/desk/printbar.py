@@ -41,7 +41,10 @@ class PrintBar(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        """Say which print is shown."""
+        """Say which print is shown, where the picture that it lies over is seen."""
+        around = self.parentWidget()
+        if around is not None and not around.isVisible():
+            return
         at, count, words = self._results.shown_print
         self.setVisible(count > 1)
         self._count.setText(say("print {at} of {count}", at=at + 1, count=count))

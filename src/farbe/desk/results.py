@@ -347,7 +347,12 @@ class Results(QObject):
         return preview
 
     def _is_wanted(self, preview: Preview) -> bool:
-        return self._wanted is not None and preview.made_for == self._wanted.plates
+        """Whether it has the plates that the job asks for now.
+
+        Pictures may be there before anything else follows from an edit.
+        """
+        job = self._session.job
+        return job is not None and preview.made_for == self._want(job).plates
 
     def _show_coarse_preview(self, preview: Preview) -> None:
         """Show it unless the fine one that is wanted is there already."""
@@ -378,9 +383,7 @@ class Results(QObject):
         return edges if self._wanted is not None and plates == self._wanted.plates else None
 
     def _show_preview(self, preview: Preview) -> None:
-        if self._session.job is not None:
-            self._want(self._session.job)
-        if self._wanted is not None and self._is_wanted(preview):
+        if self._is_wanted(preview) and self._wanted is not None:
             # It may have been made for a job that differs in what no plate shows.
             preview = replace(preview, job=self._wanted.of, made_for=self._wanted.plates)
         self.preview = preview

@@ -29,10 +29,15 @@ class PaintTurns(QObject):
         self._next.timeout.connect(self._paint)
         window.installEventFilter(self)
 
+    @property
+    def waiting(self) -> bool:
+        """Whether there is something to paint in the next turn."""
+        return self._next.isActive()
+
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if self._painting or event.type() != QEvent.Type.UpdateRequest:
             return super().eventFilter(watched, event)
-        if not self._next.isActive():
+        if not self.waiting:
             self._next.start()
         return True
 

@@ -119,10 +119,8 @@ class MainWindow(QMainWindow):
         APART.warm_up()
         from farbe.desk.furnishing import furnishing_of
         from farbe.desk.menus import Menus
-        from farbe.desk.turns import PaintTurns
 
         self.is_furnished = True
-        PaintTurns(self)
         made = furnishing_of(self, self._store)
         self.session, self.workers, self.results = made.session, made.workers, made.results
         self.intake, self.files, self.desk = made.intake, made.files, made.desk

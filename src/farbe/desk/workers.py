@@ -66,6 +66,11 @@ class Workers(QObject):
     """Runs tasks in threads and hands their results back on the window's thread.
 
     A result is applied only if its task is still the newest of its key and not cancelled.
+
+    Parameters
+    ----------
+    parent : that they belong to
+    paints : whether the window is about to paint
     """
 
     #: A task that the user should see began, moved on, or ended.
@@ -77,8 +82,11 @@ class Workers(QObject):
     broke = Signal(object)
     _returned = Signal(object, object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(
+        self, parent: QObject | None = None, *, paints: Callable[[], bool] = lambda: False
+    ) -> None:
         super().__init__(parent)
+        self._paints = paints
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
         # What is seen at once waits for nothing else.
         self._prompt = ThreadPoolExecutor(
@@ -229,7 +237,8 @@ class Workers(QObject):
         """Do something on the window's thread after it has drawn what it has to draw now.
 
         What is of the same key and was not done yet is not done. What follows from an edit is told
-        in a turn of its own, so that the window is not away for both.
+        in a turn of its own, so that the window is not away for both, one thing after the other;
+        pictures that come meanwhile go first.
 
         Parameters
         ----------
@@ -248,12 +257,12 @@ class Workers(QObject):
     def event(self, event: QEvent) -> bool:
         if event.type() == _DRAWN:
             self._turns -= 1
-            if self._turns == 0:
-                acts, self._once_drawn = self._once_drawn, {}
-                for act in acts.values():
-                    act()
-            else:
+            ready = self._once_drawn and self._turns <= 0 and not self._paints()
+            act = self._once_drawn.pop(next(iter(self._once_drawn))) if ready else None
+            if self._once_drawn:
                 self._next_turn.start()
+            if act is not None:
+                act()
             return True
         return super().event(event)
 

@@ -25,6 +25,8 @@ _LETTERS = "ABCDEFGHJKLMNPRTUVWXYZ346789"
 DARK = 0.35
 
 
+# The same for most edits of a job.
+@lru_cache(maxsize=64)
 def guide_shape(guide: Guide, piece: Polygon) -> MultiPolygon:
     """What is printed around a piece that lies around (0, 0), as areas of ink.
 

@@ -23,6 +23,7 @@ from PySide6.QtWidgets import QMenu
 from shapely.geometry import Point
 
 from farbe.desk.canvas import WAYS, Middles, is_held, next_towards
+from farbe.desk.following import Following
 from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
@@ -60,7 +61,7 @@ from farbe.said import say, spoken
 ARTWORK_MIME = "application/x-farbe-artwork"
 
 
-class BedCanvas(BedWorld):
+class BedCanvas(Following, BedWorld):
     """The artwork is shown as it is read, not mirrored. The datum and both axes are shown."""
 
     #: A pocket or a keep-out was chosen.
@@ -95,16 +96,14 @@ class BedCanvas(BedWorld):
         self._spot: tuple[Spot, int] | None = None
         self.setAccessibleName(say("The bed in plan"))
         self.setAcceptDrops(True)
-        desk.session.changed.connect(self._job_changed)
         desk.results.stamps_changed.connect(self.update)
         self.choice_changed.connect(self._say_choice)
-        desk.session.changed.connect(self._say_choice)
-        self._job_changed()
-        self._say_choice()
+        self.follow(desk.session)
 
     @property
     def pockets(self) -> tuple[LaidPiece, ...]:
         """All pockets of the job, worked out once for each job."""
+        self.catch_up()
         return self._pockets
 
     @property
@@ -138,7 +137,8 @@ class BedCanvas(BedWorld):
             )
         return not self.loose
 
-    def _job_changed(self) -> None:
+    def refresh(self) -> None:
+        """Find the pockets of the job as it is now."""
         job = self._desk.session.job
         self._pockets = places(job) if job else ()
         pockets = [one.pocket for one in self._pockets]
@@ -154,6 +154,7 @@ class BedCanvas(BedWorld):
         self._others = other_pockets(job) if job else ()
         if job and self.keep_out is not None and self.keep_out >= len(job.jig.keep_outs):
             self.keep_out = None
+        self._say_choice()
         self.refit()
 
     def frame(self) -> QRectF:

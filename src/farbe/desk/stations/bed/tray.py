@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRectF, Qt
+from PySide6.QtCore import QEvent, QMimeData, QPoint, QPointF, QRect, QRectF, Qt
 from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
@@ -32,6 +32,7 @@ from PySide6.QtWidgets import (
 from farbe.apart.asking import ask
 from farbe.art.read import SUFFIXES
 from farbe.desk.fields import NumberField, fill
+from farbe.desk.following import Following
 from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
@@ -297,7 +298,11 @@ class Card(QWidget):
             drag.exec(Qt.DropAction.CopyAction)
 
 
-class Tray(QWidget):
+#: How high the line over the cards is.
+HEAD = 32
+
+
+class Tray(Following, QWidget):
     """What is printed, and a place to drop files on."""
 
     def __init__(self, desk: Desk, canvas: BedCanvas) -> None:
@@ -308,6 +313,7 @@ class Tray(QWidget):
         self.setAccessibleName(say("Artworks"))
         self._cards: list[Card] = []
         self._told: tuple[object, ...] = ()
+        self._said = ""
         self._choose = QPushButton(say("Add files…"))
         self._choose.clicked.connect(self._ask)
         self._holder = QWidget()
@@ -324,11 +330,10 @@ class Tray(QWidget):
         self._scroll.viewport().setAutoFillBackground(False)
         self._scroll.setStyleSheet("QScrollArea { background: transparent; }")
         column = QVBoxLayout(self)
-        column.setContentsMargins(16, px(32), 8, 4)
+        column.setContentsMargins(16, px(HEAD), 8, 4)
         column.addWidget(self._scroll)
         desk.results.stamps_changed.connect(self._show_thumbs)
-        desk.session.changed.connect(self.refresh)
-        self.refresh()
+        self.follow(desk.session)
 
     def _ask(self) -> None:
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
@@ -350,14 +355,17 @@ class Tray(QWidget):
             card.refresh()
 
     def refresh(self) -> None:
+        """Show the artworks of the job as it is now."""
         job = self._desk.session.job
         count = len(job.artworks) if job else 0
         told = (
             (job.artworks, job.roll is None, counted(job), units(), px(Card.WIDTH)) if job else ()
         )
+        said, self._said = self._said, self._words(job) if job else ""
+        if said != self._said:
+            self.update(QRect(0, 0, self.width(), px(HEAD)))
         if told and told == self._told:
             # Most edits are of something else.
-            self.update()
             return
         self._told = told
         while len(self._cards) < count:
@@ -392,7 +400,7 @@ class Tray(QWidget):
         return "; ".join(words) + say("; drag a card onto a pocket to print it there")
 
     def paintEvent(self, _: QPaintEvent) -> None:
-        t, job = theme(), self._desk.session.job
+        t = theme()
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(t.paper))
         painter.setPen(QColor(t.line))
@@ -403,10 +411,7 @@ class Tray(QWidget):
         left = px(78)
         painter.setFont(font(12.5))
         painter.setPen(QColor(t.faint))
-        if job is not None:
-            room = self.width() - left - 14
-            words = painter.fontMetrics().elidedText(
-                self._words(job), Qt.TextElideMode.ElideRight, room
-            )
-            painter.drawText(QPointF(left, px(22)), words)
+        room = self.width() - left - 14
+        words = painter.fontMetrics().elidedText(self._said, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QPointF(left, px(22)), words)
         painter.end()

@@ -309,11 +309,15 @@ def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
 
 
 class _Stack(QWidget):
-    """Gives the strip of plates no more than its share of a low window."""
+    """Gives the strip of plates no more than its share of a low window, and says what it shows."""
 
-    def __init__(self, strip: QWidget) -> None:
+    def __init__(self, strip: QWidget, bar: PrintBar) -> None:
         super().__init__()
-        self._strip = strip
+        self._strip, self._bar = strip, bar
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._bar.refresh()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -322,11 +326,12 @@ class _Stack(QWidget):
 
 def stacked(desk: Desk, canvas: QWidget, strip: QWidget) -> QWidget:
     """A picture under the line that says which print it shows, over the strip of plates."""
-    picture = _Stack(strip)
+    bar = PrintBar(desk.session, desk.results)
+    picture = _Stack(strip, bar)
     column = QVBoxLayout(picture)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)
-    column.addWidget(PrintBar(desk.session, desk.results))
+    column.addWidget(bar)
     column.addWidget(canvas, 1)
     column.addWidget(strip)
     return picture

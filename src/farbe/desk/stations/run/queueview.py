@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.fields import fill
 from farbe.desk.foldingbar import FoldingBar
+from farbe.desk.following import Following
 from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
@@ -37,7 +38,7 @@ _TO_SAY = (State.HANDED, State.TAKEN, State.STOPPED)
 EVERY = say("All printers")
 
 
-class QueueView(QWidget):
+class QueueView(Following, QWidget):
     """What is shown of the queue and how the chosen entries are worked on, over the table."""
 
     def __init__(self, desk: Desk, press: PressDesk) -> None:
@@ -58,11 +59,11 @@ class QueueView(QWidget):
         self.model.remarked.connect(
             lambda number, words: press.change(lambda q: q.remark(number, words))
         )
-        self.table.selectionModel().selectionChanged.connect(lambda *_: self._enable())
+        self.table.selectionModel().selectionChanged.connect(lambda *_: self.refresh())
         self.table.customContextMenuRequested.connect(self._menu)
-        press.changed.connect(self.refresh)
-        desk.session.changed.connect(self._enable)
-        self.refresh()
+        press.changed.connect(self.list_entries)
+        self.list_entries()
+        self.follow(desk.session)
 
     def _head(self) -> QBoxLayout:
         """What is shown; in two rows where one is too narrow for its words."""
@@ -80,7 +81,7 @@ class QueueView(QWidget):
         self.lane.setAccessibleName(say("Printer whose jobs are shown"))
         self.lane.setMinimumContentsLength(8)
         self.lane.addItem(EVERY)
-        self.lane.currentIndexChanged.connect(lambda _: self.refresh())
+        self.lane.currentIndexChanged.connect(lambda _: self.list_entries())
         self.lane.currentTextChanged.connect(self.lane.setToolTip)
         self.lane.setToolTip(EVERY)
         row.addWidget(self.lane)
@@ -94,7 +95,7 @@ class QueueView(QWidget):
         self.search.setClearButtonEnabled(True)
         self.search.setMaximumWidth(px(220))
         self.search.setMinimumWidth(px(90))
-        self.search.textChanged.connect(lambda _: self.refresh())
+        self.search.textChanged.connect(lambda _: self.list_entries())
         row.addWidget(self.search)
         row.addStretch()
         self.by_itself = QCheckBox(say("Start by itself"))
@@ -192,9 +193,10 @@ class QueueView(QWidget):
     def show_past(self, past: bool) -> None:
         """The history in place of what waits, or the other way round."""
         self._past = past
-        self.refresh()
+        self.list_entries()
 
-    def refresh(self) -> None:
+    def list_entries(self) -> None:
+        """Show the entries that there are now."""
         looked = self._press.looked
         self._fill_lanes(looked.lanes)
         chosen = self.numbers()
@@ -210,7 +212,7 @@ class QueueView(QWidget):
         fill(self._done, self._past)
         count = len(looked.open)
         self._waiting.setText(say("Waiting {count}", count=count) if count else say("Waiting"))
-        self._enable()
+        self.refresh()
 
     def _nothing(self, hidden: bool) -> str:
         if hidden:
@@ -270,7 +272,7 @@ class QueueView(QWidget):
         """The one that is chosen, or the first of several."""
         return next(iter(self.all_chosen()), None)
 
-    def _enable(self) -> None:
+    def refresh(self) -> None:
         """Buttons that the chosen entries take; others do not show."""
         chosen = self.all_chosen()
         states = {entry.state for entry in chosen}
