@@ -82,6 +82,12 @@ def step(form: LayersInspector, words: str) -> QCheckBox:
     return next(c for c in form.findChildren(QCheckBox) if c.text() == words and form.offers(c))
 
 
+def moved_on(form: LayersInspector) -> list[str]:
+    """Buttons of steps that another follows."""
+    names = [b.accessibleName() for b in form.layer.findChildren(QPushButton) if b.isVisible()]
+    return [name for name in names if name.endswith(" later")]
+
+
 def choose(window: MainWindow, box: QComboBox, words: str) -> None:
     index = box.findText(words)
     assert index >= 0, [box.itemText(i) for i in range(box.count())]
@@ -100,9 +106,11 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
     type_into(field(window, Station.LAYERS, "Holes: size"), "0.3")
     assert [type(t) for t in layer_of(window, "White").treatments] == [Choke, Holes]  # type: ignore[attr-defined]
     assert layer_of(window, "White").treatments[1].size == 0.3  # type: ignore[attr-defined]
+    assert moved_on(form) == ["Choke later"]
     button(form, "Holes earlier").click()
     settle(window)
     assert [type(t) for t in layer_of(window, "White").treatments] == [Holes, Choke]  # type: ignore[attr-defined]
+    assert moved_on(form) == ["Holes later"]
     switch = step(form, "Holes")
     switch.click()
     assert not layer_of(window, "White").treatments[0].on  # type: ignore[attr-defined]
@@ -115,6 +123,7 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
     button(form, "Remove holes").click()
     settle(window)
     assert [type(t) for t in layer_of(window, "White").treatments] == [Choke]  # type: ignore[attr-defined]
+    assert not moved_on(form)
     menu = button(form, "Add a treatment").menu()
     assert menu is not None and len(menu.actions()) == 12
     form, _ = station(window, "Colour")

@@ -39,18 +39,34 @@ def small(words: str, name: str, run: Callable[[], object]) -> QPushButton:
 
 
 class StepSwitch(Following, QCheckBox):
-    """Shows whether a step is on; it may be undone elsewhere."""
+    """Shows whether a step is on, which may be undone elsewhere, and whether it can be moved on.
 
-    def __init__(self, words: str, session: Session, get: Callable[[Faced], Any]) -> None:
+    Parameters
+    ----------
+    words : the step's name
+    session : whose job it is in
+    get : the step in a job, and whether another follows it
+    later : the button that moves it on
+    """
+
+    def __init__(
+        self,
+        words: str,
+        session: Session,
+        get: Callable[[Faced], tuple[Any, bool]],
+        later: QPushButton,
+    ) -> None:
         super().__init__(words)
-        self._session, self._get = session, get
+        self._session, self._get, self._later = session, get, later
         self.follow(session)
 
     def refresh(self) -> None:
+        """Show the step as it is now."""
         job = self._session.job
-        value = self._get(job) if job is not None else None
+        value, more = self._get(job) if job is not None else (None, False)
         if value is not None:
             self.setChecked(value.on)
+        self._later.setVisible(more)
 
 
 class StepList:
@@ -89,12 +105,8 @@ class StepList:
         there : the steps
         fresh : what can be added, each with its name
         """
-        last = len(there) - 1
         for index, kind in enumerate(map(type, there)):
-            yield (
-                (owner, kind, index, index == last),
-                partial(self._step, kind=kind, index=index, last=last),
-            )
+            yield (owner, kind, index), partial(self._step, kind=kind, index=index)
         yield (owner, "add"), partial(self._adding, fresh=fresh)
 
     def _adding(self, form: Form, fresh: Sequence[tuple[str, Value]]) -> None:
@@ -131,32 +143,34 @@ class StepList:
             lambda t: (*t[:index], t[index].replace(on=on), *t[index + 1 :]),
         )
 
-    def _step(self, form: Form, kind: type[Value], index: int, last: int) -> None:
+    def _step(self, form: Form, kind: type[Value], index: int) -> None:
         """A switch with the step's name, buttons to move and remove it, its figures."""
         words = self._words.get(kind, kind.__name__)
-        session = self._desk.session
-        switch = StepSwitch(words, session, partial(self._at, kind, index))
-        switch.setAccessibleName(f"{begun(self._what)} {words}")
-        switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        switch.clicked.connect(lambda on: self.switch(index, on))
+        later = small("↓", say("{words} later", words=words), lambda: self.move(index, index + 1))
         holder = QWidget()
         row = QHBoxLayout(holder)
         row.setContentsMargins(0, 2, 0, 0)
         row.setSpacing(4)
-        row.addWidget(switch)
         if index:
             row.addWidget(
                 small("↑", say("{words} earlier", words=words), lambda: self.move(index, index - 1))
             )
-        if index < last:
-            row.addWidget(
-                small("↓", say("{words} later", words=words), lambda: self.move(index, index + 1))
-            )
+        row.addWidget(later)
         row.addWidget(
             small("×", say("Remove {words}", words=inside(words)), lambda: self.remove(index))
         )
+        get = partial(self._step_of, kind, index)
+        switch = StepSwitch(words, self._desk.session, get, later)
+        switch.setAccessibleName(f"{begun(self._what)} {words}")
+        switch.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        switch.clicked.connect(lambda on: self.switch(index, on))
+        row.insertWidget(0, switch)
         form.wide(holder)
         self._figures(form, kind, index, words)
+
+    def _step_of(self, kind: type[Value], index: int, job: Faced) -> tuple[Any, bool]:
+        """The step of this place, and whether another follows it."""
+        return self._at(kind, index, job), index < len(self._get(job)) - 1
 
     def _at(self, kind: type[Value], index: int, job: Faced) -> Any:
         """The step of this place, if it is still of its kind."""
