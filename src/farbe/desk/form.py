@@ -293,8 +293,7 @@ class Blocks(QWidget):
         for what in [what for what in self._forms if what not in fillers]:
             form = self._forms.pop(what)
             self._column.removeWidget(form)
-            form.hide()
-            form.deleteLater()
+            _let_go(form)
         for place, (what, fill) in enumerate(fillers.items()):
             form = self._forms.get(what) or self._filled(what, fill)
             if self._column.indexOf(form) != place:
@@ -317,5 +316,10 @@ def emptied(column: QVBoxLayout) -> None:
     while (item := column.takeAt(0)) is not None:
         widget = item.widget()
         if widget is not None:
-            widget.hide()
-            widget.deleteLater()
+            _let_go(widget)
+
+
+def _let_go(widget: QWidget) -> None:
+    """Have a widget go that was taken out; until then it is not seen."""
+    widget.hide()
+    widget.deleteLater()
