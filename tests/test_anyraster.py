@@ -127,7 +127,11 @@ def test_any_raster_comes_back_from_its_tiff(
                               elsewhere=by)  # fmt: skip
             assert sums.tolist() == drawn.pixels.sum(axis=(0, 1), dtype=np.int64).tolist()
         found = read(here, len(drawn.channels))
-        assert here.read_bytes() == there.read_bytes()
+        if compression is Compression.DEFLATE:
+            # Whose packer does not always make the same bytes.
+            assert np.array_equal(read(there, len(drawn.channels)), found)
+        else:
+            assert here.read_bytes() == there.read_bytes()
     # One ink of whoever knows no ink sets is a picture in grey, whose tag says what is dark.
     assert np.array_equal(255 - found if inverted else found, drawn.pixels)
 
