@@ -8,7 +8,7 @@ from functools import partial
 from itertools import pairwise
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QKeyEvent,
@@ -18,6 +18,7 @@ from PySide6.QtGui import (
     QPen,
     QPixmap,
     QPolygonF,
+    QTransform,
 )
 from PySide6.QtWidgets import QMenu, QWidget
 
@@ -73,15 +74,18 @@ class RollCanvas(Canvas):
         self.choice = 0
         self._grabbed: QPointF | None = None
         self._from: Faced | None = None
-        #: The path of each artwork's lines in mm, and its picture, and from what they were made.
+        #: The path of each artwork's lines in mm, its pictures as they lie, turned by degrees, and
+        #: from what and for what they were made.
         self._cuts: dict[str, tuple[object, QPainterPath]] = {}
-        self._pictures: dict[str, tuple[object, QPixmap]] = {}
+        self._pictures: dict[tuple[str, int], tuple[object, object, QPixmap]] = {}
         #: True shapes interlock as they are printed, so the film shows them so.
         self._mirrored = False
+        #: Artworks that are marked as met by others.
+        self._marked = frozenset[int]()
         self.setAccessibleName(say("The film from above; drag artworks, R turns, Delete takes off"))
         desk.session.changed.connect(self._changed)
         desk.results.stamps_changed.connect(self._new_pictures)
-        desk.results.findings_changed.connect(self.update)
+        desk.results.findings_changed.connect(self._mark)
         self._changed()
 
     def _roll(self) -> tuple[Faced, Roll] | None:
@@ -100,9 +104,19 @@ class RollCanvas(Canvas):
             self.choice = min(self.choice, len(roll.places))
             self.refit()
 
+    @property
+    def _met(self) -> frozenset[int]:
+        """Numbers of the artworks that others touch."""
+        findings = self._desk.results.findings
+        return findings.met if findings is not None else frozenset()
+
+    def _mark(self) -> None:
+        if self._met != self._marked:
+            self.update()
+
     def _new_pictures(self) -> None:
         results = self._desk.results
-        self._pictures = {k: v for k, v in self._pictures.items() if k in results.thumbs}
+        self._pictures = {k: v for k, v in self._pictures.items() if k[0] in results.thumbs}
         self._cuts = {k: v for k, v in self._cuts.items() if k in results.cuts}
         self.update()
 
@@ -124,8 +138,7 @@ class RollCanvas(Canvas):
         job, roll = found
         self._mirrored = mirrored(job.reader)
         self._paint_film(painter, job, roll)
-        findings = self._desk.results.findings
-        met = findings.met if findings is not None else frozenset()
+        met = self._marked = self._met
         # With lines around artworks that end beside the window.
         around = roll.beyond * self.scale + NEAR
         seen = QRectF(self.rect()).adjusted(-around, -around, around, around)
@@ -197,35 +210,36 @@ class RollCanvas(Canvas):
         pixels = self._desk.results.thumbs.get(digest)
         if pixels is None:
             return
-        painter.save()
-        painter.translate(box.center())
-        painter.rotate(-turned)
-        if self._mirrored:
-            painter.scale(-1, 1)
-        size = box.size().transposed() if turned % 180 else box.size()
-        target = QRectF(-size.width() / 2, -size.height() / 2, size.width(), size.height())
-        picture = self._at_size(digest, pixels, target)
-        painter.drawPixmap(target, picture, QRectF(picture.rect()))
-        painter.restore()
+        ratio = self.devicePixelRatioF()
+        picture = self._at_size(digest, pixels, turned, box.size() * ratio)
+        # To draw it pixel for pixel takes a fraction of what it takes at parts of pixels.
+        corner = (box.topLeft() * ratio).toPoint().toPointF() / ratio
+        size = picture.size().toSizeF() / ratio
+        whole = max(box.width(), box.height()) * ratio <= LARGEST
+        painter.drawPixmap(QRectF(corner, size) if whole else box, picture,
+                           QRectF(picture.rect()))  # fmt: skip
 
-    def _at_size(self, digest: str, pixels: Pixels, target: QRectF) -> QPixmap:
-        """An artwork's picture with the pixels of the screen that it takes, made once.
+    def _at_size(self, digest: str, pixels: Pixels, turned: int, size: QSizeF) -> QPixmap:
+        """An artwork's picture as it lies, with the pixels of the screen that it takes, made once.
 
         It is made smaller by the means of its pixels: lines and small type keep their weight.
         """
-        wanted = (target.size() * self.devicePixelRatioF()).toSize().expandedTo(QSize(1, 1))
-        wanted = wanted.boundedTo(QSize(LARGEST, LARGEST))
-        kept = self._pictures.get(digest)
-        if kept is None or kept[0] is not pixels or kept[1].size() != wanted:
+        wanted = size.toSize().expandedTo(QSize(1, 1)).boundedTo(QSize(LARGEST, LARGEST))
+        key, of = (digest, turned), (self._mirrored, wanted.toTuple())
+        kept = self._pictures.get(key)
+        if kept is None or kept[0] is not pixels or kept[1] != of:
+            lies = QTransform().rotate(-turned).scale(-1 if self._mirrored else 1, 1)
             picture = QPixmap.fromImage(
-                rgb_image(pixels).scaled(
+                rgb_image(pixels)
+                .transformed(lies)
+                .scaled(
                     wanted,
                     Qt.AspectRatioMode.IgnoreAspectRatio,
                     Qt.TransformationMode.SmoothTransformation,
                 )
             )
-            kept = self._pictures[digest] = pixels, picture
-        return kept[1]
+            kept = self._pictures[key] = pixels, of, picture
+        return kept[2]
 
     def _paint_rulers(self, painter: QPainter, job: Faced, roll: Roll) -> None:
         step = ruler_step(self.scale, RULER)
