@@ -273,15 +273,28 @@ class Inspector(QWidget):
         """A thing of the list by its name; of two, the one that this job has."""
         return next((one for one in self.things if one.name == name and one.is_there), None)
 
-    def first_of(self, names: Iterable[str]) -> QWidget | None:
-        """The first of some values that this job has, by their names without units."""
-        wanted = {name: list[QWidget]() for name in names}
-        for kind in (QLineEdit, QComboBox, QAbstractButton, QPlainTextEdit) if wanted else ():
+    def values(self) -> dict[str, list[QWidget]]:
+        """What values are set by, by their names without units."""
+        found: dict[str, list[QWidget]] = {}
+        for kind in (QLineEdit, QComboBox, QAbstractButton, QPlainTextEdit):
             for field in self.findChildren(kind):
                 said = field.accessibleName() or getattr(field, "text", str)()
-                if (found := wanted.get(said.split(",")[0])) is not None:
-                    found.append(field)
-        return next((one for found in wanted.values() for one in found if self.offers(one)), None)
+                found.setdefault(said.split(",")[0], []).append(field)
+        return found
+
+    def first_of(
+        self, names: Iterable[str], values: Mapping[str, list[QWidget]] | None = None
+    ) -> QWidget | None:
+        """The first of some values that this job has.
+
+        Parameters
+        ----------
+        names : of the values, without units
+        values : where many are asked for, :meth:`values`, since to look for them takes long
+        """
+        found = self.values() if values is None else values
+        fields = (field for name in names for field in found.get(name, ()))
+        return next((field for field in fields if self.offers(field)), None)
 
     def offers(self, field: QWidget) -> bool:
         """Whether a value can be set in this job: its thing is there and its row is shown."""

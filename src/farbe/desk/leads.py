@@ -155,12 +155,12 @@ def worst_of_things(inspector: Inspector, checks: Iterable[Check]) -> dict[str, 
     checks : found there, the worst first
     """
     worst: dict[str, Weight] = {}
-    for check in checks:
-        if check.weight is Weight.NOTE or check.accepted:
-            continue
+    told = [one for one in checks if one.weight is not Weight.NOTE and not one.accepted]
+    values = inspector.values() if told else {}
+    for check in told:
         thing = inspector.thing_named(check.about) if check.about else None
         if thing is None:
-            field = inspector.first_of(LEADS.get(check.code, ()))
+            field = inspector.first_of(LEADS.get(check.code, ()), values)
             thing = inspector.holding(field) if field is not None else None
         if thing is not None:
             worst.setdefault(thing.name, check.weight)

@@ -216,9 +216,7 @@ def plain_font(size: float = 13, *, bold: bool = False) -> QFont:
     size : in pixels at the usual size of text
     bold : for headings
     """
-    made = font(size, bold=bold)
-    made.setPixelSize(round(size))
-    return made
+    return QFont(_made_font(round(size), bold))
 
 
 def font(size: float = 13, *, bold: bool = False) -> QFont:

@@ -184,23 +184,26 @@ class MainWindow(QMainWindow):
         self.setWindowModified(self.session.unsaved)
         self.setWindowFilePath(str(self.session.path or ""))
         self._menus.refresh()
-        if (job is not None) is self._shown:
-            # What was found is of the job before, and shows until more is known.
-            self.workers.once_drawn("job line", self._show_line)
-        else:
+        if (job is not None) is not self._shown:
             self._shown = job is not None
             self.visit(self.station)
             self._show_findings()
+        # What was found is of the job before, and shows until more is known.
+        self.workers.once_drawn("job line", self._show_line)
         if came and (canvases := self._canvases()):
             # The keys are at the picture rather than at the first button that there is.
             canvases[0].setFocus()
 
     def _show_findings(self) -> None:
-        self._show_line()
+        for key, show in (
+            ("job line", self._show_line), ("found", self._show_found), ("marks", self._mark_things)
+        ):  # fmt: skip
+            self.workers.once_drawn(key, show)
+
+    def _show_found(self) -> None:
         findings = self.results.findings if self.session.job else None
         self.rail.show_findings(findings)
         self.check_bar.show_findings(findings, is_open=self.session.job is not None)
-        self._mark_things()
 
     def _show_line(self) -> None:
         findings = self.results.findings if self.session.job else None
@@ -214,7 +217,7 @@ class MainWindow(QMainWindow):
         self.rail.choose(station)
         if self.bench is not None:
             self.bench.visit(station)
-            self._mark_things()
+            self.workers.once_drawn("marks", self._mark_things)
 
     def _mark_things(self) -> None:
         findings = self.results.findings if self.session.job else None

@@ -251,6 +251,15 @@ class Workers(QObject):
             self._turns = TURNS
             self._ask_when_drawn()
 
+    def turned(self, key: str, act: Callable[[], object]) -> Callable[[], None]:
+        """What a signal is connected to that has something done by :meth:`once_drawn`.
+
+        Parameters
+        ----------
+        key, act : of what is done
+        """
+        return lambda: self.once_drawn(key, act)
+
     def _ask_when_drawn(self) -> None:
         QCoreApplication.postEvent(self, QEvent(_DRAWN), AFTER_DRAWING)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen
 
-from farbe.checks.check import CheckPlace
+from farbe.checks.check import Check, CheckPlace
 from farbe.checks.weight import Weight
 from farbe.desk.canvas import Canvas
 from farbe.desk.stations.base import Desk
@@ -26,8 +26,16 @@ class PieceWorld(Canvas):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
+        self._marked: list[tuple[Check, CheckPlace]] = []
         desk.results.place_changed.connect(self.update)
-        desk.results.findings_changed.connect(self.update)
+        desk.results.findings_changed.connect(self._mark)
+
+    def _mark(self) -> None:
+        """Show the places of findings anew, if they are others."""
+        places = self._desk.results.places_here()
+        if places != self._marked:
+            self._marked = places
+            self.update()
 
     def world(self) -> QRectF:
         job = self._desk.session.job

@@ -295,7 +295,9 @@ class LayersInspector(Following, Inspector):
         self.add_page(self._page)
         section.chosen.connect(self._show_film)
         self.chosen.connect(self._choose_film)
-        self.follow(desk.session, desk.results.preview_changed, desk.results.findings_changed)
+        self.follow(desk.session)
+        for told in (desk.results.preview_changed, desk.results.findings_changed):
+            told.connect(desk.workers.turned("layers", self._changed))
         self._show_film(section.choice)
 
     @staticmethod

@@ -202,8 +202,9 @@ class PlateStrip(QWidget):
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
         self._marked: tuple[str, int | None] = ("", None)
         fixed(self, high=HIGH)
-        desk.results.preview_changed.connect(self._follow)
-        desk.results.findings_changed.connect(self._follow)
+        # After the picture, which is painted alone.
+        for told in (desk.results.preview_changed, desk.results.findings_changed):
+            told.connect(self._follow_later)
         self.refresh()
 
     def _places(self, preview: Preview, layer: Layer) -> Places:
@@ -228,6 +229,10 @@ class PlateStrip(QWidget):
     def _prepare(self, preview: Preview) -> None:
         for _, _, _, _, plate in list_plates(preview):
             small_plate(plate)
+
+    def _follow_later(self) -> None:
+        if self.isVisible():
+            self._desk.workers.once_drawn("plates", self._follow)
 
     def _follow(self) -> None:
         if self.isVisible():

@@ -48,6 +48,8 @@ class RunList(Following, QWidget):
         self.done = 0
         self.running = False
         self._key = ""
+        #: The steps as they are listed, and how many of them are ticked.
+        self._shown: tuple[tuple[Step, ...], int] | None = None
         #: The step that the keys are at.
         self._at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -58,10 +60,14 @@ class RunList(Following, QWidget):
 
     def refresh(self) -> None:
         self._look_up(self._desk.session.first)
-        self.setMinimumHeight(px(self.TOP + self.ROW * len(self.steps) + 8))
-        self._at = min(self._at, max(0, len(self.steps) - 1))
-        self._tell()
-        self.update()
+        # Most edits and findings leave the steps as they are.
+        shown = self.steps, self.done
+        if shown != self._shown:
+            self._shown = shown
+            self.setMinimumHeight(px(self.TOP + self.ROW * len(self.steps) + 8))
+            self._at = min(self._at, max(0, len(self.steps) - 1))
+            self._tell()
+            self.update()
 
     def _tell(self) -> None:
         """The step that the keys are at, and the list, for those who do not see it."""
@@ -111,6 +117,7 @@ class RunList(Following, QWidget):
     def changeEvent(self, event: QEvent) -> None:
         super().changeEvent(event)
         if event.type() == QEvent.Type.FontChange:
+            self._shown = None
             self.refresh()
 
     @property
@@ -221,7 +228,7 @@ class RunList(Following, QWidget):
             painter.drawRect(QRectF(4, top - 6, self.WIDE - 10, self.ROW - 6))
 
 
-class PressCanvas(BedWorld):
+class PressCanvas(Following, BedWorld):
     """The test press's bed from above; a click on a piece shows it finished."""
 
     #: A piece is clicked: its place on the bed in mm.
@@ -234,7 +241,16 @@ class PressCanvas(BedWorld):
         #: Pictures of a finished piece with their words, shown in place of the bed.
         self.piece: list[tuple[QImage, str]] = []
         self.setAccessibleName(say("The test press's bed; click a piece to see it finished"))
-        desk.session.changed.connect(self.refit)
+        self._shown: object = None
+        self.follow(desk.session)
+
+    def refresh(self) -> None:
+        job = self._desk.session.first
+        # All that is painted of a job.
+        shown = job and (printer_frame(job), job.receiver.drive, job.receiver.name)
+        if shown != self._shown:
+            self._shown = shown
+            self.refit()
 
     def frame(self) -> QRectF:
         return QRectF(self.rect()).adjusted(18, 40, -18, -18)
@@ -391,7 +407,7 @@ class RunPicture(QWidget):
             self.canvas.show_picture(None, "")
 
     def _ended(self, _: object) -> None:
-        if not self._press.busy():
+        if self.list.running and not self._press.busy():
             self.list.running = False
             self.list.update()
 
