@@ -94,6 +94,45 @@ def test_keys_and_pointer_go_between_an_edit_and_its_picture(
     assert first == sorted(first), order
 
 
+def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWindow) -> None:
+    """All at once the window would be away for longer than it may."""
+    window.visit(Station.LAYERS)
+    settle(window)
+    strip = window.bench.views[Station.LAYERS].picture.findChild(PlateStrip)
+    white = next(thumb for _, _, thumb in strip.thumbs if thumb.text() == "White")
+    shares, waiting = [white.share], []
+    window.results.preview_changed.connect(lambda: waiting.append(
+        [window.workers.busy(key) for key in ("plates", "layers")] + [white.share == shares[0]]
+    ))  # fmt: skip
+    window.results.findings_changed.connect(lambda: waiting.append(
+        [window.workers.busy(key) for key in ("job line", "found", "marks")]
+    ))  # fmt: skip
+    type_into(field(window, Station.LAYERS, "Choke"), "0.7")
+    settle(window)
+    assert len(waiting) > 2 and all(waiting[0]) and all(all(each[:2]) for each in waiting)
+    assert white.share < shares[0]
+
+
+def test_what_follows_from_an_edit_is_told_before_the_next_key(window: MainWindow) -> None:
+    """Nobody acts on what was shown before; what is dragged is followed in the edit's own turn."""
+    window.visit(Station.RUN)
+    settle(window)
+    price = field(window, Station.RUN, "Price of an hour of work")
+    window.bench.reveal(Station.RUN, price)  # type: ignore[union-attr]
+    seen = [price.text()]
+    for hour in (31.25, 32.5):
+        window.session.edit(
+            "Price", lambda j, hour=hour: j.replace(prices=j.prices.replace(work_hour=hour))
+        )
+        seen.append(price.text())
+        if hour == 31.25:
+            QTest.keyClick(window.windowHandle(), Qt.Key.Key_F12)
+        else:
+            QTest.mouseClick(window.windowHandle(), Qt.MouseButton.LeftButton, pos=QPoint(700, 300))
+        seen.append(price.text())
+    assert seen[1] == seen[0] and seen[2:] == ["31.25", "31.25", "32.5"]
+
+
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:
     window.visit(Station.LAYERS)
     window.bench.section.choose("White")
@@ -108,6 +147,7 @@ def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindo
     assert preview.plates_of("White")[0].sum(dtype=np.int64) < 0.95 * before_plate
     assert window.session.undo_name == "Choke"
     window.session.undo()
+    settle(window)
     assert window.session.job == before and choke.text() == "0.1"
     window.session.redo()
     assert choke.text() == "0.4"

@@ -212,6 +212,7 @@ def test_measured_pockets_are_typed(window: MainWindow, tmp_path: Path) -> None:
     for number in (1, 4, 9, 12):
         canvas.choose(number)
         form.measured.add()
+    settle(window)
     for row in range(4):
         x = float(table.item(row, 1).text())  # type: ignore[union-attr]
         table.item(row, 1).setText(f"{x}+0.5")  # type: ignore[union-attr]

@@ -38,9 +38,11 @@ def part(window: MainWindow) -> PlacesPart:
 
 
 def press(here: PlacesPart, words: str) -> None:
+    settle(here.form.window())  # type: ignore[arg-type]
     button = next(b for b in here.form.findChildren(QPushButton)
                   if b.isVisible() and getattr(b, "words", b.text()) == words)  # fmt: skip
     QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    settle(here.form.window())  # type: ignore[arg-type]
 
 
 def canvas_of(window: MainWindow) -> BedCanvas:

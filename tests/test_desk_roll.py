@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from types import SimpleNamespace
 
+import cv2
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
@@ -73,6 +74,33 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     choose(lies, 0)
     settle(window)
     assert now(window).roll is None and now(window).jig == board.jig and not canvas.isVisible()
+
+
+@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+@pytest.mark.parametrize("reader", [Reader.FACE, Reader.TRANSFER])
+def test_artworks_are_drawn_pixel_for_pixel(
+    window: MainWindow, turned: int, reader: Reader
+) -> None:
+    form, canvas = film(window)
+    choose(control(form, "Lies on"), 1)
+    settle(window)
+    window.session.edit("Turned", lambda j: j.replace(reader=reader, medium=j.roll.replace(  # type: ignore[union-attr]
+        packing=Packing.HAND,
+        places=tuple(one.replace(turned=turned, x=30, y=30) for one in j.roll.places)  # type: ignore[union-attr]
+    )))  # fmt: skip
+    settle(window)
+    (place,) = laid(now(window))
+    (wide, high), (thumb,) = place.size, window.results.thumbs.values()
+    box = canvas.box(place.x - wide / 2, place.y - high / 2, wide, high)
+    straight = np.rot90(thumb[:, ::-1] if reader is Reader.TRANSFER else thumb, turned // 90)
+    wanted = cv2.resize(
+        np.ascontiguousarray(straight), box.size().toSize().toTuple(), interpolation=cv2.INTER_AREA
+    ).astype(int)
+    left, top = box.topLeft().toPoint().toTuple()
+    shown = grabbed(canvas)[top : top + len(wanted), left : left + wanted.shape[1], :3]
+    solid = cv2.erode((wanted[..., 3] == 255).astype(np.uint8), np.ones((5, 5))) > 0
+    assert solid.sum() > 200
+    assert np.abs(shown.astype(int) - wanted[..., :3])[solid].mean() < 4
 
 
 def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> None:

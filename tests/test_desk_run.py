@@ -39,7 +39,7 @@ from farbe.press.client import PressLine, press_of
 from farbe.press.memory import LEDGER
 from farbe.queue.onpress import await_idle
 from farbe.queue.store import Queue, State
-from hands import field, grabbed, type_into
+from hands import Painted, field, grabbed, type_into
 
 
 def station(window: MainWindow) -> tuple[RunInspector, QueueView, RunPicture]:
@@ -68,6 +68,7 @@ def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None
         printer=j.printer.replace(modes=FLATBED.modes)
     ))  # fmt: skip
     form.quality.use("fine")
+    settle(window)
     job = window.session.job
     assert job is not None and job.printer.passes == 16 and job.printer.dpi_y == 900
     assert form.quality._mode.text() == "fine"
@@ -85,6 +86,23 @@ def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None
     third = QPoint(30, RunList.TOP + 2 * RunList.ROW + 10)
     QTest.mouseClick(picture.list, Qt.MouseButton.LeftButton, pos=third)
     assert picture.list.done == 3
+
+
+def test_what_shows_the_same_is_not_painted(window: MainWindow) -> None:
+    """Neither at an edit nor once findings come or work ends."""
+    _, _, picture = station(window)
+    settle(window)
+    painted = Painted(window, listed=picture.list, bed=picture.canvas).order
+    window.session.edit("Price", lambda j: j.replace(prices=j.prices.replace(work_hour=31.25)))
+    settle(window)
+    assert set(painted) == {"turn"}
+    window.session.edit("Bed", lambda j: j.replace(printer=j.printer.replace(bed_width=81)))
+    settle(window)
+    assert "bed" in painted
+    painted.clear()
+    window.session.edit("Speed", lambda j: j.replace(printer=j.printer.replace(speed=100)))
+    settle(window)
+    assert "listed" in painted and "bed" not in painted
 
 
 def test_files_are_announced_and_written(window: MainWindow, tmp_path: Path) -> None:

@@ -97,6 +97,7 @@ def test_values_that_nobody_sees_follow_the_job_once_they_are_shown(
     refresh = NumberField.refresh
     monkeypatch.setattr(NumberField, "refresh", lambda self: asked.append(self) or refresh(self))
     window.session.edit("Price", lambda j: j.replace(prices=j.prices.replace(work_hour=31.25)))
+    settle(window)
     assert asked and all(one.isVisible() for one in asked)
     price = field(window, Station.RUN, "Price of an hour of work")
     assert not price.isVisible() and price.text() != "31.25"
@@ -179,6 +180,7 @@ def test_films_are_chosen_in_the_list_and_in_the_section(window: MainWindow) -> 
     QTest.keyClick(listed, Qt.Key.Key_Down)
     assert section.choice == "White" == layers.current.name
     type_into(field(window, Station.LAYERS, "Choke"), "0.3")
+    settle(window)
     assert "choke 0.3" in layers.current.state
     # A film that goes away leaves the list, and another one is chosen.
     window.session.edit("Less", lambda j: j.replace(stack=j.stack[1:])), settle(window)

@@ -23,6 +23,8 @@ class Following(_Widget):
     There are hundreds of them, and an edit waits for all that follow it.
     """
 
+    #: It is told of an edit in the turn of the edit itself.
+    AT_ONCE = False
     _followed: Session
     _edition = -1
     _stale = False
@@ -40,7 +42,7 @@ class Following(_Widget):
         for changed in more:
             changed.connect(self._changed)
         if self.isVisible():
-            session.seen_by(self)
+            session.seen_by(self, at_once=self.AT_ONCE)
         self.catch_up()
 
     def be_led(self) -> None:
@@ -65,7 +67,7 @@ class Following(_Widget):
 
     def showEvent(self, event: QShowEvent) -> None:
         if not self._led:
-            self._followed.seen_by(self)
+            self._followed.seen_by(self, at_once=self.AT_ONCE)
         self.catch_up()
         super().showEvent(event)
 

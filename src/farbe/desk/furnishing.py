@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -18,9 +19,9 @@ from farbe.desk.picking import Picking
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.results import Results
-from farbe.desk.session import Session
+from farbe.desk.session import SEEN, Session
 from farbe.desk.stations.base import Desk
-from farbe.desk.turns import PaintTurns
+from farbe.desk.turns import BeforeInput, PaintTurns
 from farbe.desk.watchdesk import WatchDesk
 from farbe.desk.workers import Workers
 from farbe.files.store import ArtStore
@@ -62,6 +63,9 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     session = Session(kept, window)
     turns = PaintTurns(window)
     workers = Workers(window, paints=lambda: turns.waiting)
+    session.once_drawn = workers.once_drawn
+    # Nobody acts on what is shown of the job before an edit.
+    BeforeInput(window, partial(workers.do_now, SEEN))
     results = Results(session, workers)
     intake = Intake(session, workers, preferences, window)
     desk = Desk(

@@ -22,6 +22,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
+from farbe.desk.following import Following
 from farbe.desk.marks import paint_eye, paint_film, paint_mirror
 from farbe.desk.session import Session
 from farbe.desk.theme import area_of, drawn_at_scale, plain_font, text_scale, theme
@@ -59,7 +60,7 @@ class PlacedFilm:
     box: QRectF
 
 
-class Section(QWidget):
+class Section(Following, QWidget):
     """Click a film to choose it, drag it to reorder, press + to add, drag the eye across."""
 
     chosen = Signal(str)
@@ -76,7 +77,8 @@ class Section(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName(say("Section of the stack"))
-        session.changed.connect(self._changed)
+        session.changed.connect(self._keep_choice)
+        self.follow(session)
 
     def sizeHint(self) -> QSize:
         return QSize(600, 178)
@@ -86,10 +88,13 @@ class Section(QWidget):
         self.chosen.emit(name)
         self.update()
 
-    def _changed(self) -> None:
+    def _keep_choice(self) -> None:
         job = self._session.job
         if job is not None and job.stack and self.choice not in {la.name for la in job.stack}:
             self.choose(job.stack[0].name)
+
+    def refresh(self) -> None:
+        job = self._session.job
         self.setAccessibleDescription(self._words(job) if job else "")
         self.update()
 

@@ -15,6 +15,9 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 
+#: By what it is known that those who show something of the job are told of an edit.
+SEEN = "seen"
+
 
 class Seen(Protocol):
     """What shows something of the job and is seen."""
@@ -39,14 +42,23 @@ class Session(QObject):
         self.document = Document()
         #: Counts what happened to the job.
         self.edition = 0
-        self._seen: dict[Seen, None] = {}
+        #: What is seen, and whether it is to be told in the turn of the change itself.
+        self._seen: dict[Seen, bool] = {}
+        #: Has something done once what is drawn at once is drawn; at once itself, where nobody
+        #: draws.
+        self.once_drawn: Callable[[str, Callable[[], object]], object] = lambda _, act: act()
 
-    def seen_by(self, one: Seen) -> None:
-        """Have it catch up at each change, after all that is connected to ``changed``.
+    def seen_by(self, one: Seen, *, at_once: bool = False) -> None:
+        """Have it catch up at each change, once what shows the change itself was drawn.
 
         Each slot waits for its turn at Python while threads work; these are told in one.
+
+        Parameters
+        ----------
+        one : is seen
+        at_once : it shows the change itself, as a picture does that is dragged
         """
-        self._seen[one] = None
+        self._seen[one] = at_once
 
     def no_longer_seen_by(self, one: Seen) -> None:
         """Leave it alone until it is shown again."""
@@ -55,8 +67,12 @@ class Session(QObject):
     def tell(self) -> None:
         """Have all that is told of the job told anew."""
         self.edition += 1
+        self.once_drawn(SEEN, lambda: self._tell_seen(at_once=False))
         self.changed.emit()
-        for one in list(self._seen):
+        self._tell_seen(at_once=True)
+
+    def _tell_seen(self, *, at_once: bool) -> None:
+        for one in [one for one, first in self._seen.items() if first is at_once]:
             if not isValid(one):
                 # It went with what it lay in.
                 self.no_longer_seen_by(one)

@@ -1,12 +1,17 @@
-"""A window paints in a turn of its own."""
+"""A window paints in a turn of its own, and what follows from an edit is told in others."""
 
 from __future__ import annotations
+
+from collections.abc import Callable
 
 from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
 from PySide6.QtWidgets import QWidget
 
 #: Milliseconds after which a window paints: what the pointer and keys did meanwhile goes first.
 TURN_MS = 1
+_INPUT = (
+    QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress, QEvent.Type.MouseButtonDblClick,
+)  # fmt: skip
 
 
 class PaintTurns(QObject):
@@ -47,3 +52,28 @@ class PaintTurns(QObject):
             QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
         finally:
             self._painting = False
+
+
+class BeforeInput(QObject):
+    """Has something done before a key or a click reaches anything in a window.
+
+    Parameters
+    ----------
+    window : the window, which this belongs to
+    act : what is done; little, since the key waits for it
+    """
+
+    def __init__(self, window: QWidget, act: Callable[[], object]) -> None:
+        super().__init__(window)
+        self._window, self._act = window, act
+        window.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() in _INPUT:
+            self._act()
+        elif watched is self._window and event.type() == QEvent.Type.Show:
+            # All input of a window comes through this, which is there once the window is shown.
+            handle = self._window.windowHandle()
+            if handle is not None:
+                handle.installEventFilter(self)
+        return super().eventFilter(watched, event)

@@ -251,6 +251,17 @@ class Workers(QObject):
             self._turns = TURNS
             self._ask_when_drawn()
 
+    def do_now(self, key: str) -> None:
+        """Do what was to be done by :meth:`once_drawn` now, if it was not done yet.
+
+        Parameters
+        ----------
+        key : of what is done
+        """
+        act = self._once_drawn.pop(key, None)
+        if act is not None:
+            act()
+
     def turned(self, key: str, act: Callable[[], object]) -> Callable[[], None]:
         """What a signal is connected to that has something done by :meth:`once_drawn`.
 

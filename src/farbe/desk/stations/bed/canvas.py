@@ -64,6 +64,7 @@ ARTWORK_MIME = "application/x-farbe-artwork"
 class BedCanvas(Following, BedWorld):
     """The artwork is shown as it is read, not mirrored. The datum and both axes are shown."""
 
+    AT_ONCE = True
     #: A pocket or a keep-out was chosen.
     choice_changed = Signal()
     #: What was clicked, and which of its kind: its values are wanted.
