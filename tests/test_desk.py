@@ -150,6 +150,7 @@ def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindo
     settle(window)
     assert window.session.job == before and choke.text() == "0.1"
     window.session.redo()
+    settle(window)
     assert choke.text() == "0.4"
 
 

@@ -224,6 +224,7 @@ def test_measured_pockets_are_typed(window: MainWindow, tmp_path: Path) -> None:
     assert "corrected" in notes
     (tmp_path / "m.csv").write_text("pocket,x,y\n99,1,2\n", encoding="utf-8")
     form.measured.take_file(tmp_path / "m.csv")
+    settle(window)
     assert "Pocket 99" in form.measured._words.text()
 
 

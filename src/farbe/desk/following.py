@@ -25,6 +25,8 @@ class Following(_Widget):
 
     #: It is told of an edit in the turn of the edit itself.
     AT_ONCE = False
+    #: It shows the job not in the turn in which it comes into view, but in a later one.
+    SHOWN_LATER = False
     _followed: Session
     _edition = -1
     _stale = False
@@ -54,9 +56,13 @@ class Following(_Widget):
         """Show the job's value."""
         raise NotImplementedError
 
+    @property
+    def _is_behind(self) -> bool:
+        return self._stale or self._edition != self._followed.edition
+
     def catch_up(self) -> None:
         """Show the job as it is now, also where nobody sees it."""
-        if self._stale or self._edition != self._followed.edition:
+        if self._is_behind:
             self._stale, self._edition = False, self._followed.edition
             self.refresh()
 
@@ -68,7 +74,10 @@ class Following(_Widget):
     def showEvent(self, event: QShowEvent) -> None:
         if not self._led:
             self._followed.seen_by(self, at_once=self.AT_ONCE)
-        self.catch_up()
+        if not self.SHOWN_LATER:
+            self.catch_up()
+        elif self._is_behind:
+            self._followed.tell_later()
         super().showEvent(event)
 
     def hideEvent(self, event: QHideEvent) -> None:

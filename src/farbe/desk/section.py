@@ -63,6 +63,8 @@ class PlacedFilm:
 class Section(Following, QWidget):
     """Click a film to choose it, drag it to reorder, press + to add, drag the eye across."""
 
+    SHOWN_LATER = True
+
     chosen = Signal(str)
 
     def __init__(self, session: Session) -> None:

@@ -67,9 +67,13 @@ class Session(QObject):
     def tell(self) -> None:
         """Have all that is told of the job told anew."""
         self.edition += 1
-        self.once_drawn(SEEN, lambda: self._tell_seen(at_once=False))
+        self.tell_later()
         self.changed.emit()
         self._tell_seen(at_once=True)
+
+    def tell_later(self) -> None:
+        """Have what is seen catch up once what is drawn at once is drawn."""
+        self.once_drawn(SEEN, lambda: self._tell_seen(at_once=False))
 
     def _tell_seen(self, *, at_once: bool) -> None:
         for one in [one for one, first in self._seen.items() if first is at_once]:

@@ -17,6 +17,7 @@ from farbe.desk.leads import LEADS, worst_of_things
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.rail import Rail
 from farbe.desk.section import Section
+from farbe.desk.session import SEEN
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.bed.station import bed_station
 from farbe.desk.stations.layers.platestrip import PlateStrip
@@ -66,7 +67,7 @@ class Workbench(QWidget):
 
     def __init__(self, desk: Desk, press: PressDesk, watcher: WatchDesk, rail: Rail) -> None:
         super().__init__()
-        self.section = Section(desk.session)
+        self.section, self._workers = Section(desk.session), desk.workers
         self._makers: dict[Station, Callable[[], StationView]] = {
             Station.PIECE: lambda: piece_station(desk),
             Station.BED: lambda: bed_station(desk, press.add_again),
@@ -162,6 +163,7 @@ class Workbench(QWidget):
     def show_value(self, station: Station, names: Iterable[str]) -> None:
         """Show the first of some values that this job has, in the inspector of a station."""
         inspector = self.views[station].inspector
+        self._workers.do_now(SEEN)
         field = inspector.first_of(names)
         if field is not None:
             inspector.reveal(field)
@@ -200,4 +202,5 @@ class Workbench(QWidget):
 
     def reveal(self, station: Station, field: QWidget) -> None:
         """Unfold what hides a field of a station, and give it the keys."""
+        self._workers.do_now(SEEN)
         self.views[station].inspector.reveal(field)

@@ -33,7 +33,12 @@ class Part:
 
     def _shown(self) -> None:
         self.session.seen_by(self)
-        self.catch_up()
+        if self._is_behind:
+            self.session.tell_later()
+
+    @property
+    def _is_behind(self) -> bool:
+        return self._stale or self._edition != self.session.edition
 
     def _follow(self) -> None:
         """Show what else is told of the job, or when the station is shown again."""
@@ -43,7 +48,7 @@ class Part:
 
     def catch_up(self) -> None:
         """Show the job as it is now."""
-        if self._stale or self._edition != self.session.edition:
+        if self._is_behind:
             self._stale, self._edition = False, self.session.edition
             self.refresh()
 

@@ -305,6 +305,8 @@ HEAD = 32
 class Tray(Following, QWidget):
     """What is printed, and a place to drop files on."""
 
+    SHOWN_LATER = True
+
     def __init__(self, desk: Desk, canvas: BedCanvas) -> None:
         super().__init__()
         self._desk, self._canvas = desk, canvas

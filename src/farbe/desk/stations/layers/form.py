@@ -279,6 +279,8 @@ class LayerForm(Form):
 class LayersInspector(Following, Inspector):
     """The films of the stack, the uppermost first, and what is the same for all of them."""
 
+    SHOWN_LATER = True
+
     def __init__(self, desk: Desk, section: Section) -> None:
         super().__init__(say("Layers"))
         self._desk, self._section = desk, section

@@ -459,6 +459,8 @@ class PrinterPart(Part):
 class Start(Following, Form):
     """What the station is for: the time that the job takes, and the button that sends it."""
 
+    SHOWN_LATER = True
+
     def __init__(self, desk: Desk, picture: RunPicture, files: FilesPart) -> None:
         super().__init__()
         self._desk, self._session, self._files = desk, desk.session, files

@@ -41,6 +41,8 @@ EVERY = say("All printers")
 class QueueView(Following, QWidget):
     """What is shown of the queue and how the chosen entries are worked on, over the table."""
 
+    SHOWN_LATER = True
+
     def __init__(self, desk: Desk, press: PressDesk) -> None:
         super().__init__()
         self._desk, self._press, self._past = desk, press, False

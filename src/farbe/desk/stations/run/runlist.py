@@ -38,6 +38,8 @@ MARK = 46
 class RunList(Following, QWidget):
     """The steps in time order; done ones are ticked, by the press or with a click."""
 
+    SHOWN_LATER = True
+
     ROW, TOP, WIDE = 54, 48, 262
     #: A step was clicked: where its figures come from is wanted.
     pointed_at = Signal(object)
