@@ -206,6 +206,7 @@ def settle(window: MainWindow, seconds: float = SETTLE_SECONDS) -> None:
         loop = QEventLoop()
         QTimer.singleShot(LOOK_MS, loop.quit)
         loop.exec()
-        quiet = 0 if window.workers.busy() else quiet + 1
+        drawn = window.bench is None or window.bench.is_painted
+        quiet = quiet + 1 if drawn and not window.workers.busy() else 0
         if time.monotonic() > until:
             raise BadInput(say("The pictures took too long; the machine is too busy, try again."))

@@ -183,19 +183,20 @@ class Inspector(QWidget):
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(0)
-        self._list = _ThingList()
-        self._list.setProperty("role", "things")
-        self._list.setAccessibleName(say("{name}: what can be chosen", name=name))
-        self._list.setItemDelegate(_RowPainter(self._list))
+        #: The list of what can be chosen.
+        self.listed = _ThingList()
+        self.listed.setProperty("role", "things")
+        self.listed.setAccessibleName(say("{name}: what can be chosen", name=name))
+        self.listed.setItemDelegate(_RowPainter(self.listed))
         # Of hundreds of rows all would be asked how high they are whenever one changes.
-        self._list.setUniformItemSizes(True)
-        self._list.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
-        self._list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._list.hide()
+        self.listed.setUniformItemSizes(True)
+        self.listed.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
+        self.listed.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.listed.hide()
         self._pages = QStackedWidget()
-        self._column.addWidget(self._list)
+        self._column.addWidget(self.listed)
         self._column.addWidget(self._pages, 1)
-        self._list.currentRowChanged.connect(self._turned)
+        self.listed.currentRowChanged.connect(self._turned)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -231,24 +232,24 @@ class Inspector(QWidget):
         """
         thing = Thing(name, page)
         self.things.insert(at, thing)
-        self._list.insertItem(at, thing.item)
-        self._list.setVisible(len(self.things) > 1)
+        self.listed.insertItem(at, thing.item)
+        self.listed.setVisible(len(self.things) > 1)
         if len(self.things) == 1:
-            self._list.setCurrentRow(0)
-        self._list.updateGeometry()
+            self.listed.setCurrentRow(0)
+        self.listed.updateGeometry()
         return thing
 
     def remove(self, thing: Thing) -> None:
         """Take a thing off the list; its page stays for others."""
         row = self.things.index(thing)
         del self.things[row]
-        self._list.takeItem(row)
-        self._list.updateGeometry()
+        self.listed.takeItem(row)
+        self.listed.updateGeometry()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
         # In low windows the values keep the larger share.
-        self._list.setMaximumHeight(max(px(3 * ROW), round(self.height() * 0.45)))
+        self.listed.setMaximumHeight(max(px(3 * ROW), round(self.height() * 0.45)))
 
     def _turned(self, row: int) -> None:
         if 0 <= row < len(self.things):
@@ -258,11 +259,11 @@ class Inspector(QWidget):
     @property
     def current(self) -> Thing:
         """The thing whose values are seen."""
-        return self.things[max(0, self._list.currentRow())]
+        return self.things[max(0, self.listed.currentRow())]
 
     def choose(self, thing: Thing) -> None:
         """Show the values of a thing."""
-        self._list.setCurrentRow(self.things.index(thing))
+        self.listed.setCurrentRow(self.things.index(thing))
         self._pages.setCurrentWidget(thing.page)
 
     def holding(self, field: QWidget) -> Thing | None:

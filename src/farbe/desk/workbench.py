@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import partial
+from itertools import chain
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QResizeEvent
@@ -81,7 +82,7 @@ class Workbench(QWidget):
         self._under = QStackedWidget()
         self._under.addWidget(self.section)
         #: What lies around the picture of a visited station and is not painted yet.
-        self._unpainted: list[QWidget] = []
+        self._unpainted: list[list[QWidget]] = []
         self._later = QTimer(self, interval=FRAME_MS)
         self._later.timeout.connect(self._paint_next)
         fixed(self._inspectors, wide=Inspector.WIDE)
@@ -118,15 +119,27 @@ class Workbench(QWidget):
 
         To paint all of a station at once takes longer than the window may wait.
         """
-        # A strip of a station that is only passed by waits until that is visited.
+        # What is left of a station that was only passed by is not seen.
+        while self._unpainted:
+            self._paint_next()
         strips = view.picture.findChildren(PlateStrip)
-        self._unpainted = [self._inspectors, *strips, self._under]
-        for one in self._unpainted:
+        self._unpainted = [
+            [self._inspectors], [view.inspector.listed],
+            *chain.from_iterable(strip.parts() for strip in strips),
+            [self._under],
+        ]  # fmt: skip
+        for one in chain.from_iterable(self._unpainted):
             one.setUpdatesEnabled(False)
         self._later.start()
 
+    @property
+    def is_painted(self) -> bool:
+        """Whether all of the station that was visited last was asked to paint."""
+        return not self._unpainted
+
     def _paint_next(self) -> None:
-        self._unpainted.pop(0).setUpdatesEnabled(True)
+        for one in self._unpainted.pop(0):
+            one.setUpdatesEnabled(True)
         if not self._unpainted:
             self._later.stop()
 

@@ -46,6 +46,8 @@ from farbe.separate.choke import Plate
 
 #: How high the strip of plates is, and how many pictures of a plate are kept.
 HIGH, LAST = 112, 3
+#: Plates that are shown, and painted, in one turn.
+AT_ONCE = 2
 #: Pixels along either side of a plate that are enough to show it small.
 SMALL = HIGH
 #: Plates that were shown last, small, with how much they cover, by where they are in memory, where
@@ -77,8 +79,8 @@ class PlateThumb(QAbstractButton):
         self.setToolTip(say("Choose this plate; drag it out as a picture"))
         self._pressed_at: QPointF | None = None
 
-    def take(self, plate: Plate, name: str, kind: LayerKind, colour: str, places: Places) -> None:
-        """Show a plate.
+    def take(self, plate: Plate, name: str, kind: LayerKind, colour: str, places: Places) -> bool:
+        """Show a plate, and tell whether it is another than before.
 
         Parameters
         ----------
@@ -92,13 +94,14 @@ class PlateThumb(QAbstractButton):
         # Most edits leave most plates as they are.
         shown = id(plate), name, kind, colour, places
         if shown == self._shown:
-            return
+            return False
         self._shown = shown
         self.setText(name)
         self.setToolTip(say("{name}: choose this plate, or drag it out as a picture", name=name))
         share = f"{self.share:.0f}"
         self.setAccessibleName(say("Plate {name}, {share} percent", name=name, share=share))
         self.update()
+        return True
 
     @property
     def picture(self) -> QImage | None:
@@ -200,12 +203,13 @@ class PlateStrip(QWidget):
         column.setContentsMargins(12, 8, 12, 8)
         column.addWidget(scroll)
         self.thumbs: list[tuple[str, int, PlateThumb]] = []
+        #: Plates that are not shown yet, with what each is shown by.
+        self._waiting: list[tuple[PlateThumb, tuple[Plate, str, LayerKind, str, Places]]] = []
         self._marked: tuple[str, int | None] = ("", None)
         fixed(self, high=HIGH)
         # After the picture, which is painted alone.
         for told in (desk.results.preview_changed, desk.results.findings_changed):
             told.connect(self._follow_later)
-        self.refresh()
 
     def _places(self, preview: Preview, layer: Layer) -> Places:
         """Where findings are on a layer's plates, as shares of the picture."""
@@ -220,7 +224,7 @@ class PlateStrip(QWidget):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self._desk.results.make_beside(self._prepare, True)
-        self.refresh()
+        self._follow_later()
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
@@ -236,9 +240,26 @@ class PlateStrip(QWidget):
 
     def _follow(self) -> None:
         if self.isVisible():
-            self.refresh()
+            self._list()
+            self._show_some()
 
-    def refresh(self) -> None:
+    def _show_some(self) -> None:
+        """Show as many plates as are painted in one turn; the others follow."""
+        changed = 0
+        while self._waiting and changed < AT_ONCE:
+            thumb, shown = self._waiting.pop(0)
+            changed += thumb.take(*shown)
+        if self._waiting:
+            self._desk.workers.once_drawn("plates", self._show_some)
+
+    def parts(self) -> list[list[QWidget]]:
+        """What is painted in one turn each: the strip with its first plates, then the others."""
+        thumbs: list[QWidget] = [thumb for _, _, thumb in self.thumbs]
+        others = [thumbs[at : at + AT_ONCE] for at in range(AT_ONCE, len(thumbs), AT_ONCE)]
+        return [[self], *others]
+
+    def _list(self) -> None:
+        """Have a small picture for each plate, and those that are to be shown wait."""
         preview = self._desk.results.preview
         plates = list_plates(preview) if preview else []
         while len(self.thumbs) < len(plates):
@@ -249,11 +270,13 @@ class PlateStrip(QWidget):
             self.thumbs.append(("", 0, thumb))
         for i, (_, _, thumb) in enumerate(self.thumbs):
             thumb.setVisible(i < len(plates))
+        waiting = []
         for i, (layer, index, name, colour, plate) in enumerate(plates):
             thumb = self.thumbs[i][2]
             self.thumbs[i] = (layer.name, index, thumb)
             places = self._places(preview, layer) if preview is not None else ()
-            thumb.take(plate, name, layer.kind, colour, places)
+            waiting.append((thumb, (plate, name, layer.kind, colour, places)))
+        self._waiting = waiting
         self.mark(*self._marked)
 
     def mark(self, layer: str, index: int | None = None) -> None:
