@@ -50,8 +50,8 @@ if TYPE_CHECKING:
 
 
 # What is drawn at random is drawn alike each time, so that a test fails for whoever broke it;
-# ``--hypothesis-profile=default`` looks for what nobody has tried yet. How long it takes is measured
-# in benchmarks/ alone.
+# ``--hypothesis-profile=default`` looks for what nobody has tried yet. How long that takes is told
+# by benchmarks alone.
 settings.register_profile("alike", derandomize=True, deadline=None)
 settings.load_profile("alike")
 
