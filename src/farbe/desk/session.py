@@ -67,9 +67,10 @@ class Session(QObject):
     def tell(self) -> None:
         """Have all that is told of the job told anew."""
         self.edition += 1
-        self.tell_later()
         self.changed.emit()
         self._tell_seen(at_once=True)
+        # After the picture that was just asked for, which may be nearly there.
+        self.tell_later()
 
     def tell_later(self) -> None:
         """Have what is seen catch up once what is drawn at once is drawn."""
