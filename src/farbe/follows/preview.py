@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections import deque
 from dataclasses import dataclass, fields, replace
 
 from farbe.art.artwork import Artwork, Pixels
@@ -64,8 +63,8 @@ class Preview(Glimpse):
     coarse: bool = False
 
 
-#: The last one that was not coarse: the next one mostly differs little from it.
-_FORMER: deque[Preview] = deque(maxlen=1)
+#: The last one, and the last coarse one: the next one mostly differs little from it.
+_FORMER: dict[bool, Preview] = {}
 
 
 def print_at(job: Faced, pocket: int) -> PocketPrint:
@@ -105,7 +104,7 @@ def preview_of(
     separation = piece_separation(of, store, grid, as_read=True)
     whole = part_of(of, store, replace(separation, kept=True), None, exact=not coarse)
     report(0.5)
-    before = None if coarse or not _FORMER else _FORMER[-1]
+    before = _FORMER.get(coarse)
     made = Preview(
         **{part.name: getattr(whole, part.name) for part in fields(whole)},
         look=look_of(whole, None if before is None else (before, before.look)),
@@ -113,8 +112,7 @@ def preview_of(
         offers=FileOffers.of(separation.placed.artwork),
         coarse=coarse,
     )
-    if not coarse:
-        _FORMER.append(made)
+    _FORMER[coarse] = made
     return made
 
 
