@@ -100,7 +100,7 @@ def test_artworks_are_drawn_pixel_for_pixel(
     shown = grabbed(canvas)[top : top + len(wanted), left : left + wanted.shape[1], :3]
     solid = cv2.erode((wanted[..., 3] == 255).astype(np.uint8), np.ones((5, 5))) > 0
     assert solid.sum() > 200
-    assert np.abs(shown.astype(int) - wanted[..., :3])[solid].mean() < 4
+    assert np.abs(shown.astype(int) - wanted[..., :3])[solid].mean() < 1.5
 
 
 def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> None:

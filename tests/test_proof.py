@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+
 import cv2
 import numpy as np
 import pytest
@@ -15,6 +17,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.follows.looking import Shown
+from farbe.follows.preview import preview_of
 from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -31,6 +34,7 @@ from farbe.plan.stations import Station
 from farbe.plan.surfaces import surfaces_to_try
 from farbe.render.contours import contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
+from farbe.render.raster import unwatched
 from farbe.separate.grid import Grid
 from hands import grabbed
 
@@ -105,6 +109,37 @@ def test_only_pixels_that_differ_are_looked_at_again(
     other = glimpse(choked(0.3).replace(piece=green), store, finer)
     shown = view.look_of(other, (after, looks[1]))
     assert asked[-1] == other.plates[0].size and (shown == seen_as(other, View()).by(0.0)).all()
+
+
+def test_pictures_that_follow_each_other_look_as_if_made_anew(job: Faced, store: ArtStore) -> None:
+    """Coarse and fine ones take turns, and only what differs from the last of a kind is made."""
+    rng = random.Random(3)
+
+    def other(now: Faced) -> Faced:
+        at = rng.randrange(len(now.stack))
+        layer = now.stack[at]
+        return rng.choice((
+            now.replace(stack=tuple(
+                with_choke(la, rng.uniform(0, 0.4)) if la.kind is LayerKind.WHITE else la
+                for la in now.stack
+            )),
+            now.replace(stack=(*now.stack[:at], layer.replace(hits=3 - min(2, layer.hits)),
+                               *now.stack[at + 1 :])),
+            now.replace(piece=now.piece.replace(
+                surface=Surface(colour=rng.choice(("#0f6a3c", "#f4f0e0")))
+            )),
+            now.replace(placing=now.placing.replace(offset_x=rng.choice((0.0, 0.7)))),
+        ))  # fmt: skip
+
+    anew = list[float]()
+    for _ in range(24):
+        job = other(job)
+        for coarse in rng.choice(((True, False), (True,), (True, True, False))):
+            made = preview_of(job, 1, store, unwatched, coarse=coarse)
+            wanted = seen_as(made, View()).by(0.0)
+            assert made.coarse is coarse and np.abs(made.look.astype(int) - wanted).max() <= 1
+            anew.append(made.look.mean())
+    assert len(set(anew)) > 6
 
 
 def test_white_of_the_artwork_is_told_from_paper(job: Faced, store: ArtStore) -> None:
