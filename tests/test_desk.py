@@ -11,10 +11,10 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QCoreApplication, QPoint, QPointF, QRect, Qt, QTimer
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QAbstractButton, QFileDialog, QLineEdit, QMessageBox, QWidget
 from pytestqt.qtbot import QtBot
 
-from conftest import small_art
+from conftest import delete, small_art
 from farbe.art.profiles import shipped_profile
 from farbe.checks.weight import Weight
 from farbe.desk.app import settle
@@ -32,6 +32,7 @@ from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import ProofInspector
 from farbe.desk.stations.run.printer import PrinterMenu
 from farbe.desk.stations.run.runlist import RunPicture
+from farbe.desk.turns import BeforeInput
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
@@ -132,6 +133,24 @@ def test_what_follows_from_an_edit_is_told_before_the_next_key(window: MainWindo
             QTest.mouseClick(window.windowHandle(), Qt.MouseButton.LeftButton, pos=QPoint(700, 300))
         seen.append(price.text())
     assert seen[1] == seen[0] and seen[2:] == ["31.25", "31.25", "32.5"]
+
+
+@pytest.mark.parametrize("shown", [True, False])
+def test_what_is_done_before_input_is_done_in_any_window(qapp: object, shown: bool) -> None:
+    """The start page is shown before all else is there."""
+    window, done = QWidget(), list[str]()
+    field = QLineEdit(window)
+    if shown:
+        window.show()
+    BeforeInput(window, lambda: done.append(field.text()))
+    window.show()
+    window.activateWindow()
+    field.setFocus()
+    QTest.keyClick(window.windowHandle(), Qt.Key.Key_A)
+    QTest.keyClick(window.windowHandle(), Qt.Key.Key_B)
+    typed = field.text()
+    delete(window)
+    assert typed == "ab" and list(dict.fromkeys(done)) == ["", "a"]
 
 
 def test_a_typed_choke_changes_plate_and_picture_and_is_undone(window: MainWindow) -> None:

@@ -44,8 +44,7 @@ class Session(QObject):
         self.edition = 0
         #: What is seen, and whether it is to be told in the turn of the change itself.
         self._seen: dict[Seen, bool] = {}
-        #: Has something done once what is drawn at once is drawn; at once itself, where nobody
-        #: draws.
+        #: Does something by a name once the window has drawn the change; at once, where none draws.
         self.once_drawn: Callable[[str, Callable[[], object]], object] = lambda _, act: act()
 
     def seen_by(self, one: Seen, *, at_once: bool = False) -> None:

@@ -67,13 +67,17 @@ class BeforeInput(QObject):
         super().__init__(window)
         self._window, self._act = window, act
         window.installEventFilter(self)
+        self._follow_handle()
+
+    def _follow_handle(self) -> None:
+        # All input of a window comes through this, which is there once the window is shown.
+        handle = self._window.windowHandle()
+        if handle is not None:
+            handle.installEventFilter(self)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if event.type() in _INPUT:
             self._act()
-        elif watched is self._window and event.type() == QEvent.Type.Show:
-            # All input of a window comes through this, which is there once the window is shown.
-            handle = self._window.windowHandle()
-            if handle is not None:
-                handle.installEventFilter(self)
+        elif event.type() == QEvent.Type.Show:
+            self._follow_handle()
         return super().eventFilter(watched, event)

@@ -184,12 +184,14 @@ class MainWindow(QMainWindow):
         self.setWindowModified(self.session.unsaved)
         self.setWindowFilePath(str(self.session.path or ""))
         self._menus.refresh()
-        if (job is not None) is not self._shown:
+        if (job is not None) is self._shown:
+            # What was found is of the job before, and shows until more is known.
+            self.workers.once_drawn("job line", self._show_line)
+        else:
             self._shown = job is not None
             self.visit(self.station)
-            self._show_findings()
-        # What was found is of the job before, and shows until more is known.
-        self.workers.once_drawn("job line", self._show_line)
+            self._show_line()
+            self._show_found()
         if came and (canvases := self._canvases()):
             # The keys are at the picture rather than at the first button that there is.
             canvases[0].setFocus()

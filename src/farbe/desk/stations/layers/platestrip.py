@@ -47,7 +47,7 @@ from farbe.separate.choke import Plate
 #: How high the strip of plates is, and how many pictures of a plate are kept.
 HIGH, LAST = 112, 3
 #: Plates that are shown, and painted, in one turn.
-AT_ONCE = 2
+TOGETHER = 2
 #: Pixels along either side of a plate that are enough to show it small.
 SMALL = HIGH
 #: Plates that were shown last, small, with how much they cover, by where they are in memory, where
@@ -246,7 +246,7 @@ class PlateStrip(QWidget):
     def _show_some(self) -> None:
         """Show as many plates as are painted in one turn; the others follow."""
         changed = 0
-        while self._waiting and changed < AT_ONCE:
+        while self._waiting and changed < TOGETHER:
             thumb, shown = self._waiting.pop(0)
             changed += thumb.take(*shown)
         if self._waiting:
@@ -255,7 +255,7 @@ class PlateStrip(QWidget):
     def parts(self) -> list[list[QWidget]]:
         """What is painted in one turn each: the strip with its first plates, then the others."""
         thumbs: list[QWidget] = [thumb for _, _, thumb in self.thumbs]
-        others = [thumbs[at : at + AT_ONCE] for at in range(AT_ONCE, len(thumbs), AT_ONCE)]
+        others = [thumbs[at : at + TOGETHER] for at in range(TOGETHER, len(thumbs), TOGETHER)]
         return [[self], *others]
 
     def _list(self) -> None:
