@@ -84,7 +84,7 @@ class Workbench(QWidget):
         #: What lies around the picture of a visited station and is not painted yet.
         self._unpainted: list[list[QWidget]] = []
         self._later = QTimer(self, interval=FRAME_MS)
-        self._later.timeout.connect(self._paint_next)
+        self._later.timeout.connect(self._go_on)
         fixed(self._inspectors, wide=Inspector.WIDE)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -136,6 +136,11 @@ class Workbench(QWidget):
     def is_painted(self) -> bool:
         """Whether all of the station that was visited last was asked to paint."""
         return not self._unpainted
+
+    def _go_on(self) -> None:
+        # A window that is held up paints one thing after the other all the same.
+        if not self._workers.paints():
+            self._paint_next()
 
     def _paint_next(self) -> None:
         for one in self._unpainted.pop(0):

@@ -86,7 +86,7 @@ class Workers(QObject):
         self, parent: QObject | None = None, *, paints: Callable[[], bool] = lambda: False
     ) -> None:
         super().__init__(parent)
-        self._paints = paints
+        self.paints = paints
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
         # What is seen at once waits for nothing else.
         self._prompt = ThreadPoolExecutor(
@@ -277,7 +277,7 @@ class Workers(QObject):
     def event(self, event: QEvent) -> bool:
         if event.type() == _DRAWN:
             self._turns -= 1
-            ready = self._once_drawn and self._turns <= 0 and not self._paints()
+            ready = self._once_drawn and self._turns <= 0 and not self.paints()
             act = self._once_drawn.pop(next(iter(self._once_drawn))) if ready else None
             if self._once_drawn:
                 self._next_turn.start()
