@@ -102,6 +102,9 @@ def test_cards_are_painted_anew_only_where_they_are_others(window: MainWindow) -
     _, _, tray = parts(window)
     card = tray.findChild(Card)
     assert isinstance(card, Card)
+    while window.results._soon.isActive():
+        # Finer pictures of it come a moment later.
+        settle(window)
     painted = Painted(window, tray=tray, card=card).order
     type_into(field(window, Station.BED, "Gap across"), "4.5")
     settle(window)

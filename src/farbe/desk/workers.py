@@ -86,6 +86,7 @@ class Workers(QObject):
         self, parent: QObject | None = None, *, paints: Callable[[], bool] = lambda: False
     ) -> None:
         super().__init__(parent)
+        #: Whether the window is about to paint.
         self.paints = paints
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="farbe", initializer=_stand_back)
         # What is seen at once waits for nothing else.
