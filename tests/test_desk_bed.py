@@ -16,6 +16,7 @@ from conftest import small_art
 from farbe.desk.app import settle
 from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
+from farbe.desk.results import Results
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.bed.tray import Card, Tray
@@ -98,13 +99,14 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     assert field(window, Station.BED, "Pocket turn").text() == "0"
 
 
-def test_cards_are_painted_anew_only_where_they_are_others(window: MainWindow) -> None:
+def test_cards_are_painted_anew_only_where_they_are_others(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    # Finer pictures of them come at some time or other.
+    monkeypatch.setattr(Results, "look_closer", lambda *_: None)
     _, _, tray = parts(window)
     card = tray.findChild(Card)
     assert isinstance(card, Card)
-    while window.results._soon.isActive():
-        # Finer pictures of it come a moment later.
-        settle(window)
     painted = Painted(window, tray=tray, card=card).order
     type_into(field(window, Station.BED, "Gap across"), "4.5")
     settle(window)
