@@ -263,15 +263,6 @@ class Workers(QObject):
         if act is not None:
             act()
 
-    def turned(self, key: str, act: Callable[[], object]) -> Callable[[], None]:
-        """What a signal is connected to that has something done by :meth:`once_drawn`.
-
-        Parameters
-        ----------
-        key, act : of what is done
-        """
-        return lambda: self.once_drawn(key, act)
-
     def _ask_when_drawn(self) -> None:
         QCoreApplication.postEvent(self, QEvent(_DRAWN), AFTER_DRAWING)
 

@@ -299,7 +299,7 @@ class LayersInspector(Following, Inspector):
         self.chosen.connect(self._choose_film)
         self.follow(desk.session)
         for told in (desk.results.preview_changed, desk.results.findings_changed):
-            told.connect(desk.workers.turned("layers", self._changed))
+            told.connect(partial(desk.workers.once_drawn, "layers", self._changed))
         self._show_film(section.choice)
 
     @staticmethod
