@@ -127,16 +127,14 @@ def all_cut(window: MainWindow) -> list[str]:
     """What is cut at any station and thing of the open job."""
     found: list[str] = []
     for station in Station:
-        window.visit(station), QApplication.processEvents()
+        window.visit(station), settle(window)
         assert window.bench is not None
         inspector = window.bench.views[station].inspector
         for thing in [thing for thing in inspector.things if thing.is_there]:
             inspector.choose(thing)
             for head in thing.page.findChildren(FoldHead):
                 head.setChecked(True)
-            # Rows in rows find their height one after the other.
-            for _ in range(5):
-                QApplication.processEvents()
+            settle(window)
             found += [f"{station.value}, {thing.name}: {words}" for words in cut_words(window)]
     return list(dict.fromkeys(found))
 
