@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 import pytest
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 from PIL import Image
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -50,9 +50,14 @@ if TYPE_CHECKING:
 
 
 # What is drawn at random is drawn alike each time, so that a test fails for whoever broke it;
-# ``--hypothesis-profile=default`` looks for what nobody has tried yet. How long that takes is told
-# by benchmarks alone.
-settings.register_profile("alike", derandomize=True, deadline=None)
+# ``--hypothesis-profile=anew`` looks for what nobody has tried yet. How long that takes is told by
+# benchmarks alone, and fixtures of a test serve all that is drawn for it.
+ANY_TIME = settings(
+    deadline=None,
+    suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
+)
+settings.register_profile("anew", ANY_TIME)
+settings.register_profile("alike", ANY_TIME, derandomize=True)
 settings.load_profile("alike")
 
 #: Threads that are started once for a process, and kept.

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import Sample, some
@@ -157,11 +157,7 @@ def written(job: Faced, store: ArtStore, path: Path) -> bytes:
     return path.read_bytes()
 
 
-@settings(
-    max_examples=25,
-    deadline=None,
-    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
-)
+@settings(max_examples=25)
 @given(data=st.data())
 @pytest.mark.parametrize(
     "name", some(READERS, *(name for name in READERS if name[-4:] not in (".svg", ".dxf")))

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from anyjob import any_job
@@ -78,10 +78,8 @@ def is_made(job: Job, store: ArtStore, folder: Path) -> None:
 
 @settings(
     max_examples=6,
-    deadline=None,
     # One job takes too long to look for the least that fails.
     phases=(Phase.explicit, Phase.reuse, Phase.generate),
-    suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow],
 )
 @given(data=st.data())
 @pytest.mark.parametrize("name", some(SAMPLES, "jar-labels", "shop-window"))

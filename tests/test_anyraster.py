@@ -97,7 +97,7 @@ def read(path: Path, count: int) -> np.ndarray:
     return found[..., None] if count == 1 else found
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(
     rasters(), st.sampled_from(list(Compression)), st.booleans(), st.sampled_from(list(Inks)),
     st.booleans(), st.sampled_from([1, 1 << 30]), st.sampled_from([1, 500, 1 << 30]),
@@ -136,7 +136,7 @@ def test_any_raster_comes_back_from_its_tiff(
     assert np.array_equal(255 - found if inverted else found, drawn.pixels)
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(rasters(), st.booleans(), st.sampled_from([10.0, 30.0, 75.0]))
 def test_dots_of_any_raster_cover_what_it_does(drawn: Drawn, inverted: bool, ruling: float) -> None:
     """Nothing where there is no ink, all where it is solid; more ink has no fewer dots."""
@@ -167,7 +167,7 @@ def plates_in(path: Path) -> dict[str, np.ndarray]:
     return plates
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(rasters())
 def test_any_raster_comes_back_from_its_pdf(drawn: Drawn) -> None:
     """Plate by plate, packed here or by another process."""
@@ -186,7 +186,7 @@ def test_any_raster_comes_back_from_its_pdf(drawn: Drawn) -> None:
         assert sums.tolist() == drawn.pixels.sum(axis=(0, 1), dtype=np.int64).tolist()
 
 
-@settings(max_examples=50, deadline=None)
+@settings(max_examples=50)
 @given(rasters(), st.data())
 def test_rasters_are_taken_apart_and_put_together(drawn: Drawn, data: st.DataObject) -> None:
     """Some channels of one, and two on each other, of which the more ink stays."""

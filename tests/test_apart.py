@@ -83,7 +83,7 @@ def pair() -> Iterator[Pair]:
     made.close()
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.lists(
         arrays(scalar_dtypes(), array_shapes(min_dims=0, max_dims=3, min_side=0, max_side=9)),

@@ -48,7 +48,7 @@ BODIES = st.builds(
 
 
 @given(BODIES, st.floats(-1, 1), st.floats(-1, 1))
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 def test_every_map_has_its_inverse(body: RoundBody, across: float, up: float) -> None:
     angle = np.array(across * min(body.wrap_angle, 6.2) / 2)
     along = np.array((up + 1) / 2 * body.slant)
@@ -65,7 +65,7 @@ def test_every_map_has_its_inverse(body: RoundBody, across: float, up: float) ->
 
 
 @given(BODIES, st.floats(-0.9, 0.9), st.floats(0.05, 0.95))
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 def test_a_wrapped_print_is_bent_and_not_stretched(
     body: RoundBody, across: float, up: float
 ) -> None:
@@ -184,7 +184,7 @@ def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(sample: Samp
     st.floats(20, 120), st.floats(0, 60), st.floats(0, 60), st.floats(0, 20),
     st.sampled_from((90, 270)), st.sampled_from(Corner),
 )  # fmt: skip
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_bodies_lie_apart_on_their_rollers(
     sample: Sample, zone: float, base: float, rest: float, gap: float, turned: int, corner: Corner
 ) -> None:

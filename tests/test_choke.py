@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
@@ -62,7 +62,7 @@ def test_a_straight_soft_edge_keeps_its_shape(grid: Grid) -> None:
     assert np.abs(middle[26:] - plate[50, 20:54].astype(int)).max() <= 1
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(
     arrays(np.uint8, (24, 31)),
     st.floats(0, 0.4),
@@ -96,9 +96,7 @@ def small_parts(monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setattr(within, name, value)
 
 
-@settings(
-    max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=60)
 @given(
     arrays(np.uint8, (19, 23)),
     arrays(
@@ -126,9 +124,7 @@ def test_the_least_and_the_most_within_any_kernel(
         assert half_widths(lopsided.tobytes(), lopsided.shape) is None
 
 
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40)
 @given(
     arrays(np.uint8, (26, 33)),
     st.lists(st.floats(0, 1.0), min_size=1, max_size=4).map(sorted),

@@ -139,7 +139,7 @@ def test_cmyk_pictures_of_the_printers_own_profile_keep_their_numbers(numbers: N
     assert (found[0, 1] == pixels[0, 1]).all() == (numbers is Numbers.KEEP)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(arrays(np.uint32, st.integers(0, 60), elements=st.integers(0, 40)))
 def test_distinct_values_are_those_that_occur(values: np.ndarray) -> None:
     assert distinct(values).tolist() == sorted(set(values.tolist()))

@@ -58,7 +58,7 @@ def disc(x: float, y: float, radius: float) -> np.ndarray:
     return np.where(inside, 255, 0).astype(np.uint8)
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(st.floats(12, 45), st.floats(12, 28), st.floats(2, 11), st.floats(0, 6))
 def test_a_disc_is_cut_along_a_larger_circle(x: float, y: float, r: float, beyond: float) -> None:
     (line,) = artwork_lines(JOB, file(), Art(disc(x, y, r)), beyond)  # type: ignore[arg-type]
@@ -67,7 +67,7 @@ def test_a_disc_is_cut_along_a_larger_circle(x: float, y: float, r: float, beyon
     assert math.sqrt(Polygon(line).area / math.pi) == pytest.approx(r + beyond, abs=0.06)
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(st.integers(0, 10**6), st.floats(0.01, 3.0))
 def test_lines_from_afar_have_fewer_corners_and_stray_no_further(seed: int, stray: float) -> None:
     """Near by they are the very lines; seen in a mirror they are the same ones turned over."""

@@ -175,7 +175,7 @@ def test_an_edit_is_drawn_with_its_picture(
     assert drawn[-1] is window.results.preview is not now
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(st.lists(st.tuples(*[st.integers(0, 255)] * 4), min_size=1, max_size=40))
 def test_colour_plates_lie_on_grey_as_filters(inks: list[tuple[int, ...]]) -> None:
     """Each by its share of the plate's colour; no ink is the grey, half of any is all there."""

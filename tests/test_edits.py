@@ -6,7 +6,7 @@ from collections import deque
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 
 from farbe.art.artwork import Artwork, Space
@@ -52,7 +52,6 @@ def reached(near: np.ndarray) -> np.ndarray:
 
 
 @given(st.integers(0, 9999), st.booleans())
-@settings(deadline=None)
 def test_a_background_is_cleared_where_it_is_connected(seed: int, connected: bool) -> None:
     rng = np.random.default_rng(seed)
     pixels = COLOURS[rng.choice(4, (11, 13), p=(0.35, 0.15, 0.3, 0.2))]

@@ -14,7 +14,7 @@ import pikepdf
 import pypdfium2
 import pytest
 import tifffile
-from hypothesis import given, settings
+from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as hnp
 from PIL import Image
@@ -86,7 +86,6 @@ def test_libtiff_and_tifffile_read_our_tiff(
     assert np.array_equal(tifffile.imread(again), pixels)
 
 
-@settings(deadline=None)
 @given(hnp.arrays(np.uint8, hnp.array_shapes(max_dims=3, max_side=40)), st.sampled_from([1, 3, 50]))
 def test_code_of_any_samples_is_read_by_another_decoder(samples: np.ndarray, times: int) -> None:
     repeated = np.tile(samples, (times, *[1] * (samples.ndim - 1)))

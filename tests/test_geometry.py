@@ -99,7 +99,7 @@ def plain(job: Faced, store: ArtStore, tmp_path: Path) -> Faced:
     st.floats(2, 9), st.floats(2, 9), st.floats(3, 9), st.floats(110, 300), st.floats(110, 300),
     st.floats(-1, 1), st.sampled_from((0, 90, 180, 270)),
 )  # fmt: skip
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_positions_are_rounded_once(
     x: float, y: float, gap: float, dpi_x: float, dpi_y: float, offset: float, turned: int
 ) -> None:

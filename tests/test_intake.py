@@ -121,7 +121,7 @@ PATHS = (
 )  # fmt: skip
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=300)
 @given(
     st.sampled_from(PATHS), st.integers(0, 60), st.integers(0, 2),
     st.text("MLHVCSQTAZmlhvcsqtaz01259.,-+eE x#\n", max_size=3), st.booleans(),
@@ -184,7 +184,7 @@ def test_turned_and_sheared_shapes_are_outlines_of_the_right_size(
     assert (found.width, found.height) == pytest.approx(size, abs=0.03)
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=12)
 @given(
     st.tuples(*[st.integers(0, 255)] * 3), st.tuples(*[st.integers(0, 255)] * 3),
     st.floats(0.4, 1.2), st.floats(30, 45),

@@ -82,7 +82,7 @@ def pieces(jig: Jig, shape: Shape, found: tuple[Pocket, ...]) -> list[Polygon]:
     return [affinity.translate(lying(jig, shape), p.x, p.y) for p in found]
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(shapes, boards, keep_outs, st.floats(0, 12), st.floats(0, 12), st.floats(0, 5))
 def test_a_filled_board_never_overlaps_leaves_or_hits(
     shape: Shape, board: Board, zones: list, gap_x: float, gap_y: float, margin: float
@@ -114,7 +114,7 @@ def test_a_filled_board_never_overlaps_leaves_or_hits(
                 assert laid[index].intersection(laid[other]).area < 1e-6
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 @given(st.floats(12, 30), st.floats(12, 30), st.floats(30, 90), st.floats(30, 90))
 def test_no_grid_on_a_small_board_holds_more(
     width: float, height: float, board_w: float, board_h: float

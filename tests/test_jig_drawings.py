@@ -170,7 +170,7 @@ def test_gaps_are_closed_up_to_a_stated_size_and_told_where(tmp_path: Path) -> N
     y=st.floats(-300, 300),
     first=st.integers(0, 11),
 )
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=15)
 def test_any_outline_is_known_again_whatever_its_turn(
     corners: list[tuple[float, float]], turn: float, x: float, y: float, first: int
 ) -> None:

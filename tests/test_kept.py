@@ -184,7 +184,7 @@ def test_what_goes_for_others_is_told_once() -> None:
     assert len(told) > 40 and all(value == f"{key:02}" for key, value in told[6:])
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(
     space=st.sampled_from(Space), alpha=st.booleans(), wide=st.integers(20, 90),
     high=st.integers(20, 90), level=st.integers(0, 255), seed=st.integers(0, 99),

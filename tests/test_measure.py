@@ -567,7 +567,7 @@ def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
 
 
 @given(st.lists(st.floats(0, 100), min_size=4, max_size=4))
-@settings(max_examples=3, deadline=None)
+@settings(max_examples=3)
 def test_a_colour_that_inks_give_is_matched_by_inks(inks: list[float]) -> None:
     """Whatever inks made it, some are found that look the same, under the limits."""
     from farbe.model.job import Conversion

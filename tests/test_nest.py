@@ -66,7 +66,7 @@ STACKS = st.lists(st.sampled_from(LAYERS), min_size=1, max_size=5, unique_by=lam
 
 
 @given(st.lists(STACKS, min_size=2, max_size=3))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_every_stack_keeps_its_order_in_the_shared_one(stacks: list) -> None:
     jobs = tuple(PLAIN.replace(stack=tuple(stack)) for stack in stacks)
     shared = shared_stack(jobs)

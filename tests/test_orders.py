@@ -407,7 +407,7 @@ LISTS = st.lists(
 )  # fmt: skip
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(LISTS, LISTS, st.data())
 def test_each_piece_is_once_on_few_boards_and_what_stays_stays(
     rows: list[tuple[str, int, date | None]],

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 from shapely import affinity
@@ -190,9 +190,7 @@ def test_jobs_share_a_board_with_several_kinds_of_pockets(
         st.tuples(st.floats(-5, 85), st.floats(-5, 60), st.floats(0, 359)), min_size=1, max_size=9
     )
 )
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40)
 def test_nothing_overlaps_or_lies_outside_unless_it_is_said(
     job: Faced, store: ArtStore, spots: list[tuple[float, float, float]]
 ) -> None:

@@ -7,7 +7,7 @@ import sys
 
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import artwork_of
@@ -179,9 +179,7 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
             kept[0, 0] = 1
 
 
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40)
 @given(data=st.data())
 def test_plates_of_pictures_follow_all_that_they_come_from(
     job: Faced, store: ArtStore, data: st.DataObject
@@ -256,7 +254,7 @@ def test_guide_surrounds_the_artwork_to_a_pixel(job: Faced, store: ArtStore) -> 
             assert first - before >= 1
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.floats(0.01, 50), st.integers(0, 900), st.floats(0, 30), st.floats(60, 1500),
     st.integers(1, 5000),

@@ -15,7 +15,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import tifffile
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, PngImagePlugin
 
@@ -47,9 +47,7 @@ def picture(height: int, width: int, mode: str, seed: int = 1) -> Image.Image:
     return Image.fromarray(levels.astype(np.uint8), mode)
 
 
-@settings(
-    max_examples=15, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=15)
 @given(
     st.integers(1, 1500),
     st.integers(1, 60),
@@ -93,7 +91,6 @@ def filtered(pixels: Pixels, filters: list[int]) -> bytes:
     )
 
 
-@settings(deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.integers(1, 200), st.floats(0.1, 1.0), st.integers(1, 70), st.sampled_from([3, 4]),
     st.integers(0, 2**32 - 1),
@@ -300,7 +297,7 @@ def decoders() -> list[str]:
 
 
 @given(st.lists(st.integers(0, 59), max_size=60), st.sampled_from([None, "it", "another"]))
-@settings(deadline=None, max_examples=12)
+@settings(max_examples=12)
 def test_rows_that_are_looked_at_stay_as_they_are(held: list[int], warm: str | None) -> None:
     """Whether nothing was begun, or this picture, or another one that was not asked for then."""
     shape = (60 * BLOCK, 3, 4)

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 import segno
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image, ImageDraw, ImageFont
 
@@ -59,7 +59,7 @@ def art(index: int, quantity: int | None) -> ArtworkFile:
     st.dictionaries(st.integers(1, 12), st.integers(0, 4), max_size=5),
     st.sets(st.integers(1, 12), max_size=6),
 )
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 def test_quantities_come_out(
     wanted: list[int | None], chosen: dict[int, int], off: set[int]
 ) -> None:
@@ -221,9 +221,7 @@ def test_white_lies_under_lettering(job: Faced, store: ArtStore) -> None:
 UNSEEN = " \u00a0\u200b\u200d\u2003\u3000\ufeff\n"
 
 
-@settings(
-    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=25)
 @given(text=st.text(UNSEEN, max_size=6), seen=st.text("Hg" + UNSEEN, max_size=6))
 def test_text_that_shows_nothing_prints_nothing(
     job: Faced, store: ArtStore, text: str, seen: str
@@ -250,9 +248,7 @@ def test_text_that_shows_nothing_prints_nothing(
     assert piece_separation(bare, store, grid).lettering == ()
 
 
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40)
 @given(data=st.data())
 def test_lettering_that_was_drawn_before_is_as_drawn_anew(
     job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch, data: st.DataObject
@@ -356,7 +352,7 @@ def test_marks_and_label_are_black_alone(job: Faced, store: ArtStore) -> None:
 
 
 @given(st.floats(20, 300), st.floats(15, 200), st.floats(0, 8))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> None:
     """Every place of the artwork lies on a part, neighbours share the overlap, none is idle."""
     of = TWELVE.replace(

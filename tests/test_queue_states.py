@@ -417,7 +417,7 @@ def test_every_sequence_of_acts_and_kills(ready: Path, examples: int) -> None:
     run_state_machine_as_test(
         Own,
         settings=settings(
-            max_examples=wanted or examples, deadline=None,
+            max_examples=wanted or examples,
             stateful_step_count=30 if wanted else 14,
             derandomize=not wanted,
             suppress_health_check=list(HealthCheck),

@@ -58,7 +58,7 @@ def laid_box(size: tuple[float, float], spot: Spot, grow: float = 0.0):  # type:
     st.lists(st.tuples(SIDES, SIDES), min_size=1, max_size=25),
     st.floats(0, 9), st.booleans(), st.floats(150, 900),
 )  # fmt: skip
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 def test_rectangles_keep_their_gap(
     sizes: list[tuple[float, float]], gap: float, turning: bool, longest: float
 ) -> None:
@@ -99,7 +99,7 @@ def cells_of(mask: Mask, spot: Spot) -> np.ndarray:
              min_size=1, max_size=10),
     st.integers(0, 7), st.booleans(), st.integers(80, 400),
 )  # fmt: skip
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=25)
 def test_true_shapes_keep_their_gap(
     kinds: list[tuple[int, int, int]], gap: int, turning: bool, longest: int
 ) -> None:

@@ -48,7 +48,7 @@ turnings = st.builds(Turning, turn=st.sampled_from(Turn), board=st.booleans())
 
 
 @given(turnings, st.sampled_from((0, 90, 180, 270)))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 def test_turning_twice_gives_the_job_again(turning: Turning, turned: int) -> None:
     job = both_sides(SMALL, turning, turned=turned, columns=2, rows=2)
     assert job.other.other == job
@@ -138,7 +138,7 @@ def test_pieces_that_mirror_themselves_stay_on_their_guide(
     st.floats(-3, 3), st.floats(-3, 3), st.floats(-1, 1), st.floats(0.98, 1.02),
     st.floats(0.98, 1.02), st.floats(-0.02, 0.02),
 )  # fmt: skip
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 def test_any_affine_error_is_found(
     x: float, y: float, degrees: float, wide: float, high: float, skew: float
 ) -> None:

@@ -8,7 +8,7 @@ from pathlib import Path
 import cv2
 import numpy as np
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry import box
 
@@ -94,9 +94,7 @@ def test_the_estimate_has_the_strip_s_ink(striped: Faced, store: ArtStore, tmp_p
     assert written == pytest.approx(with_strip, rel=2e-3) and with_strip > 1.05 * without
 
 
-@settings(
-    max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
-)
+@settings(max_examples=40)
 @given(
     columns=st.integers(1, 9), rows=st.integers(1, 6), gap=st.floats(2.0, 12.0),
     x=st.floats(0.0, 40.0), y=st.floats(0.0, 30.0), numbers=st.booleans(), label=st.booleans(),

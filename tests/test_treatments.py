@@ -119,7 +119,7 @@ def test_the_strip_test_knows_every_treatment() -> None:
 
 
 @given(st.integers(0, 10_000), st.lists(st.sampled_from(TRIED), min_size=1, max_size=3))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 def test_strips_agree_whatever_is_done(seed: int, chosen: list[Treatment]) -> None:
     art = scene(np.random.default_rng(seed))
     made = separation(art, white(*chosen))
@@ -161,7 +161,6 @@ def extent(island: set[tuple[int, int]]) -> tuple[float, float]:
 
 
 @given(masks, st.sampled_from([0.1, 0.2, 0.35]))
-@settings(deadline=None)
 def test_specks_and_pinholes_by_flood_fill(mask: Plate, size: float) -> None:
     wanted = mask.copy()
     for island in islands(mask > 0, corners=True):
@@ -175,7 +174,6 @@ def test_specks_and_pinholes_by_flood_fill(mask: Plate, size: float) -> None:
 
 
 @given(masks, st.floats(0.05, 0.4))
-@settings(deadline=None)
 def test_spread_by_distances(mask: Plate, by: float) -> None:
     """Solid within the distance of any solid pixel, empty a pixel beyond."""
     padded = np.pad(mask, 8)
@@ -249,7 +247,6 @@ def test_feather_follows_the_normal_distribution() -> None:
 
 
 @given(arrays(np.uint8, (12, 12)), st.floats(-0.9, 0.9), st.floats(-0.9, 0.9))
-@settings(deadline=None)
 def test_shift_moves_and_brings_nothing_in(plate: Plate, x: float, y: float) -> None:
     found = plate_of(plate, Shift(x=x, y=y))
     right, up = round(x * GRID.per_mm_x), round(y * GRID.per_mm_y)
@@ -260,7 +257,6 @@ def test_shift_moves_and_brings_nothing_in(plate: Plate, x: float, y: float) -> 
 
 
 @given(arrays(np.uint8, (6, 7)), st.integers(1, 99), st.integers(0, 100))
-@settings(deadline=None)
 def test_pointwise_treatments(plate: Plate, at: int, percent: int) -> None:
     curve = Curve(points=((0, 100), (40, at), (100, 5)))
     hard = plate_of(plate, Harden(at=at))

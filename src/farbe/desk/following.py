@@ -17,7 +17,30 @@ else:
     _Widget = object
 
 
-class Following(_Widget):
+class CatchesUp:
+    """What shows something of a session's job, and shows it anew where that was edited since."""
+
+    _followed: Session
+    _edition = -1
+    _stale = False
+
+    def refresh(self) -> None:
+        """Show the job's value."""
+        raise NotImplementedError
+
+    @property
+    def is_behind(self) -> bool:
+        """Whether the job, or what else is shown, is another than when it was shown."""
+        return self._stale or self._edition != self._followed.edition
+
+    def catch_up(self) -> None:
+        """Show the job as it is now, also where nobody sees it."""
+        if self.is_behind:
+            self._stale, self._edition = False, self._followed.edition
+            self.refresh()
+
+
+class Following(CatchesUp, _Widget):
     """A widget that is refreshed at each edit; while nobody sees it, when it is shown again.
 
     There are hundreds of them, and an edit waits for all that follow it.
@@ -27,9 +50,6 @@ class Following(_Widget):
     AT_ONCE = False
     #: It shows the job not in the turn in which it comes into view, but in a later one.
     SHOWN_LATER = False
-    _followed: Session
-    _edition = -1
-    _stale = False
     _led = False
 
     def follow(self, session: Session, *more: SignalInstance) -> None:
@@ -52,20 +72,6 @@ class Following(_Widget):
         self._led = True
         self._followed.no_longer_seen_by(self)
 
-    def refresh(self) -> None:
-        """Show the job's value."""
-        raise NotImplementedError
-
-    @property
-    def _is_behind(self) -> bool:
-        return self._stale or self._edition != self._followed.edition
-
-    def catch_up(self) -> None:
-        """Show the job as it is now, also where nobody sees it."""
-        if self._is_behind:
-            self._stale, self._edition = False, self._followed.edition
-            self.refresh()
-
     def _changed(self) -> None:
         self._stale = True
         if self.isVisible():
@@ -76,7 +82,7 @@ class Following(_Widget):
             self._followed.seen_by(self, at_once=self.AT_ONCE)
         if not self.SHOWN_LATER:
             self.catch_up()
-        elif self._is_behind:
+        elif self.is_behind:
             self._followed.tell_later()
         super().showEvent(event)
 

@@ -8,13 +8,14 @@ from typing import Any
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk.fields import ChoiceField, NumberField
+from farbe.desk.following import CatchesUp
 from farbe.desk.form import Form
 from farbe.desk.inspector import Inspector
 from farbe.desk.stations.base import Desk
 from farbe.edits.values import Get, Set, lens
 
 
-class Part:
+class Part(CatchesUp):
     """One thing of an inspector: its rows, and its state; :meth:`refresh` follows the job."""
 
     #: What the thing is called in the list.
@@ -23,7 +24,7 @@ class Part:
     def __init__(self, inspector: Inspector, desk: Desk) -> None:
         self.form, self.desk, self.session = Form(), desk, desk.session
         self.thing = inspector.add(self.NAME, self.form)
-        self._inspector, self._edition, self._stale = inspector, -1, False
+        self._inspector, self._followed = inspector, desk.session
         self.build()
         inspector.shown.connect(self._shown)
         inspector.left.connect(lambda: self.session.no_longer_seen_by(self))
@@ -33,24 +34,14 @@ class Part:
 
     def _shown(self) -> None:
         self.session.seen_by(self)
-        if self._is_behind:
+        if self.is_behind:
             self.session.tell_later()
-
-    @property
-    def _is_behind(self) -> bool:
-        return self._stale or self._edition != self.session.edition
 
     def _follow(self) -> None:
         """Show what else is told of the job, or when the station is shown again."""
         self._stale = True
         if self._inspector.isVisible():
             self.catch_up()
-
-    def catch_up(self) -> None:
-        """Show the job as it is now."""
-        if self._is_behind:
-            self._stale, self._edition = False, self.session.edition
-            self.refresh()
 
     def build(self) -> None:
         """Add the rows."""
