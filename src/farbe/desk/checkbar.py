@@ -12,7 +12,7 @@ from farbe.checks.explained import EXPLAINED
 from farbe.checks.weight import Weight
 from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.marks import paint_weight
-from farbe.desk.theme import font, px, theme
+from farbe.desk.theme import fixed, font, px, theme
 from farbe.desk.workers import Task
 from farbe.follows.findings import Findings
 from farbe.mishap import Mishap
@@ -49,7 +49,7 @@ class CheckBar(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.setFixedHeight(px(HIGH))
+        fixed(self, high=HIGH)
         self.setAccessibleName(say("Checks"))
         self._checks: tuple[Check, ...] = ()
         self._at = 0
@@ -86,17 +86,11 @@ class CheckBar(QWidget):
         self._refresh()
 
     def _button(self, text: str, name: str) -> QPushButton:
-        t = theme()
         button = QPushButton(text)
         button.setAccessibleName(name)
         button.setToolTip(name)
         button.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
-        button.setStyleSheet(
-            f"QPushButton {{ background: #454545; color: {t.footer_text};"
-            " border: 1px solid #6e6e6e; padding: 2px 10px; }"
-            "QPushButton:focus { border: 2px solid #9cc0f2; padding: 1px 9px; }"
-            "QPushButton:disabled { color: #8a8a8a; background: #333333; border-color: #4c4c4c; }"
-        )
+        button.setProperty("role", "footer")
         return button
 
     def show_findings(self, findings: Findings | None, *, is_open: bool) -> None:

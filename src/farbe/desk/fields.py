@@ -349,7 +349,7 @@ class ButtonsField(Following, QWidget):
             button.setAccessibleName(f"{name}: {words}")
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.setMinimumWidth(30)
-            button.setStyleSheet("padding: 4px 4px;")
+            button.setProperty("role", "choice")
             button.clicked.connect(lambda _=False, value=value: self._choose(value))
             self._grid.addWidget(button, 0, len(self._buttons))
             self._buttons.append((value, button))
@@ -417,7 +417,7 @@ class ColourField(Following, QPushButton):
         self._session, self._name, self._get, self._set = session, name, get, set_
         self.setAccessibleName(name)
         self.setToolTip(told(name))
-        self.setStyleSheet("text-align: left;")
+        self.setProperty("role", "colour")
         self.setIconSize(QSize(28, 16))
         self.clicked.connect(self._ask)
         self.follow(session)

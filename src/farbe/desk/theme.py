@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from importlib.resources import files
@@ -179,18 +180,70 @@ def fixed(widget: QWidget, *, wide: float | None = None, high: float | None = No
     widget : it is told its size
     wide, high : in pixels at the usual size of text; None leaves it to the layout
     """
-    for name, length in (("wide", wide), ("high", high)):
+    _keep(widget, wide=wide, high=high)
+
+
+def bounded(
+    widget: QWidget,
+    *,
+    least_wide: float | None = None,
+    least_high: float | None = None,
+    most_wide: float | None = None,
+) -> None:
+    """Give a widget bounds that go with the text, as :func:`fixed` does.
+
+    Parameters
+    ----------
+    widget : it is told its bounds
+    least_wide, least_high, most_wide : in pixels at the usual size of text; None for no bound
+    """
+    _keep(widget, least_wide=least_wide, least_high=least_high, most_wide=most_wide)
+
+
+def inset(widget: QWidget, *, left: float | None = None, above: float | None = None) -> None:
+    """Keep what a widget lays out off its edges by what goes with the text.
+
+    Parameters
+    ----------
+    widget : has a layout
+    left, above : in pixels at the usual size of text; None leaves the margin as it is
+    """
+    _keep(widget, left=left, above=above)
+
+
+def _keep(widget: QWidget, **lengths: float | None) -> None:
+    for name, length in lengths.items():
         if length is not None:
             widget.setProperty(name, float(length))
     _fit(widget)
 
 
 def _fit(widget: QWidget) -> None:
-    wide, high = widget.property("wide"), widget.property("high")
-    if wide is not None:
-        widget.setFixedWidth(px(wide))
-    if high is not None:
-        widget.setFixedHeight(px(high))
+    for name, put in _LENGTHS.items():
+        length = widget.property(name)
+        if length is not None:
+            put(widget, px(length))
+
+
+def _put_margins(widget: QWidget, *, left: int | None = None, above: int | None = None) -> None:
+    layout = widget.layout()
+    if layout is not None:
+        margins = layout.contentsMargins()
+        margins.setLeft(margins.left() if left is None else left)
+        margins.setTop(margins.top() if above is None else above)
+        layout.setContentsMargins(margins)
+
+
+#: Lengths of a widget that go with the text, and what tells it each.
+_LENGTHS: dict[str, Callable[[QWidget, int], object]] = {
+    "wide": QWidget.setFixedWidth,
+    "high": QWidget.setFixedHeight,
+    "least_wide": QWidget.setMinimumWidth,
+    "least_high": QWidget.setMinimumHeight,
+    "most_wide": QWidget.setMaximumWidth,
+    "left": lambda widget, left: _put_margins(widget, left=left),
+    "above": lambda widget, above: _put_margins(widget, above=above),
+}
 
 
 def drawn_at_scale(painter: QPainter) -> None:
@@ -385,12 +438,24 @@ QPushButton[primary="true"] {{ background: {t.accent}; color: {t.on_accent};
 QPushButton[primary="true"]:focus {{ border: 2px solid {t.text}; }}
 QPushButton[primary="true"]:disabled {{ background: {t.panel}; color: {t.faint};
   border-color: {t.line}; }}
+QPushButton[role="choice"] {{ padding: 4px 4px; }}
+QPushButton[role="small"] {{ padding: 2px 8px; }}
+QPushButton[role="narrow"] {{ padding: 1px 0; }}
+QPushButton[role="chip"] {{ padding: 2px; }}
+QPushButton[role="place"] {{ min-height: 0; padding: 0; }}
+QPushButton[role="colour"] {{ text-align: left; }}
+QPushButton[role="footer"] {{ background: #454545; color: {t.footer_text};
+  border: 1px solid #6e6e6e; padding: 2px 10px; }}
+QPushButton[role="footer"]:focus {{ border: 2px solid #9cc0f2; padding: 1px 9px; }}
+QPushButton[role="footer"]:disabled {{ color: #8a8a8a; background: #333333;
+  border-color: #4c4c4c; }}
 QCheckBox {{ spacing: 8px; min-height: {px(22)}px; }}
 QLabel[role="title"] {{ font-size: {px(15)}px; font-weight: 600; }}
 QLabel[role="head"] {{ font-weight: 600; }}
 QLabel[role="faint"] {{ color: {t.faint}; }}
 QFrame[role="rule"] {{ background: {t.line}; max-height: 1px; min-height: 1px; border: none; }}
 QScrollArea {{ border: none; background: {t.panel}; }}
+QScrollArea[role="clear"], QWidget[role="clear"] {{ background: transparent; }}
 QScrollBar:vertical {{ width: 10px; background: transparent; }}
 QScrollBar::handle:vertical {{ background: {t.line}; border-radius: 4px; min-height: 30px; }}
 QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}

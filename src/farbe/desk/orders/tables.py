@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPersistentModelIndex, Qt
+from PySide6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QPersistentModelIndex, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView
 
@@ -104,12 +104,12 @@ class RowsTable(QTableView):
         self.setShowGrid(False)
         self.setWordWrap(False)
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(px(24))
         self.fit()
         model.modelReset.connect(self.fit)
 
     def fit(self) -> None:
         """Columns as wide as they are wanted, one of them as wide as there is room."""
+        self.verticalHeader().setDefaultSectionSize(px(24))
         head = self.horizontalHeader()
         for place in range(self.model().columnCount()):
             wide = self._widths[place] if place < len(self._widths) else 110
@@ -117,6 +117,11 @@ class RowsTable(QTableView):
             mode = QHeaderView.ResizeMode
             head.setSectionResizeMode(place, mode.Stretch if stretches else mode.Interactive)
             self.setColumnWidth(place, px(wide))
+
+    def changeEvent(self, event: QEvent) -> None:
+        super().changeEvent(event)
+        if event.type() == QEvent.Type.FontChange and self.model() is not None:
+            self.fit()
 
     def chosen(self) -> list[Any]:
         """What the chosen rows stand for."""

@@ -36,7 +36,7 @@ from farbe.desk.orders.tables import (
     order_row,
     refused_rows,
 )
-from farbe.desk.theme import px
+from farbe.desk.theme import bounded
 from farbe.desk.workers import Task, Workers
 from farbe.layout.faced import Faced
 from farbe.orders.order import Order
@@ -185,8 +185,7 @@ class OrdersWindow(QWidget):
         self.search.setAccessibleName(say("Find an order"))
         self.search.setPlaceholderText(say("Find"))
         self.search.setClearButtonEnabled(True)
-        self.search.setMaximumWidth(px(180))
-        self.search.setMinimumWidth(px(70))
+        bounded(self.search, least_wide=70, most_wide=180)
         self.search.textChanged.connect(lambda _: self.refresh())
         head.addWidget(self.search)
         head.addSpacing(6)

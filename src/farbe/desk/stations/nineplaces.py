@@ -38,7 +38,7 @@ class NinePlaces(Following, QWidget):
         ):
             button = QPushButton()
             fixed(button, wide=34, high=20)
-            button.setStyleSheet("min-height: 0; padding: 0;")
+            button.setProperty("role", "place")
             button.setAccessibleName(
                 say(
                     "Align {what} {along} {across}",

@@ -37,7 +37,7 @@ from farbe.desk.form import label
 from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
-from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, px, theme
+from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, inset, px, theme
 from farbe.edits.artwork import once_more
 from farbe.edits.values import with_artwork
 from farbe.follows.reading import trimmed
@@ -89,7 +89,7 @@ class Card(QWidget):
         self._rest.setCheckable(True)
         self._rest.setToolTip(say("This artwork takes the pockets that the others leave"))
         self._rest.clicked.connect(self._toggle_rest)
-        self._rest.setStyleSheet("padding: 2px 8px;")
+        self._rest.setProperty("role", "small")
         self.quantity = NumberField(
             session,
             say("Quantity {number}", number=index + 1),
@@ -102,7 +102,7 @@ class Card(QWidget):
         self.quantity.be_led()
         fixed(self.quantity, wide=66)
         remove = QPushButton(say("Remove"))
-        remove.setStyleSheet("padding: 2px 8px;")
+        remove.setProperty("role", "small")
         remove.setAccessibleName(say("Remove artwork {index}", index=index + 1))
         remove.clicked.connect(
             lambda: session.edit(say("Remove artwork"), lambda j: without_artwork(j, self._index))
@@ -115,8 +115,9 @@ class Card(QWidget):
         below.addWidget(self._more())
         below.addWidget(remove)
         column = QVBoxLayout(self)
-        column.setContentsMargins(px(THUMB + 22), 7, 8, 7)
+        column.setContentsMargins(0, 7, 8, 7)
         column.setSpacing(2)
+        inset(self, left=THUMB + 22)
         column.addWidget(self._name)
         column.addWidget(self._size)
         column.addLayout(below)
@@ -124,7 +125,7 @@ class Card(QWidget):
     def _more(self) -> QPushButton:
         """What else is done with an artwork, as a menu."""
         button = QPushButton(say("More"))
-        button.setStyleSheet("padding: 2px 8px;")
+        button.setProperty("role", "small")
         button.setAccessibleName(say("More for artwork {index}", index=self._index + 1))
         menu = QMenu(button)
         menu.addAction(say("Replace by another file…"), self._ask_other)
@@ -330,9 +331,10 @@ class Tray(Following, QWidget):
         self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._holder.setAutoFillBackground(False)
         self._scroll.viewport().setAutoFillBackground(False)
-        self._scroll.setStyleSheet("QScrollArea { background: transparent; }")
+        self._scroll.setProperty("role", "clear")
         column = QVBoxLayout(self)
-        column.setContentsMargins(16, px(HEAD), 8, 4)
+        column.setContentsMargins(16, 0, 8, 4)
+        inset(self, above=HEAD)
         column.addWidget(self._scroll)
         desk.results.stamps_changed.connect(self._show_thumbs)
         self.follow(desk.session)

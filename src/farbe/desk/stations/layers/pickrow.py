@@ -137,7 +137,7 @@ class PickRow(Following, QWidget):
                 swatch.fill(QColor(colour))
                 chip.setIcon(QIcon(swatch))
                 chip.setIconSize(QSize(18, 14))
-                chip.setStyleSheet("padding: 2px;")
+                chip.setProperty("role", "chip")
                 fixed(chip, wide=30)
                 chip.setAccessibleName(say("Remove {colour}", colour=colour))
                 chip.setToolTip(say("{colour}; click to remove", colour=colour))

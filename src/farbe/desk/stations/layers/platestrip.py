@@ -35,7 +35,7 @@ from farbe.desk.marks import pattern
 from farbe.desk.printbar import PrintBar
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import PLACE_COLOURS
-from farbe.desk.theme import fixed, font, px, theme
+from farbe.desk.theme import bounded, fixed, font, px, theme
 from farbe.follows.preview import Preview
 from farbe.kept import Kept
 from farbe.model.layer import Layer
@@ -74,7 +74,7 @@ class PlateThumb(QAbstractButton):
         #: Where something is the matter, as shares of the plate, with the colour of its mark.
         self.places: Places = ()
         self.setCheckable(True)
-        self.setMinimumSize(px(64), px(44))
+        bounded(self, least_wide=64, least_high=44)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setToolTip(say("Choose this plate; drag it out as a picture"))
         self._pressed_at: QPointF | None = None
@@ -196,8 +196,8 @@ class PlateStrip(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setStyleSheet("QScrollArea, QWidget#plates { background: transparent; }")
-        holder.setObjectName("plates")
+        for clear in (scroll, holder):
+            clear.setProperty("role", "clear")
         scroll.viewport().setAutoFillBackground(False)
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 8, 12, 8)

@@ -102,7 +102,6 @@ TREATMENTS: tuple[tuple[str, Value], ...] = (
     (say("Shift"), Shift()),
     (say("Feathered edge"), Feather()),
 )
-TREATMENT_WORDS = {type(made): words for words, made in TREATMENTS}
 _GRAINS = tuple((grain, grain.words) for grain in Grain)
 _HOLES = tuple((shape, shape.words) for shape in HoleShape)
 TREATMENT_ROWS: dict[type[Value], tuple[Listed, ...]] = {

@@ -26,7 +26,7 @@ from farbe.desk.form import label
 from farbe.desk.pressdesk import PressDesk
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.run.entrytable import Entries, EntryTable
-from farbe.desk.theme import fixed, px
+from farbe.desk.theme import bounded, fixed
 from farbe.model.base import BadInput
 from farbe.queue.pieces import pieces_of
 from farbe.queue.store import Entry, State
@@ -95,8 +95,7 @@ class QueueView(Following, QWidget):
         self.search.setPlaceholderText(say("Find"))
         self.search.setToolTip(say("Find a job, a number or a note"))
         self.search.setClearButtonEnabled(True)
-        self.search.setMaximumWidth(px(220))
-        self.search.setMinimumWidth(px(90))
+        bounded(self.search, least_wide=90, most_wide=220)
         self.search.textChanged.connect(lambda _: self.list_entries())
         row.addWidget(self.search)
         row.addStretch()
