@@ -10,7 +10,7 @@ import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from conftest import small_art
 from farbe.desk.app import settle
@@ -18,16 +18,20 @@ from farbe.desk.fields import NumberField
 from farbe.desk.form import FoldHead
 from farbe.desk.results import Results
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
+from farbe.desk.stations.bed.rulers import Rulers
 from farbe.desk.stations.bed.station import BedInspector
 from farbe.desk.stations.bed.tray import Card, Tray
 from farbe.desk.stations.piece.canvas import PieceCanvas
+from farbe.desk.theme import CONTRAST, DARK, LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.edits import bed as bed_edits
 from farbe.edits.stack import with_choke
 from farbe.layout.bedframe import to_bed
 from farbe.layout.faced import Faced
+from farbe.layout.figures import Units, use_decimal_point, use_units
 from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
+from farbe.model.jig import Corner, Datum
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
 from farbe.plan.stations import Station
@@ -158,6 +162,51 @@ def test_pockets_look_after_any_edit_as_if_drawn_anew(window: MainWindow) -> Non
         assert np.array_equal(kept, seen), number
     # Not every edit is seen in pockets.
     assert changed > 0.6 * len(changes)
+
+
+def test_rulers_are_drawn_once_for_each_view(
+    window: MainWindow, qapp: QApplication, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """They show what they would if they were drawn anew, however the view came about."""
+    _, canvas, _ = parts(window)
+    drawn = list[float]()
+    draw = Rulers._draw_along
+    monkeypatch.setattr(
+        Rulers, "_draw_along", lambda self, *more: (drawn.append(canvas.scale), draw(self, *more))
+    )
+
+    def by_datum(corner: Corner) -> Callable[[Faced], Faced]:
+        return lambda j: j.replace(jig=j.jig.replace(datum=Datum(corner=corner)))
+
+    middle = QPointF(canvas.rect().center())
+    views: list[Callable[[], object]] = [
+        lambda: canvas.zoom(1.7, middle),
+        canvas.fit,
+        lambda: canvas.resize(canvas.width() - 40, canvas.height()),
+        lambda: window.session.edit("Datum", by_datum(Corner.FAR_RIGHT)),
+        lambda: window.session.edit("Datum", by_datum(Corner.NEAR_RIGHT)),
+        lambda: use_units(Units.INCHES),
+        lambda: canvas.zoom(4.0, middle),
+        lambda: use_decimal_point(","),
+        lambda: use_theme(qapp, DARK),
+        lambda: use_theme(qapp, CONTRAST),
+        lambda: use_theme(qapp, DARK, 1.25),
+    ]
+    seen = grabbed(canvas)
+    try:
+        for number, view in enumerate(views):
+            view(), settle(window), grabbed(canvas)
+            drawn.clear()
+            window.session.edit("Gap", lambda j, n=number: j.replace(  # type: ignore[misc]
+                jig=j.jig.replace(gap_x=4 + n / 8)))  # fmt: skip
+            settle(window)
+            kept = grabbed(canvas)
+            assert not drawn and not np.array_equal(kept, seen), number
+            canvas._rulers = Rulers(canvas)
+            seen = grabbed(canvas)
+            assert drawn and np.array_equal(kept, seen), number
+    finally:
+        use_theme(qapp, LIGHT)
 
 
 def test_names_from_a_table(window: MainWindow, tmp_path: Path) -> None:

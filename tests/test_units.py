@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel
 from farbe.desk.amounts import parse_amount
 from farbe.desk.app import settle
 from farbe.desk.preferencesdialog import PreferencesDialog
-from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
+from farbe.desk.stations.bed.rulers import ruler_step, ruler_words
 from farbe.desk.window import MainWindow
 from farbe.files.handoff import hand_off
 from farbe.layout.figures import (

@@ -13,13 +13,14 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtCore import QEventLoop, QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, QEventLoop, QTimer
 from PySide6.QtWidgets import QWidget
 
 from farbe.desk import results
 from farbe.desk import window as window_module
 from farbe.desk.app import settle
 from farbe.desk.tidying import Tidying
+from farbe.desk.turns import PaintTurns
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.follows import findings as found
@@ -27,6 +28,7 @@ from farbe.follows.preview import preview_of
 from farbe.model.base import BadInput
 from farbe.plan.stations import Station
 from farbe.sidebyside import WORKERS, in_order, task
+from hands import Painted
 
 
 def test_work_that_is_done_at_once_still_comes_back_later(
@@ -88,6 +90,55 @@ def test_what_follows_from_an_edit_is_done_once_it_is_drawn(qtbot: Any) -> None:
     qtbot.waitUntil(lambda: bool(order) and not workers.busy())
     assert order == ["drawn", "follows", "drawn", "then"]
     workers.close()
+
+
+def test_what_is_about_to_be_painted_is_painted_by_itself(qtbot: Any) -> None:
+    """Results that come meanwhile are handed back after it, in their order, until more is."""
+    paints, shown = [True], list[str]()
+    workers = Workers(paints=lambda: bool(paints))
+
+    def show(result: str) -> None:
+        shown.append(result)
+        paints.extend([True] * (result == "first"))
+
+    for result in ("first", "second", "third"):
+        workers.in_turn("picture", lambda _, result=result: result, show)
+    qtbot.waitUntil(lambda: len(workers._held) == 3)
+    assert not shown and workers.busy()
+    workers.receive_held()
+    assert not shown
+    paints.clear()
+    workers.receive_held()
+    assert shown == ["first"] and workers.busy()
+    # What comes now waits behind those that came before.
+    workers.in_turn("picture", lambda _: "fourth", show)
+    paints.clear()
+    qtbot.waitUntil(lambda: len(workers._held) == 3)
+    workers.receive_held()
+    assert shown == ["first", "second", "third", "fourth"] and not workers.busy()
+    workers.close()
+
+
+def test_a_window_hands_back_what_waited_for_its_painting(window: MainWindow) -> None:
+    """A picture that comes while values are to be painted is painted in a turn of its own."""
+    window.visit(Station.LAYERS), settle(window)
+    turns = next(one for one in window.children() if isinstance(one, PaintTurns))
+    view = window.bench.views[Station.LAYERS]  # type: ignore[union-attr]
+    painted = Painted(window, picture=view.picture, values=view.inspector)
+
+    def both() -> None:
+        view.inspector.update()
+        # What is drawn is asked for in one turn and drawn in the next.
+        QCoreApplication.sendPostedEvents(window, QEvent.Type.UpdateRequest)
+        assert turns.waiting
+        task = window.workers.start("more", lambda _: 0, lambda _: view.picture.update())
+        assert task.made.wait(5)
+
+    QTimer.singleShot(0, both)
+    settle(window)
+    order = [one for one in painted.order if one != "turn"]
+    assert order.index("values") < order.index("picture")
+    assert "turn" in painted.order[painted.order.index("values") : painted.order.index("picture")]
 
 
 def test_work_stands_back_behind_the_window(qtbot: Any) -> None:

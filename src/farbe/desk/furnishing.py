@@ -7,6 +7,8 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PySide6.QtCore import Qt
+
 from farbe.desk.checkbar import CheckBar
 from farbe.desk.consequences import Consequences
 from farbe.desk.exports import Exports
@@ -63,6 +65,7 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     session = Session(kept, window)
     turns = PaintTurns(window)
     workers = Workers(window, paints=lambda: turns.waiting)
+    turns.painted.connect(workers.receive_held, Qt.ConnectionType.QueuedConnection)
     session.once_drawn = workers.once_drawn
     # Nobody acts on what is shown of the job before an edit.
     BeforeInput(window, partial(workers.do_now, SEEN))

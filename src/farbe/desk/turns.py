@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer
+from PySide6.QtCore import QCoreApplication, QEvent, QObject, Qt, QTimer, Signal
 from PySide6.QtWidgets import QWidget
 
 #: Milliseconds after which a window paints: what the pointer and keys did meanwhile goes first.
@@ -24,6 +24,9 @@ class PaintTurns(QObject):
     ----------
     window : the window, which this belongs to
     """
+
+    #: The window has painted what there was to paint.
+    painted = Signal()
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window)
@@ -52,6 +55,7 @@ class PaintTurns(QObject):
             QCoreApplication.sendEvent(self._window, QEvent(QEvent.Type.UpdateRequest))
         finally:
             self._painting = False
+        self.painted.emit()
 
 
 class BeforeInput(QObject):

@@ -108,7 +108,8 @@ class Workers(QObject):
         self._then: dict[Task, Callable[[Any], object]] = {}
         # Queued always: work that ends before it is waited for hands back its result here, too, and
         # would be shown before everyone knows the job that it belongs to.
-        self._returned.connect(self._receive, Qt.ConnectionType.QueuedConnection)
+        self._returned.connect(self._take, Qt.ConnectionType.QueuedConnection)
+        self._held: list[tuple[Task, Future[Any]]] = []
 
     def start(
         self,
@@ -303,7 +304,8 @@ class Workers(QObject):
         for key, task in list(self._newest.items()):
             if not task.kept:
                 self.cancel(key)
-        self._returned.disconnect(self._receive)
+        self._returned.disconnect(self._take)
+        self._held.clear()
         self._line.shutdown(wait=True)
         for pool in (self._pool, self._prompt, self._waiting):
             pool.shutdown(wait=True, cancel_futures=True)
@@ -311,6 +313,18 @@ class Workers(QObject):
     def _emit(self, task: Task, future: Future[Any]) -> None:
         if not future.cancelled():
             self._returned.emit(task, future)
+
+    def _take(self, task: Task, future: Future[Any]) -> None:
+        # What is about to be painted is painted by itself: the window would be away for both.
+        if self._held or self.paints():
+            self._held.append((task, future))
+        else:
+            self._receive(task, future)
+
+    def receive_held(self) -> None:
+        """Hand back what came while the window was about to paint, once it has."""
+        while self._held and not self.paints():
+            self._receive(*self._held.pop(0))
 
     def _receive(self, task: Task, future: Future[Any]) -> None:
         then = self._then.pop(task)

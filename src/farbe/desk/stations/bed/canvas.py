@@ -28,18 +28,17 @@ from farbe.desk.handout import POCKET_MIME
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.overbed import (
-    RULER,
     paint_datum,
     paint_measure,
     paint_others,
     paint_rollers,
-    paint_rulers,
     paint_snap,
     paint_words,
 )
 from farbe.desk.stations.bed.pocketmenu import fill_menu
 from farbe.desk.stations.bed.pocketpainter import PocketPainter, Shown
 from farbe.desk.stations.bed.pointing import Spot, board_spot, text_at
+from farbe.desk.stations.bed.rulers import RULER, Rulers
 from farbe.desk.stations.bed.snapping import Snapped, nearest_point, snap, snap_pockets
 from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.stations.worlds import BedWorld
@@ -92,7 +91,7 @@ class BedCanvas(Following, BedWorld):
         #: Width and height of the largest pocket, and where the nearest one ends, in mm.
         self._largest, self._lowest = (0.0, 0.0), 1e6
         self._others: tuple[OtherPocket, ...] = ()
-        self._painter = PocketPainter(desk, self)
+        self._painter, self._rulers = PocketPainter(desk, self), Rulers(self)
         self._grab: tuple[QPointF, Faced] | None = None
         self._spot: tuple[Spot, int] | None = None
         self.setAccessibleName(say("The bed in plan"))
@@ -213,7 +212,7 @@ class BedCanvas(Following, BedWorld):
                 if job.jig.places
                 else say("Drag or the arrow keys move the jig. J or Esc holds it again."),
             )
-        paint_rulers(self, painter, job)
+        self._rulers.paint(painter, job)
 
     @staticmethod
     def _on_board(job: Faced) -> QColor:

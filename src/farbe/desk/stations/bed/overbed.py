@@ -1,4 +1,4 @@
-"""What is drawn in the bed's picture beside pockets: datum, rulers, rollers, what is measured."""
+"""What is drawn in the bed's picture beside pockets: datum, rollers, what is measured."""
 
 from __future__ import annotations
 
@@ -9,47 +9,18 @@ from PySide6.QtGui import QColor, QPainter, QPen, QPolygonF
 
 from farbe.desk.canvas import Canvas
 from farbe.desk.marks import choice_pens
+from farbe.desk.stations.bed.rulers import RULER
 from farbe.desk.stations.bed.snapping import Snapped
 from farbe.desk.stations.piece.canvas import surface_brush
 from farbe.desk.theme import font, px, theme
-from farbe.layout.bedframe import axes, from_bed, to_bed
+from farbe.layout.bedframe import axes, to_bed
 from farbe.layout.faced import Faced
-from farbe.layout.figures import Units, bare_length, measure, mm_per_unit, number, units
+from farbe.layout.figures import bare_length, measure
 from farbe.layout.laid import laid
 from farbe.layout.otherpockets import OtherPocket
 from farbe.layout.rollers import bodies_on_bed
 from farbe.model.piece import RoundBody
 from farbe.said import say
-
-#: Width of the rulers at the usual size of text.
-RULER = 30
-#: Distances of a ruler's marks, in mm and in inches.
-STEPS = {
-    Units.MM: (1, 2, 5, 10, 20, 50, 100, 200, 500, 1000, 5000),
-    Units.INCHES: (0.125, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 200),
-}
-
-
-def ruler_step(scale: float, least: float) -> float:
-    """The distance of a ruler's marks in mm: round in the user's units.
-
-    Parameters
-    ----------
-    scale : pixels to the millimetre
-    least : pixels between two marks
-    """
-    steps = [step * mm_per_unit() for step in STEPS[units()]]
-    return next((step for step in steps if step * scale >= least), steps[-1])
-
-
-def ruler_words(mm: float) -> str:
-    """What stands at a mark of a ruler.
-
-    Parameters
-    ----------
-    mm : from where it starts
-    """
-    return number(mm / mm_per_unit(), 3)
 
 
 def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
@@ -70,40 +41,6 @@ def paint_datum(canvas: Canvas, painter: QPainter, job: Faced) -> None:
     painter.setPen(QColor("#d0453a"))
     painter.drawText(datum + QPointF(42 * across - (0 if across > 0 else 8), 4), "x")
     painter.drawText(datum + QPointF(-4, -42 * along + (0 if along > 0 else 8)), "y")
-
-
-def paint_rulers(canvas: Canvas, painter: QPainter, job: Faced) -> None:
-    """Rulers measure from the datum, as every figure of the job does."""
-    ruler = px(RULER)
-    t, width, height = theme(), canvas.width(), canvas.height()
-    painter.fillRect(QRectF(0, 0, width, ruler), QColor(t.paper))
-    painter.fillRect(QRectF(0, 0, ruler + 6, height), QColor(t.paper))
-    painter.setFont(font(11))
-    painter.setPen(QColor(t.faint))
-    step = ruler_step(canvas.scale, px(44))
-    near, far = (
-        canvas.millimetres(QPointF(ruler + 6, height)),
-        canvas.millimetres(QPointF(width, ruler)),
-    )
-    start = from_bed(job.jig.datum, job.printer, near.x(), near.y())
-    end = from_bed(job.jig.datum, job.printer, far.x(), far.y())
-    for i in range(int(min(start[0], end[0]) // step) + 1, int(max(start[0], end[0]) // step) + 1):
-        x = canvas.at(*to_bed(job.jig.datum, job.printer, i * step, 0)).x()
-        painter.drawLine(QPointF(x, ruler - 6), QPointF(x, ruler))
-        painter.drawText(
-            QRectF(x - 30, 2, 60, ruler - 10), Qt.AlignmentFlag.AlignCenter, ruler_words(i * step)
-        )
-    for i in range(int(min(start[1], end[1]) // step) + 1, int(max(start[1], end[1]) // step) + 1):
-        y = canvas.at(*to_bed(job.jig.datum, job.printer, 0, i * step)).y()
-        if y > ruler + 8:
-            painter.drawLine(QPointF(ruler, y), QPointF(ruler + 6, y))
-            painter.drawText(
-                QRectF(0, y - 9, ruler - 3, 18),
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                ruler_words(i * step),
-            )
-    painter.fillRect(QRectF(0, 0, ruler + 6, ruler), QColor(t.paper))
-    painter.drawText(QRectF(0, 0, ruler + 6, ruler), Qt.AlignmentFlag.AlignCenter, units().value)
 
 
 def paint_measure(

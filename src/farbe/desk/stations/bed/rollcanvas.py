@@ -27,7 +27,7 @@ from farbe.desk.canvas import Canvas, is_held, next_towards
 from farbe.desk.images import rgb_image
 from farbe.desk.marks import choice_pens
 from farbe.desk.stations.base import Desk
-from farbe.desk.stations.bed.overbed import ruler_step, ruler_words
+from farbe.desk.stations.bed.rulers import ruler_step, ruler_words
 from farbe.desk.stations.bed.striplook import paint_strip
 from farbe.desk.theme import font
 from farbe.edits import film as film_edits
