@@ -231,7 +231,7 @@ def test_what_is_said_of_the_look_follows_where_it_is_seen(
     )
     settle(window)
     assert not refreshed and form._opacity.text() == said
-    window.visit(Station.PROOF)
+    window.visit(Station.PROOF), settle(window)
     assert len(refreshed) == 1 and "3 hits" in form._opacity.text()
 
 
@@ -274,7 +274,7 @@ def test_the_look_is_wiped_to_others(window: MainWindow) -> None:
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=left.toPoint())
     assert canvas.wipe == pytest.approx(0.5 - 3 / again.part.size[0], abs=0.01)
     assert np.abs(grabbed(canvas) - before).mean() > 0.05 and right.x() > left.x()
-    QTest.keyClick(canvas, Qt.Key.Key_W)
+    QTest.keyClick(canvas, Qt.Key.Key_W), settle(window)
     assert not canvas.wiping and form.wipe_to.currentText() == "nothing"
     form.wipe(ARTWORK)
     settle(window)

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 )  # fmt: skip
 
 from farbe.desk.fields import fill
+from farbe.desk.following import CatchesUp
 from farbe.desk.form import ElidedButton, Form
 from farbe.desk.inspector import Inspector, Thing
 from farbe.desk.stations.base import Desk
@@ -81,12 +82,13 @@ _SHOWS = {
 }
 
 
-class LookForm(Form):
+class LookForm(CatchesUp, Form):
     """What is shown, the inks under the pointer, and how far the white hides the surface."""
 
     def __init__(self, desk: Desk, canvas: ProofCanvas, strip: PlateStrip) -> None:
         super().__init__()
         self._desk, self._canvas, self._strip, self._looks = desk, canvas, strip, canvas.looks
+        self._followed = desk.session
         self._kept: Alternative | None = None
         self._recipes: tuple[Recipe, ...] = ()
         self._buttons: dict[Shown, QPushButton] = {}
@@ -101,28 +103,30 @@ class LookForm(Form):
         canvas.pointed.connect(self._point)
         #: Its line in the inspector's list.
         self.thing: Thing | None = None
-        self._stale = False
         self._looks.changed.connect(self._changed)
 
     def showEvent(self, event: QShowEvent) -> None:
         """Recipes may have been kept since."""
         self._desk.workers.start("recipes to try", lambda _: all_recipes(), self._offer_recipes)
-        self.refresh()
         super().showEvent(event)
 
     def _changed(self) -> None:
         self._stale = True
+        self.follow_later()
+
+    def follow_later(self) -> None:
+        """Show what was worked out since the proof was last seen, after the picture."""
+        self._desk.workers.once_drawn("look form", self._follow)
+
+    def _follow(self) -> None:
         if self._canvas.isVisible():
             self.catch_up()
 
-    def catch_up(self) -> None:
-        """Show what was worked out since the proof was last seen."""
-        if self._stale:
-            self.refresh()
-
     def _offer_recipes(self, known: tuple[Recipe, ...]) -> None:
-        self._recipes = known
-        self.refresh()
+        # Mostly they are as they were.
+        if known != self._recipes:
+            self._recipes = known
+            self._changed()
 
     # how it is looked at
 
@@ -258,7 +262,7 @@ class LookForm(Form):
         self._values.setText(values_at(detail if near else self._looks.whole, place))
 
     def refresh(self) -> None:
-        self._stale = False
+        """Show what follows from the scene."""
         scene, job = self._looks.whole, self._desk.session.job
         if scene is None or job is None:
             return
@@ -330,7 +334,7 @@ class ProofInspector(Inspector):
         self.shake = ShakePart(self, desk)
         self.sheet = SheetPart(self, desk)
         self.look.choose(Shown.LOOK)
-        self.shown.connect(self.look.catch_up)
+        self.shown.connect(self.look.follow_later)
 
 
 def _words(scene: Scene) -> str:
