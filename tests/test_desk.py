@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+from collections.abc import Callable
 from itertools import pairwise
 from pathlib import Path
 
@@ -37,8 +38,10 @@ from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.store import ArtStore
 from farbe.follows.looking import Shown
+from farbe.layout.faced import Faced
+from farbe.layout.figures import Units, use_units
 from farbe.model.layer import COLOUR, WHITE_UNDER
-from farbe.model.piece import Reader
+from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.model.treatment import Choke, Shift
 from farbe.plan.printers import PRINTERS
@@ -113,6 +116,41 @@ def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWi
     settle(window)
     assert len(waiting) > 2 and all(waiting[0]) and all(all(each[:2]) for each in waiting)
     assert white.share < shares[0]
+
+
+def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(
+    window: MainWindow,
+) -> None:
+    """All values together take as long, and most edits leave it as it is."""
+    window.visit(Station.LAYERS), settle(window)
+    bench = window.bench
+    assert bench is not None
+    section = bench.section
+    values = bench.views[Station.LAYERS].inspector.listed.viewport()
+    order = Painted(window, section=section, values=values).order
+    window.session.edit("Price", lambda j: j.replace(prices=j.prices.replace(work_hour=31.0)))
+    settle(window)
+    assert "section" not in order
+    edits: list[Callable[[Faced], Faced]] = [
+        lambda j: j.replace(stack=(j.stack[0].replace(hits=3), *j.stack[1:])),
+        lambda j: j.replace(piece=j.piece.replace(height=7.5)),
+        lambda j: j.replace(piece=j.piece.replace(name="Lid of glass")),
+        lambda j: j.replace(
+            piece=j.piece.replace(surface=Surface(material=Material.CLEAR)), reader=Reader.THROUGH),
+        lambda j: j.replace(receiver=j.receiver.replace(mirrors=True)),
+    ]  # fmt: skip
+    for number, edit in enumerate(edits):
+        seen = grabbed(section)
+        order.clear()
+        window.session.edit(f"Edit {number}", edit), settle(window)
+        assert "section" in order and not np.array_equal(grabbed(section), seen), number
+        if "values" in order:
+            first, then = sorted((order.index("values"), order.index("section")))
+            assert "turn" in order[first:then], order
+    order.clear()
+    use_units(Units.INCHES)
+    window.session.tell(), settle(window)
+    assert "section" in order
 
 
 def test_what_follows_from_an_edit_is_told_before_the_next_key(window: MainWindow) -> None:

@@ -75,6 +75,8 @@ class Section(Following, QWidget):
         self._gap: int | None = None
         self._eye_y: float | None = None
         self._grabbed_at = 0.0
+        #: What follows from the job in what is drawn.
+        self._shown: object = None
         self.setMinimumHeight(96)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
@@ -96,9 +98,16 @@ class Section(Following, QWidget):
             self.choose(job.stack[0].name)
 
     def refresh(self) -> None:
+        """Show the stack as it is now; most edits leave it as it was."""
         job = self._session.job
-        self.setAccessibleDescription(self._words(job) if job else "")
-        self.update()
+        words = self._words(job) if job else ""
+        # With how lengths are written now.
+        shown = job and (job.stack, job.piece, job.reader, job.two_readers, words, measure(0.5))
+        if shown != self._shown:
+            self._shown = shown
+            self.setAccessibleDescription(words)
+            # It takes as long as all values together, which are painted by themselves.
+            self._session.once_drawn("section", self.update)
 
     @staticmethod
     def _words(job: Faced) -> str:
