@@ -63,7 +63,8 @@ def test_a_visited_station_is_painted_part_by_part_and_wholly(
         strip = view.picture.findChild(PlateStrip)
         plates = {} if strip is None else {"strip": strip, "third plate": strip.thumbs[2][2]}
         painted[station] = Painted(
-            window, picture=view.picture, inspector=view.inspector, listed=view.inspector.listed,
+            window, picture=view.picture, rail=window.rail, inspector=view.inspector,
+            listed=view.inspector.listed,
             **plates, under=view.under or bench.section,
         )  # fmt: skip
     # Who only passes a station by sees all of the one after it.

@@ -68,7 +68,7 @@ class Workbench(QWidget):
 
     def __init__(self, desk: Desk, press: PressDesk, watcher: WatchDesk, rail: Rail) -> None:
         super().__init__()
-        self.section, self._workers = Section(desk.session), desk.workers
+        self.section, self._rail, self._workers = Section(desk.session), rail, desk.workers
         self._makers: dict[Station, Callable[[], StationView]] = {
             Station.PIECE: lambda: piece_station(desk),
             Station.BED: lambda: bed_station(desk, press.add_again),
@@ -124,7 +124,7 @@ class Workbench(QWidget):
             self._paint_next()
         strips = view.picture.findChildren(PlateStrip)
         self._unpainted = [
-            [self._inspectors], [view.inspector.listed],
+            [self._rail], [self._inspectors], [view.inspector.listed],
             *chain.from_iterable(strip.parts() for strip in strips),
             [self._under],
         ]  # fmt: skip
