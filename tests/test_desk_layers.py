@@ -266,6 +266,36 @@ def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     assert not made
 
 
+@pytest.mark.parametrize("zoom", [0.21, 0.5, 1.0, 3.0])
+def test_plates_are_drawn_as_large_as_they_are_seen(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch, zoom: float
+) -> None:
+    """By no more pixels than twice a side, with the same coverage at every place; once."""
+    _, canvas = station(window, "White")
+    canvas.zoom(zoom, QPointF(canvas.rect().center())), settle(window)
+    preview, job = window.results.preview, window.session.job
+    assert preview is not None and job is not None
+    white = next(la for la in job.stack if la.kind is LayerKind.WHITE)
+    plate = preview.plates_of(white.name)[0]
+    picture = canvas._plate_image(preview, white)
+    seen = preview.size[0] * canvas.scale
+    full = plate.shape[::-1]
+    assert seen <= picture.width() < 2 * seen + 2 or picture.size().toTuple() == full
+    alpha = picture.convertToFormat(QImage.Format.Format_Alpha8)
+    rows = np.frombuffer(alpha.constBits(), np.uint8).reshape(alpha.height(), -1)
+    size = picture.size().toTuple()
+    wanted = np.asarray(Image.fromarray(plate).resize(size, Image.Resampling.BOX))  # type: ignore[arg-type]
+    assert np.abs(rows[:, : alpha.width()].astype(int) - wanted).max() <= 1
+    faint = canvas._faint_artwork(preview)
+    assert faint.width() < 2 * seen + 2 or faint.width() == preview.artwork.shape[1]
+    made = list[object]()
+    for name in ("reduced", "rich"):
+        monkeypatch.setattr(layers, name, lambda *_: made.append(0))
+    before = grabbed(canvas)
+    canvas.update(), settle(window)
+    assert not made and np.array_equal(grabbed(canvas), before)
+
+
 def test_a_curve_is_drawn_with_the_mouse(window: MainWindow) -> None:
     form, _ = station(window, "White")
     form.layer.treatments.add(Curve())

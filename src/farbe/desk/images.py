@@ -67,15 +67,20 @@ def covered(
 
 def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool = True) -> None:
     """Draw an image into a box; reduced well where the box is much smaller."""
-    target = box.size().toSize()
-    small = target.width() * 2 < image.width() and target.width() > 0 and target.height() > 0
-    if small and smooth:
-        image = image.scaled(
-            target,
-            Qt.AspectRatioMode.IgnoreAspectRatio,
-            Qt.TransformationMode.SmoothTransformation,
-        )
+    if smooth:
+        image = fitting(image, box.size().toSize())
     before = painter.testRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     painter.drawImage(box, image)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, before)
+
+
+def fitting(image: QImage, target: QSize) -> QImage:
+    """An image made as small as what it is drawn into, where that is less than half as wide."""
+    if target.width() * 2 >= image.width() or target.isEmpty():
+        return image
+    return image.scaled(
+        target,
+        Qt.AspectRatioMode.IgnoreAspectRatio,
+        Qt.TransformationMode.SmoothTransformation,
+    )

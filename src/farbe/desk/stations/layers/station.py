@@ -20,8 +20,10 @@ from PySide6.QtGui import (
     QShowEvent,
 )
 
+from farbe.art.artwork import Pixels
 from farbe.desk.images import (
     alpha_image,
+    fitting,
     paint_coverage,
     paint_picture,
     rgb_image,
@@ -31,7 +33,7 @@ from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
 from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayersInspector
-from farbe.desk.stations.layers.platestrip import PlateStrip, small_plate, stacked
+from farbe.desk.stations.layers.platestrip import PlateStrip, reduced, small_plate, stacked
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
 from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
@@ -80,8 +82,8 @@ class PlateCanvas(PieceWorld):
         self._section = section
         #: Pictures of plates, and these, so that no others take their place in memory.
         self._pictures: Kept[tuple[int, ...], tuple[QImage, Sequence[Plate]]] = Kept(PICTURES)
-        self._artwork: QImage | None = None
-        self._artwork_from: object = None
+        #: Faint artworks as large as they are shown, and what they are made of, for the same end.
+        self._faint: Kept[tuple[object, ...], tuple[QImage, Pixels]] = Kept(PICTURES)
         #: Output pixels of the place that is framed: of what, and their pictures.
         self._output_of: tuple[Glimpse, str] | None = None
         self._output: tuple[QImage | None, QImage | None] = (None, None)
@@ -173,11 +175,6 @@ class PlateCanvas(PieceWorld):
         if not self.isVisible():
             return
         self._without.stop()
-        preview = self._desk.results.preview
-        artwork = preview.artwork if preview else None
-        if artwork is not self._artwork_from:
-            self._artwork = None if artwork is None else rich(rgb_image(artwork), 0.28)
-            self._artwork_from = artwork
         self._say_plate()
         self.refit()
 
@@ -208,18 +205,43 @@ class PlateCanvas(PieceWorld):
         for layer in preview.layers:
             if layer.name == self._section.choice and preview.plates_of(layer.name):
                 self._plate_image(preview, layer)
+                if layer.kind is not LayerKind.COLOUR:
+                    self._faint_artwork(preview)
+
+    def _box_of(self, preview: Preview) -> QRectF:
+        width, height = preview.size
+        return self.box(-width / 2, -height / 2, width, height)
 
     def _plate_image(self, preview: Preview, layer: Layer) -> QImage:
-        """A picture of a layer's plates, made once; most edits leave most plates as they are."""
+        """A picture of a layer's plates, made once; most edits leave most plates as they are.
+
+        It has less than twice as many pixels along a side as are seen: Qt takes many times as long
+        to make it smaller whenever it is drawn.
+        """
         plates = preview.plates_of(layer.name)
         colour = layer.kind is LayerKind.COLOUR
-        which = tuple(id(plate) for plate in plates)
+        high, wide = plates[0].shape
+        seen = self._box_of(preview).width() * self.devicePixelRatioF()
+        parts = 1 << max(0, int(wide / max(seen, 1.0)).bit_length() - 1)
+        which = (*(id(plate) for plate in plates), parts)
 
         def made() -> tuple[QImage, Sequence[Plate]]:
+            small = [reduced(plate, -(-wide // parts), -(-high // parts)) for plate in plates]
             # On grey, paper white shows as nothing.
-            return inks_on_grey(plates, 104) if colour else alpha_image(plates[0]), plates
+            return inks_on_grey(small, 104) if colour else alpha_image(small[0]), plates
 
         return self._pictures.get(which, made)[0]
+
+    def _faint_artwork(self, preview: Preview) -> QImage:
+        """The artwork as it lies under a plate, made once at each zoom."""
+        artwork, target = preview.artwork, self._box_of(preview).size().toSize()
+
+        def made() -> tuple[QImage, Pixels]:
+            return fitting(rich(rgb_image(artwork), 0.28), target), artwork
+
+        # Where it is not made smaller it is the same at each zoom.
+        smaller = target.toTuple() if 2 * target.width() < artwork.shape[1] else None
+        return self._faint.get((id(artwork), smaller), made)[0]
 
     def paint_world(self, painter: QPainter) -> None:
         job, preview = self._desk.session.job, self._desk.results.preview
@@ -231,15 +253,13 @@ class PlateCanvas(PieceWorld):
         painter.drawPath(edge)
         if preview is None:
             return
-        width, height = preview.size
-        box = self.box(-width / 2, -height / 2, width, height)
+        box = self._box_of(preview)
         layer = stack_edits.layer_named(job, self._section.choice)
         if layer is not None and preview.plates_of(layer.name):
             if layer.kind is LayerKind.COLOUR:
                 self._paint_colour(painter, preview, box, layer)
             else:
-                if self._artwork is not None:
-                    paint_picture(painter, box, self._artwork)
+                paint_picture(painter, box, self._faint_artwork(preview))
                 cover = self._plate_image(preview, layer)
                 paint_coverage(painter, box, cover, pattern(layer.kind))
             self._paint_output(painter, layer)
