@@ -140,6 +140,7 @@ def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(
             piece=j.piece.replace(surface=Surface(material=Material.CLEAR)), reader=Reader.THROUGH),
         lambda j: j.replace(receiver=j.receiver.replace(mirrors=True)),
     ]  # fmt: skip
+    beside = 0
     for number, edit in enumerate(edits):
         seen = grabbed(section)
         order.clear()
@@ -148,6 +149,8 @@ def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(
         if "values" in order:
             first, then = sorted((order.index("values"), order.index("section")))
             assert "turn" in order[first:then], order
+            beside += 1
+    assert beside
     order.clear()
     use_units(Units.INCHES)
     window.session.tell(), settle(window)

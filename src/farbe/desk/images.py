@@ -75,9 +75,14 @@ def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, before)
 
 
+def is_much_smaller(target: QSize, wide: int) -> bool:
+    """Whether what an image is drawn into is less than half as wide as its pixels are many."""
+    return target.width() * 2 < wide and not target.isEmpty()
+
+
 def fitting(image: QImage, target: QSize) -> QImage:
-    """An image made as small as what it is drawn into, where that is less than half as wide."""
-    if target.width() * 2 >= image.width() or target.isEmpty():
+    """An image made as small as what it is drawn into, where that is much smaller."""
+    if not is_much_smaller(target, image.width()):
         return image
     return image.scaled(
         target,

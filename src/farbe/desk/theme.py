@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 from importlib.resources import files
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, Qt
+from PySide6.QtCore import QMargins, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontInfo, QPainter, QPalette
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -225,12 +225,11 @@ def _fit(widget: QWidget) -> None:
             put(widget, px(length))
 
 
-def _put_margins(widget: QWidget, *, left: int | None = None, above: int | None = None) -> None:
+def _put_margin(put: Callable[[QMargins, int], object], widget: QWidget, length: int) -> None:
     layout = widget.layout()
     if layout is not None:
         margins = layout.contentsMargins()
-        margins.setLeft(margins.left() if left is None else left)
-        margins.setTop(margins.top() if above is None else above)
+        put(margins, length)
         layout.setContentsMargins(margins)
 
 
@@ -241,8 +240,8 @@ _LENGTHS: dict[str, Callable[[QWidget, int], object]] = {
     "least_wide": QWidget.setMinimumWidth,
     "least_high": QWidget.setMinimumHeight,
     "most_wide": QWidget.setMaximumWidth,
-    "left": lambda widget, left: _put_margins(widget, left=left),
-    "above": lambda widget, above: _put_margins(widget, above=above),
+    "left": partial(_put_margin, QMargins.setLeft),
+    "above": partial(_put_margin, QMargins.setTop),
 }
 
 

@@ -24,6 +24,7 @@ from farbe.art.artwork import Pixels
 from farbe.desk.images import (
     alpha_image,
     fitting,
+    is_much_smaller,
     paint_coverage,
     paint_picture,
     rgb_image,
@@ -240,7 +241,7 @@ class PlateCanvas(PieceWorld):
             return fitting(rich(rgb_image(artwork), 0.28), target), artwork
 
         # Where it is not made smaller it is the same at each zoom.
-        smaller = target.toTuple() if 2 * target.width() < artwork.shape[1] else None
+        smaller = target.toTuple() if is_much_smaller(target, artwork.shape[1]) else None
         return self._faint.get((id(artwork), smaller), made)[0]
 
     def paint_world(self, painter: QPainter) -> None:
