@@ -36,7 +36,6 @@ _SIZES = struct.Struct("<QQ")
 class _Kind(Enum):
     """How a class of things is sent."""
 
-    PLAIN = auto()
     #: Of bytes, which need not be packed.
     ARRAY = auto()
     BYTES = auto()
@@ -47,15 +46,18 @@ class _Kind(Enum):
     COPIED = auto()
 
 
-#: How classes are sent that were met before.
-_KINDS: dict[type, _Kind] = {}
+class _Kinds(dict[type, _Kind | None]):
+    """How classes are sent, told when they are first met; None of what is sent as it is."""
+
+    def __missing__(self, cls: type) -> _Kind | None:
+        found = self[cls] = _kind_of(cls)
+        return found
 
 
-def _kind_of(cls: type) -> _Kind:
-    return _KINDS.get(cls) or _KINDS.setdefault(cls, _kind_of_new(cls))
+_KINDS = _Kinds()
 
 
-def _kind_of_new(cls: type) -> _Kind:
+def _kind_of(cls: type) -> _Kind | None:
     if issubclass(cls, np.ndarray):
         return _Kind.ARRAY
     if cls is bytes:
@@ -63,7 +65,7 @@ def _kind_of_new(cls: type) -> _Kind:
     if issubclass(cls, Value):
         return _Kind.VALUE
     if not dataclasses.is_dataclass(cls):
-        return _Kind.PLAIN
+        return None
     compared: bool = vars(cls)["__dataclass_params__"].eq
     return _Kind.COPIED if compared else _Kind.RECORD
 
@@ -151,10 +153,12 @@ class _Packer(pickle.Pickler):
         self._new: dict[int, int] = {}
 
     def persistent_id(self, thing: Any) -> Any:
-        kind = _kind_of(type(thing))
+        # Of everything that is sent, most of which is plain.
+        kind = _KINDS[type(thing)]
+        if kind is None:
+            return None
         if (
-            kind is _Kind.PLAIN
-            or kind is _Kind.COPIED
+            kind is _Kind.COPIED
             or (kind is _Kind.BYTES and len(thing) < LARGE)
             or (kind is _Kind.ARRAY and thing.dtype.hasobject)
         ):
@@ -175,7 +179,7 @@ class _Packer(pickle.Pickler):
     def reducer_override(self, thing: Any) -> Any:
         if isinstance(thing, BadInput):
             return _refusal, (type(thing), str(thing), vars(thing))
-        if _kind_of(type(thing)) is not _Kind.COPIED:
+        if _KINDS[type(thing)] is not _Kind.COPIED:
             return NotImplemented
         return _record, (type(thing), _fields_of(thing))
 

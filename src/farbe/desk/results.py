@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -25,11 +25,18 @@ from farbe.follows.pictures import (
     the_same,
     wanting,
 )
-from farbe.follows.preview import Preview, detail_of, preview_of, print_at
+from farbe.follows.preview import (
+    Preview,
+    WantedPrint,
+    detail_of,
+    preview_of,
+    print_at,
+    wanted_print,
+)
 from farbe.layout.faced import Faced
-from farbe.layout.forplates import PrintForPlates, print_for_plates
+from farbe.layout.forplates import PrintForPlates
 from farbe.layout.laid import allotted, different
-from farbe.layout.prints import PocketPrint, one_print
+from farbe.layout.prints import PocketPrint
 from farbe.plan.sentence import print_words
 from farbe.render.cutlines import CutShape
 from farbe.render.glimpse import Glimpse
@@ -44,18 +51,6 @@ LINGER = 0.012
 ASKS = 0.003
 #: What is worked out anew for each job.
 _OF_THE_JOB = "preview", "edges", "stamps", "coarse findings", "findings", "shake"
-
-
-@dataclass(frozen=True)
-class _Wanted:
-    """What is to be shown: the print of a job's pocket, the job as if all printed that, and its
-    plates."""
-
-    job: Faced
-    pocket: int
-    what: PocketPrint
-    of: Faced
-    plates: PrintForPlates
 
 
 class Results(QObject):
@@ -107,7 +102,7 @@ class Results(QObject):
         self._beside: dict[Callable[[Preview], object], bool] = {}
         self._pocket = 1
         self._session, self._workers = session, workers
-        self._wanted: _Wanted | None = None
+        self._wanted: WantedPrint | None = None
         #: The job and the pocket of which a coarse picture was begun last.
         self._coarse_of: tuple[Faced, int] | None = None
         #: What a choke leaves at the edges of the print that was looked at last, and which it is.
@@ -283,28 +278,23 @@ class Results(QObject):
         if self.preview_is_seen:
             self._workers.linger("coarse preview", LINGER)
 
-    def _want(self, job: Faced) -> _Wanted:
+    def _want(self, job: Faced) -> WantedPrint:
         """What of a job is to be shown, unless it is known already."""
         now, pocket = self._wanted, self._pocket
         if now is None or now.job is not job or now.pocket != pocket:
-            what = self._print(job)
-            of, plates = one_print(job, what), print_for_plates(job, what)
-            now = self._wanted = _Wanted(job, pocket, what, of, plates)
+            now = self._wanted = wanted_print(job, pocket)
         return now
 
     def _start_coarse(self, job: Faced) -> None:
         """Have a coarse picture made, unless those that are being made are of this."""
-        pocket, store = self._pocket, self._session.store
         of, begun = self._coarse_of, self._workers.busy("coarse preview", "preview")
-        if begun and of is not None and of[0] is job and of[1] == pocket:
+        if begun and of is not None and of[0] is job and of[1] == self._pocket:
             return
-        self._coarse_of = job, pocket
+        self._coarse_of = job, self._pocket
         self._workers.cancel("preview")
         self._workers.in_step(
             "coarse preview",
-            lambda r: self._prepared(
-                ask(preview_of, job, pocket, store, at_once=True, coarse=True, report=r)
-            ),
+            self._pictured(job, coarse=True),
             self._show_coarse_preview,
             at_rest=self._go_on,
         )
@@ -317,13 +307,11 @@ class Results(QObject):
 
     def _go_on(self) -> None:
         """A coarse picture is shown and no other is to follow."""
-        job, pocket, store = self._session.job, self._pocket, self._session.store
+        job = self._session.job
         if job is not None:
             self._workers.in_step(
                 "preview",
-                lambda r: self._prepared(
-                    ask(preview_of, job, pocket, store, at_once=True, report=r)
-                ),
+                self._pictured(job, coarse=False),
                 self._show_fine_preview,
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
@@ -339,12 +327,19 @@ class Results(QObject):
         # A new table: threads go through the one before.
         self._beside = {**self._beside, what: seen}
 
-    def _prepared(self, preview: Preview) -> Preview:
-        """A picture, with what will be shown of it."""
-        for make, seen in self._beside.items():
-            if seen or not preview.coarse:
-                make(preview)
-        return preview
+    def _pictured(self, job: Faced, *, coarse: bool) -> Callable[[Report], Preview]:
+        """What makes a picture of a job, and of that what will be shown."""
+        pocket, store = self._pocket, self._session.store
+
+        def work(report: Report) -> Preview:
+            made = ask(preview_of, job, pocket, store, at_once=True, coarse=coarse, report=report)
+            preview = made.of(wanted_print(job, pocket))
+            for make, seen in self._beside.items():
+                if seen or not coarse:
+                    make(preview)
+            return preview
+
+        return work
 
     def _is_wanted(self, preview: Preview) -> bool:
         """Whether it has the plates that the job asks for now.

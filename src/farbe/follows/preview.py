@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
+from functools import lru_cache
+from typing import Any
 
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import CheckPlace
@@ -14,7 +16,7 @@ from farbe.layout.laid import allotted
 from farbe.layout.prints import PocketPrint, one_print
 from farbe.model.artwork import PageBox
 from farbe.optics.view import look_of
-from farbe.render.glimpse import Box, Glimpse, glimpse, part_of
+from farbe.render.glimpse import Box, Glimpse, PrintPart, glimpse, part_of
 from farbe.render.piece import piece_separation
 from farbe.render.raster import Report
 from farbe.separate.grid import Grid
@@ -46,25 +48,74 @@ class FileOffers:
         return FileOffers(art.pages, art.boxes, art.layers, art.groups, bool(art.boxes))
 
 
-@dataclass(frozen=True, eq=False)
-class Preview(Glimpse):
+@dataclass(frozen=True)
+class WantedPrint:
+    """The print of a job's pocket that is to be shown.
+
+    Attributes
+    ----------
+    what : is printed
+    of : the job as if all its pockets printed that
+    plates : all that its plates depend on
+    """
+
+    job: Faced
+    pocket: int
+    what: PocketPrint
+    of: Faced
+    plates: PrintForPlates
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Picture(PrintPart):
     """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer.
 
     Attributes
     ----------
     look : how it looks to its reader by day, sRGB uint8 (h, w, 3), not to be written to
     offers : what the file of its artwork offers
-    made_for : what a job prints; the picture holds for all jobs that print it
     """
 
     look: Pixels
+    offers: FileOffers
+    coarse: bool
+
+    def of(self, wanted: WantedPrint) -> Preview:
+        """The same with the jobs that it was made of, which need not come with it.
+
+        Parameters
+        ----------
+        wanted : what it is the picture of
+        """
+        return Preview(**_parts(self, Picture), job=wanted.of, made_for=wanted.plates)
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Preview(Picture, Glimpse):
+    """A picture, and what it was made for: it holds for all jobs that print this."""
+
     made_for: PrintForPlates
-    offers: FileOffers = FileOffers()
-    coarse: bool = False
 
 
-#: The last one, and the last coarse one: the next one mostly differs little from it.
-_FORMER: dict[bool, Preview] = {}
+def _parts(of: PrintPart, kind: type[PrintPart]) -> dict[str, Any]:
+    return {part.name: getattr(of, part.name) for part in fields(kind)}
+
+
+#: The last one, and the last coarse one, with its look: the next one mostly differs little from it.
+_FORMER: dict[bool, tuple[Glimpse, Pixels]] = {}
+
+
+@lru_cache(maxsize=8)
+def wanted_print(job: Faced, pocket: int) -> WantedPrint:
+    """What a pocket prints, or the first one if it prints nothing.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    pocket : its number
+    """
+    what = print_at(job, pocket)
+    return WantedPrint(job, pocket, what, one_print(job, what), print_for_plates(job, what))
 
 
 def print_at(job: Faced, pocket: int) -> PocketPrint:
@@ -82,8 +133,8 @@ def print_at(job: Faced, pocket: int) -> PocketPrint:
 
 def preview_of(
     job: Faced, pocket: int, store: ArtStore, report: Report, *, coarse: bool = False
-) -> Preview:
-    """The picture of what a pocket prints.
+) -> Picture:
+    """The picture of what a pocket prints; see :func:`wanted_print`.
 
     Parameters
     ----------
@@ -98,22 +149,15 @@ def preview_of(
     BadInput
         If a file cannot be read.
     """
-    what = print_at(job, pocket)
-    of = one_print(job, what)
+    of = one_print(job, print_at(job, pocket))
     grid = sampling_grid(of, COARSE if coarse else PREVIEW)
     separation = piece_separation(of, store, grid, as_read=True)
     whole = part_of(of, store, replace(separation, kept=True), None, exact=not coarse)
     report(0.5)
-    before = _FORMER.get(coarse)
-    made = Preview(
-        **{part.name: getattr(whole, part.name) for part in fields(whole)},
-        look=look_of(whole, None if before is None else (before, before.look)),
-        made_for=print_for_plates(job, what),
-        offers=FileOffers.of(separation.placed.artwork),
-        coarse=coarse,
-    )
-    _FORMER[coarse] = made
-    return made
+    look = look_of(whole, _FORMER.get(coarse))
+    _FORMER[coarse] = whole, look
+    offers = FileOffers.of(separation.placed.artwork)
+    return Picture(**_parts(whole, PrintPart), look=look, offers=offers, coarse=coarse)
 
 
 def detail_of(

@@ -41,9 +41,9 @@ class Box:
     height: float
 
 
-@dataclass(frozen=True, eq=False)
-class Glimpse:
-    """Plates and artwork of a part of a piece.
+@dataclass(frozen=True, eq=False, kw_only=True)
+class PrintPart:
+    """Plates and artwork of a part of a print, whichever job it is of.
 
     Attributes
     ----------
@@ -55,7 +55,6 @@ class Glimpse:
     lit : its profile of light from behind, where that was measured
     """
 
-    job: Faced
     layers: tuple[Layer, ...]
     plates: list[Plate]
     artwork: Pixels
@@ -114,6 +113,13 @@ class Glimpse:
         row = math.floor((self.box.bottom + self.box.height - y) * self.grid.per_mm_y)
         high, wide = self.artwork.shape[:2]
         return (row, column) if 0 <= row < high and 0 <= column < wide else None
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Glimpse(PrintPart):
+    """A part of a print, and the job as if all its pockets printed that."""
+
+    job: Faced
 
 
 def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) -> Glimpse:
