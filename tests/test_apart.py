@@ -28,7 +28,7 @@ from farbe.files.store import ArtStore
 from farbe.follows.findings import findings_of
 from farbe.follows.looking import LookWanted, Scene, Shown, scene_near, scene_of
 from farbe.follows.pictures import pictures_of
-from farbe.follows.preview import preview_of
+from farbe.follows.preview import preview_of, wanted_print
 from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, use_units
@@ -274,10 +274,14 @@ def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) 
     def same(one: Any, other: Any) -> bool:
         return bool(np.array_equal(one, other))
 
+    wanted = wanted_print(job, 1)
     here = preview_of(job, 1, store, unwatched)
     there = ask(preview_of, job, 1, store, report=unwatched)
     assert same(here.look, there.look) and same(here.artwork, there.artwork)
-    assert all(map(same, here.plates, there.plates)) and here.made_for == there.made_for
+    assert all(map(same, here.plates, there.plates)) and here.layers == there.layers
+    shown = there.of(wanted)
+    assert shown.job is wanted.of and shown.made_for is wanted.plates
+    assert shown.look is there.look and shown.offers == here.offers and not shown.coarse
     bare = job.replace(stack=tuple(layer.replace(treatments=()) for layer in job.stack))
     other = ask(preview_of, bare, 1, store, report=unwatched)
     kept = [one is before for one, before in zip(other.plates, there.plates, strict=True)]
@@ -306,7 +310,7 @@ def test_what_is_looked_at_is_the_same_apart(job: Faced, store: ArtStore, shown:
             scene.lines and {name: len(lines) for name, lines in scene.lines.items()},
         )  # fmt: skip
 
-    part = ask(preview_of, job, 1, store, report=unwatched)
+    part = ask(preview_of, job, 1, store, report=unwatched).of(wanted_print(job, 1))
     against = (None, ARTWORK, kept(job.replace(stack=job.stack[1:])), *alternatives(job, RECIPES))
     for at, other in enumerate(against if shown is Shown.LOOK else against[:1]):
         view = View(lit=at % 3 / 2, exposure=float(at % 2), other_side=at % 4 > 1)

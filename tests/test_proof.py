@@ -17,7 +17,7 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.follows.looking import Shown
-from farbe.follows.preview import preview_of
+from farbe.follows.preview import preview_of, wanted_print
 from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -135,7 +135,8 @@ def test_pictures_that_follow_each_other_look_as_if_made_anew(job: Faced, store:
     for _ in range(24):
         job = other(job)
         for coarse in rng.choice(((True, False), (True,), (True, True, False))):
-            made = preview_of(job, 1, store, unwatched, coarse=coarse)
+            picture = preview_of(job, 1, store, unwatched, coarse=coarse)
+            made = picture.of(wanted_print(job, 1))
             wanted = seen_as(made, View()).by(0.0)
             assert made.coarse is coarse and np.abs(made.look.astype(int) - wanted).max() <= 1
             anew.append(made.look.mean())

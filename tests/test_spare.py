@@ -16,7 +16,7 @@ from farbe.separate import middle, spare
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import LEAST_COVER
-from farbe.separate.spare import far_from, spared
+from farbe.separate.spare import far_from, spare_reach, spared
 
 #: Sub-pixels along a side from which coverage is counted.
 FINE = 8
@@ -156,7 +156,7 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
 def test_what_is_spared_does_not_depend_on_parts(
     grid: Grid, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    """All of a plate at once, and parts of it that nothing divides evenly."""
+    """All of a plate at once, and parts of it that nothing divides evenly; strips of it."""
     rng, by, least = np.random.default_rng(11), 0.12, 0.1
     plate = np.zeros((330, 410), np.uint8)
     for _ in range(30):
@@ -169,6 +169,11 @@ def test_what_is_spared_does_not_depend_on_parts(
     for block in (61, 150):
         monkeypatch.setattr(spare, "BLOCK", block)
         assert np.array_equal(spared(plate, choked, by, least, grid), whole)
+    reach = spare_reach(by, least, grid)[1]
+    for first in range(reach, 330 - reach - 9, 11):
+        seen = slice(first - reach, first + 9 + reach)
+        strip = spared(plate[seen], choked[seen], by, least, grid, unwanted=reach)
+        assert np.array_equal(strip[reach : reach + 9], whole[first : first + 9])
 
 
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)], ids=str)

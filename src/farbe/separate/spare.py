@@ -7,9 +7,7 @@ kept over the plain choke lies around the stroke's middle line.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Any
 
 import cv2
@@ -18,6 +16,7 @@ import numpy.typing as npt
 
 from farbe.distinct import distinct
 from farbe.kept import Kept
+from farbe.separate.blocks import Block, marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import (
@@ -44,9 +43,9 @@ TIE = 1e-3
 #: Pixels that a neighbour of a middle line's pixel is higher at the most; beside it one is as far
 #: as the next pixel.
 CREST = 0.75
-#: Rows and columns that are looked at together, about; what they need stays in the processor's
-#: memory.
-BLOCK = 448
+#: Rows and columns that are looked at together, about: fewer hold less of what is no stroke, more
+#: of them less of what lies around.
+BLOCK = 256
 #: Mm to which chokes are rounded up in how far around is seen, and pixels at which blocks of
 #: pictures begin, so that a choke that is a little larger asks for the same.
 STEP, SNAP = 0.05, 64
@@ -71,13 +70,37 @@ def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
     """
     if by <= 0 or least <= 0:
         return 0, 0
-    by = _rounded(by)
-    pixel = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
-    far = (
-        _near(by, least, grid) + 2 * by + least + CORNER * (by + least / 2) + _cap(by, least, grid)
-        + _steps(by, grid) * pixel + CORNER * (least / 2 + pixel) + 9 * pixel
-    )  # fmt: skip
+    thin = _near(by, least, grid) + _thin_far(by, least, grid) + by + 2 * _wide(grid)
+    return _pixels(max(thin, _strokes_far(by, least, grid) + _ways_far(by, least, grid)), grid)
+
+
+def _wide(grid: Grid) -> float:
+    """The longer side of a pixel in mm."""
+    return max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+
+
+def _pixels(far: float, grid: Grid) -> tuple[int, int]:
+    """Columns and rows in which so many mm lie."""
     return math.ceil(far * grid.per_mm_x) + 1, math.ceil(far * grid.per_mm_y) + 1
+
+
+def _thin_far(by: float, least: float, grid: Grid) -> float:
+    """Mm of a choked plate beyond which :func:`_thin` sees nothing."""
+    wide = _wide(grid)
+    return least / 2 + wide + CORNER * (by + least / 2 + wide) + pixel_side(grid)
+
+
+def _strokes_far(by: float, least: float, grid: Grid) -> float:
+    """Mm of a plate beyond which :func:`_strokes` sees nothing."""
+    by, pixel = _rounded(by), pixel_side(grid)
+    band = CORNER * (least / 2 + pixel / 2) + least / 2 + pixel
+    # Edges are smoothed, ridges seen from their neighbours, and bands are of whole pixels.
+    return by + least / 2 + pixel + _cap(by, least, grid) + band + 10 * _wide(grid)
+
+
+def _ways_far(by: float, least: float, grid: Grid) -> float:
+    """Mm of strokes beyond which :func:`_middles` sees nothing."""
+    return least / 2 + (_steps(_rounded(by), grid) + 2) * _wide(grid)
 
 
 def _rounded(by: float) -> float:
@@ -144,82 +167,43 @@ def spared(
     there[looked] = _grown_in_blocks(thin, near, grid)
     # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
     there[:unwanted], there[len(there) - unwanted :] = 0, 0
-    result = choked.copy()
-    rx, ry = spare_reach(by, least, grid)
+    result, ways = choked.copy(), _ways_far(by, least, grid)
+    far, little = _pixels(_strokes_far(by, least, grid) + ways, grid), _pixels(ways, grid)
     # What is looked at around each is to be little of it.
-    about = max(BLOCK, 2 * max(rx, ry))
-    for high, low, left, right in _blocks(there, about, SNAP if kept else 1):
-        rows = slice(max(0, high - ry), min(len(plate), low + ry))
-        columns = slice(max(0, left - rx), min(plate.shape[1], right + rx))
-        part = np.ascontiguousarray(plate[rows, columns])
-        left_over = np.ascontiguousarray(choked[rows, columns])
-        added = _middles(part, left_over, by, least, grid, kept=kept)
-        core = (slice(high, low), slice(left, right))
-        own = added[high - rows.start : low - rows.start, left - columns.start :][:, : right - left]
-        np.maximum(result[core], _where(there[core], own), out=result[core])
+    for block in marked_blocks(there, max(BLOCK, 2 * max(far)), SNAP if kept else 1):
+        around, beside = block.around(far, plate.shape), block.around(little, plate.shape)
+        strokes = _strokes(np.ascontiguousarray(plate[around.place]), by, least, grid, kept=kept)
+        drawn, left = plate[beside.place], choked[beside.place]
+        added = _middles(drawn, left, strokes.part(beside.within(around)), by, least, grid)
+        own = result[block.place]
+        np.maximum(own, _where(there[block.place], added[block.within(beside).place]), out=own)
     return result
-
-
-def even_parts(start: int, stop: int, about: int = 0) -> Iterator[tuple[int, int]]:
-    """Even parts of so many rows or columns: what lies around each is looked at too.
-
-    Parameters
-    ----------
-    start, stop : of all rows or columns
-    about : how many are wanted in each; :data:`BLOCK` if it is 0
-
-    Yields
-    ------
-    First row or column of a part, and the one after its last.
-    """
-    long_ = stop - start
-    count = max(1, round(long_ / (about or BLOCK)))
-    return pairwise(start + long_ * number // count for number in range(count + 1))
 
 
 def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     """A mask grown by mm; little is looked at where there is little of it."""
     kernel = disc(radius, grid)
-    ry, rx = (side // 2 for side in kernel.shape)
     grown = np.zeros_like(mask)
-    for high, low, left, right in _blocks(mask):
-        rows, columns = slice(max(0, high - ry), low + ry), slice(max(0, left - rx), right + rx)
-        part = most_within(mask[rows, columns], kernel)
-        np.maximum(grown[rows, columns], part, out=grown[rows, columns])
+    for block in marked_blocks(mask, BLOCK):
+        around = block.around(_reach_of(kernel), mask.shape).place
+        np.maximum(grown[around], most_within(mask[around], kernel), out=grown[around])
     return grown
 
 
-def _blocks(there: Plate, about: int = 0, snap: int = 1) -> Iterator[tuple[int, int, int, int]]:
-    """First and last rows and columns of blocks in which anything is marked, cut to it.
-
-    They are of :func:`even_parts`, cut at multiples of ``snap``.
-    """
-    for top, bottom in even_parts(0, there.shape[0], about):
-        strip = there[top:bottom]
-        marked = strip.max(axis=0)
-        for first, last in even_parts(0, there.shape[1], about):
-            columns = np.flatnonzero(marked[first:last])
-            if len(columns):
-                left, right = first + int(columns[0]), first + int(columns[-1]) + 1
-                rows = np.flatnonzero(strip[:, left:right].max(axis=1))
-                high, low = top + int(rows[0]), top + int(rows[-1]) + 1
-                yield (
-                    max(top, high // snap * snap), min(bottom, -(-low // snap) * snap),
-                    max(first, left // snap * snap), min(last, -(-right // snap) * snap),
-                )  # fmt: skip
+def _reach_of(kernel: Plate) -> tuple[int, int]:
+    """Columns and rows that a kernel reaches."""
+    return kernel.shape[1] // 2, kernel.shape[0] // 2
 
 
 def _thin_reach(by: float, least: float, grid: Grid) -> int:
     """Rows beyond which :func:`_thin` sees nothing."""
-    wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
-    far = least / 2 + wide + CORNER * (by + least / 2 + wide) + pixel_side(grid)
-    return math.ceil(far * grid.per_mm_y) + 2
+    return _pixels(_thin_far(by, least, grid), grid)[1] + 1
 
 
 def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
     """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
     # What is left after an opening, grown a little more so that corners are no strokes.
-    wide = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    wide = _wide(grid)
     kept = least_within(choked, disc(least / 2 + wide, grid))
     far = CORNER * (by + least / 2 + wide) + pixel_side(grid)
     return far_from(kept, plate, disc(far, grid))
@@ -240,15 +224,13 @@ def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
     -------
     uint8 (h, w), 255 there and 0 elsewhere.
     """
-    ry, rx = (side // 2 for side in kernel.shape)
+    rx, ry = reach = _reach_of(kernel)
     square = np.ones((2 * int(ry / CORNER) + 1, 2 * int(rx / CORNER) + 1), np.uint8)
     found = _lost(plate, cv2.dilate(kept, square))
-    for top, bottom, left, right in _blocks(found):
-        high, first = max(0, top - ry), max(0, left - rx)
-        around = kept[high : bottom + ry, first : right + rx]
-        own = slice(top - high, bottom - high), slice(left - first, right - first)
-        grown = most_within(around, kernel)[own]
-        found[top:bottom, left:right] = _lost(plate[top:bottom, left:right], grown)
+    for block in marked_blocks(found, BLOCK):
+        around = block.around(reach, kept.shape)
+        grown = most_within(kept[around.place], kernel)[block.within(around).place]
+        found[block.place] = _lost(plate[block.place], grown)
     return found
 
 
@@ -278,6 +260,16 @@ class Spine:
     def nbytes(self) -> int:
         """Bytes that it takes, with what it is known by."""
         return 2 * self.cover.nbytes + self.far.nbytes + self.share.nbytes + self.joints.nbytes
+
+    def part(self, block: Block) -> Spine:
+        """A block of it.
+
+        Parameters
+        ----------
+        block : rows and columns
+        """
+        at = block.place
+        return Spine(self.cover[at], self.far[at], self.share[at], self.joints[at])
 
 
 #: Those of pictures, by what is drawn.
@@ -309,17 +301,31 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     return Spine(cover, far, _where(near, band), joints)
 
 
-def _middles(
-    plate: Plate, choked: Plate, by: float, least: float, grid: Grid, *, kept: bool
-) -> Plate:
-    """A band of ``least`` mm around the middle lines of strokes, uint8 (h, w)."""
+@dataclass(frozen=True, eq=False)
+class _Strokes:
+    """The spine of strokes, and the most that a plate covers around each pixel, uint8 (h, w)."""
+
+    spine: Spine
+    full: Plate
+
+    def part(self, block: Block) -> _Strokes:
+        return _Strokes(self.spine.part(block), self.full[block.place])
+
+
+def _strokes(plate: Plate, by: float, least: float, grid: Grid, *, kept: bool) -> _Strokes:
     levels, full = relative(plate, by + least / 2, grid)
     cap = _cap(_rounded(by), least, grid)
-    if kept:
-        key = levels.tobytes(), levels.shape, cap, least, grid
-        spine = _SPINES.get(key, lambda: _spine(levels, cap, least, grid))
-    else:
-        spine = _spine(levels, cap, least, grid)
+    if not kept:
+        return _Strokes(_spine(levels, cap, least, grid), full)
+    key = levels.tobytes(), levels.shape, cap, least, grid
+    return _Strokes(_SPINES.get(key, lambda: _spine(levels, cap, least, grid)), full)
+
+
+def _middles(
+    plate: Plate, choked: Plate, strokes: _Strokes, by: float, least: float, grid: Grid
+) -> Plate:
+    """A band of ``least`` mm around the middle lines of strokes, uint8 (h, w)."""
+    spine, full = strokes.spine, strokes.full
     band = cv2.min(cv2.multiply(spine.share, full, scale=1.0 / 255.0), plate)
     # What lies outside is no stroke, and has no middle.
     faint = cv2.compare(cv2.add(plate, plate), full, cv2.CMP_LT)

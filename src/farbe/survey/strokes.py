@@ -10,12 +10,15 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from farbe.separate.blocks import even_parts
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import stroke_widths
-from farbe.separate.spare import even_parts
 from farbe.survey.cells import Figures
 
+#: Rows and columns that are looked at together, about; what they need stays in the processor's
+#: memory.
+BLOCK = 448
 #: A stroke's coverage differs from what is beside it by at least so much, 0 to 255.
 STARK = 128
 #: A stroke is so many times longer than wide, as seen in a window of twice so many least widths.
@@ -76,7 +79,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
     first = around - skipped
     darkest, lightest = plate.max(axis=0), plate.min(axis=0)
     high, width = plate.shape
-    for left, right in even_parts(0, width):
+    for left, right in even_parts(0, width, BLOCK):
         near = slice(max(0, left - rx), min(width, right + rx))
         # Nothing stands out where the plate is even.
         if int(darkest[near].max()) - int(lightest[near].min()) < STARK:
@@ -85,7 +88,7 @@ def thin_strokes(plate: Plate, least: float, grid: Grid, *, around: int = 0) -> 
         opened = cv2.morphologyEx(part, cv2.MORPH_OPEN, kernel, borderValue=(255,))
         stark = np.asarray(cv2.subtract(part, opened)) >= STARK
         core = slice(left - near.start, right - near.start)
-        for top, bottom in even_parts(first, high - first):
+        for top, bottom in even_parts(first, high - first, BLOCK):
             if not cv2.hasNonZero(stark.view(np.uint8)[top:bottom, core]):
                 continue
             rows = slice(max(0, top - ry), min(high, bottom + ry))

@@ -1,0 +1,94 @@
+"""Blocks of a plate that are worked on one by one, so that little is done where little is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import pairwise
+from typing import NamedTuple
+
+import numpy as np
+
+from farbe.separate.choke import Plate
+
+
+class Block(NamedTuple):
+    """Rows and columns of a plate; the last ones are not of it."""
+
+    top: int
+    bottom: int
+    left: int
+    right: int
+
+    @property
+    def place(self) -> tuple[slice, slice]:
+        """What picks it out of a plate."""
+        return slice(self.top, self.bottom), slice(self.left, self.right)
+
+    def around(self, reach: tuple[int, int], shape: tuple[int, ...]) -> Block:
+        """The same with what lies around it.
+
+        Parameters
+        ----------
+        reach : columns and rows on all sides
+        shape : of the plate, which it does not leave
+        """
+        rx, ry = reach
+        return Block(
+            max(0, self.top - ry), min(shape[0], self.bottom + ry),
+            max(0, self.left - rx), min(shape[1], self.right + rx),
+        )  # fmt: skip
+
+    def within(self, other: Block) -> Block:
+        """The same as a block of another.
+
+        Parameters
+        ----------
+        other : that holds it
+        """
+        top, left = other.top, other.left
+        return Block(self.top - top, self.bottom - top, self.left - left, self.right - left)
+
+
+def even_parts(start: int, stop: int, about: int) -> Iterator[tuple[int, int]]:
+    """Even parts of so many rows or columns: what lies around each is looked at too.
+
+    Parameters
+    ----------
+    start, stop : of all rows or columns
+    about : how many are wanted in each
+
+    Yields
+    ------
+    First row or column of a part, and the one after its last.
+    """
+    long_ = stop - start
+    count = max(1, round(long_ / about))
+    return pairwise(start + long_ * number // count for number in range(count + 1))
+
+
+def marked_blocks(there: Plate, about: int, snap: int = 1) -> Iterator[Block]:
+    """Blocks in which anything is marked, cut to it.
+
+    Parameters
+    ----------
+    there : uint8 (h, w), not 0 where it is
+    about : rows and columns that are wanted in each
+    snap : multiples of pixels at which they are cut
+
+    Yields
+    ------
+    Blocks of :func:`even_parts`, none of which has a pixel of another.
+    """
+    for top, bottom in even_parts(0, there.shape[0], about):
+        strip = there[top:bottom]
+        marked = strip.max(axis=0)
+        for first, last in even_parts(0, there.shape[1], about):
+            columns = np.flatnonzero(marked[first:last])
+            if len(columns):
+                left, right = first + int(columns[0]), first + int(columns[-1]) + 1
+                rows = np.flatnonzero(strip[:, left:right].max(axis=1))
+                high, low = top + int(rows[0]), top + int(rows[-1]) + 1
+                yield Block(
+                    max(top, high // snap * snap), min(bottom, -(-low // snap) * snap),
+                    max(first, left // snap * snap), min(last, -(-right // snap) * snap),
+                )  # fmt: skip
