@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import pairwise
 from typing import NamedTuple
 
-import numpy as np
+import cv2
 
 from farbe.separate.choke import Plate
 
@@ -80,14 +80,10 @@ def marked_blocks(there: Plate, about: int, snap: int = 1) -> Iterator[Block]:
     Blocks of :func:`even_parts`, none of which has a pixel of another.
     """
     for top, bottom in even_parts(0, there.shape[0], about):
-        strip = there[top:bottom]
-        marked = strip.max(axis=0)
         for first, last in even_parts(0, there.shape[1], about):
-            columns = np.flatnonzero(marked[first:last])
-            if len(columns):
-                left, right = first + int(columns[0]), first + int(columns[-1]) + 1
-                rows = np.flatnonzero(strip[:, left:right].max(axis=1))
-                high, low = top + int(rows[0]), top + int(rows[-1]) + 1
+            x, y, wide, tall = cv2.boundingRect(there[top:bottom, first:last])
+            if wide:
+                left, right, high, low = first + x, first + x + wide, top + y, top + y + tall
                 yield Block(
                     max(top, high // snap * snap), min(bottom, -(-low // snap) * snap),
                     max(first, left // snap * snap), min(last, -(-right // snap) * snap),

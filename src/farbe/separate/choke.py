@@ -44,7 +44,7 @@ def _rings(distance: float, grid: Grid) -> tuple[tuple[Plate, int], ...]:
     over one pixel, measured along the line from the centre.
     """
     rx, ry = reach(distance, grid)
-    dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1].astype(np.float64)
+    dy, dx = np.ogrid[-ry : ry + 1, -rx : rx + 1]
     pixels = np.hypot(dx, dy)
     millimetres = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
     with np.errstate(invalid="ignore", divide="ignore"):

@@ -57,7 +57,7 @@ def disc(radius: float, grid: Grid) -> npt.NDArray[np.uint8]:
     uint8 (2 ry + 1, 2 rx + 1), 1 in the disc, its radii ``rx`` and ``ry`` in pixels.
     """
     rx, ry = math.floor(radius * grid.per_mm_x + 1e-9), math.floor(radius * grid.per_mm_y + 1e-9)
-    dy, dx = np.mgrid[-ry : ry + 1, -rx : rx + 1]
+    dy, dx = np.ogrid[-ry : ry + 1, -rx : rx + 1]
     far = np.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
     return np.asarray(far <= radius + 1e-9, np.uint8)
 

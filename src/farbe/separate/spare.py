@@ -107,6 +107,10 @@ def _rounded(by: float) -> float:
     return math.ceil(by / STEP - 1e-9) * STEP
 
 
+def _bytes(plate: object) -> Plate:
+    return np.asarray(plate, np.uint8)
+
+
 def _where(mask: object, plate: object) -> Plate:
     """A plate where a mask is not 0, and nothing elsewhere."""
     return np.asarray(cv2.copyTo(plate, mask), np.uint8)  # type: ignore[call-overload]
@@ -154,14 +158,14 @@ def spared(
     uint8 (rows, width), nowhere less than ``choked`` nor, but for that, more than ``plate``.
     Right but for :func:`spare_reach` rows at either end.
     """
-    if by <= 0 or least <= 0 or not plate.any():
+    if by <= 0 or least <= 0 or not cv2.hasNonZero(plate):
         return choked
     near = _near(by, least, grid)
     # What is thin is looked for no farther than something is added around it.
     seen = _thin_reach(by, least, grid) + math.ceil(near * grid.per_mm_y)
     looked = slice(max(0, unwanted - seen), len(plate) - max(0, unwanted - seen))
     thin = _thin(plate[looked], choked[looked], by, least, grid)
-    if not thin.any():
+    if not cv2.hasNonZero(thin):
         return choked
     there = np.zeros_like(plate)
     there[looked] = _grown_in_blocks(thin, near, grid)
@@ -248,13 +252,13 @@ class Spine:
     cover : how far pixels are covered by what the plate draws, uint8 (h, w)
     far : distance to its edge, int16 (h, w), in parts of :func:`unit_of`
     share : how far pixels lie in a band around middle lines of strokes, uint8 (h, w)
-    joints : where strokes may meet, whose height makes them look thinner than they are
+    joints : 255 where strokes may meet, whose height makes them look thinner than they are, uint8
     """
 
     cover: Plate
     far: Units
     share: Plate
-    joints: npt.NDArray[np.bool_]
+    joints: Plate
 
     @property
     def nbytes(self) -> int:
@@ -298,7 +302,7 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
     joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
-    return Spine(cover, far, _where(near, band), joints)
+    return Spine(cover, far, _where(near, band), joints.view(np.uint8) * np.uint8(255))
 
 
 @dataclass(frozen=True, eq=False)
@@ -332,9 +336,11 @@ def _middles(
     outside = cv2.bitwise_and(faint, cv2.inRange(spine.cover, (0,), (0,)))
     band = _where(cv2.bitwise_not(outside), band)
     way = _ways(band, choked, spine.far, _steps(by, grid), grid)
-    way |= spine.joints & (band < 200) & (plate >= 128)
-    bridge = _grown(way.view(np.uint8) * np.uint8(255), least / 2, grid)
-    return np.maximum(band, np.minimum(bridge, plate))
+    weak = cv2.bitwise_and(cv2.inRange(band, (0,), (199,)), cv2.inRange(plate, (128,), (255,)))
+    way = _bytes(cv2.bitwise_or(way, cv2.bitwise_and(weak, spine.joints)))
+    if not cv2.hasNonZero(way):
+        return band
+    return np.maximum(band, np.minimum(_grown(way, least / 2, grid), plate))
 
 
 def _rimmed(plane: Any, value: int) -> npt.NDArray[Any]:
@@ -343,8 +349,8 @@ def _rimmed(plane: Any, value: int) -> npt.NDArray[Any]:
     return np.asarray(rimmed).ravel()
 
 
-def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt.NDArray[np.bool_]:
-    """Pixels on the way from the ends of what is spared to what the choke left.
+def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> Plate:
+    """Pixels on the way from the ends of what is spared to what the choke left: 255 there.
 
     Where a stroke runs into a broader one, its middle line climbs until the choke leaves it.
     """
@@ -359,7 +365,7 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     climbs = np.asarray(cv2.dilate(beyond, np.ones((3, 3), np.uint8))) > far
     begun = cv2.bitwise_and(climbs.view(np.uint8), cv2.subtract(band, choked))
     if not cv2.hasNonZero(begun):
-        return np.zeros(band.shape, bool)
+        return np.zeros_like(band)
     ways = [(dx, dy) for dx in (-1, 0, 1) for dy in (-1, 0, 1) if dx or dy]
     offsets = np.array([dy * (wide + 2) + dx for dx, dy in ways])
     lengths = [math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y) for dx, dy in ways]
@@ -368,7 +374,7 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
     at = np.flatnonzero(begun.view(bool))
     at += 2 * (at // wide) + wide + 3
     heights, ends = _rimmed(far, LOWEST), _rimmed(cv2.bitwise_or(band, choked), 0)
-    passed = np.zeros(heights.shape, bool)
+    passed = np.zeros(heights.shape, np.uint8)
     for _ in range(steps):
         rises = (heights.take(at[:, None] + offsets) - heights.take(at)[:, None]) * per_mm
         steepest = rises.argmax(axis=1)
@@ -377,5 +383,5 @@ def _ways(band: Plate, choked: Plate, far: Units, steps: int, grid: Grid) -> npt
         at = at[ends.take(at) == 0]
         if not len(at):
             break
-        ends[at], passed[at] = 255, True
+        ends[at] = passed[at] = 255
     return passed.reshape(high + 2, wide + 2)[1:-1, 1:-1]
