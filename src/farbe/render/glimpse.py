@@ -163,6 +163,7 @@ def part_of(
         stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
         right, stop = max(right, left + 1), max(stop, start + 1)
     scene = _scene_of(job, separation, start, stop)
+    separation = replace(separation, shapes=scene.shapes)
     plates = _plates(scene, separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
@@ -190,8 +191,8 @@ def _columns(pixels: Pixels, left: int, right: int) -> Pixels:
     return pixels if whole else np.ascontiguousarray(pixels[:, left:right])
 
 
-#: Layers of which plates of a scene are kept, and bytes of these.
-LAYERS, MOST_PLATES = 32, 24 << 20
+#: Layers of which plates of a scene are kept, and bytes of these; and parts of its artwork's shape.
+LAYERS, MOST_PLATES, SHAPES = 32, 24 << 20, 4
 
 
 @dataclass(frozen=True, eq=False)
@@ -202,11 +203,13 @@ class _Scene:
     ----------
     pixels : of the artworks on it, which are told by their place and kept here for that
     artwork : as it is seen
+    shapes : where it lies, by rows, which are as many as its layers see around them
     plates : of layers, by all the layers that they follow from
     """
 
     pixels: tuple[Pixels, ...]
     artwork: Kept[None, Pixels]
+    shapes: Kept[tuple[int, int], Plate]
     plates: Kept[tuple[Layer, ...], list[Plate]]
 
 
@@ -222,7 +225,7 @@ def _scene_of(job: Faced, separation: Separation, start: int, stop: int) -> _Sce
         separation.grid, separation.size, separation.middle, separation.mirrored,
         tuple((one.ctypes.data, one.shape, one.strides) for one in pixels), start, stop,
     )  # fmt: skip
-    return _SCENES.get(key, lambda: _Scene(pixels, Kept(1), Kept(
+    return _SCENES.get(key, lambda: _Scene(pixels, Kept(1), Kept(SHAPES), Kept(
         LAYERS, most=MOST_PLATES, weigh=lambda made: sum(plate.nbytes for plate in made)
     )))  # fmt: skip
 

@@ -56,7 +56,7 @@ def relative(plate: Plate, radius: float, grid: Grid) -> tuple[Plate, Plate]:
     -------
     Both uint8 (h, w).
     """
-    full = most_within(plate, disc(radius + pixel_side(grid), grid))
+    full = most_within(plate, seen_around(radius, grid))
     there = cv2.threshold(full, LEAST_COVER - 1, 255, cv2.THRESH_BINARY)[1]
     return np.asarray(cv2.divide(cv2.bitwise_and(plate, there), full, scale=255.0), np.uint8), full
 
@@ -93,6 +93,17 @@ def _smoothed(levels: Plate) -> Plate:
     line = cv2.addWeighted(blurred, steep, blurred, 0.0, 127.5 * (1 - steep))
     soft = cv2.dilate(cv2.inRange(levels, (1,), (254,)), np.ones((5, 5), np.uint8))
     return _laid_over(line, levels, soft)
+
+
+def seen_around(radius: float, grid: Grid) -> Plate:
+    """What :func:`relative` sees around a pixel, as a kernel.
+
+    Parameters
+    ----------
+    radius : mm
+    grid : resolution
+    """
+    return disc(radius + pixel_side(grid), grid)
 
 
 @lru_cache(maxsize=64)

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.art.artwork import CHANNELS, Pixels
-from farbe.kept import once
+from farbe.kept import Kept, once
 from farbe.model.layer import Join, Layer
 from farbe.model.meaning import Meaning
 from farbe.model.printer import LayerKind
@@ -69,6 +69,7 @@ class Separation:
         layer, by its name; None of an ink that is sent as it is wanted
     kept : treatments keep what follows from the artwork alone, as pictures want that an edit asks
         for again
+    shapes : where the artwork lies, by first and last row, for those who look at the same again
     """
 
     placed: PlacedArtwork
@@ -92,6 +93,7 @@ class Separation:
     see_through: Holes | None = None
     sent: Mapping[str, tuple[Levels | None, ...]] = field(default_factory=dict)
     kept: bool = False
+    shapes: Kept[tuple[int, int], Plate] | None = None
 
     @property
     def size(self) -> tuple[int, int]:
@@ -386,14 +388,20 @@ class Separation:
 
         Returns
         -------
-        uint8 (stop - start, width), 255 where all of the pixel is covered.
+        uint8 (stop - start, width), 255 where all of the pixel is covered; not to be written to.
         """
+        if self.shapes is None:
+            return self._shape(start, stop)
+        return self.shapes.get((start, stop), lambda: self._shape(start, stop))
+
+    def _shape(self, start: int, stop: int) -> Plate:
         found = self.placed.alpha(start, stop)
         for line in self.words:
             covered = line.cover(self.size[0], start, stop)
             if covered is not None:
                 place, cover = covered
                 np.maximum(found[place], cover, out=found[place])
+        found.setflags(write=False)
         return found
 
     def on_screen(self, colours: Pixels) -> Pixels:

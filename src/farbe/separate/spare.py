@@ -27,6 +27,7 @@ from farbe.separate.middle import (
     hardened,
     relative,
     ridges,
+    seen_around,
     unit_of,
 )
 from farbe.separate.within import least_within, most_within
@@ -312,17 +313,37 @@ class _Strokes:
     spine: Spine
     full: Plate
 
+    @property
+    def nbytes(self) -> int:
+        """Bytes that they take, with what they are known by."""
+        return 2 * self.full.nbytes + self.spine.nbytes
+
     def part(self, block: Block) -> _Strokes:
         return _Strokes(self.spine.part(block), self.full[block.place])
 
 
+#: Those of pictures, by the plate and all that is seen around a pixel: of most chokes that differ
+#: by little it is the same.
+_STROKES: Kept[tuple[bytes, tuple[int, ...], bytes, float, float, Grid], _Strokes] = Kept(
+    400, most=64 << 20, weigh=lambda strokes: strokes.nbytes
+)
+
+
 def _strokes(plate: Plate, by: float, least: float, grid: Grid, *, kept: bool) -> _Strokes:
-    levels, full = relative(plate, by + least / 2, grid)
-    cap = _cap(_rounded(by), least, grid)
+    radius, cap = by + least / 2, _cap(_rounded(by), least, grid)
+
+    def spine_of(levels: Plate) -> Spine:
+        key = levels.tobytes(), levels.shape, cap, least, grid
+        return _SPINES.get(key, lambda: _spine(levels, cap, least, grid))
+
+    def made() -> _Strokes:
+        levels, full = relative(plate, radius, grid)
+        return _Strokes(spine_of(levels) if kept else _spine(levels, cap, least, grid), full)
+
     if not kept:
-        return _Strokes(_spine(levels, cap, least, grid), full)
-    key = levels.tobytes(), levels.shape, cap, least, grid
-    return _Strokes(_SPINES.get(key, lambda: _spine(levels, cap, least, grid)), full)
+        return made()
+    key = plate.tobytes(), plate.shape, seen_around(radius, grid).tobytes(), cap, least, grid
+    return _STROKES.get(key, made)
 
 
 def _middles(
