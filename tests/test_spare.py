@@ -13,6 +13,7 @@ from PIL import Image, ImageDraw
 
 from conftest import some
 from farbe.separate import middle, spare
+from farbe.separate.blocks import Block, marked_blocks
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import LEAST_COVER
@@ -150,6 +151,28 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
             found = far_from(kept, plate, disc(radius, grid))
             assert np.array_equal(found > 0, wanted) and set(np.unique(found)) <= {0, 255}
             assert wanted.any() or plate is not lines
+
+
+def test_blocks_hold_all_that_is_marked_once() -> None:
+    """Of marks here and there, in blocks of several sizes, cut to them or to whole steps."""
+    rng = np.random.default_rng(3)
+    for about, snap in ((40, 1), (64, 16), (1000, 8)):
+        for count in (0, 1, 9, 200):
+            there = np.zeros((int(rng.integers(30, 300)), int(rng.integers(30, 300))), np.uint8)
+            there[rng.integers(0, len(there), count), rng.integers(0, there.shape[1], count)] = 9
+            times = np.zeros(there.shape, int)
+            for block in marked_blocks(there, about, snap):
+                times[block.place] += 1
+                rows, columns = np.nonzero(there[block.place])
+                # A block is no larger than it has to be.
+                for marked, first, last in ((rows, block.top, block.bottom),
+                                            (columns, block.left, block.right)):  # fmt: skip
+                    assert marked.min() < snap and last - first - marked.max() <= snap
+                around = block.around((7, 5), there.shape)
+                own = there[around.place][block.within(around).place]
+                assert np.array_equal(own, there[block.place])
+            assert times.max() <= 1 and (times[there > 0] == 1).all()
+    assert Block(3, 9, 2, 8).around((4, 2), (10, 11)) == Block(1, 10, 0, 11)
 
 
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900)], ids=str)
