@@ -24,6 +24,7 @@ from hypothesis.extra.numpy import array_shapes, arrays, scalar_dtypes
 from farbe.apart import asking
 from farbe.apart.asking import Apart, Fault, ask
 from farbe.apart.wire import Line
+from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
 from farbe.follows.findings import findings_of
 from farbe.follows.looking import LookWanted, Scene, Shown, scene_near, scene_of
@@ -33,6 +34,7 @@ from farbe.kept import once
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, use_units
 from farbe.model.base import BadInput
+from farbe.model.layer import LayerKind
 from farbe.optics.view import View
 from farbe.plan.alternatives import ARTWORK, alternatives, kept
 from farbe.plan.recipes import RECIPES
@@ -133,6 +135,50 @@ def test_a_store_is_the_one_of_its_folder(pair: Pair, store: ArtStore, tmp_path:
     other = ArtStore(tmp_path / "other").__reduce__()
     make, of = other
     assert make(*of) is make(*of) is not store  # type: ignore[operator]
+
+
+class Counted:
+    """An end of a line that counts the bytes that leave it."""
+
+    def __init__(self, end: Any) -> None:
+        self._end, self.bytes = end, 0
+
+    def sendall(self, told: Any) -> None:
+        self.bytes += memoryview(told).nbytes
+        self._end.sendall(told)
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self._end, name)
+
+
+def test_of_an_edit_what_it_changes_goes_over_and_its_pixels_come_back(
+    job: Faced, store: ArtStore
+) -> None:
+    """The job goes there once, and does not come back at all."""
+    there, back = Pair(), Pair()
+    ends = [Counted(line._end) for line in (there.here, back.here)]
+    there.here._end, back.here._end = ends
+    sizes = list[tuple[int, int, int]]()
+    for by in (0.1, 0.11, 0.12):
+        stack = tuple(
+            with_choke(layer, by) if layer.kind is LayerKind.WHITE else layer for layer in job.stack
+        )
+        for end in ends:
+            end.bytes = 0
+        asked = there.through((preview_of, job.replace(stack=stack), 1))
+        picture = asked[0](asked[1], 1, store, unwatched, coarse=True)
+        got = back.through(picture)
+        assert np.array_equal(got.look, picture.look)
+        assert [layer.name for layer in got.layers] == [layer.name for layer in picture.layers]
+        pixels = sum(one.nbytes for one in (*picture.plates, picture.artwork, picture.look))
+        sizes.append((ends[0].bytes, ends[1].bytes, pixels))
+    first, *others = sizes
+    changed = picture.plates[0].nbytes + picture.look.nbytes
+    assert first[0] > 4000 and first[1] > first[2]
+    for asked_bytes, came, _ in others:
+        assert asked_bytes < first[0] / 4 and came < changed + 2500
+    there.close()
+    back.close()
 
 
 def test_what_cannot_be_sent_leaves_the_line_as_it_was(pair: Pair, job: Faced) -> None:
