@@ -13,7 +13,7 @@ from PIL import Image, ImageDraw
 
 from conftest import some
 from farbe.separate import middle, spare
-from farbe.separate.blocks import Block, marked_blocks
+from farbe.separate.blocks import Block, even_parts, marked_blocks
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import LEAST_COVER
@@ -164,6 +164,12 @@ def test_blocks_hold_all_that_is_marked_once() -> None:
             for block in marked_blocks(there, about, snap):
                 times[block.place] += 1
                 rows, columns = np.nonzero(there[block.place])
+                # It begins and ends at whole steps, but at the ends of its part of the plate.
+                for first, last, long_ in ((*block[:2], there.shape[0]),
+                                           (*block[2:], there.shape[1])):  # fmt: skip
+                    parts = list(even_parts(0, long_, about))
+                    assert first % snap == 0 or first in {start for start, _ in parts}
+                    assert last % snap == 0 or last in {stop for _, stop in parts}
                 # A block is no larger than it has to be.
                 for marked, first, last in ((rows, block.top, block.bottom),
                                             (columns, block.left, block.right)):  # fmt: skip

@@ -153,7 +153,7 @@ class _Packer(pickle.Pickler):
         self._new: dict[int, int] = {}
 
     def persistent_id(self, thing: Any) -> Any:
-        # Of everything that is sent, most of which is plain.
+        # This is asked of everything that is sent, most of which is plain.
         kind = _KINDS[type(thing)]
         if kind is None:
             return None

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -102,7 +101,6 @@ class Results(QObject):
         self._beside: dict[Callable[[Preview], object], bool] = {}
         self._pocket = 1
         self._session, self._workers = session, workers
-        self._wanted: WantedPrint | None = None
         #: The job and the pocket of which a coarse picture was begun last.
         self._coarse_of: tuple[Faced, int] | None = None
         #: What a choke leaves at the edges of the print that was looked at last, and which it is.
@@ -126,7 +124,7 @@ class Results(QObject):
         job = self._session.job
         if job is None:
             self._workers.cancel("coarse preview")
-            self._wanted = self.preview = self.findings = None
+            self.preview = self.findings = None
             self.stamps = {}
             self.preview_changed.emit()
             self.edges_changed.emit()
@@ -265,9 +263,10 @@ class Results(QObject):
 
         While edits come faster, as when a slider is dragged, coarse pictures follow alone.
         """
-        self._want(job)
-        now = self.preview
-        if now is not None and not now.coarse and self._is_wanted(now):
+        # What is wanted is worked out while a picture is made, whose worker needs it then.
+        now, wanted = self.preview, self._wanted
+        known = now is not None and wanted is not None and now.made_for == wanted.plates
+        if now is not None and known and not now.coarse:
             # What is shown has the plates that this job asks for.
             for key in ("coarse preview", "preview"):
                 self._workers.cancel(key)
@@ -278,12 +277,11 @@ class Results(QObject):
         if self.preview_is_seen:
             self._workers.linger("coarse preview", LINGER)
 
-    def _want(self, job: Faced) -> WantedPrint:
-        """What of a job is to be shown, unless it is known already."""
-        now, pocket = self._wanted, self._pocket
-        if now is None or now.job is not job or now.pocket != pocket:
-            now = self._wanted = wanted_print(job, pocket)
-        return now
+    @property
+    def _wanted(self) -> WantedPrint | None:
+        """What is to be shown; None without a job."""
+        job = self._session.job
+        return None if job is None else wanted_print(job, self._pocket)
 
     def _start_coarse(self, job: Faced) -> None:
         """Have a coarse picture made, unless those that are being made are of this."""
@@ -346,8 +344,8 @@ class Results(QObject):
 
         Pictures may be there before anything else follows from an edit.
         """
-        job = self._session.job
-        return job is not None and preview.made_for == self._want(job).plates
+        wanted = self._wanted
+        return wanted is not None and preview.made_for == wanted.plates
 
     def _show_coarse_preview(self, preview: Preview) -> None:
         """Show it unless the fine one that is wanted is there already."""
@@ -358,9 +356,9 @@ class Results(QObject):
     def _show_fine_preview(self, preview: Preview) -> None:
         """Show it, and have edges told of it."""
         self._show_preview(preview)
-        plates, store = preview.made_for, self._session.store
-        if plates != self._edges[0] and self._wanted is not None:
-            job, what = self._wanted.job, self._wanted.what
+        plates, store, wanted = preview.made_for, self._session.store, self._wanted
+        if plates != self._edges[0] and wanted is not None:
+            job, what = wanted.job, wanted.what
             self._workers.start(
                 "edges",
                 lambda r: (plates, ask(edges_of, job, what, store, report=r)),
@@ -374,13 +372,14 @@ class Results(QObject):
     @property
     def edges(self) -> Edges | None:
         """What the choke leaves at the edges; None until it is known of the print as it is now."""
-        plates, edges = self._edges
-        return edges if self._wanted is not None and plates == self._wanted.plates else None
+        (plates, edges), wanted = self._edges, self._wanted
+        return edges if wanted is not None and plates == wanted.plates else None
 
     def _show_preview(self, preview: Preview) -> None:
-        if self._is_wanted(preview) and self._wanted is not None:
+        wanted = self._wanted
+        if wanted is not None and preview.made_for == wanted.plates:
             # It may have been made for a job that differs in what no plate shows.
-            preview = replace(preview, job=self._wanted.of, made_for=self._wanted.plates)
+            preview = preview.of(wanted)
         self.preview = preview
         self.preview_changed.emit()
 

@@ -60,7 +60,6 @@ class WantedPrint:
     """
 
     job: Faced
-    pocket: int
     what: PocketPrint
     of: Faced
     plates: PrintForPlates
@@ -81,7 +80,7 @@ class Picture(PrintPart):
     coarse: bool
 
     def of(self, wanted: WantedPrint) -> Preview:
-        """The same with the jobs that it was made of, which need not come with it.
+        """The same with the jobs that it shows, which need not come with it.
 
         Parameters
         ----------
@@ -115,7 +114,7 @@ def wanted_print(job: Faced, pocket: int) -> WantedPrint:
     pocket : its number
     """
     what = print_at(job, pocket)
-    return WantedPrint(job, pocket, what, one_print(job, what), print_for_plates(job, what))
+    return WantedPrint(job, what, one_print(job, what), print_for_plates(job, what))
 
 
 def print_at(job: Faced, pocket: int) -> PocketPrint:

@@ -102,6 +102,10 @@ def seen_around(radius: float, grid: Grid) -> Plate:
     ----------
     radius : mm
     grid : resolution
+
+    Returns
+    -------
+    uint8 (2 ry + 1, 2 rx + 1), its radii in pixels, 1 where it sees.
     """
     return disc(radius + pixel_side(grid), grid)
 

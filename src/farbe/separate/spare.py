@@ -87,8 +87,16 @@ def _pixels(far: float, grid: Grid) -> tuple[int, int]:
 
 def _thin_far(by: float, least: float, grid: Grid) -> float:
     """Mm of a choked plate beyond which :func:`_thin` sees nothing."""
-    wide = _wide(grid)
-    return least / 2 + wide + CORNER * (by + least / 2 + wide) + pixel_side(grid)
+    return sum(_opened(by, least, grid))
+
+
+def _opened(by: float, least: float, grid: Grid) -> tuple[float, float]:
+    """Mm by which a choked plate is drawn back to see what is thin, and by which it is grown then.
+
+    That is a little more, so that corners are no strokes.
+    """
+    back = least / 2 + _wide(grid)
+    return back, CORNER * (by + back) + pixel_side(grid)
 
 
 def _strokes_far(by: float, least: float, grid: Grid) -> float:
@@ -106,10 +114,6 @@ def _ways_far(by: float, least: float, grid: Grid) -> float:
 
 def _rounded(by: float) -> float:
     return math.ceil(by / STEP - 1e-9) * STEP
-
-
-def _bytes(plate: object) -> Plate:
-    return np.asarray(plate, np.uint8)
 
 
 def _where(mask: object, plate: object) -> Plate:
@@ -207,11 +211,8 @@ def _thin_reach(by: float, least: float, grid: Grid) -> int:
 
 def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
     """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
-    # What is left after an opening, grown a little more so that corners are no strokes.
-    wide = _wide(grid)
-    kept = least_within(choked, disc(least / 2 + wide, grid))
-    far = CORNER * (by + least / 2 + wide) + pixel_side(grid)
-    return far_from(kept, plate, disc(far, grid))
+    back, far = _opened(by, least, grid)
+    return far_from(least_within(choked, disc(back, grid)), plate, disc(far, grid))
 
 
 def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
@@ -289,7 +290,7 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     far = distances(cover, cap, grid)
     ridge = ridges(far, grid)
     # Whole pixels, so that the way is as long along rows and columns as across.
-    side = max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+    side = _wide(grid)
     reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
     highest = np.asarray(cv2.dilate(ridge, disc(reach, grid)), np.int16)
     # A pixel lies in the band as far as its distance to the middle line says.
@@ -358,7 +359,7 @@ def _middles(
     band = _where(cv2.bitwise_not(outside), band)
     way = _ways(band, choked, spine.far, _steps(by, grid), grid)
     weak = cv2.bitwise_and(cv2.inRange(band, (0,), (199,)), cv2.inRange(plate, (128,), (255,)))
-    way = _bytes(cv2.bitwise_or(way, cv2.bitwise_and(weak, spine.joints)))
+    way = np.bitwise_or(way, cv2.bitwise_and(weak, spine.joints))
     if not cv2.hasNonZero(way):
         return band
     return np.maximum(band, np.minimum(_grown(way, least / 2, grid), plate))
