@@ -23,6 +23,7 @@ from PIL import Image
 
 from conftest import small_art, small_job
 from farbe.art.limited import HELPERS, ask
+from farbe.art.patience import Moment, worked
 from farbe.art.profiles import shipped_profile
 from farbe.art.read import read_artwork
 from farbe.files.jobfile import open_job, save_job
@@ -104,6 +105,58 @@ def test_what_takes_too_long_ends_with_all_that_it_started(
     while str(path) in (told := processes()):
         assert time.monotonic() < until, told
         time.sleep(0.05)
+
+
+BUSY = """
+import time
+
+def answer_to(path, folder, *words):
+    began = time.process_time()
+    while time.process_time() - began < float(words[0]):
+        pass
+    return {"done": True}
+"""
+
+
+@pytest.mark.long
+def test_only_work_counts_where_others_keep_the_machine_busy(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / "busy.py").write_text(BUSY)
+    monkeypatch.setenv("PYTHONPATH", str(tmp_path))
+    (tmp_path / "art.png").write_bytes(b"x")
+    HELPERS.end()
+    others = [
+        subprocess.Popen([sys.executable, "-c", "while True: pass"], start_new_session=True)
+        for _ in range(3 * (os.cpu_count() or 1))
+    ]
+    try:
+        # It has a quarter of a processor: by the clock it takes twice as long as it may.
+        assert ask("busy", tmp_path / "art.png", tmp_path, 1.0, "0.6") == {"done": True}
+        with pytest.raises(BadInput, match="takes too long"):
+            ask("busy", tmp_path / "art.png", tmp_path, 0.2, "60")
+    finally:
+        for other in others:
+            other.kill()
+            other.wait()
+        HELPERS.end()
+
+
+@pytest.mark.parametrize(
+    ("clock", "taken", "work", "wanted"),
+    [
+        # Alone; both processors at once; of two that want each processor; held back by a quota.
+        (10.0, 10.0, 10.0, 10.0),
+        (10.0, 20.0, 20.0, 10.0),
+        (10.0, 20.0, 5.0, 2.5),
+        (10.0, 3.0, 3.0, 3.0),
+    ],
+)
+def test_time_is_that_of_a_machine_that_does_nothing_else(
+    clock: float, taken: float, work: float, wanted: float
+) -> None:
+    begun, ended = Moment(5.0, 2, 100.0), Moment(5.0 + clock, 2, 100.0 + taken)
+    assert worked(begun, ended, work) == pytest.approx(wanted)
 
 
 def processes() -> str:

@@ -20,6 +20,7 @@ from pathlib import Path
 from typing import Any
 
 from farbe.art.confine import Limits, confine
+from farbe.art.patience import is_over, now
 from farbe.model.base import BadInput
 from farbe.said import language, say
 
@@ -28,8 +29,8 @@ READERS = ("farbe.art.pictureparse", "farbe.art.drawparse", "farbe.files.outline
 ANSWER = "answer.json"
 #: Seconds without a question after which nobody is about to ask.
 QUIET = 0.5
-#: Seconds between two looks at a reading.
-LOOK = 0.002
+#: Seconds between two looks at whether a reading has ended, and whether it takes too long.
+LOOK, LOOK_AT_TIME = 0.002, 0.1
 _MOST_HANDLES = 256
 #: Statuses that are answered.
 DONE, TOO_LONG, DIED = "done", "too long", "died"
@@ -82,7 +83,8 @@ def _serve(request: dict[str, Any]) -> str:
     child = os.fork()
     if child == 0:
         _child(request)
-    until = time.monotonic() + _patience(float(request["seconds"]))
+    begun, seconds = now(), float(request["seconds"])
+    late, due = False, begun.clock + seconds
     ends = _end_of(child)
     try:
         while True:
@@ -90,7 +92,9 @@ def _serve(request: dict[str, Any]) -> str:
             if ended:
                 _end_all(child)
                 return DONE if status == 0 else DIED
-            if time.monotonic() > until or not _is_wanted():
+            if time.monotonic() > due:
+                late, due = is_over(begun, child, seconds), time.monotonic() + LOOK_AT_TIME
+            if late or not _is_wanted():
                 _end_all(child)
                 os.waitpid(child, 0)
                 return TOO_LONG
@@ -111,11 +115,6 @@ def _end_of(child: int) -> list[int]:
         return [os.pidfd_open(child)]
     except OSError:
         return []
-
-
-def _patience(seconds: float) -> float:
-    """Seconds that pass while a busy machine does what an idle one does in so many."""
-    return min(6.0, max(1.0, os.getloadavg()[0] / (os.cpu_count() or 1))) * seconds
 
 
 def _is_wanted() -> bool:
