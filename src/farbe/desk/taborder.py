@@ -3,27 +3,41 @@ together."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QAbstractButton, QAbstractItemView, QAbstractScrollArea, QWidget
 
 
-def in_eye_order(holder: QWidget) -> list[QWidget]:
+def in_eye_order(holder: QWidget) -> Iterator[QWidget]:
     """What takes the keys within a widget, in the order in which it is read.
+
+    It is looked for as it is asked for: all of a station take as long as some frames.
 
     Parameters
     ----------
     holder : that is shown
+
+    Yields
+    ------
+    Widgets, none of them twice.
     """
     children = [
         child for child in holder.children()
         if isinstance(child, QWidget) and child.isVisible() and not child.isWindow()
     ]  # fmt: skip
-    found = [part for row in _rows(children) for child in row for part in in_eye_order(child)]
-    covered = any(child.size() == holder.size() for child in children)
-    if _takes_keys(holder) and not (found and covered):
-        # A list's own parts are its own affair.
-        return [holder] if isinstance(holder, QAbstractItemView) else [holder, *found]
-    return found
+    parts = (part for row in _rows(children) for child in row for part in in_eye_order(child))
+    if not _takes_keys(holder):
+        yield from parts
+        return
+    first = next(parts, None)
+    covered = first is not None and any(child.size() == holder.size() for child in children)
+    if not covered:
+        yield holder
+    # A list's own parts are its own affair.
+    if first is not None and (covered or not isinstance(holder, QAbstractItemView)):
+        yield first
+        yield from parts
 
 
 def _rows(widgets: list[QWidget]) -> list[list[QWidget]]:

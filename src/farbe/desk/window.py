@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -385,11 +386,15 @@ class MainWindow(QMainWindow):
     def focusNextPrevChild(self, next: bool) -> bool:
         """Hand the keys on in the order of the eye, which changes as things are chosen."""
         order, now = in_eye_order(self._centre), self.focusWidget()
-        if not order:
+        if next and (now is None or not now.isVisible()):
+            # What had the keys is hidden: they go to the first, which is found soon.
+            order = islice(order, 1)
+        found = list(order)
+        if not found:
             return super().focusNextPrevChild(next)
-        at = order.index(now) if now in order else (-1 if next else 0)
+        at = found.index(now) if now in found else (-1 if next else 0)
         reason = Qt.FocusReason.TabFocusReason if next else Qt.FocusReason.BacktabFocusReason
-        target = order[(at + (1 if next else -1)) % len(order)]
+        target = found[(at + (1 if next else -1)) % len(found)]
         target.setFocus(reason)
         area = target.parentWidget()
         while area is not None and not isinstance(area, QScrollArea):

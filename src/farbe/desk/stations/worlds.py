@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen
 
 from farbe.checks.check import Check, CheckPlace
 from farbe.checks.weight import Weight
@@ -72,20 +72,23 @@ class PieceWorld(Canvas):
         about : only what is about this layer, or about none
         """
         here = self._desk.results.place
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        # All of a weight are one path: one by one they take three times as long.
+        marks = dict[Weight, QPainterPath]()
         for check, place in self._desk.results.places_here():
             if place == here or (about is not None and check.about not in ("", about)):
                 continue
+            path = marks.setdefault(check.weight, QPainterPath())
             box = self.box(place.left, place.bottom, place.width, place.height)
-            colour = QColor(PLACE_COLOURS[check.weight])
-            painter.setPen(QPen(QColor(0, 0, 0, 150), 3.2))
-            small = max(box.width(), box.height()) < RING
-            for _ in range(2):
-                if small:
-                    painter.drawEllipse(box.center(), RING / 2, RING / 2)
-                else:
-                    painter.drawRoundedRect(box.adjusted(-2, -2, 2, 2), 3, 3)
-                painter.setPen(QPen(colour, 1.4))
+            if max(box.width(), box.height()) < RING:
+                path.addEllipse(box.center(), RING / 2, RING / 2)
+            else:
+                path.addRoundedRect(box.adjusted(-2, -2, 2, 2), 3, 3)
+        dark = QPen(QColor(0, 0, 0, 150), 3.2)
+        # The worst are found first, and are seen over the others.
+        for weight, path in reversed(marks.items()):
+            painter.strokePath(path, dark)
+            painter.strokePath(path, QPen(QColor(PLACE_COLOURS[weight]), 1.4))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
         if here is not None:
             box = self.box(here.left, here.bottom, here.width, here.height)
             pixel = 4.0
