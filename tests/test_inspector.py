@@ -237,6 +237,9 @@ def test_tab_follows_the_eye(window: MainWindow, station: Station) -> None:
     assert all(later >= top - 12 for top, later in pairwise(tops))
     QTest.keyClick(met[0], Qt.Key.Key_Backtab)
     assert window.focusWidget() is met[-1]
+    # What is hidden hands the keys to the first of all.
+    met[-1].clearFocus()
+    assert window.focusNextPrevChild(True) and window.focusWidget() is met[0]
 
 
 def test_esc_takes_back_what_is_dragged(window: MainWindow) -> None:
