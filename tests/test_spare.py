@@ -151,6 +151,16 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
             found = far_from(kept, plate, disc(radius, grid))
             assert np.array_equal(found > 0, wanted) and set(np.unique(found)) <= {0, 255}
             assert wanted.any() or plate is not lines
+    # Where little is far each pixel of it is looked at by itself, up to the corners of the plate.
+    kept = np.zeros_like(lines)
+    kept[:300, 5:480] = noise[:300, 5:480] | 128
+    for count in (1, 3, 40, 400):
+        plate, kernel = kept.copy(), disc(0.35, grid)
+        plate[rng.integers(0, 320, count), rng.integers(470, 500, count)] = 200
+        plate[0, 0] = plate[-1, -1] = plate[-1, 0] = 255
+        grown = np.asarray(cv2.dilate(kept, kernel), int)
+        wanted = plate.astype(int) - np.minimum(2 * grown, 255) > LEAST_COVER
+        assert np.array_equal(far_from(kept, plate, kernel) > 0, wanted) and wanted.sum() >= 2
 
 
 def test_blocks_hold_all_that_is_marked_once() -> None:

@@ -15,9 +15,11 @@ from itertools import pairwise
 
 import cv2
 import numpy as np
+import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
 
+Places = npt.NDArray[np.intp]
 #: Pixels of a kernel from which on its rows are taken one by one.
 MANY = 500
 #: Rows and columns that are made together: the processor's own memory holds what lies around them.
@@ -60,6 +62,29 @@ def most_within(plate: Pixels, kernel: Pixels) -> Pixels:
     if np.count_nonzero(kernel) < MANY:
         return np.asarray(cv2.dilate(plate, kernel), np.uint8)
     return np.invert(least_within(np.invert(plate), kernel))
+
+
+def most_at(plate: Pixels, disc: Pixels, at: Places) -> Pixels:
+    """The most around some pixels.
+
+    Parameters
+    ----------
+    plate : uint8 (h, w)
+    disc : how far around, uint8 (2 ry + 1, 2 rx + 1), not 0 where it is looked, without dents
+    at : the pixels, (n,), counted row by row
+
+    Returns
+    -------
+    uint8 (n,), as :func:`most_within` has it there.
+    """
+    high, wide = plate.shape
+    down, right = np.nonzero(disc)
+    rows, columns = np.divmod(at, wide)
+    rows = rows + down[:, None] - disc.shape[0] // 2
+    columns = columns + right[:, None] - disc.shape[1] // 2
+    # What lies beyond the plate stands for a pixel at its edge that is nearer, and seen anyway.
+    seen = np.clip(rows, 0, high - 1) * wide + np.clip(columns, 0, wide - 1)
+    return np.asarray(plate.take(seen).max(axis=0), np.uint8)
 
 
 @lru_cache(maxsize=256)
