@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QGuiApplication, QImage
+from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
@@ -22,7 +22,7 @@ from farbe.desk import results
 from farbe.desk.app import settle
 from farbe.desk.images import covered
 from farbe.desk.marks import BARS
-from farbe.desk.stations.layers import platestrip
+from farbe.desk.stations.layers import edgepicture, platestrip
 from farbe.desk.stations.layers import station as layers
 from farbe.desk.stations.layers.curvefield import CurveField
 from farbe.desk.stations.layers.form import LayersInspector
@@ -94,6 +94,38 @@ def choose(window: MainWindow, box: QComboBox, words: str) -> None:
     box.setCurrentIndex(index)
     box.activated.emit(index)
     settle(window)
+
+
+@pytest.mark.parametrize(
+    ("bare", "white"),
+    [((0, 0), (0, 1)), ((0, 1), (1, 0)), ((1, 0), (0, 0)), ((1, 1), None), (None, None)],
+)
+@pytest.mark.usefixtures("qapp")
+def test_words_on_an_edge_lie_on_what_they_say(
+    monkeypatch: pytest.MonkeyPatch,
+    bare: tuple[int, int] | None,
+    white: tuple[int, int] | None,
+) -> None:
+    """Colour with one corner that has none and one with white; no words fit anywhere else."""
+    plates = np.full((15, 19), 255, np.uint8), np.zeros((15, 19), np.uint8)
+    for plate, corner, level in zip(plates, (bare, white), (0, 255), strict=True):
+        if corner is not None:
+            below, right = corner
+            plate[9 * below :, 11 * right :][:6, :8] = level
+    named = ((plates[0] == 0) & (plates[1] == 0), plates[1] == 255)
+    # A pixel in each corner is no room for words.
+    plates[0][::14, ::18] = 0
+    shown = []
+    for names in (edgepicture._name_inks, lambda *_: None):
+        monkeypatch.setattr(edgepicture, "_name_inks", names)
+        image = QImage(190, 150, QImage.Format.Format_Grayscale8)
+        painter = QPainter(image)
+        edgepicture.paint_edge(painter, QRectF(image.rect()), *plates, (0.04, 0.04))
+        painter.end()
+        shown.append(np.frombuffer(image.constBits(), np.uint8).reshape(150, -1)[:, :190].copy())
+    written = (shown[0] != shown[1]).reshape(15, 10, 19, 10).any(axis=(1, 3))
+    assert not (written & ~named[0] & ~named[1]).any()
+    assert all((written & own).any() == own.any() for own in named)
 
 
 def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import ceil, floor
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
@@ -15,6 +17,9 @@ from farbe.layout.figures import number
 from farbe.optics.shake import moved_out
 from farbe.said import say
 from farbe.separate.choke import Plate
+
+#: Coverage, 0 to 255, from which on a pixel has ink.
+SOME = 128
 
 
 def paint_edge(
@@ -47,20 +52,41 @@ def paint_edge(
             painter.drawLine(QPointF(area.left(), y), QPointF(area.right(), y))
     painter.restore()
     if named:
-        _name_corners(painter, area, colour, white)
+        _name_inks(painter, area, whole, colour, white)
 
 
-def _name_corners(painter: QPainter, area: QRectF, colour: Plate, white: Plate) -> None:
-    """Corners are named only where they are what the words say."""
+def _name_inks(painter: QPainter, area: QRectF, whole: QRectF, colour: Plate, white: Plate) -> None:
+    """Write in a corner what all pixels under the words are, where there is such a corner.
+
+    ``whole`` is where all pixels lie, of which ``area`` is seen.
+    """
     painter.setFont(font(11, bold=True))
-    inked = int(white[-4:, :8].min()) >= 128
-    bare = int(colour[0, -3:].max()) < 128 and int(white[0, -3:].max()) < 128
-    for text, ink, at in (
-        (say("white ink") if inked else "", "#2c2c2c", QPointF(area.left() + 8, area.bottom() - 8)),
-        (say("no ink") if bare else "", "#d8d8d8", QPointF(area.right() - 50, area.top() + 16)),
+    inked = white >= SOME
+    for text, ink, there in (
+        (say("white ink"), "#2c2c2c", inked),
+        (say("no ink"), "#d8d8d8", ~inked & (colour < SOME)),
     ):
-        painter.setPen(QColor(ink))
-        painter.drawText(at, text)
+        box = QRectF(painter.fontMetrics().boundingRect(text)).adjusted(-4, -3, 4, 3)
+        room = area.adjusted(4, 4, -4, -4)
+        corners = (room.topRight(), room.topLeft(), room.bottomLeft(), room.bottomRight())
+        for corner in corners:
+            x = min(corner.x(), room.right() - box.width())
+            y = min(corner.y(), room.bottom() - box.height())
+            box.moveTo(x, y)
+            if there[_pixels_under(box, whole, there.shape)].all():
+                painter.setPen(QColor(ink))
+                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+                break
+
+
+def _pixels_under(box: QRectF, whole: QRectF, shape: tuple[int, ...]) -> tuple[slice, slice]:
+    """Rows and columns of a plate that a box on the screen lies on."""
+    tall, wide = whole.height() / shape[0], whole.width() / shape[1]
+    box = box.translated(-whole.topLeft())
+    return (
+        slice(floor(box.top() / tall), ceil(box.bottom() / tall)),
+        slice(floor(box.left() / wide), ceil(box.right() / wide)),
+    )
 
 
 def mixed(colour: Plate, white: Plate) -> Pixels:
