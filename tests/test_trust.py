@@ -145,11 +145,11 @@ def test_only_work_counts_where_others_keep_the_machine_busy(
 @pytest.mark.parametrize(
     ("clock", "taken", "work", "wanted"),
     [
-        # Alone; both processors at once; of two that want each processor; held back by a quota.
+        # Alone; both processors at once; of two that want each processor; mostly waiting.
         (10.0, 10.0, 10.0, 10.0),
         (10.0, 20.0, 20.0, 10.0),
         (10.0, 20.0, 5.0, 2.5),
-        (10.0, 3.0, 3.0, 3.0),
+        (10.0, 3.0, 3.0, 10.0),
     ],
 )
 def test_time_is_that_of_a_machine_that_does_nothing_else(

@@ -67,8 +67,8 @@ def work_of(group: int) -> float:
 def worked(begun: Moment, ended: Moment, work: float) -> float:
     """Seconds that work would have taken had nobody else wanted the machine.
 
-    What others had of the processors is time in which there was less of the machine. Whoever waits
-    for his turn, or is held back, works no longer than he has processors.
+    What others had of the processors is time in which there was less of the machine. Time in which
+    nobody wanted them counts: who waits for something else is to come to an end, too.
 
     Parameters
     ----------
@@ -76,7 +76,7 @@ def worked(begun: Moment, ended: Moment, work: float) -> float:
     work : seconds of processors that it had
     """
     others = max(0.0, ended.taken - begun.taken - work)
-    return min(work, ended.clock - begun.clock - others / ended.processors)
+    return ended.clock - begun.clock - others / ended.processors
 
 
 def is_over(begun: Moment, group: int, seconds: float) -> bool:
@@ -88,7 +88,6 @@ def is_over(begun: Moment, group: int, seconds: float) -> bool:
     group : its number
     seconds : that it may take on a machine that does nothing else
     """
-    passed = time.monotonic() - begun.clock
-    if passed < seconds:
-        return False
-    return passed > MOST * seconds or worked(begun, now(), work_of(group)) > seconds
+    moment = now()
+    passed = moment.clock - begun.clock
+    return passed > MOST * seconds or worked(begun, moment, work_of(group)) > seconds
