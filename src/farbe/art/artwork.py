@@ -57,6 +57,15 @@ class RowStream(RowSource, Protocol):
         stop : row after the last
         """
 
+    def alphas(self, start: int, stop: int) -> list[Pixels]:
+        """The last channel of the same parts, picked once for all who ask, only to be looked at.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+        """
+
 
 @dataclass(frozen=True)
 class Stated:
@@ -165,6 +174,22 @@ class Artwork:
         if self.stream is not None:
             return self.stream.parts(start, stop)
         return [self.rows(start, stop)]
+
+    def alphas(self, start: int, stop: int) -> list[Pixels]:
+        """Alpha of the same parts, only to be looked at; of artwork that has it.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (some rows, width) each, from top to bottom
+        """
+        if self.stream is not None:
+            return self.stream.alphas(start, stop)
+        return [np.ascontiguousarray(part[..., -1]) for part in self.parts(start, stop)]
 
     @property
     def seen(self) -> Pixels:

@@ -14,6 +14,7 @@ from farbe.art.artwork import Pixels
 from farbe.art.damage import DAMAGE, unreadable
 from farbe.art.pngdecode import decoded
 from farbe.art.rowsapart import blocks_apart
+from farbe.kept import once
 
 #: How many rows stay: what a few threads that go down the picture side by side look back at.
 KEPT = 640
@@ -21,6 +22,20 @@ KEPT = 640
 AHEAD = 4
 #: After going back so often the picture is held whole after all.
 PATIENCE = 2
+
+
+class _Block:
+    """Rows as they were decoded, uint8 (rows, width, channels)."""
+
+    def __init__(self, rows: Pixels) -> None:
+        self.rows = rows
+
+    @once
+    def alpha(self) -> Pixels:
+        """The last channel: layers look at it several times, and around what they make."""
+        found = self.rows[..., -1].copy()
+        found.setflags(write=False)
+        return found
 
 
 class PngRows:
@@ -84,21 +99,45 @@ class PngRows:
         BadInput
             If the file is damaged.
         """
+        return [block.rows[own] for block, own in self._blocks_of(start, stop)]
+
+    def alphas(self, start: int, stop: int) -> list[Pixels]:
+        """The last channel of the same parts, picked once for all who ask.
+
+        Parameters
+        ----------
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (some rows, width) each, from top to bottom, only to be looked at
+
+        Raises
+        ------
+        BadInput
+            If the file is damaged.
+        """
+        return [block.alpha[own] for block, own in self._blocks_of(start, stop)]
+
+    def _blocks_of(self, start: int, stop: int) -> list[tuple[_Block, slice]]:
+        """Blocks in which rows lie, and which rows of each."""
         with self._lock:
             try:
                 if self._whole is None and start < self._first:
                     self._go_back()
                 if self._whole is not None:
-                    return [self._whole[start:stop]]
+                    return [(_Block(self._whole[start:stop]), slice(None))]
                 self._go_on(stop, keep=max(KEPT, 4 * (stop - start)))
             except DAMAGE as error:
                 raise unreadable(self._path, error) from error
-            parts, at = [], self._first
+            found, at = [], self._first
             for block in self._kept:
-                if at < stop and at + len(block) > start:
-                    parts.append(block[max(0, start - at) : stop - at])
-                at += len(block)
-        return parts
+                high = len(block.rows)
+                if at < stop and at + high > start:
+                    found.append((block, slice(max(0, start - at), stop - at)))
+                at += high
+        return found
 
     def _go_on(self, stop: int, *, keep: int) -> None:
         """Decode up to a row; of what lies before it, so many rows are kept."""
@@ -106,15 +145,15 @@ class PngRows:
             block = next(self._blocks, None)
             if block is None:
                 raise ValueError("its pixels end too soon")
-            self._kept.append(block)
+            self._kept.append(_Block(block))
             self._end += len(block)
-            while self._end - self._first - len(self._kept[0]) > keep:
-                self._first += len(self._kept.popleft())
+            while self._end - self._first - len(self._kept[0].rows) > keep:
+                self._first += len(self._kept.popleft().rows)
 
     def _begin(self) -> None:
         self._begun += 1
         self._blocks = _ahead(self._decoded())
-        self._kept: deque[Pixels] = deque()
+        self._kept: deque[_Block] = deque()
         self._first = self._end = 0
 
     def _decoded(self) -> Iterator[Pixels]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
@@ -121,7 +121,7 @@ class PlacedArtwork:
 
         Returns
         -------
-        uint8 (rows, width), 0 to 255
+        uint8 (rows, width), 0 to 255, only to be looked at
         """
         rows = self._plain_alpha(start, stop)
         if self.clip is None or covers_all(self.clip, self.canvas[0], start, stop):
@@ -173,9 +173,9 @@ class PlacedArtwork:
         return self._rows(start, stop, None)
 
     def _rows(self, start: int, stop: int, channels: slice | int | None) -> Pixels:
-        """Channels of canvas rows; 0 where no artwork lies. Some of them are free to be written to.
+        """Channels of canvas rows; 0 where no artwork lies.
 
-        All, None, are only to be looked at.
+        Colours are free to be written to; all, None, and alpha are only to be looked at.
         """
         left, right, top, bottom = self._inside(start, stop)
         wide: tuple[int, ...] = ()
@@ -186,7 +186,13 @@ class PlacedArtwork:
         shape = (stop - start, self.canvas[0], *wide)
         x, y = (0, 0) if self._is_warped else self.offset
         x += self._columns[0]
-        drawn = self._drawn(top - y, bottom - y) if left < right and top < bottom else ()
+        drawn: Iterable[tuple[int, Pixels]] = ()
+        if left < right and top < bottom:
+            if self._is_straight and isinstance(channels, int):
+                # Of artwork that is printed as it is, one channel is asked for: its alpha.
+                drawn, channels = _in_turn(self.artwork.alphas(top - y, bottom - y), top - y), None
+            else:
+                drawn = self._drawn(top - y, bottom - y)
         rows: Pixels | None = None
         for row, part in drawn:
             own = part[:, left - x : right - x]
@@ -202,9 +208,7 @@ class PlacedArtwork:
     def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
         """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""
         if self._is_straight:
-            for part in self.artwork.parts(start, stop):
-                yield start, part
-                start += len(part)
+            yield from _in_turn(self.artwork.parts(start, stop), start)
             return
         make = self._warped_block if self._is_warped else self._resampled_block
         for index in range(start // BLOCK, (stop - 1) // BLOCK + 1):
@@ -215,6 +219,13 @@ class PlacedArtwork:
     def _resampled_block(self, index: int) -> Pixels:
         top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])
         return resampled_rows(self.artwork, self.drawn, top, bottom, self._columns)
+
+
+def _in_turn(parts: Iterable[Pixels], first: int) -> Iterator[tuple[int, Pixels]]:
+    """Parts that follow each other, with the first row of each."""
+    for part in parts:
+        yield first, part
+        first += len(part)
 
 
 def _picked(pixels: Pixels, channels: slice | int) -> Pixels:

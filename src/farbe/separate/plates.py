@@ -242,7 +242,7 @@ class Separation:
         inks = np.zeros((len(alpha), 0, 4), np.uint8)
         left = 0
         # Nothing is converted where the artwork is transparent.
-        used = np.flatnonzero(alpha.max(axis=0, initial=0))
+        used = np.flatnonzero(alpha.max(axis=0, initial=0) != 0)
         if len(used):
             columns = slice(int(used[0]), int(used[-1]) + 1)
             pixels = self.placed.pixels(start, stop)[:, columns]
@@ -396,11 +396,11 @@ class Separation:
 
     def _shape(self, start: int, stop: int) -> Plate:
         found = self.placed.alpha(start, stop)
-        for line in self.words:
-            covered = line.cover(self.size[0], start, stop)
-            if covered is not None:
-                place, cover = covered
-                np.maximum(found[place], cover, out=found[place])
+        lines = [line.cover(self.size[0], start, stop) for line in self.words]
+        if any(covered is not None for covered in lines):
+            found = found.copy()
+        for place, cover in filter(None, lines):
+            np.maximum(found[place], cover, out=found[place])
         found.setflags(write=False)
         return found
 

@@ -236,7 +236,8 @@ def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
     square = np.ones((2 * int(ry / CORNER) + 1, 2 * int(rx / CORNER) + 1), np.uint8)
     found = _lost(plate, cv2.dilate(kept, square))
     if 0 < cv2.countNonZero(found) <= FEW * found.size:
-        at = np.flatnonzero(found)
+        # Several times as fast of truths as of numbers.
+        at = np.flatnonzero(found != 0)
         # As a column: OpenCV takes a line of up to four for one value.
         most = most_at(kept, kernel, at)[:, None]
         found.ravel()[at] = _lost(plate.take(at)[:, None], most).ravel()
