@@ -80,6 +80,11 @@ def now(window: MainWindow) -> Faced:
 
 def grabbed(widget: QWidget) -> np.ndarray:
     """What a widget shows, int (height, width, 3)."""
-    image = widget.grab().toImage().convertToFormat(QImage.Format.Format_RGB888)
+    return pixels_of(widget.grab().toImage())
+
+
+def pixels_of(image: QImage) -> np.ndarray:
+    """The colours of an image, int (height, width, 3)."""
+    image = image.convertToFormat(QImage.Format.Format_RGB888)
     rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), -1)
     return rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3).astype(int)

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButt
 from conftest import small_art
 from farbe.desk import results
 from farbe.desk.app import settle
-from farbe.desk.images import covered
+from farbe.desk.images import alpha_image, covered, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS
 from farbe.desk.stations.layers import edgepicture, platestrip
 from farbe.desk.stations.layers import station as layers
@@ -44,7 +44,7 @@ from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePie
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.stations import Station
-from hands import Painted, field, grabbed, type_into
+from hands import Painted, field, grabbed, pixels_of, type_into
 from test_drawings import spot_page
 
 
@@ -223,6 +223,26 @@ def test_colour_plates_lie_on_grey_as_filters(inks: list[tuple[int, ...]]) -> No
             assert abs(found - wanted) < 0.51
 
 
+@pytest.mark.parametrize("ratio", [1, 3])
+def test_pictures_have_the_pixels_of_the_screen(qapp: object, ratio: int) -> None:
+    """Where it has several for each of the window's, a picture is drawn with all of them."""
+    side = 24
+    stripes = np.zeros((ratio * side, ratio * side), np.uint8)
+    stripes[:, ::2] = 255
+    screen = QImage(ratio * side, ratio * side, QImage.Format.Format_RGB32)
+    screen.setDevicePixelRatio(ratio)
+    pictures = rgb_image(np.repeat(stripes[..., None], 3, axis=2)), alpha_image(stripes)
+    for at, picture in enumerate(pictures):
+        screen.fill(Qt.GlobalColor.black)
+        painter, box = QPainter(screen), QRectF(0, 0, side, side)
+        if at:
+            paint_coverage(painter, box, picture, QColor("white"))
+        else:
+            paint_picture(painter, box, picture)
+        painter.end()
+        assert (pixels_of(screen) == stripes[..., None]).all()
+
+
 def test_an_edit_of_white_draws_no_other_plate_anew(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -232,7 +252,7 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
     assert strip is not None
     drawn, mixed = list[object](), list[int]()
 
-    def inked(size: QSize, box: QRectF, cover: QImage, brush: object, **how: bool) -> QImage:
+    def inked(size: QSize, box: QRectF, cover: QImage, brush: object, **how: float) -> QImage:
         drawn.append(brush)
         return covered(size, box, cover, brush, **how)  # type: ignore[arg-type]
 

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QBrush, QColor, QImage, QPainter
+from PySide6.QtCore import QPointF, QRectF, QSize, QSizeF, Qt
+from PySide6.QtGui import QBrush, QColor, QImage, QPaintDevice, QPainter
 
 from farbe.art.artwork import Pixels
 from farbe.separate.choke import Plate
@@ -46,21 +46,32 @@ def paint_coverage(
     seen = box.intersected(QRectF(painter.viewport())).toAlignedRect()
     if seen.isEmpty():
         return
-    inner = box.translated(-QPointF(seen.topLeft()))
-    painter.drawImage(seen.topLeft(), covered(seen.size(), inner, cover, brush, smooth=smooth))
+    inner, ratio = box.translated(-QPointF(seen.topLeft())), painter.device().devicePixelRatioF()
+    picture = covered(seen.size(), inner, cover, brush, ratio=ratio, smooth=smooth)
+    painter.drawImage(seen.topLeft(), picture)
 
 
 def covered(
-    size: QSize, box: QRectF, cover: QImage, brush: QBrush | QColor, *, smooth: bool = True
+    size: QSize,
+    box: QRectF,
+    cover: QImage,
+    brush: QBrush | QColor,
+    *,
+    ratio: float,
+    smooth: bool = True,
 ) -> QImage:
-    """A picture of a brush in ``box`` where there is coverage, on nothing."""
-    picture = QImage(size, QImage.Format.Format_ARGB32_Premultiplied)
+    """A picture of a brush in ``box`` where there is coverage, on nothing.
+
+    It is as large as ``size`` on a screen that has ``ratio`` pixels for each of the window's.
+    """
+    picture = QImage(size * ratio, QImage.Format.Format_ARGB32_Premultiplied)
+    picture.setDevicePixelRatio(ratio)
     picture.fill(Qt.GlobalColor.transparent)
     painter = QPainter(picture)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     paint_picture(painter, box, cover, smooth=smooth)
     painter.setCompositionMode(QPainter.CompositionMode.CompositionMode_SourceIn)
-    painter.fillRect(picture.rect(), brush)
+    painter.fillRect(QRectF(QPointF(), QSizeF(size)), brush)
     painter.end()
     return picture
 
@@ -68,11 +79,16 @@ def covered(
 def paint_picture(painter: QPainter, box: QRectF, image: QImage, *, smooth: bool = True) -> None:
     """Draw an image into a box; reduced well where the box is much smaller."""
     if smooth:
-        image = fitting(image, box.size().toSize())
+        image = fitting(image, on_screen(box, painter.device()))
     before = painter.testRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
     painter.drawImage(box, image)
     painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, before)
+
+
+def on_screen(box: QRectF, screen: QPaintDevice) -> QSize:
+    """How many of a screen's own pixels a box has."""
+    return (box.size() * screen.devicePixelRatioF()).toSize()
 
 
 def is_much_smaller(target: QSize, wide: int) -> bool:

@@ -132,10 +132,12 @@ class PlateThumb(QAbstractButton):
 
         def made() -> tuple[QImage, Plate]:
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
-            small = reduced(small_plate(plate)[0], math.ceil(box.width()), math.ceil(box.height()))
-            return covered(size, box, alpha_image(small), brush), plate
+            seen = (math.ceil(side * ratio) for side in box.size().toTuple())
+            small = reduced(small_plate(plate)[0], *seen)
+            return covered(size, box, alpha_image(small), brush, ratio=ratio), plate
 
-        of = id(plate), box.getRect(), size.toTuple(), self.kind, self.colour
+        ratio = self.devicePixelRatioF()
+        of = id(plate), box.getRect(), size.toTuple(), self.kind, self.colour, ratio
         return self._inked.get(of, made)[0]
 
     def paintEvent(self, _: QPaintEvent) -> None:

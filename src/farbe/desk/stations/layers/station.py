@@ -25,6 +25,7 @@ from farbe.desk.images import (
     alpha_image,
     fitting,
     is_much_smaller,
+    on_screen,
     paint_coverage,
     paint_picture,
     rgb_image,
@@ -235,7 +236,7 @@ class PlateCanvas(PieceWorld):
 
     def _faint_artwork(self, preview: Preview) -> QImage:
         """The artwork as it lies under a plate, made once at each zoom."""
-        artwork, target = preview.artwork, self._box_of(preview).size().toSize()
+        artwork, target = preview.artwork, on_screen(self._box_of(preview), self)
 
         def made() -> tuple[QImage, Pixels]:
             return fitting(rich(rgb_image(artwork), 0.28), target), artwork
