@@ -7,12 +7,13 @@ import threading
 from pathlib import Path
 from typing import Any
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
@@ -22,6 +23,7 @@ from farbe.desk import results
 from farbe.desk.app import settle
 from farbe.desk.images import alpha_image, covered, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS
+from farbe.desk.stations.closerworld import REST
 from farbe.desk.stations.layers import edgepicture, platestrip
 from farbe.desk.stations.layers import station as layers
 from farbe.desk.stations.layers.curvefield import CurveField
@@ -37,13 +39,15 @@ from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
 from farbe.model.layer import Join, Joined
 from farbe.model.meaning import Meaning
-from farbe.model.piece import Reader
+from farbe.model.piece import Circle, Reader
 from farbe.model.placing import Fit
 from farbe.model.printer import LayerKind
 from farbe.model.source import FilePlate, PickedColours, Region, Tones, WholePiece
 from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.stations import Station
+from farbe.render.glimpse import Glimpse, glimpse
+from farbe.separate.grid import Grid
 from hands import Painted, field, grabbed, pixels_of, type_into
 from test_drawings import spot_page
 
@@ -241,6 +245,105 @@ def test_pictures_have_the_pixels_of_the_screen(qapp: object, ratio: int) -> Non
             paint_picture(painter, box, picture)
         painter.end()
         assert (pixels_of(screen) == stripes[..., None]).all()
+
+
+#: What is seen of a piece where no artwork lies.
+GREY = 0x68
+
+
+def white_on(canvas: PlateCanvas, part: Glimpse) -> tuple[np.ndarray, np.ndarray]:
+    """Where in a picture white of a part is solid, and where, close to white, nothing lies."""
+    box = canvas.box(part.box.left, part.box.bottom, part.box.width, part.box.height).toRect()
+    seen = box.intersected(canvas.rect()).translated(-box.topLeft())
+    white, alpha = (
+        cv2.resize(plate, box.size().toTuple(), interpolation=cv2.INTER_NEAREST)[
+            seen.top() : seen.bottom() + 1, seen.left() : seen.right() + 1
+        ]
+        for plate in (part.plates_of("White")[0], part.artwork[..., 3])
+    )
+    inside, bare = (
+        cv2.erode(there.astype(np.uint8), np.ones((3, 3))) > 0
+        for there in (white == 255, np.maximum(white, alpha) == 0)
+    )
+    return inside, bare & (cv2.dilate(white, np.ones((15, 15))) > 0)
+
+
+def test_zoomed_in_the_plates_are_those_that_print(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Wherever it is moved to, after each edit, and only while somebody sees it."""
+    asked = list[object]()
+    ask = layers.ask
+    monkeypatch.setattr(layers, "ask", lambda *of, **how: (asked.append(of), ask(*of, **how))[1])
+    window.session.edit("Finer", lambda job: job.replace(
+        printer=job.printer.replace(dpi_x=600, dpi_y=900),
+        piece=job.piece.replace(shape=Circle(diameter=60)),
+    ))  # fmt: skip
+    _, canvas = station(window, "White")
+    store, place = window.session.store, (0.4, 0.3)
+    canvas.zoom(9, canvas.at(*place))
+    blurred = grabbed(canvas)
+
+    def near() -> Glimpse:
+        QTest.qWait(REST + 40), settle(window)
+        part, job = canvas.near(), window.session.job
+        assert part is not None and job is not None and part.job == job
+        sharp = glimpse(job, store, Grid(600, 900))
+        row, column = sharp.pixel_at(part.box.left + 1e-3, part.box.bottom + part.box.height - 1e-3)  # type: ignore[misc]
+        for found, all_ in zip(part.plates, sharp.plates, strict=True):
+            high, wide = found.shape
+            assert (found == all_[row : row + high, column : column + wide]).all()
+        return part
+
+    first = near()
+    inside, beside = white_on(canvas, first)
+    sharp = grabbed(canvas)
+    assert sharp[inside].mean() > 190
+    assert (sharp == GREY)[beside].mean() > 0.95 > 0.9 > (blurred == GREY)[beside].mean()
+    canvas.view_moved(), near()
+    assert len(asked) == 1, "it is there already"
+    # By the hand, by a key, by another size of the window.
+    middle, moved = canvas.rect().center(), list[Glimpse]()
+    for go in (
+        lambda: QTest.keyClick(canvas, Qt.Key.Key_Left, Qt.KeyboardModifier.AltModifier),
+        lambda: (
+            QTest.mousePress(canvas, Qt.MouseButton.MiddleButton, pos=middle),
+            QTest.mouseMove(canvas, middle + QPoint(0, 40)),
+            QTest.mouseRelease(canvas, Qt.MouseButton.MiddleButton, pos=middle),
+        ),
+        lambda: window.resize(window.width() + 90, window.height()),
+    ):
+        go()
+        moved.append(near())
+    assert len({first.box, *(part.box for part in moved)}) == 4
+    # After an edit it is that of the new job, once its picture is fine; never that of another.
+    fits = list[bool]()
+    window.results.preview_changed.connect(lambda: fits.append(
+        canvas.near() is None or canvas.near().job == window.results.preview.job  # type: ignore[union-attr]
+    ))  # fmt: skip
+    window.session.edit("Choke", lambda job: job.replace(
+        stack=tuple(
+            with_choke(layer, 0.5) if layer.kind is LayerKind.WHITE else layer
+            for layer in job.stack
+        )
+    ))  # fmt: skip
+    settle(window)
+    part = canvas.near()
+    assert part is not None and part.box == moved[-1].box
+    assert part.job == window.session.job and len(fits) >= 2 and all(fits)
+    assert (part.plates_of("White")[0] != moved[-1].plates_of("White")[0]).any()
+    # What is picked there is the pixel that prints.
+    row, column = part.pixel_at(*place)  # type: ignore[misc]
+    red, green, blue = part.artwork[row, column, :3].tolist()
+    assert canvas.colour_at(QPointF(*place)) == f"#{red:02x}{green:02x}{blue:02x}"
+    count = len(asked)
+    window.visit(Station.PIECE), settle(window)
+    window.session.edit("Bleed", lambda job: job.replace(bleed=0.7)), settle(window)
+    assert canvas.near() is None and len(asked) == count
+    window.visit(Station.LAYERS), settle(window)
+    near()
+    canvas.fit(), QTest.qWait(REST + 40), settle(window)
+    assert canvas.near() is None
 
 
 def test_an_edit_of_white_draws_no_other_plate_anew(

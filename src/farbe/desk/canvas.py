@@ -220,11 +220,18 @@ class Canvas(QWidget):
         factor = scale / self.scale
         self._origin = point + (self._origin - point) * factor
         self.scale, self._fitted = scale, False
+        self.view_moved()
+
+    def view_moved(self) -> None:
+        """Show another part of the world, or the same at another zoom."""
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        self.refit()
+        if self._fitted:
+            self.fit()
+        else:
+            self.view_moved()
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)
@@ -253,7 +260,7 @@ class Canvas(QWidget):
         """Move the picture by so many pixels."""
         self._origin += by
         self._fitted = False
-        self.update()
+        self.view_moved()
 
     def choose_towards(self, across: int, up: int) -> None:
         """Choose what lies next in a direction, if anything here can be chosen."""
@@ -282,9 +289,8 @@ class Canvas(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is not None:
-            self._origin += event.position() - self._drag
-            self._drag, self._fitted = event.position(), False
-            self.update()
+            self.pan(event.position() - self._drag)
+            self._drag = event.position()
         self.pointed.emit(self.millimetres(event.position()))
         self.moved(event)
 

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QObject, Signal
 
 from farbe.apart.asking import ask
+from farbe.desk.closeup import CloseUp
 from farbe.desk.results import Results
 from farbe.desk.session import Session
 from farbe.desk.workers import Workers
 from farbe.follows.looking import LookWanted, Scene, scene_near, scene_of
 from farbe.follows.preview import Preview
+from farbe.layout.faced import Faced
 from farbe.render.glimpse import Box
+from farbe.render.raster import Report
 from farbe.separate.grid import Grid
 
 
@@ -26,8 +30,8 @@ class Looks(QObject):
         self._session, self._results, self._workers = session, results, workers
         self.wanted = LookWanted()
         self.whole: Scene | None = None
-        self.detail: Scene | None = None
-        self._detail_of: tuple[Box, Grid] | None = None
+        self.close_up = CloseUp(self, results, workers, "detail", self._near)
+        self.close_up.changed.connect(self.changed)
         results.preview_changed.connect(self.refresh)
 
     def want(self, **fields: object) -> None:
@@ -42,7 +46,7 @@ class Looks(QObject):
     def refresh(self) -> None:
         """Work out the scene that is wanted; the former one stays until then."""
         preview, wanted, store = self._results.preview, self.wanted, self._session.store
-        self.detail = None
+        self.close_up.drop()
         if self._is_other_piece(preview):
             # What was tried and compared was about the piece before.
             self.wanted = wanted = LookWanted(shown=wanted.shown)
@@ -68,29 +72,23 @@ class Looks(QObject):
 
     def _show(self, scene: Scene) -> None:
         self.whole = scene
-        if self._detail_of is not None:
-            self.zoom(*self._detail_of)
+        self.close_up.again()
         self.changed.emit()
 
-    def zoom(self, box: Box, grid: Grid) -> None:
-        """Work out a part of the piece on a finer grid."""
-        preview, wanted, store = self._results.preview, self.wanted, self._session.store
-        if preview is None:
-            return
-        self._detail_of, job = (box, grid), preview.job
-        self._workers.start(
-            "detail",
-            lambda r: ask(scene_near, job, box, grid, wanted, store, at_once=True, report=r),
-            lambda scene: self._show_detail(replace(scene, wanted=wanted)),
-        )
+    def _near(self, job: Faced, box: Box, grid: Grid) -> Callable[[Report], Scene]:
+        """What works out a part of the piece on a finer grid."""
+        wanted, store = self.wanted, self._session.store
 
-    def _show_detail(self, scene: Scene) -> None:
-        preview = self._results.preview
-        if preview is not None and scene.part.job == preview.job and scene.wanted == self.wanted:
-            self.detail = scene
-            self.changed.emit()
+        def work(report: Report) -> Scene:
+            scene: Scene = ask(
+                scene_near, job, box, grid, wanted, store, at_once=True, report=report
+            )
+            # What is compared with what is wanted is what was asked for.
+            return replace(scene, wanted=wanted)
 
-    def leave_detail(self) -> None:
-        """The whole is fine enough again."""
-        self._workers.cancel("detail")
-        self.detail = self._detail_of = None
+        return work
+
+    @property
+    def detail(self) -> Scene | None:
+        """What is seen of the piece when zoomed in, once it is there."""
+        return self.close_up.part

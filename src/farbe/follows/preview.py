@@ -159,6 +159,26 @@ def preview_of(
     return Picture(**_parts(whole, PrintPart), look=look, offers=offers, coarse=coarse)
 
 
+def part_near(job: Faced, box: Box, grid: Grid, store: ArtStore, report: Report) -> Glimpse:
+    """A part of the first artwork's print on a finer grid than the picture's.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    box : of the part
+    grid : on which it is seen
+    store : of the job's files
+    report : is told how far it is
+
+    Raises
+    ------
+    BadInput
+        If a file cannot be read.
+    """
+    report(0.0)
+    return glimpse(job, store, grid, box)
+
+
 def detail_of(
     job: Faced, what: PocketPrint, store: ArtStore, place: CheckPlace, report: Report
 ) -> Glimpse:
@@ -177,9 +197,8 @@ def detail_of(
     BadInput
         If a file cannot be read.
     """
-    report(0.0)
     grid = Grid(job.printer.dpi_x, job.printer.dpi_y)
-    return glimpse(one_print(job, what), store, grid, around(place, grid))
+    return part_near(one_print(job, what), around(place, grid), grid, store, report)
 
 
 #: Output pixels along a side of what is shown around a place, fewest and most.

@@ -58,11 +58,7 @@ class PieceWorld(Canvas):
             frame.center().x() - x * self.scale, frame.center().y() + y * self.scale
         )
         self._fitted = False
-        self.place_framed()
-        self.update()
-
-    def place_framed(self) -> None:
-        """The picture was moved to a place."""
+        self.view_moved()
 
     def paint_places(self, painter: QPainter, *, about: str | None = None) -> None:
         """Small marks where something is the matter, and a frame around the place in view.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import cv2
 import numpy as np
@@ -15,12 +15,15 @@ from PySide6.QtGui import (
     QKeyEvent,
     QMouseEvent,
     QPainter,
+    QPainterPath,
     QPen,
     QPolygonF,
     QShowEvent,
 )
 
+from farbe.apart.asking import ask
 from farbe.art.artwork import Pixels
+from farbe.desk.closeup import CloseUp
 from farbe.desk.images import (
     alpha_image,
     fitting,
@@ -33,16 +36,18 @@ from farbe.desk.images import (
 from farbe.desk.marks import BARS, choice_pens, pattern
 from farbe.desk.section import Section
 from farbe.desk.stations.base import Desk, StationView
+from farbe.desk.stations.closerworld import CloserWorld
 from farbe.desk.stations.layers.edgepicture import paint_edge
 from farbe.desk.stations.layers.form import LayersInspector
 from farbe.desk.stations.layers.platestrip import PlateStrip, reduced, small_plate, stacked
 from farbe.desk.stations.layers.regionpen import NEAR, RegionPen
-from farbe.desk.stations.worlds import PieceWorld
+from farbe.desk.stations.worlds import TELL
 from farbe.desk.theme import font
 from farbe.edits import stack as stack_edits
 from farbe.follows.edges import EdgePixels
-from farbe.follows.preview import Preview
+from farbe.follows.preview import Preview, part_near
 from farbe.kept import Kept
+from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure
 from farbe.layout.outline import outline
 from farbe.model.base import rgb
@@ -51,9 +56,11 @@ from farbe.model.piece import Ring
 from farbe.model.printer import LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
-from farbe.render.glimpse import Glimpse
+from farbe.render.glimpse import Box, Glimpse
+from farbe.render.raster import Report
 from farbe.said import say
 from farbe.separate.choke import Plate
+from farbe.separate.grid import Grid
 
 #: Milliseconds after an edit in which its picture comes, or else the rest of it is drawn without.
 LATEST_MS = 80
@@ -74,26 +81,28 @@ def rich(look: QImage, strength: float) -> QImage:
     return faint
 
 
-class PlateCanvas(PieceWorld):
+class PlateCanvas(CloserWorld):
     """The piece with the chosen layer's plate over a faint artwork."""
 
     INSET = QSize(262, 236)
 
     def __init__(self, desk: Desk, section: Section) -> None:
-        super().__init__(desk)
+        super().__init__(
+            desk, CloseUp(desk.results, desk.results, desk.workers, "close plates", self._asked)
+        )
         self._section = section
         #: Pictures of plates, and these, so that no others take their place in memory.
         self._pictures: Kept[tuple[int, ...], tuple[QImage, Sequence[Plate]]] = Kept(PICTURES)
         #: Faint artworks as large as they are shown, and what they are made of, for the same end.
         self._faint: Kept[tuple[object, ...], tuple[QImage, Pixels]] = Kept(PICTURES)
-        #: Output pixels of the place that is framed: of what, and their pictures.
-        self._output_of: tuple[Glimpse, str] | None = None
-        self._output: tuple[QImage | None, QImage | None] = (None, None)
+        #: Pictures of parts that are shown finer than the rest, made once for all paintings.
+        self._finer: Kept[tuple[Glimpse, str], tuple[QImage, QImage | None]] = Kept(PICTURES)
         self.setAccessibleName(say("The plate of the chosen layer"))
         self._pen = RegionPen()
         section.chosen.connect(self._chosen)
         desk.results.preview_changed.connect(self._new_preview)
         desk.results.edges_changed.connect(self.update)
+        self._close_up.changed.connect(self.update)
         desk.picking.changed.connect(self._picking_changed)
         # The picture of an edit mostly comes at once, and is drawn then.
         self._without = QTimer(self, singleShot=True, interval=LATEST_MS)
@@ -111,16 +120,12 @@ class PlateCanvas(PieceWorld):
 
     def colour_at(self, place: QPointF) -> str | None:
         """The artwork's colour at a place in mm; None where there is none."""
-        preview = self._desk.results.preview
-        if preview is None:
-            return None
-        height, width = preview.artwork.shape[:2]
-        column = int((place.x() / preview.size[0] + 0.5) * width)
-        row = int((0.5 - place.y() / preview.size[1]) * height)
-        if not (0 <= column < width and 0 <= row < height) or preview.artwork[row, column, 3] < 8:
-            return None
-        red, green, blue = preview.artwork[row, column, :3].tolist()
-        return f"#{red:02x}{green:02x}{blue:02x}"
+        for part in filter(None, (self.near(), self.whole())):
+            at = part.pixel_at(place.x(), place.y())
+            if at is not None:
+                red, green, blue, alpha = part.artwork[at].tolist()
+                return f"#{red:02x}{green:02x}{blue:02x}" if alpha >= 8 else None
+        return None
 
     def pressed(self, place: QPointF) -> None:
         picking = self._desk.picking
@@ -178,6 +183,11 @@ class PlateCanvas(PieceWorld):
             return
         self._without.stop()
         self._say_plate()
+        preview = self._desk.results.preview
+        if preview is None or preview.job != self._close_up.of:
+            self._close_up.drop()
+            if preview is not None and not preview.coarse:
+                self._close_up.again()
         self.refit()
 
     def _say_plate(self) -> None:
@@ -198,10 +208,25 @@ class PlateCanvas(PieceWorld):
         super().showEvent(event)
         self._desk.results.make_beside(self._prepare, True)
         self._new_preview()
+        if not self._fitted:
+            self.view_moved()
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
         self._desk.results.make_beside(self._prepare, False)
+        # Edits at other stations need not wait for what nobody sees.
+        self._rest.stop()
+        self._close_up.leave()
+
+    def whole(self) -> Glimpse | None:
+        return self._desk.results.preview
+
+    def near(self) -> Glimpse | None:
+        return self._close_up.part
+
+    def _asked(self, job: Faced, box: Box, grid: Grid) -> Callable[[Report], Glimpse]:
+        store = self._desk.session.store
+        return lambda r: ask(part_near, job, box, grid, store, at_once=True, report=r)
 
     def _prepare(self, preview: Preview) -> None:
         for layer in preview.layers:
@@ -264,7 +289,8 @@ class PlateCanvas(PieceWorld):
                 paint_picture(painter, box, self._faint_artwork(preview))
                 cover = self._plate_image(preview, layer)
                 paint_coverage(painter, box, cover, pattern(layer.kind))
-            self._paint_output(painter, layer)
+            for part in filter(None, (self._desk.results.place_pixels, self.near())):
+                self._paint_part(painter, part, layer, edge)
         elif layer is not None:
             painter.setFont(font(14))
             painter.setPen(QColor("#f2f2f2"))
@@ -281,6 +307,7 @@ class PlateCanvas(PieceWorld):
         edges = self._desk.results.edges
         if layer is not None and white and edges is not None and not framed:
             self._paint_edge(painter, edges.worst, layer)
+        self.paint_scale(painter)
 
     def _paint_regions(self, painter: QPainter, layer: Layer | None) -> None:
         """Drawn regions of the layer, the one that is being drawn, and how it is done."""
@@ -303,27 +330,29 @@ class PlateCanvas(PieceWorld):
             ),
         )
 
-    def _paint_output(self, painter: QPainter, layer: Layer) -> None:
-        """Output pixels around the place that is framed."""
-        part = self._desk.results.place_pixels
-        if part is None or not part.plates_of(layer.name):
+    def _paint_part(
+        self, painter: QPainter, part: Glimpse, layer: Layer, edge: QPainterPath
+    ) -> None:
+        """A part that is finer than the rest, pixel by pixel where these can be told."""
+        plates = part.plates_of(layer.name)
+        if not plates:
             return
+
+        def made() -> tuple[QImage, QImage | None]:
+            if layer.kind is LayerKind.COLOUR:
+                return inks_on_grey(plates, 104), None
+            return rich(rgb_image(part.artwork), 0.28), alpha_image(plates[0])
+
+        under, cover = self._finer.get((part, layer.name), made)
         box = self.box(part.box.left, part.box.bottom, part.box.width, part.box.height)
-        if self._output_of != (part, layer.name):
-            # Made once for all paintings of the same pixels.
-            self._output_of = part, layer.name
-            plates = part.plates_of(layer.name)
-            colour = layer.kind is LayerKind.COLOUR
-            self._output = (
-                inks_on_grey(plates, 104) if colour else rich(rgb_image(part.artwork), 0.28),
-                None if colour else alpha_image(plates[0]),
-            )
-        under, cover = self._output
+        smooth = self.scale < TELL * part.grid.per_mm_x
+        painter.save()
+        painter.setClipPath(edge)
         painter.fillRect(box, QColor("#686868"))
-        if under is not None:
-            paint_picture(painter, box, under, smooth=False)
+        paint_picture(painter, box, under, smooth=smooth)
         if cover is not None:
-            paint_coverage(painter, box, cover, pattern(layer.kind), smooth=False)
+            paint_coverage(painter, box, cover, pattern(layer.kind), smooth=smooth)
+        painter.restore()
 
     def _paint_colour(self, painter: QPainter, preview: Preview, box: QRectF, layer: Layer) -> None:
         """The four process plates together."""

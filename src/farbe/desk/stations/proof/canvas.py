@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt, QTimer
+from PySide6.QtCore import QMimeData, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QMenu
 
@@ -15,28 +15,25 @@ from farbe.desk.images import alpha_image, paint_coverage, paint_picture, plate_
 from farbe.desk.looks import Looks
 from farbe.desk.marks import pattern
 from farbe.desk.stations.base import Desk
+from farbe.desk.stations.closerworld import CloserWorld
 from farbe.desk.stations.layers.platestrip import list_plates
 from farbe.desk.stations.layers.station import rich
 from farbe.desk.stations.piece.canvas import surface_brush
-from farbe.desk.stations.worlds import PieceWorld
 from farbe.desk.theme import font
 from farbe.follows.looking import Scene, Shown, grid_for
-from farbe.layout.figures import measure, mm_per_unit
+from farbe.layout.figures import measure
 from farbe.layout.outline import outline
 from farbe.model.piece import Material, Reader, RoundBody
 from farbe.model.printer import LayerKind
 from farbe.optics.turned import body_picture
 from farbe.plan.alternatives import ARTWORK
 from farbe.plan.sentence import surface_words
-from farbe.render.glimpse import Box
+from farbe.render.glimpse import Box, Glimpse
 from farbe.said import say
+from farbe.separate.grid import Grid
 
-#: Screen pixels for each of a picture's from which a finer one is worked out.
-COARSE = 1.6
 #: Pixels of a print for one of the body that it is shown on.
 FINER = 2.0
-#: Milliseconds of rest before that.
-REST = 160
 LINES = {
     LayerKind.COLOUR: Qt.PenStyle.SolidLine,
     LayerKind.WHITE: Qt.PenStyle.DashLine,
@@ -58,11 +55,11 @@ _SIDES = {
 }
 
 
-class ProofCanvas(PieceWorld):
+class ProofCanvas(CloserWorld):
     """Shows the scenes of :class:`Looks`."""
 
     def __init__(self, desk: Desk, looks: Looks) -> None:
-        super().__init__(desk)
+        super().__init__(desk, looks.close_up)
         self.looks = looks
         self.plate = ("", 0)
         #: Where the other look takes over, as a share of the piece's width; 1 shows none of it.
@@ -74,10 +71,6 @@ class ProofCanvas(PieceWorld):
         self.turn = 0.0
         self._images: dict[tuple[Any, Any], QImage] = {}
         self._of: tuple[Scene | None, Scene | None] = (None, None)
-        self._rest = QTimer(self)
-        self._rest.setSingleShot(True)
-        self._rest.setInterval(REST)
-        self._rest.timeout.connect(self.look_closer)
         self.setAccessibleName(say("The proof"))
         looks.changed.connect(self._new_scenes)
 
@@ -98,36 +91,19 @@ class ProofCanvas(PieceWorld):
 
     # zooming in
 
-    def zoom(self, factor: float, point: QPointF) -> None:
-        super().zoom(factor, point)
-        self._rest.start()
+    def whole(self) -> Glimpse | None:
+        return None if self.looks.whole is None else self.looks.whole.part
 
-    def place_framed(self) -> None:
-        self._rest.start()
+    def near(self) -> Glimpse | None:
+        return None if self.looks.detail is None else self.looks.detail.part
 
-    def fit(self) -> None:
-        super().fit()
+    def closer(self) -> tuple[Box, Grid] | None:
         whole = self.looks.whole
         if whole is None or self._body(whole) is None:
-            self.looks.leave_detail()
-
-    def look_closer(self) -> None:
-        """Work out what is in view on the screen's own grid, where the picture is too coarse."""
-        whole = self.looks.whole
-        fine = whole is not None and _is_output(whole)
-        if whole is not None and self._body(whole) is not None:
-            if self._is_coarse(whole):
-                part = whole.part
-                self.looks.zoom(part.box, grid_for(part.job, self._body_per_mm(whole) * FINER))
-            return
-        if whole is None or fine or self.scale < COARSE * whole.part.grid.per_mm_x:
-            self.looks.leave_detail()
-            self.update()
-            return
-        low = self.millimetres(QPointF(0, self.height()))
-        high = self.millimetres(QPointF(self.width(), 0))
-        box = Box(low.x(), low.y(), high.x() - low.x(), high.y() - low.y())
-        self.looks.zoom(box, grid_for(whole.part.job, self.scale))
+            return super().closer()
+        if not self._is_coarse(whole):
+            return None
+        return whole.part.box, grid_for(whole.part.job, self._body_per_mm(whole) * FINER)
 
     # drawing
 
@@ -166,7 +142,7 @@ class ProofCanvas(PieceWorld):
             self._paint_legend(painter, whole)
         self.paint_places(painter)
         self._paint_caption(painter, whole)
-        self._paint_scale(painter)
+        self.paint_scale(painter)
 
     def set_turn(self, degrees: float) -> None:
         """Turn the body that the proof is on."""
@@ -401,32 +377,6 @@ class ProofCanvas(PieceWorld):
             else say("{lit} % lit from behind", lit=f"{lit * 100:.0f}")
         )
 
-    def _paint_scale(self, painter: QPainter) -> None:
-        """A bar of so many mm, and the size of an output pixel when those can be told."""
-        if self._fitted:
-            return
-        steps = [step * mm_per_unit() for step in SCALES]
-        length = next((mm for mm in steps if mm * self.scale <= 160), steps[-1])
-        wide = length * self.scale
-        right, y = self.width() - 18.0, self.height() - 18.0
-        painter.setPen(QPen(QColor("#f4f4f4"), 1.6))
-        painter.drawPolyline([
-            QPointF(right - wide, y - 5), QPointF(right - wide, y),
-            QPointF(right, y), QPointF(right, y - 5),
-        ])  # fmt: skip
-        painter.setFont(font(12))
-        words, shown = measure(length), self.looks.detail or self.looks.whole
-        if shown is not None and _is_output(shown):
-            grid = shown.part.grid
-            words = say(
-                "output pixels, {dpi_x} × {dpi_y} dpi; {words}",
-                dpi_x=f"{grid.dpi_x:g}",
-                dpi_y=f"{grid.dpi_y:g}",
-                words=words,
-            )
-        area = QRectF(right - 420, y - 26, 420, 18)
-        painter.drawText(area, Qt.AlignmentFlag.AlignRight, words)
-
     # out of the window
 
     def picture(self) -> QImage | None:
@@ -485,8 +435,6 @@ class ProofCanvas(PieceWorld):
             self._pressed_at = None
             if (picture := self.picture()) is not None:
                 drag_picture(self, picture, self._name())
-        elif event.buttons():
-            self._rest.start()
 
     def released(self) -> None:
         self._wiping, self._pressed_at = False, None
@@ -503,10 +451,6 @@ class ProofCanvas(PieceWorld):
             super().keyPressEvent(event)
 
 
-#: Lengths in mm that a scale bar may have.
-SCALES = (1000.0, 500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0, 2.0, 1.0, 0.5, 0.2, 0.1, 0.05)
-
-
 def bare_pattern() -> QBrush:
     """Squares that no ink has: where white of the artwork stays bare."""
     tile = QImage(8, 8, QImage.Format.Format_RGB32)
@@ -516,12 +460,6 @@ def bare_pattern() -> QBrush:
     painter.fillRect(4, 4, 4, 4, QColor("#2d2d2d"))
     painter.end()
     return QBrush(tile)
-
-
-def _is_output(scene: Scene) -> bool:
-    """Whether its pixels are those that are printed."""
-    grid, printer = scene.part.grid, scene.part.job.printer
-    return (grid.dpi_x, grid.dpi_y) == (printer.dpi_x, printer.dpi_y)
 
 
 def _margin_words(far: float | None) -> str:
