@@ -107,6 +107,38 @@ def test_strokes_stay_whole_at_joints_tips_and_where_widths_change(grid: Grid, b
     assert np.flatnonzero(found.max(axis=0) >= 128)[-1] >= tip - 2
 
 
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(360, 720)], ids=str)
+@pytest.mark.parametrize("by", some([0.12, 0.2], 0.12))
+def test_corners_are_choked_as_corners(grid: Grid, by: float) -> None:
+    """Of acute ones too no white is left up to their points, but of points as slim as strokes."""
+
+    def wedge(degrees: float, turn: float) -> Plate:
+        slope = math.tan(math.radians(degrees / 2))
+
+        def inside(x, y):  # type: ignore[no-untyped-def]
+            far, off = along(x, y, turn)
+            return (np.abs(off) < (far + 1.5) * slope) & (far < 1.1)
+
+        return drawn(inside, grid)
+
+    y, x = np.indices(wedge(60, 0).shape)
+    for turn in (0, 13, 31, 45, 77, 90):
+        far, off = along(
+            (x + 0.5) / grid.per_mm_x - SIDE / 2, (y + 0.5) / grid.per_mm_y - SIDE / 2, turn
+        )
+        point = np.hypot(far + 1.5, off) < 0.8
+        for degrees in (20, 60, 65, 70, 80, 90):
+            plate = wedge(degrees, turn)
+            plain = choke(plate, by, grid)
+            found = spared(plate, plain, by, 0.1, grid)
+            if degrees > 20:
+                added = float((found.astype(int) - plain)[point].sum()) / 255
+                assert added < 1.0, (degrees, turn)
+            else:
+                ends = [float(far[plane >= 100].min()) for plane in (plate, found)]
+                assert ends[1] - ends[0] < 3 / min(grid.per_mm_x, grid.per_mm_y), turn
+
+
 def test_broad_shapes_tints_and_soft_edges_are_choked_as_before() -> None:
     grid, by = Grid(600, 600), 0.15
     disc = drawn(lambda x, y: np.hypot(x, y) < 2, grid)
@@ -201,6 +233,8 @@ def test_what_is_spared_does_not_depend_on_parts(
     for _ in range(30):
         x, y, dx, dy = (int(n) for n in rng.integers((0, 0, -80, -80), (410, 330, 80, 80)))
         cv2.line(plate, (x, y), (x + dx, y + dy), 255, int(rng.integers(1, 14)), cv2.LINE_AA)
+        corners = np.array((x, y)) + rng.integers(-40, 40, (3, 2))
+        cv2.fillPoly(plate, [corners.astype(np.int32)], (255,), cv2.LINE_AA)
     choked = choke(plate, by, grid)
     monkeypatch.setattr(spare, "BLOCK", 1000)
     whole = spared(plate, choked, by, least, grid)

@@ -37,6 +37,9 @@ from farbe.separate.within import least_within, most_at, most_within
 CORNER = math.sqrt(2.0)
 #: The most that the middle line of a stroke rises, as a share of the way.
 FLAT = 0.6
+#: The same on a longer way, in pixels, so that a middle line between pixels tells: what climbs more
+#: all along is a corner, however acute; a stroke climbs where it runs into a broader one.
+LONG, CLIMB = 4, 0.22
 #: Units that are lower than all, which can be subtracted from one another.
 LOWEST = -(2**14)
 #: Units that count for nothing.
@@ -104,9 +107,10 @@ def _opened(by: float, least: float, grid: Grid) -> tuple[float, float]:
 def _strokes_far(by: float, least: float, grid: Grid) -> float:
     """Mm of a plate beyond which :func:`_strokes` sees nothing."""
     by, pixel = _rounded(by), pixel_side(grid)
-    band = CORNER * (least / 2 + pixel / 2) + least / 2 + pixel
+    rise = max(CORNER * (least / 2 + pixel / 2), 2 * LONG * pixel + _wide(grid))
+    band = rise + least / 2 + pixel
     # Edges are smoothed, ridges seen from their neighbours, and bands are of whole pixels.
-    return by + least / 2 + pixel + _cap(by, least, grid) + band + 10 * _wide(grid)
+    return by + least / 2 + pixel + _cap(by, least, grid) + band + 7 * _wide(grid)
 
 
 def _ways_far(by: float, least: float, grid: Grid) -> float:
@@ -309,11 +313,26 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> Spine:
     band = cv2.convertScaleAbs(np.maximum(share, np.float32(0.0)))
     # At corners the distance grows along the middle line, which is no stroke's.
     rise = highest - ridge
-    level = rise <= FLAT * reach / unit + TIE
+    level = (rise <= FLAT * reach / unit + TIE) & _near_strokes(far, ridge, cap, grid)
     near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
     joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
     return Spine(cover, far, _where(near, band), joints.view(np.uint8) * np.uint8(255))
+
+
+def _near_strokes(far: Units, ridge: Units, cap: float, grid: Grid) -> npt.NDArray[np.bool_]:
+    """Where middle lines that climb little on a long way are near, bool (h, w).
+
+    The lines of corners climb all along. Those of strokes do where these end in broader ones, but
+    not farther off.
+    """
+    unit, pixel = unit_of(grid), pixel_side(grid)
+    way = LONG * pixel
+    highest = np.asarray(cv2.dilate(ridge, disc(way, grid)), np.int16)
+    # What is as high as distances are told may be higher.
+    told = (far > -FINE // 2) & (highest <= (cap - pixel / 2) / unit)
+    runs = told & (highest - ridge <= CLIMB * way / unit)
+    return most_within(runs.view(np.uint8), disc(way + _wide(grid), grid)) > 0
 
 
 @dataclass(frozen=True, eq=False)
