@@ -95,8 +95,9 @@ class PlateCanvas(CloserWorld):
         self._pictures: Kept[tuple[int, ...], tuple[QImage, Sequence[Plate]]] = Kept(PICTURES)
         #: Faint artworks as large as they are shown, and what they are made of, for the same end.
         self._faint: Kept[tuple[object, ...], tuple[QImage, Pixels]] = Kept(PICTURES)
-        #: Pictures of parts that are shown finer than the rest, made once for all paintings.
-        self._finer: Kept[tuple[Glimpse, str], tuple[QImage, QImage | None]] = Kept(PICTURES)
+        #: Pictures of parts that are shown finer than the rest, made once for all paintings: of
+        #: the place that is framed, and of what is in view.
+        self._finer: Kept[tuple[Glimpse, str], tuple[QImage, QImage | None]] = Kept(2)
         self.setAccessibleName(say("The plate of the chosen layer"))
         self._pen = RegionPen()
         section.chosen.connect(self._chosen)
@@ -369,10 +370,11 @@ class PlateCanvas(CloserWorld):
         right, top = self.width() - 18, 18
         inset = QRectF(right - self.INSET.width(), top, self.INSET.width(), self.INSET.height())
         spot = self.at(edge.x, edge.y)
-        painter.setPen(QPen(QColor("#ffffff"), 1.3))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(spot, 9, 9)
-        painter.drawLine(spot + QPointF(9, 0), QPointF(inset.left(), inset.center().y()))
+        if self.rect().contains(spot.toPoint()):
+            painter.setPen(QPen(QColor("#ffffff"), 1.3))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(spot, 9, 9)
+            painter.drawLine(spot + QPointF(9, 0), QPointF(inset.left(), inset.center().y()))
         painter.fillRect(inset, QColor("#3a3a3a"))
         picture = QRectF(inset.left(), inset.top(), inset.width(), inset.height() - 34)
         paint_edge(painter, picture, edge.colour, edge.white, edge.pixel)
