@@ -268,6 +268,18 @@ def white_on(canvas: PlateCanvas, part: Glimpse) -> tuple[np.ndarray, np.ndarray
     return inside, bare & (cv2.dilate(white, np.ones((15, 15))) > 0)
 
 
+def pictures_made(monkeypatch: pytest.MonkeyPatch) -> list[tuple[object, bool]]:
+    """Of which pixels pictures are made, and whether by the window's thread."""
+    made = list[tuple[object, bool]]()
+
+    def shown(pixels: np.ndarray) -> QImage:
+        made.append((pixels, threading.current_thread() is threading.main_thread()))
+        return rgb_image(pixels)
+
+    monkeypatch.setattr(layers, "rgb_image", shown)
+    return made
+
+
 def test_zoomed_in_the_plates_are_those_that_print(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -275,6 +287,7 @@ def test_zoomed_in_the_plates_are_those_that_print(
     asked = list[object]()
     ask = layers.ask
     monkeypatch.setattr(layers, "ask", lambda *of, **how: (asked.append(of), ask(*of, **how))[1])
+    made = pictures_made(monkeypatch)
     window.session.edit("Finer", lambda job: job.replace(
         printer=job.printer.replace(dpi_x=600, dpi_y=900),
         piece=job.piece.replace(shape=Circle(diameter=60)),
@@ -298,6 +311,8 @@ def test_zoomed_in_the_plates_are_those_that_print(
     first = near()
     inside, beside = white_on(canvas, first)
     sharp = grabbed(canvas)
+    # Its pictures were made beside the window, once.
+    assert [here for pixels, here in made if pixels is first.artwork] == [False]
     assert sharp[inside].mean() > 190
     assert (sharp == GREY)[beside].mean() > 0.95 > 0.9 > (blurred == GREY)[beside].mean()
     canvas.view_moved(), near()

@@ -129,6 +129,7 @@ class PlateThumb(QAbstractButton):
 
     def _in_ink(self, plate: Plate, box: QRectF, size: QSize) -> QImage:
         """A plate as it is shown, in its ink; painted once."""
+        ratio = self.devicePixelRatioF()
 
         def made() -> tuple[QImage, Plate]:
             brush = QColor(self.colour) if self.kind is LayerKind.COLOUR else pattern(self.kind)
@@ -136,7 +137,6 @@ class PlateThumb(QAbstractButton):
             small = reduced(small_plate(plate)[0], *seen)
             return covered(size, box, alpha_image(small), brush, ratio=ratio), plate
 
-        ratio = self.devicePixelRatioF()
         of = id(plate), box.getRect(), size.toTuple(), self.kind, self.colour, ratio
         return self._inked.get(of, made)[0]
 

@@ -227,7 +227,16 @@ class PlateCanvas(CloserWorld):
 
     def _asked(self, job: Faced, box: Box, grid: Grid) -> Callable[[Report], Glimpse]:
         store = self._desk.session.store
-        return lambda r: ask(part_near, job, box, grid, store, at_once=True, report=r)
+
+        def work(report: Report) -> Glimpse:
+            part: Glimpse = ask(part_near, job, box, grid, store, at_once=True, report=report)
+            # On a large screen its pictures take longer than the window may be away.
+            for layer in part.layers:
+                if layer.name == self._section.choice:
+                    self._pictures_of(part, layer)
+            return part
+
+        return work
 
     def _prepare(self, preview: Preview) -> None:
         for layer in preview.layers:
@@ -331,20 +340,24 @@ class PlateCanvas(CloserWorld):
             ),
         )
 
-    def _paint_part(
-        self, painter: QPainter, part: Glimpse, layer: Layer, edge: QPainterPath
-    ) -> None:
-        """A part that is finer than the rest, pixel by pixel where these can be told."""
-        plates = part.plates_of(layer.name)
-        if not plates:
-            return
+    def _pictures_of(self, part: Glimpse, layer: Layer) -> tuple[QImage, QImage | None]:
+        """What lies under a layer's coverage, and that; of colour both in one."""
 
         def made() -> tuple[QImage, QImage | None]:
+            plates = part.plates_of(layer.name)
             if layer.kind is LayerKind.COLOUR:
                 return inks_on_grey(plates, 104), None
             return rich(rgb_image(part.artwork), 0.28), alpha_image(plates[0])
 
-        under, cover = self._finer.get((part, layer.name), made)
+        return self._finer.get((part, layer.name), made)
+
+    def _paint_part(
+        self, painter: QPainter, part: Glimpse, layer: Layer, edge: QPainterPath
+    ) -> None:
+        """A part that is finer than the rest, pixel by pixel where these can be told."""
+        if not part.plates_of(layer.name):
+            return
+        under, cover = self._pictures_of(part, layer)
         box = self.box(part.box.left, part.box.bottom, part.box.width, part.box.height)
         smooth = self.scale < TELL * part.grid.per_mm_x
         painter.save()
