@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import numpy as np
@@ -19,8 +21,9 @@ from farbe.model.base import BadInput
 from farbe.model.piece import Circle, Piece, Reader
 from farbe.model.treatment import Choke
 from farbe.press.answers import understood
-from farbe.press.client import Press
+from farbe.press.client import Press, press_of, start_press
 from farbe.press.machine import SCALE, TestPress
+from farbe.press.memory import LEDGER, Memory
 
 PROFILE = shipped_profile()
 
@@ -186,6 +189,46 @@ def test_a_press_that_dies_is_said(job: Faced, store: ArtStore, tmp_path: Path) 
         press._process.wait()
         with pytest.raises(BadInput, match="nothing is lost"):
             press.ask(do="print", run="guide")
+
+
+def test_a_run_is_in_the_ledger_once_when_power_fails_before_it_is(tmp_path: Path) -> None:
+    memory = Memory(tmp_path)
+    for token in ("", "one", "two"):
+        memory.begin(token, tmp_path / "job", None)
+        memory.add(do="print", run="guide", out=[])
+    ledger = tmp_path / LEDGER
+    whole = ledger.read_text()
+    assert [json.loads(line)["token"] for line in whole.splitlines()] == ["", "one", "two"]
+    ledger.write_text("".join(whole.splitlines(keepends=True)[:-1]))
+    for _ in range(2):
+        memory = Memory(tmp_path)
+        assert ledger.read_text() == whole
+    memory.add(do="place")
+    memory.begin("one", tmp_path / "job", None)
+    Memory(tmp_path)
+    assert ledger.read_text() == whole
+
+
+def test_programs_that_start_a_press_at_once_share_one(tmp_path: Path) -> None:
+    with ThreadPoolExecutor() as threads:
+        started = list(threads.map(lambda _: start_press(tmp_path, lasting=False), range(4)))
+    try:
+        # It stays while the others find that they are not needed.
+        until = time.monotonic() + 20
+        while [one.poll() for one in started].count(0) < 3:
+            assert time.monotonic() < until
+            time.sleep(0.02)
+        with press_of(tmp_path) as press:
+            assert press.ask(do="fill", ink="cyan", ml=7) == {"status": "done"}
+            press.ask(do="quit")
+        # Another one starts at once, and finds what that one left.
+        with press_of(tmp_path) as press:
+            assert press.ask(do="status")["ink_ml"]["cyan"] == 7
+            press.ask(do="quit")
+    finally:
+        for one in started:
+            one.kill()
+            one.wait()
 
 
 def test_a_guide_is_found_for_other_shapes(job: Faced, store: ArtStore, tmp_path: Path) -> None:

@@ -218,7 +218,8 @@ def start_press(spool: Path, *, pace: float = 0.0, lasting: bool = True) -> subp
             _answering(spool).close()
             return process
         except BadInput:
-            if process.poll() is not None or time.monotonic() > until:
+            # One that ended well found another one, which is about to answer.
+            if process.poll() or time.monotonic() > until:
                 process.kill()
                 process.wait()
                 raise BadInput(say("The test press does not start; try again.")) from None

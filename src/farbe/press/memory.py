@@ -39,6 +39,7 @@ class Memory:
         last = self._read(self._folder / "current")
         if last is not None:
             self.current = self._of(str(last.get("token", ""))) or {}
+            self._book()
 
     @property
     def token(self) -> str:
@@ -93,12 +94,26 @@ class Memory:
             return
         kept = [one for one in self.current["done"]
                 if one["do"] != "begin" or one["run"] != done.get("run")]  # fmt: skip
+        if done["do"] == "print":
+            done |= {"ledger": self._ledger_bytes()}
         self.current = self.current | {"done": [*kept, done]}
         self._keep()
-        if done["do"] == "print":
-            line = json.dumps({"token": self.token, "run": done["run"]})
+        self._book()
+
+    def _book(self) -> None:
+        """Put a run that was printed last into the ledger, unless it was, before the power failed.
+
+        What is remembered of it says how long the ledger was without it.
+        """
+        last: Done = next(reversed(self.current.get("done", ())), {})
+        if last.get("ledger") == self._ledger_bytes():
+            line = json.dumps({"token": self.token, "run": last["run"]})
             with (self._spool / LEDGER).open("a", encoding="utf-8") as ledger:
                 ledger.write(line + "\n")
+
+    def _ledger_bytes(self) -> int:
+        ledger = self._spool / LEDGER
+        return ledger.stat().st_size if ledger.exists() else 0
 
     def bring_back(self, press: TestPress) -> None:
         """Give the press the bed as it was.
