@@ -23,7 +23,7 @@ from farbe.desk import results
 from farbe.desk.app import settle
 from farbe.desk.images import alpha_image, covered, paint_coverage, paint_picture, rgb_image
 from farbe.desk.marks import BARS
-from farbe.desk.stations.closerworld import REST
+from farbe.desk.stations.closerworld import REST, CloserWorld
 from farbe.desk.stations.layers import edgepicture, platestrip
 from farbe.desk.stations.layers import station as layers
 from farbe.desk.stations.layers.curvefield import CurveField
@@ -280,6 +280,14 @@ def pictures_made(monkeypatch: pytest.MonkeyPatch) -> list[tuple[object, bool]]:
     return made
 
 
+def print_finely(window: MainWindow) -> None:
+    """Have pixels that cannot be told in a picture of the whole piece."""
+    window.session.edit("Finer", lambda job: job.replace(
+        printer=job.printer.replace(dpi_x=600, dpi_y=900),
+        piece=job.piece.replace(shape=Circle(diameter=60)),
+    ))  # fmt: skip
+
+
 def test_zoomed_in_the_plates_are_those_that_print(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -288,10 +296,7 @@ def test_zoomed_in_the_plates_are_those_that_print(
     ask = layers.ask
     monkeypatch.setattr(layers, "ask", lambda *of, **how: (asked.append(of), ask(*of, **how))[1])
     made = pictures_made(monkeypatch)
-    window.session.edit("Finer", lambda job: job.replace(
-        printer=job.printer.replace(dpi_x=600, dpi_y=900),
-        piece=job.piece.replace(shape=Circle(diameter=60)),
-    ))  # fmt: skip
+    print_finely(window)
     _, canvas = station(window, "White")
     store, place = window.session.store, (0.4, 0.3)
     canvas.zoom(9, canvas.at(*place))
@@ -359,6 +364,25 @@ def test_zoomed_in_the_plates_are_those_that_print(
     near()
     canvas.fit(), QTest.qWait(REST + 40), settle(window)
     assert canvas.near() is None
+
+
+@pytest.mark.parametrize("where", [Station.LAYERS, Station.PROOF])
+def test_nothing_is_looked_at_closely_where_nothing_is_in_view(
+    window: MainWindow, where: Station
+) -> None:
+    broken = list[str]()
+    window.workers.broke.connect(lambda mishap: broken.append(mishap.report))
+    print_finely(window)
+    window.visit(where), settle(window)
+    (canvas,) = window.bench.canvases(where)  # type: ignore[union-attr]
+    assert isinstance(canvas, CloserWorld)
+    canvas.zoom(9, QPointF(canvas.rect().center()))
+    for x, y in ((-9000, 0), (9000, 0), (0, -9000), (0, 9000)):
+        QTest.qWait(REST + 40), settle(window)
+        assert canvas.near() is not None
+        canvas.pan(QPointF(x, y)), QTest.qWait(REST + 40), settle(window)
+        assert canvas.near() is None and not broken
+        canvas.pan(QPointF(-x, -y))
 
 
 def test_an_edit_of_white_draws_no_other_plate_anew(

@@ -7,6 +7,8 @@ import random
 import cv2
 import numpy as np
 import pytest
+from hypothesis import example, given, settings
+from hypothesis import strategies as st
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -41,20 +43,39 @@ from hands import grabbed
 GRID = Grid(150, 210)
 
 
-def test_a_part_is_the_whole_cut_out(job: Faced, store: ArtStore) -> None:
+@settings(max_examples=40)
+@given(*(st.floats(-30.0, 30.0) for _ in range(2)), *(st.floats(0.0, 20.0) for _ in range(2)))
+@example(-2.0, -1.1, 3.3, 2.7)
+@example(30.0, 0.0, 1.0, 1.0)
+@example(0.0, -30.0, 1.0, 1.0)
+def test_a_part_is_the_whole_cut_out(
+    job: Faced, store: ArtStore, left: float, bottom: float, width: float, height: float
+) -> None:
+    """Of what lies beyond the piece it is the nearest of it: a pixel at the least."""
     whole = glimpse(job, store, GRID)
-    part = glimpse(job, store, GRID, Box(-2.0, -1.1, 3.3, 2.7))
+    asked = Box(left, bottom, width, height)
+    part = glimpse(job, store, GRID, asked)
     row, column = whole.pixel_at(part.box.left + 1e-6, part.box.bottom + part.box.height - 1e-6)  # type: ignore[misc]
     high, wide = part.artwork.shape[:2]
+    assert high and wide
     window_ = (slice(row, row + high), slice(column, column + wide))
     assert (part.artwork == whole.artwork[window_]).all()
     for one, all_ in zip(part.plates, whole.plates, strict=True):
         assert (one == all_[window_]).all()
-    assert part.box.left <= -2.0 and part.box.left + part.box.width >= 1.3
-    assert whole.pixel_at(40, 0) is None
-    assert part.of_kind(LayerKind.WHITE) is not None and part.of_kind(LayerKind.BLACKOUT) is None
+    inside = asked.shared(whole.box)
+    if inside is not None:
+        found = part.box.shared(inside)
+        assert found is not None and (found.width, found.height) == pytest.approx(
+            (inside.width, inside.height), abs=1e-6
+        )
     street = scene(Behind.STREET, whole)
     assert np.allclose(scene(Behind.STREET, part), street[window_], atol=1e-5)
+
+
+def test_what_a_part_tells(job: Faced, store: ArtStore) -> None:
+    part = glimpse(job, store, GRID, Box(-2.0, -1.1, 3.3, 2.7))
+    assert part.pixel_at(0.0, 0.0) is not None and part.pixel_at(40, 0) is None
+    assert part.of_kind(LayerKind.WHITE) is not None and part.of_kind(LayerKind.BLACKOUT) is None
 
 
 def test_the_other_side_is_seen_turned_over(job: Faced, store: ArtStore) -> None:

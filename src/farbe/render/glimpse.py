@@ -40,6 +40,18 @@ class Box:
     width: float
     height: float
 
+    def shared(self, other: Box) -> Box | None:
+        """What lies in both; None if nothing does.
+
+        Parameters
+        ----------
+        other : rectangle
+        """
+        left, bottom = max(self.left, other.left), max(self.bottom, other.bottom)
+        width = min(self.left + self.width, other.left + other.width) - left
+        height = min(self.bottom + self.height, other.bottom + other.height) - bottom
+        return Box(left, bottom, width, height) if width > 0.0 and height > 0.0 else None
+
 
 @dataclass(frozen=True, eq=False, kw_only=True)
 class PrintPart:
@@ -141,7 +153,7 @@ def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) ->
 def part_of(
     job: Faced, sources: Sources, separation: Separation, box: Box | None, *, exact: bool = True
 ) -> Glimpse:
-    """The part of a separation, grown to whole pixels and cut to the piece.
+    """The part of a separation, grown to whole pixels and cut to the piece: one at the least.
 
     Where dots finer than the grid are changed by later treatments, ``exact`` works them out on a
     finer grid and gives their mean.
@@ -157,9 +169,10 @@ def part_of(
     (wide, high), grid = separation.size, separation.grid
     left, right, start, stop = 0, wide, 0, high
     if box is not None:
-        left = max(0, math.floor(wide / 2 + box.left * grid.per_mm_x))
+        left = min(wide - 1, max(0, math.floor(wide / 2 + box.left * grid.per_mm_x)))
         right = min(wide, math.ceil(wide / 2 + (box.left + box.width) * grid.per_mm_x))
-        start = max(0, math.floor(high / 2 - (box.bottom + box.height) * grid.per_mm_y))
+        top = math.floor(high / 2 - (box.bottom + box.height) * grid.per_mm_y)
+        start = min(high - 1, max(0, top))
         stop = min(high, math.ceil(high / 2 - box.bottom * grid.per_mm_y))
         right, stop = max(right, left + 1), max(stop, start + 1)
     scene = _scene_of(job, separation, start, stop)

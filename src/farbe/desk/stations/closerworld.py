@@ -60,14 +60,18 @@ class CloserWorld(PieceWorld):
             self._rest.start()
 
     def closer(self) -> tuple[Box, Grid] | None:
-        """The part that is in view and the screen's grid, where the whole is too coarse for it."""
+        """The part that is in view and the screen's grid, where the whole is too coarse for it.
+
+        None as well where nothing of the piece is in view.
+        """
         whole, scale = self.whole(), self.scale * self.devicePixelRatioF()
         if whole is None or is_output(whole) or scale < COARSE * whole.grid.per_mm_x:
             return None
         low = self.millimetres(QPointF(0, self.height()))
         high = self.millimetres(QPointF(self.width(), 0))
-        box = Box(low.x(), low.y(), high.x() - low.x(), high.y() - low.y())
-        return box, grid_for(whole.job, scale)
+        view = Box(low.x(), low.y(), high.x() - low.x(), high.y() - low.y())
+        seen = view.shared(whole.box)
+        return None if seen is None else (seen, grid_for(whole.job, scale))
 
     def look_closer(self) -> None:
         """Work out what is in view, where the picture is too coarse for it."""
