@@ -539,6 +539,6 @@ def test_a_condition_that_cannot_be_kept_is_said_and_the_job_has_it(
     assert job is not None
     inks = tuple(ink.name for ink in job.printer.inks)
     made = Condition(name="Own", surfaces=(job.piece.surface.material,), inks=inks)
-    teaching.take_condition(window.session, made)
+    teaching.take_condition(window.session, made, job.printer)
     assert heard == ["The disk is full; make room and try again."]
     assert made in window.session.job.printer.conditions  # type: ignore[union-attr]

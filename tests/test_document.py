@@ -21,8 +21,9 @@ from farbe.layout.rolls import is_laid
 from farbe.model.base import BadInput
 from farbe.model.face import Turn, Turning
 from farbe.model.layer import BLACKOUT
-from farbe.model.piece import Outline, Reader
+from farbe.model.piece import Outline, Reader, Surface
 from farbe.model.placing import Placing
+from farbe.model.roll import SideOffset
 from farbe.queue.watch import to_folder, watch
 
 ELL = Outline(rings=(((-6, -4), (6, -4), (6, -1), (-2, -1), (-2, 4), (-6, 4)),))
@@ -126,6 +127,15 @@ def test_film_is_laid_when_what_lies_on_it_changes(
     wider = with_roll(more, gap=9.0)
     assert with_consequences(wider, more, done) == wider
     assert with_consequences(more, more, done).medium == done.medium
+    # What was edited meanwhile, and lays nothing, stays.
+    edited = with_roll(more, offset=SideOffset(x=0.4)).replace(
+        piece=more.piece.replace(surface=Surface(colour="#123456")), name="Other"
+    )
+    both = with_consequences(edited, more, done)
+    assert both.roll.places == done.roll.places  # type: ignore[union-attr]
+    assert both.piece.shape == done.piece.shape
+    assert (both.name, both.piece.surface) == (edited.name, edited.piece.surface)
+    assert both.roll.offset == edited.roll.offset  # type: ignore[union-attr]
     # A laid job that is opened, or looked at from its first side again, stays as it lies.
     assert not asks_for_more(None, made) and not asks_for_more(job, made)
     assert not asks_for_more(made, made.replace(name="Other")) and settled(job, store) == job

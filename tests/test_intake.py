@@ -318,11 +318,15 @@ def test_one_artwork_is_replaced_where_it_is(job: Faced, store: ArtStore, tmp_pa
     third = store.add_artwork(small_art(tmp_path / "third.png", 44, 30))
     changes = (PocketChange(pocket=3, artwork=first.key),)
     two = job.replace(artworks=(first, other), changes=changes)
-    made = replaced(two, 0, third)
+    made = replaced(two, first, third)
     assert [art.key for art in made.artworks] == [third.key, other.key]
     assert made.artworks[0].quantity == 5 and made.changes[0].artwork == third.key
     with pytest.raises(BadInput, match="in the tray already"):
-        replaced(two, 0, other)
+        replaced(two, first, other)
+    # It is told by what it is, wherever it lies by now.
+    assert replaced(two.replace(artworks=(other, first)), first, third).artworks[0] == other
+    with pytest.raises(BadInput, match="was taken out"):
+        replaced(two.replace(artworks=(other,), changes=()), first, third)
 
 
 def test_all_pages_and_layers_from_the_window(

@@ -7,6 +7,7 @@ import uuid
 from collections.abc import Callable
 from dataclasses import asdict, dataclass
 from datetime import datetime
+from itertools import count
 from pathlib import Path
 
 from PySide6.QtCore import QDateTime, QLocale, QObject, QTimer
@@ -100,6 +101,8 @@ class Autosave(QObject):
         self._session, self._workers = session, workers
         self.path = autosave_folder() / f"{uuid.uuid4().hex}{SUFFIX}"
         self._owner: Owner | None = None
+        #: The number of the copy that is wanted; 0 if none is.
+        self._wish, self._wishes = 0, count(1)
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(DELAY_MS)
@@ -112,16 +115,25 @@ class Autosave(QObject):
         else:
             self.discard()
 
-    def write(self, then: Callable[[], object] = lambda: None) -> None:
-        """Write now, in a worker; ``then`` is called when the copy is whole."""
+    def write(self, then: Callable[[], object] | None = None) -> None:
+        """Write now, in a worker; ``then`` is called when that is done, or wanted no longer."""
         job, path = self._session.first, self._session.path
         if job is None:
             return
         told = Told(job.name, "" if path is None else str(path.absolute()))
-        self._workers.start("autosave", lambda _: self._kept(job.job, told), lambda _: then())
+        wish = self._wish = next(self._wishes)
+        # Copies are written and thrown away in the order in which that was asked for.
+        self._workers.in_turn(
+            "autosave",
+            lambda _: self._kept(job.job, told, wish, needed=then is not None),
+            lambda _: then() if then is not None else None,
+        )
 
-    def _kept(self, job: Job, told: Told) -> None:
+    def _kept(self, job: Job, told: Told, wish: int, *, needed: bool) -> None:
         """In a worker: what cannot be kept is said, as everything that a worker refuses."""
+        if not self._wish or (self._wish != wish and not needed):
+            # It is safe elsewhere by now, or a newer one follows.
+            return
         copy, beside, lock = _files_of(self.path)
         make_folder(copy.parent)
         if self._owner is None:
@@ -133,7 +145,14 @@ class Autosave(QObject):
     def discard(self) -> None:
         """The job is safe elsewhere, or given up by its user."""
         self._timer.stop()
-        self._workers.cancel("autosave")
+        if self._wish:
+            self._wish = 0
+            self._workers.in_turn("autosave", lambda _: self._gone(), lambda _: None)
+
+    def _gone(self) -> None:
+        """In a worker: a copy that was asked for since stays."""
+        if self._wish:
+            return
         for path in _files_of(self.path):
             path.unlink(missing_ok=True)
         if self._owner is not None:

@@ -68,9 +68,9 @@ class Intake(QObject):
         """Take files in place of all artworks of the job."""
         self._read(paths, say("Replace the artwork"), with_only_these)
 
-    def replace(self, index: int, path: Path) -> None:
+    def replace(self, other: ArtworkFile, path: Path) -> None:
         """Take a file in place of one artwork; quantity and pockets stay."""
-        self._read([path], say("Replace artwork"), lambda job, arts: replaced(job, index, arts[0]))
+        self._read([path], say("Replace artwork"), lambda job, arts: replaced(job, other, arts[0]))
 
     def paste(self, data: QMimeData) -> None:
         """Add what is on the clipboard: files, or a picture."""
@@ -108,7 +108,8 @@ class Intake(QObject):
 
         self._workers.start(
             f"page {key}",
-            lambda r: ask(at_pages, file, (page,), box, job, store, report=r)[0], put,
+            lambda r: ask(at_pages, file, (page,), box, job, store, report=r)[0],
+            self._session.for_this_job(put),
             title=say("Reading page {page}", page=page),
         )  # fmt: skip
 
@@ -132,7 +133,7 @@ class Intake(QObject):
         self._workers.start(
             f"page {key}",
             lambda r: ask(at_pages, file, others, None, job, store, report=r),
-            put,
+            self._session.for_this_job(put),
             title=say("Reading {pages} pages", pages=pages),
         )
 
@@ -144,7 +145,9 @@ class Intake(QObject):
         self._workers.start(
             f"artwork {next(self._numbers)}",
             lambda r: ask(pasted, pixels, store, report=r),
-            lambda art: self._take(say("Paste artwork"), with_all, (art,)),
+            self._session.for_this_job(
+                lambda art: self._take(say("Paste artwork"), with_all, (art,))
+            ),
             title=say("Taking the picture"),
         )
 
@@ -172,8 +175,8 @@ class Intake(QObject):
             else say("Reading {count} files", count=len(given))
         )
         self._workers.start(
-            f"artwork {next(self._numbers)}", lambda r: ask(added, given, store, report=r), put,
-            title=title,
+            f"artwork {next(self._numbers)}", lambda r: ask(added, given, store, report=r),
+            self._session.for_this_job(put), title=title,
         )  # fmt: skip
 
     def _take(self, words: str, change: Callable[[Faced, Taken], Faced], arts: Taken) -> None:
@@ -185,7 +188,7 @@ class Intake(QObject):
         made = Faced(job_for(known, lent(import_recipe(), self._session.store)))
         for art in made.artworks:
             made = with_plates(made, art)
-        self._session.take(made.job)
+        self._session.begin(made.job)
         self.began.emit(made)
 
     def _remembered(self, art: ArtworkFile) -> ArtworkFile:

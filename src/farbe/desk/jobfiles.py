@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QEventLoop, QObject, QProcess, Signal
@@ -18,7 +19,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.recentlist import note_recent
 from farbe.desk.recovery import RecoveryDialog
 from farbe.desk.session import Session
-from farbe.desk.workers import Workers
+from farbe.desk.workers import Task, Workers
 from farbe.files.jobfile import SUFFIX, open_job, save_job
 from farbe.files.recipefile import lent
 from farbe.follows.sample import drawn_sample
@@ -67,6 +68,7 @@ class JobFiles(QObject):
         self._intake, self._window = intake, window
         self.autosave = Autosave(session, workers)
         self._file = OpenFile()
+        self._saving: Task | None = None
         self._bell = Doorbell(self)
         self._bell.rung.connect(self._come)
         session.changed.connect(self._follow)
@@ -124,9 +126,19 @@ class JobFiles(QObject):
             self._workers.start(
                 "sample",
                 lambda r: ask(drawn_sample, name, store, report=r),
-                lambda job: self._session.take(job, saved=True),
+                self._leaving(lambda job: self._session.take(job, saved=True)),
                 title=say("Drawing the sample"),
             )
+
+    def _leaving(self, take: Callable[[Job], object]) -> Callable[[Job], None]:
+        """What opens a job in place of one that may be left: not what was edited since is."""
+        left = self._session.first
+
+        def taken(job: Job) -> None:
+            if self._session.first == left or self.may_leave():
+                take(job)
+
+        return taken
 
     def open(self, path: Path) -> None:
         """Open a job file; anything else is taken as artwork, whatever its name says."""
@@ -162,7 +174,7 @@ class JobFiles(QObject):
         self._workers.start(
             "open",
             lambda _: open_job(path, store),
-            lambda job: self._opened(job, path),
+            self._leaving(lambda job: self._opened(job, path)),
             title=say("Opening {path}", path=path.name),
         )
 
@@ -229,9 +241,11 @@ class JobFiles(QObject):
         """Open an unsaved job; its copy goes when this window has one of its own."""
         store = self._session.store
         self._workers.start(
-            "open", lambda _: open_job(one.copy, store), lambda job: self._recovered(job, one),
+            "open",
+            lambda _: open_job(one.copy, store),
+            self._leaving(lambda job: self._recovered(job, one)),
             title=say("Opening {name}", name=one.name),
-        )  # fmt: skip
+        )
 
     def _recovered(self, job: Job, one: LeftBehind) -> None:
         self._session.take(job, one.path)
@@ -331,25 +345,30 @@ class JobFiles(QObject):
             )
         ):
             return False
-        self._workers.start(
+        opened = self._session.opened
+        # In turn: another job that is saved does not keep this one from being written.
+        self._saving = self._workers.in_turn(
             "save",
             lambda _: save_job(job.job, store, path),
-            lambda _: self._saved(job.job, path),
+            lambda _: self._saved(job.job, path, still_open=self._session.opened == opened),
             title=say("Saving {path}", path=path.name),
         )
         return True
 
-    def _saved(self, job: Job, path: Path) -> None:
-        self._session.was_saved(job, path)
+    def _saved(self, job: Job, path: Path, *, still_open: bool) -> None:
+        """Tell that a job is saved; the file of one that was left is not that of the next."""
         self._remember(path)
-        other = "" if self._hold(path) else say(" Another window has it open, too.")
+        other = ""
+        if still_open:
+            self._session.was_saved(job, path)
+            other = "" if self._hold(path) else say(" Another window has it open, too.")
         self._session.said.emit(say("Saved as {path}.{other}", path=path.name, other=other))
 
     def _save_now(self) -> bool:
         """Save and wait for it, before the job is left; whether it is safe."""
         if not self.save():
             return False
-        while self._workers.busy("save"):
+        while self._saving is not None and self._workers.busy(self._saving.key):
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.ExcludeUserInputEvents, 50)
         return not self._session.unsaved
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 from PySide6.QtCore import QObject, Signal
 from shiboken6 import isValid
@@ -14,7 +14,9 @@ from farbe.files.store import ArtStore
 from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.job import Job
+from farbe.said import say
 
+Made = TypeVar("Made")
 #: By what it is known that those who show something of the job are told of an edit.
 SEEN = "seen"
 
@@ -42,6 +44,8 @@ class Session(QObject):
         self.document = Document()
         #: Counts what happened to the job.
         self.edition = 0
+        #: Counts the jobs that were opened here, and left.
+        self.opened = 0
         #: What is seen, and whether it is to be told in the turn of the change itself.
         self._seen: dict[Seen, bool] = {}
         #: Does something by a name once the window has drawn the change; at once, where none draws.
@@ -164,8 +168,31 @@ class Session(QObject):
         self.document.redo()
         self.tell()
 
+    def for_this_job(self, put: Callable[[Made], object]) -> Callable[[Made], None]:
+        """What takes the result of work for the job that is open now, and for no other one.
+
+        Work takes its time, and meanwhile another job may have been opened.
+        """
+        opened = self.opened
+
+        def put_there(made: Made) -> None:
+            if self.opened == opened:
+                put(made)
+            else:
+                self.said.emit(say("What was worked out for the job before is left out."))
+
+        return put_there
+
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""
+        self.opened += 1
+        self._show(job, path, saved=saved)
+
+    def begin(self, job: Job) -> None:
+        """Work on a job made of what came in without one; what still comes in is for it."""
+        self._show(job, None, saved=False)
+
+    def _show(self, job: Job | None, path: Path | None, *, saved: bool) -> None:
         if job is not None:
             self.opening.emit()
         self.document.take(job, path, saved=saved)

@@ -267,7 +267,10 @@ class MainWindow(QMainWindow):
                 self._mend(check)
 
         self.workers.start(
-            "mend", lambda r: ask(untold, fix.mend, job, report=r), put, title=fix.words
+            "mend",
+            lambda r: ask(untold, fix.mend, job, report=r),
+            self.session.for_this_job(put),
+            title=fix.words,
         )
 
     def _accept(self, check: Check) -> None:

@@ -74,20 +74,42 @@ def with_only_these(job: Faced, artworks: Sequence[ArtworkFile]) -> Faced:
     return with_all(with_only(job, artworks[0]), artworks[1:])
 
 
-def replaced(job: Faced, index: int, artwork: ArtworkFile) -> Faced:
+def index_of(job: Faced, artwork: ArtworkFile) -> int:
+    """Which artwork of a job it is, from 0, whatever was edited since it was looked at.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    artwork : that was in it
+
+    Raises
+    ------
+    BadInput
+        If it is there no longer.
+    """
+    for index, one in enumerate(job.artworks):
+        if one.key == artwork.key:
+            return index
+    raise BadInput(
+        say("{file_name} was taken out of the job meanwhile.", file_name=artwork.file_name)
+    )
+
+
+def replaced(job: Faced, other: ArtworkFile, artwork: ArtworkFile) -> Faced:
     """The job with an artwork in place of another one; its quantity and places stay.
 
     Parameters
     ----------
     job : that has the other one
-    index : of the other one, from 0
+    other : that goes
     artwork : that was read
 
     Raises
     ------
     BadInput
-        If the artwork is in the job already.
+        If the artwork is in the job already, or the other one no longer.
     """
+    index = index_of(job, other)
     old = job.artworks[index]
     if any(one.key == artwork.key for one in job.artworks if one is not old):
         raise BadInput(

@@ -71,7 +71,7 @@ def settled(job: Faced, sources: Sources) -> Faced:
 def with_consequences(now: Faced, asked: Faced, made: Faced) -> Faced:
     """What follows, put into a job that may have been edited since it was asked for.
 
-    It is dropped if the job now asks for something else.
+    It is dropped if the job now asks for something else; all else in it stays as it is now.
 
     Parameters
     ----------
@@ -79,6 +79,9 @@ def with_consequences(now: Faced, asked: Faced, made: Faced) -> Faced:
     asked : the job for which it was worked out
     made : the job with what follows
     """
-    if film_work(now) != film_work(asked) or made.roll is None:
+    if film_work(now) != film_work(asked) or made.roll is None or now.roll is None:
         return now
-    return now.replace(medium=made.roll, piece=made.piece)
+    return now.replace(
+        medium=now.roll.replace(places=made.roll.places),
+        piece=now.piece.replace(shape=made.piece.shape),
+    )

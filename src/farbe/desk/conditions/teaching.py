@@ -112,23 +112,25 @@ def _profile(job: Faced, store: ArtStore, before: Condition | None) -> bytes:
     return store.profile(job)
 
 
-def learn(session: Session, made: Taught) -> None:
-    """Give the condition to the job's printer, and to the one of its name that is kept."""
+def learn(session: Session, made: Taught, printer: Printer) -> None:
+    """Give the condition to a printer in the job, and to the one of its name that is kept."""
     for icc in made.profiles.values():
         session.store.add_bytes(icc)
-    take_condition(session, made.condition)
+    take_condition(session, made.condition, printer)
 
 
-def take_condition(session: Session, condition: Condition) -> None:
-    """Give the job's printer a condition whose profiles are in the store; the kept one, too."""
+def take_condition(session: Session, condition: Condition, printer: Printer) -> None:
+    """Give a printer a condition whose profiles are in the store: the kept one, and the job's.
+
+    A job that is for another one by now has no use for it.
+    """
     job = session.first
-    if job is None:
-        return
-    session.edit(
-        say("Condition {name}", name=condition.name),
-        lambda j: j.replace(printer=j.printer.knowing(condition)),
-    )
-    _keep(session, _base(job.printer).knowing(condition))
+    if job is not None and job.printer.name == printer.name:
+        session.edit(
+            say("Condition {name}", name=condition.name),
+            lambda j: j.replace(printer=j.printer.knowing(condition)),
+        )
+    _keep(session, _base(printer).knowing(condition))
 
 
 def _keep(session: Session, printer: Printer) -> None:

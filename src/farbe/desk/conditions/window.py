@@ -39,6 +39,7 @@ from farbe.layout.figures import decimal
 from farbe.measure.teach import Taught
 from farbe.model.base import BadInput
 from farbe.model.condition import Condition, Origin
+from farbe.model.printer import Printer
 from farbe.optics.gamut import hull
 from farbe.said import begun, say, say_count, spoken
 
@@ -171,18 +172,18 @@ class ConditionsWindow(QWidget):
         """Teach the printer by files of readings."""
         job, store = self._session.first, self._session.store
         if job is not None:
-            self._teach(lambda report: taught_by_files(job, store, files, report))
+            self._teach(job.printer, lambda report: taught_by_files(job, store, files, report))
 
     def measure(self) -> None:
         """Print a chart on the test press, read it, and teach the printer by that."""
         job, store = self._session.first, self._session.store
         if job is not None:
-            self._teach(lambda report: taught_on_press(job, store, report))
+            self._teach(job.printer, lambda report: taught_on_press(job, store, report))
 
-    def _teach(self, work: Callable[[Report], Taught | Condition]) -> None:
+    def _teach(self, printer: Printer, work: Callable[[Report], Taught | Condition]) -> None:
         def then(made: Taught | Condition) -> None:
             if isinstance(made, Condition):
-                take_condition(self._session, made)
+                take_condition(self._session, made, printer)
                 self._choose(made.name)
                 last = made.drifts[-1]
                 self.found.setText(
@@ -191,7 +192,7 @@ class ConditionsWindow(QWidget):
                         most=decimal(made.most_drift, 1))
                 )  # fmt: skip
                 return
-            learn(self._session, made)
+            learn(self._session, made, printer)
             self._choose(made.condition.name)
             before = say("Before, predictions were off by ΔE00 {mean} on the mean.",
                          mean=decimal(made.before.mean, 2))  # fmt: skip
@@ -213,9 +214,12 @@ class ConditionsWindow(QWidget):
 
     def take_file(self, path: Path) -> None:
         """Give the printer a condition from a file."""
+        job = self._session.first
+        if job is None:
+            return
         try:
             condition = read_condition(path, self._session.store)
-            take_condition(self._session, condition)
+            take_condition(self._session, condition, job.printer)
         except BadInput as error:
             self._session.said.emit(str(error))
             return

@@ -55,7 +55,7 @@ def read_drawing(desk: Desk, path: Path, over: QWidget, joined: float = JOINED) 
     desk.workers.start(
         "drawing",
         lambda _: read_jig_drawing(path, joined),
-        ask,
+        desk.session.for_this_job(ask),
         title=say("Reading {path}", path=path.name),
     )
 

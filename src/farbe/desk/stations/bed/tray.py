@@ -38,12 +38,13 @@ from farbe.desk.images import paint_picture, rgb_image
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
 from farbe.desk.theme import area_of, drawn_at_scale, fixed, font, inset, px, theme
-from farbe.edits.artwork import once_more
+from farbe.edits.artwork import index_of, once_more
 from farbe.edits.values import with_artwork
 from farbe.follows.reading import trimmed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import sizes, units
 from farbe.layout.laid import allotted, counted
+from farbe.model.artwork import ArtworkFile
 from farbe.model.edit import Crop
 from farbe.said import say, say_count
 
@@ -61,6 +62,12 @@ def with_quantity(job: Faced, index: int, quantity: int | None) -> Faced:
             for i, art in enumerate(arts)
         )
     return with_artwork(job.replace(artworks=arts), index, quantity=quantity)
+
+
+def with_crop(job: Faced, artwork: ArtworkFile, crop: Crop) -> Faced:
+    """The job with an artwork of it cropped."""
+    index = index_of(job, artwork)
+    return with_artwork(job, index, edits=(*job.artworks[index].edits, crop))
 
 
 def without_artwork(job: Faced, index: int) -> Faced:
@@ -154,8 +161,8 @@ class Card(QWidget):
             "",
             say("Artwork ({kinds});;All files (*)", kinds=kinds),
         )
-        if name:
-            self._desk.intake.replace(self._index, Path(name))
+        if name and self._desk.session.job is not None:
+            self._desk.intake.replace(self._desk.session.job.artworks[self._index], Path(name))
 
     def once_more(self) -> None:
         """Take the artwork's file once more."""
@@ -177,13 +184,14 @@ class Card(QWidget):
             if crop is None:
                 session.said.emit(say("{file_name} has no empty edges.", file_name=file.file_name))
                 return
-            session.edit(say("Trim to what is drawn"), lambda j: with_artwork(
-                j, self._index, edits=(*j.artworks[self._index].edits, crop)))  # fmt: skip
+            session.edit(say("Trim to what is drawn"), lambda j: with_crop(j, file, crop))
 
         self._desk.workers.start(
-            f"trim {key}", lambda r: ask(trimmed, file, job, store, report=r), put,
+            f"trim {key}",
+            lambda r: ask(trimmed, file, job, store, report=r),
+            session.for_this_job(put),
             title=say("Looking at {file_name}", file_name=file.file_name),
-        )  # fmt: skip
+        )
 
     def _art_there(self, job: Faced) -> bool:
         return self._index < len(job.artworks)

@@ -16,6 +16,7 @@ from farbe.desk.form import Block, Blocks, ElidedButton, Form, label
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.layers.treatments import StepList
 from farbe.desk.stations.valuerows import FigureRow, Listed, Pick
+from farbe.edits.artwork import index_of
 from farbe.edits.values import with_artwork
 from farbe.files.store import ArtStore
 from farbe.follows.preview import FileOffers
@@ -262,8 +263,11 @@ class ArtworkForm(Form):
         self._desk.workers.start(
             "profile of the artwork",
             lambda r: ask(untold, ArtStore.add_artwork_profile, session.store, path, art, report=r),
-            lambda digest: session.edit(
-                say("Profile of the artwork"), lambda j: self._change(j, profile=digest)
+            session.for_this_job(
+                lambda digest: session.edit(
+                    say("Profile of the artwork"),
+                    lambda j: with_artwork(j, index_of(j, art), profile=digest),
+                )
             ),
         )
 

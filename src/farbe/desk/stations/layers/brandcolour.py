@@ -91,7 +91,10 @@ class BrandButton(ElidedButton):
             )  # fmt: skip
 
         self._desk.workers.start(
-            "brand colour", lambda _: matched(job, profile, aim.lab), done, waits=True
+            "brand colour",
+            lambda _: matched(job, profile, aim.lab),
+            session.for_this_job(done),
+            waits=True,
         )
 
 

@@ -106,8 +106,10 @@ class PickRow(Following, QWidget):
         self._desk.workers.start(
             "region",
             lambda _: Region(rings=read_outline(path).rings),
-            lambda region: self._desk.session.edit(
-                say("Region from a drawing"), lambda job: self._put(job, region)
+            self._desk.session.for_this_job(
+                lambda region: self._desk.session.edit(
+                    say("Region from a drawing"), lambda job: self._put(job, region)
+                )
             ),
             title=say("Reading {path}", path=path.name),
         )

@@ -231,6 +231,10 @@ def take_outline(desk: Desk, path: Path) -> None:
     desk.workers.start(
         "outline",
         lambda _: read_outline(path),
-        lambda shape: desk.session.edit(say("Outline"), lambda job: with_piece(job, shape=shape)),
+        desk.session.for_this_job(
+            lambda shape: desk.session.edit(
+                say("Outline"), lambda job: with_piece(job, shape=shape)
+            )
+        ),
         title=say("Reading {path}", path=path.name),
     )

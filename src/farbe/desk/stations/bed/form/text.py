@@ -262,7 +262,10 @@ class TextPart(Part):
             )
 
         self.desk.workers.start(
-            "table", lambda _: read_table(path), use, title=say("Reading {path}", path=path.name)
+            "table",
+            lambda _: read_table(path),
+            self.session.for_this_job(use),
+            title=say("Reading {path}", path=path.name),
         )
 
     def _drop_table(self) -> None:

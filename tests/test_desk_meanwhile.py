@@ -1,0 +1,227 @@
+"""What is worked out takes its time: what the operator does meanwhile is neither lost nor mixed."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import pytest
+from PySide6.QtWidgets import QApplication, QMessageBox
+
+from conftest import small_art, small_job
+from farbe.desk import autosave as autosaves
+from farbe.desk.app import settle
+from farbe.desk.conditions.teaching import take_condition
+from farbe.desk.stations.bed.tray import Card
+from farbe.desk.stations.piece.station import take_outline
+from farbe.desk.window import MainWindow
+from farbe.desk.workers import Workers
+from farbe.edits.artwork import with_added
+from farbe.files.jobfile import open_job, save_job
+from farbe.files.printerfile import kept_printers
+from farbe.model.condition import Condition
+from farbe.model.job import Job
+from farbe.plan.stations import Station
+from hands import now
+
+BUTTONS = QMessageBox.StandardButton
+
+
+class Hold:
+    """Holds up work that shows itself, once it is done and before it is handed back."""
+
+    def __init__(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        self._may = threading.Event()
+        self.held = 0
+        begin = Workers._begin
+
+        def later(workers: Workers, task: Any, pool: Any, work: Any, then: Any) -> Any:
+            def held(report: Any) -> Any:
+                found = work(report)
+                if task.title:
+                    self.held += 1
+                    assert self._may.wait(60)
+                return found
+
+            return begin(workers, task, pool, held, then)
+
+        monkeypatch.setattr(Workers, "_begin", later)
+
+    @contextmanager
+    def until_done(self, window: MainWindow, count: int = 1) -> Iterator[None]:
+        """What is done here is done while ``count`` pieces of work have an end that waits."""
+        while self.held < count:
+            QApplication.processEvents()
+        yield
+        self._may.set()
+        settle(window)
+        self.held = 0
+        self._may.clear()
+
+
+@pytest.fixture
+def hold(monkeypatch: pytest.MonkeyPatch) -> Hold:
+    return Hold(monkeypatch)
+
+
+def another(window: MainWindow, folder: Path) -> Job:
+    """Another job than the one that is open."""
+    return small_job(window.session.store, small_art(folder / "another.png", 50, 30)).job
+
+
+def add(window: MainWindow, folder: Path) -> None:
+    window.intake.add([small_art(folder / "more.png", 44, 30)])
+
+
+def replace(window: MainWindow, folder: Path) -> None:
+    art = small_art(folder / "third.png", 46, 30)
+    window.intake.replace(now(window).artworks[0], art)
+
+
+def outline(window: MainWindow, folder: Path) -> None:
+    (folder / "shape.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="6mm" viewBox="0 0 9 6">'
+        '<path d="M0 0H9V6Z"/></svg>'
+    )
+    take_outline(window.desk, folder / "shape.svg")
+
+
+def trim(window: MainWindow, folder: Path) -> None:
+    window.visit(Station.BED), settle(window)
+    card = window.findChildren(Card)[0]
+    card.trim()
+
+
+@pytest.mark.parametrize("start", [add, replace, outline, trim])
+def test_what_is_worked_out_for_a_job_goes_into_no_other_one(
+    window: MainWindow, tmp_path: Path, hold: Hold, start: Callable[[MainWindow, Path], None]
+) -> None:
+    heard: list[str] = []
+    window.session.said.connect(heard.append)
+    other, before = another(window, tmp_path), now(window).job
+    start(window, tmp_path)
+    with hold.until_done(window):
+        window.session.take(other, saved=True)
+    assert now(window).job == other and any("left out" in words for words in heard)
+    window.session.take(before, saved=True), settle(window)
+    start(window, tmp_path)
+    with hold.until_done(window):
+        pass
+    assert now(window).job != before
+
+
+def test_an_artwork_is_told_by_what_it_is_while_its_file_is_read(
+    window: MainWindow, tmp_path: Path, hold: Hold
+) -> None:
+    """Another one that is in its place by then is left alone."""
+    more = window.session.store.add_artwork(small_art(tmp_path / "more.png", 44, 30))
+    window.session.edit("More", lambda job: with_added(job, more)), settle(window)
+    replace(window, tmp_path)
+    with hold.until_done(window):
+        window.session.edit("Turn", lambda job: job.replace(artworks=job.artworks[::-1]))
+    assert [art.file_name for art in now(window).artworks] == ["more.png", "third.png"]
+
+
+def test_files_that_come_one_by_one_make_one_job(
+    window: MainWindow, tmp_path: Path, hold: Hold
+) -> None:
+    window.session.take(None), settle(window)
+    add(window, tmp_path)
+    window.intake.add([small_art(tmp_path / "next.png", 40, 40)])
+    with hold.until_done(window, 2):
+        pass
+    assert {art.file_name for art in now(window).artworks} == {"more.png", "next.png"}
+
+
+def test_a_job_that_is_left_while_it_is_saved_keeps_its_file(
+    window: MainWindow, tmp_path: Path, hold: Hold
+) -> None:
+    """Neither is the next one taken for it, nor is it not written since that is saved, too."""
+    store, (mine, theirs) = window.session.store, (tmp_path / f"{n}.farbe" for n in ("a", "b"))
+    first, other = now(window).job, another(window, tmp_path)
+    save_job(first, store, mine), save_job(other, store, theirs)
+    window.session.take(first, mine, saved=True)
+    window.session.edit("Job name", lambda job: job.replace(name="Edited"))
+    assert window.files.save()
+    with hold.until_done(window):
+        window.session.take(other, theirs, saved=True)
+    assert window.session.path == theirs and not window.session.unsaved
+    assert open_job(mine, store).name == "Edited" and open_job(theirs, store) == other
+
+    window.session.take(first, mine, saved=True)
+    window.session.edit("Job name", lambda job: job.replace(name="Again"))
+    assert window.files.save()
+    with hold.until_done(window):
+        window.session.take(other, theirs, saved=True)
+        window.session.edit("Job name", lambda job: job.replace(name="Next"))
+        assert window.files.save()
+    assert (open_job(mine, store).name, open_job(theirs, store).name) == ("Again", "Next")
+    assert window.session.path == theirs and not window.session.unsaved
+
+
+@pytest.mark.parametrize("answer", [BUTTONS.Cancel, BUTTONS.Discard])
+@pytest.mark.parametrize("sample", [True, False])
+def test_what_is_edited_while_another_job_is_opened_is_asked_about(
+    window: MainWindow, tmp_path: Path, hold: Hold, monkeypatch: pytest.MonkeyPatch,
+    answer: BUTTONS, sample: bool,
+) -> None:  # fmt: skip
+    asked: list[object] = []
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: (asked.append(_), answer)[1])
+    path = tmp_path / "other.farbe"
+    save_job(another(window, tmp_path), window.session.store, path)
+    window.open_sample("jar-lids") if sample else window.open_path(path)
+    with hold.until_done(window):
+        assert not asked
+        window.session.edit("Job name", lambda job: job.replace(name="Edited"))
+    assert len(asked) == 1
+    assert (now(window).name == "Edited") is (answer is BUTTONS.Cancel)
+    # What was not edited is left without a question.
+    window.session.take(another(window, tmp_path), saved=True)
+    window.open_path(path)
+    with hold.until_done(window):
+        pass
+    assert len(asked) == 1 and window.session.path == path
+
+
+def test_a_copy_that_is_wanted_no_longer_does_not_come_back(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    may, begun = threading.Event(), threading.Event()
+
+    def slow(*of: Any) -> None:
+        begun.set()
+        assert may.wait(60)
+        save_job(*of)
+
+    monkeypatch.setattr(autosaves, "save_job", slow)
+    window.session.edit("Job name", lambda job: job.replace(name="Edited"))
+    window.autosave.write()
+    assert begun.wait(60)
+    window.autosave.discard()
+    may.set(), settle(window)
+    assert not list(autosaves.autosave_folder().iterdir())
+    # One that is wanted since stays.
+    window.autosave.write(), window.autosave.discard(), window.autosave.write()
+    settle(window)
+    assert open_job(window.autosave.path, window.session.store).name == "Edited"
+    window.close()
+    assert not list(autosaves.autosave_folder().iterdir())
+
+
+def test_a_condition_goes_to_the_printer_that_was_measured(window: MainWindow) -> None:
+    measured = now(window).printer
+    inks = tuple(ink.name for ink in measured.inks)
+    made = Condition(name="Own", surfaces=(now(window).piece.surface.material,), inks=inks)
+    window.session.edit(
+        "Another printer", lambda job: job.replace(printer=job.printer.replace(name="Another"))
+    )
+    take_condition(window.session, made, measured)
+    assert made not in now(window).printer.conditions
+    kept = {found.printer.name: found.printer for found in kept_printers()}
+    assert made in kept[measured.name].conditions and "Another" not in kept
+    window.session.undo()
+    take_condition(window.session, made, measured)
+    assert made in now(window).printer.conditions
