@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 from typing import Any
 
@@ -11,12 +12,13 @@ from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog
 
 from conftest import listed
 from farbe.desk.app import settle
+from farbe.desk.orders import plandesk
 from farbe.desk.orders.columnsdialog import ColumnsDialog
 from farbe.desk.orders.window import OrdersWindow, open_orders
 from farbe.desk.window import MainWindow
 from farbe.folders import queue_folder
 from farbe.orders.order import OrderState
-from farbe.orders.plan import LoadState, Plan
+from farbe.orders.plan import LoadState, Plan, read_plan, write_plan
 from farbe.queue.store import Queue
 from hands import grabbed
 
@@ -75,6 +77,29 @@ def test_a_list_is_planned_and_its_rows_are_mended(
     assert plan_of(window) == known
     # Another window finds the plan that was looked at last.
     assert window.plan._preferences.plan_folder == window.plan.folder
+    orders.close()
+
+
+def test_another_plan_is_looked_at_while_one_is_changed(
+    window: MainWindow, orders: OrdersWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What comes of the change is the first one's; its loads are not shown as the other's."""
+    may, first = threading.Event(), window.plan.folder
+    assert first is not None
+    monkeypatch.setattr(plandesk, "write_plan", lambda *of: (may.wait(60), write_plan(*of)))
+    orders.load_table.selectRow(0)
+    orders.buttons["Lock"].click()
+    seen: list[int] = []
+    window.plan.seen.connect(lambda number, _: seen.append(number))
+    window.plan.see(plan_of(window).loads[0])
+    window.plan.open_folder(tmp_path / "another")
+    assert window.plan.plan is None and not orders.loads.rows
+    may.set(), settle(window)
+    assert window.plan.plan is None and not seen
+    changed = read_plan(first)
+    assert changed is not None and changed.loads[0].locked
+    window.plan.open_folder(first), settle(window)
+    assert plan_of(window) == changed
     orders.close()
 
 

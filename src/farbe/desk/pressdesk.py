@@ -362,12 +362,12 @@ class PressDesk(QObject):
         if pictures:
             self.piece_seen.emit(pictures)
 
-    def print_board(self, folder: Path) -> None:
-        """In a worker: print a hand-off of one run on the board, or on one piece, and hand on the
-        bed's picture."""
+    def print_board(self, folder: Path, printer: str) -> None:
+        """In a worker: print a hand-off of one run on a printer's board, or on one piece, and hand
+        on the bed's picture."""
         ticket = read_ticket(folder)
         run = ticket.runs[0]
-        with line_to(self.printer, pace=Preferences().pace) as press:
+        with line_to(printer, pace=Preferences().pace) as press:
             press.send(folder)
             await_warmth(press)
             if run.what == "artwork" and ticket.medium == "bed":

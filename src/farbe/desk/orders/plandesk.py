@@ -108,7 +108,10 @@ class PlanDesk(QObject):
 
     def open_folder(self, folder: Path) -> None:
         """Look at the plan of another folder."""
-        self.folder = folder
+        if folder != self.folder:
+            self.folder = folder
+            # Until that is read there are no loads to be chosen, least of all those of another.
+            self._show(folder, None)
         self._preferences.plan_folder = folder
         self.look()
 
@@ -122,9 +125,14 @@ class PlanDesk(QObject):
             plan = read_plan(folder)
             return None if plan is None else _seen(refreshed(plan, Queue(queue_folder())))
 
-        self._workers.start("look at the plan", work, self._show, waits=True)
+        self._workers.start(
+            "look at the plan", work, lambda seen: self._show(folder, seen), waits=True
+        )
 
-    def _show(self, seen: Seen | None) -> None:
+    def _show(self, folder: Path, seen: Seen | None) -> None:
+        """Show a plan, unless another folder's is looked at by now."""
+        if folder != self.folder:
+            return
         plan, where = seen or (None, {})
         if plan != self.plan:
             self.plan, self.where = plan, where
@@ -155,7 +163,7 @@ class PlanDesk(QObject):
                 return
             self.folder = folder
             self._preferences.plan_folder = folder
-            self._show(found)
+            self._show(folder, found)
             self.said.emit(_planned_words(found[0]))
 
         self._workers.in_turn("plan the list", work, then, title=say("Planning the list"))
@@ -183,7 +191,7 @@ class PlanDesk(QObject):
             )
 
         def then(found: Seen) -> None:
-            self._show(found)
+            self._show(folder, found)
             self.said.emit(_planned_words(found[0]))
 
         self._workers.in_turn("plan the list", work, then, title=say("Planning the list"))
@@ -205,7 +213,7 @@ class PlanDesk(QObject):
                 return _seen(plan), words
 
         def then(found: tuple[Seen, str]) -> None:
-            self._show(found[0])
+            self._show(folder, found[0])
             if found[1]:
                 self.said.emit(found[1])
 
@@ -331,9 +339,12 @@ class PlanDesk(QObject):
             laid(job)
             return job
 
-        self._workers.start(
-            "read a load", work, lambda job: self.seen.emit(load.number, job), waits=True
-        )
+        def then(job: Faced) -> None:
+            # Loads of another plan have the same numbers.
+            if folder == self.folder:
+                self.seen.emit(load.number, job)
+
+        self._workers.start("read a load", work, then, waits=True)
 
     def open_job(self, load: Load) -> None:
         """Open a load's job in the main window."""

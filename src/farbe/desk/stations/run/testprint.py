@@ -191,7 +191,7 @@ class TestPrintPart(Part):
             with tempfile.TemporaryDirectory(prefix="farbe-test-") as folder:
                 where = Path(folder) / "print"
                 _write(kind, wishes, job, store, where, report)
-                self._press.print_board(where)
+                self._press.print_board(where, job.printer.name)
 
         self.desk.workers.start(
             "test print", work, lambda _: self._press.look(), title=say("Printing the test print")
