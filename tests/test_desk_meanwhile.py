@@ -9,7 +9,8 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication, QMessageBox, QPushButton
 
 from conftest import small_art, small_job
 from farbe.desk import autosave as autosaves
@@ -17,15 +18,18 @@ from farbe.desk.app import settle
 from farbe.desk.conditions.teaching import take_condition
 from farbe.desk.stations.bed.tray import Card
 from farbe.desk.stations.piece.station import take_outline
+from farbe.desk.stations.run import testprint
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.edits.artwork import with_added
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.printerfile import kept_printers
+from farbe.folders import press_folder
 from farbe.model.condition import Condition
 from farbe.model.job import Job
 from farbe.plan.stations import Station
-from hands import now
+from farbe.press.memory import LEDGER
+from hands import now, pixels_of
 
 BUTTONS = QMessageBox.StandardButton
 
@@ -225,3 +229,33 @@ def test_a_condition_goes_to_the_printer_that_was_measured(window: MainWindow) -
     window.session.undo()
     take_condition(window.session, made, measured)
     assert made in now(window).printer.conditions
+
+
+def test_a_test_print_goes_to_the_printer_that_it_was_made_for(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    may, write, boards = threading.Event(), testprint._write, list[QImage]()
+
+    def slow(*of: Any) -> None:
+        write(*of)
+        assert may.wait(60)
+
+    monkeypatch.setattr(testprint, "_write", slow)
+    window.press.board_printed.connect(boards.append)
+    window.workers.failed.connect(pytest.fail)
+    window.visit(Station.RUN), settle(window)
+    made_for = now(window).printer.name
+    button = next(
+        one
+        for one in window.findChildren(QPushButton)
+        if one.text() == "Print it on the test press"
+    )
+    button.click()
+    window.session.edit(
+        "Another printer", lambda job: job.replace(printer=job.printer.replace(name="Another"))
+    )
+    may.set(), settle(window)
+    assert (press_folder(made_for) / LEDGER).read_text().count("\n") == 1
+    assert not (press_folder("Another") / LEDGER).exists()
+    (board,) = boards
+    assert not board.isNull() and len(set(pixels_of(board).reshape(-1, 3).tobytes())) > 2
