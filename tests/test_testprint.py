@@ -5,6 +5,8 @@ from __future__ import annotations
 import errno
 import os
 from collections import Counter
+from collections.abc import Callable, Generator
+from itertools import islice
 from pathlib import Path
 
 import numpy as np
@@ -223,6 +225,41 @@ def test_a_watched_folder_overwrites_nothing_and_outlives_what_happens_to_it(
     ]  # fmt: skip
     assert safe_name("..") == "unnamed" and safe_name("a/../b\x00c ") == "a-..-b-c"
     assert len(safe_name("ö" * 300 + ".png").encode()) <= 180
+
+
+def test_of_two_that_watch_a_folder_one_takes_what_is_there(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each file once, also while the other one works on it; who is left goes on."""
+    monkeypatch.setattr("farbe.queue.watch.LOOK", 0.0)
+    inbox, made = tmp_path / "in", list[str]()
+    inbox.mkdir()
+
+    def watched(use: Callable[[Job, str], str]) -> Generator[Taken | None, None, None]:
+        return watch(inbox, lambda a: with_only(job, a).job, use, store)
+
+    def of_the_other(_: Job, name: str) -> str:
+        made.append(f"{name} by the other")
+        return name
+
+    def of_one(_: Job, name: str) -> str:
+        found.extend(one for one in islice(other, 5) if one is not None)
+        made.append(f"{name} by one")
+        return name
+
+    found, one, other = list[Taken](), watched(of_one), watched(of_the_other)
+    for name in ("a.png", "b.png"):
+        small_art(inbox / name)
+    told = [taken.name for taken in islice(one, 6) if taken is not None]
+    assert told == ["a.png", "b.png"] and made == ["a by one", "b by one"]
+    assert [taken.waits for taken in found] == [True]
+    assert "watched by another window" in found[0].made
+    small_art(inbox / "c.png")
+    one.close()
+    more = [taken for taken in islice(other, 8) if taken is not None]
+    assert made[2:] == ["c by the other"]
+    assert [(taken.name, taken.waits) for taken in more] == [("", False), ("c.png", False)]
+    other.close()
 
 
 def test_artwork_that_comes_keeps_its_size_unless_the_recipe_says_otherwise(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 from pathlib import Path
 
@@ -49,6 +50,18 @@ def press_folder(printer: str = "") -> Path:
 def press_folders() -> tuple[Path, ...]:
     """The spools of all test presses that were ever started."""
     return tuple(sorted(path for path in state_folder().glob("press*") if path.is_dir()))
+
+
+def lock_file(kind: str, path: Path) -> Path:
+    """The lock of what one program at a time does with a file or folder, wherever that lies.
+
+    Parameters
+    ----------
+    kind : what is done
+    path : of the file or folder, which need not be there
+    """
+    name = hashlib.sha256(str(path.absolute().resolve()).encode()).hexdigest()[:32]
+    return state_folder() / kind / f"{name}.lock"
 
 
 def log_file() -> Path:

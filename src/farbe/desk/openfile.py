@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from pathlib import Path
 
-from farbe.folders import state_folder
+from farbe.folders import lock_file
 from farbe.owners import Owner, owner_of
 
 Stamp = tuple[int, int, int]
@@ -48,8 +47,7 @@ class OpenFile:
         if path is None:
             return True
         self._stamp = stamp_of(path)
-        name = hashlib.sha256(str(path.absolute().resolve()).encode()).hexdigest()[:32]
-        self._owner = owner_of(state_folder() / "open" / f"{name}.lock")
+        self._owner = owner_of(lock_file("open", path))
         return self._owner is not None
 
     def changed_elsewhere(self, path: Path) -> bool:

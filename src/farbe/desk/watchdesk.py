@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from contextlib import closing
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
@@ -67,11 +68,13 @@ class WatchDesk(QObject):
                     time.sleep(SLICE)
 
             made = by_recipe(lent(recipe, store), store)
-            for taken in watch(folder, made, to_queue(Queue(queue_folder()), store), store,
-                               wait=wait):  # fmt: skip
-                report(0.0)
-                if taken is not None:
-                    self._told.emit(taken)
+            use = to_queue(Queue(queue_folder()), store)
+            # Closed at once, so that the folder is free for whoever watches it next.
+            with closing(watch(folder, made, use, store, wait=wait)) as found:
+                for taken in found:
+                    report(0.0)
+                    if taken is not None:
+                        self._told.emit(taken)
 
         self._workers.start("watch", work, lambda _: None, lasting=True)
         self.changed.emit()

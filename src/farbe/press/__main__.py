@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import argparse
-import fcntl
 import sys
 import time
 from contextlib import suppress
 from pathlib import Path
-from typing import TextIO
 
 from farbe.model.base import BadInput
+from farbe.owners import Owner, owner_of
 from farbe.press.client import PressLine
 from farbe.press.server import Server
 from farbe.press.service import Service
@@ -31,32 +30,29 @@ def main() -> int:
     spool = Path(asked.spool)
     spool.mkdir(parents=True, exist_ok=True)
     path = Path(asked.socket)
-    with (spool / LOCK).open("w", encoding="utf-8") as lock:
-        if not _is_ours(lock, spool):
-            return 0
-        # Nobody else prints from this spool, so what lies there is left of one that was killed.
-        path.unlink(missing_ok=True)
-        with Server(str(path), Service(spool, asked.pace)) as server:
-            server.serve_forever(poll_interval=0.5)
+    owner = _owner_of(spool)
+    if owner is None:
+        return 0
+    # Nobody else prints from this spool, so what lies there is left of one that was killed.
+    path.unlink(missing_ok=True)
+    with Server(str(path), Service(spool, asked.pace)) as server:
+        server.serve_forever(poll_interval=0.5)
+    owner.let_go()
     return 0
 
 
-def _is_ours(lock: TextIO, spool: Path) -> bool:
-    """Whether this press has the spool to itself; not if another one answers for it.
+def _owner_of(spool: Path) -> Owner | None:
+    """Have the spool to itself; None if another press answers for it.
 
     Two programs may start a press at the same time, and one that ends holds its spool a moment
     longer than it answers.
     """
-    while True:
-        try:
-            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            with suppress(BadInput):
-                PressLine(spool).close()
-                return False
-            time.sleep(0.02)
-        else:
-            return True
+    while (owner := owner_of(spool / LOCK)) is None:
+        with suppress(BadInput):
+            PressLine(spool).close()
+            return None
+        time.sleep(0.02)
+    return owner
 
 
 if __name__ == "__main__":

@@ -6,7 +6,7 @@ import errno
 import fcntl
 import os
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -15,17 +15,21 @@ from farbe.atomic import CannotWrite, make_folder
 from farbe.checks.stops import refuse_stopped
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
+from farbe.folders import lock_file
 from farbe.mishap import guarded
 from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import free_name, safe_name
+from farbe.owners import owner_of
 from farbe.queue.store import Queue
 from farbe.queue.work import add_job
 from farbe.said import say
 
 #: Seconds between two looks, and how many looks in a row a file has not changed when it is whole.
 LOOK, QUIET = 1.0, 2
+#: Looks after which it is said that a folder is not watched.
+TOLD = 2
 #: Looks that pass before something is tried again that could not be written.
 PATIENCE = 10
 #: The folders of a watched folder for what was taken.
@@ -66,13 +70,13 @@ def watch(
     store: ArtStore,
     *,
     wait: Callable[[float], None] = time.sleep,
-) -> Iterator[Taken | None]:
+) -> Generator[Taken | None, None, None]:
     """Look at a folder again and again; None after each look.
 
     What was taken is moved to ``done`` in it; what failed to ``failed``, with a text that says
     why. Nothing is taken twice or overwritten, nor taken while it is being written. What cannot
     be written for want of room or of a folder waits until it can; so does everything while the
-    folder itself is away.
+    folder itself is away, or another of the user's programs watches it, which takes what is there.
 
     Parameters
     ----------
@@ -94,39 +98,55 @@ def watch(
     make_folder(folder)
     seen: dict[str, _Seen] = {}
     waiting: dict[str, int] = {}
-    away = False
-    while True:
-        now = _looked(folder, seen)
-        if now is None:
-            if not away:
-                yield Taken(
-                    "",
-                    say("{folder} is away; waiting until it is back.", folder=folder),
-                    False,
-                    True,
+    owner, idle = None, 0
+    try:
+        while True:
+            now = _looked(folder, seen)
+            if now is not None and owner is None:
+                owner = owner_of(lock_file("watched", folder))
+            if now is None or owner is None:
+                idle += 1
+                # One that just ended here lets it go in a moment.
+                if idle == TOLD:
+                    yield Taken("", _why_idle(folder, now is None), False, True)
+            else:
+                if idle >= TOLD:
+                    yield Taken("", say("{folder} is watched from here now.", folder=folder), False)
+                idle, seen = 0, now
+                waiting = {name: left - 1 for name, left in waiting.items() if name in now}
+                yield from _taken_of(
+                    now, waiting, lambda name: _take(folder / name, job_for, use, store)
                 )
-            away = True
+            yield None
+            wait(LOOK)
+    finally:
+        if owner is not None:
+            owner.let_go()
+
+
+def _why_idle(folder: Path, away: bool) -> str:
+    if away:
+        return say("{folder} is away; waiting until it is back.", folder=folder)
+    return say("{folder} is watched by another window already, which takes what is there.",
+               folder=folder)  # fmt: skip
+
+
+def _taken_of(
+    now: dict[str, _Seen], waiting: dict[str, int], take: Callable[[str], Taken | None]
+) -> Iterator[Taken]:
+    """What became of all that is whole; that something waits is said once, however long."""
+    for name in sorted(now):
+        if now[name].quiet < QUIET or waiting.get(name, 0) > 0:
+            continue
+        taken = take(name)
+        if taken is None:
+            continue
+        if not (taken.waits and name in waiting):
+            yield taken
+        if taken.waits:
+            waiting[name] = PATIENCE
         else:
-            if away:
-                yield Taken("", say("{folder} is back.", folder=folder), False)
-            away, seen = False, now
-            waiting = {name: left - 1 for name, left in waiting.items() if name in now}
-            for name in sorted(now):
-                if now[name].quiet < QUIET or waiting.get(name, 0) > 0:
-                    continue
-                taken = _take(folder / name, job_for, use, store)
-                if taken is None:
-                    continue
-                if not taken.waits:
-                    waiting.pop(name, None)
-                    yield taken
-                else:
-                    # Said once, however long it takes.
-                    if name not in waiting:
-                        yield taken
-                    waiting[name] = PATIENCE
-        yield None
-        wait(LOOK)
+            waiting.pop(name, None)
 
 
 def _looked(folder: Path, before: dict[str, _Seen]) -> dict[str, _Seen] | None:
