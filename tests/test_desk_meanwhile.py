@@ -9,22 +9,28 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QPushButton
 
 from conftest import small_art, small_job
 from farbe.desk import autosave as autosaves
 from farbe.desk.app import settle
 from farbe.desk.conditions.teaching import take_condition
+from farbe.desk.stations.bed.canvas import BedCanvas
+from farbe.desk.stations.bed.rollcanvas import RollCanvas
 from farbe.desk.stations.bed.tray import Card
 from farbe.desk.stations.piece.station import take_outline
 from farbe.desk.stations.run import testprint
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.edits.artwork import with_added
+from farbe.edits.film import on_roll, with_roll
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.printerfile import kept_printers
 from farbe.folders import press_folder
+from farbe.layout.laid import laid
 from farbe.model.condition import Condition
 from farbe.model.job import Job
 from farbe.plan.stations import Station
@@ -259,3 +265,53 @@ def test_a_test_print_goes_to_the_printer_that_it_was_made_for(
     assert not (press_folder("Another") / LEDGER).exists()
     (board,) = boards
     assert not board.isNull() and len(set(pixels_of(board).reshape(-1, 3).tobytes())) > 2
+
+
+def test_what_comes_while_an_artwork_is_dragged_on_film_stays(window: MainWindow) -> None:
+    window.session.edit(
+        "Film", lambda job: on_roll(job.replace(changes=(), texts=(), table=None), True)
+    )
+    window.visit(Station.BED), settle(window)
+    canvas = next(one for one in window.findChildren(RollCanvas) if one.isVisible())
+    (place,) = now(window).roll.places  # type: ignore[union-attr]
+    at = canvas.at(place.x, place.y).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(canvas, at + QPoint(20, 0))
+    window.session.edit("Job name", lambda job: job.replace(name="Edited"))
+    QTest.mouseMove(canvas, at + QPoint(40, 0))
+    (moved,) = now(window).roll.places  # type: ignore[union-attr]
+    assert now(window).name == "Edited" and moved.x > place.x + 30 / canvas.scale
+    # What was laid anew meanwhile is not where it was taken.
+    turned = moved.replace(turned=90)
+    window.session.edit("Laid", lambda job: with_roll(job, places=(turned,)))
+    QTest.mouseMove(canvas, at + QPoint(60, 0))
+    assert now(window).roll.places == (turned,)  # type: ignore[union-attr]
+    QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=at)
+
+
+@pytest.mark.parametrize("film", [False, True])
+def test_a_drag_ends_when_nobody_sees_it_any_more(window: MainWindow, film: bool) -> None:
+    """The button comes up somewhere else; what was held does not hang on the pointer later."""
+    if film:
+        window.session.edit(
+            "Film", lambda job: on_roll(job.replace(changes=(), texts=(), table=None), True)
+        )
+    window.visit(Station.BED), settle(window)
+    kind = RollCanvas if film else BedCanvas
+    canvas = next(one for one in window.findChildren(kind) if one.isVisible())
+    if isinstance(canvas, BedCanvas):
+        canvas.loosen_jig(True)
+    before = now(window)
+    piece = laid(before)[0]
+    at = canvas.at(piece.x, piece.y).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(canvas, at + QPoint(30, 0))
+    moved = now(window)
+    assert moved != before
+    window.visit(Station.LAYERS), settle(window)
+    assert window.station is Station.LAYERS
+    window.visit(Station.BED), settle(window)
+    QTest.mouseMove(canvas, at + QPoint(90, 20))
+    assert now(window) == moved
+    window.session.undo()
+    assert now(window) == before

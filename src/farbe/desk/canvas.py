@@ -15,6 +15,7 @@ from PySide6.QtGui import (
     QColor,
     QContextMenuEvent,
     QFocusEvent,
+    QHideEvent,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -298,6 +299,12 @@ class Canvas(QWidget):
         self._drag = None
         self.released()
 
+    def hideEvent(self, event: QHideEvent) -> None:
+        # Who goes elsewhere by a key while a button is down lets go of what was held.
+        self._drag, self._space = None, False
+        self.released()
+        super().hideEvent(event)
+
     def pressed(self, place: QPointF) -> None:
         """The left button went down at a place in mm."""
 
@@ -305,7 +312,7 @@ class Canvas(QWidget):
         """The pointer moved."""
 
     def released(self) -> None:
-        """A button went up."""
+        """A button went up, or nobody sees what it holds any more."""
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -43,7 +43,9 @@ def _changed(job: Faced, which: int, **fields: object) -> Faced:
     return _by_hand(job, tuple(lies))
 
 
-def dragged(job: Faced, which: int, by: tuple[float, float], near: float) -> Faced:
+def dragged(
+    job: Faced, which: int, by: tuple[float, float], near: float, start: Faced | None = None
+) -> Faced:
     """An artwork moved by mm, with its edges snapped to others' and to the margins if ``near``.
 
     Parameters
@@ -52,9 +54,14 @@ def dragged(job: Faced, which: int, by: tuple[float, float], near: float) -> Fac
     which : an artwork on the film, counted from 1
     by : mm along and across the film
     near : mm within which edges snap; 0 snaps to none
+    start : the job when the drag began, from where it is moved; None is the job as it is. All has
+        stayed that was edited since, and the artwork if it was laid elsewhere meanwhile.
     """
-    roll = _roll(job)
+    roll = _roll(job if start is None else start)
     lies = roll.places[which - 1]
+    now = _roll(job).places[which - 1 : which]
+    if not now or now[0].replace(x=lies.x, y=lies.y) != lies:
+        return job
     wide, high = place_size(job, lies)
     lines_x, lines_y = [roll.side, roll.width - roll.side], [roll.lead]
     for number, other in enumerate(roll.places, start=1):

@@ -462,7 +462,7 @@ class BedCanvas(Following, BedWorld):
         if self._grab is not None:
             self._desk.session.end_action()
         self._grab = self._snapped = None
-        if spot is not None:
+        if spot is not None and self.isVisible():
             self.pointed_at.emit(*spot)
 
     def give_up(self) -> bool:

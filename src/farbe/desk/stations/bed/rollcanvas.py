@@ -319,7 +319,7 @@ class RollCanvas(Canvas):
         start, which = self._from, self.choice
         self._desk.session.edit(
             say("Move an artwork"),
-            lambda _: film_edits.dragged(start, which, (off.x(), off.y()), near),
+            lambda j: film_edits.dragged(j, which, (off.x(), off.y()), near, start),
             joins=True,
         )
 
