@@ -165,3 +165,12 @@ def test_a_pocket_set_apart_on_the_other_face_stays_there(job: Faced) -> None:
     assert two.other is not None
     changed = with_change(two.other, {3}, rotation=15)
     assert changed.changes and not changed.first.changes
+
+
+def test_a_layer_that_went_while_it_was_held_is_not_moved(job: Faced) -> None:
+    document = Document()
+    document.take(job.job)
+    stack_edits.move(document, "Gone", 0)
+    assert document.job == job and document.undo_name is None
+    stack_edits.move(document, job.stack[-1].name, 0)
+    assert document.job is not None and document.job.stack[0] == job.stack[-1]

@@ -242,7 +242,9 @@ def test_tab_follows_the_eye(window: MainWindow, station: Station) -> None:
     assert window.focusNextPrevChild(True) and window.focusWidget() is met[0]
 
 
-def test_esc_takes_back_what_is_dragged(window: MainWindow) -> None:
+def test_esc_takes_back_what_is_dragged(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """The edge of a piece and a curve's point are as before, and nothing is left to undo."""
     window.visit(Station.PIECE), settle(window)
     assert window.bench is not None
@@ -270,6 +272,16 @@ def test_esc_takes_back_what_is_dragged(window: MainWindow) -> None:
     assert window.session.job != before
     QTest.keyClick(curve, Qt.Key.Key_Escape)
     assert window.session.job == before
+    # A point that is undone while it is held is held no longer.
+    faults: list[BaseException] = []
+    monkeypatch.setattr(sys, "excepthook", lambda _, error, __: faults.append(error))
+    middle = curve.at(25, 80).toPoint()
+    QTest.mousePress(curve, Qt.MouseButton.LeftButton, pos=middle)
+    assert len(curve.points()) == 4
+    window.session.undo()
+    QTest.mouseMove(curve, middle + QPoint(9, 9)), QApplication.processEvents()
+    QTest.mouseRelease(curve, Qt.MouseButton.LeftButton, pos=middle)
+    assert window.session.job == before and not faults
     # By keys: to the second point, one more between, up.
     QTest.keyClick(curve, Qt.Key.Key_PageUp), QTest.keyClick(curve, Qt.Key.Key_Insert)
     QTest.keyClick(curve, Qt.Key.Key_Up)

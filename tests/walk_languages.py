@@ -10,6 +10,7 @@ from collections.abc import Iterator
 
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
     QApplication,
@@ -24,7 +25,9 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.app import settle
 from farbe.desk.form import FoldHead
+from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.window import MainWindow
+from farbe.model.piece import Rectangle
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
 
@@ -105,6 +108,31 @@ def shown(window: QWidget) -> Iterator[tuple[str, str]]:
         # Some are filled when they are opened.
         menu.aboutToShow.emit()
         yield from (("QMenu", action.text()) for action in menu.actions())
+
+
+def test_a_piece_is_dragged_by_its_edges(window: MainWindow) -> None:
+    """What an edge is of does not hang on how that is called."""
+    window.session.edit("Shape", lambda job: job.replace(
+        piece=job.piece.replace(shape=Rectangle(width=20, height=12))
+    ))  # fmt: skip
+    window.visit(Station.PIECE), settle(window)
+    assert window.bench is not None
+    canvas = window.bench.views[Station.PIECE].picture
+    assert isinstance(canvas, PieceCanvas)
+    for x, y, to_x, to_y in ((10, 0, 13, 0), (0, 6, 0, 9), (0, None, 0, 5)):
+        job = window.session.job
+        assert job is not None
+        # The side view hangs under the plan; its lower edge is the height's.
+        bottom = canvas._side_top(job) - job.piece.height
+        start = canvas.at(x, bottom if y is None else y)
+        end = canvas.at(to_x, bottom - to_y if y is None else to_y)
+        QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=start.toPoint())
+        QTest.mouseMove(canvas, end.toPoint())
+        QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=end.toPoint())
+    made = window.session.job
+    assert made is not None
+    assert (made.piece.shape.width, made.piece.shape.height) == (26, 18)
+    assert made.piece.height == job.piece.height + 5
 
 
 @pytest.mark.parametrize("sample", list(SAMPLES))

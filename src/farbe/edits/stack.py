@@ -81,7 +81,10 @@ def move(document: Editor, name: str, gap: int) -> None:
     """
 
     def change(job: Faced) -> Faced:
-        at = next(i for i, la in enumerate(job.stack) if la.name == name)
+        at = next((i for i, la in enumerate(job.stack) if la.name == name), None)
+        if at is None:
+            # It went while it was held.
+            return job
         rest = (*job.stack[:at], *job.stack[at + 1 :])
         to = max(0, min(len(rest), gap - 1 if gap > at else gap))
         return job.replace(stack=(*rest[:to], job.stack[at], *rest[to:]))

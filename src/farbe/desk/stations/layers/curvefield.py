@@ -31,6 +31,8 @@ class CurveField(QWidget):
         self._session, self._get, self._put = session, get, put
         self._chosen: int | None = None
         self._dragging = False
+        #: The curve as the drag has it so far.
+        self._held: CurvePoints = ()
         self._before: Faced | None = None
         fixed(self, high=150)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -74,7 +76,7 @@ class CurveField(QWidget):
             points = tuple(sorted((*points, (x, y))))
             self._set(points, None)
             nearest = points.index((x, y))
-        self._chosen, self._dragging = nearest, True
+        self._chosen, self._dragging, self._held = nearest, True, self.points()
         self.update()
 
     def _step_to(self, by: int) -> None:
@@ -96,8 +98,11 @@ class CurveField(QWidget):
             self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        # What was undone while it was held is held no longer.
+        self._dragging = self._dragging and self.points() == self._held
         if self._dragging and self._chosen is not None:
             self._move(self._chosen, *self._figures(event.position()), "drag curve")
+            self._held = self.points()
 
     def mouseReleaseEvent(self, _: QMouseEvent) -> None:
         if self._dragging:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from enum import Enum
+
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen, QPolygonF
 
@@ -25,7 +27,17 @@ from farbe.said import say, spoken
 GRIP = 7.0
 
 
-_EDGES = {say("width"): with_width, say("length"): with_height, say("height"): with_depth}
+class Edge(Enum):
+    """What an edge that is dragged is of."""
+
+    WIDTH, LENGTH, HEIGHT = range(3)
+
+    @property
+    def words(self) -> str:
+        return (say("width"), say("length"), say("height"))[self.value]
+
+
+_CHANGES = {Edge.WIDTH: with_width, Edge.LENGTH: with_height, Edge.HEIGHT: with_depth}
 
 
 class PieceCanvas(Canvas):
@@ -36,7 +48,7 @@ class PieceCanvas(Canvas):
     def __init__(self, desk: Desk) -> None:
         super().__init__()
         self._desk = desk
-        self._drag_edge: str | None = None
+        self._drag_edge: Edge | None = None
         self._from: Faced | None = None
         self.setAccessibleName(say("The piece in plan and from the side; drag its edges"))
         desk.session.changed.connect(self._changed)
@@ -48,8 +60,8 @@ class PieceCanvas(Canvas):
         else:
             self.update()
 
-    def edge_at(self, place: QPointF) -> str | None:
-        """The edge under a place in mm: width, length or height."""
+    def edge_at(self, place: QPointF) -> Edge | None:
+        """The edge under a place in mm."""
         job = self._desk.session.job
         if job is None:
             return None
@@ -60,11 +72,11 @@ class PieceCanvas(Canvas):
         near = GRIP / self.scale
         bottom = self._side_top(job) - job.piece.height
         if abs(place.y() - bottom) <= near and abs(place.x()) <= half_w:
-            return say("height")
+            return Edge.HEIGHT
         if abs(abs(place.x()) - half_w) <= near and abs(place.y()) <= half_h + near:
-            return say("width")
+            return Edge.WIDTH
         if abs(abs(place.y()) - half_h) <= near and abs(place.x()) <= half_w + near:
-            return say("length")
+            return Edge.LENGTH
         return None
 
     def _side_top(self, job: Faced) -> float:
@@ -90,20 +102,20 @@ class PieceCanvas(Canvas):
         if job is None:
             return
         if edge is None:
-            shapes = {say("width"): Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
+            shapes = {Edge.WIDTH: Qt.CursorShape.SizeHorCursor, None: Qt.CursorShape.ArrowCursor}
             self.setCursor(shapes.get(self.edge_at(place), Qt.CursorShape.SizeVerCursor))
             return
         fine = event.modifiers() & Qt.KeyboardModifier.AltModifier
         step = 0.1 if fine else 0.5
-        if edge == "height":
+        if edge is Edge.HEIGHT:
             # The side view hangs from its upper edge; its lower edge is dragged.
             value = max(0.0, self._side_top(job) - place.y())
         else:
-            value = max(step, 2 * abs(place.x() if edge == "width" else place.y()))
+            value = max(step, 2 * abs(place.x() if edge is Edge.WIDTH else place.y()))
         stepped = round(round(value / step) * step, 2)
-        change = _EDGES[edge]
+        change = _CHANGES[edge]
         self._desk.session.edit(
-            say("Drag the {edge}", edge=edge), lambda j: change(j, stepped), joins=True
+            say("Drag the {edge}", edge=edge.words), lambda j: change(j, stepped), joins=True
         )
 
     def released(self) -> None:
