@@ -54,8 +54,8 @@ def dragged(
     which : an artwork on the film, counted from 1
     by : mm along and across the film
     near : mm within which edges snap; 0 snaps to none
-    start : the job when the drag began, from where it is moved; None is the job as it is. All has
-        stayed that was edited since, and the artwork if it was laid elsewhere meanwhile.
+    start : the job when the drag began, from whose places it is moved; None is the job as it is.
+        What was edited since stays, and so does the artwork if it was laid elsewhere meanwhile.
     """
     roll = _roll(job if start is None else start)
     lies = roll.places[which - 1]
