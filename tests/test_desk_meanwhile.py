@@ -8,7 +8,9 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
+import tifffile
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
@@ -18,6 +20,7 @@ from conftest import small_art, small_job
 from farbe.desk import autosave as autosaves
 from farbe.desk.app import settle
 from farbe.desk.conditions.teaching import take_condition
+from farbe.desk.intake import Intake
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
 from farbe.desk.stations.bed.tray import Card
@@ -31,6 +34,7 @@ from farbe.files.jobfile import open_job, save_job
 from farbe.files.printerfile import kept_printers
 from farbe.folders import press_folder
 from farbe.layout.laid import laid
+from farbe.model.artwork import ArtworkFile
 from farbe.model.condition import Condition
 from farbe.model.job import Job
 from farbe.plan.stations import Station
@@ -133,6 +137,43 @@ def test_an_artwork_is_told_by_what_it_is_while_its_file_is_read(
     with hold.until_done(window):
         window.session.edit("Turn", lambda job: job.replace(artworks=job.artworks[::-1]))
     assert [art.file_name for art in now(window).artworks] == ["more.png", "third.png"]
+
+
+def pages(window: MainWindow, folder: Path) -> None:
+    """Have artwork of a file that has three."""
+    with tifffile.TiffWriter(folder / "pages.tif") as file:
+        for page in range(3):
+            file.write(np.full((30, 40 + page, 3), 60 * page, np.uint8), resolution=(300, 300))
+    window.session.edit(
+        "Pages",
+        lambda job: with_added(job, window.session.store.add_artwork(folder / "pages.tif")),
+    )
+
+
+@pytest.mark.parametrize(
+    "start",
+    [
+        lambda intake, art: intake.at_page(art.key, 2, art.box),
+        lambda intake, art: intake.all_pages(art.key, 3),
+    ],
+)
+def test_pages_of_artwork_that_went_while_they_were_read_are_left_out(
+    window: MainWindow, tmp_path: Path, hold: Hold, start: Callable[[Intake, ArtworkFile], None]
+) -> None:
+    heard: list[str] = []
+    window.session.said.connect(heard.append)
+    pages(window, tmp_path), settle(window)
+    start(window.intake, now(window).artworks[-1])
+    with hold.until_done(window):
+        window.session.undo()
+        without = now(window)
+    assert now(window) == without and any("pages.tif was taken out" in one for one in heard)
+    window.session.redo()
+    before = now(window)
+    start(window.intake, before.artworks[-1])
+    with hold.until_done(window):
+        pass
+    assert 2 in [art.page for art in now(window).artworks]
 
 
 def test_files_that_come_one_by_one_make_one_job(
@@ -287,6 +328,17 @@ def test_what_comes_while_an_artwork_is_dragged_on_film_stays(window: MainWindow
     QTest.mouseMove(canvas, at + QPoint(60, 0))
     assert now(window).roll.places == (turned,)  # type: ignore[union-attr]
     QTest.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=at)
+    # Whoever gives up a drag takes back no more than that.
+    at = canvas.at(turned.x, turned.y).toPoint()
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    window.session.edit("Job name", lambda job: job.replace(name="Once more"))
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert now(window).name == "Once more"
+    QTest.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
+    QTest.mouseMove(canvas, at + QPoint(20, 0))
+    assert now(window).roll.places != (turned,)  # type: ignore[union-attr]
+    QTest.keyClick(window, Qt.Key.Key_Escape)
+    assert now(window).roll.places == (turned,)  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize("film", [False, True])

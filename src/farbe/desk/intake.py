@@ -16,7 +16,7 @@ from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.stations.recipemenu import import_recipe
 from farbe.desk.workers import Workers
-from farbe.edits.artwork import replaced, with_all, with_only_these
+from farbe.edits.artwork import index_of, replaced, with_all, with_only_these
 from farbe.edits.bed import with_change
 from farbe.files.recipefile import lent
 from farbe.follows.reading import Taken, added, at_pages, pasted
@@ -101,8 +101,8 @@ class Intake(QObject):
 
         def put(made: ArtworkFile) -> None:
             def change(now: Faced) -> Faced:
-                arts = tuple(made if art.key == key else art for art in now.artworks)
-                return with_plates(now.replace(artworks=arts), made)
+                at, arts = index_of(now, file), now.artworks
+                return with_plates(now.replace(artworks=(*arts[:at], made, *arts[at + 1 :])), made)
 
             self._session.edit(say("Page of the artwork"), change)
 
@@ -123,6 +123,7 @@ class Intake(QObject):
 
         def put(made: Taken) -> None:
             def change(now: Faced) -> Faced:
+                index_of(now, file)
                 taken = [art.copy_number for art in now.artworks if art.digest == file.digest]
                 numbered = [art.replace(copy_number=max(taken) + at, quantity=1)
                             for at, art in enumerate(made, start=1)]  # fmt: skip

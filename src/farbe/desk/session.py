@@ -148,12 +148,15 @@ class Session(QObject):
     def take_back(self, before: Faced | None) -> None:
         """End an action that is half done, and undo it if it changed the job.
 
+        What was not part of it, as artwork that came meanwhile, is not undone.
+
         Parameters
         ----------
         before : the job as it was when the action began
         """
+        own = self.document.is_in_action
         self.end_action()
-        if before is not None and self.job != before:
+        if own and before is not None and self.job != before:
             self.undo()
 
     def end_action(self) -> None:

@@ -172,6 +172,11 @@ class Document:
             self._set(made)
         return changed
 
+    @property
+    def is_in_action(self) -> bool:
+        """Whether the last edit is part of an action that has not ended."""
+        return bool(self._past) and self._past[-1].values is not None
+
     def end_action(self) -> None:
         """The next edit is a step of its own, even if it changes the same values."""
         if self._past:
