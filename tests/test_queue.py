@@ -8,11 +8,13 @@ import time
 from collections.abc import Iterator
 from itertools import product
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from PIL import Image
 
+from farbe.atomic import CannotWrite
 from farbe.estimate.steps import steps
 from farbe.files.handoff import hand_off
 from farbe.files.store import ArtStore
@@ -20,12 +22,15 @@ from farbe.layout.faced import Faced
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Reader
+from farbe.model.receiver import Delivery, Drive
 from farbe.press.client import Press, PressLine, press_of
 from farbe.press.service import Service
+from farbe.queue import tofolder
 from farbe.queue.base import transaction
+from farbe.queue.lanes import line_to
 from farbe.queue.store import OPEN, PAST, Queue, State
 from farbe.queue.sweep import sweep
-from farbe.queue.work import add_job, cancel, job_of, prepare, print_entry, repeat
+from farbe.queue.work import add_job, cancel, carry_out, job_of, prepare, print_entry, repeat
 from farbe.render.raster import Cancelled
 
 
@@ -177,6 +182,39 @@ def test_a_cancelled_job_stops_its_press_and_the_next_one_prints(
     print_entry(queue, second, press, store)
     assert not press.ask(do="status")["running"]
     assert queue.entry(second).state is State.DONE
+
+
+@pytest.mark.parametrize("delivery", list(Delivery))
+@pytest.mark.parametrize("at_once", [True, False])
+def test_what_another_put_into_a_folder_meanwhile_is_not_overwritten(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+    delivery: Delivery, at_once: bool,
+) -> None:  # fmt: skip
+    """Two machines may give one folder the same names; who comes second waits."""
+    hot, queue = tmp_path / "hot", Queue(tmp_path / "queue")
+    hot.mkdir()
+    copied = tofolder._copied
+
+    def meanwhile(*of: Any) -> tuple[str, ...]:
+        names = copied(*of)
+        (hot / names[-1]).write_text("another's")
+        return names
+
+    if not at_once:
+        monkeypatch.setattr("farbe.atomic._renamed", lambda *_: False)
+    monkeypatch.setattr(tofolder, "_copied", meanwhile)
+    receiver = job.receiver.replace(drive=Drive.FOLDER, folder=str(hot), delivery=delivery)
+    number = add_job(queue, job.replace(receiver=receiver).job, store)
+    with pytest.raises(CannotWrite, match="lies there already"):
+        carry_out(queue, number, line_to, store)
+    entry = queue.entry(number)
+    last = hot / entry.handed[-1]
+    assert entry.state is State.WAITING and last.read_text() == "another's"
+    last.unlink()
+    carry_out(queue, number, line_to, store)
+    assert queue.entry(number).state is State.HANDED
+    assert sorted(path.name for path in hot.iterdir()) == sorted(entry.handed[2:])
+    assert last.is_dir() is (delivery is Delivery.FOLDER)
 
 
 def test_old_hand_offs_go_and_history_keeps_its_order_whatever_the_clock_says(

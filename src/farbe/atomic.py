@@ -23,8 +23,8 @@ class CannotWrite(BadInput):
 
 #: Bytes after which the disk is given what was written, so that little is left at the end.
 EARLY = 1 << 25
-#: Of renameat2(2): names are from the working folder, and exchange.
-_HERE, _EXCHANGE = -100, 2
+#: Of renameat2(2): names are from the working folder; in place of nothing, and exchange.
+_HERE, _NOTHING, _EXCHANGE = -100, 1, 2
 
 
 def _mask() -> int:
@@ -140,12 +140,39 @@ def exchange(one: Path, other: Path) -> bool:
     OSError
         If it can, and failed.
     """
+    return _renamed(one, other, _EXCHANGE)
+
+
+def rename_in_place_of_nothing(one: Path, other: Path) -> None:
+    """Give a file or folder a name that nothing has.
+
+    Where the system and its file system cannot do both at once, somebody may take the name in
+    between.
+
+    Parameters
+    ----------
+    one : that is there
+    other : the name that it is to have
+
+    Raises
+    ------
+    FileExistsError
+        If something has that name.
+    OSError
+        If it failed otherwise.
+    """
+    if _renamed(one, other, _NOTHING):
+        return
+    if other.exists():
+        raise FileExistsError(errno.EEXIST, os.strerror(errno.EEXIST), str(other))
+    one.rename(other)
+
+
+def _renamed(one: Path, other: Path, how: int) -> bool:
     renameat2 = getattr(ctypes.CDLL(None, use_errno=True), "renameat2", None)
     if renameat2 is None:
         return False
-    names = (os.fsencode(path) for path in (one, other))
-    first, second = names
-    if renameat2(_HERE, first, _HERE, second, _EXCHANGE) == 0:
+    if renameat2(_HERE, os.fsencode(one), _HERE, os.fsencode(other), how) == 0:
         return True
     error = ctypes.get_errno()
     if error in (errno.EINVAL, errno.ENOSYS, errno.EXDEV, errno.EBUSY):

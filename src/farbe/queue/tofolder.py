@@ -11,7 +11,12 @@ import os
 import shutil
 from pathlib import Path
 
-from farbe.atomic import CannotWrite, fsync_folder, writing_failed
+from farbe.atomic import (
+    CannotWrite,
+    fsync_folder,
+    rename_in_place_of_nothing,
+    writing_failed,
+)
 from farbe.files.ticket import read_ticket
 from farbe.model.base import BadInput
 from farbe.model.receiver import Delivery, Receiver
@@ -63,6 +68,13 @@ def hand_to_folder(
         for index, name in enumerate(names):
             _give_place(target / _first_name(entry, index), target / name)
         fsync_folder(target)
+    except FileExistsError as error:
+        raise CannotWrite(
+            say(
+                "{path} lies there already, from another job or program; take it away.",
+                path=error.filename,
+            )
+        ) from error
     except OSError as error:
         raise writing_failed(target / names[0], error) from error
     queue.handed_over(entry.number)
@@ -71,7 +83,7 @@ def hand_to_folder(
 def _give_place(first: Path, last: Path) -> None:
     """Give something that was copied the name that the front end looks for, if it has it not."""
     if first.exists():
-        first.rename(last)
+        rename_in_place_of_nothing(first, last)
 
 
 def _gone(target: Path, receiver: str) -> str:
