@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -67,7 +68,9 @@ class Hold:
     @contextmanager
     def until_done(self, window: MainWindow, count: int = 1) -> Iterator[None]:
         """What is done here is done while ``count`` pieces of work have an end that waits."""
+        until = time.monotonic() + 60
         while self.held < count:
+            assert time.monotonic() < until
             QApplication.processEvents()
         yield
         self._may.set()

@@ -345,23 +345,24 @@ class JobFiles(QObject):
             )
         ):
             return False
-        opened = self._session.opened
         # In turn: another job that is saved does not keep this one from being written.
         self._saving = self._workers.in_turn(
             "save",
             lambda _: save_job(job.job, store, path),
-            lambda _: self._saved(job.job, path, still_open=self._session.opened == opened),
+            self._session.for_this_job(
+                lambda _: self._saved(job.job, path), lambda _: self._left_saved(path)
+            ),
             title=say("Saving {path}", path=path.name),
         )
         return True
 
-    def _saved(self, job: Job, path: Path, *, still_open: bool) -> None:
-        """Tell that a job is saved; the file of one that was left is not that of the next."""
+    def _saved(self, job: Job, path: Path) -> None:
+        self._session.was_saved(job, path)
+        self._left_saved(path, "" if self._hold(path) else say(" Another window has it open, too."))
+
+    def _left_saved(self, path: Path, other: str = "") -> None:
+        """A file holds a job that may have been left; it is not that of the next one."""
         self._remember(path)
-        other = ""
-        if still_open:
-            self._session.was_saved(job, path)
-            other = "" if self._hold(path) else say(" Another window has it open, too.")
         self._session.said.emit(say("Saved as {path}.{other}", path=path.name, other=other))
 
     def _save_now(self) -> bool:

@@ -45,7 +45,7 @@ class Session(QObject):
         #: Counts what happened to the job.
         self.edition = 0
         #: Counts the jobs that were opened here, and left.
-        self.opened = 0
+        self._opened = 0
         #: What is seen, and whether it is to be told in the turn of the change itself.
         self._seen: dict[Seen, bool] = {}
         #: Does something by a name once the window has drawn the change; at once, where none draws.
@@ -171,16 +171,21 @@ class Session(QObject):
         self.document.redo()
         self.tell()
 
-    def for_this_job(self, put: Callable[[Made], object]) -> Callable[[Made], None]:
+    def for_this_job(
+        self, put: Callable[[Made], object], otherwise: Callable[[Made], object] | None = None
+    ) -> Callable[[Made], None]:
         """What takes the result of work for the job that is open now, and for no other one.
 
-        Work takes its time, and meanwhile another job may have been opened.
+        Work takes its time, and meanwhile another job may have been opened; ``otherwise`` takes
+        the result then, or else it is said that it is left out.
         """
-        opened = self.opened
+        opened = self._opened
 
         def put_there(made: Made) -> None:
-            if self.opened == opened:
+            if self._opened == opened:
                 put(made)
+            elif otherwise is not None:
+                otherwise(made)
             else:
                 self.said.emit(say("What was worked out for the job before is left out."))
 
@@ -188,7 +193,7 @@ class Session(QObject):
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""
-        self.opened += 1
+        self._opened += 1
         self._show(job, path, saved=saved)
 
     def begin(self, job: Job) -> None:

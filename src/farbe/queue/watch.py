@@ -21,7 +21,7 @@ from farbe.model.artwork import ArtworkFile
 from farbe.model.base import BadInput
 from farbe.model.job import Job
 from farbe.names import free_name, safe_name
-from farbe.owners import owner_of
+from farbe.owners import Owner, owner_of
 from farbe.queue.store import Queue
 from farbe.queue.work import add_job
 from farbe.said import say
@@ -101,14 +101,16 @@ def watch(
     owner, idle = None, 0
     try:
         while True:
-            now = _looked(folder, seen)
-            if now is not None and owner is None:
-                owner = owner_of(lock_file("watched", folder))
+            now, why = _looked(folder, seen), ""
+            if now is None:
+                why = say("{folder} is away; waiting until it is back.", folder=folder)
+            elif owner is None:
+                owner, why = _owner_of(folder)
             if now is None or owner is None:
                 idle += 1
                 # One that just ended here lets it go in a moment.
                 if idle == TOLD:
-                    yield Taken("", _why_idle(folder, now is None), False, True)
+                    yield Taken("", why, False, True)
             else:
                 if idle >= TOLD:
                     yield Taken("", say("{folder} is watched from here now.", folder=folder), False)
@@ -124,11 +126,17 @@ def watch(
             owner.let_go()
 
 
-def _why_idle(folder: Path, away: bool) -> str:
-    if away:
-        return say("{folder} is away; waiting until it is back.", folder=folder)
-    return say("{folder} is watched by another window already, which takes what is there.",
-               folder=folder)  # fmt: skip
+def _owner_of(folder: Path) -> tuple[Owner | None, str]:
+    """Have a folder to itself, or why that has to wait."""
+    try:
+        owner = owner_of(lock_file("watched", folder))
+    except CannotWrite as error:
+        return None, str(error)
+    if owner is not None:
+        return owner, ""
+    return None, say(
+        "{folder} is watched by another window already, which takes what is there.", folder=folder
+    )
 
 
 def _taken_of(

@@ -154,6 +154,11 @@ class Card(QWidget):
         return job.artworks[self._index].key if job is not None and self._art_there(job) else ""
 
     def _ask_other(self) -> None:
+        job = self._desk.session.job
+        if job is None or not self._art_there(job):
+            return
+        # Asked for now, since others may come into its place while it is asked about.
+        other = job.artworks[self._index]
         kinds = " ".join(f"*{suffix}" for suffix in SUFFIXES)
         name, _ = QFileDialog.getOpenFileName(
             self,
@@ -161,8 +166,8 @@ class Card(QWidget):
             "",
             say("Artwork ({kinds});;All files (*)", kinds=kinds),
         )
-        if name and self._desk.session.job is not None:
-            self._desk.intake.replace(self._desk.session.job.artworks[self._index], Path(name))
+        if name:
+            self._desk.intake.replace(other, Path(name))
 
     def once_more(self) -> None:
         """Take the artwork's file once more."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from enum import Enum
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QMouseEvent, QPainter, QPen, QPolygonF
 
@@ -21,20 +19,18 @@ from farbe.model.piece import (
     RoundBody,
     Surface,
 )
-from farbe.said import say, spoken
+from farbe.said import Spoken, say, spoken
 
 #: Pixels within which an edge is taken hold of.
 GRIP = 7.0
 
 
-class Edge(Enum):
+class Edge(Spoken):
     """What an edge that is dragged is of."""
 
-    WIDTH, LENGTH, HEIGHT = range(3)
-
-    @property
-    def words(self) -> str:
-        return (say("width"), say("length"), say("height"))[self.value]
+    WIDTH = "width"
+    LENGTH = "length"
+    HEIGHT = "height"
 
 
 _CHANGES = {Edge.WIDTH: with_width, Edge.LENGTH: with_height, Edge.HEIGHT: with_depth}
