@@ -24,13 +24,14 @@ from farbe.desk.stations.run.runlist import RunList, RunPicture
 from farbe.desk.window import MainWindow
 from farbe.estimate.steps import steps
 from farbe.files.ticket import read_ticket
-from farbe.folders import press_folder, press_folders, queue_folder
+from farbe.folders import lock_file, press_folder, press_folders, queue_folder
 from farbe.layout.laid import laid
 from farbe.model.base import BadInput
 from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.receiver import Drive, Split
 from farbe.model.roll import Garment
+from farbe.owners import Owner, owner_of
 from farbe.plan.printers import FLATBED
 from farbe.plan.receivers import RECEIVERS
 from farbe.plan.sentence import job_line
@@ -287,6 +288,21 @@ def test_a_folder_is_watched_from_the_window(
     words = said(form, "What was done with dropped files")
     assert "mint.png: number 1 in the queue" in words and "bad.png: failed: " in words
     assert (inbox / "failed" / "bad.png.txt").is_file()
+    assert form.watched.thing.state == "2 taken"
+    # What another window has is not taken here, and not counted.
+    window.watcher.stop()
+    owners: list[Owner | None] = []
+
+    def is_free() -> bool:
+        owners.append(owner_of(lock_file("watched", inbox)))
+        return owners[-1] is not None
+
+    qtbot.waitUntil(is_free)
+    form.watched.watch(inbox)
+    qtbot.waitUntil(lambda: len(window.watcher.done) == 3, timeout=20_000)
+    assert "watched by another window" in said(form, "What was done with dropped files")
+    assert form.watched.thing.state == "2 taken"
+    owners[-1].let_go()  # type: ignore[union-attr]
     # It is watched again when the window opens next.
     assert Preferences().watch_folder == str(inbox)
     window.watcher.stop()

@@ -80,7 +80,9 @@ class WatchPart(Part):
         self._folder.setText(say("Choose a folder…") if watcher.folder is None
                              else watcher.folder.name or str(watcher.folder))  # fmt: skip
         self._folder.setToolTip(str(watcher.folder or ""))
-        self.thing.say(say("{done} taken", done=len(watcher.done)) if watcher.on else say("none"))
+        # What is told of the folder itself, and what waits, is not taken.
+        taken = sum(bool(one.name) and not one.waits for one in watcher.done)
+        self.thing.say(say("{done} taken", done=taken) if watcher.on else say("none"))
         lines = [
             f"{one.name}: {say('failed: ') if one.failed else ''}{one.made}"
             if one.name
