@@ -70,3 +70,13 @@ def pixel_side(grid: Grid) -> float:
     grid : pixels to the inch along either axis
     """
     return 1.0 / math.sqrt(grid.per_mm_x * grid.per_mm_y)
+
+
+def pixel_length(grid: Grid) -> float:
+    """The longer side of a pixel in mm.
+
+    Parameters
+    ----------
+    grid : resolution
+    """
+    return max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
