@@ -12,7 +12,7 @@ import pytest
 from PIL import Image, ImageDraw
 
 from conftest import some
-from farbe.separate import middle, spare
+from farbe.separate import middle, spare, strokes
 from farbe.separate.blocks import Block, even_parts, marked_blocks
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
@@ -196,26 +196,23 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
 
 
 def test_blocks_hold_all_that_is_marked_once() -> None:
-    """Of marks here and there, in blocks of several sizes, cut to them or to whole steps."""
+    """Of marks here and there, in blocks of several sizes, cut to them or whole."""
     rng = np.random.default_rng(3)
-    for about, snap in ((40, 1), (64, 16), (1000, 8)):
+    for about, whole in ((40, False), (64, True), (1000, False), (1000, True)):
         for count in (0, 1, 9, 200):
             there = np.zeros((int(rng.integers(30, 300)), int(rng.integers(30, 300))), np.uint8)
             there[rng.integers(0, len(there), count), rng.integers(0, there.shape[1], count)] = 9
             times = np.zeros(there.shape, int)
-            for block in marked_blocks(there, about, snap):
+            downwards, across = (set(even_parts(0, long_, about)) for long_ in there.shape)
+            for block in marked_blocks(there, about, whole=whole):
                 times[block.place] += 1
                 rows, columns = np.nonzero(there[block.place])
-                # It begins and ends at whole steps, but at the ends of its part of the plate.
-                for first, last, long_ in ((*block[:2], there.shape[0]),
-                                           (*block[2:], there.shape[1])):  # fmt: skip
-                    parts = list(even_parts(0, long_, about))
-                    assert first % snap == 0 or first in {start for start, _ in parts}
-                    assert last % snap == 0 or last in {stop for _, stop in parts}
-                # A block is no larger than it has to be.
-                for marked, first, last in ((rows, block.top, block.bottom),
-                                            (columns, block.left, block.right)):  # fmt: skip
-                    assert marked.min() < snap and last - first - marked.max() <= snap
+                if whole:
+                    assert block[:2] in downwards and block[2:] in across and len(rows)
+                else:
+                    # A block is no larger than it has to be.
+                    assert rows.min() == columns.min() == 0
+                    assert there[block.place].shape == (rows.max() + 1, columns.max() + 1)
                 around = block.around((7, 5), there.shape)
                 own = there[around.place][block.within(around).place]
                 assert np.array_equal(own, there[block.place])
@@ -281,14 +278,16 @@ def test_another_choke_asks_for_the_same_middle_lines(
     for at in range(0, 1200, 23):
         draw.line((at, 0, at - 400, 500), fill=255 - at % 60, width=2 + at % 4)
     plate, asked = np.asarray(page), list[Plate]()
-    distances = spare.distances
+    distances = strokes.distances
 
     def counted(cover: Plate, *more: Any) -> middle.Units:
         asked.append(cover)
         return distances(cover, *more)
 
-    monkeypatch.setattr(spare, "distances", counted)
-    for number, by in enumerate((0.123, 0.124, 0.125, 0.151)):
+    monkeypatch.setattr(strokes, "distances", counted)
+    # Strips of a picture have so many rows around them.
+    assert spare_reach(0.123, 0.1, grid) == spare_reach(0.149, 0.1, grid)
+    for number, by in enumerate((0.123, 0.124, 0.149, 0.151)):
         choked = choke(plate, by, grid)
         shown = spared(plate, choked, by, 0.1, grid, kept=True)
         # The first of a few hundredths of a mm, and the first beyond them.

@@ -66,14 +66,14 @@ def even_parts(start: int, stop: int, about: int) -> Iterator[tuple[int, int]]:
     return pairwise(start + long_ * number // count for number in range(count + 1))
 
 
-def marked_blocks(there: Plate, about: int, snap: int = 1) -> Iterator[Block]:
-    """Blocks in which anything is marked, cut to it.
+def marked_blocks(there: Plate, about: int, *, whole: bool = False) -> Iterator[Block]:
+    """Blocks in which anything is marked.
 
     Parameters
     ----------
     there : uint8 (h, w), not 0 where it is
     about : rows and columns that are wanted in each
-    snap : multiples of pixels at which they are cut
+    whole : as they are; else they are cut to what is marked
 
     Yields
     ------
@@ -83,8 +83,7 @@ def marked_blocks(there: Plate, about: int, snap: int = 1) -> Iterator[Block]:
         for first, last in even_parts(0, there.shape[1], about):
             x, y, wide, tall = cv2.boundingRect(there[top:bottom, first:last])
             if wide:
-                left, right, high, low = first + x, first + x + wide, top + y, top + y + tall
-                yield Block(
-                    max(top, high // snap * snap), min(bottom, -(-low // snap) * snap),
-                    max(first, left // snap * snap), min(last, -(-right // snap) * snap),
-                )  # fmt: skip
+                if whole:
+                    yield Block(top, bottom, first, last)
+                else:
+                    yield Block(top + y, top + y + tall, first + x, first + x + wide)

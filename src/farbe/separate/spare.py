@@ -15,7 +15,7 @@ from farbe.separate.blocks import marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side
 from farbe.separate.middle import LEAST_COVER
-from farbe.separate.strokes import CORNER, middles_reach, strokes_in, strokes_reach, where
+from farbe.separate.strokes import CORNER, middles_reach, rounded, strokes_in, strokes_reach, where
 from farbe.separate.within import least_within, most_at, most_within
 
 #: Share of pixels up to which to look around each takes less time than to look around blocks.
@@ -23,9 +23,6 @@ FEW = 1 / 500
 #: Rows and columns that are looked at together, about: fewer hold less of what is no stroke, more
 #: of them less of what lies around.
 BLOCK = 256
-#: Pixels at which blocks of pictures begin, so that a choke that is a little larger asks for the
-#: same.
-SNAP = 64
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -43,6 +40,7 @@ def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
     """
     if by <= 0 or least <= 0:
         return 0, 0
+    by = rounded(by)
     thin = _near(by, least, grid) + _thin_far(by, least, grid) + by + 2 * pixel_length(grid)
     return _pixels(max(thin, strokes_reach(by, least, grid) + middles_reach(by, least, grid)), grid)
 
@@ -113,8 +111,9 @@ def spared(
     there[:unwanted], there[len(there) - unwanted :] = 0, 0
     result, ways = choked.copy(), middles_reach(by, least, grid)
     far, little = _pixels(strokes_reach(by, least, grid) + ways, grid), _pixels(ways, grid)
-    # What is looked at around each is to be little of it.
-    for block in marked_blocks(there, max(BLOCK, 2 * max(far)), SNAP if kept else 1):
+    # What is looked at around each is to be little of it. Of pictures, a choke that is a little
+    # larger is to ask for the same ones.
+    for block in marked_blocks(there, max(BLOCK, 2 * max(far)), whole=kept):
         around, beside = block.around(far, plate.shape), block.around(little, plate.shape)
         drawn, own = np.ascontiguousarray(plate[around.place]), beside.within(around)
         strokes = strokes_in(drawn, own, by, least, grid, kept=kept)

@@ -55,7 +55,7 @@ def strokes_reach(by: float, least: float, grid: Grid) -> float:
     least : width in mm that is spared, over 0
     grid : resolution
     """
-    by, pixel = _rounded(by), pixel_side(grid)
+    by, pixel = rounded(by), pixel_side(grid)
     rise = max(CORNER * (least / 2 + pixel / 2), 2 * LONG * pixel + pixel_length(grid))
     band = rise + least / 2 + pixel
     # Edges are smoothed, ridges seen from their neighbours, and bands are of whole pixels.
@@ -71,10 +71,16 @@ def middles_reach(by: float, least: float, grid: Grid) -> float:
     least : width in mm that is spared, over 0
     grid : resolution
     """
-    return least / 2 + (_steps(_rounded(by), grid) + 2) * pixel_length(grid)
+    return least / 2 + (_steps(rounded(by), grid) + 2) * pixel_length(grid)
 
 
-def _rounded(by: float) -> float:
+def rounded(by: float) -> float:
+    """A choke in mm, rounded up: those that differ by little see equally far.
+
+    Parameters
+    ----------
+    by : mm, over 0
+    """
     return math.ceil(by / STEP - 1e-9) * STEP
 
 
@@ -283,7 +289,7 @@ def strokes_in(
     grid : resolution
     kept : for the next picture with another choke
     """
-    radius, cap = by + least / 2, _cap(_rounded(by), least, grid)
+    radius, cap = by + least / 2, _cap(rounded(by), least, grid)
 
     def spine_of(levels: Plate) -> _Spine:
         key = levels.tobytes(), levels.shape, cap, least, grid
