@@ -16,11 +16,13 @@ from PySide6.QtGui import (
     QContextMenuEvent,
     QFocusEvent,
     QHideEvent,
+    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
     QPainterPath,
     QPaintEvent,
+    QPen,
     QPolygonF,
     QResizeEvent,
     QTransform,
@@ -31,6 +33,7 @@ from shapely.geometry import MultiPolygon, Polygon
 
 from farbe.desk.marks import choice_pens
 from farbe.desk.theme import theme
+from farbe.kept import Kept
 from farbe.said import say
 
 #: Keys that make the picture larger or smaller, and by how much.
@@ -120,6 +123,8 @@ class Canvas(QWidget):
         self._fitted = True
         self._drag: QPointF | None = None
         self._space = self._by_keys = False
+        #: The line around a piece as it was drawn last, by all that it follows from.
+        self._edge: Kept[tuple[object, ...], QImage] = Kept(1)
 
     def world(self) -> QRectF:
         """What "fit" shows, in mm (x, y of the lower left corner, width, height)."""
@@ -167,6 +172,26 @@ class Canvas(QWidget):
     def shape_path(self, shape: Polygon | MultiPolygon, origin: QPointF) -> QPainterPath:
         """Areas around (0, 0) in mm at the present zoom, around a widget position."""
         return self.scaled_path(path_in_mm(shape), origin)
+
+    def paint_edge(
+        self, painter: QPainter, shape: Polygon | MultiPolygon, colour: str, wide: float
+    ) -> None:
+        """Draw the line around areas around (0, 0) in mm; of arcs that takes long, and is kept."""
+        origin, ratio = self.at(0, 0), painter.device().devicePixelRatioF()
+
+        def drawn() -> QImage:
+            image = QImage(self.size() * ratio, QImage.Format.Format_ARGB32_Premultiplied)
+            image.setDevicePixelRatio(ratio)
+            image.fill(Qt.GlobalColor.transparent)
+            own = QPainter(image)
+            own.setRenderHint(QPainter.RenderHint.Antialiasing)
+            own.setPen(QPen(QColor(colour), wide))
+            own.drawPath(self.shape_path(shape, origin))
+            own.end()
+            return image
+
+        seen = self.scale, origin.toTuple(), self.size().toTuple(), ratio
+        painter.drawImage(0, 0, self._edge.get((shape, colour, wide, *seen), drawn))
 
     def scaled_path(self, path: QPainterPath, origin: QPointF, turned: float = 0.0) -> QPainterPath:
         """A path in mm, y up, at the present zoom, around a widget position.

@@ -66,6 +66,8 @@ from farbe.separate.grid import Grid
 LATEST_MS = 80
 #: Pictures of plates that are kept: of coarse and fine plates as edits make them in turn.
 PICTURES = 6
+#: The line around a piece: its colour, and pixels.
+EDGE = "#3c3c3c", 1.4
 #: Light of which no ink takes anything.
 MOST_LIGHT = 65535
 
@@ -284,11 +286,13 @@ class PlateCanvas(CloserWorld):
         job, preview = self._desk.session.job, self._desk.results.preview
         if job is None:
             return
-        edge = self.shape_path(outline(job.piece.shape), self.at(0, 0))
-        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
+        shape = outline(job.piece.shape)
+        edge = self.shape_path(shape, self.at(0, 0))
+        painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor("#686868"))
         painter.drawPath(edge)
         if preview is None:
+            self.paint_edge(painter, shape, *EDGE)
             return
         box = self._box_of(preview)
         layer = stack_edits.layer_named(job, self._section.choice)
@@ -307,9 +311,7 @@ class PlateCanvas(CloserWorld):
             painter.drawText(
                 box, Qt.AlignmentFlag.AlignCenter, say("{layer} is switched off", layer=layer.words)
             )
-        painter.setPen(QPen(QColor("#3c3c3c"), 1.4))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(edge)
+        self.paint_edge(painter, shape, *EDGE)
         self.paint_places(painter, about=layer.name if layer is not None else None)
         self._paint_regions(painter, layer)
         framed = self._desk.results.place is not None

@@ -135,9 +135,7 @@ class ProofCanvas(CloserWorld):
         if self.wiping:
             self._paint_line(painter, whole)
         painter.restore()
-        painter.setPen(QPen(QColor("#2e2e2e"), 1.2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(edge)
+        self.paint_edge(painter, shape, "#2e2e2e", 1.2)
         if self.shown is Shown.OUTLINES:
             self._paint_legend(painter, whole)
         self.paint_places(painter)
