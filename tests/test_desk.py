@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Callable
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -25,6 +26,7 @@ from farbe.desk.finder import Finder
 from farbe.desk.openfile import OpenFile
 from farbe.desk.preferences import Preferences
 from farbe.desk.recovery import RecoveryDialog
+from farbe.desk.results import RESTS_MS
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.jigmenu import JigMenu
 from farbe.desk.stations.layers.form import LayersInspector
@@ -107,7 +109,7 @@ def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWi
     strip = window.bench.views[Station.LAYERS].picture.findChild(PlateStrip)
     white = next(thumb for _, _, thumb in strip.thumbs if thumb.text() == "White")
     shares, waiting = [white.share], []
-    window.results.preview_changed.connect(lambda: waiting.append(
+    window.results.preview_rests.connect(lambda: waiting.append(
         [window.workers.busy(key) for key in ("plates", "layers")] + [white.share == shares[0]]
     ))  # fmt: skip
     window.results.findings_changed.connect(lambda: waiting.append(
@@ -115,8 +117,19 @@ def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWi
     ))  # fmt: skip
     type_into(field(window, Station.LAYERS, "Choke"), "0.7")
     settle(window)
-    assert len(waiting) > 2 and all(waiting[0]) and all(all(each[:2]) for each in waiting)
+    assert len(waiting) > 1 and all(waiting[0]) and all(all(each[:2]) for each in waiting)
     assert white.share < shares[0]
+    # What follows a picture waits for the fine one; for none while a slider is dragged.
+    results, rested = window.results, list[bool]()
+    fine = results.preview
+    assert fine is not None
+    results.preview_rests.connect(lambda: rested.append(results.preview.coarse))  # type: ignore[union-attr]
+    for coarse in (True, True, False, True):
+        results.preview = replace(fine, coarse=coarse)
+        results.preview_changed.emit()
+    assert rested == [False]
+    QTest.qWait(RESTS_MS + 40)
+    assert rested == [False, True]
 
 
 def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(

@@ -48,6 +48,9 @@ SOON_MS = 120
 LINGER = 0.012
 #: Seconds, at the most, in which one is asked for.
 ASKS = 0.003
+#: Milliseconds after a coarse picture in which a fine one mostly comes; while it is made, the
+#: window is not to take the processors for what shows little of either.
+RESTS_MS = 80
 #: What is worked out anew for each job.
 _OF_THE_JOB = "preview", "edges", "stamps", "coarse findings", "findings", "shake"
 
@@ -59,6 +62,8 @@ class Results(QObject):
     """
 
     preview_changed = Signal()
+    #: The same of a fine picture, and of a coarse one that a fine one did not follow at once.
+    preview_rests = Signal()
     stamps_changed = Signal()
     findings_changed = Signal()
     shake_changed = Signal()
@@ -109,6 +114,16 @@ class Results(QObject):
         self._others_wait = False
         session.opening.connect(lambda: workers.cancel("coarse preview"))
         session.changed.connect(self._changed)
+        self._rests = QTimer(self, singleShot=True, interval=RESTS_MS)
+        self._rests.timeout.connect(self.preview_rests)
+        self.preview_changed.connect(self._follow_rest)
+
+    def _follow_rest(self) -> None:
+        if self.preview is None or not self.preview.coarse:
+            self._rests.stop()
+            self.preview_rests.emit()
+        elif not self._rests.isActive():
+            self._rests.start()
 
     def _changed(self) -> None:
         """Drop what is worked out of the job before; go on once the edit is seen."""

@@ -298,7 +298,7 @@ class LayersInspector(Following, Inspector):
         section.chosen.connect(self._show_film)
         self.chosen.connect(self._choose_film)
         self.follow(desk.session)
-        for told in (desk.results.preview_changed, desk.results.findings_changed):
+        for told in (desk.results.preview_rests, desk.results.findings_changed):
             told.connect(partial(desk.workers.once_drawn, "layers", self._changed))
         self._show_film(section.choice)
 

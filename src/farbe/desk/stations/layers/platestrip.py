@@ -210,7 +210,7 @@ class PlateStrip(QWidget):
         self._marked: tuple[str, int | None] = ("", None)
         fixed(self, high=HIGH)
         # After the picture, which is painted alone.
-        for told in (desk.results.preview_changed, desk.results.findings_changed):
+        for told in (desk.results.preview_rests, desk.results.findings_changed):
             told.connect(self._follow_later)
 
     def _places(self, preview: Preview, layer: Layer) -> Places:
