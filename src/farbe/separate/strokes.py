@@ -227,9 +227,9 @@ class Strokes:
 
     @property
     def nbytes(self) -> int:
-        """Bytes that they take."""
+        """Bytes that they take, with what they are known by."""
         parts = self.band, self.joints, self.rises, self.climb.heights, self.climb.onward
-        return sum(part.nbytes for part in parts)
+        return self.band.nbytes + sum(part.nbytes for part in parts)
 
     def middles(self, plate: Plate, choked: Plate, by: float) -> Plate:
         """What is to stay of a plate around the middle lines of its strokes, uint8 (h, w).
