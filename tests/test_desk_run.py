@@ -310,6 +310,19 @@ def test_a_folder_is_watched_from_the_window(
     small_art(inbox / "late.png")
     settle(window)
     assert (inbox / "late.png").is_file()
+    # Where there can be no folder, nothing is watched, which is said.
+    told: list[str] = []
+    window.workers.failed.connect(told.append)
+    form.watched.watch(inbox / "late.png" / "more")
+    qtbot.waitUntil(lambda: not window.watcher.on, timeout=20_000)
+    assert "late.png" in told[0] and form.watched.thing.state == "none"
+    # Another folder in place of one that is watched is.
+    for folder in (inbox, tmp_path / "other"):
+        form.watched.watch(folder)
+    qtbot.waitUntil((tmp_path / "other").is_dir)
+    settle(window)
+    assert window.watcher.folder == tmp_path / "other" and len(told) == 1
+    window.watcher.stop()
 
 
 def test_ticks_by_hand_are_kept(window: MainWindow) -> None:

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from farbe.desk.preferences import Preferences
 from farbe.desk.session import Session
 from farbe.desk.stations.recipemenu import all_recipes
-from farbe.desk.workers import Workers
+from farbe.desk.workers import Task, Workers
 from farbe.files.recipefile import lent
 from farbe.folders import queue_folder
 from farbe.model.base import BadInput
@@ -22,6 +22,8 @@ from farbe.queue.watch import Taken, to_queue, watch
 from farbe.render.raster import Report
 from farbe.said import say
 
+#: Of the work in a thread.
+KEY = "watch"
 #: What was done that is still told.
 TOLD = 200
 #: Seconds after which it is seen that nothing more is to be watched.
@@ -42,6 +44,7 @@ class WatchDesk(QObject):
         self.folder: Path | None = None
         self.done: tuple[Taken, ...] = ()
         self._told.connect(self._tell)
+        workers.ended.connect(self._ended)
 
     @property
     def on(self) -> bool:
@@ -76,15 +79,21 @@ class WatchDesk(QObject):
                     if taken is not None:
                         self._told.emit(taken)
 
-        self._workers.start("watch", work, lambda _: None, lasting=True)
+        self._workers.start(KEY, work, lambda _: None, lasting=True)
         self.changed.emit()
 
     def stop(self) -> None:
         """Watch no longer; what is there stays."""
-        self._workers.cancel("watch")
+        self._workers.cancel(KEY)
         self.folder = None
         Preferences().watch_folder = ""
         self.changed.emit()
+
+    def _ended(self, task: Task) -> None:
+        """Nothing is watched once that came to an end by itself; the next window tries again."""
+        if task.key == KEY and not task.cancelled.is_set():
+            self.folder = None
+            self.changed.emit()
 
     def _tell(self, taken: Taken) -> None:
         self.done = (taken, *self.done)[:TOLD]
