@@ -25,15 +25,19 @@ from farbe.desk.intake import Intake
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
 from farbe.desk.stations.bed.tray import Card
+from farbe.desk.stations.layers.pickrow import PickRow
+from farbe.desk.stations.layers.solidrow import NO_REGION
 from farbe.desk.stations.piece.station import take_outline
 from farbe.desk.stations.run import testprint
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.edits.artwork import with_added
 from farbe.edits.film import on_roll, with_roll
+from farbe.edits.stack import with_layer
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.printerfile import kept_printers
 from farbe.folders import press_folder
+from farbe.layout.faced import Faced
 from farbe.layout.laid import laid
 from farbe.model.artwork import ArtworkFile
 from farbe.model.condition import Condition
@@ -98,12 +102,17 @@ def replace(window: MainWindow, folder: Path) -> None:
     window.intake.replace(now(window).artworks[0], art)
 
 
-def outline(window: MainWindow, folder: Path) -> None:
-    (folder / "shape.svg").write_text(
+def drawing(folder: Path) -> Path:
+    path = folder / "shape.svg"
+    path.write_text(
         '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="6mm" viewBox="0 0 9 6">'
         '<path d="M0 0H9V6Z"/></svg>'
     )
-    take_outline(window.desk, folder / "shape.svg")
+    return path
+
+
+def outline(window: MainWindow, folder: Path) -> None:
+    take_outline(window.desk, drawing(folder))
 
 
 def trim(window: MainWindow, folder: Path) -> None:
@@ -188,6 +197,48 @@ def test_files_that_come_one_by_one_make_one_job(
     with hold.until_done(window, 2):
         pass
     assert {art.file_name for art in now(window).artworks} == {"more.png", "next.png"}
+
+
+def test_what_is_drawn_or_read_for_a_layer_goes_into_no_other_one(
+    window: MainWindow, tmp_path: Path, hold: Hold
+) -> None:
+    """Where another layer is chosen by then, or another job open."""
+    other, section, picking = another(window, tmp_path), window.bench.section, window.desk.picking
+    names = "White", "Varnish"
+
+    def undrawn(job: Faced) -> Faced:
+        for name in names:
+            job = with_layer(job, name, lambda layer: layer.replace(source=NO_REGION))
+        return job
+
+    def sources() -> list[Any]:
+        return [layer.source for layer in now(window).stack if layer.name in names]
+
+    def row() -> PickRow:
+        section.choose("White"), settle(window)
+        return next(row for row in window.findChildren(PickRow) if row.isVisible())
+
+    window.visit(Station.LAYERS)
+    window.session.edit("Undrawn", undrawn), settle(window)
+    heard: list[str] = []
+    window.session.said.connect(heard.append)
+    row().take_drawing(drawing(tmp_path))
+    with hold.until_done(window):
+        section.choose("Varnish")
+        QTest.qWait(30)
+    assert sources() == [NO_REGION, NO_REGION] and "left out" in heard[-1]
+    for leave in (lambda: section.choose("Varnish"), lambda: window.session.take(other)):
+        row().findChildren(QPushButton)[0].click()
+        assert picking.wants_region
+        leave(), settle(window)
+        assert not picking.wants_region
+    assert now(window).job == other
+    window.session.edit("Undrawn", undrawn), settle(window)
+    row().take_drawing(drawing(tmp_path))
+    with hold.until_done(window):
+        window.visit(Station.BED)
+        QTest.qWait(30)
+    assert [source == NO_REGION for source in sources()] == [False, True]
 
 
 def test_a_job_that_is_left_while_it_is_saved_keeps_its_file(

@@ -70,9 +70,10 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     # Nobody acts on what is shown of the job before an edit.
     BeforeInput(window, partial(workers.do_now, SEEN))
     results = Results(session, workers)
-    intake = Intake(session, workers, preferences, window)
+    intake, picking = Intake(session, workers, preferences, window), Picking(window)
+    session.opening.connect(picking.end)
     desk = Desk(
-        session, workers, results, Picking(window), intake,
+        session, workers, results, picking, intake,
         Exports(session, workers, results, preferences, window),
         lambda: preferences.currency, preferences.remember_plate, preferences.meaning,
     )  # fmt: skip

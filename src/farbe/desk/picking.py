@@ -10,7 +10,11 @@ from farbe.model.piece import Ring
 
 
 class Picking(QObject):
-    """At most one thing waits; a canvas asks what it is and hands over what was picked."""
+    """At most one thing waits; a canvas asks what it is and hands over what was picked.
+
+    It waits for as long as what it was begun from is there: a row of a layer goes when another
+    layer is chosen, and what is picked then would be another layer's.
+    """
 
     #: Picking began or ended.
     changed = Signal()
@@ -19,6 +23,7 @@ class Picking(QObject):
         super().__init__(parent)
         self._colour: Callable[[str], object] | None = None
         self._region: Callable[[Ring], object] | None = None
+        self._begun = 0
 
     @property
     def wants_colour(self) -> bool:
@@ -28,15 +33,25 @@ class Picking(QObject):
     def wants_region(self) -> bool:
         return self._region is not None
 
-    def begin_colour(self, then: Callable[[str], object]) -> None:
+    def begin_colour(self, of: QObject, then: Callable[[str], object]) -> None:
         """Wait for a colour, ``#rrggbb``."""
         self._colour, self._region = then, None
-        self.changed.emit()
+        self._begin(of)
 
-    def begin_region(self, then: Callable[[Ring], object]) -> None:
+    def begin_region(self, of: QObject, then: Callable[[Ring], object]) -> None:
         """Wait for a closed line in mm around the piece's middle, y up."""
         self._colour, self._region = None, then
+        self._begin(of)
+
+    def _begin(self, of: QObject) -> None:
+        self._begun += 1
+        number = self._begun
+        of.destroyed.connect(lambda: self._gone(number))
         self.changed.emit()
+
+    def _gone(self, number: int) -> None:
+        if number == self._begun and (self.wants_colour or self.wants_region):
+            self.end()
 
     def end(self) -> None:
         """Wait no longer."""

@@ -172,17 +172,28 @@ class Session(QObject):
         self.tell()
 
     def for_this_job(
-        self, put: Callable[[Made], object], otherwise: Callable[[Made], object] | None = None
+        self,
+        put: Callable[[Made], object],
+        otherwise: Callable[[Made], object] | None = None,
+        *,
+        of: QObject | None = None,
     ) -> Callable[[Made], None]:
         """What takes the result of work for the job that is open now, and for no other one.
 
         Work takes its time, and meanwhile another job may have been opened; ``otherwise`` takes
-        the result then, or else it is said that it is left out.
+        the result then, or else it is said that it is left out. So it is where ``of`` is gone: a
+        row of a layer or a step, that is not shown any more.
         """
-        opened = self._opened
+        opened, gone = self._opened, list[bool]()
+        if of is not None:
+            of.destroyed.connect(lambda: gone.append(True))
 
         def put_there(made: Made) -> None:
-            if self._opened == opened:
+            if gone and self._opened == opened:
+                self.said.emit(
+                    say("What was worked out is left out: what it was for is not shown any more.")
+                )
+            elif self._opened == opened:
                 put(made)
             elif otherwise is not None:
                 otherwise(made)

@@ -93,7 +93,7 @@ class BrandButton(ElidedButton):
         self._desk.workers.start(
             "brand colour",
             lambda _: matched(job, profile, aim.lab),
-            session.for_this_job(done),
+            session.for_this_job(done, of=self),
             waits=True,
         )
 

@@ -57,9 +57,9 @@ class PickRow(Following, QWidget):
         if not on or value is None:
             self._desk.picking.end()
         elif isinstance(value, Region):
-            self._desk.picking.begin_region(lambda ring: self._draw(more=False, ring=ring))
+            self._desk.picking.begin_region(self, lambda ring: self._draw(more=False, ring=ring))
         else:
-            self._desk.picking.begin_colour(self._add)
+            self._desk.picking.begin_colour(self, self._add)
 
     def _add(self, colour: str) -> None:
         def change(job: Faced) -> Faced:
@@ -109,13 +109,14 @@ class PickRow(Following, QWidget):
             self._desk.session.for_this_job(
                 lambda region: self._desk.session.edit(
                     say("Region from a drawing"), lambda job: self._put(job, region)
-                )
+                ),
+                of=self,
             ),
             title=say("Reading {path}", path=path.name),
         )
 
     def _begin_more(self) -> None:
-        self._desk.picking.begin_region(lambda ring: self._draw(more=True, ring=ring))
+        self._desk.picking.begin_region(self, lambda ring: self._draw(more=True, ring=ring))
 
     @staticmethod
     def _small(words: str, run: Callable[[], object], enabled: bool) -> QPushButton:

@@ -196,7 +196,7 @@ class StepList:
 
             session.edit(say("Pick {point}", point=words), change)
 
-        button.clicked.connect(lambda: self._desk.picking.begin_colour(take))
+        button.clicked.connect(lambda: self._desk.picking.begin_colour(button, take))
         return button
 
     def _plates(self) -> tuple[str, ...]:
