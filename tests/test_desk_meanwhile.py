@@ -32,6 +32,7 @@ from farbe.desk.stations.run import testprint
 from farbe.desk.window import MainWindow
 from farbe.desk.workers import Workers
 from farbe.edits.artwork import with_added
+from farbe.edits.bed import both_sides
 from farbe.edits.film import on_roll, with_roll
 from farbe.edits.stack import with_layer
 from farbe.files.jobfile import open_job, save_job
@@ -139,6 +140,33 @@ def test_what_is_worked_out_for_a_job_goes_into_no_other_one(
     assert now(window).job != before
 
 
+@pytest.mark.parametrize("start", [add, replace, trim])
+def test_what_is_worked_out_for_a_face_goes_into_no_other_one(
+    window: MainWindow, tmp_path: Path, hold: Hold, start: Callable[[MainWindow, Path], None]
+) -> None:
+    """The piece was turned over by then; told is what is looked at, and not before it is there."""
+    session = window.session
+    session.edit("Two sides", lambda job: both_sides(job, True)), settle(window)
+    turned = now(window).job
+    start(window, tmp_path)
+    told: list[bool] = []
+    with hold.until_done(window):
+        session.look_at(other_side=True)
+        session.changed.connect(lambda: told.append(session.other_side))
+    made = now(window).job
+    assert session.other_side and told and all(told)
+    assert made.faces[0] != turned.faces[0] and made.faces[1] == turned.faces[1]
+    session.undo(), settle(window)
+    assert now(window).job == turned
+    # Where that face is gone there is no place for it.
+    heard: list[str] = []
+    session.said.connect(heard.append)
+    start(window, tmp_path)
+    with hold.until_done(window):
+        session.edit("One side", lambda job: both_sides(job, False))
+    assert len(now(window).job.faces) == 1 and any("left out" in words for words in heard)
+
+
 def test_an_artwork_is_told_by_what_it_is_while_its_file_is_read(
     window: MainWindow, tmp_path: Path, hold: Hold
 ) -> None:
@@ -227,7 +255,11 @@ def test_what_is_drawn_or_read_for_a_layer_goes_into_no_other_one(
         section.choose("Varnish")
         QTest.qWait(30)
     assert sources() == [NO_REGION, NO_REGION] and "left out" in heard[-1]
-    for leave in (lambda: section.choose("Varnish"), lambda: window.session.take(other)):
+    for leave in (
+        lambda: section.choose("Varnish"),
+        lambda: window.session.look_at(other_side=False),
+        lambda: window.session.take(other),
+    ):
         row().findChildren(QPushButton)[0].click()
         assert picking.wants_region
         leave(), settle(window)

@@ -71,7 +71,8 @@ def furnishing_of(window: MainWindow, store: ArtStore | Path) -> Furnishing:
     BeforeInput(window, partial(workers.do_now, SEEN))
     results = Results(session, workers)
     intake, picking = Intake(session, workers, preferences, window), Picking(window)
-    session.opening.connect(picking.end)
+    for leaving in (session.opening, session.turning):
+        leaving.connect(picking.end)
     desk = Desk(
         session, workers, results, picking, intake,
         Exports(session, workers, results, preferences, window),

@@ -23,6 +23,8 @@ class Picking(QObject):
         super().__init__(parent)
         self._colour: Callable[[str], object] | None = None
         self._region: Callable[[Ring], object] | None = None
+        #: What it was begun from, and how often it was.
+        self._of: QObject | None = None
         self._begun = 0
 
     @property
@@ -32,6 +34,10 @@ class Picking(QObject):
     @property
     def wants_region(self) -> bool:
         return self._region is not None
+
+    def is_of(self, of: QObject) -> bool:
+        """Whether something waits that was begun from there."""
+        return self._of is of
 
     def begin_colour(self, of: QObject, then: Callable[[str], object]) -> None:
         """Wait for a colour, ``#rrggbb``."""
@@ -44,18 +50,18 @@ class Picking(QObject):
         self._begin(of)
 
     def _begin(self, of: QObject) -> None:
-        self._begun += 1
+        self._of, self._begun = of, self._begun + 1
         number = self._begun
         of.destroyed.connect(lambda: self._gone(number))
         self.changed.emit()
 
     def _gone(self, number: int) -> None:
-        if number == self._begun and (self.wants_colour or self.wants_region):
+        if number == self._begun and self._of is not None:
             self.end()
 
     def end(self) -> None:
         """Wait no longer."""
-        self._colour = self._region = None
+        self._colour = self._region = self._of = None
         self.changed.emit()
 
     def take_colour(self, colour: str) -> None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Protocol, TypeVar
 
@@ -35,6 +36,8 @@ class Session(QObject):
     changed = Signal()
     #: A job is about to be there.
     opening = Signal()
+    #: Another face is about to be looked at.
+    turning = Signal()
     #: A sentence for the user: why an edit cannot be, or what was done.
     said = Signal(str)
 
@@ -46,6 +49,8 @@ class Session(QObject):
         self.edition = 0
         #: Counts the jobs that were opened here, and left.
         self._opened = 0
+        #: A face is acted on that is not looked at, and nothing is told meanwhile; what was to be.
+        self._aside, self._untold = False, False
         #: What is seen, and whether it is to be told in the turn of the change itself.
         self._seen: dict[Seen, bool] = {}
         #: Does something by a name once the window has drawn the change; at once, where none draws.
@@ -69,6 +74,9 @@ class Session(QObject):
 
     def tell(self) -> None:
         """Have all that is told of the job told anew."""
+        if self._aside:
+            self._untold = True
+            return
         self.edition += 1
         self.changed.emit()
         self._tell_seen(at_once=True)
@@ -119,6 +127,7 @@ class Session(QObject):
 
     def look_at(self, *, other_side: bool) -> None:
         """Work on the first or the other face."""
+        self.turning.emit()
         self.document.look_at(1 if other_side else 0)
         self.tell()
 
@@ -181,26 +190,45 @@ class Session(QObject):
         """What takes the result of work for the job that is open now, and for no other one.
 
         Work takes its time, and meanwhile another job may have been opened; ``otherwise`` takes
-        the result then, or else it is said that it is left out. So it is where ``of`` is gone: a
-        row of a layer or a step, that is not shown any more.
+        the result then, or else it is said that it is left out. So it is where ``of`` is gone, a
+        row of a layer or a step that is not shown any more, or the face that it is for. If another
+        face is looked at by then, the result is of the one that was.
         """
-        opened, gone = self._opened, list[bool]()
+        opened, face, gone = self._opened, self.document.face, list[bool]()
         if of is not None:
             of.destroyed.connect(lambda: gone.append(True))
 
         def put_there(made: Made) -> None:
-            if gone and self._opened == opened:
+            if self._opened == opened and (gone or not self.document.has(face)):
                 self.said.emit(
                     say("What was worked out is left out: what it was for is not shown any more.")
                 )
             elif self._opened == opened:
-                put(made)
+                with self._facing(face):
+                    put(made)
             elif otherwise is not None:
                 otherwise(made)
             else:
                 self.said.emit(say("What was worked out for the job before is left out."))
 
         return put_there
+
+    @contextmanager
+    def _facing(self, face: int) -> Iterator[None]:
+        """Edit a face also where another one is looked at; what changes is told afterwards."""
+        looked = self.document.face
+        if face == looked:
+            yield
+            return
+        self.document.look_at(face)
+        self._aside, self._untold = True, False
+        try:
+            yield
+        finally:
+            self._aside = False
+            self.document.look_at(looked)
+        if self._untold:
+            self.tell()
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job."""

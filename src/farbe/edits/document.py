@@ -83,6 +83,15 @@ class Document:
         """The number of the face that is looked at."""
         return self._face
 
+    def has(self, face: int) -> bool:
+        """Whether the job has a face; the first one any job has, also one that is yet to come.
+
+        Parameters
+        ----------
+        face : its number, 0 or 1
+        """
+        return face == 0 or (self._job is not None and face < len(self._job.faces))
+
     def look_at(self, face: int) -> None:
         """Look at a face, 0 or 1; a job that lacks it is looked at from its first.
 

@@ -44,11 +44,16 @@ class PickRow(Following, QWidget):
         self._button = ElidedButton()
         self._button.setCheckable(True)
         self._button.clicked.connect(self._begin)
+        desk.picking.changed.connect(self._show_waiting)
         column.addWidget(self._button)
         self._chips = QHBoxLayout()
         self._chips.setSpacing(4)
         column.addLayout(self._chips)
         self.follow(desk.session)
+
+    def _show_waiting(self) -> None:
+        """Who gives picking up by a key, or begins it elsewhere, need not lift the button."""
+        self._button.setChecked(self._desk.picking.is_of(self))
 
     def _begin(self, on: bool) -> None:
         """Wait for what is picked, or no longer."""
@@ -70,7 +75,6 @@ class PickRow(Following, QWidget):
             kept = () if value.colours == ("#ffffff",) else value.colours
             return self._put(job, value.replace(colours=(*kept, colour)))
 
-        self._button.setChecked(False)
         self._desk.session.edit(say("Pick a colour"), change)
 
     def _remove(self, colour: str) -> None:
@@ -85,7 +89,6 @@ class PickRow(Following, QWidget):
 
     def _draw(self, *, more: bool, ring: Ring) -> None:
         """Take a closed line in place of the others, or beside them."""
-        self._button.setChecked(False)
 
         def change(job: Faced) -> Faced:
             value: Any = self._get(job)
