@@ -252,10 +252,17 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     whole = window.session.first
     assert whole is not None and whole.other is not None
     assert whole.placing.rotation == 0 and whole.other.placing.rotation == 90
-    window.session.undo()
-    assert window.session.first.other.placing.rotation == 0  # type: ignore[union-attr]
     window.switch_side()
-    assert now(window) == window.session.first
+    # What is undone and done again is looked at; what is of both sides turns nothing over.
+    for act, turned in ((window.session.undo, 0), (window.session.redo, 90)):
+        act()
+        assert window.session.other_side
+        assert window.session.first.other.placing.rotation == turned  # type: ignore[union-attr]
+        window.switch_side()
+    window.session.undo(), window.switch_side()
+    window.session.edit("Name", lambda j: j.replace(name="Turned"))
+    window.session.undo()
+    assert not window.session.other_side and now(window) == window.session.first
     window.session.edit("One side", lambda j: both_sides(j, False))
     assert not window.session.other_side
 

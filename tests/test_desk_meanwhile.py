@@ -161,6 +161,7 @@ def test_what_is_worked_out_for_a_face_goes_into_no_other_one(
     # Where that face is gone there is no place for it.
     heard: list[str] = []
     session.said.connect(heard.append)
+    session.look_at(other_side=True)
     start(window, tmp_path)
     with hold.until_done(window):
         session.edit("One side", lambda job: both_sides(job, False))

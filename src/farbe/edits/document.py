@@ -195,13 +195,21 @@ class Document:
         if self._past and self._job is not None:
             step = self._past.pop()
             self._future.append(UndoStep(step.name, self._job))
-            self._set(step.before)
+            self._go_to(self._job, step.before)
 
     def redo(self) -> None:
         if self._future and self._job is not None:
             step = self._future.pop()
             self._past.append(UndoStep(step.name, self._job))
-            self._set(step.before)
+            self._go_to(self._job, step.before)
+
+    def _go_to(self, now: Job, other: Job) -> None:
+        """Put another job in place of one, and look at the face in which alone they differ."""
+        self._set(other)
+        both = enumerate(zip(now.faces, other.faces, strict=False))
+        differ = [face for face, (one, another) in both if one != another]
+        if len(differ) == 1:
+            self.look_at(differ[0])
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
         """Work on another job, from its first face.
