@@ -25,18 +25,21 @@ from farbe.desk.stations.piece.canvas import PieceCanvas
 from farbe.desk.theme import CONTRAST, DARK, LIGHT, use_theme
 from farbe.desk.window import MainWindow
 from farbe.edits import bed as bed_edits
-from farbe.edits.stack import with_choke
+from farbe.edits.stack import with_choke, with_layer
+from farbe.files.jobfile import open_job
 from farbe.layout.bedframe import to_bed
 from farbe.layout.faced import Faced
 from farbe.layout.figures import Units, use_decimal_point, use_units
 from farbe.layout.laid import allotted
 from farbe.layout.pockets import pitch
 from farbe.model.jig import Corner, Datum
+from farbe.model.job import Job
 from farbe.model.piece import Reader
 from farbe.model.printer import LayerKind
+from farbe.model.treatment import Choke
 from farbe.plan.stations import Station
 from farbe.samples.jobs import SAMPLES
-from hands import Painted, field, grabbed, job_line_text, type_into
+from hands import Painted, field, grabbed, job_line_text, now, type_into
 
 
 def parts(window: MainWindow) -> tuple[BedInspector, BedCanvas, Tray]:
@@ -48,11 +51,6 @@ def parts(window: MainWindow) -> tuple[BedInspector, BedCanvas, Tray]:
         isinstance(form, BedInspector) and isinstance(canvas, BedCanvas) and isinstance(tray, Tray)
     )
     return form, canvas, tray
-
-
-def now(window: MainWindow) -> Faced:
-    assert window.session.job is not None
-    return window.session.job
 
 
 def dropped(canvas: BedCanvas, spot: QPoint, data: QMimeData) -> None:
@@ -232,6 +230,43 @@ def test_names_from_a_table(window: MainWindow, tmp_path: Path) -> None:
     (tmp_path / "font.ttf").write_bytes(b"nothing")
     form.text.take_font(tmp_path / "font.ttf")
     assert "not a font" in window.check_bar.shown_text and now(window) == kept
+
+
+def test_what_is_typed_is_entered_before_a_key_does_something_with_it(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It is saved, stays on its side, and is asked about: a key does not leave the field."""
+    path, held = tmp_path / "tokens.farbe", Qt.KeyboardModifier.ControlModifier
+    choked = with_layer(now(window), "White", lambda layer: with_choke(layer, 0.1))
+    window.session.take(bed_edits.both_sides(choked, True).job, path, saved=True)
+    window.visit(Station.LAYERS), settle(window)
+    window.activateWindow()
+    typed = field(window, Station.LAYERS, "Choke")
+
+    def type_there(text: str) -> None:
+        typed.setFocus(), typed.selectAll()
+        QTest.keyClicks(typed, text)
+        assert typed.hasFocus() and typed.isModified()
+
+    def chokes(job: Job) -> list[float]:
+        whites = (layer for face in job.faces for layer in face.stack if layer.name == "White")
+        return [t.by for layer in whites for t in layer.treatments if isinstance(t, Choke)]
+
+    type_there("0.2")
+    QTest.keyClick(typed, Qt.Key.Key_S, held), settle(window)
+    assert chokes(now(window).job) == [0.2, 0.1] and typed.hasFocus()
+    assert not window.session.unsaved
+    assert chokes(open_job(path, window.session.store)) == [0.2, 0.1]
+    type_there("0.3")
+    QTest.keyClick(typed, Qt.Key.Key_B, held), settle(window)
+    assert window.session.other_side and typed.text().startswith("0.1")
+    asked: list[list[float]] = []
+    may_leave = window.files.may_leave
+    monkeypatch.setattr(window.files, "may_leave", lambda: asked.append(chokes(now(window).job)))
+    type_there("0.4")
+    window.close()
+    assert asked == [[0.3, 0.4]]
+    monkeypatch.setattr(window.files, "may_leave", may_leave)
 
 
 def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:

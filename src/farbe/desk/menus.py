@@ -10,6 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from farbe.desk.about import show_about
+from farbe.desk.entering import enter_typed
 from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.plan.stations import Station
@@ -44,6 +45,7 @@ class Menus:
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.setData(hint)
+        action.triggered.connect(enter_typed)
         action.triggered.connect(lambda *_: run())
         menu.addAction(action)
         self.actions.append(action)

@@ -29,6 +29,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide
+from farbe.desk.entering import enter_typed
 from farbe.desk.notify import LONG, tell
 from farbe.desk.preferences import Preferences
 from farbe.desk.startpage import StartPage
@@ -519,6 +520,7 @@ class MainWindow(QMainWindow):
         if not self.is_furnished:
             self.preferences.geometry = self.saveGeometry()
             return
+        enter_typed()
         if not self.files.may_leave() or not self._may_leave_press():
             event.ignore()
             return
