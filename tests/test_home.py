@@ -301,7 +301,7 @@ def test_esc_takes_back_what_is_half_done(window: MainWindow) -> None:
     QTest.keyClicks(window.focusWidget(), "Other")
     QTest.keyClick(window.focusWidget(), Qt.Key.Key_Escape)
     assert window.session.job == before
-    window.desk.picking.begin_colour(lambda _: None)
+    window.desk.picking.begin_colour(window, lambda _: None)
     QTest.keyClick(window, Qt.Key.Key_Escape)
     assert not window.desk.picking.wants_colour
 
