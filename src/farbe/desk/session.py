@@ -49,8 +49,8 @@ class Session(QObject):
         self.edition = 0
         #: Counts the jobs that were opened here, and left.
         self._opened = 0
-        #: A face is acted on that is not looked at, and nothing is told meanwhile; what was to be.
-        self._aside, self._untold = False, False
+        #: A face is acted on that is not looked at: nothing is told meanwhile.
+        self._aside = False
         #: What is seen, and whether it is to be told in the turn of the change itself.
         self._seen: dict[Seen, bool] = {}
         #: Does something by a name once the window has drawn the change; at once, where none draws.
@@ -75,7 +75,6 @@ class Session(QObject):
     def tell(self) -> None:
         """Have all that is told of the job told anew."""
         if self._aside:
-            self._untold = True
             return
         self.edition += 1
         self.changed.emit()
@@ -220,14 +219,15 @@ class Session(QObject):
         if face == looked:
             yield
             return
+        before = self.document.first
         self.document.look_at(face)
-        self._aside, self._untold = True, False
+        self._aside = True
         try:
             yield
         finally:
             self._aside = False
             self.document.look_at(looked)
-        if self._untold:
+        if self.document.first != before:
             self.tell()
 
     def take(self, job: Job | None, path: Path | None = None, *, saved: bool = False) -> None:
