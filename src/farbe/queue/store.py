@@ -465,14 +465,25 @@ class Queue(Line):
         """
         self._move(number, "hand over", asked=0, note="")
 
-    def taken(self, number: int) -> None:
-        """The front end took it.
+    def taken(self, number: int) -> bool:
+        """The front end took it, with its nest. All who look at a folder see that: the first says.
 
         Parameters
         ----------
-        number : of the entry
+        number : of the entry; what was cancelled or forgotten meanwhile stays so
+
+        Returns
+        -------
+        Whether it was there to be taken until now.
         """
-        self._move(number, "take")
+        move = MOVES["take"]
+        with transaction(self.folder) as base:
+            done = base.execute(
+                "UPDATE entry SET state = ? WHERE state = ? AND (number = ? OR nest != 0 "
+                "AND nest = (SELECT nest FROM entry WHERE number = ?))",
+                (move.to, *move.since, number, number),
+            )
+        return done.rowcount > 0
 
     def said_printed(self, number: int, failed: tuple[int, ...] = ()) -> None:
         """The operator says that it is printed, and which of its pieces failed.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import datetime
 import shutil
 import time
@@ -55,9 +56,11 @@ def _clear_left_over(queue: Queue) -> None:
     known, long_ago = queue.tokens(), time.time() - LEFT_OVER
     for name in ("jobs", "files", "owners"):
         for path in (queue.folder / name).iterdir():
-            if path.stem in known or path.stat().st_mtime > long_ago:
-                continue
-            if path.is_dir():
-                shutil.rmtree(path, ignore_errors=True)
-            else:
-                path.unlink(missing_ok=True)
+            # Another window may clear away the same.
+            with contextlib.suppress(FileNotFoundError):
+                if path.stem in known or path.stat().st_mtime > long_ago:
+                    continue
+                if path.is_dir():
+                    shutil.rmtree(path, ignore_errors=True)
+                else:
+                    path.unlink()

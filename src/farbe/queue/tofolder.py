@@ -184,7 +184,7 @@ def look_at_folders(queue: Queue) -> tuple[int, ...]:
 
     Returns
     -------
-    Numbers of the entries that were taken.
+    Numbers of the entries that are seen here first to have been taken.
     """
     found = []
     for entry in queue.entries((State.HANDED,)):
@@ -198,8 +198,8 @@ def look_at_folders(queue: Queue) -> tuple[int, ...]:
             continue
         gone = not there & set(names)
         marked = bool(marker) and all(name + marker in there for name in names)
-        if gone or marked:
-            queue.taken(entry.number)
+        # Others look as well, from other windows: nothing is said of what one of them saw before.
+        if (gone or marked) and queue.taken(entry.number):
             found.append(entry.number)
     return tuple(found)
 
