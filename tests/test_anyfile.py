@@ -157,6 +157,7 @@ def written(job: Faced, store: ArtStore, path: Path) -> bytes:
     return path.read_bytes()
 
 
+@pytest.mark.long
 @settings(max_examples=25)
 @given(data=st.data())
 @pytest.mark.parametrize(

@@ -82,7 +82,7 @@ def is_made(job: Job, store: ArtStore, folder: Path) -> None:
     phases=(Phase.explicit, Phase.reuse, Phase.generate),
 )
 @given(data=st.data())
-@pytest.mark.parametrize("name", some(SAMPLES, "jar-labels", "shop-window"))
+@pytest.mark.parametrize("name", some(SAMPLES, "jar-labels"))
 def test_any_job_is_made_or_refused_in_a_sentence(
     sample: Sample, name: str, data: st.DataObject
 ) -> None:

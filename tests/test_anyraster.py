@@ -136,6 +136,7 @@ def test_any_raster_comes_back_from_its_tiff(
     assert np.array_equal(255 - found if inverted else found, drawn.pixels)
 
 
+@pytest.mark.long
 @settings(max_examples=50)
 @given(rasters(), st.booleans(), st.sampled_from([10.0, 30.0, 75.0]))
 def test_dots_of_any_raster_cover_what_it_does(drawn: Drawn, inverted: bool, ruling: float) -> None:
@@ -167,6 +168,7 @@ def plates_in(path: Path) -> dict[str, np.ndarray]:
     return plates
 
 
+@pytest.mark.long
 @settings(max_examples=50)
 @given(rasters())
 def test_any_raster_comes_back_from_its_pdf(drawn: Drawn) -> None:

@@ -250,6 +250,7 @@ def test_work_apart_reports_refuses_fails_and_is_given_up(apart: Apart, tmp_path
     assert shares == sorted(shares) and shares[-1] < 0.5
 
 
+@pytest.mark.long
 def test_it_is_told_once_work_was_asked_for(apart: Apart, monkeypatch: pytest.MonkeyPatch) -> None:
     """A process that stands still is asked as well, and answers when it goes on."""
     # Without looking whether the answer is still wanted, which tells of it later.
@@ -291,6 +292,7 @@ def test_a_process_that_ends_is_said_and_another_begins(apart: Apart, tmp_path: 
     assert apart.ask(who, report=unwatched) != first
 
 
+@pytest.mark.long
 def test_nothing_goes_on_when_nobody_is_left(tmp_path: Path) -> None:
     """The process ends with who began it, however that ended."""
     script = (
@@ -314,6 +316,7 @@ def test_nothing_goes_on_when_nobody_is_left(tmp_path: Path) -> None:
     assert not Path(f"/proc/{working}").exists()
 
 
+@pytest.mark.long
 def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) -> None:
     """Pictures, and those that stay; findings, and what mends them."""
 
@@ -344,6 +347,7 @@ def test_what_follows_from_a_job_is_the_same_apart(job: Faced, store: ArtStore) 
     assert fix is not None and fix.mend(bare).stack[0].choke > 0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("shown", Shown)
 def test_what_is_looked_at_is_the_same_apart(job: Faced, store: ArtStore, shown: Shown) -> None:
     """By any light, from either side, wiped to all that there is, whole and close by."""

@@ -156,6 +156,7 @@ def _given_up() -> None:
     raise Cancelled
 
 
+@pytest.mark.long
 def test_many_small_files_are_read_side_by_side(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -242,6 +243,7 @@ def test_pictures_are_taken_in_side_by_side_in_their_order(
     assert 1 <= len(seen) <= 5
 
 
+@pytest.mark.long
 def test_edits_of_many_artworks_read_none_of_them_again(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

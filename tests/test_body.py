@@ -162,6 +162,7 @@ def test_on_rollers_a_tapered_body_is_printed_by_angles(job: Faced) -> None:
     assert artwork_of_print(cone, bottom)[0] == pytest.approx(0.1 * 32.5)
 
 
+@pytest.mark.long
 def test_bottles_and_beakers_are_run_without_a_guide_and_with_words(sample: Sample) -> None:
     (bottles, store), (beakers, _) = sample("mead-bottles"), sample("tapered-beaker")
     assert [run.name for run in runs(bottles)] == ["artwork"]

@@ -61,6 +61,7 @@ def farbe(*arguments: object) -> Done:
     return Done(status, out.getvalue(), err.getvalue())
 
 
+@pytest.mark.long
 def test_the_command_is_a_process(art_file: Path, tmp_path: Path) -> None:
     """As installed: exit status and one sentence on standard error."""
     done = subprocess.run(
@@ -273,6 +274,7 @@ def test_help_is_there_for_each(tmp_path: Path) -> None:
         assert done.returncode == 0 and name in done.stdout
 
 
+@pytest.mark.long
 def test_samples_are_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Two of them; each is drawn and printed in a test of its own."""
     two = {name: jobs.SAMPLES[name] for name in ("jar-labels", "name-tags")}

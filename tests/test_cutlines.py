@@ -98,6 +98,7 @@ def test_holes_are_not_cut_and_islands_that_are_near_are_one() -> None:
     assert artwork_lines(JOB, file(), Art(np.zeros_like(ring)), 1.0) == ()  # type: ignore[arg-type]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("gap", [3.0, 9.0, 20.0])
 def test_gaps_are_bridged_in_cells_as_along_lines(
     gap: float, monkeypatch: pytest.MonkeyPatch

@@ -26,7 +26,6 @@ from farbe.desk.finder import Finder
 from farbe.desk.openfile import OpenFile
 from farbe.desk.preferences import Preferences
 from farbe.desk.recovery import RecoveryDialog
-from farbe.desk.results import RESTS_MS
 from farbe.desk.stations.bed.canvas import BedCanvas
 from farbe.desk.stations.bed.jigmenu import JigMenu
 from farbe.desk.stations.layers.form import LayersInspector
@@ -51,6 +50,7 @@ from farbe.plan.stations import Station
 from hands import Painted, field, grabbed, job_line_text, now, type_into
 
 
+@pytest.mark.long
 def test_a_visited_station_is_painted_part_by_part_and_wholly(
     window: MainWindow, qtbot: QtBot
 ) -> None:
@@ -102,7 +102,9 @@ def test_keys_and_pointer_go_between_an_edit_and_its_picture(
     assert first == sorted(first), order
 
 
-def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWindow) -> None:
+def test_plates_and_values_follow_a_picture_in_turns_of_their_own(
+    window: MainWindow, qtbot: QtBot
+) -> None:
     """All at once the window would be away for longer than it may."""
     window.visit(Station.LAYERS)
     settle(window)
@@ -128,10 +130,10 @@ def test_plates_and_values_follow_a_picture_in_turns_of_their_own(window: MainWi
         results.preview = replace(fine, coarse=coarse)
         results.preview_changed.emit()
     assert rested == [False]
-    QTest.qWait(RESTS_MS + 40)
-    assert rested == [False, True]
+    qtbot.waitUntil(lambda: rested == [False, True])
 
 
+@pytest.mark.long
 def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(
     window: MainWindow,
 ) -> None:
@@ -369,6 +371,7 @@ def test_pockets_are_chosen_switched_and_the_grid_moved(window: MainWindow) -> N
     assert not canvas.loose
 
 
+@pytest.mark.long
 def test_the_wheel_zooms_at_the_pointer(window: MainWindow) -> None:
     window.visit(Station.BED)
     canvas = window.bench.views[Station.BED].picture
@@ -414,6 +417,7 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     assert "White  100 %" in texts[0]
 
 
+@pytest.mark.long
 def test_shake_says_what_is_enough_and_takes_it_over(window: MainWindow) -> None:
     window.visit(Station.PROOF)
     type_into(field(window, Station.PROOF, "Misregister across"), "0.3")
@@ -560,6 +564,7 @@ def test_a_file_that_somebody_changed_is_asked_about(
     other.let_go()
 
 
+@pytest.mark.long
 def test_the_finder_reaches_every_value(window: MainWindow) -> None:
     window.open_finder()
     finder = window.findChild(Finder)
@@ -577,6 +582,7 @@ def test_the_finder_reaches_every_value(window: MainWindow) -> None:
     assert len(names) > 30 and all(names)
 
 
+@pytest.mark.long
 def test_stations_by_alt_and_number(window: MainWindow) -> None:
     keys = {a.shortcut().toString(): a for a in window._menus.actions}
     for number, station in enumerate(Station, start=1):
@@ -628,6 +634,7 @@ def test_each_recipe_starts_a_job_without_surprises(window: MainWindow) -> None:
         assert [c.code for c in checks if c.weight is Weight.STOP] == ["no-artwork"]
 
 
+@pytest.mark.long
 def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_path: Path) -> None:
     menu = window.bench.views[Station.BED].inspector.findChild(JigMenu)
     assert menu is not None
@@ -653,6 +660,7 @@ def test_a_kept_jig_is_used_again_with_other_artwork(window: MainWindow, tmp_pat
     assert "holds no jig" in window.check_bar.shown_text and window.session.job == job
 
 
+@pytest.mark.long
 def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) -> None:
     window.visit(Station.LAYERS)
     window.bench.section.choose("Colour")
@@ -678,6 +686,7 @@ def test_another_profile_changes_the_plates(window: MainWindow, tmp_path: Path) 
     assert any(not np.array_equal(a, b) for a, b in zip(before, changed, strict=True))
 
 
+@pytest.mark.long
 def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: Path) -> None:
     menu = window.bench.views[Station.RUN].inspector.findChild(PrinterMenu)
     assert menu is not None
@@ -702,6 +711,7 @@ def test_printers_are_chosen_edited_and_exchanged(window: MainWindow, tmp_path: 
     assert "holds no printer" in window.check_bar.shown_text and window.session.job == before
 
 
+@pytest.mark.long
 def test_a_rubber_band_switches_several_pockets(window: MainWindow) -> None:
     window.visit(Station.BED)
     settle(window)
@@ -753,6 +763,7 @@ def test_findings_are_shown_where_they_are_and_accepted(window: MainWindow) -> N
     assert not window.session.job.job.accepted  # type: ignore[union-attr]
 
 
+@pytest.mark.long
 def test_windows_are_dressed_and_the_application_is_not(window: MainWindow) -> None:
     """What is opened over a window looks as it does, and a station is not dressed while made."""
     from PySide6.QtWidgets import QApplication, QDialog, QLineEdit, QVBoxLayout

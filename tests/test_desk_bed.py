@@ -61,6 +61,7 @@ def dropped(canvas: BedCanvas, spot: QPoint, data: QMimeData) -> None:
     canvas.dropEvent(event)
 
 
+@pytest.mark.long
 def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Path) -> None:
     form, canvas, tray = parts(window)
     file = small_art(tmp_path / "other.png", 48, 48)
@@ -162,6 +163,7 @@ def test_pockets_look_after_any_edit_as_if_drawn_anew(window: MainWindow) -> Non
     assert changed > 0.6 * len(changes)
 
 
+@pytest.mark.long
 def test_rulers_are_drawn_once_for_each_view(
     window: MainWindow, qapp: QApplication, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -302,6 +304,7 @@ def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     assert not window.session.other_side
 
 
+@pytest.mark.long
 def test_measured_pockets_are_typed(window: MainWindow, tmp_path: Path) -> None:
     form, canvas, _ = parts(window)
     table = form.measured._table
@@ -324,6 +327,7 @@ def test_measured_pockets_are_typed(window: MainWindow, tmp_path: Path) -> None:
     assert "Pocket 99" in form.measured._words.text()
 
 
+@pytest.mark.long
 def test_dragging_snaps_and_measuring_takes_corners(window: MainWindow) -> None:
     _, canvas, _ = parts(window)
     job = now(window)
@@ -352,6 +356,7 @@ def test_dragging_snaps_and_measuring_takes_corners(window: MainWindow) -> None:
     assert not canvas.measuring
 
 
+@pytest.mark.long
 def test_pitch_and_gap_are_one(window: MainWindow) -> None:
     parts(window)
     type_into(field(window, Station.BED, "Pitch across"), "20")
@@ -383,6 +388,7 @@ def test_the_piece_is_dragged_by_its_edges(window: MainWindow) -> None:
     assert now(window).piece.shape.width == 11.3
 
 
+@pytest.mark.long
 def test_what_is_sought_is_chosen_and_unfolded(window: MainWindow) -> None:
     """A value is found wherever it is; its thing is chosen, its group is opened."""
     form, _, _ = parts(window)
@@ -399,6 +405,7 @@ def test_what_is_sought_is_chosen_and_unfolded(window: MainWindow) -> None:
         assert inner.minimumSizeHint().width() <= thing.page.viewport().width()
 
 
+@pytest.mark.long
 def test_what_is_clicked_in_the_picture_is_chosen(window: MainWindow) -> None:
     """A pocket, then what is in it; the board between pockets, the bed around the board."""
     form, canvas, _ = parts(window)

@@ -174,6 +174,7 @@ def test_treatments_are_added_switched_moved_and_removed(window: MainWindow) -> 
     ]
 
 
+@pytest.mark.long
 def test_an_edit_is_drawn_with_its_picture(
     window: MainWindow, qtbot: Any, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -288,6 +289,7 @@ def print_finely(window: MainWindow) -> None:
     ))  # fmt: skip
 
 
+@pytest.mark.long
 def test_zoomed_in_the_plates_are_those_that_print(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -366,6 +368,7 @@ def test_zoomed_in_the_plates_are_those_that_print(
     assert canvas.near() is None
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("where", [Station.LAYERS, Station.PROOF])
 def test_nothing_is_looked_at_closely_where_nothing_is_in_view(
     window: MainWindow, where: Station
@@ -385,6 +388,7 @@ def test_nothing_is_looked_at_closely_where_nothing_is_in_view(
         canvas.pan(QPointF(-x, -y))
 
 
+@pytest.mark.long
 def test_an_edit_of_white_draws_no_other_plate_anew(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -426,6 +430,7 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
     assert [one for one in drawn if isinstance(one, QColor)] and mixed
 
 
+@pytest.mark.long
 def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -460,6 +465,7 @@ def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     assert not made
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("zoom", [0.21, 0.5, 1.0, 3.0])
 def test_plates_are_drawn_as_large_as_they_are_seen(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch, zoom: float
@@ -569,6 +575,7 @@ def test_only_plates_that_are_others_are_painted_anew(window: MainWindow) -> Non
     assert set(painted) - {"turn"} == {"White"}
 
 
+@pytest.mark.long
 def test_a_coarse_picture_is_shown_however_soon_it_is_there(window: MainWindow) -> None:
     """Before anything else followed from the edit, too."""
     station(window, "White")
@@ -586,6 +593,7 @@ def test_a_coarse_picture_is_shown_however_soon_it_is_there(window: MainWindow) 
         assert coarse[:2] == [True, False]
 
 
+@pytest.mark.long
 def test_rows_are_kept_and_look_as_if_made_anew(window: MainWindow) -> None:
     """Whatever is added, moved, taken away or undone; a row that stays is the same row."""
     form, _ = station(window, "White")
@@ -675,6 +683,7 @@ def test_plates_of_a_pdf_get_meanings(window: MainWindow, tmp_path: Path) -> Non
     assert again["CutLine"] is Meaning.COLOUR
 
 
+@pytest.mark.long
 @pytest.mark.usefixtures("read_here")
 def test_any_group_of_a_drawing_can_be_a_plate(window: MainWindow, tmp_path: Path) -> None:
     (tmp_path / "stall.svg").write_text(
@@ -717,6 +726,7 @@ def test_a_layer_is_renamed_where_it_stands(window: MainWindow) -> None:
     assert window.bench.section.findChild(QLineEdit) is None
 
 
+@pytest.mark.long
 def test_what_is_edited_elsewhere_is_there_when_the_layers_are_looked_at(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -737,6 +747,7 @@ def test_what_is_edited_elsewhere_is_there_when_the_layers_are_looked_at(
     assert shown and hits.text() == "2"
 
 
+@pytest.mark.long
 def test_layers_that_come_while_nobody_looks_are_there_later(window: MainWindow) -> None:
     """The station was made for a job of which nothing was to be printed."""
     job = window.session.job
@@ -813,6 +824,7 @@ def test_blackout_named_ink_and_copies(window: MainWindow) -> None:
     assert "no layer on the clipboard" in window.check_bar.shown_text
 
 
+@pytest.mark.long
 def test_the_inset_shows_the_worst_edge(window: MainWindow, tmp_path: Path) -> None:
     """What a choke leaves of a hairline is seen there, and not the broad part."""
     pixels = np.zeros((200, 300, 4), np.uint8)

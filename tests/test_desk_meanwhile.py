@@ -17,7 +17,7 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMessageBox, QPushButton
 
-from conftest import small_art, small_job
+from conftest import small_art, small_job, some
 from farbe.desk import autosave as autosaves
 from farbe.desk.app import settle
 from farbe.desk.conditions.teaching import take_condition
@@ -122,7 +122,7 @@ def trim(window: MainWindow, folder: Path) -> None:
     card.trim()
 
 
-@pytest.mark.parametrize("start", [add, replace, outline, trim])
+@pytest.mark.parametrize("start", some([add, replace, outline, trim], trim))
 def test_what_is_worked_out_for_a_job_goes_into_no_other_one(
     window: MainWindow, tmp_path: Path, hold: Hold, start: Callable[[MainWindow, Path], None]
 ) -> None:
@@ -140,6 +140,7 @@ def test_what_is_worked_out_for_a_job_goes_into_no_other_one(
     assert now(window).job != before
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("start", [add, replace, trim])
 def test_what_is_worked_out_for_a_face_goes_into_no_other_one(
     window: MainWindow, tmp_path: Path, hold: Hold, start: Callable[[MainWindow, Path], None]
@@ -191,6 +192,7 @@ def pages(window: MainWindow, folder: Path) -> None:
     )
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "start",
     [
@@ -217,6 +219,7 @@ def test_pages_of_artwork_that_went_while_they_were_read_are_left_out(
     assert 2 in [art.page for art in now(window).artworks]
 
 
+@pytest.mark.long
 def test_files_that_come_one_by_one_make_one_job(
     window: MainWindow, tmp_path: Path, hold: Hold
 ) -> None:
@@ -228,6 +231,7 @@ def test_files_that_come_one_by_one_make_one_job(
     assert {art.file_name for art in now(window).artworks} == {"more.png", "next.png"}
 
 
+@pytest.mark.long
 def test_what_is_drawn_or_read_for_a_layer_goes_into_no_other_one(
     window: MainWindow, tmp_path: Path, hold: Hold
 ) -> None:
@@ -300,6 +304,7 @@ def test_a_job_that_is_left_while_it_is_saved_keeps_its_file(
     assert window.session.path == theirs and not window.session.unsaved
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("answer", [BUTTONS.Cancel, BUTTONS.Discard])
 @pytest.mark.parametrize("sample", [True, False])
 def test_what_is_edited_while_another_job_is_opened_is_asked_about(
@@ -365,6 +370,7 @@ def test_a_condition_goes_to_the_printer_that_was_measured(window: MainWindow) -
     assert made in now(window).printer.conditions
 
 
+@pytest.mark.long
 def test_a_test_print_goes_to_the_printer_that_it_was_made_for(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -428,6 +434,7 @@ def test_what_comes_while_an_artwork_is_dragged_on_film_stays(window: MainWindow
     assert now(window).roll.places == (turned,)  # type: ignore[union-attr]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("film", [False, True])
 def test_a_drag_ends_when_nobody_sees_it_any_more(window: MainWindow, film: bool) -> None:
     """The button comes up somewhere else; what was held does not hang on the pointer later."""

@@ -157,6 +157,7 @@ def test_loads_are_worked_on(
     orders.close()
 
 
+@pytest.mark.long
 def test_loads_are_prepared_and_have_paper(window: MainWindow, orders: OrdersWindow) -> None:
     orders.load_table.selectRow(1)
     press(window, orders, "Prepare")

@@ -93,6 +93,7 @@ def test_pockets_are_typed_dragged_turned_and_go_back(window: MainWindow) -> Non
     assert session.job.jig == grid.jig
 
 
+@pytest.mark.long
 def test_pockets_are_arranged_together(window: MainWindow) -> None:
     here, canvas = part(window), canvas_of(window)
     press(here, "Place pockets one by one")
@@ -139,6 +140,7 @@ def test_a_drawing_is_asked_about_and_taken(window: MainWindow, tmp_path: Path) 
     assert len(places(window.session.job)) == 14 and not window.session.job.jig.kinds
 
 
+@pytest.mark.long
 def test_a_jig_that_is_moved_after_its_guide_was_made_is_said(
     window: MainWindow, tmp_path: Path
 ) -> None:
@@ -165,6 +167,7 @@ def test_a_jig_that_is_moved_after_its_guide_was_made_is_said(
     assert session.job.jig.off == {2}
 
 
+@pytest.mark.long
 def test_pockets_are_repeated_as_a_second_grid(window: MainWindow) -> None:
     here, canvas = part(window), canvas_of(window)
     press(here, "Place pockets one by one")
@@ -180,6 +183,7 @@ def test_pockets_are_repeated_as_a_second_grid(window: MainWindow) -> None:
     here.refresh()
 
 
+@pytest.mark.long
 def test_failed_pieces_are_queued_by_a_click(window: MainWindow) -> None:
     part(window)
     canvas = canvas_of(window)
@@ -242,6 +246,7 @@ def test_artwork_larger_than_the_board_is_printed_in_loads(window: MainWindow) -
     assert session.job is not None and session.job.parts is None
 
 
+@pytest.mark.long
 def test_a_piece_may_become_too_small_for_its_parts(window: MainWindow) -> None:
     """Nothing is refused or lost by typing a smaller piece first and a smaller overlap then."""
     session = window.session

@@ -14,7 +14,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QAbstractButton, QFileDialog, QPushButton
 from shapely import Polygon
 
-from conftest import behind
+from conftest import behind, some
 from farbe.desk.app import settle
 from farbe.desk.stations.bed.rollcanvas import RollCanvas
 from farbe.desk.stations.bed.station import BedInspector
@@ -45,6 +45,7 @@ def film(window: MainWindow) -> tuple[BedInspector, RollCanvas]:
     return form, canvas
 
 
+@pytest.mark.long
 def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None:
     form, canvas = film(window)
     board = now(window)
@@ -76,7 +77,7 @@ def test_artworks_are_laid_anew_as_quantities_change(window: MainWindow) -> None
     assert now(window).roll is None and now(window).jig == board.jig and not canvas.isVisible()
 
 
-@pytest.mark.parametrize("turned", [0, 90, 180, 270])
+@pytest.mark.parametrize("turned", some([0, 90, 180, 270], 90))
 @pytest.mark.parametrize("reader", [Reader.FACE, Reader.TRANSFER])
 def test_artworks_are_drawn_pixel_for_pixel(
     window: MainWindow, turned: int, reader: Reader
@@ -103,6 +104,7 @@ def test_artworks_are_drawn_pixel_for_pixel(
     assert np.abs(shown.astype(int) - wanted[..., :3])[solid].mean() < 1.5
 
 
+@pytest.mark.long
 def test_artworks_are_moved_turned_doubled_and_taken_off(window: MainWindow) -> None:
     form, canvas = film(window)
     lies = control(form, "Lies on")
@@ -172,6 +174,7 @@ def test_artworks_are_cut_apart_along_their_shapes(
     assert 'id="piece-1"' in target.read_text(encoding="utf-8")
 
 
+@pytest.mark.long
 def test_lines_on_the_film_are_those_that_are_cut(window: MainWindow) -> None:
     """Of artworks turned by any quarter, mirrored or not, to a quarter of the screen's pixel."""
     form, canvas = film(window)
@@ -255,6 +258,7 @@ def test_a_film_is_printed_on_both_sides_from_the_window(window: MainWindow) -> 
     assert window.bench.views[Station.RUN].picture.list.done == len(steps(now(window)))
 
 
+@pytest.mark.long
 def test_the_start_page_begins_on_film_and_on_bottles(window: MainWindow) -> None:
     for words, station in (
         ("film from a roll", Station.BED),
@@ -269,6 +273,7 @@ def test_the_start_page_begins_on_film_and_on_bottles(window: MainWindow) -> Non
         assert (now(window).roll is not None) is (station is Station.BED)
 
 
+@pytest.mark.long
 def test_garments_are_listed_for_transfers(window: MainWindow) -> None:
     form, _ = film(window)
     lies = control(form, "Lies on")

@@ -63,6 +63,7 @@ def press_button(view: QueueView, words: str) -> None:
     button.click()
 
 
+@pytest.mark.long
 def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None:
     form, _, picture = station(window)
     window.session.edit("Modes", lambda j: j.replace(
@@ -89,6 +90,7 @@ def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None
     assert picture.list.done == 3
 
 
+@pytest.mark.long
 def test_what_shows_the_same_is_not_painted(window: MainWindow) -> None:
     """Neither at an edit nor once findings come or work ends."""
     _, _, picture = station(window)
@@ -177,6 +179,7 @@ def test_the_queue_is_worked_from_the_window(window: MainWindow) -> None:
     assert not view.model.entries and picture.list.done == 0
 
 
+@pytest.mark.long
 def test_no_press_of_a_button_is_lost_and_rows_are_dragged(window: MainWindow) -> None:
     _, view, _ = station(window)
     for _ in range(4):
@@ -325,6 +328,7 @@ def test_a_folder_is_watched_from_the_window(
     window.watcher.stop()
 
 
+@pytest.mark.long
 def test_ticks_by_hand_are_kept(window: MainWindow) -> None:
     """What was done at another printer is still ticked when the job is opened again."""
     _, _, picture = station(window)
@@ -339,6 +343,7 @@ def test_ticks_by_hand_are_kept(window: MainWindow) -> None:
     assert picture.list.done == 3
 
 
+@pytest.mark.long
 def test_jobs_are_nested_and_one_is_taken_out(window: MainWindow) -> None:
     window.session.edit("Room", lambda j: j.replace(
         printer=j.printer.replace(bed_height=150),
@@ -418,6 +423,7 @@ def test_a_click_on_the_bed_shows_the_finished_piece(window: MainWindow) -> None
     assert corners == ["#202028", "#c03040"]
 
 
+@pytest.mark.long
 def test_a_window_that_closes_looks_no_longer(window: MainWindow) -> None:
     """Else the next look would ask workers that are gone."""
     _, view, _ = station(window)

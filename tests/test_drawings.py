@@ -185,6 +185,7 @@ def test_chosen_groups_of_an_svg_are_plates(tmp_path: Path) -> None:
         assert at(chosen.pixels, 12, 10)[3] == 0 and at(art.pixels, 12, 10)[3] == 255  # type: ignore[index]
 
 
+@pytest.mark.long
 @pytest.mark.usefixtures("read_here")
 def test_spots_become_layers(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     file = store.add_artwork(spot_page(tmp_path / "label.pdf"))

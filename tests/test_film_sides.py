@@ -243,6 +243,7 @@ def test_one_side_b_is_printed_again_on_its_film(
         press.ask(do="quit")
 
 
+@pytest.mark.long
 def test_a_measured_offset_corrects_the_next_side_b(
     banner: Faced, store: ArtStore, tmp_path: Path
 ) -> None:

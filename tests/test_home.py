@@ -195,6 +195,7 @@ def test_copies_are_saved_and_jobs_reverted_and_closed(
     assert window.session.job is None and window.windowFilePath() == ""
 
 
+@pytest.mark.long
 def test_a_job_that_is_open_is_shown_by_whoever_opens_it_again(
     window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -317,6 +318,7 @@ def test_esc_ends_work_that_is_shown(window: MainWindow) -> None:
     settle(window)
 
 
+@pytest.mark.long
 def test_layers_pockets_and_pictures_are_copied_and_pasted(window: MainWindow) -> None:
     window.visit(Station.LAYERS), settle(window)
     window.bench.section.choose("White")  # type: ignore[union-attr]
@@ -342,6 +344,7 @@ def test_layers_pockets_and_pictures_are_copied_and_pasted(window: MainWindow) -
     assert QGuiApplication.clipboard().image().size() == picture.size()
 
 
+@pytest.mark.long
 def test_menus_of_pockets_and_plates_do_what_they_say(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -393,6 +396,7 @@ def test_the_end_of_long_work_is_told_to_who_looks_elsewhere(
     assert not notify.tell(window, "It is done.")
 
 
+@pytest.mark.long
 def test_preferences_take_effect_at_once_and_odd_ones_are_refused(
     window: MainWindow, tmp_path: Path
 ) -> None:
@@ -459,6 +463,7 @@ def test_an_accent_is_taken_where_it_can_be_seen() -> None:
     assert theme.with_accent(DARK, "#f5e663").on_accent == "#14202f"
 
 
+@pytest.mark.long
 def test_each_print_is_named_and_stepped_to(window: MainWindow) -> None:
     from farbe.desk.printbar import PrintBar
 
@@ -553,6 +558,7 @@ sys.exit(app.run_desk())
     assert found.returncode == 0, found.stderr[-2000:]
 
 
+@pytest.mark.long
 def test_pictures_and_lists_tell_what_they_show(window: MainWindow) -> None:
     from farbe.desk.stations.layers.station import PlateCanvas
     from farbe.desk.stations.run.runlist import RunList
@@ -577,6 +583,7 @@ def test_pictures_and_lists_tell_what_they_show(window: MainWindow) -> None:
     settle(window)
 
 
+@pytest.mark.long
 def test_where_windows_cannot_be_found_jobs_open_all_the_same(
     window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -592,6 +599,7 @@ def test_where_windows_cannot_be_found_jobs_open_all_the_same(
     assert window.session.path == path and "not yours alone" in window.check_bar.shown_text
 
 
+@pytest.mark.long
 def test_who_goes_by_keys_sees_where_they_are(window: MainWindow) -> None:
     canvas = bed(window)
     window.rail.buttons[Station.BED].setFocus()

@@ -13,6 +13,7 @@ from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QListWidget, QMenu, QWidget
 
+from conftest import some
 from farbe.checks.check import RULES
 from farbe.checks.explained import EXPLAINED
 from farbe.checks.weight import Weight
@@ -86,6 +87,7 @@ def test_names_of_values_are_those_of_fields(window: MainWindow) -> None:
     assert wanted - names <= {say("Named ink"), say("What it is for")}
 
 
+@pytest.mark.long
 def test_values_that_nobody_sees_follow_the_job_once_they_are_shown(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -105,6 +107,7 @@ def test_values_that_nobody_sees_follow_the_job_once_they_are_shown(
     assert price.text() == "31.25"
 
 
+@pytest.mark.long
 def test_values_are_found_in_the_units_of_now(window: MainWindow) -> None:
     """Also those that were not seen since the units changed."""
     bed = inspector(window, Station.BED)
@@ -119,6 +122,7 @@ def test_values_are_found_in_the_units_of_now(window: MainWindow) -> None:
     assert not any(name.endswith(f", {Units.MM.value}") for name in names)
 
 
+@pytest.mark.long
 def test_tooltips_say_what_values_do(window: MainWindow) -> None:
     """Every field of every station tells more than its name."""
     silent = {
@@ -139,6 +143,7 @@ def test_no_menu_has_a_key_twice(window: MainWindow) -> None:
     assert all("&" in action.text() for action in bar.actions())
 
 
+@pytest.mark.long
 def test_a_finding_marks_its_thing_and_leads_to_its_value(window: MainWindow) -> None:
     bed = inspector(window, Station.BED)
     type_into(field(window, Station.BED, "First pocket x"), "590")
@@ -158,6 +163,7 @@ def test_a_finding_marks_its_thing_and_leads_to_its_value(window: MainWindow) ->
     assert focused is not None and focused.accessibleName().startswith("First pocket x")
 
 
+@pytest.mark.long
 def test_phrases_of_the_job_line_lead_to_their_values(window: MainWindow) -> None:
     resolution = next(link for link in window.job_line._links if "dpi" in link.text())
     QTest.mouseClick(resolution, Qt.MouseButton.LeftButton), settle(window)
@@ -168,6 +174,7 @@ def test_phrases_of_the_job_line_lead_to_their_values(window: MainWindow) -> Non
     assert run.current.name == "Cost and price"
 
 
+@pytest.mark.long
 def test_films_are_chosen_in_the_list_and_in_the_section(window: MainWindow) -> None:
     layers = inspector(window, Station.LAYERS)
     assert window.bench is not None
@@ -187,6 +194,7 @@ def test_films_are_chosen_in_the_list_and_in_the_section(window: MainWindow) -> 
     assert layers.thing_named("White") is None and layers.current.name == section.choice
 
 
+@pytest.mark.long
 def test_steps_of_the_run_list_are_chosen(window: MainWindow) -> None:
     run = inspector(window, Station.RUN)
     assert window.bench is not None
@@ -199,7 +207,7 @@ def test_steps_of_the_run_list_are_chosen(window: MainWindow) -> None:
     assert run.current.name == "Cost and price" and picture.list.done == 0
 
 
-@pytest.mark.parametrize("station", list(Station))
+@pytest.mark.parametrize("station", some(Station, Station.LAYERS))
 def test_values_of_each_thing_fit_the_usual_window(window: MainWindow, station: Station) -> None:
     """At 1280 × 800 nothing that is chosen is scrolled, but for the printer, set once."""
     window.resize(1280, 800)
@@ -214,7 +222,7 @@ def test_values_of_each_thing_fit_the_usual_window(window: MainWindow, station: 
         assert form.minimumHeight() <= thing.page.viewport().height(), thing.name
 
 
-@pytest.mark.parametrize("station", list(Station))
+@pytest.mark.parametrize("station", some(Station, Station.BED))
 def test_tab_follows_the_eye(window: MainWindow, station: Station) -> None:
     """Job line, stations, picture, what lies under it, inspector, checks; then from the start."""
     here = inspector(window, station)
@@ -242,6 +250,7 @@ def test_tab_follows_the_eye(window: MainWindow, station: Station) -> None:
     assert window.focusNextPrevChild(True) and window.focusWidget() is met[0]
 
 
+@pytest.mark.long
 def test_esc_takes_back_what_is_dragged(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -121,6 +121,7 @@ PATHS = (
 )  # fmt: skip
 
 
+@pytest.mark.long
 @settings(max_examples=300)
 @given(
     st.sampled_from(PATHS), st.integers(0, 60), st.integers(0, 2),
@@ -330,6 +331,7 @@ def test_one_artwork_is_replaced_where_it_is(job: Faced, store: ArtStore, tmp_pa
         replaced(two.replace(artworks=(other,), changes=()), first, third)
 
 
+@pytest.mark.long
 def test_all_pages_and_layers_from_the_window(
     window: MainWindow, tmp_path: Path, read_here: None
 ) -> None:

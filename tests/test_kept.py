@@ -232,6 +232,7 @@ def test_artwork_that_was_let_go_is_not_read_again(
         assert np.array_equal(store.artwork(file).pixels, pixels)
 
 
+@pytest.mark.long
 def test_artworks_and_tables_are_bounded_by_bytes(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

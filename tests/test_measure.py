@@ -145,6 +145,7 @@ def test_a_machine_that_nobody_knows_is_learnt_from_its_prints(
     assert made.before.mean > 5.0
 
 
+@pytest.mark.long
 def test_films_of_named_inks_and_blackout_are_told_by_least_squares() -> None:
     """Against films that made the readings, with some noise; hits and grounds all at once."""
     gold = Ink(name="Gold", kind=LayerKind.NAMED, shown="#b09040")
@@ -513,6 +514,7 @@ def test_a_chart_is_refused_by_another_printer_and_judged_without_a_profile() ->
     assert made.condition.trueness is not None and made.condition.trueness.mean > 0.5
 
 
+@pytest.mark.long
 def test_the_strip_tells_drift(tmp_path: Path) -> None:
     """The nominal machine is as its condition says; one that has gone far is not."""
     wishes = ChartWishes(DARK, Reader.FACE, colours=0, white=2)
@@ -566,6 +568,7 @@ def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
     assert corners.shape[1] == 2 and np.abs(corners).max() < 110 and len(corners) > 5
 
 
+@pytest.mark.long
 @given(st.lists(st.floats(0, 100), min_size=4, max_size=4))
 @settings(max_examples=3)
 def test_a_colour_that_inks_give_is_matched_by_inks(inks: list[float]) -> None:

@@ -118,6 +118,7 @@ def test_a_list_becomes_loads_that_print_it(shop: Path, tmp_path: Path, store: A
     assert again == plan and plates_of(again, out) == before
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("row", "told"),
     [
@@ -407,6 +408,7 @@ LISTS = st.lists(
 )  # fmt: skip
 
 
+@pytest.mark.long
 @settings(max_examples=20)
 @given(LISTS, LISTS, st.data())
 def test_each_piece_is_once_on_few_boards_and_what_stays_stays(
@@ -484,6 +486,7 @@ def test_sheets_of_film_take_as_much_as_they_hold() -> None:
     assert content_of(items) == content_of(items[::-1])
 
 
+@pytest.mark.long
 def test_paper_for_the_bench(shop: Path, tmp_path: Path, store: ArtStore) -> None:
     import pypdfium2
 

@@ -11,6 +11,7 @@ import numpy as np
 import pytest
 from shapely.geometry import Polygon
 
+from conftest import some
 from farbe.files.jigdrawing import read_jig_drawing
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.outlinefile import read_outline
@@ -89,6 +90,7 @@ def test_what_is_no_outline_is_said(tmp_path: Path, words: str) -> None:
     assert "\n" not in str(told.value) and "piece.svg" in str(told.value)
 
 
+@pytest.mark.long
 def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
     bomb = '<!DOCTYPE s [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]>' + FLAG
     with pytest.raises(BadInput, match="entities"):
@@ -113,7 +115,7 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
                 assert "\n" not in str(told)
 
 
-@pytest.mark.parametrize("read", [read_outline, read_jig_drawing])
+@pytest.mark.parametrize("read", some([read_outline, read_jig_drawing], read_outline))
 def test_a_damaged_figure_is_not_guessed(tmp_path: Path, read: Callable[[Path], object]) -> None:
     """A jig that is cut by a guess is scrap; so is one in another unit."""
     drawing = ezdxf.new(units=4)

@@ -42,6 +42,7 @@ def wedge(path: Path, width: float, height: float) -> Polygon:
     return Polygon([(x / PER_MM, y / PER_MM) for x, y in ((left, top), (left, low), (right, low))])
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", [(28.1, 20.1), (40.6, 13.4), (25.0, 31.9)])
 @pytest.mark.parametrize("gap", [0.0, 1.0, 2.5])
 def test_true_shapes_keep_the_gap(
@@ -138,6 +139,7 @@ def others(sizes: list[tuple[float, float]], strip: Strip) -> Iterator[float]:
             yield max(y + high for _, _, y, _, high, _ in packer.rect_list()) / 100 - strip.gap
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("mix", some(MIXES, "any"))
 @pytest.mark.parametrize("turning", some([True, False], True))
 def test_rectangles_take_as_little_film_as_others_find(mix: str, turning: bool) -> None:

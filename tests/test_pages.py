@@ -85,6 +85,7 @@ def other_profile() -> bytes:
     return found
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", ["process", "spot"])
 def test_half_transparent_inks_are_not_made_less_twice(tmp_path: Path, kind: str) -> None:
     def resources(pdf: pikepdf.Pdf) -> Dictionary:
@@ -100,6 +101,7 @@ def test_half_transparent_inks_are_not_made_less_twice(tmp_path: Path, kind: str
         assert at(found, 20 * step + 10)[3] == pytest.approx(255 * step / 10, abs=2)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("intent", some([Intent.RELATIVE, Intent.PERCEPTUAL], Intent.RELATIVE))
 def test_colours_with_a_profile_become_ink_as_the_job_says(tmp_path: Path, intent: Intent) -> None:
     """Beside a spot, as without one."""
@@ -174,6 +176,7 @@ def layered(path: Path) -> Path:
     )
 
 
+@pytest.mark.long
 def test_layers_print_as_their_maker_has_them_or_as_they_are_switched(tmp_path: Path) -> None:
     path = layered(tmp_path / "layers.pdf")
     places = (10, 60, 110, 170)
@@ -321,6 +324,7 @@ def test_white_by_another_name_is_looked_after_too(store: ArtStore, tmp_path: Pa
     assert store.artwork(told).knocked["Base 7"] == pytest.approx(area, rel=0.02)
 
 
+@pytest.mark.long
 def test_a_single_separation_asks_by_its_status(tmp_path: Path) -> None:
     path, run = spots(tmp_path / "label.pdf"), CliRunner()
     found = run.invoke(app, ["separate", str(path), "-o", str(tmp_path / "a.tif")])
@@ -359,6 +363,7 @@ def test_an_eps_is_a_page_of_its_size(tmp_path: Path) -> None:
     assert at(art.pixels, 50) == [0, 0, 255, 0, 255] and at(art.pixels, 150)[4] == 0
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("packed", some(["flate", "jpeg"], "jpeg"))
 def test_black_alone_in_pictures_stays_alone(
     tmp_path: Path, other_profile: bytes, packed: str
@@ -417,6 +422,7 @@ def test_two_intents_are_mixed_as_the_job_says(tmp_path: Path) -> None:
     assert mixed == pytest.approx((one + other) / 2, abs=1.5)
 
 
+@pytest.mark.long
 def test_several_pages_of_a_file_are_artworks_of_one_job(tmp_path: Path) -> None:
     path = page(tmp_path / "pages.pdf", b"0 0 0 1 k 0 0 50 20 re f")
     with pikepdf.open(path, allow_overwriting_input=True) as pdf:

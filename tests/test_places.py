@@ -14,6 +14,7 @@ from PIL import Image
 from shapely import affinity
 from shapely.geometry import Polygon, box
 
+from conftest import some
 from farbe.checks.check import Facts
 from farbe.checks.placerules import LEAST_OVERLAP, pockets_keep_apart
 from farbe.checks.rules import pockets_inside, run_checks
@@ -61,7 +62,7 @@ def test_places_of_a_grid_print_what_the_grid_prints(job: Faced, store: ArtStore
     ]
 
 
-@pytest.mark.parametrize("turn", [90.0, 37.0, 301.5])
+@pytest.mark.parametrize("turn", some([90.0, 37.0, 301.5], 37.0))
 def test_a_turned_piece_prints_what_a_straight_one_does(
     job: Faced, store: ArtStore, turn: float
 ) -> None:

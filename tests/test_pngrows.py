@@ -95,6 +95,7 @@ def filtered(pixels: Pixels, filters: list[int]) -> bytes:
     )
 
 
+@pytest.mark.long
 @given(
     st.integers(1, 200), st.floats(0.1, 1.0), st.integers(1, 70), st.sampled_from([3, 4]),
     st.integers(0, 2**32 - 1),
@@ -162,6 +163,7 @@ def damaged(data: bytes) -> dict[str, bytes]:
     }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("how", ["cut short", "a flipped bit", "no pixels", "too few rows"])
 def test_damage_is_said_in_one_sentence_and_leaves_no_file(
     tmp_path: Path, how: str, monkeypatch: pytest.MonkeyPatch
@@ -301,6 +303,7 @@ def decoders() -> list[str]:
     return [one for one, words in zip(children, named, strict=True) if b"rowsapart" in words]
 
 
+@pytest.mark.long
 @given(st.lists(st.integers(0, 59), max_size=60), st.sampled_from([None, "it", "another"]))
 @settings(max_examples=12)
 def test_rows_that_are_looked_at_stay_as_they_are(held: list[int], warm: str | None) -> None:

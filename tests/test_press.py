@@ -209,6 +209,7 @@ def test_a_run_is_in_the_ledger_once_when_power_fails_before_it_is(tmp_path: Pat
     assert ledger.read_text() == whole
 
 
+@pytest.mark.long
 def test_programs_that_start_a_press_at_once_share_one(tmp_path: Path) -> None:
     with ThreadPoolExecutor() as threads:
         started = list(threads.map(lambda _: start_press(tmp_path, lasting=False), range(4)))

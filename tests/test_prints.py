@@ -221,6 +221,7 @@ def test_white_lies_under_lettering(job: Faced, store: ArtStore) -> None:
 UNSEEN = " \u00a0\u200b\u200d\u2003\u3000\ufeff\n"
 
 
+@pytest.mark.long
 @settings(max_examples=25)
 @given(text=st.text(UNSEEN, max_size=6), seen=st.text("Hg" + UNSEEN, max_size=6))
 def test_text_that_shows_nothing_prints_nothing(
@@ -248,6 +249,7 @@ def test_text_that_shows_nothing_prints_nothing(
     assert piece_separation(bare, store, grid).lettering == ()
 
 
+@pytest.mark.long
 @settings(max_examples=40)
 @given(data=st.data())
 def test_lettering_that_was_drawn_before_is_as_drawn_anew(
@@ -351,6 +353,7 @@ def test_marks_and_label_are_black_alone(job: Faced, store: ArtStore) -> None:
     )
 
 
+@pytest.mark.long
 @given(st.floats(20, 300), st.floats(15, 200), st.floats(0, 8))
 @settings(max_examples=25)
 def test_parts_cover_the_artwork(wide: float, high: float, overlap: float) -> None:

@@ -236,6 +236,7 @@ def chosen(combo, words: str) -> None:  # type: ignore[no-untyped-def]
     combo.activated.emit(index)
 
 
+@pytest.mark.long
 def test_what_is_said_of_the_look_follows_where_it_is_seen(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -273,6 +274,7 @@ def test_surfaces_are_tried_and_taken(window: MainWindow) -> None:
     assert (look == look[0, 0]).all()
 
 
+@pytest.mark.long
 def test_the_look_is_wiped_to_others(window: MainWindow) -> None:
     form, canvas = station(window)
     chosen(form.wipe_to, "one hit of white more")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from itertools import product
 from pathlib import Path
 from typing import Any
@@ -26,7 +26,7 @@ from farbe.model.receiver import Delivery, Drive
 from farbe.press.client import Press, PressLine, press_of
 from farbe.press.service import Service
 from farbe.queue import tofolder
-from farbe.queue.base import transaction
+from farbe.queue.base import Entry, transaction
 from farbe.queue.lanes import line_to
 from farbe.queue.store import OPEN, PAST, Queue, State
 from farbe.queue.sweep import sweep
@@ -137,6 +137,7 @@ def test_what_stops_in_the_middle_goes_on(
     assert (one == other).all()
 
 
+@pytest.mark.long
 def test_cancelling_stops_between_two_looks(
     job: Faced, store: ArtStore, queue: Queue, press: Press
 ) -> None:
@@ -184,6 +185,7 @@ def test_a_cancelled_job_stops_its_press_and_the_next_one_prints(
     assert queue.entry(second).state is State.DONE
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("delivery", list(Delivery))
 @pytest.mark.parametrize("at_once", [True, False])
 def test_what_another_put_into_a_folder_meanwhile_is_not_overwritten(
@@ -215,6 +217,39 @@ def test_what_another_put_into_a_folder_meanwhile_is_not_overwritten(
     assert queue.entry(number).state is State.HANDED
     assert sorted(path.name for path in hot.iterdir()) == sorted(entry.handed[2:])
     assert last.is_dir() is (delivery is Delivery.FOLDER)
+
+
+@pytest.mark.parametrize(
+    ("meanwhile", "state"),
+    [
+        (lambda queue, number: tofolder.look_at_folders(queue), State.TAKEN),
+        (lambda queue, number: queue.said_printed(number), State.DONE),
+        (lambda queue, number: queue.remove(number), None),
+    ],
+)
+def test_what_another_window_saw_or_said_before_stays(
+    queue: Queue, tmp_path: Path, monkeypatch: pytest.MonkeyPatch,
+    meanwhile: Callable[[Queue, int], object], state: State | None,
+) -> None:  # fmt: skip
+    """All windows look at the folders of front ends, some times a minute."""
+    number = queue.add("Tokens", "token")
+    with queue.begin(number):
+        queue.handing(number, tmp_path, ".ok", ("Tokens 1",))
+        queue.handed_over(number)
+    (tmp_path / "Tokens 1.ok").touch()
+    entries = Queue.entries
+
+    def read(self: Queue, *of: Any) -> list[Entry]:
+        found = entries(self, *of)
+        monkeypatch.setattr(Queue, "entries", entries)
+        meanwhile(Queue(queue.folder), number)
+        return found
+
+    monkeypatch.setattr(Queue, "entries", read)
+    assert tofolder.look_at_folders(queue) == ()
+    assert [entry.state for entry in (*queue.entries(OPEN), *queue.entries(PAST))] == (
+        [] if state is None else [state]
+    )
 
 
 def test_old_hand_offs_go_and_history_keeps_its_order_whatever_the_clock_says(
@@ -256,6 +291,7 @@ def test_two_thousand_entries(queue: Queue) -> None:
     assert [e.number for e in queue.entries()][-2:] == [2000, 1999]
 
 
+@pytest.mark.long
 def test_the_press_says_why_it_does_not_print(
     job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
@@ -284,6 +320,7 @@ def test_the_press_says_why_it_does_not_print(
             press.ask(**request)
 
 
+@pytest.mark.long
 def test_a_press_that_is_switched_off_makes_place_at_once(tmp_path: Path) -> None:
     spool = tmp_path / "state" / "press"
     for _ in range(4):
@@ -310,6 +347,7 @@ def test_ink_and_faults_outlive_the_press_and_warmth_does_not(tmp_path: Path) ->
     assert again.answer({"do": "status"}, lambda **_: None)["ready"]
 
 
+@pytest.mark.long
 def test_a_transfer_is_seen_pressed_on_its_garment(
     job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
@@ -333,6 +371,7 @@ def test_a_transfer_is_seen_pressed_on_its_garment(
     assert np.abs(shown["t"][:, ::-1] - shown["f"])[middle].mean() > 8
 
 
+@pytest.mark.long
 def test_only_one_prints_at_a_time_and_it_can_be_stopped(
     job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:
@@ -365,6 +404,7 @@ def test_drying_that_is_stopped_leaves_the_press_free(press: Press) -> None:
     assert press.ask(do="status")["running"] is None
 
 
+@pytest.mark.long
 def test_a_nozzle_that_is_out_leaves_lines(
     job: Faced, store: ArtStore, press: Press, tmp_path: Path
 ) -> None:

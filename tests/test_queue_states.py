@@ -404,6 +404,7 @@ def test_killed_at_each_point_it_prints_once(
         acts.teardown()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("examples", some([6, 40], 6))
 def test_every_sequence_of_acts_and_kills(ready: Path, examples: int) -> None:
     """The seed is fixed; with FARBE_EXAMPLES as many as are wanted are drawn anew."""

@@ -151,6 +151,7 @@ def test_powder_is_paid_by_the_film_and_pressing_by_the_cycle(
     assert by_words["Press and peel"] == 50 * 30
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("receiver", RECEIVERS, ids=lambda r: r.name)
 def test_each_receiver_gets_what_it_takes(
     job: Faced, store: ArtStore, tmp_path: Path, receiver: object

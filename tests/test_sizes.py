@@ -183,6 +183,7 @@ def test_nothing_is_cut_in_other_looks(
     assert all_cut(window) == []
 
 
+@pytest.mark.long
 def test_the_start_page_is_whole(window: MainWindow, usual: QApplication) -> None:
     window.close_job()
     for width, height, scale in SIZES:
@@ -191,6 +192,7 @@ def test_the_start_page_is_whole(window: MainWindow, usual: QApplication) -> Non
         assert list(cut_words(window)) == []
 
 
+@pytest.mark.long
 def test_the_orders_are_whole(window: MainWindow, usual: QApplication, shop: Path) -> None:
     orders = open_orders(window.plan, window.workers, window)
     window.plan.take_list(listed(shop, "1,Token,red.png,,14,", "2,Tokne,red.png,,1,"))

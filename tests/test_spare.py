@@ -81,6 +81,7 @@ def test_strokes_of_any_width_and_angle_keep_what_is_promised(grid: Grid, by: fl
                 assert (found <= plate).all()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(720, 1440)], ids=str)
 @pytest.mark.parametrize("by", [0.1, 0.25])
 def test_strokes_stay_whole_at_joints_tips_and_where_widths_change(grid: Grid, by: float) -> None:
@@ -107,7 +108,11 @@ def test_strokes_stay_whole_at_joints_tips_and_where_widths_change(grid: Grid, b
     assert np.flatnonzero(found.max(axis=0) >= 128)[-1] >= tip - 2
 
 
-@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(360, 720)], ids=str)
+@pytest.mark.parametrize(
+    "grid",
+    some([Grid(600, 600), Grid(600, 900), Grid(360, 720)], Grid(360, 720)),
+    ids=str,
+)
 @pytest.mark.parametrize("by", some([0.12, 0.2], 0.12))
 def test_corners_are_choked_as_corners(grid: Grid, by: float) -> None:
     """Of acute ones too no white is left up to their points, but of points as slim as strokes."""
@@ -268,6 +273,7 @@ def test_distances_to_edges_agree_with_brute_force(grid: Grid) -> None:
     assert np.abs(found - wanted).max() < 2 * unit
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)], ids=str)
 def test_another_choke_asks_for_the_same_middle_lines(
     grid: Grid, monkeypatch: pytest.MonkeyPatch

@@ -70,6 +70,7 @@ def pressed(job: Faced, store: ArtStore, folder: Path, drift: float) -> tuple[Re
     return reference, Readings("device", tuple(spot.name for spot in reference.spots), xyz)
 
 
+@pytest.mark.long
 def test_a_job_s_own_strip_tells_drift(striped: Faced, store: ArtStore, tmp_path: Path) -> None:
     condition = Condition(
         name="A", surfaces=(Material.OPAQUE,), origin=Origin.MEASURED,
@@ -168,6 +169,7 @@ def test_on_film_it_lies_behind_and_is_printed_as_it_is_read(
         assert printed[names.index("White")] == (255 if spot.patch.white else 0)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("width", [400, 2000])
 def test_the_place_is_found_as_by_trying_all(width: int) -> None:
     """Against a search of each place of the bed, also where that is coarse."""

@@ -166,6 +166,7 @@ def test_white_is_judged_by_looks(
         refuse_stopped(meant.job, store)
 
 
+@pytest.mark.long
 def test_colour_without_white_and_behind_ink(make: Callable[..., Faced], store: ArtStore) -> None:
     def two(draw: ImageDraw.ImageDraw) -> None:
         block(draw)
@@ -192,6 +193,7 @@ def test_colour_without_white_and_behind_ink(make: Callable[..., Faced], store: 
     assert mended(wrong, store, "varnish-under").stack[-1].kind is LayerKind.VARNISH
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     ("layer", "words"),
     [
@@ -221,6 +223,7 @@ def test_ink_that_looks_out(
     assert "ink-looks-out" not in found(lettering, store)
 
 
+@pytest.mark.long
 def test_limits_of_ink(make: Callable[..., Faced], store: ArtStore) -> None:
     thick = make(block, stack=(WHITE_UNDER.replace(hits=20), COLOUR))
     check = found(thick, store)["film-too-thick"]
@@ -283,6 +286,7 @@ def test_edges_of_the_piece(make: Callable[..., Faced], store: ArtStore, tmp_pat
     assert "50 %" in found(gone, store)["artwork-resized"].text
 
 
+@pytest.mark.long
 def test_soft_edges_of_a_transfer_and_colour_like_the_surface(
     make: Callable[..., Faced], store: ArtStore
 ) -> None:
@@ -295,6 +299,7 @@ def test_soft_edges_of_a_transfer_and_colour_like_the_surface(
     assert "like-surface" not in found(make(block), store)
 
 
+@pytest.mark.long
 def test_type_and_what_lies_around(make: Callable[..., Faced], store: ArtStore) -> None:
     name = TextBox(text="{name}", width=12, height=4, size=3, colour=WHITE)
     table = Table(file_name="n.csv", columns=("name",), rows=(("Ida",), ("Maximiliane Honig",)))
@@ -445,6 +450,7 @@ def monte_carlo(outline: np.ndarray, normals: np.ndarray, by: float, **register:
     return float(((move_x * normals[:, 0] + move_y * normals[:, 1]).max(axis=1) > by).mean())
 
 
+@pytest.mark.long
 def test_shake_by_every_place_and_true_normals(job: Faced, store: ArtStore, tmp_path: Path) -> None:
     shape = Rectangle(width=44, height=34)
     base = job.replace(

@@ -72,6 +72,7 @@ def test_every_test_print_prints(kind: ChartKind, tmp_path: Path) -> None:
     assert np.abs(picture - picture[5, -5]).max(axis=2).astype(bool).mean() > 0.004
 
 
+@pytest.mark.long
 def test_inks_lie_in_the_order_of_their_channels(tmp_path: Path) -> None:
     picture = printed(ChartKind.INKS, tmp_path)
     cyan, magenta, yellow, black, white = (patch(picture, i).mean(axis=(0, 1)) for i in range(5))
@@ -166,6 +167,7 @@ def test_a_watched_folder_makes_hand_offs(job: Faced, store: ArtStore, tmp_path:
     assert [p.name for p in inbox.iterdir() if p.is_file()] == ["notes.txt"]
 
 
+@pytest.mark.long
 def test_a_watched_folder_overwrites_nothing_and_outlives_what_happens_to_it(
     job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -38,6 +38,7 @@ LOOKS = {
 }  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("sample", some(LOOKS, "jar-lids"))
 def test_a_look_is_the_same_however_it_came(
     window: MainWindow, app: QApplication, sample: str

@@ -173,6 +173,7 @@ def test_specks_and_pinholes_by_flood_fill(mask: Plate, size: float) -> None:
     assert np.array_equal(filled, 255 - np.pad(wanted, 6))
 
 
+@pytest.mark.long
 @given(masks, st.floats(0.05, 0.4))
 def test_spread_by_distances(mask: Plate, by: float) -> None:
     """Solid within the distance of any solid pixel, empty a pixel beyond."""

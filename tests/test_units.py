@@ -106,6 +106,7 @@ def test_files_do_not_depend_on_units(
     assert [name for name in told[0] if told[0][name] != told[1][name]] == []
 
 
+@pytest.mark.long
 def test_figures_have_the_users_comma(window: MainWindow) -> None:
     """In fields, in the job line and in findings; what is typed is read either way."""
     use_decimal_point(",")

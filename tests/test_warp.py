@@ -53,6 +53,7 @@ def same(found: np.ndarray, wanted: tuple[np.ndarray, np.ndarray]) -> None:
     assert not found[found[..., -1] == 0].any()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("space", [Space.RGB, Space.GREY, Space.CMYK])
 @pytest.mark.parametrize("alpha", [True, False])
 @pytest.mark.parametrize(("degrees", "scale"), [(0.0, 0.7), (31.0, 0.9), (-90.0, 1.0)])

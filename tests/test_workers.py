@@ -252,6 +252,7 @@ def test_work_asks_before_the_window_goes_on(qtbot: Any) -> None:
     workers.close()
 
 
+@pytest.mark.long
 def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
