@@ -222,7 +222,7 @@ class Hands:
         acts = [
             act for act in self.window._menus.actions
             if act.isEnabled() and act.data() not in ("Sample", "New job")
-            and not any(words in act.text() for words in LEFT_OUT)
+            and not any(words in act.text().replace("&", "") for words in LEFT_OUT)
         ]  # fmt: skip
         act = self.rng.choice(acts)
         self.tell(f"menu {act.text()}")

@@ -10,13 +10,21 @@ from types import TracebackType
 
 import pytest
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import QColorDialog, QDialog, QFileDialog, QInputDialog, QMenu
+from PySide6.QtWidgets import (
+    QColorDialog,
+    QDialog,
+    QFileDialog,
+    QInputDialog,
+    QMenu,
+    QMessageBox,
+)
 
 from anyhands import Hands, files
 from farbe.desk.app import settle
 from farbe.desk.window import MainWindow
 from farbe.files.jobfile import open_job, save_job
 from farbe.layout.faced import Faced
+from farbe.model.base import BadInput
 from farbe.samples.jobs import SAMPLES
 
 ACTS = 40
@@ -37,6 +45,7 @@ def dialogs(monkeypatch: pytest.MonkeyPatch) -> None:
         monkeypatch.setattr(QInputDialog, name, lambda *_, taken=taken, **__: taken)
     monkeypatch.setattr(QColorDialog, "getColor", lambda *_, **__: QColor("#336699"))
     monkeypatch.setattr(QMenu, "exec", lambda *_: None)
+    monkeypatch.setattr(QMessageBox, "about", lambda *_: None)
 
 
 @pytest.fixture
@@ -66,15 +75,22 @@ def test_any_hands(
     first = session.first
     hands = Hands(window, seed, files(tmp_path / "dropped"))
     monkeypatch.setattr(QDialog, "exec", hands.execute)
+
+    def told() -> str:
+        return "\n".join([f"seed {seed}", *hands.did, *faults])
+
     for _ in range(ACTS):
         hands.do()
-        assert not faults, "\n".join([f"seed {seed}", *hands.did, *faults])
-    settle(window)
-    assert not faults, "\n".join([f"seed {seed}", *hands.did, *faults])
+        assert not faults, told()
+    try:
+        settle(window)
+    except BadInput as error:
+        pytest.fail(f"{error}\n{told()}")
+    assert not faults, told()
     last = session.first
-    assert first is not None and last is not None
+    assert first is not None and last is not None, told()
     is_whole(window, first, last, tmp_path)
-    assert not faults, "\n".join([f"seed {seed}", *hands.did, *faults])
+    assert not faults, told()
 
 
 def is_whole(window: MainWindow, first: Faced, last: Faced, folder: Path) -> None:

@@ -391,7 +391,7 @@ def test_the_proof_shows_prediction_artwork_and_plates(window: MainWindow) -> No
     assert canvas is not None
     shown = {}
     for button in window.bench.views[Station.PROOF].inspector.findChildren(QWidget):
-        shows = (button.accessibleName() or "").startswith("Show the")
+        shows = (button.accessibleName() or "").startswith("Show: ")
         if shows and button.isVisibleTo(window):
             QTest.mouseClick(button, Qt.MouseButton.LeftButton)
             settle(window)

@@ -138,7 +138,7 @@ class LookForm(CatchesUp, Form):
         for place, shown in enumerate(Shown):
             button = QPushButton(begun(shown.words))
             button.setCheckable(True)
-            button.setAccessibleName(say("Show the {shown}", shown=shown.words))
+            button.setAccessibleName(say("Show: {shown}", shown=shown.words))
             button.setToolTip(_SHOWS[shown])
             button.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             button.clicked.connect(lambda _=False, s=shown: self.choose(s))
