@@ -49,6 +49,7 @@ from farbe.edits.bed import with_change
 from farbe.files.jobfile import open_job
 from farbe.files.paper import Paper
 from farbe.plan.stations import Station
+from hands import field
 
 ROOT = Path(__file__).parents[1]
 DESKTOP = ROOT / "src" / "farbe" / "data" / "desktop"
@@ -416,7 +417,8 @@ def test_preferences_take_effect_at_once_and_odd_ones_are_refused(
     try:
         assert theme.theme() is CONTRAST and Preferences().keep_days == 7.0
         assert "CHF" in window.job_line.accessibleName()
-        window.visit(Station.RUN), settle(window)
+        for name, unit in (("Price of White", "CHF/l"), ("Price of an hour of work", "CHF/h")):
+            assert field(window, Station.RUN, name).accessibleName() == f"{name}, {unit}"
         window.visit(Station.LAYERS), settle(window)
     finally:
         theme.use_theme(QGuiApplication.instance(), LIGHT)  # type: ignore[arg-type]

@@ -448,7 +448,7 @@ class PrinterPart(Part):
     NAME = say("Printer")
 
     def build(self) -> None:
-        add_printer(self.form, self.session)
+        add_printer(self.form, self.desk)
 
     def refresh(self) -> None:
         job = self.session.first

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,7 @@ from farbe.desk.fields import ChoiceField, NumberField, TextField
 from farbe.desk.form import ElidedButton, Form, emptied
 from farbe.desk.keptmenu import KeptMenu
 from farbe.desk.session import Session
+from farbe.desk.stations.base import Desk
 from farbe.files.printerfile import SUFFIX, PrinterFile, printer_file, read_printer_file
 from farbe.files.profilebytes import unpacked
 from farbe.layout.faced import Faced
@@ -61,8 +63,9 @@ class PrinterMenu(KeptMenu[Printer]):
         return printer_file(thing, self._session.store)
 
 
-def add_printer(form: Form, session: Session) -> None:
+def add_printer(form: Form, desk: Desk) -> None:
     """The printer's rows in an inspector."""
+    session = desk.session
 
     def number(name: str, field: str, unit: str = "mm", step: float = 1.0) -> NumberField:
         return NumberField(
@@ -107,7 +110,7 @@ def add_printer(form: Form, session: Session) -> None:
             _finest(session, say("Least gap in {ink}", ink=inside(words)), kind, "gap"),
         )
     form.head(say("Inks"))
-    form.wide(InkRows(session))
+    form.wide(InkRows(desk))
     form.button(
         say("Add a named ink…"),
         lambda: _ask_ink(form, session),
@@ -118,13 +121,13 @@ def add_printer(form: Form, session: Session) -> None:
 class InkRows(QWidget):
     """What each ink prints, how much of it is laid down, and what it costs."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._session = session
+        self._desk, self._session = desk, desk.session
         self._names: tuple[str, ...] = ()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
-        session.changed.connect(self.refresh)
+        self._session.changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
@@ -151,11 +154,16 @@ class InkRows(QWidget):
             rows.row(
                 "",
                 self._figure(place, say("Laydown of {ink}", ink=ink), "laydown", "ml/m²"),
-                self._figure(place, say("Price of {ink}", ink=ink), "price", say("/l")),
-            )
+                self._figure(
+                    place, say("Price of {ink}", ink=ink), "price",
+                    lambda: f"{self._desk.currency}/l",
+                ),
+            )  # fmt: skip
         self._column.addWidget(rows)
 
-    def _figure(self, place: int, name: str, field: str, unit: str) -> NumberField:
+    def _figure(
+        self, place: int, name: str, field: str, unit: str | Callable[[], str]
+    ) -> NumberField:
         return NumberField(
             self._session, name, partial(_ink_field, place, field),
             partial(_with_ink, place, field), unit=unit, step=1.0,
