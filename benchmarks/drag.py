@@ -26,12 +26,14 @@ from farbe.plan.stations import Station
 NAMES = ("jar-labels", "jar-lids", "name-tags")
 #: Edits that are made one after the other, milliseconds between those of a drag, and its seconds.
 SINGLE, APART, LONG = 40, (8, 16, 33), 2.5
+#: Mm between chokes: what a key, the wheel and a drag change the field's figure by.
+STEP = 0.01
 
 
 def choked(job: Faced, step: int) -> Faced:
     """The job with another choke of its white."""
     at = next(i for i, layer in enumerate(job.stack) if layer.kind is LayerKind.WHITE)
-    layer = with_choke(job.stack[at], 0.02 + 0.001 * (step % 200))
+    layer = with_choke(job.stack[at], 0.05 + STEP * (step % 40))
     return job.replace(stack=(*job.stack[:at], layer, *job.stack[at + 1 :]))
 
 
@@ -51,7 +53,7 @@ def single(window: MainWindow) -> str:
         settle(window)
         seen.clear()
         start, taken = time.perf_counter(), stolen()
-        window.session.edit("Choke", lambda job, step=step: choked(job, 100 + step))
+        window.session.edit("Choke", lambda job, step=step: choked(job, step))
         while not any(not coarse for _, coarse in seen):
             wait(0.002)
         if stolen() > taken:
