@@ -12,7 +12,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from anyjob import any_job
-from conftest import Sample, some
+from conftest import Sample
 from farbe.checks.check import Facts
 from farbe.checks.rules import run_checks
 from farbe.checks.stops import stops
@@ -82,7 +82,8 @@ def is_made(job: Job, store: ArtStore, folder: Path) -> None:
     phases=(Phase.explicit, Phase.reuse, Phase.generate),
 )
 @given(data=st.data())
-@pytest.mark.parametrize("name", some(SAMPLES, "jar-labels"))
+@pytest.mark.long
+@pytest.mark.parametrize("name", SAMPLES)
 def test_any_job_is_made_or_refused_in_a_sentence(
     sample: Sample, name: str, data: st.DataObject
 ) -> None:

@@ -85,6 +85,7 @@ def test_a_visited_station_is_painted_part_by_part_and_wholly(
             assert "turn" in order[first:then], order
 
 
+@pytest.mark.long
 def test_keys_and_pointer_go_between_an_edit_and_its_picture(
     window: MainWindow, qtbot: QtBot
 ) -> None:
@@ -172,6 +173,7 @@ def test_the_section_is_drawn_by_itself_and_where_the_stack_is_another(
     assert "section" in order
 
 
+@pytest.mark.long
 def test_what_follows_from_an_edit_is_told_before_the_next_key(window: MainWindow) -> None:
     """Nobody acts on what was shown before; what is dragged is followed in the edit's own turn."""
     window.visit(Station.RUN)

@@ -102,6 +102,7 @@ def test_a_second_artwork_comes_with_a_quantity(window: MainWindow, tmp_path: Pa
     assert field(window, Station.BED, "Pocket turn").text() == "0"
 
 
+@pytest.mark.long
 def test_cards_are_painted_anew_only_where_they_are_others(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -564,6 +564,7 @@ def test_sources_are_chosen_picked_and_drawn(window: MainWindow) -> None:
     assert layer_of(window, "Varnish").more == ()  # type: ignore[attr-defined]
 
 
+@pytest.mark.long
 def test_only_plates_that_are_others_are_painted_anew(window: MainWindow) -> None:
     form, _ = station(window, "White")
     strip = window.bench.views[Station.LAYERS].picture.findChild(PlateStrip)

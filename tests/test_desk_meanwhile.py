@@ -169,6 +169,7 @@ def test_what_is_worked_out_for_a_face_goes_into_no_other_one(
     assert len(now(window).job.faces) == 1 and any("left out" in words for words in heard)
 
 
+@pytest.mark.long
 def test_an_artwork_is_told_by_what_it_is_while_its_file_is_read(
     window: MainWindow, tmp_path: Path, hold: Hold
 ) -> None:
@@ -278,6 +279,7 @@ def test_what_is_drawn_or_read_for_a_layer_goes_into_no_other_one(
     assert [source == NO_REGION for source in sources()] == [False, True]
 
 
+@pytest.mark.long
 def test_a_job_that_is_left_while_it_is_saved_keeps_its_file(
     window: MainWindow, tmp_path: Path, hold: Hold
 ) -> None:

@@ -94,6 +94,7 @@ def test_even_edges_do_not_waver() -> None:
     assert (found[..., 3] == found[:, :1, 3]).all() and found[10, 0, 3] == 128
 
 
+@pytest.mark.long
 def test_glyphs_that_touch_do_not_cut_holes_into_each_other() -> None:
     """Any rows of a line are the most of its glyphs, each by itself, within the outline."""
     rng, width = np.random.default_rng(1), 180

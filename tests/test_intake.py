@@ -145,6 +145,7 @@ def test_paths_break_off_where_what_draws_them_gives_up(
     assert (broken_off(root) == []) is (corner > 0)
 
 
+@pytest.mark.long
 def test_a_path_that_breaks_off_is_said(tmp_path: Path) -> None:
     """Of artwork what is sound is drawn; what is to be cut is refused."""
     path = tmp_path / "art.svg"

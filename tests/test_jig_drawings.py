@@ -171,6 +171,7 @@ def test_gaps_are_closed_up_to_a_stated_size_and_told_where(tmp_path: Path) -> N
     first=st.integers(0, 11),
 )
 @settings(max_examples=15)
+@pytest.mark.long
 def test_any_outline_is_known_again_whatever_its_turn(
     corners: list[tuple[float, float]], turn: float, x: float, y: float, first: int
 ) -> None:

@@ -11,7 +11,6 @@ import numpy as np
 import pytest
 from shapely.geometry import Polygon
 
-from conftest import some
 from farbe.files.jigdrawing import read_jig_drawing
 from farbe.files.jobfile import open_job, save_job
 from farbe.files.outlinefile import read_outline
@@ -115,7 +114,8 @@ def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
                 assert "\n" not in str(told)
 
 
-@pytest.mark.parametrize("read", some([read_outline, read_jig_drawing], read_outline))
+@pytest.mark.long
+@pytest.mark.parametrize("read", [read_outline, read_jig_drawing])
 def test_a_damaged_figure_is_not_guessed(tmp_path: Path, read: Callable[[Path], object]) -> None:
     """A jig that is cut by a guess is scrap; so is one in another unit."""
     drawing = ezdxf.new(units=4)

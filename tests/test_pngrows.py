@@ -197,6 +197,7 @@ def test_damage_is_said_in_one_sentence_and_leaves_no_file(
     assert not target.exists() and [p.name for p in tmp_path.iterdir()] == ["sheet.png"]
 
 
+@pytest.mark.long
 def test_a_sheet_left_in_its_file_gives_the_same_plates(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

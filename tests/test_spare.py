@@ -66,7 +66,7 @@ def parts(plate: Plate, level: int = 64) -> int:
     some([Grid(600, 600), Grid(600, 900), Grid(360, 720)], Grid(360, 720)),
     ids=str,
 )
-@pytest.mark.parametrize("by", [0.1, 0.2])
+@pytest.mark.parametrize("by", some([0.1, 0.2], 0.1))
 def test_strokes_of_any_width_and_angle_keep_what_is_promised(grid: Grid, by: float) -> None:
     pixel = 1.0 / min(grid.per_mm_x, grid.per_mm_y)
     for width in (0.06, 0.1, 0.16, 0.24, 0.33, 0.5):

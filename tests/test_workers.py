@@ -280,6 +280,7 @@ def test_the_picture_follows_edits_that_come_faster_than_it_is_made(
     assert findings is not None and findings.exact and findings.job == window.session.job
 
 
+@pytest.mark.long
 def test_a_picture_may_come_before_its_edit_is_drawn(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch, qtbot: Any
 ) -> None:
