@@ -477,11 +477,12 @@ class Queue(Line):
         Whether it was there to be taken until now.
         """
         move = MOVES["take"]
+        (since,) = move.since
         with transaction(self.folder) as base:
             done = base.execute(
                 "UPDATE entry SET state = ? WHERE state = ? AND (number = ? OR nest != 0 "
                 "AND nest = (SELECT nest FROM entry WHERE number = ?))",
-                (move.to, *move.since, number, number),
+                (move.to, since, number, number),
             )
         return done.rowcount > 0
 
