@@ -417,6 +417,7 @@ def test_preferences_take_effect_at_once_and_odd_ones_are_refused(
     try:
         assert theme.theme() is CONTRAST and Preferences().keep_days == 7.0
         assert "CHF" in window.job_line.accessibleName()
+        window.visit(Station.RUN), settle(window)
         for name, unit in (("Price of White", "CHF/l"), ("Price of an hour of work", "CHF/h")):
             assert field(window, Station.RUN, name).accessibleName() == f"{name}, {unit}"
         window.visit(Station.LAYERS), settle(window)

@@ -89,7 +89,6 @@ def test_what_is_no_outline_is_said(tmp_path: Path, words: str) -> None:
     assert "\n" not in str(told.value) and "piece.svg" in str(told.value)
 
 
-@pytest.mark.long
 def test_hostile_drawings_are_refused(tmp_path: Path) -> None:
     bomb = '<!DOCTYPE s [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]>' + FLAG
     with pytest.raises(BadInput, match="entities"):

@@ -123,15 +123,15 @@ class InkRows(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._desk, self._session = desk, desk.session
+        self._desk = desk
         self._names: tuple[str, ...] = ()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
-        self._session.changed.connect(self.refresh)
+        self._desk.session.changed.connect(self.refresh)
         self.refresh()
 
     def refresh(self) -> None:
-        job = self._session.first
+        job = self._desk.session.first
         names = () if job is None else tuple(ink.name for ink in job.printer.inks)
         if names == self._names:
             return
@@ -144,7 +144,7 @@ class InkRows(QWidget):
             rows.row(
                 ink,
                 ChoiceField(
-                    self._session,
+                    self._desk.session,
                     say("What {ink} prints", ink=ink),
                     [(k, k.words) for k in LayerKind],
                     partial(_ink_field, place, "kind"),
@@ -165,7 +165,7 @@ class InkRows(QWidget):
         self, place: int, name: str, field: str, unit: str | Callable[[], str]
     ) -> NumberField:
         return NumberField(
-            self._session, name, partial(_ink_field, place, field),
+            self._desk.session, name, partial(_ink_field, place, field),
             partial(_with_ink, place, field), unit=unit, step=1.0,
         )  # fmt: skip
 
