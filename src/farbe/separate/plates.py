@@ -30,7 +30,7 @@ from farbe.separate.inkwork import (
     under_alpha,
 )
 from farbe.separate.lettering import Lettering
-from farbe.separate.outline import PixelRing, rasterise
+from farbe.separate.outline import PixelRing, covered, rasterise
 from farbe.separate.place import PlacedArtwork
 from farbe.separate.sent import Levels
 from farbe.separate.tones import Screen, lightness_table, screen_for
@@ -364,7 +364,8 @@ class Separation:
         rows = plate[above : above + stop - start]
         if self.clip is not None and adds(treatments):
             # Whatever treatments did, nothing prints beyond the piece and its bleed.
-            inside = rasterise(self.clip, self.size[0], start, stop)
+            cover = covered if self.kept else rasterise
+            inside = cover(self.clip, self.size[0], start, stop)
             rows = np.minimum(rows, inside)
         return np.ascontiguousarray(rows)
 

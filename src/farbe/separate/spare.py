@@ -23,6 +23,8 @@ FEW = 1 / 500
 #: Rows and columns that are looked at together, about: fewer hold less of what is no stroke, more
 #: of them less of what lies around.
 BLOCK = 256
+#: The same of pictures, where what is found in a block is kept.
+WHOLE = 512
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -113,7 +115,8 @@ def spared(
     far, little = _pixels(strokes_reach(by, least, grid) + ways, grid), _pixels(ways, grid)
     # What is looked at around each is to be little of it. Of pictures, a choke that is a little
     # larger is to ask for the same ones.
-    for block in marked_blocks(there, max(BLOCK, 2 * max(far)), whole=kept):
+    about = WHOLE if kept else BLOCK
+    for block in marked_blocks(there, max(about, 2 * max(far)), whole=kept):
         around, beside = block.around(far, plate.shape), block.around(little, plate.shape)
         drawn, own = np.ascontiguousarray(plate[around.place]), beside.within(around)
         strokes = strokes_in(drawn, own, by, least, grid, kept=kept)

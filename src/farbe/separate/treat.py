@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
+from farbe.kept import Kept
 from farbe.model.source import Source
 from farbe.model.treatment import (
     Choke,
@@ -193,14 +194,33 @@ def _choke_rows(treatment: Choke, grid: Grid) -> int:
     return max(reach(most, grid)[1], spare_reach(most, treatment.least, grid)[1])
 
 
+def _for_all(plate: Plate) -> Plate:
+    """The plate as nobody writes to it."""
+    kept = plate.view()
+    kept.setflags(write=False)
+    return kept
+
+
+#: Plates of pictures after a choke, which does not change while what is done to them later does.
+_CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], int, Grid], Plate] = Kept(
+    12, most=24 << 20, weigh=lambda plate: 2 * plate.nbytes
+)
+
+
 @treats(Choke, adds=False, halo=_choke_rows)
 def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     """The plate drawn back at its edges; strokes keep the width that they are to keep."""
     most = max(treatment.by, treatment.holes or 0.0)
-    choked = _drawn_back(plate, treatment, ground)
-    return spared(
-        plate, choked, most, treatment.least, ground.grid, unwanted=ground.spare, kept=ground.kept
-    )
+
+    def made() -> Plate:
+        choked = _drawn_back(plate, treatment, ground)
+        least, grid, unwanted = treatment.least, ground.grid, ground.spare
+        return spared(plate, choked, most, least, grid, unwanted=unwanted, kept=ground.kept)
+
+    if not ground.kept or treatment.holes is not None:
+        return made()
+    key = treatment, plate.tobytes(), plate.shape, ground.spare, ground.grid
+    return _CHOKED.get(key, lambda: _for_all(made()))
 
 
 def _drawn_back(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
