@@ -39,6 +39,8 @@ from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
 from farbe.render.piecetile import job_tile, side_by_side
+from farbe.separate import treat
+from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from farbe.separate.outline import covers_all, rasterise
 from farbe.separate.place import PlacedArtwork
@@ -179,6 +181,30 @@ def test_the_artwork_is_seen_once_for_all_edits_of_plates(
             kept[0, 0] = 1
 
 
+def test_what_is_done_after_a_choke_has_no_picture_choked_again(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    grid, asked = Grid(150, 210), list[object]()
+    real = treat.choke
+    monkeypatch.setattr(treat, "choke", lambda *given: (asked.append(given), real(*given))[1])
+
+    def shown(percent: float, artwork: float = 0.0) -> list[Plate]:
+        then = Curve(points=((0.0, 0.0), (100.0, percent)))
+        stack = tuple(
+            layer.replace(treatments=(Choke(by=0.27, least=0.1), then))
+            if layer.kind is LayerKind.WHITE else layer for layer in job.stack
+        )  # fmt: skip
+        asked.clear()
+        moved = job.placing.replace(offset_x=artwork)
+        return glimpse(job.replace(stack=stack, placing=moved), store, grid).plates
+
+    full, other = shown(100.0), shown(50.0)
+    assert not asked
+    assert any((half != whole).any() for half, whole in zip(other, full, strict=True))
+    shown(50.0, artwork=0.3)
+    assert asked
+
+
 @settings(max_examples=40)
 @given(data=st.data())
 def test_plates_of_pictures_follow_all_that_they_come_from(
@@ -191,8 +217,14 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
         st.sampled_from(names).map(lambda name: AsLayer(name=name)),
     )  # fmt: skip
     treatment = st.one_of(
-        st.floats(0.05, 0.4).map(lambda by: Choke(by=by)),
+        st.builds(
+            Choke,
+            by=st.sampled_from((0.1, 0.2)),
+            least=st.sampled_from((0.0, 0.3)),
+            holes=st.sampled_from((None, 0.3)),
+        ),
         st.builds(Holes, size=st.floats(0.4, 0.9), solid=st.one_of(st.none(), source)),
+        st.just(Curve(points=((0.0, 20.0), (100.0, 80.0)))),
     )
 
     def layer(kind: LayerKind, name: str) -> Layer:
@@ -214,6 +246,7 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
         warm = glimpse(now, store, grid)
         with pytest.MonkeyPatch.context() as alone:
             alone.setattr(glimpses, "_SCENES", Kept(9))
+            alone.setattr(treat, "_CHOKED", Kept(9))
             cold = glimpse(now, store, grid)
         # Whatever a layer is called, those that come from it still do.
         called = glimpse(renamed(now, data.draw(st.sampled_from(names)), "Another"), store, grid)

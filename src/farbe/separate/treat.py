@@ -203,7 +203,7 @@ def _for_all(plate: Plate) -> Plate:
 
 #: Plates of pictures after a choke, which does not change while what is done to them later does.
 _CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], int, Grid], Plate] = Kept(
-    12, most=24 << 20, weigh=lambda plate: 2 * plate.nbytes
+    100, most=32 << 20, weigh=lambda plate: 2 * plate.nbytes
 )
 
 
