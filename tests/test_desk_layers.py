@@ -19,6 +19,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLabel, QLineEdit, QPushButton
 
 from conftest import small_art
+from farbe.art.artwork import Pixels
 from farbe.desk import results
 from farbe.desk.app import settle
 from farbe.desk.images import alpha_image, covered, paint_coverage, paint_picture, rgb_image
@@ -47,6 +48,7 @@ from farbe.model.treatment import Choke, Curve, Ease, Holes
 from farbe.plan.recipes import recipe
 from farbe.plan.stations import Station
 from farbe.render.glimpse import Glimpse, glimpse
+from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
 from hands import Painted, field, grabbed, pixels_of, type_into
 from test_drawings import spot_page
@@ -217,10 +219,10 @@ def test_an_edit_is_drawn_with_its_picture(
 def test_colour_plates_lie_on_grey_as_filters(inks: list[tuple[int, ...]]) -> None:
     """Each by its share of the plate's colour; no ink is the grey, half of any is all there."""
     plates = [np.array([plate], np.uint8) for plate in zip(*inks, strict=True)]
-    shown = inks_on_grey(plates, 104)
+    shown = inks_on_grey(plates)
     for at, levels in enumerate(inks):
         veil = min(1.0, 2 * max(levels) / 255)
-        for band, found in enumerate(shown.pixelColor(at, 0).getRgb()[:3]):
+        for band, found in enumerate(shown[0, at].tolist()):
             paper = 1.0
             for level, bar in zip(levels, BARS, strict=True):
                 paper *= 1 - level / 255 * (1 - rgb(bar)[band] / 255)
@@ -402,9 +404,9 @@ def test_an_edit_of_white_draws_no_other_plate_anew(
         drawn.append(brush)
         return covered(size, box, cover, brush, **how)  # type: ignore[arg-type]
 
-    def on_grey(plates: list[np.ndarray], grey: int) -> QImage:
-        mixed.append(grey)
-        return inks_on_grey(plates, grey)
+    def on_grey(plates: list[Plate]) -> Pixels:
+        mixed.append(len(plates))
+        return inks_on_grey(plates)
 
     monkeypatch.setattr(platestrip, "covered", inked)
     monkeypatch.setattr(layers, "inks_on_grey", on_grey)
@@ -440,10 +442,11 @@ def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     made, sizes = list[tuple[str, bool]](), set[int]()
 
     def told(name: str, make: Any) -> Any:
-        def one(of: Any, more: int) -> Any:
+        def one(of: Any, *more: int) -> Any:
             made.append((name, threading.current_thread() is threading.main_thread()))
-            sizes.add(max((of if name == "small" else of[0]).shape))
-            return make(of, more)
+            if name == "small":
+                sizes.add(max(of.shape))
+            return make(of, *more)
 
         return one
 

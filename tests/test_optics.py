@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from farbe.art.artwork import Pixels
 from farbe.art.profiles import shipped_profile
 from farbe.colour.lab import difference
 from farbe.kept import Kept
@@ -17,6 +19,7 @@ from farbe.model.condition import Condition, Gloss
 from farbe.model.layer import BLACKOUT, COLOUR, VARNISH_OVER, WHITE_UNDER, Layer
 from farbe.model.piece import Material, Reader, Surface
 from farbe.model.printer import Ink, LayerKind, Register
+from farbe.optics.anew import anew
 from farbe.optics.films import Film, hits, join, over, stack, thicker
 from farbe.optics.inks import BLACKOUT as BLACKOUT_FILM
 from farbe.optics.inks import WHITE, InkSet, hits_for, white_film
@@ -25,6 +28,7 @@ from farbe.optics.look import look, opacity
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
 from farbe.optics.view import View
+from farbe.separate.choke import Plate
 from farbe.separate.tones import lab_of
 
 PROFILE = shipped_profile()
@@ -364,3 +368,33 @@ def test_colours_are_converted_once(monkeypatch: pytest.MonkeyPatch) -> None:
     assert (np.asarray(films[0][1].through) == films[1][1].through).all()
     # One hit lets through the root of what two do.
     assert np.asarray(films[0][1].through) ** 2 == pytest.approx(films[2][1].through, rel=1e-5)
+
+
+@settings(max_examples=60)
+@given(
+    count=st.integers(1, 5), high=st.integers(1, 70), wide=st.integers(1, 70),
+    other=st.sampled_from((0.0, 0.001, 0.1, 0.24, 0.6)), seed=st.integers(0, 99),
+)  # fmt: skip
+def test_a_picture_made_after_another_is_the_same_as_one_by_itself(
+    count: int, high: int, wide: int, other: float, seed: int
+) -> None:
+    """Of pixels that differ alone, unless many do; the former picture stays as it was."""
+    rng, asked = np.random.default_rng(seed), list[int]()
+    weights = rng.integers(1, 9, (count, 3))
+
+    def made(plates: Sequence[Plate]) -> Pixels:
+        asked.append(plates[0].size)
+        return (np.stack(plates, axis=-1).astype(int) @ weights % 251).astype(np.uint8)
+
+    before = [rng.integers(0, 256, (high, wide), dtype=np.uint8) for _ in range(count)]
+    differ = rng.random((high, wide)) < other
+    after = [np.where(differ, plate + np.uint8(1 + at), plate) for at, plate in enumerate(before)]
+    former = made(before)
+    former.setflags(write=False)
+    asked.clear()
+    found = anew(after, (before, former), made)
+    at_most = 2 * int(differ.sum()) + 512 if differ.mean() < 0.25 else high * wide
+    assert sum(asked) <= at_most and (found is former) == (not differ.any())
+    assert np.array_equal(found, made(after)) and np.array_equal(former, made(before))
+    smaller = [plate[:, : wide // 2 + 1] for plate in after]
+    assert np.array_equal(anew(smaller, (before, former), made), made(smaller))

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import reduce
 
 import numpy as np
-import numpy.typing as npt
 
 from farbe.art.artwork import Pixels
 from farbe.model.piece import Reader, Surface
 from farbe.model.printer import LayerKind
+from farbe.optics.anew import anew
 from farbe.optics.films import Light
 from farbe.optics.inks import InkSet
 from farbe.optics.light import to_linear
@@ -31,8 +31,6 @@ class Behind(Spoken):
 
 _FLAT = {Behind.WALL: "#8f9394", Behind.WHITE: "#f6f5f1", Behind.DARK: "#15171a"}
 
-#: Share of a picture's pixels up to which they are looked at one by one, and so many in a line.
-FEW, LINE = 0.25, 512
 #: House fronts of the street.
 _FRONTS = ("#b9785c", "#cdb98a", "#8d9aa0", "#c7c2b4", "#7c8f6d")
 
@@ -108,37 +106,17 @@ def look_of(part: Glimpse, before: tuple[Glimpse, Pixels] | None = None) -> Pixe
     -------
     uint8 (h, w, 3)
     """
-    at = None if before is None else _other_pixels(part, before[0])
-    if before is None or at is None:
-        return seen_as(part, View()).by(0.0)
-    look = before[1]
-    if len(at):
-        look = look.copy()
-        # In lines of a few hundred pixels, the last one filled up.
-        rows = np.resize(at, (-(-len(at) // LINE), LINE)) if len(at) > LINE else at[None]
-        plates = [plate.ravel().take(rows) for plate in part.plates]
-        some = replace(part, plates=plates, artwork=np.zeros((*rows.shape, 4), np.uint8))
-        _pixels(look)[rows.ravel()] = _pixels(seen_as(some, View()).by(0.0))
-    return look
+    known = None
+    if before is not None and _looked_at(part) == _looked_at(before[0]):
+        known = before[0].plates, before[1]
 
+    def shown(plates: Sequence[Plate]) -> Pixels:
+        if plates is part.plates:
+            return seen_as(part, View()).by(0.0)
+        bare = np.zeros((*plates[0].shape, 4), np.uint8)
+        return seen_as(replace(part, plates=list(plates), artwork=bare), View()).by(0.0)
 
-def _pixels(look: Pixels) -> npt.NDArray[np.void]:
-    """The pixels of a picture in a line, each as one thing, which is put in place much sooner."""
-    return look.reshape(-1, 3).view("V3")[:, 0]
-
-
-def _other_pixels(part: Glimpse, before: Glimpse) -> npt.NDArray[np.int64] | None:
-    """Numbers of the pixels in which plates differ; None if much else does, or very many."""
-    if _looked_at(part) != _looked_at(before):
-        return None
-    pairs = [
-        (one, other) for one, other in zip(part.plates, before.plates, strict=True)
-        if one.ctypes.data != other.ctypes.data
-    ]  # fmt: skip
-    if not pairs:
-        return np.empty(0, np.int64)
-    at = np.flatnonzero(reduce(np.logical_or, (one != other for one, other in pairs)))
-    return at if len(at) < FEW * part.artwork[..., 0].size else None
+    return anew(part.plates, known, shown)
 
 
 def _looked_at(part: Glimpse) -> tuple[object, ...]:

@@ -56,6 +56,7 @@ from farbe.model.piece import Ring
 from farbe.model.printer import LayerKind
 from farbe.model.source import Region
 from farbe.model.treatment import Holes
+from farbe.optics.anew import anew
 from farbe.render.glimpse import Box, Glimpse
 from farbe.render.raster import Report
 from farbe.said import say
@@ -68,7 +69,8 @@ LATEST_MS = 80
 PICTURES = 6
 #: The line around a piece: its colour, and pixels.
 EDGE = "#3c3c3c", 1.4
-#: Light of which no ink takes anything.
+#: Behind inks, so that paper white shows as nothing; and light of which no ink takes anything.
+GREY = 104
 MOST_LIGHT = 65535
 
 
@@ -95,6 +97,8 @@ class PlateCanvas(CloserWorld):
         self._section = section
         #: Pictures of plates, and these, so that no others take their place in memory.
         self._pictures: Kept[tuple[int, ...], tuple[QImage, Sequence[Plate]]] = Kept(PICTURES)
+        #: Process plates and how they look on grey, of the last picture and the last coarse one.
+        self._mixed: dict[bool, tuple[Sequence[Plate], Pixels]] = {}
         #: Faint artworks as large as they are shown, and what they are made of, for the same end.
         self._faint: Kept[tuple[object, ...], tuple[QImage, Pixels]] = Kept(PICTURES)
         #: Pictures of parts that are shown finer than the rest, made once for all paintings: of
@@ -266,8 +270,11 @@ class PlateCanvas(CloserWorld):
 
         def made() -> tuple[QImage, Sequence[Plate]]:
             small = [reduced(plate, -(-wide // parts), -(-high // parts)) for plate in plates]
-            # On grey, paper white shows as nothing.
-            return inks_on_grey(small, 104) if colour else alpha_image(small[0]), plates
+            if not colour:
+                return alpha_image(small[0]), plates
+            mixed = anew(small, self._mixed.get(preview.coarse), inks_on_grey)
+            self._mixed[preview.coarse] = small, mixed
+            return rgb_image(mixed), plates
 
         return self._pictures.get(which, made)[0]
 
@@ -348,7 +355,7 @@ class PlateCanvas(CloserWorld):
         def made() -> tuple[QImage, QImage | None]:
             plates = part.plates_of(layer.name)
             if layer.kind is LayerKind.COLOUR:
-                return inks_on_grey(plates, 104), None
+                return rgb_image(inks_on_grey(plates)), None
             return rich(rgb_image(part.artwork), 0.28), alpha_image(plates[0])
 
         return self._finer.get((part, layer.name), made)
@@ -417,14 +424,14 @@ def regions_of(layer: Layer) -> list[Region]:
     return [one for one in (*layer.sources, *solid) if isinstance(one, Region)]
 
 
-def inks_on_grey(plates: Sequence[Plate], grey: int) -> QImage:
+def inks_on_grey(plates: Sequence[Plate]) -> Pixels:
     """Process plates as filters over a grey: no ink shows as the grey itself."""
     levels = np.arange(256) / 255.0
     # Little ink is a thin veil of it.
     covered = np.minimum(1.0, levels * 2)
     most = np.maximum.reduce(list(plates))
     veil = cv2.LUT(most, _in_16_bits(covered))
-    bare = cv2.LUT(most, _in_16_bits((1 - covered) * grey / 255.0))
+    bare = cv2.LUT(most, _in_16_bits((1 - covered) * GREY / 255.0))
     bands = []
     for band in range(3):
         paper = veil
@@ -432,7 +439,7 @@ def inks_on_grey(plates: Sequence[Plate], grey: int) -> QImage:
             light = 1 - levels * (1 - rgb(shown)[band] / 255.0)
             paper = cv2.multiply(paper, cv2.LUT(plate, _in_16_bits(light)), scale=1 / MOST_LIGHT)
         bands.append(cv2.convertScaleAbs(cv2.add(paper, bare), alpha=255 / MOST_LIGHT))
-    return rgb_image(np.asarray(cv2.merge(bands), np.uint8))
+    return np.asarray(cv2.merge(bands), np.uint8)
 
 
 def _in_16_bits(shares: npt.NDArray[np.float64]) -> npt.NDArray[np.uint16]:
