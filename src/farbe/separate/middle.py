@@ -10,6 +10,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable
 from functools import lru_cache
+from itertools import count
 from typing import Any
 
 import cv2
@@ -27,8 +28,12 @@ FINE = 64
 LEAST_COVER = 20
 #: Levels, 0 to 255, by which a hard edge rises from one side of a pixel to the other.
 HARD = 192
+#: Units for each unit of way from which on distances rise.
+SLOPE = 0.05
 #: Pixels from which on distances are found in two steps.
 FAR = 9.0
+#: Pixels that are gone through together: the processor's own memory holds all that is made of them.
+STRETCH = 1 << 16
 #: Standard deviation in pixels by which the steps of hard edges are smoothed.
 SMOOTH = 0.7
 
@@ -209,20 +214,35 @@ def _least(
     # The rows are gone through as one line: where its ends meet is cut off with what is around.
     start, count = ry * wide, shape[0] * wide
     result = np.full(count, np.iinfo(np.int16).max, np.int16)
-    least = result[rx : count - rx]
-    pair, nearest = np.empty_like(result), np.empty_like(least)
     for pixel, offsets in _offsets(radius, grid, unit):
-        line, paired = of_pixel(pixel).ravel(), None
-        for dx, dy, length in offsets:
-            if dy != paired:
-                above, below = (line[start + way :][:count] for way in (-dy * wide, dy * wide))
-                np.minimum(above, below, out=pair)
-                paired = dy
-            before, after = (pair[rx + way :][: len(nearest)] for way in (-dx, dx))
-            np.minimum(before, after, out=nearest)
-            np.add(nearest, np.int16(length), out=nearest)
-            np.minimum(least, nearest, out=least)
+        line = of_pixel(pixel).ravel()
+        for first in range(rx, count - rx, STRETCH):
+            least = result[first : min(first + STRETCH, count - rx)]
+            around = line[first - rx : first + len(least) + rx + 2 * start]
+            _least_of_line(around, start, wide, rx, offsets, least)
     return result.reshape(-1, wide)[:, rx : wide - rx]
+
+
+def _least_of_line(
+    line: Units,
+    start: int,
+    wide: int,
+    rx: int,
+    offsets: tuple[tuple[int, int, int], ...],
+    least: Units,
+) -> None:
+    """Lower ``least`` to what is seen of a line that begins ``start + rx`` before it."""
+    pair, nearest = np.empty(len(least) + 2 * rx, np.int16), np.empty_like(least)
+    paired = None
+    for dx, dy, length in offsets:
+        if dy != paired:
+            above, below = (line[start + way :][: len(pair)] for way in (-dy * wide, dy * wide))
+            np.minimum(above, below, out=pair)
+            paired = dy
+        before, after = (pair[rx + way :][: len(nearest)] for way in (-dx, dx))
+        np.minimum(before, after, out=nearest)
+        np.add(nearest, np.int16(length), out=nearest)
+        np.minimum(least, nearest, out=least)
 
 
 def ridges(far: Units, grid: Grid, where: npt.NDArray[np.bool_] | None = None) -> Units:
@@ -252,21 +272,34 @@ def ridges(far: Units, grid: Grid, where: npt.NDArray[np.bool_] | None = None) -
         candidates &= where
     at = np.flatnonzero(candidates)
     levels = far.ravel()
-    first = levels.take(at).astype(np.float32)
-    best = first.copy()
+    first = levels.take(at)
+    best = first.astype(np.float32)
+    # Neighbours are taken from where the line begins for them.
+    lead = 2 * width + 2
+    at_lead = at - lead
     for dx, dy in ((1, 0), (0, 1), (1, 1), (1, -1)):
-        step = dy * width + dx
         gap = np.float32(math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y) / unit)
-        before, second, after = (levels.take(at + k * step).astype(np.float32) for k in (-1, 1, 2))
-        rise, fall = (first - before) / gap, (second - after) / gap
-        both = np.flatnonzero((rise > 0.05) & (fall > 0.05))
-        here, there, rise, fall = (of.take(both) for of in (first, second, rise, fall))
+        before, second, after = (
+            levels[lead + k * (dy * width + dx) :].take(at_lead) for k in (-1, 1, 2)
+        )
+        up, down, least = first - before, second - after, _least_slope(gap)
+        both = np.flatnonzero((up >= least) & (down >= least))
+        here, there, rise, fall = (
+            of.take(both).astype(np.float32) for of in (first, second, up, down)
+        )
+        rise, fall = rise / gap, fall / gap
         way = np.minimum(np.maximum((there - here + fall * gap) / (rise + fall), 0), gap)
         middle = np.minimum(here + rise * way, (here + there + gap) / 2)
         best[both] = np.maximum(best.take(both), middle)
-    result = far.copy().ravel()
+    result = levels.copy()
     result[at] = best.astype(np.int16)
     return result.reshape(height, width)
+
+
+@lru_cache(maxsize=64)
+def _least_slope(gap: np.float32) -> int:
+    """The fewest units to a neighbour so many away that count as a slope."""
+    return next(units for units in count() if np.float32(units) / gap > SLOPE)
 
 
 def stroke_widths(

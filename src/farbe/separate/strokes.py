@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import cv2
 import numpy as np
@@ -39,9 +40,9 @@ FLAT = 0.6
 LONG, CLIMB = 4, 0.22
 #: Units that count for nothing.
 TIE = 1e-3
-#: Pixels that a neighbour of a middle line's pixel is higher at the most; beside it one is as far
-#: as the next pixel.
-CREST = 0.75
+#: Units that a neighbour of a middle line's pixel is higher at the most, three quarters of a pixel;
+#: beside it one is as far as the next pixel.
+CREST = 3 * FINE // 4
 #: Mm to which chokes are rounded up in how far around is seen.
 STEP = 0.05
 
@@ -153,17 +154,25 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
     reach = math.ceil(CORNER * (least / 2 + pixel / 2) / side) * side
     highest = np.asarray(cv2.dilate(ridge, disc(reach, grid)), np.int16)
     # A pixel lies in the band as far as its distance to the middle line says.
-    share = (highest - far).astype(np.float32)
-    share *= np.float32(-255.0 * unit / pixel)
-    share += np.float32(255.0 * (least / 2 + pixel / 2) / pixel)
-    band = cv2.convertScaleAbs(np.maximum(share, np.float32(0.0)))
+    band = cv2.LUT((highest - far).view(np.uint16), _band_by_units(least, grid))
     # At corners the distance grows along the middle line, which is no stroke's.
     rise = highest - ridge
-    level = (rise <= FLAT * reach / unit + TIE) & _near_strokes(far, ridge, cap, grid)
+    # Units are whole: they are compared with whole ones, which takes a part of the time.
+    flat, joined = (math.floor(share * reach / unit + TIE) for share in (FLAT, FLAT / 3))
+    level = (rise <= flat) & _near_strokes(far, ridge, cap, grid)
     near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
-    crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST * FINE
-    joints = crest & level & (rise > FLAT / 3 * reach / unit + TIE)
+    crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST
+    joints = crest & level & (rise > joined)
     return _Spine(cover, far, where(near, band), joints.view(np.uint8) * np.uint8(255))
+
+
+@lru_cache(maxsize=64)
+def _band_by_units(least: float, grid: Grid) -> Plate:
+    """How far a pixel so many units from a middle line lies in the band around it, (65536,)."""
+    pixel = pixel_side(grid)
+    share = np.arange(1 << 16, dtype=np.float32) * np.float32(-255.0 * unit_of(grid) / pixel)
+    share += np.float32(255.0 * (least / 2 + pixel / 2) / pixel)
+    return np.asarray(cv2.convertScaleAbs(np.maximum(share, np.float32(0.0))), np.uint8).ravel()
 
 
 def _near_strokes(far: Units, ridge: Units, cap: float, grid: Grid) -> npt.NDArray[np.bool_]:
@@ -176,8 +185,8 @@ def _near_strokes(far: Units, ridge: Units, cap: float, grid: Grid) -> npt.NDArr
     way = LONG * pixel
     highest = np.asarray(cv2.dilate(ridge, disc(way, grid)), np.int16)
     # What is as high as distances are told may be higher.
-    told = (far > -FINE // 2) & (highest <= (cap - pixel / 2) / unit)
-    runs = told & (highest - ridge <= CLIMB * way / unit)
+    told = (far > -FINE // 2) & (highest <= math.floor((cap - pixel / 2) / unit))
+    runs = told & (highest - ridge <= math.floor(CLIMB * way / unit))
     return most_within(runs.view(np.uint8), disc(way + pixel_length(grid), grid)) > 0
 
 
