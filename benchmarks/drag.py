@@ -1,13 +1,14 @@
 """A figure that is changed in the window: when pictures follow, one edit at a time and dragged.
 
-``python benchmarks/drag.py [SAMPLE ...]``: the choke of the white, a point of a tone curve of it,
-and where the artwork lies. A drag, which is of the choke, makes an edit every so many milliseconds.
+``python benchmarks/drag.py [SAMPLE ...] [--write]``: the choke of the white, a point of a tone
+curve of it, and where the artwork lies. A drag, which is of the choke, makes an edit every so many
+milliseconds. ``--write`` puts what was found into ``docs/performance.md``.
 """
 
 from __future__ import annotations
 
+import argparse
 import os
-import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -15,6 +16,7 @@ from pathlib import Path
 
 import numpy as np
 from PySide6.QtCore import Qt, QTimer
+from tables import table, write_tables
 from windows import opened, sample, stolen, wait
 
 from farbe.desk.app import settle
@@ -22,13 +24,14 @@ from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke, with_layer
 from farbe.layout.faced import Faced
 from farbe.memory import keep_freed
+from farbe.model.job import Job
 from farbe.model.layer import Layer, LayerKind
 from farbe.model.treatment import Curve
 from farbe.plan.stations import Station
 
 NAMES = ("jar-labels", "jar-lids", "name-tags")
 #: Edits that are made one after the other, milliseconds between those of a drag, and its seconds.
-SINGLE, APART, LONG = 40, (8, 16, 33), 2.5
+SINGLE, APART, LONG = 30, (8, 16, 33), 2.5
 #: What a key, the wheel and a drag change a field's figure by: mm of a choke, mm of an offset; and
 #: percent by which a point of a curve moves.
 STEP, MOVE, PERCENT = 0.01, 0.1, 1.0
@@ -65,10 +68,10 @@ def moved(job: Faced, step: int) -> Faced:
 EDITS = {"choke": choked, "curve": curved, "placement": moved}
 
 
-def single(window: MainWindow, change: Callable[[Faced, int], Faced]) -> str:
-    """Milliseconds from an edit to its coarse and to its fine picture: medians, and 95 %.
+def single(window: MainWindow, change: Callable[[Faced, int], Faced]) -> list[str]:
+    """Milliseconds from an edit to its first and to its settled picture: medians, and 95 %.
 
-    Those in which others had the processors are left out, and counted.
+    Those in which others had the processors are left out; how many were not is told last.
     """
     first, fine, seen = list[float](), list[float](), list[tuple[float, bool]]()
 
@@ -89,16 +92,15 @@ def single(window: MainWindow, change: Callable[[Faced, int], Faced]) -> str:
         first.append(seen[0][0] - start)
         fine.append(next(at for at, coarse in seen if not coarse) - start)
     window.results.preview_changed.disconnect(note)
-    if not first:
-        return f"others had the processors in all of {SINGLE} edits"
-    told = (f"{1000 * np.median(of):.0f} ms, 95 % {1000 * np.percentile(of, 95):.0f}"
-            for of in (first, fine))  # fmt: skip
-    left_out = f" ({SINGLE - len(first)} of {SINGLE} left out)"
-    return "first picture {}; settled {}".format(*told) + left_out
+    told = [
+        f"{1000 * np.percentile(of, share):.0f}" if of else ""
+        for of in (first, fine) for share in (50, 95)
+    ]  # fmt: skip
+    return [*told, f"{len(fine)} of {SINGLE}"]
 
 
-def dragged(window: MainWindow, apart: int) -> str:
-    """How many edits and pictures there are in a drag."""
+def dragged(window: MainWindow, apart: int) -> list[str]:
+    """How many edits and pictures there are in a second of a drag."""
     settle(window)
     edits, shown = [0], [0]
 
@@ -117,22 +119,50 @@ def dragged(window: MainWindow, apart: int) -> str:
     wait(LONG)
     mouse.stop()
     window.results.preview_changed.disconnect(note)
-    return f"every {apart} ms: {edits[0] / LONG:.0f} edits, {shown[0] / LONG:.0f} pictures a second"
+    return [f"{edits[0] / LONG:.0f}", f"{shown[0] / LONG:.0f}"]
+
+
+def shown(window: MainWindow, job: Job) -> None:
+    """Open a job at Layers."""
+    window.session.take(job, saved=True)
+    settle(window)
+    window.visit(Station.LAYERS)
+    settle(window)
+
+
+def measured(names: list[str], folder: Path) -> tuple[str, str]:
+    """Tables of single edits, and of drags."""
+    window, singles, drags = opened(folder), list[list[str]](), list[list[str]]()
+    for name in names:
+        job = sample(name, window.session.store)
+        for what, change in EDITS.items():
+            # Each of the sample as it comes.
+            shown(window, job)
+            singles.append([name, what, *single(window, change)])
+            print(*singles[-1], flush=True)
+        for apart in APART:
+            shown(window, job)
+            drags.append([name, str(apart), *dragged(window, apart)])
+            print(*drags[-1], flush=True)
+    heads = ["sample", "edit", "first, ms", "95 %", "settled, ms", "95 %", "edits"]
+    return (
+        table(heads, singles),
+        table(["sample", "an edit every so many ms", "edits a second", "pictures a second"], drags),
+    )
 
 
 def main() -> None:
+    told = argparse.ArgumentParser(description=__doc__)
+    told.add_argument("samples", nargs="*", default=NAMES)
+    told.add_argument("--write", action="store_true")
+    asked = told.parse_args()
     keep_freed()
     with tempfile.TemporaryDirectory() as folder:
-        window = opened(Path(folder))
-        for name in sys.argv[1:] or NAMES:
-            window.session.take(sample(name, window.session.store), saved=True)
-            settle(window)
-            window.visit(Station.LAYERS)
-            for what, change in EDITS.items():
-                print(f"{name:12} {what:10} {single(window, change)}", flush=True)
-            for apart in APART:
-                print(f"{name:12} {dragged(window, apart)}", flush=True)
-        os._exit(0)
+        made = measured(asked.samples, Path(folder))
+    if asked.write:
+        docs = Path(__file__).parents[1] / "docs" / "performance.md"
+        write_tables(docs, {"drag": "\n\n".join(made)})
+    os._exit(0)
 
 
 main()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import numpy as np
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from farbe.samples.draw import lid_emblem, srgb_bytes
 
@@ -64,6 +64,16 @@ def different() -> list[Path]:
             pixels[..., :3] = np.maximum(pixels[..., :3], tint).astype(np.uint8)
             Image.fromarray(pixels).save(path, dpi=(600, 600), icc_profile=srgb_bytes())
     return paths
+
+
+def drawn(path: Path, number: int) -> Path:
+    """A small picture that no other is."""
+    picture = Image.new("RGBA", (120, 120))
+    pen = ImageDraw.Draw(picture)
+    pen.ellipse((4, 4, 116, 116), fill=(number % 256, 90, (number * 7) % 256, 255))
+    pen.text((40, 50), str(number), fill=(255, 255, 255, 255))
+    picture.save(path, dpi=(300, 300))
+    return path
 
 
 def emblem() -> Path:

@@ -15,7 +15,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from PIL import Image, ImageDraw
+from inputs import drawn
 from windows import Waits, opened, wait, worked
 
 from farbe.desk.app import settle
@@ -32,16 +32,6 @@ COLUMNS, ROWS, SIDE = 40, 25, 10.0
 EDITS = 9
 #: Seconds until all thousand stand.
 PATIENCE = 900.0
-
-
-def drawn(path: Path, number: int) -> Path:
-    """A small picture that no other is."""
-    picture = Image.new("RGBA", (120, 120))
-    pen = ImageDraw.Draw(picture)
-    pen.ellipse((4, 4, 116, 116), fill=(number % 256, 90, (number * 7) % 256, 255))
-    pen.text((40, 50), str(number), fill=(255, 255, 255, 255))
-    picture.save(path, dpi=(300, 300))
-    return path
 
 
 def job_with(which: str, store: ArtStore, folder: Path) -> Faced:

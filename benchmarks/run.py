@@ -24,7 +24,7 @@ from tables import figures, table, write_tables
 
 HERE = Path(__file__).parent
 CODECS = ("none", "lzw", "deflate")
-OURS, THEIRS = "work_farbe.py", "work_peer.py"
+OURS, THEIRS, GROWING = "work_farbe.py", "work_peer.py", "work_growing.py"
 #: Ratios that are wanted, by work and codec.
 WANTED = {
     "sheet": {"none": 0.35, "lzw": 0.45, "deflate": 0.30},
@@ -122,15 +122,22 @@ def _side(runs: list[Once]) -> list[str]:
 
 
 def growth(runs: int) -> str:
-    """A table of sheets, chokes and beds of 1, 4, 16 and 64 times the work."""
+    """A table of 1, 4, 16 and 64 times the work."""
     rows, factors = [], (1, 4, 16, 64)
-    for what, sides in (("strip", factors), ("choke", factors), ("bed", (1, 2, 4, 8))):
+    for what, script, sides in (
+        ("strip", OURS, factors), ("choke", OURS, factors), ("bed", OURS, (1, 2, 4, 8)),
+        *((what, GROWING, factors) for what in ("pockets", "artworks", "queue", "roll")),
+    ):  # fmt: skip
+        first = None
         for factor in sides:
-            found = [once(OURS, what, "lzw", str(factor)) for _ in range(runs)]
+            found = [once(script, what, "lzw", str(factor)) for _ in range(runs)]
             times = factor**2 if what == "bed" else factor
+            seconds = statistics.median(one.seconds for one in found)
+            first = first or seconds
             rows.append([what, f"{times}", figures([one.seconds for one in found], 1),
+                         f"{seconds / first:.1f}",
                          f"{statistics.median(one.memory for one in found):.0f}"])  # fmt: skip
-    made = table(["work", "times", "s", "MB"], rows)
+    made = table(["work", "times", "s", "times as long", "MB"], rows)
     print(f"growth\n{made}", flush=True)
     return made
 
