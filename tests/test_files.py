@@ -121,6 +121,17 @@ def test_files_are_the_same_however_many_rows_are_made_at_once(
     assert rows_at_once(bed, 0, 500) == [(0, 128), (128, 256), (256, 384), (384, 500)]
     twice = Overlaid(((bed, (0,)), (SomeChannels(bed, (4,)), (0,))), bed.channels[:1])
     assert rows_at_once(twice, 0, 300) == [(0, 192), (192, 300)]
+
+    # Where much lies around, more are made: twice as many, or as many as all of that may be.
+    class Around(SomeChannels):
+        around = 400
+
+    wide = Around(bed, tuple(range(len(bed.channels))))
+    assert rows_at_once(wide, 0, 3000)[:2] == [(0, 768), (768, 1536)]
+    monkeypatch.setattr(raster, "SEEN_PIXELS", bed.widest * (2 * 400 + 256))
+    assert rows_at_once(wide, 0, 2000)[:2] == [(0, 256), (256, 512)]
+    monkeypatch.setattr(raster, "SEEN_PIXELS", 1)
+    assert rows_at_once(wide, 0, 300) == [(0, 192), (192, 300)]
     # A strip is made at once, however much that is, and what lies in all rows is bounded.
     assert made(1) == made(200 * bed.widest)
     monkeypatch.setattr(raster, "PART_BYTES", 1)

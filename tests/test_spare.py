@@ -12,7 +12,7 @@ import pytest
 from PIL import Image, ImageDraw
 
 from conftest import some
-from farbe.separate import middle, spare, strokes
+from farbe.separate import middle, spare, strokes, within
 from farbe.separate.blocks import Block, even_parts, marked_blocks
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
@@ -171,7 +171,9 @@ def test_the_middle_line_agrees_with_brute_force() -> None:
 
 
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)])
-def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> None:
+def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(
+    grid: Grid, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Thin lines of any direction, blots, noise, and what reaches the ends of the plate."""
     rng = np.random.default_rng(7)
     lines = np.zeros((420, 700), np.uint8)
@@ -191,6 +193,11 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
     # Where little is far each pixel of it is looked at by itself, up to the corners of the plate.
     kept = np.zeros_like(lines)
     kept[:300, 5:480] = noise[:300, 5:480] | 128
+    looked, real = list[int](), within._most_around
+    monkeypatch.setattr(within, "LOOKS", 3000)
+    monkeypatch.setattr(
+        within, "_most_around", lambda *given: (looked.append(given[-1].size), real(*given))[1]
+    )
     for count in (1, 3, 40, 400):
         plate, kernel = kept.copy(), disc(0.35, grid)
         plate[rng.integers(0, 320, count), rng.integers(470, 500, count)] = 200
@@ -198,6 +205,13 @@ def test_what_lies_beyond_a_disc_is_told_as_by_the_disc_itself(grid: Grid) -> No
         grown = np.asarray(cv2.dilate(kept, kernel), int)
         wanted = plate.astype(int) - np.minimum(2 * grown, 255) > LEAST_COVER
         assert np.array_equal(far_from(kept, plate, kernel) > 0, wanted) and wanted.sum() >= 2
+        # However many there are, no more than so many looks are taken at once.
+        assert max(looked) * np.count_nonzero(kernel) <= 3000 or max(looked) == 1
+    assert len(looked) > 8
+    # Of a disc of so many pixels not even few are.
+    looked.clear()
+    plate[::40, 699] = 255
+    assert far_from(kept, plate, disc(4.0, grid))[::40, 699].all() and not looked
 
 
 def test_blocks_hold_all_that_is_marked_once() -> None:

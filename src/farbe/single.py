@@ -35,7 +35,7 @@ from farbe.plan.spots import uses_of, with_own_plates
 from farbe.plan.words import choice, surface_of
 from farbe.render.piece import channel_infos
 from farbe.render.piecetile import job_tile
-from farbe.render.raster import ChannelInfo, Report, unwatched
+from farbe.render.raster import ChannelInfo, Report, around, unwatched
 from farbe.render.sources import Sources
 from farbe.render.tile import Tile
 from farbe.said import say, shipped
@@ -308,6 +308,10 @@ class PieceRaster:
     @property
     def size(self) -> tuple[int, int]:
         return self.tile.size
+
+    @property
+    def around(self) -> int:
+        return around(self.tile)
 
     def rows(self, start: int, stop: int) -> Pixels | None:
         rows = self.tile.rows(start, stop)

@@ -28,7 +28,7 @@ from farbe.render.marks import job_marks
 from farbe.render.piece import channel_infos, job_artwork
 from farbe.render.pieceframe import PieceFrame, place
 from farbe.render.piecetile import check_printable, job_tile, middle_as_laid, upright_grid
-from farbe.render.raster import ChannelInfo, RowNames
+from farbe.render.raster import ChannelInfo, RowNames, around
 from farbe.render.rearranged import reversed_pixels
 from farbe.render.sources import Sources
 from farbe.render.tile import Laid, Tile
@@ -75,6 +75,10 @@ class BedRaster:
     @property
     def widest(self) -> int:
         return max((one.tile.size[0] for one in self.laid), default=1)
+
+    @property
+    def around(self) -> int:
+        return max((around(one.tile) for one in self.laid), default=0)
 
     def row_names(self) -> RowNames:
         """Rows that cross the same tiles at the same places are alike."""

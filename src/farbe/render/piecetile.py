@@ -18,6 +18,7 @@ from farbe.render import onepass
 from farbe.render.onepass import MadePlates
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame
+from farbe.render.raster import worth_what_lies_around
 from farbe.render.rearranged import quarter_turned
 from farbe.render.sources import Sources
 from farbe.said import inside, say, spoken
@@ -80,6 +81,16 @@ class PieceTile:
     def size(self) -> tuple[int, int]:
         return self.separation.size
 
+    @property
+    def around(self) -> int:
+        return 0 if self.kept else self._seen_around
+
+    @property
+    def _seen_around(self) -> int:
+        if self.made is not None:
+            return 0
+        return max((self.separation.around(layer) for layer in self.separation.layers), default=0)
+
     def rows(self, start: int, stop: int) -> Pixels:
         """Rows, uint8 (stop - start, width, channels).
 
@@ -108,11 +119,13 @@ class PieceTile:
         width, height = self.size
         made = np.empty((height, width, len(self.order)), np.uint8)
 
+        rows = worth_what_lies_around(PART, width, self._seen_around)
+
         def part(start: int) -> None:
-            stop = min(start + PART, height)
+            stop = min(start + rows, height)
             made[start:stop] = self._made(start, stop)
 
-        for _ in in_order(part, range(0, height, PART), threads=1 if height <= PART else WORKERS):
+        for _ in in_order(part, range(0, height, rows), threads=1 if height <= rows else WORKERS):
             pass
         return made
 

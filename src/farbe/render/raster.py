@@ -22,6 +22,9 @@ STRIP = 64
 #: Rows that are made at once, pixels of one print among them, and bytes of all that lies there, at
 #: the most. What lies around rows is looked at, too, and is as much around few as around many.
 PART, PART_PIXELS, PART_BYTES = 512, 850_000, 80_000_000
+#: Pixels of one print that are made at once with what is looked at around them, where that is much:
+#: with twice as many rows as around them on either side, each is gone through twice.
+SEEN_PIXELS = 10_000_000
 #: Parts in work at once; what is ahead of the writer is bounded by it.
 AHEAD = 4
 #: Pixels of a line of those that are added up.
@@ -113,6 +116,15 @@ class Tiled(Protocol):
         """Pixels across the widest tile, at least one."""
 
 
+@runtime_checkable
+class LooksAround(Protocol):
+    """Pixels that are made of what lies around them, too."""
+
+    @property
+    def around(self) -> int:
+        """Rows on either side that are looked at with any that are made."""
+
+
 #: A number for each row of a raster, int64 (height,); 0 for rows without ink.
 RowNames = npt.NDArray[np.int64]
 
@@ -135,6 +147,16 @@ def widest(raster: Raster) -> int:
     raster : made row by row
     """
     return raster.widest if isinstance(raster, Tiled) else raster.size[0]
+
+
+def around(made: object) -> int:
+    """Rows on either side that are looked at with those that are made, if that is known; else 0.
+
+    Parameters
+    ----------
+    made : row by row
+    """
+    return made.around if isinstance(made, LooksAround) else 0
 
 
 @dataclass(frozen=True)
@@ -169,6 +191,10 @@ class SomeChannels:
     @property
     def widest(self) -> int:
         return widest(self.whole)
+
+    @property
+    def around(self) -> int:
+        return around(self.whole)
 
 
 @dataclass(frozen=True)
@@ -216,6 +242,10 @@ class Overlaid:
     def widest(self) -> int:
         return max(widest(raster) for raster, _ in self.parts)
 
+    @property
+    def around(self) -> int:
+        return max(around(raster) for raster, _ in self.parts)
+
 
 def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     """A raster with only those channels; itself, if they are all.
@@ -229,6 +259,18 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
         return raster
     names = [info.name for info in raster.channels]
     return SomeChannels(raster, tuple(names.index(info.name) for info in wanted))
+
+
+def worth_what_lies_around(rows: int, wide: int, around: int) -> int:
+    """So many rows of a print, or more where much is looked at with them.
+
+    Parameters
+    ----------
+    rows : that are made at once otherwise
+    wide : pixels across the print
+    around : rows on either side that are looked at, too
+    """
+    return max(rows, min(2 * around, SEEN_PIXELS // wide - 2 * around))
 
 
 def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]:
@@ -245,7 +287,9 @@ def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]
     First row of each part, and the row after its last.
     """
     of_row = raster.size[0] * len(raster.channels)
-    rows = min(PART, PART_PIXELS // widest(raster), PART_BYTES // of_row)
+    wide = widest(raster)
+    rows = worth_what_lies_around(min(PART, PART_PIXELS // wide), wide, around(raster))
+    rows = min(rows, PART_BYTES // of_row)
     most, count = max(1, rows // STRIP), max(1, math.ceil((stop - start) / STRIP))
     rounds = math.ceil(count / (WORKERS * most))
     step = STRIP * math.ceil(count / (WORKERS * rounds))

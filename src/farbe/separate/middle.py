@@ -10,7 +10,6 @@ import math
 from collections import defaultdict
 from collections.abc import Callable
 from functools import lru_cache
-from itertools import count
 from typing import Any
 
 import cv2
@@ -299,7 +298,7 @@ def ridges(far: Units, grid: Grid, where: npt.NDArray[np.bool_] | None = None) -
 @lru_cache(maxsize=64)
 def _least_slope(gap: np.float32) -> int:
     """The fewest units to a neighbour so many away that count as a slope."""
-    return next(units for units in count() if np.float32(units) / gap > SLOPE)
+    return next(units for units in range(FINE * FINE) if np.float32(units) / gap > SLOPE)
 
 
 def stroke_widths(

@@ -301,6 +301,15 @@ class Separation:
             return layer.active
         return tuple(t for t in layer.active if not isinstance(t, Choke | Spread))
 
+    def around(self, layer: Layer) -> int:
+        """Rows on either side that the treatments of a layer look at with any that are made.
+
+        Parameters
+        ----------
+        layer : one of ``layers``, or any other
+        """
+        return sum(halo(t, self.grid) for t in self.acting(layer))
+
     def plate(self, name: str, start: int, stop: int) -> Plate:
         """A plate that came with the artwork, uint8 (rows, width); nothing without it.
 
@@ -338,8 +347,7 @@ class Separation:
         return np.asarray(np.max(made, axis=0), np.uint8) if len(made) > 1 else made[0]
 
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
-        acting = self.acting(layer)
-        above = sum(halo(t, self.grid) for t in acting)
+        acting, above = self.acting(layer), self.around(layer)
         low, high = start - above, stop + above
         plate = self._from(layer.source, low, high)
         for one in layer.more:

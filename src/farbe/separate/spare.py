@@ -18,8 +18,9 @@ from farbe.separate.middle import LEAST_COVER
 from farbe.separate.strokes import CORNER, middles_reach, rounded, strokes_in, strokes_reach, where
 from farbe.separate.within import least_within, most_at, most_within
 
-#: Share of pixels up to which to look around each takes less time than to look around blocks.
-FEW = 1 / 500
+#: Looks at pixels around others, as a share of all pixels, up to which to look around each is
+#: quicker than to look around blocks.
+FEW = 1 / 3
 #: Rows and columns that are looked at together, about: fewer hold less of what is no stroke, more
 #: of them less of what lies around.
 BLOCK = 256
@@ -170,7 +171,7 @@ def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
     rx, ry = reach = _reach_of(kernel)
     square = np.ones((2 * int(ry / CORNER) + 1, 2 * int(rx / CORNER) + 1), np.uint8)
     found = _lost(plate, cv2.dilate(kept, square))
-    if 0 < cv2.countNonZero(found) <= FEW * found.size:
+    if 0 < cv2.countNonZero(found) * cv2.countNonZero(kernel) <= FEW * found.size:
         # Several times as fast of truths as of numbers.
         at = np.flatnonzero(found != 0)
         # As a column: OpenCV takes a line of up to four for one value.

@@ -22,6 +22,8 @@ from farbe.art.artwork import Pixels
 Places = npt.NDArray[np.intp]
 #: Pixels of a kernel from which on its rows are taken one by one.
 MANY = 500
+#: Pixels around others that are looked at together.
+LOOKS = 1 << 20
 #: Rows and columns that are made together: the processor's own memory holds what lies around them.
 ROWS, COLUMNS = 128, 2048
 
@@ -77,14 +79,21 @@ def most_at(plate: Pixels, disc: Pixels, at: Places) -> Pixels:
     -------
     uint8 (n,), as :func:`most_within` has it there.
     """
-    high, wide = plate.shape
     down, right = np.nonzero(disc)
+    some = max(1, LOOKS // len(down))
+    parts = [at[first : first + some] for first in range(0, len(at), some)]
+    found = [_most_around(plate, down - disc.shape[0] // 2, right - disc.shape[1] // 2, part)
+             for part in parts]  # fmt: skip
+    return np.concatenate(found) if found else np.empty(0, np.uint8)
+
+
+def _most_around(plate: Pixels, down: Places, right: Places, at: Places) -> Pixels:
+    high, wide = plate.shape
     rows, columns = np.divmod(at, wide)
-    rows = rows + down[:, None] - disc.shape[0] // 2
-    columns = columns + right[:, None] - disc.shape[1] // 2
     # What lies beyond the plate stands for a pixel at its edge that is nearer, and seen anyway.
-    seen = np.clip(rows, 0, high - 1) * wide + np.clip(columns, 0, wide - 1)
-    return np.asarray(plate.take(seen).max(axis=0), np.uint8)
+    rows = np.clip(rows + down[:, None], 0, high - 1)
+    columns = np.clip(columns + right[:, None], 0, wide - 1)
+    return np.asarray(plate.take(rows * wide + columns).max(axis=0), np.uint8)
 
 
 @lru_cache(maxsize=256)
