@@ -442,16 +442,15 @@ def test_what_is_shown_of_plates_is_made_while_the_window_goes_on(
     made, sizes = list[tuple[str, bool]](), set[int]()
 
     def told(name: str, make: Any) -> Any:
-        def one(of: Any, *more: int) -> Any:
+        def one(of: Any, *more: Any) -> Any:
             made.append((name, threading.current_thread() is threading.main_thread()))
-            if name == "small":
-                sizes.add(max(of.shape))
+            sizes.add(max((of if name == "small" else of[0]).shape))
             return make(of, *more)
 
         return one
 
     monkeypatch.setattr(platestrip, "halved", told("small", platestrip.halved))
-    monkeypatch.setattr(layers, "inks_on_grey", told("inks", inks_on_grey))
+    monkeypatch.setattr(layers, "anew", told("inks", layers.anew))
     # At which fine pictures are larger than coarse ones.
     window.session.edit("Resolution", lambda job: job.replace(
         printer=job.printer.replace(dpi_x=600, dpi_y=600)

@@ -219,7 +219,8 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
     treatment = st.one_of(
         st.builds(
             Choke,
-            by=st.sampled_from((0.1, 0.2)),
+            # Few of them, so that one comes again, and any others.
+            by=st.one_of(st.sampled_from((0.1, 0.2)), st.floats(0.05, 0.4)),
             least=st.sampled_from((0.0, 0.3)),
             holes=st.sampled_from((None, 0.3)),
         ),

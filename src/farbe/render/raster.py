@@ -261,16 +261,16 @@ def some_channels(raster: Raster, wanted: tuple[ChannelInfo, ...]) -> Raster:
     return SomeChannels(raster, tuple(names.index(info.name) for info in wanted))
 
 
-def worth_what_lies_around(rows: int, wide: int, around: int) -> int:
+def worth_what_lies_around(rows: int, wide: int, beside: int) -> int:
     """So many rows of a print, or more where much is looked at with them.
 
     Parameters
     ----------
     rows : that are made at once otherwise
     wide : pixels across the print
-    around : rows on either side that are looked at, too
+    beside : rows on either side that are looked at, too
     """
-    return max(rows, min(2 * around, SEEN_PIXELS // wide - 2 * around))
+    return max(rows, min(2 * beside, SEEN_PIXELS // wide - 2 * beside))
 
 
 def rows_at_once(raster: Raster, start: int, stop: int) -> list[tuple[int, int]]:
