@@ -315,3 +315,14 @@ def test_another_choke_asks_for_the_same_middle_lines(
         assert np.array_equal(shown, spared(plate, choked, by, 0.1, grid))
         assert (shown > choked).any()
         asked.clear()
+
+
+def test_a_choke_of_any_size_is_done() -> None:
+    """Distances are numbers of 16 bits, and no more is told than these hold."""
+    plate = np.zeros((40, 300), np.uint8)
+    plate[:, 120:] = 255
+    plate[18:21, :] = 255
+    for by in (5.0, 12.0, 50.0):
+        grid = Grid(1200, 1200)
+        found = spared(plate, choke(plate, by, grid), by, 0.1, grid)
+        assert (found <= plate).all() and found[19, 40:80].all()

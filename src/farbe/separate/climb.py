@@ -79,7 +79,8 @@ class Climb:
 
     def _steepest(self, at: Places) -> Places:
         around = self.heights.take(at[:, None] + self.offsets[1:_TOP])
-        rises = (around - self.heights.take(at)[:, None]) * self.per_mm
+        # Not as whole numbers of 16 bits: what is lowest lies too far below what is high.
+        rises = (around.astype(np.float32) - self.heights.take(at)[:, None]) * self.per_mm
         steepest = rises.argmax(axis=1)
         return np.where(rises[np.arange(len(at)), steepest] > 0, steepest + 1, _TOP)
 

@@ -43,6 +43,9 @@ TIE = 1e-3
 #: Units that a neighbour of a middle line's pixel is higher at the most, three quarters of a pixel;
 #: beside it one is as far as the next pixel.
 CREST = 3 * FINE // 4
+#: Units above which no distance is told, some 440 pixels: they have 16 bits, and the way to
+#: the next pixels is added to them. Broader strokes are none.
+HIGHEST = 28_000
 #: Mm to which chokes are rounded up in how far around is seen.
 STEP = 0.05
 
@@ -97,7 +100,7 @@ def where(mask: object, plate: object) -> Plate:
 
 def _cap(by: float, least: float, grid: Grid) -> float:
     """Mm above which distances from the edge do not matter."""
-    return by + least / 2 + 2 * pixel_side(grid)
+    return min(by + least / 2 + 2 * pixel_side(grid), HIGHEST * unit_of(grid))
 
 
 def _steps(by: float, grid: Grid) -> int:
