@@ -17,7 +17,7 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.separate.choke import Plate
-from farbe.separate.grid import Grid, disc, pixel_side
+from farbe.separate.grid import Grid, disc, pixel_length, pixel_side
 from farbe.separate.within import most_within
 
 Units = npt.NDArray[np.int16]
@@ -116,24 +116,28 @@ def seen_around(radius: float, grid: Grid) -> Plate:
 
 @lru_cache(maxsize=64)
 def _offsets(
-    radius: float, grid: Grid, unit: float
+    radius: float, most: int, grid: Grid, unit: float
 ) -> tuple[tuple[float, tuple[tuple[int, int, int], ...]], ...]:
     """Offsets within mm, by how long a pixel along them is in mm, to the nearest unit.
 
-    Each is the columns and rows to either side of a pixel, and how far that is in units.
+    Each is the columns and rows to either side of a pixel, and how far that is in units. Those from
+    which no edge is nearer than ``most`` units are left out.
     """
     rx, ry = math.floor(radius * grid.per_mm_x + 1), math.floor(radius * grid.per_mm_y + 1)
-    usual = pixel_side(grid)
+    usual, nearest = pixel_side(grid), int(_edge(pixel_length(grid) / unit, most)[0])
     pixels, found = {round(usual / unit): usual}, defaultdict(list)
     found[round(usual / unit)].append((0, 0, 0))
     for dy in range(ry, -1, -1):
         for dx in range(rx, -1, -1):
             length = math.hypot(dx / grid.per_mm_x, dy / grid.per_mm_y)
-            if (dx or dy) and length <= radius + 1.5 * usual:
-                pixel = length / math.hypot(dx, dy)
-                pixels.setdefault(round(pixel / unit), pixel)
-                found[round(pixel / unit)].append((dx, dy, round(length / unit)))
-    return tuple((pixels[key], tuple(all_)) for key, all_ in found.items())
+            if not (dx or dy) or length > radius + 1.5 * usual:
+                continue
+            pixel, units = length / math.hypot(dx, dy), round(length / unit)
+            # One pixel stands for all that are as long to the nearest unit, whatever is left out.
+            pixels.setdefault(round(pixel / unit), pixel)
+            if units + nearest < most:
+                found[round(pixel / unit)].append((dx, dy, units))
+    return tuple((pixels[key], tuple(some)) for key, some in found.items())
 
 
 def distances(cover: Plate, cap: float, grid: Grid, *, at_once: float = FAR) -> Units:
@@ -158,25 +162,25 @@ def distances(cover: Plate, cap: float, grid: Grid, *, at_once: float = FAR) -> 
     around = _around(cap / steps, grid)
     # Beyond the plate nothing is covered.
     padded = _padded(cover, around, 0)
-    most = cap / unit
+    most = round(cap / unit)
     seen = np.empty(padded.shape, np.int16)
 
     def edges(pixel: float) -> Units:
         return np.asarray(cv2.LUT(padded, _edge(pixel / unit, most), seen), np.int16)
 
-    found = _least(edges, cover.shape, cap / steps, grid, unit)
+    found = _least(edges, cover.shape, cap / steps, most, grid, unit)
     for _ in range(steps - 1):
         last = found
 
         def onwards(pixel: float, last: Units = last) -> Units:
             return _padded(last, around, -(round(pixel / unit) // 2))
 
-        found = _least(onwards, cover.shape, cap / steps, grid, unit)
-    return np.minimum(found, np.int16(round(cap / unit)))
+        found = _least(onwards, cover.shape, cap / steps, most, grid, unit)
+    return np.minimum(found, np.int16(most))
 
 
 @lru_cache(maxsize=512)
-def _edge(pixel: float, most: float) -> Units:
+def _edge(pixel: float, most: int) -> Units:
     """How far the edge in a pixel is in units, by how far the pixel is covered, int16 (256,)."""
     shares = np.arange(256, dtype=np.float32) / 255.0
     # A pixel that is covered wholly holds no edge.
@@ -200,20 +204,21 @@ def _least(
     of_pixel: Callable[[float], Units],
     shape: tuple[int, ...],
     radius: float,
+    most: int,
     grid: Grid,
     unit: float,
 ) -> Units:
     """The least of a plane's figures and the way to them, over all offsets within ``radius``.
 
-    ``of_pixel`` gives the plane with :func:`_around` more on all sides, as seen along a pixel of
-    so many mm, until it is asked for the next one.
+    It is right where it is below ``most``. ``of_pixel`` gives the plane with :func:`_around` more
+    on all sides, as seen along a pixel of so many mm, until it is asked for the next one.
     """
     rx, ry = _around(radius, grid)
     wide = shape[1] + 2 * rx
     # The rows are gone through as one line: where its ends meet is cut off with what is around.
     start, count = ry * wide, shape[0] * wide
     result = np.full(count, np.iinfo(np.int16).max, np.int16)
-    for pixel, offsets in _offsets(radius, grid, unit):
+    for pixel, offsets in _offsets(radius, most, grid, unit):
         line = of_pixel(pixel).ravel()
         for first in range(rx, count - rx, STRETCH):
             least = result[first : min(first + STRETCH, count - rx)]
@@ -239,8 +244,9 @@ def _least_of_line(
             np.minimum(above, below, out=pair)
             paired = dy
         before, after = (pair[rx + way :][: len(nearest)] for way in (-dx, dx))
-        np.minimum(before, after, out=nearest)
-        np.add(nearest, np.int16(length), out=nearest)
+        if dx:
+            before = np.minimum(before, after, out=nearest)
+        np.add(before, np.int16(length), out=nearest)
         np.minimum(least, nearest, out=least)
 
 
