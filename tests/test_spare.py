@@ -317,6 +317,38 @@ def test_another_choke_asks_for_the_same_middle_lines(
         asked.clear()
 
 
+@pytest.mark.parametrize("grid", [Grid(600, 600), Grid(720, 360)], ids=str)
+def test_of_strokes_that_differ_little_little_is_made_anew(
+    grid: Grid, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Pictures use what is kept of others, and have what is made without that."""
+    page = Image.new("L", (500, 400))
+    draw = ImageDraw.Draw(page)
+    for at in range(0, 1000, 19):
+        draw.line((at, 0, at - 400, 400), fill=255 - at % 60, width=2 + at % 5)
+    draw.rectangle((150, 0, 350, 400), fill=255)
+    levels, looked, rng = np.array(page), list[int](), np.random.default_rng(8)
+    distances = strokes.distances
+
+    def counted(cover: Plate, *more: Any) -> middle.Units:
+        looked.append(cover.size)
+        return distances(cover, *more)
+
+    for change in range(20):
+        looked.clear()
+        with monkeypatch.context() as patch:
+            patch.setattr(strokes, "distances", counted)
+            kept = strokes._kept_spine(levels.copy(), 0.3, 0.1, grid)
+        assert sum(looked) < levels.size / 2 if change else sum(looked) == levels.size
+        anew = strokes._spine(levels, 0.3, 0.1, grid)
+        for name in ("levels", "cover", "far", "share", "joints"):
+            assert np.array_equal(getattr(kept, name), getattr(anew, name)), name
+        assert anew.share.any()
+        assert anew.joints.any()
+        top, left = rng.integers(0, 390), rng.integers(0, 490)
+        levels[top : top + 3, left : left + 4] = rng.integers(0, 256, (3, 4))
+
+
 def test_a_choke_of_any_size_is_done() -> None:
     """Distances are numbers of 16 bits, and no more is told than these hold."""
     plate = np.zeros((40, 300), np.uint8)

@@ -118,6 +118,13 @@ class Kept(Generic[Key, Made]):
             place = self._places.get(key)
             return place.made[0] if place is not None and place.made else None
 
+    def latest(self) -> list[tuple[Key, Made]]:
+        """All that are there with their keys, the one that was used last first; nothing waits."""
+        with self._lock:
+            return [
+                (key, place.made[0]) for key, place in reversed(self._places.items()) if place.made
+            ]
+
     def __contains__(self, key: Key) -> bool:
         """Whether a value of this key is there; nothing waits."""
         with self._lock:

@@ -80,3 +80,14 @@ def pixel_length(grid: Grid) -> float:
     grid : resolution
     """
     return max(1.0 / grid.per_mm_x, 1.0 / grid.per_mm_y)
+
+
+def pixels_in(far: float, grid: Grid) -> tuple[int, int]:
+    """Columns and rows in which so many mm lie, wherever they begin.
+
+    Parameters
+    ----------
+    far : mm
+    grid : resolution
+    """
+    return math.ceil(far * grid.per_mm_x) + 1, math.ceil(far * grid.per_mm_y) + 1

@@ -13,7 +13,7 @@ import numpy as np
 
 from farbe.separate.blocks import marked_blocks
 from farbe.separate.choke import Plate
-from farbe.separate.grid import Grid, disc, pixel_length, pixel_side
+from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
 from farbe.separate.middle import LEAST_COVER
 from farbe.separate.strokes import CORNER, middles_reach, rounded, strokes_in, strokes_reach, where
 from farbe.separate.within import least_within, most_at, most_within
@@ -45,12 +45,9 @@ def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
         return 0, 0
     by = rounded(by)
     thin = _near(by, least, grid) + _thin_far(by, least, grid) + by + 2 * pixel_length(grid)
-    return _pixels(max(thin, strokes_reach(by, least, grid) + middles_reach(by, least, grid)), grid)
-
-
-def _pixels(far: float, grid: Grid) -> tuple[int, int]:
-    """Columns and rows in which so many mm lie."""
-    return math.ceil(far * grid.per_mm_x) + 1, math.ceil(far * grid.per_mm_y) + 1
+    return pixels_in(
+        max(thin, strokes_reach(by, least, grid) + middles_reach(by, least, grid)), grid
+    )
 
 
 def _thin_far(by: float, least: float, grid: Grid) -> float:
@@ -113,7 +110,7 @@ def spared(
     # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
     there[:unwanted], there[len(there) - unwanted :] = 0, 0
     result, ways = choked.copy(), middles_reach(by, least, grid)
-    far, little = _pixels(strokes_reach(by, least, grid) + ways, grid), _pixels(ways, grid)
+    far, little = pixels_in(strokes_reach(by, least, grid) + ways, grid), pixels_in(ways, grid)
     # What is looked at around each is to be little of it. Of pictures, a choke that is a little
     # larger is to ask for the same ones.
     about = WHOLE if kept else BLOCK
@@ -144,7 +141,7 @@ def _reach_of(kernel: Plate) -> tuple[int, int]:
 
 def _thin_reach(by: float, least: float, grid: Grid) -> int:
     """Rows beyond which :func:`_thin` sees nothing."""
-    return _pixels(_thin_far(by, least, grid), grid)[1] + 1
+    return pixels_in(_thin_far(by, least, grid), grid)[1] + 1
 
 
 def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:

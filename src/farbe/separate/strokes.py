@@ -6,18 +6,20 @@ What follows from a plate alone is kept for pictures, whose choke is changed by 
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from farbe.kept import Kept
-from farbe.separate.blocks import Block
+from farbe.separate.blocks import Block, marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.climb import LOWEST, Climb, rimmed
-from farbe.separate.grid import Grid, disc, pixel_length, pixel_side
+from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
 from farbe.separate.middle import (
     FINE,
     Units,
@@ -46,6 +48,9 @@ CREST = 3 * FINE // 4
 #: Units above which no distance is told, some 440 pixels: they have 16 bits, and the way to
 #: the next pixels is added to them. Broader strokes are none.
 HIGHEST = 28_000
+#: So many strokes of the pictures before are looked through for some that differ little; the share
+#: of pixels up to which they do, and rows and columns that are made anew together.
+LIKE, ANEW, SOME = 8, 0.25, 128
 #: Mm to which chokes are rounded up in how far around is seen.
 STEP = 0.05
 
@@ -59,11 +64,23 @@ def strokes_reach(by: float, least: float, grid: Grid) -> float:
     least : width in mm that is spared, over 0
     grid : resolution
     """
-    by, pixel = rounded(by), pixel_side(grid)
+    by = rounded(by)
+    spine = _edges_reach(_cap(by, least, grid), grid) + _lines_reach(least, grid)
+    return by + least / 2 + pixel_side(grid) + spine
+
+
+def _edges_reach(cap: float, grid: Grid) -> float:
+    """Mm beyond which :func:`_edges` sees nothing."""
+    # Edges are smoothed, and told from what is around them.
+    return cap + 5 * pixel_length(grid)
+
+
+def _lines_reach(least: float, grid: Grid) -> float:
+    """Mm beyond which :func:`_lines` sees nothing."""
+    pixel = pixel_side(grid)
     rise = max(CORNER * (least / 2 + pixel / 2), 2 * LONG * pixel + pixel_length(grid))
-    band = rise + least / 2 + pixel
-    # Edges are smoothed, ridges seen from their neighbours, and bands are of whole pixels.
-    return by + least / 2 + pixel + _cap(by, least, grid) + band + 7 * pixel_length(grid)
+    # Ridges are seen from the second pixel, and bands are of whole ones.
+    return rise + least / 2 + pixel + 2 * pixel_length(grid)
 
 
 def middles_reach(by: float, least: float, grid: Grid) -> float:
@@ -114,12 +131,14 @@ class _Spine:
 
     Attributes
     ----------
+    levels : that it is of, uint8 (h, w)
     cover : how far pixels are covered by what the plate draws, uint8 (h, w)
     far : distance to its edge, int16 (h, w), in parts of :func:`unit_of`
     share : how far pixels lie in a band around middle lines of strokes, uint8 (h, w)
     joints : 255 where strokes may meet, whose height makes them look thinner than they are, uint8
     """
 
+    levels: Plate
     cover: Plate
     far: Units
     share: Plate
@@ -128,7 +147,7 @@ class _Spine:
     @property
     def nbytes(self) -> int:
         """Bytes that it takes, with what it is known by."""
-        return 2 * self.cover.nbytes + self.far.nbytes + self.share.nbytes + self.joints.nbytes
+        return 3 * self.cover.nbytes + self.far.nbytes + self.share.nbytes + self.joints.nbytes
 
     def part(self, block: Block) -> _Spine:
         """A block of it.
@@ -138,19 +157,26 @@ class _Spine:
         block : rows and columns
         """
         at = block.place
-        return _Spine(self.cover[at], self.far[at], self.share[at], self.joints[at])
-
-
-#: Those of pictures, by what is drawn.
-_SPINES: Kept[tuple[bytes, tuple[int, ...], float, float, Grid], _Spine] = Kept(
-    400, most=96 << 20, weigh=lambda spine: spine.nbytes
-)
+        return _Spine(
+            self.levels[at], self.cover[at], self.far[at], self.share[at], self.joints[at]
+        )
 
 
 def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
     """Of coverage in terms of the most around it; the band is ``least`` mm wide."""
-    cover, unit, pixel = hardened(levels), unit_of(grid), pixel_side(grid)
-    far = distances(cover, cap, grid)
+    cover, far = _edges(levels, cap, grid)
+    return _Spine(levels, cover, far, *_lines(far, cap, least, grid))
+
+
+def _edges(levels: Plate, cap: float, grid: Grid) -> tuple[Plate, Units]:
+    """How far pixels are covered, and how far they are from the edge of that."""
+    cover = hardened(levels)
+    return cover, distances(cover, cap, grid)
+
+
+def _lines(far: Units, cap: float, least: float, grid: Grid) -> tuple[Plate, Plate]:
+    """The band around middle lines, and where these may meet."""
+    unit, pixel = unit_of(grid), pixel_side(grid)
     ridge = ridges(far, grid)
     # Whole pixels, so that the way is as long along rows and columns as across.
     side = pixel_length(grid)
@@ -166,7 +192,71 @@ def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
     near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST
     joints = crest & level & (rise > joined)
-    return _Spine(cover, far, where(near, band), joints.view(np.uint8) * np.uint8(255))
+    return where(near, band), joints.view(np.uint8) * np.uint8(255)
+
+
+def _spine_after(former: _Spine, levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
+    """The same, of which another is there: only what differs is made anew.
+
+    Mostly a few pixels do by a level or two, which change nothing of what follows from them.
+    """
+    cover, far = _made_anew(
+        lambda some: _edges(some, cap, grid),
+        levels, former.levels, (former.cover, former.far),
+        pixels_in(_edges_reach(cap, grid), grid),
+    )  # fmt: skip
+    share, joints = _made_anew(
+        lambda some: _lines(some, cap, least, grid),
+        far, former.far, (former.share, former.joints),
+        pixels_in(_lines_reach(least, grid), grid),
+    )  # fmt: skip
+    return _Spine(levels, cover, far, share, joints)
+
+
+def _made_anew(
+    make: Callable[[Any], tuple[Any, Any]],
+    plane: npt.NDArray[Any],
+    other: npt.NDArray[Any],
+    others: tuple[Any, Any],
+    reach: tuple[int, int],
+) -> tuple[Any, Any]:
+    """What is made of a plane, if of another others were made, each seeing so far."""
+    square = np.ones((2 * reach[1] + 1, 2 * reach[0] + 1), np.uint8)
+    there = np.asarray(cv2.dilate(_differing(plane, other), square), np.uint8)
+    if cv2.countNonZero(there) > ANEW * there.size:
+        return make(plane)
+    blocks = list(marked_blocks(there, SOME))
+    made = tuple(one.copy() for one in others) if blocks else others
+    for block in blocks:
+        around = block.around(reach, plane.shape)
+        for whole, some in zip(made, make(plane[around.place]), strict=True):
+            whole[block.place] = some[block.within(around).place]
+    return made
+
+
+#: Those of pictures, by what is drawn.
+_SPINES: Kept[tuple[bytes, tuple[int, ...], float, float, Grid], _Spine] = Kept(
+    400, most=96 << 20, weigh=lambda spine: spine.nbytes
+)
+
+
+def _kept_spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
+    """The same for a picture, of which the ones before mostly differ little."""
+    key = levels.tobytes(), levels.shape, cap, least, grid
+
+    def made() -> _Spine:
+        like = [former for other, former in _SPINES.latest() if other[1:] == key[1:]][:LIKE]
+        if not like:
+            return _spine(levels, cap, least, grid)
+        former = min(like, key=lambda one: cv2.countNonZero(_differing(levels, one.levels)))
+        return _spine_after(former, levels, cap, least, grid)
+
+    return _SPINES.get(key, made)
+
+
+def _differing(plane: npt.NDArray[Any], other: npt.NDArray[Any]) -> Plate:
+    """255 where two differ."""
+    return np.asarray(cv2.compare(plane, other, cv2.CMP_NE), np.uint8)
 
 
 @lru_cache(maxsize=64)
@@ -303,13 +393,9 @@ def strokes_in(
     """
     radius, cap = by + least / 2, _cap(rounded(by), least, grid)
 
-    def spine_of(levels: Plate) -> _Spine:
-        key = levels.tobytes(), levels.shape, cap, least, grid
-        return _SPINES.get(key, lambda: _spine(levels, cap, least, grid))
-
     def made() -> Strokes:
         levels, full = relative(plate, radius, grid)
-        spine = (spine_of(levels) if kept else _spine(levels, cap, least, grid)).part(block)
+        spine = (_kept_spine if kept else _spine)(levels, cap, least, grid).part(block)
         return Strokes.of(spine, plate[block.place], full[block.place], least, grid)
 
     if not kept:
