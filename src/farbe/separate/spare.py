@@ -127,9 +127,10 @@ def spared(
 def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     """A mask grown by mm; little is looked at where there is little of it."""
     kernel = disc(radius, grid)
-    grown = np.zeros_like(mask)
-    for block in marked_blocks(mask, BLOCK):
-        around = block.around(_reach_of(kernel), mask.shape).place
+    grown, reach = np.zeros_like(mask), _reach_of(kernel)
+    # A large disc is taken by its rows, each of which is a call for each block.
+    for block in marked_blocks(mask, max(BLOCK, 40 * max(reach))):
+        around = block.around(reach, mask.shape).place
         np.maximum(grown[around], most_within(mask[around], kernel), out=grown[around])
     return grown
 
