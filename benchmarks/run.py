@@ -99,6 +99,8 @@ def compare(what: str, runs: int) -> str:
             for strokes, found in taken.items():
                 script = THEIRS if strokes == "peer" else OURS
                 found.append(once(script, what, codec, spared=strokes != "not spared"))
+                # It takes long, and what was found is not to be lost where it is ended.
+                print(f"{what} {codec} {strokes}: {found[-1].seconds:.1f} s", flush=True)
         theirs = taken["peer"]
         for strokes in ours:
             both = zip(taken[strokes], theirs, strict=True)

@@ -272,6 +272,29 @@ def test_what_is_typed_is_entered_before_a_key_does_something_with_it(
     monkeypatch.setattr(window.files, "may_leave", may_leave)
 
 
+def test_what_cannot_be_entered_is_not_said_to_be_saved(window: MainWindow, tmp_path: Path) -> None:
+    """The file stays as it was, and why is told each time, until it is mended or taken back."""
+    path, held = tmp_path / "tokens.farbe", Qt.KeyboardModifier.ControlModifier
+    window.session.take(now(window).job, path, saved=True)
+    window.session.edit("Job name", lambda job: job.replace(name="Tokens for Quince"))
+    window.visit(Station.LAYERS), settle(window)
+    window.activateWindow()
+    typed = field(window, Station.LAYERS, "Choke")
+    kept = typed.text()
+    typed.setFocus(), typed.selectAll()
+    QTest.keyClicks(typed, "0.1 or so")
+    for key_at in (typed, typed, window):
+        window.check_bar.say(""), key_at.setFocus()
+        QTest.keyClick(key_at, Qt.Key.Key_S, held), settle(window)
+        assert "0.1 or so" in window.check_bar.shown_text and typed.hasFocus()
+        assert window.session.unsaved and not path.exists() and typed.text() == "0.1 or so"
+    QTest.keyClick(typed, Qt.Key.Key_Escape)
+    assert typed.text() == kept
+    QTest.keyClick(typed, Qt.Key.Key_S, held), settle(window)
+    assert not window.session.unsaved
+    assert open_job(path, window.session.store).name == "Tokens for Quince"
+
+
 def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:
     form, _, _ = parts(window)
     window.session.edit("Reader", lambda j: j.replace(reader=Reader.THROUGH))

@@ -90,6 +90,28 @@ def test_modes_runs_and_prices_change_time_and_price(window: MainWindow) -> None
     assert picture.list.done == 3
 
 
+def test_nothing_is_printed_while_a_field_is_refused(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its figure is not in the job, whatever shows; the field says why, and has the keys."""
+    form, view, picture = station(window)
+    asked: list[str] = []
+    monkeypatch.setattr(window.press, "send_open_job", lambda: asked.append("sent"))
+    monkeypatch.setattr(window.press, "add", lambda held: asked.append("added"))
+    price = field(window, Station.RUN, "Price of a piece")
+    window.bench.reveal(Station.RUN, price)  # type: ignore[union-attr]
+    window.activateWindow()
+    start = form.start.button_
+    for act in (start.click, lambda: press_button(view, "Add this job")):
+        type_into(price, "2 or 3")
+        price.clearFocus(), window.check_bar.say(""), act()
+        assert not asked and price.hasFocus() and "2 or 3" in window.check_bar.shown_text
+        type_into(price, "3")
+        act()
+        assert len(asked) == 1
+        asked.clear()
+
+
 @pytest.mark.long
 def test_what_shows_the_same_is_not_painted(window: MainWindow) -> None:
     """Neither at an edit nor once findings come or work ends."""

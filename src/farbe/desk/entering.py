@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
-from PySide6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit, QTextEdit
+from collections.abc import Callable
+
+from PySide6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
 from shiboken6 import isValid
+
+#: The property of a field that says that what is in it was not taken.
+REFUSED = "refused"
 
 
 def enter_typed() -> None:
@@ -18,3 +23,31 @@ def enter_typed() -> None:
         # A field of a list may have gone with that.
         if isValid(field) and field.isVisible():
             field.setFocus()
+
+
+def once_taken(widget: QWidget, act: Callable[[], object]) -> Callable[..., None]:
+    """What keeps, sends or prints a job: it is not done while a field that one sees is refused.
+
+    What such a field shows is not in the job. It gets the keys, and says why once more.
+
+    Parameters
+    ----------
+    widget : any of the window
+    act : what is done
+
+    Returns
+    -------
+    What a button or an action is connected to.
+    """
+
+    def do(*_: object) -> None:
+        fields = widget.window().findChildren(QLineEdit)
+        refused = [field for field in fields if field.property(REFUSED) and field.isVisible()]
+        for field in refused[:1]:
+            field.setFocus()
+            field.selectAll()
+            field.editingFinished.emit()
+        if not refused:
+            act()
+
+    return do

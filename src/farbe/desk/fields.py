@@ -31,6 +31,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.amounts import parse_amount
 from farbe.desk.effects import effect_of
+from farbe.desk.entering import REFUSED
 from farbe.desk.following import Following
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
@@ -186,6 +187,11 @@ class NumberField(Following, QLineEdit):
     def _commit(self) -> None:
         if not self.isModified():
             return
+        self._enter()
+        # What was not taken can be taken back, and is told again when it is left again.
+        self.setModified(self._refused)
+
+    def _enter(self) -> None:
         self.setModified(False)
         value: float | None = None
         try:
@@ -213,7 +219,7 @@ class NumberField(Following, QLineEdit):
     def _refuse(self, refused: bool) -> None:
         if self._refused != refused:
             self._refused = refused
-            self.setProperty("refused", refused)
+            self.setProperty(REFUSED, refused)
             self.style().unpolish(self)
             self.style().polish(self)
 

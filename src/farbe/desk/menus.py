@@ -10,7 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from farbe.desk.about import show_about
-from farbe.desk.entering import enter_typed
+from farbe.desk.entering import enter_typed, once_taken
 from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.plan.stations import Station
@@ -39,14 +39,16 @@ class Menus:
         self._help_menu()
 
     def _act(
-        self, menu: QMenu, words: str, keys: str, run: Act, hint: str = "", *, of_job: bool = False
-    ) -> QAction:
+        self, menu: QMenu, words: str, keys: str, run: Act, hint: str = "", *,
+        of_job: bool = False, keeps: bool = False,
+    ) -> QAction:  # fmt: skip
+        """An action, which may be for a job alone, and may keep it as it is then."""
         action = QAction(words, self._window)
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.setData(hint)
         action.triggered.connect(enter_typed)
-        action.triggered.connect(lambda *_: run())
+        action.triggered.connect(once_taken(self._window, run) if keeps else lambda *_: run())
         menu.addAction(action)
         self.actions.append(action)
         if of_job:
@@ -70,9 +72,9 @@ class Menus:
         for name, words in NAMES.items():
             self._act(samples, words, "", partial(files.open_sample, name), say("Sample"))
         job.addSeparator()
-        self._act(job, say("&Save"), "Ctrl+S", files.save, of_job=True)
-        self._act(job, say("Save &as…"), "Ctrl+Shift+S", files.save_as, of_job=True)
-        self._act(job, say("Save a &copy…"), "", files.save_copy, of_job=True)
+        self._act(job, say("&Save"), "Ctrl+S", files.save, of_job=True, keeps=True)
+        self._act(job, say("Save &as…"), "Ctrl+Shift+S", files.save_as, of_job=True, keeps=True)
+        self._act(job, say("Save a &copy…"), "", files.save_copy, of_job=True, keeps=True)
         self._revert = self._act(job, say("Re&vert to what was saved…"), "", files.revert)
         export = job.addMenu(say("&Export"))
         for words, run in (
@@ -82,10 +84,10 @@ class Menus:
             (say("Proof &sheet for the customer…"), exports.ask_proof_sheet),
             (say("&Estimate…"), exports.ask_estimate),
         ):
-            self._act(export, words, "", run, say("Export"), of_job=True)
+            self._act(export, words, "", run, say("Export"), of_job=True, keeps=True)
         job.addSeparator()
         self._act(job, say("Or&ders…"), "Ctrl+Shift+O", self._show_orders)
-        self._act(job, say("&Keep as a product…"), "", files.keep_product, of_job=True)
+        self._act(job, say("&Keep as a product…"), "", files.keep_product, of_job=True, keeps=True)
         job.addSeparator()
         self._act(job, say("&Unsaved jobs…"), "", files.show_unsaved)
         self._act(job, say("C&lose"), "Ctrl+W", window.close_job)
@@ -134,7 +136,10 @@ class Menus:
 
     def _tools_menu(self) -> None:
         tools = self._window.menuBar().addMenu(say("&Tools"))
-        self._act(tools, say("&Send to its receiver"), "Ctrl+P", self._window.send_job, of_job=True)
+        self._act(
+            tools, say("&Send to its receiver"), "Ctrl+P", self._window.send_job,
+            of_job=True, keeps=True,
+        )  # fmt: skip
         self._act(tools, say("&Find a command or value"), "Ctrl+K", self._window.open_finder)
 
     def _help_menu(self) -> None:

@@ -31,8 +31,8 @@ HARD = 192
 SLOPE = 0.05
 #: Pixels from which on distances are found in two steps.
 FAR = 9.0
-#: Pixels that are gone through together: the processor's memory is to hold what is made of them, but
-#: threads take turns at each call, so that fewer at a time take them longer.
+#: Pixels that are gone through together: the processor's memory is to hold what is made of them,
+#: but threads take turns at each call, so that fewer at a time take them longer.
 STRETCH = 1 << 18
 #: Standard deviation in pixels by which the steps of hard edges are smoothed.
 SMOOTH = 0.7

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from farbe.desk.entering import once_taken
 from farbe.desk.fields import fill
 from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.following import Following
@@ -126,7 +127,7 @@ class QueueView(Following, QWidget):
         acts: tuple[tuple[str, Callable[[], object], str], ...] = (
             (
                 say("Add this job"),
-                lambda: press.add(held=False),
+                once_taken(self, lambda: press.add(held=False)),
                 say("Put the open job at the end"),
             ),
             (
