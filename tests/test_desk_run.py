@@ -94,7 +94,7 @@ def test_nothing_is_printed_while_a_field_is_refused(
     window: MainWindow, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Its figure is not in the job, whatever shows; the field says why, and has the keys."""
-    form, view, picture = station(window)
+    form, view, _ = station(window)
     asked: list[str] = []
     monkeypatch.setattr(window.press, "send_open_job", lambda: asked.append("sent"))
     monkeypatch.setattr(window.press, "add", lambda held: asked.append("added"))
