@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+import shutil
 from collections import Counter
 from collections.abc import Callable, Generator
 from itertools import islice
@@ -262,6 +263,51 @@ def test_of_two_that_watch_a_folder_one_takes_what_is_there(
     assert made[2:] == ["c by the other"]
     assert [(taken.name, taken.waits) for taken in more] == [("", False), ("c.png", False)]
     other.close()
+
+
+def test_machines_that_watch_one_folder_take_each_file_once(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Also while another one works on it; what one leaves behind when it is killed comes back."""
+    monkeypatch.setattr("farbe.queue.watch.LOOK", 0.0)
+    inbox, made = tmp_path / "in", list[str]()
+    inbox.mkdir()
+
+    def looks_of(machine: str, looks: int, use: Callable[[Job, str], str]) -> list[Taken]:
+        with monkeypatch.context() as patch:
+            patch.setattr("platform.node", lambda: machine)
+            patch.setattr("farbe.queue.watch.lock_file", lambda *_: tmp_path / f"{machine}.lock")
+            watching = watch(inbox, lambda a: with_only(job, a).job, use, store)
+            found = [one for one in islice(watching, looks) if one is not None]
+            watching.close()
+        return found
+
+    def of_one(_: Job, name: str) -> str:
+        found.extend(looks_of("other", 6, lambda _, name: made.append(f"{name} by other") or name))
+        made.append(f"{name} by one")
+        return name
+
+    def killed(_: Job, name: str) -> str:
+        # All that a kill leaves.
+        shutil.copytree(inbox, tmp_path / "as it was")
+        raise KeyboardInterrupt
+
+    found = list[Taken]()
+    for name in ("a.png", "b.png"):
+        small_art(inbox / name)
+    told = [one.name for one in looks_of("one", 5, of_one)]
+    assert (told, [one.name for one in found]) == (["a.png"], ["b.png"])
+    assert made == ["b by other", "a by one"]
+    assert sorted(path.name for path in inbox.iterdir()) == ["done"]
+    small_art(inbox / "c.png")
+    with pytest.raises(KeyboardInterrupt):
+        looks_of("one", 5, killed)
+    assert (inbox / "c.png").is_file() and not (inbox / "at work").exists()
+    shutil.rmtree(inbox), (tmp_path / "as it was").rename(inbox)
+    assert not (inbox / "c.png").exists()
+    assert not looks_of("other", 5, killed)
+    assert [one.name for one in looks_of("one", 5, lambda _, name: name)] == ["c.png"]
+    assert sorted(path.name for path in inbox.iterdir()) == ["done"]
 
 
 def test_artwork_that_comes_keeps_its_size_unless_the_recipe_says_otherwise(

@@ -5,13 +5,15 @@ from __future__ import annotations
 import errno
 import fcntl
 import os
+import platform
 import time
 from collections.abc import Callable, Generator, Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from farbe.art.read import SUFFIXES
-from farbe.atomic import CannotWrite, make_folder
+from farbe.atomic import CannotWrite, make_folder, rename_in_place_of_nothing, writing_failed
 from farbe.checks.stops import refuse_stopped
 from farbe.files.handoff import hand_off_sheets
 from farbe.files.store import ArtStore
@@ -32,8 +34,8 @@ LOOK, QUIET = 1.0, 2
 TOLD = 2
 #: Looks that pass before something is tried again that could not be written.
 PATIENCE = 10
-#: The folders of a watched folder for what was taken.
-DONE, FAILED = "done", "failed"
+#: The folders of a watched folder for what was taken, and for what is being worked on.
+DONE, FAILED, AT_WORK = "done", "failed", "at work"
 
 
 @dataclass(frozen=True)
@@ -77,6 +79,7 @@ def watch(
     why. Nothing is taken twice or overwritten, nor taken while it is being written. What cannot
     be written for want of room or of a folder waits until it can; so does everything while the
     folder itself is away, or another of the user's programs watches it, which takes what is there.
+    Other machines may watch it as well: what one works on lies where the others do not look.
 
     Parameters
     ----------
@@ -133,6 +136,11 @@ def _owner_of(folder: Path) -> tuple[Owner | None, str]:
     except CannotWrite as error:
         return None, str(error)
     if owner is not None:
+        try:
+            _give_back_what_was_left(folder)
+        except OSError as error:
+            owner.let_go()
+            return None, str(writing_failed(folder, error))
         return owner, ""
     return None, say(
         "{folder} is watched by another window already, which takes what is there.", folder=folder
@@ -215,12 +223,39 @@ def _take(
     use: Callable[[Job, str], str],
     store: ArtStore,
 ) -> Taken | None:
-    """Work on a file; None if it is gone, or not whole yet."""
+    """Work on a file; None if it is gone, or not whole yet, or another machine has it."""
     if is_being_written(path) or not path.is_file():
         return None
+    try:
+        own = _claimed(path)
+    except FileNotFoundError:
+        return None
+    except OSError as error:
+        return Taken(path.name, str(writing_failed(path.parent, error)), False, True)
+
+    taken: Taken | None = None
+    try:
+        taken = _worked_on(own, path, job_for, use, store)
+        return taken
+    finally:
+        # What waits, or was not done to its end, is tried again; at the next start, if not before.
+        if taken is None or taken.waits:
+            with suppress(OSError):
+                _moved(own, path.parent)
+        _tidy(own.parent)
+
+
+def _worked_on(
+    own: Path,
+    path: Path,
+    job_for: Callable[[ArtworkFile], Job],
+    use: Callable[[Job, str], str],
+    store: ArtStore,
+) -> Taken:
+    """What became of a file that lies where only this program looks."""
 
     def work() -> str:
-        job = job_for(store.add_artwork(path))
+        job = job_for(store.add_artwork(own))
         refuse_stopped(job, store)
         return use(job, safe_name(path.stem))
 
@@ -231,17 +266,54 @@ def _take(
     except CannotWrite as error:
         return Taken(path.name, str(error), False, True)
     except BadInput as error:
-        return _put_aside(path, FAILED, str(error))
-    return _put_aside(path, DONE, done.made or "")
+        return _put_aside(own, path, FAILED, str(error))
+    return _put_aside(own, path, DONE, done.made or "")
 
 
-def _put_aside(path: Path, where: str, words: str) -> Taken | None:
+def _own_place(folder: Path) -> Path:
+    """Where this user's programs on this machine have what they work on."""
+    return folder / AT_WORK / safe_name(f"{platform.node()} {os.getuid()}")
+
+
+def _claimed(path: Path) -> Path:
+    """Move a file to where no other program looks; of several that do, one can."""
+    place = _own_place(path.parent)
+    # The folder itself may have gone away, and is not to be made.
+    for made in (place.parent, place):
+        made.mkdir(exist_ok=True)
+    return _moved(path, place)
+
+
+def _moved(path: Path, folder: Path) -> Path:
+    """A file, moved to a folder where its name may be taken."""
+    target = folder / free_name(folder, path.name)
+    rename_in_place_of_nothing(path, target)
+    return target
+
+
+def _give_back_what_was_left(folder: Path) -> None:
+    """Put back what a program of this machine worked on when it was killed."""
+    place = _own_place(folder)
+    if place.is_dir():
+        for path in place.iterdir():
+            _moved(path, folder)
+        _tidy(place)
+
+
+def _tidy(place: Path) -> None:
+    """Take away a place for what is worked on, unless something is there still."""
+    with suppress(OSError):
+        place.rmdir()
+        # Those of other machines may be beside it.
+        place.parent.rmdir()
+
+
+def _put_aside(own: Path, path: Path, where: str, words: str) -> Taken:
     """Move a file that was worked on, beside others of its name; what failed with the reason."""
     folder = path.parent / where
     try:
         folder.mkdir(exist_ok=True)
-        target = folder / free_name(folder, path.name)
-        path.rename(target)
+        target = _moved(own, folder)
         if where == FAILED:
             target.with_name(f"{target.name}.txt").write_text(f"{words}\n", encoding="utf-8")
     except FileNotFoundError:
