@@ -293,6 +293,11 @@ def test_what_cannot_be_entered_is_not_said_to_be_saved(window: MainWindow, tmp_
     QTest.keyClick(typed, Qt.Key.Key_S, held), settle(window)
     assert not window.session.unsaved
     assert open_job(path, window.session.store).name == "Tokens for Quince"
+    # Of another job the field shows what that has.
+    QTest.keyClicks(typed, "more"), QTest.keyClick(typed, Qt.Key.Key_Return)
+    assert typed.property("refused") and typed.text().endswith("more")
+    window.session.take(open_job(path, window.session.store), path, saved=True), settle(window)
+    assert typed.hasFocus() and typed.text() == kept and not typed.property("refused")
 
 
 def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:

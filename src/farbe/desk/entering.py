@@ -25,6 +25,13 @@ def enter_typed() -> None:
             field.setFocus()
 
 
+def forget_refused() -> None:
+    """Have a field that was refused show the job again: another one comes, or another side."""
+    field = QApplication.focusWidget()
+    if isinstance(field, QLineEdit) and field.property(REFUSED):
+        field.setModified(False)
+
+
 def once_taken(widget: QWidget, act: Callable[[], object]) -> Callable[..., None]:
     """What keeps, sends or prints a job: it is not done while a field that one sees is refused.
 

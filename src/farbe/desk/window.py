@@ -29,7 +29,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk import theme as themes
 from farbe.desk.about import open_guide
-from farbe.desk.entering import enter_typed
+from farbe.desk.entering import enter_typed, forget_refused
 from farbe.desk.notify import LONG, tell
 from farbe.desk.preferences import Preferences
 from farbe.desk.startpage import StartPage
@@ -148,6 +148,8 @@ class MainWindow(QMainWindow):
 
     def _connect(self) -> None:
         self.session.opening.connect(self._make_bench)
+        self.session.opening.connect(forget_refused)
+        self.session.turning.connect(forget_refused)
         self.session.changed.connect(self._refresh)
         self.session.said.connect(self.check_bar.say)
         self.workers.failed.connect(self.check_bar.say)

@@ -34,8 +34,8 @@ LOOK, QUIET = 1.0, 2
 TOLD = 2
 #: Looks that pass before something is tried again that could not be written.
 PATIENCE = 10
-#: The folders of a watched folder for what was taken, and for what is being worked on.
-DONE, FAILED, AT_WORK = "done", "failed", "at work"
+#: The folders of a watched folder for what was taken.
+DONE, FAILED = "done", "failed"
 
 
 @dataclass(frozen=True)
@@ -272,15 +272,14 @@ def _worked_on(
 
 def _own_place(folder: Path) -> Path:
     """Where this user's programs on this machine have what they work on."""
-    return folder / AT_WORK / safe_name(f"{platform.node()} {os.getuid()}")
+    return folder / safe_name(f"at work, {platform.node()} {os.getuid()}")
 
 
 def _claimed(path: Path) -> Path:
     """Move a file to where no other program looks; of several that do, one can."""
     place = _own_place(path.parent)
-    # The folder itself may have gone away, and is not to be made.
-    for made in (place.parent, place):
-        made.mkdir(exist_ok=True)
+    # The watched folder itself may have gone away, and is not to be made.
+    place.mkdir(exist_ok=True)
     return _moved(path, place)
 
 
@@ -304,8 +303,6 @@ def _tidy(place: Path) -> None:
     """Take away a place for what is worked on, unless something is there still."""
     with suppress(OSError):
         place.rmdir()
-        # Those of other machines may be beside it.
-        place.parent.rmdir()
 
 
 def _put_aside(own: Path, path: Path, where: str, words: str) -> Taken:
