@@ -48,6 +48,8 @@ def once_taken(widget: QWidget, act: Callable[[], object]) -> Callable[..., None
     """
 
     def do(*_: object) -> None:
+        # Not every click leaves the field that one types in.
+        enter_typed()
         fields = widget.window().findChildren(QLineEdit)
         refused = [field for field in fields if field.property(REFUSED) and field.isVisible()]
         for field in refused[:1]:

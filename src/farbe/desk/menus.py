@@ -47,8 +47,11 @@ class Menus:
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.setData(hint)
-        action.triggered.connect(enter_typed)
-        action.triggered.connect(once_taken(self._window, run) if keeps else lambda *_: run())
+        if keeps:
+            action.triggered.connect(once_taken(self._window, run))
+        else:
+            action.triggered.connect(enter_typed)
+            action.triggered.connect(lambda *_: run())
         menu.addAction(action)
         self.actions.append(action)
         if of_job:
