@@ -10,7 +10,7 @@ import pypdfium2
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLabel, QMessageBox
+from PySide6.QtWidgets import QFileDialog, QLabel, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from conftest import kill_press, small_art
@@ -102,7 +102,8 @@ def test_nothing_is_printed_while_a_field_is_refused(
     window.bench.reveal(Station.RUN, price)  # type: ignore[union-attr]
     window.activateWindow()
     start = form.start.button_
-    for act in (start.click, lambda: press_button(view, "Add this job")):
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_: asked.append("written"))
+    for act in (start.click, lambda: press_button(view, "Add this job"), form.files.save.click):
         # Not entered, entered, and left.
         price.setFocus(), price.selectAll()
         QTest.keyClicks(price, "2 or 3")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from PySide6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
 from shiboken6 import isValid
 
@@ -32,31 +30,21 @@ def forget_refused() -> None:
         field.setModified(False)
 
 
-def once_taken(widget: QWidget, act: Callable[[], object]) -> Callable[..., None]:
-    """What keeps, sends or prints a job: it is not done while a field that one sees is refused.
+def all_taken(widget: QWidget) -> bool:
+    """Enter what is being typed, and whether no field that one sees is refused.
 
-    What such a field shows is not in the job. It gets the keys, and says why once more.
+    What such a field shows is not in the job, which is then not kept, sent or printed. The field
+    gets the keys, and says why once more.
 
     Parameters
     ----------
     widget : any of the window
-    act : what is done
-
-    Returns
-    -------
-    What a button or an action is connected to.
     """
-
-    def do(*_: object) -> None:
-        # Not every click leaves the field that one types in.
-        enter_typed()
-        fields = widget.window().findChildren(QLineEdit)
-        refused = [field for field in fields if field.property(REFUSED) and field.isVisible()]
-        for field in refused[:1]:
+    enter_typed()
+    for field in widget.window().findChildren(QLineEdit):
+        if field.property(REFUSED) and field.isVisible():
             field.setFocus()
             field.selectAll()
             field.editingFinished.emit()
-        if not refused:
-            act()
-
-    return do
+            return False
+    return True

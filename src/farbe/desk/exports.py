@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QWidget
 from farbe.apart.asking import ask
 from farbe.apart.untold import untold
 from farbe.checks.weight import Weight
+from farbe.desk.entering import all_taken
 from farbe.desk.preferences import Preferences
 from farbe.desk.results import Results
 from farbe.desk.session import Session
@@ -53,7 +54,7 @@ class Exports(QObject):
     def ask_hand_off(self) -> None:
         """Ask for the folder that the job's files are to go to; it becomes the receiver's."""
         job = self._session.first
-        if job is None:
+        if job is None or not all_taken(self._window):
             return
         folder = QFileDialog.getExistingDirectory(
             self._window, say("Folder for the hand-off"), job.receiver.folder
@@ -93,7 +94,7 @@ class Exports(QObject):
 
     def _ask(self, title: str, proposed: str, kinds: str, write: Callable[[Path], None]) -> None:
         job = self._session.first
-        if job is None:
+        if job is None or not all_taken(self._window):
             return
         beside = self._session.path.parent if self._session.path is not None else Path.home()
         start = (

@@ -10,7 +10,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu
 
 from farbe.desk.about import show_about
-from farbe.desk.entering import enter_typed, once_taken
+from farbe.desk.entering import all_taken, enter_typed
 from farbe.desk.jobfiles import open_window
 from farbe.desk.stations.recipemenu import all_recipes
 from farbe.plan.stations import Station
@@ -43,15 +43,19 @@ class Menus:
         of_job: bool = False, keeps: bool = False,
     ) -> QAction:  # fmt: skip
         """An action, which may be for a job alone, and may keep it as it is then."""
+
+        def act() -> None:
+            if not keeps:
+                enter_typed()
+            elif not all_taken(self._window):
+                return
+            run()
+
         action = QAction(words, self._window)
         if keys:
             action.setShortcut(QKeySequence(keys))
         action.setData(hint)
-        if keeps:
-            action.triggered.connect(once_taken(self._window, run))
-        else:
-            action.triggered.connect(enter_typed)
-            action.triggered.connect(lambda *_: run())
+        action.triggered.connect(lambda *_: act())
         menu.addAction(action)
         self.actions.append(action)
         if of_job:
@@ -87,7 +91,7 @@ class Menus:
             (say("Proof &sheet for the customer…"), exports.ask_proof_sheet),
             (say("&Estimate…"), exports.ask_estimate),
         ):
-            self._act(export, words, "", run, say("Export"), of_job=True, keeps=True)
+            self._act(export, words, "", run, say("Export"), of_job=True)
         job.addSeparator()
         self._act(job, say("Or&ders…"), "Ctrl+Shift+O", self._show_orders)
         self._act(job, say("&Keep as a product…"), "", files.keep_product, of_job=True, keeps=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from functools import lru_cache
 from itertools import accumulate
@@ -11,7 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.separate.grid import Grid
+from farbe.separate.grid import Grid, pixels_in
 from farbe.separate.within import MANY, half_widths, least_within, least_within_each
 
 Plate = npt.NDArray[np.uint8]
@@ -31,9 +30,7 @@ def reach(distance: float, grid: Grid) -> tuple[int, int]:
     -------
     Columns and rows that an edge may move by.
     """
-    if distance <= 0:
-        return 0, 0
-    return math.ceil(distance * grid.per_mm_x) + 1, math.ceil(distance * grid.per_mm_y) + 1
+    return pixels_in(distance, grid) if distance > 0 else (0, 0)
 
 
 @lru_cache(maxsize=64)

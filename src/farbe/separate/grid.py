@@ -88,6 +88,10 @@ def pixels_in(far: float, grid: Grid) -> tuple[int, int]:
     Parameters
     ----------
     far : mm
-    grid : resolution
+    grid : pixels to the inch along either axis
+
+    Returns
+    -------
+    Whole pixels (x, y).
     """
     return math.ceil(far * grid.per_mm_x) + 1, math.ceil(far * grid.per_mm_y) + 1

@@ -26,6 +26,9 @@ FEW = 1 / 3
 BLOCK = 256
 #: The same of pictures, where what is found in a block is kept.
 WHOLE = 512
+#: Times that a block is at least as broad as a disc is far: large ones are taken by their rows,
+#: each of which is a call for each block.
+TIMES = 40
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -128,8 +131,7 @@ def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     """A mask grown by mm; little is looked at where there is little of it."""
     kernel = disc(radius, grid)
     grown, reach = np.zeros_like(mask), _reach_of(kernel)
-    # A large disc is taken by its rows, each of which is a call for each block.
-    for block in marked_blocks(mask, max(BLOCK, 40 * max(reach))):
+    for block in marked_blocks(mask, max(BLOCK, TIMES * max(reach))):
         around = block.around(reach, mask.shape).place
         np.maximum(grown[around], most_within(mask[around], kernel), out=grown[around])
     return grown

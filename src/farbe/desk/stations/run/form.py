@@ -11,7 +11,6 @@ from PySide6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from farbe.checks.weight import Weight
 from farbe.desk.amounts import parse_amount
-from farbe.desk.entering import once_taken
 from farbe.desk.fields import ChoiceField, TextField
 from farbe.desk.following import Following
 from farbe.desk.form import ElidedButton, Form
@@ -422,20 +421,18 @@ class FilesPart(Part):
     def build(self) -> None:
         form, desk = self.form, self.desk
         form.row(say("Order"), TextField(self.session, say("Number of the order"), *lens("order")))
-        self.save = form.button(
-            say("Write the hand-off…"), once_taken(form, desk.exports.ask_hand_off)
-        )
+        self.save = form.button(say("Write the hand-off…"), desk.exports.ask_hand_off)
         form.words(
             say("A hand-off is the folder of files, and a ticket that says what each one is.")
         )
         form.button(
             say("Write the run sheet…"),
-            once_taken(form, desk.exports.ask_run_sheet),
+            desk.exports.ask_run_sheet,
             say("Bed, steps, checks and inks as PDF"),
         )
         form.button(
             say("Write the estimate…"),
-            once_taken(form, desk.exports.ask_estimate),
+            desk.exports.ask_estimate,
             say("Ink, time and cost as JSON or CSV"),
         )
 
@@ -471,7 +468,7 @@ class Start(Following, Form):
         self._about = self.words()
         self.button_ = ElidedButton(say("Print on the test press"))
         self.button_.setProperty("primary", True)
-        self.button_.clicked.connect(once_taken(self, picture.start))
+        self.button_.clicked.connect(picture.start)
         self.wide(self.button_)
         self.follow(desk.session, desk.results.findings_changed)
 

@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from farbe.desk.entering import once_taken
+from farbe.desk.entering import all_taken
 from farbe.desk.fields import fill
 from farbe.desk.foldingbar import FoldingBar
 from farbe.desk.following import Following
@@ -127,7 +127,7 @@ class QueueView(Following, QWidget):
         acts: tuple[tuple[str, Callable[[], object], str], ...] = (
             (
                 say("Add this job"),
-                once_taken(self, lambda: press.add(held=False)),
+                self._add,
                 say("Put the open job at the end"),
             ),
             (
@@ -189,6 +189,10 @@ class QueueView(Following, QWidget):
             self._buttons[words] = button
             row.add(button)
         return row
+
+    def _add(self) -> None:
+        if all_taken(self):
+            self._press.add(held=False)
 
     # what is shown
 

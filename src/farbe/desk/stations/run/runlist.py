@@ -15,6 +15,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QHBoxLayout, QScrollArea, QWidget
 
+from farbe.desk.entering import all_taken
 from farbe.desk.following import Following
 from farbe.desk.images import paint_picture
 from farbe.desk.pressdesk import PressDesk
@@ -361,7 +362,8 @@ class RunPicture(QWidget):
 
     def start(self) -> None:
         """Hand the open job to its receiver."""
-        self._press.send_open_job()
+        if all_taken(self):
+            self._press.send_open_job()
 
     def _sent(self, number: int, job: Faced) -> None:
         """The open job has a place in the queue; its steps are followed here."""
