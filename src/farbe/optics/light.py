@@ -18,6 +18,8 @@ from farbe.optics.films import FilmFigure, Light
 Patch = tuple[slice, slice]
 #: Columns and pixels that are worked on at once: few enough for the processor's own memory.
 WIDE, TILE = 1024, 64 * 1024
+#: Pixels from which on threads are worth it.
+FEW = 32 * 1024
 
 
 def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
@@ -28,17 +30,20 @@ def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
     shape : (h, w) of the picture
     work : done on a slice of rows and one of columns
     """
-    high = max(1, TILE // max(1, min(shape[1], WIDE)))
+    high, wide = shape[:2]
+    threads = min(8, os.cpu_count() or 1) if high * wide >= FEW else 1
+    # Tiles for each thread, however few pixels there are.
+    rows = max(1, min(TILE // max(1, min(wide, WIDE)), -(-high // threads)))
     tiles = [
-        (slice(top, top + high), slice(left, left + WIDE))
-        for top in range(0, shape[0], high)
-        for left in range(0, shape[1], WIDE)
+        (slice(top, top + rows), slice(left, left + WIDE))
+        for top in range(0, high, rows)
+        for left in range(0, wide, WIDE)
     ]
-    if len(tiles) < 3:
+    if threads == 1:
         for tile in tiles:
             work(tile)
         return
-    with ThreadPoolExecutor(min(8, os.cpu_count() or 1)) as pool:
+    with ThreadPoolExecutor(threads) as pool:
         # Asking for the results hands on what went wrong.
         list(pool.map(work, tiles))
 

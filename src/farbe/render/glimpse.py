@@ -10,7 +10,7 @@ from itertools import chain, pairwise
 import cv2
 import numpy as np
 
-from farbe.art.artwork import CHANNELS, MM_PER_INCH, Pixels, Space
+from farbe.art.artwork import MM_PER_INCH, Pixels, Space
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.layer import Layer
@@ -177,10 +177,9 @@ def part_of(
         right, stop = max(right, left + 1), max(stop, start + 1)
     scene = _scene_of(job, separation, start, stop)
     separation = replace(separation, shapes=scene.shapes)
-    plates = _plates(scene, separation, start, stop)
+    plates, artwork = _plates_and_artwork(scene, separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
-    artwork = _artwork_of(scene, separation, start, stop)
     return Glimpse(
         job=job,
         layers=separation.layers,
@@ -243,21 +242,36 @@ def _scene_of(job: Faced, separation: Separation, start: int, stop: int) -> _Sce
     )))  # fmt: skip
 
 
-def _plates(scene: _Scene, separation: Separation, start: int, stop: int) -> list[Plate]:
-    """Rows of all plates, not to be written to."""
+def _plates_and_artwork(
+    scene: _Scene, separation: Separation, start: int, stop: int
+) -> tuple[list[Plate], Pixels]:
+    """Rows of all plates, and of the artwork as straight RGBA; none are to be written to.
+
+    What is done to plates does not change the artwork, so that edits of a choke need not wait for
+    it.
+    """
     follow = {layer.name: _followed(separation, layer) for layer in separation.layers}
     new = [layer for layer in separation.layers if follow[layer.name] not in scene.plates]
-    made = _side_by_side(separation, tuple(new), start, stop)
+    drawn = (
+        None if None in scene.artwork else np.empty((stop - start, separation.size[0], 4), np.uint8)
+    )
+    made = _side_by_side(separation, tuple(new), start, stop, drawn)
 
     def of(layer: Layer) -> list[Plate]:
         # What was there a moment ago may have gone.
         return made.get(layer.name) or _side_by_side(separation, (layer,), start, stop)[layer.name]
 
-    return [
+    def artwork() -> Pixels:
+        shown = _artwork(separation, start, stop) if drawn is None else drawn
+        shown.setflags(write=False)
+        return shown
+
+    plates = [
         plate
         for layer in separation.layers
         for plate in scene.plates.get(follow[layer.name], partial(of, layer))
     ]
+    return plates, scene.artwork.get(None, artwork)
 
 
 def _followed(separation: Separation, layer: Layer) -> tuple[Layer, ...]:
@@ -274,13 +288,23 @@ def _followed(separation: Separation, layer: Layer) -> tuple[Layer, ...]:
 
 
 def _side_by_side(
-    separation: Separation, layers: tuple[Layer, ...], start: int, stop: int
+    separation: Separation,
+    layers: tuple[Layer, ...],
+    start: int,
+    stop: int,
+    drawn: Pixels | None = None,
 ) -> dict[str, list[Plate]]:
-    """Plates of layers by their names, rows in a strip for each thread if these are many."""
-    count = WORKERS if stop - start >= WORKERS * FEW_ROWS and layers else 1
+    """Plates of layers by their names, rows in a strip for each thread if these are many.
+
+    The artwork is drawn into ``drawn``, if that is given.
+    """
+    anything = bool(layers) or drawn is not None
+    count = WORKERS if stop - start >= WORKERS * FEW_ROWS and anything else 1
     edges = [start + (stop - start) * at // count for at in range(count + 1)]
 
     def made(rows: tuple[int, int]) -> list[list[Plate]]:
+        if drawn is not None:
+            drawn[rows[0] - start : rows[1] - start] = _artwork(separation, *rows)
         return [separation.printed(layer, *rows) for layer in layers]
 
     strips = list(in_order(made, pairwise(edges), threads=count))
@@ -325,21 +349,13 @@ def _with_dots(
     return result
 
 
-def _artwork_of(scene: _Scene, separation: Separation, start: int, stop: int) -> Pixels:
-    """Rows of the artwork with the lines of type on them, straight RGBA, not to be written to.
-
-    What is done to plates does not change it, so that edits of a choke need not wait for it.
-    """
+def _artwork(separation: Separation, start: int, stop: int) -> Pixels:
+    """Rows of the artwork with the lines of type on them, straight RGBA."""
     placed = separation.placed
-
-    def made() -> Pixels:
-        colours, alpha = placed.colours(start, stop), placed.alpha(start, stop)
-        shown = shown_rgba(colours, alpha, placed.artwork.space)
-        _letter(shown, separation, start, stop)
-        shown.setflags(write=False)
-        return shown
-
-    return scene.artwork.get(None, made)
+    colours, alpha = placed.colours(start, stop), placed.alpha(start, stop)
+    shown = shown_rgba(colours, alpha, placed.artwork.space)
+    _letter(shown, separation, start, stop)
+    return shown
 
 
 def _letter(shown: Pixels, separation: Separation, start: int, stop: int) -> None:
@@ -373,8 +389,8 @@ def shown_rgba(colours: Pixels, alpha: Plate, space: Space) -> Pixels:
         inks = colours.astype(np.uint16)
         rest = 255 - inks[..., 3:]
         shown = ((255 - inks[..., :3]) * rest // 255).astype(np.uint8)
-    elif CHANNELS[space] == 1:
-        shown = np.repeat(colours, 3, axis=2)
     else:
         shown = colours
-    return np.asarray(cv2.merge([*cv2.split(shown), alpha]), np.uint8)
+    to_rgba = cv2.COLOR_GRAY2RGBA if shown.shape[2] == 1 else cv2.COLOR_RGB2RGBA
+    # An eighth of the time that all channels take one by one.
+    return np.asarray(cv2.insertChannel(alpha, cv2.cvtColor(shown, to_rgba), 3), np.uint8)

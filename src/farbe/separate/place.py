@@ -230,10 +230,9 @@ def _in_turn(parts: Iterable[Pixels], first: int) -> Iterator[tuple[int, Pixels]
 
 def _picked(pixels: Pixels, channels: slice | int) -> Pixels:
     """A copy of some channels; OpenCV picks those that most artwork has, much more quickly."""
-    last = pixels.shape[2] - 1
     if isinstance(channels, int):
         return np.asarray(cv2.extractChannel(pixels, channels), np.uint8)
-    if last == 3 and channels == slice(0, 3):
+    if _are_rgb(pixels, channels):
         return np.asarray(cv2.cvtColor(pixels, cv2.COLOR_RGBA2RGB), np.uint8)
     return pixels[..., channels].copy()
 
@@ -242,5 +241,12 @@ def _put(pixels: Pixels, channels: slice | int | None, at: Pixels) -> None:
     """Lay some channels, or all, where they belong."""
     if isinstance(channels, int) and pixels.size:
         cv2.extractChannel(pixels, channels, at)
+    elif _are_rgb(pixels, channels) and pixels.size:
+        cv2.cvtColor(pixels, cv2.COLOR_RGBA2RGB, at)
     else:
         at[...] = pixels if channels is None else _picked(pixels, channels)
+
+
+def _are_rgb(pixels: Pixels, channels: slice | int | None) -> bool:
+    """Whether channels are the first three of four."""
+    return channels == slice(0, 3) and pixels.shape[2] == 4
