@@ -10,11 +10,11 @@ import pytest
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QPushButton
+from PySide6.QtWidgets import QApplication, QLineEdit, QMessageBox, QPushButton
 
 from conftest import small_art
 from farbe.desk.app import settle
-from farbe.desk.fields import NumberField
+from farbe.desk.fields import LinesField, NumberField, TextField
 from farbe.desk.form import FoldHead
 from farbe.desk.results import Results
 from farbe.desk.stations.bed.canvas import ARTWORK_MIME, BedCanvas
@@ -298,6 +298,40 @@ def test_what_cannot_be_entered_is_not_said_to_be_saved(window: MainWindow, tmp_
     assert typed.property("refused") and typed.text().endswith("more")
     window.session.take(open_job(path, window.session.store), path, saved=True), settle(window)
     assert typed.hasFocus() and typed.text() == kept and not typed.property("refused")
+
+
+def test_words_that_are_refused_stay_to_be_mended(
+    window: MainWindow, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """They are not lost, and the window does not close on a file that lacks them."""
+    path, words = tmp_path / "tags.farbe", "Quince " * 80
+    window.session.take(SAMPLES["name-tags"](window.session.store), path, saved=True)
+    form, _, _ = parts(window)
+    window.activateWindow()
+    window.session.edit("Job name", lambda job: job.replace(name="Tags for Quince"))
+    QApplication.clipboard().setText(words)
+    monkeypatch.setattr(QMessageBox, "question", lambda *_: QMessageBox.StandardButton.Save)
+    for kind, name, most in ((TextField, "Jig name", "80"), (LinesField, "Text", "500")):
+        typed = next(one for one in form.findChildren(kind) if one.accessibleName() == name)
+        shown = typed.text if isinstance(typed, QLineEdit) else typed.toPlainText
+        kept = shown()
+        window.bench.reveal(Station.BED, typed), settle(window)  # type: ignore[union-attr]
+        typed.setFocus(), typed.selectAll(), typed.paste()
+        for _ in range(2):
+            window.check_bar.say("")
+            window.close(), settle(window)
+            assert window.isVisible() and window.session.unsaved and not path.exists()
+            assert most in window.check_bar.shown_text and typed.hasFocus()
+            assert typed.property("refused") and shown() == words
+        QTest.keyClick(typed, Qt.Key.Key_Escape)
+        assert shown() == kept and not typed.property("refused")
+    # A step that cannot be is told; the figure stays as it is, and holds up nothing.
+    typed = field(window, Station.BED, "Columns")
+    type_into(typed, "1"), typed.setFocus()
+    QTest.keyClick(typed, Qt.Key.Key_Down)
+    assert typed.text() == "1" and not typed.property("refused")
+    QTest.keyClick(typed, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier), settle(window)
+    assert not window.session.unsaved and path.exists()
 
 
 def test_the_other_side_is_edited_by_itself(window: MainWindow) -> None:

@@ -26,8 +26,11 @@ def enter_typed() -> None:
 def forget_refused() -> None:
     """Have a field that was refused show the job again: another one comes, or another side."""
     field = QApplication.focusWidget()
-    if isinstance(field, QLineEdit) and field.property(REFUSED):
-        field.setModified(False)
+    if field is not None and field.property(REFUSED):
+        if isinstance(field, QLineEdit):
+            field.setModified(False)
+        elif isinstance(field, QPlainTextEdit):
+            field.document().setModified(False)
 
 
 def all_taken(widget: QWidget) -> bool:
@@ -41,10 +44,17 @@ def all_taken(widget: QWidget) -> bool:
     widget : any of the window
     """
     enter_typed()
-    for field in widget.window().findChildren(QLineEdit):
+    window = widget.window()
+    fields: list[QLineEdit | QPlainTextEdit] = [
+        *window.findChildren(QLineEdit), *window.findChildren(QPlainTextEdit)
+    ]  # fmt: skip
+    for field in fields:
         if field.property(REFUSED) and field.isVisible():
             field.setFocus()
             field.selectAll()
-            field.editingFinished.emit()
+            if isinstance(field, QLineEdit):
+                # It is silent when it is left as it was when it was left before.
+                field.editingFinished.emit()
+            enter_typed()
             return False
     return True

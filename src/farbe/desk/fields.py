@@ -17,6 +17,7 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPixmap,
     QResizeEvent,
+    QTextDocument,
 )
 from PySide6.QtWidgets import (
     QColorDialog,
@@ -58,13 +59,32 @@ def told(name: str) -> str:
 
 def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
     """On Esc: what is typed and not entered is what it was; whether there was anything."""
-    typed = field.document() if isinstance(field, LinesField) else field
-    if event.key() != Qt.Key.Key_Escape or not typed.isModified():
+    if event.key() != Qt.Key.Key_Escape or not _typed_into(field).isModified():
         return False
-    typed.setModified(False)
+    _typed_into(field).setModified(False)
     field.refresh()
     field.selectAll()
     return True
+
+
+def entered(field: NumberField | TextField | LinesField, taken: bool) -> None:
+    """What was taken shows as the job has it; what was not stays, to be mended or taken back."""
+    _typed_into(field).setModified(not taken)
+    mark_refused(field, not taken)
+    if taken:
+        field.refresh()
+
+
+def mark_refused(field: NumberField | TextField | LinesField, refused: bool) -> None:
+    """Show that what is in a field was not taken, or that nothing says so."""
+    if bool(field.property(REFUSED)) != refused:
+        field.setProperty(REFUSED, refused)
+        field.style().unpolish(field)
+        field.style().polish(field)
+
+
+def _typed_into(field: NumberField | TextField | LinesField) -> QLineEdit | QTextDocument:
+    return field.document() if isinstance(field, LinesField) else field
 
 
 class NumberField(Following, QLineEdit):
@@ -86,7 +106,7 @@ class NumberField(Following, QLineEdit):
         none: str = "",
     ) -> None:
         super().__init__()
-        self._none, self._refused = none, False
+        self._none = none
         self.setPlaceholderText(none)
         self._session, self._name, self._get, self._set = session, name, get, set_
         self._step, self._digits = step, digits
@@ -101,7 +121,7 @@ class NumberField(Following, QLineEdit):
         if self._unit:
             self._make_room()
         self.editingFinished.connect(self._commit)
-        self.textEdited.connect(lambda _: self._refuse(False))
+        self.textEdited.connect(lambda _: mark_refused(self, False))
         self.follow(session)
 
     def _make_room(self) -> None:
@@ -157,7 +177,7 @@ class NumberField(Following, QLineEdit):
             self.setCursorPosition(0)
         if self._named_in != self._unit:
             self._name_it()
-        self._refuse(False)
+        mark_refused(self, False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1}.get(Qt.Key(event.key()))
@@ -170,7 +190,9 @@ class NumberField(Following, QLineEdit):
         many = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
         value = float(self._get(job) or 0.0) + steps * many * self._step_now()
         self.setModified(False)
-        self._apply(round(value, 6))
+        # A step that cannot be is told, and the figure stays as it is.
+        self._edit(round(value, 6))
+        self.refresh()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         super().paintEvent(event)
@@ -187,41 +209,26 @@ class NumberField(Following, QLineEdit):
     def _commit(self) -> None:
         if not self.isModified():
             return
-        self._enter()
-        # What was not taken can be taken back, and is told again when it is left again.
-        self.setModified(self._refused)
-
-    def _enter(self) -> None:
         self.setModified(False)
         value: float | None = None
         try:
             if self.text().strip() or not self._none:
                 value = parse_amount(self.text(), "mm" if self._is_length else self._unit)
         except BadInput as error:
-            self._refuse(True)
             self._session.said.emit(str(error))
+            entered(self, False)
             return
         # What is typed and entered is an action of its own; steps by the arrow keys are one.
         self._session.end_action()
-        self._apply(value)
+        entered(self, self._edit(value))
         self._session.end_action()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         super().focusOutEvent(event)
         self._session.end_action()
 
-    def _apply(self, value: float | None) -> None:
-        made = self._session.edit(self._name, lambda job: self._set(job, value), joins=True)
-        self._refuse(not made)
-        if made:
-            self.refresh()
-
-    def _refuse(self, refused: bool) -> None:
-        if self._refused != refused:
-            self._refused = refused
-            self.setProperty(REFUSED, refused)
-            self.style().unpolish(self)
-            self.style().polish(self)
+    def _edit(self, value: float | None) -> bool:
+        return self._session.edit(self._name, lambda job: self._set(job, value), joins=True)
 
 
 class TextField(Following, QLineEdit):
@@ -233,13 +240,16 @@ class TextField(Following, QLineEdit):
         self.setAccessibleName(name)
         self.setToolTip(told(name))
         self.editingFinished.connect(self._commit)
+        self.textEdited.connect(lambda _: mark_refused(self, False))
         self.follow(session)
 
     def refresh(self) -> None:
+        """Show the job's text, unless it is being typed over."""
         job = self._session.job
         if job is not None and not (self.isModified() and self.hasFocus()):
             self.setText(str(self._get(job)))
             self.setCursorPosition(0)
+            mark_refused(self, False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if not takes_back(self, event):
@@ -249,8 +259,7 @@ class TextField(Following, QLineEdit):
         if self.isModified():
             self.setModified(False)
             text = self.text().strip()
-            self._session.edit(self._name, lambda job: self._set(job, text))
-            self.refresh()
+            entered(self, self._session.edit(self._name, lambda job: self._set(job, text)))
 
 
 class LinesField(Following, QPlainTextEdit):
@@ -261,6 +270,7 @@ class LinesField(Following, QPlainTextEdit):
         self._session, self._name, self._get, self._set = session, name, get, set_
         self.setAccessibleName(name)
         self.setTabChangesFocus(True)
+        self.textChanged.connect(lambda: mark_refused(self, False))
         fixed(self, high=17 * lines + 16)
         self.follow(session)
 
@@ -272,6 +282,7 @@ class LinesField(Following, QPlainTextEdit):
             if text != self.toPlainText():
                 self.setPlainText(text)
             self.document().setModified(False)
+            mark_refused(self, False)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self._commit()
@@ -290,8 +301,7 @@ class LinesField(Following, QPlainTextEdit):
         if self.document().isModified():
             self.document().setModified(False)
             text = self.toPlainText().strip("\n")
-            self._session.edit(self._name, lambda job: self._set(job, text))
-            self.refresh()
+            entered(self, self._session.edit(self._name, lambda job: self._set(job, text)))
 
 
 class ChoiceField(Following, QComboBox):

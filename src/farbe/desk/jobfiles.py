@@ -13,6 +13,7 @@ from farbe.apart.asking import ask
 from farbe.art.read import SUFFIXES
 from farbe.desk.autosave import Autosave, LeftBehind, left_behind
 from farbe.desk.doorbell import Doorbell, ring
+from farbe.desk.entering import all_taken
 from farbe.desk.intake import Intake
 from farbe.desk.openfile import OpenFile
 from farbe.desk.preferences import Preferences
@@ -406,5 +407,5 @@ class JobFiles(QObject):
             _BUTTONS.Save | _BUTTONS.Discard | _BUTTONS.Cancel,
         )  # fmt: skip
         if answer == _BUTTONS.Save:
-            return self._save_now()
+            return all_taken(self._window) and self._save_now()
         return answer == _BUTTONS.Discard

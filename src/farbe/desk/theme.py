@@ -423,6 +423,7 @@ QLineEdit, QComboBox {{ background: {t.field}; color: {t.text}; border: 1px soli
   selection-background-color: {t.accent}; selection-color: {t.on_accent}; }}
 QLineEdit:focus, QComboBox:focus {{ border: 2px solid {t.accent}; padding: 2px 5px; }}
 QLineEdit[refused="true"] {{ border: 2px solid {t.stop}; padding: 2px 5px; }}
+QPlainTextEdit[refused="true"] {{ border: 2px solid {t.stop}; }}
 QComboBox::drop-down {{ border: none; width: {px(22)}px; }}
 QComboBox::down-arrow {{ image: url({t.chevron}); width: 10px; height: 6px; }}
 QComboBox QAbstractItemView {{ background: {t.field}; color: {t.text};
