@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import os
+import threading
 from collections.abc import Sequence
 
 import numpy as np
@@ -23,7 +25,7 @@ from farbe.optics.anew import anew
 from farbe.optics.films import Film, hits, join, over, stack, thicker
 from farbe.optics.inks import BLACKOUT as BLACKOUT_FILM
 from farbe.optics.inks import WHITE, InkSet, hits_for, white_film
-from farbe.optics.light import to_linear
+from farbe.optics.light import Patch, in_tiles, to_linear
 from farbe.optics.look import look, opacity
 from farbe.optics.look import seen as seen_by
 from farbe.optics.shake import STATED_SIGMAS, edge_of, moves, play_moves, shaken
@@ -314,6 +316,26 @@ def test_shake_of_turn_scale_and_play_by_geometry() -> None:
     again = moves(Register(), edge)
     assert np.array_equal(again, moves(Register(), edge))
     assert not np.array_equal(again, moves(Register(), edge, seed=2))
+
+
+@pytest.mark.parametrize(
+    "shape", [(1, 1), (60, 512), (3, 40000), (65, 512), (196, 512), (700, 2100), (9000, 5)]
+)
+def test_each_pixel_lies_in_one_tile(shape: tuple[int, int]) -> None:
+    """However few there are, all threads have some where threads are worth it."""
+    met, threads, several = np.zeros(shape, np.uint8), set[int](), threading.Event()
+    worth_it = met.size >= 32 * 1024 and (os.cpu_count() or 1) > 1
+
+    def work(tile: Patch) -> None:
+        met[tile] += 1
+        threads.add(threading.get_ident())
+        if len(threads) > 1:
+            several.set()
+        elif worth_it:
+            several.wait(10)
+
+    in_tiles(shape, work)
+    assert (met == 1).all() and (len(threads) > 1) is worth_it
 
 
 def test_colours_on_paper_are_what_each_is_alone(monkeypatch: pytest.MonkeyPatch) -> None:

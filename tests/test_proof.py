@@ -41,6 +41,8 @@ from farbe.separate.grid import Grid
 from hands import grabbed
 
 GRID = Grid(150, 210)
+#: So fine that rows of a whole piece are made by two threads, and those of most parts by one.
+FINE = Grid(430, 720)
 
 
 @settings(max_examples=40)
@@ -52,9 +54,9 @@ def test_a_part_is_the_whole_cut_out(
     job: Faced, store: ArtStore, left: float, bottom: float, width: float, height: float
 ) -> None:
     """Of what lies beyond the piece it is the nearest of it: a pixel at the least."""
-    whole = glimpse(job, store, GRID)
+    whole = glimpse(job, store, FINE)
     asked = Box(left, bottom, width, height)
-    part = glimpse(job, store, GRID, asked)
+    part = glimpse(job, store, FINE, asked)
     row, column = whole.pixel_at(part.box.left + 1e-6, part.box.bottom + part.box.height - 1e-6)  # type: ignore[misc]
     high, wide = part.artwork.shape[:2]
     assert high and wide

@@ -252,26 +252,21 @@ def _plates_and_artwork(
     """
     follow = {layer.name: _followed(separation, layer) for layer in separation.layers}
     new = [layer for layer in separation.layers if follow[layer.name] not in scene.plates]
-    drawn = (
-        None if None in scene.artwork else np.empty((stop - start, separation.size[0], 4), np.uint8)
-    )
-    made = _side_by_side(separation, tuple(new), start, stop, drawn)
+    known = scene.artwork.known(None)
+    drawn = np.empty((stop - start, separation.size[0], 4), np.uint8) if known is None else known
+    made = _side_by_side(separation, tuple(new), start, stop, drawn if known is None else None)
+    drawn.setflags(write=False)
 
     def of(layer: Layer) -> list[Plate]:
         # What was there a moment ago may have gone.
         return made.get(layer.name) or _side_by_side(separation, (layer,), start, stop)[layer.name]
-
-    def artwork() -> Pixels:
-        shown = _artwork(separation, start, stop) if drawn is None else drawn
-        shown.setflags(write=False)
-        return shown
 
     plates = [
         plate
         for layer in separation.layers
         for plate in scene.plates.get(follow[layer.name], partial(of, layer))
     ]
-    return plates, scene.artwork.get(None, artwork)
+    return plates, scene.artwork.get(None, lambda: drawn)
 
 
 def _followed(separation: Separation, layer: Layer) -> tuple[Layer, ...]:
