@@ -327,8 +327,9 @@ def test_words_that_are_refused_stay_to_be_mended(
         assert shown() == kept and not typed.property("refused")
     # A step that cannot be is told; the figure stays as it is, and holds up nothing.
     typed = field(window, Station.BED, "Columns")
-    type_into(typed, "1"), typed.setFocus()
+    type_into(typed, "1"), typed.setFocus(), window.check_bar.say("")
     QTest.keyClick(typed, Qt.Key.Key_Down)
+    assert "columns" in window.check_bar.shown_text.casefold()
     assert typed.text() == "1" and not typed.property("refused")
     QTest.keyClick(typed, Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier), settle(window)
     assert not window.session.unsaved and path.exists()

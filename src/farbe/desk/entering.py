@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PySide6.QtGui import QTextDocument
 from PySide6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit, QTextEdit, QWidget
 from shiboken6 import isValid
 
@@ -26,11 +27,13 @@ def enter_typed() -> None:
 def forget_refused() -> None:
     """Have a field that was refused show the job again: another one comes, or another side."""
     field = QApplication.focusWidget()
-    if field is not None and field.property(REFUSED):
-        if isinstance(field, QLineEdit):
-            field.setModified(False)
-        elif isinstance(field, QPlainTextEdit):
-            field.document().setModified(False)
+    if isinstance(field, QLineEdit | QPlainTextEdit) and field.property(REFUSED):
+        typed_into(field).setModified(False)
+
+
+def typed_into(field: QLineEdit | QPlainTextEdit) -> QLineEdit | QTextDocument:
+    """What knows whether anything is typed in a field that was not entered."""
+    return field.document() if isinstance(field, QPlainTextEdit) else field
 
 
 def all_taken(widget: QWidget) -> bool:
@@ -55,6 +58,7 @@ def all_taken(widget: QWidget) -> bool:
             if isinstance(field, QLineEdit):
                 # It is silent when it is left as it was when it was left before.
                 field.editingFinished.emit()
-            enter_typed()
+            else:
+                enter_typed()
             return False
     return True

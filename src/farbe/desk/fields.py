@@ -17,7 +17,6 @@ from PySide6.QtGui import (
     QPaintEvent,
     QPixmap,
     QResizeEvent,
-    QTextDocument,
 )
 from PySide6.QtWidgets import (
     QColorDialog,
@@ -32,7 +31,7 @@ from PySide6.QtWidgets import (
 
 from farbe.desk.amounts import parse_amount
 from farbe.desk.effects import effect_of
-from farbe.desk.entering import REFUSED
+from farbe.desk.entering import REFUSED, typed_into
 from farbe.desk.following import Following
 from farbe.desk.session import Session
 from farbe.desk.theme import fixed, font, theme
@@ -59,9 +58,9 @@ def told(name: str) -> str:
 
 def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) -> bool:
     """On Esc: what is typed and not entered is what it was; whether there was anything."""
-    if event.key() != Qt.Key.Key_Escape or not _typed_into(field).isModified():
+    if event.key() != Qt.Key.Key_Escape or not typed_into(field).isModified():
         return False
-    _typed_into(field).setModified(False)
+    typed_into(field).setModified(False)
     field.refresh()
     field.selectAll()
     return True
@@ -69,7 +68,7 @@ def takes_back(field: NumberField | TextField | LinesField, event: QKeyEvent) ->
 
 def entered(field: NumberField | TextField | LinesField, taken: bool) -> None:
     """What was taken shows as the job has it; what was not stays, to be mended or taken back."""
-    _typed_into(field).setModified(not taken)
+    typed_into(field).setModified(not taken)
     mark_refused(field, not taken)
     if taken:
         field.refresh()
@@ -81,10 +80,6 @@ def mark_refused(field: NumberField | TextField | LinesField, refused: bool) -> 
         field.setProperty(REFUSED, refused)
         field.style().unpolish(field)
         field.style().polish(field)
-
-
-def _typed_into(field: NumberField | TextField | LinesField) -> QLineEdit | QTextDocument:
-    return field.document() if isinstance(field, LinesField) else field
 
 
 class NumberField(Following, QLineEdit):

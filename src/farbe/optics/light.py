@@ -18,8 +18,8 @@ from farbe.optics.films import FilmFigure, Light
 Patch = tuple[slice, slice]
 #: Columns and pixels that are worked on at once: few enough for the processor's own memory.
 WIDE, TILE = 1024, 64 * 1024
-#: Pixels from which on threads are worth it.
-FEW = 32 * 1024
+#: Pixels that are worth a thread of their own.
+LEAST = 16 * 1024
 
 
 def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
@@ -31,7 +31,7 @@ def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
     work : done on a slice of rows and one of columns
     """
     high, wide = shape[:2]
-    threads = min(8, os.cpu_count() or 1) if high * wide >= FEW else 1
+    threads = max(1, min(8, os.cpu_count() or 1, high * wide // LEAST))
     # Tiles for each thread, however few pixels there are.
     rows = max(1, min(TILE // max(1, min(wide, WIDE)), -(-high // threads)))
     tiles = [
