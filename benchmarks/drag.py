@@ -62,7 +62,8 @@ def curved(job: Faced, step: int) -> Faced:
 
 def moved(job: Faced, step: int) -> Faced:
     """The job with its artwork elsewhere on the piece."""
-    return job.replace(placing=job.placing.replace(offset_x=MOVE * (1 + step % 40)))
+    right, up = MOVE * (1 + step % 40), MOVE * (step // 2 % 20)
+    return job.replace(placing=job.placing.replace(offset_x=right, offset_y=up))
 
 
 EDITS = {"choke": choked, "curve": curved, "placement": moved}

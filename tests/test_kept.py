@@ -132,8 +132,11 @@ def test_profiles_that_differ_in_their_date_share_a_converter() -> None:
 def test_covers_of_one_outline_are_shared_and_of_another_are_not() -> None:
     square = np.array([(2, 2), (9, 2), (9, 9), (2, 9)], float)
     one, other = (square,), (square + 1,)
-    assert covered(one, 20, 0, 12) is covered((square.copy(),), 20, 0, 12)
-    assert np.array_equal(covered(other, 20, 0, 12), rasterise(other, 20, 0, 12))
+    first, again = covered(one, 20, 0, 12), covered((square.copy(),), 20, 3, 9)
+    assert np.shares_memory(first, again) and np.array_equal(first[3:9], again)
+    for start, stop in ((0, 12), (-5, 3), (250, 270), (4, 4)):
+        moved = (other[0] + (0, max(0, start)),)
+        assert np.array_equal(covered(moved, 20, start, stop), rasterise(moved, 20, start, stop))
     assert not np.array_equal(covered(one, 20, 0, 12), covered(other, 20, 0, 12))
 
 

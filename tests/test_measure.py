@@ -554,7 +554,8 @@ def test_what_inks_do_not_reach_is_told(job: Faced) -> None:
     for plate, level in zip(plates, (255, 200, 0, 0), strict=True):
         plate[:, :3] = level
     part = Glimpse(job=job, layers=(COLOUR,), plates=plates, artwork=art, box=Box(0, 0, 6, 4),
-                   grid=Grid(25.4, 25.4), profile=shipped_profile(), lit=None)  # fmt: skip
+                   grid=Grid(25.4, 25.4), corner=(0, 0), profile=shipped_profile(),
+                   lit=None)  # fmt: skip
     found = reached(part)
     assert found.share == pytest.approx(12 / 23) and found.area == pytest.approx(12)
     patch = predicted([Patch(inks=(100, 200 / 2.55, 0, 0))], PRINTER, Surface(colour="#ffffff"),

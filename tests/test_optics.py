@@ -396,11 +396,15 @@ def test_colours_are_converted_once(monkeypatch: pytest.MonkeyPatch) -> None:
 @given(
     count=st.integers(1, 5), high=st.integers(1, 70), wide=st.integers(1, 70),
     other=st.sampled_from((0.0, 0.001, 0.1, 0.24, 0.6)), seed=st.integers(0, 99),
+    moved=st.tuples(st.integers(-3, 90), st.integers(-3, 90)) | st.just((0, 0)),
 )  # fmt: skip
 def test_a_picture_made_after_another_is_the_same_as_one_by_itself(
-    count: int, high: int, wide: int, other: float, seed: int
+    count: int, high: int, wide: int, other: float, seed: int, moved: tuple[int, int]
 ) -> None:
-    """Of pixels that differ alone, unless many do; the former picture stays as it was."""
+    """Of pixels that differ alone, unless many do; the former picture stays as it was.
+
+    That holds, too, of what lies elsewhere than it did, be that so or not.
+    """
     rng, asked = np.random.default_rng(seed), list[int]()
     weights = rng.integers(1, 9, (count, 3))
 
@@ -410,13 +414,15 @@ def test_a_picture_made_after_another_is_the_same_as_one_by_itself(
 
     before = [rng.integers(0, 256, (high, wide), dtype=np.uint8) for _ in range(count)]
     differ = rng.random((high, wide)) < other
-    after = [np.where(differ, plate + np.uint8(1 + at), plate) for at, plate in enumerate(before)]
+    lie = [np.roll(plate, moved, (1, 0)) for plate in before]
+    after = [np.where(differ, plate + np.uint8(1 + at), plate) for at, plate in enumerate(lie)]
     former = made(before)
     former.setflags(write=False)
     asked.clear()
-    found = anew(after, (before, former), made)
+    found = anew(after, (before, former), made, moved=moved)
     at_most = 2 * int(differ.sum()) + 512 if differ.mean() < 0.25 else high * wide
-    assert sum(asked) <= at_most and (found is former) == (not differ.any())
+    assert sum(asked) <= at_most and (found is former) == (not (differ.any() or any(moved)))
     assert np.array_equal(found, made(after)) and np.array_equal(former, made(before))
+    assert np.array_equal(anew(before, (before, former), made, moved=moved), former)
     smaller = [plate[:, : wide // 2 + 1] for plate in after]
     assert np.array_equal(anew(smaller, (before, former), made), made(smaller))

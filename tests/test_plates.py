@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from pathlib import Path
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
@@ -39,8 +41,10 @@ from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
 from farbe.render.piecetile import job_tile, side_by_side
+from farbe.separate import place as placed
 from farbe.separate import treat
 from farbe.separate.choke import Plate
+from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
 from farbe.separate.outline import covers_all, rasterise
 from farbe.separate.place import PlacedArtwork
@@ -205,6 +209,69 @@ def test_what_is_done_after_a_choke_has_no_picture_choked_again(
     assert asked
 
 
+def test_artwork_that_moves_is_drawn_back_and_converted_once(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """However it is parted; beyond the piece, what is taken of it counts."""
+    grid, asked = Grid(300, 420), list[object]()
+    monkeypatch.setattr(glimpses, "FEW_ROWS", 20)
+    small = job.artworks[0].replace(width=4.0, height=7.5)
+    job = job.replace(artworks=(small,), placing=job.placing.replace(fit=Fit.ACTUAL))
+    choke, convert = treat.choke, Converter.__call__
+    monkeypatch.setattr(treat, "choke", lambda *how: (asked.append(how), choke(*how))[1])
+    monkeypatch.setattr(
+        Converter, "__call__", lambda *how: (asked.append(how[1]), convert(*how))[1]
+    )
+
+    def parts(right: float, up: float) -> tuple[list[np.ndarray], list[object]]:
+        asked.clear()
+        moved = job.placing.replace(offset_x=right, offset_y=up)
+        part = glimpse(job.replace(placing=moved), store, grid)
+        return [*part.plates, part.artwork], list(asked)
+
+    first, made = parts(0.0, 0.0)
+    assert len(made) == 3
+    for right, up in ((0.5, 0.0), (0.0, -0.7), (-0.9, 0.8), (5.0, 0.4), (-4.5, 2.0)):
+        seen, made = parts(right, up)
+        within = abs(right) < 2.0
+        assert bool(made) != within
+        if within:
+            # The very pixels elsewhere.
+            at = round(right * grid.per_mm_x), -round(up * grid.per_mm_y)
+            assert all(
+                any(
+                    np.array_equal(np.roll(was, (at[0] + x, at[1] + y), (1, 0)), now)
+                    for x in (-1, 0, 1) for y in (-1, 0, 1)
+                )
+                for was, now in zip(first, seen, strict=True)
+            )  # fmt: skip
+        with monkeypatch.context() as alone:
+            alone.setattr(glimpses, "_SCENES", Kept(9))
+            alone.setattr(treat, "_CHOKED", Kept(9))
+            alone.setattr(placed, "_SMALL", Kept(9))
+            found, _ = parts(right, up)
+        assert all(map(np.array_equal, found, seen))
+
+
+def test_strokes_that_end_with_their_artwork_are_spared_in_pictures_too(
+    job: Faced, store: ArtStore, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    lines = np.zeros((60, 40, 4), np.uint8)
+    lines[:, 4::8, 3] = 255
+    Image.fromarray(lines).save(tmp_path / "lines.png", dpi=(150, 150))
+    drawn = store.add_artwork(tmp_path / "lines.png").replace(width=5.0, height=7.5)
+    plain = job.placing.replace(fit=Fit.ACTUAL)
+    monkeypatch.setattr(glimpses, "FEW_ROWS", 20)
+    for up in (0.0, 0.8, 3.0):
+        of = job.replace(artworks=(drawn,), placing=plain.replace(offset_y=up))
+        grid = Grid(300, 420)
+        separation = piece_separation(of, store, grid)
+        alone = separation.plates(0, separation.size[1])
+        assert all(map(np.array_equal, glimpse(of, store, grid).plates, alone))
+        # Lines of 0.125 mm that are drawn back by 0.1 stay for 0.1.
+        assert (alone[0].max(axis=1) > 128).sum() > 0.9 * 7.5 * 0.6 * grid.per_mm_y
+
+
 @settings(max_examples=40)
 @given(data=st.data())
 def test_plates_of_pictures_follow_all_that_they_come_from(
@@ -236,18 +303,23 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
     two = data.draw(st.booleans())
     reader = st.sampled_from((None, *Reader)) if two else st.none()
     now = with_two_readers(job) if two else job
+    place, rows = st.floats(-4.0, 4.0), data.draw(st.sampled_from((12, 150)))
     for _ in range(3):
         stack = (
             layer(LayerKind.VARNISH, "Varnish"), COLOUR, layer(LayerKind.WHITE, "White"),
             layer(LayerKind.WHITE, "Seen through"),
         )  # fmt: skip
         hole = data.draw(st.one_of(st.none(), st.builds(Holes, size=st.just(0.7), solid=source)))
-        now = now.replace(stack=stack, see_through=hole)
+        moved = now.placing.replace(offset_x=data.draw(place), offset_y=data.draw(place))
+        now = now.replace(stack=stack, see_through=hole, placing=moved)
         grid = Grid(100, 140)
-        warm = glimpse(now, store, grid)
+        with pytest.MonkeyPatch.context() as parted:
+            parted.setattr(glimpses, "FEW_ROWS", rows)
+            warm = glimpse(now, store, grid)
         with pytest.MonkeyPatch.context() as alone:
             alone.setattr(glimpses, "_SCENES", Kept(9))
             alone.setattr(treat, "_CHOKED", Kept(9))
+            alone.setattr(placed, "_SMALL", Kept(9))
             cold = glimpse(now, store, grid)
         # Whatever a layer is called, those that come from it still do.
         called = glimpse(renamed(now, data.draw(st.sampled_from(names)), "Another"), store, grid)

@@ -261,7 +261,7 @@ def test_what_is_spared_does_not_depend_on_parts(
     reach = spare_reach(by, least, grid)[1]
     for first in range(reach, 330 - reach - 9, 11):
         seen = slice(first - reach, first + 9 + reach)
-        strip = spared(plate[seen], choked[seen], by, least, grid, unwanted=reach)
+        strip = spared(plate[seen], choked[seen], by, least, grid, unwanted=(reach, reach))
         assert np.array_equal(strip[reach : reach + 9], whole[first : first + 9])
 
 

@@ -19,6 +19,8 @@ def anew(
     plates: Sequence[Plate],
     before: tuple[Sequence[Plate], Pixels] | None,
     make: Callable[[Sequence[Plate]], Pixels],
+    *,
+    moved: tuple[int, int] = (0, 0),
 ) -> Pixels:
     """A picture in which each pixel follows from what plates have there.
 
@@ -27,22 +29,31 @@ def anew(
     plates : uint8 (h, w) each
     before : others, and the picture that was made of them, which is not written to
     make : makes a picture of plates of any size, uint8 (rows, columns, 3)
+    moved : pixels to the right and down by which what is on plates lies elsewhere than before, as
+        far as is known
 
     Returns
     -------
     uint8 (h, w, 3); the very same as before if no plate differs.
     """
+    if before is not None and any(moved):
+        # Round the ends, so that there, too, each pixel is that of the plates.
+        before = [_rolled(plate, moved) for plate in before[0]], _rolled(before[1], moved)
     at = None if before is None else _differing(plates, before[0])
     if before is None or at is None:
         return make(plates)
     picture = before[1]
     if len(at):
-        picture = picture.copy()
+        picture = picture if any(moved) else picture.copy()
         # In lines of a few hundred pixels, the last one filled up.
         rows = np.resize(at, (-(-len(at) // LINE), LINE)) if len(at) > LINE else at[None]
         made = make([plate.ravel().take(rows) for plate in plates])
         _in_line(picture)[rows.ravel()] = _in_line(made)
     return picture
+
+
+def _rolled(pixels: Pixels, by: tuple[int, int]) -> Pixels:
+    return np.roll(pixels, by, (1, 0))
 
 
 def _differing(plates: Sequence[Plate], before: Sequence[Plate]) -> npt.NDArray[np.int64] | None:

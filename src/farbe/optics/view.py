@@ -106,9 +106,10 @@ def look_of(part: Glimpse, before: tuple[Glimpse, Pixels] | None = None) -> Pixe
     -------
     uint8 (h, w, 3)
     """
-    known = None
+    known, moved = None, (0, 0)
     if before is not None and _looked_at(part) == _looked_at(before[0]):
-        known = before[0].plates, before[1]
+        known, (x, y) = (before[0].plates, before[1]), before[0].corner
+        moved = part.corner[0] - x, part.corner[1] - y
 
     def shown(plates: Sequence[Plate]) -> Pixels:
         if plates is part.plates:
@@ -116,7 +117,7 @@ def look_of(part: Glimpse, before: tuple[Glimpse, Pixels] | None = None) -> Pixe
         bare = np.zeros((*plates[0].shape, 4), np.uint8)
         return seen_as(replace(part, plates=list(plates), artwork=bare), View()).by(0.0)
 
-    return anew(part.plates, known, shown)
+    return anew(part.plates, known, shown, moved=moved)
 
 
 def _looked_at(part: Glimpse) -> tuple[object, ...]:

@@ -63,6 +63,8 @@ class PrintPart:
     plates : uint8 (h, w) each, in the order of the layers, four of colour
     artwork : straight RGBA uint8 (h, w, 4), with its lines of type
     box : where it lies; whole pixels of ``grid``
+    corner : column and row of the artwork's first pixel, which moves by whole ones; what is turned
+        or bent has none, and (0, 0)
     profile : the printer's
     lit : its profile of light from behind, where that was measured
     """
@@ -72,6 +74,7 @@ class PrintPart:
     artwork: Pixels
     box: Box
     grid: Grid
+    corner: tuple[int, int]
     profile: bytes
     lit: bytes | None
 
@@ -180,6 +183,7 @@ def part_of(
     plates, artwork = _plates_and_artwork(scene, separation, start, stop)
     if exact:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
+    x, y = separation.placed.offset
     return Glimpse(
         job=job,
         layers=separation.layers,
@@ -192,6 +196,7 @@ def part_of(
             (stop - start) / grid.per_mm_y,
         ),
         grid=grid,
+        corner=(x - left, y - start),
         profile=sources.profile(job),
         lit=sources.lit_profile(job),
     )
@@ -296,7 +301,7 @@ def _side_by_side(
     """
     anything = bool(layers) or drawn is not None
     count = WORKERS if stop - start >= WORKERS * FEW_ROWS and anything else 1
-    edges = [start + (stop - start) * at // count for at in range(count + 1)]
+    edges = _edges(separation, start, stop, count)
 
     def made(rows: tuple[int, int]) -> list[list[Plate]]:
         if drawn is not None:
@@ -313,6 +318,22 @@ def _side_by_side(
     for plate in chain.from_iterable(whole.values()):
         plate.setflags(write=False)
     return whole
+
+
+def _edges(separation: Separation, start: int, stop: int, count: int) -> list[int]:
+    """First rows of so many strips, and the row after the last one.
+
+    If they can, they part the artwork alike wherever it lies: what was found of a part of it is
+    found again. Else the rows.
+    """
+    lies = separation.placed.lies(0)
+    spans = [(start, stop)] if lies is None else [(lies.top, lies.bottom), (start, stop)]
+    for top, bottom in spans:
+        inner = [top + (bottom - top) * at // count for at in range(1, count)]
+        edges = [start, *inner, stop]
+        if all(later - row >= FEW_ROWS // 2 for row, later in pairwise(edges)):
+            break
+    return edges
 
 
 def _with_dots(

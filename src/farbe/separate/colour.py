@@ -177,7 +177,7 @@ class Converter:
             table[part] = ~np.ascontiguousarray(inks).reshape(-1, 4).view(np.uint32)[:, 0]
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True)
 class Blend:
     """Two conversions of the same colours, mixed by ``share`` of the second."""
 

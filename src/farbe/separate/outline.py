@@ -13,6 +13,8 @@ from farbe.kept import Kept
 PixelRing = npt.NDArray[np.float64]
 #: Scan lines in a pixel row; along a line the coverage is exact.
 LINES = 8
+#: Pixels up to which a cover is made by bands of so many rows: pictures ask for any rows of it.
+NARROW, BAND = 2048, 256
 #: Share of a pixel that no level shows.
 UNSEEN = 5e-4
 
@@ -38,8 +40,17 @@ def covered(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> 
     -------
     uint8 (h, w, n)
     """
-    key = tuple(ring.tobytes() for ring in rings), width, start, stop
-    return _COVERS.get(key, lambda: rasterise(rings, width, start, stop))
+    outlines = tuple(ring.tobytes() for ring in rings)
+
+    def kept(first: int, last: int) -> Pixels:
+        key = outlines, width, first, last
+        return _COVERS.get(key, lambda: rasterise(rings, width, first, last))
+
+    if width > NARROW or start >= stop:
+        return kept(start, stop)
+    tops = range(start - start % BAND, stop, BAND)
+    bands = [kept(top, top + BAND)[max(0, start - top) : stop - top] for top in tops]
+    return bands[0] if len(bands) == 1 else np.concatenate(bands)
 
 
 def covers_all(rings: tuple[PixelRing, ...], width: int, start: int, stop: int) -> bool:

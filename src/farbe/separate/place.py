@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import partial
 
@@ -10,8 +10,9 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.art.artwork import CHANNELS, Artwork, Pixels
+from farbe.art.artwork import CHANNELS, Artwork, Pixels, Space
 from farbe.kept import Kept, once
+from farbe.separate.blocks import Block
 from farbe.separate.choke import Plate
 from farbe.separate.outline import PixelRing, covered, covers_all
 from farbe.separate.resample import resampled_rows
@@ -23,6 +24,8 @@ BLOCK = 128
 BLOCKS = 6
 #: Pixels up to which an artwork is kept as it was last drawn.
 SMALL = 1 << 22
+#: From colours, uint8 (h, w, n), and alpha behind them, to inks, uint8 (h, w, 4), one by one.
+Convert = Callable[[Pixels], Pixels]
 #: What was drawn so small last: the pixels that it was drawn from, its blocks, and its bytes, of
 #: which an edit's pictures, edges and survey need several.
 _SMALL: Kept[tuple[object, ...], tuple[Pixels, Kept[int, Pixels], int]] = Kept(
@@ -58,20 +61,24 @@ class PlacedArtwork:
 
     @once
     def _made(self) -> Kept[int, Pixels]:
-        """Neighbouring strips share blocks, so a few of them are kept.
+        """Neighbouring strips share blocks, so a few of them are kept."""
+        return self._small(None) or Kept(self.blocks)
 
-        Of what is as small as a picture on the screen all are, for the next picture in which the
-        artwork lies alike: an edit of a choke need not wait for all of the artwork's pixels.
+    def _small(self, convert: Convert | None) -> Kept[int, Pixels] | None:
+        """All blocks of what is as small as a picture on the screen, or the inks of them.
+
+        They are kept for the next picture in which the artwork lies alike: an edit of a choke need
+        not wait for all of the artwork's pixels.
         """
         width, height = self.canvas if self._is_warped else self.drawn
         if self.bent is not None or self.artwork.stream is not None or width * height > SMALL:
-            return Kept(self.blocks)
+            return None
         pixels = self.artwork.pixels
         how = None if self.matrix is None else self.matrix.tobytes()
         # The pixels are kept with what is made of them, so that no others can get their address.
         key = (pixels.ctypes.data, pixels.shape, pixels.strides, self.artwork.space,
-               width, height, self._columns, how)  # fmt: skip
-        size = width * height * pixels.shape[2]
+               width, height, self._columns, how, convert)  # fmt: skip
+        size = width * height * (pixels.shape[2] if convert is None else CHANNELS[Space.CMYK])
         return _SMALL.get(key, lambda: (pixels, Kept(height // BLOCK + 1), size))[1]
 
     @property
@@ -95,6 +102,21 @@ class PlacedArtwork:
             return 0, width
         left = min(max(0, -x), width)
         return left, max(left, min(width, wide - x))
+
+    def lies(self, start: int) -> Block | None:
+        """Where the artwork lies, counted from a row of the canvas; None if it is turned or bent.
+
+        Parameters
+        ----------
+        start : the row
+
+        Returns
+        -------
+        Rows and columns, also beyond the canvas.
+        """
+        (x, y), (width, height) = self.offset, self.drawn
+        top = y - start
+        return None if self._is_warped else Block(top, top + height, x, x + width)
 
     def colours(self, start: int, stop: int) -> Pixels:
         """Colour channels of canvas rows, uint8 (rows, width, n); nothing is 0 there.
@@ -172,14 +194,35 @@ class PlacedArtwork:
         """
         return self._rows(start, stop, None)
 
-    def _rows(self, start: int, stop: int, channels: slice | int | None) -> Pixels:
-        """Channels of canvas rows; 0 where no artwork lies.
+    def inks(self, convert: Convert, start: int, stop: int) -> Pixels:
+        """What a conversion gives of canvas rows; of small artwork it is kept, wherever it lies.
+
+        Parameters
+        ----------
+        convert : from what :meth:`pixels` gives; known again by what it is equal to
+        start : first row
+        stop : row after the last
+
+        Returns
+        -------
+        uint8 (rows, width, 4), only to be looked at; anything where no artwork lies.
+        """
+        if self._is_straight or self._small(convert) is None:
+            return convert(self.pixels(start, stop))
+        return self._rows(start, stop, None, convert)
+
+    def _rows(
+        self, start: int, stop: int, channels: slice | int | None, convert: Convert | None = None
+    ) -> Pixels:
+        """Channels of canvas rows, or inks that are made of them; 0 where no artwork lies.
 
         Colours are free to be written to; all, None, and alpha are only to be looked at.
         """
         left, right, top, bottom = self._inside(start, stop)
         wide: tuple[int, ...] = ()
-        if not isinstance(channels, int):
+        if convert is not None:
+            wide = (CHANNELS[Space.CMYK],)
+        elif not isinstance(channels, int):
             # What is turned or bent covers its edges in part, whatever it is made of.
             every = CHANNELS[self.artwork.space] + (self.artwork.has_alpha or self._is_warped)
             wide = (every if channels is None else channels.stop - channels.start,)
@@ -192,7 +235,7 @@ class PlacedArtwork:
                 # Of artwork that is printed as it is, one channel is asked for: its alpha.
                 drawn, channels = _in_turn(self.artwork.alphas(top - y, bottom - y), top - y), None
             else:
-                drawn = self._drawn(top - y, bottom - y)
+                drawn = self._drawn(top - y, bottom - y, convert)
         rows: Pixels | None = None
         for row, part in drawn:
             own = part[:, left - x : right - x]
@@ -205,16 +248,31 @@ class PlacedArtwork:
             _put(own, channels, rows[at : at + len(part), left:right])
         return np.zeros(shape, np.uint8) if rows is None else rows
 
-    def _drawn(self, start: int, stop: int) -> Iterator[tuple[int, Pixels]]:
+    def _drawn(
+        self, start: int, stop: int, convert: Convert | None
+    ) -> Iterator[tuple[int, Pixels]]:
         """Rows of the artwork in output pixels, alpha (if any) last: parts and their first rows."""
         if self._is_straight:
             yield from _in_turn(self.artwork.parts(start, stop), start)
             return
-        make = self._warped_block if self._is_warped else self._resampled_block
         for index in range(start // BLOCK, (stop - 1) // BLOCK + 1):
-            block, top = self._made.get(index, partial(make, index)), index * BLOCK
+            block, top = self._block(index, convert), index * BLOCK
             first = max(start, top)
             yield first, block[first - top : stop - top]
+
+    def _block(self, index: int, convert: Convert | None) -> Pixels:
+        """Rows that are made at once, or the inks of them, not to be written to."""
+        make = self._warped_block if self._is_warped else self._resampled_block
+        if convert is None:
+            return self._made.get(index, partial(make, index))
+
+        def converted(convert: Convert = convert) -> Pixels:
+            inks = convert(self._block(index, None))
+            inks.setflags(write=False)
+            return inks
+
+        kept = self._small(convert)
+        return converted() if kept is None else kept.get(index, converted)
 
     def _resampled_block(self, index: int) -> Pixels:
         top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])

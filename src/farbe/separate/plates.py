@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 
-from farbe.art.artwork import CHANNELS, Pixels
+from farbe.art.artwork import Pixels
 from farbe.kept import Kept, once
 from farbe.model.layer import Join, Layer
 from farbe.model.meaning import Meaning
@@ -245,10 +245,9 @@ class Separation:
         used = np.flatnonzero(alpha.max(axis=0, initial=0) != 0)
         if len(used):
             columns = slice(int(used[0]), int(used[-1]) + 1)
-            pixels = self.placed.pixels(start, stop)[:, columns]
-            count = CHANNELS[self.placed.artwork.space]
             found = self.colours.given(
-                self.converter(pixels), lambda: self.on_screen(pixels[..., :count])
+                self._converted(start, stop, columns),
+                lambda: self.on_screen(self.placed.colours(start, stop)[:, columns]),
             )
             inks, left = under_alpha(found, alpha[:, columns]), columns.start
         inks = across(inks, left, alpha.shape[1])
@@ -257,6 +256,12 @@ class Separation:
         for line in self.words:
             self._over(inks, line, line.inks, start, stop)
         return inks
+
+    def _converted(self, start: int, stop: int, columns: slice) -> Pixels:
+        """Inks of all the artwork's colours, as the profile has them, not to be written to."""
+        if self.kept:
+            return self.placed.inks(self.converter, start, stop)[:, columns]
+        return self.converter(self.placed.pixels(start, stop)[:, columns])
 
     def _alpha(self, start: int, stop: int, of_cover: tuple[Treatment, ...]) -> Plate:
         """How far the artwork covers, after treatments of that."""
@@ -381,7 +386,7 @@ class Separation:
         middle = self.middle or (self.size[0] / 2, self.size[1] / 2)
         return StripContext(
             self.grid, self.size, top, self.lightness, self._inner_holes, self._from, middle,
-            kept=self.kept,
+            kept=self.kept, lies=self.placed.lies(top),
         )  # fmt: skip
 
     def _from(self, source: Source, start: int, stop: int) -> Plate:

@@ -15,7 +15,15 @@ from farbe.separate.blocks import marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
 from farbe.separate.middle import LEAST_COVER
-from farbe.separate.strokes import CORNER, middles_reach, rounded, strokes_in, strokes_reach, where
+from farbe.separate.strokes import (
+    CORNER,
+    EDGES,
+    middles_reach,
+    rounded,
+    strokes_in,
+    strokes_reach,
+    where,
+)
 from farbe.separate.within import least_within, most_at, most_within
 
 #: Looks at pixels around others, as a share of all pixels, up to which to look around each is
@@ -53,6 +61,22 @@ def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
     )
 
 
+def rim(least: float, grid: Grid) -> tuple[int, int]:
+    """Pixels (x, y) of nothing with which a plate ends as if nothing lay beyond them.
+
+    Parameters
+    ----------
+    least : width in mm that is spared, 0 or more
+    grid : resolution
+
+    Returns
+    -------
+    Columns and rows.
+    """
+    # What is thin is told as if all lay beyond; edges are smoothed by a few pixels.
+    return pixels_in(least / 2 + EDGES * pixel_length(grid), grid)
+
+
 def _thin_far(by: float, least: float, grid: Grid) -> float:
     """Mm of a choked plate beyond which :func:`_thin` sees nothing."""
     return sum(_opened(by, least, grid))
@@ -79,7 +103,7 @@ def spared(
     least: float,
     grid: Grid,
     *,
-    unwanted: int = 0,
+    unwanted: tuple[int, int] = (0, 0),
     kept: bool = False,
 ) -> Plate:
     """A choked plate with the middle of strokes that the choke left too thin, or took.
@@ -91,7 +115,7 @@ def spared(
     by : the largest distance in mm by which edges were drawn back
     least : width in mm that strokes keep, 0 to keep nothing
     grid : resolution; x and y may differ
-    unwanted : rows at either end in which nothing need be spared
+    unwanted : rows at the first and at the last end in which nothing need be spared
     kept : what follows from the plate alone is kept, for the next picture with another choke
 
     Returns
@@ -104,14 +128,35 @@ def spared(
     near = _near(by, least, grid)
     # What is thin is looked for no farther than something is added around it.
     seen = _thin_reach(by, least, grid) + math.ceil(near * grid.per_mm_y)
-    looked = slice(max(0, unwanted - seen), len(plate) - max(0, unwanted - seen))
+    first, last = unwanted[0], len(plate) - unwanted[1]
+    looked = slice(max(0, first - seen), min(len(plate), last + seen))
     thin = _thin(plate[looked], choked[looked], by, least, grid)
     if not cv2.hasNonZero(thin):
         return choked
     there = np.zeros_like(plate)
     there[looked] = _grown_in_blocks(thin, near, grid)
     # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
-    there[:unwanted], there[len(there) - unwanted :] = 0, 0
+    there[:first], there[last:] = 0, 0
+    across = rim(least, grid)[0]
+    if not (plate[:, :across].any() or plate[:, -across:].any()):
+        return _with_strokes(plate, choked, there, by, least, grid, kept=kept)
+    # Beyond its first and last column there is nothing, as beyond the rows of a print.
+    wider = [_padded(one, across) for one in (plate, choked, there)]
+    made = _with_strokes(wider[0], wider[1], wider[2], by, least, grid, kept=kept)
+    return np.ascontiguousarray(made[:, across:-across])
+
+
+def _padded(plate: Plate, across: int) -> Plate:
+    """A plate with columns of nothing at both sides."""
+    return np.asarray(
+        cv2.copyMakeBorder(plate, 0, 0, across, across, cv2.BORDER_CONSTANT, value=(0,)), np.uint8
+    )
+
+
+def _with_strokes(
+    plate: Plate, choked: Plate, there: Plate, by: float, least: float, grid: Grid, *, kept: bool
+) -> Plate:
+    """A choked plate with what is to stay of strokes where ``there`` is not 0."""
     result, ways = choked.copy(), middles_reach(by, least, grid)
     far, little = pixels_in(strokes_reach(by, least, grid) + ways, grid), pixels_in(ways, grid)
     # What is looked at around each is to be little of it. Of pictures, a choke that is a little

@@ -51,6 +51,8 @@ HIGHEST = 28_000
 #: So many strokes of the pictures before are looked through for some that differ little; the share
 #: of pixels up to which they do, and rows and columns that are made anew together.
 LIKE, ANEW, SOME = 8, 0.25, 128
+#: Pixels around an edge from which it is told, since it is smoothed.
+EDGES = 5
 #: Mm to which chokes are rounded up in how far around is seen.
 STEP = 0.05
 
@@ -71,8 +73,7 @@ def strokes_reach(by: float, least: float, grid: Grid) -> float:
 
 def _edges_reach(cap: float, grid: Grid) -> float:
     """Mm beyond which :func:`_edges` sees nothing."""
-    # Edges are smoothed, and told from what is around them.
-    return cap + 5 * pixel_length(grid)
+    return cap + EDGES * pixel_length(grid)
 
 
 def _lines_reach(least: float, grid: Grid) -> float:

@@ -34,10 +34,12 @@ from farbe.model.treatment import (
     TreatmentValue,
 )
 from farbe.registry import Methods
+from farbe.separate.blocks import Block
 from farbe.separate.choke import Plate, choke, reach, spread
+from farbe.separate.framed import frame_of, framed, unframed
 from farbe.separate.grid import Grid
 from farbe.separate.screen import round_thresholds
-from farbe.separate.spare import spare_reach, spared
+from farbe.separate.spare import rim, spare_reach, spared
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
 FEATHER_SIGMAS = 2.0
@@ -58,6 +60,8 @@ class StripContext:
     middle : of the piece, in pixels of the canvas
     spare : rows at either end of the strip that need not be right
     kept : what follows from the artwork alone is kept, for the next edit of the treatment
+    lies : where the artwork lies, in rows and columns of the strip, also beyond it; None if that
+        is not told by whole pixels
     """
 
     grid: Grid
@@ -69,6 +73,7 @@ class StripContext:
     middle: tuple[float, float]
     spare: int = 0
     kept: bool = False
+    lies: Block | None = None
 
 
 @dataclass(frozen=True)
@@ -201,8 +206,9 @@ def _for_all(plate: Plate) -> Plate:
     return kept
 
 
-#: Plates of pictures after a choke, which does not change while what is done to them later does.
-_CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], int, Grid], Plate] = Kept(
+#: Plates of pictures after a choke, which does not change while what is done to them later does, or
+#: while the artwork moves.
+_CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], tuple[int, int], Grid], Plate] = Kept(
     100, most=32 << 20, weigh=lambda plate: 2 * plate.nbytes
 )
 
@@ -210,17 +216,33 @@ _CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], int, Grid], Plate] = Kept(
 @treats(Choke, adds=False, halo=_choke_rows)
 def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     """The plate drawn back at its edges; strokes keep the width that they are to keep."""
-    most = max(treatment.by, treatment.holes or 0.0)
-
-    def made() -> Plate:
-        choked = _drawn_back(plate, treatment, ground)
-        least, grid, unwanted = treatment.least, ground.grid, ground.spare
-        return spared(plate, choked, most, least, grid, unwanted=unwanted, kept=ground.kept)
-
+    unwanted = ground.spare, ground.spare
     if not ground.kept or treatment.holes is not None:
-        return made()
-    key = treatment, plate.tobytes(), plate.shape, ground.spare, ground.grid
-    return _CHOKED.get(key, lambda: _for_all(made()))
+        return _choked_strip(plate, treatment, ground, unwanted)
+    frame = frame_of(plate, ground.lies, rim(treatment.least, ground.grid))
+    if frame is None:
+        return _kept_choked(plate, treatment, ground, unwanted)
+    # Where the artwork ends before the strip does, all of it is wanted.
+    above, below = frame.top > 0, frame.bottom < len(plate)
+    unwanted = 0 if above else ground.spare, 0 if below else ground.spare
+    made = _kept_choked(framed(plate, frame), treatment, ground, unwanted)
+    return unframed(made, frame, plate.shape)
+
+
+def _kept_choked(
+    plate: Plate, treatment: Choke, ground: StripContext, unwanted: tuple[int, int]
+) -> Plate:
+    key = treatment, plate.tobytes(), plate.shape, unwanted, ground.grid
+    return _CHOKED.get(key, lambda: _for_all(_choked_strip(plate, treatment, ground, unwanted)))
+
+
+def _choked_strip(
+    plate: Plate, treatment: Choke, ground: StripContext, unwanted: tuple[int, int]
+) -> Plate:
+    """A strip of which so many rows at its first and last end need not be right."""
+    choked, most = _drawn_back(plate, treatment, ground), max(treatment.by, treatment.holes or 0.0)
+    least, grid = treatment.least, ground.grid
+    return spared(plate, choked, most, least, grid, unwanted=unwanted, kept=ground.kept)
 
 
 def _drawn_back(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
