@@ -297,29 +297,33 @@ def test_another_choke_asks_for_the_same_middle_lines(
     draw = ImageDraw.Draw(page)
     for at in range(0, 1200, 23):
         draw.line((at, 0, at - 400, 500), fill=255 - at % 60, width=2 + at % 4)
-    plate, asked = np.asarray(page), list[Plate]()
-    distances = strokes.distances
+    plate, asked = np.asarray(page), list[str]()
 
-    def counted(cover: Plate, *more: Any) -> middle.Units:
-        asked.append(cover)
-        return distances(cover, *more)
+    def counted(name: str) -> None:
+        real = getattr(strokes, name)
+        monkeypatch.setattr(strokes, name, lambda *how: (asked.append(name), real(*how))[1])
 
-    monkeypatch.setattr(strokes, "distances", counted)
+    counted("distances")
+    counted("ridges")
+    square = grid.dpi_x == grid.dpi_y
     # Strips of a picture have so many rows around them.
     assert spare_reach(0.123, 0.1, grid) == spare_reach(0.149, 0.1, grid)
-    for number, by in enumerate((0.123, 0.124, 0.149, 0.151)):
+    for number, by in enumerate((0.123, 0.124, 0.149, 0.151, 0.249, 0.251)):
         choked = choke(plate, by, grid)
         shown = spared(plate, choked, by, 0.1, grid, kept=True)
-        # The first of a few hundredths of a mm, and the first beyond them.
-        assert bool(asked) is (number in (0, 3))
+        # The first of a few hundredths of a mm, and the first beyond them; for which distances of
+        # square pixels are there, unless they are so far that they are found in several steps.
+        assert ("ridges" in asked) is (number in (0, 3, 4, 5))
+        assert ("distances" in asked) is (number in ((0, 4, 5) if square else (0, 3, 4, 5)))
         assert np.array_equal(shown, spared(plate, choked, by, 0.1, grid))
         assert (shown > choked).any()
         asked.clear()
 
 
+@pytest.mark.parametrize("by", [0.3, 0.1])
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(720, 360)], ids=str)
 def test_of_strokes_that_differ_little_little_is_made_anew(
-    grid: Grid, monkeypatch: pytest.MonkeyPatch
+    grid: Grid, by: float, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Pictures use what is kept of others, and have what is made without that."""
     page = Image.new("L", (500, 400))
@@ -338,9 +342,9 @@ def test_of_strokes_that_differ_little_little_is_made_anew(
         looked.clear()
         with monkeypatch.context() as patch:
             patch.setattr(strokes, "distances", counted)
-            kept = strokes._kept_spine(levels.copy(), 0.3, 0.1, grid)
+            kept = strokes._kept_spine(levels.copy(), by, 0.1, grid)
         assert sum(looked) < levels.size / 2 if change else sum(looked) == levels.size
-        anew = strokes._spine(levels, 0.3, 0.1, grid)
+        anew = strokes._spine(levels, by, 0.1, grid)
         for name in ("levels", "cover", "far", "share", "joints"):
             assert np.array_equal(getattr(kept, name), getattr(anew, name)), name
         assert anew.share.any()

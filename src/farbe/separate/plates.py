@@ -165,7 +165,7 @@ class Separation:
         """
         if layer.kind is not LayerKind.COLOUR or self.see_through is not None:
             return True
-        return any(halo(treatment, self.grid) for treatment in layer.active)
+        return any(self._halo(treatment) for treatment in layer.active)
 
     def of_layer(self, layer: Layer, start: int, stop: int) -> list[Plate]:
         """The plates of one layer, as its reader sees them, before holes to see through.
@@ -217,7 +217,7 @@ class Separation:
     def _process(self, layer: Layer, start: int, stop: int) -> Pixels:
         of_cover = tuple(t for t in layer.active if t.of_cover)
         others = tuple(t for t in layer.active if not t.of_cover)
-        above = sum(halo(t, self.grid) for t in others)
+        above = sum(self._halo(t) for t in others)
         inks = self.inks(start - above, stop + above, of_cover)
         if others:
             inks = _merged([
@@ -265,7 +265,7 @@ class Separation:
 
     def _alpha(self, start: int, stop: int, of_cover: tuple[Treatment, ...]) -> Plate:
         """How far the artwork covers, after treatments of that."""
-        above = sum(halo(t, self.grid) for t in of_cover)
+        above = sum(self._halo(t) for t in of_cover)
         alpha = self.placed.alpha(start - above, stop + above)
         return self._treated(alpha, of_cover, start, stop, above) if of_cover else alpha
 
@@ -313,7 +313,7 @@ class Separation:
         ----------
         layer : one of ``layers``, or any other
         """
-        return sum(halo(t, self.grid) for t in self.acting(layer))
+        return sum(self._halo(t) for t in self.acting(layer))
 
     def plate(self, name: str, start: int, stop: int) -> Plate:
         """A plate that came with the artwork, uint8 (rows, width); nothing without it.
@@ -351,6 +351,10 @@ class Separation:
         made = self._without[name].of_layer(layer, start, stop)
         return np.asarray(np.max(made, axis=0), np.uint8) if len(made) > 1 else made[0]
 
+    def _halo(self, treatment: Treatment) -> int:
+        """Rows above and below that a treatment looks at."""
+        return halo(treatment, self.grid, kept=self.kept)
+
     def _coverage(self, layer: Layer, start: int, stop: int) -> Plate:
         acting, above = self.acting(layer), self.around(layer)
         low, high = start - above, stop + above
@@ -372,7 +376,7 @@ class Separation:
             return plate[above : above + stop - start]
         ground, spare = self._ground(start - above), 0
         for treatment in treatments:
-            spare += halo(treatment, self.grid)
+            spare += self._halo(treatment)
             plate = treated(plate, treatment, replace(ground, spare=spare))
         rows = plate[above : above + stop - start]
         if self.clip is not None and adds(treatments):

@@ -18,6 +18,7 @@ from farbe.separate.middle import LEAST_COVER
 from farbe.separate.strokes import (
     CORNER,
     EDGES,
+    ahead,
     middles_reach,
     rounded,
     strokes_in,
@@ -157,10 +158,11 @@ def _with_strokes(
     plate: Plate, choked: Plate, there: Plate, by: float, least: float, grid: Grid, *, kept: bool
 ) -> Plate:
     """A choked plate with what is to stay of strokes where ``there`` is not 0."""
-    result, ways = choked.copy(), middles_reach(by, least, grid)
-    far, little = pixels_in(strokes_reach(by, least, grid) + ways, grid), pixels_in(ways, grid)
-    # What is looked at around each is to be little of it. Of pictures, a choke that is a little
-    # larger is to ask for the same ones.
+    # Of pictures, a choke that is a little larger is to ask for the same blocks.
+    result, looked = choked.copy(), ahead(by, grid) if kept else by
+    ways = middles_reach(looked, least, grid)
+    far, little = pixels_in(strokes_reach(looked, least, grid) + ways, grid), pixels_in(ways, grid)
+    # What is looked at around each is to be little of it.
     about = WHOLE if kept else BLOCK
     for block in marked_blocks(there, max(about, 2 * max(far)), whole=kept):
         around, beside = block.around(far, plate.shape), block.around(little, plate.shape)

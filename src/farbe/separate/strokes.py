@@ -9,7 +9,7 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypeVar
 
 import cv2
 import numpy as np
@@ -21,6 +21,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.climb import LOWEST, Climb, rimmed
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
 from farbe.separate.middle import (
+    FAR,
     FINE,
     Units,
     distances,
@@ -32,6 +33,7 @@ from farbe.separate.middle import (
 )
 from farbe.separate.within import most_within
 
+Made = TypeVar("Made")
 #: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
 #: along the middle line by 0.71 at the most.
 CORNER = math.sqrt(2.0)
@@ -53,8 +55,9 @@ HIGHEST = 28_000
 LIKE, ANEW, SOME = 8, 0.25, 128
 #: Pixels around an edge from which it is told, since it is smoothed.
 EDGES = 5
-#: Mm to which chokes are rounded up in how far around is seen.
-STEP = 0.05
+#: Mm to which chokes are rounded up in how far around is seen; and, of pictures, in how far around
+#: distances are found, so that the next choke, which is mostly a little larger, has them.
+STEP, AHEAD = 0.05, 0.25
 
 
 def strokes_reach(by: float, least: float, grid: Grid) -> float:
@@ -103,7 +106,24 @@ def rounded(by: float) -> float:
     ----------
     by : mm, over 0
     """
-    return math.ceil(by / STEP - 1e-9) * STEP
+    return _up(by, STEP)
+
+
+def ahead(by: float, grid: Grid) -> float:
+    """A choke in mm, as large as pictures look around for: those that are a little larger, too.
+
+    Where pixels are longer than wide, to the nearest unit distances depend on how far is looked.
+
+    Parameters
+    ----------
+    by : mm, over 0
+    grid : resolution
+    """
+    return _up(by, AHEAD) if grid.dpi_x == grid.dpi_y else rounded(by)
+
+
+def _up(by: float, step: float) -> float:
+    return math.ceil(by / step - 1e-9) * step
 
 
 def where(mask: object, plate: object) -> Plate:
@@ -163,8 +183,9 @@ class _Spine:
         )
 
 
-def _spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
+def _spine(levels: Plate, by: float, least: float, grid: Grid) -> _Spine:
     """Of coverage in terms of the most around it; the band is ``least`` mm wide."""
+    cap = _cap(by, least, grid)
     cover, far = _edges(levels, cap, grid)
     return _Spine(levels, cover, far, *_lines(far, cap, least, grid))
 
@@ -196,32 +217,16 @@ def _lines(far: Units, cap: float, least: float, grid: Grid) -> tuple[Plate, Pla
     return where(near, band), joints.view(np.uint8) * np.uint8(255)
 
 
-def _spine_after(former: _Spine, levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
-    """The same, of which another is there: only what differs is made anew.
-
-    Mostly a few pixels do by a level or two, which change nothing of what follows from them.
-    """
-    cover, far = _made_anew(
-        lambda some: _edges(some, cap, grid),
-        levels, former.levels, (former.cover, former.far),
-        pixels_in(_edges_reach(cap, grid), grid),
-    )  # fmt: skip
-    share, joints = _made_anew(
-        lambda some: _lines(some, cap, least, grid),
-        far, former.far, (former.share, former.joints),
-        pixels_in(_lines_reach(least, grid), grid),
-    )  # fmt: skip
-    return _Spine(levels, cover, far, share, joints)
-
-
 def _made_anew(
     make: Callable[[Any], tuple[Any, Any]],
     plane: npt.NDArray[Any],
-    other: npt.NDArray[Any],
-    others: tuple[Any, Any],
+    former: tuple[npt.NDArray[Any], tuple[Any, Any]] | None,
     reach: tuple[int, int],
 ) -> tuple[Any, Any]:
-    """What is made of a plane, if of another others were made, each seeing so far."""
+    """What is made of a plane, if of another, if there is one, others were, each seeing so far."""
+    if former is None:
+        return make(plane)
+    other, others = former
     square = np.ones((2 * reach[1] + 1, 2 * reach[0] + 1), np.uint8)
     there = np.asarray(cv2.dilate(_differing(plane, other), square), np.uint8)
     if cv2.countNonZero(there) > ANEW * there.size:
@@ -235,24 +240,63 @@ def _made_anew(
     return made
 
 
-#: Those of pictures, by what is drawn.
+#: Of pictures, by the levels that they are of: covers and distances, and spines.
+_EDGES: Kept[tuple[bytes, tuple[int, ...], float, Grid], tuple[Plate, Plate, Units]] = Kept(
+    200, most=48 << 20, weigh=lambda edges: 2 * edges[0].nbytes + edges[1].nbytes + edges[2].nbytes
+)
 _SPINES: Kept[tuple[bytes, tuple[int, ...], float, float, Grid], _Spine] = Kept(
     400, most=96 << 20, weigh=lambda spine: spine.nbytes
 )
 
 
-def _kept_spine(levels: Plate, cap: float, least: float, grid: Grid) -> _Spine:
-    """The same for a picture, of which the ones before mostly differ little."""
-    key = levels.tobytes(), levels.shape, cap, least, grid
+def _kept_spine(levels: Plate, by: float, least: float, grid: Grid) -> _Spine:
+    """The same for a picture, of which the ones before mostly differ little.
+
+    Mostly a few pixels do by a level or two, which change nothing of what follows from them.
+    """
+    cap, drawn = _cap(by, least, grid), levels.tobytes()
 
     def made() -> _Spine:
-        like = [former for other, former in _SPINES.latest() if other[1:] == key[1:]][:LIKE]
-        if not like:
-            return _spine(levels, cap, least, grid)
-        former = min(like, key=lambda one: cv2.countNonZero(_differing(levels, one.levels)))
-        return _spine_after(former, levels, cap, least, grid)
+        cover, far = _kept_edges(levels, drawn, by, least, grid)
+        like = _nearest(_SPINES, (levels.shape, cap, least, grid), levels, lambda one: one.levels)
+        lines = None if like is None else (like.far, (like.share, like.joints))
+        share, joints = _made_anew(
+            lambda some: _lines(some, cap, least, grid), far, lines,
+            pixels_in(_lines_reach(least, grid), grid),
+        )  # fmt: skip
+        return _Spine(levels, cover, far, share, joints)
 
-    return _SPINES.get(key, made)
+    return _SPINES.get((drawn, levels.shape, cap, least, grid), made)
+
+
+def _kept_edges(
+    levels: Plate, drawn: bytes, by: float, least: float, grid: Grid
+) -> tuple[Plate, Units]:
+    """How far pixels are covered, and from the edge, of distances that are found ahead."""
+    cap, most = _cap(by, least, grid), _cap(ahead(by, grid), least, grid)
+    # Those that are found in one step are the same, up to where they are told.
+    found = max(cap, min(most, FAR * pixel_side(grid)))
+
+    def made() -> tuple[Plate, Plate, Units]:
+        like = _nearest(_EDGES, (levels.shape, found, grid), levels, lambda one: one[0])
+        cover, far = _made_anew(
+            lambda some: _edges(some, found, grid), levels, like and (like[0], like[1:]),
+            pixels_in(_edges_reach(found, grid), grid),
+        )  # fmt: skip
+        return levels, cover, far
+
+    _, cover, far = _EDGES.get((drawn, levels.shape, found, grid), made)
+    return cover, np.minimum(far, np.int16(round(cap / unit_of(grid))))
+
+
+def _nearest(
+    kept: Kept[Any, Made], key: tuple[object, ...], levels: Plate, of: Callable[[Made], Plate]
+) -> Made | None:
+    """What was kept of levels that differ least, by all else of its key; None if nothing was."""
+    like = [former for other, former in kept.latest() if other[1:] == key][:LIKE]
+    if not like:
+        return None
+    return min(like, key=lambda one: cv2.countNonZero(_differing(levels, of(one))))
 
 
 def _differing(plane: npt.NDArray[Any], other: npt.NDArray[Any]) -> Plate:
@@ -396,7 +440,7 @@ def strokes_in(
 
     def made() -> Strokes:
         levels, full = relative(plate, radius, grid)
-        spine = (_kept_spine if kept else _spine)(levels, cap, least, grid).part(block)
+        spine = (_kept_spine if kept else _spine)(levels, rounded(by), least, grid).part(block)
         return Strokes.of(spine, plate[block.place], full[block.place], least, grid)
 
     if not kept:

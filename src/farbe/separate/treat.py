@@ -40,6 +40,7 @@ from farbe.separate.framed import frame_of, framed, unframed
 from farbe.separate.grid import Grid
 from farbe.separate.screen import round_thresholds
 from farbe.separate.spare import rim, spare_reach, spared
+from farbe.separate.strokes import ahead
 
 #: Standard deviations of the blur that a feathered edge is made with, in its width.
 FEATHER_SIGMAS = 2.0
@@ -84,12 +85,15 @@ class Treating:
     ----------
     done : a strip, the treatment and its ground, to the strip after it
     halo : rows above and below that it looks at
+    kept_halo : the same in pictures, where the next edit, which is mostly a little larger, is to
+        look no farther
     adds : it may put ink where there was less; what then lies beyond piece and bleed is taken
         away, and limits are kept, after all treatments
     """
 
     done: Callable[[Plate, Any, StripContext], Plate]
     halo: Callable[[Any, Grid], int]
+    kept_halo: Callable[[Any, Grid], int]
     adds: bool
 
 
@@ -104,7 +108,11 @@ def _none(_: Any, __: Grid) -> int:
 
 
 def treats(
-    kind: type[TreatmentValue], *, adds: bool, halo: Callable[[Any, Grid], int] = _none
+    kind: type[TreatmentValue],
+    *,
+    adds: bool,
+    halo: Callable[[Any, Grid], int] = _none,
+    kept_halo: Callable[[Any, Grid], int] | None = None,
 ) -> Callable[[Done], Done]:
     """Enter how a kind of treatment is done; see :class:`Treating`. Used as a decorator.
 
@@ -113,6 +121,7 @@ def treats(
     kind : of treatment
     adds : whether it may put ink where there was less
     halo : rows above and below that it looks at, of the treatment and the resolution
+    kept_halo : the same in pictures, if they are others
 
     Returns
     -------
@@ -120,19 +129,20 @@ def treats(
     """
 
     def enter(done: Done) -> Done:
-        TREATING.enter(kind, Treating(done, halo, adds))
+        TREATING.enter(kind, Treating(done, halo, kept_halo or halo, adds))
         return done
 
     return enter
 
 
-def halo(treatment: Treatment, grid: Grid) -> int:
+def halo(treatment: Treatment, grid: Grid, *, kept: bool = False) -> int:
     """Rows above and below that a treatment looks at.
 
     Parameters
     ----------
     treatment : any registered one
     grid : resolution
+    kept : of a picture, from which the next edit takes what it can
 
     Returns
     -------
@@ -143,7 +153,8 @@ def halo(treatment: Treatment, grid: Grid) -> int:
     TypeError
         If the treatment is not entered.
     """
-    return TREATING.of(treatment).halo(treatment, grid)
+    how = TREATING.of(treatment)
+    return (how.kept_halo if kept else how.halo)(treatment, grid)
 
 
 def treated(plate: Plate, treatment: Treatment, ground: StripContext) -> Plate:
@@ -199,6 +210,12 @@ def _choke_rows(treatment: Choke, grid: Grid) -> int:
     return max(reach(most, grid)[1], spare_reach(most, treatment.least, grid)[1])
 
 
+def _kept_choke_rows(treatment: Choke, grid: Grid) -> int:
+    most = max(treatment.by, treatment.holes or 0.0)
+    farther = spare_reach(ahead(most, grid), treatment.least, grid)[1]
+    return max(_choke_rows(treatment, grid), farther)
+
+
 def _for_all(plate: Plate) -> Plate:
     """The plate as nobody writes to it."""
     kept = plate.view()
@@ -213,7 +230,7 @@ _CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], tuple[int, int], Grid], Plate
 )
 
 
-@treats(Choke, adds=False, halo=_choke_rows)
+@treats(Choke, adds=False, halo=_choke_rows, kept_halo=_kept_choke_rows)
 def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
     """The plate drawn back at its edges; strokes keep the width that they are to keep."""
     unwanted = ground.spare, ground.spare
