@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import reduce
 
+import cv2
 import numpy as np
 import numpy.typing as npt
 
@@ -36,15 +37,22 @@ def anew(
     -------
     uint8 (h, w, 3); the very same as before if no plate differs.
     """
-    if before is not None and any(moved):
-        # Round the ends, so that there, too, each pixel is that of the plates.
-        before = [_rolled(plate, moved) for plate in before[0]], _rolled(before[1], moved)
-    at = None if before is None else _differing(plates, before[0])
-    if before is None or at is None:
+    if before is None or [one.shape for one in plates] != [one.shape for one in before[0]]:
+        return make(plates)
+    (right, down), (high, wide) = moved, plates[0].shape
+    if abs(right) >= wide or abs(down) >= high:
+        return make(plates)
+    into, out = zip(_both(high, down), _both(wide, right), strict=True)
+    at = _differing(plates, before[0], into, out)
+    if len(at) >= FEW * plates[0].size:
         return make(plates)
     picture = before[1]
+    if any(moved):
+        picture = np.empty_like(picture)
+        picture[into] = before[1][out]
+    elif len(at):
+        picture = picture.copy()
     if len(at):
-        picture = picture if any(moved) else picture.copy()
         # In lines of a few hundred pixels, the last one filled up.
         rows = np.resize(at, (-(-len(at) // LINE), LINE)) if len(at) > LINE else at[None]
         made = make([plate.ravel().take(rows) for plate in plates])
@@ -52,22 +60,28 @@ def anew(
     return picture
 
 
-def _rolled(pixels: Pixels, by: tuple[int, int]) -> Pixels:
-    return np.roll(pixels, by, (1, 0))
+#: Rows and columns of a picture.
+_Place = tuple[slice, slice]
 
 
-def _differing(plates: Sequence[Plate], before: Sequence[Plate]) -> npt.NDArray[np.int64] | None:
-    """Numbers of the pixels in which plates differ; None if all do, or very many."""
-    if [plate.shape for plate in plates] != [plate.shape for plate in before]:
-        return None
+def _both(size: int, by: int) -> tuple[slice, slice]:
+    """Of so many rows or columns those where others lie that were moved, and which of these do."""
+    return slice(max(0, by), size + min(0, by)), slice(max(0, -by), size - max(0, by))
+
+
+def _differing(
+    plates: Sequence[Plate], before: Sequence[Plate], into: _Place, out: _Place
+) -> npt.NDArray[np.int64]:
+    """Numbers of the pixels in which plates differ, and of those that others do not have."""
     pairs = [
-        (one, other) for one, other in zip(plates, before, strict=True)
-        if one.ctypes.data != other.ctypes.data
+        (one[into], other[out]) for one, other in zip(plates, before, strict=True)
+        if one.ctypes.data != other.ctypes.data or into != out
     ]  # fmt: skip
     if not pairs:
         return np.empty(0, np.int64)
-    at = np.flatnonzero(reduce(np.logical_or, (one != other for one, other in pairs)))
-    return at if len(at) < FEW * plates[0].size else None
+    differ = np.ones(plates[0].shape, bool)
+    differ[into] = reduce(cv2.bitwise_or, (cv2.compare(*two, cv2.CMP_NE) for two in pairs))
+    return np.flatnonzero(differ)
 
 
 def _in_line(picture: Pixels) -> npt.NDArray[np.void]:
