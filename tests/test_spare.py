@@ -9,6 +9,8 @@ import cv2
 import numpy as np
 import numpy.typing as npt
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
 from conftest import some
@@ -263,6 +265,29 @@ def test_what_is_spared_does_not_depend_on_parts(
         seen = slice(first - reach, first + 9 + reach)
         strip = spared(plate[seen], choked[seen], by, least, grid, unwanted=(reach, reach))
         assert np.array_equal(strip[reach : reach + 9], whole[first : first + 9])
+
+
+@settings(max_examples=60)
+@given(
+    seed=st.integers(0, 10**6), by=st.floats(0.03, 0.3), least=st.sampled_from((0.05, 0.1, 0.15)),
+    grid=st.sampled_from((Grid(150, 150), Grid(200, 280), Grid(300, 420))),
+)  # fmt: skip
+def test_at_its_sides_a_plate_ends_as_if_nothing_lay_beyond(
+    seed: int, by: float, least: float, grid: Grid
+) -> None:
+    """As a picture has it, which is cut to its artwork and has room around that."""
+    rng, page = np.random.default_rng(seed), Image.new("L", (90, 110))
+    draw = ImageDraw.Draw(page)
+    for _ in range(9):
+        ends = tuple(rng.integers(-20, 120, 4).tolist())
+        draw.line(ends, fill=int(rng.choice((90, 255))), width=int(rng.integers(1, 7)))
+    # Rows go on beyond a strip; columns do not.
+    rows = 40
+    plate = np.asarray(page)
+    wide = np.pad(plate, ((0, 0), (25, 25)))
+    found, beside = (spared(one, choke(one, by, grid), by, least, grid) for one in (plate, wide))
+    assert np.array_equal(found[rows:-rows], beside[rows:-rows, 25:-25])
+    assert not beside[:, :25].any() and not beside[:, -25:].any()
 
 
 @pytest.mark.parametrize("grid", [Grid(600, 600), Grid(600, 900), Grid(720, 360)], ids=str)

@@ -139,7 +139,7 @@ def spared(
     # At the ends of a strip the choke takes what goes on beyond, which is no stroke.
     there[:first], there[last:] = 0, 0
     across = rim(least, grid)[0]
-    if not (plate[:, :across].any() or plate[:, -across:].any()):
+    if not _reaches_sides(plate, across):
         return _with_strokes(plate, choked, there, by, least, grid, kept=kept)
     # Beyond its first and last column there is nothing, as beyond the rows of a print.
     wider = [_padded(one, across) for one in (plate, choked, there)]
@@ -147,8 +147,15 @@ def spared(
     return np.ascontiguousarray(made[:, across:-across])
 
 
+def _reaches_sides(plate: Plate, across: int) -> bool:
+    """Whether there is anything in so many of the first or the last columns."""
+    return across > 0 and bool(plate[:, :across].any() or plate[:, -across:].any())
+
+
 def _padded(plate: Plate, across: int) -> Plate:
     """A plate with columns of nothing at both sides."""
+    if not across:
+        return plate
     return np.asarray(
         cv2.copyMakeBorder(plate, 0, 0, across, across, cv2.BORDER_CONSTANT, value=(0,)), np.uint8
     )
@@ -196,8 +203,11 @@ def _thin_reach(by: float, least: float, grid: Grid) -> int:
 
 def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> Plate:
     """Where strokes are thinner than what a choke leaves ``least`` of: not 0."""
-    back, far = _opened(by, least, grid)
-    return far_from(least_within(choked, disc(back, grid)), plate, disc(far, grid))
+    back, far = (disc(radius, grid) for radius in _opened(by, least, grid))
+    # At its sides a print ends; at the ends of a strip it goes on.
+    across = _reach_of(back)[0] if _reaches_sides(choked, _reach_of(back)[0]) else 0
+    left = least_within(_padded(choked, across), back)
+    return far_from(np.ascontiguousarray(left[:, across : across + choked.shape[1]]), plate, far)
 
 
 def far_from(kept: Plate, plate: Plate, kernel: Plate) -> Plate:
