@@ -10,12 +10,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from PIL import Image
+from PIL import Image, ImageDraw
 
 from conftest import artwork_of
 from farbe.art.artwork import Artwork, Space
 from farbe.art.profiles import shipped_profile
-from farbe.edits.stack import renamed
+from farbe.edits.stack import renamed, with_choke
 from farbe.files.store import ArtStore
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
@@ -251,6 +251,8 @@ def test_artwork_that_moves_is_drawn_back_and_converted_once(
             alone.setattr(placed, "_SMALL", Kept(9))
             found, _ = parts(right, up)
         assert all(map(np.array_equal, found, seen))
+    for right, up in ((40.0, 0.0), (9.0, 0.0), (-9.0, 0.0), (0.0, 40.0), (-40.0, -40.0)):
+        assert not any(plate.any() for plate in parts(right, up)[0])
 
 
 def test_strokes_that_end_with_their_artwork_are_spared_in_pictures_too(
@@ -270,6 +272,47 @@ def test_strokes_that_end_with_their_artwork_are_spared_in_pictures_too(
         assert all(map(np.array_equal, glimpse(of, store, grid).plates, alone))
         # Lines of 0.125 mm that are drawn back by 0.1 stay for 0.1.
         assert (alone[0].max(axis=1) > 128).sum() > 0.9 * 7.5 * 0.6 * grid.per_mm_y
+
+
+@settings(max_examples=30)
+@given(
+    seed=st.integers(0, 10**6),
+    rows=st.sampled_from((12, 30, 150)),
+    grid=st.sampled_from((Grid(150, 150), Grid(200, 280))),
+    edits=st.lists(
+        st.tuples(
+            st.floats(-9.0, 9.0), st.floats(-9.0, 9.0), st.floats(0.03, 0.5),
+            st.sampled_from((0, 0, 90, 17)),
+        ),
+        min_size=1, max_size=4,
+    ),
+)  # fmt: skip
+def test_pictures_show_strokes_as_they_are_printed_wherever_they_lie(
+    job: Faced, store: ArtStore, seed: int, rows: int, grid: Grid,
+    edits: list[tuple[float, float, float, int]],
+) -> None:  # fmt: skip
+    """Whatever is kept of the pictures before, also of strokes that the piece's edge cuts."""
+    rng = np.random.default_rng(seed)
+    page = Image.new("LA", tuple(rng.integers(30, 120, 2).tolist()))
+    for _ in range(8):
+        ends = tuple(rng.integers(-20, 140, 4).tolist())
+        level, wide = int(rng.choice((90, 255))), int(rng.integers(1, 6))
+        ImageDraw.Draw(page).line(ends, fill=(0, level), width=wide)
+    art = store.folder.parent / f"{seed}.png"
+    page.convert("RGBA").save(art, dpi=(150, 150))
+    drawn = store.add_artwork(art)
+    drawn = drawn.replace(width=drawn.width * 0.6, height=drawn.height * 0.6)
+    for right, up, by, turn in edits:
+        lies = Placing(fit=Fit.ACTUAL, offset_x=right, offset_y=up, rotation=turn)
+        now = job.replace(
+            artworks=(drawn,), placing=lies, stack=(with_choke(WHITE_UNDER, by), COLOUR)
+        )
+        separation = piece_separation(now, store, grid)
+        printed = separation.plates(0, separation.size[1])
+        with pytest.MonkeyPatch.context() as parted:
+            parted.setattr(glimpses, "FEW_ROWS", rows)
+            shown = glimpse(now, store, grid).plates
+        assert all(map(np.array_equal, shown, printed))
 
 
 @settings(max_examples=40)

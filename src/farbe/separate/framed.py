@@ -35,7 +35,8 @@ def frame_of(strip: Plate, lies: Block | None, margin: tuple[int, int]) -> Block
         max(0, lies.top - down), min(rows, lies.bottom + down),
         lies.left - across, lies.right + across,
     )  # fmt: skip
-    if frame.top >= frame.bottom or frame.right - frame.left > MOST * width:
+    beside = frame.top >= frame.bottom or frame.left >= width or frame.right <= 0
+    if beside or frame.right - frame.left > MOST * width:
         return None
     inside = strip[frame.top : frame.bottom, max(0, frame.left) : max(0, frame.right)]
     return frame if cv2.countNonZero(inside) == cv2.countNonZero(strip) else None

@@ -124,12 +124,12 @@ def spared(
     uint8 (rows, width), nowhere less than ``choked`` nor, but for that, more than ``plate``.
     Right but for :func:`spare_reach` rows at either end.
     """
-    if by <= 0 or least <= 0 or not cv2.hasNonZero(plate):
+    first, last = unwanted[0], len(plate) - unwanted[1]
+    if by <= 0 or least <= 0 or first >= last or not cv2.hasNonZero(plate):
         return choked
     near = _near(by, least, grid)
     # What is thin is looked for no farther than something is added around it.
     seen = _thin_reach(by, least, grid) + math.ceil(near * grid.per_mm_y)
-    first, last = unwanted[0], len(plate) - unwanted[1]
     looked = slice(max(0, first - seen), min(len(plate), last + seen))
     thin = _thin(plate[looked], choked[looked], by, least, grid)
     if not cv2.hasNonZero(thin):
