@@ -266,7 +266,7 @@ def test_what_is_spared_does_not_depend_on_parts(
         strip = spared(plate[seen], choked[seen], by, least, grid, unwanted=(reach, reach))
         assert np.array_equal(strip[reach : reach + 9], whole[first : first + 9])
     # Of a strip of which nothing is wanted nothing need be spared.
-    few, ends = slice(100, 100 + reach), (reach, reach)
+    few, ends = slice(100, 110), (3 * reach, 0)
     left = spared(plate[few], choked[few], by, least, grid, unwanted=ends)
     assert np.array_equal(left, choked[few])
 
