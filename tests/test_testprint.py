@@ -122,6 +122,8 @@ def test_readings_go_into_the_layers() -> None:
         (ChartKind.INKS, 1.0, "only from"),
         (ChartKind.WHITE, 140.0, "Percent"),
         (ChartKind.CHOKE, -1.0, "By"),
+        (ChartKind.VARNISH, float("nan"), "Hits"),
+        (ChartKind.VARNISH, float("inf"), "Hits"),
     ):
         with pytest.raises(BadInput, match=words):
             with_reading(stack, kind, value)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from farbe.model.base import BadInput
 from farbe.model.layer import Layer
 from farbe.model.printer import LayerKind
@@ -62,7 +64,7 @@ def with_reading(stack: tuple[Layer, ...], kind: ChartKind, value: float) -> tup
 
 def _read(layer: Layer, kind: ChartKind, value: float) -> Layer:
     if kind is ChartKind.VARNISH:
-        return layer.replace(hits=round(value))
+        return layer.replace(hits=round(value) if math.isfinite(value) else value)
     plain, field = _TAKES[kind]
     there = [type(one) is type(plain) for one in layer.treatments]
     if not any(there):
