@@ -429,5 +429,6 @@ def test_a_picture_made_after_another_is_the_same_as_one_by_itself(
     assert sum(asked) <= at_most and (found is former) == (not (differ.any() or any(moved)))
     assert np.array_equal(found, made(after)) and np.array_equal(former, made(before))
     assert np.array_equal(anew(before, (before, former), made, moved=moved), former)
+    assert anew([], ([], former), made, moved=moved) is former
     smaller = [plate[:, : wide // 2 + 1] for plate in after]
     assert np.array_equal(anew(smaller, (before, former), made), made(smaller))

@@ -39,6 +39,8 @@ def anew(
     """
     if before is None or [one.shape for one in plates] != [one.shape for one in before[0]]:
         return make(plates)
+    if not plates:
+        return before[1]
     (right, down), (high, wide) = moved, plates[0].shape
     if abs(right) >= wide or abs(down) >= high:
         return make(plates)
