@@ -103,6 +103,15 @@ def test_the_other_side_is_seen_turned_over(job: Faced, store: ArtStore) -> None
     assert tried[2, 2].tolist() == [0xA3, 0x26, 0x2B]
 
 
+def test_where_no_layer_prints_the_surface_alone_is_seen(job: Faced, store: ArtStore) -> None:
+    dark = job.replace(stack=tuple(layer.replace(on=False) for layer in job.stack))
+    moved = dark.replace(placing=dark.placing.replace(offset_x=1.0))
+    one, two = (glimpse(of, store, GRID) for of in (dark, moved))
+    bare = view.look_of(one)
+    assert np.ptp(bare.reshape(-1, 3), axis=0).max() == 0
+    assert (view.look_of(two, (one, bare)) == bare).all()
+
+
 def test_only_pixels_that_differ_are_looked_at_again(
     job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
 ) -> None:
@@ -132,13 +141,6 @@ def test_only_pixels_that_differ_are_looked_at_again(
     other = glimpse(choked(0.3).replace(piece=green), store, finer)
     shown = view.look_of(other, (after, looks[1]))
     assert asked[-1] == other.plates[0].size and (shown == seen_as(other, View()).by(0.0)).all()
-    # Where no layer prints the surface alone is seen.
-    dark = job.replace(stack=tuple(layer.replace(on=False) for layer in job.stack))
-    moved = dark.replace(placing=dark.placing.replace(offset_x=1.0))
-    one, two = (glimpse(of, store, finer) for of in (dark, moved))
-    bare = view.look_of(one)
-    assert np.ptp(bare.reshape(-1, 3), axis=0).max() == 0
-    assert (view.look_of(two, (one, bare)) == bare).all()
 
 
 def test_pictures_that_follow_each_other_look_as_if_made_anew(job: Faced, store: ArtStore) -> None:
