@@ -74,7 +74,7 @@ def test_any_hands(
     session.take(SAMPLES[name](store), saved=True), settle(window)
     first = session.first
     hands = Hands(window, seed, files(tmp_path / "dropped"))
-    monkeypatch.setattr(QDialog, "exec", hands.execute)
+    monkeypatch.setattr(QDialog, "exec", lambda dialog: hands.execute(dialog))
 
     def told() -> str:
         return "\n".join([f"seed {seed}", *hands.did, *faults])
