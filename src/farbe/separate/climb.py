@@ -6,13 +6,12 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-import cv2
 import numpy as np
 import numpy.typing as npt
 
 from farbe.distinct import distinct
 from farbe.separate.grid import Grid
-from farbe.separate.middle import Units
+from farbe.separate.middle import Units, padded
 
 Places = npt.NDArray[np.intp]
 #: Units that are lower than all, which can be subtracted from one another.
@@ -97,5 +96,4 @@ def rimmed(plane: Any, value: int) -> npt.NDArray[Any]:
     -------
     ((h + 2) (w + 2),), of the plane's type.
     """
-    made = cv2.copyMakeBorder(plane, 1, 1, 1, 1, cv2.BORDER_CONSTANT, value=(value,))
-    return np.asarray(made).ravel()
+    return padded(plane, (1, 1), value).ravel()

@@ -162,19 +162,19 @@ def distances(cover: Plate, cap: float, grid: Grid, *, at_once: float = FAR) -> 
     steps = max(1, math.ceil(cap / (at_once * pixel_side(grid))))
     around = _around(cap / steps, grid)
     # Beyond the plate nothing is covered.
-    padded = _padded(cover, around, 0)
+    drawn = padded(cover, around, 0)
     most = round(cap / unit)
-    seen = np.empty(padded.shape, np.int16)
+    seen = np.empty(drawn.shape, np.int16)
 
     def edges(pixel: float) -> Units:
-        return np.asarray(cv2.LUT(padded, _edge(pixel / unit, most), seen), np.int16)
+        return np.asarray(cv2.LUT(drawn, _edge(pixel / unit, most), seen), np.int16)
 
     found = _least(edges, cover.shape, cap / steps, most, grid, unit)
     for _ in range(steps - 1):
         last = found
 
         def onwards(pixel: float, last: Units = last) -> Units:
-            return _padded(last, around, -(round(pixel / unit) // 2))
+            return padded(last, around, -(round(pixel / unit) // 2))
 
         found = _least(onwards, cover.shape, cap / steps, most, grid, unit)
     return np.minimum(found, np.int16(most))
@@ -194,7 +194,19 @@ def _around(radius: float, grid: Grid) -> tuple[int, int]:
     return math.floor(radius * grid.per_mm_x + 2), math.floor(radius * grid.per_mm_y + 2)
 
 
-def _padded(plane: npt.NDArray[Any], around: tuple[int, int], value: int) -> npt.NDArray[Any]:
+def padded(plane: npt.NDArray[Any], around: tuple[int, int], value: int) -> npt.NDArray[Any]:
+    """A plane with more columns and rows on all sides.
+
+    Parameters
+    ----------
+    plane : (h, w)
+    around : columns and rows, 0 or more
+    value : of what lies there
+
+    Returns
+    -------
+    (h + 2 rows, w + 2 columns), of the plane's type.
+    """
     rx, ry = around
     return np.asarray(
         cv2.copyMakeBorder(plane, ry, ry, rx, rx, cv2.BORDER_CONSTANT, value=(value,))

@@ -62,18 +62,27 @@ class PlacedArtwork:
     @once
     def _made(self) -> Kept[int, Pixels]:
         """Neighbouring strips share blocks, so a few of them are kept."""
-        return self._small(None) or Kept(self.blocks)
+        return self._blocks(None) if self._is_small else Kept(self.blocks)
 
-    def _small(self, convert: Convert | None) -> Kept[int, Pixels] | None:
-        """All blocks of what is as small as a picture on the screen, or the inks of them.
+    @property
+    def _extent(self) -> tuple[int, int]:
+        """Width and height of all blocks."""
+        return self.canvas if self._is_warped else self.drawn
+
+    @property
+    def _is_small(self) -> bool:
+        """Whether all blocks are kept, as of a picture on the screen."""
+        width, height = self._extent
+        there = self.bent is None and self.artwork.stream is None
+        return there and width * height <= SMALL
+
+    def _blocks(self, convert: Convert | None) -> Kept[int, Pixels]:
+        """All blocks of small artwork, or the inks of them.
 
         They are kept for the next picture in which the artwork lies alike: an edit of a choke need
         not wait for all of the artwork's pixels.
         """
-        width, height = self.canvas if self._is_warped else self.drawn
-        if self.bent is not None or self.artwork.stream is not None or width * height > SMALL:
-            return None
-        pixels = self.artwork.pixels
+        (width, height), pixels = self._extent, self.artwork.pixels
         how = None if self.matrix is None else self.matrix.tobytes()
         # The pixels are kept with what is made of them, so that no others can get their address.
         key = (pixels.ctypes.data, pixels.shape, pixels.strides, self.artwork.space,
@@ -207,7 +216,7 @@ class PlacedArtwork:
         -------
         uint8 (rows, width, 4), only to be looked at; anything where no artwork lies.
         """
-        if self._is_straight or self._small(convert) is None:
+        if self._is_straight or not self._is_small:
             return convert(self.pixels(start, stop))
         return self._rows(start, stop, None, convert)
 
@@ -271,8 +280,7 @@ class PlacedArtwork:
             inks.setflags(write=False)
             return inks
 
-        kept = self._small(convert)
-        return converted() if kept is None else kept.get(index, converted)
+        return self._blocks(convert).get(index, converted)
 
     def _resampled_block(self, index: int) -> Pixels:
         top, bottom = index * BLOCK, min((index + 1) * BLOCK, self.drawn[1])

@@ -14,7 +14,7 @@ import numpy as np
 from farbe.separate.blocks import marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
-from farbe.separate.middle import LEAST_COVER
+from farbe.separate.middle import LEAST_COVER, padded
 from farbe.separate.strokes import (
     CORNER,
     EDGES,
@@ -142,7 +142,7 @@ def spared(
     if not _reaches_sides(plate, across):
         return _with_strokes(plate, choked, there, by, least, grid, kept=kept)
     # Beyond its first and last column there is nothing, as beyond the rows of a print.
-    wider = [_padded(one, across) for one in (plate, choked, there)]
+    wider = [padded(one, (across, 0), 0) for one in (plate, choked, there)]
     made = _with_strokes(wider[0], wider[1], wider[2], by, least, grid, kept=kept)
     return np.ascontiguousarray(made[:, across:-across])
 
@@ -150,15 +150,6 @@ def spared(
 def _reaches_sides(plate: Plate, across: int) -> bool:
     """Whether there is anything in so many of the first or the last columns."""
     return across > 0 and bool(plate[:, :across].any() or plate[:, -across:].any())
-
-
-def _padded(plate: Plate, across: int) -> Plate:
-    """A plate with columns of nothing at both sides."""
-    if not across:
-        return plate
-    return np.asarray(
-        cv2.copyMakeBorder(plate, 0, 0, across, across, cv2.BORDER_CONSTANT, value=(0,)), np.uint8
-    )
 
 
 def _with_strokes(
@@ -206,7 +197,7 @@ def _thin(plate: Plate, choked: Plate, by: float, least: float, grid: Grid) -> P
     back, far = (disc(radius, grid) for radius in _opened(by, least, grid))
     # At its sides a print ends; at the ends of a strip it goes on.
     across = _reach_of(back)[0] if _reaches_sides(choked, _reach_of(back)[0]) else 0
-    left = least_within(_padded(choked, across), back)
+    left = least_within(padded(choked, (across, 0), 0) if across else choked, back)
     return far_from(np.ascontiguousarray(left[:, across : across + choked.shape[1]]), plate, far)
 
 
