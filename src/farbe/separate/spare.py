@@ -34,7 +34,7 @@ FEW = 1 / 3
 #: of them less of what lies around.
 BLOCK = 256
 #: The same of pictures, where what is found in a block is kept.
-WHOLE = 512
+WHOLE = 1024
 #: Times that a block is at least as broad as a disc is far: large ones are taken by their rows,
 #: each of which is a call for each block.
 TIMES = 40

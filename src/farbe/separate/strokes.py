@@ -6,19 +6,19 @@ What follows from a plate alone is kept for pictures, whose choke is changed by 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import cv2
 import numpy as np
 import numpy.typing as npt
 
 from farbe.kept import Kept
-from farbe.separate.blocks import Block, marked_blocks
+from farbe.separate.blocks import Block
 from farbe.separate.choke import Plate
 from farbe.separate.climb import LOWEST, Climb, rimmed
+from farbe.separate.former import made_anew, nearest
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
 from farbe.separate.middle import (
     FAR,
@@ -50,9 +50,8 @@ CREST = 3 * FINE // 4
 #: Units above which no distance is told, some 440 pixels: they have 16 bits, and the way to
 #: the next pixels is added to them. Broader strokes are none.
 HIGHEST = 28_000
-#: So many strokes of the pictures before are looked through for some that differ little; the share
-#: of pixels up to which they do, and rows and columns that are made anew together.
-LIKE, ANEW, SOME = 8, 0.25, 128
+#: Rows and columns that are made anew together where few pixels differ.
+SOME = 128
 #: Pixels around an edge from which it is told, since it is smoothed.
 EDGES = 5
 #: Mm to which chokes are rounded up in how far around is seen; and, of pictures, in how far around
@@ -217,29 +216,6 @@ def _lines(far: Units, cap: float, least: float, grid: Grid) -> tuple[Plate, Pla
     return where(near, band), joints.view(np.uint8) * np.uint8(255)
 
 
-def _made_anew(
-    make: Callable[[Any], tuple[Any, Any]],
-    plane: npt.NDArray[Any],
-    former: tuple[npt.NDArray[Any], tuple[Any, Any]] | None,
-    reach: tuple[int, int],
-) -> tuple[Any, Any]:
-    """What is made of a plane, if of another, if there is one, others were, each seeing so far."""
-    if former is None:
-        return make(plane)
-    other, others = former
-    square = np.ones((2 * reach[1] + 1, 2 * reach[0] + 1), np.uint8)
-    there = np.asarray(cv2.dilate(_differing(plane, other), square), np.uint8)
-    if cv2.countNonZero(there) > ANEW * there.size:
-        return make(plane)
-    blocks = list(marked_blocks(there, SOME))
-    made = tuple(one.copy() for one in others) if blocks else others
-    for block in blocks:
-        around = block.around(reach, plane.shape)
-        for whole, some in zip(made, make(plane[around.place]), strict=True):
-            whole[block.place] = some[block.within(around).place]
-    return made
-
-
 #: Of pictures, by the levels that they are of: covers and distances, and spines.
 _EDGES: Kept[tuple[bytes, tuple[int, ...], float, Grid], tuple[Plate, Plate, Units]] = Kept(
     200, most=48 << 20, weigh=lambda edges: 2 * edges[0].nbytes + edges[1].nbytes + edges[2].nbytes
@@ -258,11 +234,11 @@ def _kept_spine(levels: Plate, by: float, least: float, grid: Grid) -> _Spine:
 
     def made() -> _Spine:
         cover, far = _kept_edges(levels, drawn, by, least, grid)
-        like = _nearest(_SPINES, (levels.shape, cap, least, grid), levels, lambda one: one.levels)
+        like = nearest(_SPINES, (levels.shape, cap, least, grid), levels, lambda one: one.levels)
         lines = None if like is None else (like.far, (like.share, like.joints))
-        share, joints = _made_anew(
-            lambda some: _lines(some, cap, least, grid), far, lines,
-            pixels_in(_lines_reach(least, grid), grid),
+        share, joints = made_anew(
+            lambda some, _: _lines(some, cap, least, grid), far, lines,
+            pixels_in(_lines_reach(least, grid), grid), SOME,
         )  # fmt: skip
         return _Spine(levels, cover, far, share, joints)
 
@@ -278,30 +254,15 @@ def _kept_edges(
     found = max(cap, min(most, FAR * pixel_side(grid)))
 
     def made() -> tuple[Plate, Plate, Units]:
-        like = _nearest(_EDGES, (levels.shape, found, grid), levels, lambda one: one[0])
-        cover, far = _made_anew(
-            lambda some: _edges(some, found, grid), levels, like and (like[0], like[1:]),
-            pixels_in(_edges_reach(found, grid), grid),
+        like = nearest(_EDGES, (levels.shape, found, grid), levels, lambda one: one[0])
+        cover, far = made_anew(
+            lambda some, _: _edges(some, found, grid), levels, like and (like[0], like[1:]),
+            pixels_in(_edges_reach(found, grid), grid), SOME,
         )  # fmt: skip
         return levels, cover, far
 
     _, cover, far = _EDGES.get((drawn, levels.shape, found, grid), made)
     return cover, np.minimum(far, np.int16(round(cap / unit_of(grid))))
-
-
-def _nearest(
-    kept: Kept[Any, Made], key: tuple[object, ...], levels: Plate, of: Callable[[Made], Plate]
-) -> Made | None:
-    """What was kept of levels that differ least, by all else of its key; None if nothing was."""
-    like = [former for other, former in kept.latest() if other[1:] == key][:LIKE]
-    if not like:
-        return None
-    return min(like, key=lambda one: cv2.countNonZero(_differing(levels, of(one))))
-
-
-def _differing(plane: npt.NDArray[Any], other: npt.NDArray[Any]) -> Plate:
-    """255 where two differ."""
-    return np.asarray(cv2.compare(plane, other, cv2.CMP_NE), np.uint8)
 
 
 @lru_cache(maxsize=64)

@@ -36,6 +36,7 @@ from farbe.model.treatment import (
 from farbe.registry import Methods
 from farbe.separate.blocks import Block
 from farbe.separate.choke import Plate, choke, reach, spread
+from farbe.separate.former import made_anew, nearest
 from farbe.separate.framed import frame_of, framed, unframed
 from farbe.separate.grid import Grid
 from farbe.separate.screen import round_thresholds
@@ -206,8 +207,14 @@ def _solid(there: npt.NDArray[np.bool_]) -> Plate:
 
 
 def _choke_rows(treatment: Choke, grid: Grid) -> int:
+    return _seen(treatment, grid)[1]
+
+
+def _seen(treatment: Choke, grid: Grid) -> tuple[int, int]:
+    """Columns and rows beyond which a choke sees nothing."""
     most = max(treatment.by, treatment.holes or 0.0)
-    return max(reach(most, grid)[1], spare_reach(most, treatment.least, grid)[1])
+    (x, y), (far_x, far_y) = reach(most, grid), spare_reach(most, treatment.least, grid)
+    return max(x, far_x), max(y, far_y)
 
 
 def _kept_choke_rows(treatment: Choke, grid: Grid) -> int:
@@ -225,9 +232,11 @@ def _for_all(plate: Plate) -> Plate:
 
 #: Plates of pictures after a choke, which does not change while what is done to them later does, or
 #: while the artwork moves.
-_CHOKED: Kept[tuple[Choke, bytes, tuple[int, ...], tuple[int, int], Grid], Plate] = Kept(
-    100, most=32 << 20, weigh=lambda plate: 2 * plate.nbytes
+_CHOKED: Kept[tuple[bytes, Choke, tuple[int, ...], tuple[int, int], Grid], tuple[Plate, Plate]] = (
+    Kept(100, most=48 << 20, weigh=lambda both: 3 * both[0].nbytes)
 )
+#: Rows and columns of such a plate that are made anew together.
+PART = 512
 
 
 @treats(Choke, adds=False, halo=_choke_rows, kept_halo=_kept_choke_rows)
@@ -249,8 +258,19 @@ def _choked(plate: Plate, treatment: Choke, ground: StripContext) -> Plate:
 def _kept_choked(
     plate: Plate, treatment: Choke, ground: StripContext, unwanted: tuple[int, int]
 ) -> Plate:
-    key = treatment, plate.tobytes(), plate.shape, unwanted, ground.grid
-    return _CHOKED.get(key, lambda: _for_all(_choked_strip(plate, treatment, ground, unwanted)))
+    rest = treatment, plate.shape, unwanted, ground.grid
+
+    def strip(some: Plate, own: Block) -> tuple[Plate]:
+        return (_choked_strip(some, treatment, ground, (own.top, len(some) - own.bottom)),)
+
+    def made() -> tuple[Plate, Plate]:
+        like = nearest(_CHOKED, rest, plate, lambda one: one[0])
+        wanted = Block(unwanted[0], len(plate) - unwanted[1], 0, plate.shape[1])
+        former = None if like is None else (like[0], like[1:])
+        (choked,) = made_anew(strip, plate, former, _seen(treatment, ground.grid), PART, wanted)
+        return plate, _for_all(choked)
+
+    return _CHOKED.get((plate.tobytes(), *rest), made)[1]
 
 
 def _choked_strip(
