@@ -163,6 +163,8 @@ def _awaited(process: _Process, answers: SimpleQueue[Answer], report: Report) ->
             case Became.MOVED:
                 done = answer.told
                 report(done)
+            case Became.AHEAD:
+                pass
             case Became.REFUSED:
                 raise answer.told
             case Became.BROKE:

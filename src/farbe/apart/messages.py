@@ -15,6 +15,8 @@ class Became(Enum):
     """What became of a request."""
 
     MOVED = auto()
+    #: A part of it is there, which the line knows from then on.
+    AHEAD = auto()
     DONE = auto()
     REFUSED = auto()
     BROKE = auto()
@@ -42,7 +44,7 @@ class Leave:
 
 @dataclass(frozen=True)
 class Answer:
-    """What became of a request: a share, a result, what it refused with, or a mishap."""
+    """What became of a request: a share, a part or all of it, what it refused with, or a mishap."""
 
     number: int
     became: Became

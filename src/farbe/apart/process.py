@@ -13,11 +13,13 @@ import signal
 import sys
 import threading
 import time
+from contextlib import suppress
 from importlib import import_module
 from socket import socket
 from typing import Any
 
 from farbe import sidebyside
+from farbe.apart.ahead import SENDS
 from farbe.apart.messages import Answer, Became, Leave, Request
 from farbe.apart.wire import Line
 from farbe.art.limited import HELPERS
@@ -91,6 +93,11 @@ class _Doing:
                 told, when = done, now
                 self._line.send(Answer(request.number, Became.MOVED, done))
 
+        def send(part: object) -> None:
+            answer = Answer(request.number, Became.AHEAD, part)
+            threading.Thread(target=self._send_if_open, args=(answer,), daemon=True).start()
+
+        SENDS.set(send)
         report(0.0)
         # On Linux this is of one thread, and of those that it begins.
         os.setpriority(
@@ -98,6 +105,10 @@ class _Doing:
         )
         with sidebyside.task():
             return request.work(*request.args, **request.named, report=report)
+
+    def _send_if_open(self, answer: Answer) -> None:
+        with suppress(OSError):
+            self._line.send(answer)
 
 
 def _words(request: Request) -> str:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 from typing import Any
 
+from farbe.apart.ahead import ahead
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import CheckPlace
 from farbe.files.store import ArtStore
@@ -153,6 +154,9 @@ def preview_of(
     separation = piece_separation(of, store, grid, as_read=True)
     whole = part_of(of, store, replace(separation, kept=True), None, exact=not coarse)
     report(0.5)
+    if not coarse:
+        # While its look is made.
+        ahead((*whole.plates, whole.artwork))
     look = look_of(whole, _FORMER.get(coarse))
     _FORMER[coarse] = whole, look
     offers = FileOffers.of(separation.placed.artwork)

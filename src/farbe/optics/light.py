@@ -19,7 +19,7 @@ Patch = tuple[slice, slice]
 #: Columns and pixels that are worked on at once: few enough for the processor's own memory.
 WIDE, TILE = 1024, 64 * 1024
 #: Pixels that are worth a thread of their own.
-LEAST = 16 * 1024
+LEAST = 64 * 1024
 
 
 def in_tiles(shape: tuple[int, ...], work: Callable[[Patch], None]) -> None:
