@@ -295,7 +295,7 @@ class PlateStrip(QWidget):
 
 def percent_of(plate: Plate) -> float:
     """How much of a piece a plate covers."""
-    return float(cv2.mean(plate)[0]) / 2.55
+    return float(cv2.sumElems(plate)[0]) / plate.size / 2.55
 
 
 def small_plate(plate: Plate) -> tuple[Plate, float]:
