@@ -38,6 +38,11 @@ class Block(NamedTuple):
             max(0, self.left - rx), min(shape[1], self.right + rx),
         )  # fmt: skip
 
+    @property
+    def size(self) -> int:
+        """How many pixels it has; 0 if it ends before it begins."""
+        return max(0, self.bottom - self.top) * max(0, self.right - self.left)
+
     def within(self, other: Block) -> Block:
         """The same as a block of another.
 
@@ -87,3 +92,32 @@ def marked_blocks(there: Plate, about: int, *, whole: bool = False) -> Iterator[
                     yield Block(top, bottom, first, last)
                 else:
                     yield Block(top + y, top + y + tall, first + x, first + x + wide)
+
+
+def blocks_near(there: Plate, wanted: Block, about: int, reach: tuple[int, int]) -> Iterator[Block]:
+    """Blocks that hold all that is wanted near what is marked.
+
+    Parameters
+    ----------
+    there : uint8 (h, w), not 0 where it is marked
+    wanted : block of it
+    about : rows and columns that are wanted in each
+    reach : columns and rows that are near
+
+    Yields
+    ------
+    Blocks, none of which has a pixel of another.
+    """
+    if not wanted.size:
+        return
+    rx, ry = reach
+    for top, bottom in even_parts(wanted.top, wanted.bottom, about):
+        for first, last in even_parts(wanted.left, wanted.right, about):
+            around = Block(top, bottom, first, last).around(reach, there.shape)
+            x, y, wide, tall = cv2.boundingRect(there[around.place])
+            if wide:
+                up, left = around.top + y, around.left + x
+                yield Block(
+                    max(top, up - ry), min(bottom, up + tall + ry),
+                    max(first, left - rx), min(last, left + wide + rx),
+                )  # fmt: skip

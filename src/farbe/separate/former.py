@@ -14,15 +14,15 @@ import numpy as np
 import numpy.typing as npt
 
 from farbe.kept import Kept
-from farbe.separate.blocks import Block, marked_blocks
+from farbe.separate.blocks import Block, blocks_near
 from farbe.separate.choke import Plate
 
 Plane = npt.NDArray[Any]
 Made = TypeVar("Made")
 Planes = tuple[Any, ...]
-#: So many of the pictures before are looked through for some that differ little; and the share of
-#: pixels up to which they do.
-LIKE, ANEW = 8, 0.25
+#: So many of the pictures before are looked through for some that differ little; the share of
+#: pixels up to which are looked at for what does; and pixels from which on it is worth that.
+LIKE, ANEW, MANY = 8, 0.7, 1 << 16
 
 
 def nearest(
@@ -39,8 +39,10 @@ def nearest(
 
     Returns
     -------
-    None if nothing was kept that follows from the same.
+    None if nothing was kept that follows from the same, or little is to be made.
     """
+    if plane.size < MANY:
+        return None
     like = [former for other, former in kept.latest() if other[1:] == key][:LIKE]
     if not like:
         return None
@@ -89,15 +91,12 @@ def made_anew(
     if former is None:
         return make(plane, all_)
     other, others = former
-    there = np.zeros(plane.shape, np.uint8)
-    square = np.ones((2 * reach[1] + 1, 2 * reach[0] + 1), np.uint8)
-    there[all_.place] = cv2.dilate(differing(plane, other), square)[all_.place]
-    if cv2.countNonZero(there) > ANEW * there.size:
+    blocks = list(blocks_near(differing(plane, other), all_, about, reach))
+    looked = [block.around(reach, plane.shape) for block in blocks]
+    if sum(around.size for around in looked) > ANEW * plane.size:
         return make(plane, all_)
-    blocks = list(marked_blocks(there, about))
     made = tuple(one.copy() for one in others) if blocks else others
-    for block in blocks:
-        around = block.around(reach, plane.shape)
+    for block, around in zip(blocks, looked, strict=True):
         own = block.within(around)
         for whole, some in zip(made, make(plane[around.place], own), strict=True):
             whole[block.place] = some[own.place]

@@ -30,6 +30,7 @@ from farbe.separate.middle import (
     ridges,
     seen_around,
     unit_of,
+    up_to,
 )
 from farbe.separate.within import most_within
 
@@ -262,7 +263,7 @@ def _kept_edges(
         return levels, cover, far
 
     _, cover, far = _EDGES.get((drawn, levels.shape, found, grid), made)
-    return cover, np.minimum(far, np.int16(round(cap / unit_of(grid))))
+    return cover, up_to(far, round(cap / unit_of(grid)))
 
 
 @lru_cache(maxsize=64)
