@@ -15,7 +15,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QEventLoop, Qt, QTimer
 from tables import table, write_tables
 from windows import opened, sample, stolen, wait
 
@@ -75,10 +75,14 @@ def single(window: MainWindow, change: Callable[[Faced, int], Faced]) -> list[st
     Those in which others had the processors are left out; how many were not is told last.
     """
     first, fine, seen = list[float](), list[float](), list[tuple[float, bool]]()
+    there = QEventLoop()
 
     def note() -> None:
         preview = window.results.preview
         seen.append((time.perf_counter(), preview is not None and preview.coarse))
+        if not seen[-1][1]:
+            # The window waits as it does for anybody, without being asked now and then.
+            there.quit()
 
     window.results.preview_changed.connect(note)
     for step in range(SINGLE):
@@ -86,8 +90,8 @@ def single(window: MainWindow, change: Callable[[Faced, int], Faced]) -> list[st
         seen.clear()
         start, taken = time.perf_counter(), stolen()
         window.session.edit("Step", lambda job, step=step: change(job, step))
-        while not any(not coarse for _, coarse in seen):
-            wait(0.002)
+        if not any(not coarse for _, coarse in seen):
+            there.exec()
         if stolen() > taken:
             continue
         first.append(seen[0][0] - start)

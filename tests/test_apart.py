@@ -23,6 +23,7 @@ from hypothesis.extra.numpy import array_shapes, arrays, scalar_dtypes
 
 from farbe.apart import asking
 from farbe.apart.asking import Apart, Fault, ask
+from farbe.apart.messages import Answer, Became
 from farbe.apart.wire import Line
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
@@ -41,7 +42,7 @@ from farbe.plan.recipes import RECIPES
 from farbe.render.glimpse import Box
 from farbe.render.raster import Cancelled, unwatched
 from farbe.separate.grid import Grid
-from workapart import fail, refuse, unsendable, who, work
+from workapart import fail, in_parts, refuse, unsendable, who, work
 
 
 @dataclass(frozen=True, eq=False)
@@ -314,6 +315,24 @@ def test_nothing_goes_on_when_nobody_is_left(tmp_path: Path) -> None:
     while Path(f"/proc/{working}").exists() and time.monotonic() < until:
         time.sleep(0.02)
     assert not Path(f"/proc/{working}").exists()
+
+
+def test_what_is_sent_ahead_is_not_sent_again(
+    apart: Apart, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """It comes by itself, and is the very same in what comes of the work."""
+    came, receive = list[Answer](), Line.receive
+
+    def noted(line: Line) -> Any:
+        came.append(receive(line))
+        return came[-1]
+
+    monkeypatch.setattr(Line, "receive", noted)
+    first, last = apart.ask(in_parts, report=unwatched)
+    (part,) = [answer.told for answer in came if answer.became is Became.AHEAD]
+    assert first is part[0] and (first == 1).all() and (last == 2).all()
+    # Where nobody waits in another process, nothing is sent.
+    assert (in_parts(report=unwatched)[1] == 2).all()
 
 
 @pytest.mark.long

@@ -319,12 +319,12 @@ def test_shake_of_turn_scale_and_play_by_geometry() -> None:
 
 
 @pytest.mark.parametrize(
-    "shape", [(1, 1), (60, 512), (3, 40000), (65, 512), (196, 512), (700, 2100), (9000, 5)]
+    "shape", [(1, 1), (250, 512), (3, 50000), (257, 512), (784, 512), (700, 2100), (36000, 5)]
 )
 def test_each_pixel_lies_in_one_tile(shape: tuple[int, int]) -> None:
     """However few there are, all threads have some where threads are worth it."""
     met, threads, several = np.zeros(shape, np.uint8), set[int](), threading.Event()
-    worth_it = met.size >= 32 * 1024 and (os.cpu_count() or 1) > 1
+    worth_it = met.size >= 128 * 1024 and (os.cpu_count() or 1) > 1
 
     def work(tile: Patch) -> None:
         met[tile] += 1

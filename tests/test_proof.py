@@ -12,12 +12,14 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from farbe.art.artwork import Pixels
 from farbe.desk.app import settle
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
 from farbe.files.store import ArtStore
+from farbe.follows import preview
 from farbe.follows.looking import Shown
 from farbe.follows.preview import preview_of, wanted_print
 from farbe.layout.faced import Faced
@@ -26,6 +28,7 @@ from farbe.model.layer import COLOUR, WHITE_UNDER
 from farbe.model.piece import Circle, Material, Reader, Surface
 from farbe.model.printer import LayerKind
 from farbe.model.source import WholePiece
+from farbe.model.treatment import Choke, Dots
 from farbe.optics import view
 from farbe.optics.look import Seen
 from farbe.optics.shake import moved_out
@@ -34,6 +37,7 @@ from farbe.plan.alternatives import ARTWORK, alternatives, uncorrected, with_whi
 from farbe.plan.recipes import RECIPES
 from farbe.plan.stations import Station
 from farbe.plan.surfaces import surfaces_to_try
+from farbe.render import glimpse as glimpses
 from farbe.render.contours import contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.render.raster import unwatched
@@ -143,9 +147,11 @@ def test_only_pixels_that_differ_are_looked_at_again(
     assert asked[-1] == other.plates[0].size and (shown == seen_as(other, View()).by(0.0)).all()
 
 
-def test_pictures_that_follow_each_other_look_as_if_made_anew(job: Faced, store: ArtStore) -> None:
+def test_pictures_that_follow_each_other_look_as_if_made_anew(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Coarse and fine ones take turns, and only what differs from the last of a kind is made."""
-    rng = random.Random(3)
+    rng, several = random.Random(3), False
 
     def other(now: Faced) -> Faced:
         at = rng.randrange(len(now.stack))
@@ -160,19 +166,51 @@ def test_pictures_that_follow_each_other_look_as_if_made_anew(job: Faced, store:
             now.replace(piece=now.piece.replace(
                 surface=Surface(colour=rng.choice(("#0f6a3c", "#f4f0e0")))
             )),
-            now.replace(placing=now.placing.replace(offset_x=rng.choice((0.0, 0.7)))),
+            now.replace(placing=now.placing.replace(
+                offset_x=rng.choice((0.0, 0.7)), offset_y=rng.choice((0.0, -0.4))
+            )),
         ))  # fmt: skip
 
-    anew = list[float]()
+    anew, rows, look_of = list[float](), list[int](), view.look_of
+
+    def counted(part: Glimpse, before: tuple[Glimpse, Pixels] | None) -> Pixels:
+        rows.append(len(part.artwork))
+        return look_of(part, before)
+
+    monkeypatch.setattr(preview, "look_of", counted)
+    monkeypatch.setattr(glimpses, "FEW_ROWS", 20)
     for _ in range(24):
         job = other(job)
         for coarse in rng.choice(((True, False), (True,), (True, True, False))):
+            rows.clear()
             picture = preview_of(job, 1, store, unwatched, coarse=coarse)
             made = picture.of(wanted_print(job, 1))
+            assert sum(rows) == len(made.artwork)
             wanted = seen_as(made, View()).by(0.0)
             assert made.coarse is coarse and np.abs(made.look.astype(int) - wanted).max() <= 1
             anew.append(made.look.mean())
-    assert len(set(anew)) > 6
+            several = several or len(rows) > 1
+            # What nothing differs from stays the very same.
+            assert preview_of(job, 1, store, unwatched, coarse=coarse).look is made.look
+    assert len(set(anew)) > 6 and several
+
+
+def test_a_look_waits_for_dots_that_are_put_in_place_of_tones(
+    job: Faced, store: ArtStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of rows as they were made it would be another."""
+    monkeypatch.setattr(glimpses, "FEW_ROWS", 20)
+    white = next(layer for layer in job.stack if layer.kind is LayerKind.WHITE)
+    for by in (0.1, 0.15):
+        dotted = white.replace(treatments=(Dots(per_cm=80.0), Choke(by=by)))
+        of = job.replace(
+            stack=tuple(dotted if la is white else la for la in job.stack),
+            piece=job.piece.replace(shape=Circle(diameter=60.0)),
+            printer=job.printer.replace(dpi_x=1200, dpi_y=1200),
+        )
+        made = preview_of(of, 1, store, unwatched).of(wanted_print(of, 1))
+        wanted = seen_as(made, View()).by(0.0)
+        assert np.abs(made.look.astype(int) - wanted).max() <= 1
 
 
 def test_white_of_the_artwork_is_told_from_paper(job: Faced, store: ArtStore) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Any
 
 import cv2
@@ -14,8 +15,10 @@ from hypothesis import strategies as st
 from PIL import Image, ImageDraw
 
 from conftest import some
-from farbe.separate import middle, spare, strokes, within
-from farbe.separate.blocks import Block, even_parts, marked_blocks
+from farbe.kept import Kept
+from farbe.model.treatment import Choke
+from farbe.separate import middle, spare, strokes, treat, within
+from farbe.separate.blocks import Block, blocks_near, even_parts, marked_blocks
 from farbe.separate.choke import Plate, choke
 from farbe.separate.grid import Grid, disc, pixel_side
 from farbe.separate.middle import LEAST_COVER
@@ -380,6 +383,67 @@ def test_of_strokes_that_differ_little_little_is_made_anew(
         assert anew.joints.any()
         top, left = rng.integers(0, 390), rng.integers(0, 490)
         levels[top : top + 3, left : left + 4] = rng.integers(0, 256, (3, 4))
+
+
+@pytest.mark.parametrize("grid", [Grid(300, 300), Grid(300, 420)], ids=str)
+def test_of_a_choked_plate_that_differs_little_little_is_made_anew(
+    grid: Grid, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Wherever it differs, at its ends and sides, too."""
+    page = Image.new("L", (500, 600))
+    draw = ImageDraw.Draw(page)
+    for at in range(0, 1100, 13):
+        draw.line((at, 0, at - 500, 600), fill=255 - at % 90, width=1 + at % 5)
+    draw.ellipse((150, 200, 350, 300), fill=255)
+    plate, looked, rng = np.array(page), list[int](), np.random.default_rng(5)
+    monkeypatch.setattr(treat, "_CHOKED", Kept(9))
+    drawn_back, how = treat.choke, Choke(by=0.15, least=0.1)
+
+    def counted(some: Plate, *more: Any) -> Plate:
+        looked.append(some.size)
+        return drawn_back(some, *more)
+
+    monkeypatch.setattr(treat, "choke", counted)
+
+    def nothing(*_: object) -> Plate:
+        return np.zeros_like(plate)
+
+    ends = treat.halo(how, grid)
+    ground = treat.StripContext(
+        grid, (500, 600), 0, nothing, nothing, nothing, (250.0, 300.0), ends, kept=True
+    )
+    for change in range(16):
+        looked.clear()
+        shown = treat.treated(plate.copy(), how, ground)
+        assert sum(looked) < plate.size / 2 if change else sum(looked) == plate.size
+        printed = treat.treated(plate, how, replace(ground, kept=False))
+        assert np.array_equal(shown[ends:-ends], printed[ends:-ends])
+        assert (printed > drawn_back(plate, how.by, grid)).any()
+        top, left = rng.integers(0, 590), rng.choice((0, 40, 250, 490))
+        plate[top : top + 9, left : left + 7] = rng.integers(0, 2, (9, 7)) * 255
+
+
+@settings(max_examples=200)
+@given(
+    seed=st.integers(0, 999), share=st.sampled_from((0.0, 0.001, 0.03)), about=st.integers(1, 40),
+    reach=st.tuples(st.integers(0, 9), st.integers(0, 9)),
+    wanted=st.tuples(*(st.integers(0, 30) for _ in range(4))),
+)  # fmt: skip
+def test_blocks_hold_all_that_is_wanted_near_what_is_marked(
+    seed: int, share: float, about: int, reach: tuple[int, int], wanted: tuple[int, ...]
+) -> None:
+    there = (np.random.default_rng(seed).random((60, 70)) < share).astype(np.uint8)
+    within = Block(wanted[0], 60 - wanted[1], wanted[2], 70 - wanted[3])
+    met = np.zeros(there.shape, int)
+    for block in blocks_near(there, within, about, reach):
+        assert block.size > 0
+        met[block.place] += 1
+    square = np.ones((2 * reach[1] + 1, 2 * reach[0] + 1), np.uint8)
+    near = np.zeros_like(there)
+    near[within.place] = cv2.dilate(there, square)[within.place]
+    assert (met <= 1).all() and (met >= near).all()
+    met[within.place] = 0
+    assert not met.any() and not list(blocks_near(there, Block(9, 5, 0, 9), about, reach))
 
 
 def test_a_choke_of_any_size_is_done() -> None:

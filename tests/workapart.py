@@ -8,6 +8,9 @@ import time
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
+from farbe.apart.ahead import ahead
 from farbe.layout.figures import measure
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Report
@@ -44,3 +47,10 @@ def unsendable(*, report: Report) -> Any:
 def who(*, report: Report) -> int:
     """The number of the process."""
     return os.getpid()
+
+
+def in_parts(*, report: Report) -> tuple[Any, ...]:
+    """Pixels, some of which are sent before all of them are there."""
+    first, last = (np.full((300, 400), level, np.uint8) for level in (1, 2))
+    ahead((first,))
+    return first, last

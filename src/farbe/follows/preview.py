@@ -6,6 +6,8 @@ from dataclasses import dataclass, fields, replace
 from functools import lru_cache
 from typing import Any
 
+import numpy as np
+
 from farbe.apart.ahead import ahead
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import CheckPlace
@@ -152,15 +154,52 @@ def preview_of(
     of = one_print(job, print_at(job, pocket))
     grid = sampling_grid(of, COARSE if coarse else PREVIEW)
     separation = piece_separation(of, store, grid, as_read=True)
-    whole = part_of(of, store, replace(separation, kept=True), None, exact=not coarse)
+    rows = _LooksOfRows(_FORMER.get(coarse))
+    whole = part_of(
+        of, store, replace(separation, kept=True), None, exact=not coarse, take=rows.take
+    )
     report(0.5)
     if not coarse:
         # While its look is made.
         ahead((*whole.plates, whole.artwork))
-    look = look_of(whole, _FORMER.get(coarse))
+    look = rows.look(whole)
     _FORMER[coarse] = whole, look
     offers = FileOffers.of(separation.placed.artwork)
     return Picture(**_parts(whole, PrintPart), look=look, offers=offers, coarse=coarse)
+
+
+class _LooksOfRows:
+    """The look of a print, made by rows as soon as their plates are there.
+
+    Parameters
+    ----------
+    before : another print with its look, which mostly differs little
+    """
+
+    def __init__(self, before: tuple[Glimpse, Pixels] | None) -> None:
+        self._before, self._made = before, dict[int, tuple[Pixels, bool]]()
+
+    def take(self, top: int, part: Glimpse) -> None:
+        """Rows with all their plates; any thread may bring them."""
+        before = None if self._before is None else _rows(*self._before, top, len(part.artwork))
+        look = look_of(part, before)
+        self._made[top] = look, before is not None and look is before[1]
+
+    def look(self, whole: Glimpse) -> Pixels:
+        """Of the whole, whose rows may have been brought."""
+        if not self._made:
+            return look_of(whole, self._before)
+        if self._before is not None and all(same for _, same in self._made.values()):
+            return self._before[1]
+        looks = [look for _, (look, _) in sorted(self._made.items())]
+        return looks[0] if len(looks) == 1 else np.concatenate(looks)
+
+
+def _rows(part: Glimpse, look: Pixels, top: int, count: int) -> tuple[Glimpse, Pixels]:
+    """Rows of a part and its look."""
+    own, (x, y) = slice(top, top + count), part.corner
+    plates, artwork = [plate[own] for plate in part.plates], part.artwork[own]
+    return replace(part, plates=plates, artwork=artwork, corner=(x, y - top)), look[own]
 
 
 def part_near(job: Faced, box: Box, grid: Grid, store: ArtStore, report: Report) -> Glimpse:

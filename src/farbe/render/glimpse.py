@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from itertools import chain, pairwise
@@ -153,8 +154,19 @@ def glimpse(job: Faced, sources: Sources, grid: Grid, box: Box | None = None) ->
     return part_of(job, sources, replace(separation, kept=True), box)
 
 
+#: Takes rows of a part in the thread that made them, which others are still made beside: the number
+#: of the first one, and what they are.
+TakeRows = Callable[[int, Glimpse], object]
+
+
 def part_of(
-    job: Faced, sources: Sources, separation: Separation, box: Box | None, *, exact: bool = True
+    job: Faced,
+    sources: Sources,
+    separation: Separation,
+    box: Box | None,
+    *,
+    exact: bool = True,
+    take: TakeRows | None = None,
 ) -> Glimpse:
     """The part of a separation, grown to whole pixels and cut to the piece: one at the least.
 
@@ -168,6 +180,7 @@ def part_of(
     separation : with the plates of a print
     box : the part, in mm; None for all
     exact : whether it is at the resolution that prints
+    take : is given all rows of the whole as they are made; none where dots change them afterwards
     """
     (wide, high), grid = separation.size, separation.grid
     left, right, start, stop = 0, wide, 0, high
@@ -180,26 +193,36 @@ def part_of(
         right, stop = max(right, left + 1), max(stop, start + 1)
     scene = _scene_of(job, separation, start, stop)
     separation = replace(separation, shapes=scene.shapes)
-    plates, artwork = _plates_and_artwork(scene, separation, start, stop)
-    if exact:
+    profile, lit, (x, y) = sources.profile(job), sources.lit_profile(job), separation.placed.offset
+
+    def part(plates: list[Plate], artwork: Pixels, start: int, stop: int) -> Glimpse:
+        return Glimpse(
+            job=job,
+            layers=separation.layers,
+            plates=[_columns(plate, left, right) for plate in plates],
+            artwork=_columns(artwork, left, right),
+            box=Box(
+                (left - wide / 2) / grid.per_mm_x,
+                (high / 2 - stop) / grid.per_mm_y,
+                (right - left) / grid.per_mm_x,
+                (stop - start) / grid.per_mm_y,
+            ),
+            grid=grid,
+            corner=(x - left, y - start),
+            profile=profile,
+            lit=lit,
+        )
+
+    def taken(plates: list[Plate], artwork: Pixels, start: int, stop: int) -> None:
+        if take is not None:
+            take(start, part(plates, artwork, start, stop))
+
+    changed = exact and any(lost_dots(layer) is not None for layer in printing_layers(job.stack))
+    given = None if take is None or box is not None or changed else taken
+    plates, artwork = _plates_and_artwork(scene, separation, start, stop, given)
+    if changed:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
-    x, y = separation.placed.offset
-    return Glimpse(
-        job=job,
-        layers=separation.layers,
-        plates=[_columns(plate, left, right) for plate in plates],
-        artwork=_columns(artwork, left, right),
-        box=Box(
-            (left - wide / 2) / grid.per_mm_x,
-            (high / 2 - stop) / grid.per_mm_y,
-            (right - left) / grid.per_mm_x,
-            (stop - start) / grid.per_mm_y,
-        ),
-        grid=grid,
-        corner=(x - left, y - start),
-        profile=sources.profile(job),
-        lit=sources.lit_profile(job),
-    )
+    return part(plates, artwork, start, stop)
 
 
 def _columns(pixels: Pixels, left: int, right: int) -> Pixels:
@@ -247,30 +270,41 @@ def _scene_of(job: Faced, separation: Separation, start: int, stop: int) -> _Sce
     )))  # fmt: skip
 
 
+#: Takes plates and artwork of rows, and which ones these are.
+_TakeStrip = Callable[[list[Plate], Pixels, int, int], object]
+
+
 def _plates_and_artwork(
-    scene: _Scene, separation: Separation, start: int, stop: int
+    scene: _Scene, separation: Separation, start: int, stop: int, take: _TakeStrip | None
 ) -> tuple[list[Plate], Pixels]:
     """Rows of all plates, and of the artwork as straight RGBA; none are to be written to.
 
     What is done to plates does not change the artwork, so that edits of a choke need not wait for
     it.
     """
-    follow = {layer.name: _followed(separation, layer) for layer in separation.layers}
-    new = [layer for layer in separation.layers if follow[layer.name] not in scene.plates]
+    layers = separation.layers
+    follow = {layer.name: _followed(separation, layer) for layer in layers}
+    there = {layer.name: scene.plates.known(follow[layer.name]) for layer in layers}
+    new = tuple(layer for layer in layers if there[layer.name] is None)
     known = scene.artwork.known(None)
     drawn = np.empty((stop - start, separation.size[0], 4), np.uint8) if known is None else known
-    made = _side_by_side(separation, tuple(new), start, stop, drawn if known is None else None)
+
+    def taken(made: Sequence[list[Plate]], rows: tuple[int, int]) -> None:
+        if take is not None:
+            own, strips = slice(rows[0] - start, rows[1] - start), iter(made)
+            kept = [there[layer.name] for layer in layers]
+            plates = [next(strips) if of is None else [one[own] for one in of] for of in kept]
+            take(list(chain.from_iterable(plates)), drawn[own], *rows)
+
+    made = _side_by_side(separation, new, start, stop, taken, drawn if known is None else None)
     # Others show it, too.
     drawn.setflags(write=False)
-
-    def of(layer: Layer) -> list[Plate]:
-        # What was there a moment ago may have gone.
-        return made.get(layer.name) or _side_by_side(separation, (layer,), start, stop)[layer.name]
-
+    # What was there a moment ago may have gone.
+    found = {name: plates for name, plates in there.items() if plates is not None} | made
     plates = [
         plate
-        for layer in separation.layers
-        for plate in scene.plates.get(follow[layer.name], partial(of, layer))
+        for layer in layers
+        for plate in scene.plates.get(follow[layer.name], partial(found.__getitem__, layer.name))
     ]
     return plates, scene.artwork.get(None, lambda: drawn)
 
@@ -293,11 +327,12 @@ def _side_by_side(
     layers: tuple[Layer, ...],
     start: int,
     stop: int,
-    drawn: Pixels | None = None,
+    take: Callable[[list[list[Plate]], tuple[int, int]], object],
+    drawn: Pixels | None,
 ) -> dict[str, list[Plate]]:
     """Plates of layers by their names, rows in a strip for each thread if these are many.
 
-    The artwork is drawn into ``drawn``, if that is given.
+    The artwork is drawn into ``drawn``, if that is given; then ``take`` is told of the strip.
     """
     anything = bool(layers) or drawn is not None
     count = WORKERS if stop - start >= WORKERS * FEW_ROWS and anything else 1
@@ -306,7 +341,9 @@ def _side_by_side(
     def made(rows: tuple[int, int]) -> list[list[Plate]]:
         if drawn is not None:
             drawn[rows[0] - start : rows[1] - start] = _artwork(separation, *rows)
-        return [separation.printed(layer, *rows) for layer in layers]
+        plates = [separation.printed(layer, *rows) for layer in layers]
+        take(plates, rows)
+        return plates
 
     strips = list(in_order(made, pairwise(edges), threads=count))
     whole = {
