@@ -171,6 +171,9 @@ def preview_of(
 class _LooksOfRows:
     """The look of a print, made by rows as soon as their plates are there.
 
+    Where the artwork is another, most plates are, too: to send them takes longer than their look,
+    which is made meanwhile.
+
     Parameters
     ----------
     before : another print with its look, which mostly differs little
@@ -181,15 +184,18 @@ class _LooksOfRows:
 
     def take(self, top: int, part: Glimpse) -> None:
         """Rows with all their plates; any thread may bring them."""
-        before = None if self._before is None else _rows(*self._before, top, len(part.artwork))
-        look = look_of(part, before)
-        self._made[top] = look, before is not None and look is before[1]
+        if self._before is None:
+            return
+        before, shown = _rows(*self._before, top, len(part.artwork))
+        if part.artwork.ctypes.data == before.artwork.ctypes.data:
+            look = look_of(part, (before, shown))
+            self._made[top] = look, look is shown
 
     def look(self, whole: Glimpse) -> Pixels:
         """Of the whole, whose rows may have been brought."""
-        if not self._made:
+        if self._before is None or not self._made:
             return look_of(whole, self._before)
-        if self._before is not None and all(same for _, same in self._made.values()):
+        if all(same for _, same in self._made.values()):
             return self._before[1]
         looks = [look for _, (look, _) in sorted(self._made.items())]
         return looks[0] if len(looks) == 1 else np.concatenate(looks)
