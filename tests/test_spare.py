@@ -45,6 +45,15 @@ def along(x: npt.NDArray[np.float64], y: npt.NDArray[np.float64], degrees: float
     return x * math.cos(turn) + y * math.sin(turn), y * math.cos(turn) - x * math.sin(turn)
 
 
+def leaning(size: tuple[int, int], *, apart: int, least: int) -> Image.Image:
+    """Lines of many shades and widths."""
+    page = Image.new("L", size)
+    draw = ImageDraw.Draw(page)
+    for at in range(0, size[0] + 500, apart):
+        draw.line((at, 0, at - 400, size[1]), fill=255 - at % 60, width=least + at % 5)
+    return page
+
+
 def stroke(width: float, degrees: float, grid: Grid) -> Plate:
     def inside(x, y):  # type: ignore[no-untyped-def]
         far, off = along(x, y, degrees)
@@ -325,11 +334,7 @@ def test_another_choke_asks_for_the_same_middle_lines(
     grid: Grid, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Pictures keep them; what they show is what is printed."""
-    page = Image.new("L", (700, 500))
-    draw = ImageDraw.Draw(page)
-    for at in range(0, 1200, 23):
-        draw.line((at, 0, at - 400, 500), fill=255 - at % 60, width=2 + at % 4)
-    plate, asked = np.asarray(page), list[str]()
+    plate, asked = np.asarray(leaning((700, 500), apart=23, least=2)), list[str]()
 
     def counted(name: str) -> None:
         real = getattr(strokes, name)
@@ -358,11 +363,8 @@ def test_of_strokes_that_differ_little_little_is_made_anew(
     grid: Grid, by: float, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Pictures use what is kept of others, and have what is made without that."""
-    page = Image.new("L", (500, 400))
-    draw = ImageDraw.Draw(page)
-    for at in range(0, 1000, 19):
-        draw.line((at, 0, at - 400, 400), fill=255 - at % 60, width=2 + at % 5)
-    draw.rectangle((150, 0, 350, 400), fill=255)
+    page = leaning((500, 400), apart=19, least=2)
+    ImageDraw.Draw(page).rectangle((150, 0, 350, 400), fill=255)
     levels, looked, rng = np.array(page), list[int](), np.random.default_rng(8)
     distances = strokes.distances
 
@@ -390,11 +392,8 @@ def test_of_a_choked_plate_that_differs_little_little_is_made_anew(
     grid: Grid, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Wherever it differs, at its ends and sides, too."""
-    page = Image.new("L", (500, 600))
-    draw = ImageDraw.Draw(page)
-    for at in range(0, 1100, 13):
-        draw.line((at, 0, at - 500, 600), fill=255 - at % 90, width=1 + at % 5)
-    draw.ellipse((150, 200, 350, 300), fill=255)
+    page = leaning((500, 600), apart=13, least=1)
+    ImageDraw.Draw(page).ellipse((150, 200, 350, 300), fill=255)
     plate, looked, rng = np.array(page), list[int](), np.random.default_rng(5)
     monkeypatch.setattr(treat, "_CHOKED", Kept(9))
     drawn_back, how = treat.choke, Choke(by=0.15, least=0.1)
