@@ -8,7 +8,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import TypeVar
 
 import cv2
 import numpy as np
@@ -34,7 +33,6 @@ from farbe.separate.middle import (
 )
 from farbe.separate.within import most_within
 
-Made = TypeVar("Made")
 #: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
 #: along the middle line by 0.71 at the most.
 CORNER = math.sqrt(2.0)
