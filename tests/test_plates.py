@@ -41,8 +41,8 @@ from farbe.render.guide import guide_bed
 from farbe.render.piece import piece_separation
 from farbe.render.pieceframe import PieceFrame, place, ring_pixels
 from farbe.render.piecetile import job_tile, side_by_side
+from farbe.separate import former, treat
 from farbe.separate import place as placed
-from farbe.separate import treat
 from farbe.separate.choke import Plate
 from farbe.separate.colour import Converter
 from farbe.separate.grid import Grid
@@ -214,6 +214,7 @@ def test_artwork_that_moves_is_drawn_back_and_converted_once(
 ) -> None:
     """However it is parted; beyond the piece, what is taken of it counts."""
     grid, asked = Grid(300, 420), list[object]()
+    monkeypatch.setattr(former, "MANY", 0)
     monkeypatch.setattr(glimpses, "FEW_ROWS", 20)
     small = job.artworks[0].replace(width=4.0, height=7.5)
     job = job.replace(artworks=(small,), placing=job.placing.replace(fit=Fit.ACTUAL))
@@ -358,6 +359,8 @@ def test_plates_of_pictures_follow_all_that_they_come_from(
         grid = Grid(100, 140)
         with pytest.MonkeyPatch.context() as parted:
             parted.setattr(glimpses, "FEW_ROWS", rows)
+            # However little there is to be made.
+            parted.setattr(former, "MANY", 0)
             warm = glimpse(now, store, grid)
         with pytest.MonkeyPatch.context() as alone:
             alone.setattr(glimpses, "_SCENES", Kept(9))

@@ -213,13 +213,13 @@ def part_of(
             lit=lit,
         )
 
+    changed = exact and any(lost_dots(layer) is not None for layer in printing_layers(job.stack))
+
     def taken(plates: list[Plate], artwork: Pixels, start: int, stop: int) -> None:
-        if take is not None:
+        if take is not None and box is None and not changed:
             take(start, part(plates, artwork, start, stop))
 
-    changed = exact and any(lost_dots(layer) is not None for layer in printing_layers(job.stack))
-    given = None if take is None or box is not None or changed else taken
-    plates, artwork = _plates_and_artwork(scene, separation, start, stop, given)
+    plates, artwork = _plates_and_artwork(scene, separation, start, stop, taken)
     if changed:
         plates = _with_dots(job, sources, separation, plates, (start, stop))
     return part(plates, artwork, start, stop)
@@ -275,7 +275,7 @@ _TakeStrip = Callable[[list[Plate], Pixels, int, int], object]
 
 
 def _plates_and_artwork(
-    scene: _Scene, separation: Separation, start: int, stop: int, take: _TakeStrip | None
+    scene: _Scene, separation: Separation, start: int, stop: int, take: _TakeStrip
 ) -> tuple[list[Plate], Pixels]:
     """Rows of all plates, and of the artwork as straight RGBA; none are to be written to.
 
@@ -290,11 +290,10 @@ def _plates_and_artwork(
     drawn = np.empty((stop - start, separation.size[0], 4), np.uint8) if known is None else known
 
     def taken(made: Sequence[list[Plate]], rows: tuple[int, int]) -> None:
-        if take is not None:
-            own, strips = slice(rows[0] - start, rows[1] - start), iter(made)
-            kept = [there[layer.name] for layer in layers]
-            plates = [next(strips) if of is None else [one[own] for one in of] for of in kept]
-            take(list(chain.from_iterable(plates)), drawn[own], *rows)
+        own, strips = slice(rows[0] - start, rows[1] - start), iter(made)
+        kept = [there[layer.name] for layer in layers]
+        plates = [next(strips) if of is None else [one[own] for one in of] for of in kept]
+        take(list(chain.from_iterable(plates)), drawn[own], *rows)
 
     made = _side_by_side(separation, new, start, stop, taken, drawn if known is None else None)
     # Others show it, too.

@@ -87,14 +87,14 @@ def made_anew(
     (h, w) each; not to be written to.
     """
     high, wide = plane.shape
-    all_ = wanted or Block(0, high, 0, wide)
+    wanted = wanted or Block(0, high, 0, wide)
     if former is None:
-        return make(plane, all_)
+        return make(plane, wanted)
     other, others = former
-    blocks = list(blocks_near(differing(plane, other), all_, about, reach))
+    blocks = list(blocks_near(differing(plane, other), wanted, about, reach))
     looked = [block.around(reach, plane.shape) for block in blocks]
     if sum(around.size for around in looked) > ANEW * plane.size:
-        return make(plane, all_)
+        return make(plane, wanted)
     made = tuple(one.copy() for one in others) if blocks else others
     for block, around in zip(blocks, looked, strict=True):
         own = block.within(around)
