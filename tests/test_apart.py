@@ -42,7 +42,7 @@ from farbe.plan.recipes import RECIPES
 from farbe.render.glimpse import Box
 from farbe.render.raster import Cancelled, unwatched
 from farbe.separate.grid import Grid
-from workapart import fail, in_parts, refuse, unsendable, who, work
+from workapart import fail, in_parts, refuse, unsendable, who, with_leisure, work
 
 
 @dataclass(frozen=True, eq=False)
@@ -333,6 +333,18 @@ def test_what_is_sent_ahead_is_not_sent_again(
     assert first is part[0] and (first == 1).all() and (last == 2).all()
     # Where nobody waits in another process, nothing is sent.
     assert (in_parts(report=unwatched)[1] == 2).all()
+
+
+def test_what_nobody_asked_for_is_made_after_the_answer(apart: Apart, tmp_path: Path) -> None:
+    """It ends for what goes before other work alone, and a fault in it holds nothing up."""
+    assert apart.ask(with_leisure, tmp_path, report=unwatched) == "all done"
+    wait_for(tmp_path / "begun")
+    apart.ask(who, report=unwatched)
+    time.sleep(0.1)
+    assert not (tmp_path / "Cancelled").exists()
+    apart.ask(who, report=unwatched, at_once=True)
+    wait_for(tmp_path / "Cancelled")
+    wait_for(tmp_path / "the rest")
 
 
 @pytest.mark.long

@@ -12,16 +12,19 @@ from hypothesis import strategies as st
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from farbe.apart.leisure import LEISURE, Foresight
 from farbe.art.artwork import Pixels
 from farbe.desk.app import settle
 from farbe.desk.stations.proof.canvas import ProofCanvas
 from farbe.desk.stations.proof.form import LookForm, ProofInspector
 from farbe.desk.window import MainWindow
-from farbe.edits.stack import with_choke
+from farbe.edits.stack import with_choke, with_layer
 from farbe.files.store import ArtStore
 from farbe.follows import preview
+from farbe.follows.foresight import choked_farther
 from farbe.follows.looking import Shown
 from farbe.follows.preview import preview_of, wanted_print
+from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.model.edit import Adjust, Clear, Gains
 from farbe.model.layer import COLOUR, WHITE_UNDER
@@ -41,6 +44,7 @@ from farbe.render import glimpse as glimpses
 from farbe.render.contours import contours, margin
 from farbe.render.glimpse import Box, Glimpse, glimpse
 from farbe.render.raster import unwatched
+from farbe.separate import strokes, treat
 from farbe.separate.grid import Grid
 from hands import grabbed
 
@@ -193,6 +197,61 @@ def test_pictures_that_follow_each_other_look_as_if_made_anew(
             # What nothing differs from stays the very same.
             assert preview_of(job, 1, store, unwatched, coarse=coarse).look is made.look
     assert len(set(anew)) > 6 and several
+
+
+@pytest.mark.parametrize(("before", "now", "then"), [(0.111, 0.121, 0.162), (0.181, 0.171, 0.15)])
+def test_a_choke_that_goes_on_finds_its_strokes_made(
+    lids: tuple[Faced, ArtStore], monkeypatch: pytest.MonkeyPatch,
+    before: float, now: float, then: float,
+) -> None:  # fmt: skip
+    """Once a picture is there, what the next chokes on the same way want is made."""
+    job, store = lids
+    made, lines = list[int](), strokes._lines
+    monkeypatch.setattr(strokes, "_lines", lambda *some: (made.append(1), lines(*some))[1])
+
+    def choked(by: float) -> Faced:
+        white = next(layer for layer in job.stack if layer.kind is LayerKind.WHITE)
+        return with_layer(job, white.name, lambda layer: with_choke(layer, by))
+
+    def pictures(*, foresees: bool) -> list[Pixels]:
+        """Of the last choke, of which nothing was kept; ``made`` tells what was made for it."""
+        for room, name in ((strokes, "_STROKES"), (strokes, "_SPINES"), (strokes, "_EDGES"),
+                           (treat, "_CHOKED"), (glimpses, "_SCENES")):  # fmt: skip
+            monkeypatch.setattr(room, name, Kept(100))
+        for by in (before, now):
+            LEISURE.set(todo := list[Foresight]())
+            preview_of(choked(by), 1, store, unwatched)
+        for foresight in todo if foresees else ():
+            foresight(unwatched)
+        made.clear()
+        both = (
+            preview_of(choked(then), 1, store, unwatched, coarse=coarse) for coarse in (True, False)
+        )
+        return [plate for picture in both for plate in picture.plates]
+
+    anew = pictures(foresees=False)
+    assert made
+    found = pictures(foresees=True)
+    assert not made and all(map(np.array_equal, found, anew))
+
+
+def test_chokes_that_jump_or_stay_are_not_gone_on_with(job: Faced) -> None:
+    """Only those that are changed by little, as a key or a drag does, and not from one to none."""
+    white = next(layer for layer in job.stack if layer.kind is LayerKind.WHITE)
+
+    def after(before: float, now: float) -> float | None:
+        jobs = (
+            job.replace(stack=tuple(
+                with_choke(la, by) if la is white else la for la in job.stack
+            )) for by in (now, before)
+        )  # fmt: skip
+        farther = choked_farther(*jobs)
+        of = farther and next(la for la in farther.stack if la.name == white.name)
+        return of.treatments[0].by if of else None  # type: ignore[union-attr]
+
+    assert (after(0.1, 0.11), after(0.14, 0.15), after(0.12, 0.11)) == (0.16, 0.16, 0.1)
+    assert (after(0.06, 0.05), after(0.1, 0.1), after(0.1, 0.2), after(1.0, 1.01)) == (None,) * 4
+    assert after(0.0, 0.05) == 0.06 and choked_farther(job, job.replace(stack=())) is None
 
 
 def test_a_look_waits_for_dots_that_are_put_in_place_of_tones(

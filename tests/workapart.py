@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from farbe.apart.ahead import ahead
+from farbe.apart.leisure import at_leisure
 from farbe.layout.figures import measure
 from farbe.model.base import BadInput
 from farbe.render.raster import Cancelled, Report
@@ -54,3 +55,11 @@ def in_parts(*, report: Report) -> tuple[Any, ...]:
     first, last = (np.full((300, 400), level, np.uint8) for level in (1, 2))
     ahead((first,))
     return first, last
+
+
+def with_leisure(folder: Path, *, report: Report) -> str:
+    """Go on after the answer until somebody asks, and fail then; and go on with the rest."""
+    at_leisure(lambda go_on: work(folder, report=go_on))
+    at_leisure(lambda _: fail(report=report))
+    at_leisure(lambda _: (folder / "the rest").touch())
+    return "all done"

@@ -14,12 +14,14 @@ import sys
 import threading
 import time
 from contextlib import suppress
+from functools import partial
 from importlib import import_module
 from socket import socket
 from typing import Any
 
 from farbe import sidebyside
 from farbe.apart.ahead import SENDS
+from farbe.apart.leisure import LEISURE, Foresight
 from farbe.apart.messages import Answer, Became, Leave, Request
 from farbe.apart.wire import Line
 from farbe.art.limited import HELPERS
@@ -32,9 +34,9 @@ from farbe.said import say
 
 #: What is mostly asked for; it is loaded before anybody asks.
 MOSTLY = ("farbe.follows.preview", "farbe.follows.pictures", "farbe.follows.findings")
-#: By how much work stands back where processors are few: what somebody looks at, and all else,
-#: which would hold up the window even where it has Python to itself.
-AT_ONCE, BEHIND = 5, 10
+#: By how much work stands back where processors are few: what somebody looks at; all else, which
+#: would hold up the window even where it has Python to itself; and what nobody asked for.
+AT_ONCE, BEHIND, LAST = 5, 10, 19
 #: Share that work has moved on, and seconds since, before that is told.
 STEP, OFTEN = 0.01, 0.03
 
@@ -47,6 +49,8 @@ class _Doing:
         #: Why requests are to end, by their numbers.
         self._left: dict[int, type[Cancelled]] = {}
         self._begun: set[int] = set()
+        #: The last request that goes before other work: what nobody asked for ends then.
+        self._at_once = 0
 
     def leave(self, leave: Leave) -> None:
         if leave.number in self._begun:
@@ -54,9 +58,26 @@ class _Doing:
 
     def begin(self, request: Request) -> None:
         self._begun.add(request.number)
+        if request.at_once:
+            self._at_once = request.number
         threading.Thread(target=self._do, args=(request,), daemon=True).start()
 
     def _do(self, request: Request) -> None:
+        leisure = list[Foresight]()
+        LEISURE.set(leisure)
+        self._do_asked(request)
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), LAST)
+
+        def go_on(_: float) -> None:
+            if self._at_once > request.number:
+                raise Cancelled
+
+        for foresight in leisure:
+            with suppress(BadInput, Cancelled):
+                # A fault is kept in the log; who asks for the same is told of it.
+                guarded(_words(request), partial(foresight, go_on), let=(BadInput, Cancelled))
+
+    def _do_asked(self, request: Request) -> None:
         try:
             answer = self._answer(request)
             # What cannot be sent is a fault, too.

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import Any
 
 import numpy as np
 
 from farbe.apart.ahead import ahead
+from farbe.apart.leisure import at_leisure
 from farbe.art.artwork import Artwork, Pixels
 from farbe.checks.check import CheckPlace
 from farbe.files.store import ArtStore
+from farbe.follows.foresight import foresee
 from farbe.layout.faced import Faced
 from farbe.layout.forplates import PrintForPlates, print_for_plates
 from farbe.layout.frame import sampling_grid
@@ -154,7 +156,8 @@ def preview_of(
     of = one_print(job, print_at(job, pocket))
     grid = sampling_grid(of, COARSE if coarse else PREVIEW)
     separation = piece_separation(of, store, grid, as_read=True)
-    rows = _LooksOfRows(_FORMER.get(coarse))
+    former = _FORMER.get(coarse)
+    rows = _LooksOfRows(former)
     whole = part_of(
         of, store, replace(separation, kept=True), None, exact=not coarse, take=rows.take
     )
@@ -163,6 +166,8 @@ def preview_of(
         # While its look is made.
         ahead((*whole.plates, whole.artwork))
     look = rows.look(whole)
+    if not coarse and former is not None:
+        at_leisure(partial(foresee, of, former[0].job, store, (grid, sampling_grid(of, COARSE))))
     _FORMER[coarse] = whole, look
     offers = FileOffers.of(separation.placed.artwork)
     return Picture(**_parts(whole, PrintPart), look=look, offers=offers, coarse=coarse)

@@ -20,6 +20,7 @@ from farbe.model.source import AsLayer
 from farbe.model.treatment import Holes
 from farbe.plan.order import printing_layers
 from farbe.render.piece import dot_side, lost_dots, piece_separation
+from farbe.render.raster import Report
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid
@@ -225,6 +226,21 @@ def part_of(
     return part(plates, artwork, start, stop)
 
 
+def foreseen(job: Faced, separation: Separation, report: Report) -> None:
+    """Make plates that a picture may soon want as that would, but in this thread alone.
+
+    Parameters
+    ----------
+    job : as one of its faces has it
+    separation : with the plates of a print
+    report : is asked after each strip whether to go on
+    """
+    high = separation.size[1]
+    scene = _scene_of(job, separation, 0, high)
+    separation = replace(separation, shapes=scene.shapes, kept=True)
+    _plates_and_artwork(scene, separation, 0, high, lambda *_: report(0.0), alone=True)
+
+
 def _columns(pixels: Pixels, left: int, right: int) -> Pixels:
     """Some columns; all of them are the very same pixels, by which others see what stays."""
     whole = right - left == pixels.shape[1]
@@ -275,7 +291,13 @@ _TakeStrip = Callable[[list[Plate], Pixels, int, int], object]
 
 
 def _plates_and_artwork(
-    scene: _Scene, separation: Separation, start: int, stop: int, take: _TakeStrip
+    scene: _Scene,
+    separation: Separation,
+    start: int,
+    stop: int,
+    take: _TakeStrip,
+    *,
+    alone: bool = False,
 ) -> tuple[list[Plate], Pixels]:
     """Rows of all plates, and of the artwork as straight RGBA; none are to be written to.
 
@@ -295,7 +317,9 @@ def _plates_and_artwork(
         plates = [next(strips) if of is None else [one[own] for one in of] for of in kept]
         take(list(chain.from_iterable(plates)), drawn[own], *rows)
 
-    made = _side_by_side(separation, new, start, stop, taken, drawn if known is None else None)
+    made = _side_by_side(
+        separation, new, start, stop, taken, drawn if known is None else None, alone=alone
+    )
     # Others show it, too.
     drawn.setflags(write=False)
     # What was there a moment ago may have gone.
@@ -328,10 +352,13 @@ def _side_by_side(
     stop: int,
     take: Callable[[list[list[Plate]], tuple[int, int]], object],
     drawn: Pixels | None,
+    *,
+    alone: bool,
 ) -> dict[str, list[Plate]]:
     """Plates of layers by their names, rows in a strip for each thread if these are many.
 
-    The artwork is drawn into ``drawn``, if that is given; then ``take`` is told of the strip.
+    A thread ``alone`` makes the same strips one after the other. The artwork is drawn into
+    ``drawn``, if that is given; then ``take`` is told of the strip.
     """
     anything = bool(layers) or drawn is not None
     count = WORKERS if stop - start >= WORKERS * FEW_ROWS and anything else 1
@@ -344,7 +371,7 @@ def _side_by_side(
         take(plates, rows)
         return plates
 
-    strips = list(in_order(made, pairwise(edges), threads=count))
+    strips = list(in_order(made, pairwise(edges), threads=1 if alone else count))
     whole = {
         layer.name: strips[0][at] if count == 1 else [
             np.concatenate(plates) for plates in zip(*(strip[at] for strip in strips), strict=True)

@@ -56,6 +56,8 @@ EDGES = 5
 #: Mm to which chokes are rounded up in how far around is seen; and, of pictures, in how far around
 #: distances are found, so that the next choke, which is mostly a little larger, has them.
 STEP, AHEAD = 0.05, 0.25
+#: Mm by which a choke is changed at the least.
+LITTLE = 0.01
 
 
 def strokes_reach(by: float, least: float, grid: Grid) -> float:
@@ -105,6 +107,22 @@ def rounded(by: float) -> float:
     by : mm, over 0
     """
     return _up(by, STEP)
+
+
+def onward(by: float, before: float) -> float:
+    """The choke in mm that comes next on the way from another, of those that see otherwise.
+
+    Parameters
+    ----------
+    by : mm, over 0
+    before : mm, another
+
+    Returns
+    -------
+    Mm; 0 if there is none on the way down.
+    """
+    # On the way up the first of the next ones, and the last of them on the way down.
+    return round(rounded(by) + (LITTLE if by > before else -STEP), 6)
 
 
 def ahead(by: float, grid: Grid) -> float:
