@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 
 from conftest import some
 from farbe.separate import choke as chokes
-from farbe.separate import within
+from farbe.separate import masks, within
 from farbe.separate.choke import choke, spread
 from farbe.separate.grid import Grid, disc
+from farbe.separate.masks import any_within
 from farbe.separate.within import half_widths, least_within, least_within_each, most_within
 
 GRIDS = [Grid(300, 300), Grid(600, 1200), Grid(720, 360)]
@@ -122,6 +123,40 @@ def test_the_least_and_the_most_within_any_kernel(
     lopsided[0, -1] ^= 1
     if lopsided.size > 1:
         assert half_widths(lopsided.tobytes(), lopsided.shape) is None
+
+
+@settings(max_examples=60)
+@given(
+    st.tuples(st.integers(1, 30), st.integers(1, 200)),
+    st.floats(0, 0.05),
+    st.one_of(
+        st.tuples(st.integers(0, 40), st.integers(0, 90)),
+        st.lists(st.integers(-1, 9), min_size=1, max_size=6).filter(lambda rows: max(rows) >= 0),
+    ),
+    st.integers(0, 999),
+)
+@example((3, 200), 0.05, (1, 90), 0)
+@example((30, 3), 0.05, (40, 2), 0)
+@example((20, 64), 0.05, [3, -1, 9, 0], 0)
+def test_masks_are_grown_bit_by_bit(
+    size: tuple[int, int], share: float, reach: tuple[int, int] | list[int], seed: int
+) -> None:
+    """By discs that are larger than the mask, or of rows of any width; over whole words."""
+    mask = np.where(np.random.default_rng(seed).random(size) < share, 255, 0).astype(np.uint8)
+    mask[0, 0] = mask[-1, -1] = 255
+    if isinstance(reach, tuple):
+        ry, rx = reach
+        y, x = np.mgrid[-ry : ry + 1, -rx : rx + 1]
+        kernel = ((x / (rx + 0.3)) ** 2 + (y / (ry + 0.3)) ** 2 <= 1).astype(np.uint8)
+    else:
+        rows = np.array([*reach[:0:-1], *reach])
+        across = np.abs(np.arange(-9, 10))
+        kernel = (across <= rows[:, None]).astype(np.uint8)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(masks, "MANY", 0)
+        grown = any_within(mask, kernel)
+    assert np.array_equal(grown, around(mask, kernel, 0).max(axis=0))
+    assert np.array_equal(any_within(mask, kernel), grown)
 
 
 @settings(max_examples=40)

@@ -14,6 +14,7 @@ import numpy as np
 from farbe.separate.blocks import marked_blocks
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
+from farbe.separate.masks import any_within
 from farbe.separate.middle import LEAST_COVER, padded
 from farbe.separate.strokes import (
     CORNER,
@@ -33,11 +34,8 @@ FEW = 1 / 3
 #: Rows and columns that are looked at together, about: fewer hold less of what is no stroke, more
 #: of them less of what lies around.
 BLOCK = 256
-#: The same of pictures, where what is found in a block is kept.
+#: The same of pictures, where what is found in a block is kept, and of masks, which take little.
 WHOLE = 1024
-#: Times that a block is at least as broad as a disc is far: large ones are taken by their rows,
-#: each of which is a call for each block.
-TIMES = 40
 
 
 def spare_reach(by: float, least: float, grid: Grid) -> tuple[int, int]:
@@ -176,9 +174,9 @@ def _grown_in_blocks(mask: Plate, radius: float, grid: Grid) -> Plate:
     """A mask grown by mm; little is looked at where there is little of it."""
     kernel = disc(radius, grid)
     grown, reach = np.zeros_like(mask), _reach_of(kernel)
-    for block in marked_blocks(mask, max(BLOCK, TIMES * max(reach))):
+    for block in marked_blocks(mask, max(WHOLE, 2 * max(reach))):
         around = block.around(reach, mask.shape).place
-        np.maximum(grown[around], most_within(mask[around], kernel), out=grown[around])
+        np.maximum(grown[around], any_within(mask[around], kernel), out=grown[around])
     return grown
 
 

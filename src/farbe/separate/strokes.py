@@ -19,6 +19,7 @@ from farbe.separate.choke import Plate
 from farbe.separate.climb import LOWEST, Climb, rimmed
 from farbe.separate.former import made_anew, nearest
 from farbe.separate.grid import Grid, disc, pixel_length, pixel_side, pixels_in
+from farbe.separate.masks import any_within
 from farbe.separate.middle import (
     FAR,
     FINE,
@@ -31,7 +32,6 @@ from farbe.separate.middle import (
     unit_of,
     up_to,
 )
-from farbe.separate.within import most_within
 
 #: Corners of right angles and wider ones are no strokes: there the distance to the edge grows
 #: along the middle line by 0.71 at the most.
@@ -227,7 +227,7 @@ def _lines(far: Units, cap: float, least: float, grid: Grid) -> tuple[Plate, Pla
     # Units are whole: they are compared with whole ones, which takes a part of the time.
     flat, joined = (math.floor(share * reach / unit + TIE) for share in (FLAT, FLAT / 3))
     level = (rise <= flat) & _near_strokes(far, ridge, cap, grid)
-    near = most_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
+    near = any_within(level.view(np.uint8), disc(least / 2 + pixel, grid))
     crest = np.asarray(cv2.dilate(ridge, np.ones((3, 3), np.uint8))) - ridge < CREST
     joints = crest & level & (rise > joined)
     return where(near, band), joints.view(np.uint8) * np.uint8(255)
@@ -303,7 +303,7 @@ def _near_strokes(far: Units, ridge: Units, cap: float, grid: Grid) -> npt.NDArr
     # What is as high as distances are told may be higher.
     told = (far > -FINE // 2) & (highest <= math.floor((cap - pixel / 2) / unit))
     runs = told & (highest - ridge <= math.floor(CLIMB * way / unit))
-    return most_within(runs.view(np.uint8), disc(way + pixel_length(grid), grid)) > 0
+    return any_within(runs.view(np.uint8), disc(way + pixel_length(grid), grid)) > 0
 
 
 def _solid(plate: object) -> Plate:
@@ -368,7 +368,7 @@ class Strokes:
         way = cv2.bitwise_or(self._ways(choked, _steps(by, self.grid)), self.joints)
         if not cv2.hasNonZero(way):
             return self.band
-        grown = most_within(np.asarray(way, np.uint8), disc(self.least / 2, self.grid))
+        grown = any_within(np.asarray(way, np.uint8), disc(self.least / 2, self.grid))
         return np.maximum(self.band, np.minimum(grown, plate))
 
     def _ways(self, choked: Plate, steps: int) -> Plate:

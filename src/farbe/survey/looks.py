@@ -18,6 +18,7 @@ from farbe.optics.view import BARE, PAPER_WHITE
 from farbe.render.inklimits import ink_limits
 from farbe.separate.choke import Plate
 from farbe.separate.grid import disc, pixel_side
+from farbe.separate.masks import any_within
 from farbe.separate.spare import far_from
 from farbe.separate.tones import FAR_LEVELS, difference_table
 from farbe.survey.cells import Cells, cell_size, cells_of
@@ -206,8 +207,9 @@ def looks_out(strip: Strip) -> Iterator[Cells | None]:
         out = plane(cv2.subtract(strip.grown(solid, of.register / 2), there))
         if isinstance(layer.source, PlateNamed | FilePlate) and cv2.hasNonZero(strip.own(out)):
             # What a plate covers broadly beyond the artwork is drawn so, and no rim.
-            wide = cv2.erode(out, disc(RIM, of.grid))
-            out = plane(cv2.subtract(out, strip.grown(plane(wide), 1.5 * RIM)))
+            narrow = any_within(plane(cv2.bitwise_not(out)), disc(RIM, of.grid))
+            wide = plane(cv2.bitwise_not(narrow))
+            out = plane(cv2.subtract(out, strip.grown(wide, 1.5 * RIM)))
         if not cv2.hasNonZero(strip.own(out)):
             continue
         if ink is None:

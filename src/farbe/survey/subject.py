@@ -30,9 +30,9 @@ from farbe.render.pieceframe import PieceFrame
 from farbe.render.sources import Sources
 from farbe.separate.choke import Plate
 from farbe.separate.grid import Grid, disc, pixel_side
+from farbe.separate.masks import any_within
 from farbe.separate.plates import Separation
 from farbe.separate.tones import Screen, lab_of
-from farbe.separate.within import most_within
 
 Levels = tuple[int, int, int]
 #: Levels from which on artwork counts as there, and ink as covering; and white of artwork as white.
@@ -372,13 +372,13 @@ class Strip:
         """
         return disc(radius + 0.5 * pixel_side(self.of.grid), self.of.grid)
 
-    def grown(self, plate: Plate, radius: float) -> Plate:
-        """A plate's most within mm, and half a pixel.
+    def grown(self, mask: Plate, radius: float) -> Plate:
+        """Whether there is anything within mm, and half a pixel.
 
         Parameters
         ----------
-        plate : coverage, uint8 (h, w)
+        mask : 255 where there is, uint8 (h, w)
         radius : mm, 0 or more
         """
         kernel = self.around(radius)
-        return most_within(plate, kernel) if kernel.size > 1 else plate
+        return any_within(mask, kernel) if kernel.size > 1 else mask
