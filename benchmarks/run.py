@@ -145,6 +145,8 @@ def growth(runs: int) -> str:
 
 
 def main() -> None:
+    # What is installed is compiled, and so are the peer's packages.
+    os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
     parser = argparse.ArgumentParser(description=__doc__)
     scripts = ("survey", "screen", "start", "pockets")
     parser.add_argument("what", nargs="*", default=[*WANTED, "growth", *scripts])

@@ -58,8 +58,8 @@ def in_parts(*, report: Report) -> tuple[Any, ...]:
 
 
 def with_leisure(folder: Path, *, report: Report) -> str:
-    """Go on after the answer until somebody asks, and fail then; and go on with the rest."""
-    at_leisure(lambda go_on: work(folder, report=go_on))
+    """Fail after the answer, go on until somebody asks, and do what is left."""
     at_leisure(lambda _: fail(report=report))
+    at_leisure(lambda go_on: work(folder, report=go_on))
     at_leisure(lambda _: (folder / "the rest").touch())
     return "all done"

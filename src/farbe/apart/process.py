@@ -66,16 +66,21 @@ class _Doing:
         leisure = list[Foresight]()
         LEISURE.set(leisure)
         self._do_asked(request)
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), LAST)
+        for foresight in leisure:
+            self._foresee(request, foresight)
+
+    def _foresee(self, request: Request, foresight: Foresight) -> None:
+        """Do what nobody asked for, as long as nobody asks for what goes first."""
 
         def go_on(_: float) -> None:
             if self._at_once > request.number:
                 raise Cancelled
 
-        for foresight in leisure:
-            with suppress(BadInput, Cancelled):
-                # A fault is kept in the log; who asks for the same is told of it.
-                guarded(_words(request), partial(foresight, go_on), let=(BadInput, Cancelled))
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), LAST)
+        with suppress(BadInput, Cancelled):
+            go_on(0.0)
+            # A fault is kept in the log; who asks for the same is told of it.
+            guarded(_words(request), partial(foresight, go_on), let=(BadInput, Cancelled))
 
     def _do_asked(self, request: Request) -> None:
         try:

@@ -1,7 +1,8 @@
 """Where the pockets lie, and what shows them on the board."""
 
+from collections.abc import Collection
 from enum import StrEnum
-from typing import Annotated, Literal, Self
+from typing import Annotated, Any, Literal, Self
 
 from pydantic import Field, PlainSerializer, field_validator, model_validator
 
@@ -10,8 +11,15 @@ from farbe.model.piece import Shape
 from farbe.said import Spoken, say, shipped
 
 MAX_POCKETS = 20_000
+
+
+def _in_order(values: Collection[Any]) -> list[Any]:
+    # Pydantic asks for the signature, which of ``sorted`` itself is text to be parsed.
+    return sorted(values)
+
+
 #: Sets are written in order, so that equal jobs are the same file in every process.
-IN_ORDER = PlainSerializer(sorted, return_type=list, when_used="json")
+IN_ORDER = PlainSerializer(_in_order, return_type=list, when_used="json")
 Count = Annotated[int, Field(ge=1, le=1000)]
 
 
