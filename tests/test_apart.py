@@ -328,8 +328,10 @@ def test_what_is_sent_ahead_is_not_sent_again(
         return came[-1]
 
     monkeypatch.setattr(Line, "receive", noted)
-    first, last = apart.ask(in_parts, report=unwatched)
+    told = list[Any]()
+    first, last = apart.ask(in_parts, ahead=told.append, report=unwatched)
     (part,) = [answer.told for answer in came if answer.became is Became.AHEAD]
+    assert told[0] is part
     assert first is part[0] and (first == 1).all() and (last == 2).all()
     # Where nobody waits in another process, nothing is sent.
     assert (in_parts(report=unwatched)[1] == 2).all()

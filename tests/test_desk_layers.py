@@ -34,7 +34,7 @@ from farbe.desk.stations.layers.station import PlateCanvas, inks_on_grey
 from farbe.desk.stations.run.printer import with_named_ink
 from farbe.desk.window import MainWindow
 from farbe.edits.stack import with_choke
-from farbe.follows.preview import preview_of
+from farbe.follows.preview import Drawn, preview_of
 from farbe.layout.faced import Faced
 from farbe.model.base import rgb
 from farbe.model.edit import Clear, CurvePoints
@@ -212,6 +212,37 @@ def test_an_edit_is_drawn_with_its_picture(
     go.set()
     settle(window)
     assert drawn[-1] is window.results.preview is not now
+
+
+def test_what_needs_no_look_is_made_while_that_is(
+    window: MainWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of plates and artwork, which the picture then has; nothing is made of them again."""
+    _, canvas = station(window, "white")
+    asked, came = results.ask, list[tuple[Drawn, set[int]]]()
+
+    def noted(work: Any, *args: Any, **more: Any) -> Any:
+        if work is preview_of and not more["coarse"]:
+            ahead = more["ahead"]
+
+            def drawn(part: Drawn) -> None:
+                ahead(part)
+                kept = (*canvas._faint.latest(), *canvas._pictures.latest())
+                came.append((part, {key[0] for key, _ in kept}))
+
+            return asked(work, *args, **more | {"ahead": drawn})
+        return asked(work, *args, **more)
+
+    monkeypatch.setattr(results, "ask", noted)
+    window.session.edit(
+        "Moved", lambda job: job.replace(placing=job.placing.replace(offset_x=0.4, offset_y=0.3))
+    )
+    settle(window)
+    ((part, made),) = came
+    picture, (white,) = window.results.preview, part.plates_of("White")
+    assert picture is not None and not part.coarse
+    assert picture.artwork is part.artwork and picture.plates_of("White")[0] is white
+    assert {id(part.artwork), id(white)} <= made
 
 
 @settings(max_examples=30)

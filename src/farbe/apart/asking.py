@@ -101,6 +101,7 @@ class Apart:
         *args: Any,
         report: Report,
         at_once: bool = False,
+        ahead: Callable[[Any], object] | None = None,
         **named: Any,
     ) -> Made:
         """Have a function called apart, and wait for what comes of it.
@@ -111,6 +112,7 @@ class Apart:
         *args, **named : what it is called with
         report : is told once it was asked, and how far it is; what it raises ends the work
         at_once : it goes before other work
+        ahead : is told of parts of the result that come before it
 
         Returns
         -------
@@ -128,7 +130,7 @@ class Apart:
         try:
             process.line.send(Request(number, work, args, named, manner(), at_once))
             report(0.0)
-            made: Made = _awaited(process, answers, report)
+            made: Made = _awaited(process, answers, report, ahead)
             return made
         except Cancelled as error:
             with suppress(OSError):
@@ -147,7 +149,12 @@ class Apart:
             self._process = None
 
 
-def _awaited(process: _Process, answers: SimpleQueue[Answer], report: Report) -> Any:
+def _awaited(
+    process: _Process,
+    answers: SimpleQueue[Answer],
+    report: Report,
+    ahead: Callable[[Any], object] | None,
+) -> Any:
     done = 0.0
     while True:
         try:
@@ -164,7 +171,8 @@ def _awaited(process: _Process, answers: SimpleQueue[Answer], report: Report) ->
                 done = answer.told
                 report(done)
             case Became.AHEAD:
-                pass
+                if ahead is not None:
+                    ahead(answer.told)
             case Became.REFUSED:
                 raise answer.told
             case Became.BROKE:

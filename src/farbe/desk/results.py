@@ -25,6 +25,7 @@ from farbe.follows.pictures import (
     wanting,
 )
 from farbe.follows.preview import (
+    Drawn,
     Preview,
     WantedPrint,
     detail_of,
@@ -103,7 +104,7 @@ class Results(QObject):
         #: Whether the station that is seen shows the preview.
         self.preview_is_seen = False
         #: What is made of new pictures, and whether it is seen.
-        self._beside: dict[Callable[[Preview], object], bool] = {}
+        self._beside: dict[Callable[[Drawn], object], bool] = {}
         self._pocket = 1
         self._session, self._workers = session, workers
         #: The job and the pocket of which a coarse picture was begun last.
@@ -329,12 +330,12 @@ class Results(QObject):
                 at_rest=lambda: self._workers.once_drawn("others", self._start_what_waits),
             )
 
-    def make_beside(self, what: Callable[[Preview], object], seen: bool) -> None:
+    def make_beside(self, what: Callable[[Drawn], object], seen: bool) -> None:
         """Have what is shown of new pictures made while the window goes on.
 
         Parameters
         ----------
-        what : makes it of a picture, and keeps it
+        what : makes it of a picture, which may have no look yet, and keeps it
         seen : whether it is; what is not is made of fine pictures alone, so that it can be shown
         """
         # A new table: threads go through the one before.
@@ -344,12 +345,19 @@ class Results(QObject):
         """What makes a picture of a job, and of that what will be shown."""
         pocket, store = self._pocket, self._session.store
 
-        def work(report: Report) -> Preview:
-            made = ask(preview_of, job, pocket, store, at_once=True, coarse=coarse, report=report)
-            preview = made.of(wanted_print(job, pocket))
+        def beside(drawn: Drawn) -> None:
             for make, seen in self._beside.items():
                 if seen or not coarse:
-                    make(preview)
+                    make(drawn)
+
+        def work(report: Report) -> Preview:
+            # Where its look takes long, it is made meanwhile, and found by its plates afterwards.
+            made = ask(
+                preview_of, job, pocket, store,
+                at_once=True, coarse=coarse, ahead=beside, report=report,
+            )  # fmt: skip
+            preview = made.of(wanted_print(job, pocket))
+            beside(preview)
             return preview
 
         return work

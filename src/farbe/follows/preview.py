@@ -71,8 +71,15 @@ class WantedPrint:
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
-class Picture(PrintPart):
-    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer.
+class Drawn(PrintPart):
+    """A whole piece on a grid for the screen; ``coarse`` ones are soon followed by a finer."""
+
+    coarse: bool
+
+
+@dataclass(frozen=True, eq=False, kw_only=True)
+class Picture(Drawn):
+    """The same with its look.
 
     Attributes
     ----------
@@ -82,7 +89,6 @@ class Picture(PrintPart):
 
     look: Pixels
     offers: FileOffers
-    coarse: bool
 
     def of(self, wanted: WantedPrint) -> Preview:
         """The same with the jobs that it shows, which need not come with it.
@@ -162,15 +168,16 @@ def preview_of(
         of, store, replace(separation, kept=True), None, exact=not coarse, take=rows.take
     )
     report(0.5)
+    drawn = Drawn(**_parts(whole, PrintPart), coarse=coarse)
     if not coarse:
         # While its look is made.
-        ahead((*whole.plates, whole.artwork))
+        ahead(drawn)
     look = rows.look(whole)
     if not coarse and former is not None:
         at_leisure(partial(foresee, of, former[0].job, store, (grid, sampling_grid(of, COARSE))))
     _FORMER[coarse] = whole, look
     offers = FileOffers.of(separation.placed.artwork)
-    return Picture(**_parts(whole, PrintPart), look=look, offers=offers, coarse=coarse)
+    return Picture(**_parts(drawn, Drawn), look=look, offers=offers)
 
 
 class _LooksOfRows:

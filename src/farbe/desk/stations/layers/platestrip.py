@@ -36,11 +36,11 @@ from farbe.desk.printbar import PrintBar
 from farbe.desk.stations.base import Desk
 from farbe.desk.stations.worlds import PLACE_COLOURS
 from farbe.desk.theme import bounded, fixed, font, px, theme
-from farbe.follows.preview import Preview
+from farbe.follows.preview import Drawn, Preview
 from farbe.kept import Kept
 from farbe.model.layer import Layer
 from farbe.model.printer import PROCESS, LayerKind
-from farbe.render.glimpse import Glimpse
+from farbe.render.glimpse import PrintPart
 from farbe.said import say
 from farbe.separate.choke import Plate
 
@@ -232,8 +232,8 @@ class PlateStrip(QWidget):
         super().hideEvent(event)
         self._desk.results.make_beside(self._prepare, False)
 
-    def _prepare(self, preview: Preview) -> None:
-        for _, _, _, _, plate in list_plates(preview):
+    def _prepare(self, drawn: Drawn) -> None:
+        for _, _, _, _, plate in list_plates(drawn):
             small_plate(plate)
 
     def _follow_later(self) -> None:
@@ -325,7 +325,7 @@ def halved(plate: Plate, least: int) -> Plate:
     return plate
 
 
-def list_plates(preview: Glimpse) -> list[tuple[Layer, int, str, str, Plate]]:
+def list_plates(preview: PrintPart) -> list[tuple[Layer, int, str, str, Plate]]:
     """Every plate with its layer, place in the layer, name and colour."""
     result = []
     for layer in preview.layers:

@@ -45,7 +45,7 @@ from farbe.desk.stations.worlds import TELL
 from farbe.desk.theme import font
 from farbe.edits import stack as stack_edits
 from farbe.follows.edges import EdgePixels
-from farbe.follows.preview import Preview, part_near
+from farbe.follows.preview import Drawn, Preview, part_near
 from farbe.kept import Kept
 from farbe.layout.faced import Faced
 from farbe.layout.figures import decimal, measure
@@ -244,27 +244,27 @@ class PlateCanvas(CloserWorld):
 
         return work
 
-    def _prepare(self, preview: Preview) -> None:
-        for layer in preview.layers:
-            if layer.name == self._section.choice and preview.plates_of(layer.name):
-                self._plate_image(preview, layer)
+    def _prepare(self, drawn: Drawn) -> None:
+        for layer in drawn.layers:
+            if layer.name == self._section.choice and drawn.plates_of(layer.name):
+                self._plate_image(drawn, layer)
                 if layer.kind is not LayerKind.COLOUR:
-                    self._faint_artwork(preview)
+                    self._faint_artwork(drawn)
 
-    def _box_of(self, preview: Preview) -> QRectF:
-        width, height = preview.size
+    def _box_of(self, drawn: Drawn) -> QRectF:
+        width, height = drawn.size
         return self.box(-width / 2, -height / 2, width, height)
 
-    def _plate_image(self, preview: Preview, layer: Layer) -> QImage:
+    def _plate_image(self, drawn: Drawn, layer: Layer) -> QImage:
         """A picture of a layer's plates, made once; most edits leave most plates as they are.
 
         It has less than twice as many pixels along a side as are seen: Qt takes many times as long
         to make it smaller whenever it is drawn.
         """
-        plates = preview.plates_of(layer.name)
+        plates = drawn.plates_of(layer.name)
         colour = layer.kind is LayerKind.COLOUR
         high, wide = plates[0].shape
-        seen = self._box_of(preview).width() * self.devicePixelRatioF()
+        seen = self._box_of(drawn).width() * self.devicePixelRatioF()
         parts = 1 << max(0, int(wide / max(seen, 1.0)).bit_length() - 1)
         which = (*(id(plate) for plate in plates), parts)
 
@@ -272,15 +272,15 @@ class PlateCanvas(CloserWorld):
             small = [reduced(plate, -(-wide // parts), -(-high // parts)) for plate in plates]
             if not colour:
                 return alpha_image(small[0]), plates
-            mixed = anew(small, self._mixed.get(preview.coarse), inks_on_grey)
-            self._mixed[preview.coarse] = small, mixed
+            mixed = anew(small, self._mixed.get(drawn.coarse), inks_on_grey)
+            self._mixed[drawn.coarse] = small, mixed
             return rgb_image(mixed), plates
 
         return self._pictures.get(which, made)[0]
 
-    def _faint_artwork(self, preview: Preview) -> QImage:
+    def _faint_artwork(self, drawn: Drawn) -> QImage:
         """The artwork as it lies under a plate, made once at each zoom."""
-        artwork, target = preview.artwork, on_screen(self._box_of(preview), self)
+        artwork, target = drawn.artwork, on_screen(self._box_of(drawn), self)
 
         def made() -> tuple[QImage, Pixels]:
             return fitting(rich(rgb_image(artwork), 0.28), target), artwork
