@@ -333,6 +333,17 @@ def test_what_is_sent_ahead_is_not_sent_again(
     (part,) = [answer.told for answer in came if answer.became is Became.AHEAD]
     assert told[0] is part
     assert first is part[0] and (first == 1).all() and (last == 2).all()
+    # Who does not want it any more makes nothing of it.
+    reports = list[float]()
+
+    def left(done: float) -> None:
+        reports.append(done)
+        if len(reports) > 1:
+            raise Cancelled
+
+    with pytest.raises(Cancelled):
+        apart.ask(in_parts, ahead=told.append, report=left)
+    assert len(told) == 1
     # Where nobody waits in another process, nothing is sent.
     assert (in_parts(report=unwatched)[1] == 2).all()
 

@@ -171,6 +171,7 @@ def _awaited(
                 done = answer.told
                 report(done)
             case Became.AHEAD:
+                report(done)
                 if ahead is not None:
                     ahead(answer.told)
             case Became.REFUSED:
