@@ -219,8 +219,9 @@ def test_a_choke_that_goes_on_finds_its_strokes_made(
                            (treat, "_CHOKED"), (glimpses, "_SCENES")):  # fmt: skip
             monkeypatch.setattr(room, name, Kept(100))
         for by in (before, now):
-            LEISURE.set(todo := list[Foresight]())
+            asked = LEISURE.set(todo := list[Foresight]())
             preview_of(choked(by), 1, store, unwatched)
+            LEISURE.reset(asked)
         for foresight in todo if foresees else ():
             foresight(unwatched)
         made.clear()

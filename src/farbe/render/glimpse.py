@@ -234,6 +234,11 @@ def foreseen(job: Faced, separation: Separation, report: Report) -> None:
     job : as one of its faces has it
     separation : with the plates of a print
     report : is asked after each strip whether to go on
+
+    Raises
+    ------
+    Cancelled
+        If ``report`` does; what was made of a strip stays.
     """
     high = separation.size[1]
     scene = _scene_of(job, separation, 0, high)
